@@ -1,0 +1,46 @@
+import { describe, expect, it } from 'vitest';
+import { formatAge, formatDay, formatMoment, formatWeekday } from './format';
+import { addDays, addZonedDays, dayOf, daysBetween, isZone, momentOf, startOfDay } from './zone';
+
+const lisbon = 'Europe/Lisbon';
+const at = (iso: string) => Date.parse(iso);
+
+describe('days in a zone', () => {
+  it('cuts the day at the zone’s midnight', () => {
+    expect(dayOf(at('2027-07-01T22:59:59Z'), lisbon)).toBe('2027-07-01');
+    expect(dayOf(at('2027-07-01T23:00:00Z'), lisbon)).toBe('2027-07-02');
+    expect(startOfDay('2027-07-02', lisbon)).toBe(at('2027-07-01T23:00:00Z'));
+    expect(startOfDay('2027-01-02', lisbon)).toBe(at('2027-01-02T00:00:00Z'));
+  });
+  it('keeps the wall clock when days are added across daylight saving', () => {
+    // Lisbon goes to summer time on 28 March 2027
+    expect(addZonedDays(at('2027-03-20T14:05:00Z'), 17, lisbon)).toBe(at('2027-04-06T13:05:00Z'));
+    expect(addZonedDays(at('2027-03-20T14:05:00Z'), 0, lisbon)).toBe(at('2027-03-20T14:05:00Z'));
+  });
+  it('gives the skipped hour one moment and the repeated hour its first', () => {
+    expect(momentOf(Date.parse('2027-03-28T01:30:00Z'), lisbon)).toBe(at('2027-03-28T01:30:00Z'));
+    expect(momentOf(Date.parse('2027-10-31T01:30:00Z'), lisbon)).toBe(at('2027-10-31T00:30:00Z'));
+  });
+  it('counts days over month ends and leap days', () => {
+    expect(addDays('2028-02-28', 1)).toBe('2028-02-29');
+    expect(addDays('2027-03-01', -1)).toBe('2027-02-28');
+    expect(daysBetween('2027-02-27', '2027-03-02')).toEqual(['2027-02-27', '2027-02-28', '2027-03-01']);
+    expect(daysBetween('2027-03-02', '2027-03-02')).toEqual([]);
+  });
+  it('knows which zones exist', () => {
+    expect(isZone(lisbon)).toBe(true);
+    expect(isZone('Atlantis/Capital')).toBe(false);
+  });
+});
+
+describe('dates for people', () => {
+  const moment = at('2027-07-12T13:05:00Z');
+  it('reads in the programme’s zone', () => {
+    expect(formatDay(moment, lisbon)).toBe('12 Jul 2027');
+    expect(formatMoment(moment, lisbon)).toBe('12 Jul 2027, 14:05');
+    expect(formatWeekday(moment, lisbon)).toBe('Monday 12 Jul');
+  });
+  it.each([[0, 'now'], [59_999, 'now'], [60_000, '1 min'], [3_599_999, '59 min'], [7_200_000, '2 h'], [3 * 86_400_000, '3 d'], [-5, 'now']])('%i ms ago is %s', (ms, text) => {
+    expect(formatAge(1_000_000_000, 1_000_000_000 + ms)).toBe(text);
+  });
+});

@@ -1,0 +1,76 @@
+/** Milliseconds in a day of 24 hours; days of a zone may have 23 or 25. */
+export const millisecondsInDay = 86_400_000;
+
+/** A calendar day, "2027-03-12". */
+export type Day = string;
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatFor(zone: string): Intl.DateTimeFormat {
+  let format = formats.get(zone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone, hourCycle: 'h23', year: 'numeric', month: '2-digit', day: '2-digit',
+      hour: '2-digit', minute: '2-digit', second: '2-digit',
+    });
+    formats.set(zone, format);
+  }
+  return format;
+}
+
+/** True if the running system knows the IANA time zone. */
+export function isZone(zone: string): boolean {
+  try {
+    formatFor(zone);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Offset of a zone from UTC at a moment, in milliseconds (Lisbon in July: 3600000). */
+export function offsetAt(moment: number, zone: string): number {
+  const part: Record<string, number> = {};
+  for (const { type, value } of formatFor(zone).formatToParts(moment)) part[type] = Number(value);
+  const local = Date.UTC(part.year!, part.month! - 1, part.day!, part.hour!, part.minute!, part.second!);
+  return local - Math.floor(moment / 1000) * 1000;
+}
+
+/** The calendar day of a moment in a zone. */
+export function dayOf(moment: number, zone: string): Day {
+  return new Date(moment + offsetAt(moment, zone)).toISOString().slice(0, 10);
+}
+
+/** The UTC moment of a wall-clock time in a zone. In the hour that a clock skips: the moment it would be without the skip; in the one that repeats: the earlier. */
+export function momentOf(localMilliseconds: number, zone: string): number {
+  const before = localMilliseconds - offsetAt(localMilliseconds - millisecondsInDay, zone);
+  const after = localMilliseconds - offsetAt(localMilliseconds + millisecondsInDay, zone);
+  const fits = (moment: number) => moment + offsetAt(moment, zone) === localMilliseconds;
+  const fitting = [before, after].filter(fits);
+  return fitting.length ? Math.min(...fitting) : before;
+}
+
+/** First moment of a day in a zone. */
+export function startOfDay(day: Day, zone: string): number {
+  return momentOf(Date.parse(`${day}T00:00:00Z`), zone);
+}
+
+/** A day moved by a number of days: ("2027-02-28", 1) → "2027-03-01". */
+export function addDays(day: Day, days: number): Day {
+  return new Date(Date.parse(`${day}T00:00:00Z`) + days * millisecondsInDay).toISOString().slice(0, 10);
+}
+
+/**
+ * A moment moved by whole days of the zone: the same wall-clock time, daylight saving or not.
+ */
+export function addZonedDays(moment: number, days: number, zone: string): number {
+  if (days === 0) return moment;
+  return momentOf(moment + offsetAt(moment, zone) + days * millisecondsInDay, zone);
+}
+
+/** Days from `from` to `to` (exclusive), in order. */
+export function daysBetween(from: Day, to: Day): Day[] {
+  const days: Day[] = [];
+  for (let day = from; day < to; day = addDays(day, 1)) days.push(day);
+  return days;
+}

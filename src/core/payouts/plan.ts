@@ -1,0 +1,70 @@
+/** What a payee brings to a run: an item per commission with a cleared balance, positive or negative. */
+export interface PayeeBalance {
+  affiliate: string;
+  name: string;
+  state: 'applied' | 'active' | 'paused' | 'ended' | 'blocked';
+  /** complete and valid bank details */
+  payable: boolean;
+  items: readonly { commission: string; amount: number }[];
+}
+
+export interface ProposedPayment {
+  affiliate: string;
+  name: string;
+  /** minor units, positive */
+  amount: number;
+  items: readonly { commission: string; amount: number }[];
+}
+
+export interface LeftOut {
+  affiliate: string;
+  name: string;
+  amount: number;
+  reason: 'negative' | 'below-minimum' | 'no-details' | 'blocked' | 'nothing';
+  why: string;
+}
+
+export interface RunPlan {
+  payments: ProposedPayment[];
+  leftOut: LeftOut[];
+  total: number;
+}
+
+/**
+ * Proposes the payments of a run: each payee's cleared items netted; left out, with a reason, who cannot or need not be paid.
+ * Every payee given appears exactly once.
+ * @param minimum smallest payment, minor units of base
+ */
+export function planRun(payees: readonly PayeeBalance[], minimum: number, say: (amount: number) => string): RunPlan {
+  const plan: RunPlan = { payments: [], leftOut: [], total: 0 };
+  for (const payee of payees) {
+    const amount = payee.items.reduce((sum, i) => sum + i.amount, 0);
+    const out = (reason: LeftOut['reason'], why: string) =>
+      plan.leftOut.push({ affiliate: payee.affiliate, name: payee.name, amount, reason, why });
+    if (payee.state === 'blocked') out('blocked', 'the affiliate is blocked');
+    else if (amount < 0) out('negative', `the balance is ${say(amount)}, to be netted against coming commissions`);
+    else if (amount === 0) out('nothing', 'commissions and reversals cancel out');
+    else if (amount < minimum) out('below-minimum', `${say(amount)} is below the minimum of ${say(minimum)}`);
+    else if (!payee.payable) out('no-details', 'no valid payout details');
+    else {
+      plan.payments.push({ affiliate: payee.affiliate, name: payee.name, amount, items: payee.items });
+      plan.total += amount;
+    }
+  }
+  return plan;
+}
+
+/** The states of a payout run and where each may go. */
+export const runSteps = {
+  draft: ['approved', 'discarded'],
+  approved: ['sent', 'draft'],
+  sent: ['settled'],
+  settled: [],
+  discarded: [],
+} as const;
+export type RunState = keyof typeof runSteps;
+
+/** True if a run may go from one state to the other. */
+export function mayGo(from: RunState, to: RunState): boolean {
+  return (runSteps[from] as readonly RunState[]).includes(to);
+}
