@@ -1,0 +1,14 @@
+// Builds dist/server (one bundle per program) and dist/web.
+import { build } from 'esbuild';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { build as buildWeb } from 'vite';
+
+const root = join(import.meta.dirname, '..');
+const entries = { main: 'src/server/main.ts', demo: 'src/demo/main.ts' };
+await build({
+  entryPoints: Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(join(root, path))).map(([name, path]) => [name, join(root, path)])),
+  bundle: true, platform: 'node', target: 'node20', format: 'cjs', outdir: join(root, 'dist/server'), outExtension: { '.js': '.cjs' },
+  external: ['better-sqlite3', '@node-rs/argon2'], logLevel: 'warning', sourcemap: 'linked', legalComments: 'none',
+});
+if (existsSync(join(root, 'src/web/index.html'))) await buildWeb({ root: join(root, 'src/web'), configFile: join(root, 'vite.config.ts'), logLevel: 'warn' });

@@ -1,0 +1,7 @@
+export const root: string;
+export function fail(sentence: string): never;
+export function checkNode(): void;
+export function run(command: string, args: string[], options?: object): number;
+export function must(command: string, args: string[], options?: object): void;
+export function installed(): void;
+export function built(): void;

@@ -1,0 +1,64 @@
+// What start, test and the other commands share. Plain Node, no dependency: it must run before anything is installed.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+export const root = join(import.meta.dirname, '../..');
+
+/** Ends with a sentence, not a stack. */
+export function fail(sentence) {
+  process.stderr.write(`${sentence}\n`);
+  process.exit(1);
+}
+
+/** Refuses a Node that is too old. */
+export function checkNode() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major < 20 || (major === 20 && minor < 11)) fail(`Gravenel needs Node.js 20.11 or newer; this is ${process.versions.node}.`);
+}
+
+/** Runs a command and passes its output on; ends with its code if it fails. */
+export function run(command, args, options = {}) {
+  const done = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+  if (done.error) fail(`${command} could not be started: ${done.error.message}`);
+  return done.status ?? 1;
+}
+
+export function must(command, args, options) {
+  const code = run(command, args, options);
+  if (code !== 0) process.exit(code);
+}
+
+const digest = (text) => createHash('sha256').update(text).digest('hex');
+
+function stampOf(folders) {
+  const parts = [];
+  const walk = (path) => {
+    const stat = statSync(path);
+    if (stat.isDirectory()) for (const name of readdirSync(path).sort()) walk(join(path, name));
+    else parts.push(`${path}:${stat.size}:${stat.mtimeMs}`);
+  };
+  for (const folder of folders) if (existsSync(join(root, folder))) walk(join(root, folder));
+  return digest(parts.join('\n'));
+}
+
+/** Installs packages if the lock file is newer than what is there. */
+export function installed() {
+  const mark = join(root, 'node_modules/.gravenel-lock');
+  const lock = digest(readFileSync(join(root, 'package-lock.json')) + process.version);
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
+  process.stdout.write('Installing packages; the database driver compiles for some minutes the first time.\n');
+  must('npm', ['ci', '--no-audit', '--no-fund']);
+  writeFileSync(mark, lock);
+}
+
+/** Builds server and interface if a source is newer than the build. */
+export function built() {
+  const mark = join(root, 'dist/.stamp');
+  const stamp = stampOf(['src', 'package-lock.json', 'vite.config.ts', 'scripts/build.mjs']);
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === stamp) return;
+  must(process.execPath, [join(root, 'scripts/build.mjs')]);
+  mkdirSync(join(root, 'dist'), { recursive: true });
+  writeFileSync(mark, stamp);
+}

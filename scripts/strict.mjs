@@ -1,0 +1,11 @@
+// drizzle-kit cannot write STRICT tables: this adds the word to every CREATE TABLE of the migrations that lacks it.
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+const folder = join(import.meta.dirname, '../src/server/db/migrations');
+for (const name of readdirSync(folder).filter((n) => n.endsWith('.sql'))) {
+  const path = join(folder, name);
+  const before = readFileSync(path, 'utf8');
+  const after = before.replace(/(CREATE TABLE [\s\S]*?\n\));/g, '$1 STRICT;');
+  if (after !== before) writeFileSync(path, after);
+}

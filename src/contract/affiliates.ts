@@ -1,0 +1,38 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, managing, readers } from './endpoint';
+import { timings } from './recruiting';
+import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, words } from './shared';
+
+export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked'] as const;
+
+export const AffiliateRow = closed({
+  id: Id, handle: Type.String(), name: Type.String(), country: Type.String(), state: oneOf('State', affiliateStates), timing: oneOf('Timing', timings),
+  clicks90: Type.Integer(), orders: Type.Integer(), owed: MoneyOut, paid: MoneyOut, joinedAt: nullable(Moment),
+});
+export const CommissionRow = closed({
+  id: Id, order: Id, reference: Type.String(), product: Type.String(), affiliate: Id, affiliateName: Type.String(), soldAt: Moment, value: MoneyOut, granted: MoneyOut, left: MoneyOut,
+  state: Type.String(), stateSince: Moment, clearsAt: Moment, timing: oneOf('Timing', timings),
+});
+export const HistoryRow = closed({ id: Type.String(), at: Moment, by: Type.String(), action: Type.String(), before: Type.Unknown(), after: Type.Unknown() });
+export const AffiliateOut = closed({
+  id: Id, handle: Type.String(), name: Type.String(), email: Type.String(), country: Type.String(), address: Type.String(), sites: Type.Array(Type.String()),
+  state: oneOf('State', affiliateStates), timing: oneOf('Timing', timings), createdAt: Moment, joinedAt: nullable(Moment), version: Version,
+  payout: closed({ holder: Type.String(), iban: Type.String(), complete: Type.Boolean() }),
+  balances: closed({ held: MoneyOut, cleared: MoneyOut, inRun: MoneyOut, paid: MoneyOut, exposure: MoneyOut }),
+  figures: closed({ clicks: Type.Integer(), orders: Type.Integer(), refunds: Type.Integer(), conversion: nullable(Type.Integer()), epc: nullable(Type.Integer()), shareReversed: nullable(Type.Integer()) }),
+  terms: Type.Array(closed({ product: Id, code: Type.String(), name: Type.String(), reward: Type.String(), rung: Type.String(), timing: Type.String(), link: nullable(Type.String()) })),
+  commissions: Type.Array(CommissionRow), history: Type.Array(HistoryRow),
+  messages: Type.Array(closed({ id: Id, at: Moment, subject: Type.String(), state: Type.String() })),
+});
+export const listAffiliates = endpoint('GET', '/api/v1/affiliates', {
+  summary: 'The roster', access: readers, reply: page(AffiliateRow), query: filtered({ state: Type.Optional(oneOf('State', affiliateStates)), q: searchText }),
+});
+export const readAffiliate = endpoint('GET', '/api/v1/affiliates/:id', { summary: 'An affiliate: terms, balances, figures, history', access: readers, params: ById, reply: AffiliateOut });
+export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
+  summary: 'Pause, resume, end or block', access: managing, params: ById, reply: AffiliateOut, once: true,
+  body: closed({ state: oneOf('State', ['active', 'paused', 'ended', 'blocked']), reason: words('Reason', 500), version: Version }),
+});
+export const setTiming = endpoint('PUT', '/api/v1/affiliates/:id/timing', {
+  summary: 'At sale or after hold, from now on', access: managing, params: ById, reply: AffiliateOut, once: true,
+  body: closed({ timing: oneOf('Timing', timings), version: Version }),
+});

@@ -1,0 +1,21 @@
+import type { AnyEndpoint } from './endpoint';
+import * as affiliates from './affiliates';
+import * as ledger from './ledger';
+import * as payouts from './payouts';
+import * as portal from './portal';
+import * as products from './products';
+import * as recruiting from './recruiting';
+import * as reports from './reports';
+import * as session from './session';
+import * as staff from './staff';
+import * as tracking from './tracking';
+
+function isEndpoint(value: unknown): value is AnyEndpoint {
+  return typeof value === 'object' && value !== null && 'method' in value && 'access' in value && 'path' in value;
+}
+
+/** Every call of the interface, for the OpenAPI document and for the test that walks them by role. */
+export const endpoints: [name: string, endpoint: AnyEndpoint][] =
+  [session, products, recruiting, affiliates, tracking, ledger, payouts, reports, portal, staff]
+    .flatMap((module) => Object.entries(module))
+    .filter((pair): pair is [string, AnyEndpoint] => isEndpoint(pair[1]));

@@ -1,0 +1,50 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, paying, readers } from './endpoint';
+import { ById, closed, decimal, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, Version, words } from './shared';
+
+export const runStates = ['draft', 'approved', 'sent', 'settled', 'discarded'] as const;
+export const RunRow = closed({
+  id: Id, number: Type.Integer(), state: oneOf('State', runStates), cutoff: Moment, createdAt: Moment, createdBy: Type.String(), payees: Type.Integer(), total: MoneyOut,
+  settled: Type.Integer(), failed: Type.Integer(), sentAt: nullable(Moment), promisedAt: nullable(Moment), overdue: Type.Boolean(),
+});
+export const PaymentRow = closed({
+  id: nullable(Id), affiliate: Id, name: Type.String(), amount: MoneyOut, items: Type.Integer(), holder: Type.String(), iban: Type.String(),
+  state: Type.String(), reason: nullable(Type.String()),
+});
+export const RunOut = closed({
+  ...RunRow.properties, minimum: MoneyOut, approvedBy: nullable(Type.String()), sentBy: nullable(Type.String()), deliveredAt: nullable(Moment), version: Version,
+  payments: Type.Array(PaymentRow), leftOut: Type.Array(closed({ affiliate: Id, name: Type.String(), amount: MoneyOut, why: Type.String(), byHand: Type.Boolean() })),
+  needsSecond: nullable(Type.String()), bank: Type.Boolean(),
+});
+export type RunOut = (typeof RunOut)['static'];
+
+const step = (path: string, summary: string) => endpoint('POST', `/api/v1/payouts/:id/${path}`, { summary, access: paying, params: ById, body: closed({ version: Version }), reply: RunOut, once: true });
+
+export const listRuns = endpoint('GET', '/api/v1/payouts', { summary: 'Payout runs, newest first', access: readers, query: filtered({ state: Type.Optional(oneOf('State', runStates)) }), reply: page(RunRow) });
+export const readRun = endpoint('GET', '/api/v1/payouts/:id', { summary: 'A payout run: payees, amounts, who is left out and why', access: readers, params: ById, reply: RunOut });
+export const createRun = endpoint('POST', '/api/v1/payouts', {
+  summary: 'Draft a run up to a cut-off day, inclusive', access: paying, once: true, reply: RunOut,
+  body: closed({ cutoff: words('Cut-off day', 10, { least: 10, example: '2027-03-12', pattern: '^\\d{4}-\\d{2}-\\d{2}$' }), minimum: decimal('Minimum', '25.00') }),
+});
+export const excludePayee = endpoint('POST', '/api/v1/payouts/:id/exclude', {
+  summary: 'Leave a payee out of a draft, or take it in again', access: paying, params: ById, once: true, reply: RunOut,
+  body: closed({ affiliate: Id, exclude: Type.Boolean(), version: Version }),
+});
+export const approveRun = step('approve', 'Approve a draft: amounts are taken into the run');
+export const reopenRun = step('reopen', 'Take an approved run back to draft');
+export const discardRun = step('discard', 'Discard a draft');
+export const sendRun = step('send', 'Send: write the payment file, once');
+export const deliverRun = endpoint('POST', '/api/v1/payouts/:id/deliver', { summary: 'Hand the file to the connected bank; again is harmless', access: paying, params: ById, body: closed({ version: Version }), reply: RunOut });
+export const runXml = endpoint('GET', '/api/v1/payouts/:id/file.xml', { summary: 'The pain.001.001.09 file of a sent run', access: paying, params: ById, media: 'application/xml' });
+export const runCsv = endpoint('GET', '/api/v1/payouts/:id/file.csv', { summary: 'The same payments as CSV', access: paying, params: ById, media: 'text/csv' });
+export const readStatusReport = endpoint('POST', '/api/v1/payouts/status', {
+  summary: 'Read a status report: pain.002.001.10, or CSV with end_to_end_id, status, reason', access: paying, once: true,
+  body: closed({ name: words('File name', 200, { least: 1, example: 'status.xml' }), content: words('Status report', 5_000_000, { least: 1 }) }),
+  reply: closed({ settled: Type.Integer(), failed: Type.Integer(), returned: Type.Integer(), unchanged: Type.Integer(), unknown: Type.Array(Type.String()), said: Type.String() }),
+});
+export const collectStatus = endpoint('POST', '/api/v1/payouts/collect', { summary: 'Fetch status reports from the connected bank', access: paying, reply: readStatusReport.reply });
+export const settleByHand = endpoint('POST', '/api/v1/payments/:id/settle', {
+  summary: 'Settle a sent payment by hand, with the bank’s reference', access: paying, params: ById, once: true, reply: RunOut,
+  body: closed({ reference: words('Bank reference', 100, { least: 3, example: 'BK-2027-0312-7' }) }),
+});
+export const statement = endpoint('GET', '/api/v1/payments/:id/statement.csv', { summary: 'A payee’s statement, whose lines sum to the payment', access: readers, params: ById, media: 'text/csv' });

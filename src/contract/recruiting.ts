@@ -1,0 +1,60 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, managing, readers } from './endpoint';
+import { ById, closed, country, email, filtered, Id, Moment, nullable, oneOf, page, searchText, wordsRequired, words } from './shared';
+
+export const applicationStates = ['waiting', 'approved', 'declined', 'withdrawn'] as const;
+export const timings = ['at-sale', 'after-hold'] as const;
+
+export const readJoinPage = endpoint('GET', '/api/v1/join', {
+  summary: 'What the public join page shows', access: 'open', query: closed({ product: Type.Optional(Type.String({ maxLength: 32, title: 'Product code' })) }),
+  reply: closed({
+    programme: Type.String(), intro: Type.String(), contact: Type.String(),
+    product: nullable(closed({ code: Type.String(), name: Type.String(), description: Type.String(), price: Type.String(), reward: Type.String() })),
+    products: Type.Array(closed({ code: Type.String(), name: Type.String(), price: Type.String(), reward: Type.String() })),
+  }),
+});
+export const Join = closed({
+  name: wordsRequired('Name', 120, 'Loam Letters'), email: email(), country,
+  address: words('Postal address', 300, { example: 'Rua do Forno 4, Barrancos' }),
+  sites: Type.Array(words('Site', 300, { least: 3, example: 'loamletters.example', pattern: '^(https?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
+  channels: words('How you promote', 300, { example: 'newsletter, video' }),
+  note: words('Note', 5000, { example: 'What you would write about and for whom' }),
+  product: words('Product code', 32),
+});
+export const join = endpoint('POST', '/api/v1/join', {
+  summary: 'Apply to the programme or for a product', access: 'open', body: Join, once: true,
+  reply: closed({ outcome: oneOf('Outcome', ['received', 'already-waiting', 'already-approved', 'added']), said: Type.String() }),
+});
+
+export const ApplicationRow = closed({
+  id: Id, affiliate: Id, name: Type.String(), product: nullable(Type.String()), country: Type.String(), state: oneOf('State', applicationStates), createdAt: Moment,
+  cleared: Type.String(), refundRate: nullable(Type.Integer()), remarks: Type.Array(Type.String()),
+});
+export const Evidence = closed({
+  cleared: Type.String(), sales: Type.Integer(), refunds: Type.Integer(), refundRate: Type.Integer(), aboveLine: Type.Boolean(),
+  tenure: Type.String(), earlier: Type.Array(closed({ at: Moment, state: Type.String(), product: nullable(Type.String()) })),
+});
+export const ApplicationOut = closed({
+  id: Id, affiliate: Id, name: Type.String(), email: Type.String(), country: Type.String(), address: Type.String(), sites: Type.Array(Type.String()),
+  channels: Type.String(), note: Type.String(), product: nullable(closed({ id: Id, code: Type.String(), name: Type.String() })), state: oneOf('State', applicationStates),
+  createdAt: Moment, decidedAt: nullable(Moment), decidedBy: nullable(Type.String()), reason: nullable(Type.String()), timing: nullable(oneOf('Timing', timings)),
+  evidence: Evidence, ifApproved: Type.String(), atSaleRisk: Type.String(), weak: Type.Boolean(),
+});
+export const listApplications = endpoint('GET', '/api/v1/applications', {
+  summary: 'Applications, oldest first while waiting', access: readers,
+  query: filtered({ state: Type.Optional(oneOf('State', applicationStates)), q: searchText, product: Type.Optional(Type.String({ maxLength: 40 })) }),
+  reply: closed({ rows: Type.Array(ApplicationRow), next: nullable(Type.String()), counts: Type.Record(Type.String(), Type.Integer()) }),
+});
+export const readApplication = endpoint('GET', '/api/v1/applications/:id', { summary: 'An application with its evidence', access: readers, params: ById, reply: ApplicationOut });
+export const decideApplications = endpoint('POST', '/api/v1/applications/decide', {
+  summary: 'Approve or decline one or many', access: managing, once: true,
+  body: closed({
+    ids: Type.Array(Id, { minItems: 1, maxItems: 500, title: 'Applications' }), decision: oneOf('Decision', ['approve', 'decline']),
+    timing: Type.Optional(oneOf('Timing', timings)), reason: words('Reason', 500, { example: 'Coupon sites are not part of this programme' }), message: Type.Boolean({ title: 'Message' }),
+  }),
+  reply: closed({ decided: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),
+});
+export const reopenApplications = endpoint('POST', '/api/v1/applications/reopen', {
+  summary: 'Take a decision back while its message has not left', access: managing, once: true, body: closed({ ids: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
+  reply: closed({ reopened: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),
+});

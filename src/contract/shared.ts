@@ -1,0 +1,49 @@
+import type { TObject, TSchema } from '@sinclair/typebox';
+import { Type } from '@sinclair/typebox';
+
+/** A closed object: unknown fields are named, not ignored. */
+export const closed = <T extends Record<string, TSchema>>(fields: T) => Type.Object(fields, { additionalProperties: false });
+
+/** A text that a person types; title and example are said when it is refused. */
+export const words = (title: string, most: number, options: { least?: number; example?: string; pattern?: string } = {}) =>
+  Type.String({
+    title, maxLength: most, minLength: options.least ?? 0,
+    ...(options.example === undefined ? {} : { examples: [options.example] }), ...(options.pattern === undefined ? {} : { pattern: options.pattern }),
+  });
+
+export const wordsRequired = (title: string, most: number, example: string) => words(title, most, { least: 1, example, pattern: '\\S' });
+export const email = (title = 'E-mail address') =>
+  words(title, 254, { least: 3, example: 'mara@loamletters.example', pattern: '^\\s*[^\\s@"<>(),;:]+@[^\\s@"<>(),;:]+\\.[^\\s@"<>(),;:.]{2,}\\s*$' });
+export const webAddress = (title: string, example: string, least = 1) =>
+  words(title, 500, { least, example, pattern: least ? '^https?://[^\\s/$.?#][^\\s]*$' : '^(https?://[^\\s/$.?#][^\\s]*)?$' });
+export const decimal = (title: string, example: string) => words(title, 30, { example });
+export const whole = (title: string, least: number, most: number, example: number) =>
+  Type.Integer({ title, minimum: least, maximum: most, examples: [example] });
+export const oneOf = <const T extends string>(title: string, values: readonly T[]) =>
+  Type.Unsafe<T>({ type: 'string', enum: [...values], title, examples: [values[0]] });
+export const country = words('Country', 2, { least: 2, example: 'PT', pattern: '^[A-Z]{2}$' });
+
+export const Id = Type.String({ minLength: 5, maxLength: 40, pattern: '^[a-z]+_[0-9A-Za-z]+$', title: 'Id', examples: ['prd_01j8z'] });
+export const ById = closed({ id: Id });
+export const Moment = Type.Integer({ title: 'Moment', description: 'UTC milliseconds' });
+export const MoneyOut = closed({ amount: Type.Integer(), currency: Type.String() });
+export const Version = Type.Integer({ minimum: 1, title: 'Version', examples: [1], description: 'the version that the edit started from' });
+
+export const nullable = <T extends TSchema>(schema: T) => Type.Union([schema, Type.Null()]);
+
+/** Keyset page of a list: `after` is the cursor that the last page ended with. */
+export const pageQuery = {
+  after: Type.Optional(Type.String({ maxLength: 200, title: 'After' })),
+  limit: Type.Optional(Type.Integer({ minimum: 1, maximum: 500, title: 'Limit', examples: [50] })),
+};
+export const searchText = Type.Optional(Type.String({ maxLength: 100, title: 'Search' }));
+export const page = <T extends TSchema>(row: T) => closed({ rows: Type.Array(row), next: nullable(Type.String()) });
+export const filtered = <T extends Record<string, TSchema>>(fields: T): TObject<T & typeof pageQuery> => closed({ ...fields, ...pageQuery });
+
+/** RFC 9457, with every fault at its field. */
+export const ProblemOut = closed({
+  type: Type.String(), title: Type.String(), status: Type.Integer(), code: Type.String(), detail: Type.String(),
+  errors: Type.Array(closed({ pointer: Type.String(), detail: Type.String(), example: Type.Optional(Type.String()) })),
+  current: Type.Optional(Type.Unknown()),
+});
+export type ProblemOut = (typeof ProblemOut)['static'];

@@ -1,0 +1,45 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, owning, paying, readers, roles } from './endpoint';
+import { password } from './session';
+import { ById, closed, decimal, email, filtered, Id, Moment, oneOf, page, Version, whole, words, wordsRequired } from './shared';
+import { HistoryRow } from './affiliates';
+
+const programmeFields = {
+  name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'), contact: email('Contact address'), intro: words('Introduction', 2000),
+  rate: decimal('Programme commission', '8'), windowDays: whole('Attribution window', 1, 365, 30),
+  landingHosts: Type.Array(words('Host', 253, { least: 1, example: 'shop.quernstone.example', pattern: '^[A-Za-z0-9.-]+(:\\d{1,5})?$' }), { maxItems: 50, title: 'Landing hosts' }),
+};
+const moneyFields = {
+  bufferDays: whole('Buffer after the refund window', 0, 90, 3), clearing: oneOf('Clearing', ['automatic', 'person']), minimumPayout: decimal('Minimum payout', '25.00'),
+  approvalAbove: decimal('Second approval above', '5000.00'), promiseDays: whole('Promised within', 1, 60, 14),
+  debtorName: words('Account holder', 70), debtorIban: words('IBAN', 50, { example: 'PT50 0002 0123 1234 5678 9015 4' }),
+};
+export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, base: Type.String(), zone: Type.String(), version: Version });
+export const readProgramme = endpoint('GET', '/api/v1/settings', { summary: 'Settings', access: readers, reply: ProgrammeOut });
+export const editProgramme = endpoint('PUT', '/api/v1/settings/programme', { summary: 'Edit the programme', access: ['owner', 'manager'], body: closed({ ...programmeFields, version: Version }), reply: ProgrammeOut, once: true });
+export const editMoney = endpoint('PUT', '/api/v1/settings/money', { summary: 'Edit how commissions clear and are paid', access: paying, body: closed({ ...moneyFields, version: Version }), reply: ProgrammeOut, once: true });
+
+const ExchangeRow = closed({ currency: Type.String(), day: Type.String(), rate: Type.String() });
+export const listExchange = endpoint('GET', '/api/v1/settings/exchange', { summary: 'The latest exchange rate of each currency', access: readers, reply: closed({ rows: Type.Array(ExchangeRow) }) });
+export const setExchange = endpoint('PUT', '/api/v1/settings/exchange', {
+  summary: 'Set how much of a currency one unit of the base currency buys, from a day on', access: paying, once: true, reply: listExchange.reply,
+  body: closed({ currency: words('Currency', 3, { least: 3, example: 'JPY' }), day: words('From', 10, { least: 10, example: '2027-03-12', pattern: '^\\d{4}-\\d{2}-\\d{2}$' }), rate: decimal('Rate', '160.25') }),
+});
+
+const StaffRow = closed({ id: Id, name: Type.String(), email: Type.String(), role: oneOf('Role', roles), active: Type.Boolean(), createdAt: Moment, version: Version });
+export const listStaff = endpoint('GET', '/api/v1/staff', { summary: 'Staff and roles', access: readers, reply: closed({ rows: Type.Array(StaffRow) }) });
+export const addStaff = endpoint('POST', '/api/v1/staff', {
+  summary: 'Add a person', access: owning, once: true, reply: StaffRow, body: closed({ name: wordsRequired('Name', 120, 'Rui Sardinha'), email: email(), role: oneOf('Role', roles), password }),
+});
+export const editStaff = endpoint('PUT', '/api/v1/staff/:id', {
+  summary: 'Change a role, or close an account', access: owning, params: ById, once: true, reply: StaffRow, body: closed({ role: oneOf('Role', roles), active: Type.Boolean(), version: Version }),
+});
+export const listAudit = endpoint('GET', '/api/v1/audit', {
+  summary: 'Who did what, when, before and after', access: readers, query: filtered({ subject: Type.Optional(words('Subject', 60)) }),
+  reply: page(closed({ ...HistoryRow.properties, subject: Type.String() })),
+});
+export const readClock = endpoint('GET', '/api/v1/clock', { summary: 'The programme’s date', access: 'open', reply: closed({ now: Moment, demo: Type.Boolean() }) });
+export const moveClock = endpoint('POST', '/api/v1/clock', {
+  summary: 'Move the demo clock on', access: ['owner', 'manager', 'finance'], body: closed({ by: oneOf('By', ['day', 'week', 'month']) }), once: true,
+  reply: closed({ now: Moment, demo: Type.Boolean(), cleared: Type.Integer() }),
+});

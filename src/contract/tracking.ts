@@ -1,0 +1,89 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, owning, paying, readers } from './endpoint';
+import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, words } from './shared';
+import { LifeRow, WorkingOut } from './terms';
+
+const reference = (title: string, example: string) => words(title, 100, { least: 1, example, pattern: '\\S' });
+const money = (title: string) => words(title, 30, { least: 1, example: '129.00' });
+const moment = (title: string) => Type.String({ title, format: 'date-time', maxLength: 40, examples: ['2027-03-12T14:05:00+00:00'] });
+const quantity = Type.Integer({ minimum: 1, maximum: 100_000, title: 'Quantity', examples: [1] });
+const currency = words('Currency', 3, { least: 3, example: 'EUR', pattern: '^[A-Z]{3}$' });
+const optional = { visit: Type.Optional(words('Visit', 60)), visitor: Type.Optional(words('Visitor', 60)) };
+const customer = Type.Optional(closed({
+  id: Type.Optional(words('Customer id', 100)), email: Type.Optional(words('Customer e-mail', 254)),
+  country: Type.Optional(words('Customer country', 2)), new: Type.Optional(Type.Boolean()),
+}));
+const line = closed({
+  product: reference('Product', 'WHEEL-1'), quantity, amount: money('Amount'),
+  discount: Type.Optional(money('Discount')), tax: Type.Optional(money('Tax')), shipping: Type.Optional(money('Shipping')), step: Type.Optional(words('Funnel step', 60)),
+});
+const lines = Type.Array(line, { minItems: 1, maxItems: 200, title: 'Lines' });
+
+// The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
+export const OrderReport = closed({
+  order: reference('Order', 'Q-10042'), payment: Type.Optional(reference('Payment', 'Q-10042-1')), placedAt: moment('Placed at'), currency, lines,
+  ...optional, coupon: Type.Optional(words('Coupon', 60)), customer, subscription: Type.Optional(words('Subscription', 100)),
+  channel: Type.Optional(words('Channel', 60)), test: Type.Optional(Type.Boolean({ title: 'Test' })),
+});
+export type OrderReport = (typeof OrderReport)['static'];
+export const RefundReport = closed({
+  refund: reference('Refund', 'R-77'), order: reference('Order', 'Q-10042'), payment: Type.Optional(reference('Payment', 'Q-10042-1')), at: moment('At'),
+  kind: oneOf('Kind', ['refund', 'chargeback']), full: Type.Optional(Type.Boolean({ title: 'Full' })),
+  lines: Type.Optional(Type.Array(closed({ product: reference('Product', 'WHEEL-1'), amount: money('Amount') }), { minItems: 1, maxItems: 200, title: 'Lines' })),
+});
+export type RefundReport = (typeof RefundReport)['static'];
+export const ReportAnswer = closed({
+  outcome: oneOf('Outcome', ['recorded', 'already-recorded']), order: Type.String(),
+  credited: nullable(closed({ affiliate: Type.String(), by: Type.String() })), reason: Type.String(),
+  commissions: Type.Array(closed({ id: Type.String(), affiliate: Type.String(), amount: closed({ value: Type.String(), currency: Type.String() }), state: Type.String(), clearsOn: Type.String() })),
+});
+export type ReportAnswer = (typeof ReportAnswer)['static'];
+
+export const reportOutcomes = ['recorded', 'already-recorded', 'contradicts', 'refused', 'not-signed'] as const;
+export const ReportRow = closed({
+  id: Id, at: Moment, call: Type.String(), way: oneOf('Way', ['server', 'picture']), reference: nullable(Type.String()), outcome: oneOf('Outcome', reportOutcomes),
+  status: Type.Integer(), said: Type.String(), order: nullable(Type.String()),
+});
+export const readConnection = endpoint('GET', '/api/v1/connection', {
+  summary: 'How the shop is connected, and whether it speaks', access: readers,
+  reply: closed({
+    address: Type.String(), shop: nullable(Type.String()), keys: Type.Array(closed({ id: Type.String(), label: Type.String(), createdAt: Moment })),
+    landingHosts: Type.Array(Type.String()), lastVisit: nullable(Moment), lastReport: nullable(Moment), lastOrder: nullable(Moment),
+    counts: Type.Record(Type.String(), Type.Integer()), doubled: Type.Integer(), snippet: Type.String(), picture: Type.String(),
+  }),
+});
+export const createKey = endpoint('POST', '/api/v1/connection/keys', {
+  summary: 'Make a signing key', access: owning, once: true, body: closed({ label: words('Label', 60, { least: 1, example: 'Shop' }) }),
+  reply: closed({ id: Type.String(), secret: Type.String() }),
+});
+export const revealKey = endpoint('POST', '/api/v1/connection/keys/:id/secret', { summary: 'Show the secret of a key', access: owning, params: closed({ id: Type.String({ maxLength: 60 }) }), reply: closed({ id: Type.String(), secret: Type.String() }) });
+export const listReports = endpoint('GET', '/api/v1/reports', {
+  summary: 'Every report of the shop with its outcome, newest first', access: readers, reply: page(ReportRow),
+  query: filtered({ outcome: Type.Optional(oneOf('Outcome', reportOutcomes)), q: searchText }),
+});
+export const readReport = endpoint('GET', '/api/v1/reports/:id', { summary: 'A report as it came', access: readers, params: ById, reply: Type.Composite([ReportRow, closed({ body: Type.String() })], { additionalProperties: false }) });
+
+export const OrderRow = closed({
+  id: Id, reference: Type.String(), payment: Type.String(), placedAt: Moment, products: Type.String(), affiliate: nullable(Type.String()), affiliateId: nullable(Type.String()), value: MoneyOut, base: MoneyOut,
+  commission: nullable(MoneyOut), state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(),
+});
+const orderFilter = { q: searchText, affiliate: Type.Optional(Id), credited: Type.Optional(oneOf('Credited', ['yes', 'no'])), from: Type.Optional(words('From', 10)), to: Type.Optional(words('To', 10)) };
+export const listOrders = endpoint('GET', '/api/v1/orders', { summary: 'Sales, newest first', access: readers, query: filtered(orderFilter), reply: page(OrderRow) });
+export const exportOrders = endpoint('GET', '/api/v1/orders.csv', { summary: 'The same list as CSV', access: readers, query: filtered(orderFilter), media: 'text/csv' });
+export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
+  summary: 'A sale with its working', access: readers, params: ById,
+  reply: closed({
+    row: OrderRow, way: Type.String(), otherWay: nullable(Type.String()), receivedAt: Moment, working: WorkingOut, commission: nullable(Id), timing: nullable(Type.String()), clearsAt: nullable(Moment), declined: nullable(Type.String()),
+    lines: Type.Array(closed({ code: Type.String(), name: Type.String(), quantity: Type.Integer(), amount: MoneyOut, discount: MoneyOut, value: MoneyOut, left: MoneyOut })),
+    refunds: Type.Array(closed({ reference: Type.String(), at: Moment, kind: Type.String(), value: MoneyOut, reversed: MoneyOut })),
+    life: Type.Array(LifeRow), reports: Type.Array(ReportRow),
+  }),
+});
+export const declineCommission = endpoint('POST', '/api/v1/commissions/:id/decline', {
+  summary: 'Decline a commission that has not been paid, with a reason the affiliate reads', access: paying, params: ById, once: true,
+  body: closed({ reason: words('Reason', 500, { least: 3, example: 'Own purchase, excluded by the policy' }) }), reply: closed({ state: Type.String() }),
+});
+export const clearCommissions = endpoint('POST', '/api/v1/commissions/clear', {
+  summary: 'Clear held commissions whose clearing date has passed', access: paying, once: true,
+  body: closed({ ids: Type.Array(Id, { minItems: 1, maxItems: 1000, title: 'Commissions' }) }), reply: closed({ cleared: Type.Integer(), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),
+});

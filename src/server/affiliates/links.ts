@@ -1,0 +1,27 @@
+import { and, eq, isNull, or } from 'drizzle-orm';
+import type { App } from '../context';
+import { randomText } from '../db/ids';
+import { affiliates, approvals, links, products } from '../db/schema';
+
+/** Gives an affiliate its tracking link for a product, if it has none. */
+export function giveLink(app: App, affiliate: string, product: string): void {
+  app.db.insert(links).values({ code: randomText(8), affiliate, product, createdAt: app.clock.now() }).onConflictDoNothing({ target: [links.affiliate, links.product] }).run();
+}
+
+/** Gives an affiliate its links for everything it is approved for; product null = every product in use. */
+export function giveLinks(app: App, affiliate: string, product: string | null): void {
+  if (product !== null) return giveLink(app, affiliate, product);
+  for (const row of app.db.select({ id: products.id }).from(products).where(or(eq(products.state, 'live'), eq(products.state, 'paused'))).all()) giveLink(app, affiliate, row.id);
+}
+
+/** Gives everybody who is approved for every product a link for one that goes live. */
+export function giveLinksForProduct(app: App, product: string): void {
+  const rows = app.db.selectDistinct({ id: approvals.affiliate }).from(approvals).innerJoin(affiliates, eq(affiliates.id, approvals.affiliate))
+    .where(and(isNull(approvals.product), isNull(approvals.until), eq(affiliates.state, 'active'))).all();
+  for (const { id } of rows) giveLink(app, id, product);
+}
+
+/** The public form of a link. */
+export function linkAddress(app: App, code: string): string {
+  return `${app.address}/go/${code}`;
+}

@@ -1,0 +1,149 @@
+import { and, eq, gte, isNull, or, sql } from 'drizzle-orm';
+import { millisecondsInDay } from '../../core/calendar/zone';
+import { figuresOf } from '../../core/figures/metrics';
+import type { Actor, App } from '../context';
+import { changed, theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { afterCursor, anywhere, cut, inOrder } from '../db/page';
+import { affiliates, approvals, audit, commissions, links, messages, orders, products, refunds, visits } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { endSessionsOf } from '../http/session';
+import { balancesOf, lastCommissionsOf } from '../ledger/service';
+import { record } from '../staff/audit';
+import { namesOf } from '../staff/names';
+import { effective } from '../terms/service';
+import { linkAddress } from './links';
+
+export type AffiliateRecord = typeof affiliates.$inferSelect;
+type State = AffiliateRecord['state'];
+
+export function affiliateById(app: App, id: string): AffiliateRecord {
+  const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This affiliate does not exist');
+  return row;
+}
+
+/** True if a bank transfer could be made to the affiliate. */
+export function detailsComplete(row: Pick<AffiliateRecord, 'payeeHolder' | 'payeeIban' | 'payeeAddress'>): boolean {
+  return row.payeeHolder !== '' && row.payeeIban !== '' && row.payeeAddress !== '';
+}
+
+/** An account number with its middle hidden: PT50 …0154. */
+export function maskedIban(iban: string): string {
+  return iban === '' ? '' : `${iban.slice(0, 4)} … ${iban.slice(-4)}`;
+}
+
+const keyset = { by: affiliates.name, id: affiliates.id, order: 'asc' } as const;
+
+export function listAffiliates(app: App, filter: { state?: State; q?: string; after?: string; limit?: number }) {
+  const { base } = theProgramme(app);
+  const limit = filter.limit ?? 50;
+  const pattern = filter.q ? anywhere(filter.q) : null;
+  const found = app.db.select().from(affiliates).where(and(
+    filter.state ? eq(affiliates.state, filter.state) : undefined,
+    pattern ? or(...[affiliates.name, affiliates.handle, affiliates.email, affiliates.sites].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`)) : undefined,
+    afterCursor(keyset, filter.after),
+  )).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const { rows, next } = cut(found, limit, (r) => [r.name, r.id]);
+  const since = app.clock.now() - 90 * millisecondsInDay;
+  const money = (amount: number) => ({ amount, currency: base });
+  return {
+    next, rows: rows.map((r) => {
+      const b = balancesOf(app, r.id);
+      return {
+        id: r.id, handle: r.handle, name: r.name, country: r.country, state: r.state, timing: r.timing, joinedAt: r.joinedAt,
+        clicks90: clicksOf(app, r.id, since), orders: ordersOf(app, r.id), owed: money(b.held + b.cleared), paid: money(b.paid),
+      };
+    }),
+  };
+}
+
+export function clicksOf(app: App, affiliate: string, since: number): number {
+  return app.db.select({ n: sql<number>`count(*)` }).from(visits).where(and(eq(visits.affiliate, affiliate), gte(visits.at, since), sql`${visits.barred} IS NOT 'the visitor looks automated'`)).get()!.n;
+}
+
+export function ordersOf(app: App, affiliate: string, since = 0): number {
+  return app.db.select({ n: sql<number>`count(*)` }).from(orders).where(and(eq(orders.affiliate, affiliate), gte(orders.placedAt, since), eq(orders.test, false))).get()!.n;
+}
+
+/** What an affiliate is approved for now, with its rate and link. */
+export function termsInForce(app: App, affiliate: string) {
+  const { base } = theProgramme(app);
+  const approved = app.db.select().from(approvals).where(and(eq(approvals.affiliate, affiliate), isNull(approvals.until))).all();
+  if (!approved.length) return [];
+  const all = approved.find((a) => a.product === null);
+  const own = new Map(app.db.select().from(links).where(eq(links.affiliate, affiliate)).all().map((l) => [l.product, l.code]));
+  return app.db.select().from(products).where(or(eq(products.state, 'live'), eq(products.state, 'paused'))).orderBy(products.name).all().flatMap((p) => {
+    const approval = approved.find((a) => a.product === p.id) ?? all;
+    if (!approval) return [];
+    const { text, rung } = effective(app, affiliate, p, base);
+    const code = own.get(p.id);
+    return [{ product: p.id, code: p.code, name: p.name, price: p.price, currency: p.currency, reward: text, rung, timing: approval.timing, link: code ? linkAddress(app, code) : null }];
+  });
+}
+
+export function readAffiliate(app: App, id: string) {
+  const row = affiliateById(app, id);
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const b = balancesOf(app, id);
+  const clicks = clicksOf(app, id, 0);
+  const value = app.db.select({ n: sql<number>`coalesce(sum(${orders.base}), 0)` }).from(orders).where(eq(orders.affiliate, id)).get()!.n;
+  const back = app.db.select({ n: sql<number>`count(*)`, reversed: sql<number>`coalesce(sum(${refunds.reversed}), 0)` }).from(refunds)
+    .innerJoin(commissions, eq(commissions.order, refunds.order)).where(eq(commissions.affiliate, id)).get()!;
+  const figures = figuresOf({ clicks, orders: ordersOf(app, id), value, granted: b.granted, reversed: back.reversed });
+  const history = app.db.select().from(audit).where(or(eq(audit.subject, id), sql`json_extract(${audit.after}, '$.affiliate') = ${id}`)).orderBy(sql`${audit.at} DESC, ${audit.id} DESC`).limit(50).all();
+  const name = namesOf(app, history.map((h) => h.by));
+  return {
+    id, handle: row.handle, name: row.name, email: row.email, country: row.country, address: row.address, sites: row.sites, state: row.state, timing: row.timing,
+    createdAt: row.createdAt, joinedAt: row.joinedAt, version: row.version,
+    payout: { holder: row.payeeHolder, iban: maskedIban(row.payeeIban), complete: detailsComplete(row) },
+    balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid), exposure: money(b.exposure) },
+    figures: { clicks, orders: figures.orders, refunds: back.n, conversion: figures.conversion, epc: figures.epc, shareReversed: figures.shareReversed },
+    terms: termsInForce(app, id).map(({ product, code, name: called, reward, rung, timing, link }) => ({ product, code, name: called, reward, rung, timing, link })),
+    commissions: lastCommissionsOf(app, id, 30),
+    history: history.map((h) => ({ id: h.id, at: h.at, by: name(h.by), action: h.action, before: h.before, after: h.after })),
+    messages: app.db.select({ id: messages.id, at: messages.at, subject: messages.subject, state: messages.state }).from(messages).where(eq(messages.affiliate, id)).orderBy(sql`${messages.at} DESC`).limit(20).all(),
+  };
+}
+
+const moves: Record<State, readonly State[]> = {
+  applied: ['blocked'], active: ['paused', 'ended', 'blocked'], paused: ['active', 'ended', 'blocked'], ended: ['active', 'blocked'], blocked: ['active', 'ended'],
+};
+
+function atVersion(app: App, id: string, version: number): AffiliateRecord {
+  const row = affiliateById(app, id);
+  if (row.version !== version) throw new Problem('stale', 'Somebody else changed this affiliate meanwhile; look again and repeat', { current: readAffiliate(app, id) });
+  return row;
+}
+
+export function moveAffiliate(app: App, actor: Actor, id: string, to: State, reason: string, version: number) {
+  const row = atVersion(app, id, version);
+  if (!moves[row.state].includes(to)) throw new Problem('conflict', `An affiliate that is ${row.state} cannot become ${to}`);
+  if (to === 'active' && row.joinedAt === null) throw new Problem('conflict', 'This affiliate was never approved; decide its application instead');
+  if (to === 'blocked' && reason.trim() === '') throw refuse('reason', 'Reason is empty: a block needs one, for those who ask later', 'Bought through its own links');
+  app.db.update(affiliates).set({ state: to, version: row.version + 1 }).where(eq(affiliates.id, id)).run();
+  record(app, actor, 'affiliate-moved', id, { state: row.state }, { state: to, reason: reason.trim() || null });
+  if (to === 'blocked') endSessionsOf(app, 'affiliate', id);
+  changed(app);
+  return readAffiliate(app, id);
+}
+
+/** Changes the payment timing of everything the affiliate is approved for, from now on. */
+export function setTiming(app: App, actor: Actor, id: string, timing: AffiliateRecord['timing'], version: number) {
+  const row = atVersion(app, id, version);
+  const now = app.clock.now();
+  const open = app.db.select().from(approvals).where(and(eq(approvals.affiliate, id), isNull(approvals.until))).all().filter((a) => a.timing !== timing);
+  for (const approval of open) {
+    app.db.update(approvals).set({ until: now }).where(eq(approvals.id, approval.id)).run();
+    app.db.insert(approvals).values({ ...approval, id: newId('approval'), timing, from: now, until: null }).run();
+  }
+  app.db.update(affiliates).set({ timing, version: row.version + 1 }).where(eq(affiliates.id, id)).run();
+  record(app, actor, 'timing-changed', id, { timing: row.timing }, { timing });
+  return readAffiliate(app, id);
+}
+
+/** How many affiliates are in each state. */
+export function countByState(app: App): Record<string, number> {
+  return Object.fromEntries(app.db.select({ state: affiliates.state, n: sql<number>`count(*)` }).from(affiliates).groupBy(affiliates.state).all().map((r) => [r.state, r.n]));
+}

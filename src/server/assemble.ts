@@ -1,0 +1,51 @@
+import type { Server } from 'node:http';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import { bankClient } from '../standins/bank';
+import { mailRoom } from '../standins/mailroom';
+import { createStandins } from '../standins/server';
+import { openStandins } from '../standins/store';
+import { createApp } from './app';
+import type { App } from './context';
+import { openStore } from './db/open';
+import { startJobs } from './jobs/jobs';
+import { smtpMail } from './messages/smtp';
+import type { Clock } from './ports';
+import { readSealKey, sealWith } from './seal';
+import type { Settings } from './settings';
+import { newClock, resumeClock } from './staff/clock';
+
+export interface Running {
+  app: App;
+  http: Server;
+  standins: Server | null;
+  startJobs: () => () => Promise<void>;
+  close: () => void;
+}
+
+/** The one place where ports get what stands behind them. */
+export function assemble(settings: Settings, clock: Clock = newClock()): Running {
+  const log = pino({ level: settings.logLevel }, pino.destination({ sync: false }));
+  const store = openStore(join(settings.data, 'gravenel.sqlite'), settings.migrations);
+  const standinDb = settings.standinPort === null ? null : openStandins(join(settings.data, 'standins.sqlite'));
+  const shop = settings.standinPort === null ? null : `http://127.0.0.1:${settings.standinPort}`;
+  const app: App = {
+    ...store, clock, log, shop, seal: sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal)), address: settings.address,
+    mail: settings.smtp ? smtpMail(settings.smtp) : standinDb ? mailRoom(standinDb) : { deliver: () => Promise.reject(new Error('No mail service is configured (GRAVENEL_SMTP)')) },
+    bank: shop ? bankClient(shop) : null, kept: { programme: null, book: null, onChange: [] },
+  };
+  resumeClock(app);
+  // the demo's sales pages are on a made-up host that the shop stand-in plays
+  const aliases = new Map(shop ? [[demoShopHost, shop]] : []);
+  const { http } = createApp(app, { web: settings.web, aliases });
+  return {
+    app, http, standins: standinDb ? createStandins(standinDb, { gravenel: settings.address }) : null, startJobs: () => startJobs(app),
+    close: () => {
+      store.close();
+      standinDb?.close();
+    },
+  };
+}
+
+/** The host of the demo's sales pages. */
+export const demoShopHost = 'shop.quernstone.example';

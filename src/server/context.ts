@@ -1,0 +1,64 @@
+import type { Logger } from 'pino';
+import { eq } from 'drizzle-orm';
+import type { Book } from '../core/terms/book';
+import type { Store } from './db/open';
+import { programme } from './db/schema';
+import { Problem } from './http/problem';
+import type { BankPort, Clock, MailPort } from './ports';
+import type { Seal } from './seal';
+
+export type Programme = typeof programme.$inferSelect;
+
+/** Who acts: a person of the staff, an affiliate, nobody known, or the clock. */
+export interface Actor {
+  kind: 'staff' | 'affiliate' | 'open' | 'clock';
+  id: string;
+}
+export const theClock: Actor = { kind: 'clock', id: 'clock' };
+
+/** What is kept between requests and dropped when terms, links or settings change. */
+export interface Kept {
+  programme: Programme | null;
+  book: Book | null;
+  /** told when something that tracking keeps in memory may have changed */
+  onChange: (() => void)[];
+}
+
+/** Everything a service needs from outside. */
+export interface App extends Store {
+  clock: Clock;
+  mail: MailPort;
+  bank: BankPort | null;
+  seal: Seal;
+  log: Logger;
+  /** the address that people and shops reach this server at, without a trailing slash */
+  address: string;
+  /** the stand-in shop, if it runs */
+  shop: string | null;
+  kept: Kept;
+}
+
+/** The programme, or null before set-up. */
+export function programmeOrNull(app: App): Programme | null {
+  app.kept.programme ??= app.db.select().from(programme).where(eq(programme.id, 1)).get() ?? null;
+  return app.kept.programme;
+}
+
+/** @throws Problem `conflict` before set-up */
+export function theProgramme(app: App): Programme {
+  const found = programmeOrNull(app);
+  if (!found) throw new Problem('conflict', 'The programme is not set up yet');
+  return found;
+}
+
+/** The bank connection: only a programme that tries Gravenel out has one, the stand-in. */
+export function bankOf(app: App): BankPort | null {
+  return programmeOrNull(app)?.demo ? app.bank : null;
+}
+
+/** Drops what is kept: call after any change of settings, terms, products, affiliates or links. */
+export function changed(app: App): void {
+  app.kept.programme = null;
+  app.kept.book = null;
+  for (const tell of app.kept.onChange) tell();
+}

@@ -1,0 +1,44 @@
+import type { Column, SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, lt, or } from 'drizzle-orm';
+import { Problem } from '../http/problem';
+
+/** A keyset page: sorted by one column, ties by id. */
+export interface Keyset {
+  by: Column;
+  id: Column;
+  order: 'asc' | 'desc';
+}
+
+/** Reads a cursor; @throws Problem `invalid` if it is none of ours */
+export function readCursor(after: string): [string | number, string] {
+  try {
+    const pair: unknown = JSON.parse(Buffer.from(after, 'base64url').toString());
+    if (Array.isArray(pair) && pair.length === 2 && typeof pair[1] === 'string') return pair as [string | number, string];
+  } catch { /* said below */ }
+  throw new Problem('invalid', 'The page is not known', { errors: [{ pointer: '/after', detail: 'The page is not known; begin again without “after”' }] });
+}
+
+/** The condition that begins after a cursor; undefined for the first page. */
+export function afterCursor({ by, id, order }: Keyset, after: string | undefined): SQL | undefined {
+  if (after === undefined) return undefined;
+  const [value, last] = readCursor(after);
+  const beyond = order === 'asc' ? gt : lt;
+  return or(beyond(by, value), and(eq(by, value), beyond(id, last)));
+}
+
+/** The ORDER BY of a keyset. */
+export function inOrder({ by, id, order }: Keyset): SQL[] {
+  return order === 'asc' ? [asc(by), asc(id)] : [desc(by), desc(id)];
+}
+
+/** Cuts one row more than the limit into a page with its cursor. */
+export function cut<T>(rows: T[], limit: number, key: (row: T) => [string | number, string]): { rows: T[]; next: string | null } {
+  if (rows.length <= limit) return { rows, next: null };
+  const kept = rows.slice(0, limit);
+  return { rows: kept, next: Buffer.from(JSON.stringify(key(kept[limit - 1]!))).toString('base64url') };
+}
+
+/** A LIKE pattern that finds the text anywhere, with its own wildcards made harmless (ESCAPE '\'). */
+export function anywhere(text: string): string {
+  return `%${text.replace(/[\\%_]/g, (c) => `\\${c}`)}%`;
+}

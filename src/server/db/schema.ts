@@ -1,0 +1,240 @@
+import { sql } from 'drizzle-orm';
+import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import type { Credit } from '../../core/attribution/credit';
+import type { Reward, What } from '../../core/terms/rate';
+import type { Working } from '../../core/terms/resolve';
+
+// Moments are UTC milliseconds; amounts are minor units. Every table is made STRICT when its migration is generated.
+const id = () => text('id').primaryKey();
+const moment = (name: string) => integer(name);
+const version = () => integer('version').notNull().default(1);
+
+/** The merchant's programme: exactly one row. */
+export const programme = sqliteTable('programme', {
+  id: integer('id').primaryKey(),
+  name: text('name').notNull(),
+  contact: text('contact').notNull(),
+  intro: text('intro').notNull().default(''),
+  base: text('base').notNull(),
+  zone: text('zone').notNull(),
+  windowDays: integer('window_days').notNull().default(30),
+  bufferDays: integer('buffer_days').notNull().default(3),
+  clearing: text('clearing', { enum: ['automatic', 'person'] }).notNull().default('automatic'),
+  minimumPayout: integer('minimum_payout').notNull().default(0),
+  /** a run above this sum needs a second person; null = never */
+  approvalAbove: integer('approval_above'),
+  promiseDays: integer('promise_days').notNull().default(14),
+  /** the account that payouts are made from */
+  debtorName: text('debtor_name').notNull().default(''),
+  debtorIban: text('debtor_iban').notNull().default(''),
+  /** hosts that links may lead to */
+  landingHosts: text('landing_hosts', { mode: 'json' }).$type<string[]>().notNull().default([]),
+  demo: integer('demo', { mode: 'boolean' }).notNull().default(false),
+  /** where the demo's clock stood last: it stands still while the server does not run */
+  clockAt: integer('clock_at'),
+  version: version(),
+}, (t) => [check('programme_one', sql`${t.id} = 1`), check('programme_minimum', sql`${t.minimumPayout} >= 0`)]);
+
+export const staff = sqliteTable('staff', {
+  id: id(), name: text('name').notNull(), email: text('email').notNull().unique(),
+  role: text('role', { enum: ['owner', 'manager', 'finance', 'viewer'] }).notNull(),
+  password: text('password').notNull(), active: integer('active', { mode: 'boolean' }).notNull().default(true),
+  createdAt: moment('created_at').notNull(), version: version(),
+});
+
+export const sessions = sqliteTable('sessions', {
+  tokenHash: text('token_hash').primaryKey(), kind: text('kind', { enum: ['staff', 'affiliate'] }).notNull(),
+  person: text('person').notNull(), createdAt: moment('created_at').notNull(), seenAt: moment('seen_at').notNull(),
+}, (t) => [index('sessions_person').on(t.person)]);
+
+/** One-time links to set a password. */
+export const invitations = sqliteTable('invitations', {
+  tokenHash: text('token_hash').primaryKey(), affiliate: text('affiliate').notNull(),
+  createdAt: moment('created_at').notNull(), usedAt: moment('used_at'),
+});
+
+export const products = sqliteTable('products', {
+  id: id(), code: text('code').notNull().unique(), name: text('name').notNull(), description: text('description').notNull().default(''),
+  kind: text('kind').notNull().default('one-off'), currency: text('currency').notNull(), price: integer('price'),
+  refundDays: integer('refund_days').notNull().default(14), salesPage: text('sales_page').notNull().default(''),
+  state: text('state', { enum: ['draft', 'live', 'paused', 'retired'] }).notNull().default('draft'),
+  createdAt: moment('created_at').notNull(), retiredAt: moment('retired_at'), version: version(),
+}, (t) => [check('products_price', sql`${t.price} IS NULL OR ${t.price} >= 0`), check('products_refund', sql`${t.refundDays} BETWEEN 0 AND 365`)]);
+
+export const rates = sqliteTable('rates', {
+  id: id(), rung: text('rung', { enum: ['personal', 'tag', 'group', 'card', 'product', 'programme'] }).notNull(), who: text('who'),
+  what: text('what', { mode: 'json' }).$type<What>().notNull(), product: text('product').references(() => products.id),
+  event: text('event', { enum: ['sale', 'renewal', 'lead'] }).notNull(), reward: text('reward', { mode: 'json' }).$type<Reward>().notNull(),
+  label: text('label').notNull(), from: moment('valid_from').notNull(), until: moment('valid_until'), createdAt: moment('created_at').notNull(),
+}, (t) => [index('rates_product').on(t.product), check('rates_span', sql`${t.until} IS NULL OR ${t.until} >= ${t.from}`)]);
+
+export const affiliates = sqliteTable('affiliates', {
+  id: id(), handle: text('handle').notNull().unique(), name: text('name').notNull(), email: text('email').notNull(),
+  emailKey: text('email_key').notNull().unique(), country: text('country').notNull(), address: text('address').notNull().default(''),
+  sites: text('sites', { mode: 'json' }).$type<string[]>().notNull(), audience: text('audience').notNull().default(''),
+  state: text('state', { enum: ['applied', 'active', 'paused', 'ended', 'blocked'] }).notNull().default('applied'),
+  timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull().default('after-hold'),
+  password: text('password'), payeeHolder: text('payee_holder').notNull().default(''), payeeIban: text('payee_iban').notNull().default(''),
+  payeeAddress: text('payee_address').notNull().default(''), createdAt: moment('created_at').notNull(), joinedAt: moment('joined_at'), version: version(),
+}, (t) => [index('affiliates_state').on(t.state, t.id), index('affiliates_name').on(t.name, t.id), index('affiliates_created').on(t.createdAt, t.id)]);
+
+export const applications = sqliteTable('applications', {
+  id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), product: text('product').references(() => products.id),
+  note: text('note').notNull().default(''), channels: text('channels').notNull().default(''),
+  state: text('state', { enum: ['waiting', 'approved', 'declined', 'withdrawn'] }).notNull().default('waiting'),
+  timing: text('timing', { enum: ['at-sale', 'after-hold'] }), reason: text('reason'), decidedAt: moment('decided_at'), decidedBy: text('decided_by'),
+  createdAt: moment('created_at').notNull(), version: version(),
+}, (t) => [index('applications_queue').on(t.state, t.createdAt, t.id), index('applications_affiliate').on(t.affiliate)]);
+
+/** What an affiliate may promote; product null = everything. Dated, so that a late report is judged by its day. */
+export const approvals = sqliteTable('approvals', {
+  id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), product: text('product').references(() => products.id),
+  timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull(), from: moment('valid_from').notNull(), until: moment('valid_until'),
+}, (t) => [index('approvals_affiliate').on(t.affiliate)]);
+
+export const links = sqliteTable('links', {
+  code: text('code').primaryKey(), affiliate: text('affiliate').notNull().references(() => affiliates.id),
+  product: text('product').notNull().references(() => products.id), createdAt: moment('created_at').notNull(),
+}, (t) => [uniqueIndex('links_pair').on(t.affiliate, t.product)]);
+
+export const visits = sqliteTable('visits', {
+  id: text('id').primaryKey(), link: text('link').notNull(), affiliate: text('affiliate').notNull(), product: text('product').notNull(),
+  at: moment('at').notNull(), visitor: text('visitor'), landing: text('landing').notNull(), subIds: text('sub_ids'), barred: text('barred'),
+}, (t) => [index('visits_affiliate').on(t.affiliate, t.at), index('visits_at').on(t.at), index('visits_visitor').on(t.visitor, t.at).where(sql`${t.visitor} IS NOT NULL`)]);
+
+/** Clicks by day and product: what figures read instead of the visits. Automated visits are not in it. */
+export const clickDays = sqliteTable('click_days', {
+  day: text('day').notNull(), product: text('product').notNull(), clicks: integer('clicks').notNull(),
+}, (t) => [primaryKey({ columns: [t.day, t.product] })]);
+
+export const keys = sqliteTable('keys', {
+  id: id(), label: text('label').notNull(), secret: text('secret').notNull(), createdAt: moment('created_at').notNull(),
+  /** sealed previous secret and until when it is accepted */
+  previous: text('previous'), previousUntil: moment('previous_until'),
+});
+
+export const reports = sqliteTable('reports', {
+  id: id(), at: moment('at').notNull(), call: text('call').notNull(), way: text('way', { enum: ['server', 'picture'] }).notNull(), key: text('key'),
+  reference: text('reference'), outcome: text('outcome').notNull(), status: integer('status').notNull(), said: text('said').notNull(),
+  body: text('body').notNull(), order: text('order_id'),
+}, (t) => [index('reports_at').on(t.at, t.id), index('reports_outcome').on(t.outcome, t.at), index('reports_order').on(t.order)]);
+
+/** Webhook ids that were seen, so that an id with another body is refused. */
+export const seenMessages = sqliteTable('seen_messages', {
+  id: text('id').notNull(), key: text('key').notNull(), bodyHash: text('body_hash').notNull(), at: moment('at').notNull(),
+}, (t) => [primaryKey({ columns: [t.key, t.id] })]);
+
+export const orders = sqliteTable('orders', {
+  id: id(), reference: text('reference').notNull(), payment: text('payment').notNull(), placedAt: moment('placed_at').notNull(), day: text('day').notNull(),
+  receivedAt: moment('received_at').notNull(), currency: text('currency').notNull(), rateMicros: integer('rate_micros').notNull(),
+  value: integer('value').notNull(), base: integer('base').notNull(), way: text('way', { enum: ['server', 'picture'] }).notNull(),
+  visit: text('visit'), affiliate: text('affiliate'), creditedBy: text('credited_by'), reason: text('reason').notNull(),
+  credit: text('credit', { mode: 'json' }).$type<Credit>().notNull(), working: text('working', { mode: 'json' }).$type<Working>(),
+  /** commission granted for it, minor units of base: repeated from the journal for figures */
+  granted: integer('granted').notNull().default(0), customer: text('customer'), test: integer('test', { mode: 'boolean' }).notNull().default(false), content: text('content').notNull(),
+  /** the report as received, to compare with a later one */
+  body: text('body').notNull(), otherWay: text('other_way'),
+}, (t) => [
+  uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt),
+  index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),
+]);
+
+export const orderLines = sqliteTable('order_lines', {
+  id: id(), order: text('order_id').notNull().references(() => orders.id), position: integer('position').notNull(), product: text('product').notNull().references(() => products.id),
+  quantity: integer('quantity').notNull(), amount: integer('amount').notNull(), discount: integer('discount').notNull(), value: integer('value').notNull(),
+  base: integer('base').notNull(), valueLeft: integer('value_left').notNull(), reward: text('reward', { mode: 'json' }).$type<Reward | null>(),
+  commission: integer('commission').notNull(), commissionLeft: integer('commission_left').notNull(),
+}, (t) => [index('order_lines_order').on(t.order), index('order_lines_product').on(t.product), check('order_lines_left', sql`${t.valueLeft} BETWEEN 0 AND ${t.value}`)]);
+
+export const refunds = sqliteTable('refunds', {
+  id: id(), reference: text('reference').notNull().unique(), order: text('order_id').notNull().references(() => orders.id), at: moment('at').notNull(),
+  day: text('day').notNull(), kind: text('kind', { enum: ['refund', 'chargeback'] }).notNull(), value: integer('value').notNull(), base: integer('base').notNull(),
+  reversed: integer('reversed').notNull(), content: text('content').notNull(), working: text('working', { mode: 'json' }).$type<RefundWorking[]>().notNull(),
+}, (t) => [index('refunds_order').on(t.order), index('refunds_day').on(t.day, t.reversed)]);
+
+/** A line of a refund: value left and commission left before and after. Amounts in base but `value`s in order currency. */
+export interface RefundWorking {
+  product: string;
+  refunded: number;
+  valueLeft: number;
+  baseLeft: number;
+  commissionBefore: number;
+  commissionLeft: number;
+}
+
+/** A commission: where it stands is derived from the journal; the columns repeat it for lists and are checked against it. */
+export const commissions = sqliteTable('commissions', {
+  id: id(), order: text('order_id').notNull().unique().references(() => orders.id), affiliate: text('affiliate').notNull().references(() => affiliates.id),
+  granted: integer('granted').notNull(), timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull(), soldAt: moment('sold_at').notNull(),
+  clearsAt: moment('clears_at').notNull(), refundableUntil: moment('refundable_until').notNull(),
+  state: text('state', { enum: ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'] }).notNull(), stateSince: moment('state_since').notNull(), stateBy: text('state_by').notNull(),
+  held: integer('held').notNull(), cleared: integer('cleared').notNull(), inRun: integer('in_run').notNull(), paid: integer('paid').notNull(),
+  declined: text('declined'), declinedAmount: integer('declined_amount').notNull().default(0), declinedDay: text('declined_day'),
+}, (t) => [
+  index('commissions_due').on(t.clearsAt).where(sql`${t.held} > 0`), index('commissions_affiliate').on(t.affiliate, t.soldAt),
+  index('commissions_open').on(t.affiliate).where(sql`${t.cleared} <> 0`), index('commissions_state').on(t.state, t.soldAt, t.id), index('commissions_declined').on(t.declinedDay, t.declinedAmount).where(sql`${t.declinedDay} IS NOT NULL`),
+]);
+
+export const entries = sqliteTable('entries', {
+  id: id(), at: moment('at').notNull(), day: text('day').notNull(), event: text('event').notNull(), memo: text('memo').notNull(), by: text('by').notNull(),
+  run: text('run'), payment: text('payment'), refund: text('refund'), order: text('order_id'),
+  /** what makes the entry happen once only */
+  once: text('once').notNull().unique(),
+}, (t) => [index('entries_at').on(t.at, t.id)]);
+
+export const entryLines = sqliteTable('entry_lines', {
+  entry: text('entry').notNull().references(() => entries.id), position: integer('position').notNull(),
+  account: text('account', { enum: ['expense', 'held', 'cleared', 'in-run', 'bank', 'write-off'] }).notNull(), affiliate: text('affiliate'), commission: text('commission'),
+  /** debit positive, credit negative */
+  amount: integer('amount').notNull(),
+}, (t) => [
+  primaryKey({ columns: [t.entry, t.position] }), index('entry_lines_account').on(t.account, t.affiliate, t.amount), index('entry_lines_commission').on(t.commission),
+  check('entry_lines_amount', sql`${t.amount} <> 0`),
+]);
+
+export const runs = sqliteTable('runs', {
+  id: id(), number: integer('number').notNull().unique(), state: text('state', { enum: ['draft', 'approved', 'sent', 'settled', 'discarded'] }).notNull(),
+  cutoff: moment('cutoff').notNull(), minimum: integer('minimum').notNull(), createdAt: moment('created_at').notNull(), createdBy: text('created_by').notNull(),
+  approvedAt: moment('approved_at'), approvedBy: text('approved_by'), sentAt: moment('sent_at'), sentBy: text('sent_by'), settledAt: moment('settled_at'),
+  promisedAt: moment('promised_at'), total: integer('total').notNull().default(0), payees: integer('payees').notNull().default(0),
+  /** the payment file as sent; handed over at, when a bank connection took it */
+  file: text('file'), deliveredAt: moment('delivered_at'), excluded: text('excluded', { mode: 'json' }).$type<string[]>().notNull().default([]), version: version(),
+}, (t) => [check('runs_minimum', sql`${t.minimum} >= 0`)]);
+
+export const payments = sqliteTable('payments', {
+  id: id(), run: text('run').notNull().references(() => runs.id), affiliate: text('affiliate').notNull().references(() => affiliates.id),
+  amount: integer('amount').notNull(), holder: text('holder').notNull(), iban: text('iban').notNull(), endToEnd: text('end_to_end').notNull().unique(),
+  state: text('state', { enum: ['in-run', 'sent', 'settled', 'failed', 'returned'] }).notNull(), reason: text('reason'), stateSince: moment('state_since').notNull(),
+}, (t) => [uniqueIndex('payments_once').on(t.run, t.affiliate), index('payments_affiliate').on(t.affiliate), check('payments_amount', sql`${t.amount} > 0`)]);
+
+export const paymentItems = sqliteTable('payment_items', {
+  payment: text('payment').notNull().references(() => payments.id), commission: text('commission').notNull().references(() => commissions.id), amount: integer('amount').notNull(),
+}, (t) => [primaryKey({ columns: [t.payment, t.commission] })]);
+
+/** Status reports that were read, so that a second reading changes nothing. */
+export const statusReports = sqliteTable('status_reports', {
+  id: id(), name: text('name').notNull(), at: moment('at').notNull(), by: text('by').notNull(), content: text('content').notNull(), lines: integer('lines').notNull(),
+});
+
+/** Outbox and record of every message. */
+export const messages = sqliteTable('messages', {
+  id: id(), at: moment('at').notNull(), to: text('to_address').notNull(), affiliate: text('affiliate'), kind: text('kind').notNull(), subject: text('subject').notNull(),
+  body: text('body').notNull(), state: text('state', { enum: ['waiting', 'sent', 'bounced'] }).notNull().default('waiting'), fault: text('fault'),
+  /** machine time from which it may leave: the time for taking a decision back */
+  leavesAt: moment('leaves_at').notNull(), subjectOf: text('subject_of'),
+}, (t) => [index('messages_state').on(t.state, t.leavesAt), index('messages_subject').on(t.subjectOf), index('messages_affiliate').on(t.affiliate, t.at)]);
+
+export const audit = sqliteTable('audit', {
+  id: id(), at: moment('at').notNull(), by: text('by').notNull(), action: text('action').notNull(), subject: text('subject').notNull(),
+  before: text('before', { mode: 'json' }), after: text('after', { mode: 'json' }),
+}, (t) => [index('audit_subject').on(t.subject, t.at), index('audit_at').on(t.at, t.id)]);
+
+/** Answers kept for repeated keys. */
+export const answers = sqliteTable('answers', {
+  key: text('key').notNull(), actor: text('actor').notNull(), call: text('call').notNull(), bodyHash: text('body_hash').notNull(), status: integer('status').notNull(),
+  body: text('body').notNull(), at: moment('at').notNull(),
+}, (t) => [primaryKey({ columns: [t.key, t.actor, t.call] })]);
+
+export const rateDays = sqliteTable('rate_days', {
+  currency: text('currency').notNull(), day: text('day').notNull(), rateMicros: integer('rate_micros').notNull(),
+}, (t) => [primaryKey({ columns: [t.currency, t.day] }), check('rate_days_positive', sql`${t.rateMicros} > 0`)]);

@@ -1,0 +1,89 @@
+import type { Static, TObject, TSchema } from '@sinclair/typebox';
+import type { Express, Request, Response } from 'express';
+import { and, eq } from 'drizzle-orm';
+import type { Endpoint, Role } from '../../contract/endpoint';
+import { Nothing } from '../../contract/endpoint';
+import type { Actor, App } from '../context';
+import { answers } from '../db/schema';
+import { hash } from '../seal';
+import { Problem, refuse } from './problem';
+import { affiliateOf, staffOf } from './session';
+import { validate } from './validate';
+
+export interface Input<P, Q, B> {
+  params: P;
+  query: Q;
+  body: B;
+  actor: Actor;
+  role: Role | null;
+  req: Request;
+  res: Response;
+}
+
+/** An answer that is not JSON. */
+export class FileAnswer {
+  constructor(readonly name: string, readonly content: string) {}
+}
+
+function actorOf(app: App, access: Endpoint<TObject, TObject, TSchema, TSchema>['access'], req: Request): { actor: Actor; role: Role | null } {
+  if (access === 'open') return { actor: { kind: 'open', id: 'open' }, role: null };
+  if (access === 'affiliate') {
+    const person = affiliateOf(app, req);
+    if (!person) throw new Problem('not-signed-in', 'Sign in to the portal to go on; nothing you typed is lost');
+    return { actor: { kind: 'affiliate', id: person.id }, role: null };
+  }
+  const person = staffOf(app, req);
+  if (!person) throw new Problem('not-signed-in', 'Sign in to go on; nothing you typed is lost');
+  if (!access.includes(person.role)) throw new Problem('forbidden', `The role ${person.role} cannot do this; it needs ${access.join(' or ')}`);
+  return { actor: { kind: 'staff', id: person.id }, role: person.role };
+}
+
+function keyOf(req: Request): string {
+  const key = req.get('idempotency-key');
+  if (!key || key.length < 8 || key.length > 100) {
+    throw refuse('Idempotency-Key', 'This call needs an Idempotency-Key header of 8 to 100 characters, a new one for each act', '5f0c2a9e-81d4');
+  }
+  return key;
+}
+
+/** Runs the work once for a key: the answer is kept in the same transaction as what the work wrote. */
+function once(app: App, key: string, actor: Actor, call: string, bodyHash: string, work: () => unknown): unknown {
+  return app.transaction(() => {
+    const where = and(eq(answers.key, key), eq(answers.actor, actor.id), eq(answers.call, call));
+    const before = app.db.select().from(answers).where(where).get();
+    if (before) {
+      if (before.bodyHash !== bodyHash) throw new Problem('key-reused', 'This Idempotency-Key was used for another request; take a new one');
+      return JSON.parse(before.body) as unknown;
+    }
+    const reply = work();
+    if (reply instanceof Promise) throw new TypeError(`${call} takes a key, so its work must be synchronous`);
+    app.db.insert(answers).values({ key, actor: actor.id, call, bodyHash, status: 200, body: JSON.stringify(reply ?? null), at: app.clock.real() }).run();
+    return reply;
+  });
+}
+
+/**
+ * Serves an endpoint of the contract: role, validation and, where it says so, idempotency come before the handler.
+ * A handler of an endpoint with `once` is synchronous and runs inside one transaction.
+ */
+export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
+  server: Express, app: App, end: Endpoint<P, Q, B, R>,
+  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>,
+): void {
+  const call = `${end.method} ${end.path}`;
+  const takesBody = end.method === 'POST' || end.method === 'PUT';
+  server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, async (req, res) => {
+    const { actor, role } = actorOf(app, end.access, req);
+    const query = { ...(req.query as Record<string, unknown>) };
+    validate(end.params, req.params);
+    validate(end.query, query, { coerce: true });
+    // an empty body, null and {} are the same where nothing is asked for
+    const body: unknown = takesBody && end.body !== Nothing ? (req.body ?? null) : null;
+    if (takesBody) validate(end.body, body);
+    const input = { params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res };
+    const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, hash(JSON.stringify(body)), () => handle(input)) : await handle(input);
+    if (reply instanceof FileAnswer) {
+      res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);
+    } else res.json(reply ?? null);
+  });
+}

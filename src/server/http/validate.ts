@@ -1,0 +1,55 @@
+import type { TSchema } from '@sinclair/typebox';
+import type { ErrorObject, ValidateFunction } from 'ajv';
+import { Ajv } from 'ajv';
+import addFormats from 'ajv-formats';
+import type { FieldFault } from '../../contract/explain';
+import { explain } from '../../contract/explain';
+import { invalid } from './problem';
+
+const strict = new Ajv({ allErrors: true, verbose: true, strictSchema: false });
+const coercing = new Ajv({ allErrors: true, verbose: true, strictSchema: false, coerceTypes: true });
+// ajv-formats is CommonJS: its function is the namespace's default in one loader and the namespace in another
+const plugin = (typeof addFormats === 'function' ? addFormats : (addFormats as { default: typeof addFormats }).default) as unknown as (ajv: Ajv) => void;
+plugin(strict);
+plugin(coercing);
+
+const compiled = new WeakMap<TSchema, ValidateFunction>();
+
+function faultOf(error: ErrorObject): FieldFault {
+  const params = error.params as Record<string, unknown>;
+  const parent = (error.parentSchema ?? {}) as { properties?: Record<string, object> };
+  if (error.keyword === 'required') {
+    const name = String(params.missingProperty);
+    return explain({ pointer: `${error.instancePath}/${name}`, keyword: 'required', schema: { title: name, ...parent.properties?.[name] } });
+  }
+  if (error.keyword === 'additionalProperties') {
+    const name = String(params.additionalProperty);
+    return explain({ pointer: `${error.instancePath}/${name}`, keyword: 'additionalProperties', schema: { title: `“${name.slice(0, 40)}”` } });
+  }
+  if (error.keyword === 'format') {
+    const fault = explain({ pointer: error.instancePath, keyword: 'format', schema: parent });
+    return { ...fault, detail: `${fault.detail.replace(/ is not accepted$/, '')} is not a moment as ISO 8601 with offset` };
+  }
+  const limit = params.limit ?? params.pattern ?? params.type;
+  return explain({ pointer: error.instancePath, keyword: error.keyword, schema: parent, limit, value: error.data });
+}
+
+/** The faults of a value by its schema, one a field, all at once; empty if there are none. */
+export function faultsOf(schema: TSchema, value: unknown, options: { coerce?: boolean } = {}): FieldFault[] {
+  let check = compiled.get(schema);
+  if (!check) compiled.set(schema, (check = (options.coerce ? coercing : strict).compile(schema)));
+  if (check(value)) return [];
+  const byField = new Map<string, FieldFault>();
+  for (const error of check.errors ?? []) {
+    if (error.keyword === 'anyOf' || error.keyword === 'oneOf') continue;
+    const fault = faultOf(error);
+    if (!byField.has(fault.pointer)) byField.set(fault.pointer, fault);
+  }
+  return [...byField.values()];
+}
+
+/** @throws Problem `invalid` naming every field at fault */
+export function validate(schema: TSchema, value: unknown, options: { coerce?: boolean } = {}): void {
+  const faults = faultsOf(schema, value, options);
+  if (faults.length) throw invalid(faults);
+}

@@ -1,0 +1,50 @@
+import type { Sqlite } from '../db/open';
+
+interface Check {
+  rule: string;
+  /** rows that break the rule */
+  sql: string;
+}
+
+const checks: Check[] = [
+  { rule: 'each entry balances', sql: 'SELECT entry FROM entry_lines GROUP BY entry HAVING sum(amount) <> 0' },
+  { rule: 'no entry is empty', sql: 'SELECT id FROM entries WHERE id NOT IN (SELECT entry FROM entry_lines)' },
+  {
+    rule: 'a commission stands where its entries put it',
+    sql: `SELECT c.id FROM commissions c LEFT JOIN (
+        SELECT commission, sum(CASE account WHEN 'held' THEN -amount ELSE 0 END) h, sum(CASE account WHEN 'cleared' THEN -amount ELSE 0 END) k,
+          sum(CASE account WHEN 'in-run' THEN -amount ELSE 0 END) r, sum(CASE account WHEN 'bank' THEN -amount ELSE 0 END) p
+        FROM entry_lines WHERE commission IS NOT NULL GROUP BY commission) e ON e.commission = c.id
+      WHERE coalesce(e.h, 0) <> c.held OR coalesce(e.k, 0) <> c.cleared OR coalesce(e.r, 0) <> c.in_run OR coalesce(e.p, 0) <> c.paid`,
+  },
+  { rule: 'nothing is held below zero', sql: 'SELECT id FROM commissions WHERE held < 0' },
+  {
+    rule: 'a commission is what its lines have left, less what was declined',
+    sql: `SELECT c.id FROM commissions c JOIN (SELECT order_id, sum(commission_left) l FROM order_lines GROUP BY order_id) o ON o.order_id = c.order_id
+      WHERE c.declined IS NULL AND c.held + c.cleared + c.in_run + c.paid <> o.l`,
+  },
+  {
+    rule: 'what was granted and reversed is in the journal',
+    sql: `SELECT c.id FROM commissions c LEFT JOIN (SELECT commission, sum(amount) n FROM entry_lines WHERE account = 'expense' GROUP BY commission) e ON e.commission = c.id
+      WHERE coalesce(e.n, 0) <> c.held + c.cleared + c.in_run + c.paid`,
+  },
+  { rule: 'a payment is the sum of its items', sql: 'SELECT p.id FROM payments p LEFT JOIN (SELECT payment, sum(amount) n FROM payment_items GROUP BY payment) i ON i.payment = p.id WHERE coalesce(i.n, 0) <> p.amount' },
+  { rule: 'a payee is paid once a run', sql: 'SELECT run || affiliate FROM payments GROUP BY run, affiliate HAVING count(*) > 1' },
+  {
+    rule: 'a payment that is under way is in the run account, a settled one at the bank, a failed one neither',
+    sql: `SELECT p.id FROM payments p LEFT JOIN (
+        SELECT e.payment, sum(CASE l.account WHEN 'in-run' THEN -l.amount ELSE 0 END) r, sum(CASE l.account WHEN 'bank' THEN -l.amount ELSE 0 END) b
+        FROM entries e JOIN entry_lines l ON l.entry = e.id WHERE e.payment IS NOT NULL GROUP BY e.payment) x ON x.payment = p.id
+      WHERE coalesce(x.r, 0) <> CASE WHEN p.state IN ('in-run', 'sent') THEN p.amount ELSE 0 END OR coalesce(x.b, 0) <> CASE p.state WHEN 'settled' THEN p.amount ELSE 0 END`,
+  },
+  { rule: 'a sent run has its file, and its payments are its total', sql: `SELECT r.id FROM runs r WHERE r.state IN ('sent', 'settled') AND (r.file IS NULL OR r.total <> (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id))` },
+  { rule: 'a credited order that earns has one commission', sql: 'SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted' },
+  { rule: 'an order is the sum of its lines', sql: 'SELECT o.id FROM orders o JOIN (SELECT order_id, sum(value) v, sum(base) b FROM order_lines GROUP BY order_id) l ON l.order_id = o.id WHERE l.v <> o.value OR l.b <> o.base' },
+];
+
+/** Everything that must always hold of the data, by name, with the first rows that break it. Empty when all is whole. */
+export function brokenInvariants(sqlite: Sqlite): { rule: string; rows: string[] }[] {
+  return checks
+    .map(({ rule, sql }) => ({ rule, rows: (sqlite.prepare(`${sql} LIMIT 5`).pluck().all() as string[]) }))
+    .filter(({ rows }) => rows.length > 0);
+}

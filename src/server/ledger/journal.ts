@@ -1,0 +1,115 @@
+import { and, asc, eq, gt, inArray, lte } from 'drizzle-orm';
+import { dayOf } from '../../core/calendar/zone';
+import { stateOf } from '../../core/ledger/commission';
+import type { EntryEvent, EntryLine, Standing } from '../../core/ledger/entry';
+import { balances, entryFor, post as postTo, reverse } from '../../core/ledger/entry';
+import type { Actor, App } from '../context';
+import { theClock, theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { commissions, entries, entryLines } from '../db/schema';
+import { Problem } from '../http/problem';
+
+export type CommissionRecord = typeof commissions.$inferSelect;
+
+interface Posting {
+  event: EntryEvent;
+  lines: EntryLine[];
+  /** what makes the entry happen once only: the same again is refused by the database */
+  once: string;
+  memo: string;
+  order?: string | null;
+  run?: string | null;
+  payment?: string | null;
+  refund?: string | null;
+}
+
+export function standingOf(row: Pick<CommissionRecord, 'held' | 'cleared' | 'inRun' | 'paid'>): Standing {
+  return { held: row.held, cleared: row.cleared, inRun: row.inRun, paid: row.paid };
+}
+
+/**
+ * Posts one balanced entry and brings the commissions it touches up to date. Call inside the transaction of what caused it.
+ */
+export function postEntry(app: App, actor: Actor, posting: Posting): void {
+  if (!balances(posting.lines)) throw new TypeError(`Entry ${posting.once} does not balance`);
+  const now = app.clock.now();
+  const id = newId('entry');
+  app.db.insert(entries).values({
+    id, at: now, day: dayOf(now, theProgramme(app).zone), event: posting.event, memo: posting.memo, by: actor.id, once: posting.once,
+    order: posting.order ?? null, run: posting.run ?? null, payment: posting.payment ?? null, refund: posting.refund ?? null,
+  }).run();
+  posting.lines.forEach((line, position) => app.db.insert(entryLines).values({ entry: id, position, ...line }).run());
+  const touched = new Map<string, EntryLine[]>();
+  for (const line of posting.lines) {
+    if (line.commission) touched.set(line.commission, [...(touched.get(line.commission) ?? []), line]);
+  }
+  for (const [commission, lines] of touched) settleStanding(app, actor, commission, lines, now);
+}
+
+function settleStanding(app: App, actor: Actor, id: string, lines: EntryLine[], now: number): void {
+  const row = app.db.select().from(commissions).where(eq(commissions.id, id)).get();
+  if (!row) throw new TypeError(`Commission ${id} does not exist`);
+  const next = postTo(standingOf(row), lines);
+  const state = stateOf(next, row.declined !== null);
+  const moved = state === row.state ? {} : { state, stateSince: now, stateBy: actor.id };
+  app.db.update(commissions).set({ ...next, ...moved }).where(eq(commissions.id, id)).run();
+}
+
+/** Takes an amount back from a commission: held first, then cleared, which may fall below zero. */
+export function reverseCommission(app: App, actor: Actor, row: CommissionRecord, amount: number, once: string, memo: string, more: { refund?: string } = {}): void {
+  for (const { event, lines } of reverse(amount, standingOf(row), { affiliate: row.affiliate, commission: row.id })) {
+    postEntry(app, actor, { event, lines, once: `${once}:${event}`, memo, order: row.order, ...more });
+  }
+}
+
+function clearOne(app: App, actor: Actor, row: CommissionRecord): void {
+  postEntry(app, actor, {
+    event: 'cleared', lines: entryFor('cleared', row.held, { affiliate: row.affiliate, commission: row.id }), once: `cleared:${row.id}`, memo: 'Cleared', order: row.order,
+  });
+}
+
+/** Clears held commissions whose clearing date has come, if the programme lets them clear by themselves. @returns how many */
+export function clearDue(app: App): number {
+  if (theProgramme(app).clearing !== 'automatic') return 0;
+  let count = 0;
+  for (;;) {
+    const rows = app.db.select().from(commissions).where(and(gt(commissions.held, 0), lte(commissions.clearsAt, app.clock.now()))).orderBy(asc(commissions.clearsAt)).limit(500).all();
+    if (!rows.length) return count;
+    app.transaction(() => rows.forEach((row) => clearOne(app, theClock, row)));
+    count += rows.length;
+  }
+}
+
+/** Clears by a person: only what is held and due; the rest is passed over with the reason. */
+export function clearByPerson(app: App, actor: Actor, ids: string[]): { cleared: number; passed: { id: string; why: string }[] } {
+  const rows = app.db.select().from(commissions).where(inArray(commissions.id, ids)).all();
+  const found = new Map(rows.map((r) => [r.id, r]));
+  const passed: { id: string; why: string }[] = [];
+  let cleared = 0;
+  for (const id of new Set(ids)) {
+    const row = found.get(id);
+    if (!row) passed.push({ id, why: 'does not exist' });
+    else if (row.held <= 0) passed.push({ id, why: `is ${row.state}` });
+    else if (row.clearsAt > app.clock.now()) passed.push({ id, why: 'its clearing date has not come' });
+    else {
+      clearOne(app, actor, row);
+      cleared += 1;
+    }
+  }
+  return { cleared, passed };
+}
+
+/** Declines what is held or cleared of a commission. @throws Problem if it is in a run, paid or has nothing left */
+export function declineCommission(app: App, actor: Actor, id: string, reason: string): { state: string } {
+  const row = app.db.select().from(commissions).where(eq(commissions.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This commission does not exist');
+  if (row.inRun !== 0) throw new Problem('conflict', 'This commission is in a payout run; take the run back to draft first');
+  const open = row.held + Math.max(0, row.cleared);
+  if (open <= 0) throw new Problem('conflict', `Nothing is left to decline: the commission is ${row.state}`);
+  const now = app.clock.now();
+  app.db.update(commissions).set({ declined: reason, declinedAmount: open, declinedDay: dayOf(now, theProgramme(app).zone) }).where(eq(commissions.id, id)).run();
+  const owner = { affiliate: row.affiliate, commission: row.id };
+  const [entry] = reverse(open, standingOf(row), owner);
+  postEntry(app, actor, { event: 'declined', lines: entry!.lines, once: `declined:${id}`, memo: `Declined: ${reason}`, order: row.order });
+  return { state: app.db.select({ state: commissions.state }).from(commissions).where(eq(commissions.id, id)).get()!.state };
+}

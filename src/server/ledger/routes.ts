@@ -1,0 +1,15 @@
+import type { Express } from 'express';
+import * as contract from '../../contract/ledger';
+import { clearCommissions, declineCommission as decline } from '../../contract/tracking';
+import type { App } from '../context';
+import { serve } from '../http/serve';
+import { clearByPerson, declineCommission } from './journal';
+import { listCommissions, listEntries, readBalances } from './service';
+
+export function ledgerRoutes(server: Express, app: App): void {
+  serve(server, app, contract.readBalances, () => readBalances(app));
+  serve(server, app, contract.listEntries, ({ query }) => listEntries(app, query));
+  serve(server, app, contract.listCommissions, ({ query }) => listCommissions(app, query));
+  serve(server, app, clearCommissions, ({ actor, body }) => clearByPerson(app, actor, body.ids));
+  serve(server, app, decline, ({ actor, params, body }) => declineCommission(app, actor, params.id, body.reason.trim()));
+}

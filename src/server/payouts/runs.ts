@@ -1,0 +1,185 @@
+import { and, desc, eq, inArray, lt, ne, or, sql } from 'drizzle-orm';
+import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
+import { entryFor } from '../../core/ledger/entry';
+import { formatMoney, parseAmount } from '../../core/money/amount';
+import type { PayeeBalance, RunPlan } from '../../core/payouts/plan';
+import { mayGo, planRun } from '../../core/payouts/plan';
+import { detailsComplete } from '../affiliates/service';
+import type { Actor, App } from '../context';
+import { bankOf, theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { affiliates, commissions, paymentItems, payments, runs } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { postEntry } from '../ledger/journal';
+import { queue } from '../messages/service';
+import { record } from '../staff/audit';
+import { writePain001 } from './pain001';
+
+export type RunRecord = typeof runs.$inferSelect;
+
+export function runById(app: App, id: string): RunRecord {
+  const row = app.db.select().from(runs).where(eq(runs.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This payout run does not exist');
+  return row;
+}
+
+/** The run at the version that the person saw, if it may go to the given state. @throws Problem `stale` or `conflict` */
+function step(app: App, id: string, version: number, to: RunRecord['state'] | null): RunRecord {
+  const row = runById(app, id);
+  if (to && !mayGo(row.state, to)) throw new Problem('conflict', `Run ${row.number} is ${row.state}; it cannot become ${to}`);
+  if (row.version !== version) throw new Problem('stale', `Run ${row.number} was changed meanwhile; look again and repeat`);
+  return row;
+}
+
+/** Cleared items up to the cut-off, and every negative one, by payee. */
+function balancesFor(app: App, cutoff: number, excluded: readonly string[]): PayeeBalance[] {
+  const rows = app.db.select({ commission: commissions.id, affiliate: commissions.affiliate, amount: commissions.cleared, who: affiliates }).from(commissions)
+    .innerJoin(affiliates, eq(affiliates.id, commissions.affiliate))
+    .where(and(sql`${commissions.cleared} <> 0`, or(lt(commissions.clearsAt, cutoff), lt(commissions.cleared, 0)))).orderBy(affiliates.name, affiliates.id, commissions.soldAt).all();
+  const payees = new Map<string, PayeeBalance & { items: { commission: string; amount: number }[] }>();
+  for (const { commission, affiliate, amount, who } of rows) {
+    if (excluded.includes(affiliate)) continue;
+    let payee = payees.get(affiliate);
+    if (!payee) payees.set(affiliate, (payee = { affiliate, name: who.name, state: who.state, payable: detailsComplete(who), items: [] }));
+    payee.items.push({ commission, amount });
+  }
+  return [...payees.values()];
+}
+
+/** What a draft would pay as things stand. */
+export function planOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 'excluded'>): RunPlan {
+  const { base } = theProgramme(app);
+  return planRun(balancesFor(app, run.cutoff, run.excluded), run.minimum, (amount) => formatMoney({ amount, currency: base }));
+}
+
+export function createRun(app: App, actor: Actor, input: { cutoff: string; minimum: string }): string {
+  const { base, zone, minimumPayout } = theProgramme(app);
+  const today = dayOf(app.clock.now(), zone);
+  if (Number.isNaN(Date.parse(`${input.cutoff}T00:00:00Z`))) throw refuse('cutoff', 'Cut-off day is not a day of the calendar', today);
+  if (input.cutoff > today) throw refuse('cutoff', `Cut-off day ${input.cutoff} is in the future`, today);
+  const parsed = input.minimum.trim() === '' ? { ok: true as const, value: minimumPayout } : parseAmount(input.minimum, base);
+  if (!parsed.ok) throw refuse('minimum', `Minimum: ${parsed.reason}`, parsed.example);
+  const open = app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approved'])).get();
+  if (open) throw new Problem('conflict', `Run ${open.number} is still ${open.state}; send or discard it first`);
+  const number = (app.db.select({ n: sql<number>`coalesce(max(${runs.number}), 0)` }).from(runs).get()?.n ?? 0) + 1;
+  const id = newId('run');
+  const cutoff = startOfDay(addDays(input.cutoff, 1), zone);
+  app.db.insert(runs).values({ id, number, state: 'draft', cutoff, minimum: parsed.value, createdAt: app.clock.now(), createdBy: actor.id }).run();
+  record(app, actor, 'run-drafted', id, null, { number, cutoff: input.cutoff, minimum: parsed.value });
+  return id;
+}
+
+export function excludePayee(app: App, actor: Actor, id: string, affiliate: string, exclude: boolean, version: number): void {
+  const run = step(app, id, version, null);
+  if (run.state !== 'draft') throw new Problem('conflict', `Run ${run.number} is ${run.state}; payees can be left out of a draft only`);
+  const excluded = exclude ? [...new Set([...run.excluded, affiliate])] : run.excluded.filter((a) => a !== affiliate);
+  app.db.update(runs).set({ excluded, version: run.version + 1 }).where(eq(runs.id, id)).run();
+  record(app, actor, exclude ? 'payee-left-out' : 'payee-taken-in', id, null, { affiliate });
+}
+
+/** Why this person cannot approve the run, or null. */
+export function needsSecond(app: App, run: RunRecord, total: number, actor: string): string | null {
+  const { approvalAbove, base } = theProgramme(app);
+  if (approvalAbove === null || total <= approvalAbove || run.createdBy !== actor) return null;
+  return `Above ${formatMoney({ amount: approvalAbove, currency: base })} a second person approves: you drafted this run yourself`;
+}
+
+/** Approves a draft: the amounts are fixed and taken out of the cleared balances. */
+export function approveRun(app: App, actor: Actor, id: string, version: number): void {
+  const run = step(app, id, version, 'approved');
+  const plan = planOf(app, run);
+  if (!plan.payments.length) throw new Problem('conflict', 'Nobody can be paid in this run: see why each payee is left out');
+  const second = needsSecond(app, run, plan.total, actor.id);
+  if (second) throw new Problem('forbidden', second);
+  const details = new Map(app.db.select().from(affiliates).where(inArray(affiliates.id, plan.payments.map((p) => p.affiliate))).all().map((a) => [a.id, a]));
+  plan.payments.forEach((p, i) => {
+    const who = details.get(p.affiliate)!;
+    const payment = newId('payment');
+    app.db.insert(payments).values({
+      id: payment, run: id, affiliate: p.affiliate, amount: p.amount, holder: who.payeeHolder, iban: who.payeeIban,
+      endToEnd: `GVN-${run.number}-${i + 1}-${payment.slice(-7)}`, state: 'in-run', stateSince: app.clock.now(),
+    }).run();
+    for (const item of p.items) app.db.insert(paymentItems).values({ payment, ...item }).run();
+    postEntry(app, actor, {
+      event: 'taken-into-run', lines: p.items.flatMap((item) => entryFor('taken-into-run', item.amount, { affiliate: p.affiliate, commission: item.commission })),
+      once: `taken:${payment}`, memo: `Payout run ${run.number}`, run: id, payment,
+    });
+  });
+  app.db.update(runs).set({ state: 'approved', approvedAt: app.clock.now(), approvedBy: actor.id, total: plan.total, payees: plan.payments.length, version: run.version + 1 }).where(eq(runs.id, id)).run();
+  record(app, actor, 'run-approved', id, { state: 'draft' }, { state: 'approved', total: plan.total, payees: plan.payments.length });
+}
+
+/** Takes an approved run back to draft: the amounts return to the cleared balances. */
+export function reopenRun(app: App, actor: Actor, id: string, version: number): void {
+  const run = step(app, id, version, 'draft');
+  for (const p of app.db.select().from(payments).where(eq(payments.run, id)).all()) {
+    const items = app.db.select().from(paymentItems).where(eq(paymentItems.payment, p.id)).all();
+    postEntry(app, actor, {
+      event: 'taken-out-of-run', lines: items.flatMap((item) => entryFor('taken-out-of-run', item.amount, { affiliate: p.affiliate, commission: item.commission })),
+      once: `out:${p.id}`, memo: `Payout run ${run.number} taken back to draft`, run: id, payment: p.id,
+    });
+    app.db.delete(paymentItems).where(eq(paymentItems.payment, p.id)).run();
+    app.db.delete(payments).where(eq(payments.id, p.id)).run();
+  }
+  app.db.update(runs).set({ state: 'draft', approvedAt: null, approvedBy: null, total: 0, payees: 0, version: run.version + 1 }).where(eq(runs.id, id)).run();
+  record(app, actor, 'run-reopened', id, { state: 'approved' }, { state: 'draft' });
+}
+
+export function discardRun(app: App, actor: Actor, id: string, version: number): void {
+  const run = step(app, id, version, 'discarded');
+  app.db.update(runs).set({ state: 'discarded', version: run.version + 1 }).where(eq(runs.id, id)).run();
+  record(app, actor, 'run-discarded', id, { state: run.state }, { state: 'discarded' });
+}
+
+function messageId(app: App, run: RunRecord): string {
+  return `GVN-${run.number}-${dayOf(run.createdAt, theProgramme(app).zone).replaceAll('-', '')}-${run.id.slice(-7)}`;
+}
+
+/** The name of a run's file without its ending. */
+export function fileName(app: App, run: RunRecord): string {
+  return messageId(app, run).toLowerCase();
+}
+
+/** Sends an approved run: the file is written and kept, the payees are told. In one transaction, so it happens once or not at all. */
+export function sendRun(app: App, actor: Actor, id: string, version: number): void {
+  const run = step(app, id, version, 'sent');
+  const { base, zone, name, debtorName, debtorIban, promiseDays } = theProgramme(app);
+  if (!debtorName || !debtorIban) throw new Problem('conflict', 'The account that payouts are made from is missing: enter its holder and IBAN under Settings');
+  const rows = app.db.select({ p: payments, email: affiliates.email, called: affiliates.name }).from(payments).innerJoin(affiliates, eq(affiliates.id, payments.affiliate)).where(eq(payments.run, id)).orderBy(payments.id).all();
+  const now = app.clock.now();
+  const promisedDay = addDays(dayOf(now, zone), promiseDays);
+  const file = writePain001({
+    messageId: messageId(app, run), createdAt: now, executeOn: dayOf(now, zone), debtor: { name: debtorName, iban: debtorIban }, currency: base,
+    payments: rows.map(({ p }) => ({ endToEnd: p.endToEnd, amount: p.amount, holder: p.holder, iban: p.iban, text: `${name} commissions, run ${run.number}` })),
+  });
+  app.db.update(payments).set({ state: 'sent', stateSince: now }).where(eq(payments.run, id)).run();
+  app.db.update(runs).set({ state: 'sent', sentAt: now, sentBy: actor.id, promisedAt: startOfDay(addDays(promisedDay, 1), zone) - 1, file, version: run.version + 1 }).where(eq(runs.id, id)).run();
+  record(app, actor, 'run-sent', id, { state: 'approved' }, { state: 'sent', total: run.total, payees: run.payees });
+  for (const { p, email, called } of rows) {
+    queue(app, {
+      to: email, affiliate: p.affiliate, kind: 'payment-sent', subject: `${formatMoney({ amount: p.amount, currency: base })} is on its way`,
+      body: `Hello ${called},\n\n${formatMoney({ amount: p.amount, currency: base })} of commissions are on their way to your account ending in ${p.iban.slice(-4)}, promised by ${promisedDay}.\n\nThe statement is in the portal: ${app.address}/portal/payouts\n\n${name}`,
+    });
+  }
+}
+
+/** Hands the file to the bank connection. The bank knows a repeated file by its message id. */
+export async function deliverRun(app: App, id: string): Promise<void> {
+  const run = runById(app, id);
+  if (!run.file) throw new Problem('conflict', `Run ${run.number} has not been sent yet`);
+  const bank = bankOf(app);
+  if (!bank) throw new Problem('conflict', 'No bank is connected; download the file instead');
+  try {
+    await bank.deliver(`${fileName(app, run)}.xml`, run.file);
+  } catch (cause) {
+    throw new Problem('unavailable', 'The bank does not answer. The file is kept; hand it over again later, it is taken once only.', { cause });
+  }
+  app.db.update(runs).set({ deliveredAt: app.clock.now() }).where(eq(runs.id, id)).run();
+}
+
+/** Runs for a list, newest first; discarded ones only where asked for. */
+export function runsBefore(app: App, filter: { state?: RunRecord['state']; number?: number; limit: number }): RunRecord[] {
+  return app.db.select().from(runs).where(and(
+    filter.state ? eq(runs.state, filter.state) : ne(runs.state, 'discarded'), filter.number === undefined ? undefined : lt(runs.number, filter.number),
+  )).orderBy(desc(runs.number)).limit(filter.limit).all();
+}

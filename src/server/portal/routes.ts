@@ -1,0 +1,19 @@
+import type { Express } from 'express';
+import * as contract from '../../contract/portal';
+import type { App } from '../context';
+import { FileAnswer, serve } from '../http/serve';
+import { paymentsOf, statementOf } from '../payouts/read';
+import { listEarnings, readDetails, readEarning, readHome, setDetails } from './service';
+
+export function portalRoutes(server: Express, app: App): void {
+  serve(server, app, contract.readPortalHome, ({ actor }) => readHome(app, actor.id));
+  serve(server, app, contract.listEarnings, ({ actor, query }) => listEarnings(app, actor.id, query));
+  serve(server, app, contract.readEarning, ({ actor, params }) => readEarning(app, actor.id, params.id));
+  serve(server, app, contract.listOwnPayments, ({ actor }) => ({ rows: paymentsOf(app, actor.id) }));
+  serve(server, app, contract.ownStatement, ({ actor, params }) => {
+    const { name, content } = statementOf(app, params.id, actor.id);
+    return new FileAnswer(name, content);
+  });
+  serve(server, app, contract.readDetails, ({ actor }) => readDetails(app, actor.id));
+  serve(server, app, contract.setDetails, ({ actor, body }) => setDetails(app, actor, body));
+}

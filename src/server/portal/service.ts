@@ -1,0 +1,81 @@
+import { and, desc, eq, isNotNull } from 'drizzle-orm';
+import { isValidIBAN, electronicFormatIBAN } from 'ibantools';
+import { millisecondsInDay } from '../../core/calendar/zone';
+import { formatMoney } from '../../core/money/amount';
+import { affiliateById, clicksOf, detailsComplete, maskedIban, ordersOf, termsInForce } from '../affiliates/service';
+import type { Actor, App } from '../context';
+import { theProgramme } from '../context';
+import { afterCursor, cut, inOrder } from '../db/page';
+import { affiliates, commissions, orders, products, visits } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { balancesOf, commissionRows } from '../ledger/service';
+import { waitingOf } from '../recruiting/service';
+import { record } from '../staff/audit';
+import { workingOf } from '../tracking/orders';
+
+export function readHome(app: App, affiliate: string) {
+  const row = affiliateById(app, affiliate);
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const b = balancesOf(app, affiliate);
+  const since = app.clock.now() - 30 * millisecondsInDay;
+  const last = app.db.select({ at: visits.at, product: products.name, barred: visits.barred }).from(visits).innerJoin(products, eq(products.id, visits.product))
+    .where(eq(visits.affiliate, affiliate)).orderBy(desc(visits.at)).limit(8).all();
+  return {
+    links: termsInForce(app, affiliate).filter((t) => t.link !== null).map((t) => ({
+      product: t.name, code: t.code, price: t.price === null ? '' : formatMoney({ amount: t.price, currency: t.currency }), reward: t.reward, timing: t.timing, link: t.link!,
+    })),
+    balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid) },
+    clicks30: clicksOf(app, affiliate, since), orders30: ordersOf(app, affiliate, since), visits: last.map((v) => ({ at: v.at, product: v.product, counted: v.barred })),
+    detailsComplete: detailsComplete(row), waiting: waitingOf(app, affiliate),
+  };
+}
+
+function earningRows(app: App, rows: (typeof commissions.$inferSelect)[]) {
+  const declined = new Map(rows.map((r) => [r.id, r.declined]));
+  return commissionRows(app, rows).map((r) => ({
+    order: r.order, soldAt: r.soldAt, products: r.product, value: r.value, granted: r.granted, left: r.left, state: r.state, clearsAt: r.clearsAt, declined: declined.get(r.id) ?? null,
+  }));
+}
+
+const keyset = { by: commissions.soldAt, id: commissions.id, order: 'desc' } as const;
+
+export function listEarnings(app: App, affiliate: string, filter: { after?: string; limit?: number }) {
+  const limit = filter.limit ?? 50;
+  const found = app.db.select().from(commissions).where(and(eq(commissions.affiliate, affiliate), afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const { rows, next } = cut(found, limit, (r) => [r.soldAt, r.id]);
+  return { rows: earningRows(app, rows), next };
+}
+
+/** The working of an own commission, by its order. Another's order does not exist here. */
+export function readEarning(app: App, affiliate: string, order: string) {
+  const row = app.db.select().from(commissions).where(and(eq(commissions.order, order), eq(commissions.affiliate, affiliate))).get();
+  const found = app.db.select().from(orders).where(and(eq(orders.id, order), eq(orders.affiliate, affiliate), isNotNull(orders.working))).get();
+  if (!row || !found) throw new Problem('not-found', 'This commission does not exist');
+  const working = workingOf(app, found);
+  // other affiliates' visits of the same buyer are none of this one's business
+  const considered = working.credit.considered.map((c) => (c.who === affiliateById(app, affiliate).name ? c : { ...c, who: 'another affiliate' }));
+  return { row: earningRows(app, [row])[0]!, working: { ...working, credit: { ...working.credit, considered } } };
+}
+
+export function readDetails(app: App, affiliate: string) {
+  const row = affiliateById(app, affiliate);
+  return { holder: row.payeeHolder, iban: row.payeeIban, address: row.payeeAddress, version: row.version };
+}
+
+/** Sets payout details; the IBAN is checked by its country's form and check digits. */
+export function setDetails(app: App, actor: Actor, input: { holder: string; iban: string; address: string; version: number }) {
+  const row = affiliateById(app, actor.id);
+  if (row.version !== input.version) throw new Problem('stale', 'Your details were changed meanwhile, perhaps in another window. Look again and repeat.', { current: readDetails(app, actor.id) });
+  const iban = electronicFormatIBAN(input.iban) ?? '';
+  if (!isValidIBAN(iban)) throw refuse('iban', 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped', 'PT50 0002 0123 1234 5678 9015 4');
+  app.db.update(affiliates).set({ payeeHolder: input.holder.trim(), payeeIban: iban, payeeAddress: input.address.trim(), version: row.version + 1 }).where(eq(affiliates.id, actor.id)).run();
+  record(app, actor, 'payout-details-changed', actor.id, { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) }, { holder: input.holder.trim(), iban: maskedIban(iban) });
+  return readDetails(app, actor.id);
+}
+
+/** The programme as the portal shows it. */
+export function portalProgramme(app: App) {
+  const { name, base, zone, contact } = theProgramme(app);
+  return { name, base, zone, contact };
+}

@@ -1,0 +1,41 @@
+import { and, eq, ne, or, sql } from 'drizzle-orm';
+import type { App } from '../context';
+import { anywhere, afterCursor, cut, inOrder } from '../db/page';
+import { clickDays, orderLines, orders, products } from '../db/schema';
+
+export type ProductRecord = typeof products.$inferSelect;
+
+export function productById(app: App, id: string): ProductRecord | undefined {
+  return app.db.select().from(products).where(eq(products.id, id)).get();
+}
+
+export function productByCode(app: App, code: string): ProductRecord | undefined {
+  return app.db.select().from(products).where(sql`${products.code} = ${code.toUpperCase()}`).get();
+}
+
+/** Every product that is not retired, by name. */
+export function productsInUse(app: App): ProductRecord[] {
+  return app.db.select().from(products).where(ne(products.state, 'retired')).orderBy(products.name).all();
+}
+
+const keyset = { by: products.name, id: products.id, order: 'asc' } as const;
+
+export function pageOfProducts(app: App, filter: { state?: ProductRecord['state']; q?: string; after?: string; limit: number }) {
+  const pattern = filter.q ? anywhere(filter.q) : null;
+  const rows = app.db.select().from(products).where(and(
+    filter.state ? eq(products.state, filter.state) : undefined,
+    pattern ? or(sql`${products.name} LIKE ${pattern} ESCAPE '\\'`, sql`${products.code} LIKE ${pattern} ESCAPE '\\'`) : undefined,
+    afterCursor(keyset, filter.after),
+  )).orderBy(...inOrder(keyset)).limit(filter.limit + 1).all();
+  return cut(rows, filter.limit, (r) => [r.name, r.id]);
+}
+
+/** Orders of a product since a day; test orders are not counted. */
+export function ordersSince(app: App, product: string, day: string): number {
+  return app.db.select({ n: sql<number>`count(DISTINCT ${orders.id})` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
+    .where(and(eq(orderLines.product, product), sql`${orders.day} >= ${day}`, eq(orders.test, false))).get()?.n ?? 0;
+}
+
+export function clicksSince(app: App, product: string, day: string): number {
+  return app.db.select({ n: sql<number>`coalesce(sum(${clickDays.clicks}), 0)` }).from(clickDays).where(and(eq(clickDays.product, product), sql`${clickDays.day} >= ${day}`)).get()?.n ?? 0;
+}

@@ -1,0 +1,79 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import type { Static } from '@sinclair/typebox';
+import { emailKey } from '../../core/recruiting/evidence';
+import type { Join } from '../../contract/recruiting';
+import type { App } from '../context';
+import { theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { affiliates, applications, approvals } from '../db/schema';
+import { refuse } from '../http/problem';
+import { queue } from '../messages/service';
+import { publicTerms } from '../products/service';
+import { productByCode, productsInUse } from '../products/store';
+import { record } from '../staff/audit';
+
+/** What the public join page shows; only products that are live. */
+export function readJoinPage(app: App, code: string | undefined) {
+  const { name, intro, contact } = theProgramme(app);
+  const live = productsInUse(app).filter((p) => p.state === 'live');
+  const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
+  return {
+    programme: name, intro, contact, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
+    product: product ? { code: product.code, name: product.name, description: product.description, ...publicTerms(app, product) } : null,
+  };
+}
+
+function handleFor(app: App, name: string): string {
+  const plain = name.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 30) || 'affiliate';
+  for (let n = 1; ; n += 1) {
+    const handle = n === 1 ? plain : `${plain}-${n}`;
+    if (!app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.handle, handle)).get()) return handle;
+  }
+}
+
+/** A site as people write it: scheme and trailing slash off, host in lower case. */
+export function siteKey(site: string): string {
+  const bare = site.trim().replace(/^https?:\/\//i, '').replace(/\/+$/, '');
+  const slash = bare.indexOf('/');
+  return slash < 0 ? bare.toLowerCase() : bare.slice(0, slash).toLowerCase() + bare.slice(slash);
+}
+
+type Outcome = { outcome: 'received' | 'already-waiting' | 'already-approved' | 'added'; said: string };
+
+/** Takes an application. The same person is recognised by the e-mail address and gets one application per product. */
+export function join(app: App, input: Static<typeof Join>): Outcome {
+  const product = input.product === '' ? null : productByCode(app, input.product) ?? null;
+  if (input.product !== '' && product?.state !== 'live') {
+    throw refuse('product', `There is no product ${input.product} to promote; leave it empty for the whole programme`, productsInUse(app).find((p) => p.state === 'live')?.code);
+  }
+  const about = product ? product.name : 'the whole programme';
+  const known = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(input.email))).get();
+  const sites = [...new Map(input.sites.map((s) => [siteKey(s), siteKey(s)])).values()];
+  const now = app.clock.now();
+  let affiliate = known?.id;
+  if (known && known.state !== 'blocked') {
+    const same = product ? eq(applications.product, product.id) : isNull(applications.product);
+    const waiting = app.db.select({ id: applications.id }).from(applications).where(and(eq(applications.affiliate, known.id), eq(applications.state, 'waiting'), same)).get();
+    if (waiting) return { outcome: 'already-waiting', said: `Your application for ${about} has arrived already and is being read. There is no need to send it again.` };
+    const approved = app.db.select().from(approvals).where(and(eq(approvals.affiliate, known.id), isNull(approvals.until))).all();
+    if (approved.some((a) => a.product === null || a.product === product?.id)) {
+      return { outcome: 'already-approved', said: `You are approved for ${about} already. Sign in to the portal for your links.` };
+    }
+  }
+  if (!affiliate) {
+    affiliate = newId('affiliate');
+    app.db.insert(affiliates).values({
+      id: affiliate, handle: handleFor(app, input.name), name: input.name.trim(), email: input.email.trim(), emailKey: emailKey(input.email), country: input.country,
+      address: input.address.trim(), sites, audience: input.channels.trim(), createdAt: now,
+    }).run();
+  }
+  const id = newId('application');
+  app.db.insert(applications).values({ id, affiliate, product: product?.id ?? null, note: input.note.trim(), channels: input.channels.trim(), createdAt: now }).run();
+  record(app, { kind: 'open', id: 'open' }, 'application-received', id, null, { affiliate, product: product?.code ?? null });
+  queue(app, {
+    to: known?.email ?? input.email.trim(), affiliate, kind: 'application-received', subject: `Your application to ${theProgramme(app).name}`,
+    body: `Hello ${known?.name ?? input.name.trim()},\n\nyour application for ${about} has arrived. A person reads it; you hear from us at this address.\n\n${theProgramme(app).name}`,
+  });
+  const said = 'Your application has arrived. A person reads it; the answer comes to your e-mail address.';
+  return known ? { outcome: 'added', said: `We know you already: this is added to your record. ${said}` } : { outcome: 'received', said };
+}

@@ -1,0 +1,15 @@
+import type { Express } from 'express';
+import * as contract from '../../contract/recruiting';
+import type { App } from '../context';
+import { serve } from '../http/serve';
+import { join, readJoinPage } from './join';
+import { decide, listApplications, readApplication, reopen } from './service';
+
+export function recruitingRoutes(server: Express, app: App): void {
+  serve(server, app, contract.readJoinPage, ({ query }) => readJoinPage(app, query.product));
+  serve(server, app, contract.join, ({ body }) => join(app, body));
+  serve(server, app, contract.listApplications, ({ query }) => listApplications(app, query));
+  serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
+  serve(server, app, contract.reopenApplications, ({ actor, body }) => reopen(app, actor, body.ids));
+  serve(server, app, contract.readApplication, ({ params }) => readApplication(app, params.id));
+}

@@ -1,0 +1,175 @@
+import { and, eq, inArray, isNull, or, sql } from 'drizzle-orm';
+import { formatMoney } from '../../core/money/amount';
+import { formatPercent, percentOf } from '../../core/money/percent';
+import { saleEconomics } from '../../core/pricing/economics';
+import { giveLinks } from '../affiliates/links';
+import type { Actor, App } from '../context';
+import { changed, theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { afterCursor, anywhere, cut, inOrder } from '../db/page';
+import { affiliates, applications, approvals, products } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { passwordLink, queue, withdraw } from '../messages/service';
+import { productsInUse } from '../products/store';
+import { record } from '../staff/audit';
+import { namesOf } from '../staff/names';
+import { effective } from '../terms/service';
+import { evidenceOf, recordOf, remarksOf } from './evidence';
+
+type Timing = 'at-sale' | 'after-hold';
+type State = typeof applications.$inferSelect.state;
+
+/** Seconds in which a decision can be taken back; its message leaves after them. */
+export const undoSeconds = () => Number(process.env.GRAVENEL_UNDO_SECONDS ?? 10);
+
+const waitingKeys = { by: applications.createdAt, id: applications.id, order: 'asc' } as const;
+const decidedKeys = { by: applications.createdAt, id: applications.id, order: 'desc' } as const;
+
+export function listApplications(app: App, filter: { state?: State; q?: string; product?: string; after?: string; limit?: number }) {
+  const limit = filter.limit ?? 50;
+  const keys = (filter.state ?? 'waiting') === 'waiting' ? waitingKeys : decidedKeys;
+  const pattern = filter.q ? anywhere(filter.q) : null;
+  const found = app.db.select({ a: applications, f: affiliates, product: products.name }).from(applications)
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).leftJoin(products, eq(products.id, applications.product))
+    .where(and(
+      eq(applications.state, filter.state ?? 'waiting'), filter.product ? eq(applications.product, filter.product) : undefined,
+      pattern ? or(sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`, sql`${affiliates.email} LIKE ${pattern} ESCAPE '\\'`, sql`${affiliates.sites} LIKE ${pattern} ESCAPE '\\'`) : undefined,
+      afterCursor(keys, filter.after),
+    )).orderBy(...inOrder(keys)).limit(limit + 1).all();
+  const { rows, next } = cut(found, limit, (r) => [r.a.createdAt, r.a.id]);
+  const counts = Object.fromEntries(app.db.select({ state: applications.state, n: sql<number>`count(*)` }).from(applications).groupBy(applications.state).all().map((r) => [r.state, r.n]));
+  return {
+    next, counts, rows: rows.map(({ a, f, product }) => {
+      const known = recordOf(app, f.id);
+      return {
+        id: a.id, affiliate: f.id, name: f.name, product, country: f.country, state: a.state, createdAt: a.createdAt,
+        cleared: known.sales ? `${known.cleared} cleared` : 'no record yet', refundRate: known.sales ? known.refundRate : null, remarks: remarksOf(a, f, known),
+      };
+    }),
+  };
+}
+
+function find(app: App, id: string) {
+  const row = app.db.select({ a: applications, f: affiliates, p: products }).from(applications)
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This application does not exist');
+  return row;
+}
+
+/** What approval would mean in money: the commission of one sale, and what at-sale timing could lose at this record. */
+function consequences(app: App, affiliate: string, product: typeof products.$inferSelect | null, refundRate: number) {
+  const { base } = theProgramme(app);
+  const sold = product ?? productsInUse(app).find((p) => p.state === 'live') ?? null;
+  if (!sold || sold.price === null) return { ifApproved: 'No product is live yet.', atSaleRisk: '' };
+  const { reward, text, rung } = effective(app, affiliate, sold, base);
+  if (!reward) return { ifApproved: `${sold.name}: no commission applies.`, atSaleRisk: '' };
+  const { commission } = saleEconomics(sold.price, reward, null);
+  const say = (amount: number) => formatMoney({ amount, currency: base });
+  const price = formatMoney({ amount: sold.price, currency: sold.currency });
+  return {
+    ifApproved: `${rung === 'product' ? 'Product' : 'Programme'} rate ${text} → ${say(commission)} a sale of ${sold.name} at ${price}.`,
+    atSaleRisk: `At sale, each refund after payment costs you that ${say(commission)}; at a refund rate of ${formatPercent(Math.round(refundRate / 1000) * 1000)} about ${say(percentOf(commission * 100, refundRate))} in 100 sales.`,
+  };
+}
+
+export function readApplication(app: App, id: string) {
+  const { a, f, p } = find(app, id);
+  const evidence = evidenceOf(app, a, f);
+  const name = namesOf(app, [a.decidedBy]);
+  return {
+    id: a.id, affiliate: f.id, name: f.name, email: f.email, country: f.country, address: f.address, sites: f.sites, channels: a.channels, note: a.note,
+    product: p ? { id: p.id, code: p.code, name: p.name } : null, state: a.state, createdAt: a.createdAt, decidedAt: a.decidedAt,
+    decidedBy: a.decidedBy === null ? null : name(a.decidedBy), reason: a.reason, timing: a.timing, evidence,
+    ...consequences(app, f.id, p, evidence.refundRate), weak: evidence.sales < 10 || evidence.aboveLine,
+  };
+}
+
+/** Approves an affiliate for a product, or for everything (null), from now on. */
+export function approve(app: App, affiliate: typeof affiliates.$inferSelect, product: string | null, timing: Timing): void {
+  const now = app.clock.now();
+  const same = and(eq(approvals.affiliate, affiliate.id), isNull(approvals.until), product ? eq(approvals.product, product) : isNull(approvals.product));
+  app.db.update(approvals).set({ until: now }).where(same).run();
+  app.db.insert(approvals).values({ id: newId('approval'), affiliate: affiliate.id, product, timing, from: now, until: null }).run();
+  app.db.update(affiliates).set({ state: 'active', joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }).where(eq(affiliates.id, affiliate.id)).run();
+  giveLinks(app, affiliate.id, product);
+}
+
+interface Decision {
+  ids: string[];
+  decision: 'approve' | 'decline';
+  timing?: Timing;
+  reason: string;
+  message: boolean;
+}
+
+/** Decides applications; those that somebody else decided meanwhile are passed over and named. */
+export function decide(app: App, actor: Actor, input: Decision) {
+  if (input.decision === 'approve' && !input.timing) throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
+  if (input.decision === 'decline' && input.reason.trim() === '') throw refuse('reason', 'Reason is empty: it is kept with the decision, and sent if you choose so', 'Coupon sites are not part of this programme');
+  const { name, contact } = theProgramme(app);
+  const decided: string[] = [];
+  const passed: { id: string; why: string }[] = [];
+  for (const id of new Set(input.ids)) {
+    const found = app.db.select({ a: applications, f: affiliates, p: products }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+      .leftJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
+    if (!found) { passed.push({ id, why: 'does not exist' }); continue; }
+    const { a, f, p } = found;
+    if (a.state !== 'waiting') { passed.push({ id, why: `was ${a.state} meanwhile` }); continue; }
+    if (f.state === 'blocked' && input.decision === 'approve') { passed.push({ id, why: `${f.name} is blocked` }); continue; }
+    const state = input.decision === 'approve' ? 'approved' as const : 'declined' as const;
+    app.db.update(applications).set({ state, timing: input.timing ?? null, reason: input.reason.trim() || null, decidedAt: app.clock.now(), decidedBy: actor.id, version: a.version + 1 }).where(eq(applications.id, id)).run();
+    record(app, actor, `application-${state}`, id, { state: 'waiting' }, { state, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id });
+    const about = p ? p.name : 'the whole programme';
+    if (state === 'approved') {
+      approve(app, f, p?.id ?? null, input.timing!);
+      const access = f.password ? `Sign in at ${app.address}/portal` : `Set your password here, within 30 days:\n${passwordLink}`;
+      const when = input.timing === 'at-sale' ? 'Your commissions can be paid from the moment of the sale.' : 'Your commissions are held until the refund window has passed.';
+      queue(app, {
+        to: f.email, affiliate: f.id, kind: 'application-approved', subject: `Welcome to ${name}`, subjectOf: id, holdSeconds: undoSeconds(),
+        body: `Hello ${f.name},\n\nyou are approved for ${about}. ${when}\n\n${access}\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
+      });
+    } else if (input.message) {
+      queue(app, {
+        to: f.email, affiliate: f.id, kind: 'application-declined', subject: `Your application to ${name}`, subjectOf: id, holdSeconds: undoSeconds(),
+        body: `Hello ${f.name},\n\nthank you for applying for ${about}. We have decided against it:\n\n${input.reason.trim()}\n\n${name}`,
+      });
+    }
+    decided.push(id);
+  }
+  changed(app);
+  return { decided, passed };
+}
+
+/** Takes decisions back while their messages have not left: the approval ends as if it had not been. */
+export function reopen(app: App, actor: Actor, ids: string[]) {
+  const reopened: string[] = [];
+  const passed: { id: string; why: string }[] = [];
+  for (const id of new Set(ids)) {
+    const { a, f } = find(app, id);
+    if (a.state !== 'approved' && a.state !== 'declined') { passed.push({ id, why: `is ${a.state}` }); continue; }
+    if ((a.decidedAt ?? 0) < app.clock.now() - undoSeconds() * 1000 - 2000 || !withdraw(app, id)) { passed.push({ id, why: 'its message has left' }); continue; }
+    if (a.state === 'approved') {
+      const same = and(eq(approvals.affiliate, f.id), isNull(approvals.until), a.product ? eq(approvals.product, a.product) : isNull(approvals.product));
+      app.db.update(approvals).set({ until: sql`${approvals.from}` }).where(same).run();
+      const others = app.db.select({ id: approvals.id }).from(approvals).where(and(eq(approvals.affiliate, f.id), isNull(approvals.until))).all();
+      if (!others.length) app.db.update(affiliates).set({ state: 'applied', joinedAt: null, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
+    }
+    app.db.update(applications).set({ state: 'waiting', timing: null, reason: null, decidedAt: null, decidedBy: null, version: a.version + 1 }).where(eq(applications.id, id)).run();
+    record(app, actor, 'application-reopened', id, { state: a.state }, { state: 'waiting' });
+    reopened.push(id);
+  }
+  changed(app);
+  return { reopened, passed };
+}
+
+/** How many applications wait. */
+export function countWaiting(app: App): { count: number; oldest: number | null } {
+  const row = app.db.select({ count: sql<number>`count(*)`, oldest: sql<number | null>`min(${applications.createdAt})` }).from(applications).where(eq(applications.state, 'waiting')).get()!;
+  return row;
+}
+
+/** Applications of an affiliate that wait, by what they are for. */
+export function waitingOf(app: App, affiliate: string): string[] {
+  return app.db.select({ name: products.name }).from(applications).leftJoin(products, eq(products.id, applications.product))
+    .where(and(eq(applications.affiliate, affiliate), inArray(applications.state, ['waiting']))).all().map((r) => r.name ?? 'the whole programme');
+}

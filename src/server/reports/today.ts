@@ -1,0 +1,106 @@
+import { and, eq, gte, gt, lt, lte, sql } from 'drizzle-orm';
+import { formatAge, formatDay } from '../../core/calendar/format';
+import { addDays, addZonedDays, dayOf, daysBetween } from '../../core/calendar/zone';
+import type { Counts } from '../../core/figures/metrics';
+import { addCounts, figuresOf, noCounts } from '../../core/figures/metrics';
+import { formatMoney } from '../../core/money/amount';
+import type { TodayOut } from '../../contract/reports';
+import { countByState } from '../affiliates/service';
+import type { App } from '../context';
+import { theProgramme } from '../context';
+import { clickDays, commissions, keys, orders, products, refunds } from '../db/schema';
+import { clearedBefore, negativeBalances, totalExposure } from '../ledger/service';
+import { payoutTasks } from '../payouts/read';
+import { countWaiting } from '../recruiting/service';
+import { countDoubled } from '../tracking/connection';
+
+const trendDays = 98;
+
+/** Counts by day from a day (inclusive) to a day (exclusive); days without anything are not in it. */
+export function countsByDay(app: App, from: string, to: string): Map<string, Counts> {
+  const days = new Map<string, Counts>();
+  const add = (day: string, part: Partial<Counts>) => days.set(day, addCounts(days.get(day) ?? noCounts, { ...noCounts, ...part }));
+  const clicks = app.db.select({ day: clickDays.day, clicks: sql<number>`sum(${clickDays.clicks})` }).from(clickDays).where(and(gte(clickDays.day, from), lt(clickDays.day, to))).groupBy(clickDays.day).all();
+  for (const { day, ...part } of clicks) add(day, part);
+  const sold = app.db.select({ day: orders.day, orders: sql<number>`count(*)`, value: sql<number>`sum(${orders.base})`, granted: sql<number>`sum(${orders.granted})` }).from(orders)
+    .where(and(gte(orders.day, from), lt(orders.day, to), eq(orders.test, false), sql`${orders.affiliate} IS NOT NULL`)).groupBy(orders.day).all();
+  for (const { day, ...part } of sold) add(day, part);
+  const back = app.db.select({ day: refunds.day, reversed: sql<number>`sum(${refunds.reversed})` }).from(refunds).where(and(gte(refunds.day, from), lt(refunds.day, to))).groupBy(refunds.day).all();
+  for (const { day, ...part } of back) add(day, part);
+  const declined = app.db.select({ day: commissions.declinedDay, reversed: sql<number>`sum(${commissions.declinedAmount})` }).from(commissions)
+    .where(and(gte(commissions.declinedDay, from), lt(commissions.declinedDay, to))).groupBy(commissions.declinedDay).all();
+  for (const { day, ...part } of declined) add(day!, part);
+  return days;
+}
+
+function sumOf(days: Map<string, Counts>, from: string): Counts {
+  return [...days].filter(([day]) => day >= from).reduce((sum, [, counts]) => addCounts(sum, counts), noCounts);
+}
+
+function waitingList(app: App): TodayOut['waiting'] {
+  const list: TodayOut['waiting'] = [];
+  const { count, oldest } = countWaiting(app);
+  if (count) list.push({ kind: 'applications', count, text: `${count} ${count === 1 ? 'application' : 'applications'}`, more: oldest === null ? '' : `oldest ${formatAge(oldest, app.clock.now())}`, amount: null, to: '/applications', act: 'decide', mark: 'waiting' });
+  for (const task of payoutTasks(app)) list.push({ kind: 'payouts', ...task });
+  const doubled = countDoubled(app);
+  if (doubled) list.push({ kind: 'connection', count: doubled, text: 'Connection', more: `${doubled} ${doubled === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`, amount: null, to: '/connection', act: 'see why', mark: 'waiting' });
+  if (theProgramme(app).clearing === 'person') {
+    const due = app.db.select({ n: sql<number>`count(*)`, sum: sql<number>`coalesce(sum(${commissions.held}), 0)` }).from(commissions).where(and(gt(commissions.held, 0), lte(commissions.clearsAt, app.clock.now()))).get()!;
+    if (due.n) list.push({ kind: 'clearing', count: due.n, text: `${due.n} commissions to clear`, more: 'their clearing date has come', amount: { amount: due.sum, currency: theProgramme(app).base }, to: '/ledger?due=1', act: 'clear', mark: 'waiting' });
+  }
+  return list;
+}
+
+/** What is still missing before the programme can run, in the order to do it. */
+function missingList(app: App): TodayOut['missing'] {
+  const { debtorIban } = theProgramme(app);
+  const has = (n: { n: number } | undefined) => (n?.n ?? 0) > 0;
+  const live = has(app.db.select({ n: sql<number>`count(*)` }).from(products).where(eq(products.state, 'live')).get());
+  const key = has(app.db.select({ n: sql<number>`count(*)` }).from(keys).get());
+  const spoken = has(app.db.select({ n: sql<number>`count(*)` }).from(orders).limit(1).get());
+  return [
+    ...(live ? [] : [{ text: 'Put a first product live', to: '/products' }]), ...(key ? [] : [{ text: 'Make a key for the shop and connect it', to: '/connection' }]),
+    ...(key && !spoken ? [{ text: 'No order has arrived from the shop yet', to: '/connection' }] : []), ...(debtorIban ? [] : [{ text: 'Enter the account that payouts are made from', to: '/settings' }]),
+  ];
+}
+
+function nextList(app: App): string[] {
+  const { base, zone } = theProgramme(app);
+  const tomorrow = dayOf(addZonedDays(app.clock.now(), 1, zone), zone);
+  const rows = app.db.select({ clearsAt: commissions.clearsAt, held: commissions.held }).from(commissions)
+    .where(and(gt(commissions.held, 0), lte(commissions.clearsAt, addZonedDays(app.clock.now(), 8, zone)))).all();
+  const byDay = new Map<string, { n: number; sum: number; at: number }>();
+  for (const { clearsAt, held } of rows) {
+    const day = dayOf(clearsAt, zone);
+    const cell = byDay.get(day) ?? { n: 0, sum: 0, at: clearsAt };
+    byDay.set(day, { n: cell.n + 1, sum: cell.sum + held, at: cell.at });
+  }
+  return [...byDay].sort(([a], [b]) => (a < b ? -1 : 1)).slice(0, 5).map(([day, { n, sum, at }]) =>
+    `${day === tomorrow ? 'Tomorrow' : formatDay(at, zone)}: ${n} ${n === 1 ? 'commission clears' : 'commissions clear'}, ${formatMoney({ amount: sum, currency: base })}`);
+}
+
+export function readToday(app: App): TodayOut {
+  const { base, zone } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const now = app.clock.now();
+  const today = dayOf(now, zone);
+  const end = addDays(today, 1);
+  const from = addDays(end, -trendDays);
+  const days = countsByDay(app, from, end);
+  const owed = app.db.select({ held: sql<number>`coalesce(sum(${commissions.held}), 0)`, cleared: sql<number>`coalesce(sum(${commissions.cleared}), 0)`, inRun: sql<number>`coalesce(sum(${commissions.inRun}), 0)` }).from(commissions).get()!;
+  const negative = negativeBalances(app);
+  return {
+    now, joinAddress: `${app.address}/join`, waiting: waitingList(app),
+    week: figuresOf(sumOf(days, addDays(end, -7))), month: figuresOf(sumOf(days, addDays(end, -30))),
+    trend: daysBetween(from, end).map((day) => ({ day, ...figuresOf(days.get(day) ?? noCounts) })),
+    owed: { held: money(owed.held), cleared: money(owed.cleared - negative), past75: money(clearedBefore(app, 75)), inRun: money(owed.inRun), negative: money(negative), total: money(owed.held + owed.cleared + owed.inRun) },
+    exposure: money(totalExposure(app)), affiliates: countByState(app), next: nextList(app), missing: missingList(app),
+  };
+}
+
+/** What waits for a person, by place: the counts beside the rail. */
+export function readCounts(app: App): Record<string, number> {
+  const counts: Record<string, number> = {};
+  for (const { kind, count } of waitingList(app)) counts[kind] = (counts[kind] ?? 0) + (kind === 'payouts' ? 1 : count);
+  return counts;
+}

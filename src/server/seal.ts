@@ -1,0 +1,42 @@
+import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+
+/** Encrypts secrets that must be readable again (signing secrets) under a key that is not in the data file. */
+export interface Seal {
+  close: (plain: string) => string;
+  open: (sealed: string) => string;
+}
+
+/** AES-256-GCM: iv, tag and text, base64, joined by dots. */
+export function sealWith(key: Buffer): Seal {
+  return {
+    close(plain) {
+      const iv = randomBytes(12);
+      const cipher = createCipheriv('aes-256-gcm', key, iv);
+      const text = Buffer.concat([cipher.update(plain, 'utf8'), cipher.final()]);
+      return [iv, cipher.getAuthTag(), text].map((b) => b.toString('base64')).join('.');
+    },
+    open(sealed) {
+      const [iv, tag, text] = sealed.split('.').map((p) => Buffer.from(p, 'base64'));
+      if (!iv || !tag || !text) throw new Error('A sealed secret has three parts');
+      const decipher = createDecipheriv('aes-256-gcm', key, iv);
+      decipher.setAuthTag(tag);
+      return Buffer.concat([decipher.update(text), decipher.final()]).toString('utf8');
+    },
+  };
+}
+
+/** The key from the environment (GRAVENEL_SEAL, 64 hex digits), or from a file that is made on first use, readable by its owner only. */
+export function readSealKey(file: string, fromEnvironment: string | undefined): Buffer {
+  if (fromEnvironment) {
+    if (!/^[0-9a-f]{64}$/i.test(fromEnvironment)) throw new Error('GRAVENEL_SEAL must be 64 hex digits');
+    return Buffer.from(fromEnvironment, 'hex');
+  }
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600, flag: 'wx' });
+  return Buffer.from(readFileSync(file, 'utf8').trim(), 'hex');
+}
+
+/** SHA-256 as hex: how tokens and contents are kept. */
+export function hash(text: string | Buffer): string {
+  return createHash('sha256').update(text).digest('hex');
+}

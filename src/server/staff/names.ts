@@ -1,0 +1,16 @@
+import { inArray } from 'drizzle-orm';
+import type { App } from '../context';
+import { affiliates, staff } from '../db/schema';
+
+const others: Record<string, string> = { clock: 'by itself', open: 'a visitor', shop: 'the shop', bank: 'the bank' };
+
+/** A function from the id of an actor to a name, for the ids given. */
+export function namesOf(app: App, ids: Iterable<string | null>): (id: string | null) => string {
+  const wanted = [...new Set([...ids].filter((id): id is string => id !== null))];
+  const names = new Map<string, string>(Object.entries(others));
+  const persons = wanted.filter((id) => id.startsWith('stf_'));
+  const partners = wanted.filter((id) => id.startsWith('aff_'));
+  if (persons.length) for (const row of app.db.select({ id: staff.id, name: staff.name }).from(staff).where(inArray(staff.id, persons)).all()) names.set(row.id, row.name);
+  if (partners.length) for (const row of app.db.select({ id: affiliates.id, name: affiliates.name }).from(affiliates).where(inArray(affiliates.id, partners)).all()) names.set(row.id, row.name);
+  return (id) => (id === null ? '' : names.get(id) ?? id);
+}

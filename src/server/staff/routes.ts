@@ -1,0 +1,23 @@
+import type { Express } from 'express';
+import * as contract from '../../contract/staff';
+import type { App } from '../context';
+import { serve } from '../http/serve';
+import { listExchange, setExchange } from '../tracking/exchange';
+import { moveClock, readClock } from './clock';
+import { hashPasswordSync } from './passwords';
+import { addStaff, editStaff, listAudit, listStaff, readSettings, saveMoney, saveProgramme } from './settings';
+
+export function staffRoutes(server: Express, app: App): void {
+  serve(server, app, contract.readProgramme, () => readSettings(app));
+  serve(server, app, contract.editProgramme, ({ actor, body }) => saveProgramme(app, actor, body));
+  serve(server, app, contract.editMoney, ({ actor, body }) => saveMoney(app, actor, body));
+  serve(server, app, contract.listExchange, () => listExchange(app));
+  serve(server, app, contract.setExchange, ({ actor, body }) => setExchange(app, actor, body));
+  serve(server, app, contract.listStaff, () => listStaff(app));
+  // synchronous: the answer is kept in the same transaction; adding a person is rare enough to wait for
+  serve(server, app, contract.addStaff, ({ actor, body }) => addStaff(app, actor, body, hashPasswordSync(body.password)));
+  serve(server, app, contract.editStaff, ({ actor, params, body }) => editStaff(app, actor, params.id, body));
+  serve(server, app, contract.listAudit, ({ query }) => listAudit(app, query));
+  serve(server, app, contract.readClock, () => readClock(app));
+  serve(server, app, contract.moveClock, ({ actor, body }) => moveClock(app, actor, body.by));
+}

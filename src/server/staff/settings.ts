@@ -1,0 +1,106 @@
+import { and, eq, sql } from 'drizzle-orm';
+import type { Static } from '@sinclair/typebox';
+import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
+import { parseAmount, toDecimal } from '../../core/money/amount';
+import { parsePercent, percentDigits } from '../../core/money/percent';
+import type { FieldFault } from '../../contract/explain';
+import type { editMoney, editProgramme } from '../../contract/staff';
+import type { BodyOf } from '../../contract/endpoint';
+import type { ProgrammeOut } from '../../contract/staff';
+import type { Actor, App, Programme } from '../context';
+import { changed, theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { afterCursor, cut, inOrder } from '../db/page';
+import { audit, programme, staff } from '../db/schema';
+import { invalid, Problem, refuse } from '../http/problem';
+import { endSessionsOf } from '../http/session';
+import { emailKey } from '../../core/recruiting/evidence';
+import { programmeSlot, rewardIn, setReward } from '../terms/service';
+import { difference, record } from './audit';
+import { namesOf } from './names';
+
+export function readSettings(app: App): Static<typeof ProgrammeOut> {
+  const p = theProgramme(app);
+  const reward = rewardIn(app, programmeSlot);
+  return {
+    name: p.name, contact: p.contact, intro: p.intro, rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
+    bufferDays: p.bufferDays, clearing: p.clearing, minimumPayout: toDecimal(p.minimumPayout, p.base), approvalAbove: p.approvalAbove === null ? '' : toDecimal(p.approvalAbove, p.base),
+    promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, base: p.base, zone: p.zone, version: p.version,
+  };
+}
+
+function save(app: App, actor: Actor, version: number, fields: Partial<Programme>, action: string) {
+  const before = theProgramme(app);
+  if (before.version !== version) throw new Problem('stale', 'Somebody else changed the settings meanwhile. Your values are kept in the form; compare and save again.', { current: readSettings(app) });
+  const change = difference(before, fields);
+  app.db.update(programme).set({ ...fields, version: version + 1 }).where(eq(programme.id, 1)).run();
+  if (Object.keys(change.after).length) record(app, actor, action, 'programme', change.before, change.after);
+  changed(app);
+}
+
+export function saveProgramme(app: App, actor: Actor, input: BodyOf<typeof editProgramme>) {
+  const { rate, version, landingHosts, ...rest } = input;
+  const parsed = rate.trim() === '' ? null : parsePercent(rate);
+  if (parsed && !parsed.ok) throw refuse('rate', `Programme commission: ${parsed.reason}`, parsed.example);
+  save(app, actor, version, { ...rest, name: rest.name.trim(), contact: rest.contact.trim(), landingHosts: [...new Set(landingHosts.map((h) => h.toLowerCase()))] }, 'settings-changed');
+  setReward(app, actor, programmeSlot, parsed ? { type: 'percent', ppm: parsed.value } : null);
+  return readSettings(app);
+}
+
+export function saveMoney(app: App, actor: Actor, input: BodyOf<typeof editMoney>) {
+  const { base } = theProgramme(app);
+  const faults: FieldFault[] = [];
+  const amount = (text: string, field: string, title: string): number => {
+    const parsed = parseAmount(text, base);
+    if (parsed.ok) return parsed.value;
+    faults.push({ pointer: `/${field}`, detail: `${title}: ${parsed.reason}`, example: parsed.example });
+    return 0;
+  };
+  const minimumPayout = amount(input.minimumPayout, 'minimumPayout', 'Minimum payout');
+  const approvalAbove = input.approvalAbove.trim() === '' ? null : amount(input.approvalAbove, 'approvalAbove', 'Second approval above');
+  const debtorIban = electronicFormatIBAN(input.debtorIban) ?? '';
+  if (input.debtorIban.trim() !== '' && !isValidIBAN(debtorIban)) faults.push({ pointer: '/debtorIban', detail: 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped', example: 'PT50 0002 0123 1234 5678 9015 4' });
+  if (faults.length) throw invalid(faults);
+  const { bufferDays, clearing, promiseDays, debtorName } = input;
+  save(app, actor, input.version, { bufferDays, clearing, promiseDays, debtorName: debtorName.trim(), minimumPayout, approvalAbove, debtorIban }, 'money-settings-changed');
+  return readSettings(app);
+}
+
+type StaffRecord = typeof staff.$inferSelect;
+const shown = ({ id, name, email, role, active, createdAt, version }: StaffRecord) => ({ id, name, email, role, active, createdAt, version });
+
+export function listStaff(app: App) {
+  return { rows: app.db.select().from(staff).orderBy(staff.createdAt, staff.id).all().map(shown) };
+}
+
+/** @param password already hashed: hashing is slow and happens before the transaction */
+export function addStaff(app: App, actor: Actor, input: { name: string; email: string; role: StaffRecord['role'] }, password: string) {
+  const email = emailKey(input.email);
+  if (app.db.select({ id: staff.id }).from(staff).where(eq(staff.email, email)).get()) throw refuse('email', `E-mail address ${email} belongs to somebody of the staff already`);
+  const id = newId('staff');
+  app.db.insert(staff).values({ id, name: input.name.trim(), email, role: input.role, password, createdAt: app.clock.now() }).run();
+  record(app, actor, 'staff-added', id, null, { name: input.name.trim(), role: input.role });
+  return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
+}
+
+export function editStaff(app: App, actor: Actor, id: string, input: { role: StaffRecord['role']; active: boolean; version: number }) {
+  const row = app.db.select().from(staff).where(eq(staff.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This person does not exist');
+  if (row.version !== input.version) throw new Problem('stale', 'Somebody else changed this person meanwhile', { current: shown(row) });
+  const owners = app.db.select({ n: sql<number>`count(*)` }).from(staff).where(and(eq(staff.role, 'owner'), eq(staff.active, true))).get()!.n;
+  if (row.role === 'owner' && row.active && owners === 1 && (input.role !== 'owner' || !input.active)) throw new Problem('conflict', 'One owner must remain: make somebody else owner first');
+  app.db.update(staff).set({ role: input.role, active: input.active, version: row.version + 1 }).where(eq(staff.id, id)).run();
+  endSessionsOf(app, 'staff', id);
+  record(app, actor, 'staff-changed', id, { role: row.role, active: row.active }, { role: input.role, active: input.active });
+  return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
+}
+
+const keyset = { by: audit.at, id: audit.id, order: 'desc' } as const;
+
+export function listAudit(app: App, filter: { subject?: string; after?: string; limit?: number }) {
+  const limit = filter.limit ?? 50;
+  const found = app.db.select().from(audit).where(and(filter.subject ? eq(audit.subject, filter.subject) : undefined, afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
+  const name = namesOf(app, rows.flatMap((r) => [r.by, r.subject]));
+  return { next, rows: rows.map((r) => ({ id: r.id, at: r.at, by: name(r.by), action: r.action, subject: name(r.subject), before: r.before, after: r.after })) };
+}

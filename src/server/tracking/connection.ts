@@ -1,0 +1,69 @@
+import { and, eq, isNotNull, or, sql } from 'drizzle-orm';
+import { millisecondsInDay } from '../../core/calendar/zone';
+import type { Actor, App } from '../context';
+import { theProgramme } from '../context';
+import { randomText } from '../db/ids';
+import { afterCursor, anywhere, cut, inOrder } from '../db/page';
+import { keys, orders, reports, visits } from '../db/schema';
+import { Problem } from '../http/problem';
+import { record } from '../staff/audit';
+import { reportRow } from './orders';
+import { newSecret } from './signature';
+
+/** Makes a signing key. @param fixed id and secret of the demo's key */
+export function createKey(app: App, actor: Actor, label: string, fixed?: { id: string; secret: string }) {
+  const id = fixed?.id ?? `key-${randomText(10)}`;
+  const secret = fixed?.secret ?? newSecret();
+  app.db.insert(keys).values({ id, label, secret: app.seal.close(secret), createdAt: app.clock.now() }).run();
+  record(app, actor, 'key-created', id, null, { label });
+  return { id, secret };
+}
+
+export function revealKey(app: App, actor: Actor, id: string) {
+  const row = app.db.select().from(keys).where(eq(keys.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This key does not exist');
+  record(app, actor, 'key-shown', id, null, null);
+  return { id, secret: app.seal.open(row.secret) };
+}
+
+const recent = 30 * millisecondsInDay;
+
+/** How many orders of the last 30 days came by both ways. */
+export function countDoubled(app: App): number {
+  return app.db.select({ n: sql<number>`count(*)` }).from(orders).where(and(isNotNull(orders.otherWay), sql`${orders.receivedAt} >= ${app.clock.now() - recent}`)).get()!.n;
+}
+
+export function readConnection(app: App) {
+  const { landingHosts } = theProgramme(app);
+  const all = app.db.select({ id: keys.id, label: keys.label, createdAt: keys.createdAt }).from(keys).orderBy(keys.createdAt).all();
+  const last = (n: number | null | undefined) => n ?? null;
+  const counts = app.db.select({ outcome: reports.outcome, n: sql<number>`count(*)` }).from(reports).where(sql`${reports.at} >= ${app.clock.now() - recent}`).groupBy(reports.outcome).all();
+  const key = all[0]?.id ?? 'YOUR-KEY';
+  return {
+    address: app.address, shop: app.shop, keys: all, landingHosts,
+    lastVisit: last(app.db.select({ n: sql<number | null>`max(${visits.at})` }).from(visits).get()?.n), lastReport: last(app.db.select({ n: sql<number | null>`max(${reports.at})` }).from(reports).get()?.n),
+    lastOrder: last(app.db.select({ n: sql<number | null>`max(${orders.receivedAt})` }).from(orders).get()?.n),
+    counts: Object.fromEntries(counts.map((c) => [c.outcome, c.n])), doubled: countDoubled(app),
+    snippet: `<script src="${app.address}/gravenel.js" async></script>`,
+    picture: `<img src="${app.address}/px/${key}.gif?order=ORDER&amount=129.00&currency=${theProgramme(app).base}&product=CODE&visit=VISIT" width="1" height="1" alt="">`,
+  };
+}
+
+const keyset = { by: reports.at, id: reports.id, order: 'desc' } as const;
+
+export function listReports(app: App, filter: { outcome?: string; q?: string; after?: string; limit?: number }) {
+  const limit = filter.limit ?? 50;
+  const pattern = filter.q ? anywhere(filter.q) : null;
+  const found = app.db.select().from(reports).where(and(
+    filter.outcome ? eq(reports.outcome, filter.outcome) : undefined,
+    pattern ? or(sql`${reports.reference} LIKE ${pattern} ESCAPE '\\'`, sql`${reports.said} LIKE ${pattern} ESCAPE '\\'`) : undefined, afterCursor(keyset, filter.after),
+  )).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
+  return { rows: rows.map(reportRow), next };
+}
+
+export function readReport(app: App, id: string) {
+  const row = app.db.select().from(reports).where(eq(reports.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This report is not in the log');
+  return { ...reportRow(row), body: row.body };
+}

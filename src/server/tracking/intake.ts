@@ -1,0 +1,158 @@
+import { and, eq } from 'drizzle-orm';
+import type { Credit, Visit } from '../../core/attribution/credit';
+import { creditFor } from '../../core/attribution/credit';
+import { addZonedDays, dayOf } from '../../core/calendar/zone';
+import type { Timing } from '../../core/ledger/commission';
+import { clearingMoment } from '../../core/ledger/commission';
+import { entryFor } from '../../core/ledger/entry';
+import { convertToBase, toDecimal } from '../../core/money/amount';
+import type { Working } from '../../core/terms/resolve';
+import { commissionableValue, resolveWithWorking } from '../../core/terms/resolve';
+import type { ReportAnswer } from '../../contract/tracking';
+import type { Actor, App } from '../context';
+import { theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { affiliates, approvals, commissions, orderLines, orders, visits } from '../db/schema';
+import { Problem } from '../http/problem';
+import { postEntry } from '../ledger/journal';
+import { termsOf, theBook } from '../terms/service';
+import type { NormalOrder } from './normalise';
+
+export const theShop: Actor = { kind: 'open', id: 'shop' };
+export type Way = 'server' | 'picture';
+
+export interface Taken {
+  status: 200 | 201;
+  said: string;
+  order: string;
+  answer: ReportAnswer;
+}
+
+type OrderRecord = typeof orders.$inferSelect;
+
+function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
+  const state = app.db.select({ state: affiliates.state }).from(affiliates).where(eq(affiliates.id, row.affiliate)).get()?.state;
+  return { id: row.id, affiliate: row.affiliate, product: row.product, at: row.at, barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null) };
+}
+
+function nameOf(app: App, affiliate: string): string {
+  return app.db.select({ name: affiliates.name }).from(affiliates).where(eq(affiliates.id, affiliate)).get()?.name ?? affiliate;
+}
+
+function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
+  const named = order.visit ? app.db.select().from(visits).where(eq(visits.id, order.visit)).get() : undefined;
+  const visitor = order.visitor;
+  const stored = visitor ? app.db.select().from(visits).where(eq(visits.visitor, visitor)).all() : [];
+  const credit = creditFor({
+    placedAt: order.placedAt, windowDays: theProgramme(app).windowDays, named: named ? asVisit(app, named) : null, namedUnknown: order.visit !== null && !named,
+    stored: stored.map((row) => asVisit(app, row)), nameOf: (id) => nameOf(app, id),
+  });
+  return { credit, visitAt: [named, ...stored].find((v) => v?.id === credit.visit)?.at ?? 0 };
+}
+
+/** What an affiliate was approved for at a moment, and on which timing. */
+function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
+  const rows = app.db.select().from(approvals).where(eq(approvals.affiliate, affiliate)).all();
+  return new Map(rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]));
+}
+
+interface Resolution {
+  working: Working;
+  timing: Timing;
+}
+
+function resolve(app: App, order: NormalOrder, affiliate: string, at: number, visitAt: number): Resolution {
+  const approved = approvalsAt(app, affiliate, at);
+  const { base } = theProgramme(app);
+  const working = resolveWithWorking(theBook(app), termsOf(affiliate), {
+    event: 'sale', at, currency: order.currency, base, rateMicros: order.rateMicros,
+    lines: order.lines.map(({ product, quantity, amount, discount, step }) => ({
+      product: product.id, name: product.name, kind: product.kind, step, quantity, amount, discount,
+      // a product that was retired while the buyer was paying still earns for the visit that led there
+      approved: (approved.has(product.id) || approved.has(null)) && (product.retiredAt === null || visitAt < product.retiredAt) && product.state !== 'draft',
+    })),
+  });
+  const timings = order.lines.map(({ product }) => approved.get(product.id) ?? approved.get(null) ?? 'after-hold');
+  return { working, timing: timings.every((t) => t === 'at-sale') ? 'at-sale' : 'after-hold' };
+}
+
+/** Records an order: credit, commission with its working, journal. Call inside a transaction. */
+function recordOrder(app: App, order: NormalOrder, way: Way, body: string): OrderRecord {
+  const { base, zone, bufferDays } = theProgramme(app);
+  const { credit, visitAt } = creditOrder(app, order);
+  // where the shop's clock is behind ours, the visit proves that the order came after it
+  const at = Math.max(order.placedAt, credit.affiliate ? visitAt : 0);
+  const resolution = credit.affiliate && !order.test ? resolve(app, order, credit.affiliate, at, visitAt) : null;
+  const granted = resolution?.working.total ?? 0;
+  const values = order.lines.map((l) => { const value = commissionableValue(l); return { value, base: convertToBase(value, order.currency, base, order.rateMicros) }; });
+  const id = newId('order');
+  const reason = order.test ? 'a test order: marked, never paid, never counted'
+    : granted === 0 && resolution ? `${credit.reason}; no commission: ${[...new Set(resolution.working.lines.map((l) => l.reason ?? 'the rate comes to nothing'))].join(', ')}` : credit.reason;
+  const row: OrderRecord = {
+    id, reference: order.reference, payment: order.payment, placedAt: order.placedAt, day: order.day, receivedAt: app.clock.now(), currency: order.currency, rateMicros: order.rateMicros,
+    value: values.reduce((s, v) => s + v.value, 0), base: values.reduce((s, v) => s + v.base, 0), way, visit: credit.visit, affiliate: credit.affiliate, creditedBy: credit.by, reason, credit,
+    working: resolution?.working ?? null, granted, customer: order.customer, test: order.test, content: order.content, body, otherWay: null,
+  };
+  app.db.insert(orders).values(row).run();
+  order.lines.forEach((line, position) => {
+    const { value, base: inBase } = values[position]!;
+    const won = resolution?.working.lines[position];
+    app.db.insert(orderLines).values({
+      id: newId('line'), order: id, position, product: line.product.id, quantity: line.quantity, amount: line.amount, discount: line.discount, value, base: inBase, valueLeft: value,
+      reward: won?.reward ?? null, commission: won?.amount ?? 0, commissionLeft: won?.amount ?? 0,
+    }).run();
+  });
+  if (granted > 0 && credit.affiliate && resolution) {
+    const refundDays = Math.max(...order.lines.map((l) => l.product.refundDays));
+    const commission = newId('commission');
+    const { timing } = resolution;
+    app.db.insert(commissions).values({
+      id: commission, order: id, affiliate: credit.affiliate, granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
+      refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0,
+    }).run();
+    const event = timing === 'at-sale' ? 'granted-at-sale' : 'granted';
+    postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });
+  }
+  return row;
+}
+
+/** The answer about an order as it stands. @param amount whether the amount is what was granted or what is left */
+export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['outcome'], amount: 'granted' | 'left'): ReportAnswer {
+  const { base, zone } = theProgramme(app);
+  const handle = order.affiliate ? app.db.select({ handle: affiliates.handle }).from(affiliates).where(eq(affiliates.id, order.affiliate)).get()?.handle ?? order.affiliate : null;
+  const row = order.granted > 0 ? app.db.select().from(commissions).where(eq(commissions.order, order.id)).get() : undefined;
+  return {
+    outcome, order: order.reference, credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' }, reason: order.reason,
+    commissions: row && handle !== null ? [{
+      id: row.id, affiliate: handle, amount: { value: toDecimal(amount === 'granted' ? row.granted : row.held + row.cleared + row.inRun + row.paid, base), currency: base },
+      state: row.state, clearsOn: dayOf(row.clearsAt, zone),
+    }] : [],
+  };
+}
+
+function compareWays(first: OrderRecord, order: NormalOrder): string {
+  const amount = order.lines.reduce((s, l) => s + commissionableValue(l), 0);
+  if (first.currency !== order.currency) return `but the currencies differ: ${first.currency} counts, ${order.currency} came by the other way`;
+  if (first.value !== amount) return `but the amounts differ: ${toDecimal(first.value, first.currency)} counts, ${toDecimal(amount, order.currency)} came by the other way`;
+  return 'with the same amount';
+}
+
+/**
+ * Takes an order report: recorded once, however often and by whichever way it is reported. Call inside a transaction.
+ * @throws Problem `contradicts` if the same reference was reported with other content by the same way
+ */
+export function takeOrder(app: App, order: NormalOrder, way: Way, body: string): Taken {
+  const before = app.db.select().from(orders).where(and(eq(orders.reference, order.reference), eq(orders.payment, order.payment))).get();
+  if (!before) {
+    const row = recordOrder(app, order, way, body);
+    return { status: 201, said: row.reason, order: row.id, answer: answerFor(app, row, 'recorded', 'granted') };
+  }
+  const repeat = (said: string): Taken => ({ status: 200, said, order: before.id, answer: answerFor(app, before, 'already-recorded', 'granted') });
+  if (before.way !== way) {
+    const said = `the same order came by the ${way === 'picture' ? 'fallback picture' : 'server report'} as well, ${compareWays(before, order)}; it counts once`;
+    if (before.otherWay === null) app.db.update(orders).set({ otherWay: said }).where(eq(orders.id, before.id)).run();
+    return repeat(said);
+  }
+  if (before.content === order.content) return repeat('the same order again; it counts once');
+  throw new Problem('contradicts', `Order ${order.reference}${order.payment === order.reference ? '' : `, payment ${order.payment}`} was reported with other values before: nothing was changed, both versions are in the log`);
+}

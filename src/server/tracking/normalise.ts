@@ -1,0 +1,88 @@
+import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
+import { parseAmount } from '../../core/money/amount';
+import { currencies, isCurrency } from '../../core/money/currency';
+import type { FieldFault } from '../../contract/explain';
+import type { OrderReport } from '../../contract/tracking';
+import type { App } from '../context';
+import { theProgramme } from '../context';
+import { invalid } from '../http/problem';
+import { productByCode } from '../products/store';
+import type { ProductRecord } from '../products/store';
+import { rateOn } from './exchange';
+
+export interface NormalLine {
+  product: ProductRecord;
+  quantity: number;
+  amount: number;
+  discount: number;
+  step: string | null;
+}
+
+/** A report with its values read: the same order written in two ways becomes the same. */
+export interface NormalOrder {
+  reference: string;
+  payment: string;
+  placedAt: number;
+  day: string;
+  currency: string;
+  rateMicros: number;
+  lines: NormalLine[];
+  visit: string | null;
+  visitor: string | null;
+  customer: string | null;
+  test: boolean;
+  /** canonical text of everything that was said, to tell a repeat from a contradiction */
+  content: string;
+}
+
+/** The moment a report speaks of. @throws nothing: a moment too far ahead is added to the faults */
+export function readMoment(app: App, text: string, field: string, title: string, faults: FieldFault[]): number {
+  const moment = Date.parse(text);
+  const latest = Math.max(app.clock.now(), app.clock.real()) + millisecondsInDay;
+  if (Number.isNaN(moment)) faults.push({ pointer: `/${field}`, detail: `${title} is not a moment as ISO 8601 with offset`, example: '2027-03-12T14:05:00+00:00' });
+  else if (moment > latest) faults.push({ pointer: `/${field}`, detail: `${title} is more than a day in the future`, example: new Date(app.clock.now()).toISOString() });
+  else if (moment < Date.UTC(2000, 0, 1)) faults.push({ pointer: `/${field}`, detail: `${title} is before the year 2000`, example: new Date(app.clock.now()).toISOString() });
+  return moment;
+}
+
+/**
+ * Reads every value of an order report.
+ * @throws Problem `invalid` naming every field at fault at once
+ */
+export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
+  const faults: FieldFault[] = [];
+  const { base, zone } = theProgramme(app);
+  const placedAt = readMoment(app, report.placedAt, 'placedAt', 'Placed at', faults);
+  const knownCurrency = isCurrency(report.currency);
+  if (!knownCurrency) faults.push({ pointer: '/currency', detail: `Currency ${report.currency} is not known`, example: currencies.slice(0, 4).join(', ') });
+  const money = (text: string | undefined, pointer: string, title: string): number => {
+    if (text === undefined || !knownCurrency) return 0;
+    const parsed = parseAmount(text, report.currency);
+    if (parsed.ok) return parsed.value;
+    faults.push({ pointer, detail: `${title}: ${parsed.reason}`, example: parsed.example });
+    return 0;
+  };
+  const rest: (number | string | null)[][] = [];
+  const lines = report.lines.flatMap((line, i): NormalLine[] => {
+    const at = `/lines/${i}`;
+    const product = productByCode(app, line.product);
+    if (!product) faults.push({ pointer: `${at}/product`, detail: `Product ${line.product} is not known here`, example: 'a code from the Products page' });
+    const amount = money(line.amount, `${at}/amount`, 'Amount');
+    const discount = money(line.discount, `${at}/discount`, 'Discount');
+    const aside = [money(line.tax, `${at}/tax`, 'Tax'), money(line.shipping, `${at}/shipping`, 'Shipping')];
+    if (discount > amount) faults.push({ pointer: `${at}/discount`, detail: `Discount ${line.discount} is more than the amount ${line.amount}`, example: line.amount });
+    rest.push([line.product.toUpperCase(), line.quantity, amount, discount, ...aside, line.step ?? null]);
+    return product ? [{ product, quantity: line.quantity, amount, discount, step: line.step ?? null }] : [];
+  });
+  let rateMicros = 1_000_000;
+  const day = Number.isNaN(placedAt) ? '' : dayOf(placedAt, zone);
+  if (knownCurrency && day) {
+    const rate = rateOn(app, report.currency, day);
+    if (rate === null) faults.push({ pointer: '/currency', detail: `No exchange rate between ${report.currency} and ${base} is known for ${day}; enter one under Settings`, example: base });
+    else rateMicros = rate;
+  }
+  if (faults.length) throw invalid(faults);
+  const { order: reference, payment = reference, visit = null, visitor = null, coupon = null, customer, subscription = null, channel = null, test = false } = report;
+  const content = JSON.stringify([reference, payment, placedAt, report.currency, rest, visit, visitor, coupon, customer?.id ?? null, customer?.email ?? null, customer?.country ?? null, customer?.new ?? null, subscription, channel, test]);
+  return { reference, payment, placedAt, day, currency: report.currency, rateMicros, lines, visit, visitor, customer: customer?.id ?? null, test, content };
+}

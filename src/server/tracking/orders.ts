@@ -1,0 +1,131 @@
+import { and, eq, gte, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm';
+import { addDays, startOfDay } from '../../core/calendar/zone';
+import { formatMoment } from '../../core/calendar/format';
+import { toDecimal } from '../../core/money/amount';
+import { presentCredit, presentExchange, presentLines } from '../../core/terms/present';
+import type { WorkingOut } from '../../contract/terms';
+import type { App } from '../context';
+import { theProgramme } from '../context';
+import { afterCursor, anywhere, cut, inOrder } from '../db/page';
+import { affiliates, commissions, orderLines, orders, products, refunds, reports } from '../db/schema';
+import { toCsv } from '../http/csv';
+import { Problem, refuse } from '../http/problem';
+import { lifeOf } from '../ledger/service';
+import { namesOf } from '../staff/names';
+
+type OrderRecord = typeof orders.$inferSelect;
+
+export interface OrderFilter {
+  q?: string;
+  affiliate?: string;
+  credited?: 'yes' | 'no';
+  from?: string;
+  to?: string;
+  after?: string;
+  limit?: number;
+}
+
+function dayStart(app: App, day: string, field: string, offset: number): number {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(day) || Number.isNaN(Date.parse(`${day}T00:00:00Z`))) throw refuse(field, `${day} is not a day of the calendar`, '2027-03-12');
+  return startOfDay(addDays(day, offset), theProgramme(app).zone);
+}
+
+function where(app: App, filter: OrderFilter) {
+  if (filter.from && filter.to && filter.from > filter.to) throw refuse('to', `The range is reversed: ${filter.to} is before ${filter.from}`, filter.from);
+  const pattern = filter.q ? anywhere(filter.q) : null;
+  return and(
+    filter.affiliate ? eq(orders.affiliate, filter.affiliate) : undefined,
+    filter.credited === 'yes' ? isNotNull(orders.affiliate) : filter.credited === 'no' ? isNull(orders.affiliate) : undefined,
+    filter.from ? gte(orders.placedAt, dayStart(app, filter.from, 'from', 0)) : undefined,
+    filter.to ? lt(orders.placedAt, dayStart(app, filter.to, 'to', 1)) : undefined,
+    pattern ? or(sql`${orders.reference} LIKE ${pattern} ESCAPE '\\'`, inArray(orders.affiliate, app.db.select({ id: affiliates.id }).from(affiliates).where(sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`))) : undefined,
+  );
+}
+
+const keyset = { by: orders.placedAt, id: orders.id, order: 'desc' } as const;
+
+function rowsOf(app: App, found: OrderRecord[]) {
+  if (!found.length) return [];
+  const { base } = theProgramme(app);
+  const ids = found.map((o) => o.id);
+  const names = new Map(app.db.select({ order: orderLines.order, names: sql<string>`group_concat(${products.name}, ', ')`, left: sql<number>`sum(${orderLines.valueLeft})` }).from(orderLines)
+    .innerJoin(products, eq(products.id, orderLines.product)).where(inArray(orderLines.order, ids)).groupBy(orderLines.order).all().map((r) => [r.order, r]));
+  const earned = new Map(app.db.select().from(commissions).where(inArray(commissions.order, ids)).all().map((c) => [c.order, c]));
+  const name = namesOf(app, found.map((o) => o.affiliate));
+  return found.map((o) => {
+    const c = earned.get(o.id);
+    return {
+      id: o.id, reference: o.reference, payment: o.payment, placedAt: o.placedAt, products: names.get(o.id)?.names ?? '', affiliate: o.affiliate === null ? null : name(o.affiliate), affiliateId: o.affiliate,
+      value: { amount: o.value, currency: o.currency }, base: { amount: o.base, currency: base }, commission: c ? { amount: c.held + c.cleared + c.inRun + c.paid, currency: base } : null,
+      state: c?.state ?? null, refunded: (names.get(o.id)?.left ?? o.value) < o.value, test: o.test, reason: o.reason,
+    };
+  });
+}
+
+export function listOrders(app: App, filter: OrderFilter) {
+  const limit = filter.limit ?? 50;
+  const found = app.db.select().from(orders).where(and(where(app, filter), afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const { rows, next } = cut(found, limit, (r) => [r.placedAt, r.id]);
+  return { rows: rowsOf(app, rows), next };
+}
+
+const mostExported = 100_000;
+
+/** The list as CSV, all of its pages; amounts as decimals with their currency. */
+export function exportOrders(app: App, filter: OrderFilter): string {
+  const { zone } = theProgramme(app);
+  const lines: (string | number | null)[][] = [];
+  let after = filter.after;
+  do {
+    const { rows, next } = listOrders(app, { ...filter, ...(after === undefined ? {} : { after }), limit: 500 });
+    for (const r of rows) {
+      lines.push([r.reference, r.payment, formatMoment(r.placedAt, zone), r.products, toDecimal(r.value.amount, r.value.currency), r.value.currency, toDecimal(r.base.amount, r.base.currency), r.affiliate,
+        r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason]);
+    }
+    after = next ?? undefined;
+  } while (after !== undefined && lines.length < mostExported);
+  return toCsv(['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason'], lines);
+}
+
+/** The stored working of an order in words, with every change since. */
+export function workingOf(app: App, order: OrderRecord): WorkingOut {
+  const { base } = theProgramme(app);
+  const name = namesOf(app, [order.affiliate, ...order.credit.considered.map((c) => c.affiliate)]);
+  const row = app.db.select().from(commissions).where(eq(commissions.order, order.id)).get();
+  const money = (amount: number) => ({ amount, currency: base });
+  const back = app.db.select().from(refunds).where(eq(refunds.order, order.id)).orderBy(refunds.at, refunds.id).all();
+  const changes = back.map((r) => ({ at: r.at, what: `${r.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${r.reference}`, amount: money(-r.reversed) }));
+  if (row?.declined) changes.push({ at: row.stateSince, what: `Declined: ${row.declined}`, amount: money(-row.declinedAmount) });
+  return {
+    credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working) : [],
+    total: order.working ? money(order.working.total) : null, changes, left: money(row ? row.held + row.cleared + row.inRun + row.paid : 0),
+  };
+}
+
+export function orderById(app: App, id: string): OrderRecord {
+  const row = app.db.select().from(orders).where(eq(orders.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This sale does not exist');
+  return row;
+}
+
+export function readOrder(app: App, id: string) {
+  const order = orderById(app, id);
+  const { base } = theProgramme(app);
+  const commission = app.db.select().from(commissions).where(eq(commissions.order, id)).get();
+  const money = (amount: number) => ({ amount, currency: order.currency });
+  const lines = app.db.select({ l: orderLines, code: products.code, name: products.name }).from(orderLines).innerJoin(products, eq(products.id, orderLines.product)).where(eq(orderLines.order, id)).orderBy(orderLines.position).all();
+  const back = app.db.select().from(refunds).where(eq(refunds.order, id)).orderBy(refunds.at, refunds.id).all();
+  const told = app.db.select().from(reports).where(or(eq(reports.order, id), and(eq(reports.reference, order.reference), isNull(reports.order)))).orderBy(reports.at, reports.id).all();
+  return {
+    row: rowsOf(app, [order])[0]!, way: order.way, otherWay: order.otherWay, receivedAt: order.receivedAt, working: workingOf(app, order),
+    commission: commission?.id ?? null, timing: commission?.timing ?? null, clearsAt: commission?.clearsAt ?? null, declined: commission?.declined ?? null,
+    lines: lines.map(({ l, code, name }) => ({ code, name, quantity: l.quantity, amount: money(l.amount), discount: money(l.discount), value: money(l.value), left: money(l.valueLeft) })),
+    refunds: back.map((r) => ({ reference: r.reference, at: r.at, kind: r.kind, value: money(r.value), reversed: { amount: r.reversed, currency: base } })),
+    life: lifeOf(app, id), reports: told.map(reportRow),
+  };
+}
+
+/** A row of the report log. */
+export function reportRow(r: typeof reports.$inferSelect) {
+  return { id: r.id, at: r.at, call: r.call, way: r.way, reference: r.reference, outcome: r.outcome as 'recorded', status: r.status, said: r.said, order: r.order };
+}

@@ -1,0 +1,52 @@
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { eq } from 'drizzle-orm';
+import type { App } from '../context';
+import { keys } from '../db/schema';
+import { Problem } from '../http/problem';
+
+const drift = 5 * 60_000;
+
+/** A new secret of the Standard Webhooks form: whsec_ and 24 random bytes in base64. */
+export function newSecret(): string {
+  return `whsec_${randomBytes(24).toString('base64')}`;
+}
+
+/** The signature of a message: "v1," and HMAC-SHA256 over id, timestamp and raw body, base64. */
+export function sign(secret: string, id: string, timestamp: string, body: string | Buffer): string {
+  const key = Buffer.from(secret.replace(/^whsec_/, ''), 'base64');
+  return `v1,${createHmac('sha256', key).update(`${id}.${timestamp}.`).update(body).digest('base64')}`;
+}
+
+export interface SignedHeaders {
+  key: string | undefined;
+  id: string | undefined;
+  timestamp: string | undefined;
+  signature: string | undefined;
+}
+
+function same(a: string, b: string): boolean {
+  const [x, y] = [Buffer.from(a), Buffer.from(b)];
+  return x.length === y.length && timingSafeEqual(x, y);
+}
+
+/**
+ * Checks that a report was signed with a known key, lately by the machine's clock.
+ * @throws Problem `not-signed` that says which header is missing or what does not fit
+ */
+export function checkSignature(app: App, headers: SignedHeaders, body: Buffer): { key: string; id: string } {
+  const missing = [['x-gravenel-key', headers.key], ['webhook-id', headers.id], ['webhook-timestamp', headers.timestamp], ['webhook-signature', headers.signature]]
+    .filter(([, value]) => !value).map(([name]) => name);
+  if (missing.length) throw new Problem('not-signed', `Missing header: ${missing.join(', ')}`);
+  const { key = '', id = '', timestamp = '', signature = '' } = headers;
+  const row = app.db.select().from(keys).where(eq(keys.id, key)).get();
+  if (!row) throw new Problem('not-signed', `The key ${key.slice(0, 40)} is not known here; the Connection page lists the keys`);
+  if (!/^\d{1,12}$/.test(timestamp)) throw new Problem('not-signed', 'webhook-timestamp must be seconds since 1970, digits only');
+  const off = app.clock.real() - Number(timestamp) * 1000;
+  if (Math.abs(off) > drift) throw new Problem('not-signed', `webhook-timestamp is ${Math.round(Math.abs(off) / 1000)} seconds ${off > 0 ? 'old' : 'ahead'}; at most 300 are accepted`);
+  const secrets = [app.seal.open(row.secret)];
+  if (row.previous && (row.previousUntil ?? 0) > app.clock.real()) secrets.push(app.seal.open(row.previous));
+  const given = signature.split(' ');
+  const fits = secrets.some((secret) => given.some((g) => same(g, sign(secret, id, timestamp, body))));
+  if (!fits) throw new Problem('not-signed', 'The signature does not fit: sign id, timestamp and the raw body, joined by dots, with the key’s secret');
+  return { key, id };
+}

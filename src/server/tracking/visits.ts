@@ -1,0 +1,183 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { dayOf } from '../../core/calendar/zone';
+import { looksAutomated } from '../../core/attribution/automated';
+import type { App } from '../context';
+import { theProgramme } from '../context';
+import { newId } from '../db/ids';
+import { readCookie } from '../http/session';
+
+/** A tracking link as the redirect needs it, resolved once and kept until something changes. */
+interface Target {
+  affiliate: string;
+  product: string;
+  landing: string;
+  /** what follows "#", to stand after the visit's id */
+  fragment: string;
+  barred: string | null;
+}
+
+interface PendingVisit {
+  id: string;
+  link: string;
+  target: Target;
+  at: number;
+  day: string;
+  visitor: string | null;
+  landing: string;
+  subIds: string | null;
+  barred: string | null;
+  answer: (stored: boolean) => void;
+}
+
+export const visitorCookie = 'gvv';
+const cookieAge = 400 * 86_400;
+const subIdNames = ['s1', 's2', 's3', 's4', 's5'];
+
+const notFound = '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Link not found</title>'
+  + '<body style="font:16px/1.5 Georgia,serif;max-width:34em;margin:4em auto;padding:0 1em;color:#1C2430;background:#FBFAF6"><h1>This link leads nowhere</h1>'
+  + '<p>It may have been copied incompletely. Please go back and try it once more, or ask whoever gave it to you.</p></body></html>';
+const unavailable = notFound.replaceAll('This link leads nowhere', 'Please try again in a moment').replace(/<p>.*<\/p>/, '<p>The page could not be opened just now.</p>');
+
+/** Made-up hosts of the demo that a stand-in plays: the landing page is led there. */
+export type HostAliases = Map<string, string>;
+
+/**
+ * Answers GET /go/{code}: stores the visit, then leads on. Visits of one turn of the event loop share one
+ * transaction, and each is answered only after its commit.
+ */
+export class VisitDesk {
+  readonly #app: App;
+  readonly #aliases: HostAliases;
+  readonly #targets = new Map<string, Target | null>();
+  #waiting: PendingVisit[] = [];
+  #dayUntil = 0;
+  #day = '';
+  readonly #find;
+  readonly #insert;
+  readonly #count;
+
+  constructor(app: App, aliases: HostAliases) {
+    this.#app = app;
+    this.#aliases = aliases;
+    this.#find = app.sqlite.prepare<[string], { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string }>(
+      `SELECT l.affiliate, l.product, p.sales_page, a.state affiliate_state, p.state product_state
+       FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`);
+    this.#insert = app.sqlite.prepare('INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)');
+    this.#count = app.sqlite.prepare('INSERT INTO click_days (day, product, clicks) VALUES (?, ?, ?) ON CONFLICT (day, product) DO UPDATE SET clicks = clicks + excluded.clicks');
+    app.kept.onChange.push(() => this.#targets.clear());
+  }
+
+  /** True if the request was for this desk and is being answered. */
+  handle(req: IncomingMessage, res: ServerResponse): boolean {
+    const url = req.url ?? '';
+    if (!url.startsWith('/go/') || (req.method !== 'GET' && req.method !== 'HEAD')) return false;
+    const queryAt = url.indexOf('?');
+    const code = queryAt < 0 ? url.slice(4) : url.slice(4, queryAt);
+    const target = this.#target(code);
+    if (!target) {
+      res.writeHead(404, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(notFound);
+      return true;
+    }
+    const query = queryAt < 0 ? null : new URLSearchParams(url.slice(queryAt + 1));
+    const chosen = query?.get('to') ?? null;
+    const own = chosen === null ? target : this.#listed(chosen);
+    if (!own) {
+      res.writeHead(404, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(notFound);
+      return true;
+    }
+    this.#store(req, res, code, target, own, query);
+    return true;
+  }
+
+  #store(req: IncomingMessage, res: ServerResponse, code: string, target: Target, own: { landing: string; fragment: string }, query: URLSearchParams | null): void {
+    const id = newId('visit');
+    const at = this.#app.clock.now();
+    const known = readCookie(req.headers.cookie, visitorCookie);
+    const visitor = known && /^vtr_[0-9a-z]{20}$/.test(known) ? known : newId('visitor');
+    const automated = looksAutomated(req.headers['user-agent']);
+    const subs = query ? subIdNames.map((n) => query.get(n)?.slice(0, 100) ?? null) : null;
+    this.#waiting.push({
+      id, link: code, target, at, day: this.#dayOf(at), visitor, landing: own.landing, subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
+      barred: automated ? 'the visitor looks automated' : target.barred,
+      answer: (stored) => {
+        if (!stored) {
+          res.writeHead(503, { 'content-type': 'text/html; charset=utf-8', 'retry-after': '2' }).end(unavailable);
+          return;
+        }
+        res.writeHead(302, {
+          location: `${own.landing}${own.landing.includes('?') ? '&' : '?'}gvn=${id}${own.fragment}`, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer',
+          'content-length': '0', ...(known === visitor ? {} : { 'set-cookie': `${visitorCookie}=${visitor}; Path=/; Max-Age=${cookieAge}; HttpOnly; SameSite=Lax` }),
+        }).end();
+      },
+    });
+    if (this.#waiting.length === 1) setImmediate(() => this.#flush());
+  }
+
+  #flush(): void {
+    const visits = this.#waiting;
+    this.#waiting = [];
+    let stored = true;
+    try {
+      this.#app.transaction(() => {
+        const counts = new Map<string, { day: string; product: string; n: number }>();
+        for (const v of visits) {
+          this.#insert.run(v.id, v.link, v.target.affiliate, v.target.product, v.at, v.visitor, v.landing, v.subIds, v.barred);
+          if (v.barred === 'the visitor looks automated') continue;
+          const key = v.day + v.target.product;
+          const cell = counts.get(key);
+          if (cell) cell.n += 1;
+          else counts.set(key, { day: v.day, product: v.target.product, n: 1 });
+        }
+        for (const { day, product, n } of counts.values()) this.#count.run(day, product, n);
+      });
+    } catch (fault) {
+      stored = false;
+      this.#app.log.error({ err: fault, visits: visits.length }, 'visits could not be stored');
+    }
+    for (const v of visits) v.answer(stored);
+  }
+
+  #target(code: string): Target | null {
+    const kept = this.#targets.get(code);
+    if (kept !== undefined) return kept;
+    const row = /^[0-9a-z]{4,20}$/.test(code) ? this.#find.get(code) : undefined;
+    const target = row ? { affiliate: row.affiliate, product: row.product, barred: barredBy(row.affiliate_state, row.product_state), ...this.#parts(row.sales_page) } : null;
+    // unknown codes are not kept: anybody can make up any number of them
+    if (target) this.#targets.set(code, target);
+    return target;
+  }
+
+  #parts(address: string): { landing: string; fragment: string } {
+    const url = new URL(address);
+    const played = this.#aliases.get(url.host);
+    const hash = url.hash;
+    url.hash = '';
+    return { landing: played ? played + url.pathname + url.search : url.href, fragment: hash };
+  }
+
+  /** A landing page chosen by the link, if it is on a host that the merchant listed. */
+  #listed(address: string): { landing: string; fragment: string } | null {
+    let url: URL;
+    try {
+      url = new URL(address);
+    } catch {
+      return null;
+    }
+    if ((url.protocol !== 'https:' && url.protocol !== 'http:') || url.username !== '' || !theProgramme(this.#app).landingHosts.includes(url.host)) return null;
+    return this.#parts(url.href);
+  }
+
+  #dayOf(at: number): string {
+    // the zone's midnight is looked up once an hour, not for each visit
+    if (at < this.#dayUntil && at >= this.#dayUntil - 3_600_000) return this.#day;
+    this.#dayUntil = (Math.floor(at / 3_600_000) + 1) * 3_600_000;
+    this.#day = dayOf(at, theProgramme(this.#app).zone);
+    return this.#day;
+  }
+}
+
+function barredBy(affiliate: string, product: string): string | null {
+  if (affiliate !== 'active') return `the affiliate is ${affiliate}`;
+  if (product === 'retired') return 'the product is retired';
+  return null;
+}

@@ -1,0 +1,29 @@
+import { createServer } from 'node:http';
+import type { Server } from 'node:http';
+import express from 'express';
+import type { ErrorRequestHandler } from 'express';
+import { bankPages } from './bank';
+import { page } from './html';
+import { mailRoomPages } from './mailroom';
+import type { ShopOptions } from './shop';
+import { shopPages } from './shop';
+import type { StandinDb } from './store';
+
+const failed: ErrorRequestHandler = (_fault, _req, res, next) => {
+  if (res.headersSent) return next(_fault);
+  return res.status(500).send(page('Stand-ins', 'Something went wrong here', '<p>Nothing was changed.</p>'));
+};
+
+/** The stand-ins' own Express application, on its own port: shop, mail room and bank. */
+export function createStandins(db: StandinDb, options: ShopOptions): Server {
+  const server = express();
+  server.disable('x-powered-by');
+  server.set('query parser', 'simple');
+  server.use(express.urlencoded({ extended: false, limit: '5mb' }));
+  mailRoomPages(server, db);
+  bankPages(server, db);
+  shopPages(server, db, options);
+  server.use((_req, res) => { res.status(404).send(page('Stand-ins', 'No such page', '')); });
+  server.use(failed);
+  return createServer(server);
+}
