@@ -78,7 +78,7 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
     validate(end.params, req.params);
     validate(end.query, query, { coerce: true });
     // an empty body, null and {} are the same where nothing is asked for
-    const body: unknown = takesBody && end.body !== Nothing ? (req.body ?? null) : null;
+    const body: unknown = takesBody && (end.body as TSchema) !== Nothing ? (req.body ?? null) : null;
     if (takesBody) validate(end.body, body);
     const input = { params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res };
     const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, hash(JSON.stringify(body)), () => handle(input)) : await handle(input);

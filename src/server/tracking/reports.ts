@@ -30,7 +30,8 @@ interface LogRow {
 
 const keptBody = 20_000;
 
-function log(app: App, row: LogRow, outcome: string, status: number, said: string, order: string | null): void {
+/** Writes a report and its outcome into the log that the Connection page shows. */
+export function log(app: App, row: LogRow, outcome: string, status: number, said: string, order: string | null): void {
   app.db.insert(reports).values({ id: newId('report'), at: app.clock.now(), ...row, body: row.body.slice(0, keptBody), outcome, status, said: said.slice(0, 1000), order }).run();
 }
 

@@ -1,0 +1,76 @@
+/** Quernstone Clayworks, a made-up pottery supplier. All addresses end in .example; bank numbers are valid in form only. */
+export const merchant = {
+  merchant: 'Quernstone Clayworks', contact: 'hello@quernstone.example', currency: 'EUR', zone: 'Europe/Lisbon', owner: 'Inês Falcão', email: 'ines@quernstone.example',
+};
+export const intro = 'Tools, kilns and courses for people who make pots at home. We pay for every sale that a visitor from you brings, and we show the working of every amount.';
+export const demoPassword = 'quernstone clay';
+export const colleagues = [
+  { name: 'Rui Sardinha', email: 'rui@quernstone.example', role: 'manager' }, { name: 'Lena Brandvold', email: 'lena@quernstone.example', role: 'finance' },
+  { name: 'Tom Ashgrove', email: 'tom@quernstone.example', role: 'viewer' },
+] as const;
+/** The demo's key for reports; it exists in demo data only, and docs/connecting-a-shop.md prints it. */
+export const demoKey = { id: 'demo-shop', secret: 'whsec_cXVlcm5zdG9uZS1kZW1vLXNob3Atc2VjcmV0' };
+export const account = { debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' };
+
+export const from = '2026-11-12';
+export const today = '2027-03-12';
+
+export interface DemoProduct { code: string; name: string; description: string; price: string; refundDays: number; rewardKind: 'percent' | 'flat' | 'none'; reward: string; weight: number; conversion: number; refunds: number }
+export const demoProducts: DemoProduct[] = [
+  { code: 'WHEEL-1', name: 'Table-top wheel kit', description: 'A quiet wheel for the kitchen table, with splash pan, two bats and a foot pedal.', price: '199.00', refundDays: 14, rewardKind: 'percent', reward: '12', weight: 30, conversion: 0.03, refunds: 0.07 },
+  { code: 'THROW-V', name: 'Throwing course', description: 'Twelve films from wedging to handles, to watch as often as you like.', price: '89.00', refundDays: 30, rewardKind: 'percent', reward: '30', weight: 34, conversion: 0.038, refunds: 0.05 },
+  { code: 'KILN-S', name: 'Small kiln', description: 'Eighteen litres, an ordinary socket, 1,240 degrees.', price: '890.00', refundDays: 21, rewardKind: 'percent', reward: '3', weight: 9, conversion: 0.009, refunds: 0.06 },
+  { code: 'ROLL-1', name: 'Tool roll', description: 'Nine tools in waxed canvas.', price: '38.50', refundDays: 14, rewardKind: 'flat', reward: '5.00', weight: 16, conversion: 0.045, refunds: 0.03 },
+  { code: 'APRON-1', name: 'Split apron', description: 'Heavy linen with a split, so that it stays on the knees at the wheel.', price: '46.00', refundDays: 14, rewardKind: 'none', reward: '', weight: 11, conversion: 0.04, refunds: 0.04 },
+];
+/** What the course pays from this day on. */
+export const courseRaise = { day: '2027-03-01', reward: '35' };
+/** One euro buys, on the first of each month. */
+export const exchange: Record<string, string[]> = { USD: ['1.08', '1.07', '1.09', '1.1', '1.085'], GBP: ['0.86', '0.855', '0.85', '0.858', '0.862'], JPY: ['161.5', '160', '162.25', '163.1', '160.75'] };
+export const exchangeDays = ['2026-11-01', '2026-12-01', '2027-01-01', '2027-02-01', '2027-03-01'];
+
+export interface DemoAffiliate { name: string; email: string; country: string; site: string; channels: string; note: string; joined: string; timing: 'at-sale' | 'after-hold'; weight: number; product: string; bad?: boolean; details?: boolean }
+const partner = (name: string, email: string, country: string, site: string, channels: string, joined: string, weight: number, note: string, more: Partial<DemoAffiliate> = {}): DemoAffiliate =>
+  ({ name, email: `${email}.example`, country, site: `${site}.example`, channels, joined, weight, note, timing: 'after-hold', product: '', details: true, ...more });
+
+export const demoAffiliates: DemoAffiliate[] = [
+  partner('Loam Letters', 'mara@loamletters', 'PT', 'loamletters', 'newsletter', '2026-11-12', 16, 'A letter every Friday to 6,200 people who throw pots at home. I would begin with a month of wheel basics.', { timing: 'at-sale' }),
+  partner('Kiln Diaries', 'post@kilndiaries', 'GB', 'kilndiaries', 'blog, video', '2026-11-12', 14, 'Firing logs and honest reviews since 2019; readers ask me weekly which small kiln to buy.'),
+  partner('The Crackle Letter', 'hello@crackleletter', 'US', 'crackleletter', 'newsletter', '2026-11-13', 12, 'Glaze chemistry for people who dislike chemistry. Your course fits our beginners’ month.', { timing: 'at-sale' }),
+  partner('Ochre Lane Teachers', 'desk@ochrelane', 'FR', 'ochrelane', 'classes', '2026-11-14', 9, 'We are nine pottery teachers; pupils need a kit after the third lesson.'),
+  partner('Wheelhouse Talks', 'studio@wheelhouse-talks', 'IE', 'wheelhouse-talks', 'podcast', '2026-11-15', 8, 'A fortnightly conversation with potters; one reader offer an episode, read by the host.'),
+  partner('Save at the Wheel', 'deals@saveatthewheel', 'ES', 'saveatthewheel', 'coupons', '2026-11-17', 13, 'Coupon pages for craft shops, updated by hand.'),
+  partner('Potsherd & Co', 'info@potsherd', 'NL', 'potsherd', 'shop blog', '2026-11-18', 6, 'We sell second-hand wheels and would point people who want a new one to you.'),
+  partner('Mudlark Evenings', 'ona@mudlark-evenings', 'GB', 'mudlark-evenings', 'video', '2026-11-20', 7, 'Slow films of evenings at the wheel, with the tools named below.'),
+  partner('Bisque & Bramble', 'notes@bisquebramble', 'GB', 'bisquebramble', 'blog', '2026-11-24', 5, 'Garden pots, from clay to frost test.'),
+  partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2026-11-26', 5, 'Material lists for primary schools; the tool roll is what they ask for.'),
+  partner('Returns on Earth', 'office@returnsonearth', 'DE', 'returnsonearth', 'cash return', '2026-12-01', 9, 'Members get part of the commission back; 40,000 active members in four countries.'),
+  partner('Feldspar Weekly', 'ed@feldsparweekly', 'US', 'feldsparweekly', 'newsletter', '2026-12-03', 4, 'Ceramics news with one product note a week.'),
+  partner('Slip Trail', 'jo@sliptrail', 'IE', 'sliptrail', 'blog', '2026-12-05', 3, 'Slipware, walking, tea.'),
+  partner('Terracotta Tuesday', 'hi@terracottatuesday', 'IT', 'terracottatuesday', 'video', '2026-12-09', 4, 'A short film each Tuesday, mostly mistakes and how to mend them.'),
+  partner('Studio Seventeen', 'book@studioseventeen', 'SE', 'studioseventeen', 'classes', '2026-12-12', 3, 'Shared studio with 80 members.'),
+  partner('Bright Mug Deals', 'go@brightmugdeals', 'CY', 'brightmugdeals', 'coupons', '2026-12-14', 6, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.', { bad: true }),
+  partner('Handle With Care', 'lio@handlewithcare', 'FR', 'handlewithcare', 'blog', '2026-12-18', 3, 'Mugs, and nothing but mugs.'),
+  partner('Ash Glaze Almanac', 'post@ashglaze', 'JP', 'ashglaze', 'blog', '2027-01-04', 3, 'Wood ash recipes, tested.'),
+  partner('North Light Pottery', 'kiln@northlight', 'NO', 'northlight', 'shop blog', '2027-01-07', 2, 'A village pottery with a busy counter.', { details: false }),
+  partner('Quick Clay Codes', 'team@quickclaycodes', 'CY', 'quickclaycodes', 'coupons', '2027-01-11', 5, 'Best codes, quality traffic from day one.', { bad: true }),
+  partner('Marta Quill', 'marta@quillpots', 'PT', 'quillpots', 'video, classes', '2027-01-15', 4, 'Short lessons in Portuguese, 12k subscribers.'),
+  partner('The Wedging Table', 'mail@wedgingtable', 'GB', 'wedgingtable', 'podcast', '2027-01-22', 3, 'Two potters and a table.', { details: false }),
+  partner('Glaze Garden', 'sow@glazegarden', 'NL', 'glazegarden', 'newsletter', '2027-02-02', 3, 'A quarterly on glaze, moving to monthly.'),
+  partner('Pinch Pot Club', 'club@pinchpot', 'DE', 'pinchpot', 'classes', '2027-02-10', 2, 'After-school clubs in eleven towns.', { details: false }),
+  partner('Raku Nights', 'fire@rakunights', 'ES', 'rakunights', 'events', '2027-02-19', 2, 'Outdoor firings with forty guests each.', { product: 'KILN-S' }),
+];
+export const declined = [
+  partner('Loam Picks', 'hey@loampicks', 'CY', 'loampicks', 'coupons', '2026-12-20', 0, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.'),
+  partner('All Bargains Now', 'x@allbargainsnow', 'CY', 'allbargainsnow', 'paid search', '2027-01-19', 0, ''),
+];
+export const waiting = [
+  partner('Slipstream Studio Radio', 'on-air@slipstream-radio', 'IE', 'slipstream-radio', 'podcast, newsletter', '2027-03-06', 0, 'Hello! I reach 85,000 subscribers every week by mail and I would put your wheel in front of all of them in a three-part series.', { product: 'WHEEL-1' }),
+  partner('Bodo Wenzel', 'bodo@wenzelkeramik', 'DE', 'wenzelkeramik', 'blog', '2027-03-07', 0, ''),
+  partner('Ren Okafor-Lindqvist', 'ren@renthrows', 'SE', 'renthrows', 'video', '2027-03-07', 0, 'Weekly throwing films for beginners; I use your course with my own pupils already and would like to link to it.', { product: 'THROW-V' }),
+  partner('Crock & Barrow', 'trade@crockbarrow', 'GB', 'crockbarrow', 'shop blog', '2027-03-08', 0, 'We deliver clay by barrow in two towns and keep a blog that people actually read.'),
+  partner('Muddy Margins', 'muddy@margins', 'US', 'muddymargins', 'newsletter', '2027-03-09', 0, 'Notes on running a pottery without losing money; 3,100 readers, most of them with a studio.', { product: 'KILN-S' }),
+  partner('Tinhorn Ceramics', 'tin@tinhorn', 'FR', 'tinhorn', 'events', '2027-03-10', 0, 'Two fairs a year and a mailing list.'),
+  partner('Clay Bargain Bay', 'sell@claybargainbay', 'CY', 'claybargainbay', 'coupons', '2027-03-11', 0, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.'),
+  partner('Studio Sill', 'sill@studiosill', 'NL', 'studiosill', 'video', '2027-03-11', 0, 'Window-sill potting for small flats. I would start with the table-top wheel.', { product: 'WHEEL-1' }),
+];
