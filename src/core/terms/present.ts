@@ -37,7 +37,7 @@ function sumsOf(line: LineWorking, working: Working): SumRow[] {
   rows.push({ label: 'Commissionable', figure: foreign(line.value), weight: 'part' });
   if (working.currency !== working.base) rows.push({ label: `÷ ${formatRate(working.rateMicros)} ${working.currency} for 1 ${working.base}`, figure: base(line.base), weight: 'part' });
   if (line.reward) {
-    const label = line.reward.type === 'percent' ? `× ${formatPercent(line.reward.ppm)}, rounded to the cent` : describeReward(line.reward, working.base);
+    const label = line.reward.type === 'percent' ? `× ${formatPercent(line.reward.ppm)}, rounded` : describeReward(line.reward, working.base);
     rows.push({ label, figure: base(line.amount), weight: 'part' });
   } else rows.push({ label: line.reason ?? 'No rate', figure: '—', weight: 'aside' });
   rows.push({ label: 'Commission', figure: base(line.amount), weight: 'sum' });

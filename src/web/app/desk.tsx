@@ -1,0 +1,56 @@
+import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense } from 'react';
+import { Route, Routes } from 'react-router';
+import { readSession } from '../../contract/session';
+import { call } from '../kit/api';
+import { Empty, Failed, Skeleton } from '../kit/place';
+import { ProgrammeContext } from '../kit/programme';
+import { Frame } from './frame';
+import { SetUp } from './setup';
+import { SignInPage } from './signin';
+import { Today } from './today/today';
+
+const Products = lazy(() => import('./products/list'));
+const ProductEditor = lazy(() => import('./products/editor'));
+const Applications = lazy(() => import('./recruiting/applications'));
+const Affiliates = lazy(() => import('./affiliates/list'));
+const AffiliatePage = lazy(() => import('./affiliates/page'));
+const Sales = lazy(() => import('./tracking/sales'));
+const Connection = lazy(() => import('./tracking/connection'));
+const Ledger = lazy(() => import('./ledger/ledger'));
+const Payouts = lazy(() => import('./payouts/list'));
+const RunPage = lazy(() => import('./payouts/run'));
+const Settings = lazy(() => import('./staff/settings'));
+
+/** The merchant's desk: set-up, sign-in, or the places. */
+export default function Desk() {
+  const session = useQuery({ queryKey: ['session'], queryFn: () => call(readSession), refetchInterval: 60_000 });
+  if (session.isPending) return <Skeleton />;
+  if (session.error) return <Failed fault={session.error} retry={() => void session.refetch()} />;
+  const { state, person, programme, demo, now } = session.data;
+  if (state === 'set-up') return <SetUp />;
+  if (!person || !programme) return <SignInPage />;
+  return (
+    <ProgrammeContext value={{ ...programme, demo, now }}>
+      <Frame person={person}>
+        <Suspense fallback={<Skeleton />}>
+          <Routes>
+            <Route path="/" element={<Today />} />
+            <Route path="/products" element={<Products />} />
+            <Route path="/products/:id" element={<ProductEditor />} />
+            <Route path="/applications/:id?" element={<Applications />} />
+            <Route path="/affiliates" element={<Affiliates />} />
+            <Route path="/affiliates/:id" element={<AffiliatePage />} />
+            <Route path="/sales/:id?" element={<Sales />} />
+            <Route path="/connection" element={<Connection />} />
+            <Route path="/ledger" element={<Ledger />} />
+            <Route path="/payouts" element={<Payouts />} />
+            <Route path="/payouts/:id" element={<RunPage />} />
+            <Route path="/settings" element={<Settings />} />
+            <Route path="*" element={<div className="p-6"><Empty title="There is no such page">The address may be old. Choose a place on the left, or press Ctrl K.</Empty></div>} />
+          </Routes>
+        </Suspense>
+      </Frame>
+    </ProgrammeContext>
+  );
+}

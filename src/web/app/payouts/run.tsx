@@ -1,0 +1,108 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { formatMoney } from '../../../core/money/amount';
+import type { RunOut } from '../../../contract/payouts';
+import { approveRun, deliverRun, discardRun, excludePayee, readRun, reopenRun, runCsv, runXml, sendRun, settleByHand, statement } from '../../../contract/payouts';
+import { addressOf, call } from '../../kit/api';
+import { useAct } from '../../kit/act';
+import { Button } from '../../kit/button';
+import { Dialog, DialogFoot } from '../../kit/dialog';
+import { useKeys } from '../../kit/keys';
+import { useCursor } from '../../kit/lists';
+import { Bar, Empty, Failed, Heading, Margin, Skeleton } from '../../kit/place';
+import { State } from '../../kit/state';
+import { Table } from '../../kit/table';
+import { Code, Day, Moment, Money, Sums } from '../../kit/text';
+import { useMay } from '../roles';
+import { StatusButtons } from './list';
+
+type Step = 'approve' | 'send' | 'discard' | 'reopen';
+
+export default function RunPage() {
+  const { id = '' } = useParams();
+  const query = useQuery({ queryKey: ['run', id], queryFn: () => call(readRun, { params: { id } }) });
+  if (query.isPending) return <Skeleton lines={9} />;
+  if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
+  return <Run run={query.data} />;
+}
+
+function Run({ run }: { run: RunOut }) {
+  const may = useMay();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [asking, setAsking] = useState<Step | null>(null);
+  const [byHand, setByHand] = useState<{ id: string; name: string } | null>(null);
+  const [reference, setReference] = useState('');
+  const cursor = useCursor(run.payments, (p) => p.affiliate);
+  const close = (said: string) => { setAsking(null); toast(said); };
+  const keep = (done: RunOut) => queries.setQueryData(['run', run.id], done);
+  const approve = useAct(approveRun, { done: (r) => { keep(r); close('Approved: the amounts are fixed'); } });
+  const send = useAct(sendRun, { done: (r) => { keep(r); close('Sent: the file is written and the payees are told'); } });
+  const discard = useAct(discardRun, { done: () => { close('Discarded'); void navigate('/payouts'); } });
+  const reopen = useAct(reopenRun, { done: (r) => { keep(r); close('A draft again: the amounts are cleared balances'); } });
+  const deliver = useAct(deliverRun, { done: (r) => { keep(r); toast('The bank has the file'); } });
+  const exclude = useAct(excludePayee, { done: keep });
+  const settle = useAct(settleByHand, { done: (r) => { keep(r); setByHand(null); setReference(''); toast('Settled by hand'); } });
+  const pay = may(approveRun);
+  const total = formatMoney(run.total);
+  const payees = `${run.payees} ${run.payees === 1 ? 'payment' : 'payments'}`;
+  const canApprove = pay && run.state === 'draft' && run.payments.length > 0 && run.needsSecond === null;
+  const keys = useKeys([
+    { key: 'j', what: 'next payee', act: () => cursor.move(1) }, { key: 'k', what: 'payee before', act: () => cursor.move(-1) }, { key: 'Enter', what: 'open the affiliate', act: () => { if (cursor.row) void navigate(`/affiliates/${cursor.row.affiliate}`); } },
+    ...(canApprove ? [{ key: 'a', what: 'approve', act: () => setAsking('approve') }] : []), ...(pay && run.state === 'approved' ? [{ key: 's', what: 'send', act: () => setAsking('send') }] : []),
+    ...(pay && run.state === 'draft' ? [{ key: 'x', what: 'leave this payee out', act: () => { if (cursor.row) exclude.mutate({ params: { id: run.id }, body: { affiliate: cursor.row.affiliate, exclude: true, version: run.version } }); } }] : []),
+    { key: 'Escape', what: 'back to the runs', act: () => void navigate('/payouts') },
+  ]);
+  const act = (step: Step) => ({ approve, send, discard, reopen })[step].mutate({ params: { id: run.id }, body: { version: run.version } });
+  const busy = approve.isPending || send.isPending || discard.isPending || reopen.isPending;
+  const titles: Record<Step, string> = { approve: `Approve ${payees}, ${total}`, send: `Send ${payees}, ${total}`, discard: `Discard run ${run.number}`, reopen: `Take run ${run.number} back to draft` };
+  const abouts: Record<Step, string> = { approve: 'The amounts are fixed and leave the cleared balances. It can still be taken back before it is sent.', send: 'The payment file is written, once, and each payee is told with the date promised. This cannot be taken back.', discard: 'Nothing has moved; the balances stay cleared.', reopen: 'The amounts return to the cleared balances.' };
+  return (
+    <>
+      <div className="flex min-h-0 flex-1">
+        <section className="flex min-w-0 flex-1 flex-col" aria-label={`Run ${run.number}`}>
+          <Heading title={`Payout run ${run.number}`} acts={<State is={run.state} />}>cleared up to <Day at={run.cutoff - 1} />, from <Money of={run.minimum} /> on · <b className="text-ink">{payees}, {total}</b></Heading>
+          <Table label="Payees" rows={run.payments} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} empty={<Empty title="Nobody can be paid">The margin says why each payee is left out.</Empty>}
+            columns={[
+              { head: 'Payee', cell: (p) => <Link className="font-semibold hover:text-copper" to={`/affiliates/${p.affiliate}`}>{p.name}</Link> }, { head: 'Account', cell: (p) => <span className="text-ink2">{p.holder !== p.name ? `${p.holder}, ` : ''}<Code>{p.iban}</Code></span> },
+              { head: 'Commissions', cell: (p) => p.items, figure: true, width: '110px' }, { head: 'Amount', cell: (p) => <Money of={p.amount} strong />, figure: true, width: '110px' },
+              { head: 'State', cell: (p) => <span title={p.reason ?? ''}><State is={p.state} />{p.reason && <span className="text-ink3"> {p.reason}</span>}</span>, width: '210px' },
+              { head: '', width: '110px', cell: (p) => (run.state === 'draft' && pay ? <button type="button" className="link" onClick={() => exclude.mutate({ params: { id: run.id }, body: { affiliate: p.affiliate, exclude: true, version: run.version } })}>leave out</button>
+                : p.id && run.sentAt ? <><a className="link" href={addressOf(statement, { id: p.id })} download>statement</a>{p.state === 'sent' && pay && <> · <button type="button" className="link" onClick={() => setByHand({ id: p.id!, name: p.name })}>settle</button></>}</> : null) },
+            ]} />
+        </section>
+        <Margin>
+          <h2>This run</h2>
+          <div className="mt-1"><Sums rows={[
+            { label: 'Drafted', figure: <><Moment at={run.createdAt} /><br /><span className="text-ink3">{run.createdBy}</span></> }, ...(run.approvedBy ? [{ label: 'Approved', figure: run.approvedBy }] : []),
+            ...(run.sentAt ? [{ label: 'Sent', figure: <><Moment at={run.sentAt} /><br /><span className="text-ink3">{run.sentBy}</span></> }, { label: 'Promised by', figure: <span className={run.overdue ? 'text-madder' : ''}><Day at={run.promisedAt} /></span> }] : []),
+            ...(run.deliveredAt ? [{ label: 'With the bank since', figure: <Day at={run.deliveredAt} /> }] : []), { label: payees, figure: total, weight: 'sum' as const },
+          ]} /></div>
+          {run.sentAt && pay && <p className="mt-3">The file: <a className="link" href={addressOf(runXml, { id: run.id })} download>pain.001</a> · <a className="link" href={addressOf(runCsv, { id: run.id })} download>CSV</a></p>}
+          {run.leftOut.length > 0 && <>
+            <h2 className="mt-5">Left out</h2>
+            <ul>{run.leftOut.map((l) => <li key={l.affiliate} className="border-b border-dotted border-rule py-1"><div className="flex justify-between"><Link className="link" to={`/affiliates/${l.affiliate}`}>{l.name}</Link><Money of={l.amount} /></div><div className="text-ink3">{l.why}{l.byHand && pay && <> · <button type="button" className="link" onClick={() => exclude.mutate({ params: { id: run.id }, body: { affiliate: l.affiliate, exclude: false, version: run.version } })}>take in again</button></>}</div></li>)}</ul>
+          </>}
+        </Margin>
+      </div>
+      {pay && <Bar>
+        {run.state === 'draft' && <><Button look="main" keyName="A" disabled={!canApprove} onClick={() => setAsking('approve')}>Approve {payees}, {total}</Button><Button onClick={() => setAsking('discard')}>Discard</Button>{run.needsSecond && <span className="text-ochre">{run.needsSecond}</span>}</>}
+        {run.state === 'approved' && <><Button look="main" keyName="S" onClick={() => setAsking('send')}>Send {payees}, {total}</Button><Button onClick={() => setAsking('reopen')}>Back to draft</Button></>}
+        {run.state === 'sent' && <>{run.bank && <Button look={run.deliveredAt ? 'quiet' : 'main'} busy={deliver.isPending} onClick={() => deliver.mutate({ params: { id: run.id }, body: { version: run.version } })}>{run.deliveredAt ? 'Hand over again' : 'Hand to the bank'}</Button>}<StatusButtons /></>}
+        {run.state === 'settled' && <span className="text-ink2">Every payment of this run is final.</span>}
+      </Bar>}
+      <Dialog open={asking !== null} onClose={() => setAsking(null)} title={asking ? titles[asking] : ''} about={asking ? abouts[asking] : ''}>
+        <DialogFoot><Button onClick={() => setAsking(null)}>Leave it</Button><Button look="main" busy={busy} onClick={() => asking && act(asking)}>{asking ? titles[asking] : ''}</Button></DialogFoot>
+      </Dialog>
+      <Dialog open={byHand !== null} onClose={() => setByHand(null)} title={`Settle the payment to ${byHand?.name ?? ''}`} about="For a payment that you see carried out at the bank, with the bank’s own reference.">
+        <form onSubmit={(e) => { e.preventDefault(); if (byHand) settle.mutate({ params: { id: byHand.id }, body: { reference } }); }}>
+          <input aria-label="Bank reference" autoFocus required minLength={3} maxLength={100} value={reference} onChange={(e) => setReference(e.target.value)} placeholder="BK-2027-0312-7" className="w-full rounded-sm border border-rule px-2 py-1" />
+          <DialogFoot><Button onClick={() => setByHand(null)}>Leave it</Button><Button type="submit" look="main" busy={settle.isPending}>Settle</Button></DialogFoot>
+        </form>
+      </Dialog>
+      {keys}
+    </>
+  );
+}

@@ -1,0 +1,29 @@
+import { useEffect, useRef } from 'react';
+import type { FieldValues, UseFormReturn } from 'react-hook-form';
+
+const keyOf = (name: string) => `gravenel-draft-${name}`;
+
+/** What was typed and not saved for a record, or null. */
+export function readDraft<T>(name: string): T | null {
+  try {
+    return JSON.parse(localStorage.getItem(keyOf(name)) ?? 'null') as T | null;
+  } catch {
+    return null;
+  }
+}
+
+export function dropDraft(name: string): void {
+  localStorage.removeItem(keyOf(name));
+}
+
+/** Keeps what is typed in this browser until it is saved, so that a reload or an ended session loses nothing. */
+export function useDraft<T extends FieldValues>(name: string, form: UseFormReturn<T>): void {
+  const dirty = useRef(false);
+  dirty.current = form.formState.isDirty;
+  useEffect(() => {
+    const subscription = form.watch((values) => {
+      if (dirty.current || form.formState.isDirty) localStorage.setItem(keyOf(name), JSON.stringify(values));
+    });
+    return () => subscription.unsubscribe();
+  }, [form, name]);
+}

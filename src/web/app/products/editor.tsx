@@ -1,0 +1,142 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { Link, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { currencies } from '../../../core/money/currency';
+import { proposeCode } from '../../../core/pricing/readiness';
+import type { ProductIn, ProductOut } from '../../../contract/products';
+import { createProduct, editProduct, moveProduct, ProductIn as Schema, readProduct } from '../../../contract/products';
+import { readProgramme } from '../../../contract/staff';
+import { call, newKey, Refused } from '../../kit/api';
+import { useAct } from '../../kit/act';
+import { Button } from '../../kit/button';
+import { Dialog, DialogFoot } from '../../kit/dialog';
+import { Field, FormFault, placeFaults, resolverOf } from '../../kit/form';
+import { useKeys } from '../../kit/keys';
+import { Bar, Failed, Heading, Margin, Skeleton } from '../../kit/place';
+import { useProgramme } from '../../kit/programme';
+import { State } from '../../kit/state';
+import { useMay } from '../roles';
+import { JoinAddress } from '../today/today';
+import { Consequences } from './consequences';
+import { dropDraft, readDraft, useDraft } from './draft';
+
+type Values = ProductIn;
+const of = Schema.properties;
+const fields = Object.keys(of);
+const moves: Record<string, [to: 'live' | 'paused' | 'retired', text: string, about: string][]> = {
+  draft: [['live', 'Put live', 'Affiliates who are approved get their links, and the join page shows it.']],
+  live: [['paused', 'Pause', 'It leaves the join page; links go on leading buyers to its page.'], ['retired', 'Retire', 'No new commissions for visits from now on. Everything earned stays.']],
+  paused: [['live', 'Put live', 'It is on the join page again.'], ['retired', 'Retire', 'No new commissions for visits from now on. Everything earned stays.']],
+  retired: [['paused', 'Bring back', 'It comes back paused, so that you can look it over first.']],
+};
+
+export default function ProductEditor() {
+  const { id = 'new' } = useParams();
+  const product = useQuery({ queryKey: ['product', id], queryFn: () => call(readProduct, { params: { id } }), enabled: id !== 'new' });
+  if (id !== 'new' && product.isPending) return <Skeleton />;
+  if (product.error) return <Failed fault={product.error} retry={() => void product.refetch()} />;
+  // a new version of the record begins the form anew
+  return <Editor key={id === 'new' ? 'new' : `${id}-${product.data!.version}`} product={product.data ?? null} />;
+}
+
+function valuesOf(p: ProductOut): Values {
+  const { code, name, description, currency, price, refundDays, salesPage, rewardKind, reward } = p;
+  return { code, name, description, currency, price, refundDays, salesPage, rewardKind, reward };
+}
+
+function Editor({ product }: { product: ProductOut | null }) {
+  const { base } = useProgramme();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const may = useMay();
+  const mayEdit = may(product ? editProduct : createProduct);
+  const draftName = product?.id ?? 'new-product';
+  const saved: Values = product ? valuesOf(product) : { code: '', name: '', description: '', currency: base, price: '', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '' };
+  const [restored, setRestored] = useState(() => (mayEdit ? readDraft<Values>(draftName) : null));
+  const form = useForm<Values>({ resolver: resolverOf(Schema), defaultValues: saved, ...(restored ? { values: restored, resetOptions: { keepDefaultValues: true } } : {}) });
+  const { register, handleSubmit, setError, setValue, watch, reset, formState: { errors, isSubmitting, isDirty } } = form;
+  useDraft(draftName, form);
+  const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
+  const [fault, setFault] = useState<string | null>(null);
+  const [theirs, setTheirs] = useState<ProductOut | null>(null);
+  const [moving, setMoving] = useState<(typeof moves)[string][number] | null>(null);
+  const key = useRef(newKey());
+  const codeTyped = useRef(product !== null || Boolean(restored?.code));
+  const values = watch();
+  // the code follows the name until somebody types one
+  useEffect(() => {
+    if (!codeTyped.current) setValue('code', proposeCode(values.name), { shouldDirty: true });
+  }, [values.name, setValue]);
+  const move = useAct(moveProduct, { done: (p) => { setMoving(null); toast(`${p.name} is ${p.state}`); } });
+
+  const save = handleSubmit(async (input) => {
+    setFault(null);
+    try {
+      const done = product
+        ? await call(editProduct, { params: { id: product.id }, body: { ...input, version: theirs?.version ?? product.version }, key: key.current })
+        : await call(createProduct, { body: input, key: key.current });
+      dropDraft(draftName);
+      setTheirs(null);
+      queries.setQueryData(['product', done.id], done);
+      void queries.invalidateQueries();
+      toast(product ? 'Saved' : `${done.name} is a draft`);
+      if (!product) void navigate(`/products/${done.id}`, { replace: true });
+    } catch (thrown) {
+      setFault(placeFaults(thrown, setError, fields));
+      if (thrown instanceof Refused && thrown.problem.code === 'stale') setTheirs(thrown.problem.current as ProductOut);
+    } finally {
+      key.current = newKey();
+    }
+  });
+  const discard = () => { dropDraft(draftName); setRestored(null); reset(saved); setFault(null); };
+  const keys = useKeys([{ key: 'Escape', what: 'back to the list', act: () => void navigate('/products') }]);
+  const input = { register, errors, disabled: !mayEdit };
+  const next = product ? moves[product.state] ?? [] : [];
+
+  return (
+    <>
+      <div className="flex min-h-0 flex-1">
+        <form id="product" noValidate className="min-w-0 flex-1 overflow-auto bg-sheet" onSubmit={(e) => void save(e)} onInput={(e) => { if ((e.target as HTMLInputElement).name === 'code') codeTyped.current = true; }}>
+          <Heading title={product ? product.name : 'New product'} acts={product && <State is={product.state} />}>
+            {product ? <JoinAddress address={product.joinAddress} /> : 'A draft until you put it live'}
+          </Heading>
+          <div className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4 px-5 pb-8">
+            <div className="col-span-2 space-y-2"><FormFault>{fault}</FormFault>
+              {restored && isDirty && <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">What you typed last time and did not save is here again. <button type="button" className="link" onClick={discard}>Discard it</button></div>}
+              {theirs && <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">They saved: {fields.filter((f) => String(theirs[f as keyof ProductOut]) !== String(values[f as keyof Values])).map((f) => `${of[f as keyof typeof of].title ?? f} “${String(theirs[f as keyof ProductOut])}”`).join(', ') || 'the same values as yours'}. Saving again replaces theirs with yours.</div>}
+            </div>
+            <div className="col-span-2"><Field name="name" schema={of.name} {...input} hint="As buyers and affiliates read it" /></div>
+            <Field name="code" schema={of.code} {...input} hint="What the shop calls it in its reports; letters, digits, dashes" />
+            <Field name="refundDays" kind="number" schema={of.refundDays} {...input} unit="days" hint="Commissions are held until it has passed; 0 = none" />
+            <div className="col-span-2"><Field name="description" kind="area" schema={of.description} {...input} rows={3} /></div>
+            <Field name="price" schema={of.price} {...input} />
+            <Field name="currency" kind="select" schema={of.currency} options={currencies.map((c) => [c, c] as const)} {...input} />
+            <Field name="rewardKind" kind="select" schema={of.rewardKind} options={[['percent', 'Percent of the sale'], ['flat', `Flat, ${base} an order`], ['none', 'None of its own: the programme’s rate']]} {...input} />
+            {values.rewardKind !== 'none' && <Field name="reward" schema={of.reward} label={values.rewardKind === 'flat' ? 'Amount an order' : 'Percent'} {...input} unit={values.rewardKind === 'flat' ? base : '%'} hint="A change holds from the moment you save; earlier sales keep theirs" />}
+            <div className="col-span-2"><Field name="salesPage" schema={of.salesPage} {...input} hint="Where tracking links lead. Its host joins the hosts that links may lead to." /></div>
+          </div>
+        </form>
+        <Margin width="w-[348px]">
+          <h2 className="mb-[6px]">One sale</h2>
+          <Consequences {...values} conversion={product?.conversion ?? null} programmeRate={settings.data?.rate ?? ''} />
+          {product && (
+            <><h2 className="mt-5 mb-1">Ready to go live</h2>
+              <ul>{product.readiness.map((r) => <li key={r.field} className="flex items-center gap-2 border-b border-dotted border-rule py-1"><State is={r.ready ? 'live' : 'waiting'} word={r.label} /></li>)}</ul></>
+          )}
+          {product && <p className="mt-5 text-ink3"><Link className="link" to="/products">All products</Link></p>}
+        </Margin>
+      </div>
+      <Bar tone={isDirty ? 'draft' : 'plain'}>
+        {mayEdit && <Button type="submit" form="product" look="main" busy={isSubmitting} disabled={!isDirty && product !== null}>{product ? 'Save' : 'Create the draft'}</Button>}
+        {isDirty && <><Button onClick={discard}>Discard</Button><span className="text-ink2">Unsaved changes, kept in this browser</span></>}
+        {may(moveProduct) && !isDirty && next.map((m) => <Button key={m[0]} look={m[0] === 'live' ? 'main' : 'quiet'} onClick={() => setMoving(m)}>{m[1]}</Button>)}
+      </Bar>
+      <Dialog open={moving !== null} onClose={() => setMoving(null)} title={`${moving?.[1] ?? ''}: ${product?.name ?? ''}`} about={moving?.[2]}>
+        <DialogFoot><Button onClick={() => setMoving(null)}>Leave it</Button><Button look="main" busy={move.isPending} onClick={() => product && moving && move.mutate({ params: { id: product.id }, body: { state: moving[0], version: product.version } })}>{moving?.[1]}</Button></DialogFoot>
+      </Dialog>
+      {keys}
+    </>
+  );
+}

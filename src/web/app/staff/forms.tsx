@@ -1,0 +1,75 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { FieldValues } from 'react-hook-form';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import type { AnyEndpoint, BodyOf, ReplyOf } from '../../../contract/endpoint';
+import type { readProgramme } from '../../../contract/staff';
+import { editMoney, editProgramme } from '../../../contract/staff';
+import { call } from '../../kit/api';
+import { Button } from '../../kit/button';
+import { Field, FormFault, placeFaults } from '../../kit/form';
+import { useMay } from '../roles';
+
+type Of = ReplyOf<typeof readProgramme>;
+
+/** A settings form: saved by one call, faults at their fields. */
+function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, defaults: V, toBody: (values: V) => BodyOf<E>, fields: string[]) {
+  const queries = useQueryClient();
+  const [fault, setFault] = useState<string | null>(null);
+  const form = useForm<V>({ defaultValues: defaults as never });
+  const save = form.handleSubmit(async (values) => {
+    setFault(null);
+    try {
+      await call(end, { body: toBody(values as V) });
+      await queries.invalidateQueries();
+      toast('Saved');
+    } catch (thrown) {
+      setFault(placeFaults(thrown, form.setError, fields));
+    }
+  });
+  return { form, save, fault };
+}
+
+export function ProgrammeForm({ of }: { of: Of }) {
+  const may = useMay()(editProgramme);
+  const p = editProgramme.body.properties;
+  const { name, contact, intro, rate, windowDays, landingHosts, version } = of;
+  const { form, save, fault } = useSettingsForm(editProgramme, { name, contact, intro, rate, windowDays, landingHosts: landingHosts.join('\n') },
+    (v) => ({ ...v, landingHosts: v.landingHosts.split(/[\s,]+/).filter(Boolean), version }), ['name', 'contact', 'intro', 'rate', 'windowDays', 'landingHosts']);
+  const { register, formState: { errors, isSubmitting, isDirty } } = form;
+  const input = { register, errors, disabled: !may };
+  return (
+    <form noValidate className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4" onSubmit={(e) => void save(e)}>
+      <div className="col-span-2"><FormFault>{fault}</FormFault></div>
+      <Field name="name" schema={p.name} {...input} /><Field name="contact" kind="email" schema={p.contact} {...input} />
+      <div className="col-span-2"><Field name="intro" kind="area" schema={p.intro} {...input} rows={3} hint="On the join page" /></div>
+      <Field name="rate" schema={p.rate} {...input} unit="%" hint="What a sale pays where the product has no commission of its own; empty = nothing" />
+      <Field name="windowDays" kind="number" schema={p.windowDays} {...input} unit="days" hint="A visit earns a sale this long after it" />
+      <div className="col-span-2"><Field name="landingHosts" kind="area" schema={{ ...p.landingHosts, maxLength: 10_000 }} label="Hosts that links may lead to" {...input} rows={3} hint="One a line; a product’s sales page adds its own" /></div>
+      {may && <div><Button type="submit" look="main" busy={isSubmitting} disabled={!isDirty}>Save</Button></div>}
+    </form>
+  );
+}
+
+export function MoneyForm({ of }: { of: Of }) {
+  const may = useMay()(editMoney);
+  const p = editMoney.body.properties;
+  const { bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban, version, base } = of;
+  const { form, save, fault } = useSettingsForm(editMoney, { bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban }, (v) => ({ ...v, version }),
+    ['bufferDays', 'clearing', 'minimumPayout', 'approvalAbove', 'promiseDays', 'debtorName', 'debtorIban']);
+  const { register, formState: { errors, isSubmitting, isDirty } } = form;
+  const input = { register, errors, disabled: !may };
+  return (
+    <form noValidate className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4" onSubmit={(e) => void save(e)}>
+      <div className="col-span-2"><FormFault>{fault}</FormFault></div>
+      <Field name="clearing" kind="select" schema={p.clearing} options={[['automatic', 'By itself on the clearing date'], ['person', 'By a person after it']]} {...input} />
+      <Field name="bufferDays" kind="number" schema={p.bufferDays} {...input} unit="days" hint="Clearing date = sale + refund window + this" />
+      <Field name="minimumPayout" schema={p.minimumPayout} {...input} unit={base} /><Field name="approvalAbove" schema={p.approvalAbove} {...input} unit={base} hint="Whoever drafted such a run cannot approve it; empty = one person is enough" />
+      <Field name="promiseDays" kind="number" schema={p.promiseDays} {...input} unit="days" hint="The date that payees are told" /><span />
+      <Field name="debtorName" schema={p.debtorName} {...input} hint="Of the account that payouts are made from" /><Field name="debtorIban" schema={p.debtorIban} {...input} />
+      {may && <div><Button type="submit" look="main" busy={isSubmitting} disabled={!isDirty}>Save</Button></div>}
+    </form>
+  );
+}
+

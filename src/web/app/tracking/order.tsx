@@ -1,0 +1,60 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { ReplyOf } from '../../../contract/endpoint';
+import { declineCommission, readOrder } from '../../../contract/tracking';
+import { call } from '../../kit/api';
+import { useAct } from '../../kit/act';
+import { Button } from '../../kit/button';
+import { Dialog, DialogFoot } from '../../kit/dialog';
+import { Facts, Failed, Skeleton } from '../../kit/place';
+import { State } from '../../kit/state';
+import { Code, Moment, Money } from '../../kit/text';
+import { Working } from '../../kit/working';
+import { useMay } from '../roles';
+import { eventWords } from '../ledger/words';
+
+type View = ReplyOf<typeof readOrder>;
+
+/** A sale at the right of the list: what was sold, the working, the life of its commission, what the shop reported. */
+export function OrderSheet({ id, onClose }: { id: string; onClose: () => void }) {
+  const query = useQuery({ queryKey: ['order', id], queryFn: () => call(readOrder, { params: { id } }) });
+  return (
+    <aside className="w-[430px] shrink-0 overflow-auto border-l border-rule bg-sheet px-[18px] py-4" aria-label="Sale" tabIndex={0}>
+      {query.isPending && <Skeleton lines={8} />}
+      {query.error && <Failed fault={query.error} />}
+      {query.data && <Sheet of={query.data} onClose={onClose} />}
+    </aside>
+  );
+}
+
+function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
+  const { row } = of;
+  const may = useMay();
+  const [declining, setDeclining] = useState(false);
+  const [reason, setReason] = useState('');
+  const decline = useAct(declineCommission, { done: () => { setDeclining(false); toast('Declined; the affiliate reads the reason in the portal'); } });
+  const open = row.state === 'held' || row.state === 'cleared';
+  return (
+    <>
+      <div className="flex items-start justify-between"><div><h1>{row.reference}</h1><div className="text-ink2">placed <Moment at={row.placedAt} /></div></div><div className="flex items-center gap-3">{row.state && <State is={row.state} />}<Button look="bare" onClick={onClose} aria-label="Close">×</Button></div></div>
+      <Facts rows={[
+        ['Affiliate', row.affiliateId ? <Link className="link" to={`/affiliates/${row.affiliateId}`}>{row.affiliate}</Link> : 'nobody'],
+        ...of.lines.map((l): [string, React.ReactNode] => [`${l.quantity} × ${l.code}`, <>{l.name}, <Money of={l.value} />{l.left.amount < l.value.amount && <span className="text-madder">, left <Money of={l.left} /></span>}</>]),
+        ...(of.timing ? [['Paid', <>{of.timing === 'at-sale' ? 'at sale' : <>after hold, clears <Moment at={of.clearsAt} /></>}</>] as [string, React.ReactNode]] : []),
+        ['Reported', <>{of.way === 'server' ? 'by the server' : 'by the fallback picture'}{of.otherWay && <span className="text-ochre"> · {of.otherWay}</span>}</>],
+      ]} />
+      <h2>Working</h2><div className="mt-1"><Working of={of.working} /></div>
+      {of.life.length > 0 && <><h2 className="mt-4">In the journal</h2><ul>{of.life.map((e) => <li key={e.id} className="grid grid-cols-[1fr_auto] border-b border-dotted border-rule py-1"><span>{eventWords(e.event)} <span className="text-ink3">· {e.memo} · {e.by}</span><br /><span className="text-ink3"><Moment at={e.at} /></span></span><Money of={e.amount} /></li>)}</ul></>}
+      {of.reports.length > 0 && <><h2 className="mt-4">Reports</h2><ul>{of.reports.map((r) => <li key={r.id} className="border-b border-dotted border-rule py-1"><State is={r.outcome} /> <span className="text-ink3">{r.way === 'server' ? r.call : 'picture'} <Code>{r.status}</Code> · <Moment at={r.at} /></span><div className="text-ink2">{r.said}</div></li>)}</ul></>}
+      {of.commission && open && may(declineCommission) && <div className="mt-4"><Button look="danger" onClick={() => setDeclining(true)}>Decline this commission</Button></div>}
+      <Dialog open={declining} onClose={() => setDeclining(false)} title={`Decline the commission of ${row.reference}`} about="What is held or cleared is taken back. The affiliate reads the reason.">
+        <form onSubmit={(e) => { e.preventDefault(); decline.mutate({ params: { id: of.commission! }, body: { reason } }); }}>
+          <textarea aria-label="Reason" autoFocus rows={3} minLength={3} maxLength={500} required value={reason} onChange={(e) => setReason(e.target.value)} placeholder="Own purchase, excluded by the policy" className="w-full rounded-sm border border-rule px-2 py-1" />
+          <DialogFoot><Button onClick={() => setDeclining(false)}>Leave it</Button><Button type="submit" look="danger" busy={decline.isPending}>Decline</Button></DialogFoot>
+        </form>
+      </Dialog>
+    </>
+  );
+}

@@ -1,0 +1,56 @@
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { exportOrders, listOrders } from '../../../contract/tracking';
+import { addressOf } from '../../kit/api';
+import { Choice } from '../../kit/choice';
+import { useKeys } from '../../kit/keys';
+import { useCursor, useList } from '../../kit/lists';
+import { Empty, Failed, Heading } from '../../kit/place';
+import { SearchField } from '../../kit/search';
+import { State } from '../../kit/state';
+import { Table } from '../../kit/table';
+import { Code, Day, Moment, Money } from '../../kit/text';
+import { OrderSheet } from './order';
+
+/** Sales: the list, and beside it the one that is open with its working. */
+export default function Sales() {
+  const [params, setParams] = useSearchParams();
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const get = (key: string) => params.get(key) ?? '';
+  const filter = { ...(get('q') ? { q: get('q') } : {}), ...(get('affiliate') ? { affiliate: get('affiliate') } : {}), ...(get('credited') ? { credited: get('credited') as 'yes' | 'no' } : {}), ...(get('from') ? { from: get('from') } : {}), ...(get('to') ? { to: get('to') } : {}) };
+  const list = useList(listOrders, filter);
+  const cursor = useCursor(list.rows, (r) => r.id, id ?? null);
+  const search = params.toString();
+  const open = (to: string | null) => void navigate(`/sales${to ? `/${to}` : ''}${search ? `?${search}` : ''}`);
+  const step = (by: number) => { const next = cursor.move(by); if (next && id) open(next.id); };
+  const keys = useKeys([
+    { key: 'j', what: 'next sale', act: () => step(1) }, { key: 'k', what: 'sale before', act: () => step(-1) },
+    { key: 'Enter', what: 'open with its working', act: () => { if (cursor.row) open(cursor.row.id); } }, { key: 'Escape', what: 'close', act: () => open(null) },
+  ]);
+  const set = (key: string, value: string) => setParams((p) => { const next = new URLSearchParams(p); if (value) next.set(key, value); else next.delete(key); return next; }, { replace: true });
+  const name = get('affiliate') ? list.rows[0]?.affiliate ?? 'one affiliate' : '';
+  return (
+    <div className="flex min-h-0 flex-1">
+      <section className="flex min-w-0 flex-1 flex-col" aria-label="Sales">
+        <Heading title="Sales" acts={<><SearchField label="Order or affiliate" /><a className="rounded-sm border border-rule bg-sheet px-3 py-[5px] font-semibold hover:border-ink3" href={addressOf(exportOrders, {}, filter)} download>CSV</a></>}>
+          <Choice label="Credited" value={get('credited')} options={[['', 'All sales'], ['yes', 'Sales credited to an affiliate'], ['no', 'Sales that nobody is credited for']]} onChange={(v) => set('credited', v)} />
+          {name && <> of <button type="button" className="link" onClick={() => set('affiliate', '')} title="Show everyone’s">{name} ×</button></>}, from{' '}
+          <input type="date" aria-label="From" value={get('from')} onChange={(e) => set('from', e.target.value)} className="border-b border-dotted border-copper bg-transparent text-copper" /> to{' '}
+          <input type="date" aria-label="To" value={get('to')} onChange={(e) => set('to', e.target.value)} className="border-b border-dotted border-copper bg-transparent text-copper" />, newest first
+        </Heading>
+        {list.failed ? <Failed fault={list.failed} retry={list.again} /> : (
+          <Table label="Sales" rows={list.rows} idOf={(r) => r.id} at={id ?? cursor.at} onOpen={(r) => { cursor.setAt(r.id); open(r.id); }} onEnd={list.onEnd} loading={list.loading}
+            empty={<Empty title={search ? 'No sale fits' : 'No sale yet'}>{search ? 'Widen the filter above.' : 'Sales appear as soon as the shop reports them; the Connection page shows how.'}</Empty>}
+            columns={[
+              { head: 'Placed', cell: (r) => (id ? <Day at={r.placedAt} /> : <Moment at={r.placedAt} />), width: id ? '100px' : '150px' }, { head: 'Order', cell: (r) => <Code>{r.reference}</Code>, width: '90px' },
+              { head: 'Product', cell: (r) => r.products }, { head: 'Affiliate', cell: (r) => r.affiliate ?? <span className="text-ink3">nobody</span> },
+              { head: 'Value', cell: (r) => <Money of={r.value} />, figure: true, width: '100px' }, { head: 'Commission', cell: (r) => <Money of={r.commission} />, figure: true, width: '95px' },
+              { head: 'State', cell: (r) => (r.test ? 'test' : r.state ? <State is={r.state} /> : <span className="text-ink3">—</span>), width: '100px' },
+            ]} />
+        )}
+      </section>
+      {id && <OrderSheet id={id} onClose={() => open(null)} />}
+      {keys}
+    </div>
+  );
+}

@@ -1,0 +1,23 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { toast } from 'sonner';
+import type { AnyEndpoint, BodyOf, ParamsOf, ReplyOf } from '../../contract/endpoint';
+import { call, Refused } from './api';
+
+interface Given<E> { params?: ParamsOf<E>; body?: BodyOf<E> }
+
+/** An act on the server: says what failed, and refreshes what is shown. While it runs, a second one is not begun. */
+export function useAct<E extends AnyEndpoint>(end: E, options: { done?: (reply: ReplyOf<E>) => void; quiet?: boolean } = {}) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (given: Given<E>) => call(end, given),
+    onSuccess: (reply) => {
+      void queries.invalidateQueries();
+      options.done?.(reply);
+    },
+    onError: (fault) => {
+      if (!options.quiet) toast.error(fault instanceof Refused ? fault.problem.detail : 'Something went wrong in this page');
+      // a stale record is shown anew, so that the next try starts from what is there
+      if (fault instanceof Refused && (fault.problem.code === 'stale' || fault.problem.code === 'conflict')) void queries.invalidateQueries();
+    },
+  });
+}

@@ -1,0 +1,64 @@
+import type { AnyEndpoint, BodyOf, ParamsOf, QueryOf, ReplyOf } from '../../contract/endpoint';
+import type { ProblemOut } from '../../contract/shared';
+import { askToSignIn } from './signed';
+
+/** A refusal of the server, with the faults of the fields. */
+export class Refused extends Error {
+  constructor(readonly problem: ProblemOut) {
+    super(problem.detail);
+  }
+}
+
+interface Given<E> {
+  params?: ParamsOf<E>;
+  query?: QueryOf<E>;
+  body?: BodyOf<E>;
+  /** of the act, so that a second click or a repeat after a lost answer does nothing twice */
+  key?: string;
+}
+
+/** A new key for one act. */
+export function newKey(): string {
+  return crypto.randomUUID();
+}
+
+/** The address of an endpoint with its parameters filled in; for links to files too. */
+export function addressOf(end: AnyEndpoint, params: Record<string, unknown> = {}, query: Record<string, unknown> = {}): string {
+  const path = end.path.replace(/:([a-z]+)/g, (_, name: string) => encodeURIComponent(String(params[name])));
+  const pairs = Object.entries(query).filter(([, v]) => v !== undefined && v !== '').map(([k, v]): [string, string] => [k, String(v)]);
+  return pairs.length ? `${path}?${new URLSearchParams(pairs).toString()}` : path;
+}
+
+const unreachable: ProblemOut = { type: '', title: 'No answer', status: 0, code: 'unreachable', detail: 'Gravenel does not answer. What you typed is kept; try again in a moment.', errors: [] };
+
+async function once<E extends AnyEndpoint>(end: E, given: Given<E>, key: string): Promise<ReplyOf<E>> {
+  let answer: Response;
+  try {
+    answer = await fetch(addressOf(end, given.params as Record<string, unknown>, given.query as Record<string, unknown>), {
+      method: end.method, credentials: 'same-origin',
+      headers: { ...(given.body === undefined ? {} : { 'content-type': 'application/json' }), ...(end.once ? { 'idempotency-key': key } : {}) },
+      ...(given.body === undefined ? {} : { body: JSON.stringify(given.body) }),
+    });
+  } catch {
+    throw new Refused(unreachable);
+  }
+  const body: unknown = await answer.json().catch(() => null);
+  if (!answer.ok) throw new Refused((body as ProblemOut | null) ?? { ...unreachable, status: answer.status });
+  return body as ReplyOf<E>;
+}
+
+/**
+ * Calls an endpoint of the contract. A session that has ended asks for the password in place and goes on with the same call.
+ * @throws Refused
+ */
+export async function call<E extends AnyEndpoint>(end: E, given: Given<E> = {}): Promise<ReplyOf<E>> {
+  const key = given.key ?? newKey();
+  try {
+    return await once(end, given, key);
+  } catch (fault) {
+    const expired = fault instanceof Refused && fault.problem.code === 'not-signed-in' && !end.path.endsWith('/session');
+    if (!expired) throw fault;
+    await askToSignIn(end.access === 'affiliate' ? 'portal' : 'desk');
+    return once(end, given, key);
+  }
+}

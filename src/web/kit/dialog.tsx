@@ -1,0 +1,32 @@
+import type { ReactNode } from 'react';
+import { Dialog as Radix } from 'radix-ui';
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  about?: ReactNode;
+  children: ReactNode;
+  wide?: boolean;
+}
+
+/** A dialog in the middle: focus stays in it, Esc leaves it. */
+export function Dialog({ open, onClose, title, about, children, wide = false }: Props) {
+  return (
+    <Radix.Root open={open} onOpenChange={(next) => { if (!next) onClose(); }}>
+      <Radix.Portal>
+        <Radix.Overlay className="fixed inset-0 z-40 bg-ink/25" />
+        <Radix.Content className={`fixed top-[14vh] left-1/2 z-50 max-h-[76vh] -translate-x-1/2 overflow-auto rounded-sm border border-rule bg-sheet p-5 shadow-float ${wide ? 'w-[min(720px,94vw)]' : 'w-[min(460px,94vw)]'}`}>
+          <Radix.Title className="font-serif text-[18px] leading-tight font-semibold">{title}</Radix.Title>
+          <Radix.Description asChild><div className="mt-1 mb-3 text-ink2">{about}</div></Radix.Description>
+          {children}
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
+  );
+}
+
+/** The row of buttons at the foot of a dialog. */
+export function DialogFoot({ children }: { children: ReactNode }) {
+  return <div className="mt-4 flex justify-end gap-2">{children}</div>;
+}

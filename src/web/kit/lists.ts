@@ -1,0 +1,31 @@
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useCallback, useState } from 'react';
+import type { AnyEndpoint, QueryOf, ReplyOf } from '../../contract/endpoint';
+import { call } from './api';
+
+type PageOf<E> = ReplyOf<E> extends { rows: (infer T)[]; next: string | null } ? T : never;
+
+/** A list by keyset pages: rows grow as the end comes into view. */
+export function useList<E extends AnyEndpoint>(end: E, query: Omit<QueryOf<E>, 'after' | 'limit'>, limit = 100) {
+  const pages = useInfiniteQuery({
+    queryKey: [end.path, 'list', query], initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) => call(end, { query: { ...query, limit, ...(pageParam === undefined ? {} : { after: pageParam }) } as never }),
+    getNextPageParam: (last) => (last as { next: string | null }).next ?? undefined,
+  });
+  const rows = (pages.data?.pages ?? []).flatMap((p) => (p as { rows: PageOf<E>[] }).rows);
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
+  const more = useCallback(() => { if (!isFetchingNextPage) void fetchNextPage(); }, [isFetchingNextPage, fetchNextPage]);
+  return { rows, first: pages.data?.pages[0], loading: pages.isPending || isFetchingNextPage, failed: pages.error, onEnd: hasNextPage ? more : undefined, complete: !hasNextPage && !pages.isPending, again: () => void pages.refetch() };
+}
+
+/** The row that the keyboard is at, moved by J and K. */
+export function useCursor<T>(rows: T[], idOf: (row: T) => string, begin?: string | null) {
+  const [at, setAt] = useState<string | null>(begin ?? null);
+  const index = rows.findIndex((r) => idOf(r) === at);
+  const move = (by: number) => {
+    const next = rows[Math.min(rows.length - 1, Math.max(0, index < 0 ? 0 : index + by))];
+    if (next) setAt(idOf(next));
+    return next;
+  };
+  return { at, index, row: rows[index] ?? null, setAt, move };
+}

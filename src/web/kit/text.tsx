@@ -1,0 +1,39 @@
+import type { ReactNode } from 'react';
+import type { Money as MoneyValue } from '../../core/money/amount';
+import { formatMoney } from '../../core/money/amount';
+import { formatPercent } from '../../core/money/percent';
+import { useProgramme } from './programme';
+
+/** An amount; below zero in madder with a true minus. */
+export function Money({ of, strong = false }: { of: MoneyValue | null | undefined; strong?: boolean }) {
+  if (!of) return <span className="text-ink3">—</span>;
+  return <span className={`${of.amount < 0 ? 'text-madder' : ''} ${strong ? 'font-semibold' : ''}`}>{formatMoney(of)}</span>;
+}
+
+/** A part per million as a percentage with one decimal; a dash where there is none. */
+export function Share({ ppm }: { ppm: number | null }) {
+  return ppm === null ? <span className="text-ink3">—</span> : <>{formatPercent(Math.round(ppm / 1000) * 1000)}</>;
+}
+
+export function Day({ at }: { at: number | null }) {
+  const { day } = useProgramme();
+  return <>{at === null ? '—' : day(at)}</>;
+}
+
+export function Moment({ at }: { at: number | null }) {
+  const { moment } = useProgramme();
+  return <>{at === null ? '—' : moment(at)}</>;
+}
+
+export function Code({ children }: { children: ReactNode }) {
+  return <span className="font-mono text-[12px]">{children}</span>;
+}
+
+/** A column of sums: label left, figure right, a rule above the result. */
+export function Sums({ rows }: { rows: { label: ReactNode; figure: ReactNode; weight?: 'part' | 'sum' | 'aside' }[] }) {
+  return (
+    <table className="sums"><tbody>
+      {rows.map((row, i) => <tr key={i} className={row.weight === 'sum' ? 'sum' : row.weight === 'aside' ? 'aside' : ''}><td>{row.label}</td><td>{row.figure}</td></tr>)}
+    </tbody></table>
+  );
+}

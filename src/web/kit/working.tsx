@@ -1,0 +1,33 @@
+import type { WorkingOut } from '../../contract/terms';
+import { Day, Money, Sums } from './text';
+
+/** A working: which visit, which rate, why not another, which arithmetic, and every change since. */
+export function Working({ of }: { of: WorkingOut }) {
+  return (
+    <div>
+      <p className="text-ink2">{of.credit.who ? <><b className="text-ink">{of.credit.who}</b>: {of.credit.reason}</> : of.credit.reason}</p>
+      {of.credit.considered.length > 1 && (
+        <ul className="mt-2">{of.credit.considered.map((c) => <li key={c.visit} className="border-b border-dotted border-rule py-1 text-ink3"><Day at={c.at} /> · {c.who}: {c.outcome}</li>)}</ul>
+      )}
+      {of.lines.map((line, i) => (
+        <section key={i} className="mt-3">
+          {of.lines.length > 1 && <h3 className="mb-1 font-semibold">{line.product}</h3>}
+          <ol>
+            {line.rungs.map((rung, n) => rung.rows.map((row, r) => (
+              <li key={`${n}-${r}`} className={`grid grid-cols-[18px_80px_1fr] gap-2 border-b border-dotted border-rule py-1 ${row.outcome === 'wins' ? 'font-semibold' : 'text-ink3'}`}>
+                <span>{r === 0 ? n + 1 : ''}</span><span>{r === 0 ? rung.rung : ''}</span><span>{row.text}{row.why ? `, ${row.why}` : ''}</span>
+              </li>
+            )))}
+          </ol>
+          <div className="mt-3"><Sums rows={line.sums} /></div>
+        </section>
+      ))}
+      {of.exchange && <p className="mt-2 text-ink3">{of.exchange}</p>}
+      {of.changes.length > 0 && (
+        <div className="mt-3"><h3 className="mb-1 font-semibold">Since then</h3>
+          <Sums rows={[...of.changes.map((c) => ({ label: <>{c.what}, <Day at={c.at} /></>, figure: <Money of={c.amount} /> })), { label: 'Left of the commission', figure: <Money of={of.left} />, weight: 'sum' as const }]} />
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,36 @@
+import '@fontsource-variable/hanken-grotesk/index.css';
+import '@fontsource-variable/source-serif-4/index.css';
+import '@fontsource/ibm-plex-mono/400.css';
+import './styles.css';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { lazy, StrictMode, Suspense } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter, Route, Routes } from 'react-router';
+import { Toaster } from 'sonner';
+import { Refused } from './kit/api';
+import { Skeleton } from './kit/place';
+
+const Desk = lazy(() => import('./app/desk'));
+const Portal = lazy(() => import('./portal/portal'));
+const JoinPage = lazy(() => import('./public/join'));
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 5_000, retry: (count, fault) => count < 2 && !(fault instanceof Refused && fault.problem.status >= 400 && fault.problem.status < 500), refetchOnWindowFocus: true } },
+});
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <Suspense fallback={<Skeleton />}>
+          <Routes>
+            <Route path="/join/:code?" element={<JoinPage />} />
+            <Route path="/portal/*" element={<Portal />} />
+            <Route path="/*" element={<Desk />} />
+          </Routes>
+        </Suspense>
+      </BrowserRouter>
+      <Toaster position="bottom-right" toastOptions={{ duration: 10_000, style: { borderRadius: 3, border: '1px solid var(--color-rule)', background: 'var(--color-sheet)', color: 'var(--color-ink)', fontFamily: 'var(--font-sans)', boxShadow: 'var(--shadow-float)' } }} />
+    </QueryClientProvider>
+  </StrictMode>,
+);

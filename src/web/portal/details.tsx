@@ -1,0 +1,46 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import { readDetails, setDetails } from '../../contract/portal';
+import type { ReplyOf } from '../../contract/endpoint';
+import { call } from '../kit/api';
+import { Button } from '../kit/button';
+import { Field, FormFault, placeFaults } from '../kit/form';
+import { Failed, Skeleton } from '../kit/place';
+
+/** Where commissions are paid to. */
+export function Details() {
+  const query = useQuery({ queryKey: ['payout-details'], queryFn: () => call(readDetails) });
+  if (query.isPending) return <Skeleton />;
+  if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
+  return <DetailsForm key={query.data.version} of={query.data} />;
+}
+
+function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
+  const queries = useQueryClient();
+  const [fault, setFault] = useState<string | null>(null);
+  const { holder, iban, address } = of;
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm({ defaultValues: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address } });
+  const p = setDetails.body.properties;
+  return (
+    <form noValidate className="max-w-[460px] space-y-4" onSubmit={(e) => void handleSubmit(async (values) => {
+      setFault(null);
+      try {
+        await call(setDetails, { body: { ...values, version: of.version } });
+        await queries.invalidateQueries();
+        toast('Your payout details are kept');
+      } catch (thrown) {
+        setFault(placeFaults(thrown, setError, ['holder', 'iban', 'address']));
+      }
+    })(e)}>
+      <h1>Payout details</h1>
+      <p className="text-ink2">Where your commissions are paid. A payment that is on its way already goes to the details it was made with.</p>
+      <FormFault>{fault}</FormFault>
+      <Field name="holder" schema={p.holder} register={register} errors={errors} hint="As the bank knows it" autoComplete="name" />
+      <Field name="iban" schema={p.iban} register={register} errors={errors} hint="Its check digits are checked" />
+      <Field name="address" schema={p.address} register={register} errors={errors} autoComplete="street-address" />
+      <Button type="submit" look="main" busy={isSubmitting}>Keep them</Button>
+    </form>
+  );
+}

@@ -1,0 +1,42 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { listEarnings, readEarning } from '../../contract/portal';
+import { call } from '../kit/api';
+import { Button } from '../kit/button';
+import { Dialog, DialogFoot } from '../kit/dialog';
+import { useList } from '../kit/lists';
+import { Empty, Failed, Skeleton } from '../kit/place';
+import { State } from '../kit/state';
+import { Day, Money } from '../kit/text';
+import { Working } from '../kit/working';
+
+/** Own orders and commissions, each with its working. */
+export function Earnings() {
+  const list = useList(listEarnings, {});
+  const [opened, setOpened] = useState<string | null>(null);
+  if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
+  return (
+    <>
+      <h1>Earnings</h1>
+      {list.loading && list.rows.length === 0 && <Skeleton />}
+      {!list.loading && list.rows.length === 0 && <div className="mt-3"><Empty title="Nothing earned yet">Every sale that a visitor from you brings appears here, with how its amount came about.</Empty></div>}
+      {list.rows.length > 0 && <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Earnings"><table className="table mt-3"><thead><tr><th>Sold</th><th>Product</th><th className="figure">Value</th><th className="figure">Commission</th><th>State</th><th className="figure">Clears</th><th /></tr></thead>
+        <tbody>{list.rows.map((r) => (
+          <tr key={r.order} data-open="" onClick={() => setOpened(r.order)}><td><Day at={r.soldAt} /></td><td>{r.products}</td><td className="figure"><Money of={r.value} /></td><td className="figure"><Money of={r.left} />{r.left.amount !== r.granted.amount && <span className="text-ink3"> of <Money of={r.granted} /></span>}</td><td><State is={r.state} /></td><td className="figure"><Day at={r.clearsAt} /></td>
+            <td><button type="button" className="link" onClick={(e) => { e.stopPropagation(); setOpened(r.order); }}>how it came about</button></td></tr>
+        ))}</tbody></table></div>}
+      {list.onEnd && <Button className="mt-3" onClick={list.onEnd}>Earlier</Button>}
+      {opened && <EarningDialog id={opened} onClose={() => setOpened(null)} />}
+    </>
+  );
+}
+
+function EarningDialog({ id, onClose }: { id: string; onClose: () => void }) {
+  const query = useQuery({ queryKey: ['earning', id], queryFn: () => call(readEarning, { params: { id } }) });
+  return (
+    <Dialog wide open onClose={onClose} title="How this amount came about" about={query.data && <>{query.data.row.products}, sold <Day at={query.data.row.soldAt} />{query.data.row.declined && <span className="text-madder"> · declined: {query.data.row.declined}</span>}</>}>
+      {query.isPending && <Skeleton lines={5} />}{query.error && <Failed fault={query.error} />}{query.data && <Working of={query.data.working} />}
+      <DialogFoot><Button onClick={onClose}>Close</Button></DialogFoot>
+    </Dialog>
+  );
+}

@@ -1,0 +1,92 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { NavLink, Route, Routes, useNavigate, useSearchParams } from 'react-router';
+import { readPortalSession, setPortalPassword, signOutPortal } from '../../contract/session';
+import { SignInAgain } from '../app/frame';
+import { SignInForm } from '../app/signin';
+import { call } from '../kit/api';
+import { Button } from '../kit/button';
+import { Field, FormFault, placeFaults } from '../kit/form';
+import { Empty, Failed, Skeleton } from '../kit/place';
+import { ProgrammeContext } from '../kit/programme';
+import { Details } from './details';
+import { Earnings } from './earnings';
+import { Home } from './home';
+import { Payments } from './payments';
+
+/** The affiliate's side. */
+export default function Portal() {
+  const session = useQuery({ queryKey: ['portal-session'], queryFn: () => call(readPortalSession) });
+  if (session.isPending) return <Skeleton />;
+  if (session.error) return <Failed fault={session.error} retry={() => void session.refetch()} />;
+  const { person, programme, now } = session.data;
+  if (!programme) return <Narrow title="Not open yet"><p className="text-ink2">This programme is not set up yet.</p></Narrow>;
+  return (
+    <ProgrammeContext value={{ ...programme, demo: false, now }}>
+      <Routes>
+        <Route path="password" element={<Password programme={programme.name} />} />
+        <Route path="*" element={person ? <Inside name={person.name} state={person.state} programme={programme.name} contact={programme.contact} /> : <SignIn programme={programme.name} />} />
+      </Routes>
+      <SignInAgain side="portal" />
+    </ProgrammeContext>
+  );
+}
+
+function Narrow({ title, children }: { title: string; children: ReactNode }) {
+  return <main className="mx-auto mt-[12vh] w-[min(380px,92vw)]"><h1 className="mb-4">{title}</h1>{children}</main>;
+}
+
+function SignIn({ programme }: { programme: string }) {
+  const queries = useQueryClient();
+  return <Narrow title={`Affiliates of ${programme}`}><SignInForm side="portal" onDone={() => void queries.resetQueries()} /><p className="mt-6 text-ink3">Not an affiliate yet? <a className="link" href="/join">Apply</a>. Your password is set with the link in the approval message.</p></Narrow>;
+}
+
+function Password({ programme }: { programme: string }) {
+  const [params] = useSearchParams();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [fault, setFault] = useState<string | null>(null);
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ password: string }>({ defaultValues: { password: '' } });
+  return (
+    <Narrow title={`Welcome to ${programme}`}>
+      <form noValidate className="space-y-3" onSubmit={(e) => void handleSubmit(async ({ password }) => {
+        setFault(null);
+        try {
+          await call(setPortalPassword, { body: { token: params.get('token') ?? '', password } });
+          await queries.resetQueries();
+          void navigate('/portal', { replace: true });
+        } catch (thrown) {
+          setFault(placeFaults(thrown, setError, ['password']));
+        }
+      })(e)}>
+        <FormFault>{fault}</FormFault>
+        <Field name="password" kind="password" schema={setPortalPassword.body.properties.password} label="Choose a password" register={register} errors={errors} autoComplete="new-password" hint="At least ten characters; a sentence is good" />
+        <Button type="submit" look="main" busy={isSubmitting}>Set it and go in</Button>
+      </form>
+    </Narrow>
+  );
+}
+
+const places = [['/portal', 'Links'], ['/portal/earnings', 'Earnings'], ['/portal/payouts', 'Payouts'], ['/portal/details', 'Payout details']] as const;
+
+function Inside({ name, state, programme, contact }: { name: string; state: string; programme: string; contact: string }) {
+  const queries = useQueryClient();
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-rule bg-rail px-5 py-3">
+        <span className="font-serif text-[17px] font-semibold">{programme}</span><span className="text-ink2">{name}</span>
+        <nav aria-label="Places" className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto">{places.map(([to, text]) => <NavLink key={to} to={to} end className={({ isActive }) => `whitespace-nowrap border-b-2 py-[2px] ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{text}</NavLink>)}</nav>
+        <button type="button" className="link ml-auto" onClick={() => { void call(signOutPortal).then(() => queries.resetQueries()); }}>Sign out</button>
+      </header>
+      <main className="min-h-0 flex-1 overflow-auto"><div className="mx-auto w-[min(980px,100%)] px-5 py-5">
+        {state !== 'active' && state !== 'applied' && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Your account is {state}: your links lead buyers on and earn nothing now. Questions: {contact}</p>}
+        <Routes>
+          <Route index element={<Home />} /><Route path="earnings" element={<Earnings />} /><Route path="payouts" element={<Payments />} /><Route path="details" element={<Details />} />
+          <Route path="*" element={<Empty title="There is no such page">Choose one above.</Empty>} />
+        </Routes>
+      </div></main>
+    </div>
+  );
+}
