@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, country, email, filtered, Id, Moment, nullable, oneOf, page, searchText, wordsRequired, words } from './shared';
+import { ById, closed, country, email, filtered, Id, Moment, nullable, oneOf, searchText, wordsRequired, words } from './shared';
 
 export const applicationStates = ['waiting', 'approved', 'declined', 'withdrawn'] as const;
 export const timings = ['at-sale', 'after-hold'] as const;
@@ -16,7 +16,7 @@ export const readJoinPage = endpoint('GET', '/api/v1/join', {
 export const Join = closed({
   name: wordsRequired('Name', 120, 'Loam Letters'), email: email(), country,
   address: words('Postal address', 300, { example: 'Rua do Forno 4, Barrancos' }),
-  sites: Type.Array(words('Site', 300, { least: 3, example: 'loamletters.example', pattern: '^(https?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
+  sites: Type.Array(words('Site address', 300, { least: 3, example: 'loamletters.example', pattern: '^(https?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
   channels: words('How you promote', 300, { example: 'newsletter, video' }),
   note: words('Note', 5000, { example: 'What you would write about and for whom' }),
   product: words('Product code', 32),

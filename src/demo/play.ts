@@ -63,8 +63,8 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
       moveAffiliate(app, manager, row.id, bad.name.startsWith('Quick') ? 'blocked' : 'paused', 'Refunds far above the rest, buyers share one address', row.version);
     });
   }
-  plan(at('2027-01-05', 11), () => payRun(app, owner, finance, '2027-01-04', 'ACSC'));
-  plan(at('2027-02-04', 11), () => payRun(app, owner, finance, '2027-02-03', 'AC04'));
+  plan(at('2027-01-20', 11), () => payRun(app, owner, finance, '2027-01-19', 'ACSC'));
+  plan(at('2027-03-02', 11), () => payRun(app, owner, finance, '2027-03-01', 'AC04'));
 
   let number = 4100;
   for (const day of daysBetween(scenario.from, scenario.today)) {

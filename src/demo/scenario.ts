@@ -43,7 +43,7 @@ export const demoAffiliates: DemoAffiliate[] = [
   partner('Potsherd & Co', 'info@potsherd', 'NL', 'potsherd', 'shop blog', '2026-11-18', 6, 'We sell second-hand wheels and would point people who want a new one to you.'),
   partner('Mudlark Evenings', 'ona@mudlark-evenings', 'GB', 'mudlark-evenings', 'video', '2026-11-20', 7, 'Slow films of evenings at the wheel, with the tools named below.'),
   partner('Bisque & Bramble', 'notes@bisquebramble', 'GB', 'bisquebramble', 'blog', '2026-11-24', 5, 'Garden pots, from clay to frost test.'),
-  partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2026-11-26', 5, 'Material lists for primary schools; the tool roll is what they ask for.'),
+  partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2026-11-26', 5, 'Material lists for primary schools; the tool roll is what they ask for.', { product: 'ROLL-1' }),
   partner('Returns on Earth', 'office@returnsonearth', 'DE', 'returnsonearth', 'cash return', '2026-12-01', 9, 'Members get part of the commission back; 40,000 active members in four countries.'),
   partner('Feldspar Weekly', 'ed@feldsparweekly', 'US', 'feldsparweekly', 'newsletter', '2026-12-03', 4, 'Ceramics news with one product note a week.'),
   partner('Slip Trail', 'jo@sliptrail', 'IE', 'sliptrail', 'blog', '2026-12-05', 3, 'Slipware, walking, tea.'),
@@ -70,7 +70,7 @@ export const waiting = [
   partner('Ren Okafor-Lindqvist', 'ren@renthrows', 'SE', 'renthrows', 'video', '2027-03-07', 0, 'Weekly throwing films for beginners; I use your course with my own pupils already and would like to link to it.', { product: 'THROW-V' }),
   partner('Crock & Barrow', 'trade@crockbarrow', 'GB', 'crockbarrow', 'shop blog', '2027-03-08', 0, 'We deliver clay by barrow in two towns and keep a blog that people actually read.'),
   partner('Muddy Margins', 'muddy@margins', 'US', 'muddymargins', 'newsletter', '2027-03-09', 0, 'Notes on running a pottery without losing money; 3,100 readers, most of them with a studio.', { product: 'KILN-S' }),
-  partner('Tinhorn Ceramics', 'tin@tinhorn', 'FR', 'tinhorn', 'events', '2027-03-10', 0, 'Two fairs a year and a mailing list.'),
+  partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2027-03-05', 0, 'The schools now ask for aprons and wheels as well. We would like to list everything you make for children.'),
   partner('Clay Bargain Bay', 'sell@claybargainbay', 'CY', 'claybargainbay', 'coupons', '2027-03-11', 0, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.'),
   partner('Studio Sill', 'sill@studiosill', 'NL', 'studiosill', 'video', '2027-03-11', 0, 'Window-sill potting for small flats. I would start with the table-top wheel.', { product: 'WHEEL-1' }),
 ];

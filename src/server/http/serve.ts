@@ -70,7 +70,6 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
   server: Express, app: App, end: Endpoint<P, Q, B, R>,
   handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>,
 ): void {
-  const call = `${end.method} ${end.path}`;
   const takesBody = end.method === 'POST' || end.method === 'PUT';
   server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, async (req, res) => {
     const { actor, role } = actorOf(app, end.access, req);

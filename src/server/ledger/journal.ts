@@ -6,7 +6,7 @@ import { balances, entryFor, post as postTo, reverse } from '../../core/ledger/e
 import type { Actor, App } from '../context';
 import { theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { commissions, entries, entryLines } from '../db/schema';
+import { commissions, entries, entryLines, orders } from '../db/schema';
 import { Problem } from '../http/problem';
 
 export type CommissionRecord = typeof commissions.$inferSelect;
@@ -62,9 +62,13 @@ export function reverseCommission(app: App, actor: Actor, row: CommissionRecord,
   }
 }
 
+function referenceOf(app: App, order: string): string {
+  return app.db.select({ reference: orders.reference }).from(orders).where(eq(orders.id, order)).get()?.reference ?? order;
+}
+
 function clearOne(app: App, actor: Actor, row: CommissionRecord): void {
   postEntry(app, actor, {
-    event: 'cleared', lines: entryFor('cleared', row.held, { affiliate: row.affiliate, commission: row.id }), once: `cleared:${row.id}`, memo: 'Cleared', order: row.order,
+    event: 'cleared', lines: entryFor('cleared', row.held, { affiliate: row.affiliate, commission: row.id }), once: `cleared:${row.id}`, memo: `Order ${referenceOf(app, row.order)}`, order: row.order,
   });
 }
 

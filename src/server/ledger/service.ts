@@ -5,7 +5,7 @@ import { accounts } from '../../core/ledger/entry';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, cut, inOrder } from '../db/page';
-import { affiliates, commissions, entries, entryLines, orderLines, orders, products } from '../db/schema';
+import { commissions, entries, entryLines, orderLines, orders, products } from '../db/schema';
 import { namesOf } from '../staff/names';
 import type { CommissionRecord } from './journal';
 

@@ -5,7 +5,6 @@ import { formatMoney } from '../../core/money/amount';
 import { describeReason, outcomeOf } from '../../core/payouts/status';
 import type { Actor, App } from '../context';
 import { bankOf, theProgramme } from '../context';
-import { newId } from '../db/ids';
 import { affiliates, paymentItems, payments, runs, statusReports } from '../db/schema';
 import { Problem } from '../http/problem';
 import { postEntry } from '../ledger/journal';

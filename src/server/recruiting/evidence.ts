@@ -3,7 +3,8 @@ import { dayOf } from '../../core/calendar/zone';
 import { clearedBand, shrunkRefundRate, tenure } from '../../core/recruiting/evidence';
 import type { App } from '../context';
 import { theProgramme } from '../context';
-import { affiliates, applications, commissions, products, refunds } from '../db/schema';
+import type { affiliates} from '../db/schema';
+import { applications, commissions, products, refunds } from '../db/schema';
 
 /** Above this shrunk refund rate an applicant is marked, in parts per million. */
 export const refundLine = 120_000;

@@ -14,7 +14,8 @@ import { payoutTasks } from '../payouts/read';
 import { countWaiting } from '../recruiting/service';
 import { countDoubled } from '../tracking/connection';
 
-const trendDays = 98;
+// 14 weeks are shown; 30 days more, so that the first point has its whole window
+const trendDays = 98 + 30;
 
 /** Counts by day from a day (inclusive) to a day (exclusive); days without anything are not in it. */
 export function countsByDay(app: App, from: string, to: string): Map<string, Counts> {
@@ -66,7 +67,8 @@ function missingList(app: App): TodayOut['missing'] {
 
 function nextList(app: App): string[] {
   const { base, zone } = theProgramme(app);
-  const tomorrow = dayOf(addZonedDays(app.clock.now(), 1, zone), zone);
+  const today = dayOf(app.clock.now(), zone);
+  const tomorrow = addDays(today, 1);
   const rows = app.db.select({ clearsAt: commissions.clearsAt, held: commissions.held }).from(commissions)
     .where(and(gt(commissions.held, 0), lte(commissions.clearsAt, addZonedDays(app.clock.now(), 8, zone)))).all();
   const byDay = new Map<string, { n: number; sum: number; at: number }>();
@@ -76,7 +78,7 @@ function nextList(app: App): string[] {
     byDay.set(day, { n: cell.n + 1, sum: cell.sum + held, at: cell.at });
   }
   return [...byDay].sort(([a], [b]) => (a < b ? -1 : 1)).slice(0, 5).map(([day, { n, sum, at }]) =>
-    `${day === tomorrow ? 'Tomorrow' : formatDay(at, zone)}: ${n} ${n === 1 ? 'commission clears' : 'commissions clear'}, ${formatMoney({ amount: sum, currency: base })}`);
+    `${day === today ? 'Later today' : day === tomorrow ? 'Tomorrow' : formatDay(at, zone)}: ${n} ${n === 1 ? 'commission clears' : 'commissions clear'}, ${formatMoney({ amount: sum, currency: base })}`);
 }
 
 export function readToday(app: App): TodayOut {

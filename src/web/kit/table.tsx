@@ -42,7 +42,7 @@ export function Table<T>({ label, rows, columns, idOf, at, onOpen, onEnd, loadin
   const after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
   return (
     <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={0} role="region" aria-label={label}>
-      <table className="table" aria-rowcount={rows.length}>
+      <table className="table table-wide" aria-rowcount={rows.length}>
         <colgroup>{columns.map((c, i) => <col key={i} style={c.width ? { width: c.width } : undefined} />)}</colgroup>
         <thead><tr>{columns.map((c, i) => <th key={i} scope="col" className={c.figure ? 'figure' : ''}>{c.head}</th>)}</tr></thead>
         <tbody>

@@ -29,7 +29,7 @@ export default function Ledger() {
         <h2>Accounts</h2>
         {balances.data && <>
           <div className="mt-1"><Sums rows={balances.data.accounts.map((a) => ({ label: accountWords(a.account), figure: <Money of={a.balance} /> }))} /></div>
-          <p className="mt-2 text-ink2">{balances.data.whole ? <State is="good" word="Debits and credits are equal" /> : <State is="failed" word="Debits and credits differ" />}</p>
+          <p className="mt-2 text-ink2">{balances.data.whole ? <State is="settled" word="Debits and credits are equal" /> : <State is="failed" word="Debits and credits differ" />}</p>
           <p className="mt-2 text-ink3">Expense and what was written off are debits; the rest are credits. Expense = held + cleared + in a run + bank − written off.</p>
           <h2 className="mt-5">Age of what is cleared</h2>
           <div className="mt-1"><Sums rows={[{ label: 'Older than 75 days', figure: <Money of={balances.data.aged.past75} /> }, { label: 'Older than 90 days, overdue', figure: <Money of={balances.data.aged.past90} /> }]} /></div>

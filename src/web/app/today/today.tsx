@@ -20,6 +20,8 @@ const figures: { name: string; of: keyof Figures & ('epc' | 'conversion' | 'aver
   { name: 'Clicks', of: 'clicks', how: 'visits by tracking links, automated ones left out', kind: 'count' }, { name: 'Orders', of: 'orders', how: 'credited to an affiliate', kind: 'count' },
 ];
 
+const shownDays = 98;
+
 function Figure({ value, kind }: { value: number | null; kind: 'money' | 'share' | 'count' }) {
   const { base } = useProgramme();
   if (value === null) return <span className="text-ink3">—</span>;
@@ -77,8 +79,10 @@ export function Today() {
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const today = query.data;
-  const week = sliding(today.trend, 7);
-  const month = sliding(today.trend, 30);
+  const week = sliding(today.trend, 7).slice(-shownDays);
+  const month = sliding(today.trend, 30).slice(-shownDays);
+  // counts are drawn a day, so that both windows have one scale
+  const drawn = (f: (typeof figures)[number], window: ReturnType<typeof sliding>, days: number) => window.map((w) => { const v = w?.[f.of] ?? null; return v === null || f.kind !== 'count' ? v : v / days; });
   const { owed } = today;
   return (
     <div className="flex min-h-0 flex-1">
@@ -93,7 +97,7 @@ export function Today() {
             <span title={f.how}>{f.name}<span className="sr-only">: {f.how}</span></span>
             <span className="text-right font-serif text-[16px] font-semibold"><Figure value={today.week[f.of]} kind={f.kind} /></span>
             <span className="text-right font-serif text-[16px] font-semibold"><Figure value={today.month[f.of]} kind={f.kind} /></span>
-            <Spark label={`${f.name} over 14 weeks`} short={week.map((w) => w?.[f.of] ?? null)} long={month.map((m) => m?.[f.of] ?? null)} />
+            <Spark label={`${f.name} over 14 weeks`} short={drawn(f, week, 7)} long={drawn(f, month, 30)} />
           </div>
         ))}
       </section>

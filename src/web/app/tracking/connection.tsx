@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { formatAge } from '../../../core/calendar/format';
-import { createKey, listReports, readConnection, readReport, reportOutcomes, revealKey } from '../../../contract/tracking';
+import type { reportOutcomes} from '../../../contract/tracking';
+import { createKey, listReports, readConnection, readReport, revealKey } from '../../../contract/tracking';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
@@ -77,7 +78,7 @@ function Health() {
   if (query.error) return <Margin><Failed fault={query.error} /></Margin>;
   if (!query.data) return <Margin><div className="skeleton" /></Margin>;
   const c = query.data;
-  const ago = (at: number | null) => (at === null ? 'never' : `${formatAge(at, now)} ago`);
+  const ago = (at: number | null) => (at === null ? 'never' : formatAge(at, now) === 'now' ? 'just now' : `${formatAge(at, now)} ago`);
   return (
     <Margin width="w-[348px]">
       <h2>Health</h2>

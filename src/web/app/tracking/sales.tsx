@@ -10,6 +10,7 @@ import { State } from '../../kit/state';
 import { Table } from '../../kit/table';
 import { Code, Day, Moment, Money } from '../../kit/text';
 import { OrderSheet } from './order';
+import { Period } from './period';
 
 /** Sales: the list, and beside it the one that is open with its working. */
 export default function Sales() {
@@ -34,9 +35,7 @@ export default function Sales() {
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Sales">
         <Heading title="Sales" acts={<><SearchField label="Order or affiliate" /><a className="rounded-sm border border-rule bg-sheet px-3 py-[5px] font-semibold hover:border-ink3" href={addressOf(exportOrders, {}, filter)} download>CSV</a></>}>
           <Choice label="Credited" value={get('credited')} options={[['', 'All sales'], ['yes', 'Sales credited to an affiliate'], ['no', 'Sales that nobody is credited for']]} onChange={(v) => set('credited', v)} />
-          {name && <> of <button type="button" className="link" onClick={() => set('affiliate', '')} title="Show everyone’s">{name} ×</button></>}, from{' '}
-          <input type="date" aria-label="From" value={get('from')} onChange={(e) => set('from', e.target.value)} className="border-b border-dotted border-copper bg-transparent text-copper" /> to{' '}
-          <input type="date" aria-label="To" value={get('to')} onChange={(e) => set('to', e.target.value)} className="border-b border-dotted border-copper bg-transparent text-copper" />, newest first
+          {name && <> of <button type="button" className="link" onClick={() => set('affiliate', '')} title="Show everyone’s">{name} ×</button></>}, <Period from={get('from')} to={get('to')} onChange={(from, to) => setParams((p) => { const next = new URLSearchParams(p); for (const [k, v] of [['from', from], ['to', to]] as const) if (v) next.set(k, v); else next.delete(k); return next; }, { replace: true })} />, newest first
         </Heading>
         {list.failed ? <Failed fault={list.failed} retry={list.again} /> : (
           <Table label="Sales" rows={list.rows} idOf={(r) => r.id} at={id ?? cursor.at} onOpen={(r) => { cursor.setAt(r.id); open(r.id); }} onEnd={list.onEnd} loading={list.loading}

@@ -1,0 +1,49 @@
+// Everything that must hold: lint, types, unit tests, build, browser tests. The last line is the count.
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { built, checkNode, installed, root, run } from './lib/prepare.mjs';
+
+const bin = (name) => join(root, 'node_modules/.bin', name);
+let passed = 0;
+let failed = 0;
+const step = (name, ok) => {
+  if (ok) passed += 1;
+  else failed += 1;
+  process.stdout.write(`${ok ? 'passed' : 'FAILED'}: ${name}\n`);
+};
+
+function chromium() {
+  if (existsSync(process.env.GRAVENEL_CHROMIUM ?? '/usr/bin/chromium')) return true;
+  if (process.getuid?.() !== 0) {
+    process.stdout.write('Chromium is not installed: install Debian’s package chromium, or name one with GRAVENEL_CHROMIUM.\n');
+    return false;
+  }
+  process.stdout.write('Installing Debian’s chromium.\n');
+  run('apt-get', ['update', '-q']);
+  return run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium'], { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } }) === 0;
+}
+
+function counted(file, count) {
+  if (!existsSync(file)) return step(`${file} was written`, false);
+  const [ok, bad] = count(JSON.parse(readFileSync(file, 'utf8')));
+  passed += ok;
+  failed += bad;
+  return undefined;
+}
+
+checkNode();
+installed();
+rmSync(join(root, 'test-results'), { recursive: true, force: true });
+mkdirSync(join(root, 'test-results'));
+step('lint, with the arrows between folders', run(bin('eslint'), ['.', '--max-warnings', '0']) === 0);
+step('types', run(bin('tsc'), ['--noEmit']) === 0);
+built();
+const units = run(bin('vitest'), ['run', '--reporter=default', '--reporter=json', '--outputFile.json=test-results/unit.json']);
+counted(join(root, 'test-results/unit.json'), (r) => [r.numPassedTests, r.numFailedTests + (r.numFailedTests === 0 && units !== 0 ? 1 : 0)]);
+step('the journey through HTTP', run(process.execPath, ['--import', 'tsx', join(root, 'scripts/journey/main.ts')]) === 0);
+if (chromium()) {
+  run(bin('playwright'), ['test']);
+  counted(join(root, 'test-results/e2e.json'), (r) => [r.stats.expected + r.stats.flaky, r.stats.unexpected + (r.errors?.length ?? 0)]);
+} else step('browser tests', false);
+process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
+process.exitCode = failed === 0 ? 0 : 1;

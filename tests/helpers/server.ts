@@ -1,0 +1,115 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Client } from '../../scripts/journey/client';
+import type { Role } from '../../src/contract/endpoint';
+import { assemble } from '../../src/server/assemble';
+import type { App } from '../../src/server/context';
+import { newId } from '../../src/server/db/ids';
+import { staff } from '../../src/server/db/schema';
+import { deliverWaiting } from '../../src/server/messages/service';
+import type { Clock } from '../../src/server/ports';
+import { sign } from '../../src/server/tracking/signature';
+import { hashPassword } from '../../src/server/staff/passwords';
+import { freePorts } from './free-ports';
+
+export const password = 'clay on the wheel at dawn';
+const root = join(import.meta.dirname, '../..');
+const begin = Date.parse('2027-03-12T10:00:00Z');
+
+export interface TestServer {
+  app: App;
+  address: string;
+  standins: string;
+  /** signed in as staff of this role */
+  as: (role: Role) => Promise<Client>;
+  /** the key of the shop */
+  key: { id: string; secret: string };
+  /** sends a signed report */
+  report: (call: 'orders' | 'refunds', body: object, headers?: Record<string, string>) => ReturnType<Client['send']>;
+  /** an approved affiliate with payout details, and a client signed in as it */
+  affiliate: (name: string, options?: { timing?: 'at-sale' | 'after-hold'; product?: string; details?: boolean }) => Promise<{ id: string; client: Client; link: (code: string) => Promise<string> }>;
+  /** follows a link and returns the visit's id */
+  visit: (link: string, headers?: Record<string, string>) => Promise<string>;
+  /** creates a live product and returns its id */
+  product: (code: string, fields?: Record<string, unknown>) => Promise<string>;
+  days: (days: number) => void;
+  close: () => Promise<void>;
+}
+
+/** A whole Gravenel in this process on a fresh folder: set up, with staff of every role and a key, at noon-ish of 12 Mar 2027. */
+export async function startServer(): Promise<TestServer> {
+  process.env.GRAVENEL_UNDO_SECONDS = '0';
+  const data = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
+  const port = await freePorts();
+  const address = `http://127.0.0.1:${port}`;
+  let ahead = begin - Date.now();
+  const clock: Clock = { now: () => Date.now() + ahead, real: Date.now, advance: (ms) => { ahead += ms; } };
+  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web') }, clock);
+  const { app } = running;
+  await new Promise<void>((resolve) => running.http.listen(port, '127.0.0.1', resolve));
+  await new Promise<void>((resolve) => running.standins!.listen(port + 1, '127.0.0.1', resolve));
+  const owner = new Client(address);
+  await owner.post('/api/v1/set-up', { merchant: 'Quernstone Clayworks', contact: 'hello@quernstone.example', currency: 'EUR', zone: 'Europe/Lisbon', owner: 'Inês Falcão', email: 'owner@quernstone.example', password, tryOut: true });
+  const stored = await hashPassword(password);
+  for (const role of ['manager', 'finance', 'viewer'] as const) app.db.insert(staff).values({ id: newId('staff'), name: role, email: `${role}@quernstone.example`, role, password: stored, createdAt: clock.now() }).run();
+  const settings = (await owner.get<{ version: number }>('/api/v1/settings')).body;
+  await owner.put('/api/v1/settings/money', { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154', version: settings.version });
+  const key = (await owner.post<{ id: string; secret: string }>('/api/v1/connection/keys', { label: 'Shop' })).body;
+  const clients = new Map<Role, Client>([['owner', owner]]);
+  const plain = new Client(address);
+
+  const as = async (role: Role): Promise<Client> => {
+    let client = clients.get(role);
+    if (!client) {
+      client = new Client(address);
+      await client.post('/api/v1/session', { email: `${role}@quernstone.example`, password });
+      clients.set(role, client);
+    }
+    return client;
+  };
+  let serial = 0;
+  return {
+    app, address, standins: `http://127.0.0.1:${port + 1}`, as, key,
+    report: (call, body, headers = {}) => {
+      const text = typeof body === 'string' ? body : JSON.stringify(body);
+      const id = `msg_${(serial += 1)}`;
+      const timestamp = String(Math.floor(Date.now() / 1000));
+      return plain.send('POST', `/api/track/v1/${call}`, text, { 'x-gravenel-key': key.id, 'webhook-id': id, 'webhook-timestamp': timestamp, 'webhook-signature': sign(key.secret, id, timestamp, text), ...headers });
+    },
+    product: async (code, fields = {}) => {
+      const body = { code, name: `Product ${code}`, description: 'A thing.', currency: 'EUR', price: '100.00', refundDays: 14, salesPage: `https://shop.quernstone.example/p/${code}`, rewardKind: 'percent', reward: '10', ...fields };
+      const made = await owner.post<{ id: string; version: number }>('/api/v1/products', body);
+      if (made.status !== 200) throw new Error(made.text);
+      await owner.post(`/api/v1/products/${made.body.id}/state`, { state: 'live', version: made.body.version });
+      return made.body.id;
+    },
+    affiliate: async (name, { timing = 'after-hold', product = '', details = true } = {}) => {
+      const email = `${name.toLowerCase().replace(/[^a-z]/g, '')}@${name.toLowerCase().replace(/[^a-z]/g, '')}.example`;
+      await plain.post('/api/v1/join', { name, email, country: 'PT', address: 'Kiln Lane 4', sites: [`${email.split('@')[1]}`], channels: 'blog', note: 'A note.', product });
+      const waiting = (await owner.get<{ rows: { id: string; affiliate: string; name: string }[] }>('/api/v1/applications')).body.rows.find((r) => r.name === name)!;
+      await owner.post('/api/v1/applications/decide', { ids: [waiting.id], decision: 'approve', timing, reason: '', message: true });
+      await deliverWaiting(app);
+      const mails = (await plain.get<{ to: string; body: string }[]>(`http://127.0.0.1:${port + 1}/mailroom/messages.json`)).body;
+      const token = /token=([\w-]+)/.exec(mails.filter((m) => m.to === email).map((m) => m.body).join('\n'))?.[1];
+      const client = new Client(address);
+      await client.post('/api/v1/portal/password', { token, password });
+      if (details) {
+        const { version } = (await client.get<{ version: number }>('/api/v1/portal/payout-details')).body;
+        await client.put('/api/v1/portal/payout-details', { holder: name, iban: 'GB33 BUKB 2020 1555 5555 55', address: 'Kiln Lane 4', version });
+      }
+      return {
+        id: waiting.affiliate, client,
+        link: async (code) => (await client.get<{ links: { code: string; link: string }[] }>('/api/v1/portal/home')).body.links.find((l) => l.code === code)!.link,
+      };
+    },
+    visit: async (link, headers = {}) => new URL((await plain.send('GET', link, undefined, headers)).headers.get('location')!).searchParams.get('gvn')!,
+    days: (days) => clock.advance(days * 86_400_000),
+    close: async () => {
+      await new Promise((resolve) => { running.http.close(resolve); running.http.closeAllConnections(); });
+      await new Promise((resolve) => { running.standins!.close(resolve); running.standins!.closeAllConnections(); });
+      running.close();
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}

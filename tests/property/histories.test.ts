@@ -1,0 +1,168 @@
+import { eq } from 'drizzle-orm';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { App } from '../../src/server/context';
+import { newId } from '../../src/server/db/ids';
+import { commissions, links, orderLines, orders, payments, runs, visits } from '../../src/server/db/schema';
+import { Problem } from '../../src/server/http/problem';
+import { brokenInvariants } from '../../src/server/ledger/invariants';
+import { clearDue, declineCommission } from '../../src/server/ledger/journal';
+import { balancesOf, readBalances } from '../../src/server/ledger/service';
+import { readRun } from '../../src/server/payouts/read';
+import { approveRun, createRun, discardRun, reopenRun, runById, sendRun } from '../../src/server/payouts/runs';
+import { readStatus } from '../../src/server/payouts/settle';
+import { createProduct, moveProduct } from '../../src/server/products/service';
+import { approve } from '../../src/server/recruiting/service';
+import { takeOrder } from '../../src/server/tracking/intake';
+import { normaliseOrder } from '../../src/server/tracking/normalise';
+import { takeRefund } from '../../src/server/tracking/refund';
+import type { TestApp } from '../helpers/app';
+import { addAffiliate, testApp } from '../helpers/app';
+
+type Step = { kind: 'order' | 'refund' | 'days' | 'run' | 'status' | 'decline' | 'reopen' | 'return'; n: number; share: number };
+const steps = fc.array(fc.record({ kind: fc.constantFrom('order', 'order', 'order', 'refund', 'refund', 'days', 'run', 'run', 'status', 'status', 'decline', 'reopen', 'return') as fc.Arbitrary<Step['kind']>, n: fc.nat(1000), share: fc.integer({ min: 1, max: 100 }) }), { minLength: 5, maxLength: 40 });
+
+interface World { t: TestApp; affiliates: string[]; serial: number }
+
+function begin(): World {
+  const t = testApp();
+  const { app, owner } = t;
+  const make = (code: string, rewardKind: 'percent' | 'flat', reward: string, price: string, refundDays: number) => {
+    const made = createProduct(app, owner, { code, name: code, description: 'x', currency: 'EUR', price, refundDays, salesPage: 'https://shop.quernstone.example/x', rewardKind, reward });
+    moveProduct(app, owner, made.id, 'live', made.version);
+  };
+  make('A', 'percent', '12.5', '199.00', 14);
+  make('B', 'flat', '6.00', '33.33', 0);
+  const list = ['Ann', 'Bob', 'Cem'].map((name) => addAffiliate(app, name));
+  list.forEach((row, i) => approve(app, row, null, i === 0 ? 'at-sale' : 'after-hold'));
+  return { t, affiliates: list.map((a) => a.id), serial: 0 };
+}
+
+function visitOf(app: App, affiliate: string): string {
+  const link = app.db.select().from(links).where(eq(links.affiliate, affiliate)).get()!;
+  const id = newId('visit');
+  app.db.insert(visits).values({ id, link: link.code, affiliate, product: link.product, at: app.clock.now(), landing: 'x' }).run();
+  return id;
+}
+
+const at = (app: App) => new Date(app.clock.now()).toISOString();
+const status = (app: App, rows: { endToEnd: string }[], code: (i: number) => string) => `end_to_end_id,status,reason\n${rows.map((r, i) => `${r.endToEnd},${code(i)},AC04`).join('\n')}\n`;
+
+/** Carries out one step; what the domain refuses is refused, anything else that throws is a fault. */
+function play(world: World, step: Step): void {
+  const { app, owner, finance } = world.t;
+  const inOne = (work: () => void) => { try { app.transaction(work); } catch (fault) { if (!(fault instanceof Problem) || fault.code === 'internal') throw fault; } };
+  const all = <T>(rows: T[]): T | undefined => rows[step.n % Math.max(1, rows.length)];
+  switch (step.kind) {
+    case 'order': {
+      world.serial += 1;
+      const lines = [{ product: step.n % 3 === 0 ? 'B' : 'A', quantity: 1 + (step.n % 3), amount: (step.share * 1.37).toFixed(2) }, ...(step.n % 4 === 0 ? [{ product: 'B', quantity: 1, amount: '33.33' }] : [])];
+      const report = { order: `O-${world.serial}`, placedAt: at(app), currency: 'EUR', lines, visit: visitOf(app, world.affiliates[step.n % 3]!) };
+      inOne(() => takeOrder(app, normaliseOrder(app, report), 'server', ''));
+      if (step.n % 5 === 0) inOne(() => takeOrder(app, normaliseOrder(app, report), 'server', ''));
+      return;
+    }
+    case 'refund': {
+      const order = all(app.db.select().from(orders).all());
+      if (!order) return;
+      const line = app.db.select().from(orderLines).where(eq(orderLines.order, order.id)).get()!;
+      world.serial += 1;
+      const amount = (Math.max(1, Math.floor((line.valueLeft * step.share) / 100)) / 100).toFixed(2);
+      const code = step.share > 60 ? { full: true } : { lines: [{ product: line.reward?.type === 'percent' ? 'A' : 'B', amount }] };
+      inOne(() => takeRefund(app, { refund: `R-${world.serial}`, order: order.reference, at: at(app), kind: 'refund', ...code }));
+      return;
+    }
+    case 'days': app.clock.advance((1 + (step.n % 20)) * 86_400_000); clearDue(app); return;
+    case 'run': inOne(() => {
+      const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
+      if (step.n % 5 === 0) return discardRun(app, finance, id, 1);
+      approveRun(app, owner, id, 1);
+      if (step.n % 3 !== 0) sendRun(app, finance, id, 2);
+      return undefined;
+    }); return;
+    case 'reopen': {
+      const run = app.db.select().from(runs).where(eq(runs.state, 'approved')).get();
+      if (run) inOne(() => { reopenRun(app, finance, run.id, run.version); discardRun(app, finance, run.id, run.version + 1); });
+      return;
+    }
+    case 'status': {
+      const rows = app.db.select().from(payments).where(eq(payments.state, 'sent')).all();
+      if (!rows.length) return;
+      const text = status(app, rows, (i) => ((i + step.n) % 4 === 0 ? 'RJCT' : 'ACSC'));
+      inOne(() => { readStatus(app, finance, 'a.csv', text); });
+      // the same file again changes nothing
+      const before = JSON.stringify(readBalances(app));
+      inOne(() => { expect(readStatus(app, finance, 'a.csv', status(app, rows.filter((r) => app.db.select().from(payments).where(eq(payments.id, r.id)).get()!.state === 'settled'), () => 'ACSC') ).settled).toBe(0); });
+      expect(JSON.stringify(readBalances(app))).toBe(before);
+      return;
+    }
+    case 'return': {
+      const row = all(app.db.select().from(payments).where(eq(payments.state, 'settled')).all());
+      if (row) inOne(() => { readStatus(app, finance, 'r.csv', status(app, [row], () => 'RJCT')); });
+      return;
+    }
+    case 'decline': {
+      const row = all(app.db.select().from(commissions).all());
+      if (row) inOne(() => { declineCommission(app, finance, row.id, 'Own purchase'); });
+    }
+  }
+}
+
+function checkAll(world: World): void {
+  const { app } = world.t;
+  expect(brokenInvariants(app.sqlite)).toEqual([]);
+  const balances = readBalances(app);
+  expect(balances.whole).toBe(true);
+  const of = (name: string) => balances.accounts.find((a) => a.account === name)!.balance.amount;
+  expect(of('expense')).toBe(of('held') + of('cleared') + of('in-run') + of('bank'));
+  // nobody was paid more than was granted: what is at the bank and what is owed is what the sales are worth now
+  for (const affiliate of world.affiliates) {
+    const b = balancesOf(app, affiliate);
+    expect(b.paid).toBeLessThanOrEqual(b.granted);
+  }
+  for (const run of app.db.select().from(runs).all()) expect(readRun(app, run.id, 'x').total.amount).toBeGreaterThanOrEqual(0);
+}
+
+describe('any history of orders, refunds, runs, failures and declines', () => {
+  it('keeps every invariant after each step', () => {
+    fc.assert(fc.property(steps, (list) => {
+      const world = begin();
+      try {
+        for (const step of list) {
+          play(world, step);
+          expect(brokenInvariants(world.t.app.sqlite), `after ${JSON.stringify(step)}`).toEqual([]);
+        }
+        checkAll(world);
+      } finally {
+        world.t.app.close();
+      }
+    }), { numRuns: 120 });
+  });
+  it('refuses to change or remove what was posted', () => {
+    const world = begin();
+    play(world, { kind: 'order', n: 1, share: 50 });
+    for (const sql of ['UPDATE entries SET memo = 1', 'DELETE FROM entries', 'UPDATE entry_lines SET amount = 1', 'DELETE FROM entry_lines', 'DELETE FROM audit', 'UPDATE audit SET "by" = 1']) {
+      expect(() => world.t.app.sqlite.exec(sql), sql).toThrow(/append-only/);
+    }
+    world.t.app.close();
+  });
+  it('notices each thing that could be wrong', () => {
+    const world = begin();
+    for (const n of [1, 2, 3]) play(world, { kind: 'order', n, share: 80 });
+    play(world, { kind: 'days', n: 40, share: 1 });
+    play(world, { kind: 'run', n: 1, share: 1 });
+    const { sqlite } = world.t.app;
+    const broken = (sql: string) => { sqlite.exec('SAVEPOINT probe'); sqlite.exec(sql); const found = brokenInvariants(sqlite).map((b) => b.rule); sqlite.exec('ROLLBACK TO probe; RELEASE probe'); return found; };
+    expect(broken('UPDATE commissions SET cleared = cleared + 1')).toContain('a commission stands where its entries put it');
+    expect(broken("UPDATE payments SET state = 'settled'")).toContain('a payment that is under way is in the run account, a settled one at the bank, a failed one neither');
+    expect(broken('UPDATE runs SET file = NULL')).toContain('a sent run has its file, and its payments are its total');
+    expect(broken('UPDATE order_lines SET commission_left = commission_left + 1')).toContain('a commission is what its lines have left, less what was declined');
+    expect(broken("INSERT INTO entry_lines VALUES ((SELECT id FROM entries LIMIT 1), 99, 'bank', NULL, NULL, 5)")).toContain('each entry balances');
+    world.t.app.close();
+  });
+  it('runById says so when a run does not exist', () => {
+    const world = begin();
+    expect(() => runById(world.t.app, 'run_none')).toThrow(/does not exist/);
+    world.t.app.close();
+  });
+});

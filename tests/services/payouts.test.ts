@@ -1,0 +1,168 @@
+import { XMLParser } from 'fast-xml-parser';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { Client } from '../../scripts/journey/client';
+import { brokenInvariants } from '../../src/server/ledger/invariants';
+import { deliverWaiting } from '../../src/server/messages/service';
+import type { TestServer } from '../helpers/server';
+import { startServer } from '../helpers/server';
+
+interface Run { id: string; number: number; state: string; version: number; total: { amount: number }; payments: { id: string; affiliate: string; name: string; amount: { amount: number }; state: string; reason: string | null }[]; leftOut: { name: string; why: string; amount: { amount: number }; byHand: boolean }[]; needsSecond: string | null; overdue: boolean }
+interface Fault { code: string; detail: string; errors: { pointer: string; detail: string }[] }
+
+let s: TestServer;
+let finance: Client;
+let owner: Client;
+let links: string[];
+let people: Awaited<ReturnType<TestServer['affiliate']>>[];
+let serial = 0;
+beforeAll(async () => {
+  s = await startServer();
+  finance = await s.as('finance');
+  owner = await s.as('owner');
+  await s.product('POT-1', { reward: '10' });
+  people = [await s.affiliate('Ann Ash', { timing: 'at-sale' }), await s.affiliate('Bob Bisque', { timing: 'at-sale' }), await s.affiliate('Cem Crackle', { timing: 'at-sale', details: false })];
+  links = await Promise.all(people.map((p) => p.link('POT-1')));
+});
+afterAll(() => s.close());
+const day = () => new Date(s.app.clock.now()).toISOString().slice(0, 10);
+const sell = async (who: number, amount: string) => {
+  serial += 1;
+  await s.report('orders', { order: `P-${serial}`, placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount }], visit: await s.visit(links[who]!) });
+  return `P-${serial}`;
+};
+const draft = async (minimum = '') => (await finance.post<Run & Fault>('/api/v1/payouts', { cutoff: day(), minimum })).body;
+const step = async (run: Run, act: string, client = finance) => (await client.post<Run & Fault>(`/api/v1/payouts/${run.id}/${act}`, { version: run.version }));
+const status = (content: string) => finance.post<{ settled: number; failed: number; returned: number; unchanged: number; unknown: string[]; said: string } & Fault>('/api/v1/payouts/status', { name: 'status', content });
+const endToEnd = (run: Run) => s.app.sqlite.prepare('SELECT end_to_end e, affiliate a FROM payments WHERE run = ?').all(run.id) as { e: string; a: string }[];
+
+describe('a payout run', () => {
+  beforeEach(async () => { await sell(0, '500.00'); });
+  it('proposes, leaves out with reasons, and takes no second draft beside it', async () => {
+    await sell(1, '20.00');
+    await sell(2, '300.00');
+    const run = await draft('10.00');
+    expect(run.payments.map((p) => [p.name, p.amount.amount])).toEqual([['Ann Ash', 5000]]);
+    expect(run.leftOut.map((l) => [l.name, l.why])).toEqual([['Bob Bisque', '€2.00 is below the minimum of €10.00'], ['Cem Crackle', 'no valid payout details']]);
+    expect(await draft()).toMatchObject({ code: 'conflict', detail: `Run ${run.number} is still draft; send or discard it first` });
+    const without = (await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, { affiliate: people[0]!.id, exclude: true, version: run.version })).body;
+    expect(without.payments).toEqual([]);
+    expect(without.leftOut.find((l) => l.byHand)).toMatchObject({ name: 'Ann Ash', amount: { amount: 5000 } });
+    expect((await step(without, 'approve')).body).toMatchObject({ code: 'conflict', detail: expect.stringContaining('Nobody can be paid') });
+    expect((await step(without, 'discard')).body.state).toBe('discarded');
+  });
+  it('goes back to draft before it is sent, and is never sent twice', async () => {
+    const run = await draft();
+    const approved = (await step(run, 'approve')).body;
+    const back = (await step(approved, 'reopen')).body;
+    expect(back.state).toBe('draft');
+    const again = (await step(back, 'approve')).body;
+    const [one, two] = await Promise.all([step(again, 'send'), step(again, 'send')]);
+    expect([one.status, two.status].sort()).toEqual([200, 409]);
+    expect((await step(again, 'reopen')).body).toMatchObject({ code: 'conflict' });
+    const rows = endToEnd(again);
+    expect((await status(`end_to_end_id;status\n${rows.map((r) => `${r.e};ACSC`).join('\n')}`)).body.said).toBe(`${rows.length} ${rows.length === 1 ? 'line' : 'lines'} read: ${rows.length} settled`);
+  });
+  it('writes a pain.001.001.09 whose sums are those of its lines', async () => {
+    await sell(1, '333.30');
+    const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
+    const xml = (await finance.get(`/api/v1/payouts/${run.id}/file.xml`)).text;
+    expect(xml).toContain('urn:iso:std:iso:20022:tech:xsd:pain.001.001.09');
+    const file = (new XMLParser({ parseTagValue: false, isArray: (n) => n === 'CdtTrfTxInf' }).parse(xml) as { Document: { CstmrCdtTrfInitn: { GrpHdr: Record<string, string>; PmtInf: { CdtTrfTxInf: { Amt: { InstdAmt: string }; PmtId: { EndToEndId: string } }[] } } } }).Document.CstmrCdtTrfInitn;
+    const lines = file.PmtInf.CdtTrfTxInf;
+    expect(file.GrpHdr.NbOfTxs).toBe(String(run.payments.length));
+    expect(file.GrpHdr.CtrlSum).toBe((run.total.amount / 100).toFixed(2));
+    expect(lines.reduce((sum, l) => sum + Math.round(Number(l.Amt.InstdAmt) * 100), 0)).toBe(run.total.amount);
+    expect(new Set(lines.map((l) => l.PmtId.EndToEndId)).size).toBe(lines.length);
+    expect((await (await s.as('viewer')).get(`/api/v1/payouts/${run.id}/file.xml`)).status).toBe(403);
+    const csv = (await finance.get(`/api/v1/payouts/${run.id}/file.csv`)).text.trim().split('\r\n');
+    expect(csv).toHaveLength(run.payments.length + 1);
+    await status(`end_to_end_id,status\n${endToEnd(run).map((r) => `${r.e},ACSC`).join('\n')}`);
+  });
+  it('settles, fails and returns by status report; a repeat changes nothing', async () => {
+    await sell(1, '200.00');
+    const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
+    const [first, second] = endToEnd(run);
+    const report = `end_to_end_id,status,reason\n${first!.e},ACSC,\n${second!.e},RJCT,AC04\nGVN-NOBODY,ACSC,\n`;
+    expect((await status(report)).body).toMatchObject({ settled: 1, failed: 1, unknown: ['GVN-NOBODY: no sent payment has this reference'] });
+    expect((await status(report)).body).toMatchObject({ settled: 0, failed: 0, unchanged: 2 });
+    const after = (await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body;
+    expect(after.state).toBe('settled');
+    expect(after.payments.map((p) => [p.state, p.reason]).sort()).toEqual([['failed', 'the account is closed (AC04)'], ['settled', null]]);
+    expect((await status(`end_to_end_id,status,reason\n${first!.e},RJCT,BE01\n`)).body).toMatchObject({ returned: 1 });
+    await deliverWaiting(s.app);
+    const mails = (await new Client(s.address).get<{ subject: string }[]>(`${s.standins}/mailroom/messages.json`)).body.map((m) => m.subject);
+    expect(mails.some((m) => /came back/.test(m)) && mails.some((m) => /has been paid/.test(m)) && mails.some((m) => /is on its way/.test(m))).toBe(true);
+  });
+  it('the statement’s lines sum to the payment', async () => {
+    await sell(0, '77.77');
+    const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
+    const mine = run.payments.find((p) => p.name === 'Ann Ash')!;
+    const lines = (await people[0]!.client.get(`/api/v1/portal/payments/${mine.id}/statement.csv`)).text.trim().split('\r\n').slice(1).map((l) => Math.round(Number(l.split(',')[4]) * 100));
+    expect(lines.slice(0, -1).reduce((a, b) => a + b, 0)).toBe(lines.at(-1));
+    expect(lines.at(-1)).toBe(mine.amount.amount);
+    expect((await finance.post<Run>(`/api/v1/payments/${mine.id}/settle`, { reference: 'BK-1' })).body.payments.find((p) => p.id === mine.id)!.state).toBe('settled');
+    await status(`end_to_end_id,status\n${endToEnd(run).map((r) => `${r.e},ACSC`).join('\n')}`);
+  });
+  it('a refund after payment is netted in the next run', async () => {
+    const reference = await sell(0, '400.00');
+    const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
+    await status(`end_to_end_id,status\n${endToEnd(run).map((r) => `${r.e},ACSC`).join('\n')}`);
+    await s.report('refunds', { refund: `R-${reference}`, order: reference, at: new Date(s.app.clock.now()).toISOString(), kind: 'chargeback', full: true });
+    const blocked = await draft();
+    expect(blocked.leftOut.find((l) => l.name === 'Ann Ash')).toMatchObject({ amount: { amount: -4000 }, why: 'the balance is −€40.00, to be netted against coming commissions' });
+    await step(blocked, 'discard');
+    await sell(0, '600.00');
+    const next = await draft();
+    expect(next.payments.find((p) => p.name === 'Ann Ash')!.amount.amount).toBe(2000);
+    await step(next, 'discard');
+  });
+});
+
+describe('what a run refuses', () => {
+  it('a cut-off in the future or that is no day, a minimum that is no amount', async () => {
+    const post = async (cutoff: string, minimum: string) => (await finance.post<Fault>('/api/v1/payouts', { cutoff, minimum })).body.errors[0];
+    expect(await post('2099-01-01', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('in the future') });
+    expect(await post('2027-02-31x', '')).toMatchObject({ pointer: '/cutoff' });
+    expect(await post('2027-99-99', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('not a day') });
+    expect(await post(day(), '1.234')).toMatchObject({ pointer: '/minimum', detail: expect.stringContaining('at most 2 decimals') });
+  });
+  it('a second person approves above the limit', async () => {
+    const { version } = (await owner.get<{ version: number }>('/api/v1/settings')).body;
+    const money = { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '1.00', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' };
+    await owner.put('/api/v1/settings/money', { ...money, version });
+    await sell(1, '900.00');
+    const run = await draft();
+    expect(run.needsSecond).toMatch(/a second person approves/);
+    expect((await step(run, 'approve')).status).toBe(403);
+    expect((await step(run, 'approve', owner)).body.state).toBe('approved');
+  });
+  it('a status report that is none', async () => {
+    for (const [content, reason] of [['hello', /neither a pain.002 nor a CSV/], ['<a><b></a>', /XML is broken in line 1/], ['<Document/>', /no payment status report/], ['end_to_end_id,status\n', /neither|speaks of no payment/]] as const) {
+      const a = await status(content);
+      expect(a.status, content).toBe(422);
+      expect(a.body.errors[0]).toMatchObject({ pointer: '/content', detail: expect.stringMatching(reason) });
+    }
+  });
+});
+
+describe('clearing', () => {
+  it('by a person: only what is due, the rest is named', async () => {
+    const held = await s.affiliate('Dee Dunting');
+    const link = await held.link('POT-1');
+    await s.report('orders', { order: 'C-1', placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount: '100.00' }], visit: await s.visit(link) });
+    const id = s.app.sqlite.prepare("SELECT id FROM commissions WHERE held > 0").pluck().get() as string;
+    const clear = async () => (await finance.post<{ cleared: number; passed: { why: string }[] }>('/api/v1/commissions/clear', { ids: [id] })).body;
+    expect(await clear()).toMatchObject({ cleared: 0, passed: [{ why: 'its clearing date has not come' }] });
+    s.days(18);
+    expect(await clear()).toMatchObject({ cleared: 1, passed: [] });
+    expect(await clear()).toMatchObject({ cleared: 0, passed: [{ why: 'is cleared' }] });
+    expect((await finance.post<{ state: string }>(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' })).body.state).toBe('declined');
+    expect((await finance.post<Fault>(`/api/v1/commissions/${id}/decline`, { reason: 'Again' })).body.code).toBe('conflict');
+    const portal = (await held.client.get<{ rows: { declined: string }[] }>('/api/v1/portal/earnings')).body.rows[0]!;
+    expect(portal.declined).toBe('Own purchase');
+  });
+});
+
+it('leaves every invariant whole', () => {
+  expect(brokenInvariants(s.app.sqlite)).toEqual([]);
+});
