@@ -4,6 +4,9 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { build as buildWeb } from 'vite';
 
+// whoever calls: a test runner's NODE_ENV would build React's development version
+process.env.NODE_ENV = 'production';
+
 const root = join(import.meta.dirname, '..');
 const entries = { main: 'src/server/main.ts', demo: 'src/demo/main.ts' };
 await build({

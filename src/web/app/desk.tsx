@@ -1,10 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Route, Routes } from 'react-router';
+import type { SessionOut } from '../../contract/session';
 import { readSession } from '../../contract/session';
 import { call } from '../kit/api';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
+import { useSigned } from '../kit/signed';
 import { Frame } from './frame';
 import { SetUp } from './setup';
 import { SignInPage } from './signin';
@@ -25,11 +27,19 @@ const Settings = lazy(() => import('./staff/settings'));
 /** The merchant's desk: set-up, sign-in, or the places. */
 export default function Desk() {
   const session = useQuery({ queryKey: ['session'], queryFn: () => call(readSession), refetchInterval: 60_000 });
+  const [before, setBefore] = useState<SessionOut | null>(null);
+  const data = session.data;
+  useEffect(() => {
+    if (data?.person) setBefore(data);
+    else if (data && before) useSigned.setState({ expired: 'desk' });
+  }, [data, before]);
   if (session.isPending) return <Skeleton />;
   if (session.error) return <Failed fault={session.error} retry={() => void session.refetch()} />;
-  const { state, person, programme, demo, now } = session.data;
-  if (state === 'set-up') return <SetUp />;
-  if (!person || !programme) return <SignInPage />;
+  if (session.data.state === 'set-up') return <SetUp />;
+  // a session that ends while a page is open is asked for above the page: what was typed stays
+  const shown = session.data.person ? session.data : before;
+  if (!shown?.person || !shown.programme) return <SignInPage />;
+  const { person, programme, demo, now } = shown;
   return (
     <ProgrammeContext value={{ ...programme, demo, now }}>
       <Frame person={person}>

@@ -95,9 +95,10 @@ function ClockMenu() {
 /** Shown above a page whose session has ended: what was typed stays. */
 export function SignInAgain({ side }: { side: 'desk' | 'portal' }) {
   const { expired, done } = useSigned();
+  const queries = useQueryClient();
   return (
     <Dialog open={expired === side} onClose={() => undefined} title="Sign in to go on" about="Your session has ended. Nothing you typed is lost: what you were doing goes on after you sign in.">
-      <SignInForm side={side} onDone={done} />
+      <SignInForm side={side} onDone={() => { done(); void queries.invalidateQueries(); }} />
     </Dialog>
   );
 }
@@ -107,6 +108,8 @@ export function Frame({ person, children }: { person: Person; children: ReactNod
   const { name, demo } = useProgramme();
   const [finding, setFinding] = useState(false);
   const navigate = useNavigate();
+  // so that the first Ctrl K takes every letter typed after it
+  useEffect(() => { const timer = setTimeout(() => void import('./palette'), 1500); return () => clearTimeout(timer); }, []);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {

@@ -21,8 +21,12 @@ export default function Palette({ onClose, go }: { onClose: () => void; go: (to:
     ...(may(createProduct) ? [{ title: 'New product', sub: 'do', to: '/products/new' }] : []), ...(may(createRun) ? [{ title: 'Draft a payout run', sub: 'do', to: '/payouts?draft=1' }] : []),
   ].filter((a) => q === '' || a.title.toLowerCase().includes(q.toLowerCase()));
   const rows = q ? found.data?.rows ?? [] : [];
+  const values = [...rows.map((r) => r.to + r.title), ...acts.map((a) => `act ${a.title}`)];
+  const [chosen, setChosen] = useState('');
+  // what Enter does is always the line that is marked, also while the list changes under it
+  const marked = values.includes(chosen) ? chosen : values[0] ?? '';
   return (
-    <Command.Dialog open onOpenChange={(open) => { if (!open) onClose(); }} label="Find or do anything" shouldFilter={false} overlayClassName="fixed inset-0 z-40 bg-ink/25"
+    <Command.Dialog open onOpenChange={(open) => { if (!open) onClose(); }} label="Find or do anything" shouldFilter={false} value={marked} onValueChange={setChosen} overlayClassName="fixed inset-0 z-40 bg-ink/25"
       contentClassName="fixed left-1/2 top-[12vh] z-50 w-[min(620px,94vw)] -translate-x-1/2 overflow-hidden rounded-sm border border-rule bg-sheet shadow-float">
       <Command.Input value={text} onValueChange={setText} placeholder="A name, a code, a site, an order, a place" className="w-full border-b border-rule px-4 py-3 text-[15px] outline-none" />
       <Command.List className="max-h-[52vh] overflow-auto py-1">

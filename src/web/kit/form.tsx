@@ -10,13 +10,15 @@ interface FieldSchema { title?: string; maxLength?: number; examples?: unknown[]
 /** Checks a form by the schema of the contract, with the sentences that the server would say. */
 export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & FieldValues> {
   return async (values) => {
-    const { Value } = await import('@sinclair/typebox/value');
+    const [{ Value }, { TypeRegistry }] = await Promise.all([import('@sinclair/typebox/value'), import('@sinclair/typebox')]);
+    // a choice of words is a plain JSON Schema enum, which the checker has to be told of
+    TypeRegistry.Set<FieldSchema>('Unsafe', (of, value) => !of.enum || of.enum.includes(value as string));
     const errors: Record<string, { type: string; message: string }> = {};
     for (const e of Value.Errors(schema, values)) {
       const field = e.path.split('/')[1] ?? '';
       if (errors[field]) continue;
       const of = e.schema as Record<string, unknown> & FieldSchema;
-      const keyword = ['minLength', 'pattern', 'maxLength', 'minimum', 'maximum', 'minItems', 'maxItems'].find((k) => k in of && fails(k, of[k], e.value)) ?? (e.value === undefined ? 'required' : 'type');
+      const keyword = ['minLength', 'pattern', 'maxLength', 'minimum', 'maximum', 'minItems', 'maxItems', 'enum'].find((k) => k in of && fails(k, of[k], e.value)) ?? (e.value === undefined ? 'required' : 'type');
       const { detail, example } = explain({ pointer: e.path, keyword, schema: of, limit: keyword === 'type' ? of.type : of[keyword], value: e.value });
       errors[field] = { type: keyword, message: example ? `${detail}, such as “${example}”` : detail };
     }
@@ -25,6 +27,7 @@ export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & F
 }
 
 function fails(keyword: string, limit: unknown, value: unknown): boolean {
+  if (keyword === 'enum') return !(limit as unknown[]).includes(value);
   if (typeof value === 'string') {
     return (keyword === 'minLength' && value.length < Number(limit)) || (keyword === 'maxLength' && value.length > Number(limit)) || (keyword === 'pattern' && !new RegExp(String(limit)).test(value));
   }

@@ -1,0 +1,145 @@
+import { expect, test } from '@playwright/test';
+import type { Running } from './helpers';
+import { accessible, picture, run, signIn } from './helpers';
+
+let running: Running;
+test.beforeAll(async () => { running = await run('demo'); });
+test.afterAll(async () => { await running.stop(); });
+
+test('every main view shows the demo, without a serious fault of accessibility', async ({ page }) => {
+  const faults: string[] = [];
+  page.on('pageerror', (e) => faults.push(e.message));
+  page.on('console', (m) => { if (m.type() === 'error') faults.push(m.text()); });
+  await signIn(page, running.address, 'ines@quernstone.example');
+  const views: [path: string, sign: string, name: string][] = [
+    ['/', 'Owed in all', 'today'], ['/products', 'THROW-V', 'products'], ['/applications', 'Slipstream Studio Radio', 'applications'], ['/affiliates', 'Ochre Lane Teachers', 'affiliates'],
+    ['/sales', 'Throwing course', 'sales'], ['/connection', 'Connected twice.', 'connection'], ['/ledger', 'Debits and credits are equal', 'ledger'], ['/payouts', 'Lena Brandvold', 'payouts'], ['/settings', 'Programme commission', 'settings'], ['/settings?part=history', 'Commission changed', 'history'],
+  ];
+  for (const [path, sign, name] of views) {
+    await test.step(name, async () => {
+      await page.goto(running.address + path);
+      await expect(page.getByText(sign).first()).toBeVisible();
+      await page.waitForTimeout(400);
+      await accessible(page);
+      await picture(page, name);
+    });
+  }
+  await test.step('a sale with its working', async () => {
+    await page.goto(`${running.address}/sales?q=Q-4`);
+    await page.getByRole('row', { name: /held/ }).first().click();
+    await expect(page.getByText('Left of the commission').or(page.getByText('In the journal'))).toBeVisible();
+    await accessible(page);
+    await picture(page, 'sale');
+  });
+  await test.step('a product', async () => {
+    await page.goto(`${running.address}/products`);
+    await page.getByText('Throwing course').click();
+    await expect(page.getByText('Left to you, before cost')).toBeVisible();
+    await accessible(page);
+    await picture(page, 'product');
+  });
+  await test.step('an affiliate', async () => {
+    await page.goto(`${running.address}/affiliates?q=Loam+L`);
+    await page.getByText('Loam Letters').click();
+    await expect(page.getByText('Terms in force')).toBeVisible();
+    await accessible(page);
+    await picture(page, 'affiliate');
+  });
+  await test.step('a payout run', async () => {
+    await page.goto(`${running.address}/payouts`);
+    await page.getByRole('cell', { name: '2', exact: true }).first().click();
+    await expect(page.getByText('the account is closed (AC04)')).toBeVisible();
+    await accessible(page);
+    await picture(page, 'payout-run');
+  });
+  expect(faults).toEqual([]);
+});
+
+test('the portal and the join page, on a phone as well', async ({ page }) => {
+  await page.goto(`${running.address}/portal`);
+  await page.getByLabel('E-mail address').fill('mara@loamletters.example');
+  await page.getByLabel('Password').fill('quernstone clay');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByText('Your tracking links')).toBeVisible();
+  await accessible(page);
+  await picture(page, 'portal');
+  for (const path of ['/portal', '/portal/earnings', '/portal/payouts', '/portal/details', '/join']) {
+    await page.setViewportSize({ width: 360, height: 740 });
+    await page.goto(running.address + path);
+    await page.waitForTimeout(300);
+    const wider = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+    expect(wider, `${path} is wider than a phone`).toBeLessThanOrEqual(0);
+    await accessible(page);
+  }
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto(`${running.address}/join`);
+  await expect(page.getByRole('button', { name: 'Apply' })).toBeVisible();
+  await accessible(page);
+  await picture(page, 'join');
+});
+
+test('an application is decided, and taken back, by keys alone', async ({ page }) => {
+  await signIn(page, running.address, 'rui@quernstone.example');
+  await page.keyboard.press('Control+k');
+  await expect(page.getByRole('combobox')).toBeFocused();
+  await page.keyboard.type('Appl');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Applications' })).toBeVisible();
+  const first = page.locator('section[aria-label=Applications] [aria-current=true] b');
+  await expect(first).toBeVisible();
+  const before = await first.textContent();
+  await page.keyboard.press('j');
+  await expect(first).not.toHaveText(before!);
+  await page.keyboard.press('k');
+  await expect(first).toHaveText(before!);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('approve, after hold');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('x');
+  await page.keyboard.press('j');
+  await page.keyboard.press('x');
+  await expect(page.getByText('2 selected')).toBeVisible();
+  await page.keyboard.press('d');
+  await page.keyboard.type('Not for this season');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Space');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('2 applications decided')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('2 waiting again')).toBeVisible();
+  await expect(page.getByText(/of 8/)).toBeVisible();
+});
+
+test('what is typed survives an ended session and a reload', async ({ page, context }) => {
+  await signIn(page, running.address, 'ines@quernstone.example');
+  await page.goto(`${running.address}/products/new`);
+  await page.getByLabel('Name').fill('Banding wheel');
+  await page.getByLabel('Price').fill('59.00');
+  await page.getByLabel('Percent').fill('10');
+  await page.reload();
+  await expect(page.getByText('What you typed last time and did not save is here again.')).toBeVisible();
+  await expect(page.getByLabel('Name')).toHaveValue('Banding wheel');
+  await context.clearCookies();
+  await page.getByRole('button', { name: 'Create the draft' }).click();
+  await expect(page.getByRole('dialog')).toContainText('Nothing you typed is lost');
+  await page.getByRole('dialog').getByLabel('E-mail address').fill('ines@quernstone.example');
+  await page.getByRole('dialog').getByLabel('Password').fill('quernstone clay');
+  await page.getByRole('dialog').getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByText('Banding wheel is a draft')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Banding wheel' })).toBeVisible();
+});
+
+test('a role sees what it may do and nothing else', async ({ page }) => {
+  await signIn(page, running.address, 'tom@quernstone.example');
+  await page.goto(`${running.address}/applications`);
+  await expect(page.getByText('Slipstream Studio Radio').first()).toBeVisible();
+  await expect(page.getByRole('button', { name: /Approve/ })).toHaveCount(0);
+  await page.goto(`${running.address}/payouts`);
+  await expect(page.getByText('Lena Brandvold').first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Draft a run' })).toHaveCount(0);
+  await page.goto(`${running.address}/products`);
+  await page.getByText('Small kiln').click();
+  await expect(page.getByLabel('Name')).toBeDisabled();
+});
