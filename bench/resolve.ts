@@ -1,0 +1,78 @@
+import { buildBook, winner } from '../src/core/terms/book';
+import type { AffiliateTerms, Rate } from '../src/core/terms/rate';
+import { inForce, rungs, width } from '../src/core/terms/rate';
+import type { OrderLine } from '../src/core/terms/resolve';
+import { resolveOrder, resolveWithWorking } from '../src/core/terms/resolve';
+import { Seeded } from '../src/demo/random';
+import { report } from './report';
+
+const rateCount = 200;
+const affiliateCount = 30_000;
+const lineCount = 1_000_000;
+
+function programme(random: Seeded): { rates: Rate[]; affiliates: AffiliateTerms[] } {
+  const rates = Array.from({ length: rateCount }, (_, i): Rate => {
+    const rung = i < 2 ? 'programme' : random.pick(rungs);
+    const who = { personal: `aff${random.whole(0, affiliateCount - 1)}`, tag: `tag${random.whole(0, 19)}`, group: `grp${random.whole(0, 9)}`, card: `crd${random.whole(0, 4)}`, product: null, programme: null }[rung];
+    const what: Rate['what'] = rung === 'product' || random.chance(0.5) && rung !== 'programme' ? { type: 'product', product: `prd${random.whole(0, 39)}` } : { type: 'everything' };
+    return { id: `r${i}`, rung, who, what, event: 'sale', reward: { type: 'percent', ppm: random.whole(1, 40) * 10_000 }, from: random.whole(0, 1000), until: random.chance(0.3) ? random.whole(1001, 2000) : null, label: '' };
+  });
+  const affiliates = Array.from({ length: affiliateCount }, (_, i): AffiliateTerms => ({
+    affiliate: `aff${i}`, card: `crd${i % 5}`, group: i % 3 === 0 ? { id: `grp${i % 10}`, paused: i % 30 === 0 } : null, tags: i % 4 === 0 ? [`tag${i % 20}`, `tag${(i + 7) % 20}`] : [],
+  }));
+  return { rates, affiliates };
+}
+
+/** The ladder by a plain scan of all rates for each line: what the index is measured against. */
+function scan(rates: readonly Rate[], terms: AffiliateTerms, product: string, at: number): Rate | null {
+  let best: Rate | null = null;
+  let rank = 0;
+  for (const r of rates) {
+    if (!inForce(r, at) || (r.what.type === 'product' && r.what.product !== product)) continue;
+    const tag = r.rung === 'tag' ? terms.tags.indexOf(r.who!) : 0;
+    const mine = r.rung === 'personal' ? r.who === terms.affiliate : r.rung === 'tag' ? tag >= 0 : r.rung === 'group' ? r.who === terms.group?.id && !terms.group.paused : r.rung === 'card' ? r.who === terms.card : true;
+    if (!mine) continue;
+    const own = (rungs.indexOf(r.rung) * 10 + width(r.what)) * 100 + tag;
+    if (!best || own < rank || (own === rank && r.from > best.from)) {
+      best = r;
+      rank = own;
+    }
+  }
+  return best;
+}
+
+/** Lines a second over so many lines. */
+function rateOf(lines: number, work: (i: number) => number): { perSecond: number; sum: number } {
+  let sum = 0;
+  const began = performance.now();
+  for (let i = 0; i < lines; i += 1) sum += work(i);
+  return { perSecond: Math.round((lines * 1000) / (performance.now() - began)), sum };
+}
+
+/** Resolving lines: the index against the scan, the whole order against the winner alone, and the working against the amount. */
+export function benchResolve(): void {
+  const random = new Seeded(7);
+  const { rates, affiliates } = programme(random);
+  const book = buildBook(rates);
+  const lines: OrderLine[] = Array.from({ length: 40 }, (_, i) => ({ product: `prd${i}`, kind: 'one-off', name: 'x', quantity: 1, amount: 1000 + i * 137, discount: 0, approved: true }));
+  const who = Array.from({ length: 4096 }, () => affiliates[random.whole(0, affiliateCount - 1)]!);
+  const when = Array.from({ length: 4096 }, () => random.whole(500, 2500));
+  const line = (i: number) => lines[i % 40]!;
+  const ask = (i: number) => ({ terms: who[i & 4095]!, at: when[(i * 7) & 4095]! });
+  const order = (i: number) => ({ event: 'sale' as const, at: ask(i).at, currency: 'EUR', base: 'EUR', rateMicros: 1, lines: [line(i)] });
+  const indexed = (i: number) => { const r = winner(book, ask(i).terms, line(i), 'sale', ask(i).at); return r ? (r.reward as { ppm: number }).ppm : 0; };
+  const scanned = (i: number) => { const r = scan(rates, ask(i).terms, line(i).product, ask(i).at); return r ? (r.reward as { ppm: number }).ppm : 0; };
+  const amount = (i: number) => resolveOrder(book, ask(i).terms, order(i))[0]!.amount;
+  const working = (i: number) => resolveWithWorking(book, ask(i).terms, order(i)).total;
+  rateOf(50_000, indexed); rateOf(20_000, scanned); rateOf(50_000, amount); rateOf(5_000, working);
+
+  const check = 20_000;
+  if (rateOf(check, indexed).sum !== rateOf(check, scanned).sum) throw new Error('The index and the scan differ');
+  const found = rateOf(lineCount, indexed);
+  const plain = rateOf(lineCount / 10, scanned);
+  report(`finding the rate of ${lineCount.toLocaleString('en-GB')} lines, ${rateCount} rates, ${affiliateCount.toLocaleString('en-GB')} affiliates ÷ scanning all rates`, { ours: found.perSecond, limit: plain.perSecond, ratio: Number((found.perSecond / plain.perSecond).toFixed(2)) }, 5);
+  const resolved = rateOf(lineCount, amount);
+  report(`resolving ${lineCount.toLocaleString('en-GB')} lines to amounts ÷ scanning all rates`, { ours: resolved.perSecond, limit: plain.perSecond, ratio: Number((resolved.perSecond / plain.perSecond).toFixed(2)) }, 5);
+  const explained = rateOf(lineCount / 20, working);
+  report('the same with its working built ÷ the amount alone', { ours: explained.perSecond, limit: resolved.perSecond, ratio: Number((explained.perSecond / resolved.perSecond).toFixed(2)) }, 0.2);
+}
