@@ -11,10 +11,11 @@ const affiliateCount = 30_000;
 const lineCount = 1_000_000;
 
 function programme(random: Seeded): { rates: Rate[]; affiliates: AffiliateTerms[] } {
+  // one rate a product and two for everybody; the rest by card, group, tag and person, as a programme grows them
   const rates = Array.from({ length: rateCount }, (_, i): Rate => {
-    const rung = i < 2 ? 'programme' : random.pick(rungs);
+    const rung = i < 2 ? 'programme' : i < 42 ? 'product' : random.pick(['card', 'group', 'tag', 'personal'] as const);
     const who = { personal: `aff${random.whole(0, affiliateCount - 1)}`, tag: `tag${random.whole(0, 19)}`, group: `grp${random.whole(0, 9)}`, card: `crd${random.whole(0, 4)}`, product: null, programme: null }[rung];
-    const what: Rate['what'] = rung === 'product' || random.chance(0.5) && rung !== 'programme' ? { type: 'product', product: `prd${random.whole(0, 39)}` } : { type: 'everything' };
+    const what: Rate['what'] = rung === 'product' ? { type: 'product', product: `prd${i - 2}` } : random.chance(0.7) && rung !== 'programme' ? { type: 'product', product: `prd${random.whole(0, 39)}` } : { type: 'everything' };
     return { id: `r${i}`, rung, who, what, event: 'sale', reward: { type: 'percent', ppm: random.whole(1, 40) * 10_000 }, from: random.whole(0, 1000), until: random.chance(0.3) ? random.whole(1001, 2000) : null, label: '' };
   });
   const affiliates = Array.from({ length: affiliateCount }, (_, i): AffiliateTerms => ({

@@ -209,8 +209,8 @@ function buy(app: App, plan: (at: number, act: () => void) => void, p: Purchase)
     const taken = take();
     log(app, { call, way, key: scenario.demoKey.id, reference, body: text_ }, taken.answer.outcome, taken.status, taken.said, taken.order);
   };
-  tell('order', 'server', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'server', body), body);
-  if (p.twice) tell('picture', 'picture', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'picture', body), body);
+  tell('order', 'server', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'server'), body);
+  if (p.twice) tell('picture', 'picture', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'picture'), body);
   if (!p.refund) return;
   const moment = p.at + Math.min(p.later, p.product.refundDays) * 24 * hours;
   plan(moment, () => {

@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import { eq } from 'drizzle-orm';
 import type { Book } from '../core/terms/book';
 import type { Store } from './db/open';
+import type { products} from './db/schema';
 import { programme } from './db/schema';
 import { Problem } from './http/problem';
 import type { BankPort, Clock, MailPort } from './ports';
@@ -20,6 +21,10 @@ export const theClock: Actor = { kind: 'clock', id: 'clock' };
 export interface Kept {
   programme: Programme | null;
   book: Book | null;
+  /** products by code */
+  products: Map<string, typeof products.$inferSelect> | null;
+  /** signing secrets, opened, by key */
+  secrets: Map<string, string[]>;
   /** told when something that tracking keeps in memory may have changed */
   onChange: (() => void)[];
 }
@@ -60,5 +65,7 @@ export function bankOf(app: App): BankPort | null {
 export function changed(app: App): void {
   app.kept.programme = null;
   app.kept.book = null;
+  app.kept.products = null;
+  app.kept.secrets.clear();
   for (const tell of app.kept.onChange) tell();
 }

@@ -58,8 +58,8 @@ function play(world: World, step: Step): void {
       world.serial += 1;
       const lines = [{ product: step.n % 3 === 0 ? 'B' : 'A', quantity: 1 + (step.n % 3), amount: (step.share * 1.37).toFixed(2) }, ...(step.n % 4 === 0 ? [{ product: 'B', quantity: 1, amount: '33.33' }] : [])];
       const report = { order: `O-${world.serial}`, placedAt: at(app), currency: 'EUR', lines, visit: visitOf(app, world.affiliates[step.n % 3]!) };
-      inOne(() => takeOrder(app, normaliseOrder(app, report), 'server', ''));
-      if (step.n % 5 === 0) inOne(() => takeOrder(app, normaliseOrder(app, report), 'server', ''));
+      inOne(() => takeOrder(app, normaliseOrder(app, report), 'server'));
+      if (step.n % 5 === 0) inOne(() => takeOrder(app, normaliseOrder(app, report), 'server'));
       return;
     }
     case 'refund': {

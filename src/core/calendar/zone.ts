@@ -28,8 +28,28 @@ export function isZone(zone: string): boolean {
   }
 }
 
-/** Offset of a zone from UTC at a moment, in milliseconds (Lisbon in July: 3600000). */
+const offsets = new Map<string, Map<number, number>>();
+const quarter = 900_000;
+const mostKept = 50_000;
+
+/**
+ * Offset of a zone from UTC at a moment, in milliseconds (Lisbon in July: 3600000).
+ * Offsets only change on quarters of an hour, so one is looked up a quarter and kept: formatting a date is slow.
+ */
 export function offsetAt(moment: number, zone: string): number {
+  let kept = offsets.get(zone);
+  if (!kept) offsets.set(zone, (kept = new Map()));
+  const bucket = Math.floor(moment / quarter);
+  let offset = kept.get(bucket);
+  if (offset === undefined) {
+    offset = readOffset(bucket * quarter, zone);
+    if (kept.size >= mostKept) kept.clear();
+    kept.set(bucket, offset);
+  }
+  return offset;
+}
+
+function readOffset(moment: number, zone: string): number {
   const part: Record<string, number> = {};
   for (const { type, value } of formatFor(zone).formatToParts(moment)) part[type] = Number(value);
   const local = Date.UTC(part.year!, part.month! - 1, part.day!, part.hour!, part.minute!, part.second!);

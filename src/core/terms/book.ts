@@ -131,42 +131,53 @@ const nothingOn: Record<Rung, string> = {
   product: 'none for this product', programme: 'no rate for everything',
 };
 
-function covers(what: What, sold: Sold): boolean {
-  switch (what.type) {
-    case 'everything': return true;
-    case 'kind': return what.kind === sold.kind;
-    case 'product': return what.product === sold.product;
-    case 'step': return what.step === sold.step;
-  }
+type Judge = (rate: Rate) => Considered;
+
+function judgeList(rates: readonly Rate[] | undefined, rung: Rung, judged: Judge, list: Considered[]): void {
+  if (rates) for (let i = 0; i < rates.length; i += 1) if (rates[i]!.rung === rung) list.push(judged(rates[i]!));
 }
 
-function belongs(rate: Rate, terms: AffiliateTerms): boolean {
-  switch (rate.rung) {
-    case 'personal': return rate.who === terms.affiliate;
-    case 'tag': return rate.who !== null && terms.tags.includes(rate.who);
-    case 'group': return terms.group !== null && rate.who === terms.group.id;
-    case 'card': return rate.who !== null && rate.who === terms.card;
-    default: return true;
-  }
+function judgeShelf(shelf: Shelf | undefined, sold: Sold, rung: Rung, judged: Judge, list: Considered[]): void {
+  if (!shelf) return;
+  if (sold.step) judgeList(shelf.step.get(sold.step), rung, judged, list);
+  if (rung !== 'programme') judgeList(shelf.product.get(sold.product), rung, judged, list);
+  if (rung === 'product') return;
+  judgeList(shelf.kind.get(sold.kind), rung, judged, list);
+  judgeList(shelf.everything, rung, judged, list);
+}
+
+// one object a rung for the many workings in which it has nothing
+const nothingHere = Object.fromEntries(rungs.map((rung) => [rung, Object.freeze({ rung, considered: Object.freeze([]) as readonly Considered[] as Considered[], remark: nothingOn[rung] })])) as Record<Rung, RungWorking>;
+
+function judge(rate: Rate, terms: AffiliateTerms, sold: Sold, at: number, decided: Rate | null): Considered {
+  if (rate === decided) return { rate, outcome: 'wins', why: 'decides' };
+  if (at < rate.from) return { rate, outcome: 'does-not-apply', why: 'begins later' };
+  if (!inForce(rate, at)) return { rate, outcome: 'does-not-apply', why: 'had ended' };
+  if (sold.locked && rate.rung !== 'product' && rate.rung !== 'programme') return { rate, outcome: 'does-not-apply', why: 'the product is locked' };
+  if (rate.rung === 'group' && terms.group?.paused) return { rate, outcome: 'does-not-apply', why: 'the group is paused' };
+  if (decided && decided.rung !== rate.rung) return { rate, outcome: 'loses', why: 'lower rung' };
+  if (decided && width(decided.what) < width(rate.what)) return { rate, outcome: 'loses', why: 'wider' };
+  return { rate, outcome: 'loses', why: decided && decided.who !== rate.who ? 'a tag before it decides' : 'an earlier start' };
 }
 
 /**
- * Every rate that touches this affiliate and event, rung by rung, with why it won, lost or does not apply.
+ * Every rate that touches this affiliate and event, rung by rung, narrow before wide, with why it won, lost or does not apply.
  * @param decided what `winner` returned for the same arguments
  */
 export function considered(book: Book, terms: AffiliateTerms, sold: Sold, event: Event, at: number, decided: Rate | null): RungWorking[] {
-  return rungs.map((rung) => {
-    const here = book.rates.filter((r) => r.rung === rung && r.event === event && belongs(r, terms));
-    const list = here.filter((r) => covers(r.what, sold)).map((rate): Considered => {
-      if (rate === decided) return { rate, outcome: 'wins', why: 'decides' };
-      if (at < rate.from) return { rate, outcome: 'does-not-apply', why: 'begins later' };
-      if (!inForce(rate, at)) return { rate, outcome: 'does-not-apply', why: 'had ended' };
-      if (sold.locked && rungs.indexOf(rung) < 4) return { rate, outcome: 'does-not-apply', why: 'the product is locked' };
-      if (rung === 'group' && terms.group?.paused) return { rate, outcome: 'does-not-apply', why: 'the group is paused' };
-      if (decided && decided.rung !== rung) return { rate, outcome: 'loses', why: 'lower rung' };
-      if (decided && width(decided.what) < width(rate.what)) return { rate, outcome: 'loses', why: 'wider' };
-      return { rate, outcome: 'loses', why: decided && decided.who !== rate.who ? 'a tag before it decides' : 'an earlier start' };
-    });
-    return { rung, considered: list, remark: list.length ? null : nothingOn[rung] };
-  });
+  const shelves = book[event];
+  const judged: Judge = (rate) => judge(rate, terms, sold, at, decided);
+  const one = (rung: Rung, shelf: Shelf | undefined): RungWorking => {
+    if (!shelf) return nothingHere[rung];
+    const list: Considered[] = [];
+    judgeShelf(shelf, sold, rung, judged, list);
+    return list.length ? { rung, considered: list, remark: null } : nothingHere[rung];
+  };
+  const byTag: Considered[] = [];
+  for (const tag of terms.tags) judgeShelf(shelves.tag.get(tag), sold, 'tag', judged, byTag);
+  return [
+    one('personal', shelves.personal.get(terms.affiliate)), byTag.length ? { rung: 'tag', considered: byTag, remark: null } : nothingHere.tag,
+    one('group', terms.group ? shelves.group.get(terms.group.id) : undefined), one('card', terms.card === null ? undefined : shelves.card.get(terms.card)),
+    one('product', shelves.everyone), one('programme', shelves.everyone),
+  ];
 }

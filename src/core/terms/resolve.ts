@@ -96,6 +96,12 @@ function shareFlats(lines: { base: number; amount: number; rate: Rate | null }[]
  * @returns a line each, in the order given, amounts in minor units of base, rounded once a line
  */
 export function resolveOrder(book: Book, terms: AffiliateTerms, order: OrderToResolve): ResolvedLine[] {
+  return decide(book, terms, order).map(asResolved);
+}
+
+interface Decided { line: OrderLine; value: number; base: number; rate: Rate | null; amount: number }
+
+function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Decided[] {
   const rows = order.lines.map((line) => {
     const value = commissionableValue(line);
     const base = convertToBase(value, order.currency, order.base, order.rateMicros);
@@ -103,20 +109,24 @@ export function resolveOrder(book: Book, terms: AffiliateTerms, order: OrderToRe
     return { line, value, base, rate, amount: rate ? ownAmount(rate.reward, base, line.quantity) : 0 };
   });
   shareFlats(rows);
-  return rows.map(({ line, value, base, rate, amount }) => ({
+  return rows;
+}
+
+function asResolved({ line, value, base, rate, amount }: Decided): ResolvedLine {
+  return {
     product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
     value, base, rateId: rate?.id ?? null, reward: rate?.reward ?? null, amount,
     reason: !line.approved ? 'not approved for this product' : rate ? null : 'no rate applies on any rung',
-  }));
+  };
 }
 
 /** The same with its working: every rung, every rate considered, and why. */
 export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: OrderToResolve): Working {
-  const resolved = resolveOrder(book, terms, order);
+  const rows = decide(book, terms, order);
+  const resolved = rows.map(asResolved);
   const lines = resolved.map((result, i): LineWorking => {
-    const line = order.lines[i]!;
-    const decided = result.rateId === null ? null : book.rates.find((r) => r.id === result.rateId) ?? null;
-    return { ...result, locked: line.locked ?? false, rungs: considered(book, terms, line, order.event, order.at, decided) };
+    const { line, rate: decided } = rows[i]!;
+    return Object.assign(result, { locked: line.locked ?? false, rungs: considered(book, terms, line, order.event, order.at, decided) });
   });
   return {
     event: order.event, at: order.at, currency: order.currency, base: order.base, rateMicros: order.rateMicros,

@@ -112,7 +112,7 @@ describe('working', () => {
     expect(working.total).toBe(2111);
     const rows = working.lines[0]!.rungs.flatMap((r) => r.considered.map((c) => `${r.rung} ${describeReward(c.rate.reward, 'EUR')}: ${c.outcome}, ${c.why}`));
     expect(rows).toEqual([
-      'group 25 %: loses, wider', 'group 30 %: wins, decides', 'card 12 %: loses, lower rung', 'product 20 %: loses, lower rung', 'programme 8 %: loses, lower rung',
+      'group 30 %: wins, decides', 'group 25 %: loses, wider', 'card 12 %: loses, lower rung', 'product 20 %: loses, lower rung', 'programme 8 %: loses, lower rung',
     ]);
     expect(working.lines[0]!.rungs.map((r) => r.remark)).toEqual(['no personal rate', 'no rate by tag', null, null, null, null]);
   });

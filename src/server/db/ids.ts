@@ -5,7 +5,7 @@ const digits = '0123456789abcdefghjkmnpqrstvwxyz';
 /** The prefixes of ids, by what they name. */
 export const prefixes = {
   staff: 'stf', product: 'prd', rate: 'rat', affiliate: 'aff', application: 'apl', approval: 'apr', visit: 'vis', visitor: 'vtr', report: 'rep', order: 'ord',
-  line: 'lin', refund: 'rfd', commission: 'com', entry: 'ent', run: 'run', payment: 'pay', message: 'msg', audit: 'aud', status: 'sta',
+  refund: 'rfd', commission: 'com', entry: 'ent', run: 'run', payment: 'pay', message: 'msg', audit: 'aud', status: 'sta',
 } as const;
 
 let lastTime = 0;

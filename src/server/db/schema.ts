@@ -4,7 +4,8 @@ import type { Credit } from '../../core/attribution/credit';
 import type { Reward, What } from '../../core/terms/rate';
 import type { Working } from '../../core/terms/resolve';
 
-// Moments are UTC milliseconds; amounts are minor units. Every table is made STRICT when its migration is generated.
+// Moments are UTC milliseconds; amounts are minor units. Every table is made STRICT when its migration is generated, and
+// those with a key of several columns WITHOUT ROWID.
 const id = () => text('id').primaryKey();
 const moment = (name: string) => integer(name);
 const version = () => integer('version').notNull().default(1);
@@ -100,7 +101,7 @@ export const links = sqliteTable('links', {
 export const visits = sqliteTable('visits', {
   id: text('id').primaryKey(), link: text('link').notNull(), affiliate: text('affiliate').notNull(), product: text('product').notNull(),
   at: moment('at').notNull(), visitor: text('visitor'), landing: text('landing').notNull(), subIds: text('sub_ids'), barred: text('barred'),
-}, (t) => [index('visits_affiliate').on(t.affiliate, t.at), index('visits_at').on(t.at), index('visits_visitor').on(t.visitor, t.at).where(sql`${t.visitor} IS NOT NULL`)]);
+}, (t) => [index('visits_affiliate').on(t.affiliate, t.at), index('visits_visitor').on(t.visitor, t.at).where(sql`${t.visitor} IS NOT NULL`)]);
 
 /** Clicks by day and product: what figures read instead of the visits. Automated visits are not in it. */
 export const clickDays = sqliteTable('click_days', {
@@ -109,15 +110,13 @@ export const clickDays = sqliteTable('click_days', {
 
 export const keys = sqliteTable('keys', {
   id: id(), label: text('label').notNull(), secret: text('secret').notNull(), createdAt: moment('created_at').notNull(),
-  /** sealed previous secret and until when it is accepted */
-  previous: text('previous'), previousUntil: moment('previous_until'),
 });
 
 export const reports = sqliteTable('reports', {
   id: id(), at: moment('at').notNull(), call: text('call').notNull(), way: text('way', { enum: ['server', 'picture'] }).notNull(), key: text('key'),
   reference: text('reference'), outcome: text('outcome').notNull(), status: integer('status').notNull(), said: text('said').notNull(),
   body: text('body').notNull(), order: text('order_id'),
-}, (t) => [index('reports_at').on(t.at, t.id), index('reports_outcome').on(t.outcome, t.at), index('reports_order').on(t.order)]);
+}, (t) => [index('reports_outcome').on(t.outcome, t.at), index('reports_order').on(t.order)]);
 
 /** Webhook ids that were seen, so that an id with another body is refused. */
 export const seenMessages = sqliteTable('seen_messages', {
@@ -132,19 +131,18 @@ export const orders = sqliteTable('orders', {
   credit: text('credit', { mode: 'json' }).$type<Credit>().notNull(), working: text('working', { mode: 'json' }).$type<Working>(),
   /** commission granted for it, minor units of base: repeated from the journal for figures */
   granted: integer('granted').notNull().default(0), customer: text('customer'), test: integer('test', { mode: 'boolean' }).notNull().default(false), content: text('content').notNull(),
-  /** the report as received, to compare with a later one */
-  body: text('body').notNull(), otherWay: text('other_way'),
+  otherWay: text('other_way'),
 }, (t) => [
   uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt),
   index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),
 ]);
 
 export const orderLines = sqliteTable('order_lines', {
-  id: id(), order: text('order_id').notNull().references(() => orders.id), position: integer('position').notNull(), product: text('product').notNull().references(() => products.id),
+  order: text('order_id').notNull().references(() => orders.id), position: integer('position').notNull(), product: text('product').notNull().references(() => products.id),
   quantity: integer('quantity').notNull(), amount: integer('amount').notNull(), discount: integer('discount').notNull(), value: integer('value').notNull(),
   base: integer('base').notNull(), valueLeft: integer('value_left').notNull(), reward: text('reward', { mode: 'json' }).$type<Reward | null>(),
   commission: integer('commission').notNull(), commissionLeft: integer('commission_left').notNull(),
-}, (t) => [index('order_lines_order').on(t.order), index('order_lines_product').on(t.product), check('order_lines_left', sql`${t.valueLeft} BETWEEN 0 AND ${t.value}`)]);
+}, (t) => [primaryKey({ columns: [t.order, t.position] }), index('order_lines_product').on(t.product), check('order_lines_left', sql`${t.valueLeft} BETWEEN 0 AND ${t.value}`)]);
 
 export const refunds = sqliteTable('refunds', {
   id: id(), reference: text('reference').notNull().unique(), order: text('order_id').notNull().references(() => orders.id), at: moment('at').notNull(),

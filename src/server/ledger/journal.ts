@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, inArray, lte } from 'drizzle-orm';
+import { and, asc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { stateOf } from '../../core/ledger/commission';
 import type { EntryEvent, EntryLine, Standing } from '../../core/ledger/entry';
@@ -6,10 +6,20 @@ import { balances, entryFor, post as postTo, reverse } from '../../core/ledger/e
 import type { Actor, App } from '../context';
 import { theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
+import { given, insertion, perApp } from '../db/prepared';
 import { commissions, entries, entryLines, orders } from '../db/schema';
 import { Problem } from '../http/problem';
 
 export type CommissionRecord = typeof commissions.$inferSelect;
+
+const statements = perApp((app) => ({
+  entry: insertion(app, entries), entryLine: insertion(app, entryLines),
+  commission: app.db.select().from(commissions).where(eq(commissions.id, given('id'))).prepare(),
+  stand: app.db.update(commissions).set({
+    held: sql`${given('held')}`, cleared: sql`${given('cleared')}`, inRun: sql`${given('inRun')}`, paid: sql`${given('paid')}`,
+    state: sql`${given('state')}`, stateSince: sql`${given('stateSince')}`, stateBy: sql`${given('stateBy')}`,
+  }).where(eq(commissions.id, given('id'))).prepare(),
+}));
 
 interface Posting {
   event: EntryEvent;
@@ -34,11 +44,11 @@ export function postEntry(app: App, actor: Actor, posting: Posting): void {
   if (!balances(posting.lines)) throw new TypeError(`Entry ${posting.once} does not balance`);
   const now = app.clock.now();
   const id = newId('entry');
-  app.db.insert(entries).values({
+  statements(app).entry.run({
     id, at: now, day: dayOf(now, theProgramme(app).zone), event: posting.event, memo: posting.memo, by: actor.id, once: posting.once,
     order: posting.order ?? null, run: posting.run ?? null, payment: posting.payment ?? null, refund: posting.refund ?? null,
-  }).run();
-  posting.lines.forEach((line, position) => app.db.insert(entryLines).values({ entry: id, position, ...line }).run());
+  });
+  posting.lines.forEach((line, position) => statements(app).entryLine.run({ entry: id, position, ...line }));
   const touched = new Map<string, EntryLine[]>();
   for (const line of posting.lines) {
     if (line.commission) touched.set(line.commission, [...(touched.get(line.commission) ?? []), line]);
@@ -47,12 +57,12 @@ export function postEntry(app: App, actor: Actor, posting: Posting): void {
 }
 
 function settleStanding(app: App, actor: Actor, id: string, lines: EntryLine[], now: number): void {
-  const row = app.db.select().from(commissions).where(eq(commissions.id, id)).get();
+  const row = statements(app).commission.get({ id });
   if (!row) throw new TypeError(`Commission ${id} does not exist`);
   const next = postTo(standingOf(row), lines);
   const state = stateOf(next, row.declined !== null);
-  const moved = state === row.state ? {} : { state, stateSince: now, stateBy: actor.id };
-  app.db.update(commissions).set({ ...next, ...moved }).where(eq(commissions.id, id)).run();
+  const moved = state === row.state ? { state, stateSince: row.stateSince, stateBy: row.stateBy } : { state, stateSince: now, stateBy: actor.id };
+  statements(app).stand.run({ id, ...next, ...moved });
 }
 
 /** Takes an amount back from a commission: held first, then cleared, which may fall below zero. */

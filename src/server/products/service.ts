@@ -74,6 +74,7 @@ export function createProduct(app: App, actor: Actor, input: ProductIn): Product
   const { fields, reward } = check(app, input, null);
   const id = newId('product');
   app.db.insert(products).values({ id, ...fields, createdAt: app.clock.now() }).run();
+  changed(app);
   record(app, actor, 'product-created', id, null, fields);
   listHost(app, actor, fields.salesPage);
   setReward(app, actor, productSlot(id), reward);

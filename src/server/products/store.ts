@@ -10,7 +10,8 @@ export function productById(app: App, id: string): ProductRecord | undefined {
 }
 
 export function productByCode(app: App, code: string): ProductRecord | undefined {
-  return app.db.select().from(products).where(sql`${products.code} = ${code.toUpperCase()}`).get();
+  app.kept.products ??= new Map(app.db.select().from(products).all().map((p) => [p.code, p]));
+  return app.kept.products.get(code.toUpperCase());
 }
 
 /** Every product that is not retired, by name. */

@@ -20,7 +20,7 @@ export function newClock(real: () => number = Date.now): Clock {
 export function resumeClock(app: App): void {
   const found = programmeOrNull(app);
   if (!found?.demo) return;
-  const newest = app.sqlite.prepare('SELECT max(coalesce((SELECT max(at) FROM entries), 0), coalesce((SELECT max(received_at) FROM orders), 0), coalesce((SELECT max(at) FROM reports), 0), coalesce((SELECT max(at) FROM visits), 0))').pluck().get() as number;
+  const newest = app.sqlite.prepare('SELECT max(coalesce((SELECT max(at) FROM entries), 0), coalesce((SELECT received_at FROM orders ORDER BY id DESC LIMIT 1), 0), coalesce((SELECT at FROM reports ORDER BY id DESC LIMIT 1), 0), coalesce((SELECT at FROM visits ORDER BY id DESC LIMIT 1), 0))').pluck().get() as number;
   const at = Math.max(found.clockAt ?? 0, newest);
   if (at > 0) app.clock.advance(at - app.clock.now());
 }

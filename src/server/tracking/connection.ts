@@ -1,4 +1,4 @@
-import { and, eq, isNotNull, or, sql } from 'drizzle-orm';
+import { and, desc, eq, isNotNull, or, sql } from 'drizzle-orm';
 import { millisecondsInDay } from '../../core/calendar/zone';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
@@ -41,15 +41,16 @@ export function readConnection(app: App) {
   const key = all[0]?.id ?? 'YOUR-KEY';
   return {
     address: app.address, shop: app.shop, keys: all, landingHosts,
-    lastVisit: last(app.db.select({ n: sql<number | null>`max(${visits.at})` }).from(visits).get()?.n), lastReport: last(app.db.select({ n: sql<number | null>`max(${reports.at})` }).from(reports).get()?.n),
-    lastOrder: last(app.db.select({ n: sql<number | null>`max(${orders.receivedAt})` }).from(orders).get()?.n),
+    lastVisit: last(app.db.select({ n: visits.at }).from(visits).orderBy(desc(visits.id)).limit(1).get()?.n), lastReport: last(app.db.select({ n: reports.at }).from(reports).orderBy(desc(reports.id)).limit(1).get()?.n),
+    lastOrder: last(app.db.select({ n: orders.receivedAt }).from(orders).orderBy(desc(orders.id)).limit(1).get()?.n),
     counts: Object.fromEntries(counts.map((c) => [c.outcome, c.n])), doubled: countDoubled(app),
     snippet: `<script src="${app.address}/gravenel.js" async></script>`,
     picture: `<img src="${app.address}/px/${key}.gif?order=ORDER&amount=129.00&currency=${theProgramme(app).base}&product=CODE&visit=VISIT" width="1" height="1" alt="">`,
   };
 }
 
-const keyset = { by: reports.at, id: reports.id, order: 'desc' } as const;
+// ids are in the order of arrival
+const keyset = { by: reports.id, id: reports.id, order: 'desc' } as const;
 
 export function listReports(app: App, filter: { outcome?: string; q?: string; after?: string; limit?: number }) {
   const limit = filter.limit ?? 50;
@@ -58,7 +59,7 @@ export function listReports(app: App, filter: { outcome?: string; q?: string; af
     filter.outcome ? eq(reports.outcome, filter.outcome) : undefined,
     pattern ? or(sql`${reports.reference} LIKE ${pattern} ESCAPE '\\'`, sql`${reports.said} LIKE ${pattern} ESCAPE '\\'`) : undefined, afterCursor(keyset, filter.after),
   )).orderBy(...inOrder(keyset)).limit(limit + 1).all();
-  const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
+  const { rows, next } = cut(found, limit, (r) => [r.id, r.id]);
   return { rows: rows.map(reportRow), next };
 }
 

@@ -12,6 +12,7 @@ import type { ReportAnswer } from '../../contract/tracking';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
+import { given, insertion, perApp } from '../db/prepared';
 import { affiliates, approvals, commissions, orderLines, orders, visits } from '../db/schema';
 import { Problem } from '../http/problem';
 import { postEntry } from '../ledger/journal';
@@ -30,19 +31,29 @@ export interface Taken {
 
 type OrderRecord = typeof orders.$inferSelect;
 
+const statements = perApp((app) => ({
+  affiliate: app.db.select({ name: affiliates.name, handle: affiliates.handle, state: affiliates.state }).from(affiliates).where(eq(affiliates.id, given('id'))).prepare(),
+  visit: app.db.select().from(visits).where(eq(visits.id, given('id'))).prepare(),
+  visitor: app.db.select().from(visits).where(eq(visits.visitor, given('visitor'))).prepare(),
+  approvals: app.db.select().from(approvals).where(eq(approvals.affiliate, given('affiliate'))).prepare(),
+  known: app.db.select().from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
+  commissionOf: app.db.select().from(commissions).where(eq(commissions.order, given('order'))).prepare(),
+  order: insertion(app, orders), line: insertion(app, orderLines), commission: insertion(app, commissions),
+}));
+
 function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
-  const state = app.db.select({ state: affiliates.state }).from(affiliates).where(eq(affiliates.id, row.affiliate)).get()?.state;
+  const state = statements(app).affiliate.get({ id: row.affiliate })?.state;
   return { id: row.id, affiliate: row.affiliate, product: row.product, at: row.at, barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null) };
 }
 
 function nameOf(app: App, affiliate: string): string {
-  return app.db.select({ name: affiliates.name }).from(affiliates).where(eq(affiliates.id, affiliate)).get()?.name ?? affiliate;
+  return statements(app).affiliate.get({ id: affiliate })?.name ?? affiliate;
 }
 
 function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
-  const named = order.visit ? app.db.select().from(visits).where(eq(visits.id, order.visit)).get() : undefined;
+  const named = order.visit ? statements(app).visit.get({ id: order.visit }) : undefined;
   const visitor = order.visitor;
-  const stored = visitor ? app.db.select().from(visits).where(eq(visits.visitor, visitor)).all() : [];
+  const stored = visitor ? statements(app).visitor.all({ visitor }) : [];
   const credit = creditFor({
     placedAt: order.placedAt, windowDays: theProgramme(app).windowDays, named: named ? asVisit(app, named) : null, namedUnknown: order.visit !== null && !named,
     stored: stored.map((row) => asVisit(app, row)), nameOf: (id) => nameOf(app, id),
@@ -52,7 +63,7 @@ function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: n
 
 /** What an affiliate was approved for at a moment, and on which timing. */
 function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
-  const rows = app.db.select().from(approvals).where(eq(approvals.affiliate, affiliate)).all();
+  const rows = statements(app).approvals.all({ affiliate });
   return new Map(rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]));
 }
 
@@ -77,7 +88,7 @@ function resolve(app: App, order: NormalOrder, affiliate: string, at: number, vi
 }
 
 /** Records an order: credit, commission with its working, journal. Call inside a transaction. */
-function recordOrder(app: App, order: NormalOrder, way: Way, body: string): OrderRecord {
+function recordOrder(app: App, order: NormalOrder, way: Way): OrderRecord {
   const { base, zone, bufferDays } = theProgramme(app);
   const { credit, visitAt } = creditOrder(app, order);
   // where the shop's clock is behind ours, the visit proves that the order came after it
@@ -91,25 +102,25 @@ function recordOrder(app: App, order: NormalOrder, way: Way, body: string): Orde
   const row: OrderRecord = {
     id, reference: order.reference, payment: order.payment, placedAt: order.placedAt, day: order.day, receivedAt: app.clock.now(), currency: order.currency, rateMicros: order.rateMicros,
     value: values.reduce((s, v) => s + v.value, 0), base: values.reduce((s, v) => s + v.base, 0), way, visit: credit.visit, affiliate: credit.affiliate, creditedBy: credit.by, reason, credit,
-    working: resolution?.working ?? null, granted, customer: order.customer, test: order.test, content: order.content, body, otherWay: null,
+    working: resolution?.working ?? null, granted, customer: order.customer, test: order.test, content: order.content, otherWay: null,
   };
-  app.db.insert(orders).values(row).run();
+  statements(app).order.run(row);
   order.lines.forEach((line, position) => {
     const { value, base: inBase } = values[position]!;
     const won = resolution?.working.lines[position];
-    app.db.insert(orderLines).values({
-      id: newId('line'), order: id, position, product: line.product.id, quantity: line.quantity, amount: line.amount, discount: line.discount, value, base: inBase, valueLeft: value,
+    statements(app).line.run({
+      order: id, position, product: line.product.id, quantity: line.quantity, amount: line.amount, discount: line.discount, value, base: inBase, valueLeft: value,
       reward: won?.reward ?? null, commission: won?.amount ?? 0, commissionLeft: won?.amount ?? 0,
-    }).run();
+    });
   });
   if (granted > 0 && credit.affiliate && resolution) {
     const refundDays = Math.max(...order.lines.map((l) => l.product.refundDays));
     const commission = newId('commission');
     const { timing } = resolution;
-    app.db.insert(commissions).values({
+    statements(app).commission.run({
       id: commission, order: id, affiliate: credit.affiliate, granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
-      refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0,
-    }).run();
+      refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0, declined: null, declinedAmount: 0, declinedDay: null,
+    });
     const event = timing === 'at-sale' ? 'granted-at-sale' : 'granted';
     postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });
   }
@@ -119,8 +130,8 @@ function recordOrder(app: App, order: NormalOrder, way: Way, body: string): Orde
 /** The answer about an order as it stands. @param amount whether the amount is what was granted or what is left */
 export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['outcome'], amount: 'granted' | 'left'): ReportAnswer {
   const { base, zone } = theProgramme(app);
-  const handle = order.affiliate ? app.db.select({ handle: affiliates.handle }).from(affiliates).where(eq(affiliates.id, order.affiliate)).get()?.handle ?? order.affiliate : null;
-  const row = order.granted > 0 ? app.db.select().from(commissions).where(eq(commissions.order, order.id)).get() : undefined;
+  const handle = order.affiliate ? statements(app).affiliate.get({ id: order.affiliate })?.handle ?? order.affiliate : null;
+  const row = order.granted > 0 ? statements(app).commissionOf.get({ order: order.id }) : undefined;
   return {
     outcome, order: order.reference, credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' }, reason: order.reason,
     commissions: row && handle !== null ? [{
@@ -141,10 +152,10 @@ function compareWays(first: OrderRecord, order: NormalOrder): string {
  * Takes an order report: recorded once, however often and by whichever way it is reported. Call inside a transaction.
  * @throws Problem `contradicts` if the same reference was reported with other content by the same way
  */
-export function takeOrder(app: App, order: NormalOrder, way: Way, body: string): Taken {
-  const before = app.db.select().from(orders).where(and(eq(orders.reference, order.reference), eq(orders.payment, order.payment))).get();
+export function takeOrder(app: App, order: NormalOrder, way: Way): Taken {
+  const before = statements(app).known.get({ reference: order.reference, payment: order.payment });
   if (!before) {
-    const row = recordOrder(app, order, way, body);
+    const row = recordOrder(app, order, way);
     return { status: 201, said: row.reason, order: row.id, answer: answerFor(app, row, 'recorded', 'granted') };
   }
   const repeat = (said: string): Taken => ({ status: 200, said, order: before.id, answer: answerFor(app, before, 'already-recorded', 'granted') });

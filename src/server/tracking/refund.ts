@@ -70,7 +70,7 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
     reversed += line.commissionLeft - commissionLeft;
     baseBack += inBase(line.valueLeft) - baseLeft;
     working.push({ product: codes.get(line.product)!, refunded: back[i]!, valueLeft, baseLeft, commissionBefore: line.commissionLeft, commissionLeft });
-    app.db.update(orderLines).set({ valueLeft, commissionLeft }).where(eq(orderLines.id, line.id)).run();
+    app.db.update(orderLines).set({ valueLeft, commissionLeft }).where(and(eq(orderLines.order, order.id), eq(orderLines.position, line.position))).run();
   });
   const commission = app.db.select().from(commissions).where(eq(commissions.order, order.id)).get();
   // what was declined is gone already and cannot be reversed a second time

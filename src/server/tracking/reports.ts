@@ -8,6 +8,7 @@ import { OrderReport, RefundReport as RefundSchema } from '../../contract/tracki
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
+import { given, insertion, perApp } from '../db/prepared';
 import { keys, reports, seenMessages } from '../db/schema';
 import { Problem, problemFrom } from '../http/problem';
 import { readCookie } from '../http/session';
@@ -30,9 +31,14 @@ interface LogRow {
 
 const keptBody = 20_000;
 
+const statements = perApp((app) => ({
+  report: insertion(app, reports), see: insertion(app, seenMessages),
+  seen: app.db.select().from(seenMessages).where(and(eq(seenMessages.key, given('key')), eq(seenMessages.id, given('id')))).prepare(),
+}));
+
 /** Writes a report and its outcome into the log that the Connection page shows. */
 export function log(app: App, row: LogRow, outcome: string, status: number, said: string, order: string | null): void {
-  app.db.insert(reports).values({ id: newId('report'), at: app.clock.now(), ...row, body: row.body.slice(0, keptBody), outcome, status, said: said.slice(0, 1000), order }).run();
+  statements(app).report.run({ id: newId('report'), at: app.clock.now(), ...row, body: row.body.slice(0, keptBody), outcome, status, said: said.slice(0, 1000), order });
 }
 
 function outcomeOf(problem: Problem): string {
@@ -47,12 +53,12 @@ function referenceIn(value: unknown, field: string): string | null {
 
 function refuseReused(app: App, key: string, id: string, body: Buffer): void {
   const bodyHash = hash(body);
-  const before = app.db.select().from(seenMessages).where(and(eq(seenMessages.key, key), eq(seenMessages.id, id))).get();
+  const before = statements(app).seen.get({ key, id });
   if (before && before.bodyHash !== bodyHash) throw new Problem('not-signed', `webhook-id ${id.slice(0, 60)} was used for another body before; make a new id for each message`);
-  if (!before) app.db.insert(seenMessages).values({ key, id, bodyHash, at: app.clock.real() }).run();
+  if (!before) statements(app).see.run({ key, id, bodyHash, at: app.clock.real() });
 }
 
-type Take = (app: App, body: never, way: Way, raw: string) => Taken;
+type Take = (app: App, body: never) => Taken;
 
 /** One call of the contract: signature, reading, validation, the work and the log entry, all in one transaction. */
 function reportRoute(app: App, call: string, field: string, schema: TSchema, take: Take) {
@@ -72,7 +78,7 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
       const taken = app.transaction(() => {
         refuseReused(app, signed.key, signed.id, raw);
         validate(schema, body);
-        const result = take(app, body as never, 'server', text);
+        const result = take(app, body as never);
         log(app, row, result.answer.outcome, result.status, result.said, result.order);
         return result;
       });
@@ -111,7 +117,7 @@ function pictureRoute(app: App) {
         const order = normaliseOrder(app, report);
         // a picture may be loaded again at any later moment: its own moment is no part of what it says
         const content = JSON.stringify([query.order, query.payment, query.currency, query.product, query.amount, query.visit, query.coupon, query.test]);
-        return takeOrder(app, { ...order, content }, 'picture', asked);
+        return takeOrder(app, { ...order, content }, 'picture');
       });
       return answer(taken.status, taken.answer.outcome, taken.said, taken.order, asked);
     } catch (thrown) {
@@ -133,7 +139,7 @@ export function reportRoutes(server: Express, app: App): void {
     handler: (_req: Request, _res: Response, next: NextFunction) => next(new Problem('too-many', `More than ${perMinute()} reports in a minute; send this one again later`, { retryAfter: 60 })),
   });
   const raw = express.raw({ type: () => true, limit: '256kb' });
-  server.post('/api/track/v1/orders', limit, raw, reportRoute(app, 'order', 'order', OrderReport, (a, body: OrderReport, way, text) => takeOrder(a, normaliseOrder(a, body), way, text)));
+  server.post('/api/track/v1/orders', limit, raw, reportRoute(app, 'order', 'order', OrderReport, (a, body: OrderReport) => takeOrder(a, normaliseOrder(a, body), 'server')));
   server.post('/api/track/v1/refunds', limit, raw, reportRoute(app, 'refund', 'refund', RefundSchema, (a, body: RefundReport) => takeRefund(a, body)));
   server.get('/px/:key', limit, pictureRoute(app));
 }

@@ -29,6 +29,17 @@ function same(a: string, b: string): boolean {
   return x.length === y.length && timingSafeEqual(x, y);
 }
 
+/** The secrets that are accepted for a key, opened once and kept; none for an unknown key. */
+function secretsOf(app: App, key: string): string[] {
+  const kept = app.kept.secrets.get(key);
+  if (kept) return kept;
+  const row = app.db.select().from(keys).where(eq(keys.id, key)).get();
+  if (!row) return [];
+  const secrets = [app.seal.open(row.secret)];
+  app.kept.secrets.set(key, secrets);
+  return secrets;
+}
+
 /**
  * Checks that a report was signed with a known key, lately by the machine's clock.
  * @throws Problem `not-signed` that says which header is missing or what does not fit
@@ -38,13 +49,11 @@ export function checkSignature(app: App, headers: SignedHeaders, body: Buffer): 
     .filter(([, value]) => !value).map(([name]) => name);
   if (missing.length) throw new Problem('not-signed', `Missing header: ${missing.join(', ')}`);
   const { key = '', id = '', timestamp = '', signature = '' } = headers;
-  const row = app.db.select().from(keys).where(eq(keys.id, key)).get();
-  if (!row) throw new Problem('not-signed', `The key ${key.slice(0, 40)} is not known here; the Connection page lists the keys`);
+  const secrets = secretsOf(app, key);
+  if (!secrets.length) throw new Problem('not-signed', `The key ${key.slice(0, 40)} is not known here; the Connection page lists the keys`);
   if (!/^\d{1,12}$/.test(timestamp)) throw new Problem('not-signed', 'webhook-timestamp must be seconds since 1970, digits only');
   const off = app.clock.real() - Number(timestamp) * 1000;
   if (Math.abs(off) > drift) throw new Problem('not-signed', `webhook-timestamp is ${Math.round(Math.abs(off) / 1000)} seconds ${off > 0 ? 'old' : 'ahead'}; at most 300 are accepted`);
-  const secrets = [app.seal.open(row.secret)];
-  if (row.previous && (row.previousUntil ?? 0) > app.clock.real()) secrets.push(app.seal.open(row.previous));
   const given = signature.split(' ');
   const fits = secrets.some((secret) => given.some((g) => same(g, sign(secret, id, timestamp, body))));
   if (!fits) throw new Problem('not-signed', 'The signature does not fit: sign id, timestamp and the raw body, joined by dots, with the key’s secret');

@@ -33,7 +33,7 @@ CREATE TABLE `answers` (
 	`body` text NOT NULL,
 	`at` integer NOT NULL,
 	PRIMARY KEY(`key`, `actor`, `call`)
-) STRICT;
+) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE TABLE `applications` (
 	`id` text PRIMARY KEY NOT NULL,
@@ -83,7 +83,7 @@ CREATE TABLE `click_days` (
 	`product` text NOT NULL,
 	`clicks` integer NOT NULL,
 	PRIMARY KEY(`day`, `product`)
-) STRICT;
+) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE TABLE `commissions` (
 	`id` text PRIMARY KEY NOT NULL,
@@ -140,7 +140,7 @@ CREATE TABLE `entry_lines` (
 	PRIMARY KEY(`entry`, `position`),
 	FOREIGN KEY (`entry`) REFERENCES `entries`(`id`) ON UPDATE no action ON DELETE no action,
 	CONSTRAINT "entry_lines_amount" CHECK("entry_lines"."amount" <> 0)
-) STRICT;
+) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE INDEX `entry_lines_account` ON `entry_lines` (`account`,`affiliate`,`amount`);--> statement-breakpoint
 CREATE INDEX `entry_lines_commission` ON `entry_lines` (`commission`);--> statement-breakpoint
@@ -155,9 +155,7 @@ CREATE TABLE `keys` (
 	`id` text PRIMARY KEY NOT NULL,
 	`label` text NOT NULL,
 	`secret` text NOT NULL,
-	`created_at` integer NOT NULL,
-	`previous` text,
-	`previous_until` integer
+	`created_at` integer NOT NULL
 ) STRICT;
 --> statement-breakpoint
 CREATE TABLE `links` (
@@ -188,7 +186,6 @@ CREATE INDEX `messages_state` ON `messages` (`state`,`leaves_at`);--> statement-
 CREATE INDEX `messages_subject` ON `messages` (`subject_of`);--> statement-breakpoint
 CREATE INDEX `messages_affiliate` ON `messages` (`affiliate`,`at`);--> statement-breakpoint
 CREATE TABLE `order_lines` (
-	`id` text PRIMARY KEY NOT NULL,
 	`order_id` text NOT NULL,
 	`position` integer NOT NULL,
 	`product` text NOT NULL,
@@ -201,12 +198,12 @@ CREATE TABLE `order_lines` (
 	`reward` text,
 	`commission` integer NOT NULL,
 	`commission_left` integer NOT NULL,
+	PRIMARY KEY(`order_id`, `position`),
 	FOREIGN KEY (`order_id`) REFERENCES `orders`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`product`) REFERENCES `products`(`id`) ON UPDATE no action ON DELETE no action,
 	CONSTRAINT "order_lines_left" CHECK("order_lines"."value_left" BETWEEN 0 AND "order_lines"."value")
-) STRICT;
+) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
-CREATE INDEX `order_lines_order` ON `order_lines` (`order_id`);--> statement-breakpoint
 CREATE INDEX `order_lines_product` ON `order_lines` (`product`);--> statement-breakpoint
 CREATE TABLE `orders` (
 	`id` text PRIMARY KEY NOT NULL,
@@ -230,7 +227,6 @@ CREATE TABLE `orders` (
 	`customer` text,
 	`test` integer DEFAULT false NOT NULL,
 	`content` text NOT NULL,
-	`body` text NOT NULL,
 	`other_way` text,
 	CONSTRAINT "orders_value" CHECK("orders"."value" >= 0 AND "orders"."base" >= 0)
 ) STRICT;
@@ -246,7 +242,7 @@ CREATE TABLE `payment_items` (
 	PRIMARY KEY(`payment`, `commission`),
 	FOREIGN KEY (`payment`) REFERENCES `payments`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`commission`) REFERENCES `commissions`(`id`) ON UPDATE no action ON DELETE no action
-) STRICT;
+) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE TABLE `payments` (
 	`id` text PRIMARY KEY NOT NULL,
@@ -315,7 +311,7 @@ CREATE TABLE `rate_days` (
 	`rate_micros` integer NOT NULL,
 	PRIMARY KEY(`currency`, `day`),
 	CONSTRAINT "rate_days_positive" CHECK("rate_days"."rate_micros" > 0)
-) STRICT;
+) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE TABLE `rates` (
 	`id` text PRIMARY KEY NOT NULL,
@@ -366,7 +362,6 @@ CREATE TABLE `reports` (
 	`order_id` text
 ) STRICT;
 --> statement-breakpoint
-CREATE INDEX `reports_at` ON `reports` (`at`,`id`);--> statement-breakpoint
 CREATE INDEX `reports_outcome` ON `reports` (`outcome`,`at`);--> statement-breakpoint
 CREATE INDEX `reports_order` ON `reports` (`order_id`);--> statement-breakpoint
 CREATE TABLE `runs` (
@@ -399,7 +394,7 @@ CREATE TABLE `seen_messages` (
 	`body_hash` text NOT NULL,
 	`at` integer NOT NULL,
 	PRIMARY KEY(`key`, `id`)
-) STRICT;
+) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE TABLE `sessions` (
 	`token_hash` text PRIMARY KEY NOT NULL,
@@ -444,5 +439,4 @@ CREATE TABLE `visits` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `visits_affiliate` ON `visits` (`affiliate`,`at`);--> statement-breakpoint
-CREATE INDEX `visits_at` ON `visits` (`at`);--> statement-breakpoint
 CREATE INDEX `visits_visitor` ON `visits` (`visitor`,`at`) WHERE "visits"."visitor" IS NOT NULL;
