@@ -9,6 +9,7 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { given, insertion, perApp } from '../db/prepared';
+import { together } from '../db/together';
 import { keys, reports, seenMessages } from '../db/schema';
 import { Problem, problemFrom } from '../http/problem';
 import { readCookie } from '../http/session';
@@ -60,9 +61,9 @@ function refuseReused(app: App, key: string, id: string, body: Buffer): void {
 
 type Take = (app: App, body: never) => Taken;
 
-/** One call of the contract: signature, reading, validation, the work and the log entry, all in one transaction. */
+/** One call of the contract: signature, reading, validation, then the work and its log entry as one piece of a durable transaction. */
 function reportRoute(app: App, call: string, field: string, schema: TSchema, take: Take) {
-  return (req: Request, res: Response) => {
+  return async (req: Request, res: Response) => {
     const raw = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
     const text = raw.toString('utf8');
     const row: LogRow = { call, way: 'server', key: req.get('x-gravenel-key')?.slice(0, 60) ?? null, reference: null, body: text };
@@ -75,7 +76,7 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
         throw new Problem('malformed', 'The body is not valid JSON', { cause });
       }
       row.reference = referenceIn(body, field);
-      const taken = app.transaction(() => {
+      const taken = await together(app)(() => {
         refuseReused(app, signed.key, signed.id, raw);
         validate(schema, body);
         const result = take(app, body as never);
@@ -86,7 +87,7 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
     } catch (thrown) {
       const problem = problemFrom(thrown);
       if (problem.code === 'internal') app.log.error({ err: thrown, call }, 'a report failed');
-      log(app, row, outcomeOf(problem), problem.status, problem.message, null);
+      await together(app)(() => log(app, row, outcomeOf(problem), problem.status, problem.message, null));
       throw problem;
     }
   };

@@ -1,4 +1,5 @@
 import type { Static, TObject } from '@sinclair/typebox';
+import { TypeRegistry } from '@sinclair/typebox';
 import type { ReactNode } from 'react';
 import { useId } from 'react';
 import type { FieldErrors, FieldValues, Path, Resolver, UseFormRegister, UseFormSetError } from 'react-hook-form';
@@ -10,7 +11,7 @@ interface FieldSchema { title?: string; maxLength?: number; examples?: unknown[]
 /** Checks a form by the schema of the contract, with the sentences that the server would say. */
 export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & FieldValues> {
   return async (values) => {
-    const [{ Value }, { TypeRegistry }] = await Promise.all([import('@sinclair/typebox/value'), import('@sinclair/typebox')]);
+    const { Value } = await import('@sinclair/typebox/value');
     // a choice of words is a plain JSON Schema enum, which the checker has to be told of
     TypeRegistry.Set<FieldSchema>('Unsafe', (of, value) => !of.enum || of.enum.includes(value as string));
     const errors: Record<string, { type: string; message: string }> = {};
