@@ -8,11 +8,12 @@ const money = (title: string) => words(title, 30, { least: 1, example: '129.00' 
 const moment = (title: string) => Type.String({ title, format: 'date-time', maxLength: 40, examples: ['2027-03-12T14:05:00+00:00'] });
 const quantity = Type.Integer({ minimum: 1, maximum: 100_000, title: 'Quantity', examples: [1] });
 const currency = words('Currency', 3, { least: 3, example: 'EUR', pattern: '^[A-Z]{3}$' });
-const optional = { visit: Type.Optional(words('Visit', 60)), visitor: Type.Optional(words('Visitor', 60)) };
-const customer = Type.Optional(closed({
+// null says the same as leaving it out: a shop without a visit should not have to build another body
+const optional = { visit: Type.Optional(nullable(words('Visit', 60))), visitor: Type.Optional(nullable(words('Visitor', 60))) };
+const customer = Type.Optional(nullable(closed({
   id: Type.Optional(words('Customer id', 100)), email: Type.Optional(words('Customer e-mail', 254)),
   country: Type.Optional(words('Customer country', 2)), new: Type.Optional(Type.Boolean()),
-}));
+})));
 const line = closed({
   product: reference('Product', 'WHEEL-1'), quantity, amount: money('Amount'),
   discount: Type.Optional(money('Discount')), tax: Type.Optional(money('Tax')), shipping: Type.Optional(money('Shipping')), step: Type.Optional(words('Funnel step', 60)),
@@ -22,8 +23,10 @@ const lines = Type.Array(line, { minItems: 1, maxItems: 200, title: 'Lines' });
 // The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
 export const OrderReport = closed({
   order: reference('Order', 'Q-10042'), payment: Type.Optional(reference('Payment', 'Q-10042-1')), placedAt: moment('Placed at'), currency, lines,
-  ...optional, coupon: Type.Optional(words('Coupon', 60)), customer, subscription: Type.Optional(words('Subscription', 100)),
-  channel: Type.Optional(words('Channel', 60)), test: Type.Optional(Type.Boolean({ title: 'Test' })),
+  // of the whole order, shared over its lines by value; a line may have its own besides
+  discount: Type.Optional(money('Discount')), tax: Type.Optional(money('Tax')), shipping: Type.Optional(money('Shipping')),
+  ...optional, coupon: Type.Optional(nullable(words('Coupon', 60))), customer, subscription: Type.Optional(nullable(words('Subscription', 100))),
+  channel: Type.Optional(nullable(words('Channel', 60))), test: Type.Optional(Type.Boolean({ title: 'Test' })),
 });
 export type OrderReport = (typeof OrderReport)['static'];
 export const RefundReport = closed({

@@ -1,8 +1,8 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { assemble } from '../server/assemble';
 import { deliverWaiting } from '../server/messages/service';
-import { readSettings } from '../server/settings';
+import { readSettings, writableFolder } from '../server/settings';
 import { openStandins, setSwitch } from '../standins/store';
 import { playDemo } from './play';
 import { demoKey, demoProducts } from './scenario';
@@ -19,20 +19,30 @@ function stockShop(file: string): void {
 async function main(): Promise<void> {
   process.env.GRAVENEL_UNDO_SECONDS = '0';
   const settings = readSettings(process.env.GRAVENEL_ROOT ?? process.cwd(), process.env);
-  mkdirSync(settings.data, { recursive: true });
+  writableFolder(settings.data);
+  // made aside and moved at the end: a demo that was interrupted is begun again, not taken for a whole one
+  const making = join(settings.data, 'making');
+  rmSync(making, { recursive: true, force: true });
+  mkdirSync(making);
   let moment = 0;
-  const running = assemble(settings, { now: () => moment, real: Date.now, advance: () => undefined });
-  // history is made in one go and once: it can be made again, so it need not be on disk at every step
+  const running = assemble({ ...settings, data: making }, { now: () => moment, real: Date.now, advance: () => undefined });
   running.app.sqlite.pragma('synchronous = OFF');
   await playDemo(running.app, { set: (at) => { moment = at; } });
   while (await deliverWaiting(running.app, 500));
   running.app.sqlite.pragma('wal_checkpoint(TRUNCATE)');
   running.close();
-  if (settings.standinPort !== null) stockShop(join(settings.data, 'standins.sqlite'));
+  const files = ['seal.key', 'gravenel.sqlite'];
+  if (settings.standinPort !== null) {
+    stockShop(join(making, 'standins.sqlite'));
+    files.unshift('standins.sqlite');
+  }
+  if (settings.seal) files.splice(files.indexOf('seal.key'), 1);
+  for (const file of files) renameSync(join(making, file), join(settings.data, file));
+  rmSync(making, { recursive: true, force: true });
   writeFileSync(join(settings.data, 'demo-sign-ins.txt'), 'This data folder holds the demo.\n');
 }
 
 main().catch((fault: unknown) => {
-  process.stderr.write(`The demo data could not be made: ${fault instanceof Error ? fault.stack ?? fault.message : String(fault)}\n`);
+  process.stderr.write(`The demo data could not be made. ${fault instanceof Error ? fault.message : String(fault)}\n`);
   process.exit(1);
 });

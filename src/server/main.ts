@@ -1,7 +1,6 @@
-import { mkdirSync, accessSync, constants } from 'node:fs';
 import type { Server } from 'node:http';
 import { assemble } from './assemble';
-import { readSettings } from './settings';
+import { readSettings, writableFolder } from './settings';
 
 function listen(server: Server, port: number, what: string): Promise<void> {
   return new Promise((resolve, reject) => {
@@ -9,15 +8,6 @@ function listen(server: Server, port: number, what: string): Promise<void> {
       ? new Error(`Port ${port} is taken, so ${what} cannot start. End the other program, or choose another port with GRAVENEL_PORT.`) : fault));
     server.listen(port, '127.0.0.1', () => resolve());
   });
-}
-
-function writableFolder(folder: string): void {
-  try {
-    mkdirSync(folder, { recursive: true });
-    accessSync(folder, constants.W_OK);
-  } catch {
-    throw new Error(`The data folder ${folder} cannot be written. Choose another with GRAVENEL_DATA.`);
-  }
 }
 
 async function main(): Promise<void> {

@@ -1,3 +1,4 @@
+import { accessSync, constants, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** What the environment decides. Everything has a default that is safe on one machine. */
@@ -12,6 +13,16 @@ export interface Settings {
   logLevel: string;
   migrations: string;
   web: string;
+}
+
+/** Makes the data folder. @throws Error with a sentence if it cannot be written */
+export function writableFolder(folder: string): void {
+  try {
+    mkdirSync(folder, { recursive: true });
+    accessSync(folder, constants.W_OK);
+  } catch {
+    throw new Error(`The data folder ${folder} cannot be written. Choose another with GRAVENEL_DATA.`);
+  }
 }
 
 /** @param root the project's folder @throws Error with a sentence that names the variable */

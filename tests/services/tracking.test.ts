@@ -73,6 +73,12 @@ describe('orders', () => {
     const a = await answer(s.report('orders', order('Q-10', { visit: await s.visit(link), lines })));
     expect(a.commissions[0]!.amount.value).toBe('26.49'); // 12 % of 179.10 = 21.49, and 5.00
   });
+  it('a discount of the whole order is shared over its lines; null says nothing', async () => {
+    const lines = [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }, { product: 'WHEEL-1', quantity: 1, amount: '50.00' }];
+    const a = await answer(s.report('orders', order('Q-14', { visit: await s.visit(link), lines, discount: '10.00', coupon: null, customer: null, channel: null })));
+    expect(a.commissions[0]!.amount.value).toBe('16.80'); // 12 % of 93.33 = 11.20, 12 % of 46.67 = 5.60
+    expect(await answer(s.report('orders', order('Q-15', { lines, discount: '150.01' })))).toMatchObject({ status: 422, errors: [{ pointer: '/discount' }] });
+  });
   it('an order in another currency needs a rate and keeps it', async () => {
     const visit = await s.visit(link);
     const yen = order('Q-11', { visit, currency: 'JPY', placedAt: now(), lines: [{ product: 'WHEEL-1', quantity: 1, amount: '5000' }] });

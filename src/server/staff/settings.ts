@@ -17,7 +17,7 @@ import { endSessionsOf } from '../http/session';
 import { emailKey } from '../../core/recruiting/evidence';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
 import { difference, record } from './audit';
-import { namesOf } from './names';
+import { namesOf, subjectsOf } from './names';
 
 export function readSettings(app: App): Static<typeof ProgrammeOut> {
   const p = theProgramme(app);
@@ -101,6 +101,7 @@ export function listAudit(app: App, filter: { subject?: string; after?: string; 
   const limit = filter.limit ?? 50;
   const found = app.db.select().from(audit).where(and(filter.subject ? eq(audit.subject, filter.subject) : undefined, afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
   const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
-  const name = namesOf(app, rows.flatMap((r) => [r.by, r.subject]));
-  return { next, rows: rows.map((r) => ({ id: r.id, at: r.at, by: name(r.by), action: r.action, subject: name(r.subject), before: r.before, after: r.after })) };
+  const name = namesOf(app, rows.map((r) => r.by));
+  const subject = subjectsOf(app, rows.map((r) => r.subject));
+  return { next, rows: rows.map((r) => ({ id: r.id, at: r.at, by: name(r.by), action: r.action, subject: subject(r.subject), before: r.before, after: r.after })) };
 }

@@ -1,5 +1,5 @@
 import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
-import { parseAmount } from '../../core/money/amount';
+import { parseAmount, split } from '../../core/money/amount';
 import { currencies, isCurrency } from '../../core/money/currency';
 import type { FieldFault } from '../../contract/explain';
 import type { OrderReport } from '../../contract/tracking';
@@ -45,6 +45,17 @@ export function readMoment(app: App, text: string, field: string, title: string,
   return moment;
 }
 
+/** Shares a discount of the whole order over its lines, by what each is worth after its own. */
+function shareDiscount(lines: NormalLine[], discount: number, written: string, faults: FieldFault[]): void {
+  if (discount === 0 || !lines.length) return;
+  const worth = lines.map((l) => Math.max(0, l.amount - l.discount));
+  if (discount > worth.reduce((a, b) => a + b, 0)) {
+    faults.push({ pointer: '/discount', detail: `Discount ${written} is more than the lines are worth`, example: '10.00' });
+    return;
+  }
+  split(discount, worth).forEach((part, i) => { lines[i]!.discount += part; });
+}
+
 /**
  * Reads every value of an order report.
  * @throws Problem `invalid` naming every field at fault at once
@@ -74,6 +85,8 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
     rest.push([line.product.toUpperCase(), line.quantity, amount, discount, ...aside, line.step ?? null]);
     return product ? [{ product, quantity: line.quantity, amount, discount, step: line.step ?? null }] : [];
   });
+  const whole = [money(report.discount, '/discount', 'Discount'), money(report.tax, '/tax', 'Tax'), money(report.shipping, '/shipping', 'Shipping')];
+  shareDiscount(lines, whole[0]!, report.discount ?? '', faults);
   let rateMicros = 1_000_000;
   const day = Number.isNaN(placedAt) ? '' : dayOf(placedAt, zone);
   if (knownCurrency && day) {
@@ -83,6 +96,6 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   }
   if (faults.length) throw invalid(faults);
   const { order: reference, payment = reference, visit = null, visitor = null, coupon = null, customer, subscription = null, channel = null, test = false } = report;
-  const content = JSON.stringify([reference, payment, placedAt, report.currency, rest, visit, visitor, coupon, customer?.id ?? null, customer?.email ?? null, customer?.country ?? null, customer?.new ?? null, subscription, channel, test]);
+  const content = JSON.stringify([reference, payment, placedAt, report.currency, rest, whole, visit, visitor, coupon, customer?.id ?? null, customer?.email ?? null, customer?.country ?? null, customer?.new ?? null, subscription, channel, test]);
   return { reference, payment, placedAt, day, currency: report.currency, rateMicros, lines, visit, visitor, customer: customer?.id ?? null, test, content };
 }

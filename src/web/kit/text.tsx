@@ -1,7 +1,6 @@
 import type { ReactNode } from 'react';
 import type { Money as MoneyValue } from '../../core/money/amount';
 import { formatMoney } from '../../core/money/amount';
-import { formatPercent } from '../../core/money/percent';
 import { useProgramme } from './programme';
 
 /** An amount; below zero in madder with a true minus. */
@@ -12,7 +11,7 @@ export function Money({ of, strong = false }: { of: MoneyValue | null | undefine
 
 /** A part per million as a percentage with one decimal; a dash where there is none. */
 export function Share({ ppm }: { ppm: number | null }) {
-  return ppm === null ? <span className="text-ink3">—</span> : <>{formatPercent(Math.round(ppm / 1000) * 1000)}</>;
+  return ppm === null ? <span className="text-ink3">—</span> : <>{(ppm / 10_000).toFixed(1)} %</>;
 }
 
 export function Day({ at }: { at: number | null }) {

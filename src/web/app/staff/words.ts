@@ -3,7 +3,7 @@ import { formatMoney } from '../../../core/money/amount';
 const actions: Record<string, string> = {
   'run-drafted': 'Payout run drafted', 'run-approved': 'Payout run approved', 'run-sent': 'Payout run sent', 'run-settled': 'Payout run settled', 'run-reopened': 'Payout run taken back to draft', 'run-discarded': 'Payout run discarded',
   'payee-left-out': 'Payee left out', 'payee-taken-in': 'Payee taken in again', 'status-read': 'Status report read', 'rate-changed': 'Commission changed', 'key-created': 'Key made', 'key-shown': 'Secret of a key shown',
-  'payout-details-changed': 'Payout details changed', 'password-set': 'Password set', 'exchange-set': 'Exchange rate set', 'clock-moved': 'Demo clock moved on',
+  'affiliate-moved': 'State changed', 'product-moved': 'State changed', 'timing-changed': 'Payment timing changed', 'payout-details-changed': 'Payout details changed', 'password-set': 'Password set', 'exchange-set': 'Exchange rate set', 'clock-moved': 'Demo clock moved on',
 };
 
 /** What an audit entry says was done. */
@@ -12,7 +12,10 @@ export function actionWords(action: string): string {
   return actions[action] ?? plain[0]!.toUpperCase() + plain.slice(1);
 }
 
-function valueWords(value: unknown, base: string): string {
+const amounts = new Set(['total', 'minimum', 'minimumPayout', 'approvalAbove', 'price']);
+
+function valueWords(field: string, value: unknown, base: string): string {
+  if (amounts.has(field) && typeof value === 'number') return formatMoney({ amount: value, currency: base });
   if (value === null || value === undefined || value === '') return '—';
   if (typeof value === 'object') {
     const reward = value as { type?: string; ppm?: number; amount?: number };
@@ -27,5 +30,5 @@ function valueWords(value: unknown, base: string): string {
 export function changeWords(before: unknown, after: unknown, base: string): string {
   const old = (before ?? {}) as Record<string, unknown>;
   const now = (after ?? {}) as Record<string, unknown>;
-  return Object.keys(now).filter((k) => k !== 'affiliate' && k !== 'from').map((k) => (k in old ? `${k}: ${valueWords(old[k], base)} → ${valueWords(now[k], base)}` : `${k}: ${valueWords(now[k], base)}`)).join(', ');
+  return Object.keys(now).filter((k) => k !== 'affiliate' && k !== 'from' && !((now[k] === null || now[k] === '') && (old[k] ?? null) === null)).map((k) => (k in old ? `${k}: ${valueWords(k, old[k], base)} → ${valueWords(k, now[k], base)}` : `${k}: ${valueWords(k, now[k], base)}`)).join(', ');
 }
