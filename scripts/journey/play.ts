@@ -69,7 +69,8 @@ async function journey(address: string, standins: string, rows: Row[]): Promise<
   check('commission', made.body.rewardText, '12 %');
   const live = await desk.post<{ state: string }>(`/api/v1/products/${made.body.id}/state`, { state: 'live', version: made.body.version });
   check('state', live.body.state, 'live');
-  const key = await desk.post<{ id: string; secret: string }>('/api/v1/connection/keys', { label: 'Shop' });
+  const newKey = await desk.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' });
+  const key = await desk.post<{ id: string; secret: string }>(`/api/v1/connection/keys/${newKey.body.id}/secret`);
   await shop.form('/switches', { key: key.body.id, secret: key.body.secret });
   await shop.form('/shelf', { code: 'WHEEL-1', name: 'Table-top wheel kit', price: '199.00', currency: 'EUR' });
 

@@ -56,8 +56,8 @@ export const readConnection = endpoint('GET', '/api/v1/connection', {
   }),
 });
 export const createKey = endpoint('POST', '/api/v1/connection/keys', {
-  summary: 'Make a signing key', access: owning, once: true, body: closed({ label: words('Label', 60, { least: 1, example: 'Shop' }) }),
-  reply: closed({ id: Type.String(), secret: Type.String() }),
+  summary: 'Make a signing key; its secret is shown by another call, so that no kept answer holds it', access: owning, once: true, body: closed({ label: words('Label', 60, { least: 1, example: 'Shop' }) }),
+  reply: closed({ id: Type.String() }),
 });
 export const revealKey = endpoint('POST', '/api/v1/connection/keys/:id/secret', { summary: 'Show the secret of a key', access: owning, params: closed({ id: Type.String({ maxLength: 60 }) }), reply: closed({ id: Type.String(), secret: Type.String() }) });
 export const listReports = endpoint('GET', '/api/v1/reports', {

@@ -4,6 +4,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ErrorRequestHandler, Express, NextFunction, Request, Response } from 'express';
 import express from 'express';
+import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import QRCode from 'qrcode';
 import { affiliateRoutes } from './affiliates/routes';
@@ -100,6 +101,9 @@ export function createApp(app: App, options: { web: string; aliases: HostAliases
     res.set('cache-control', 'no-store');
     next();
   });
+  // the one form that anybody may send as often as they like
+  server.use('/api/v1/join', rateLimit({ windowMs: 600_000, limit: 300, standardHeaders: 'draft-7', legacyHeaders: false, skip: (req) => req.method === 'GET',
+    handler: (_req, _res, next) => next(new Problem('too-many', 'Too many applications from this address; try again in ten minutes', { retryAfter: 600 })) }));
   const capabilities = [sessionRoutes, productRoutes, recruitingRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
   for (const mount of capabilities) mount(server, app);
   server.get('/api/openapi.json', (_req, res) => { res.json(openApi(app.address)); });

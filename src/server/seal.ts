@@ -1,8 +1,10 @@
-import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHash, createHmac, randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 
 /** Encrypts secrets that must be readable again (signing secrets) under a key that is not in the data file. */
 export interface Seal {
+  /** keyed digest: tells whether two texts are the same without letting one be guessed from it */
+  digest: (text: string) => string;
   close: (plain: string) => string;
   open: (sealed: string) => string;
 }
@@ -10,6 +12,7 @@ export interface Seal {
 /** AES-256-GCM: iv, tag and text, base64, joined by dots. */
 export function sealWith(key: Buffer): Seal {
   return {
+    digest: (text) => createHmac('sha256', key).update(text).digest('hex'),
     close(plain) {
       const iv = randomBytes(12);
       const cipher = createCipheriv('aes-256-gcm', key, iv);

@@ -135,7 +135,7 @@ it(`survives ${kills} kills at random moments of order intake and of sending (se
   await desk.put('/api/v1/settings/money', { bufferDays: 0, clearing: 'automatic', minimumPayout: '0.00', approvalAbove: '', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154', version: 1 });
   const product = (await desk.post<{ id: string; version: number }>('/api/v1/products', { code: 'POT-1', name: 'Pot', description: 'x', currency: 'EUR', price: '100.00', refundDays: 0, salesPage: `${standins}/p/POT-1`, rewardKind: 'percent', reward: '12.5' })).body;
   await desk.post(`/api/v1/products/${product.id}/state`, { state: 'live', version: product.version });
-  const shop: Shop = { key: (await desk.post<{ id: string; secret: string }>('/api/v1/connection/keys', { label: 'Shop' })).body, visits: [] };
+  const shop: Shop = { key: (await desk.post<{ id: string; secret: string }>(`/api/v1/connection/keys/${(await desk.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' })).body.id}/secret`)).body, visits: [] };
   for (const name of ['ann', 'bob', 'cem', 'dee']) {
     await desk.post('/api/v1/join', { name, email: `${name}@potters.example`, country: 'PT', address: '', sites: ['potters.example'], channels: '', note: '', product: '' });
     const { id } = (await desk.get<{ rows: { id: string }[] }>('/api/v1/applications')).body.rows[0]!;

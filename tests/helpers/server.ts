@@ -55,7 +55,8 @@ export async function startServer(): Promise<TestServer> {
   for (const role of ['manager', 'finance', 'viewer'] as const) app.db.insert(staff).values({ id: newId('staff'), name: role, email: `${role}@quernstone.example`, role, password: stored, createdAt: clock.now() }).run();
   const settings = (await owner.get<{ version: number }>('/api/v1/settings')).body;
   await owner.put('/api/v1/settings/money', { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154', version: settings.version });
-  const key = (await owner.post<{ id: string; secret: string }>('/api/v1/connection/keys', { label: 'Shop' })).body;
+  const { id: keyId } = (await owner.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' })).body;
+  const key = (await owner.post<{ id: string; secret: string }>(`/api/v1/connection/keys/${keyId}/secret`)).body;
   const clients = new Map<Role, Client>([['owner', owner]]);
   const plain = new Client(address);
 

@@ -127,8 +127,9 @@ describe('signing in', () => {
 
 describe('secrets at rest', () => {
   it('keeps no session token, no invitation and no signing secret readable', () => {
-    const dump = JSON.stringify([s.app.sqlite.prepare('SELECT * FROM sessions').all(), s.app.sqlite.prepare('SELECT * FROM invitations').all(), s.app.sqlite.prepare('SELECT * FROM keys').all(), s.app.sqlite.prepare('SELECT body FROM messages').all()]);
+    const dump = JSON.stringify([s.app.sqlite.prepare('SELECT * FROM sessions').all(), s.app.sqlite.prepare('SELECT * FROM invitations').all(), s.app.sqlite.prepare('SELECT * FROM keys').all(), s.app.sqlite.prepare('SELECT body FROM messages').all(), s.app.sqlite.prepare('SELECT * FROM answers').all(), s.app.sqlite.prepare('SELECT * FROM audit').all()]);
     expect(dump).not.toContain(s.key.secret);
+    expect(dump).not.toContain('clay on the wheel');
     expect(dump).not.toMatch(/token=/);
     expect((s.app.sqlite.prepare('SELECT token_hash h FROM sessions LIMIT 1').get() as { h: string }).h).toMatch(/^[0-9a-f]{64}$/);
   });

@@ -5,7 +5,6 @@ import type { Endpoint, Role } from '../../contract/endpoint';
 import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
 import { answers } from '../db/schema';
-import { hash } from '../seal';
 import { Problem, refuse } from './problem';
 import { affiliateOf, staffOf } from './session';
 import { validate } from './validate';
@@ -80,7 +79,7 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
     const body: unknown = takesBody && (end.body as TSchema) !== Nothing ? (req.body ?? null) : null;
     if (takesBody) validate(end.body, body);
     const input = { params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res };
-    const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, hash(JSON.stringify(body)), () => handle(input)) : await handle(input);
+    const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, app.seal.digest(JSON.stringify(body)), () => handle(input)) : await handle(input);
     if (reply instanceof FileAnswer) {
       res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);
     } else res.json(reply ?? null);

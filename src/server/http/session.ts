@@ -27,7 +27,7 @@ export function beginSession(app: App, req: Request, res: Response, kind: Sessio
   const now = app.clock.real();
   app.db.delete(sessions).where(or(lt(sessions.seenAt, now - idle), lt(sessions.createdAt, now - absolute))).run();
   app.db.insert(sessions).values({ tokenHash: hash(token), kind, person, createdAt: now, seenAt: now }).run();
-  res.cookie(cookieNames[kind], token, { httpOnly: true, sameSite: 'lax', path: '/', secure: req.secure, maxAge: absolute });
+  res.cookie(cookieNames[kind], token, { httpOnly: true, sameSite: 'lax', path: '/', secure: app.address.startsWith('https:'), maxAge: absolute });
 }
 
 export function endSession(app: App, req: Request, res: Response, kind: SessionKind): void {
@@ -58,7 +58,7 @@ export function staffOf(app: App, req: Request) {
   return row?.active ? row : null;
 }
 
-/** The signed-in affiliate, or null. Blocked affiliates cannot sign in. */
+/** The signed-in affiliate, or null. Whoever is blocked has no portal. */
 export function affiliateOf(app: App, req: Request) {
   const person = personOf(app, req, 'affiliate');
   const row = person ? app.db.select().from(affiliates).where(eq(affiliates.id, person)).get() : undefined;

@@ -16,7 +16,7 @@ export function createKey(app: App, actor: Actor, label: string, fixed?: { id: s
   const secret = fixed?.secret ?? newSecret();
   app.db.insert(keys).values({ id, label, secret: app.seal.close(secret), createdAt: app.clock.now() }).run();
   record(app, actor, 'key-created', id, null, { label });
-  return { id, secret };
+  return { id };
 }
 
 export function revealKey(app: App, actor: Actor, id: string) {

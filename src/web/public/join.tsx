@@ -25,7 +25,7 @@ export default function JoinPage() {
         <p className="text-ink2">Affiliates of</p>
         <h1 className="text-[28px]!">{programme}</h1>
         {intro && <p className="mt-2 max-w-[62ch] font-serif text-[15.5px] leading-relaxed">{intro}</p>}
-        {code && !product && <p role="status" className="mt-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">There is no product {code} to promote now. You can apply to the whole programme.</p>}
+        {code && !product && <p role="status" className="mt-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">No product {code} is open to affiliates at present. You can apply to the whole programme.</p>}
         {product && <section className="mt-5 border-y border-ink py-3"><div className="flex flex-wrap justify-between gap-2"><h2>{product.name}</h2><span>{product.price} · you earn <b>{product.reward}</b></span></div><p className="mt-1 max-w-[62ch] text-ink2">{product.description}</p></section>}
         {!product && products.length > 0 && <table className="sums mt-5"><tbody>{products.map((x) => <tr key={x.code}><td><a className="link" href={`/join/${x.code}`}>{x.name}</a><span className="text-ink3"> {x.price}</span></td><td>you earn <b>{x.reward}</b></td></tr>)}</tbody></table>}
         {said ? <div role="status" className="mt-6 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3"><p className="font-semibold">{said.outcome === 'received' || said.outcome === 'added' ? 'Thank you' : 'We know you'}</p><p className="mt-1">{said.said}</p></div>

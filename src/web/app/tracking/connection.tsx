@@ -73,8 +73,8 @@ function Health() {
   const may = useMay();
   const query = useQuery({ queryKey: ['connection'], queryFn: () => call(readConnection) });
   const [secret, setSecret] = useState<{ id: string; secret: string } | null>(null);
-  const make = useAct(createKey, { done: (r) => { setSecret(r); toast('A key was made'); } });
   const reveal = useAct(revealKey, { done: setSecret });
+  const make = useAct(createKey, { done: (r) => { reveal.mutate({ params: { id: r.id } }); toast('A key was made'); } });
   if (query.error) return <Margin><Failed fault={query.error} /></Margin>;
   if (!query.data) return <Margin><div className="skeleton" /></Margin>;
   const c = query.data;

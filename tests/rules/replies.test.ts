@@ -1,0 +1,74 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { endpoints } from '../../src/contract/index';
+import { ReportAnswer } from '../../src/contract/tracking';
+import { ProblemOut } from '../../src/contract/shared';
+import { faultsOf } from '../../src/server/http/validate';
+import type { TestServer } from '../helpers/server';
+import { startServer } from '../helpers/server';
+
+let s: TestServer;
+const ids: Record<string, string> = {};
+let mine: Awaited<ReturnType<TestServer['affiliate']>>;
+
+beforeAll(async () => {
+  s = await startServer();
+  const owner = await s.as('owner');
+  ids.products = await s.product('WHEEL-1');
+  mine = await s.affiliate('Loam Letters', { timing: 'at-sale' });
+  ids.affiliates = mine.id;
+  const link = await mine.link('WHEEL-1');
+  const at = new Date(s.app.clock.now()).toISOString();
+  await s.report('orders', { order: 'Q-1', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 2, amount: '200.00', discount: '10.00' }], visit: await s.visit(link) });
+  await s.report('orders', { order: 'Q-2', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }], visit: await s.visit(link) });
+  await s.report('refunds', { refund: 'R-1', order: 'Q-1', at, kind: 'refund', lines: [{ product: 'WHEEL-1', amount: '50.00' }] });
+  await s.report('orders', { order: 'Q-3' });
+  const run = (await owner.post<{ id: string; version: number }>('/api/v1/payouts', { cutoff: at.slice(0, 10), minimum: '' })).body;
+  ids.payouts = run.id;
+  await owner.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version });
+  await owner.post(`/api/v1/payouts/${run.id}/send`, { version: run.version + 1 });
+  await (await s.as('viewer')).post('/api/v1/join', { name: 'Waiting', email: 'w@waiting.example', country: 'PT', address: '', sites: ['waiting.example'], channels: '', note: 'Hello', product: '' });
+  const one = (sql: string) => s.app.sqlite.prepare(sql).pluck().get() as string;
+  ids.applications = one("SELECT id FROM applications WHERE state = 'waiting'");
+  ids.orders = one("SELECT id FROM orders WHERE reference = 'Q-1'");
+  ids.earnings = ids.orders;
+  ids.reports = one('SELECT id FROM reports LIMIT 1');
+  ids.payments = one('SELECT id FROM payments');
+});
+afterAll(() => s.close());
+
+const reading = endpoints.filter(([, end]) => end.method === 'GET');
+
+describe('every answer is what the contract says', () => {
+  it.each(reading)('%s', async (_, end) => {
+    const parts = end.path.split('/');
+    const path = end.path.replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '');
+    expect(path).not.toContain(':');
+    const client = end.access === 'affiliate' ? mine.client : await s.as('owner');
+    const answer = await client.get(end.path.endsWith('/search') ? `${path}?q=loam` : path);
+    expect(answer.status, answer.text).toBe(200);
+    if (end.media) expect(answer.headers.get('content-type')).toContain(end.media);
+    else expect(faultsOf(end.reply, answer.body)).toEqual([]);
+  });
+  it('so are the answers to reports, and refusals', async () => {
+    const at = new Date(s.app.clock.now()).toISOString();
+    const order = { order: 'Q-9', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }] };
+    for (const body of [order, order, { ...order, order: 'Q-10', visit: await s.visit(await mine.link('WHEEL-1')) }]) {
+      expect(faultsOf(ReportAnswer, (await s.report('orders', body)).body)).toEqual([]);
+    }
+    for (const refused of [await s.report('orders', {}), await s.report('orders', order, { 'x-gravenel-key': 'x' }), await (await s.as('viewer')).post('/api/v1/products', {}), await mine.client.get('/api/v1/products')]) {
+      expect(faultsOf(ProblemOut, refused.body)).toEqual([]);
+      expect(refused.headers.get('content-type')).toContain('application/problem+json');
+    }
+  });
+});
+
+describe('the contract', () => {
+  it('asks for a key wherever money moves or something is decided', () => {
+    const without = endpoints.filter(([, e]) => e.method !== 'GET' && Array.isArray(e.access) && !e.once).map(([name]) => name);
+    // these are harmless when repeated: the bank knows a file by its id, a status report changes nothing twice, a secret is only shown
+    expect(without.sort()).toEqual(['collectStatus', 'deliverRun', 'revealKey']);
+  });
+  it('lets a viewer change nothing', () => {
+    expect(endpoints.filter(([, e]) => e.method !== 'GET' && Array.isArray(e.access) && (e.access as string[]).includes('viewer')).map(([name]) => name)).toEqual([]);
+  });
+});

@@ -1,0 +1,107 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Client } from '../../scripts/journey/client';
+import type { TestServer } from '../helpers/server';
+import { startServer } from '../helpers/server';
+
+let s: TestServer;
+let shop: Client;
+let link: string;
+beforeAll(async () => {
+  s = await startServer();
+  await s.product('WHEEL-1', { salesPage: `${s.standins}/p/WHEEL-1` });
+  const loam = await s.affiliate('Loam Letters');
+  link = await loam.link('WHEEL-1');
+  shop = new Client(s.standins);
+  await shop.form('/switches', { key: s.key.id, secret: s.key.secret });
+  await shop.form('/shelf', { code: 'wheel-1', name: 'Table-top wheel kit', price: '100', currency: 'EUR' });
+});
+afterAll(() => s.close());
+const buy = async (fields: Record<string, string> = {}) => {
+  const answer = await shop.form('/checkout/WHEEL-1', { gvn: await s.visit(link), quantity: '1', buyer: 'buyer@potlovers.example', card: '1000 2000 3000 4000', ...fields });
+  return { status: answer.status, text: answer.text, reference: (answer.headers.get('location') ?? '').split('/').pop()! };
+};
+const order = async (reference: string) => ((await (await s.as('viewer')).get<{ rows: { affiliate: string | null; commission: { amount: number } | null }[] }>(`/api/v1/orders?q=${reference}`)).body.rows);
+const switches = (on: Record<string, string>) => shop.form('/switches', on);
+
+describe('the shop', () => {
+  it('charges nothing for a refused card or a quantity that is none', async () => {
+    expect((await buy({ card: '1000 2000 3000 9999' })).text).toContain('The card was refused');
+    expect((await buy({ quantity: '0' })).text).toContain('whole number from 1 to 99');
+    expect((await shop.get('/')).text).not.toContain('Q-10001');
+  });
+  it('reports late when told to', async () => {
+    await switches({ 'shop-late': 'on' });
+    const { reference } = await buy();
+    expect(await order(reference)).toEqual([]);
+    await shop.form(`/orders/${reference}/report`, {});
+    expect(await order(reference)).toMatchObject([{ affiliate: 'Loam Letters', commission: { amount: 1000 } }]);
+    await switches({});
+  });
+  it('loses the click when told to', async () => {
+    await switches({ 'shop-lose': 'on' });
+    expect(await order((await buy()).reference)).toMatchObject([{ affiliate: null, commission: null }]);
+    await switches({});
+  });
+  it('leaves out a field when told to, and shows what Gravenel says', async () => {
+    await switches({ 'shop-omit': 'on' });
+    const { reference } = await buy();
+    expect(await order(reference)).toEqual([]);
+    expect((await shop.get(`/orders/${reference}`)).text).toContain('Currency is missing');
+    await switches({});
+  });
+  it('reports both ways when told to, and the order counts once', async () => {
+    await switches({ 'shop-picture': 'on' });
+    const { reference } = await buy();
+    const picture = /<img src="([^"]+)"/.exec((await shop.get(`/orders/${reference}`)).text)![1]!.replaceAll('&#38;', '&');
+    expect((await new Client(s.address).get(picture)).headers.get('x-gravenel-outcome')).toBe('already-recorded');
+    expect(await order(reference)).toHaveLength(1);
+    await switches({});
+  });
+  it('gives back a part, and no more than there is', async () => {
+    const { reference } = await buy();
+    await shop.form(`/orders/${reference}/refund`, { amount: '40.00', kind: 'refund' });
+    expect(await order(reference)).toMatchObject([{ commission: { amount: 600 } }]);
+    await shop.form(`/orders/${reference}/refund`, { amount: '60.01', kind: 'refund' });
+    expect((await shop.get(`/orders/${reference}`)).text).toContain('more than the 60.00 EUR left');
+    expect(await order(reference)).toMatchObject([{ commission: { amount: 600 } }]);
+  });
+  it('keeps what is typed harmless', async () => {
+    await shop.form('/shelf', { code: 'X-1', name: '<script>alert(1)</script>', price: '1.00', currency: 'EUR' });
+    expect((await shop.get('/')).text).not.toContain('<script>alert(1)');
+  });
+});
+
+describe('the bank', () => {
+  const file = (sum: string, count = '1') => `<?xml version="1.0"?><Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.001.001.09"><CstmrCdtTrfInitn><GrpHdr><MsgId>M-1</MsgId><NbOfTxs>${count}</NbOfTxs><CtrlSum>${sum}</CtrlSum></GrpHdr><PmtInf><CdtTrfTxInf><PmtId><EndToEndId>E-1</EndToEndId></PmtId><Amt><InstdAmt Ccy="EUR">12.50</InstdAmt></Amt><Cdtr><Nm>Ann &amp; Co</Nm></Cdtr><CdtrAcct><Id><IBAN>GB33BUKB20201555555555</IBAN></Id></CdtrAcct></CdtTrfTxInf></PmtInf></CstmrCdtTrfInitn></Document>`;
+  const hand = (xml: string) => shop.send<{ said?: string; repeated?: boolean }>('POST', '/bank/files', xml, { 'content-type': 'application/xml' });
+  it('refuses sums and counts that do not fit, and what is no payment file', async () => {
+    expect((await hand(file('12.51'))).body.said).toContain('CtrlSum');
+    expect((await hand(file('12.50', '2'))).body.said).toContain('NbOfTxs');
+    expect((await hand('<Document/>')).body.said).toContain('pain.001');
+  });
+  it('takes the same file once', async () => {
+    expect((await hand(file('12.50'))).status).toBe(201);
+    expect((await hand(file('12.50'))).body).toMatchObject({ repeated: true });
+  });
+  it('answers, returns an answered payment later, and can be down', async () => {
+    await shop.form('/bank/files/M-1/answer', {});
+    await shop.form('/bank/files/M-1/answer', { returning: 'on', 'E-1': 'AC04' });
+    const reports = (await shop.get<{ content: string }[]>('/bank/reports.json')).body;
+    expect(reports.map((r) => /<TxSts>(\w+)</.exec(r.content)![1])).toEqual(['ACSC', 'RJCT']);
+    await shop.form('/bank/switches', { 'bank-down': 'on' });
+    expect((await hand(file('12.50'))).status).toBe(503);
+    expect((await (await s.as('finance')).post('/api/v1/payouts/collect')).body).toMatchObject({ status: 503, code: 'unavailable', detail: 'The bank does not answer; nothing was changed' });
+    await shop.form('/bank/switches', {});
+  });
+});
+
+describe('the mail room', () => {
+  it('shows each message and gives it as .eml', async () => {
+    const id = (await shop.get<{ id: string }[]>('/mailroom/messages.json')).body[0]!.id;
+    expect((await shop.get(`/mailroom/${id}`)).text).toContain('Quernstone Clayworks');
+    const eml = await shop.get(`/mailroom/${id}.eml`);
+    expect(eml.headers.get('content-type')).toContain('message/rfc822');
+    expect(eml.text).toMatch(/^(From|To|Subject): /m);
+    expect((await shop.get('/mailroom/nothing')).status).toBe(404);
+  });
+});
