@@ -114,7 +114,7 @@ async function journey(address: string, standins: string, rows: Row[]): Promise<
   const today = new Date((await desk.get<{ now: number }>('/api/v1/clock')).body.now).toISOString().slice(0, 10);
   const draft = await desk.post<Run>('/api/v1/payouts', { cutoff: today, minimum: '25.00' });
   check('proposed', draft.body.payments.map((p) => `${p.name} ${shown(p.amount)}`).join(', '), 'Loam Letters 59.64 EUR');
-  const approved = await desk.post<Run>(`/api/v1/payouts/${draft.body.id}/approve`, { version: draft.body.version });
+  const approved = await desk.post<Run>(`/api/v1/payouts/${draft.body.id}/approve`, { version: draft.body.version, total: draft.body.total.amount });
   check('approved', `${approved.body.state} ${shown(approved.body.total)}`, 'approved 59.64 EUR');
   await checkBalances('0.00', '0.00', '59.64', '0.00');
   const sent = await desk.post<Run>(`/api/v1/payouts/${draft.body.id}/send`, { version: approved.body.version });
@@ -136,7 +136,7 @@ async function journey(address: string, standins: string, rows: Row[]): Promise<
 
   step = 'Second run';
   const again = await desk.post<Run>('/api/v1/payouts', { cutoff: today, minimum: '25.00' });
-  const steps = await desk.post<Run>(`/api/v1/payouts/${again.body.id}/approve`, { version: again.body.version });
+  const steps = await desk.post<Run>(`/api/v1/payouts/${again.body.id}/approve`, { version: again.body.version, total: again.body.total.amount });
   const gone = await desk.post<Run>(`/api/v1/payouts/${again.body.id}/send`, { version: steps.body.version });
   await desk.post(`/api/v1/payouts/${again.body.id}/deliver`, { version: gone.body.version });
   const newest = (await shop.get<{ id: string }[]>('/bank/files.json')).body.at(-1)!;

@@ -3,8 +3,10 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 
-export const root = join(import.meta.dirname, '../..');
+// not import.meta.dirname: a Node that is too old must get as far as the sentence that says so
+export const root = fileURLToPath(new URL('../..', import.meta.url)).replace(/[\\/]$/, '');
 
 /** Ends with a sentence, not a stack. */
 export function fail(sentence) {

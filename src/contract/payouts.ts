@@ -30,7 +30,10 @@ export const excludePayee = endpoint('POST', '/api/v1/payouts/:id/exclude', {
   summary: 'Leave a payee out of a draft, or take it in again', access: paying, params: ById, once: true, reply: RunOut,
   body: closed({ affiliate: Id, exclude: Type.Boolean(), version: Version }),
 });
-export const approveRun = step('approve', 'Approve a draft: amounts are taken into the run');
+export const approveRun = endpoint('POST', '/api/v1/payouts/:id/approve', {
+  summary: 'Approve a draft: amounts are taken into the run. Refused if the total is no longer the one that was looked at.', access: paying, params: ById, once: true, reply: RunOut,
+  body: closed({ version: Version, total: Type.Integer({ title: 'Total', minimum: 0, examples: [320418], description: 'minor units, as shown' }) }),
+});
 export const reopenRun = step('reopen', 'Take an approved run back to draft');
 export const discardRun = step('discard', 'Discard a draft');
 export const sendRun = step('send', 'Send: write the payment file, once');

@@ -222,8 +222,9 @@ function buy(app: App, plan: (at: number, act: () => void) => void, p: Purchase)
 /** A past payout run: drafted by finance, approved by the owner, settled but for one line if a reason is given. */
 function payRun(app: App, owner: Actor, finance: Actor, cutoff: string, last: string): void {
   const id = createRun(app, finance, { cutoff, minimum: '25.00' });
-  if (!planOf(app, runById(app, id)).payments.length) return;
-  approveRun(app, owner, id, runById(app, id).version);
+  const { payments: proposed, total } = planOf(app, runById(app, id));
+  if (!proposed.length) return;
+  approveRun(app, owner, id, runById(app, id).version, total);
   sendRun(app, finance, id, runById(app, id).version);
   const rows = app.db.select().from(payments).where(eq(payments.run, id)).orderBy(payments.id).all();
   const lines = rows.map((r, i) => `${r.endToEnd},${i === rows.length - 1 && last !== 'ACSC' ? `RJCT,${last}` : 'ACSC,'}`);

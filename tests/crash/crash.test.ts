@@ -51,6 +51,9 @@ interface Shop { key: { id: string; secret: string }; visits: string[] }
 /** Sends orders and refunds without a pause until the server is gone. */
 async function sell(address: string, shop: Shop, round: number, ack: Acknowledged, random: Seeded): Promise<void> {
   const client = new Client(address);
+  const ahead = (await client.get<{ now: number }>('/api/v1/clock').catch(() => null))?.body.now ?? Date.now();
+  const offset = ahead - Date.now();
+  const now = () => new Date(Date.now() + offset).toISOString();
   for (let n = 0; ; n += 1) {
     const reference = `K-${round}-${n}`;
     const send = async (call: string, body: object) => {
@@ -59,9 +62,9 @@ async function sell(address: string, shop: Shop, round: number, ack: Acknowledge
       return (await client.send('POST', `/api/track/v1/${call}`, text, headers)).status;
     };
     try {
-      const status = await send('orders', { order: reference, placedAt: new Date().toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount: `${random.whole(20, 300)}.${random.whole(10, 99)}` }], visit: random.pick(shop.visits) });
+      const status = await send('orders', { order: reference, placedAt: now(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount: `${random.whole(20, 300)}.${random.whole(10, 99)}` }], visit: random.pick(shop.visits) });
       if (status === 201) ack.orders.add(reference);
-      if (n % 4 === 0 && (await send('refunds', { refund: `R-${reference}`, order: reference, at: new Date().toISOString(), kind: 'refund', full: true })) === 201) ack.refunds.add(`R-${reference}`);
+      if (n % 4 === 0 && (await send('refunds', { refund: `R-${reference}`, order: reference, at: now(), kind: 'refund', full: true })) === 201) ack.refunds.add(`R-${reference}`);
     } catch {
       return;
     }
@@ -70,7 +73,7 @@ async function sell(address: string, shop: Shop, round: number, ack: Acknowledge
 
 /** Drafts, approves, sends, hands over and settles runs until the server is gone; takes up what an earlier crash left. */
 async function pay(address: string, standins: string, ack: Acknowledged): Promise<void> {
-  interface Run { id: string; state: string; version: number }
+  interface Run { id: string; state: string; version: number; total: { amount: number } }
   const desk = new Client(address);
   const bank = new Client(standins);
   try {
@@ -79,7 +82,7 @@ async function pay(address: string, standins: string, ack: Acknowledged): Promis
     for (;;) {
       const open = (await desk.get<{ rows: { id: string; state: string }[] }>('/api/v1/payouts')).body.rows.find((r) => r.state !== 'settled');
       let run = open ? (await desk.get<Run>(`/api/v1/payouts/${open.id}`)).body : (await desk.post<Run>('/api/v1/payouts', { cutoff: await today(), minimum: '0.00' })).body;
-      if (run.state === 'draft') run = (await desk.post<Run>(`/api/v1/payouts/${run.id}/approve`, { version: run.version })).body;
+      if (run.state === 'draft') run = (await desk.post<Run>(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount })).body;
       if (run.state === 'approved') {
         run = (await desk.post<Run>(`/api/v1/payouts/${run.id}/send`, { version: run.version })).body;
         if (run.state === 'sent') ack.sent.add(run.id);

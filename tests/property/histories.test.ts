@@ -9,7 +9,7 @@ import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { clearDue, declineCommission } from '../../src/server/ledger/journal';
 import { balancesOf, readBalances } from '../../src/server/ledger/service';
 import { readRun } from '../../src/server/payouts/read';
-import { approveRun, createRun, discardRun, reopenRun, runById, sendRun } from '../../src/server/payouts/runs';
+import { approveRun, createRun, discardRun, planOf, reopenRun, runById, sendRun } from '../../src/server/payouts/runs';
 import { readStatus } from '../../src/server/payouts/settle';
 import { createProduct, moveProduct } from '../../src/server/products/service';
 import { approve } from '../../src/server/recruiting/service';
@@ -76,7 +76,7 @@ function play(world: World, step: Step): void {
     case 'run': inOne(() => {
       const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
       if (step.n % 5 === 0) return discardRun(app, finance, id, 1);
-      approveRun(app, owner, id, 1);
+      approveRun(app, owner, id, 1, planOf(app, runById(app, id)).total);
       if (step.n % 3 !== 0) sendRun(app, finance, id, 2);
       return undefined;
     }); return;

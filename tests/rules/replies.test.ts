@@ -22,9 +22,9 @@ beforeAll(async () => {
   await s.report('orders', { order: 'Q-2', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }], visit: await s.visit(link) });
   await s.report('refunds', { refund: 'R-1', order: 'Q-1', at, kind: 'refund', lines: [{ product: 'WHEEL-1', amount: '50.00' }] });
   await s.report('orders', { order: 'Q-3' });
-  const run = (await owner.post<{ id: string; version: number }>('/api/v1/payouts', { cutoff: at.slice(0, 10), minimum: '' })).body;
+  const run = (await owner.post<{ id: string; version: number; total: { amount: number } }>('/api/v1/payouts', { cutoff: at.slice(0, 10), minimum: '' })).body;
   ids.payouts = run.id;
-  await owner.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version });
+  await owner.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount });
   await owner.post(`/api/v1/payouts/${run.id}/send`, { version: run.version + 1 });
   await (await s.as('viewer')).post('/api/v1/join', { name: 'Waiting', email: 'w@waiting.example', country: 'PT', address: '', sites: ['waiting.example'], channels: '', note: 'Hello', product: '' });
   const one = (sql: string) => s.app.sqlite.prepare(sql).pluck().get() as string;

@@ -19,8 +19,8 @@ beforeAll(async () => {
   await s.report('orders', { order: 'Q-1', placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 2, amount: '200.00' }], visit: await s.visit(await affiliate.link('WHEEL-1')) });
   const finance = await s.as('finance');
   const day = new Date(s.app.clock.now()).toISOString().slice(0, 10);
-  const run = (await finance.post<{ id: string; version: number }>('/api/v1/payouts', { cutoff: day, minimum: '' })).body;
-  await finance.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version });
+  const run = (await finance.post<{ id: string; version: number; total: { amount: number } }>('/api/v1/payouts', { cutoff: day, minimum: '' })).body;
+  await finance.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount });
   await finance.post(`/api/v1/payouts/${run.id}/send`, { version: run.version + 1 });
   order = (await affiliate.client.get<{ rows: { order: string }[] }>('/api/v1/portal/earnings')).body.rows[0]!.order;
   payment = (await affiliate.client.get<{ rows: { id: string }[] }>('/api/v1/portal/payments')).body.rows[0]!.id;

@@ -20,6 +20,11 @@ const envFor = (more: Record<string, string>) => ({ ...process.env, GRAVENEL_ROO
 const tryStart = (more: Record<string, string>, program = 'main') => spawnSync(process.execPath, [join(root, `dist/server/${program}.cjs`)], { env: envFor(more), encoding: 'utf8', timeout: 30_000 });
 
 describe('what keeps it from starting is said in a sentence', () => {
+  it('a Node that is too old', () => {
+    const older = 'data:text/javascript,Object.defineProperty(process,"versions",{value:{...process.versions,node:"18.19.0"}})';
+    const { status, stderr } = spawnSync(process.execPath, ['--import', older, join(root, 'scripts/start.mjs')], { encoding: 'utf8', timeout: 30_000 });
+    expect([status, stderr]).toEqual([1, 'Gravenel needs Node.js 20.11 or newer; this is 18.19.0.\n']);
+  });
   it('a port that is taken', async () => {
     const port = await freePorts();
     const other = createServer();

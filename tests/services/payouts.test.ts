@@ -31,7 +31,7 @@ const sell = async (who: number, amount: string) => {
   return `P-${serial}`;
 };
 const draft = async (minimum = '') => (await finance.post<Run & Fault>('/api/v1/payouts', { cutoff: day(), minimum })).body;
-const step = async (run: Run, act: string, client = finance) => (await client.post<Run & Fault>(`/api/v1/payouts/${run.id}/${act}`, { version: run.version }));
+const step = async (run: Run, act: string, client = finance) => (await client.post<Run & Fault>(`/api/v1/payouts/${run.id}/${act}`, { version: run.version, ...(act === 'approve' ? { total: run.total.amount } : {}) }));
 const status = (content: string) => finance.post<{ settled: number; failed: number; returned: number; unchanged: number; unknown: string[]; said: string } & Fault>('/api/v1/payouts/status', { name: 'status', content });
 const endToEnd = (run: Run) => s.app.sqlite.prepare('SELECT end_to_end e, affiliate a FROM payments WHERE run = ?').all(run.id) as { e: string; a: string }[];
 
@@ -49,6 +49,17 @@ describe('a payout run', () => {
     expect(without.leftOut.find((l) => l.byHand)).toMatchObject({ name: 'Ann Ash', amount: { amount: 5000 } });
     expect((await step(without, 'approve')).body).toMatchObject({ code: 'conflict', detail: expect.stringContaining('Nobody can be paid') });
     expect((await step(without, 'discard')).body.state).toBe('discarded');
+  });
+  it('is not approved with another total than the one that was looked at', async () => {
+    const late = await sell(0, '100.00');
+    const run = await draft();
+    await sell(0, '50.00'); // cleared after the draft was made: waits for the next run
+    expect((await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body.total).toEqual(run.total);
+    await s.report('refunds', { refund: `R-${late}`, order: late, at: new Date(s.app.clock.now()).toISOString(), kind: 'refund', full: true });
+    expect((await step(run, 'approve')).body).toMatchObject({ code: 'stale', detail: expect.stringMatching(/^The total is €[\d.,]+ now, no longer €[\d.,]+: look/) });
+    expect((await step((await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body, 'approve')).body.state).toBe('approved');
+    const approved = (await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body;
+    await step((await step(approved, 'reopen')).body, 'discard');
   });
   it('goes back to draft before it is sent, and is never sent twice', async () => {
     const run = await draft();

@@ -18,13 +18,17 @@ export function payoutRoutes(server: Express, app: App): void {
     excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version);
     return readRun(app, params.id, actor.id);
   });
-  const steps = [[contract.approveRun, approveRun], [contract.reopenRun, reopenRun], [contract.discardRun, discardRun], [contract.sendRun, sendRun]] as const;
+  const steps = [[contract.reopenRun, reopenRun], [contract.discardRun, discardRun], [contract.sendRun, sendRun]] as const;
   for (const [end, act] of steps) {
     serve(server, app, end, ({ actor, params, body }) => {
       act(app, actor, params.id, body.version);
       return readRun(app, params.id, actor.id);
     });
   }
+  serve(server, app, contract.approveRun, ({ actor, params, body }) => {
+    approveRun(app, actor, params.id, body.version, body.total);
+    return readRun(app, params.id, actor.id);
+  });
   serve(server, app, contract.deliverRun, async ({ actor, params }) => {
     await deliverRun(app, params.id);
     return readRun(app, params.id, actor.id);

@@ -63,7 +63,8 @@ export function createRun(app: App, actor: Actor, input: { cutoff: string; minim
   if (open) throw new Problem('conflict', `Run ${open.number} is still ${open.state}; send or discard it first`);
   const number = (app.db.select({ n: sql<number>`coalesce(max(${runs.number}), 0)` }).from(runs).get()?.n ?? 0) + 1;
   const id = newId('run');
-  const cutoff = startOfDay(addDays(input.cutoff, 1), zone);
+  // what clears after the draft was made waits for the next run, so that the total stands still while it is looked over
+  const cutoff = Math.min(startOfDay(addDays(input.cutoff, 1), zone), app.clock.now() + 1);
   app.db.insert(runs).values({ id, number, state: 'draft', cutoff, minimum: parsed.value, createdAt: app.clock.now(), createdBy: actor.id }).run();
   record(app, actor, 'run-drafted', id, null, { number, cutoff: input.cutoff, minimum: parsed.value });
   return id;
@@ -84,11 +85,18 @@ export function needsSecond(app: App, run: RunRecord, total: number, actor: stri
   return `Above ${formatMoney({ amount: approvalAbove, currency: base })} a second person approves: you drafted this run yourself`;
 }
 
-/** Approves a draft: the amounts are fixed and taken out of the cleared balances. */
-export function approveRun(app: App, actor: Actor, id: string, version: number): void {
+/**
+ * Approves a draft: the amounts are fixed and taken out of the cleared balances.
+ * @param total what the person saw, minor units: if a refund or a clearing has changed it since, nothing is approved
+ */
+export function approveRun(app: App, actor: Actor, id: string, version: number, total: number): void {
   const run = step(app, id, version, 'approved');
   const plan = planOf(app, run);
   if (!plan.payments.length) throw new Problem('conflict', 'Nobody can be paid in this run: see why each payee is left out');
+  const { base } = theProgramme(app);
+  if (plan.total !== total) {
+    throw new Problem('stale', `The total is ${formatMoney({ amount: plan.total, currency: base })} now, no longer ${formatMoney({ amount: total, currency: base })}: look the payees over again`);
+  }
   const second = needsSecond(app, run, plan.total, actor.id);
   if (second) throw new Problem('forbidden', second);
   const details = new Map(app.db.select().from(affiliates).where(inArray(affiliates.id, plan.payments.map((p) => p.affiliate))).all().map((a) => [a.id, a]));

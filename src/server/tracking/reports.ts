@@ -31,6 +31,8 @@ interface LogRow {
 }
 
 const keptBody = 20_000;
+// anybody can send what is not signed: little of it is kept
+const keptUnsigned = 500;
 
 const statements = perApp((app) => ({
   report: insertion(app, reports), see: insertion(app, seenMessages),
@@ -39,7 +41,7 @@ const statements = perApp((app) => ({
 
 /** Writes a report and its outcome into the log that the Connection page shows. */
 export function log(app: App, row: LogRow, outcome: string, status: number, said: string, order: string | null): void {
-  statements(app).report.run({ id: newId('report'), at: app.clock.now(), ...row, body: row.body.slice(0, keptBody), outcome, status, said: said.slice(0, 1000), order });
+  statements(app).report.run({ id: newId('report'), at: app.clock.now(), ...row, body: row.body.slice(0, outcome === 'not-signed' ? keptUnsigned : keptBody), outcome, status, said: said.slice(0, 1000), order });
 }
 
 function outcomeOf(problem: Problem): string {
@@ -136,9 +138,10 @@ const perMinute = () => Number(process.env.GRAVENEL_REPORTS_PER_MINUTE ?? 6000);
 export function reportRoutes(server: Express, app: App): void {
   const limit = rateLimit({
     windowMs: 60_000, limit: perMinute(), standardHeaders: 'draft-7', legacyHeaders: false, validate: false,
-    keyGenerator: (req: Request) => req.get('x-gravenel-key') ?? 'none',
+    keyGenerator: (req: Request) => req.get('x-gravenel-key') ?? `from ${req.ip ?? 'nowhere'}`,
     handler: (_req: Request, _res: Response, next: NextFunction) => next(new Problem('too-many', `More than ${perMinute()} reports in a minute; send this one again later`, { retryAfter: 60 })),
   });
+  server.use(['/api/track', '/px'], (_req, res, next) => { res.set('x-content-type-options', 'nosniff'); next(); });
   const raw = express.raw({ type: () => true, limit: '256kb' });
   server.post('/api/track/v1/orders', limit, raw, reportRoute(app, 'order', 'order', OrderReport, (a, body: OrderReport) => takeOrder(a, normaliseOrder(a, body), 'server')));
   server.post('/api/track/v1/refunds', limit, raw, reportRoute(app, 'refund', 'refund', RefundSchema, (a, body: RefundReport) => takeRefund(a, body)));

@@ -55,7 +55,11 @@ function Run({ run }: { run: RunOut }) {
     ...(pay && run.state === 'draft' ? [{ key: 'x', what: 'leave this payee out', act: () => { if (cursor.row) exclude.mutate({ params: { id: run.id }, body: { affiliate: cursor.row.affiliate, exclude: true, version: run.version } }); } }] : []),
     { key: 'Escape', what: 'back to the runs', act: () => void navigate('/payouts') },
   ]);
-  const act = (step: Step) => ({ approve, send, discard, reopen })[step].mutate({ params: { id: run.id }, body: { version: run.version } });
+  const act = (step: Step) => {
+    const given = { params: { id: run.id }, body: { version: run.version } };
+    if (step === 'approve') approve.mutate({ ...given, body: { ...given.body, total: run.total.amount } });
+    else ({ send, discard, reopen })[step].mutate(given);
+  };
   const busy = approve.isPending || send.isPending || discard.isPending || reopen.isPending;
   const titles: Record<Step, string> = { approve: `Approve ${payees}, ${total}`, send: `Send ${payees}, ${total}`, discard: `Discard run ${run.number}`, reopen: `Take run ${run.number} back to draft` };
   const abouts: Record<Step, string> = { approve: 'The amounts are fixed and leave the cleared balances. It can still be taken back before it is sent.', send: 'The payment file is written, once, and each payee is told with the date promised. This cannot be taken back.', discard: 'Nothing has moved; the balances stay cleared.', reopen: 'The amounts return to the cleared balances.' };
