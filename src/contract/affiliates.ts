@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { endpoint, managing, readers } from './endpoint';
+import { endpoint, managing, paying, readers } from './endpoint';
 import { timings } from './recruiting';
 import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, words } from './shared';
 
@@ -31,6 +31,10 @@ export const readAffiliate = endpoint('GET', '/api/v1/affiliates/:id', { summary
 export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
   summary: 'Pause, resume, end or block', access: managing, params: ById, reply: AffiliateOut, once: true,
   body: closed({ state: oneOf('State', ['active', 'paused', 'ended', 'blocked']), reason: words('Reason', 500), version: Version }),
+});
+export const giveUpBalance = endpoint('POST', '/api/v1/affiliates/:id/give-up', {
+  summary: 'Write off a negative balance that will not be netted any more', access: paying, params: ById, reply: AffiliateOut, once: true,
+  body: closed({ reason: words('Reason', 500, { least: 3, example: 'Left the programme; too small to ask for' }) }),
 });
 export const setTiming = endpoint('PUT', '/api/v1/affiliates/:id/timing', {
   summary: 'At sale or after hold, from now on', access: managing, params: ById, reply: AffiliateOut, once: true,

@@ -18,7 +18,7 @@ const line = closed({
   product: reference('Product', 'WHEEL-1'), quantity, amount: money('Amount'),
   discount: Type.Optional(money('Discount')), tax: Type.Optional(money('Tax')), shipping: Type.Optional(money('Shipping')), step: Type.Optional(words('Funnel step', 60)),
 });
-const lines = Type.Array(line, { minItems: 1, maxItems: 200, title: 'Lines' });
+const lines = Type.Array(line, { minItems: 1, maxItems: 200, title: 'Lines', examples: ['[{ "product": "WHEEL-1", "quantity": 1, "amount": "199.00" }]'] });
 
 // The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
 export const OrderReport = closed({
@@ -85,6 +85,10 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
 export const declineCommission = endpoint('POST', '/api/v1/commissions/:id/decline', {
   summary: 'Decline a commission that has not been paid, with a reason the affiliate reads', access: paying, params: ById, once: true,
   body: closed({ reason: words('Reason', 500, { least: 3, example: 'Own purchase, excluded by the policy' }) }), reply: closed({ state: Type.String() }),
+});
+export const correctCommission = endpoint('POST', '/api/v1/commissions/:id/correct', {
+  summary: 'Correct a commission by a difference, up or down, with a reason the affiliate reads', access: paying, params: ById, once: true,
+  body: closed({ difference: words('Difference', 30, { least: 1, example: '-2.50' }), reason: words('Reason', 500, { least: 3, example: 'The agreed rate was 14 %' }) }), reply: closed({ state: Type.String(), left: MoneyOut }),
 });
 export const clearCommissions = endpoint('POST', '/api/v1/commissions/clear', {
   summary: 'Clear held commissions whose clearing date has passed', access: paying, once: true,

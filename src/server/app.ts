@@ -81,9 +81,9 @@ function classesFor(server: Express): { IncomingMessage: typeof IncomingMessage;
 
 /**
  * Builds the HTTP server: the redirect in front, then Express with every capability.
- * @param web folder of the built interface
+ * @param options folders of the built interface and of the documents, and the made-up hosts that stand-ins play
  */
-export function createApp(app: App, options: { web: string; aliases: HostAliases }): { http: Server; express: Express } {
+export function createApp(app: App, options: { web: string; docs: string; aliases: HostAliases }): { http: Server; express: Express } {
   const server = express();
   server.disable('x-powered-by');
   server.set('query parser', 'simple');
@@ -112,6 +112,8 @@ export function createApp(app: App, options: { web: string; aliases: HostAliases
     res.type('svg').send(await QRCode.toString(app.address + path, { type: 'svg', margin: 1, color: { dark: '#1C2430', light: '#FFFFFF' } }));
   });
   server.use('/api', () => { throw new Problem('not-found', 'There is no such call; /api/openapi.json lists them'); });
+  // what a problem's type leads to
+  server.get('/docs/errors', (_req, res) => { res.type('text/plain').sendFile(join(options.docs, 'errors.md')); });
   webRoutes(server, options.web);
   server.use(() => { throw new Problem('not-found', 'There is no such page'); });
   server.use(errorAnswer(app));

@@ -37,7 +37,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   resumeClock(app);
   // the demo's sales pages are on a made-up host that the shop stand-in plays
   const aliases = new Map(shop ? [[demoShopHost, shop]] : []);
-  const { http } = createApp(app, { web: settings.web, aliases });
+  const { http } = createApp(app, { web: settings.web, docs: settings.docs, aliases });
   return {
     app, http, standins: standinDb ? createStandins(standinDb, { gravenel: settings.address }) : null, startJobs: () => startJobs(app),
     close: () => {

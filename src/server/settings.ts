@@ -13,6 +13,7 @@ export interface Settings {
   logLevel: string;
   migrations: string;
   web: string;
+  docs: string;
 }
 
 /** Makes the data folder. @throws Error with a sentence if it cannot be written */
@@ -32,6 +33,6 @@ export function readSettings(root: string, env: NodeJS.ProcessEnv): Settings {
   return {
     port, standinPort: env.GRAVENEL_STANDINS === 'off' ? null : port + 1, data: env.GRAVENEL_DATA ?? join(root, 'data'),
     address: (env.GRAVENEL_ADDRESS ?? `http://127.0.0.1:${port}`).replace(/\/+$/, ''), seal: env.GRAVENEL_SEAL, smtp: env.GRAVENEL_SMTP,
-    logLevel: env.GRAVENEL_LOG ?? 'warn', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'),
+    logLevel: env.GRAVENEL_LOG ?? 'warn', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'),
   };
 }

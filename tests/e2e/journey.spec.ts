@@ -57,6 +57,7 @@ test('from an empty data folder to a paid affiliate, with nothing but the interf
     await merchant.getByRole('link', { name: /^Connection/ }).click();
     await merchant.getByRole('button', { name: 'Make a key' }).click();
     const dialog = merchant.getByRole('dialog');
+    await expect(dialog.locator('.font-mono')).toHaveCount(2);
     const [key, secret] = await dialog.locator('.font-mono').allTextContents();
     await dialog.getByRole('button', { name: 'Close' }).click();
     await shop.goto(`${standins}/switches`);

@@ -45,7 +45,7 @@ export async function startServer(): Promise<TestServer> {
   const address = `http://127.0.0.1:${port}`;
   let ahead = begin - Date.now();
   const clock: Clock = { now: () => Date.now() + ahead, real: Date.now, advance: (ms) => { ahead += ms; } };
-  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web') }, clock);
+  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs') }, clock);
   const { app } = running;
   await new Promise<void>((resolve) => running.http.listen(port, '127.0.0.1', resolve));
   await new Promise<void>((resolve) => running.standins!.listen(port + 1, '127.0.0.1', resolve));

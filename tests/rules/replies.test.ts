@@ -55,6 +55,7 @@ describe('every answer is what the contract says', () => {
     for (const body of [order, order, { ...order, order: 'Q-10', visit: await s.visit(await mine.link('WHEEL-1')) }]) {
       expect(faultsOf(ReportAnswer, (await s.report('orders', body)).body)).toEqual([]);
     }
+    expect((await mine.client.get('/docs/errors')).text).toContain('## contradicts');
     for (const refused of [await s.report('orders', {}), await s.report('orders', order, { 'x-gravenel-key': 'x' }), await (await s.as('viewer')).post('/api/v1/products', {}), await mine.client.get('/api/v1/products')]) {
       expect(faultsOf(ProblemOut, refused.body)).toEqual([]);
       expect(refused.headers.get('content-type')).toContain('application/problem+json');

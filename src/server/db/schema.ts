@@ -167,6 +167,8 @@ export const commissions = sqliteTable('commissions', {
   clearsAt: moment('clears_at').notNull(), refundableUntil: moment('refundable_until').notNull(),
   state: text('state', { enum: ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'] }).notNull(), stateSince: moment('state_since').notNull(), stateBy: text('state_by').notNull(),
   held: integer('held').notNull(), cleared: integer('cleared').notNull(), inRun: integer('in_run').notNull(), paid: integer('paid').notNull(),
+  /** sum of the corrections by people, and what of a negative balance was given up */
+  adjusted: integer('adjusted').notNull().default(0), givenUp: integer('given_up').notNull().default(0),
   declined: text('declined'), declinedAmount: integer('declined_amount').notNull().default(0), declinedDay: text('declined_day'),
 }, (t) => [
   index('commissions_due').on(t.clearsAt).where(sql`${t.held} > 0`), index('commissions_affiliate').on(t.affiliate, t.soldAt),

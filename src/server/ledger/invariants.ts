@@ -19,13 +19,13 @@ const checks: Check[] = [
   },
   { rule: 'nothing is held below zero', sql: 'SELECT id FROM commissions WHERE held < 0' },
   {
-    rule: 'a commission is what its lines have left, less what was declined',
+    rule: 'a commission is what its lines have left, with what was corrected, given up or declined',
     sql: `SELECT c.id FROM commissions c JOIN (SELECT order_id, sum(commission_left) l FROM order_lines GROUP BY order_id) o ON o.order_id = c.order_id
-      WHERE c.declined IS NULL AND c.held + c.cleared + c.in_run + c.paid <> o.l`,
+      WHERE c.declined IS NULL AND c.held + c.cleared + c.in_run + c.paid <> o.l + c.adjusted + c.given_up`,
   },
   {
     rule: 'what was granted and reversed is in the journal',
-    sql: `SELECT c.id FROM commissions c LEFT JOIN (SELECT commission, sum(amount) n FROM entry_lines WHERE account = 'expense' GROUP BY commission) e ON e.commission = c.id
+    sql: `SELECT c.id FROM commissions c LEFT JOIN (SELECT commission, sum(amount) n FROM entry_lines WHERE account IN ('expense', 'write-off') GROUP BY commission) e ON e.commission = c.id
       WHERE coalesce(e.n, 0) <> c.held + c.cleared + c.in_run + c.paid`,
   },
   { rule: 'a payment is the sum of its items', sql: 'SELECT p.id FROM payments p LEFT JOIN (SELECT payment, sum(amount) n FROM payment_items GROUP BY payment) i ON i.payment = p.id WHERE coalesce(i.n, 0) <> p.amount' },

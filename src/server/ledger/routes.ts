@@ -1,8 +1,9 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/ledger';
-import { clearCommissions, declineCommission as decline } from '../../contract/tracking';
+import { clearCommissions, correctCommission as correct, declineCommission as decline } from '../../contract/tracking';
 import type { App } from '../context';
 import { serve } from '../http/serve';
+import { correctCommission } from './amend';
 import { clearByPerson, declineCommission } from './journal';
 import { listCommissions, listEntries, readBalances } from './service';
 
@@ -11,5 +12,6 @@ export function ledgerRoutes(server: Express, app: App): void {
   serve(server, app, contract.listEntries, ({ query }) => listEntries(app, query));
   serve(server, app, contract.listCommissions, ({ query }) => listCommissions(app, query));
   serve(server, app, clearCommissions, ({ actor, body }) => clearByPerson(app, actor, body.ids));
+  serve(server, app, correct, ({ actor, params, body }) => correctCommission(app, actor, params.id, { difference: body.difference, reason: body.reason.trim() }));
   serve(server, app, decline, ({ actor, params, body }) => declineCommission(app, actor, params.id, body.reason.trim()));
 }

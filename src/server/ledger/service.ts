@@ -85,12 +85,12 @@ export function listEntries(app: App, filter: { affiliate?: string; event?: stri
   };
 }
 
-/** The entries of one order's commission, oldest first. */
+/** The entries of one order's commission, oldest first; `signed`: by how much each raised what the affiliate gets. */
 export function lifeOf(app: App, order: string) {
   const { base } = theProgramme(app);
   const commission = app.db.select({ id: commissions.id }).from(commissions).where(eq(commissions.order, order)).get();
   if (!commission) return [];
-  const rows = app.db.select({ id: entries.id, at: entries.at, event: entries.event, memo: entries.memo, by: entries.by, amount: sql<number>`sum(CASE WHEN ${entryLines.amount} > 0 THEN ${entryLines.amount} ELSE 0 END)` })
+  const rows = app.db.select({ id: entries.id, at: entries.at, event: entries.event, memo: entries.memo, by: entries.by, amount: sql<number>`sum(CASE WHEN ${entryLines.amount} > 0 THEN ${entryLines.amount} ELSE 0 END)`, signed: sql<number>`sum(CASE WHEN ${entryLines.account} IN ('expense', 'write-off') THEN ${entryLines.amount} ELSE 0 END)` })
     .from(entryLines).innerJoin(entries, eq(entries.id, entryLines.entry)).where(eq(entryLines.commission, commission.id)).groupBy(entries.id).orderBy(entries.at, entries.id).all();
   const name = namesOf(app, rows.map((r) => r.by));
   return rows.map((r) => ({ ...r, by: name(r.by), amount: { amount: r.amount, currency: base } }));

@@ -55,7 +55,8 @@ export function readEarning(app: App, affiliate: string, order: string) {
   const working = workingOf(app, found);
   // other affiliates' visits of the same buyer are none of this one's business
   const considered = working.credit.considered.map((c) => (c.who === affiliateById(app, affiliate).name ? c : { ...c, who: 'another affiliate' }));
-  return { row: earningRows(app, [row])[0]!, working: { ...working, credit: { ...working.credit, considered } } };
+  const changes = working.changes.map((c) => (c.what.startsWith('Given up') ? { ...c, what: 'Negative balance given up' } : c));
+  return { row: earningRows(app, [row])[0]!, working: { ...working, changes, credit: { ...working.credit, considered } } };
 }
 
 export function readDetails(app: App, affiliate: string) {

@@ -1,4 +1,5 @@
 import { and, eq, inArray, isNull, or, sql } from 'drizzle-orm';
+import { addDays, dayOf } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent, percentOf } from '../../core/money/percent';
 import { saleEconomics } from '../../core/pricing/economics';
@@ -10,7 +11,7 @@ import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import { affiliates, applications, approvals, products } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { passwordLink, queue, withdraw } from '../messages/service';
-import { productsInUse } from '../products/store';
+import { ordersSince, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { effective } from '../terms/service';
@@ -56,10 +57,17 @@ function find(app: App, id: string) {
   return row;
 }
 
+/** The live product that sold most in 90 days: what the whole programme is judged by. */
+function bestSeller(app: App): typeof products.$inferSelect | null {
+  const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
+  const live = productsInUse(app).filter((p) => p.state === 'live').map((p) => ({ p, sold: ordersSince(app, p.id, since) }));
+  return live.sort((a, b) => b.sold - a.sold)[0]?.p ?? null;
+}
+
 /** What approval would mean in money: the commission of one sale, and what at-sale timing could lose at this record. */
 function consequences(app: App, affiliate: string, product: typeof products.$inferSelect | null, refundRate: number) {
   const { base } = theProgramme(app);
-  const sold = product ?? productsInUse(app).find((p) => p.state === 'live') ?? null;
+  const sold = product ?? bestSeller(app);
   if (!sold || sold.price === null) return { ifApproved: 'No product is live yet.', atSaleRisk: '' };
   const { reward, text, rung } = effective(app, affiliate, sold, base);
   if (!reward) return { ifApproved: `${sold.name}: no commission applies.`, atSaleRisk: '' };

@@ -119,7 +119,7 @@ function recordOrder(app: App, order: NormalOrder, way: Way): OrderRecord {
     const { timing } = resolution;
     statements(app).commission.run({
       id: commission, order: id, affiliate: credit.affiliate, granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
-      refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0, declined: null, declinedAmount: 0, declinedDay: null,
+      refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0, adjusted: 0, givenUp: 0, declined: null, declinedAmount: 0, declinedDay: null,
     });
     const event = timing === 'at-sale' ? 'granted-at-sale' : 'granted';
     postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });

@@ -96,6 +96,12 @@ export function workingOf(app: App, order: OrderRecord): WorkingOut {
   const back = app.db.select().from(refunds).where(eq(refunds.order, order.id)).orderBy(refunds.at, refunds.id).all();
   const changes = back.map((r) => ({ at: r.at, what: `${r.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${r.reference}`, amount: money(-r.reversed) }));
   if (row?.declined) changes.push({ at: row.stateSince, what: `Declined: ${row.declined}`, amount: money(-row.declinedAmount) });
+  if (row && (row.adjusted !== 0 || row.givenUp !== 0)) {
+    for (const e of lifeOf(app, order.id).filter((l) => l.event === 'correction' || l.event === 'given-up')) {
+      changes.push({ at: e.at, what: e.memo, amount: money(e.signed) });
+    }
+  }
+  changes.sort((a, b) => a.at - b.at);
   return {
     credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working) : [],
     total: order.working ? money(order.working.total) : null, changes, left: money(row ? row.held + row.cleared + row.inRun + row.paid : 0),
@@ -121,7 +127,7 @@ export function readOrder(app: App, id: string) {
     commission: commission?.id ?? null, timing: commission?.timing ?? null, clearsAt: commission?.clearsAt ?? null, declined: commission?.declined ?? null,
     lines: lines.map(({ l, code, name }) => ({ code, name, quantity: l.quantity, amount: money(l.amount), discount: money(l.discount), value: money(l.value), left: money(l.valueLeft) })),
     refunds: back.map((r) => ({ reference: r.reference, at: r.at, kind: r.kind, value: money(r.value), reversed: { amount: r.reversed, currency: base } })),
-    life: lifeOf(app, id), reports: told.map(reportRow),
+    life: lifeOf(app, id).map(({ signed: _signed, ...row }) => row), reports: told.map(reportRow),
   };
 }
 

@@ -20,10 +20,10 @@ export function Earnings() {
       <h1>Earnings</h1>
       {list.loading && list.rows.length === 0 && <Skeleton />}
       {!list.loading && list.rows.length === 0 && <div className="mt-3"><Empty title="Nothing earned yet">Every sale that a visitor from you brings appears here, with how its amount came about.</Empty></div>}
-      {list.rows.length > 0 && <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Earnings"><table className="table mt-3"><thead><tr><th>Sold</th><th>Product</th><th className="figure">Value</th><th className="figure">Commission</th><th>State</th><th className="figure">Clears</th><th /></tr></thead>
+      {list.rows.length > 0 && <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Earnings"><table className="table mt-3"><thead><tr><th>Sold</th><th>Product</th><th className="figure hidden sm:table-cell">Value</th><th className="figure">Commission</th><th>State</th><th className="figure hidden sm:table-cell">Clears</th><th className="hidden sm:table-cell" /></tr></thead>
         <tbody>{list.rows.map((r) => (
-          <tr key={r.order} data-open="" onClick={() => setOpened(r.order)}><td><Day at={r.soldAt} /></td><td>{r.products}</td><td className="figure"><Money of={r.value} /></td><td className="figure"><Money of={r.left} />{r.left.amount !== r.granted.amount && <span className="text-ink3"> of <Money of={r.granted} /></span>}</td><td><State is={r.state} /></td><td className="figure"><Day at={r.clearsAt} /></td>
-            <td><button type="button" className="link" onClick={(e) => { e.stopPropagation(); setOpened(r.order); }}>how it came about</button></td></tr>
+          <tr key={r.order} data-open="" onClick={() => setOpened(r.order)}><td><Day at={r.soldAt} /></td><td className="max-sm:whitespace-normal!"><button type="button" className="text-left sm:pointer-events-none" onClick={(e) => { e.stopPropagation(); setOpened(r.order); }}>{r.products}</button></td><td className="figure hidden sm:table-cell"><Money of={r.value} /></td><td className="figure"><Money of={r.left} />{r.left.amount !== r.granted.amount && <span className="text-ink3 max-sm:hidden"> of <Money of={r.granted} /></span>}</td><td><State is={r.state} /></td><td className="figure hidden sm:table-cell"><Day at={r.clearsAt} /></td>
+            <td className="hidden sm:table-cell"><button type="button" className="link" onClick={(e) => { e.stopPropagation(); setOpened(r.order); }}>how it came about</button></td></tr>
         ))}</tbody></table></div>}
       {list.onEnd && <Button className="mt-3" onClick={list.onEnd}>Earlier</Button>}
       {opened && <EarningDialog id={opened} onClose={() => setOpened(null)} />}

@@ -101,6 +101,8 @@ CREATE TABLE `commissions` (
 	`cleared` integer NOT NULL,
 	`in_run` integer NOT NULL,
 	`paid` integer NOT NULL,
+	`adjusted` integer DEFAULT 0 NOT NULL,
+	`given_up` integer DEFAULT 0 NOT NULL,
 	`declined` text,
 	`declined_amount` integer DEFAULT 0 NOT NULL,
 	`declined_day` text,

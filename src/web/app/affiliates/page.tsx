@@ -2,8 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { moveAffiliate, readAffiliate, setTiming } from '../../../contract/affiliates';
+import { giveUpBalance, moveAffiliate, readAffiliate, setTiming } from '../../../contract/affiliates';
 import type { ReplyOf } from '../../../contract/endpoint';
+import { formatMoney } from '../../../core/money/amount';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
@@ -52,6 +53,9 @@ function Page({ of }: { of: View }) {
   const [reason, setReason] = useState('');
   const move = useAct(moveAffiliate, { done: (a) => { setMoving(null); setReason(''); toast(`${a.name} is ${a.state}`); } });
   const change = useAct(setTiming, { done: (a) => { askTiming(false); toast(`Paid ${a.timing === 'at-sale' ? 'at sale' : 'after hold'} from now on`); } });
+  const [giving, setGiving] = useState(false);
+  const give = useAct(giveUpBalance, { done: () => { setGiving(false); setReason(''); toast('The negative balance is written off'); } });
+  const negative = of.balances.held.amount + of.balances.cleared.amount < 0;
   const keys = useKeys([{ key: 'Escape', what: 'back to the roster', act: () => void navigate('/affiliates') }]);
   const other = of.timing === 'at-sale' ? 'after-hold' as const : 'at-sale' as const;
   const { balances: b, figures: f } = of;
@@ -82,10 +86,18 @@ function Page({ of }: { of: View }) {
           <p className="mt-4"><Link className="link" to={`/sales?affiliate=${of.id}`}>All sales</Link> · <Link className="link" to={`/ledger?affiliate=${of.id}`}>journal</Link></p>
         </Margin>
       </div>
-      {may(moveAffiliate) && <Bar>
+      {(may(moveAffiliate) || (negative && may(giveUpBalance))) && <Bar>
+        {negative && may(giveUpBalance) && <Button onClick={() => setGiving(true)}>Give up the negative balance</Button>}
+        {may(moveAffiliate) && <>
         {of.joinedAt !== null && <Button onClick={() => askTiming(true)}>Pay {other === 'at-sale' ? 'at sale' : 'after hold'} instead</Button>}
-        {(moves[of.state] ?? []).filter(([to]) => to !== 'active' || of.joinedAt !== null).map((m) => <Button key={m[0]} look={m[0] === 'blocked' ? 'danger' : 'quiet'} onClick={() => setMoving(m)}>{m[1]}</Button>)}
+        {(moves[of.state] ?? []).filter(([to]) => to !== 'active' || of.joinedAt !== null).map((m) => <Button key={m[0]} look={m[0] === 'blocked' ? 'danger' : 'quiet'} onClick={() => setMoving(m)}>{m[1]}</Button>)}</>}
       </Bar>}
+      <Dialog open={giving} onClose={() => setGiving(false)} title={`Give up ${formatMoney({ amount: -(of.balances.held.amount + of.balances.cleared.amount), currency: of.balances.held.currency })}`} about={`What ${of.name} owes after refunds is written off and not netted any more. This cannot be taken back.`}>
+        <form onSubmit={(e) => { e.preventDefault(); give.mutate({ params: { id: of.id }, body: { reason } }); }}>
+          <textarea aria-label="Reason" autoFocus rows={2} minLength={3} maxLength={500} required value={reason} onChange={(e) => setReason(e.target.value)} placeholder="Left the programme; too small to ask for" className="w-full rounded-sm border border-rule px-2 py-1" />
+          <DialogFoot><Button onClick={() => setGiving(false)}>Leave it</Button><Button type="submit" look="danger" busy={give.isPending}>Give it up</Button></DialogFoot>
+        </form>
+      </Dialog>
       <Dialog open={moving !== null} onClose={() => setMoving(null)} title={`${moving?.[1] ?? ''} ${of.name}`} about={moving?.[2]}>
         <form onSubmit={(e) => { e.preventDefault(); if (moving) move.mutate({ params: { id: of.id }, body: { state: moving[0], reason, version: of.version } }); }}>
           <label className="block font-semibold text-ink2">Reason{moving?.[0] === 'blocked' ? '' : ', if you wish'}<textarea rows={2} maxLength={500} value={reason} onChange={(e) => setReason(e.target.value)} className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink" /></label>

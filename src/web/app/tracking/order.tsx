@@ -2,8 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
+import { formatMoney } from '../../../core/money/amount';
 import type { ReplyOf } from '../../../contract/endpoint';
-import { declineCommission, readOrder } from '../../../contract/tracking';
+import { correctCommission, declineCommission, readOrder } from '../../../contract/tracking';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
@@ -35,6 +36,9 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
   const [declining, setDeclining] = useState(false);
   const [reason, setReason] = useState('');
   const decline = useAct(declineCommission, { done: () => { setDeclining(false); toast('Declined; the affiliate reads the reason in the portal'); } });
+  const [correcting, setCorrecting] = useState(false);
+  const [difference, setDifference] = useState('');
+  const correct = useAct(correctCommission, { done: (r) => { setCorrecting(false); setDifference(''); setReason(''); toast(`Corrected: ${formatMoney(r.left)} is left`); } });
   const open = row.state === 'held' || row.state === 'cleared';
   return (
     <>
@@ -48,7 +52,14 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
       <h2>Working</h2><div className="mt-1"><Working of={of.working} /></div>
       {of.life.length > 0 && <><h2 className="mt-4">In the journal</h2><ul>{of.life.map((e) => <li key={e.id} className="grid grid-cols-[1fr_auto] border-b border-dotted border-rule py-1"><span>{eventWords(e.event)} <span className="text-ink3">· {e.memo} · {e.by}</span><br /><span className="text-ink3"><Moment at={e.at} /></span></span><Money of={e.amount} /></li>)}</ul></>}
       {of.reports.length > 0 && <><h2 className="mt-4">Reports</h2><ul>{of.reports.map((r) => <li key={r.id} className="border-b border-dotted border-rule py-1"><State is={r.outcome} /> <span className="text-ink3">{r.way === 'server' ? r.call : 'picture'} <Code>{r.status}</Code> · <Moment at={r.at} /></span><div className="text-ink2">{r.said}</div></li>)}</ul></>}
-      {of.commission && open && may(declineCommission) && <div className="mt-4"><Button look="danger" onClick={() => setDeclining(true)}>Decline this commission</Button></div>}
+      {of.commission && may(declineCommission) && <div className="mt-4 flex gap-2">{open && <Button look="danger" onClick={() => setDeclining(true)}>Decline this commission</Button>}{row.state !== 'declined' && row.state !== 'in-run' && <Button onClick={() => setCorrecting(true)}>Correct it</Button>}</div>}
+      <Dialog open={correcting} onClose={() => setCorrecting(false)} title={`Correct the commission of ${row.reference}`} about="By a difference, up or down. What has been paid is adjusted through the affiliate’s balance. The affiliate reads the reason.">
+        <form className="space-y-3" onSubmit={(e) => { e.preventDefault(); correct.mutate({ params: { id: of.commission! }, body: { difference: difference.replace('−', '-'), reason } }); }}>
+          <label className="block font-semibold text-ink2">Difference in {of.working.left.currency}<input autoFocus required value={difference} onChange={(e) => setDifference(e.target.value)} placeholder="-2.50" className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink" /></label>
+          <label className="block font-semibold text-ink2">Reason<textarea rows={2} minLength={3} maxLength={500} required value={reason} onChange={(e) => setReason(e.target.value)} placeholder="The agreed rate was 14 %" className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink" /></label>
+          <DialogFoot><Button onClick={() => setCorrecting(false)}>Leave it</Button><Button type="submit" look="main" busy={correct.isPending}>Correct</Button></DialogFoot>
+        </form>
+      </Dialog>
       <Dialog open={declining} onClose={() => setDeclining(false)} title={`Decline the commission of ${row.reference}`} about="What is held or cleared is taken back. The affiliate reads the reason.">
         <form onSubmit={(e) => { e.preventDefault(); decline.mutate({ params: { id: of.commission! }, body: { reason } }); }}>
           <textarea aria-label="Reason" autoFocus rows={3} minLength={3} maxLength={500} required value={reason} onChange={(e) => setReason(e.target.value)} placeholder="Own purchase, excluded by the policy" className="w-full rounded-sm border border-rule px-2 py-1" />
