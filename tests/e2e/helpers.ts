@@ -39,6 +39,8 @@ export async function signIn(page: Page, address: string, email: string, passwor
 
 /** No serious or critical fault of accessibility on the page as it stands. */
 export async function accessible(page: Page): Promise<void> {
+  // what is fading in or out has no contrast yet: let it arrive first
+  await page.evaluate(() => Promise.all(document.getAnimations().filter((a) => a.effect?.getComputedTiming().iterations !== Infinity).map((a) => a.finished.catch(() => null))));
   const { violations } = await new AxeBuilder({ page }).analyze();
   const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
   expect(serious.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.target.join(' ')).join(' | ')} ${v.nodes[0]?.failureSummary ?? ''}`)).toEqual([]);
