@@ -164,7 +164,7 @@ test('from an empty data folder to a paid affiliate, with nothing but the interf
 
   await test.step('and is paid in a payout run', async () => {
     await merchant.getByRole('link', { name: /^Payouts/ }).click();
-    await expect(merchant.getByRole('heading', { name: 'Payouts' })).toBeVisible();
+    await expect(merchant.getByRole('heading', { name: 'Payouts', exact: true })).toBeVisible();
     await merchant.keyboard.press('n');
     await merchant.getByLabel('Minimum').fill('10.00');
     await merchant.getByRole('button', { name: 'Draft', exact: true }).click();

@@ -84,7 +84,7 @@ test('an application is decided, and taken back, by keys alone', async ({ page }
   await expect(page.getByRole('combobox')).toBeFocused();
   await page.keyboard.type('Appl');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'Applications' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Applications', exact: true })).toBeVisible();
   const first = page.locator('section[aria-label=Applications] [aria-current=true] b');
   await expect(first).toBeVisible();
   const before = await first.textContent();

@@ -27,5 +27,5 @@ export function subjectsOf(app: App, ids: Iterable<string>): (id: string) => str
   if (asked.length) {
     for (const a of app.db.select({ id: applications.id, name: affiliates.name }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).where(inArray(applications.id, asked)).all()) names.set(a.id, a.name);
   }
-  return (id) => names.get(id) ?? people(id);
+  return (id) => names.get(id) ?? (id.startsWith('sta_') ? 'a status report' : people(id));
 }
