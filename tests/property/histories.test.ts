@@ -107,7 +107,14 @@ function play(world: World, step: Step): void {
       if (row) inOne(() => { correctCommission(app, finance, row.id, { difference: ((step.share - 50) / 10).toFixed(2), reason: 'Agreed otherwise' }); });
       return;
     }
-    case 'give-up': inOne(() => giveUpBalance(app, finance, world.affiliates[step.n % 3]!, 'Too small to ask for')); return;
+    case 'give-up': {
+      const affiliate = world.affiliates[step.n % 3]!;
+      const open = () => { const b = balancesOf(app, affiliate); return b.held + b.cleared; };
+      const owed = open();
+      inOne(() => giveUpBalance(app, finance, affiliate, 'Too small to ask for'));
+      expect(open()).toBe(Math.max(0, owed));
+      return;
+    }
     case 'decline': {
       const row = all(app.db.select().from(commissions).all());
       if (row) inOne(() => { declineCommission(app, finance, row.id, 'Own purchase'); });

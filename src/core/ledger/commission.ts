@@ -39,3 +39,43 @@ export function clearingMoment(soldAt: number, timing: Timing, refundDays: numbe
 export function exposure(paidRefundable: number, balance: number): number {
   return Math.max(0, paidRefundable - Math.max(0, balance));
 }
+
+/** What decides how much a refund takes back, minor units of base. */
+export interface BeforeRefund {
+  /** held + cleared + in run + paid, as it stands */
+  standing: number;
+  /** corrections by people so far, and what of a negative balance was given up */
+  adjusted: number;
+  givenUp: number;
+  declined: boolean;
+  /** what the order's lines lose by the refund, and what the rates give on the value that is left */
+  reversed: number;
+  linesLeft: number;
+  /** nothing of the order is left */
+  whole: boolean;
+}
+
+/**
+ * What a refund takes back of a commission, and what of the corrections stays: what its lines lose; with everything
+ * refunded, also what a person had added; never more than is left. What was declined is gone already.
+ */
+export function takenBack(before: BeforeRefund): { taken: number; adjusted: number } {
+  const { standing, adjusted, givenUp, declined, reversed, linesLeft, whole } = before;
+  if (declined) return { taken: Math.min(reversed, Math.max(0, standing)), adjusted };
+  const target = whole ? 0 : Math.max(0, linesLeft + adjusted);
+  return { taken: Math.max(0, standing - givenUp - target), adjusted: target - linesLeft };
+}
+
+/**
+ * Which commissions are brought up, and by how much, to write a negative balance off: in the order given, until the
+ * balance as a whole is at zero. What other commissions will cover is not given up.
+ * @param balance held and cleared of all commissions, minor units of base @param below each one's cleared amount below zero
+ */
+export function writeOffs<T extends { cleared: number }>(balance: number, below: readonly T[]): { of: T; amount: number }[] {
+  let rest = Math.max(0, -balance);
+  return below.flatMap((of) => {
+    const amount = Math.min(rest, Math.max(0, -of.cleared));
+    rest -= amount;
+    return amount > 0 ? [{ of, amount }] : [];
+  });
+}

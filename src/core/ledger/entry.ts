@@ -97,9 +97,9 @@ export function correct(difference: number, standing: Standing, owner: Owner): E
   return [...move(fromHeld, 'held', 'expense', owner), ...move(-difference - fromHeld, 'cleared', 'expense', owner)];
 }
 
-/** A balance that will not be recovered or paid: positive gives up what is owed to us, i.e. a negative cleared balance. */
-export function giveUp(clearedBalance: number, owner: Owner): EntryLine[] {
-  return move(-clearedBalance, 'write-off', 'cleared', owner);
+/** Gives up so much of what an affiliate's cleared balance is below zero. @param amount minor units, positive */
+export function giveUp(amount: number, owner: Owner): EntryLine[] {
+  return move(amount, 'write-off', 'cleared', owner);
 }
 
 /** The standing after some lines, of the given commission's point of view. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { clearingMoment, exposure, stateOf } from './commission';
+import { clearingMoment, exposure, stateOf, takenBack, writeOffs } from './commission';
 import type { EntryLine, SimpleEvent } from './entry';
 import { balances, correct, entryFor, giveUp, move, nothing, post, reverse } from './entry';
 
@@ -29,7 +29,7 @@ describe('the table of entries', () => {
     expect(show(correct(-70, { ...nothing, held: 50 }, owner))).toBe('held* 50, expense -50, cleared* 20, expense -20');
   });
   it('gives up a negative balance', () => {
-    expect(show(giveUp(-300, owner))).toBe('write-off 300, cleared* -300');
+    expect(show(giveUp(300, owner))).toBe('write-off 300, cleared* -300');
   });
   it('refuses parts of a cent and moves nothing for zero', () => {
     expect(() => move(1.5, 'held', 'cleared', owner)).toThrow(/whole number/);
@@ -54,6 +54,33 @@ describe('state, clearing and exposure', () => {
   });
   it('exposure is what the balance would not cover', () => {
     expect([exposure(1000, 300), exposure(1000, -300), exposure(100, 300)]).toEqual([700, 1000, 0]);
+  });
+});
+
+describe('refunds of corrected, declined and written-off commissions', () => {
+  const before = { standing: 1000, adjusted: 0, givenUp: 0, declined: false, reversed: 400, linesLeft: 600, whole: false };
+  it.each([
+    ['plain: what the lines lose', {}, 400, 0], ['corrected upwards: the correction stays', { standing: 1200, adjusted: 200 }, 400, 200],
+    ['corrected downwards below what is left: nothing below nothing', { standing: 100, adjusted: -900 }, 100, -600], ['the whole: what was added goes too', { standing: 1200, adjusted: 200, reversed: 1000, linesLeft: 0, whole: true }, 1200, 0],
+    ['declined: gone already', { standing: 0, declined: true }, 0, 0], ['after a write-off: what was given up stays given up', { standing: 1300, givenUp: 300 }, 400, 0],
+  ] as [string, Partial<typeof before>, number, number][])('%s', (_, more, taken, adjusted) => {
+    expect(takenBack({ ...before, ...more })).toEqual({ taken, adjusted });
+  });
+  it('writes off no more than the balance is below zero', () => {
+    const below = [{ cleared: -3000 }, { cleared: -500 }];
+    expect(writeOffs(-2000, below).map((w) => w.amount)).toEqual([2000]);
+    expect(writeOffs(-3200, below).map((w) => w.amount)).toEqual([3000, 200]);
+    expect(writeOffs(0, below)).toEqual([]);
+    expect(writeOffs(100, below)).toEqual([]);
+  });
+  it('whatever the balance, brings it to exactly zero and lifts nothing above it', () => {
+    fc.assert(fc.property(fc.array(fc.integer({ min: -5000, max: -1 }), { maxLength: 8 }), fc.nat(20_000), (list, others) => {
+      const below = list.map((cleared) => ({ cleared }));
+      const balance = list.reduce((a, b) => a + b, 0) + others;
+      const written = writeOffs(balance, below);
+      expect(written.reduce((sum, w) => sum + w.amount, 0)).toBe(Math.max(0, -balance));
+      expect(written.every((w) => w.amount > 0 && w.of.cleared + w.amount <= 0)).toBe(true);
+    }));
   });
 });
 

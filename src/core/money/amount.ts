@@ -51,6 +51,16 @@ export function toDecimal(amount: number, currency: string): string {
   return digits === 0 ? sign + text : `${sign}${text.slice(0, -digits)}.${text.slice(-digits)}`;
 }
 
+/** The sum of amounts of one currency. @throws RangeError for none, or for different currencies */
+export function sumOf(amounts: readonly Money[]): Money {
+  const currency = amounts[0]?.currency;
+  if (currency === undefined) throw new RangeError('No amounts have no currency to be summed in');
+  return { currency, amount: amounts.reduce((sum, m) => {
+    if (m.currency !== currency) throw new RangeError(`${m.currency} cannot be added to ${currency}`);
+    return sum + m.amount;
+  }, 0) };
+}
+
 const symbols: Record<string, string> = { EUR: '€', USD: 'US$', GBP: '£', JPY: 'JP¥' };
 
 /**

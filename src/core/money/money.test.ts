@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { convertToBase, formatMoney, parseAmount, split, toDecimal } from './amount';
+import { convertToBase, formatMoney, parseAmount, split, sumOf, toDecimal } from './amount';
 import { formatPercent, parsePercent, percentOf } from './percent';
 import { mulDiv } from './rounding';
 
@@ -50,6 +50,11 @@ describe('amounts', () => {
     expect(formatMoney({ amount: -120418, currency: 'EUR' })).toBe('−€1,204.18');
     expect(formatMoney({ amount: 5000, currency: 'JPY' })).toBe('JP¥5,000');
     expect(formatMoney({ amount: 1234567, currency: 'KWD' })).toBe('KWD 1,234.567');
+  });
+  it('sums amounts of one currency only', () => {
+    expect(sumOf([{ amount: 5, currency: 'EUR' }, { amount: -7, currency: 'EUR' }])).toEqual({ amount: -2, currency: 'EUR' });
+    expect(() => sumOf([{ amount: 5, currency: 'EUR' }, { amount: 1, currency: 'JPY' }])).toThrow('JPY cannot be added to EUR');
+    expect(() => sumOf([])).toThrow(RangeError);
   });
   it('R14: 5,000 JPY at 160 is 31.25 EUR', () => {
     expect(convertToBase(5000, 'JPY', 'EUR', 160_000_000)).toBe(3125);

@@ -11,6 +11,11 @@ export interface SaleEconomics {
   per100Clicks: number | null;
 }
 
+/** What refunds after payment would cost in 100 sales. @param commission of one sale, minor units @param refundRate parts per million */
+export function lossIn100Sales(commission: number, refundRate: number): number {
+  return percentOf(commission * 100, refundRate);
+}
+
 /**
  * What one sale at this price earns an affiliate and leaves the merchant.
  * @param price minor units @param conversion orders ÷ clicks in parts per million, if known

@@ -1,4 +1,5 @@
 import { and, eq, lt, sql } from 'drizzle-orm';
+import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import type { Actor, App } from '../context';
@@ -34,14 +35,15 @@ export function correctCommission(app: App, actor: Actor, id: string, input: { d
   return { state: after.state, left: { amount: left + parsed.value, currency: base } };
 }
 
-/** Writes an affiliate's negative balance off: each commission that stands below zero is brought to zero. @throws Problem if the balance is not negative */
+/** Writes an affiliate's negative balance off: just so much that held and cleared together come to nothing. @throws Problem if the balance is not negative */
 export function giveUpBalance(app: App, actor: Actor, affiliate: string, reason: string): void {
   const { base } = theProgramme(app);
   const total = app.db.select({ n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared}), 0)` }).from(commissions).where(eq(commissions.affiliate, affiliate)).get()!.n;
   if (total >= 0) throw new Problem('conflict', `The balance is ${formatMoney({ amount: total, currency: base })}: only a negative one can be given up`);
-  for (const row of app.db.select().from(commissions).where(and(eq(commissions.affiliate, affiliate), lt(commissions.cleared, 0))).all()) {
-    app.db.update(commissions).set({ givenUp: row.givenUp - row.cleared }).where(eq(commissions.id, row.id)).run();
-    postEntry(app, actor, { event: 'given-up', lines: giveUp(row.cleared, { affiliate, commission: row.id }), once: `given-up:${row.id}:${newId('entry')}`, memo: `Given up: ${reason}`, order: row.order });
+  const below = app.db.select().from(commissions).where(and(eq(commissions.affiliate, affiliate), lt(commissions.cleared, 0))).orderBy(commissions.soldAt, commissions.id).all();
+  for (const { of: row, amount } of writeOffs(total, below)) {
+    app.db.update(commissions).set({ givenUp: row.givenUp + amount }).where(eq(commissions.id, row.id)).run();
+    postEntry(app, actor, { event: 'given-up', lines: giveUp(amount, { affiliate, commission: row.id }), once: `given-up:${row.id}:${newId('entry')}`, memo: `Given up: ${reason}`, order: row.order });
   }
   record(app, actor, 'balance-given-up', affiliate, { balance: formatMoney({ amount: total, currency: base }) }, { reason });
 }

@@ -1,8 +1,8 @@
 import { and, eq, inArray, isNull, or, sql } from 'drizzle-orm';
 import { addDays, dayOf } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
-import { formatPercent, percentOf } from '../../core/money/percent';
-import { saleEconomics } from '../../core/pricing/economics';
+import { formatPercent } from '../../core/money/percent';
+import { lossIn100Sales, saleEconomics } from '../../core/pricing/economics';
 import { giveLinks } from '../affiliates/links';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
@@ -76,7 +76,7 @@ function consequences(app: App, affiliate: string, product: typeof products.$inf
   const price = formatMoney({ amount: sold.price, currency: sold.currency });
   return {
     ifApproved: `${rung === 'product' ? 'Product' : 'Programme'} rate ${text} → ${say(commission)} a sale of ${sold.name} at ${price}.`,
-    atSaleRisk: `At sale, each refund after payment costs you that ${say(commission)}; at a refund rate of ${formatPercent(Math.round(refundRate / 1000) * 1000)} about ${say(percentOf(commission * 100, refundRate))} in 100 sales.`,
+    atSaleRisk: `At sale, each refund after payment costs you that ${say(commission)}; at a refund rate of ${formatPercent(Math.round(refundRate / 1000) * 1000)} about ${say(lossIn100Sales(commission, refundRate))} in 100 sales.`,
   };
 }
 

@@ -1,5 +1,6 @@
 import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
 import { parseAmount, split } from '../../core/money/amount';
+import { commissionableValue } from '../../core/terms/resolve';
 import { currencies, isCurrency } from '../../core/money/currency';
 import type { FieldFault } from '../../contract/explain';
 import type { OrderReport } from '../../contract/tracking';
@@ -48,7 +49,7 @@ export function readMoment(app: App, text: string, field: string, title: string,
 /** Shares a discount of the whole order over its lines, by what each is worth after its own. */
 function shareDiscount(lines: NormalLine[], discount: number, written: string, faults: FieldFault[]): void {
   if (discount === 0 || !lines.length) return;
-  const worth = lines.map((l) => Math.max(0, l.amount - l.discount));
+  const worth = lines.map(commissionableValue);
   if (discount > worth.reduce((a, b) => a + b, 0)) {
     faults.push({ pointer: '/discount', detail: `Discount ${written} is more than the lines are worth`, example: '10.00' });
     return;

@@ -1,6 +1,7 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { convertToBase, parseAmount, toDecimal } from '../../core/money/amount';
+import { takenBack } from '../../core/ledger/commission';
 import { amountOnRest } from '../../core/terms/resolve';
 import type { FieldFault } from '../../contract/explain';
 import type { RefundReport } from '../../contract/tracking';
@@ -51,19 +52,6 @@ function amountsOf(report: RefundReport, order: OrderRecord, lines: Line[], code
   return back;
 }
 
-/**
- * What a refund takes back of a commission: what its lines lose; with everything refunded, also what a person had added;
- * never more than is left. What was declined is gone already.
- * @param linesLeft what the rates give on the value that is left @param whole nothing of the order is left
- */
-function takeBack(app: App, commission: typeof commissions.$inferSelect, reversed: number, linesLeft: number, whole: boolean): number {
-  const standing = commission.held + commission.cleared + commission.inRun + commission.paid;
-  if (commission.declined !== null) return Math.min(reversed, Math.max(0, standing));
-  const target = whole ? 0 : Math.max(0, linesLeft + commission.adjusted);
-  app.db.update(commissions).set({ adjusted: target - linesLeft }).where(eq(commissions.id, commission.id)).run();
-  return Math.max(0, standing - commission.givenUp - target);
-}
-
 function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: number, content: string): void {
   const lines = app.db.select().from(orderLines).where(eq(orderLines.order, order.id)).orderBy(orderLines.position).all();
   const codes = new Map(app.db.select({ id: products.id, code: products.code }).from(products).all().map((p) => [p.id, p.code]));
@@ -86,7 +74,15 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
     app.db.update(orderLines).set({ valueLeft, commissionLeft }).where(and(eq(orderLines.order, order.id), eq(orderLines.position, line.position))).run();
   });
   const commission = app.db.select().from(commissions).where(eq(commissions.order, order.id)).get();
-  const taken = commission ? takeBack(app, commission, reversed, lines.reduce((sum, l) => sum + l.commissionLeft, 0) - reversed, lines.every((l, i) => l.valueLeft === back[i])) : 0;
+  let taken = 0;
+  if (commission) {
+    const result = takenBack({
+      standing: commission.held + commission.cleared + commission.inRun + commission.paid, adjusted: commission.adjusted, givenUp: commission.givenUp, declined: commission.declined !== null,
+      reversed, linesLeft: lines.reduce((sum, l) => sum + l.commissionLeft, 0) - reversed, whole: lines.every((l, i) => l.valueLeft === back[i]),
+    });
+    taken = result.taken;
+    app.db.update(commissions).set({ adjusted: result.adjusted }).where(eq(commissions.id, commission.id)).run();
+  }
   const id = newId('refund');
   app.db.insert(refunds).values({ id, reference: report.refund, order: order.id, at, day: dayOf(at, zone), kind: report.kind, value, base: baseBack, reversed: taken, content, working }).run();
   if (commission && taken > 0) {

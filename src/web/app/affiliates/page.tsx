@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { giveUpBalance, moveAffiliate, readAffiliate, setTiming } from '../../../contract/affiliates';
 import type { ReplyOf } from '../../../contract/endpoint';
-import { formatMoney } from '../../../core/money/amount';
+import { formatMoney, sumOf } from '../../../core/money/amount';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
@@ -55,7 +55,8 @@ function Page({ of }: { of: View }) {
   const change = useAct(setTiming, { done: (a) => { askTiming(false); toast(`Paid ${a.timing === 'at-sale' ? 'at sale' : 'after hold'} from now on`); } });
   const [giving, setGiving] = useState(false);
   const give = useAct(giveUpBalance, { done: () => { setGiving(false); setReason(''); toast('The negative balance is written off'); } });
-  const negative = of.balances.held.amount + of.balances.cleared.amount < 0;
+  const open = sumOf([of.balances.held, of.balances.cleared]);
+  const negative = open.amount < 0;
   const keys = useKeys([{ key: 'Escape', what: 'back to the roster', act: () => void navigate('/affiliates') }]);
   const other = of.timing === 'at-sale' ? 'after-hold' as const : 'at-sale' as const;
   const { balances: b, figures: f } = of;
@@ -79,7 +80,7 @@ function Page({ of }: { of: View }) {
         <Margin>
           <h2>Balance</h2>
           <div className="mt-1"><Sums rows={[{ label: 'Held', figure: <Money of={b.held} /> }, { label: 'Cleared', figure: <Money of={b.cleared} /> }, { label: 'In a payout run', figure: <Money of={b.inRun} /> },
-            { label: 'Owed', figure: <Money of={{ amount: b.held.amount + b.cleared.amount + b.inRun.amount, currency: b.held.currency }} />, weight: 'sum' }, { label: 'Paid out so far', figure: <Money of={b.paid} /> }, { label: 'Exposure', figure: <Money of={b.exposure} /> }]} /></div>
+            { label: 'Owed', figure: <Money of={sumOf([b.held, b.cleared, b.inRun])} />, weight: 'sum' }, { label: 'Paid out so far', figure: <Money of={b.paid} /> }, { label: 'Exposure', figure: <Money of={b.exposure} /> }]} /></div>
           <h2 className="mt-5">Figures</h2>
           <div className="mt-1"><Sums rows={[{ label: 'Clicks', figure: f.clicks.toLocaleString('en-GB') }, { label: 'Orders', figure: f.orders }, { label: 'Conversion, orders ÷ clicks', figure: <Share ppm={f.conversion} /> },
             { label: 'Commission per 100 clicks', figure: f.epc === null ? '—' : <Money of={{ amount: f.epc, currency: b.held.currency }} /> }, { label: 'Refunds', figure: f.refunds }, { label: 'Share reversed', figure: <Share ppm={f.shareReversed} /> }]} /></div>
@@ -92,7 +93,7 @@ function Page({ of }: { of: View }) {
         {of.joinedAt !== null && <Button onClick={() => askTiming(true)}>Pay {other === 'at-sale' ? 'at sale' : 'after hold'} instead</Button>}
         {(moves[of.state] ?? []).filter(([to]) => to !== 'active' || of.joinedAt !== null).map((m) => <Button key={m[0]} look={m[0] === 'blocked' ? 'danger' : 'quiet'} onClick={() => setMoving(m)}>{m[1]}</Button>)}</>}
       </Bar>}
-      <Dialog open={giving} onClose={() => setGiving(false)} title={`Give up ${formatMoney({ amount: -(of.balances.held.amount + of.balances.cleared.amount), currency: of.balances.held.currency })}`} about={`What ${of.name} owes after refunds is written off and not netted any more. This cannot be taken back.`}>
+      <Dialog open={giving} onClose={() => setGiving(false)} title={`Give up ${formatMoney({ ...open, amount: Math.abs(open.amount) })}`} about={`What ${of.name} owes after refunds is written off and not netted any more. This cannot be taken back.`}>
         <form onSubmit={(e) => { e.preventDefault(); give.mutate({ params: { id: of.id }, body: { reason } }); }}>
           <textarea aria-label="Reason" autoFocus rows={2} minLength={3} maxLength={500} required value={reason} onChange={(e) => setReason(e.target.value)} placeholder="Left the programme; too small to ask for" className="w-full rounded-sm border border-rule px-2 py-1" />
           <DialogFoot><Button onClick={() => setGiving(false)}>Leave it</Button><Button type="submit" look="danger" busy={give.isPending}>Give it up</Button></DialogFoot>

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
+import { sumOf } from '../../../core/money/amount';
 import { listCommissions, listEntries, readBalances } from '../../../contract/ledger';
 import { clearCommissions } from '../../../contract/tracking';
 import { call } from '../../kit/api';
@@ -67,7 +68,6 @@ function Due() {
   const list = useList(listCommissions, { due: true }, 500);
   const may = useMay();
   const clear = useAct(clearCommissions, { done: (r) => toast(`${r.cleared} cleared${r.passed.length ? `, ${r.passed.length} passed over` : ''}`) });
-  const sum = list.rows.reduce((s, r) => s + r.left.amount, 0);
   return (
     <>
       <Heading title="To clear">Held commissions whose clearing date has come. They clear by themselves unless Settings say that a person does it.</Heading>
@@ -76,7 +76,7 @@ function Due() {
           columns={[{ head: 'Order', cell: (r) => <Link className="link" to={`/sales/${r.order}`}><Code>{r.reference}</Code></Link>, width: '110px' }, { head: 'Affiliate', cell: (r) => r.affiliateName }, { head: 'Product', cell: (r) => r.product },
             { head: 'Due since', cell: (r) => <Day at={r.clearsAt} />, width: '120px' }, { head: 'Commission', cell: (r) => <Money of={r.left} />, figure: true, width: '110px' }]} />
       )}
-      {list.rows.length > 0 && may(clearCommissions) && <Bar><Button look="main" busy={clear.isPending} onClick={() => clear.mutate({ body: { ids: list.rows.map((r) => r.id) } })}>Clear {list.rows.length}</Button><span className="text-ink2"><Money of={{ amount: sum, currency: list.rows[0]!.left.currency }} /> in all</span></Bar>}
+      {list.rows.length > 0 && may(clearCommissions) && <Bar><Button look="main" busy={clear.isPending} onClick={() => clear.mutate({ body: { ids: list.rows.map((r) => r.id) } })}>Clear {list.rows.length}</Button><span className="text-ink2"><Money of={sumOf(list.rows.map((r) => r.left))} /> in all</span></Bar>}
     </>
   );
 }

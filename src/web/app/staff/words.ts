@@ -1,4 +1,5 @@
 import { formatMoney } from '../../../core/money/amount';
+import { formatPercent } from '../../../core/money/percent';
 
 const actions: Record<string, string> = {
   'run-drafted': 'Payout run drafted', 'run-approved': 'Payout run approved', 'run-sent': 'Payout run sent', 'run-settled': 'Payout run settled', 'run-reopened': 'Payout run taken back to draft', 'run-discarded': 'Payout run discarded',
@@ -19,7 +20,7 @@ function valueWords(field: string, value: unknown, base: string): string {
   if (value === null || value === undefined || value === '') return '—';
   if (typeof value === 'object') {
     const reward = value as { type?: string; ppm?: number; amount?: number };
-    if (reward.type === 'percent' && reward.ppm !== undefined) return `${reward.ppm / 10_000} %`;
+    if (reward.type === 'percent' && reward.ppm !== undefined) return formatPercent(reward.ppm);
     if (reward.type?.startsWith('flat') && reward.amount !== undefined) return formatMoney({ amount: reward.amount, currency: base });
     return JSON.stringify(value).slice(0, 80);
   }

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { Link } from 'react-router';
 import { formatWeekday } from '../../../core/calendar/format';
+import { sumOf } from '../../../core/money/amount';
 import type { Figures } from '../../../core/figures/metrics';
 import { sliding } from '../../../core/figures/trend';
 import type { TodayOut } from '../../../contract/reports';
@@ -62,7 +63,7 @@ function Waiting({ today }: { today: TodayOut }) {
 /** Two windows of the same days: not yet payable hatched, payable solid. */
 function OwedBar({ today }: { today: TodayOut }) {
   const { held, cleared, inRun } = today.owed;
-  const total = held.amount + cleared.amount + inRun.amount;
+  const total = sumOf([held, cleared, inRun]).amount;
   if (total <= 0) return null;
   const share = (held.amount / total) * 100;
   return (
