@@ -16,7 +16,7 @@ function programme(random: Seeded): { rates: Rate[]; affiliates: AffiliateTerms[
     const rung = i < 2 ? 'programme' : i < 42 ? 'product' : random.pick(['card', 'group', 'tag', 'personal'] as const);
     const who = { personal: `aff${random.whole(0, affiliateCount - 1)}`, tag: `tag${random.whole(0, 19)}`, group: `grp${random.whole(0, 9)}`, card: `crd${random.whole(0, 4)}`, product: null, programme: null }[rung];
     const what: Rate['what'] = rung === 'product' ? { type: 'product', product: `prd${i - 2}` } : random.chance(0.7) && rung !== 'programme' ? { type: 'product', product: `prd${random.whole(0, 39)}` } : { type: 'everything' };
-    return { id: `r${i}`, rung, who, what, event: 'sale', reward: { type: 'percent', ppm: random.whole(1, 40) * 10_000 }, from: random.whole(0, 1000), until: random.chance(0.3) ? random.whole(1001, 2000) : null, label: '' };
+    return { id: `r${i}`, mode: 'base', payments: null, cap: null, rung, who, what, event: 'sale', reward: { type: 'percent', ppm: random.whole(1, 40) * 10_000 }, from: random.whole(0, 1000), until: random.chance(0.3) ? random.whole(1001, 2000) : null, label: '' };
   });
   const affiliates = Array.from({ length: affiliateCount }, (_, i): AffiliateTerms => ({
     affiliate: `aff${i}`, card: `crd${i % 5}`, group: i % 3 === 0 ? { id: `grp${i % 10}`, paused: i % 30 === 0 } : null, tags: i % 4 === 0 ? [`tag${i % 20}`, `tag${(i + 7) % 20}`] : [],
@@ -61,7 +61,7 @@ export function benchResolve(): void {
   const line = (i: number) => lines[i % 40]!;
   const ask = (i: number) => ({ terms: who[i & 4095]!, at: when[(i * 7) & 4095]! });
   const order = (i: number) => ({ event: 'sale' as const, at: ask(i).at, currency: 'EUR', base: 'EUR', rateMicros: 1, lines: [line(i)] });
-  const indexed = (i: number) => { const r = winner(book, ask(i).terms, line(i), 'sale', ask(i).at); return r ? (r.reward as { ppm: number }).ppm : 0; };
+  const indexed = (i: number) => { const r = winner(book, ask(i).terms, line(i), { event: 'sale', at: ask(i).at, payment: 1, worth: () => 0 }); return r ? (r.reward as { ppm: number }).ppm : 0; };
   const scanned = (i: number) => { const r = scan(rates, ask(i).terms, line(i).product, ask(i).at); return r ? (r.reward as { ppm: number }).ppm : 0; };
   const amount = (i: number) => resolveOrder(book, ask(i).terms, order(i))[0]!.amount;
   const working = (i: number) => resolveWithWorking(book, ask(i).terms, order(i)).total;

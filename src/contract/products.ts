@@ -3,7 +3,8 @@ import { endpoint, managing, readers } from './endpoint';
 import { ById, closed, decimal, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, webAddress, whole, words, wordsRequired } from './shared';
 
 export const productStates = ['draft', 'live', 'paused', 'retired'] as const;
-export const rewardKinds = ['none', 'percent', 'flat'] as const;
+/** `book`: order bands, which only the rate book can set; the product leaves them as they are */
+export const rewardKinds = ['none', 'percent', 'flat', 'book'] as const;
 
 const fields = {
   code: words('Code', 32, { least: 2, example: 'WHEEL-1', pattern: '^[A-Za-z0-9]+(-[A-Za-z0-9]+)*$' }),

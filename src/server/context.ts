@@ -1,12 +1,12 @@
 import type { Logger } from 'pino';
 import { eq } from 'drizzle-orm';
-import type { Book } from '../core/terms/book';
 import type { Store } from './db/open';
 import type { products} from './db/schema';
 import { programme } from './db/schema';
 import { Problem } from './http/problem';
 import type { BankPort, Clock, MailPort } from './ports';
 import type { Seal } from './seal';
+import type { Terms } from './terms/store';
 
 export type Programme = typeof programme.$inferSelect;
 
@@ -20,7 +20,8 @@ export const theClock: Actor = { kind: 'clock', id: 'clock' };
 /** What is kept between requests and dropped when terms, links or settings change. */
 export interface Kept {
   programme: Programme | null;
-  book: Book | null;
+  /** rates and memberships, indexed */
+  terms: Terms | null;
   /** products by code */
   products: Map<string, typeof products.$inferSelect> | null;
   /** signing secrets, opened, by key */
@@ -61,10 +62,9 @@ export function bankOf(app: App): BankPort | null {
   return programmeOrNull(app)?.demo ? app.bank : null;
 }
 
-/** Drops what is kept: call after any change of settings, terms, products, affiliates or links. */
+/** Drops what is kept: call after any change of settings, products, affiliates or links; of terms, see `termsChanged`. */
 export function changed(app: App): void {
   app.kept.programme = null;
-  app.kept.book = null;
   app.kept.products = null;
   app.kept.secrets.clear();
   for (const tell of app.kept.onChange) tell();

@@ -56,7 +56,7 @@ describe('an affiliate’s own side', () => {
     await s.report('orders', { order: 'P-2', placedAt: now(), currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 2, amount: '398.00', discount: '39.80' }], visitor });
     const [row] = (await ann.client.get<{ rows: { order: string }[] }>('/api/v1/portal/earnings')).body.rows;
     const { working } = (await ann.client.get<{ working: Working }>(`/api/v1/portal/earnings/${row!.order}`)).body;
-    expect(working.lines[0]!.sums.map((r) => `${r.label} ${r.figure}`)).toEqual(['Price paid, 2 units €398.00', 'Discount −€39.80', 'Commissionable €358.20', '× 12 %, rounded €42.98', 'Commission €42.98']);
+    expect(working.lines[0]!.sums.map((r) => `${r.label} ${r.figure}`)).toEqual(['Price paid, 2 units €398.00', 'Discount −€39.80', 'Commissionable €358.20', '× 12 %, rounded €42.98', 'Uplift: none on this day —', 'Commission €42.98']);
     expect(working.credit.considered.map((c) => [c.who, c.outcome])).toEqual([['Ann Ash', 'credited: the last visit inside the window'], ['another affiliate', 'an earlier visit']]);
     expect(JSON.stringify(working)).not.toContain('Bob');
     expect(working.lines[0]!.rungs.find((r) => r.rung === 'Product')!.rows).toMatchObject([{ text: '12 %', outcome: 'wins' }]);

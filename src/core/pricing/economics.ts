@@ -1,5 +1,5 @@
 import { percentOf } from '../money/percent';
-import type { Reward } from '../terms/rate';
+import type { Pay } from '../terms/rate';
 
 export interface SaleEconomics {
   price: number;
@@ -20,7 +20,7 @@ export function lossIn100Sales(commission: number, refundRate: number): number {
  * What one sale at this price earns an affiliate and leaves the merchant.
  * @param price minor units @param conversion orders ÷ clicks in parts per million, if known
  */
-export function saleEconomics(price: number, reward: Reward, conversion: number | null): SaleEconomics {
+export function saleEconomics(price: number, reward: Pay, conversion: number | null): SaleEconomics {
   const commission = reward.type === 'percent' ? percentOf(price, reward.ppm) : Math.min(price, reward.amount);
   return {
     price, commission, left: price - commission,

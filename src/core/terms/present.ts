@@ -1,8 +1,9 @@
 import type { Credit } from '../attribution/credit';
+import type { Considered } from './considered';
 import { formatMoney } from '../money/amount';
 import { formatPercent } from '../money/percent';
-import type { Rung } from './rate';
-import { describeReward } from './rate';
+import type { Pay, Rate, Rung } from './rate';
+import { describePay, describeRate } from './rate';
 import type { LineWorking, Working } from './resolve';
 
 /** A row of a column of sums: part, the sum below its rule, or an aside that did not apply. */
@@ -29,32 +30,60 @@ export function formatRate(rateMicros: number): string {
   return text.slice(0, -6) + (fraction ? `.${fraction}` : '');
 }
 
-function sumsOf(line: LineWorking, working: Working): SumRow[] {
+/** The arithmetic of a working that was kept before there were bands, caps and uplifts. */
+function plainRows(line: LineWorking, working: Working): SumRow[] {
+  if (!line.reward || line.reward.type === 'composed') return [{ label: line.reason ?? 'No rate', figure: '—', weight: 'aside' }];
+  return [{ label: payLabel(line.reward, working), figure: formatMoney({ amount: line.amount, currency: working.base }), weight: 'part' }];
+}
+
+function payLabel(pay: Pay, working: Working): string {
+  return pay.type === 'percent' ? `× ${formatPercent(pay.ppm)}, rounded` : describePay(pay, working.base, working.event);
+}
+
+function stepRows(line: LineWorking, working: Working, names: boolean): SumRow[] {
+  const { pay, band, ladder, cap, uplift } = line.steps!;
+  const base = (amount: number) => formatMoney({ amount, currency: working.base });
+  const rows: SumRow[] = [];
+  if (band) rows.push({ label: `Band from ${base(band.from)}, reached by the order’s ${base(band.worth)}`, figure: '', weight: 'part' });
+  if (pay) rows.push({ label: payLabel(pay, working), figure: base(cap ? cap.before : ladder), weight: 'part' });
+  else rows.push({ label: line.reason ?? 'No rate', figure: '—', weight: 'aside' });
+  if (cap && cap.before !== ladder) rows.push({ label: `Cap of ${base(cap.amount)} an order, this line’s share`, figure: base(ladder), weight: 'part' });
+  else if (cap) rows.push({ label: `Cap of ${base(cap.amount)} an order, not reached`, figure: '—', weight: 'aside' });
+  if (uplift) rows.push({ label: `${names && uplift.label ? `Uplift ${uplift.label}` : 'Uplift'}: ${uplift.mode === 'plus' ? 'plus' : 'up to'} ${describePay(uplift.pay, working.base, working.event)}`, figure: base(line.amount), weight: 'part' });
+  else if (line.uplifts?.length === 0) rows.push({ label: 'Uplift: none on this day', figure: '—', weight: 'aside' });
+  return rows;
+}
+
+function sumsOf(line: LineWorking, working: Working, names: boolean): SumRow[] {
   const foreign = (amount: number) => formatMoney({ amount, currency: working.currency });
   const base = (amount: number) => formatMoney({ amount, currency: working.base });
   const rows: SumRow[] = [{ label: line.quantity > 1 ? `Price paid, ${line.quantity} units` : 'Price paid', figure: foreign(line.gross), weight: 'part' }];
   if (line.discount) rows.push({ label: 'Discount', figure: foreign(-line.discount), weight: 'part' });
   rows.push({ label: 'Commissionable', figure: foreign(line.value), weight: 'part' });
   if (working.currency !== working.base) rows.push({ label: `÷ ${formatRate(working.rateMicros)} ${working.currency} for 1 ${working.base}`, figure: base(line.base), weight: 'part' });
-  if (line.reward) {
-    const label = line.reward.type === 'percent' ? `× ${formatPercent(line.reward.ppm)}, rounded` : describeReward(line.reward, working.base);
-    rows.push({ label, figure: base(line.amount), weight: 'part' });
-  } else rows.push({ label: line.reason ?? 'No rate', figure: '—', weight: 'aside' });
+  rows.push(...(line.steps ? stepRows(line, working, names) : plainRows(line, working)));
   rows.push({ label: 'Commission', figure: base(line.amount), weight: 'sum' });
   return rows;
 }
 
-/** A working in words and columns: what a person reads who asks why. */
-export function presentLines(working: Working): PresentedLine[] {
-  return working.lines.map((line) => ({
-    product: line.name, locked: line.locked, reason: line.reason, sums: sumsOf(line, working),
-    rungs: line.rungs.map(({ rung, considered, remark }) => ({
-      rung: rungNames[rung],
-      rows: considered.length
-        ? considered.map(({ rate, outcome, why }) => ({ text: describeReward(rate.reward, working.base), outcome, why }))
-        : [{ text: remark ?? '', outcome: 'does-not-apply', why: '' }],
-    })),
+interface RungRows { rung: string; rows: { text: string; outcome: string; why: string }[] }
+
+/** A rate kept in an old working lacks what rates gained since. */
+function said(rate: Rate, base: string): string {
+  return describeRate({ reward: rate.reward, event: rate.event, payments: rate.payments ?? null, cap: rate.cap ?? null, mode: rate.mode ?? 'base' }, base);
+}
+
+function rungRows(line: LineWorking, working: Working, names: boolean): RungRows[] {
+  const row = ({ rate, outcome, why }: Considered) => ({ text: `${names && rate.label && rate.label !== rungNames[rate.rung] ? `${rate.label}: ` : ''}${said(rate, working.base)}`, outcome, why });
+  const ladder = line.rungs.map(({ rung, considered, remark }): RungRows => ({
+    rung: rungNames[rung], rows: considered.length ? considered.map(row) : [{ text: remark ?? '', outcome: 'does-not-apply', why: '' }],
   }));
+  return line.uplifts?.length ? [...ladder, { rung: 'Uplift', rows: line.uplifts.map(row) }] : ladder;
+}
+
+/** A working in words and columns: what a person reads who asks why. @param names false for affiliates: what the merchant calls its rates is its own */
+export function presentLines(working: Working, names = true): PresentedLine[] {
+  return working.lines.map((line) => ({ product: line.name, locked: line.locked, reason: line.reason, sums: sumsOf(line, working, names), rungs: rungRows(line, working, names) }));
 }
 
 /** The exchange of a working in words, or null in base currency. */

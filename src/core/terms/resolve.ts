@@ -1,9 +1,14 @@
 import { convertToBase, split } from '../money/amount';
 import { percentOf } from '../money/percent';
-import { mulDiv } from '../money/rounding';
-import type { Book, RungWorking } from './book';
-import { considered, winner } from './book';
-import type { AffiliateTerms, Event, Rate, Reward, Sold } from './rate';
+import type { Book, Question } from './book';
+import { winner } from './book';
+import type { Considered, RungWorking } from './considered';
+import { considered, consideredUplifts } from './considered';
+import type { Composed, Earned } from './earned';
+import type { AffiliateTerms, Band, Event, Pay, Rate, Sold } from './rate';
+import { bandFor, covers } from './rate';
+import type { Raise } from './uplift';
+import { bestRaises, upliftsFor } from './uplift';
 
 /** A line of an order as reported; amounts are minor units of the order's currency. */
 export interface OrderLine extends Sold {
@@ -22,6 +27,8 @@ export interface OrderToResolve {
   event: Event;
   /** UTC milliseconds; every rate is taken as of this moment */
   at: number;
+  /** number of the payment, 1 = the first; left out = 1 */
+  payment?: number;
   currency: string;
   base: string;
   /** order currency bought by one unit of base, × 1,000,000; ignored where both are the same */
@@ -39,20 +46,35 @@ export interface ResolvedLine {
   value: number;
   base: number;
   rateId: string | null;
-  reward: Reward | null;
+  reward: Earned | null;
   amount: number;
   /** why the amount is zero, where it is */
   reason: string | null;
 }
 
+/** How a line's amount was come by, where more than one reward had a say. */
+export interface Steps {
+  /** the ladder's reward: of the band, where the rate has bands */
+  pay: Pay | null;
+  band: { from: number; worth: number } | null;
+  /** what the ladder alone gives, after the cap */
+  ladder: number;
+  cap: { amount: number; before: number } | null;
+  uplift: { mode: Rate['mode']; pay: Pay; label: string; until: number | null } | null;
+}
+
 export interface LineWorking extends ResolvedLine {
   locked: boolean;
   rungs: RungWorking[];
+  /** absent in workings that were kept before there were uplifts */
+  uplifts?: Considered[];
+  steps?: Steps;
 }
 
 export interface Working {
   event: Event;
   at: number;
+  payment?: number;
   currency: string;
   base: string;
   rateMicros: number;
@@ -65,30 +87,137 @@ export function commissionableValue(line: { amount: number; discount: number }):
   return Math.max(0, line.amount - line.discount);
 }
 
-function ownAmount(reward: Reward, base: number, quantity: number): number {
-  switch (reward.type) {
-    case 'percent': return percentOf(base, reward.ppm);
-    case 'flat-unit': return Math.min(base, reward.amount * quantity);
+interface Decided {
+  line: OrderLine;
+  value: number;
+  base: number;
+  rate: Rate | null;
+  pay: Pay | null;
+  band: Band | null;
+  /** what the ladder gives, and the same before its cap */
+  amount: number;
+  uncapped: number;
+  raise: Raise | null;
+}
+
+/** A flat amount in minor units of base: what was promised in the order's own currency is converted at its rate. */
+function flatIn(order: OrderToResolve, pay: Exclude<Pay, { type: 'percent' }>): number {
+  const own = order.currency === order.base ? undefined : pay.also?.[order.currency];
+  return own === undefined ? pay.amount : convertToBase(own, order.currency, order.base, order.rateMicros);
+}
+
+function ownAmount(order: OrderToResolve, pay: Pay, base: number, quantity: number): number {
+  switch (pay.type) {
+    case 'percent': return percentOf(base, pay.ppm);
+    case 'flat-unit': return Math.min(base, flatIn(order, pay) * quantity);
     case 'flat-order': return 0;
   }
 }
 
+function wonTogether(rows: Decided[]): Map<Rate, Decided[]> {
+  const byRate = new Map<Rate, Decided[]>();
+  for (const row of rows) {
+    if (!row.rate || (row.pay?.type !== 'flat-order' && row.rate.cap === null)) continue;
+    const list = byRate.get(row.rate);
+    if (list) list.push(row);
+    else byRate.set(row.rate, [row]);
+  }
+  return byRate;
+}
+
 /**
- * Flat-per-order rewards count once for all lines that the same rate won; the amount is split over
+ * A flat reward per order, and a cap, count once for all lines that the same rate won; the amount is split over
  * those lines by value, largest remainder, and never exceeds what the lines are worth.
  */
-function shareFlats(lines: { base: number; amount: number; rate: Rate | null }[]): void {
-  const byRate = new Map<Rate, typeof lines>();
-  for (const line of lines) {
-    if (line.rate?.reward.type !== 'flat-order') continue;
-    byRate.set(line.rate, [...(byRate.get(line.rate) ?? []), line]);
+function countOnce(order: OrderToResolve, rows: Decided[]): void {
+  for (const [rate, won] of wonTogether(rows)) {
+    const pay = won[0]!.pay;
+    const values = won.map((r) => r.base);
+    if (pay?.type === 'flat-order') {
+      const worth = values.reduce((a, b) => a + b, 0);
+      split(Math.min(flatIn(order, pay), worth), values).forEach((part, i) => { won[i]!.amount = part; won[i]!.uncapped = part; });
+    }
+    if (rate.cap === null || won.reduce((sum, r) => sum + r.amount, 0) <= rate.cap) continue;
+    split(rate.cap, values).forEach((part, i) => { won[i]!.amount = part; });
   }
-  for (const [rate, won] of byRate) {
-    if (rate.reward.type !== 'flat-order') continue;
-    const worth = won.reduce((sum, l) => sum + l.base, 0);
-    const parts = split(Math.min(rate.reward.amount, worth), won.map((l) => l.base));
-    won.forEach((line, i) => { line.amount = parts[i]!; });
+}
+
+function raiseLines(book: Book, terms: AffiliateTerms, order: OrderToResolve, asked: Question, rows: Decided[]): void {
+  const uplifts = upliftsFor(book, terms, asked);
+  if (uplifts.length === 0) return;
+  const percentages = rows.map((r) => (r.amount === r.uncapped ? (r.pay === null ? 0 : r.pay.type === 'percent' ? r.pay.ppm : null) : null));
+  bestRaises(uplifts, rows, percentages, (pay) => flatIn(order, pay)).forEach((raise, i) => { rows[i]!.raise = raise; });
+}
+
+function questionOf(order: OrderToResolve, rows: readonly Pick<Decided, 'line' | 'base'>[]): Question {
+  return {
+    event: order.event, at: order.at, payment: order.payment ?? 1,
+    worth: (rate) => rows.reduce((sum, { line, base }) => (line.approved && covers(rate.what, line) ? sum + base : sum), 0),
+  };
+}
+
+function rowOf(order: OrderToResolve, line: OrderLine): Decided {
+  const value = commissionableValue(line);
+  return { line, value, base: convertToBase(value, order.currency, order.base, order.rateMicros), rate: null, pay: null, band: null, amount: 0, uncapped: 0, raise: null };
+}
+
+function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): { rows: Decided[]; asked: Question } {
+  const rows = order.lines.map((line) => rowOf(order, line));
+  const asked = questionOf(order, rows);
+  let together = false;
+  for (const row of rows) {
+    const { line, base } = row;
+    const rate = line.approved ? winner(book, terms, line, asked) : null;
+    if (!rate) continue;
+    row.rate = rate;
+    if (isUsedUp(rate, asked.payment)) continue;
+    row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, asked.worth(rate)) : null;
+    row.pay = rate.reward.type === 'bands' ? row.band!.pay : rate.reward;
+    row.amount = ownAmount(order, row.pay, base, line.quantity);
+    row.uncapped = row.amount;
+    together ||= rate.cap !== null || row.pay.type === 'flat-order';
   }
+  if (together) countOnce(order, rows);
+  if (book[order.event].uplifts.length > 0) raiseLines(book, terms, order, asked, rows);
+  return { rows, asked };
+}
+
+/** True if a rate with a range of payments that leaves nothing after it has been used up. */
+function isUsedUp(rate: Rate, payment: number): boolean {
+  const range = rate.payments;
+  return range !== null && range.last !== null && payment > range.last;
+}
+
+/** The reason of a line whose product the affiliate was not approved for. */
+export const notApproved = 'not approved for this product';
+
+function reasonOf({ line, rate, pay }: Decided): string | null {
+  if (!line.approved) return notApproved;
+  if (!rate) return 'no rate applies on any rung';
+  return pay === null ? 'the payments that earn are used up, and nothing comes after' : null;
+}
+
+/** The reward that refunds will be worked out from: plain where it says all, else with its parts. */
+function earned({ rate, pay, amount, uncapped, raise, base, line }: Decided): Earned | null {
+  const capped = rate?.cap != null;
+  if (raise?.rate.mode === 'up-to') return raise.rate.reward as Pay;
+  if (!raise && !capped) return pay;
+  const flat = pay && pay.type !== 'percent' ? uncapped : 0;
+  const plus = raise?.rate.reward as Pay | undefined;
+  const composed: Composed = {
+    type: 'composed', ppm: pay?.type === 'percent' ? pay.ppm : 0, flat, cap: capped ? { rate: rate!.id, amount: rate!.cap! } : null,
+    plusPpm: plus?.type === 'percent' ? plus.ppm : 0, plusFlat: raise?.flat ?? 0,
+  };
+  return line.approved && (pay || raise) && base >= 0 && amount >= 0 ? composed : null;
+}
+
+function asResolved(row: Decided): ResolvedLine {
+  const { line, value, base, rate, amount, raise } = row;
+  return {
+    product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
+    value, base, rateId: rate?.id ?? null, reward: earned(row), amount: raise ? raise.amount : amount,
+    reason: raise ? null : reasonOf(row),
+  };
 }
 
 /**
@@ -96,52 +225,34 @@ function shareFlats(lines: { base: number; amount: number; rate: Rate | null }[]
  * @returns a line each, in the order given, amounts in minor units of base, rounded once a line
  */
 export function resolveOrder(book: Book, terms: AffiliateTerms, order: OrderToResolve): ResolvedLine[] {
-  return decide(book, terms, order).map(asResolved);
+  return decide(book, terms, order).rows.map(asResolved);
 }
 
-interface Decided { line: OrderLine; value: number; base: number; rate: Rate | null; amount: number }
-
-function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Decided[] {
-  const rows = order.lines.map((line) => {
-    const value = commissionableValue(line);
-    const base = convertToBase(value, order.currency, order.base, order.rateMicros);
-    const rate = line.approved ? winner(book, terms, line, order.event, order.at) : null;
-    return { line, value, base, rate, amount: rate ? ownAmount(rate.reward, base, line.quantity) : 0 };
-  });
-  shareFlats(rows);
-  return rows;
+/** What the order comes to for the affiliate, and nothing else: for replaying many. @returns an amount a line, minor units of base */
+export function amountsOf(book: Book, terms: AffiliateTerms, order: OrderToResolve): number[] {
+  return decide(book, terms, order).rows.map((row) => (row.raise ? row.raise.amount : row.amount));
 }
 
-function asResolved({ line, value, base, rate, amount }: Decided): ResolvedLine {
+function stepsOf({ rate, pay, band, amount, uncapped, raise }: Decided, asked: Question): Steps {
   return {
-    product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
-    value, base, rateId: rate?.id ?? null, reward: rate?.reward ?? null, amount,
-    reason: !line.approved ? 'not approved for this product' : rate ? null : 'no rate applies on any rung',
+    pay, ladder: amount, band: band ? { from: band.from, worth: asked.worth(rate!) } : null,
+    cap: rate !== null && rate.cap !== null ? { amount: rate.cap, before: uncapped } : null,
+    uplift: raise ? { mode: raise.rate.mode, pay: raise.rate.reward as Pay, label: raise.rate.label, until: raise.rate.until } : null,
   };
 }
 
-/** The same with its working: every rung, every rate considered, and why. */
+/** The same with its working: every rung, every rate and uplift considered, and why. */
 export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: OrderToResolve): Working {
-  const rows = decide(book, terms, order);
-  const resolved = rows.map(asResolved);
-  const lines = resolved.map((result, i): LineWorking => {
-    const { line, rate: decided } = rows[i]!;
-    return Object.assign(result, { locked: line.locked ?? false, rungs: considered(book, terms, line, order.event, order.at, decided) });
+  const { rows, asked } = decide(book, terms, order);
+  let total = 0;
+  const lines = rows.map((row): LineWorking => {
+    const { line, rate, raise } = row;
+    const result = asResolved(row);
+    total += result.amount;
+    return Object.assign(result, {
+      locked: line.locked ?? false, rungs: considered(book, terms, line, asked, rate, order.base),
+      uplifts: consideredUplifts(book, terms, line, asked, raise?.rate ?? null, order.base), steps: stepsOf(row, asked),
+    });
   });
-  return {
-    event: order.event, at: order.at, currency: order.currency, base: order.base, rateMicros: order.rateMicros,
-    lines, total: resolved.reduce((sum, l) => sum + l.amount, 0),
-  };
-}
-
-/**
- * The commission on what is left of a line after refunds, under the reward stored with it:
- * percent × value left; a flat amount × value left ÷ value. No new rate, no new band.
- * @param line as resolved at the sale: `base` and `amount` in minor units of base
- * @param baseLeft commissionable value left, minor units of base
- */
-export function amountOnRest(line: { reward: Reward | null; base: number; amount: number }, baseLeft: number): number {
-  if (!line.reward || line.base === 0 || baseLeft <= 0) return 0;
-  if (baseLeft >= line.base) return line.amount;
-  return line.reward.type === 'percent' ? percentOf(baseLeft, line.reward.ppm) : mulDiv(line.amount, baseLeft, line.base);
+  return { event: order.event, at: order.at, payment: asked.payment, currency: order.currency, base: order.base, rateMicros: order.rateMicros, lines, total };
 }

@@ -1,7 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { Credit } from '../../core/attribution/credit';
-import type { Reward, What } from '../../core/terms/rate';
+import type { Change } from '../../core/terms/draft';
+import type { Earned } from '../../core/terms/earned';
+import type { Payments, Reward, What } from '../../core/terms/rate';
 import type { Working } from '../../core/terms/resolve';
 
 // Moments are UTC milliseconds; amounts are minor units. Every table is made STRICT when its migration is generated, and
@@ -33,6 +35,14 @@ export const programme = sqliteTable('programme', {
   demo: integer('demo', { mode: 'boolean' }).notNull().default(false),
   /** where the demo's clock stood last: it stands still while the server does not run */
   clockAt: integer('clock_at'),
+  /** weeks that a cut of rates is announced before it holds */
+  noticeWeeks: integer('notice_weeks').notNull().default(2),
+  /** what an affiliate earns from sales of those it brought in, for those who join from now on; 0 = nothing */
+  referralPpm: integer('referral_ppm').notNull().default(0), referralOf: text('referral_of', { enum: ['sale', 'commission'] }).notNull().default('commission'),
+  /** months from joining; null = for ever */
+  referralMonths: integer('referral_months'),
+  /** a sale that earns an affiliate less is pointed out as too little to be promoted; minor units of base */
+  lowEarning: integer('low_earning').notNull().default(200),
   version: version(),
 }, (t) => [check('programme_one', sql`${t.id} = 1`), check('programme_minimum', sql`${t.minimumPayout} >= 0`)]);
 
@@ -63,11 +73,66 @@ export const products = sqliteTable('products', {
 }, (t) => [check('products_price', sql`${t.price} IS NULL OR ${t.price} >= 0`), check('products_refund', sql`${t.refundDays} BETWEEN 0 AND 365`)]);
 
 export const rates = sqliteTable('rates', {
-  id: id(), rung: text('rung', { enum: ['personal', 'tag', 'group', 'card', 'product', 'programme'] }).notNull(), who: text('who'),
+  id: id(), mode: text('mode', { enum: ['base', 'up-to', 'plus'] }).notNull().default('base'),
+  rung: text('rung', { enum: ['personal', 'tag', 'group', 'card', 'product', 'programme'] }).notNull(), who: text('who'),
   what: text('what', { mode: 'json' }).$type<What>().notNull(), product: text('product').references(() => products.id),
-  event: text('event', { enum: ['sale', 'renewal', 'lead'] }).notNull(), reward: text('reward', { mode: 'json' }).$type<Reward>().notNull(),
-  label: text('label').notNull(), from: moment('valid_from').notNull(), until: moment('valid_until'), createdAt: moment('created_at').notNull(),
+  event: text('event', { enum: ['sale', 'renewal', 'lead', 'click'] }).notNull(), payments: text('payments', { mode: 'json' }).$type<Payments | null>(),
+  reward: text('reward', { mode: 'json' }).$type<Reward>().notNull(), cap: integer('cap'),
+  label: text('label').notNull(), from: moment('valid_from').notNull(), until: moment('valid_until'), createdAt: moment('created_at').notNull(), createdBy: text('created_by').notNull().default(''),
+  /** when its end was set, and by whom: a rate that another took the place of, or that somebody ended */
+  endedAt: moment('ended_at'), endedBy: text('ended_by'), draft: text('draft'),
 }, (t) => [index('rates_product').on(t.product), check('rates_span', sql`${t.until} IS NULL OR ${t.until} >= ${t.from}`)]);
+
+/** Rate cards, groups and tags: what affiliates are sorted into, and what rates can be for. */
+export const sets = sqliteTable('sets', {
+  id: id(), of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(), name: text('name').notNull(), about: text('about').notNull().default(''),
+  /** of tags */
+  colour: text('colour').notNull().default(''),
+  /** of cards: may be chosen at sign-up, may be changed to later, is the one for those who choose none */
+  openJoin: integer('open_join', { mode: 'boolean' }).notNull().default(false), openChange: integer('open_change', { mode: 'boolean' }).notNull().default(false),
+  standard: integer('standard', { mode: 'boolean' }).notNull().default(false),
+  createdAt: moment('created_at').notNull(), removedAt: moment('removed_at'), version: version(),
+}, (t) => [index('sets_of').on(t.of, t.name)]);
+
+export const memberships = sqliteTable('memberships', {
+  id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(),
+  set: text('set_id').notNull().references(() => sets.id), from: moment('valid_from').notNull(), until: moment('valid_until'), by: text('by').notNull(),
+}, (t) => [index('memberships_set').on(t.set, t.affiliate), index('memberships_affiliate').on(t.affiliate)]);
+
+export const pauses = sqliteTable('pauses', {
+  id: id(), set: text('set_id').notNull().references(() => sets.id), from: moment('valid_from').notNull(), until: moment('valid_until'), by: text('by').notNull(),
+}, (t) => [index('pauses_set').on(t.set)]);
+
+export const locks = sqliteTable('locks', {
+  id: id(), product: text('product').notNull().references(() => products.id), event: text('event', { enum: ['sale', 'renewal'] }).notNull(),
+  from: moment('valid_from').notNull(), until: moment('valid_until'), by: text('by').notNull(),
+}, (t) => [index('locks_product').on(t.product)]);
+
+/** The merchant's order of tags from a moment on. */
+export const tagOrders = sqliteTable('tag_orders', {
+  id: id(), from: moment('valid_from').notNull(), tags: text('tags', { mode: 'json' }).$type<string[]>().notNull(), by: text('by').notNull(),
+});
+
+/** Changes of terms that somebody is working on: one open draft a person. */
+export const drafts = sqliteTable('drafts', {
+  id: id(), by: text('by').notNull(), state: text('state', { enum: ['open', 'saved', 'discarded'] }).notNull().default('open'),
+  /** when it is to begin; null = at the moment it is saved */
+  from: moment('valid_from'), changes: text('changes', { mode: 'json' }).$type<DraftChange[]>().notNull(), createdAt: moment('created_at').notNull(), savedAt: moment('saved_at'), version: version(),
+}, (t) => [index('drafts_by').on(t.by, t.state)]);
+
+/** A change in a draft; `own` says that it has a start of its own, `expects` which rate stood in its place when it was drafted. */
+export interface DraftChange {
+  id: string;
+  change: Change;
+  own: boolean;
+  expects: string | null;
+}
+
+export const rehearsals = sqliteTable('rehearsals', {
+  id: id(), draft: text('draft').notNull().references(() => drafts.id), draftVersion: integer('draft_version').notNull(), by: text('by').notNull(), at: moment('at').notNull(),
+  from: text('from_day').notNull(), to: text('to_day').notNull(), state: text('state', { enum: ['running', 'done', 'cancelled', 'failed'] }).notNull(),
+  done: integer('done').notNull().default(0), total: integer('total').notNull().default(0), tookMs: integer('took_ms'), result: text('result', { mode: 'json' }).$type<unknown>(),
+}, (t) => [index('rehearsals_draft').on(t.draft, t.at)]);
 
 export const affiliates = sqliteTable('affiliates', {
   id: id(), handle: text('handle').notNull().unique(), name: text('name').notNull(), email: text('email').notNull(),
@@ -132,6 +197,8 @@ export const orders = sqliteTable('orders', {
   /** commission granted for it, minor units of base: repeated from the journal for figures */
   granted: integer('granted').notNull().default(0), customer: text('customer'), test: integer('test', { mode: 'boolean' }).notNull().default(false), content: text('content').notNull(),
   otherWay: text('other_way'),
+  /** what the payment is: a first sale, a renewal, a lead; its number within the subscription; the moment its rates were taken as of */
+  event: text('event', { enum: ['sale', 'renewal', 'lead'] }).notNull().default('sale'), number: integer('number').notNull().default(1), subscription: text('subscription'), resolvedAt: moment('resolved_at'),
 }, (t) => [
   uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt),
   index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),
@@ -140,7 +207,9 @@ export const orders = sqliteTable('orders', {
 export const orderLines = sqliteTable('order_lines', {
   order: text('order_id').notNull().references(() => orders.id), position: integer('position').notNull(), product: text('product').notNull().references(() => products.id),
   quantity: integer('quantity').notNull(), amount: integer('amount').notNull(), discount: integer('discount').notNull(), value: integer('value').notNull(),
-  base: integer('base').notNull(), valueLeft: integer('value_left').notNull(), reward: text('reward', { mode: 'json' }).$type<Reward | null>(),
+  base: integer('base').notNull(), valueLeft: integer('value_left').notNull(), reward: text('reward', { mode: 'json' }).$type<Earned | null>(),
+  /** false where the affiliate was not approved for the product: for replaying */
+  approved: integer('approved', { mode: 'boolean' }).notNull().default(true), step: text('step'),
   commission: integer('commission').notNull(), commissionLeft: integer('commission_left').notNull(),
 }, (t) => [primaryKey({ columns: [t.order, t.position] }), index('order_lines_product').on(t.product), check('order_lines_left', sql`${t.valueLeft} BETWEEN 0 AND ${t.value}`)]);
 

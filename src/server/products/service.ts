@@ -22,7 +22,8 @@ import { clicksSince, ordersSince, pageOfProducts, productByCode, productById } 
 
 interface Checked {
   fields: Pick<ProductRecord, 'code' | 'name' | 'description' | 'currency' | 'price' | 'refundDays' | 'salesPage'>;
-  reward: Reward | null;
+  /** undefined = leave the rate book's */
+  reward: Reward | null | undefined;
 }
 
 function check(app: App, input: ProductIn, own: string | null): Checked {
@@ -39,7 +40,7 @@ function check(app: App, input: ProductIn, own: string | null): Checked {
     if (parsed.ok) price = parsed.value;
     else fault('price', `Price: ${parsed.reason}`, parsed.example);
   }
-  let reward: Reward | null = null;
+  let reward: Reward | null | undefined = input.rewardKind === 'book' ? undefined : null;
   if (input.rewardKind === 'percent') {
     const parsed = parsePercent(input.reward);
     if (parsed.ok) reward = { type: 'percent', ppm: parsed.value };
@@ -77,7 +78,7 @@ export function createProduct(app: App, actor: Actor, input: ProductIn): Product
   changed(app);
   record(app, actor, 'product-created', id, null, fields);
   listHost(app, actor, fields.salesPage);
-  setReward(app, actor, productSlot(id), reward);
+  if (reward !== undefined) setReward(app, actor, productSlot(id), reward);
   changed(app);
   return readProduct(app, id);
 }
@@ -102,12 +103,12 @@ export function editProduct(app: App, actor: Actor, id: string, input: ProductIn
   app.db.update(products).set({ ...fields, version: row.version + 1 }).where(eq(products.id, id)).run();
   if (Object.keys(change.after).length) record(app, actor, 'product-edited', id, change.before, change.after);
   listHost(app, actor, fields.salesPage);
-  setReward(app, actor, productSlot(id), reward);
+  if (reward !== undefined) setReward(app, actor, productSlot(id), reward);
   changed(app);
   return readProduct(app, id);
 }
 
-function missingOf(app: App, row: ProductRecord, reward: Reward | null) {
+function missingOf(app: App, row: ProductRecord, reward: Reward | null | undefined) {
   return readiness({ ...row, hasCommission: (reward ?? rewardIn(app, programmeSlot)) !== null }).filter((r) => !r.ready);
 }
 
@@ -140,8 +141,8 @@ export function readProduct(app: App, id: string): ProductOut {
   return {
     id, code, name, description, currency, refundDays, salesPage, state, createdAt, version,
     price: row.price === null ? '' : toDecimal(row.price, currency),
-    rewardKind: own === null ? 'none' : own.type === 'percent' ? 'percent' : 'flat',
-    reward: own === null ? '' : own.type === 'percent' ? percentDigits(own.ppm) : toDecimal(own.amount, base),
+    rewardKind: own === null ? 'none' : own.type === 'percent' ? 'percent' : own.type === 'bands' ? 'book' : 'flat',
+    reward: own === null ? '' : own.type === 'percent' ? percentDigits(own.ppm) : own.type === 'bands' ? '' : toDecimal(own.amount, base),
     rewardText: effective(app, '', row, base).text,
     joinAddress: `${app.address}/join/${code}`,
     conversion: conversionOf(app, id),

@@ -3,6 +3,7 @@ import { addDays, dayOf } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
 import { lossIn100Sales, saleEconomics } from '../../core/pricing/economics';
+import { payAt } from '../../core/terms/rate';
 import { giveLinks } from '../affiliates/links';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
@@ -71,7 +72,9 @@ function consequences(app: App, affiliate: string, product: typeof products.$inf
   if (!sold || sold.price === null) return { ifApproved: 'No product is live yet.', atSaleRisk: '' };
   const { reward, text, rung } = effective(app, affiliate, sold, base);
   if (!reward) return { ifApproved: `${sold.name}: no commission applies.`, atSaleRisk: '' };
-  const { commission } = saleEconomics(sold.price, reward, null);
+  const pay = payAt(reward, sold.price);
+  if (!pay) return { ifApproved: `${sold.name}: its order bands begin above the price of one.`, atSaleRisk: '' };
+  const { commission } = saleEconomics(sold.price, pay, null);
   const say = (amount: number) => formatMoney({ amount, currency: base });
   const price = formatMoney({ amount: sold.price, currency: sold.currency });
   return {

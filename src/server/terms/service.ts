@@ -1,52 +1,70 @@
-import { and, eq, isNull } from 'drizzle-orm';
-import type { Book } from '../../core/terms/book';
-import { buildBook, winner } from '../../core/terms/book';
-import type { AffiliateTerms, Rate, Reward, What } from '../../core/terms/rate';
-import { describeReward, tieWith } from '../../core/terms/rate';
+import { eq } from 'drizzle-orm';
+import { winner } from '../../core/terms/book';
+import { faultsOf, sameSlot, tieWith } from '../../core/terms/conflict';
+import { isLocked, termsAt } from '../../core/terms/members';
+import type { AffiliateTerms, Event, Rate, Reward, Rung, What } from '../../core/terms/rate';
+import { describeRate, inForce } from '../../core/terms/rate';
 import type { Actor, App } from '../context';
-import { changed } from '../context';
 import { newId } from '../db/ids';
 import { rates } from '../db/schema';
-import { Problem } from '../http/problem';
+import { invalid, Problem } from '../http/problem';
 import { record } from '../staff/audit';
+import { termsChanged, theTerms } from './store';
 
-function asRate(row: typeof rates.$inferSelect): Rate {
-  const { id, rung, who, what, event, reward, label, from, until } = row;
-  return { id, rung, who, what, event, reward, label, from, until };
+/** What decides an affiliate's rates as of a moment. */
+export function termsOf(app: App, affiliate: string, at: number): AffiliateTerms {
+  return termsAt(theTerms(app).roll, affiliate, at);
 }
 
-/** The rate book, indexed once and kept until terms change. */
-export function theBook(app: App): Book {
-  app.kept.book ??= buildBook(app.db.select().from(rates).all().map(asRate));
-  return app.kept.book;
-}
-
-/** What decides an affiliate's rates. Cards, groups and tags have no members yet, so only the person counts. */
-export function termsOf(affiliate: string): AffiliateTerms {
-  return { affiliate, card: null, group: null, tags: [] };
+/** True if a product keeps its own terms for an event at a moment. */
+export function lockedAt(app: App, product: string, event: Event, at: number): boolean {
+  return isLocked(theTerms(app).roll, product, event, at);
 }
 
 interface Slot {
-  rung: 'product' | 'programme';
+  rung: Rung;
   what: What;
   label: string;
+  event: Event;
 }
 
-export function productSlot(product: string): Slot {
-  return { rung: 'product', what: { type: 'product', product }, label: 'Product' };
+export function productSlot(product: string, event: Event = 'sale'): Slot {
+  return { rung: 'product', what: { type: 'product', product }, label: 'Product', event };
 }
-export const programmeSlot: Slot = { rung: 'programme', what: { type: 'everything' }, label: 'Programme' };
+export const programmeSlot: Slot = { rung: 'programme', what: { type: 'everything' }, label: 'Programme', event: 'sale' };
 
-function rowInSlot(app: App, slot: Slot) {
-  const product = slot.what.type === 'product' ? slot.what.product : null;
-  return app.db.select().from(rates).where(and(
-    eq(rates.rung, slot.rung), isNull(rates.until), eq(rates.event, 'sale'), product === null ? isNull(rates.product) : eq(rates.product, product),
-  )).get();
+function slotRate(slot: Slot, reward: Reward, from: number): Rate {
+  return { id: newId('rate'), mode: 'base', rung: slot.rung, who: null, what: slot.what, event: slot.event, payments: null, reward, cap: null, from, until: null, label: slot.label };
+}
+
+/** The rate that stands in a slot for all payments at a moment, or null. */
+function standing(app: App, slot: Slot, at: number): Rate | null {
+  const probe = slotRate(slot, { type: 'percent', ppm: 0 }, at);
+  return theTerms(app).data.rates.filter((r) => r.payments === null && inForce(r, at) && sameSlot(r, probe)).sort((a, b) => b.from - a.from)[0] ?? null;
 }
 
 /** The reward in force in a slot, or null. */
 export function rewardIn(app: App, slot: Slot): Reward | null {
-  return rowInSlot(app, slot)?.reward ?? null;
+  return standing(app, slot, app.clock.now())?.reward ?? null;
+}
+
+/** Writes a rate. @throws Problem `invalid` for one that cannot stand, `conflict` naming the one it would tie with */
+export function addRate(app: App, actor: Actor, rate: Rate, draft: string | null = null): void {
+  const faults = faultsOf(rate);
+  if (faults.length) throw invalid(faults.map((f) => ({ pointer: `/${f.field}`, detail: f.detail, example: f.example })));
+  const tie = tieWith(rate, theTerms(app).data.rates);
+  if (tie) throw new Problem('conflict', `“${rate.label}” would tie with “${tie.label}”: both cover the same for the same people from the same moment, so nothing would decide between them`);
+  const product = rate.what.type === 'product' ? rate.what.product : null;
+  app.db.insert(rates).values({ ...rate, product, createdAt: app.clock.now(), createdBy: actor.id, draft }).run();
+  termsChanged(app);
+}
+
+/** Ends a rate at a moment, never before it began. */
+export function endRate(app: App, actor: Actor, id: string, at: number): void {
+  const row = app.db.select().from(rates).where(eq(rates.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This rate does not exist');
+  app.db.update(rates).set({ until: Math.max(at, row.from), endedAt: app.clock.now(), endedBy: actor.id }).where(eq(rates.id, id)).run();
+  termsChanged(app);
 }
 
 /**
@@ -54,24 +72,28 @@ export function rewardIn(app: App, slot: Slot): Reward | null {
  * holds for all time before it too, since nothing else was promised.
  */
 export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | null): void {
-  const present = rowInSlot(app, slot);
-  if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
   const now = app.clock.now();
-  const product = slot.what.type === 'product' ? slot.what.product : null;
-  if (present) app.db.update(rates).set({ until: Math.max(now, present.from) }).where(eq(rates.id, present.id)).run();
+  const present = standing(app, slot, now);
+  if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
+  if (present) endRate(app, actor, present.id, now);
   if (reward) {
-    const earlier = app.db.select().from(rates).where(and(eq(rates.rung, slot.rung), product === null ? isNull(rates.product) : eq(rates.product, product))).all();
-    const draft: Rate = { id: newId('rate'), rung: slot.rung, who: null, what: slot.what, event: 'sale', reward, label: slot.label, from: earlier.length ? now : 0, until: null };
-    const tie = tieWith(draft, earlier.map(asRate));
-    if (tie) throw new Problem('conflict', `This rate would tie with “${tie.label}” that begins at the same moment`);
-    app.db.insert(rates).values({ ...draft, product, createdAt: now }).run();
+    const draft = slotRate(slot, reward, now);
+    const first = !theTerms(app).data.rates.some((r) => sameSlot(r, draft));
+    addRate(app, actor, { ...draft, from: first ? 0 : now, cap: present?.cap ?? null });
   }
-  record(app, actor, 'rate-changed', product ?? 'programme', { reward: present?.reward ?? null }, { reward, from: now });
-  changed(app);
+  const product = slot.what.type === 'product' ? slot.what.product : null;
+  record(app, actor, 'rate-changed', product ?? 'programme', { reward: present?.reward ?? null }, { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) });
+}
+
+/** What a kind of product pays for in the first place. */
+export function firstEvent(kind: string): Event {
+  return kind === 'free' ? 'lead' : 'sale';
 }
 
 /** What an affiliate (or anybody) earns on a product now, in words, and on which rung. */
 export function effective(app: App, affiliate: string, product: { id: string; kind: string }, base: string): { reward: Reward | null; text: string; rung: string } {
-  const rate = winner(theBook(app), termsOf(affiliate), { product: product.id, kind: product.kind }, 'sale', app.clock.now());
-  return { reward: rate?.reward ?? null, text: rate ? describeReward(rate.reward, base) : 'no commission', rung: rate?.rung ?? '' };
+  const at = app.clock.now();
+  const event = firstEvent(product.kind);
+  const rate = winner(theTerms(app).book, termsOf(app, affiliate, at), { product: product.id, kind: product.kind, locked: lockedAt(app, product.id, event, at) }, { event, at, payment: 1, worth: () => Number.MAX_SAFE_INTEGER });
+  return { reward: rate?.reward ?? null, text: rate ? describeRate(rate, base) : 'no commission', rung: rate?.rung ?? '' };
 }

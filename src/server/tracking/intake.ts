@@ -7,7 +7,7 @@ import { clearingMoment } from '../../core/ledger/commission';
 import { entryFor } from '../../core/ledger/entry';
 import { convertToBase, toDecimal } from '../../core/money/amount';
 import type { Working } from '../../core/terms/resolve';
-import { commissionableValue, resolveWithWorking } from '../../core/terms/resolve';
+import { commissionableValue, notApproved, resolveWithWorking } from '../../core/terms/resolve';
 import type { ReportAnswer } from '../../contract/tracking';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
@@ -16,7 +16,8 @@ import { given, insertion, perApp } from '../db/prepared';
 import { affiliates, approvals, commissions, orderLines, orders, visits } from '../db/schema';
 import { Problem } from '../http/problem';
 import { postEntry } from '../ledger/journal';
-import { termsOf, theBook } from '../terms/service';
+import { lockedAt, termsOf } from '../terms/service';
+import { theTerms } from '../terms/store';
 import type { NormalOrder } from './normalise';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
@@ -75,10 +76,10 @@ interface Resolution {
 function resolve(app: App, order: NormalOrder, affiliate: string, at: number, visitAt: number): Resolution {
   const approved = approvalsAt(app, affiliate, at);
   const { base } = theProgramme(app);
-  const working = resolveWithWorking(theBook(app), termsOf(affiliate), {
-    event: 'sale', at, currency: order.currency, base, rateMicros: order.rateMicros,
+  const working = resolveWithWorking(theTerms(app).book, termsOf(app, affiliate, at), {
+    event: order.event, at, payment: order.number, currency: order.currency, base, rateMicros: order.rateMicros,
     lines: order.lines.map(({ product, quantity, amount, discount, step }) => ({
-      product: product.id, name: product.name, kind: product.kind, step, quantity, amount, discount,
+      product: product.id, name: product.name, kind: product.kind, step, quantity, amount, discount, locked: lockedAt(app, product.id, order.event, at),
       // a product that was retired while the buyer was paying still earns for the visit that led there
       approved: (approved.has(product.id) || approved.has(null)) && (product.retiredAt === null || visitAt < product.retiredAt) && product.state !== 'draft',
     })),
@@ -103,6 +104,7 @@ function recordOrder(app: App, order: NormalOrder, way: Way): OrderRecord {
     id, reference: order.reference, payment: order.payment, placedAt: order.placedAt, day: order.day, receivedAt: app.clock.now(), currency: order.currency, rateMicros: order.rateMicros,
     value: values.reduce((s, v) => s + v.value, 0), base: values.reduce((s, v) => s + v.base, 0), way, visit: credit.visit, affiliate: credit.affiliate, creditedBy: credit.by, reason, credit,
     working: resolution?.working ?? null, granted, customer: order.customer, test: order.test, content: order.content, otherWay: null,
+    event: order.event, number: order.number, subscription: order.subscription, resolvedAt: at,
   };
   statements(app).order.run(row);
   order.lines.forEach((line, position) => {
@@ -110,7 +112,7 @@ function recordOrder(app: App, order: NormalOrder, way: Way): OrderRecord {
     const won = resolution?.working.lines[position];
     statements(app).line.run({
       order: id, position, product: line.product.id, quantity: line.quantity, amount: line.amount, discount: line.discount, value, base: inBase, valueLeft: value,
-      reward: won?.reward ?? null, commission: won?.amount ?? 0, commissionLeft: won?.amount ?? 0,
+      reward: won?.reward ?? null, approved: won ? won.reason !== notApproved : true, step: line.step, commission: won?.amount ?? 0, commissionLeft: won?.amount ?? 0,
     });
   });
   if (granted > 0 && credit.affiliate && resolution) {

@@ -32,6 +32,10 @@ export interface NormalOrder {
   visitor: string | null;
   customer: string | null;
   test: boolean;
+  /** a first sale, a renewal or a lead, and its number within the subscription */
+  event: 'sale' | 'renewal' | 'lead';
+  number: number;
+  subscription: string | null;
   /** canonical text of everything that was said, to tell a repeat from a contradiction */
   content: string;
 }
@@ -98,5 +102,5 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   if (faults.length) throw invalid(faults);
   const { order: reference, payment = reference, visit = null, visitor = null, coupon = null, customer, subscription = null, channel = null, test = false } = report;
   const content = JSON.stringify([reference, payment, placedAt, report.currency, rest, whole, visit, visitor, coupon, customer?.id ?? null, customer?.email ?? null, customer?.country ?? null, customer?.new ?? null, subscription, channel, test]);
-  return { reference, payment, placedAt, day, currency: report.currency, rateMicros, lines, visit, visitor, customer: customer?.id ?? null, test, content };
+  return { reference, payment, placedAt, day, currency: report.currency, rateMicros, lines, visit, visitor, customer: customer?.id ?? null, test, content, event: 'sale', number: 1, subscription };
 }

@@ -2,7 +2,7 @@ import { and, asc, eq } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { convertToBase, parseAmount, toDecimal } from '../../core/money/amount';
 import { takenBack } from '../../core/ledger/commission';
-import { amountOnRest } from '../../core/terms/resolve';
+import { amountsOnRest } from '../../core/terms/earned';
 import type { FieldFault } from '../../contract/explain';
 import type { RefundReport } from '../../contract/tracking';
 import type { App } from '../context';
@@ -63,14 +63,17 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
   const working: RefundWorking[] = [];
   let reversed = 0;
   let baseBack = 0;
+  const valuesLeft = lines.map((line, i) => line.valueLeft - back[i]!);
+  // of all lines at once: a cap is shared by the lines of its rate, so that one line's refund may change another's part
+  const commissionsLeft = amountsOnRest(lines.map((l) => ({ reward: l.reward ?? null, base: l.base, amount: l.commission })), valuesLeft.map(inBase));
   lines.forEach((line, i) => {
-    if (!back[i]) return;
-    const valueLeft = line.valueLeft - back[i]!;
+    const valueLeft = valuesLeft[i]!;
     const baseLeft = inBase(valueLeft);
-    const commissionLeft = amountOnRest({ reward: line.reward ?? null, base: line.base, amount: line.commission }, baseLeft);
+    const commissionLeft = commissionsLeft[i]!;
+    if (!back[i] && commissionLeft === line.commissionLeft) return;
     reversed += line.commissionLeft - commissionLeft;
     baseBack += inBase(line.valueLeft) - baseLeft;
-    working.push({ product: codes.get(line.product)!, refunded: back[i]!, valueLeft, baseLeft, commissionBefore: line.commissionLeft, commissionLeft });
+    working.push({ product: codes.get(line.product)!, refunded: back[i] ?? 0, valueLeft, baseLeft, commissionBefore: line.commissionLeft, commissionLeft });
     app.db.update(orderLines).set({ valueLeft, commissionLeft }).where(and(eq(orderLines.order, order.id), eq(orderLines.position, line.position))).run();
   });
   const commission = app.db.select().from(commissions).where(eq(commissions.order, order.id)).get();

@@ -18,7 +18,7 @@ describe('a form checks by the contract', () => {
   it.each([
     [{ name: '' }, { name: 'Name is empty, such as “Table-top wheel kit”' }], [{ code: 'no spaces' }, { code: 'Code has a form that is not accepted, such as “WHEEL-1”' }],
     [{ refundDays: Number.NaN }, { refundDays: 'Refund window has the wrong type: it must be a whole number, such as “14”' }], [{ refundDays: 400 }, { refundDays: 'Refund window is too large: at most 365, such as “14”' }],
-    [{ rewardKind: 'gift' }, { rewardKind: 'Commission kind must be one of none, percent, flat, such as “none”' }], [{ salesPage: 'x' }, { salesPage: expect.stringContaining('web address') as unknown as string }],
+    [{ rewardKind: 'gift' }, { rewardKind: 'Commission kind must be one of none, percent, flat, book, such as “none”' }], [{ salesPage: 'x' }, { salesPage: expect.stringContaining('web address') as unknown as string }],
   ])('%j', async (more, said) => {
     expect(await check({ ...good, ...more })).toEqual(said);
   });

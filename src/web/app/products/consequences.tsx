@@ -2,13 +2,13 @@ import { formatMoney, parseAmount } from '../../../core/money/amount';
 import { isCurrency } from '../../../core/money/currency';
 import { formatPercent, parsePercent } from '../../../core/money/percent';
 import { saleEconomics } from '../../../core/pricing/economics';
-import type { Reward } from '../../../core/terms/rate';
+import type { Pay } from '../../../core/terms/rate';
 import { useProgramme } from '../../kit/programme';
 import { Sums } from '../../kit/text';
 
 interface Props { price: string; currency: string; rewardKind: string; reward: string; conversion: number | null; programmeRate: string }
 
-function rewardOf({ rewardKind, reward, programmeRate }: Props, base: string): { reward: Reward; from: string } | null {
+function rewardOf({ rewardKind, reward, programmeRate }: Props, base: string): { reward: Pay; from: string } | null {
   if (rewardKind === 'flat') {
     const flat = parseAmount(reward, base);
     return flat.ok ? { reward: { type: 'flat-order', amount: flat.value }, from: 'this product’s' } : null;

@@ -1,0 +1,72 @@
+import { sameSlot } from './conflict';
+import type { Lock, Memberships, Pause } from './members';
+import type { Rate } from './rate';
+import { inForce } from './rate';
+
+/** One change of terms that a draft holds. Moments are UTC milliseconds. */
+export type Change =
+  | { op: 'add'; rate: Rate }
+  | { op: 'end'; id: string; at: number }
+  | { op: 'lock'; product: string; event: Lock['event']; on: boolean; at: number }
+  | { op: 'pause'; group: string; on: boolean; at: number };
+
+/** Everything that decides amounts. */
+export interface TermsData extends Memberships {
+  rates: readonly Rate[];
+}
+
+/** True if adding a rate ends another: an open-ended one takes the place of the open-ended one before it. */
+export function replaces(added: Rate, present: Rate): boolean {
+  return added.mode === 'base' && added.until === null && present.until === null && present.from < added.from && sameSlot(added, present);
+}
+
+function closed<T extends { from: number; until: number | null }>(span: T, at: number): T {
+  return { ...span, until: Math.max(span.from, at) };
+}
+
+function switched<T extends Lock | Pause>(spans: readonly T[], mine: (span: T) => boolean, on: boolean, at: number, begin: () => T): readonly T[] {
+  const running = spans.find((s) => mine(s) && inForce(s, at));
+  if (on) return running ? spans : [...spans, begin()];
+  return spans.map((s) => (mine(s) && (s.until === null || s.until > at) ? closed(s, at) : s));
+}
+
+/** The terms as they will be once a draft is saved: dated, nothing of the past altered. */
+export function applyDraft(terms: TermsData, changes: readonly Change[]): TermsData {
+  return changes.reduce<TermsData>((now, change) => {
+    switch (change.op) {
+      case 'add': return { ...now, rates: [...now.rates.map((r) => (replaces(change.rate, r) ? closed(r, change.rate.from) : r)), change.rate] };
+      case 'end': return { ...now, rates: now.rates.map((r) => (r.id === change.id ? closed(r, change.at) : r)) };
+      case 'lock': return { ...now, locks: switched(now.locks, (l) => l.product === change.product && l.event === change.event, change.on, change.at, () => ({ product: change.product, event: change.event, from: change.at, until: null })) };
+      case 'pause': return { ...now, pauses: switched(now.pauses, (p) => p.group === change.group, change.on, change.at, () => ({ group: change.group, from: change.at, until: null })) };
+    }
+  }, terms);
+}
+
+/**
+ * The terms as if a draft had held all along: what a rehearsal replays the past under. A rate of the draft stands alone in its
+ * place; a switch of the draft holds for all time.
+ */
+export function asIfAlways(terms: TermsData, changes: readonly Change[]): TermsData {
+  return changes.reduce<TermsData>((now, change) => {
+    switch (change.op) {
+      case 'add': {
+        const rate = { ...change.rate, from: 0, until: null };
+        return { ...now, rates: [...now.rates.filter((r) => rate.mode !== 'base' || !sameSlot(rate, r)), rate] };
+      }
+      case 'end': return { ...now, rates: now.rates.filter((r) => r.id !== change.id) };
+      case 'lock': {
+        const others = now.locks.filter((l) => l.product !== change.product || l.event !== change.event);
+        return { ...now, locks: change.on ? [...others, { product: change.product, event: change.event, from: 0, until: null }] : others };
+      }
+      case 'pause': {
+        const others = now.pauses.filter((p) => p.group !== change.group);
+        return { ...now, pauses: change.on ? [...others, { group: change.group, from: 0, until: null }] : others };
+      }
+    }
+  }, terms);
+}
+
+/** When a change begins. */
+export function beginOf(change: Change): number {
+  return change.op === 'add' ? change.rate.from : change.at;
+}

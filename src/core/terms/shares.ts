@@ -1,0 +1,88 @@
+import { percentOf, whole } from '../money/percent';
+import type { Pay, Rate, Sold, Span } from './rate';
+import { covers } from './rate';
+
+/** An affiliate was brought in by another, who earns a share of what it sells: one level only. */
+export interface Referral extends Span {
+  affiliate: string;
+  by: string;
+  ppm: number;
+  /** percent of the commissionable value, or of the commission */
+  of: 'sale' | 'commission';
+}
+
+/** A partner in a product, with its percent of what the sale leaves. */
+export interface CoOwner extends Span {
+  product: string;
+  payee: string;
+  ppm: number;
+}
+
+/** What the one who brought an affiliate in earns from a line, rounded by itself. @param base, commission minor units of base */
+export function referralShare(base: number, commission: number, referral: Pick<Referral, 'ppm' | 'of'>): number {
+  // more than is left of the value cannot be shared out
+  return Math.min(base - commission, percentOf(referral.of === 'sale' ? base : commission, referral.ppm));
+}
+
+/**
+ * What co-owners earn from a line: percent of (commissionable value − commission − referral share), each rounded by itself and
+ * together never more than is left.
+ * @param ppms parts per million, together at most 1,000,000 @throws RangeError for more
+ */
+export function coOwnerShares(base: number, commission: number, referral: number, ppms: readonly number[]): number[] {
+  if (ppms.reduce((a, b) => a + b, 0) > whole) throw new RangeError('Co-owners cannot share more than 100 %');
+  const rest = Math.max(0, base - commission - referral);
+  let left = rest;
+  return ppms.map((ppm) => {
+    const part = Math.min(left, percentOf(rest, ppm));
+    left -= part;
+    return part;
+  });
+}
+
+/** The worst that can come together on a product, in parts per million of the value. */
+export interface WorstCase {
+  total: number;
+  commission: number;
+  referral: number;
+  /** the rates that make it */
+  rate: Rate | null;
+  uplift: Rate | null;
+}
+
+function highest(pay: Pay, price: number | null): number {
+  if (pay.type === 'percent') return pay.ppm;
+  if (price === null || price <= 0) return 0;
+  return Math.min(whole, Math.ceil((pay.amount * whole) / price));
+}
+
+function highestOf(rate: Rate, price: number | null): number {
+  return rate.reward.type === 'bands' ? Math.max(...rate.reward.bands.map((b) => highest(b.pay, price))) : highest(rate.reward, price);
+}
+
+/**
+ * The most that commission and referral share could come to on a product, over all rates that have not ended: the highest
+ * rate of the ladder, raised by the uplift that raises it most. Whether one affiliate can have both is not asked: a promise
+ * made to two groups today may meet in one person tomorrow.
+ * @param price of the product in minor units of base, or null where it is not known: flat rewards are then left out
+ */
+export function worstCase(rates: readonly Rate[], sold: Sold, price: number | null, referral: Pick<Referral, 'ppm' | 'of'> | null, now: number): WorstCase {
+  let rate: Rate | null = null;
+  let base = 0;
+  const open = rates.filter((r) => covers(r.what, sold) && (r.until === null || r.until > now));
+  for (const r of open) {
+    if (r.mode !== 'base') continue;
+    const most = highestOf(r, price);
+    if (most > base) { base = most; rate = r; }
+  }
+  let commission = base;
+  let uplift: Rate | null = null;
+  for (const r of open) {
+    if (r.mode === 'base') continue;
+    const with_ = r.mode === 'plus' ? base + highestOf(r, price) : Math.max(base, highestOf(r, price));
+    if (with_ > commission) { commission = with_; uplift = r; }
+  }
+  commission = Math.min(whole, commission);
+  const share = referral === null ? 0 : referral.of === 'sale' ? referral.ppm : percentOf(commission, referral.ppm);
+  return { total: commission + share, commission, referral: share, rate, uplift };
+}
