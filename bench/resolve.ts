@@ -61,7 +61,7 @@ export function benchResolve(): void {
   const line = (i: number) => lines[i % 40]!;
   const ask = (i: number) => ({ terms: who[i & 4095]!, at: when[(i * 7) & 4095]! });
   const order = (i: number) => ({ event: 'sale' as const, at: ask(i).at, currency: 'EUR', base: 'EUR', rateMicros: 1, lines: [line(i)] });
-  const indexed = (i: number) => { const r = winner(book, ask(i).terms, line(i), { event: 'sale', at: ask(i).at, payment: 1, worth: () => 0 }); return r ? (r.reward as { ppm: number }).ppm : 0; };
+  const indexed = (i: number) => { const r = winner(book, ask(i).terms, line(i), { event: 'sale', at: ask(i).at, payment: 1, rows: []  }); return r ? (r.reward as { ppm: number }).ppm : 0; };
   const scanned = (i: number) => { const r = scan(rates, ask(i).terms, line(i).product, ask(i).at); return r ? (r.reward as { ppm: number }).ppm : 0; };
   const amount = (i: number) => resolveOrder(book, ask(i).terms, order(i))[0]!.amount;
   const working = (i: number) => resolveWithWorking(book, ask(i).terms, order(i)).total;

@@ -4,9 +4,11 @@ import * as ledger from './ledger';
 import * as payouts from './payouts';
 import * as portal from './portal';
 import * as products from './products';
+import * as ratebook from './ratebook';
 import * as recruiting from './recruiting';
 import * as reports from './reports';
 import * as session from './session';
+import * as sets from './sets';
 import * as staff from './staff';
 import * as tracking from './tracking';
 
@@ -16,6 +18,6 @@ function isEndpoint(value: unknown): value is AnyEndpoint {
 
 /** Every call of the interface, for the OpenAPI document and for the test that walks them by role. */
 export const endpoints: [name: string, endpoint: AnyEndpoint][] =
-  [session, products, recruiting, affiliates, tracking, ledger, payouts, reports, portal, staff]
+  [session, products, sets, ratebook, recruiting, affiliates, tracking, ledger, payouts, reports, portal, staff]
     .flatMap((module) => Object.entries(module))
     .filter((pair): pair is [string, AnyEndpoint] => isEndpoint(pair[1]));

@@ -19,6 +19,7 @@ import { recruitingRoutes } from './recruiting/routes';
 import { figureRoutes } from './reports/routes';
 import { staffRoutes } from './staff/routes';
 import { sessionRoutes } from './staff/sessions';
+import { termsRoutes } from './terms/routes';
 import { reportRoutes, snippetRoute } from './tracking/reports';
 import { trackingRoutes } from './tracking/routes';
 import type { HostAliases } from './tracking/visits';
@@ -104,7 +105,7 @@ export function createApp(app: App, options: { web: string; docs: string; aliase
   // the one form that anybody may send as often as they like
   server.use('/api/v1/join', rateLimit({ windowMs: 600_000, limit: 300, standardHeaders: 'draft-7', legacyHeaders: false, skip: (req) => req.method === 'GET',
     handler: (_req, _res, next) => next(new Problem('too-many', 'Too many applications from this address; try again in ten minutes', { retryAfter: 600 })) }));
-  const capabilities = [sessionRoutes, productRoutes, recruitingRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
+  const capabilities = [sessionRoutes, productRoutes, termsRoutes, recruitingRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
   for (const mount of capabilities) mount(server, app);
   server.get('/api/openapi.json', (_req, res) => { res.json(openApi(app.address)); });
   server.get('/api/v1/qr.svg', async (req, res) => {

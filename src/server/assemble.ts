@@ -13,6 +13,7 @@ import { smtpMail } from './messages/smtp';
 import type { Clock } from './ports';
 import { readSealKey, sealWith } from './seal';
 import type { Settings } from './settings';
+import { threadedRehearser } from './terms/rehearser';
 import { newClock, resumeClock } from './staff/clock';
 
 export interface Running {
@@ -32,7 +33,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   const app: App = {
     ...store, clock, log, shop, seal: sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal)), address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : standinDb ? mailRoom(standinDb) : { deliver: () => Promise.reject(new Error('No mail service is configured (GRAVENEL_SMTP)')) },
-    bank: shop ? bankClient(shop) : null, kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
+    bank: shop ? bankClient(shop) : null, rehearser: threadedRehearser(settings.rehearser, join(settings.data, 'gravenel.sqlite')), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
   };
   resumeClock(app);
   // the demo's sales pages are on a made-up host that the shop stand-in plays

@@ -4,7 +4,7 @@ import type { Store } from './db/open';
 import type { products} from './db/schema';
 import { programme } from './db/schema';
 import { Problem } from './http/problem';
-import type { BankPort, Clock, MailPort } from './ports';
+import type { BankPort, Clock, MailPort, RehearserPort } from './ports';
 import type { Seal } from './seal';
 import type { Terms } from './terms/store';
 
@@ -35,6 +35,7 @@ export interface App extends Store {
   clock: Clock;
   mail: MailPort;
   bank: BankPort | null;
+  rehearser: RehearserPort;
   seal: Seal;
   log: Logger;
   /** the address that people and shops reach this server at, without a trailing slash */

@@ -1,3 +1,5 @@
+import type { TermsData } from '../core/terms/draft';
+import type { RehearsalResult } from '../core/terms/rehearse';
 /** The machine's time and the programme's. They differ only where a demo clock was moved on. */
 export interface Clock {
   /** the programme's moment, UTC milliseconds */
@@ -26,4 +28,19 @@ export interface MailPort {
 export interface BankPort {
   deliver: (name: string, file: string) => Promise<void>;
   reports: () => Promise<{ name: string; content: string }[]>;
+}
+
+/** A replay of the past under other terms. */
+export interface RehearsalJob {
+  terms: TermsData;
+  base: string;
+  /** days of the programme's zone, both inclusive */
+  from: string;
+  to: string;
+}
+
+/** Runs rehearsals off the serving thread. */
+export interface RehearserPort {
+  /** Begins one; `cancel` stops it and its result never comes. */
+  run: (job: RehearsalJob, progress: (done: number, total: number) => void) => { result: Promise<RehearsalResult>; cancel: () => void };
 }

@@ -14,6 +14,8 @@ export interface Settings {
   migrations: string;
   web: string;
   docs: string;
+  /** the program that rehearses in a thread of its own */
+  rehearser: string;
 }
 
 /** Makes the data folder. @throws Error with a sentence if it cannot be written */
@@ -33,6 +35,6 @@ export function readSettings(root: string, env: NodeJS.ProcessEnv): Settings {
   return {
     port, standinPort: env.GRAVENEL_STANDINS === 'off' ? null : port + 1, data: env.GRAVENEL_DATA ?? join(root, 'data'),
     address: (env.GRAVENEL_ADDRESS ?? `http://127.0.0.1:${port}`).replace(/\/+$/, ''), seal: env.GRAVENEL_SEAL, smtp: env.GRAVENEL_SMTP,
-    logLevel: env.GRAVENEL_LOG ?? 'warn', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'),
+    logLevel: env.GRAVENEL_LOG ?? 'warn', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: join(root, 'dist/server/rehearse.cjs'),
   };
 }

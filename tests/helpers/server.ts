@@ -12,8 +12,10 @@ import type { Clock } from '../../src/server/ports';
 import { sign } from '../../src/server/tracking/signature';
 import { hashPassword } from '../../src/server/staff/passwords';
 import { freePorts } from './free-ports';
+import { workerFile } from './worker';
 
 export const password = 'clay on the wheel at dawn';
+
 const root = join(import.meta.dirname, '../..');
 const begin = Date.parse('2027-03-12T10:00:00Z');
 
@@ -45,7 +47,7 @@ export async function startServer(): Promise<TestServer> {
   const address = `http://127.0.0.1:${port}`;
   let ahead = begin - Date.now();
   const clock: Clock = { now: () => Date.now() + ahead, real: Date.now, advance: (ms) => { ahead += ms; } };
-  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs') }, clock);
+  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: workerFile }, clock);
   const { app } = running;
   await new Promise<void>((resolve) => running.http.listen(port, '127.0.0.1', resolve));
   await new Promise<void>((resolve) => running.standins!.listen(port + 1, '127.0.0.1', resolve));

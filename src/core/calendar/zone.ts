@@ -94,3 +94,11 @@ export function daysBetween(from: Day, to: Day): Day[] {
   for (let day = from; day < to; day = addDays(day, 1)) days.push(day);
   return days;
 }
+
+/** A day moved by whole months, kept within the month: ("2027-01-31", 1) → "2027-02-28", and 2 → "2027-03-31". */
+export function addMonths(day: Day, months: number): Day {
+  const [year = 0, month = 1, date = 1] = day.split('-').map(Number);
+  const index = year * 12 + (month - 1) + months;
+  const last = new Date(Date.UTC(Math.floor(index / 12), (index % 12) + 1, 0)).getUTCDate();
+  return new Date(Date.UTC(Math.floor(index / 12), index % 12, Math.min(date, last))).toISOString().slice(0, 10);
+}

@@ -1,4 +1,4 @@
-import type { AffiliateTerms, Event, Rate, Sold, What } from './rate';
+import type { AffiliateTerms, Event, Rate, Sold, Valued, What } from './rate';
 import { fitOf, isSpecial, width } from './rate';
 
 /** The rates of one owner (an affiliate, a tag, a card, everyone) for one event, by what they cover. */
@@ -35,8 +35,8 @@ export interface Question {
   at: number;
   /** 1 = the first */
   payment: number;
-  /** commissionable value of all lines in the scope of a rate, minor units of base; asked only of rates with bands */
-  worth: (rate: Rate) => number;
+  /** the lines of the order, for rates with bands */
+  rows: readonly Valued[];
 }
 
 function emptyShelf(): Shelf {
@@ -77,16 +77,23 @@ export function buildBook(rates: readonly Rate[]): Book {
 }
 
 function firstFitting(list: readonly Rate[] | undefined, asked: Question): Rate | null {
-  if (!list) return null;
+  if (list === undefined) return null;
   const { at } = asked;
-  for (const rate of list) {
-    if (rate.from > at || (rate.until !== null && at >= rate.until)) continue;
-    // most rates have neither a range of payments nor bands: for them being in force is all
-    if (rate.payments === null && rate.reward.type !== 'bands') return rate;
-    const fit = fitOf(rate, at, asked.payment, asked.worth);
-    if (fit === 'applies' || fit === 'nothing-left') return rate;
+  for (let i = 0; i < list.length; i += 1) {
+    const rate = list[i]!;
+    if (rate.from <= at && (rate.until === null || at < rate.until) && (isPlain(rate) || fits(rate, asked))) return rate;
   }
   return null;
+}
+
+/** Most rates have neither a range of payments nor bands: for them being in force is all. */
+function isPlain(rate: Rate): boolean {
+  return rate.payments === null && rate.reward.type !== 'bands';
+}
+
+function fits(rate: Rate, asked: Question): boolean {
+  const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
+  return fit === 'applies' || fit === 'nothing-left';
 }
 
 function onShelf(shelf: Shelf | undefined, sold: Sold, asked: Question): Rate | null {

@@ -2,7 +2,7 @@ import { formatMoney } from '../money/amount';
 import type { Book, Question, Shelf } from './book';
 import { isFor } from './book';
 import type { AffiliateTerms, Fit, Rate, Rung, Sold } from './rate';
-import { covers, describePayments, fitOf, isSpecial, rungs, width } from './rate';
+import { covers, describePayments, fitOf, isSpecial, rungs, width, worthIn } from './rate';
 
 /** One rate beside a line, and why it does or does not decide it. */
 export interface Considered {
@@ -32,13 +32,13 @@ function whyNot(fit: Exclude<Fit, 'applies' | 'nothing-left'>, rate: Rate, asked
     case 'begins-later': return 'begins later';
     case 'had-ended': return 'had ended';
     case 'earlier-payment': case 'later-payment': return `${describePayments(rate.payments!)}; this is payment ${asked.payment}`;
-    case 'below-bands': return `the order’s ${formatMoney({ amount: asked.worth(rate), currency: base })} is below its lowest band`;
+    case 'below-bands': return `the order’s ${formatMoney({ amount: worthIn(rate, asked.rows), currency: base })} is below its lowest band`;
   }
 }
 
 function judge(rate: Rate, terms: AffiliateTerms, sold: Sold, asked: Question, decided: Rate | null, base: string): Considered {
   if (rate === decided) return { rate, outcome: 'wins', why: 'decides' };
-  const fit = fitOf(rate, asked.at, asked.payment, asked.worth);
+  const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
   if (fit !== 'applies' && fit !== 'nothing-left') return { rate, outcome: 'does-not-apply', why: whyNot(fit, rate, asked, base) };
   if (sold.locked && isSpecial(rate.rung)) return { rate, outcome: 'does-not-apply', why: 'the product is locked' };
   if (rate.rung === 'group' && terms.group?.paused) return { rate, outcome: 'does-not-apply', why: 'the group is paused' };
@@ -92,7 +92,7 @@ export function consideredUplifts(book: Book, terms: AffiliateTerms, sold: Sold,
   if (uplifts.length === 0) return noUplifts;
   return uplifts.filter((u) => covers(u.what, sold) && (isFor(u, terms) || (u.rung === 'group' && u.who === terms.group?.id))).map((rate) => {
     if (rate === chosen) return { rate, outcome: 'wins', why: 'raises it' };
-    const fit = fitOf(rate, asked.at, asked.payment, asked.worth);
+    const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
     if (fit !== 'applies') return { rate, outcome: 'does-not-apply', why: fit === 'nothing-left' ? describePayments(rate.payments!) : whyNot(fit, rate, asked, base) };
     if (sold.locked) return { rate, outcome: 'does-not-apply', why: 'the product is locked' };
     if (!isFor(rate, terms)) return { rate, outcome: 'does-not-apply', why: 'the group is paused' };

@@ -109,11 +109,11 @@ const anyLine = fc.record({ product: fc.constantFrom('A', 'B'), amount: fc.integ
 const saveable = (rates: Rate[]) => rates.reduce<Rate[]>((kept, r) => (tieWith(r, kept) ? kept : [...kept, r]), []);
 const anyRates = fc.array(anyRate, { maxLength: 14 }).map(saveable);
 const orderOf = (lines: OrderLine[], at: number) => ({ event: 'sale' as const, at, currency: 'EUR', base: 'EUR', rateMicros: 1, lines });
-const worthOf = (lines: OrderLine[]) => (r: Rate) => lines.reduce((sum, l) => (covers(r.what, l) ? sum + l.amount : sum), 0);
+const rowsOf = (lines: OrderLine[]) => lines.map((l) => ({ line: l, base: l.amount }));
 
 /** The ladder as the domain words it, by scanning everything: slow, and the measure of the index. */
-function naive(rates: Rate[], terms: AffiliateTerms, sold: Sold, { at, payment, worth }: Question): Rate | null {
-  const fitting = rates.filter((r) => r.mode === 'base' && covers(r.what, sold) && ['applies', 'nothing-left'].includes(fitOf(r, at, payment, worth)));
+function naive(rates: Rate[], terms: AffiliateTerms, sold: Sold, { at, payment, rows }: Question): Rate | null {
+  const fitting = rates.filter((r) => r.mode === 'base' && covers(r.what, sold) && ['applies', 'nothing-left'].includes(fitOf(r, at, payment, rows)));
   for (const rung of rungs) {
     if (sold.locked && rungs.indexOf(rung) < 4) continue;
     const rank = (r: Rate) => (rung === 'tag' ? terms.tags.indexOf(r.who!) : 0);
@@ -130,7 +130,7 @@ describe('properties of the ladder', () => {
   const moment = fc.integer({ min: 0, max: 60 });
   it('the index decides as the plain scan does, in 10,000 random programmes', () => {
     fc.assert(fc.property(anyRates, anyTerms, moment, fc.array(anyLine, { minLength: 1, maxLength: 3 }), (rates, terms, at, lines) => {
-      const asked = { event: 'sale' as const, at, payment: 1, worth: worthOf(lines) };
+      const asked = { event: 'sale' as const, at, payment: 1, rows: rowsOf(lines) };
       for (const line of lines) expect(winner(buildBook(rates), terms, line, asked)).toBe(naive(rates, terms, line, asked));
     }), { numRuns: 10_000 });
   }, 60_000);
@@ -149,7 +149,7 @@ describe('properties of the ladder', () => {
   });
   it('a rate on a lower rung never changes the result', () => {
     fc.assert(fc.property(anyRates, anyTerms, moment, anyLine, anyRate, (rates, terms, at, line, extra) => {
-      const asked = { event: 'sale' as const, at, payment: 1, worth: worthOf([line]) };
+      const asked = { event: 'sale' as const, at, payment: 1, rows: rowsOf([line]) };
       const before = winner(buildBook(rates), terms, line, asked);
       fc.pre(before !== null && rungs.indexOf(extra.rung) > rungs.indexOf(before.rung));
       expect(winner(buildBook([...rates, extra]), terms, line, asked)).toBe(before);

@@ -139,14 +139,27 @@ export function payAt(reward: Reward, value: number): Pay | null {
   return reward.type === 'bands' ? bandFor(reward.bands, value)?.pay ?? null : reward;
 }
 
+/** A line of an order with its commissionable value in minor units of base. */
+export interface Valued {
+  line: Sold & { approved: boolean };
+  base: number;
+}
+
+/** What an order is worth in a rate's scope: what its bands look at. A line the affiliate is not approved for counts nothing. */
+export function worthIn(rate: Pick<Rate, 'what'>, rows: readonly Valued[]): number {
+  let sum = 0;
+  for (const { line, base } of rows) if (line.approved && covers(rate.what, line)) sum += base;
+  return sum;
+}
+
 /** How a rate stands to a question: only `applies` and `nothing-left` end the ladder. */
 export type Fit = 'applies' | 'nothing-left' | 'begins-later' | 'had-ended' | 'earlier-payment' | 'later-payment' | 'below-bands';
 
 /**
  * Whether a rate applies at a moment, to a payment, to an order worth so much in the rate's scope.
- * @param payment number of the payment, 1 = the first @param worth asked only of rates with bands; minor units of base
+ * @param payment number of the payment, 1 = the first @param rows of the order; looked at only for rates with bands
  */
-export function fitOf(rate: Rate, at: number, payment: number, worth: (rate: Rate) => number): Fit {
+export function fitOf(rate: Rate, at: number, payment: number, rows: readonly Valued[]): Fit {
   if (at < rate.from) return 'begins-later';
   if (rate.until !== null && at >= rate.until) return 'had-ended';
   const range = rate.payments;
@@ -154,7 +167,7 @@ export function fitOf(rate: Rate, at: number, payment: number, worth: (rate: Rat
     if (payment < range.first) return 'earlier-payment';
     if (range.last !== null && payment > range.last) return range.after === 'nothing' ? 'nothing-left' : 'later-payment';
   }
-  return rate.reward.type === 'bands' && !bandFor(rate.reward.bands, worth(rate)) ? 'below-bands' : 'applies';
+  return rate.reward.type === 'bands' && !bandFor(rate.reward.bands, worthIn(rate, rows)) ? 'below-bands' : 'applies';
 }
 
 const perWord: Record<Event, string> = { sale: 'an order', renewal: 'a payment', lead: 'a lead', click: 'a click' };

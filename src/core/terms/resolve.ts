@@ -6,7 +6,7 @@ import type { Considered, RungWorking } from './considered';
 import { considered, consideredUplifts } from './considered';
 import type { Composed, Earned } from './earned';
 import type { AffiliateTerms, Band, Event, Pay, Rate, Sold } from './rate';
-import { bandFor, covers } from './rate';
+import { bandFor, worthIn } from './rate';
 import type { Raise } from './uplift';
 import { bestRaises, upliftsFor } from './uplift';
 
@@ -149,21 +149,15 @@ function raiseLines(book: Book, terms: AffiliateTerms, order: OrderToResolve, as
   bestRaises(uplifts, rows, percentages, (pay) => flatIn(order, pay)).forEach((raise, i) => { rows[i]!.raise = raise; });
 }
 
-function questionOf(order: OrderToResolve, rows: readonly Pick<Decided, 'line' | 'base'>[]): Question {
-  return {
-    event: order.event, at: order.at, payment: order.payment ?? 1,
-    worth: (rate) => rows.reduce((sum, { line, base }) => (line.approved && covers(rate.what, line) ? sum + base : sum), 0),
-  };
-}
-
 function rowOf(order: OrderToResolve, line: OrderLine): Decided {
   const value = commissionableValue(line);
   return { line, value, base: convertToBase(value, order.currency, order.base, order.rateMicros), rate: null, pay: null, band: null, amount: 0, uncapped: 0, raise: null };
 }
 
 function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): { rows: Decided[]; asked: Question } {
-  const rows = order.lines.map((line) => rowOf(order, line));
-  const asked = questionOf(order, rows);
+  const rows: Decided[] = [];
+  for (const line of order.lines) rows.push(rowOf(order, line));
+  const asked: Question = { event: order.event, at: order.at, payment: order.payment ?? 1, rows };
   let together = false;
   for (const row of rows) {
     const { line, base } = row;
@@ -171,7 +165,7 @@ function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): { row
     if (!rate) continue;
     row.rate = rate;
     if (isUsedUp(rate, asked.payment)) continue;
-    row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, asked.worth(rate)) : null;
+    row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, worthIn(rate, rows)) : null;
     row.pay = rate.reward.type === 'bands' ? row.band!.pay : rate.reward;
     row.amount = ownAmount(order, row.pay, base, line.quantity);
     row.uncapped = row.amount;
@@ -235,7 +229,7 @@ export function amountsOf(book: Book, terms: AffiliateTerms, order: OrderToResol
 
 function stepsOf({ rate, pay, band, amount, uncapped, raise }: Decided, asked: Question): Steps {
   return {
-    pay, ladder: amount, band: band ? { from: band.from, worth: asked.worth(rate!) } : null,
+    pay, ladder: amount, band: band ? { from: band.from, worth: worthIn(rate!, asked.rows) } : null,
     cap: rate !== null && rate.cap !== null ? { amount: rate.cap, before: uncapped } : null,
     uplift: raise ? { mode: raise.rate.mode, pay: raise.rate.reward as Pay, label: raise.rate.label, until: raise.rate.until } : null,
   };

@@ -25,7 +25,7 @@ export interface Raise {
 /** The uplifts that are for this affiliate at the moment of the question, whatever they cover. */
 export function upliftsFor(book: Book, terms: AffiliateTerms, asked: Question): Rate[] {
   const { uplifts } = book[asked.event];
-  return uplifts.length === 0 ? uplifts : uplifts.filter((u) => isFor(u, terms) && fitOf(u, asked.at, asked.payment, asked.worth) === 'applies');
+  return uplifts.length === 0 ? uplifts : uplifts.filter((u) => isFor(u, terms) && fitOf(u, asked.at, asked.payment, asked.rows) === 'applies');
 }
 
 /**

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { Credit } from '../../core/attribution/credit';
+import type { ProductDetails } from '../../core/pricing/product';
 import type { Change } from '../../core/terms/draft';
 import type { Earned } from '../../core/terms/earned';
 import type { Payments, Reward, What } from '../../core/terms/rate';
@@ -69,7 +70,9 @@ export const products = sqliteTable('products', {
   kind: text('kind').notNull().default('one-off'), currency: text('currency').notNull(), price: integer('price'),
   refundDays: integer('refund_days').notNull().default(14), salesPage: text('sales_page').notNull().default(''),
   state: text('state', { enum: ['draft', 'live', 'paused', 'retired'] }).notNull().default('draft'),
-  createdAt: moment('created_at').notNull(), retiredAt: moment('retired_at'), version: version(),
+  createdAt: moment('created_at').notNull(), retiredAt: moment('retired_at'),
+  /** what its kind and its presentation need beside that */
+  details: text('details', { mode: 'json' }).$type<Partial<ProductDetails>>().notNull().default(sql`'{}'`), sold: integer('sold').notNull().default(0), version: version(),
 }, (t) => [check('products_price', sql`${t.price} IS NULL OR ${t.price} >= 0`), check('products_refund', sql`${t.refundDays} BETWEEN 0 AND 365`)]);
 
 export const rates = sqliteTable('rates', {
@@ -82,6 +85,19 @@ export const rates = sqliteTable('rates', {
   /** when its end was set, and by whom: a rate that another took the place of, or that somebody ended */
   endedAt: moment('ended_at'), endedBy: text('ended_by'), draft: text('draft'),
 }, (t) => [index('rates_product').on(t.product), check('rates_span', sql`${t.until} IS NULL OR ${t.until} >= ${t.from}`)]);
+
+/** An opening product and the offers that follow it. */
+export const funnels = sqliteTable('funnels', {
+  id: id(), name: text('name').notNull(), opening: text('opening').notNull().references(() => products.id), first: text('first'),
+  createdAt: moment('created_at').notNull(), removedAt: moment('removed_at'), version: version(),
+}, (t) => [index('funnels_opening').on(t.opening)]);
+
+/** A follow-on offer: what is offered, at which price, and where a yes and a no lead (a step's code, or null = to the confirmation page). */
+export const funnelSteps = sqliteTable('funnel_steps', {
+  code: text('code').primaryKey(), funnel: text('funnel').notNull().references(() => funnels.id), product: text('product').notNull().references(() => products.id), position: integer('position').notNull(),
+  /** minor units of the product's currency; null = the product's own price */
+  price: integer('price'), onYes: text('on_yes'), onNo: text('on_no'),
+}, (t) => [index('funnel_steps_funnel').on(t.funnel, t.position), check('funnel_steps_price', sql`${t.price} IS NULL OR ${t.price} >= 0`)]);
 
 /** Rate cards, groups and tags: what affiliates are sorted into, and what rates can be for. */
 export const sets = sqliteTable('sets', {
@@ -112,6 +128,18 @@ export const locks = sqliteTable('locks', {
 export const tagOrders = sqliteTable('tag_orders', {
   id: id(), from: moment('valid_from').notNull(), tags: text('tags', { mode: 'json' }).$type<string[]>().notNull(), by: text('by').notNull(),
 });
+
+/** Who brought an affiliate in, and what that one earns of its sales: the terms of the day it joined. */
+export const referrals = sqliteTable('referrals', {
+  id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), by: text('by').notNull().references(() => affiliates.id),
+  ppm: integer('ppm').notNull(), of: text('of', { enum: ['sale', 'commission'] }).notNull(), from: moment('valid_from').notNull(), until: moment('valid_until'), setBy: text('set_by').notNull(),
+}, (t) => [index('referrals_affiliate').on(t.affiliate), index('referrals_by').on(t.by)]);
+
+/** Partners in a product and their percent of what a sale leaves. */
+export const coOwners = sqliteTable('co_owners', {
+  id: id(), product: text('product').notNull().references(() => products.id), payee: text('payee').notNull().references(() => affiliates.id), ppm: integer('ppm').notNull(),
+  from: moment('valid_from').notNull(), until: moment('valid_until'), by: text('by').notNull(),
+}, (t) => [index('co_owners_product').on(t.product)]);
 
 /** Changes of terms that somebody is working on: one open draft a person. */
 export const drafts = sqliteTable('drafts', {
@@ -200,7 +228,7 @@ export const orders = sqliteTable('orders', {
   /** what the payment is: a first sale, a renewal, a lead; its number within the subscription; the moment its rates were taken as of */
   event: text('event', { enum: ['sale', 'renewal', 'lead'] }).notNull().default('sale'), number: integer('number').notNull().default(1), subscription: text('subscription'), resolvedAt: moment('resolved_at'),
 }, (t) => [
-  uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt),
+  uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt), index('orders_subscription').on(t.subscription, t.number).where(sql`${t.subscription} IS NOT NULL`),
   index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),
 ]);
 

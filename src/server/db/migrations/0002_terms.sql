@@ -1,3 +1,16 @@
+CREATE TABLE `co_owners` (
+	`id` text PRIMARY KEY NOT NULL,
+	`product` text NOT NULL,
+	`payee` text NOT NULL,
+	`ppm` integer NOT NULL,
+	`valid_from` integer NOT NULL,
+	`valid_until` integer,
+	`by` text NOT NULL,
+	FOREIGN KEY (`product`) REFERENCES `products`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`payee`) REFERENCES `affiliates`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `co_owners_product` ON `co_owners` (`product`);--> statement-breakpoint
 CREATE TABLE `drafts` (
 	`id` text PRIMARY KEY NOT NULL,
 	`by` text NOT NULL,
@@ -10,6 +23,32 @@ CREATE TABLE `drafts` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `drafts_by` ON `drafts` (`by`,`state`);--> statement-breakpoint
+CREATE TABLE `funnel_steps` (
+	`code` text PRIMARY KEY NOT NULL,
+	`funnel` text NOT NULL,
+	`product` text NOT NULL,
+	`position` integer NOT NULL,
+	`price` integer,
+	`on_yes` text,
+	`on_no` text,
+	FOREIGN KEY (`funnel`) REFERENCES `funnels`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`product`) REFERENCES `products`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "funnel_steps_price" CHECK("funnel_steps"."price" IS NULL OR "funnel_steps"."price" >= 0)
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `funnel_steps_funnel` ON `funnel_steps` (`funnel`,`position`);--> statement-breakpoint
+CREATE TABLE `funnels` (
+	`id` text PRIMARY KEY NOT NULL,
+	`name` text NOT NULL,
+	`opening` text NOT NULL,
+	`first` text,
+	`created_at` integer NOT NULL,
+	`removed_at` integer,
+	`version` integer DEFAULT 1 NOT NULL,
+	FOREIGN KEY (`opening`) REFERENCES `products`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `funnels_opening` ON `funnels` (`opening`);--> statement-breakpoint
 CREATE TABLE `locks` (
 	`id` text PRIMARY KEY NOT NULL,
 	`product` text NOT NULL,
@@ -45,6 +84,21 @@ CREATE TABLE `pauses` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `pauses_set` ON `pauses` (`set_id`);--> statement-breakpoint
+CREATE TABLE `referrals` (
+	`id` text PRIMARY KEY NOT NULL,
+	`affiliate` text NOT NULL,
+	`by` text NOT NULL,
+	`ppm` integer NOT NULL,
+	`of` text NOT NULL,
+	`valid_from` integer NOT NULL,
+	`valid_until` integer,
+	`set_by` text NOT NULL,
+	FOREIGN KEY (`affiliate`) REFERENCES `affiliates`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`by`) REFERENCES `affiliates`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `referrals_affiliate` ON `referrals` (`affiliate`);--> statement-breakpoint
+CREATE INDEX `referrals_by` ON `referrals` (`by`);--> statement-breakpoint
 CREATE TABLE `rehearsals` (
 	`id` text PRIMARY KEY NOT NULL,
 	`draft` text NOT NULL,
@@ -90,6 +144,9 @@ ALTER TABLE `orders` ADD `event` text DEFAULT 'sale' NOT NULL;--> statement-brea
 ALTER TABLE `orders` ADD `number` integer DEFAULT 1 NOT NULL;--> statement-breakpoint
 ALTER TABLE `orders` ADD `subscription` text;--> statement-breakpoint
 ALTER TABLE `orders` ADD `resolved_at` integer;--> statement-breakpoint
+CREATE INDEX `orders_subscription` ON `orders` (`subscription`,`number`) WHERE "orders"."subscription" IS NOT NULL;--> statement-breakpoint
+ALTER TABLE `products` ADD `details` text DEFAULT '{}' NOT NULL;--> statement-breakpoint
+ALTER TABLE `products` ADD `sold` integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE `programme` ADD `notice_weeks` integer DEFAULT 2 NOT NULL;--> statement-breakpoint
 ALTER TABLE `programme` ADD `referral_ppm` integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE `programme` ADD `referral_of` text DEFAULT 'commission' NOT NULL;--> statement-breakpoint

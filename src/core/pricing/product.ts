@@ -1,0 +1,109 @@
+import { addMonths, dayOf, momentOf, offsetAt, addZonedDays } from '../calendar/zone';
+import { split } from '../money/amount';
+
+/** The kinds of sale. */
+export const productKinds = ['one-off', 'recurring', 'instalments', 'free'] as const;
+export type ProductKind = (typeof productKinds)[number];
+
+export const intervals = ['week', 'month', 'quarter', 'year', 'days'] as const;
+export type Interval = (typeof intervals)[number];
+
+/** A price that rises by a step every n sales, minor units. */
+export interface SteppedPrice {
+  step: number;
+  every: number;
+  ceiling: number;
+}
+
+/** What a product has beside name, price and page; only what its kind needs is asked for. Amounts in minor units of its currency. */
+export interface ProductDetails {
+  language: string;
+  contentKind: string;
+  categories: string[];
+  keywords: string[];
+  supportAddress: string;
+  supportPage: string;
+  receiptNote: string;
+  saleNotice: boolean;
+  delivery: 'none' | 'file' | 'access' | 'shipped';
+  /** of an access page, and which details of the sale are passed on to it */
+  accessPage: string;
+  accessParameters: string[];
+  mobilePage: string;
+  fallbackPage: string;
+  furtherPages: string[];
+  prelaunchPage: string;
+  launchAt: number | null;
+  /** prices in further currencies, minor units of each */
+  prices: Record<string, number>;
+  stepped: SteppedPrice | null;
+  stock: number | null;
+  listed: boolean;
+  recruiting: 'reviewed' | 'screened' | 'open' | 'none';
+  // recurring: `price` of the product is the first payment
+  trialDays: number;
+  renewalPrice: number | null;
+  interval: Interval;
+  intervalDays: number;
+  /** payments after the first; null = until cancelled */
+  renewals: number | null;
+  renewalName: string;
+  noticeDays: number;
+  // instalments: `price` is the total
+  instalments: number;
+}
+
+/** What a product has that says nothing about it. */
+export const plainDetails: ProductDetails = {
+  language: 'en', contentKind: '', categories: [], keywords: [], supportAddress: '', supportPage: '', receiptNote: '', saleNotice: false, delivery: 'none', accessPage: '', accessParameters: [],
+  mobilePage: '', fallbackPage: '', furtherPages: [], prelaunchPage: '', launchAt: null, prices: {}, stepped: null, stock: null, listed: true, recruiting: 'reviewed',
+  trialDays: 0, renewalPrice: null, interval: 'month', intervalDays: 30, renewals: null, renewalName: '', noticeDays: 3, instalments: 3,
+};
+
+/**
+ * Price of the k-th sale of a stepped price: min(ceiling, start + step × ⌊(k − 1) / n⌋).
+ * @param start minor units @param k counted from 1
+ */
+export function steppedPrice(start: number, { step, every, ceiling }: SteppedPrice, k: number): number {
+  return Math.min(ceiling, start + step * Math.floor((k - 1) / every));
+}
+
+/** How many are left at the price of the k-th sale, that one included; null at the ceiling, where there is no next price. */
+export function leftAtPrice(start: number, stepped: SteppedPrice, k: number): number | null {
+  return steppedPrice(start, stepped, k) >= stepped.ceiling ? null : stepped.every - ((k - 1) % stepped.every);
+}
+
+/** A total in n payments that lose and make nothing: 100.00 in 3 → 33.34, 33.33, 33.33. */
+export function instalmentsOf(total: number, n: number): number[] {
+  return split(total, Array.from({ length: n }, () => 1));
+}
+
+/** What a payment of a subscription or of instalments comes to; null past the last. @param number 1 = the first */
+export function paymentPrice(kind: ProductKind, price: number, details: Pick<ProductDetails, 'renewalPrice' | 'renewals' | 'instalments'>, number: number): number | null {
+  if (kind === 'instalments') return instalmentsOf(price, details.instalments)[number - 1] ?? null;
+  if (number === 1) return price;
+  if (kind !== 'recurring' || (details.renewals !== null && number > details.renewals + 1)) return null;
+  return details.renewalPrice ?? price;
+}
+
+/**
+ * When a payment of a subscription falls due: the first renewal after the trial, or one interval after the sale where there is none,
+ * then interval by interval counted from there, so that the day of month is kept: 31 Jan → 28 Feb → 31 Mar.
+ * @param number 2 = the first renewal @param zone the programme's: days are cut there
+ */
+export function renewalMoment(sold: number, details: Pick<ProductDetails, 'trialDays' | 'interval' | 'intervalDays'>, number: number, zone: string): number {
+  const { trialDays, interval, intervalDays } = details;
+  const anchor = trialDays > 0 ? addZonedDays(sold, trialDays, zone) : sold;
+  const steps = trialDays > 0 ? number - 2 : number - 1;
+  if (interval === 'days') return addZonedDays(anchor, steps * intervalDays, zone);
+  if (interval === 'week') return addZonedDays(anchor, steps * 7, zone);
+  const months = interval === 'month' ? 1 : interval === 'quarter' ? 3 : 12;
+  const local = anchor + offsetAt(anchor, zone);
+  const day = addMonths(dayOf(anchor, zone), steps * months);
+  return momentOf(Date.parse(`${day}T00:00:00Z`) + (local % 86_400_000), zone);
+}
+
+/** True before the launch moment, while links lead to the pre-launch page. */
+export function beforeLaunch(details: Pick<ProductDetails, 'launchAt' | 'prelaunchPage'>, at: number): boolean {
+  return details.launchAt !== null && details.prelaunchPage !== '' && at < details.launchAt;
+}

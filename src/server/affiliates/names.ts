@@ -1,0 +1,13 @@
+import { inArray } from 'drizzle-orm';
+import type { App } from '../context';
+import { affiliates } from '../db/schema';
+
+/** Names of affiliates by id; those that do not exist are left out. */
+export function affiliateNames(app: App, ids: Iterable<string>): Map<string, string> {
+  const wanted = [...new Set(ids)];
+  const names = new Map<string, string>();
+  for (let i = 0; i < wanted.length; i += 500) {
+    for (const a of app.db.select({ id: affiliates.id, name: affiliates.name }).from(affiliates).where(inArray(affiliates.id, wanted.slice(i, i + 500))).all()) names.set(a.id, a.name);
+  }
+  return names;
+}

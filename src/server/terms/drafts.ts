@@ -1,0 +1,341 @@
+import { and, desc, eq } from 'drizzle-orm';
+import { millisecondsInDay } from '../../core/calendar/zone';
+import { convertToBase, formatMoney } from '../../core/money/amount';
+import { formatPercent, whole } from '../../core/money/percent';
+import type { Column } from '../../core/terms/cell';
+import { cellOf, termsOfColumn } from '../../core/terms/cell';
+import { sameSlot, tieWith } from '../../core/terms/conflict';
+import type { Change, TermsData } from '../../core/terms/draft';
+import { applyDraft, replaces } from '../../core/terms/draft';
+import { isLocked, termsAt } from '../../core/terms/members';
+import type { Event, Rate } from '../../core/terms/rate';
+import { covers, describeRate, inForce, isSpecial } from '../../core/terms/rate';
+import { amountsOf } from '../../core/terms/resolve';
+import { worstCase } from '../../core/terms/shares';
+import type { DraftOut, SetChange, SwitchChange } from '../../contract/ratebook';
+import type { Actor, App } from '../context';
+import { theProgramme } from '../context';
+import { newId } from '../db/ids';
+import type { DraftChange } from '../db/schema';
+import { drafts, locks, rates, rehearsals } from '../db/schema';
+import { Problem } from '../http/problem';
+import { productById, productsInUse } from '../products/store';
+import type { ProductRecord } from '../products/store';
+import { record } from '../staff/audit';
+import { rateOn } from '../tracking/exchange';
+import { dayOf } from '../../core/calendar/zone';
+import { readRate, readWall } from './reading';
+import { showRehearsal } from './rehearsals';
+import { addRate } from './service';
+import { lockingProducts, setById, switchPause } from './sets';
+import type { Terms } from './store';
+import { indexed, termsChanged, theTerms } from './store';
+import { termsWords } from './words';
+
+export type DraftRecord = typeof drafts.$inferSelect;
+
+/** The open draft of a person, or null. */
+export function openDraft(app: App, actor: Actor): DraftRecord | null {
+  return app.db.select().from(drafts).where(and(eq(drafts.by, actor.id), eq(drafts.state, 'open'))).orderBy(desc(drafts.createdAt)).get() ?? null;
+}
+
+/** When a draft begins, if it were saved now. */
+export function beginOfDraft(app: App, draft: DraftRecord): number {
+  return draft.from ?? app.clock.now();
+}
+
+/** The changes of a draft with their moments: what has no start of its own begins with the draft. */
+export function datedChanges(app: App, draft: DraftRecord): Change[] {
+  const begin = beginOfDraft(app, draft);
+  return draft.changes.map(({ change, own }): Change => {
+    if (own) return change;
+    return change.op === 'add' ? { op: 'add', rate: { ...change.rate, from: begin } } : { ...change, at: begin };
+  });
+}
+
+function write(app: App, actor: Actor, draft: DraftRecord | null, changes: DraftChange[]): DraftRecord | null {
+  if (!draft) {
+    if (!changes.length) return null;
+    app.db.insert(drafts).values({ id: newId('draft'), by: actor.id, from: null, changes, createdAt: app.clock.now() }).run();
+  } else app.db.update(drafts).set(changes.length ? { changes, version: draft.version + 1 } : { changes, state: 'discarded', version: draft.version + 1 }).where(eq(drafts.id, draft.id)).run();
+  return openDraft(app, actor);
+}
+
+function samePlace(a: Change, b: Change): boolean {
+  if (a.op === 'add' && b.op === 'add') return a.rate.mode === b.rate.mode && sameSlot(a.rate, b.rate) && a.rate.from === b.rate.from;
+  if (a.op === 'end' && b.op === 'end') return a.id === b.id;
+  if (a.op === 'lock' && b.op === 'lock') return a.product === b.product && a.event === b.event;
+  return a.op === 'pause' && b.op === 'pause' && a.group === b.group;
+}
+
+/** The rate that a draft's rate would take over from. */
+function expected(app: App, rate: Rate): string | null {
+  return theTerms(app).data.rates.filter((r) => r.id !== rate.id && sameSlot(r, rate) && inForce(r, Math.max(rate.from, app.clock.now()))).sort((a, b) => b.from - a.from)[0]?.id ?? null;
+}
+
+function put(app: App, actor: Actor, change: Change, own: boolean): DraftOut {
+  const draft = openDraft(app, actor);
+  const before = draft?.changes ?? [];
+  const replaced = before.findIndex((c) => c.own === own && samePlace(own ? c.change : undated(c.change), own ? change : undated(change)));
+  const entry: DraftChange = { id: replaced < 0 ? newId('change') : before[replaced]!.id, change, own, expects: change.op === 'add' ? expected(app, change.rate) : null };
+  return show(app, write(app, actor, draft, replaced < 0 ? [...before, entry] : before.map((c, i) => (i === replaced ? entry : c)))!);
+}
+
+function undated(change: Change): Change {
+  return change.op === 'add' ? { op: 'add', rate: { ...change.rate, from: 0 } } : { ...change, at: 0 };
+}
+
+/** Puts a rate or an uplift into the open draft, which is begun if there is none. */
+export function draftRate(app: App, actor: Actor, input: SetChange): DraftOut {
+  const begin = openDraft(app, actor)?.from ?? app.clock.now();
+  const rate = readRate(app, input, begin);
+  return put(app, actor, { op: 'add', rate }, Boolean(input.from));
+}
+
+export function draftSwitch(app: App, actor: Actor, input: SwitchChange): DraftOut {
+  const at = app.clock.now();
+  const { op, id, event = 'sale', on = true } = input;
+  if (op === 'end') {
+    if (!theTerms(app).data.rates.some((r) => r.id === id)) throw new Problem('not-found', 'This rate does not exist any more');
+    return put(app, actor, { op, id, at }, false);
+  }
+  if (op === 'lock') {
+    if (!productById(app, id)) throw new Problem('not-found', 'This product does not exist');
+    return put(app, actor, { op, product: id, event, on, at }, false);
+  }
+  if (setById(app, id).of !== 'group') throw new Problem('conflict', 'Only groups can be paused');
+  return put(app, actor, { op, group: id, on, at }, false);
+}
+
+export function dropChange(app: App, actor: Actor, id: string): DraftOut | null {
+  const draft = openDraft(app, actor);
+  if (!draft) return null;
+  const left = write(app, actor, draft, draft.changes.filter((c) => c.id !== id));
+  return left ? show(app, left) : null;
+}
+
+function current(app: App, actor: Actor, version: number): DraftRecord {
+  const draft = openDraft(app, actor);
+  if (!draft) throw new Problem('not-found', 'You have no open draft');
+  if (draft.version !== version) throw new Problem('stale', 'The draft was changed in another window; look again and repeat', { current: show(app, draft) });
+  return draft;
+}
+
+export function dateDraft(app: App, actor: Actor, from: string | null, version: number): DraftOut {
+  const draft = current(app, actor, version);
+  app.db.update(drafts).set({ from: from === null ? null : readWall(app, from, 'from', 'Start'), version: draft.version + 1 }).where(eq(drafts.id, draft.id)).run();
+  return show(app, openDraft(app, actor)!);
+}
+
+export function discardDraft(app: App, actor: Actor, version: number): null {
+  const draft = current(app, actor, version);
+  app.db.update(drafts).set({ state: 'discarded', version: draft.version + 1 }).where(eq(drafts.id, draft.id)).run();
+  return null;
+}
+
+interface Cut { change: string; place: string; before: number; after: number }
+
+function columnOf(rate: Pick<Rate, 'rung' | 'who'>, terms: Terms, at: number): Column {
+  if (!isSpecial(rate.rung) || rate.who === null) return { of: 'everyone' };
+  return rate.rung === 'personal' ? { of: 'affiliate', id: rate.who, terms: termsAt(terms.roll, rate.who, at) } : { of: rate.rung as 'card' | 'group' | 'tag', id: rate.who };
+}
+
+function priceInBase(app: App, p: ProductRecord): number {
+  const { base, zone } = theProgramme(app);
+  const rate = rateOn(app, p.currency, dayOf(app.clock.now(), zone));
+  return p.price === null || rate === null ? 0 : convertToBase(p.price, p.currency, base, rate);
+}
+
+interface Touched { columns: Column[]; event: Event; payment: number; products: ProductRecord[] }
+
+/** Whose terms a change reaches, on which products, for which payment. */
+function touched(app: App, change: Change, terms: Terms): Touched {
+  const all = productsInUse(app);
+  const at = change.op === 'add' ? change.rate.from : change.at;
+  if (change.op === 'lock') return { columns: everyColumn(terms, at), event: change.event, payment: change.event === 'renewal' ? 2 : 1, products: all.filter((p) => p.id === change.product) };
+  if (change.op === 'pause') return { columns: [{ of: 'group', id: change.group }], event: 'sale', payment: 1, products: all };
+  const rate = change.op === 'add' ? change.rate : terms.data.rates.find((r) => r.id === change.id)!;
+  return { columns: [columnOf(rate, terms, at)], event: rate.event, payment: rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1), products: all.filter((p) => covers(rate.what, { product: p.id, kind: p.kind, step: rate.what.type === 'step' ? rate.what.step : null })) };
+}
+
+function everyColumn(terms: Terms, at: number): Column[] {
+  const whos = new Map(terms.data.rates.filter((r) => isSpecial(r.rung) && (r.until === null || r.until > at)).map((r) => [`${r.rung} ${r.who}`, r]));
+  return [{ of: 'everyone' }, ...[...whos.values()].map((r) => columnOf(r, terms, at))];
+}
+
+/** A group or tag without members can be cut at any time: nobody was promised anything. */
+function hasMembers(terms: Terms, column: Column, at: number): boolean {
+  if (column.of === 'everyone' || column.of === 'affiliate' || column.id === terms.data.defaultCard) return true;
+  return terms.data.members.some((m) => m.id === column.id && inForce(m, at));
+}
+
+/** Where somebody would earn less on a sale at the product's price than just before. */
+function cutsOf(app: App, entries: DraftChange[], dated: Change[], before: Terms, after: Terms): Cut[] {
+  const { base } = theProgramme(app);
+  const words = termsWords(app, dated.flatMap((c) => (c.op === 'add' && c.rate.who ? [c.rate.who] : [])));
+  return dated.flatMap((change, i): Cut[] => {
+    const at = change.op === 'add' ? change.rate.from : change.at;
+    const { columns, event, payment, products } = touched(app, change, before);
+    for (const column of columns.filter((c) => hasMembers(before, c, at))) {
+      for (const p of products) {
+        const sold = { product: p.id, kind: p.kind, name: p.name, quantity: 1, amount: Math.max(priceInBase(app, p), 10_000), discount: 0, approved: true };
+        const earns = (terms: Terms) => amountsOf(terms.book, termsOfColumn(column, terms.roll, at), { event, at, payment, currency: base, base, rateMicros: 1_000_000, lines: [{ ...sold, locked: isLocked(terms.roll, p.id, event, at) }] })[0]!;
+        const [was, is] = [earns(before), earns(after)];
+        if (is < was) return [{ change: entries[i]!.id, place: `${p.name}, ${words.who(column.of === 'everyone' ? null : column.id)}`, before: was, after: is }];
+      }
+    }
+    return [];
+  });
+}
+
+interface Verdict { faults: { what: string; example: string }[] }
+
+function verdictOf(app: App, entry: DraftChange, change: Change, others: Change[], after: TermsData): Verdict {
+  const faults: Verdict['faults'] = [];
+  if (change.op === 'add') {
+    const { rate } = change;
+    const words = termsWords(app, rate.who ? [rate.who] : []);
+    const product = rate.what.type === 'product' ? productById(app, rate.what.product) : null;
+    if (product?.state === 'retired') faults.push({ what: `${product.name} was retired meanwhile: take this change out, or bring the product back`, example: 'another product' });
+    if (rate.who && rate.rung !== 'personal' && setById(app, rate.who).removedAt !== null) faults.push({ what: `${words.who(rate.who)} was removed meanwhile: take this change out`, example: 'another group' });
+    if (rate.until !== null && rate.until <= rate.from) faults.push({ what: 'The end is not after the start', example: 'a later start of the draft' });
+    const now = expected(app, rate);
+    if (now !== entry.expects) {
+      const theirs = theTerms(app).data.rates.find((r) => r.id === now);
+      faults.push({ what: `Somebody else changed this rate meanwhile: it is ${theirs ? describeRate(theirs, theProgramme(app).base) : 'not set any more'}. Set yours again to replace theirs`, example: 'the same value once more' });
+    } else {
+      const tie = tieWith(rate, [...theTerms(app).data.rates.filter((r) => !replaces(rate, r)), ...others.flatMap((c) => (c.op === 'add' ? [c.rate] : []))]);
+      if (tie) faults.push({ what: `It would tie with “${tie.label || words.place(tie)}”, ${describeRate(tie, theProgramme(app).base)}: both cover the same for the same people at the same time`, example: 'another start' });
+    }
+    faults.push(...worstFaults(app, rate, after));
+  } else if (change.op === 'end' && !theTerms(app).data.rates.some((r) => r.id === change.id && (r.until === null || r.until > app.clock.now()))) faults.push({ what: 'This rate has ended meanwhile: take the change out', example: 'another rate' });
+  return { faults };
+}
+
+/** A rate with which commission and referral share could exceed the value, naming the worst case. */
+function worstFaults(app: App, rate: Rate, after: TermsData): Verdict['faults'] {
+  const { referralPpm, referralOf, base } = theProgramme(app);
+  const products = productsInUse(app).filter((p) => covers(rate.what, { product: p.id, kind: p.kind }));
+  for (const p of products) {
+    const worst = worstCase(after.rates.filter((r) => r.event === rate.event), { product: p.id, kind: p.kind }, priceInBase(app, p), referralPpm > 0 ? { ppm: referralPpm, of: referralOf } : null, app.clock.now());
+    if (worst.total > whole) {
+      const parts = [`${worst.rate?.label || 'the highest rate'} ${worst.rate ? describeRate(worst.rate, base) : ''}`, ...(worst.uplift ? [`the uplift ${worst.uplift.label} ${describeRate(worst.uplift, base)}`] : []), `the referral share of ${formatPercent(referralPpm)} of the ${referralOf}`];
+      return [{ what: `On ${p.name} ${parts.join(' and ')} could come to ${formatPercent(worst.total)} of the value together`, example: 'a lower rate, or a lower referral share' }];
+    }
+  }
+  return [];
+}
+
+/** How many affiliates a change reaches. */
+function affectedBy(app: App, dated: Change[]): number {
+  const { data } = theTerms(app);
+  const at = app.clock.now();
+  const people = new Set<string>();
+  const active = () => app.sqlite.prepare("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND state IN ('active', 'paused')").pluck().get() as number;
+  for (const c of dated) {
+    const rate = c.op === 'add' ? c.rate : c.op === 'end' ? data.rates.find((r) => r.id === c.id) : undefined;
+    if (c.op === 'lock' || (rate && !isSpecial(rate.rung)) || (rate?.rung === 'card' && rate.who === data.defaultCard)) return active();
+    const set = c.op === 'pause' ? c.group : rate?.who;
+    if (rate?.rung === 'personal') people.add(rate.who!);
+    else if (set) for (const m of data.members) if (m.id === set && inForce(m, at)) people.add(m.affiliate);
+  }
+  return people.size;
+}
+
+/** A draft with what it changes, what stands against it and what notice it asks for. */
+export function show(app: App, draft: DraftRecord): DraftOut {
+  const { base, noticeWeeks } = theProgramme(app);
+  const now = app.clock.now();
+  const dated = datedChanges(app, draft);
+  const before = theTerms(app);
+  const data = applyDraft(before.data, dated);
+  const after = indexed(data);
+  const words = termsWords(app, dated.flatMap((c) => (c.op === 'add' && c.rate.who ? [c.rate.who] : c.op === 'end' ? before.data.rates.filter((r) => r.id === c.id && r.who).map((r) => r.who!) : [])));
+  const cuts = cutsOf(app, draft.changes, dated, before, after);
+  const locking = lockingProducts(app, now);
+  const changes = draft.changes.map((entry, i) => {
+    const change = dated[i]!;
+    const { place, was, is } = inWords(app, change, before, words, base);
+    const cut = cuts.find((c) => c.change === entry.id);
+    return {
+      id: entry.id, place, before: was, after: is, from: entry.own && change.op === 'add' ? change.rate.from : null, until: change.op === 'add' ? change.rate.until : null,
+      ...verdictOf(app, entry, change, dated.filter((_, n) => n !== i), data), ignoredBy: change.op === 'add' && isSpecial(change.rate.rung) ? locking : [],
+      cut: cut ? `${cut.place}: ${formatMoney({ amount: cut.before, currency: base })} → ${formatMoney({ amount: cut.after, currency: base })} on a sale` : null,
+    };
+  });
+  const begin = beginOfDraft(app, draft);
+  const earliest = cuts.length ? now + noticeWeeks * 7 * millisecondsInDay : null;
+  const last = app.db.select().from(rehearsals).where(eq(rehearsals.draft, draft.id)).orderBy(desc(rehearsals.at), desc(rehearsals.id)).get();
+  const cutBegins = dated.filter((_, i) => cuts.some((c) => c.change === draft.changes[i]!.id)).map((c) => (c.op === 'add' ? c.rate.from : c.at));
+  return {
+    id: draft.id, version: draft.version, from: draft.from, changes, cuts: cuts.length, earliest, noticeWeeks, past: begin < now, affected: affectedBy(app, dated),
+    ready: changes.every((c) => c.faults.length === 0) && (earliest === null || cutBegins.every((b) => b >= earliest)), rehearsal: last ? showRehearsal(app, last) : null,
+  };
+}
+
+function inWords(app: App, change: Change, before: Terms, words: ReturnType<typeof termsWords>, base: string): { place: string; was: string; is: string } {
+  const onOff = (on: boolean) => (on ? 'locked' : 'not locked');
+  if (change.op === 'lock') return { place: `${words.product(change.product)}, ${change.event === 'sale' ? 'first payments' : 'renewals'}`, was: onOff(!change.on), is: onOff(change.on) };
+  if (change.op === 'pause') return { place: words.who(change.group), was: change.on ? 'running' : 'paused', is: change.on ? 'paused' : 'running' };
+  const rate = change.op === 'add' ? change.rate : before.data.rates.find((r) => r.id === change.id);
+  if (!rate) return { place: 'a rate that is gone', was: '', is: '' };
+  const at = change.op === 'add' ? change.rate.from : change.at;
+  const sold = rate.what.type === 'product' ? productById(app, rate.what.product) : null;
+  const row = { what: rate.what, sold: sold ? { product: sold.id, kind: sold.kind } : null };
+  const text = (terms: Terms) => cellOf(terms.book, terms.roll, columnOf(rate, terms, at), row, rate.event, rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1), at, base).text;
+  return { place: words.place(rate), was: text(before), is: change.op === 'add' ? describeRate(rate, base) : `${text(indexed(applyDraft(before.data, [change])))}, inherited` };
+}
+
+/** Makes a draft count. @throws Problem `invalid` where something stands against it, naming each */
+export function saveDraft(app: App, actor: Actor, version: number): { saved: number; from: number; replaced: number } {
+  const draft = current(app, actor, version);
+  const view = show(app, draft);
+  const faults = view.changes.flatMap((c) => c.faults.map((f) => ({ pointer: `/changes/${c.id}`, detail: `${c.place}: ${f.what}`, example: f.example })));
+  if (!faults.length && !view.ready) {
+    faults.push({ pointer: '/from', detail: `${view.cuts === 1 ? 'A change cuts' : `${view.cuts} changes cut`} what somebody earns, and the programme promises ${view.noticeWeeks} ${view.noticeWeeks === 1 ? 'week' : 'weeks'} of notice: it cannot begin before then`, example: new Date(view.earliest!).toISOString().slice(0, 16) });
+  }
+  if (faults.length) throw new Problem('invalid', faults[0]!.detail, { errors: faults });
+  const dated = datedChanges(app, draft);
+  let replaced = 0;
+  for (const change of dated) replaced += carryOut(app, actor, draft.id, change);
+  app.db.update(drafts).set({ state: 'saved', savedAt: app.clock.now(), version: draft.version + 1 }).where(eq(drafts.id, draft.id)).run();
+  termsChanged(app);
+  return { saved: dated.length, from: beginOfDraft(app, draft), replaced };
+}
+
+function carryOut(app: App, actor: Actor, draft: string, change: Change): number {
+  const now = app.clock.now();
+  switch (change.op) {
+    case 'add': {
+      const gone = theTerms(app).data.rates.filter((r) => replaces(change.rate, r));
+      for (const r of gone) app.db.update(rates).set({ until: change.rate.from, endedAt: now, endedBy: draft }).where(eq(rates.id, r.id)).run();
+      if (gone.length) termsChanged(app);
+      addRate(app, actor, change.rate, draft);
+      const { reward, payments, cap, from, until } = change.rate;
+      record(app, actor, 'rate-changed', change.rate.what.type === 'product' ? change.rate.what.product : change.rate.who ?? 'programme', { reward: gone[0]?.reward ?? null }, { reward, payments, cap, from, until, who: change.rate.who });
+      return gone.length;
+    }
+    case 'end': {
+      const rate = theTerms(app).data.rates.find((r) => r.id === change.id)!;
+      app.db.update(rates).set({ until: Math.max(change.at, rate.from), endedAt: now, endedBy: actor.id }).where(eq(rates.id, change.id)).run();
+      record(app, actor, 'rate-ended', rate.what.type === 'product' ? rate.what.product : rate.who ?? 'programme', { reward: rate.reward, who: rate.who }, { until: change.at });
+      termsChanged(app);
+      return 1;
+    }
+    case 'lock':
+      switchLock(app, actor, change.product, change.event, change.on, change.at);
+      record(app, actor, change.on ? 'product-locked' : 'product-unlocked', change.product, null, { event: change.event, from: change.at });
+      return 0;
+    case 'pause':
+      switchPause(app, actor, change.group, change.on, change.at);
+      record(app, actor, change.on ? 'group-paused' : 'group-resumed', change.group, null, { from: change.at });
+      return 0;
+  }
+}
+
+function switchLock(app: App, actor: Actor, product: string, event: 'sale' | 'renewal', on: boolean, at: number): void {
+  const open = app.db.select().from(locks).where(and(eq(locks.product, product), eq(locks.event, event))).all().filter((l) => l.until === null || l.until > at);
+  if (on && !open.some((l) => l.from <= at)) app.db.insert(locks).values({ id: newId('lock'), product, event, from: at, until: null, by: actor.id }).run();
+  if (!on) for (const l of open) app.db.update(locks).set({ until: Math.max(at, l.from) }).where(eq(locks.id, l.id)).run();
+  termsChanged(app);
+}

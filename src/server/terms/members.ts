@@ -1,0 +1,185 @@
+import { and, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
+import type { TermsData } from '../../core/terms/draft';
+import { termsAt } from '../../core/terms/members';
+import { readNames } from '../../core/terms/names';
+import { inForce } from '../../core/terms/rate';
+import type { memberOutcomes } from '../../contract/sets';
+import type { Actor, App } from '../context';
+import { newId } from '../db/ids';
+import { anywhere, afterCursor, cut, inOrder } from '../db/page';
+import { affiliates, memberships } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { record } from '../staff/audit';
+import { changesFor } from './compare';
+import { setById } from './sets';
+import type { SetRecord } from './store';
+import { setsInUse, termsChanged, theTerms } from './store';
+
+type Outcome = (typeof memberOutcomes)[number];
+interface Line { line: number; said: string; outcome: Outcome; affiliate: string | null; name: string | null; from: string | null }
+
+function present(app: App, id: string): SetRecord {
+  const set = setById(app, id);
+  if (set.removedAt !== null) throw new Problem('conflict', `${set.name} was removed`);
+  return set;
+}
+
+const keyset = { by: affiliates.name, id: affiliates.id, order: 'asc' } as const;
+
+export function listMembers(app: App, id: string, filter: { q?: string; after?: string; limit?: number }) {
+  const set = setById(app, id);
+  const now = app.clock.now();
+  const limit = filter.limit ?? 100;
+  const pattern = filter.q ? anywhere(filter.q) : null;
+  const running = sql`${memberships.from} <= ${now} AND (${memberships.until} IS NULL OR ${memberships.until} > ${now})`;
+  // those on no card are on the standard one
+  const onStandard = set.standard ? sql`(${memberships.set} = ${id} OR (${memberships.id} IS NULL AND ${affiliates.joinedAt} IS NOT NULL))` : sql`${memberships.set} = ${id}`;
+  const found = app.db.select({ id: affiliates.id, handle: affiliates.handle, name: affiliates.name, state: affiliates.state, since: sql<number>`coalesce(${memberships.from}, ${affiliates.joinedAt}, 0)` })
+    .from(affiliates).leftJoin(memberships, and(eq(memberships.affiliate, affiliates.id), eq(memberships.of, set.of), set.of === 'tag' ? eq(memberships.set, id) : undefined, running))
+    .where(and(onStandard, pattern ? or(sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`, sql`${affiliates.handle} LIKE ${pattern} ESCAPE '\\'`) : undefined, afterCursor(keyset, filter.after)))
+    .orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  return cut(found, limit, (r) => [r.name, r.id]);
+}
+
+/** What adding each of the named would do. */
+function judge(app: App, set: SetRecord, text: string): Line[] {
+  const named = readNames(text);
+  if (!named.length) throw refuse('names', 'Affiliates: nobody is named; write handles or e-mail addresses, parted by commas or lines', 'loam-letters, kiln-notes');
+  if (named.length > 20_000) throw refuse('names', `Affiliates: at most 20,000 at once, these are ${named.length.toLocaleString('en-GB')}`, 'half of the list');
+  const keys = [...new Set(named.map((n) => n.said.toLowerCase()))];
+  const known = new Map<string, { id: string; name: string }>();
+  for (let i = 0; i < keys.length; i += 500) {
+    const some = keys.slice(i, i + 500);
+    for (const a of app.db.select({ id: affiliates.id, name: affiliates.name, handle: affiliates.handle, email: affiliates.emailKey }).from(affiliates).where(or(inArray(sql`lower(${affiliates.handle})`, some), inArray(affiliates.emailKey, some), inArray(affiliates.id, some))).all()) {
+      for (const key of [a.handle.toLowerCase(), a.email, a.id]) known.set(key, { id: a.id, name: a.name });
+    }
+  }
+  const now = app.clock.now();
+  const { roll, data } = theTerms(app);
+  const names = new Map(setsInUse(app).map((s) => [s.id, s.name]));
+  const seen = new Set<string>();
+  return named.map(({ line, said }): Line => {
+    const found = known.get(said.toLowerCase());
+    if (!found) return { line, said: said.slice(0, 200), outcome: 'unknown', affiliate: null, name: null, from: null };
+    const base = { line, said, affiliate: found.id, name: found.name };
+    if (seen.has(found.id)) return { ...base, outcome: 'repeated', from: null };
+    seen.add(found.id);
+    const terms = termsAt(roll, found.id, now);
+    if (set.of === 'tag') return { ...base, outcome: terms.tags.includes(set.id) ? 'already' : 'add', from: null };
+    const at = set.of === 'card' ? terms.card : terms.group?.id ?? null;
+    if (at === set.id) return { ...base, outcome: 'already', from: null };
+    // everyone is on a card: being on the standard one without having been put there asks nothing
+    const placed = set.of === 'group' ? at !== null : data.members.some((m) => m.affiliate === found.id && m.of === 'card' && inForce(m, now));
+    return { ...base, outcome: placed ? 'move' : 'add', from: placed && at ? names.get(at) ?? at : null };
+  });
+}
+
+function countsOf(lines: Line[]): Record<Outcome, number> {
+  const counts = { add: 0, move: 0, already: 0, repeated: 0, unknown: 0 };
+  for (const l of lines) counts[l.outcome] += 1;
+  return counts;
+}
+
+function placed(data: TermsData, set: Pick<SetRecord, 'id' | 'of'>, ids: ReadonlySet<string>, now: number): TermsData {
+  const others = data.members.map((m) => (set.of !== 'tag' && m.of === set.of && ids.has(m.affiliate) && inForce(m, now) ? { ...m, until: now } : m));
+  return { ...data, members: [...others, ...[...ids].map((affiliate) => ({ affiliate, of: set.of, id: set.id, from: now, until: null }))] };
+}
+
+/** What adding would do, line by line, and what it changes for the first of them. Changes nothing. */
+export function previewMembers(app: App, id: string, text: string) {
+  const set = present(app, id);
+  const lines = judge(app, set, text);
+  const first = lines.filter((l) => l.outcome === 'add' || l.outcome === 'move').slice(0, 12).map((l) => l.affiliate!);
+  return { lines, counts: countsOf(lines), sample: changesFor(app, first, placed(theTerms(app).data, set, new Set(first), app.clock.now())) };
+}
+
+/** Writes that an affiliate is in a set from now on; of cards and groups it leaves the one it was in. */
+export function putInto(app: App, actor: Actor, affiliate: string, set: Pick<SetRecord, 'id' | 'of'>): void {
+  const now = app.clock.now();
+  if (set.of !== 'tag') leave(app, affiliate, set.of, now);
+  app.db.insert(memberships).values({ id: newId('membership'), affiliate, of: set.of, set: set.id, from: now, until: null, by: actor.id }).run();
+}
+
+function leave(app: App, affiliate: string, of: SetRecord['of'], now: number, set?: string): number {
+  const open = app.db.select().from(memberships).where(and(eq(memberships.affiliate, affiliate), eq(memberships.of, of), set ? eq(memberships.set, set) : undefined, or(isNull(memberships.until), gt(memberships.until, now)))).all();
+  for (const m of open) app.db.update(memberships).set({ until: Math.max(now, m.from) }).where(eq(memberships.id, m.id)).run();
+  return open.length;
+}
+
+export function addMembers(app: App, actor: Actor, id: string, text: string, others: 'move' | 'keep') {
+  const set = present(app, id);
+  const lines = judge(app, set, text);
+  const counts = countsOf(lines);
+  for (const l of lines) if (l.outcome === 'add' || (l.outcome === 'move' && others === 'move')) putInto(app, actor, l.affiliate!, set);
+  termsChanged(app);
+  const moved = others === 'move' ? counts.move : 0;
+  const added = lines.filter((l) => l.outcome === 'add' || (l.outcome === 'move' && others === 'move')).map((l) => l.affiliate);
+  if (added.length) record(app, actor, `${set.of}-members-added`, id, null, { name: set.name, affiliates: added.slice(0, 200), count: added.length });
+  return { added: counts.add, moved, kept: counts.move - moved, already: counts.already, repeated: counts.repeated, unknown: counts.unknown, lines };
+}
+
+export function dropMembers(app: App, actor: Actor, id: string, ids: string[]): { dropped: number } {
+  const set = present(app, id);
+  if (set.of === 'card') throw new Problem('conflict', 'Everyone is on exactly one card: put them on another instead');
+  const now = app.clock.now();
+  const dropped = ids.reduce((sum, affiliate) => sum + leave(app, affiliate, set.of, now, id), 0);
+  if (dropped) record(app, actor, `${set.of}-members-dropped`, id, { name: set.name, affiliates: ids.slice(0, 200) }, { count: dropped });
+  termsChanged(app);
+  return { dropped };
+}
+
+export interface Places { card?: string; group?: string | null; tags?: string[] }
+
+export function readPlaces(app: App, affiliate: string) {
+  const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
+  return { card, group: group?.id ?? null, tags: [...tags] };
+}
+
+function checkPlaces(app: App, places: Places): void {
+  const known = new Map(setsInUse(app).map((s) => [s.id, s.of]));
+  if (places.card !== undefined && known.get(places.card) !== 'card') throw refuse('card', 'Card: this rate card does not exist any more', 'Standard');
+  if (places.group && known.get(places.group) !== 'group') throw refuse('group', 'Group: this group does not exist any more', 'none');
+  if (places.tags?.some((t) => known.get(t) !== 'tag')) throw refuse('tags', 'Tags: one of them does not exist any more', 'none');
+}
+
+function withPlaces(app: App, affiliate: string, places: Places): TermsData {
+  const now = app.clock.now();
+  let data = theTerms(app).data;
+  if (places.card !== undefined) data = placed(data, { of: 'card', id: places.card }, new Set([affiliate]), now);
+  if (places.group !== undefined) {
+    data = places.group ? placed(data, { of: 'group', id: places.group }, new Set([affiliate]), now)
+      : { ...data, members: data.members.map((m) => (m.affiliate === affiliate && m.of === 'group' && inForce(m, now) ? { ...m, until: now } : m)) };
+  }
+  if (places.tags !== undefined) {
+    const rest = data.members.map((m) => (m.affiliate === affiliate && m.of === 'tag' && inForce(m, now) ? { ...m, until: now } : m));
+    data = { ...data, members: [...rest, ...places.tags.map((id) => ({ affiliate, of: 'tag' as const, id, from: now, until: null }))] };
+  }
+  return data;
+}
+
+/** An affiliate's terms before and after a change of card, group or tags. Changes nothing. */
+export function previewPlaces(app: App, affiliate: string, places: Places) {
+  checkPlaces(app, places);
+  const [change] = changesFor(app, [affiliate], withPlaces(app, affiliate, places));
+  if (!change) throw new Problem('not-found', 'This affiliate does not exist');
+  return change;
+}
+
+/** Changes card, group and tags from now on. What is left out stays. */
+export function setPlaces(app: App, actor: Actor, affiliate: string, places: Places) {
+  const change = previewPlaces(app, affiliate, places);
+  const before = readPlaces(app, affiliate);
+  const now = app.clock.now();
+  if (places.card !== undefined && places.card !== before.card) putInto(app, actor, affiliate, { of: 'card', id: places.card });
+  if (places.group !== undefined && places.group !== before.group) {
+    if (places.group) putInto(app, actor, affiliate, { of: 'group', id: places.group });
+    else leave(app, affiliate, 'group', now);
+  }
+  if (places.tags) {
+    for (const tag of before.tags) if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', now, tag);
+    for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) putInto(app, actor, affiliate, { of: 'tag', id: tag });
+  }
+  termsChanged(app);
+  record(app, actor, 'places-changed', affiliate, before, readPlaces(app, affiliate));
+  return change;
+}

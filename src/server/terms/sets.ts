@@ -1,0 +1,213 @@
+import { and, eq, gt, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
+import { inForce } from '../../core/terms/rate';
+import type { SetEdit, SetIn, SetOut } from '../../contract/sets';
+import type { Actor, App } from '../context';
+import { newId } from '../db/ids';
+import { memberships, pauses, products, rates, sets, tagOrders } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { difference, record } from '../staff/audit';
+import { changesFor } from './compare';
+import type { SetRecord } from './store';
+import { setsInUse, termsChanged, theTerms } from './store';
+
+const words = { card: 'rate card', group: 'group', tag: 'tag' } as const;
+
+export function setById(app: App, id: string): SetRecord {
+  const row = app.db.select().from(sets).where(eq(sets.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This card, group or tag does not exist');
+  return row;
+}
+
+function inUse(app: App, id: string, version?: number): SetRecord {
+  const row = setById(app, id);
+  if (row.removedAt !== null) throw new Problem('conflict', `The ${words[row.of]} ${row.name} was removed`);
+  if (version !== undefined && row.version !== version) throw new Problem('stale', `Somebody else changed ${row.name} meanwhile; look again and repeat`, { current: show(app, [row])[0] });
+  return row;
+}
+
+/** How many are in each set now; those on no card are on the standard one. */
+function countMembers(app: App, now: number): Map<string, number> {
+  const { data } = theTerms(app);
+  const counts = new Map<string, number>();
+  for (const m of data.members) if (inForce(m, now)) counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
+  if (data.defaultCard) {
+    const joined = app.sqlite.prepare('SELECT count(*) FROM affiliates a WHERE a.joined_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = \'card\' AND m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?))').pluck().get(now, now) as number;
+    counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + joined);
+  }
+  return counts;
+}
+
+/** Names of products that skip rungs 1–4 now, for first sales or renewals. */
+export function lockingProducts(app: App, now: number): string[] {
+  const locked = new Set(theTerms(app).data.locks.filter((l) => inForce(l, now)).map((l) => l.product));
+  return locked.size ? app.db.select({ name: products.name }).from(products).where(inArray(products.id, [...locked])).orderBy(products.name).all().map((p) => p.name) : [];
+}
+
+function show(app: App, rows: SetRecord[]): SetOut[] {
+  const now = app.clock.now();
+  const counts = countMembers(app, now);
+  const { data, roll } = theTerms(app);
+  const ignoredBy = lockingProducts(app, now);
+  return rows.map(({ id, of, name, about, colour, openJoin, openChange, standard, createdAt, version }) => ({
+    id, of, name, about, colour, openJoin, openChange, standard, createdAt, version, members: counts.get(id) ?? 0,
+    rates: data.rates.filter((r) => r.who === id && (r.until === null || r.until > now)).length,
+    paused: roll.pauses.get(id)?.some((p) => inForce(p, now)) ?? false, ignoredBy,
+  }));
+}
+
+/** Cards first, then groups, then tags in the order in which they decide. */
+export function listSets(app: App): { rows: SetOut[] } {
+  const order = tagOrder(app);
+  const rank = (s: SetRecord) => (s.of === 'tag' ? (order.indexOf(s.id) < 0 ? order.length : order.indexOf(s.id)) : s.standard ? -1 : 0);
+  const place = { card: 0, group: 1, tag: 2 };
+  return { rows: show(app, setsInUse(app).sort((a, b) => place[a.of] - place[b.of] || rank(a) - rank(b) || a.name.localeCompare(b.name))) };
+}
+
+function nameFree(app: App, of: SetRecord['of'], name: string, own: string | null): void {
+  const taken = setsInUse(app).find((s) => s.of === of && s.name.toLowerCase() === name.toLowerCase() && s.id !== own);
+  if (taken) throw refuse('name', `There is a ${words[of]} called ${taken.name} already`, `${name} 2`);
+}
+
+export function createSet(app: App, actor: Actor, input: SetIn): SetOut {
+  const name = input.name.trim();
+  nameFree(app, input.of, name, null);
+  const id = newId('set');
+  app.db.insert(sets).values({ id, of: input.of, name, about: input.about.trim(), colour: input.colour ?? '', openJoin: input.openJoin ?? false, openChange: input.openChange ?? false, createdAt: app.clock.now() }).run();
+  record(app, actor, `${input.of}-created`, id, null, { name });
+  if (input.of === 'tag') writeTagOrder(app, actor, tagOrder(app));
+  termsChanged(app);
+  return show(app, [setById(app, id)])[0]!;
+}
+
+export function editSet(app: App, actor: Actor, id: string, input: SetEdit): SetOut {
+  const row = inUse(app, id, input.version);
+  const name = input.name.trim();
+  nameFree(app, row.of, name, id);
+  const fields = { name, about: input.about.trim(), colour: input.colour ?? row.colour, openJoin: input.openJoin ?? row.openJoin, openChange: input.openChange ?? row.openChange };
+  app.db.update(sets).set({ ...fields, version: row.version + 1 }).where(eq(sets.id, id)).run();
+  const change = difference(row, fields);
+  if (Object.keys(change.after).length) record(app, actor, `${row.of}-edited`, id, change.before, change.after);
+  return show(app, [setById(app, id)])[0]!;
+}
+
+/** Pauses or resumes a group from now on: its affiliates fall to the next rung meanwhile. */
+export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOut {
+  const row = inUse(app, id);
+  if (row.of !== 'group') throw new Problem('conflict', 'Only groups can be paused');
+  switchPause(app, actor, id, on, app.clock.now());
+  record(app, actor, on ? 'group-paused' : 'group-resumed', id, null, { name: row.name });
+  return show(app, [row])[0]!;
+}
+
+/** Writes the pause or its end. */
+export function switchPause(app: App, actor: Actor, id: string, on: boolean, at: number): void {
+  const open = app.db.select().from(pauses).where(and(eq(pauses.set, id), or(isNull(pauses.until), gt(pauses.until, at)))).all();
+  if (on && !open.some((p) => p.from <= at)) app.db.insert(pauses).values({ id: newId('pause'), set: id, from: at, until: null, by: actor.id }).run();
+  if (!on) for (const p of open) app.db.update(pauses).set({ until: Math.max(at, p.from) }).where(eq(pauses.id, p.id)).run();
+  termsChanged(app);
+}
+
+/** Tags in the order in which they decide now. */
+export function tagOrder(app: App): string[] {
+  const at = app.clock.now();
+  const known = setsInUse(app).filter((s) => s.of === 'tag').map((s) => s.id);
+  const latest = theTerms(app).data.tagOrders.filter((o) => o.from <= at).sort((a, b) => b.from - a.from)[0]?.tags ?? [];
+  return [...latest.filter((t) => known.includes(t)), ...known.filter((t) => !latest.includes(t))];
+}
+
+function writeTagOrder(app: App, actor: Actor, tags: string[]): void {
+  const from = app.clock.now();
+  // two orders of one moment would leave it to chance which counts
+  app.db.delete(tagOrders).where(eq(tagOrders.from, from)).run();
+  app.db.insert(tagOrders).values({ id: newId('tagOrder'), from, tags, by: actor.id }).run();
+  termsChanged(app);
+}
+
+export function orderTags(app: App, actor: Actor, tags: string[]): { tags: string[] } {
+  const before = tagOrder(app);
+  const missing = before.filter((t) => !tags.includes(t));
+  if (missing.length || tags.length !== before.length || new Set(tags).size !== tags.length) throw refuse('tags', 'Tags: the order must name every tag once', before.join(', '));
+  writeTagOrder(app, actor, tags);
+  record(app, actor, 'tags-ordered', 'programme', { tags: before }, { tags });
+  return { tags };
+}
+
+function liveRates(app: App, id: string, now: number) {
+  return app.db.select().from(rates).where(and(eq(rates.who, id), or(isNull(rates.until), gt(rates.until, now)))).all();
+}
+
+function membersNow(app: App, id: string, now: number) {
+  return app.db.select().from(memberships).where(and(eq(memberships.set, id), or(isNull(memberships.until), gt(memberships.until, now)))).all();
+}
+
+/** What removing would mean, without doing it. @param to the card that members of a card would move to */
+export function previewRemoval(app: App, id: string, to: string | undefined) {
+  const row = inUse(app, id);
+  const now = app.clock.now();
+  const members = membersNow(app, id, now);
+  const blocked = row.standard ? 'The card that newcomers begin on cannot be removed; make another the one first' : null;
+  const data = theTerms(app).data;
+  const after = { ...data, rates: data.rates.filter((r) => r.who !== id), members: data.members.map((m) => (m.id !== id || !inForce(m, now) ? m : row.of === 'card' && to ? { ...m, id: to } : { ...m, until: now })) };
+  return { members: members.length, rates: liveRates(app, id, now).length, blocked, sample: blocked ? [] : changesFor(app, members.slice(0, 20).map((m) => m.affiliate), after) };
+}
+
+/**
+ * Removes a card, group or tag: its rates end, nobody leaves the programme. Members of a card move to another.
+ * The moment of removal marks everything that ended with it, so that it can be taken back.
+ */
+export function removeSet(app: App, actor: Actor, id: string, to: string | null, version: number): { moved: number; ended: number } {
+  const row = inUse(app, id, version);
+  const now = app.clock.now();
+  if (row.standard) throw new Problem('conflict', 'The card that newcomers begin on cannot be removed; make another the one first');
+  const members = membersNow(app, id, now);
+  if (row.of === 'card' && members.length && !to) throw refuse('to', `${members.length} affiliates are on this card; choose the card they move to`, 'Standard');
+  if (to && (setById(app, to).of !== 'card' || setById(app, to).removedAt !== null || to === id)) throw refuse('to', 'Members of a card move to another rate card', 'Standard');
+  for (const m of members) {
+    app.db.update(memberships).set({ until: Math.max(now, m.from) }).where(eq(memberships.id, m.id)).run();
+    if (to) app.db.insert(memberships).values({ ...m, id: newId('membership'), set: to, from: now, until: null, by: actor.id }).run();
+  }
+  const ending = liveRates(app, id, now);
+  for (const r of ending) app.db.update(rates).set({ until: Math.max(now, r.from), endedAt: now, endedBy: actor.id }).where(eq(rates.id, r.id)).run();
+  app.db.update(sets).set({ removedAt: now, version: row.version + 1 }).where(eq(sets.id, id)).run();
+  record(app, actor, `${row.of}-removed`, id, { name: row.name, members: members.length }, { movedTo: to, ratesEnded: ending.length });
+  termsChanged(app);
+  return { moved: members.length, ended: ending.length };
+}
+
+/** Takes a removal back: what ended at that moment runs on. Those who were put elsewhere meanwhile stay there. */
+export function restoreSet(app: App, actor: Actor, id: string): SetOut {
+  const row = setById(app, id);
+  if (row.removedAt === null) return show(app, [row])[0]!;
+  nameFree(app, row.of, row.name, id);
+  const at = row.removedAt;
+  app.db.update(rates).set({ until: null, endedAt: null, endedBy: null }).where(and(eq(rates.who, id), eq(rates.until, at), eq(rates.endedAt, at))).run();
+  const gone = app.db.select().from(memberships).where(and(eq(memberships.set, id), eq(memberships.until, at))).all();
+  for (const m of gone) {
+    if (m.of === 'card') app.db.delete(memberships).where(and(eq(memberships.affiliate, m.affiliate), eq(memberships.of, 'card'), eq(memberships.from, at), isNull(memberships.until))).run();
+    const elsewhere = m.of !== 'tag' && app.db.select({ id: memberships.id }).from(memberships).where(and(eq(memberships.affiliate, m.affiliate), eq(memberships.of, m.of), isNull(memberships.until))).get();
+    if (!elsewhere) app.db.update(memberships).set({ until: null }).where(eq(memberships.id, m.id)).run();
+  }
+  app.db.update(sets).set({ removedAt: null, version: row.version + 1 }).where(and(eq(sets.id, id), isNotNull(sets.removedAt))).run();
+  record(app, actor, `${row.of}-restored`, id, null, { name: row.name });
+  termsChanged(app);
+  return show(app, [setById(app, id)])[0]!;
+}
+
+/** Makes a card the one that newcomers begin on. */
+export function makeStandard(app: App, actor: Actor, id: string): SetOut {
+  const row = inUse(app, id);
+  if (row.of !== 'card') throw new Problem('conflict', 'Only a rate card can be the one that newcomers begin on');
+  pinThoseWithoutCard(app, actor);
+  app.db.update(sets).set({ standard: sql`${sets.id} = ${id}` }).where(eq(sets.of, 'card')).run();
+  record(app, actor, 'card-made-standard', id, null, { name: row.name });
+  termsChanged(app);
+  return show(app, [setById(app, id)])[0]!;
+}
+
+/** Those on no card are on the standard one: before another becomes it, they are put on it by name, so that nobody's terms change. */
+function pinThoseWithoutCard(app: App, actor: Actor): void {
+  const standard = theTerms(app).data.defaultCard;
+  if (standard === null) return;
+  const without = app.sqlite.prepare("SELECT a.id FROM affiliates a WHERE NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = 'card' AND m.valid_until IS NULL)").pluck().all() as string[];
+  for (const affiliate of without) app.db.insert(memberships).values({ id: newId('membership'), affiliate, of: 'card', set: standard, from: 0, until: null, by: actor.id }).run();
+}

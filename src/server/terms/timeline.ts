@@ -1,0 +1,77 @@
+import { and, eq } from 'drizzle-orm';
+import { describeRate } from '../../core/terms/rate';
+import type { QueryOf, ReplyOf } from '../../contract/endpoint';
+import type { readTimeline as Timeline } from '../../contract/ratebook';
+import type { Actor, App } from '../context';
+import { theProgramme } from '../context';
+import { locks, pauses, rates, tagOrders } from '../db/schema';
+import { Problem } from '../http/problem';
+import { record } from '../staff/audit';
+import { namesOf } from '../staff/names';
+import { readCursor } from '../db/page';
+import { asRate, setsInUse, termsChanged } from './store';
+import { termsWords } from './words';
+
+type Row = ReplyOf<typeof Timeline>['rows'][number];
+
+function stateOf(from: number, until: number | null, now: number): Row['state'] {
+  if (until !== null && until <= from) return 'undone';
+  if (from > now) return 'coming';
+  return until === null || until > now ? 'running' : 'done';
+}
+
+function everyRow(app: App): Row[] {
+  const { base } = theProgramme(app);
+  const now = app.clock.now();
+  const all = app.db.select().from(rates).all();
+  const [locked, paused, orders] = [app.db.select().from(locks).all(), app.db.select().from(pauses).all(), app.db.select().from(tagOrders).all()];
+  const words = termsWords(app, all.flatMap((r) => (r.rung === 'personal' && r.who ? [r.who] : [])));
+  const name = namesOf(app, [...all.map((r) => r.createdBy), ...locked.map((l) => l.by), ...paused.map((p) => p.by), ...orders.map((o) => o.by)].filter(Boolean));
+  const tag = new Map(setsInUse(app).map((s) => [s.id, s.name]));
+  const row = (id: string, kind: Row['kind'], place: string, what: string, from: number, until: number | null, by: string, at: number | null): Row => {
+    const state = stateOf(from, until, now);
+    return { id, kind, place, what, from, until, state, by: by ? name(by) : '', at, undoable: state === 'coming' };
+  };
+  return [
+    ...all.map((r) => row(r.id, r.mode === 'base' ? 'rate' : 'uplift', words.place(asRate(r)), `${r.label && r.mode !== 'base' ? `${r.label}: ` : ''}${describeRate(asRate(r), base)}`, r.from, r.until, r.createdBy, r.createdAt)),
+    ...locked.map((l) => row(l.id, 'lock', words.product(l.product), `${l.event === 'sale' ? 'first payments' : 'renewals'} locked`, l.from, l.until, l.by, null)),
+    ...paused.map((p) => row(p.id, 'pause', words.who(p.set), 'paused', p.from, p.until, p.by, null)),
+    ...orders.map((o) => row(o.id, 'tag-order', 'tags', o.tags.map((t) => tag.get(t) ?? 'a tag that was removed').join(', '), o.from, null, o.by, null)),
+  ].sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1));
+}
+
+/** Every change of terms: what is coming, running and done, latest start first. */
+export function readTimeline(app: App, filter: QueryOf<typeof Timeline>): ReplyOf<typeof Timeline> {
+  const limit = filter.limit ?? 100;
+  const rows = everyRow(app).filter((r) => !filter.state || r.state === filter.state);
+  const [from, last] = filter.after ? readCursor(filter.after) : [Infinity, ''];
+  const rest = filter.after ? rows.filter((r) => r.from < Number(from) || (r.from === Number(from) && r.id < last)) : rows;
+  const shown = rest.slice(0, limit);
+  const end = shown.at(-1);
+  return { rows: shown, next: rest.length > limit && end ? Buffer.from(JSON.stringify([end.from, end.id])).toString('base64url') : null };
+}
+
+/** Takes a change back that has not begun: it never holds, and what it would have taken over from runs on. */
+export function undoTimeline(app: App, actor: Actor, id: string): { undone: boolean } {
+  const now = app.clock.now();
+  const refuseBegun = (from: number) => { if (from <= now) throw new Problem('conflict', 'This has begun: end it with a new change instead, so that what was promised meanwhile stays explained'); };
+  const rate = app.db.select().from(rates).where(eq(rates.id, id)).get();
+  if (rate) {
+    refuseBegun(rate.from);
+    app.db.update(rates).set({ until: rate.from, endedAt: now, endedBy: actor.id }).where(eq(rates.id, id)).run();
+    // what this one took over from was ended by the same draft at its start
+    if (rate.draft) app.db.update(rates).set({ until: null, endedAt: null, endedBy: null }).where(and(eq(rates.endedBy, rate.draft), eq(rates.until, rate.from), eq(rates.rung, rate.rung), eq(rates.event, rate.event))).run();
+    record(app, actor, 'rate-undone', rate.product ?? rate.who ?? 'programme', { reward: rate.reward, from: rate.from }, null);
+  } else {
+    const lock = app.db.select().from(locks).where(eq(locks.id, id)).get();
+    const pause = app.db.select().from(pauses).where(eq(pauses.id, id)).get();
+    const found = lock ?? pause;
+    if (!found) throw new Problem('not-found', 'This change does not exist');
+    refuseBegun(found.from);
+    if (lock) app.db.update(locks).set({ until: lock.from }).where(eq(locks.id, id)).run();
+    if (pause) app.db.update(pauses).set({ until: pause.from }).where(eq(pauses.id, id)).run();
+    record(app, actor, lock ? 'lock-undone' : 'pause-undone', lock?.product ?? pause!.set, { from: found.from }, null);
+  }
+  termsChanged(app);
+  return { undone: true };
+}

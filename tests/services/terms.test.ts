@@ -1,0 +1,287 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { SetChange } from '../../src/contract/ratebook';
+import type { App } from '../../src/server/context';
+import { products } from '../../src/server/db/schema';
+import { Problem } from '../../src/server/http/problem';
+import { createProduct, moveProduct, readProduct } from '../../src/server/products/service';
+import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange, openDraft, saveDraft, show } from '../../src/server/terms/drafts';
+import { addMembers, dropMembers, listMembers, previewMembers, previewPlaces, readPlaces, setPlaces } from '../../src/server/terms/members';
+import { ask, readRateBook } from '../../src/server/terms/ratebook';
+import { createSet, editSet, listSets, makeStandard, orderTags, pauseSet, previewRemoval, removeSet, restoreSet } from '../../src/server/terms/sets';
+import { readTimeline, undoTimeline } from '../../src/server/terms/timeline';
+import type { TestApp } from '../helpers/app';
+import { addAffiliate, testApp } from '../helpers/app';
+
+let t: TestApp;
+let app: App;
+let wheel: string;
+let course: string;
+const faultsOf = (work: () => unknown): string[] => {
+  try {
+    work();
+  } catch (fault) {
+    if (fault instanceof Problem) return fault.errors?.length ? fault.errors.map((e) => `${e.pointer} ${e.detail}`) : [fault.message];
+    throw fault;
+  }
+  return [];
+};
+const product = (code: string, name: string, price: string, reward: string) => {
+  const p = createProduct(app, t.owner, { code, name, description: 'x', currency: 'EUR', price, refundDays: 14, salesPage: 'https://shop.quernstone.example/p', rewardKind: 'percent', reward });
+  moveProduct(app, t.owner, p.id, 'live', p.version);
+  return p.id;
+};
+const rateFor = (column: SetChange['column'], row: SetChange['row'], value: string, more: Partial<SetChange> = {}): SetChange => ({ column, row, event: 'sale', mode: 'base', reward: { kind: 'percent', value }, ...more });
+const cell = (column: string, row: string, query = {}) => {
+  const book = readRateBook(app, t.owner, query);
+  const c = book.columns.findIndex((x) => x.name === column);
+  return book.rows.find((r) => r.name === row)!.cells[c]!;
+};
+
+beforeEach(() => {
+  t = testApp();
+  app = t.app;
+  wheel = product('WHEEL-1', 'Wheel', '199.00', '8');
+  course = product('THROW-V', 'Course', '89.00', '30');
+});
+beforeAll(() => undefined);
+afterAll(() => app.close());
+
+describe('cards, groups and tags', () => {
+  it('there is one card from the start, and it cannot be removed', () => {
+    const [card] = listSets(app).rows;
+    expect([card!.of, card!.name, card!.standard]).toEqual(['card', 'Standard', true]);
+    expect(faultsOf(() => removeSet(app, t.owner, card!.id, null, card!.version))[0]).toMatch(/make another the one first/);
+  });
+  it('names are unique within a kind, and a stale edit is refused', () => {
+    const makers = createSet(app, t.owner, { of: 'card', name: 'Makers', about: '' });
+    expect(faultsOf(() => createSet(app, t.owner, { of: 'card', name: 'makers', about: '' }))[0]).toMatch(/called Makers already/);
+    createSet(app, t.owner, { of: 'group', name: 'Makers', about: '' });
+    editSet(app, t.owner, makers.id, { name: 'Makers', about: 'Potters', version: makers.version });
+    expect(faultsOf(() => editSet(app, t.owner, makers.id, { name: 'X', about: '', version: makers.version }))[0]).toMatch(/changed Makers meanwhile/);
+  });
+  it('takes ten thousand pasted handles with spaces, doubles and unknown ones, and says what each came to', () => {
+    const [a, b, c] = ['Mara', 'Iris', 'Tomas'].map((n) => addAffiliate(app, n));
+    const group = createSet(app, t.owner, { of: 'group', name: 'Studio circle', about: '' });
+    const other = createSet(app, t.owner, { of: 'group', name: 'Teachers', about: '' });
+    addMembers(app, t.owner, other.id, 'tomas', 'move');
+    const text = `  Mara ,iris;@tomas\n${Array.from({ length: 10_000 }, (_, i) => (i % 100 === 0 ? ' mara ' : `nobody-${i}`)).join('\n')}`;
+    const preview = previewMembers(app, group.id, text);
+    expect(preview.counts).toEqual({ add: 2, move: 1, already: 0, repeated: 100, unknown: 9900 });
+    expect(preview.lines.find((l) => l.outcome === 'move')).toMatchObject({ said: 'tomas', name: 'Tomas', from: 'Teachers', line: 1 });
+    expect(readPlaces(app, a!.id).group).toBeNull();
+    expect(addMembers(app, t.owner, group.id, text, 'keep')).toMatchObject({ added: 2, moved: 0, kept: 1, unknown: 9900 });
+    expect([a, b, c].map((x) => readPlaces(app, x!.id).group)).toEqual([group.id, group.id, other.id]);
+    expect(addMembers(app, t.owner, group.id, 'tomas, mara', 'move')).toMatchObject({ moved: 1, already: 1 });
+    expect(listMembers(app, group.id, {}).rows.map((r) => r.name)).toEqual(['Iris', 'Mara', 'Tomas']);
+    expect(listMembers(app, other.id, {}).rows).toEqual([]);
+    expect(faultsOf(() => previewMembers(app, group.id, ' ,\n'))[0]).toMatch(/nobody is named/);
+    expect(dropMembers(app, t.owner, group.id, [a!.id])).toEqual({ dropped: 1 });
+    expect(readPlaces(app, a!.id).group).toBeNull();
+  });
+  it('shows an affiliate’s terms before and after, and changes nothing until asked', () => {
+    const mara = addAffiliate(app, 'Mara');
+    const group = createSet(app, t.owner, { of: 'group', name: 'Studio circle', about: '' });
+    draftRate(app, t.owner, rateFor({ of: 'group', id: group.id }, { of: 'everything' }, '15'));
+    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    const change = previewPlaces(app, mara.id, { group: group.id });
+    expect(change.changes).toEqual([{ product: 'Course', before: '30 %', after: '15 %' }, { product: 'Wheel', before: '8 %', after: '15 %' }]);
+    expect(readPlaces(app, mara.id).group).toBeNull();
+    t.setTime(app.clock.now() + 1000);
+    setPlaces(app, t.owner, mara.id, { group: group.id });
+    expect(ask(app, t.owner, { column: 'affiliate', who: mara.id, product: wheel }).total.amount).toBe(2985);
+    t.setTime(app.clock.now() + 1000);
+    pauseSet(app, t.owner, group.id, true);
+    expect(ask(app, t.owner, { column: 'affiliate', who: mara.id, product: wheel }).total.amount).toBe(1592);
+  });
+  it('removing a group ends its rates, takes nobody out, and can be taken back', () => {
+    const mara = addAffiliate(app, 'Mara');
+    const group = createSet(app, t.owner, { of: 'group', name: 'Studio circle', about: '' });
+    addMembers(app, t.owner, group.id, 'mara', 'move');
+    draftRate(app, t.owner, rateFor({ of: 'group', id: group.id }, { of: 'everything' }, '35'));
+    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    t.setTime(app.clock.now() + 60_000);
+    expect(previewRemoval(app, group.id, undefined)).toMatchObject({ members: 1, rates: 1, blocked: null, sample: [{ name: 'Mara', changes: [{ product: 'Course', before: '35 %', after: '30 %' }, { product: 'Wheel', before: '35 %', after: '8 %' }] }] });
+    expect(removeSet(app, t.owner, group.id, null, group.version)).toEqual({ moved: 1, ended: 1 });
+    expect(cell('Everyone', 'Wheel').text).toBe('8 %');
+    expect(readPlaces(app, mara.id).group).toBeNull();
+    t.setTime(app.clock.now() + 60_000);
+    restoreSet(app, t.owner, group.id);
+    expect([readPlaces(app, mara.id).group, cell('Studio circle', 'Wheel').text]).toEqual([group.id, '35 %']);
+  });
+  it('removing a card asks where its members go', () => {
+    const mara = addAffiliate(app, 'Mara');
+    const makers = createSet(app, t.owner, { of: 'card', name: 'Makers', about: '' });
+    addMembers(app, t.owner, makers.id, 'mara', 'move');
+    expect(faultsOf(() => removeSet(app, t.owner, makers.id, null, makers.version))[0]).toMatch(/choose the card they move to/);
+    removeSet(app, t.owner, makers.id, 'set_standard', makers.version);
+    expect(readPlaces(app, mara.id).card).toBe('set_standard');
+  });
+  it('another standard card changes nobody’s terms', () => {
+    const mara = addAffiliate(app, 'Mara');
+    const makers = createSet(app, t.owner, { of: 'card', name: 'Makers', about: '' });
+    makeStandard(app, t.owner, makers.id);
+    expect(readPlaces(app, mara.id).card).toBe('set_standard');
+    expect(readPlaces(app, addAffiliate(app, 'Iris').id).card).toBe(makers.id);
+  });
+  it('the order of tags decides, from the moment it is changed', () => {
+    const mara = addAffiliate(app, 'Mara');
+    const [one, two] = ['early', 'launch'].map((name) => createSet(app, t.owner, { of: 'tag', name, about: '' }));
+    setPlaces(app, t.owner, mara.id, { tags: [one!.id, two!.id] });
+    draftRate(app, t.owner, rateFor({ of: 'tag', id: one!.id }, { of: 'everything' }, '40'));
+    draftRate(app, t.owner, rateFor({ of: 'tag', id: two!.id }, { of: 'everything' }, '50'));
+    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    t.setTime(app.clock.now() + 60_000);
+    const earns = () => ask(app, t.owner, { column: 'affiliate', who: mara.id, product: wheel }).total.amount;
+    expect(earns()).toBe(7960);
+    orderTags(app, t.owner, [two!.id, one!.id]);
+    expect(earns()).toBe(9950);
+    expect(faultsOf(() => orderTags(app, t.owner, [two!.id]))[0]).toMatch(/name every tag once/);
+  });
+});
+
+describe('a draft', () => {
+  const group = () => createSet(app, t.owner, { of: 'group', name: 'Studio circle', about: '' });
+  it('gathers several edits, shows them in the book, and counts only once saved', () => {
+    const g = group();
+    const column = { of: 'group' as const, id: g.id };
+    draftRate(app, t.owner, rateFor(column, { of: 'product', id: wheel }, '14'));
+    draftRate(app, t.owner, rateFor(column, { of: 'product', id: course }, '33'));
+    const view = draftRate(app, t.owner, rateFor(column, { of: 'product', id: wheel }, '15'));
+    expect(view.changes.map((c) => [c.place, c.before, c.after])).toEqual([['Wheel, group Studio circle', '8 %', '15 %'], ['Course, group Studio circle', '30 %', '33 %']]);
+    expect(cell('Studio circle', 'Wheel')).toMatchObject({ text: '15 %', from: 'here', was: '8 %' });
+    expect(ask(app, t.owner, { column: 'group', who: g.id, product: wheel }).total.amount).toBe(1592);
+    expect(ask(app, t.owner, { column: 'group', who: g.id, product: wheel, draft: true }).total.amount).toBe(2985);
+    expect(readRateBook(app, t.finance, {}).rows[0]!.cells.every((c) => c.was === null)).toBe(true);
+    expect(saveDraft(app, t.owner, view.version)).toMatchObject({ saved: 2 });
+    expect(openDraft(app, t.owner)).toBeNull();
+    expect(cell('Studio circle', 'Wheel')).toMatchObject({ text: '15 %', from: 'here', was: null });
+    expect(cell('Everyone', 'Wheel').text).toBe('8 %');
+  });
+  it('can be dated: before it begins nothing changes, the book shows the day, and it can be undone until then', () => {
+    const g = group();
+    let view = draftRate(app, t.owner, rateFor({ of: 'group', id: g.id }, { of: 'product', id: wheel }, '14'));
+    view = dateDraft(app, t.owner, '2027-02-01T09:00', view.version);
+    expect(view.from).toBe(Date.parse('2027-02-01T09:00:00Z'));
+    saveDraft(app, t.owner, view.version);
+    expect(cell('Studio circle', 'Wheel').text).toBe('8 %');
+    expect(cell('Studio circle', 'Wheel', { day: '2027-02-02' }).text).toBe('14 %');
+    const coming = readTimeline(app, { state: 'coming' }).rows;
+    expect(coming.map((r) => [r.place, r.what, r.state, r.by, r.undoable])).toEqual([['Wheel, group Studio circle', '14 %', 'coming', 'owner', true]]);
+    undoTimeline(app, t.owner, coming[0]!.id);
+    expect(cell('Studio circle', 'Wheel', { day: '2027-02-02' }).text).toBe('8 %');
+    expect(readTimeline(app, { state: 'coming' }).rows).toEqual([]);
+  });
+  it('undoing what would have taken over lets the old one run on', () => {
+    let view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12'));
+    view = dateDraft(app, t.owner, '2027-02-01T09:00', view.version);
+    saveDraft(app, t.owner, view.version);
+    expect(cell('Everyone', 'Wheel', { day: '2027-02-02' }).text).toBe('12 %');
+    undoTimeline(app, t.owner, readTimeline(app, { state: 'coming' }).rows[0]!.id);
+    expect(cell('Everyone', 'Wheel', { day: '2027-02-02' }).text).toBe('8 %');
+  });
+  it('what has begun cannot be undone', () => {
+    const view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12'));
+    saveDraft(app, t.owner, view.version);
+    expect(faultsOf(() => undoTimeline(app, t.owner, readTimeline(app, {}).rows[0]!.id))[0]).toMatch(/has begun/);
+  });
+  it('a cut keeps the notice that the programme promises; a raise may begin at once', () => {
+    let view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '6'));
+    expect([view.cuts, view.ready, view.earliest]).toEqual([1, false, app.clock.now() + 14 * 86_400_000]);
+    expect(view.changes[0]!.cut).toBe('Wheel, everyone: €15.92 → €11.94 on a sale');
+    expect(faultsOf(() => saveDraft(app, t.owner, view.version))[0]).toMatch(/^\/from A change cuts what somebody earns, and the programme promises 2 weeks of notice/);
+    view = dateDraft(app, t.owner, '2027-01-18T09:00', view.version);
+    expect(view.ready).toBe(true);
+    saveDraft(app, t.owner, view.version);
+    expect(cell('Everyone', 'Wheel', { day: '2027-01-19' }).text).toBe('6 %');
+  });
+  it('a personal rate that pays less than the group is a cut too, and so is ending a better one', () => {
+    const mara = addAffiliate(app, 'Mara');
+    expect(draftRate(app, t.owner, rateFor({ of: 'affiliate', id: mara.id }, { of: 'everything' }, '10')).changes[0]!.cut).toBe('Course, Mara: €30.00 → €10.00 on a sale'.replace('€30.00', '€30.00'));
+    discardDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    const present = cell('Everyone', 'Course').rate!;
+    expect(draftSwitch(app, t.owner, { op: 'end', id: present })).toMatchObject({ cuts: 1 });
+  });
+  it('a start in the past is allowed and said; what is granted stays', () => {
+    const view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12', { from: '2027-01-01T00:00' }));
+    expect(dateDraft(app, t.owner, '2027-01-01T00:00', view.version).past).toBe(true);
+  });
+  it.each([
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '100.00001'), '/reward Reward: at most four decimals of a percent, not 5'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '101'), '/reward Reward: more than 100 % of a sale cannot be paid'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, ''), '/reward Reward is empty'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '0', { mode: 'plus' }), '/reward An uplift of nothing raises nothing'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '9', { from: '2027-03-01T00:00', until: '2027-02-01T00:00' }), '/until The end is not after the start'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '9', { from: '2027-02-30T00:00' }), '/from Start is not a day and time of the calendar'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '', { reward: { kind: 'bands', bands: [] } }), '/bands Order bands need at least one threshold'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '', { reward: { kind: 'bands', bands: [{ from: '60.00', kind: 'percent', value: '10' }, { from: '60.00', kind: 'percent', value: '12' }] } }), '/bands Two order bands begin at the same value; an order there could take either'],
+    [rateFor({ of: 'everyone' }, { of: 'everything' }, '9', { cap: '0' }), '/cap A cap of nothing would pay nothing; set the rate to 0 % instead'],
+    [rateFor({ of: 'group' }, { of: 'everything' }, '9'), '/column Column: it is not said who'],
+  ])('refuses %# with the field and the reason', (input, expected) => {
+    expect(faultsOf(() => draftRate(app, t.owner, input))[0]).toBe(expected);
+  });
+  it('a rate of 0 % can be set: it says that something earns nothing', () => {
+    const view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '0'));
+    expect(view.changes[0]).toMatchObject({ after: '0 %', faults: [] });
+  });
+  it('two people editing the same rate: the second is told what the first set', () => {
+    const mine = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12'));
+    const theirs = draftRate(app, t.finance, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '14'));
+    saveDraft(app, t.finance, theirs.version);
+    expect(faultsOf(() => saveDraft(app, t.owner, mine.version))[0]).toMatch(/Somebody else changed this rate meanwhile: it is 14 %/);
+    const again = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '15'));
+    t.setTime(app.clock.now() + 1000);
+    saveDraft(app, t.owner, again.version);
+    expect(cell('Everyone', 'Wheel').text).toBe('15 %');
+  });
+  it('a draft whose product or group is gone meanwhile is not lost, and says so', () => {
+    const g = group();
+    draftRate(app, t.owner, rateFor({ of: 'group', id: g.id }, { of: 'product', id: wheel }, '15'));
+    draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: course }, '35'));
+    moveProduct(app, t.owner, wheel, 'retired', readProduct(app, wheel).version);
+    removeSet(app, t.finance, g.id, null, g.version);
+    const view = show(app, openDraft(app, t.owner)!);
+    expect(view.changes[0]!.faults.map((f) => f.what)).toEqual([expect.stringMatching(/Wheel was retired meanwhile/), expect.stringMatching(/group Studio circle was removed meanwhile/)]);
+    expect(faultsOf(() => saveDraft(app, t.owner, view.version)).length).toBe(2);
+    const rest = dropChange(app, t.owner, view.changes[0]!.id)!;
+    expect(saveDraft(app, t.owner, rest.version)).toMatchObject({ saved: 1 });
+  });
+  it('a tie is refused with both named', () => {
+    let view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12', { from: '2027-02-01T09:00' }));
+    saveDraft(app, t.owner, view.version);
+    view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '13', { from: '2027-02-01T09:00' }));
+    expect(view.changes[0]!.faults.some((f) => /would tie with “Wheel, everyone”, 12 %/.test(f.what))).toBe(true);
+  });
+  it('a rate with which commission and referral could exceed the sale is refused with the worst case', () => {
+    app.db.run('UPDATE programme SET referral_ppm = 60000, referral_of = \'sale\'');
+    app.kept.programme = null;
+    const view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '96'));
+    expect(view.changes[0]!.faults[0]!.what).toMatch(/On Wheel the highest rate 96 % and the referral share of 6 % of the sale could come to 102 %/);
+  });
+  it('a lock and a pause go through the draft; the group’s form lists the products that ignore it', () => {
+    const g = group();
+    const view = draftSwitch(app, t.owner, { op: 'lock', id: wheel, on: true });
+    expect(view.changes[0]).toMatchObject({ place: 'Wheel, first payments', before: 'not locked', after: 'locked' });
+    saveDraft(app, t.owner, view.version);
+    expect(cell('Studio circle', 'Wheel').locked).toBe(true);
+    expect(listSets(app).rows.find((s) => s.id === g.id)!.ignoredBy).toEqual(['Wheel']);
+    expect(draftRate(app, t.owner, rateFor({ of: 'group', id: g.id }, { of: 'everything' }, '35')).changes[0]!.ignoredBy).toEqual(['Wheel']);
+  });
+  it('plans an uplift for a week, and the book shows it then and not after', () => {
+    const view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'everything' }, '15', { mode: 'up-to', from: '2027-02-01T00:00', until: '2027-02-08T00:00', label: 'Spring week' }));
+    saveDraft(app, t.owner, view.version);
+    expect(cell('Everyone', 'Wheel', { day: '2027-01-31' })).toMatchObject({ text: '8 %', uplift: null });
+    expect(cell('Everyone', 'Wheel', { day: '2027-02-07' })).toMatchObject({ text: '15 %', uplift: { label: 'Spring week', until: Date.parse('2027-02-08T00:00:00Z') } });
+    expect(cell('Everyone', 'Course', { day: '2027-02-07' })).toMatchObject({ text: '30 %', uplift: null });
+    expect(cell('Everyone', 'Wheel', { day: '2027-02-08' }).text).toBe('8 %');
+  });
+});
+
+describe('asking the book', () => {
+  it('says who, what and why for any moment, value and payment', () => {
+    const answer = ask(app, t.owner, { column: 'everyone', product: course, value: '120.00', at: '2027-02-01T09:00' });
+    expect([answer.who, answer.product, answer.total.amount, answer.lines[0]!.sums.at(-1)!.figure]).toEqual(['Everyone', 'Course', 3600, '€36.00']);
+    expect(faultsOf(() => ask(app, t.owner, { column: 'everyone', product: course, value: 'a lot' }))[0]).toMatch(/^\/value Order value/);
+    expect(faultsOf(() => ask(app, t.owner, { column: 'everyone', product: course, currency: 'JPY', value: '5000' }))[0]).toMatch(/No exchange rate/);
+    expect(app.db.select().from(products).all()).toHaveLength(2);
+  });
+});
