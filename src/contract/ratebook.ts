@@ -51,7 +51,7 @@ export const DraftOut = closed({
 });
 export type DraftOut = (typeof DraftOut)['static'];
 
-const Cell = closed({ text: Type.String(), from: oneOf('From', ['here', 'column', 'elsewhere', 'nothing']), rate: nullable(Id), locked: Type.Boolean(), uplift: nullable(closed({ label: Type.String(), until: nullable(Moment) })), was: nullable(Type.String()) });
+const Cell = closed({ text: Type.String(), full: Type.String(), from: oneOf('From', ['here', 'column', 'elsewhere', 'nothing']), rate: nullable(Id), locked: Type.Boolean(), uplift: nullable(closed({ label: Type.String(), until: nullable(Moment) })), was: nullable(Type.String()) });
 export const RateBookOut = closed({
   at: Moment, today: Type.Boolean(), columns: Type.Array(closed({ of: oneOf('Column', columnKinds), id: Type.String(), name: Type.String(), members: Type.Integer(), paused: Type.Boolean(), next: nullable(Moment) })),
   rows: Type.Array(closed({ of: oneOf('Row', rowKinds), id: Type.String(), name: Type.String(), code: Type.String(), kind: Type.String(), state: Type.String(), indent: Type.Boolean(), lockable: Type.Boolean(), locked: Type.Boolean(), cells: Type.Array(Cell) })),

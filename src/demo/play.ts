@@ -24,6 +24,7 @@ import { log } from '../server/tracking/reports';
 import type { OrderReport } from '../contract/tracking';
 import { Seeded } from './random';
 import * as scenario from './scenario';
+import { planTerms } from './terms';
 
 /** The hand on the demo's clock while history is played. */
 export interface Hand {
@@ -56,6 +57,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   const write = visitWriter(app);
 
   for (const a of [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting]) planRecruiting(app, plan, a, manager, password, at);
+  planTerms(app, owner, manager, plan, at);
   plan(at(scenario.courseRaise.day), () => raiseCourse(app, manager));
   for (const bad of scenario.demoAffiliates.filter((a) => a.bad)) {
     plan(at('2027-02-24', 15) + scenario.demoAffiliates.indexOf(bad) * 60_000, () => {

@@ -3,7 +3,7 @@ import { winner } from './book';
 import type { Roll } from './members';
 import { isLocked, isPaused } from './members';
 import type { AffiliateTerms, Event, Pay, Rate, Sold } from './rate';
-import { describePay, describeRate, payAt, sameWhat } from './rate';
+import { describePay, describeRate, payAt, sameWhat, shortReward } from './rate';
 import { upliftsFor } from './uplift';
 import type { What } from './rate';
 
@@ -23,6 +23,8 @@ export interface Row {
 export interface Cell {
   /** the effective rate in words; "—" where nothing applies */
   text: string;
+  /** the same in full: cap, payments, amounts in other currencies */
+  full: string;
   /** set here, by a wider rate of the same column, or from a rung below */
   from: 'here' | 'column' | 'elsewhere' | 'nothing';
   /** the rate that decides, if one does */
@@ -87,8 +89,11 @@ export function cellOf(book: Book, roll: Roll, column: Column, row: Row, event: 
   const uplift = locked ? null : upliftsFor(book, terms, asked).filter((u) => reaches(u.what, row)).map((u) => ({ u, lift: liftOf(u, pay) })).filter(({ lift }) => lift > 0).sort((a, b) => b.lift - a.lift)[0]?.u ?? null;
   const own = placeOf(column, row.what);
   const from = !rate ? 'nothing' : rate.rung === own.rung && rate.who === own.who ? (sameWhat(rate.what, row.what) ? 'here' : 'column') : 'elsewhere';
-  const text = (uplift && rate?.reward.type !== 'bands' ? raisedText(pay, uplift, currency, event) : null) ?? (rate ? describeRate({ ...rate, payments: payment > 1 || event !== 'renewal' ? null : rate.payments }, currency) : '—');
-  return { text, from, rate, locked, uplift };
+  const raised = uplift && rate?.reward.type !== 'bands' ? raisedText(pay, uplift, currency, event) : null;
+  const usedUp = rate !== null && rate.payments !== null && rate.payments.last !== null && payment > rate.payments.last;
+  const text = raised ?? (rate ? (usedUp ? 'nothing' : shortReward(rate.reward, currency)) : '—');
+  const full = raised ?? (rate ? describeRate(rate, currency) : 'no rate applies');
+  return { text, full, from, rate, locked, uplift };
 }
 
 function reaches(what: What, row: Row): boolean {

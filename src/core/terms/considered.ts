@@ -47,19 +47,26 @@ function judge(rate: Rate, terms: AffiliateTerms, sold: Sold, asked: Question, d
   return { rate, outcome: 'loses', why: decided && decided.who !== rate.who ? 'a tag before it decides' : 'an earlier start' };
 }
 
-type Judge = (rate: Rate) => Considered;
+// what ended long ago or begins in a while would fill every working: only what was near is said
+const near = 60 * 86_400_000;
 
-function judgeList(rates: readonly Rate[] | undefined, rung: Rung, judged: Judge, list: Considered[]): void {
-  if (rates) for (let i = 0; i < rates.length; i += 1) if (rates[i]!.rung === rung) list.push(judged(rates[i]!));
+function isNear(rate: Rate, at: number): boolean {
+  return rate.from <= at + near && (rate.until === null || rate.until > at - near) && (rate.until === null || rate.until > rate.from);
 }
 
-function judgeShelf(shelf: Shelf | undefined, sold: Sold, rung: Rung, judged: Judge, list: Considered[]): void {
+type Judge = (rate: Rate) => Considered;
+
+function judgeList(rates: readonly Rate[] | undefined, rung: Rung, at: number, judged: Judge, list: Considered[]): void {
+  if (rates) for (let i = 0; i < rates.length; i += 1) if (rates[i]!.rung === rung && isNear(rates[i]!, at)) list.push(judged(rates[i]!));
+}
+
+function judgeShelf(shelf: Shelf | undefined, sold: Sold, rung: Rung, at: number, judged: Judge, list: Considered[]): void {
   if (!shelf) return;
-  if (sold.step) judgeList(shelf.step.get(sold.step), rung, judged, list);
-  if (rung !== 'programme') judgeList(shelf.product.get(sold.product), rung, judged, list);
+  if (sold.step) judgeList(shelf.step.get(sold.step), rung, at, judged, list);
+  if (rung !== 'programme') judgeList(shelf.product.get(sold.product), rung, at, judged, list);
   if (rung === 'product') return;
-  judgeList(shelf.kind.get(sold.kind), rung, judged, list);
-  judgeList(shelf.everything, rung, judged, list);
+  judgeList(shelf.kind.get(sold.kind), rung, at, judged, list);
+  judgeList(shelf.everything, rung, at, judged, list);
 }
 
 /**
@@ -72,11 +79,11 @@ export function considered(book: Book, terms: AffiliateTerms, sold: Sold, asked:
   const one = (rung: Rung, shelf: Shelf | undefined): RungWorking => {
     if (!shelf) return nothingHere[rung];
     const list: Considered[] = [];
-    judgeShelf(shelf, sold, rung, judged, list);
+    judgeShelf(shelf, sold, rung, asked.at, judged, list);
     return list.length ? { rung, considered: list, remark: null } : nothingHere[rung];
   };
   const byTag: Considered[] = [];
-  for (const tag of terms.tags) judgeShelf(shelves.tag.get(tag), sold, 'tag', judged, byTag);
+  for (const tag of terms.tags) judgeShelf(shelves.tag.get(tag), sold, 'tag', asked.at, judged, byTag);
   return [
     one('personal', shelves.personal.get(terms.affiliate)), byTag.length ? { rung: 'tag', considered: byTag, remark: null } : nothingHere.tag,
     one('group', terms.group ? shelves.group.get(terms.group.id) : undefined), one('card', terms.card === null ? undefined : shelves.card.get(terms.card)),
@@ -90,7 +97,7 @@ const noUplifts: Considered[] = Object.freeze([]) as readonly Considered[] as Co
 export function consideredUplifts(book: Book, terms: AffiliateTerms, sold: Sold, asked: Question, chosen: Rate | null, base: string): Considered[] {
   const { uplifts } = book[asked.event];
   if (uplifts.length === 0) return noUplifts;
-  return uplifts.filter((u) => covers(u.what, sold) && (isFor(u, terms) || (u.rung === 'group' && u.who === terms.group?.id))).map((rate) => {
+  return uplifts.filter((u) => covers(u.what, sold) && isNear(u, asked.at) && (isFor(u, terms) || (u.rung === 'group' && u.who === terms.group?.id))).map((rate) => {
     if (rate === chosen) return { rate, outcome: 'wins', why: 'raises it' };
     const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
     if (fit !== 'applies') return { rate, outcome: 'does-not-apply', why: fit === 'nothing-left' ? describePayments(rate.payments!) : whyNot(fit, rate, asked, base) };

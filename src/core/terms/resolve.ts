@@ -193,7 +193,7 @@ function reasonOf({ line, rate, pay }: Decided): string | null {
 
 /** The reward that refunds will be worked out from: plain where it says all, else with its parts. */
 function earned({ rate, pay, amount, uncapped, raise, base, line }: Decided): Earned | null {
-  const capped = rate?.cap != null;
+  const capped = (rate?.cap ?? null) !== null;
   if (raise?.rate.mode === 'up-to') return raise.rate.reward as Pay;
   if (!raise && !capped) return pay;
   const flat = pay && pay.type !== 'percent' ? uncapped : 0;

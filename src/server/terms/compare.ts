@@ -14,8 +14,8 @@ function effectiveOn(app: App, terms: Terms, affiliate: string, at: number, base
   const column = { of: 'affiliate' as const, id: affiliate, terms: termsAt(terms.roll, affiliate, at) };
   return new Map(productsInUse(app).flatMap((p): [string, string][] => {
     const row = { what: { type: 'product' as const, product: p.id }, sold: { product: p.id, kind: p.kind } };
-    const first = cellOf(terms.book, terms.roll, column, row, firstEvent(p.kind), 1, at, base).text;
-    const later = p.kind === 'recurring' ? [[`${p.name}, renewals`, cellOf(terms.book, terms.roll, column, row, 'renewal', 2, at, base).text] as [string, string]] : [];
+    const first = cellOf(terms.book, terms.roll, column, row, firstEvent(p.kind), 1, at, base).full;
+    const later = p.kind === 'recurring' ? [[`${p.name}, renewals`, cellOf(terms.book, terms.roll, column, row, 'renewal', 2, at, base).full] as [string, string]] : [];
     return [[p.name, first], ...later];
   }));
 }

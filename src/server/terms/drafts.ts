@@ -282,7 +282,7 @@ function inWords(app: App, change: Change, before: Terms, words: ReturnType<type
   const at = change.op === 'add' ? change.rate.from : change.at;
   const sold = rate.what.type === 'product' ? productById(app, rate.what.product) : null;
   const row = { what: rate.what, sold: sold ? { product: sold.id, kind: sold.kind } : null };
-  const text = (terms: Terms) => cellOf(terms.book, terms.roll, columnOf(rate, terms, at), row, rate.event, rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1), at, base).text;
+  const text = (terms: Terms) => cellOf(terms.book, terms.roll, columnOf(rate, terms, at), row, rate.event, rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1), at, base).full;
   return { place: words.place(rate), was: text(before), is: change.op === 'add' ? describeRate(rate, base) : `${text(indexed(applyDraft(before.data, [change])))}, inherited` };
 }
 

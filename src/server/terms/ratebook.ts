@@ -133,8 +133,8 @@ export function readRateBook(app: App, actor: Actor, query: QueryOf<typeof Read>
       cells: columns.map(({ column }) => {
         const own = cellOf(now.book, now.roll, column, row, event, payment, at, base);
         const later = drafted ? cellOf(drafted.book, drafted.roll, column, row, event, payment, at, base) : own;
-        const show = later.text !== own.text || later.locked !== own.locked ? later : own;
-        return { text: show.text, from: show.from, rate: show.rate?.id ?? null, locked: show.locked, uplift: show.uplift ? { label: show.uplift.label, until: show.uplift.until } : null, was: show === own ? null : own.text };
+        const show = later.full !== own.full || later.locked !== own.locked ? later : own;
+        return { text: show.text, full: show.full, from: show.from, rate: show.rate?.id ?? null, locked: show.locked, uplift: show.uplift ? { label: show.uplift.label, until: show.uplift.until } : null, was: show === own ? null : own.full };
       }),
     })),
   };

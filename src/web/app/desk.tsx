@@ -14,6 +14,10 @@ import { Today } from './today/today';
 
 const Products = lazy(() => import('./products/list'));
 const ProductEditor = lazy(() => import('./products/editor'));
+const RateBook = lazy(() => import('./terms/book'));
+const Sets = lazy(() => import('./terms/sets'));
+const Timeline = lazy(() => import('./terms/timeline'));
+const RehearsalPage = lazy(() => import('./terms/rehearsal'));
 const Applications = lazy(() => import('./recruiting/applications'));
 const Affiliates = lazy(() => import('./affiliates/list'));
 const AffiliatePage = lazy(() => import('./affiliates/page'));
@@ -48,6 +52,10 @@ export default function Desk() {
             <Route path="/" element={<Today />} />
             <Route path="/products" element={<Products />} />
             <Route path="/products/:id" element={<ProductEditor />} />
+            <Route path="/rates" element={<RateBook />} />
+            <Route path="/rates/sets/:id?" element={<Sets />} />
+            <Route path="/rates/timeline" element={<Timeline />} />
+            <Route path="/rates/rehearsal/:id" element={<RehearsalPage />} />
             <Route path="/applications/:id?" element={<Applications />} />
             <Route path="/affiliates" element={<Affiliates />} />
             <Route path="/affiliates/:id" element={<AffiliatePage />} />

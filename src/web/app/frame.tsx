@@ -21,7 +21,7 @@ const Palette = lazy(() => import('./palette'));
 export interface Place { to: string; name: string; heading?: string; count?: string }
 /** The places, in the order of the work. */
 export const places: Place[] = [
-  { to: '/', name: 'Today' }, { to: '/products', name: 'Products', heading: 'Set up' },
+  { to: '/', name: 'Today' }, { to: '/products', name: 'Products', heading: 'Set up' }, { to: '/rates', name: 'Rate book' },
   { to: '/applications', name: 'Applications', heading: 'Recruit', count: 'applications' }, { to: '/affiliates', name: 'Affiliates' },
   { to: '/sales', name: 'Sales', heading: 'Track' }, { to: '/connection', name: 'Connection', count: 'connection' },
   { to: '/ledger', name: 'Ledger', heading: 'Settle', count: 'clearing' }, { to: '/payouts', name: 'Payouts', count: 'payouts' },

@@ -38,7 +38,7 @@ export function useKeys(keys: Key[]) {
   return (
     <Dialog open={listed} onClose={() => setListed(false)} title="Keys of this place">
       <table className="sums"><tbody>
-        {[...keys, { key: 'Ctrl K', what: 'find or do anything', act: () => undefined }].map((k) => <tr key={k.key}><td>{k.what}</td><td><kbd>{k.key === ' ' ? 'Space' : k.key}</kbd></td></tr>)}
+        {[...keys.filter((k) => k.what), { key: 'Ctrl K', what: 'find or do anything', act: () => undefined }].map((k) => <tr key={k.key}><td>{k.what}</td><td><kbd>{k.key === ' ' ? 'Space' : k.key}</kbd></td></tr>)}
       </tbody></table>
     </Dialog>
   );

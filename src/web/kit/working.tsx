@@ -1,6 +1,22 @@
 import type { WorkingOut } from '../../contract/terms';
 import { Day, Money, Sums } from './text';
 
+/** A line of a working: the rungs with what was considered, then the column of sums. */
+export function LineOfWorking({ of: line }: { of: WorkingOut['lines'][number] }) {
+  return (
+    <>
+      <ol>
+        {line.rungs.map((rung, n) => rung.rows.map((row, r) => (
+          <li key={`${n}-${r}`} className={`grid grid-cols-[18px_80px_1fr] gap-2 border-b border-dotted border-rule py-1 ${row.outcome === 'wins' ? 'font-semibold' : 'text-ink3'}`}>
+            <span>{r === 0 && n < 6 ? n + 1 : ''}</span><span>{r === 0 ? rung.rung : ''}</span><span>{row.text}{row.why ? `, ${row.why}` : ''}</span>
+          </li>
+        )))}
+      </ol>
+      <div className="mt-3"><Sums rows={line.sums} /></div>
+    </>
+  );
+}
+
 /** A working: which visit, which rate, why not another, which arithmetic, and every change since. */
 export function Working({ of }: { of: WorkingOut }) {
   return (
@@ -12,14 +28,7 @@ export function Working({ of }: { of: WorkingOut }) {
       {of.lines.map((line, i) => (
         <section key={i} className="mt-3">
           {of.lines.length > 1 && <h3 className="mb-1 font-semibold">{line.product}</h3>}
-          <ol>
-            {line.rungs.map((rung, n) => rung.rows.map((row, r) => (
-              <li key={`${n}-${r}`} className={`grid grid-cols-[18px_80px_1fr] gap-2 border-b border-dotted border-rule py-1 ${row.outcome === 'wins' ? 'font-semibold' : 'text-ink3'}`}>
-                <span>{r === 0 ? n + 1 : ''}</span><span>{r === 0 ? rung.rung : ''}</span><span>{row.text}{row.why ? `, ${row.why}` : ''}</span>
-              </li>
-            )))}
-          </ol>
-          <div className="mt-3"><Sums rows={line.sums} /></div>
+          <LineOfWorking of={line} />
         </section>
       ))}
       {of.exchange && <p className="mt-2 text-ink3">{of.exchange}</p>}

@@ -16,6 +16,7 @@ import { State } from '../../kit/state';
 import { Code, Day, Moment, Money, Share, Sums } from '../../kit/text';
 import { useMay } from '../roles';
 import { actionWords, changeWords } from '../staff/words';
+import { PlacesOf } from './places';
 
 type View = ReplyOf<typeof readAffiliate>;
 type Move = 'active' | 'paused' | 'ended' | 'blocked';
@@ -65,8 +66,8 @@ function Page({ of }: { of: View }) {
       <div className="flex min-h-0 flex-1">
         <section className="min-w-0 flex-1 overflow-auto bg-sheet px-5 py-4" tabIndex={0} aria-label={of.name}>
           <div className="flex items-start justify-between"><div><h1>{of.name}</h1><div className="text-ink2"><Code>{of.handle}</Code> · {of.country} · {of.joinedAt ? <>affiliate since <Day at={of.joinedAt} /></> : <>applied <Day at={of.createdAt} /></>}</div></div><State is={of.state} /></div>
-          <Facts rows={[['E-mail', of.email], ['Sites', of.sites.join(', ')], ['Address', of.address || '—'], ['Paid', of.timing === 'at-sale' ? 'at sale: at once' : 'after hold: when the refund window has passed'], ['Payout details', of.payout.complete ? `${of.payout.holder}, ${of.payout.iban}` : <span className="text-ochre">not entered yet</span>]]} />
-          <h2 className="mt-4">Terms in force</h2>
+          <Facts rows={[['E-mail', of.email], ['Sites', of.sites.join(', ')], ['Address', of.address || '—'], ['Sorted', <PlacesOf key="places" id={of.id} name={of.name} />], ['Paid', of.timing === 'at-sale' ? 'at sale: at once' : 'after hold: when the refund window has passed'], ['Payout details', of.payout.complete ? `${of.payout.holder}, ${of.payout.iban}` : <span className="text-ochre">not entered yet</span>]]} />
+          <h2 className="mt-4">Terms in force <Link className="link font-sans text-[13px] font-normal" to={`/rates?affiliates=${of.id}`}>in the rate book, with the working</Link></h2>
           {of.terms.length === 0 ? <p className="mt-1 text-ink2">Approved for nothing now.</p> : (
             <table className="table"><thead><tr><th>Product</th><th className="figure">Earns</th><th>From</th><th>Paid</th><th>Tracking link</th></tr></thead>
               <tbody>{of.terms.map((t) => <tr key={t.product}><td>{t.name} <Code>{t.code}</Code></td><td className="figure font-semibold">{t.reward}</td><td className="text-ink2">{t.rung || '—'}</td><td className="text-ink2">{t.timing === 'at-sale' ? 'at sale' : 'after hold'}</td><td>{t.link ? <><Code>{t.link.replace(/^https?:\/\//, '')}</Code> <Copy text={t.link} /></> : '—'}</td></tr>)}</tbody></table>

@@ -1,0 +1,82 @@
+import { useEffect, useRef } from 'react';
+import type { RateBookOut } from '../../../contract/ratebook';
+import { useProgramme } from '../../kit/programme';
+import { Code } from '../../kit/text';
+import type { At } from './book';
+import { columnKey, rowKey } from './book';
+
+type Cell = RateBookOut['rows'][number]['cells'][number];
+const kindHeads: Record<string, string> = { 'one-off': 'One-off', recurring: 'Recurring', instalments: 'In instalments', free: 'Free' };
+const columnHeads: Record<string, string> = { everyone: '', card: 'Card', group: 'Group', tag: 'Tag', affiliate: 'Affiliate' };
+
+interface Props {
+  book: RateBookOut;
+  at: At | null;
+  onAt: (at: At) => void;
+  /** what is being typed into the cell; null = nothing */
+  typed: string | null;
+  readable: boolean;
+  onTyped: (text: string | null) => void;
+  onCommit: () => void;
+  mayEdit: boolean;
+  onEdit: () => void;
+}
+
+function looks(cell: Cell): string {
+  const weight = cell.from === 'here' ? 'font-semibold text-ink' : 'text-ink3';
+  const ground = cell.was !== null ? 'bg-copper-wash text-ink font-semibold' : cell.locked ? 'cell-locked' : '';
+  return `${weight} ${ground} ${cell.uplift ? 'cell-raised' : ''}`;
+}
+
+/** How a cell reads aloud: what it is, and where it comes from. */
+function said(cell: Cell): string {
+  const from = { here: 'set here', column: 'from a wider rate of the same column', elsewhere: 'inherited', nothing: 'no rate' }[cell.from];
+  return [cell.full, from, cell.locked ? 'locked' : '', cell.uplift ? `raised by ${cell.uplift.label || 'an uplift'}` : '', cell.was === null ? '' : `in your draft; was ${cell.was}`].filter(Boolean).join(', ');
+}
+
+/** Products, kinds and steps down, who across; a cell is chosen by a click or the arrows. */
+export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEdit, onEdit }: Props) {
+  const { day } = useProgramme();
+  const frame = useRef<HTMLDivElement>(null);
+  const field = useRef<HTMLInputElement>(null);
+  const key = at ? `${at.row}|${at.column}` : '';
+  useEffect(() => { frame.current?.querySelector('[data-chosen=true]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }); }, [key]);
+  useEffect(() => { if (typed !== null) field.current?.focus(); }, [typed]);
+  const raised = book.rows.some((r) => r.cells.some((c) => c.uplift));
+  return (
+    <div ref={frame} className="min-h-0 flex-1 overflow-auto px-5 pb-4" tabIndex={0} role="region" aria-label="Rates">
+      <table className="book" role="grid" aria-label="Rate book">
+        <thead><tr><th scope="col" className="text-left!">Product or step</th>{book.columns.map((c) => (
+          <th key={columnKey(c)} scope="col" title={`${c.members.toLocaleString('en-GB')} ${c.members === 1 ? 'affiliate' : 'affiliates'}${c.next ? `, next change ${day(c.next)}` : ''}`}><span className="block text-[11px] font-normal text-ink3">{columnHeads[c.of]}{c.paused ? ', paused' : ''}</span>{c.name}</th>
+        ))}</tr></thead>
+        <tbody>{book.rows.map((row, i) => {
+          const before = book.rows[i - 1];
+          const head = row.of === 'product' || row.of === 'step' ? (before?.kind !== row.kind || !before ? kindHeads[row.kind] ?? row.kind : null) : before && (before.of === 'product' || before.of === 'step') ? 'Everything else' : i === 0 ? 'Everything else' : null;
+          return [
+            head && <tr key={`h-${rowKey(row)}`}><th scope="rowgroup" colSpan={book.columns.length + 1} className="book-head">{head}</th></tr>,
+            <tr key={rowKey(row)}>
+              <th scope="row" className={row.indent ? 'pl-6!' : ''}>{row.indent && <span aria-hidden>↳ </span>}{row.name} {row.code && <Code>{row.code}</Code>}{row.state === 'retired' && <span className="text-ink3"> retired</span>}</th>
+              {row.cells.map((cell, n) => {
+                const column = book.columns[n]!;
+                const chosen = at?.row === rowKey(row) && at.column === columnKey(column);
+                return (
+                  <td key={columnKey(column)} role="gridcell" data-chosen={chosen} aria-selected={chosen} aria-label={`${row.name}, ${column.name}: ${said(cell)}`} className={looks(cell)} title={cell.was === null ? cell.full : `${cell.full}; was ${cell.was}`}
+                    onClick={() => onAt({ row: rowKey(row), column: columnKey(column) })} onDoubleClick={onEdit}>
+                    {chosen && typed !== null && mayEdit
+                      ? <input ref={field} aria-label={`Rate of ${row.name}, ${column.name}`} aria-invalid={!readable} value={typed} placeholder={cell.text} onChange={(e) => onTyped(e.target.value)} onBlur={() => onTyped(null)}
+                        onKeyDown={(e) => { if (e.key === 'Enter') { e.preventDefault(); onCommit(); } if (e.key === 'Escape') { e.stopPropagation(); onTyped(null); } }} className={`w-[76px] border bg-sheet px-1 text-right ${readable ? 'border-copper' : 'border-madder'}`} />
+                      : cell.text}
+                  </td>
+                );
+              })}
+            </tr>,
+          ];
+        })}</tbody>
+      </table>
+      <p className="mt-3 flex flex-wrap gap-x-5 gap-y-1 text-ink2" aria-label="What the cells mean">
+        <span><b className="font-semibold text-ink">15 %</b> set here</span><span className="text-ink3">12 % comes from elsewhere</span>
+        {raised && <span className="cell-raised">raised for a time</span>}<span className="cell-locked px-1">locked</span><span className="bg-copper-wash px-1">draft</span>
+      </p>
+    </div>
+  );
+}
