@@ -17,6 +17,7 @@ const customer = Type.Optional(nullable(closed({
 const line = closed({
   product: reference('Product', 'WHEEL-1'), quantity, amount: money('Amount'),
   discount: Type.Optional(money('Discount')), tax: Type.Optional(money('Tax')), shipping: Type.Optional(money('Shipping')), step: Type.Optional(words('Funnel step', 60)),
+  quote: Type.Optional(words('Quote', 60)),
 });
 const lines = Type.Array(line, { minItems: 1, maxItems: 200, title: 'Lines', examples: ['[{ "product": "WHEEL-1", "quantity": 1, "amount": "199.00" }]'] });
 
@@ -35,6 +36,27 @@ export const RefundReport = closed({
   lines: Type.Optional(Type.Array(closed({ product: reference('Product', 'WHEEL-1'), amount: money('Amount') }), { minItems: 1, maxItems: 200, title: 'Lines' })),
 });
 export type RefundReport = (typeof RefundReport)['static'];
+export const RenewalReport = closed({
+  subscription: reference('Subscription', 'SUB-88'), payment: reference('Payment', 'Q-10042-2'), number: Type.Integer({ minimum: 2, maximum: 10_000, title: 'Number', examples: [2], description: '2 = the first renewal' }),
+  placedAt: moment('Placed at'), currency, lines,
+});
+export type RenewalReport = (typeof RenewalReport)['static'];
+export const LeadReport = closed({ lead: reference('Lead', 'L-501'), product: reference('Product', 'CALC-0'), at: moment('At'), ...optional, customer });
+export type LeadReport = (typeof LeadReport)['static'];
+export const QuoteReport = closed({ product: reference('Product', 'WHEEL-1'), quantity, currency: Type.Optional(currency) });
+export type QuoteReport = (typeof QuoteReport)['static'];
+export const QuoteAnswer = closed({ quote: Type.String(), product: Type.String(), price: closed({ value: Type.String(), currency: Type.String() }), left: nullable(Type.Integer()), until: Type.String() });
+
+/** What a shop's page may know about a product. */
+export const Offer = closed({
+  code: Type.String(), name: Type.String(), description: Type.String(), kind: Type.String(), onSale: Type.Boolean(), price: nullable(closed({ value: Type.String(), currency: Type.String() })), prices: Type.Record(Type.String(), Type.String()),
+  left: nullable(Type.Integer()), launchAt: nullable(Moment), now: Moment, page: Type.String(), refundDays: Type.Integer(), receiptNote: Type.String(), delivery: Type.String(), accessPage: Type.String(), accessParameters: Type.Array(Type.String()),
+  recurring: nullable(closed({ trialDays: Type.Integer(), renewalPrice: Type.String(), interval: Type.String(), intervalDays: Type.Integer(), renewals: nullable(Type.Integer()), name: Type.String() })), instalments: nullable(Type.Array(Type.String())),
+  steps: Type.Array(closed({ code: Type.String(), product: Type.String(), name: Type.String(), price: Type.String(), currency: Type.String(), onYes: nullable(Type.String()), onNo: nullable(Type.String()) })), first: nullable(Type.String()),
+});
+export type Offer = (typeof Offer)['static'];
+export const readOffer = endpoint('GET', '/api/open/v1/products/:id', { summary: 'A product as a shop’s page shows it: present price, units left at it, renewals, follow-on offers', access: 'open', params: closed({ id: words('Code', 40) }), reply: Offer });
+
 export const ReportAnswer = closed({
   outcome: oneOf('Outcome', ['recorded', 'already-recorded']), order: Type.String(),
   credited: nullable(closed({ affiliate: Type.String(), by: Type.String() })), reason: Type.String(),

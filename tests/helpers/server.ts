@@ -28,7 +28,7 @@ export interface TestServer {
   /** the key of the shop */
   key: { id: string; secret: string };
   /** sends a signed report */
-  report: (call: 'orders' | 'refunds', body: object, headers?: Record<string, string>) => ReturnType<Client['send']>;
+  report: (call: 'orders' | 'refunds' | 'renewals' | 'leads' | 'quotes', body: object, headers?: Record<string, string>) => ReturnType<Client['send']>;
   /** an approved affiliate with payout details, and a client signed in as it */
   affiliate: (name: string, options?: { timing?: 'at-sale' | 'after-hold'; product?: string; details?: boolean }) => Promise<{ id: string; client: Client; link: (code: string) => Promise<string> }>;
   /** follows a link and returns the visit's id */

@@ -48,7 +48,7 @@ const reading = endpoints.filter(([, end]) => end.method === 'GET');
 describe('every answer is what the contract says', () => {
   it.each(reading)('%s', async (_, end) => {
     const parts = end.path.split('/');
-    const path = end.path.replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!);
+    const path = end.path.replace('open/v1/products/:id', 'open/v1/products/WHEEL-1').replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!);
     expect(path).not.toContain(':');
     const client = end.access === 'affiliate' ? mine.client : await s.as('owner');
     const answer = await client.get(`${path}${Object.entries(asked).find(([ending]) => end.path.endsWith(`/${ending}`))?.[1] ?? ''}`);

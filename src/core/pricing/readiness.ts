@@ -13,6 +13,8 @@ export function mayBecome(from: ProductState, to: ProductState): boolean {
 }
 
 export interface ProductFacts {
+  /** a free product needs no price, but a commission by the lead */
+  kind?: string;
   name: string;
   description: string;
   price: number | null;
@@ -32,7 +34,7 @@ export function readiness(facts: ProductFacts): Readiness[] {
   return [
     { field: 'name', label: 'A name that buyers read', ready: facts.name.trim() !== '' },
     { field: 'description', label: 'A description', ready: facts.description.trim() !== '' },
-    { field: 'price', label: 'A price above zero', ready: facts.price !== null && facts.price > 0 },
+    ...(facts.kind === 'free' ? [] : [{ field: 'price', label: 'A price above zero', ready: facts.price !== null && facts.price > 0 }]),
     { field: 'salesPage', label: 'A sales page that links lead to', ready: facts.salesPage !== '' },
     { field: 'reward', label: 'A commission', ready: facts.hasCommission },
   ];

@@ -129,6 +129,7 @@ const rows: Row[] = [
   ['nothing after ends the ladder on its rung', ['card makers renewal 2–3 then nothing: 20 %', 'programme renewal: 3 %'], 'card makers', ['S 24.00'], '0.00', renewal(4)],
   ['next after falls to the product', ['card makers renewal 2–3 then next: 20 %', 'product S renewal: 5 %'], 'card makers', ['S 24.00'], '1.20', renewal(4)],
   ['a lead', ['programme: 8 %', 'product F lead: 0.40 flat'], '', ['F 1.00'], '0.40', { event: 'lead' }],
+  ['a lead has no price and earns what was promised', ['product F lead: 0.40 flat', 'uplift on F lead: plus 0.10 flat'], '', ['F 0.00'], '0.50', { event: 'lead' }],
   ['a click', ['programme click: 0.05 flat'], '', ['F 1.00'], '0.05', { event: 'click' }],
 
   // values

@@ -106,10 +106,15 @@ function flatIn(order: OrderToResolve, pay: Exclude<Pay, { type: 'percent' }>): 
   return own === undefined ? pay.amount : convertToBase(own, order.currency, order.base, order.rateMicros);
 }
 
+/** The most a line can earn: what it is worth; a lead or a click has no price and earns what was promised for it. */
+function limitOf(event: Event, base: number): number {
+  return event === 'lead' || event === 'click' ? Number.MAX_SAFE_INTEGER : base;
+}
+
 function ownAmount(order: OrderToResolve, pay: Pay, base: number, quantity: number): number {
   switch (pay.type) {
     case 'percent': return percentOf(base, pay.ppm);
-    case 'flat-unit': return Math.min(base, flatIn(order, pay) * quantity);
+    case 'flat-unit': return Math.min(limitOf(order.event, base), flatIn(order, pay) * quantity);
     case 'flat-order': return 0;
   }
 }
@@ -135,7 +140,7 @@ function countOnce(order: OrderToResolve, rows: Decided[]): void {
     const values = won.map((r) => r.base);
     if (pay?.type === 'flat-order') {
       const worth = values.reduce((a, b) => a + b, 0);
-      split(Math.min(flatIn(order, pay), worth), values).forEach((part, i) => { won[i]!.amount = part; won[i]!.uncapped = part; });
+      split(Math.min(flatIn(order, pay), limitOf(order.event, worth)), values).forEach((part, i) => { won[i]!.amount = part; won[i]!.uncapped = part; });
     }
     if (rate.cap === null || won.reduce((sum, r) => sum + r.amount, 0) <= rate.cap) continue;
     split(rate.cap, values).forEach((part, i) => { won[i]!.amount = part; });
@@ -146,7 +151,7 @@ function raiseLines(book: Book, terms: AffiliateTerms, order: OrderToResolve, as
   const uplifts = upliftsFor(book, terms, asked);
   if (uplifts.length === 0) return;
   const percentages = rows.map((r) => (r.amount === r.uncapped ? (r.pay === null ? 0 : r.pay.type === 'percent' ? r.pay.ppm : null) : null));
-  bestRaises(uplifts, rows, percentages, (pay) => flatIn(order, pay)).forEach((raise, i) => { rows[i]!.raise = raise; });
+  bestRaises(uplifts, rows, percentages, (pay) => flatIn(order, pay), (base) => limitOf(order.event, base)).forEach((raise, i) => { rows[i]!.raise = raise; });
 }
 
 function rowOf(order: OrderToResolve, line: OrderLine): Decided {

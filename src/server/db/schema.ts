@@ -44,6 +44,8 @@ export const programme = sqliteTable('programme', {
   referralMonths: integer('referral_months'),
   /** a sale that earns an affiliate less is pointed out as too little to be promoted; minor units of base */
   lowEarning: integer('low_earning').notNull().default(200),
+  /** what the payment of a sale costs: parts per million of the price and minor units of base */
+  feePpm: integer('fee_ppm').notNull().default(0), feeFixed: integer('fee_fixed').notNull().default(0),
   version: version(),
 }, (t) => [check('programme_one', sql`${t.id} = 1`), check('programme_minimum', sql`${t.minimumPayout} >= 0`)]);
 
@@ -246,6 +248,20 @@ export const refunds = sqliteTable('refunds', {
   day: text('day').notNull(), kind: text('kind', { enum: ['refund', 'chargeback'] }).notNull(), value: integer('value').notNull(), base: integer('base').notNull(),
   reversed: integer('reversed').notNull(), content: text('content').notNull(), working: text('working', { mode: 'json' }).$type<RefundWorking[]>().notNull(),
 }, (t) => [index('refunds_order').on(t.order), index('refunds_day').on(t.day, t.reversed)]);
+
+/** A subscription or a plan of instalments, from its first payment on. Its affiliate is the one credited then. */
+export const subscriptions = sqliteTable('subscriptions', {
+  reference: text('reference').primaryKey(), order: text('order_id').notNull().references(() => orders.id), product: text('product').notNull().references(() => products.id),
+  affiliate: text('affiliate'), visit: text('visit'), email: text('email').notNull().default(''), startedAt: moment('started_at').notNull(),
+  /** number of the latest payment, when the next falls due (null = no more), and for which payment a notice was sent */
+  number: integer('number').notNull().default(1), nextAt: moment('next_at'), noticed: integer('noticed').notNull().default(1),
+}, (t) => [index('subscriptions_next').on(t.nextAt).where(sql`${t.nextAt} IS NOT NULL`)]);
+
+/** A price that was said to a buyer at checkout, and the unit that is kept for it. */
+export const quotes = sqliteTable('quotes', {
+  id: id(), product: text('product').notNull().references(() => products.id), quantity: integer('quantity').notNull(), price: integer('price').notNull(), currency: text('currency').notNull(),
+  at: moment('at').notNull(), until: moment('until').notNull(), order: text('order_id'),
+}, (t) => [index('quotes_open').on(t.product, t.until).where(sql`${t.order} IS NULL`), check('quotes_quantity', sql`${t.quantity} > 0`)]);
 
 /** A line of a refund: value left and commission left before and after. Amounts in base but `value`s in order currency. */
 export interface RefundWorking {

@@ -5,6 +5,7 @@ import { answers, seenMessages } from '../db/schema';
 import { clearDue } from '../ledger/journal';
 import { deliverWaiting } from '../messages/service';
 import { keepClock } from '../staff/clock';
+import { sendRenewalNotices } from '../tracking/subscriptions';
 
 const mailEvery = 1_000;
 const dueEvery = 20_000;
@@ -31,6 +32,7 @@ export function startJobs(app: App): () => Promise<void> {
     }), mailEvery),
     setInterval(guarded('due', () => {
       const cleared = clearDue(app);
+      app.transaction(() => sendRenewalNotices(app));
       if (cleared) app.log.info({ cleared }, 'commissions cleared');
       keepClock(app);
     }), dueEvery),

@@ -4,6 +4,7 @@ import { figuresOf, noCounts } from '../../core/figures/metrics';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import { isCurrency } from '../../core/money/currency';
 import { parsePercent, percentDigits } from '../../core/money/percent';
+import { leftAtPrice, plainDetails, steppedPrice } from '../../core/pricing/product';
 import type { ProductState } from '../../core/pricing/readiness';
 import { mayBecome, readiness } from '../../core/pricing/readiness';
 import type { Reward } from '../../core/terms/rate';
@@ -16,23 +17,26 @@ import { newId } from '../db/ids';
 import { products, programme } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
-import { effective, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
+import { effective, firstEvent, lockedAt, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
+import { detailsAsTyped, detailsOf, readDetails } from './details';
+import { pictureOf } from './picture';
 import type { ProductRecord } from './store';
 import { clicksSince, ordersSince, pageOfProducts, productByCode, productById } from './store';
 
 interface Checked {
-  fields: Pick<ProductRecord, 'code' | 'name' | 'description' | 'currency' | 'price' | 'refundDays' | 'salesPage'>;
+  fields: Pick<ProductRecord, 'code' | 'name' | 'description' | 'kind' | 'currency' | 'price' | 'refundDays' | 'salesPage' | 'details'>;
   /** undefined = leave the rate book's */
   reward: Reward | null | undefined;
+  renewalReward: Reward | null | undefined;
 }
 
-function check(app: App, input: ProductIn, own: string | null): Checked {
+function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
   const faults: FieldFault[] = [];
   const fault = (field: string, detail: string, example: string) => faults.push({ pointer: `/${field}`, detail, example });
   const base = theProgramme(app).base;
   const code = input.code.toUpperCase();
   const taken = productByCode(app, code);
-  if (taken && taken.id !== own) fault('code', `Code ${code} belongs to ${taken.name} already`, `${code}-2`);
+  if (taken && taken.id !== own?.id) fault('code', `Code ${code} belongs to ${taken.name} already`, `${code}-2`);
   let price: number | null = null;
   if (!isCurrency(input.currency)) fault('currency', `Currency ${input.currency} is not known`, 'EUR');
   else if (input.price.trim() !== '') {
@@ -40,20 +44,35 @@ function check(app: App, input: ProductIn, own: string | null): Checked {
     if (parsed.ok) price = parsed.value;
     else fault('price', `Price: ${parsed.reason}`, parsed.example);
   }
+  const kind = input.kind ?? (own?.kind as ProductIn['kind']) ?? 'one-off';
+  if (kind === 'free' && price !== null && price > 0) fault('price', 'A free product has no price: it earns by the lead', '');
+  const { details, faults: more } = readDetails(app, { ...input, kind }, price, own ? detailsOf(own) : plainDetails);
+  faults.push(...more);
+  const renewalReward = input.renewalRewardKind === undefined || kind !== 'recurring' && kind !== 'instalments' ? undefined : readReward(app, input.renewalRewardKind, input.renewalReward ?? '', 'renewalReward', faults);
   let reward: Reward | null | undefined = input.rewardKind === 'book' ? undefined : null;
-  if (input.rewardKind === 'percent') {
-    const parsed = parsePercent(input.reward);
-    if (parsed.ok) reward = { type: 'percent', ppm: parsed.value };
-    else fault('reward', `Commission: ${parsed.reason}`, parsed.example);
-  } else if (input.rewardKind === 'flat') {
-    const parsed = parseAmount(input.reward, base);
-    if (!parsed.ok) fault('reward', `Commission: ${parsed.reason}`, parsed.example);
-    else if (price !== null && input.currency === base && parsed.value > price) fault('reward', 'Commission: more than the price cannot be paid', toDecimal(price, base));
-    else reward = { type: 'flat-order', amount: parsed.value };
-  }
+  if (kind === 'free' && input.rewardKind === 'percent') fault('rewardKind', 'A free product has no value to take a percentage of: pay a flat amount a lead', 'flat');
+  else reward = readReward(app, input.rewardKind, input.reward, 'reward', faults);
+  if (reward?.type === 'flat-order' && price !== null && input.currency === base && kind !== 'free' && reward.amount > price) fault('reward', 'Commission: more than the price cannot be paid', toDecimal(price, base));
   if (faults.length) throw invalid(faults);
   const { name, description, currency, refundDays, salesPage } = input;
-  return { fields: { code, name: name.trim(), description: description.trim(), currency, price, refundDays, salesPage: salesPage.trim() }, reward };
+  return { fields: { code, name: name.trim(), description: description.trim(), kind, currency, price: kind === 'free' ? 0 : price, refundDays, salesPage: salesPage.trim(), details }, reward, renewalReward };
+}
+
+/** A reward as typed: a percentage, a flat amount, none; undefined = leave the rate book's. */
+function readReward(app: App, kind: ProductIn['rewardKind'], text: string, field: string, faults: FieldFault[]): Reward | null | undefined {
+  if (kind === 'book') return undefined;
+  if (kind === 'none') return null;
+  const parsed = kind === 'percent' ? parsePercent(text) : parseAmount(text, theProgramme(app).base);
+  if (parsed.ok) return kind === 'percent' ? { type: 'percent', ppm: parsed.value } : { type: 'flat-order', amount: parsed.value };
+  faults.push({ pointer: `/${field}`, detail: `Commission: ${parsed.reason}`, example: parsed.example });
+  return null;
+}
+
+/** Every page that links may lead to. */
+function listHosts(app: App, actor: Actor, fields: Checked['fields']): void {
+  const { mobilePage, fallbackPage, prelaunchPage, furtherPages } = detailsOf(fields);
+  listHost(app, actor, fields.salesPage);
+  for (const p of [mobilePage, fallbackPage, prelaunchPage, ...furtherPages]) listHost(app, actor, p);
 }
 
 /** A sales page that the merchant enters is a page that links may lead to: its host joins the list. */
@@ -72,13 +91,14 @@ function listHost(app: App, actor: Actor, salesPage: string): void {
 }
 
 export function createProduct(app: App, actor: Actor, input: ProductIn): ProductOut {
-  const { fields, reward } = check(app, input, null);
+  const { fields, reward, renewalReward } = check(app, input, null);
   const id = newId('product');
   app.db.insert(products).values({ id, ...fields, createdAt: app.clock.now() }).run();
   changed(app);
   record(app, actor, 'product-created', id, null, fields);
-  listHost(app, actor, fields.salesPage);
-  if (reward !== undefined) setReward(app, actor, productSlot(id), reward);
+  listHosts(app, actor, fields);
+  if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward);
+  if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward);
   changed(app);
   return readProduct(app, id);
 }
@@ -94,7 +114,8 @@ function current(app: App, id: string, version?: number): ProductRecord {
 
 export function editProduct(app: App, actor: Actor, id: string, input: ProductIn & { version: number }): ProductOut {
   const row = current(app, id, input.version);
-  const { fields, reward } = check(app, input, id);
+  const { fields, reward, renewalReward } = check(app, input, row);
+  if (fields.kind !== row.kind && row.sold + ordersSince(app, id, '') > 0) throw refuse('kind', 'The kind of sale cannot change once it was sold; copy it as another kind instead', row.kind);
   if (row.state === 'live') {
     const missing = missingOf(app, { ...row, ...fields }, reward);
     if (missing.length) throw invalid(missing.map((m) => ({ pointer: `/${m.field}`, detail: `${m.label} is needed while the product is live` })));
@@ -102,14 +123,16 @@ export function editProduct(app: App, actor: Actor, id: string, input: ProductIn
   const change = difference(row, fields);
   app.db.update(products).set({ ...fields, version: row.version + 1 }).where(eq(products.id, id)).run();
   if (Object.keys(change.after).length) record(app, actor, 'product-edited', id, change.before, change.after);
-  listHost(app, actor, fields.salesPage);
-  if (reward !== undefined) setReward(app, actor, productSlot(id), reward);
+  listHosts(app, actor, fields);
+  if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward);
+  if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward);
   changed(app);
   return readProduct(app, id);
 }
 
 function missingOf(app: App, row: ProductRecord, reward: Reward | null | undefined) {
-  return readiness({ ...row, hasCommission: (reward ?? rewardIn(app, programmeSlot)) !== null }).filter((r) => !r.ready);
+  const ownReward = reward === undefined ? rewardIn(app, productSlot(row.id, firstEvent(row.kind))) : reward;
+  return readiness({ ...row, hasCommission: (ownReward ?? rewardIn(app, programmeSlot)) !== null || row.kind === 'free' && ownReward !== null }).filter((r) => !r.ready);
 }
 
 export function moveProduct(app: App, actor: Actor, id: string, to: ProductState, version: number): ProductOut {
@@ -117,7 +140,7 @@ export function moveProduct(app: App, actor: Actor, id: string, to: ProductState
   if (row.state === to) return readProduct(app, id);
   if (!mayBecome(row.state, to)) throw new Problem('conflict', `A product that is ${row.state} cannot become ${to}`);
   if (to === 'live') {
-    const missing = missingOf(app, row, rewardIn(app, productSlot(id)));
+    const missing = missingOf(app, row, undefined);
     if (missing.length) throw invalid(missing.map((m) => ({ pointer: `/${m.field}`, detail: `Before it goes live it needs: ${m.label.toLowerCase()}` })));
     giveLinksForProduct(app, id);
   }
@@ -136,13 +159,17 @@ function conversionOf(app: App, product: string): number | null {
 export function readProduct(app: App, id: string): ProductOut {
   const row = current(app, id);
   const { base } = theProgramme(app);
-  const own = rewardIn(app, productSlot(id));
+  const own = rewardIn(app, productSlot(id, firstEvent(row.kind)));
+  const later = rewardIn(app, productSlot(id, 'renewal'));
+  const kindOf = (r: Reward | null) => (r === null ? 'none' as const : r.type === 'percent' ? 'percent' as const : r.type === 'bands' ? 'book' as const : 'flat' as const);
+  const typed = (r: Reward | null) => (r === null || r.type === 'bands' ? '' : r.type === 'percent' ? percentDigits(r.ppm) : toDecimal(r.amount, base));
+  const now = app.clock.now();
   const { code, name, description, currency, refundDays, salesPage, state, createdAt, version } = row;
   return {
     id, code, name, description, currency, refundDays, salesPage, state, createdAt, version,
-    price: row.price === null ? '' : toDecimal(row.price, currency),
-    rewardKind: own === null ? 'none' : own.type === 'percent' ? 'percent' : own.type === 'bands' ? 'book' : 'flat',
-    reward: own === null ? '' : own.type === 'percent' ? percentDigits(own.ppm) : own.type === 'bands' ? '' : toDecimal(own.amount, base),
+    price: row.price === null || row.kind === 'free' ? '' : toDecimal(row.price, currency), ...detailsAsTyped(app, row), sold: row.sold, ...priceNow(row),
+    rewardKind: kindOf(own), reward: typed(own), renewalRewardKind: kindOf(later), renewalReward: typed(later),
+    locks: (['sale', 'renewal'] as const).filter((event) => lockedAt(app, id, event, now)), picture: `data:image/svg+xml;base64,${Buffer.from(pictureOf(code, name)).toString('base64')}`,
     rewardText: effective(app, '', row, base).text,
     joinAddress: `${app.address}/join/${code}`,
     conversion: conversionOf(app, id),
@@ -156,15 +183,52 @@ export function listProducts(app: App, filter: { state?: ProductState; q?: strin
   const { rows, next } = pageOfProducts(app, { ...filter, limit: filter.limit ?? 100 });
   return {
     next, rows: rows.map((row) => ({
-      id: row.id, code: row.code, name: row.name, state: row.state, price: row.price === null ? null : { amount: row.price, currency: row.currency },
+      id: row.id, code: row.code, name: row.name, kind: row.kind as ProductOut['kind'], state: row.state, price: row.kind === 'free' || row.price === null ? null : { amount: row.price, currency: row.currency },
       rewardText: effective(app, '', row, base).text, refundDays: row.refundDays, orders30: ordersSince(app, row.id, since),
     })),
   };
 }
 
+/** The price that the next buyer is asked, and how many are left at it. */
+export function priceNow(row: ProductRecord): { presentPrice: { amount: number; currency: string } | null; left: number | null } {
+  const { stepped, stock } = detailsOf(row);
+  if (row.price === null || row.kind === 'free') return { presentPrice: null, left: null };
+  const inStock = stock === null ? null : Math.max(0, stock - row.sold);
+  const amount = stepped ? steppedPrice(row.price, stepped, row.sold + 1) : row.price;
+  const atPrice = stepped ? leftAtPrice(row.price, stepped, row.sold + 1) : null;
+  const left = atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock);
+  return { presentPrice: { amount, currency: row.currency }, left };
+}
+
+/** Copies everything but code, state and what was sold. */
+export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
+  const { code, name, description, currency, price, refundDays, salesPage, rewardKind, reward, renewalRewardKind, renewalReward, ...rest } = readProduct(app, id);
+  let next = `${code.slice(0, 28)}-2`;
+  for (let n = 2; productByCode(app, next); n += 1) next = `${code.slice(0, 28)}-${n + 1}`;
+  const row = current(app, id);
+  const bands = rewardKind === 'book' || renewalRewardKind === 'book';
+  const made = createProduct(app, actor, {
+    code: next, name: `${name}, copy`.slice(0, 120), description, currency, price, refundDays, salesPage, rewardKind: rewardKind === 'book' ? 'none' : rewardKind, reward,
+    kind: rest.kind, ...(rest.kind === 'recurring' || rest.kind === 'instalments' ? { renewalRewardKind: renewalRewardKind === 'book' ? 'none' as const : renewalRewardKind, renewalReward, renewalPrice: rest.renewalPrice } : {}),
+  });
+  app.db.update(products).set({ details: row.details }).where(eq(products.id, made.id)).run();
+  if (bands) copyBands(app, actor, id, made.id);
+  changed(app);
+  record(app, actor, 'product-copied', made.id, { from: id }, { code: next });
+  return readProduct(app, made.id);
+}
+
+function copyBands(app: App, actor: Actor, from: string, to: string): void {
+  for (const event of ['sale', 'renewal'] as const) {
+    const reward = rewardIn(app, productSlot(from, event));
+    if (reward?.type === 'bands') setReward(app, actor, productSlot(to, event), reward);
+  }
+}
+
 /** Price and reward of a product as outsiders read them. */
 export function publicTerms(app: App, row: ProductRecord): { price: string; reward: string } {
   const { base } = theProgramme(app);
-  return { price: row.price === null ? '' : formatMoney({ amount: row.price, currency: row.currency }), reward: effective(app, '', row, base).text };
+  const now = priceNow(row).presentPrice;
+  return { price: now === null ? (row.kind === 'free' ? 'free' : '') : formatMoney(now), reward: effective(app, '', row, base).text };
 }
 

@@ -13,12 +13,14 @@ import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { given, insertion, perApp } from '../db/prepared';
-import { affiliates, approvals, commissions, orderLines, orders, visits } from '../db/schema';
+import { affiliates, approvals, commissions, orderLines, orders, quotes, visits } from '../db/schema';
 import { Problem } from '../http/problem';
 import { postEntry } from '../ledger/journal';
+import { detailsOf } from '../products/details';
 import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import type { NormalOrder } from './normalise';
+import { beginSubscription } from './subscriptions';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
 export type Way = 'server' | 'picture';
@@ -39,6 +41,7 @@ const statements = perApp((app) => ({
   approvals: app.db.select().from(approvals).where(eq(approvals.affiliate, given('affiliate'))).prepare(),
   known: app.db.select().from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
   commissionOf: app.db.select().from(commissions).where(eq(commissions.order, given('order'))).prepare(),
+  sold: app.sqlite.prepare<[number, string]>('UPDATE products SET sold = sold + ? WHERE id = ?'),
   order: insertion(app, orders), line: insertion(app, orderLines), commission: insertion(app, commissions),
 }));
 
@@ -73,8 +76,9 @@ interface Resolution {
   timing: Timing;
 }
 
-function resolve(app: App, order: NormalOrder, affiliate: string, at: number, visitAt: number): Resolution {
-  const approved = approvalsAt(app, affiliate, at);
+/** @param approvedAt the moment whose approvals count: of a renewal, that of its first payment */
+function resolve(app: App, order: NormalOrder, affiliate: string, at: number, visitAt: number, approvedAt: number): Resolution {
+  const approved = approvalsAt(app, affiliate, approvedAt);
   const { base } = theProgramme(app);
   const working = resolveWithWorking(theTerms(app).book, termsOf(app, affiliate, at), {
     event: order.event, at, payment: order.number, currency: order.currency, base, rateMicros: order.rateMicros,
@@ -88,13 +92,25 @@ function resolve(app: App, order: NormalOrder, affiliate: string, at: number, vi
   return { working, timing: timings.every((t) => t === 'at-sale') ? 'at-sale' : 'after-hold' };
 }
 
+/** Who is credited where it is settled already: a renewal keeps the affiliate of its first payment. */
+export interface Settled { credit: Credit; visitAt: number }
+
+/** Counts what was sold, for stock and stepped prices, and closes the quotes that the buyers held. */
+function noteSold(app: App, order: NormalOrder, id: string): void {
+  for (const { product, quantity, quote } of order.lines) {
+    statements(app).sold.run(quantity, product.id);
+    if (quote) app.db.update(quotes).set({ order: id }).where(and(eq(quotes.id, quote), eq(quotes.product, product.id))).run();
+  }
+  if (order.lines.some((l) => detailsOf(l.product).stepped !== null || detailsOf(l.product).stock !== null)) app.kept.products = null;
+}
+
 /** Records an order: credit, commission with its working, journal. Call inside a transaction. */
-function recordOrder(app: App, order: NormalOrder, way: Way): OrderRecord {
+function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
   const { base, zone, bufferDays } = theProgramme(app);
-  const { credit, visitAt } = creditOrder(app, order);
+  const { credit, visitAt } = settled ?? creditOrder(app, order);
   // where the shop's clock is behind ours, the visit proves that the order came after it
   const at = Math.max(order.placedAt, credit.affiliate ? visitAt : 0);
-  const resolution = credit.affiliate && !order.test ? resolve(app, order, credit.affiliate, at, visitAt) : null;
+  const resolution = credit.affiliate && !order.test ? resolve(app, order, credit.affiliate, at, visitAt, settled ? visitAt : at) : null;
   const granted = resolution?.working.total ?? 0;
   const values = order.lines.map((l) => { const value = commissionableValue(l); return { value, base: convertToBase(value, order.currency, base, order.rateMicros) }; });
   const id = newId('order');
@@ -126,6 +142,8 @@ function recordOrder(app: App, order: NormalOrder, way: Way): OrderRecord {
     const event = timing === 'at-sale' ? 'granted-at-sale' : 'granted';
     postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });
   }
+  if (!order.test && order.event === 'sale') noteSold(app, order, id);
+  if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
   return row;
 }
 
@@ -154,10 +172,10 @@ function compareWays(first: OrderRecord, order: NormalOrder): string {
  * Takes an order report: recorded once, however often and by whichever way it is reported. Call inside a transaction.
  * @throws Problem `contradicts` if the same reference was reported with other content by the same way
  */
-export function takeOrder(app: App, order: NormalOrder, way: Way): Taken {
+export function takeOrder(app: App, order: NormalOrder, way: Way, settled: Settled | null = null): Taken {
   const before = statements(app).known.get({ reference: order.reference, payment: order.payment });
   if (!before) {
-    const row = recordOrder(app, order, way);
+    const row = recordOrder(app, order, way, settled);
     return { status: 201, said: row.reason, order: row.id, answer: answerFor(app, row, 'recorded', 'granted') };
   }
   const repeat = (said: string): Taken => ({ status: 200, said, order: before.id, answer: answerFor(app, before, 'already-recorded', 'granted') });

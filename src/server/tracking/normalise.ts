@@ -17,6 +17,7 @@ export interface NormalLine {
   amount: number;
   discount: number;
   step: string | null;
+  quote: string | null;
 }
 
 /** A report with its values read: the same order written in two ways becomes the same. */
@@ -31,6 +32,8 @@ export interface NormalOrder {
   visit: string | null;
   visitor: string | null;
   customer: string | null;
+  /** where notices before renewals go */
+  email: string;
   test: boolean;
   /** a first sale, a renewal or a lead, and its number within the subscription */
   event: 'sale' | 'renewal' | 'lead';
@@ -88,7 +91,7 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
     const aside = [money(line.tax, `${at}/tax`, 'Tax'), money(line.shipping, `${at}/shipping`, 'Shipping')];
     if (discount > amount) faults.push({ pointer: `${at}/discount`, detail: `Discount ${line.discount} is more than the amount ${line.amount}`, example: line.amount });
     rest.push([line.product.toUpperCase(), line.quantity, amount, discount, ...aside, line.step ?? null]);
-    return product ? [{ product, quantity: line.quantity, amount, discount, step: line.step ?? null }] : [];
+    return product ? [{ product, quantity: line.quantity, amount, discount, step: line.step ?? null, quote: line.quote ?? null }] : [];
   });
   const whole = [money(report.discount, '/discount', 'Discount'), money(report.tax, '/tax', 'Tax'), money(report.shipping, '/shipping', 'Shipping')];
   shareDiscount(lines, whole[0]!, report.discount ?? '', faults);
@@ -102,5 +105,5 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   if (faults.length) throw invalid(faults);
   const { order: reference, payment = reference, visit = null, visitor = null, coupon = null, customer, subscription = null, channel = null, test = false } = report;
   const content = JSON.stringify([reference, payment, placedAt, report.currency, rest, whole, visit, visitor, coupon, customer?.id ?? null, customer?.email ?? null, customer?.country ?? null, customer?.new ?? null, subscription, channel, test]);
-  return { reference, payment, placedAt, day, currency: report.currency, rateMicros, lines, visit, visitor, customer: customer?.id ?? null, test, content, event: 'sale', number: 1, subscription };
+  return { reference, payment, placedAt, day, currency: report.currency, rateMicros, lines, visit, visitor, customer: customer?.id ?? null, email: customer?.email ?? '', test, content, event: 'sale', number: 1, subscription };
 }

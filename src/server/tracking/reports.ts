@@ -4,7 +4,7 @@ import express from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { and, eq } from 'drizzle-orm';
 import type { RefundReport } from '../../contract/tracking';
-import { OrderReport, RefundReport as RefundSchema } from '../../contract/tracking';
+import { LeadReport, OrderReport, QuoteReport, RefundReport as RefundSchema, RenewalReport } from '../../contract/tracking';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
@@ -18,6 +18,8 @@ import { hash } from '../seal';
 import type { Taken, Way } from './intake';
 import { takeOrder } from './intake';
 import { normaliseOrder } from './normalise';
+import { takeLead, takeRenewal } from './payments';
+import { quote } from './quotes';
 import { takeRefund } from './refund';
 import { checkSignature } from './signature';
 import { visitorCookie } from './visits';
@@ -95,6 +97,22 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
   };
 }
 
+/** A price at checkout: signed as reports are, not a report itself. */
+function quoteRoute(app: App) {
+  return (req: Request, res: Response) => {
+    const raw = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
+    checkSignature(app, { key: req.get('x-gravenel-key'), id: req.get('webhook-id'), timestamp: req.get('webhook-timestamp'), signature: req.get('webhook-signature') }, raw);
+    let body: unknown;
+    try {
+      body = JSON.parse(raw.toString('utf8'));
+    } catch (cause) {
+      throw new Problem('malformed', 'The body is not valid JSON', { cause });
+    }
+    validate(QuoteReport, body);
+    res.status(201).json(app.transaction(() => quote(app, body as QuoteReport)));
+  };
+}
+
 // 1 × 1, transparent
 const picture = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
 
@@ -145,6 +163,9 @@ export function reportRoutes(server: Express, app: App): void {
   const raw = express.raw({ type: () => true, limit: '256kb' });
   server.post('/api/track/v1/orders', limit, raw, reportRoute(app, 'order', 'order', OrderReport, (a, body: OrderReport) => takeOrder(a, normaliseOrder(a, body), 'server')));
   server.post('/api/track/v1/refunds', limit, raw, reportRoute(app, 'refund', 'refund', RefundSchema, (a, body: RefundReport) => takeRefund(a, body)));
+  server.post('/api/track/v1/renewals', limit, raw, reportRoute(app, 'renewal', 'payment', RenewalReport, (a, body: RenewalReport) => takeRenewal(a, body)));
+  server.post('/api/track/v1/leads', limit, raw, reportRoute(app, 'lead', 'lead', LeadReport, (a, body: LeadReport) => takeLead(a, body)));
+  server.post('/api/track/v1/quotes', limit, raw, quoteRoute(app));
   server.get('/px/:key', limit, pictureRoute(app));
 }
 

@@ -1,10 +1,12 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { dayOf } from '../../core/calendar/zone';
 import { looksAutomated } from '../../core/attribution/automated';
+import type { ProductDetails } from '../../core/pricing/product';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { readCookie } from '../http/session';
+import { detailsOf } from '../products/details';
 
 /** A tracking link as the redirect needs it, resolved once and kept until something changes. */
 interface Target {
@@ -13,8 +15,14 @@ interface Target {
   landing: string;
   /** what follows "#", to stand after the visit's id */
   fragment: string;
+  /** where phones are led, if elsewhere */
+  mobile: Page | null;
+  /** where everybody is led until a moment */
+  before: { page: Page; until: number } | null;
   barred: string | null;
 }
+
+interface Page { landing: string; fragment: string }
 
 interface PendingVisit {
   id: string;
@@ -59,8 +67,8 @@ export class VisitDesk {
   constructor(app: App, aliases: HostAliases) {
     this.#app = app;
     this.#aliases = aliases;
-    this.#find = app.sqlite.prepare<[string], { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string }>(
-      `SELECT l.affiliate, l.product, p.sales_page, a.state affiliate_state, p.state product_state
+    this.#find = app.sqlite.prepare<[string], { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string; details: string }>(
+      `SELECT l.affiliate, l.product, p.sales_page, a.state affiliate_state, p.state product_state, p.details
        FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`);
     this.#insert = app.sqlite.prepare('INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)');
     this.#count = app.sqlite.prepare('INSERT INTO click_days (day, product, clicks) VALUES (?, ?, ?) ON CONFLICT (day, product) DO UPDATE SET clicks = clicks + excluded.clicks');
@@ -80,7 +88,7 @@ export class VisitDesk {
     }
     const query = queryAt < 0 ? null : new URLSearchParams(url.slice(queryAt + 1));
     const chosen = query?.get('to') ?? null;
-    const own = chosen === null ? target : this.#listed(chosen);
+    const own = chosen === null ? pageFor(target, this.#app.clock.now(), req.headers['user-agent']) : this.#listed(chosen);
     if (!own) {
       res.writeHead(404, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(notFound);
       return true;
@@ -141,10 +149,20 @@ export class VisitDesk {
     const kept = this.#targets.get(code);
     if (kept !== undefined) return kept;
     const row = /^[0-9a-z]{4,20}$/.test(code) ? this.#find.get(code) : undefined;
-    const target = row ? { affiliate: row.affiliate, product: row.product, barred: barredBy(row.affiliate_state, row.product_state), ...this.#parts(row.sales_page) } : null;
+    const target = row ? this.#targetOf(row) : null;
     // unknown codes are not kept: anybody can make up any number of them
     if (target) this.#targets.set(code, target);
     return target;
+  }
+
+  #targetOf(row: { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string; details: string }): Target {
+    const { mobilePage, fallbackPage, prelaunchPage, launchAt } = detailsOf({ details: JSON.parse(row.details) as Partial<ProductDetails> });
+    // a product that is not on sale leads to its fallback page, where it has one
+    const page = row.product_state === 'live' || !fallbackPage ? row.sales_page : fallbackPage;
+    return {
+      affiliate: row.affiliate, product: row.product, barred: barredBy(row.affiliate_state, row.product_state), ...this.#parts(page),
+      mobile: mobilePage && page === row.sales_page ? this.#parts(mobilePage) : null, before: prelaunchPage && launchAt !== null ? { page: this.#parts(prelaunchPage), until: launchAt } : null,
+    };
   }
 
   #parts(address: string): { landing: string; fragment: string } {
@@ -174,6 +192,14 @@ export class VisitDesk {
     this.#day = dayOf(at, theProgramme(this.#app).zone);
     return this.#day;
   }
+}
+
+const phones = /\b(iPhone|iPod|Android.+Mobile|Windows Phone|Mobile Safari)\b/;
+
+/** The page that a link leads to now: before the launch its own, for phones theirs, else the sales page. */
+function pageFor(target: Target, now: number, agent: string | undefined): Page {
+  if (target.before && now < target.before.until) return target.before.page;
+  return target.mobile && agent && phones.test(agent) ? target.mobile : target;
 }
 
 function barredBy(affiliate: string, product: string): string | null {

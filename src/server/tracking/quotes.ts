@@ -1,0 +1,78 @@
+import { and, eq, gt, isNull, sql } from 'drizzle-orm';
+import { toDecimal } from '../../core/money/amount';
+import { instalmentsOf, leftAtPrice, steppedPrice } from '../../core/pricing/product';
+import type { Offer, QuoteAnswer, QuoteReport } from '../../contract/tracking';
+import type { App } from '../context';
+import { newId } from '../db/ids';
+import { funnels, funnelSteps, quotes } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { detailsOf } from '../products/details';
+import type { ProductRecord } from '../products/store';
+import { productByCode, productById } from '../products/store';
+import { launchedAt } from '../products/launch';
+
+/** A price that was said to a buyer holds for so long, and so does the unit that is kept for it. */
+const quoteHolds = 15 * 60_000;
+
+/** Units that buyers hold at checkout now. */
+function heldNow(app: App, product: string): number {
+  return app.db.select({ n: sql<number>`coalesce(sum(${quotes.quantity}), 0)` }).from(quotes).where(and(eq(quotes.product, product), isNull(quotes.order), gt(quotes.until, app.clock.now()))).get()!.n;
+}
+
+function state(app: App, product: ProductRecord) {
+  const { stepped, stock } = detailsOf(product);
+  const taken = product.sold + heldNow(app, product.id);
+  const price = stepped && product.price !== null ? steppedPrice(product.price, stepped, taken + 1) : product.price;
+  const atPrice = stepped && product.price !== null ? leftAtPrice(product.price, stepped, taken + 1) : null;
+  const inStock = stock === null ? null : Math.max(0, stock - taken);
+  return { price, inStock, left: atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock) };
+}
+
+function onSale(app: App, product: ProductRecord): string | null {
+  if (product.state !== 'live') return `${product.name} is not on sale: it is ${product.state}`;
+  return launchedAt(product, app.clock.now()) ? null : `${product.name} is not launched yet`;
+}
+
+/**
+ * Says a price to a buyer and keeps the units for fifteen minutes. Runs in one transaction, so that two buyers never both get the last one.
+ * @throws Problem `conflict` when it is sold out or not on sale
+ */
+export function quote(app: App, report: QuoteReport): (typeof QuoteAnswer)['static'] {
+  const known = productByCode(app, report.product);
+  // read anew: what is kept in memory may be a sale old
+  const product = known ? productById(app, known.id) : undefined;
+  if (!product) throw refuse('product', `Product ${report.product} is not known here`, 'a code from the Products page');
+  const off = onSale(app, product);
+  if (off) throw new Problem('conflict', off);
+  const { price, inStock, left } = state(app, product);
+  if (inStock !== null && inStock < report.quantity) throw new Problem('conflict', inStock === 0 ? `${product.name} is sold out` : `Only ${inStock} of ${product.name} ${inStock === 1 ? 'is' : 'are'} left`);
+  const currency = report.currency ?? product.currency;
+  const asked = currency === product.currency ? price : detailsOf(product).prices[currency] ?? null;
+  if (asked === null) throw refuse('currency', `${product.name} has no price in ${currency}`, product.currency);
+  const id = newId('quote');
+  const until = app.clock.now() + quoteHolds;
+  app.db.insert(quotes).values({ id, product: product.id, quantity: report.quantity, price: asked, currency, at: app.clock.now(), until }).run();
+  return { quote: id, product: product.code, price: { value: toDecimal(asked, currency), currency }, left: left === null ? null : left - report.quantity >= 0 ? left - report.quantity : 0, until: new Date(until).toISOString() };
+}
+
+/** A product as a shop's page shows it. */
+export function readOffer(app: App, code: string): Offer {
+  const known = productByCode(app, code);
+  const product = known ? productById(app, known.id) : undefined;
+  if (!product || product.state === 'draft') throw new Problem('not-found', `Product ${code.slice(0, 40)} is not known here`);
+  const d = detailsOf(product);
+  const { price, left } = state(app, product);
+  const { currency } = product;
+  const funnel = app.db.select().from(funnels).where(and(eq(funnels.opening, product.id), isNull(funnels.removedAt))).get();
+  const steps = funnel ? app.db.select().from(funnelSteps).where(eq(funnelSteps.funnel, funnel.id)).orderBy(funnelSteps.position).all() : [];
+  const decimal = (amount: number) => toDecimal(amount, currency);
+  return {
+    code: product.code, name: product.name, description: product.description, kind: product.kind, onSale: onSale(app, product) === null, price: price === null || product.kind === 'free' ? null : { value: decimal(price), currency },
+    prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])), left, launchAt: d.launchAt, now: app.clock.now(), page: product.salesPage, refundDays: product.refundDays, receiptNote: d.receiptNote,
+    delivery: d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters,
+    recurring: product.kind === 'recurring' ? { trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice ?? product.price ?? 0), interval: d.interval, intervalDays: d.intervalDays, renewals: d.renewals, name: d.renewalName || product.name } : null,
+    instalments: product.kind === 'instalments' ? instalmentsOf(product.price ?? 0, d.instalments).map(decimal) : null,
+    steps: steps.flatMap((s) => { const offered = productById(app, s.product); return offered ? [{ code: s.code, product: offered.code, name: offered.name, price: toDecimal(s.price ?? offered.price ?? 0, offered.currency), currency: offered.currency, onYes: s.onYes, onNo: s.onNo }] : []; }),
+    first: funnel?.first ?? null,
+  };
+}

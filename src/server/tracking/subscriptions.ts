@@ -1,0 +1,71 @@
+import { and, eq, isNotNull, lte } from 'drizzle-orm';
+import { formatDay } from '../../core/calendar/format';
+import { millisecondsInDay } from '../../core/calendar/zone';
+import { formatMoney } from '../../core/money/amount';
+import type { ProductKind } from '../../core/pricing/product';
+import { paymentPrice, renewalMoment } from '../../core/pricing/product';
+import type { App } from '../context';
+import { theProgramme } from '../context';
+import type { orders} from '../db/schema';
+import { products, subscriptions } from '../db/schema';
+import { Problem } from '../http/problem';
+import { queue } from '../messages/service';
+import { detailsOf } from '../products/details';
+import type { ProductRecord } from '../products/store';
+import type { NormalOrder } from './normalise';
+
+export type SubscriptionRecord = typeof subscriptions.$inferSelect;
+
+/** When the payment after one falls due, or null where there is none. */
+function nextMoment(app: App, product: ProductRecord, startedAt: number, number: number): number | null {
+  const details = detailsOf(product);
+  const price = paymentPrice(product.kind as ProductKind, product.price ?? 0, details, number);
+  return price === null ? null : renewalMoment(startedAt, details, number, theProgramme(app).zone);
+}
+
+/** Remembers a subscription with its first payment. @throws Problem `contradicts` if another order began it */
+export function beginSubscription(app: App, order: NormalOrder, row: typeof orders.$inferSelect): void {
+  const reference = order.subscription!;
+  const sold = order.lines.find((l) => l.product.kind === 'recurring' || l.product.kind === 'instalments') ?? order.lines[0]!;
+  if (app.db.select({ reference: subscriptions.reference }).from(subscriptions).where(eq(subscriptions.reference, reference)).get()) {
+    throw new Problem('contradicts', `Subscription ${reference} began with another order: report its further payments as renewals`);
+  }
+  app.db.insert(subscriptions).values({
+    reference, order: row.id, product: sold.product.id, affiliate: row.affiliate, visit: row.visit, email: order.email, startedAt: order.placedAt, nextAt: order.test ? null : nextMoment(app, sold.product, order.placedAt, 2),
+  }).run();
+}
+
+export function subscriptionOf(app: App, reference: string): SubscriptionRecord | undefined {
+  return app.db.select().from(subscriptions).where(eq(subscriptions.reference, reference)).get();
+}
+
+/** Notes a renewal: the next one is reckoned from it. */
+export function noteRenewal(app: App, subscription: SubscriptionRecord, number: number): void {
+  const product = app.db.select().from(products).where(eq(products.id, subscription.product)).get()!;
+  const latest = Math.max(subscription.number, number);
+  app.db.update(subscriptions).set({ number: latest, nextAt: nextMoment(app, product, subscription.startedAt, latest + 1) }).where(eq(subscriptions.reference, subscription.reference)).run();
+}
+
+/** Tells buyers of renewals that are near, once each. @returns how many were told */
+export function sendRenewalNotices(app: App): number {
+  const { name, zone, contact } = theProgramme(app);
+  const now = app.clock.now();
+  // no product gives notice earlier than 60 days before
+  const near = app.db.select().from(subscriptions).where(and(isNotNull(subscriptions.nextAt), lte(subscriptions.nextAt, now + 60 * millisecondsInDay))).all();
+  let sent = 0;
+  for (const s of near) {
+    if (s.noticed > s.number || !s.email || s.nextAt === null) continue;
+    const product = app.db.select().from(products).where(eq(products.id, s.product)).get()!;
+    const details = detailsOf(product);
+    if (details.noticeDays === 0 || now < s.nextAt - details.noticeDays * millisecondsInDay || now > s.nextAt + millisecondsInDay) continue;
+    const price = paymentPrice(product.kind as ProductKind, product.price ?? 0, details, s.number + 1);
+    if (price === null) continue;
+    queue(app, {
+      to: s.email, affiliate: null, kind: 'renewal-notice', subject: `${details.renewalName || product.name} renews on ${formatDay(s.nextAt, zone)}`, subjectOf: s.reference,
+      body: `On ${formatDay(s.nextAt, zone)} ${details.renewalName || product.name} renews for ${formatMoney({ amount: price, currency: product.currency })}.\n\nIf you do not want that, tell us before then: ${details.supportAddress || contact}.\n\n${name}`,
+    });
+    app.db.update(subscriptions).set({ noticed: s.number + 1 }).where(eq(subscriptions.reference, s.reference)).run();
+    sent += 1;
+  }
+  return sent;
+}
