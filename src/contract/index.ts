@@ -1,5 +1,6 @@
 import type { AnyEndpoint } from './endpoint';
 import * as affiliates from './affiliates';
+import * as funnels from './funnels';
 import * as ledger from './ledger';
 import * as payouts from './payouts';
 import * as portal from './portal';
@@ -18,6 +19,6 @@ function isEndpoint(value: unknown): value is AnyEndpoint {
 
 /** Every call of the interface, for the OpenAPI document and for the test that walks them by role. */
 export const endpoints: [name: string, endpoint: AnyEndpoint][] =
-  [session, products, sets, ratebook, recruiting, affiliates, tracking, ledger, payouts, reports, portal, staff]
+  [session, products, funnels, sets, ratebook, recruiting, affiliates, tracking, ledger, payouts, reports, portal, staff]
     .flatMap((module) => Object.entries(module))
     .filter((pair): pair is [string, AnyEndpoint] => isEndpoint(pair[1]));

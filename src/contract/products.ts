@@ -21,7 +21,7 @@ const fields = {
 export const productKinds = ['one-off', 'recurring', 'instalments', 'free'] as const;
 export const intervals = ['week', 'month', 'quarter', 'year', 'days'] as const;
 export const deliveries = ['none', 'access', 'shipped'] as const;
-export const recruitings = ['reviewed', 'screened', 'open', 'none'] as const;
+export const recruitings = ['reviewed', 'none'] as const;
 const page_ = (title: string, example: string) => webAddress(title, example, 0);
 
 /** What only some kinds of product need, and how a product presents itself. Left out = as it was, or as a plain product has it. */
@@ -56,6 +56,7 @@ export const ProductRow = closed({
 export const ProductOut = closed({
   id: Id, ...fields, ...more, state: oneOf('State', productStates), sold: Type.Integer(), left: nullable(Type.Integer({ description: 'units left at the present price' })), presentPrice: nullable(MoneyOut), locks: Type.Array(oneOf('Lock', ['sale', 'renewal'])), picture: Type.String(), rewardText: Type.String(), joinAddress: Type.String(), createdAt: Moment, version: Version,
   conversion: nullable(Type.Integer({ description: 'orders ÷ clicks of the last 90 days, parts per million' })),
+  economics: closed({ feePpm: Type.Integer(), feeFixed: Type.Integer(), refundPpm: Type.Integer({ description: 'share of sales refunded, shrunk towards the norm' }), lowEarning: Type.Integer() }),
   readiness: Type.Array(closed({ field: Type.String(), label: Type.String(), ready: Type.Boolean() })),
 });
 export type ProductOut = (typeof ProductOut)['static'];

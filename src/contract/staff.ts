@@ -14,10 +14,15 @@ const moneyFields = {
   approvalAbove: decimal('Second approval above', '5000.00'), promiseDays: whole('Promised within', 1, 60, 14),
   debtorName: words('Account holder', 70), debtorIban: words('IBAN', 50, { example: 'PT50 0002 0123 1234 5678 9015 4' }),
 };
-export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, base: Type.String(), zone: Type.String(), version: Version });
+const termsFields = {
+  noticeWeeks: whole('Notice of cuts', 1, 4, 2), lowEarning: decimal('Too little a sale', '2.00'), feePercent: decimal('Payment fee, percent', '1.4'), feeFixed: decimal('Payment fee, fixed', '0.25'),
+};
+export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, ...termsFields, base: Type.String(), zone: Type.String(), version: Version });
 export const readProgramme = endpoint('GET', '/api/v1/settings', { summary: 'Settings', access: readers, reply: ProgrammeOut });
 export const editProgramme = endpoint('PUT', '/api/v1/settings/programme', { summary: 'Edit the programme', access: ['owner', 'manager'], body: closed({ ...programmeFields, version: Version }), reply: ProgrammeOut, once: true });
 export const editMoney = endpoint('PUT', '/api/v1/settings/money', { summary: 'Edit how commissions clear and are paid', access: paying, body: closed({ ...moneyFields, version: Version }), reply: ProgrammeOut, once: true });
+
+export const editTermsSettings = endpoint('PUT', '/api/v1/settings/terms', { summary: 'Edit the notice for cuts of rates, and what a sale costs', access: ['owner', 'manager'], body: closed({ ...termsFields, version: Version }), reply: ProgrammeOut, once: true });
 
 const ExchangeRow = closed({ currency: Type.String(), day: Type.String(), rate: Type.String() });
 export const listExchange = endpoint('GET', '/api/v1/settings/exchange', { summary: 'The latest exchange rate of each currency', access: readers, reply: closed({ rows: Type.Array(ExchangeRow) }) });

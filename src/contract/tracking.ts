@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { endpoint, owning, paying, readers } from './endpoint';
+import { endpoint, managing, owning, paying, readers } from './endpoint';
 import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, words } from './shared';
 import { LifeRow, WorkingOut } from './terms';
 
@@ -90,7 +90,7 @@ export const readReport = endpoint('GET', '/api/v1/reports/:id', { summary: 'A r
 
 export const OrderRow = closed({
   id: Id, reference: Type.String(), payment: Type.String(), placedAt: Moment, products: Type.String(), affiliate: nullable(Type.String()), affiliateId: nullable(Type.String()), value: MoneyOut, base: MoneyOut,
-  commission: nullable(MoneyOut), state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(),
+  commission: nullable(MoneyOut), state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(), event: oneOf('Kind', ['sale', 'renewal', 'lead']), number: Type.Integer(),
 });
 const orderFilter = { q: searchText, affiliate: Type.Optional(Id), credited: Type.Optional(oneOf('Credited', ['yes', 'no'])), from: Type.Optional(words('From', 10)), to: Type.Optional(words('To', 10)) };
 export const listOrders = endpoint('GET', '/api/v1/orders', { summary: 'Sales, newest first', access: readers, query: filtered(orderFilter), reply: page(OrderRow) });
@@ -104,6 +104,7 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
     life: Type.Array(LifeRow), reports: Type.Array(ReportRow),
   }),
 });
+export const clearTests = endpoint('POST', '/api/v1/orders/clear-tests', { summary: 'Clear every test purchase: they were never paid and never counted', access: managing, once: true, reply: closed({ cleared: Type.Integer() }) });
 export const declineCommission = endpoint('POST', '/api/v1/commissions/:id/decline', {
   summary: 'Decline a commission that has not been paid, with a reason the affiliate reads', access: paying, params: ById, once: true,
   body: closed({ reason: words('Reason', 500, { least: 3, example: 'Own purchase, excluded by the policy' }) }), reply: closed({ state: Type.String() }),

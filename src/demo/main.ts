@@ -10,7 +10,7 @@ import { demoKey, demoProducts } from './scenario';
 /** Fills the shop stand-in: its shelf and its key. */
 function stockShop(file: string): void {
   const db = openStandins(file);
-  for (const p of demoProducts) db.prepare('INSERT OR REPLACE INTO shelf VALUES (?, ?, ?, ?)').run(p.code, p.name, p.price, 'EUR');
+  for (const p of demoProducts) db.prepare('INSERT OR REPLACE INTO shelf VALUES (?, ?, ?, ?)').run(p.code, p.name, p.price || '0.00', 'EUR');
   setSwitch(db, 'key', demoKey.id);
   setSwitch(db, 'secret', demoKey.secret);
   db.close();

@@ -8,6 +8,11 @@ import { affiliates, applications, keys, links, payments, products, programme, s
 import { clearDue } from '../server/ledger/journal';
 import { planOf, approveRun, createRun, runById, sendRun } from '../server/payouts/runs';
 import { readStatus } from '../server/payouts/settle';
+import { inARow } from '../core/pricing/funnel';
+import { renewalMoment } from '../core/pricing/product';
+import { detailsOf } from '../server/products/details';
+import { createFunnel } from '../server/products/funnels';
+import { productByCode } from '../server/products/store';
 import { createProduct, editProduct, moveProduct, readProduct } from '../server/products/service';
 import { join } from '../server/recruiting/join';
 import { decide } from '../server/recruiting/service';
@@ -19,6 +24,7 @@ import { createKey } from '../server/tracking/connection';
 import { setExchange } from '../server/tracking/exchange';
 import { takeOrder } from '../server/tracking/intake';
 import { normaliseOrder } from '../server/tracking/normalise';
+import { takeLead, takeRenewal } from '../server/tracking/payments';
 import { takeRefund } from '../server/tracking/refund';
 import { log } from '../server/tracking/reports';
 import type { OrderReport } from '../contract/tracking';
@@ -36,7 +42,7 @@ interface Pending { at: number; act: () => void }
 const shopHost = 'https://shop.quernstone.example';
 const hours = 3_600_000;
 
-/** Plays four months of Quernstone Clayworks through the services, day by day, from a fixed seed. */
+/** Plays fourteen months of Quernstone Clayworks through the services, day by day, from a fixed seed. */
 export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void> {
   const random = new Seeded(seed);
   const zone = scenario.merchant.zone;
@@ -65,6 +71,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
       moveAffiliate(app, manager, row.id, bad.name.startsWith('Quick') ? 'blocked' : 'paused', 'Refunds far above the rest, buyers share one address', row.version);
     });
   }
+  for (const day of ['2026-04-20', '2026-06-22', '2026-08-20', '2026-10-20']) plan(at(day, 11), () => payRun(app, owner, finance, addDays(day, -1), 'ACSC'));
   plan(at('2027-01-20', 11), () => payRun(app, owner, finance, '2027-01-19', 'ACSC'));
   plan(at('2027-03-02', 11), () => payRun(app, owner, finance, '2027-03-01', 'AC04'));
 
@@ -81,7 +88,8 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
         const twice = buys && random.chance(0.02);
         const gap = Math.floor(random.next() * random.next() * 9 * 24 * hours);
         const refund = buys && random.chance(a.bad ? 0.3 : product.refunds);
-        const shape = { quantity: random.chance(0.06) ? 2 : 1, discount: random.chance(0.12), currency: random.weighted(['EUR', 'USD', 'GBP', 'JPY'], (c) => ({ EUR: 80, USD: 9, GBP: 9, JPY: 2 })[c]!), part: random.chance(0.4), later: random.whole(1, 12) };
+        const shape = { quantity: random.chance(0.06) ? 2 : 1, discount: random.chance(0.12), extras: (scenario.demoFunnels.find((f) => f.opening === product.code)?.steps ?? []).filter((s) => random.chance(s.taken)), renewals: product.code === 'GLAZE-M' ? random.whole(0, 9) : product.code === 'PLAN-Y' ? 1 : 0,
+          currency: product.more?.kind ? 'EUR' : random.weighted(['EUR', 'USD', 'GBP', 'JPY'], (c) => ({ EUR: 80, USD: 9, GBP: 9, JPY: 2 })[c]!), part: random.chance(0.4), later: random.whole(1, 12) };
         plan(moment, () => {
           const visit = write(a.email, product.code, moment, automated);
           if (!visit) return;
@@ -94,7 +102,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
     if (random.chance(0.5)) {
       const product = random.weighted(scenario.demoProducts, (p) => p.weight);
       const moment = at(day, 12) + random.whole(0, 8 * hours);
-      plan(moment, () => { number += 1; buy(app, plan, { reference: `Q-${number}`, product, visit: null, at: moment, twice: false, refund: false, quantity: 1, discount: false, currency: 'EUR', part: false, later: 1 }); });
+      plan(moment, () => { number += 1; buy(app, plan, { reference: `Q-${number}`, product, visit: null, at: moment, twice: false, refund: false, quantity: 1, discount: false, currency: 'EUR', part: false, later: 1, extras: [], renewals: 0 }); });
     }
     plan(at(day, 0) + 23.9 * hours, () => { clearDue(app); });
   }
@@ -135,9 +143,14 @@ function settings(app: App, owner: Actor): void {
   createKey(app, owner, 'Demo shop', scenario.demoKey);
   for (const [currency, rates] of Object.entries(scenario.exchange)) rates.forEach((rate, i) => setExchange(app, owner, { currency, day: scenario.exchangeDays[i]!, rate }));
   for (const p of scenario.demoProducts) {
-    const { code, name, description, price, refundDays, rewardKind, reward } = p;
-    const made = createProduct(app, owner, { code, name, description, currency: 'EUR', price, refundDays, salesPage: `${shopHost}/p/${code}`, rewardKind, reward });
+    const { code, name, description, price, refundDays, rewardKind, reward, more } = p;
+    const made = createProduct(app, owner, { code, name, description, currency: 'EUR', price, refundDays, salesPage: `${shopHost}/p/${code}`, rewardKind, reward, ...more });
     moveProduct(app, owner, made.id, 'live', made.version);
+  }
+  const idOf = (code: string) => productByCode(app, code)!.id;
+  for (const f of scenario.demoFunnels) {
+    const steps = inARow(f.steps.map(({ code, product, price }) => ({ code, product: idOf(product), price })));
+    createFunnel(app, owner, { name: f.name, opening: idOf(f.opening), first: steps[0]!.code, steps });
   }
 }
 
@@ -190,7 +203,7 @@ function visitWriter(app: App) {
   };
 }
 
-interface Purchase { reference: string; product: scenario.DemoProduct; visit: string | null; at: number; twice: boolean; refund: boolean; quantity: number; discount: boolean; currency: string; part: boolean; later: number }
+interface Purchase { reference: string; product: scenario.DemoProduct; visit: string | null; at: number; twice: boolean; refund: boolean; quantity: number; discount: boolean; currency: string; part: boolean; later: number; extras: { code: string; product: string; price: string }[]; renewals: number }
 
 const inCurrency: Record<string, Record<string, string>> = {
   EUR: {}, USD: { 'WHEEL-1': '219.00', 'THROW-V': '99.00', 'KILN-S': '969.00', 'ROLL-1': '42.00', 'APRON-1': '49.50' },
@@ -198,13 +211,18 @@ const inCurrency: Record<string, Record<string, string>> = {
 };
 
 function buy(app: App, plan: (at: number, act: () => void) => void, p: Purchase): void {
+  if (p.product.code === 'CALC-0') return lead(app, p);
   const price = inCurrency[p.currency]?.[p.product.code] ?? p.product.price;
-  const whole = Number(price.replace('.', '')) * p.quantity;
+  const quantity = p.product.more?.kind ? 1 : p.quantity;
+  const whole = Number(price.replace('.', '')) * quantity;
   const text = (minor: number) => (p.currency === 'JPY' ? String(minor) : `${Math.floor(minor / 100)}.${String(minor % 100).padStart(2, '0')}`);
+  // offers are sold in euro only
+  const extras = p.currency === 'EUR' ? p.extras.map((e) => ({ product: e.product, quantity: 1, amount: e.price || scenario.demoProducts.find((d) => d.code === e.product)!.price, step: e.code })) : [];
+  const subscription = p.product.more?.kind === 'recurring' ? `SUB-${p.reference.slice(2)}` : null;
   const report: OrderReport = {
     order: p.reference, placedAt: new Date(p.at).toISOString(), currency: p.currency,
-    lines: [{ product: p.product.code, quantity: p.quantity, amount: text(whole), ...(p.discount ? { discount: text(Math.floor(whole / 10)) } : {}) }],
-    ...(p.visit ? { visit: p.visit } : {}),
+    lines: [{ product: p.product.code, quantity, amount: text(whole), ...(p.discount ? { discount: text(Math.floor(whole / 10)) } : {}) }, ...extras],
+    ...(p.visit ? { visit: p.visit } : {}), ...(subscription ? { subscription } : {}),
   };
   const body = JSON.stringify(report);
   const tell = (call: string, way: 'server' | 'picture', reference: string, take: () => ReturnType<typeof takeOrder>, text_: string) => {
@@ -212,12 +230,31 @@ function buy(app: App, plan: (at: number, act: () => void) => void, p: Purchase)
     log(app, { call, way, key: scenario.demoKey.id, reference, body: text_ }, taken.answer.outcome, taken.status, taken.said, taken.order);
   };
   tell('order', 'server', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'server'), body);
+  // what was refunded does not renew
+  if (subscription && !p.refund) for (let n = 2; n <= p.renewals + 1; n += 1) planRenewal(app, plan, p, subscription, n);
   if (p.twice) tell('picture', 'picture', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'picture'), body);
   if (!p.refund) return;
   const moment = p.at + Math.min(p.later, p.product.refundDays) * 24 * hours;
   plan(moment, () => {
     const back = { refund: `R-${p.reference.slice(2)}`, order: p.reference, at: new Date(moment).toISOString(), kind: 'refund' as const, ...(p.part ? { lines: [{ product: p.product.code, amount: text(Math.floor(whole * 0.3)) }] } : { full: true }) };
     tell('refund', 'server', back.refund, () => takeRefund(app, back), JSON.stringify(back));
+  });
+}
+
+/** Somebody who left an address for the free product. */
+function lead(app: App, p: Purchase): void {
+  const report = { lead: `L-${p.reference.slice(2)}`, product: p.product.code, at: new Date(p.at).toISOString(), ...(p.visit ? { visit: p.visit } : {}) };
+  const taken = takeLead(app, report);
+  log(app, { call: 'lead', way: 'server', key: scenario.demoKey.id, reference: report.lead, body: JSON.stringify(report) }, taken.answer.outcome, taken.status, taken.said, taken.order);
+}
+
+function planRenewal(app: App, plan: (at: number, act: () => void) => void, p: Purchase, subscription: string, number: number): void {
+  const details = detailsOf(productByCode(app, p.product.code)!);
+  const moment = renewalMoment(p.at, details, number, scenario.merchant.zone);
+  plan(moment, () => {
+    const report = { subscription, payment: `${p.reference}-${number}`, number, placedAt: new Date(moment).toISOString(), currency: 'EUR', lines: [{ product: p.product.code, quantity: 1, amount: p.product.more!.renewalPrice! }] };
+    const taken = takeRenewal(app, report);
+    log(app, { call: 'renewal', way: 'server', key: scenario.demoKey.id, reference: report.payment, body: JSON.stringify(report) }, taken.answer.outcome, taken.status, taken.said, taken.order);
   });
 }
 

@@ -1,3 +1,5 @@
+import type { ProductIn } from '../contract/products';
+
 /** Quernstone Clayworks, a made-up pottery supplier. All addresses end in .example; bank numbers are valid in form only. */
 export const merchant = {
   merchant: 'Quernstone Clayworks', contact: 'hello@quernstone.example', currency: 'EUR', zone: 'Europe/Lisbon', owner: 'Inês Falcão', email: 'ines@quernstone.example',
@@ -12,40 +14,54 @@ export const colleagues = [
 export const demoKey = { id: 'demo-shop', secret: 'whsec_cXVlcm5zdG9uZS1kZW1vLXNob3Atc2VjcmV0' };
 export const account = { debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' };
 
-export const from = '2026-11-12';
+export const from = '2026-01-12';
 export const today = '2027-03-12';
 
-export interface DemoProduct { code: string; name: string; description: string; price: string; refundDays: number; rewardKind: 'percent' | 'flat' | 'none'; reward: string; weight: number; conversion: number; refunds: number }
+export interface DemoProduct { code: string; name: string; description: string; price: string; refundDays: number; rewardKind: 'percent' | 'flat' | 'none'; reward: string; weight: number; conversion: number; refunds: number; more?: Partial<ProductIn> }
 export const demoProducts: DemoProduct[] = [
-  { code: 'WHEEL-1', name: 'Table-top wheel kit', description: 'A quiet wheel for the kitchen table, with splash pan, two bats and a foot pedal.', price: '199.00', refundDays: 14, rewardKind: 'percent', reward: '12', weight: 30, conversion: 0.03, refunds: 0.07 },
-  { code: 'THROW-V', name: 'Throwing course', description: 'Twelve films from wedging to handles, to watch as often as you like.', price: '89.00', refundDays: 30, rewardKind: 'percent', reward: '30', weight: 34, conversion: 0.038, refunds: 0.05 },
+  { code: 'WHEEL-1', name: 'Table-top wheel kit', description: 'A quiet wheel for the kitchen table, with splash pan, two bats and a foot pedal.', price: '199.00', refundDays: 14, rewardKind: 'percent', reward: '12', weight: 30, conversion: 0.03, refunds: 0.07, more: { delivery: 'shipped', stock: '900', prices: { USD: '219.00', GBP: '175.00', JPY: '32000' }, categories: 'craft, pottery', supportAddress: 'help@quernstone.example' } },
+  { code: 'THROW-V', name: 'Throwing course', description: 'Twelve films from wedging to handles, to watch as often as you like.', price: '89.00', refundDays: 30, rewardKind: 'percent', reward: '30', weight: 34, conversion: 0.038, refunds: 0.05, more: { delivery: 'access', accessPage: 'https://shop.quernstone.example/open/course', accessParameters: 'order, email', prices: { USD: '99.00', GBP: '79.00', JPY: '14500' } } },
   { code: 'KILN-S', name: 'Small kiln', description: 'Eighteen litres, an ordinary socket, 1,240 degrees.', price: '890.00', refundDays: 21, rewardKind: 'percent', reward: '3', weight: 9, conversion: 0.009, refunds: 0.06 },
-  { code: 'ROLL-1', name: 'Tool roll', description: 'Nine tools in waxed canvas.', price: '38.50', refundDays: 14, rewardKind: 'flat', reward: '5.00', weight: 16, conversion: 0.045, refunds: 0.03 },
+  { code: 'ROLL-1', name: 'Tool roll', description: 'Nine tools in waxed canvas.', price: '38.50', refundDays: 14, rewardKind: 'flat', reward: '5.00', weight: 16, conversion: 0.045, refunds: 0.03, more: { delivery: 'shipped', step: '0.50', stepEvery: '60', stepCeiling: '44.00' } },
   { code: 'APRON-1', name: 'Split apron', description: 'Heavy linen with a split, so that it stays on the knees at the wheel.', price: '46.00', refundDays: 14, rewardKind: 'none', reward: '', weight: 11, conversion: 0.04, refunds: 0.04 },
+  { code: 'GLAZE-M', name: 'Glaze subscription box', description: 'Three glazes a month with test tiles; the first box is a taste.', price: '5.00', refundDays: 14, rewardKind: 'flat', reward: '4.00', weight: 12, conversion: 0.028, refunds: 0.04,
+    more: { kind: 'recurring', renewalPrice: '24.00', interval: 'month', trialDays: 14, renewalName: 'Glaze box', noticeDays: 3, renewalRewardKind: 'percent', renewalReward: '10', delivery: 'shipped' } },
+  { code: 'PLAN-Y', name: 'Studio planner', description: 'A year of firings, classes and fairs on paper, sent anew each autumn.', price: '29.00', refundDays: 14, rewardKind: 'percent', reward: '20', weight: 7, conversion: 0.03, refunds: 0.03,
+    more: { kind: 'recurring', renewalPrice: '27.00', interval: 'year', renewals: '4', noticeDays: 14, renewalRewardKind: 'percent', renewalReward: '8', delivery: 'shipped' } },
+  { code: 'CALC-0', name: 'Glaze calculator', description: 'Works a recipe out for any batch; free for an e-mail address.', price: '', refundDays: 0, rewardKind: 'flat', reward: '0.40', weight: 12, conversion: 0.16, refunds: 0, more: { kind: 'free' } },
+];
+/** Follow-on offers, and how often each is taken. */
+export const demoFunnels = [
+  { name: 'After the wheel', opening: 'WHEEL-1', steps: [{ code: 'wheel-roll', product: 'ROLL-1', price: '32.00', taken: 0.22 }, { code: 'wheel-apron', product: 'APRON-1', price: '', taken: 0.13 }] },
+  { name: 'After the course', opening: 'THROW-V', steps: [{ code: 'course-planner', product: 'PLAN-Y', price: '19.00', taken: 0.1 }] },
 ];
 /** What the course pays from this day on. */
 export const courseRaise = { day: '2027-03-01', reward: '35' };
 /** One euro buys, on the first of each month. */
-export const exchange: Record<string, string[]> = { USD: ['1.08', '1.07', '1.09', '1.1', '1.085'], GBP: ['0.86', '0.855', '0.85', '0.858', '0.862'], JPY: ['161.5', '160', '162.25', '163.1', '160.75'] };
-export const exchangeDays = ['2026-11-01', '2026-12-01', '2027-01-01', '2027-02-01', '2027-03-01'];
+export const exchange: Record<string, string[]> = {
+  USD: ['1.08', '1.083', '1.089', '1.096', '1.106', '1.112', '1.122', '1.111', '1.11', '1.121', '1.124', '1.134', '1.125', '1.124', '1.118'],
+  GBP: ['0.86', '0.861', '0.855', '0.852', '0.849', '0.854', '0.857', '0.853', '0.857', '0.852', '0.854', '0.849', '0.843', '0.848', '0.844'],
+  JPY: ['161.5', '163.24', '164.58', '163.82', '165.48', '165.62', '166.26', '165.2', '166.79', '167.47', '169.15', '170.57', '169.85', '169.35', '168.14'],
+};
+export const exchangeDays = ['2026-01-01', '2026-02-01', '2026-03-01', '2026-04-01', '2026-05-01', '2026-06-01', '2026-07-01', '2026-08-01', '2026-09-01', '2026-10-01', '2026-11-01', '2026-12-01', '2027-01-01', '2027-02-01', '2027-03-01'];
 
 export interface DemoAffiliate { name: string; email: string; country: string; site: string; channels: string; note: string; joined: string; timing: 'at-sale' | 'after-hold'; weight: number; product: string; bad?: boolean; details?: boolean }
 const partner = (name: string, email: string, country: string, site: string, channels: string, joined: string, weight: number, note: string, more: Partial<DemoAffiliate> = {}): DemoAffiliate =>
   ({ name, email: `${email}.example`, country, site: `${site}.example`, channels, joined, weight, note, timing: 'after-hold', product: '', details: true, ...more });
 
 export const demoAffiliates: DemoAffiliate[] = [
-  partner('Loam Letters', 'mara@loamletters', 'PT', 'loamletters', 'newsletter', '2026-11-12', 16, 'A letter every Friday to 6,200 people who throw pots at home. I would begin with a month of wheel basics.', { timing: 'at-sale' }),
-  partner('Kiln Diaries', 'post@kilndiaries', 'GB', 'kilndiaries', 'blog, video', '2026-11-12', 14, 'Firing logs and honest reviews since 2019; readers ask me weekly which small kiln to buy.'),
-  partner('The Crackle Letter', 'hello@crackleletter', 'US', 'crackleletter', 'newsletter', '2026-11-13', 12, 'Glaze chemistry for people who dislike chemistry. Your course fits our beginners’ month.', { timing: 'at-sale' }),
-  partner('Ochre Lane Teachers', 'desk@ochrelane', 'FR', 'ochrelane', 'classes', '2026-11-14', 9, 'We are nine pottery teachers; pupils need a kit after the third lesson.'),
-  partner('Wheelhouse Talks', 'studio@wheelhouse-talks', 'IE', 'wheelhouse-talks', 'podcast', '2026-11-15', 8, 'A fortnightly conversation with potters; one reader offer an episode, read by the host.'),
-  partner('Save at the Wheel', 'deals@saveatthewheel', 'ES', 'saveatthewheel', 'coupons', '2026-11-17', 13, 'Coupon pages for craft shops, updated by hand.'),
-  partner('Potsherd & Co', 'info@potsherd', 'NL', 'potsherd', 'shop blog', '2026-11-18', 6, 'We sell second-hand wheels and would point people who want a new one to you.'),
-  partner('Mudlark Evenings', 'ona@mudlark-evenings', 'GB', 'mudlark-evenings', 'video', '2026-11-20', 7, 'Slow films of evenings at the wheel, with the tools named below.'),
-  partner('Bisque & Bramble', 'notes@bisquebramble', 'GB', 'bisquebramble', 'blog', '2026-11-24', 5, 'Garden pots, from clay to frost test.'),
-  partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2026-11-26', 5, 'Material lists for primary schools; the tool roll is what they ask for.', { product: 'ROLL-1' }),
-  partner('Returns on Earth', 'office@returnsonearth', 'DE', 'returnsonearth', 'cash return', '2026-12-01', 9, 'Members get part of the commission back; 40,000 active members in four countries.'),
-  partner('Feldspar Weekly', 'ed@feldsparweekly', 'US', 'feldsparweekly', 'newsletter', '2026-12-03', 4, 'Ceramics news with one product note a week.'),
+  partner('Loam Letters', 'mara@loamletters', 'PT', 'loamletters', 'newsletter', '2026-01-12', 16, 'A letter every Friday to 6,200 people who throw pots at home. I would begin with a month of wheel basics.', { timing: 'at-sale' }),
+  partner('Kiln Diaries', 'post@kilndiaries', 'GB', 'kilndiaries', 'blog, video', '2026-01-13', 14, 'Firing logs and honest reviews since 2019; readers ask me weekly which small kiln to buy.'),
+  partner('The Crackle Letter', 'hello@crackleletter', 'US', 'crackleletter', 'newsletter', '2026-01-20', 12, 'Glaze chemistry for people who dislike chemistry. Your course fits our beginners’ month.', { timing: 'at-sale' }),
+  partner('Ochre Lane Teachers', 'desk@ochrelane', 'FR', 'ochrelane', 'classes', '2026-02-02', 9, 'We are nine pottery teachers; pupils need a kit after the third lesson.'),
+  partner('Wheelhouse Talks', 'studio@wheelhouse-talks', 'IE', 'wheelhouse-talks', 'podcast', '2026-02-11', 8, 'A fortnightly conversation with potters; one reader offer an episode, read by the host.'),
+  partner('Save at the Wheel', 'deals@saveatthewheel', 'ES', 'saveatthewheel', 'coupons', '2026-03-03', 13, 'Coupon pages for craft shops, updated by hand.'),
+  partner('Potsherd & Co', 'info@potsherd', 'NL', 'potsherd', 'shop blog', '2026-04-08', 6, 'We sell second-hand wheels and would point people who want a new one to you.'),
+  partner('Mudlark Evenings', 'ona@mudlark-evenings', 'GB', 'mudlark-evenings', 'video', '2026-05-04', 7, 'Slow films of evenings at the wheel, with the tools named below.'),
+  partner('Bisque & Bramble', 'notes@bisquebramble', 'GB', 'bisquebramble', 'blog', '2026-06-15', 5, 'Garden pots, from clay to frost test.'),
+  partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2026-07-20', 5, 'Material lists for primary schools; the tool roll is what they ask for.', { product: 'ROLL-1' }),
+  partner('Returns on Earth', 'office@returnsonearth', 'DE', 'returnsonearth', 'cash return', '2026-08-24', 9, 'Members get part of the commission back; 40,000 active members in four countries.'),
+  partner('Feldspar Weekly', 'ed@feldsparweekly', 'US', 'feldsparweekly', 'newsletter', '2026-10-05', 4, 'Ceramics news with one product note a week.'),
   partner('Slip Trail', 'jo@sliptrail', 'IE', 'sliptrail', 'blog', '2026-12-05', 3, 'Slipware, walking, tea.'),
   partner('Terracotta Tuesday', 'hi@terracottatuesday', 'IT', 'terracottatuesday', 'video', '2026-12-09', 4, 'A short film each Tuesday, mostly mistakes and how to mend them.'),
   partner('Studio Seventeen', 'book@studioseventeen', 'SE', 'studioseventeen', 'classes', '2026-12-12', 3, 'Shared studio with 80 members.'),

@@ -37,6 +37,8 @@ const given: Given[] = [
   { day: '2026-11-20', to: { set: 'Makers' }, on: null, pays: percent('12') }, { day: '2026-11-20', to: { set: 'Media' }, on: null, pays: percent('10') }, { day: '2026-11-20', to: { set: 'Media' }, on: 'ROLL-1', pays: { kind: 'flat-order', value: '8.00', also: { USD: '8.75' } } },
   { day: '2026-11-25', to: { set: 'Studio circle' }, on: null, pays: percent('12.5') }, { day: '2026-11-25', to: { set: 'Studio circle' }, on: 'WHEEL-1', pays: percent('15') }, { day: '2026-11-25', to: { set: 'Classrooms' }, on: 'APRON-1', pays: percent('18') },
   { day: '2026-11-20', to: { set: 'Makers' }, on: 'THROW-V', pays: percent('32') }, { day: '2026-11-20', to: { set: 'Media' }, on: 'THROW-V', pays: percent('30') }, { day: '2026-11-25', to: { set: 'Studio circle' }, on: 'THROW-V', pays: percent('35') },
+  { day: '2026-11-26', to: { set: 'Makers' }, on: 'step:wheel-roll', pays: percent('20') },
+  { day: '2026-11-26', to: { set: 'Studio circle' }, on: 'GLAZE-M', pays: percent('12'), more: { event: 'renewal', payments: { first: 2, last: 12, after: 'next' } } },
   { day: '2026-11-25', to: { set: 'Market stalls' }, on: null, pays: percent('14') }, { day: '2026-11-26', to: null, on: null, pays: percent('15'), more: { mode: 'up-to', from: '2026-12-05T00:00', until: '2026-12-13T00:00', label: 'Winter fair' } },
   { day: '2026-12-10', to: { set: 'launch help' }, on: 'THROW-V', pays: percent('40') }, { day: '2026-12-10', to: { set: 'features the wheel' }, on: 'WHEEL-1', pays: percent('16') },
   { day: '2027-01-08', to: { affiliate: 'Returns on Earth' }, on: null, pays: { kind: 'bands', bands: [{ from: '60.00', kind: 'percent', value: '9' }, { from: '150.00', kind: 'percent', value: '14' }] }, more: { label: 'Large baskets', cap: '60.00' }, starts: '2027-01-25T00:00' },
@@ -59,8 +61,8 @@ export function planTerms(app: App, owner: Actor, manager: Actor, plan: (at: num
   placed.forEach(([day, set, names], i) => plan(at(day, 11) + i * 60_000, () => { addMembers(app, manager, ids.get(set)!, names.map((n) => handleOf(n).handle).join('\n'), 'move'); }));
   given.forEach(({ day, to, on, pays, more, starts }, i) => plan(at(day, 16) + i * 60_000, () => {
     const column: SetChange['column'] = to === null ? { of: 'everyone' } : 'set' in to ? { of: sets.find((s) => s.name === to.set)!.of, id: ids.get(to.set)! } : { of: 'affiliate', id: handleOf(to.affiliate).id };
-    const product = on === null ? null : app.db.select().from(products).where(eq(products.code, on)).get()!;
-    draftRate(app, manager, { column, row: product ? { of: 'product', id: product.id } : { of: 'everything' }, event: 'sale', mode: 'base', reward: pays, ...(starts ? { from: starts } : {}), ...more });
+    const product = on === null || on.startsWith('step:') ? null : app.db.select().from(products).where(eq(products.code, on)).get()!;
+    draftRate(app, manager, { column, row: product ? { of: 'product', id: product.id } : on ? { of: 'step', id: on.slice(5) } : { of: 'everything' }, event: 'sale', mode: 'base', reward: pays, ...(starts ? { from: starts } : {}), ...more });
     saveDraft(app, manager, openDraft(app, manager)!.version);
   }));
   plan(at('2027-01-05', 9), () => { pauseSet(app, manager, ids.get('Market stalls')!, true); });

@@ -13,6 +13,7 @@ export function openStandins(file: string): StandinDb {
     CREATE TABLE IF NOT EXISTS shelf (code TEXT PRIMARY KEY, name TEXT NOT NULL, price TEXT NOT NULL, currency TEXT NOT NULL) STRICT;
     CREATE TABLE IF NOT EXISTS purchases (reference TEXT PRIMARY KEY, at INTEGER NOT NULL, product TEXT NOT NULL, name TEXT NOT NULL, quantity INTEGER NOT NULL, amount TEXT NOT NULL, currency TEXT NOT NULL,
       buyer TEXT NOT NULL, visit TEXT, placed_at TEXT NOT NULL, reports TEXT NOT NULL, picture TEXT, waiting INTEGER NOT NULL, refunds TEXT NOT NULL) STRICT;
+    CREATE TABLE IF NOT EXISTS subscriptions (reference TEXT PRIMARY KEY, purchase TEXT NOT NULL, product TEXT NOT NULL, started_at INTEGER NOT NULL, number INTEGER NOT NULL, buyer TEXT NOT NULL, ended INTEGER NOT NULL DEFAULT 0) STRICT;
     CREATE TABLE IF NOT EXISTS bank_files (id TEXT PRIMARY KEY, name TEXT NOT NULL, at INTEGER NOT NULL, xml TEXT NOT NULL, lines TEXT NOT NULL) STRICT;
     CREATE TABLE IF NOT EXISTS bank_reports (id INTEGER PRIMARY KEY, file TEXT NOT NULL, name TEXT NOT NULL, xml TEXT NOT NULL) STRICT;
   `);

@@ -24,9 +24,9 @@ afterAll(() => app.close());
 const one = (query: string) => app.sqlite.prepare(query).pluck().get() as number;
 
 describe('the demo data', () => {
-  it('is the scenario: 5 products, 25 affiliates, four months, 2 past runs, 8 waiting', () => {
-    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([5, 25, 8, 2]);
-    expect([one('SELECT min(day) FROM orders') as unknown as string, one('SELECT max(day) FROM orders') as unknown as string]).toEqual([expect.stringMatching(/^2026-11/), '2027-03-12']);
+  it('is the scenario: 8 products, 25 affiliates, fourteen months, 6 past runs, 8 waiting', () => {
+    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([8, 25, 8, 6]);
+    expect([one('SELECT min(day) FROM orders') as unknown as string, one('SELECT max(day) FROM orders') as unknown as string]).toEqual([expect.stringMatching(/^2026-01/), '2027-03-12']);
     expect(one('SELECT count(*) FROM refunds')).toBeGreaterThan(10);
     expect(one(`SELECT count(*) FROM keys WHERE id = '${demoKey.id}'`)).toBe(1);
   });
@@ -35,11 +35,11 @@ describe('the demo data', () => {
     const figures = { visits: one('SELECT count(*) FROM visits'), orders: one('SELECT count(*) FROM orders'), granted: one('SELECT sum(granted) FROM orders'), reversed: one('SELECT sum(reversed) FROM refunds'), paid: one("SELECT sum(amount) FROM payments WHERE state = 'settled'") };
     expect(figures).toMatchInlineSnapshot(`
       {
-        "granted": 664248,
-        "orders": 407,
-        "paid": 410844,
-        "reversed": 40277,
-        "visits": 9797,
+        "granted": 1359864,
+        "orders": 1631,
+        "paid": 1140421,
+        "reversed": 72709,
+        "visits": 26049,
       }
     `);
   });
@@ -61,7 +61,7 @@ describe('the demo data', () => {
     expect(all.granted - all.reversed).toBe(account('expense'));
     expect(all.granted).toBe(app.db.select({ n: sql<number>`sum(${commissions.granted})` }).from(commissions).get()!.n);
     expect(all.reversed).toBe(app.db.select({ n: sql<number>`sum(${refunds.reversed})` }).from(refunds).get()!.n);
-    expect(all.orders).toBe(app.db.select({ n: sql<number>`count(*)` }).from(orders).where(sql`${orders.affiliate} IS NOT NULL AND ${orders.test} = 0`).get()!.n);
+    expect(all.orders).toBe(app.db.select({ n: sql<number>`count(*)` }).from(orders).where(sql`${orders.affiliate} IS NOT NULL AND ${orders.test} = 0 AND ${orders.event} = 'sale'`).get()!.n);
     const last30 = today.trend.slice(-30).reduce((s, d) => s + d.clicks, 0);
     expect(today.month.clicks).toBe(last30);
     const paid = app.db.select({ n: sql<number>`sum(${runs.total})` }).from(runs).get()!.n;

@@ -71,6 +71,54 @@ describe('the shop', () => {
   });
 });
 
+describe('the shop plays every kind of product', () => {
+  const shelf = (code: string, price: string) => shop.form('/shelf', { code, name: `Product ${code}`, price, currency: 'EUR' });
+  const pay = (code: string, fields: Record<string, string> = {}) => shop.form(`/checkout/${code}`, { quantity: '1', buyer: 'ada@potlovers.example', card: '1000 2000 3000 4000', ...fields });
+  interface Row { event: string; number: number; products: string; value: { amount: number }; commission: { amount: number } | null; test: boolean }
+  const rows = async (q: string) => (await (await s.as('viewer')).get<{ rows: Row[] }>(`/api/v1/orders?q=${q}`)).body.rows;
+  it('renewals come with the clock, at the renewal price', async () => {
+    await s.product('BOX-M', { kind: 'recurring', price: '5.00', renewalPrice: '24.00', interval: 'month', renewals: '2', renewalRewardKind: 'percent', renewalReward: '10' });
+    await shelf('BOX-M', '5.00');
+    const reference = (await pay('BOX-M')).headers.get('location')!.split('/').pop()!;
+    s.days(65);
+    await shop.get(`/orders/${reference}`);
+    expect((await rows(reference)).map((r) => [r.event, r.number, r.value.amount])).toEqual(expect.arrayContaining([['sale', 1, 500], ['renewal', 2, 2400], ['renewal', 3, 2400]]));
+    s.days(40);
+    await shop.get(`/orders/${reference}`);
+    expect(await rows(reference)).toHaveLength(3);
+  });
+  it('follow-on offers are asked one after the other, at the price of their step', async () => {
+    const wheel = s.app.sqlite.prepare("SELECT id FROM products WHERE code = 'WHEEL-1'").pluck().get() as string;
+    const [roll, apron] = [await s.product('ROLL-1', { price: '38.50' }), await s.product('APRON-1', { price: '46.00' })];
+    await (await s.as('owner')).post('/api/v1/funnels', { name: 'After the wheel', opening: wheel, first: 'roll', steps: [{ code: 'roll', product: roll, price: '30.00', onYes: 'apron', onNo: null }, { code: 'apron', product: apron, price: '', onYes: null, onNo: null }] });
+    const first = (await pay('WHEEL-1')).headers.get('location')!;
+    expect((await shop.get(first)).text).toContain('30.00 EUR');
+    const second = (await shop.form(first, { answer: 'yes' })).headers.get('location')!;
+    const end = (await shop.form(second, { answer: 'no' })).headers.get('location')!;
+    const reference = end.split('/').pop()!;
+    expect(end).toMatch(/^\/orders\//);
+    expect((await rows(`${reference}-roll`)).map((r) => [r.products, r.value.amount])).toEqual([['Product ROLL-1', 3000]]);
+    expect(await rows(`${reference}-apron`)).toEqual([]);
+  });
+  it('a test purchase is marked, earns nothing, and is cleared with one click', async () => {
+    const reference = (await pay('WHEEL-1', { test: 'on', gvn: await s.visit(link) })).headers.get('location')!.split('/')[2]!;
+    expect(await rows(reference)).toMatchObject([{ test: true, commission: null }]);
+    expect((await (await s.as('owner')).post<{ cleared: number }>('/api/v1/orders/clear-tests')).body.cleared).toBe(1);
+    expect(await rows(reference)).toEqual([]);
+  });
+  it('sells what is left and no more', async () => {
+    await s.product('LAST-1', { price: '10.00', stock: '1' });
+    await shelf('LAST-1', '10.00');
+    expect((await pay('LAST-1')).status).toBe(303);
+    expect((await pay('LAST-1')).text).toContain('Product LAST-1 is sold out');
+  });
+  it('somebody who leaves an address is a lead', async () => {
+    await s.product('CALC-0', { kind: 'free', price: '', rewardKind: 'flat', reward: '0.40' });
+    await shelf('CALC-0', '0.00');
+    expect((await shop.form('/leads/CALC-0', { buyer: 'ada@potlovers.example' })).text).toContain('<b>201</b>');
+  });
+});
+
 describe('the bank', () => {
   const file = (sum: string, count = '1') => `<?xml version="1.0"?><Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.001.001.09"><CstmrCdtTrfInitn><GrpHdr><MsgId>M-1</MsgId><NbOfTxs>${count}</NbOfTxs><CtrlSum>${sum}</CtrlSum></GrpHdr><PmtInf><CdtTrfTxInf><PmtId><EndToEndId>E-1</EndToEndId></PmtId><Amt><InstdAmt Ccy="EUR">12.50</InstdAmt></Amt><Cdtr><Nm>Ann &amp; Co</Nm></Cdtr><CdtrAcct><Id><IBAN>GB33BUKB20201555555555</IBAN></Id></CdtrAcct></CdtTrfTxInf></PmtInf></CstmrCdtTrfInitn></Document>`;
   const hand = (xml: string) => shop.send<{ said?: string; repeated?: boolean }>('POST', '/bank/files', xml, { 'content-type': 'application/xml' });

@@ -27,3 +27,23 @@ export function saleEconomics(price: number, reward: Pay, conversion: number | n
     per100Clicks: conversion === null ? null : percentOf(commission * 100, conversion),
   };
 }
+
+/** A row of what one sale leaves, minor units: positive what comes in, negative what goes. */
+export interface MarginRow {
+  label: 'price' | 'fees' | 'refunds' | 'commission' | 'left';
+  amount: number;
+}
+
+/**
+ * One sale as a column of sums: price, payment fees, what refunds take on average, commission, what is left before the cost of goods.
+ * A refunded sale gives its price back and takes its commission back; fees are not given back.
+ * @param price minor units @param costs fees in parts per million of the price and fixed, refunds in parts per million of sales
+ */
+export function marginOf(price: number, commission: number, costs: { feePpm: number; feeFixed: number; refundPpm: number }): MarginRow[] {
+  const fees = percentOf(price, costs.feePpm) + (price > 0 ? costs.feeFixed : 0);
+  const refunds = percentOf(price, costs.refundPpm);
+  const paid = commission - percentOf(commission, costs.refundPpm);
+  return [
+    { label: 'price', amount: price }, { label: 'fees', amount: -fees }, { label: 'refunds', amount: -refunds }, { label: 'commission', amount: -paid }, { label: 'left', amount: price - fees - refunds - paid },
+  ];
+}

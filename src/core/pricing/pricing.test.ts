@@ -1,11 +1,22 @@
 import { describe, expect, it } from 'vitest';
-import { saleEconomics } from './economics';
+import { marginOf, saleEconomics } from './economics';
 import { mayBecome, proposeCode, readiness } from './readiness';
 
 describe('what a sale leaves', () => {
   it('percent and flat', () => {
     expect(saleEconomics(19900, { type: 'percent', ppm: 120_000 }, 23_100)).toEqual({ price: 19900, commission: 2388, left: 17512, per100Clicks: 5516 });
     expect(saleEconomics(500, { type: 'flat-order', amount: 600 }, null)).toEqual({ price: 500, commission: 500, left: 0, per100Clicks: null });
+  });
+});
+
+describe('the margin of a sale', () => {
+  it('adds up: price, fees, refunds, commission, left', () => {
+    const rows = marginOf(19_900, 2_388, { feePpm: 14_000, feeFixed: 25, refundPpm: 50_000 });
+    expect(rows.map((r) => r.amount)).toEqual([19_900, -304, -995, -2_269, 16_332]);
+    expect(rows.slice(0, -1).reduce((sum, r) => sum + r.amount, 0)).toBe(rows.at(-1)!.amount);
+  });
+  it('costs nothing to give away', () => {
+    expect(marginOf(0, 40, { feePpm: 14_000, feeFixed: 25, refundPpm: 50_000 }).map((r) => r.amount)).toEqual([0, -0, -0, -38, -38]);
   });
 });
 

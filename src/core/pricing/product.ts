@@ -25,7 +25,7 @@ export interface ProductDetails {
   supportPage: string;
   receiptNote: string;
   saleNotice: boolean;
-  delivery: 'none' | 'file' | 'access' | 'shipped';
+  delivery: 'none' | 'access' | 'shipped';
   /** of an access page, and which details of the sale are passed on to it */
   accessPage: string;
   accessParameters: string[];
@@ -39,7 +39,7 @@ export interface ProductDetails {
   stepped: SteppedPrice | null;
   stock: number | null;
   listed: boolean;
-  recruiting: 'reviewed' | 'screened' | 'open' | 'none';
+  recruiting: 'reviewed' | 'none';
   // recurring: `price` of the product is the first payment
   trialDays: number;
   renewalPrice: number | null;

@@ -86,6 +86,15 @@ export function presentLines(working: Working, names = true): PresentedLine[] {
   return working.lines.map((line) => ({ product: line.name, locked: line.locked, reason: line.reason, sums: sumsOf(line, working, names), rungs: rungRows(line, working, names) }));
 }
 
+/** A working in one text, for a cell of a table: "Wheel: Card 12 %, decides; Price paid €199.00, × 12 %, rounded €23.88, Commission €23.88". */
+export function workingInWords(working: Working): string {
+  return presentLines(working).map((line) => {
+    const won = line.rungs.flatMap((r) => r.rows.filter((row) => row.outcome === 'wins').map((row) => `${r.rung} ${row.text}, ${row.why}`));
+    const sums = line.sums.filter((s) => s.weight !== 'aside').map((s) => `${s.label} ${s.figure}`.trim());
+    return `${line.product}: ${[won.join(', ') || line.reason || 'no rate', sums.join(', ')].join('; ')}`;
+  }).join(' | ');
+}
+
 /** The exchange of a working in words, or null in base currency. */
 export function presentExchange(working: Working): string | null {
   return working.currency === working.base ? null : `1 ${working.base} = ${formatRate(working.rateMicros)} ${working.currency} on the day of the order`;

@@ -63,7 +63,7 @@ export function clicksOf(app: App, affiliate: string, since: number): number {
 }
 
 export function ordersOf(app: App, affiliate: string, since = 0): number {
-  return app.db.select({ n: sql<number>`count(*)` }).from(orders).where(and(eq(orders.affiliate, affiliate), gte(orders.placedAt, since), eq(orders.test, false))).get()!.n;
+  return app.db.select({ n: sql<number>`count(*)` }).from(orders).where(and(eq(orders.affiliate, affiliate), gte(orders.placedAt, since), eq(orders.test, false), eq(orders.event, 'sale'))).get()!.n;
 }
 
 /** What an affiliate is approved for now, with its rate and link. */

@@ -100,7 +100,7 @@ export function detailsAsTyped(app: App, row: ProductRecord) {
   const decimal = (amount: number | null) => (amount === null ? '' : toDecimal(amount, row.currency));
   return {
     kind: row.kind as ProductKind, language: d.language, contentKind: d.contentKind, categories: d.categories.join(', '), keywords: d.keywords.join(', '), supportAddress: d.supportAddress, supportPage: d.supportPage,
-    receiptNote: d.receiptNote, saleNotice: d.saleNotice, delivery: d.delivery === 'file' ? 'none' as const : d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters.join(', '), mobilePage: d.mobilePage, fallbackPage: d.fallbackPage,
+    receiptNote: d.receiptNote, saleNotice: d.saleNotice, delivery: d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters.join(', '), mobilePage: d.mobilePage, fallbackPage: d.fallbackPage,
     furtherPages: d.furtherPages.join('\n'), prelaunchPage: d.prelaunchPage, launchAt: d.launchAt === null ? '' : new Date(d.launchAt + offsetAt(d.launchAt, zone)).toISOString().slice(0, 16),
     prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])), step: decimal(d.stepped?.step ?? null), stepEvery: d.stepped ? String(d.stepped.every) : '', stepCeiling: decimal(d.stepped?.ceiling ?? null),
     stock: d.stock === null ? '' : String(d.stock), listed: d.listed, recruiting: d.recruiting, trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice), interval: d.interval, intervalDays: d.intervalDays,

@@ -1,7 +1,9 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/products';
+import * as funnel from '../../contract/funnels';
 import type { App } from '../context';
 import { serve } from '../http/serve';
+import { createFunnel, editFunnel, listFunnels, removeFunnel } from './funnels';
 import { copyProduct, createProduct, editProduct, listProducts, moveProduct, readProduct } from './service';
 
 export function productRoutes(server: Express, app: App): void {
@@ -10,5 +12,9 @@ export function productRoutes(server: Express, app: App): void {
   serve(server, app, contract.createProduct, ({ actor, body }) => createProduct(app, actor, body));
   serve(server, app, contract.editProduct, ({ actor, params, body }) => editProduct(app, actor, params.id, body));
   serve(server, app, contract.copyProduct, ({ actor, params }) => copyProduct(app, actor, params.id));
+  serve(server, app, funnel.listFunnels, () => listFunnels(app));
+  serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body));
+  serve(server, app, funnel.editFunnel, ({ actor, params, body }) => editFunnel(app, actor, params.id, body));
+  serve(server, app, funnel.removeFunnel, ({ actor, params, body }) => removeFunnel(app, actor, params.id, body.version));
   serve(server, app, contract.moveProduct, ({ actor, params, body }) => moveProduct(app, actor, params.id, body.state, body.version));
 }

@@ -7,6 +7,7 @@ import { parsePercent, percentDigits } from '../../core/money/percent';
 import { leftAtPrice, plainDetails, steppedPrice } from '../../core/pricing/product';
 import type { ProductState } from '../../core/pricing/readiness';
 import { mayBecome, readiness } from '../../core/pricing/readiness';
+import { shrunkRefundRate } from '../../core/recruiting/evidence';
 import type { Reward } from '../../core/terms/rate';
 import type { FieldFault } from '../../contract/explain';
 import type { ProductIn, ProductOut } from '../../contract/products';
@@ -21,7 +22,7 @@ import { effective, firstEvent, lockedAt, productSlot, programmeSlot, rewardIn, 
 import { detailsAsTyped, detailsOf, readDetails } from './details';
 import { pictureOf } from './picture';
 import type { ProductRecord } from './store';
-import { clicksSince, ordersSince, pageOfProducts, productByCode, productById } from './store';
+import { clicksSince, ordersSince, refundsOf, pageOfProducts, productByCode, productById } from './store';
 
 interface Checked {
   fields: Pick<ProductRecord, 'code' | 'name' | 'description' | 'kind' | 'currency' | 'price' | 'refundDays' | 'salesPage' | 'details'>;
@@ -150,6 +151,13 @@ export function moveProduct(app: App, actor: Actor, id: string, to: ProductState
   return readProduct(app, id);
 }
 
+/** What a sale of a product costs beside its commission: fees by the settings, refunds by its record, shrunk towards the norm. */
+function economicsOf(app: App, product: string): ProductOut['economics'] {
+  const { feePpm, feeFixed, lowEarning } = theProgramme(app);
+  const sold = ordersSince(app, product, '');
+  return { feePpm, feeFixed, lowEarning, refundPpm: shrunkRefundRate(refundsOf(app, product), sold) };
+}
+
 /** Orders ÷ clicks of the last 90 days, or null where there were no clicks. */
 function conversionOf(app: App, product: string): number | null {
   const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
@@ -172,7 +180,7 @@ export function readProduct(app: App, id: string): ProductOut {
     locks: (['sale', 'renewal'] as const).filter((event) => lockedAt(app, id, event, now)), picture: `data:image/svg+xml;base64,${Buffer.from(pictureOf(code, name)).toString('base64')}`,
     rewardText: effective(app, '', row, base).text,
     joinAddress: `${app.address}/join/${code}`,
-    conversion: conversionOf(app, id),
+    conversion: conversionOf(app, id), economics: economicsOf(app, id),
     readiness: readiness({ ...row, hasCommission: effective(app, '', row, base).reward !== null }),
   };
 }

@@ -34,7 +34,13 @@ export function pageOfProducts(app: App, filter: { state?: ProductRecord['state'
 /** Orders of a product since a day; test orders are not counted. */
 export function ordersSince(app: App, product: string, day: string): number {
   return app.db.select({ n: sql<number>`count(DISTINCT ${orders.id})` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
-    .where(and(eq(orderLines.product, product), sql`${orders.day} >= ${day}`, eq(orders.test, false))).get()?.n ?? 0;
+    .where(and(eq(orderLines.product, product), sql`${orders.day} >= ${day}`, eq(orders.test, false), ne(orders.event, 'renewal'))).get()?.n ?? 0;
+}
+
+/** Orders of a product of which something was given back. */
+export function refundsOf(app: App, product: string): number {
+  return app.db.select({ n: sql<number>`count(DISTINCT ${orders.id})` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
+    .where(and(eq(orderLines.product, product), eq(orders.test, false), sql`${orderLines.valueLeft} < ${orderLines.value}`)).get()?.n ?? 0;
 }
 
 export function clicksSince(app: App, product: string, day: string): number {

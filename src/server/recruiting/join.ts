@@ -8,6 +8,7 @@ import { newId } from '../db/ids';
 import { affiliates, applications, approvals } from '../db/schema';
 import { refuse } from '../http/problem';
 import { queue } from '../messages/service';
+import { detailsOf } from '../products/details';
 import { publicTerms } from '../products/service';
 import { productByCode, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
@@ -15,7 +16,8 @@ import { record } from '../staff/audit';
 /** What the public join page shows; only products that are live. */
 export function readJoinPage(app: App, code: string | undefined) {
   const { name, intro, contact } = theProgramme(app);
-  const live = productsInUse(app).filter((p) => p.state === 'live');
+  const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
+  const live = open.filter((p) => detailsOf(p).listed || p.code === code?.toUpperCase());
   const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
   return {
     programme: name, intro, contact, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
@@ -43,8 +45,8 @@ type Outcome = { outcome: 'received' | 'already-waiting' | 'already-approved' | 
 /** Takes an application. The same person is recognised by the e-mail address and gets one application per product. */
 export function join(app: App, input: Static<typeof Join>): Outcome {
   const product = input.product === '' ? null : productByCode(app, input.product) ?? null;
-  if (input.product !== '' && product?.state !== 'live') {
-    throw refuse('product', `There is no product ${input.product} to promote; leave it empty for the whole programme`, productsInUse(app).find((p) => p.state === 'live')?.code);
+  if (input.product !== '' && (product?.state !== 'live' || detailsOf(product).recruiting === 'none')) {
+    throw refuse('product', `There is no product ${input.product} to promote; leave it empty for the whole programme`, productsInUse(app).find((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none')?.code);
   }
   const about = product ? product.name : 'the whole programme';
   const known = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(input.email))).get();

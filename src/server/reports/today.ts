@@ -23,7 +23,7 @@ export function countsByDay(app: App, from: string, to: string): Map<string, Cou
   const add = (day: string, part: Partial<Counts>) => days.set(day, addCounts(days.get(day) ?? noCounts, { ...noCounts, ...part }));
   const clicks = app.db.select({ day: clickDays.day, clicks: sql<number>`sum(${clickDays.clicks})` }).from(clickDays).where(and(gte(clickDays.day, from), lt(clickDays.day, to))).groupBy(clickDays.day).all();
   for (const { day, ...part } of clicks) add(day, part);
-  const sold = app.db.select({ day: orders.day, orders: sql<number>`count(*)`, value: sql<number>`sum(${orders.base})`, granted: sql<number>`sum(${orders.granted})` }).from(orders)
+  const sold = app.db.select({ day: orders.day, orders: sql<number>`sum(${orders.event} = 'sale')`, value: sql<number>`sum(${orders.base})`, granted: sql<number>`sum(${orders.granted})` }).from(orders)
     .where(and(gte(orders.day, from), lt(orders.day, to), eq(orders.test, false), sql`${orders.affiliate} IS NOT NULL`)).groupBy(orders.day).all();
   for (const { day, ...part } of sold) add(day, part);
   const back = app.db.select({ day: refunds.day, reversed: sql<number>`sum(${refunds.reversed})` }).from(refunds).where(and(gte(refunds.day, from), lt(refunds.day, to))).groupBy(refunds.day).all();

@@ -4,7 +4,7 @@ import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
 import { parseAmount, toDecimal } from '../../core/money/amount';
 import { parsePercent, percentDigits } from '../../core/money/percent';
 import type { FieldFault } from '../../contract/explain';
-import type { editMoney, editProgramme } from '../../contract/staff';
+import type { editMoney, editProgramme, editTermsSettings } from '../../contract/staff';
 import type { BodyOf } from '../../contract/endpoint';
 import type { ProgrammeOut } from '../../contract/staff';
 import type { Actor, App, Programme } from '../context';
@@ -25,7 +25,7 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
   return {
     name: p.name, contact: p.contact, intro: p.intro, rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
     bufferDays: p.bufferDays, clearing: p.clearing, minimumPayout: toDecimal(p.minimumPayout, p.base), approvalAbove: p.approvalAbove === null ? '' : toDecimal(p.approvalAbove, p.base),
-    promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, base: p.base, zone: p.zone, version: p.version,
+    promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), base: p.base, zone: p.zone, version: p.version,
   };
 }
 
@@ -44,6 +44,22 @@ export function saveProgramme(app: App, actor: Actor, input: BodyOf<typeof editP
   if (parsed && !parsed.ok) throw refuse('rate', `Programme commission: ${parsed.reason}`, parsed.example);
   save(app, actor, version, { ...rest, name: rest.name.trim(), contact: rest.contact.trim(), landingHosts: [...new Set(landingHosts.map((h) => h.toLowerCase()))] }, 'settings-changed');
   setReward(app, actor, programmeSlot, parsed ? { type: 'percent', ppm: parsed.value } : null);
+  return readSettings(app);
+}
+
+export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof editTermsSettings>) {
+  const { base } = theProgramme(app);
+  const faults: FieldFault[] = [];
+  const read = (parsed: ReturnType<typeof parseAmount>, field: string, title: string): number => {
+    if (parsed.ok) return parsed.value;
+    faults.push({ pointer: `/${field}`, detail: `${title}: ${parsed.reason}`, example: parsed.example });
+    return 0;
+  };
+  const lowEarning = read(parseAmount(input.lowEarning || '0', base), 'lowEarning', 'Too little a sale');
+  const feePpm = read(parsePercent(input.feePercent || '0'), 'feePercent', 'Payment fee, percent');
+  const feeFixed = read(parseAmount(input.feeFixed || '0', base), 'feeFixed', 'Payment fee, fixed');
+  if (faults.length) throw invalid(faults);
+  save(app, actor, input.version, { noticeWeeks: input.noticeWeeks, lowEarning, feePpm, feeFixed }, 'terms-settings-changed');
   return readSettings(app);
 }
 

@@ -1,6 +1,7 @@
 import { eq, isNull } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
 import { parseAmount } from '../../core/money/amount';
+import { productKinds } from '../../core/pricing/product';
 import { isCurrency } from '../../core/money/currency';
 import type { Column, Row } from '../../core/terms/cell';
 import { cellOf, termsOfColumn } from '../../core/terms/cell';
@@ -60,7 +61,7 @@ function rowsOf(app: App, event: Event, retired: boolean): NamedRow[] {
   const known = new Map(all.map((p) => [p.id, p]));
   const opening = new Map(app.db.select().from(funnels).where(isNull(funnels.removedAt)).all().map((f) => [f.id, f.opening]));
   const steps = app.db.select().from(funnelSteps).orderBy(funnelSteps.position).all();
-  const kinds = [...new Set(all.map((p) => p.kind))];
+  const kinds = productKinds.filter((kind) => all.some((p) => p.kind === kind));
   return [
     ...kinds.flatMap((kind) => all.filter((p) => p.kind === kind).flatMap((p): NamedRow[] => [
       productRow(p, event),

@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { eq, isNotNull } from 'drizzle-orm';
 import { winner } from '../../core/terms/book';
 import { faultsOf, sameSlot, tieWith } from '../../core/terms/conflict';
 import { isLocked, termsAt } from '../../core/terms/members';
@@ -6,8 +6,9 @@ import type { AffiliateTerms, Event, Rate, Reward, Rung, What } from '../../core
 import { describeRate, inForce } from '../../core/terms/rate';
 import type { Actor, App } from '../context';
 import { newId } from '../db/ids';
-import { rates } from '../db/schema';
-import { invalid, Problem } from '../http/problem';
+import { theProgramme } from '../context';
+import { affiliates, rates } from '../db/schema';
+import { invalid, Problem, refuse } from '../http/problem';
 import { record } from '../staff/audit';
 import { termsChanged, theTerms } from './store';
 
@@ -67,6 +68,13 @@ export function endRate(app: App, actor: Actor, id: string, at: number): void {
   termsChanged(app);
 }
 
+/** True where the new reward of a slot is plainly less than the old one; rewards of different kinds are not compared. */
+function lowers(before: Reward, after: Reward | null): boolean {
+  if (after === null) return true;
+  if (before.type === 'percent' && after.type === 'percent') return after.ppm < before.ppm;
+  return before.type === after.type && before.type !== 'bands' && after.type !== 'bands' && before.type !== 'percent' && after.type !== 'percent' && after.amount < before.amount;
+}
+
 /**
  * Sets what a slot pays from now on: the rate in force ends, the new one begins. The first rate of a slot
  * holds for all time before it too, since nothing else was promised.
@@ -75,6 +83,10 @@ export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | n
   const now = app.clock.now();
   const present = standing(app, slot, now);
   if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
+  if (present && lowers(present.reward, reward) && app.db.select({ id: affiliates.id }).from(affiliates).where(isNotNull(affiliates.joinedAt)).limit(1).get()) {
+    const { noticeWeeks } = theProgramme(app);
+    throw refuse(slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward', `A cut is promised ${noticeWeeks} ${noticeWeeks === 1 ? 'week' : 'weeks'} of notice, and this form changes rates at once: plan it in the rate book, with a day on which it begins`, describeRate({ ...present, mode: 'base' }, theProgramme(app).base));
+  }
   if (present) endRate(app, actor, present.id, now);
   if (reward) {
     const draft = slotRate(slot, reward, now);

@@ -85,7 +85,7 @@ function resolve(app: App, order: NormalOrder, affiliate: string, at: number, vi
     lines: order.lines.map(({ product, quantity, amount, discount, step }) => ({
       product: product.id, name: product.name, kind: product.kind, step, quantity, amount, discount, locked: lockedAt(app, product.id, order.event, at),
       // a product that was retired while the buyer was paying still earns for the visit that led there
-      approved: (approved.has(product.id) || approved.has(null)) && (product.retiredAt === null || visitAt < product.retiredAt) && product.state !== 'draft',
+      approved: (approved.has(product.id) || approved.has(null)) && (product.retiredAt === null || visitAt < product.retiredAt) && product.state !== 'draft' && detailsOf(product).recruiting !== 'none',
     })),
   });
   const timings = order.lines.map(({ product }) => approved.get(product.id) ?? approved.get(null) ?? 'after-hold');

@@ -2,15 +2,16 @@ import { and, eq, gte, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-o
 import { addDays, startOfDay } from '../../core/calendar/zone';
 import { formatMoment } from '../../core/calendar/format';
 import { toDecimal } from '../../core/money/amount';
-import { presentCredit, presentExchange, presentLines } from '../../core/terms/present';
+import { presentCredit, presentExchange, presentLines, workingInWords } from '../../core/terms/present';
 import type { WorkingOut } from '../../contract/terms';
-import type { App } from '../context';
+import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
-import { affiliates, commissions, orderLines, orders, products, refunds, reports } from '../db/schema';
+import { affiliates, commissions, orderLines, orders, products, refunds, reports, subscriptions } from '../db/schema';
 import { toCsv } from '../http/csv';
 import { Problem, refuse } from '../http/problem';
 import { lifeOf } from '../ledger/service';
+import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 
 type OrderRecord = typeof orders.$inferSelect;
@@ -57,7 +58,7 @@ function rowsOf(app: App, found: OrderRecord[]) {
     return {
       id: o.id, reference: o.reference, payment: o.payment, placedAt: o.placedAt, products: names.get(o.id)?.names ?? '', affiliate: o.affiliate === null ? null : name(o.affiliate), affiliateId: o.affiliate,
       value: { amount: o.value, currency: o.currency }, base: { amount: o.base, currency: base }, commission: c ? { amount: c.held + c.cleared + c.inRun + c.paid, currency: base } : null,
-      state: c?.state ?? null, refunded: (names.get(o.id)?.left ?? o.value) < o.value, test: o.test, reason: o.reason,
+      state: c?.state ?? null, refunded: (names.get(o.id)?.left ?? o.value) < o.value, test: o.test, reason: o.reason, event: o.event, number: o.number,
     };
   });
 }
@@ -69,6 +70,13 @@ export function listOrders(app: App, filter: OrderFilter) {
   return { rows: rowsOf(app, rows), next };
 }
 
+/** The stored workings of orders, each in one text. */
+function workingsOf(app: App, ids: string[]): Map<string, string> {
+  if (!ids.length) return new Map();
+  const rows = app.db.select({ id: orders.id, working: orders.working }).from(orders).where(inArray(orders.id, ids)).all();
+  return new Map(rows.map((r) => [r.id, r.working ? workingInWords(r.working) : '']));
+}
+
 const mostExported = 100_000;
 
 /** The list as CSV, all of its pages; amounts as decimals with their currency. */
@@ -78,13 +86,14 @@ export function exportOrders(app: App, filter: OrderFilter): string {
   let after = filter.after;
   do {
     const { rows, next } = listOrders(app, { ...filter, ...(after === undefined ? {} : { after }), limit: 500 });
+    const working = workingsOf(app, rows.map((r) => r.id));
     for (const r of rows) {
       lines.push([r.reference, r.payment, formatMoment(r.placedAt, zone), r.products, toDecimal(r.value.amount, r.value.currency), r.value.currency, toDecimal(r.base.amount, r.base.currency), r.affiliate,
-        r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason]);
+        r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason, r.event, r.number, working.get(r.id) ?? '']);
     }
     after = next ?? undefined;
   } while (after !== undefined && lines.length < mostExported);
-  return toCsv(['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason'], lines);
+  return toCsv(['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason', 'kind', 'payment_number', 'working'], lines);
 }
 
 /** The stored working of an order in words, with every change since. */
@@ -106,6 +115,20 @@ export function workingOf(app: App, order: OrderRecord): WorkingOut {
     credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working) : [],
     total: order.working ? money(order.working.total) : null, changes, left: money(row ? row.held + row.cleared + row.inRun + row.paid : 0),
   };
+}
+
+/** Clears every test purchase with its lines; the log of reports keeps what came. Nothing of it was ever in the journal. */
+export function clearTests(app: App, actor: Actor): { cleared: number } {
+  const tests = app.db.select({ id: orders.id, reference: orders.reference }).from(orders).where(eq(orders.test, true)).all();
+  for (const { id } of tests) {
+    app.db.delete(orderLines).where(eq(orderLines.order, id)).run();
+    app.db.delete(refunds).where(eq(refunds.order, id)).run();
+    app.db.delete(subscriptions).where(eq(subscriptions.order, id)).run();
+    app.db.update(reports).set({ order: null }).where(eq(reports.order, id)).run();
+    app.db.delete(orders).where(eq(orders.id, id)).run();
+  }
+  if (tests.length) record(app, actor, 'tests-cleared', 'programme', { orders: tests.slice(0, 50).map((t) => t.reference) }, { cleared: tests.length });
+  return { cleared: tests.length };
 }
 
 export function orderById(app: App, id: string): OrderRecord {

@@ -14,6 +14,7 @@ import { Today } from './today/today';
 
 const Products = lazy(() => import('./products/list'));
 const ProductEditor = lazy(() => import('./products/editor'));
+const Funnels = lazy(() => import('./products/funnels'));
 const RateBook = lazy(() => import('./terms/book'));
 const Sets = lazy(() => import('./terms/sets'));
 const Timeline = lazy(() => import('./terms/timeline'));
@@ -51,6 +52,7 @@ export default function Desk() {
           <Routes>
             <Route path="/" element={<Today />} />
             <Route path="/products" element={<Products />} />
+            <Route path="/products/funnels" element={<Funnels />} />
             <Route path="/products/:id" element={<ProductEditor />} />
             <Route path="/rates" element={<RateBook />} />
             <Route path="/rates/sets/:id?" element={<Sets />} />

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { useForm } from 'react-hook-form';
+import { FormProvider, useForm } from 'react-hook-form';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { currencies } from '../../../core/money/currency';
+import { formatMoney } from '../../../core/money/amount';
 import { proposeCode } from '../../../core/pricing/readiness';
-import type { ProductIn, ProductOut } from '../../../contract/products';
-import { createProduct, editProduct, moveProduct, ProductIn as Schema, readProduct } from '../../../contract/products';
+import type { ProductOut } from '../../../contract/products';
+import { copyProduct, createProduct, editProduct, moveProduct, ProductIn as Schema, readProduct } from '../../../contract/products';
 import { readProgramme } from '../../../contract/staff';
 import { call, newKey, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
@@ -21,8 +21,9 @@ import { useMay } from '../roles';
 import { JoinAddress } from '../today/today';
 import { Consequences } from './consequences';
 import { dropDraft, readDraft, useDraft } from './draft';
+import type { Values } from './fields';
+import { CommissionPart, kinds, PagesPart, PricePart } from './fields';
 
-type Values = ProductIn;
 const of = Schema.properties;
 const fields = Object.keys(of);
 const moves: Record<string, [to: 'live' | 'paused' | 'retired', text: string, about: string][]> = {
@@ -41,10 +42,16 @@ export default function ProductEditor() {
   return <Editor key={id === 'new' ? 'new' : `${id}-${product.data!.version}`} product={product.data ?? null} />;
 }
 
+/** What the form holds of a product: everything that can be typed. */
 function valuesOf(p: ProductOut): Values {
-  const { code, name, description, currency, price, refundDays, salesPage, rewardKind, reward } = p;
-  return { code, name, description, currency, price, refundDays, salesPage, rewardKind, reward };
+  return Object.fromEntries(fields.map((f) => [f, p[f as keyof ProductOut]])) as unknown as Values;
 }
+
+const blank = (base: string): Values => ({
+  code: '', name: '', description: '', currency: base, price: '', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '', kind: 'one-off', prices: {}, step: '', stepEvery: '', stepCeiling: '', stock: '', listed: true, recruiting: 'reviewed',
+  trialDays: 0, renewalPrice: '', interval: 'month', intervalDays: 30, renewals: '', renewalName: '', noticeDays: 3, instalments: 3, renewalRewardKind: 'none', renewalReward: '', delivery: 'none', accessPage: '', accessParameters: '',
+  mobilePage: '', fallbackPage: '', furtherPages: '', prelaunchPage: '', launchAt: '', supportAddress: '', supportPage: '', receiptNote: '', contentKind: '', language: 'en', categories: '', keywords: '',
+});
 
 function Editor({ product }: { product: ProductOut | null }) {
   const { base } = useProgramme();
@@ -53,7 +60,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   const may = useMay();
   const mayEdit = may(product ? editProduct : createProduct);
   const draftName = product?.id ?? 'new-product';
-  const saved: Values = product ? valuesOf(product) : { code: '', name: '', description: '', currency: base, price: '', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '' };
+  const saved: Values = product ? valuesOf(product) : blank(base);
   const [restored, setRestored] = useState(() => (mayEdit ? readDraft<Values>(draftName) : null));
   const form = useForm<Values>({ resolver: resolverOf(Schema), defaultValues: saved, ...(restored ? { values: restored, resetOptions: { keepDefaultValues: true } } : {}) });
   const { register, handleSubmit, setError, setValue, watch, reset, formState: { errors, isSubmitting, isDirty } } = form;
@@ -93,6 +100,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   const discard = () => { dropDraft(draftName); setRestored(null); reset(saved); setFault(null); };
   const keys = useKeys([{ key: 'Escape', what: 'back to the list', act: () => void navigate('/products') }]);
   const input = { register, errors, disabled: !mayEdit };
+  const copy = useAct(copyProduct, { done: (p) => { toast(`${p.code} is a draft`); void navigate(`/products/${p.id}`); } });
   const next = product ? moves[product.state] ?? [] : [];
 
   return (
@@ -102,27 +110,26 @@ function Editor({ product }: { product: ProductOut | null }) {
           <Heading title={product ? product.name : 'New product'} acts={product && <State is={product.state} />}>
             {product ? <JoinAddress address={product.joinAddress} /> : 'A draft until you put it live'}
           </Heading>
-          <div className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4 px-5 pb-8">
+          <div className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4 px-5">
             <div className="col-span-2 space-y-2"><FormFault>{fault}</FormFault>
               {restored && isDirty && <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">What you typed last time and did not save is here again. <button type="button" className="link" onClick={discard}>Discard it</button></div>}
-              {theirs && <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">They saved: {fields.filter((f) => String(theirs[f as keyof ProductOut]) !== String(values[f as keyof Values])).map((f) => `${of[f as keyof typeof of].title ?? f} “${String(theirs[f as keyof ProductOut])}”`).join(', ') || 'the same values as yours'}. Saving again replaces theirs with yours.</div>}
+              {theirs && <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">They saved: {fields.filter((f) => JSON.stringify(theirs[f as keyof ProductOut]) !== JSON.stringify(values[f as keyof Values])).map((f) => `${of[f as keyof typeof of].title ?? f} “${typeof theirs[f as keyof ProductOut] === 'object' ? JSON.stringify(theirs[f as keyof ProductOut]) : String(theirs[f as keyof ProductOut])}”`).join(', ') || 'the same values as yours'}. Saving again replaces theirs with yours.</div>}
             </div>
-            <div className="col-span-2"><Field name="name" schema={of.name} {...input} hint="As buyers and affiliates read it" /></div>
-            <Field name="code" schema={of.code} {...input} hint="What the shop calls it in its reports; letters, digits, dashes" />
+            <Field name="kind" kind="select" schema={of.kind} options={kinds} {...input} hint={product && product.sold > 0 ? 'Sold already: it cannot change; copy the product instead' : 'Then only what that kind needs is asked for'} />
             <Field name="refundDays" kind="number" schema={of.refundDays} {...input} unit="days" hint="Commissions are held until it has passed; 0 = none" />
+            <Field name="name" schema={of.name} {...input} hint="As buyers and affiliates read it" />
+            <Field name="code" schema={of.code} {...input} hint="What the shop calls it in its reports; letters, digits, dashes" />
             <div className="col-span-2"><Field name="description" kind="area" schema={of.description} {...input} rows={3} /></div>
-            <Field name="price" schema={of.price} {...input} />
-            <Field name="currency" kind="select" schema={of.currency} options={currencies.map((c) => [c, c] as const)} {...input} />
-            <Field name="rewardKind" kind="select" schema={of.rewardKind} options={[['percent', 'Percent of the sale'], ['flat', `Flat, ${base} an order`], ['none', 'None of its own: the programme’s rate']]} {...input} />
-            {values.rewardKind !== 'none' && <Field name="reward" schema={of.reward} label={values.rewardKind === 'flat' ? 'Amount an order' : 'Percent'} {...input} unit={values.rewardKind === 'flat' ? base : '%'} hint="A change holds from the moment you save; earlier sales keep theirs" />}
-            <div className="col-span-2"><Field name="salesPage" schema={of.salesPage} {...input} hint="Where tracking links lead. Its host joins the hosts that links may lead to." /></div>
           </div>
+          <FormProvider {...form}><div className="max-w-[760px] px-5 pb-8">
+            <PricePart bound={input} product={product} /><CommissionPart bound={input} product={product} /><PagesPart bound={input} product={product} />
+          </div></FormProvider>
         </form>
         <Margin width="w-[348px]">
           <h2 className="mb-[6px]">One sale</h2>
-          <Consequences {...values} conversion={product?.conversion ?? null} programmeRate={settings.data?.rate ?? ''} />
+          <Consequences values={values} product={product} programmeRate={settings.data?.rate ?? ''} />
           {product && (
-            <><h2 className="mt-5 mb-1">Ready to go live</h2>
+            <><div className="mt-5 flex items-center gap-3"><img src={product.picture} alt="" width={64} height={64} className="border border-rule" /><div className="text-ink2">{product.presentPrice && <>Now {formatMoney(product.presentPrice)}{product.left !== null && <>, {product.left} left{product.step ? ' at this price' : ''}</>}<br /></>}{product.sold} sold</div></div><h2 className="mt-5 mb-1">Ready to go live</h2>
               <ul>{product.readiness.map((r) => <li key={r.field} className="flex items-center gap-2 border-b border-dotted border-rule py-1"><State is={r.ready ? 'live' : 'waiting'} word={r.label} /></li>)}</ul></>
           )}
           {product && <p className="mt-5 text-ink3"><Link className="link" to="/products">All products</Link></p>}
@@ -132,6 +139,7 @@ function Editor({ product }: { product: ProductOut | null }) {
         {mayEdit && <Button type="submit" form="product" look="main" busy={isSubmitting} disabled={!isDirty && product !== null}>{product ? 'Save' : 'Create the draft'}</Button>}
         {isDirty && <><Button onClick={discard}>Discard</Button><span className="text-ink2">Unsaved changes, kept in this browser</span></>}
         {may(moveProduct) && !isDirty && next.map((m) => <Button key={m[0]} look={m[0] === 'live' ? 'main' : 'quiet'} onClick={() => setMoving(m)}>{m[1]}</Button>)}
+        {product && may(copyProduct) && !isDirty && <Button busy={copy.isPending} onClick={() => copy.mutate({ params: { id: product.id } })}>Copy</Button>}
       </Bar>
       <Dialog open={moving !== null} onClose={() => setMoving(null)} title={`${moving?.[1] ?? ''}: ${product?.name ?? ''}`} about={moving?.[2]}>
         <DialogFoot><Button onClick={() => setMoving(null)}>Leave it</Button><Button look="main" busy={move.isPending} onClick={() => product && moving && move.mutate({ params: { id: product.id }, body: { state: moving[0], version: product.version } })}>{moving?.[1]}</Button></DialogFoot>

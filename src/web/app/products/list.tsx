@@ -1,4 +1,4 @@
-import { useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { createProduct, listProducts, productStates } from '../../../contract/products';
 import { Button } from '../../kit/button';
 import { Choice } from '../../kit/choice';
@@ -27,13 +27,13 @@ export default function Products() {
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   return (
     <>
-      <Heading title="Products" acts={may(createProduct) && <Button look="main" keyName="N" onClick={() => open('new')}>New product</Button>}>
+      <Heading title="Products" acts={<><Link className="link self-center" to="/products/funnels">Funnels</Link>{may(createProduct) && <Button look="main" keyName="N" onClick={() => open('new')}>New product</Button>}</>}>
         <Choice label="State" value={state} options={[['', 'Every product'], ...productStates.map((s) => [s, `Those that are ${s}`] as const)]} onChange={(v) => setParams(v ? { state: v } : {})} /> by name, with what everyone earns
       </Heading>
       <Table label="Products" rows={list.rows} idOf={(r) => r.id} at={cursor.at} onOpen={(r) => open(r.id)} onEnd={list.onEnd} loading={list.loading}
         empty={<Empty title="No product yet">A product is what a sale is reported for: a code, a price, a refund window and what it pays. {may(createProduct) && <button type="button" className="link" onClick={() => open('new')}>Describe the first one</button>}</Empty>}
         columns={[
-          { head: 'Code', cell: (r) => <Code>{r.code}</Code>, width: '150px' }, { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> }, { head: 'State', cell: (r) => <State is={r.state} />, width: '110px' },
+          { head: 'Code', cell: (r) => <Code>{r.code}</Code>, width: '150px' }, { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> }, { head: 'Kind', cell: (r) => <span className="text-ink2">{r.kind}</span>, width: '100px' }, { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' },
           { head: 'Price', cell: (r) => <Money of={r.price} />, figure: true, width: '110px' }, { head: 'Commission', cell: (r) => r.rewardText, figure: true, width: '150px' },
           { head: 'Refund window', cell: (r) => `${r.refundDays} d`, figure: true, width: '120px' }, { head: 'Orders, 30 days', cell: (r) => r.orders30, figure: true, width: '130px' },
         ]} />

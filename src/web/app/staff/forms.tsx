@@ -5,7 +5,7 @@ import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import type { AnyEndpoint, BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { readProgramme } from '../../../contract/staff';
-import { editMoney, editProgramme } from '../../../contract/staff';
+import { editMoney, editProgramme, editTermsSettings } from '../../../contract/staff';
 import { call } from '../../kit/api';
 import { Button } from '../../kit/button';
 import { Field, FormFault, placeFaults } from '../../kit/form';
@@ -47,6 +47,24 @@ export function ProgrammeForm({ of }: { of: Of }) {
       <Field name="rate" schema={p.rate} {...input} unit="%" hint="What a sale pays where the product has no commission of its own; empty = nothing" />
       <Field name="windowDays" kind="number" schema={p.windowDays} {...input} unit="days" hint="A visit earns a sale this long after it" />
       <div className="col-span-2"><Field name="landingHosts" kind="area" schema={{ ...p.landingHosts, maxLength: 10_000 }} label="Hosts that links may lead to" {...input} rows={3} hint="One a line; a product’s sales page adds its own" /></div>
+      {may && <div><Button type="submit" look="main" busy={isSubmitting} disabled={!isDirty}>Save</Button></div>}
+    </form>
+  );
+}
+
+export function TermsForm({ of }: { of: Of }) {
+  const may = useMay()(editTermsSettings);
+  const p = editTermsSettings.body.properties;
+  const { noticeWeeks, lowEarning, feePercent, feeFixed, version, base } = of;
+  const { form, save, fault } = useSettingsForm(editTermsSettings, { noticeWeeks, lowEarning, feePercent, feeFixed }, (v) => ({ ...v, version }), ['noticeWeeks', 'lowEarning', 'feePercent', 'feeFixed']);
+  const { register, formState: { errors, isSubmitting, isDirty } } = form;
+  const input = { register, errors, disabled: !may };
+  return (
+    <form noValidate className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4" onSubmit={(e) => void save(e)}>
+      <div className="col-span-2"><FormFault>{fault}</FormFault></div>
+      <Field name="noticeWeeks" kind="number" schema={p.noticeWeeks} {...input} unit="weeks" hint="A change that earns somebody less cannot begin sooner; a raise can begin at once" />
+      <Field name="lowEarning" schema={p.lowEarning} {...input} unit={base} hint="A sale that earns an affiliate less is pointed out: nobody would promote it" />
+      <Field name="feePercent" schema={p.feePercent} {...input} unit="%" hint="What taking a payment costs you; used where a sale’s margin is shown" /><Field name="feeFixed" schema={p.feeFixed} {...input} unit={base} hint="The same, per payment" />
       {may && <div><Button type="submit" look="main" busy={isSubmitting} disabled={!isDirty}>Save</Button></div>}
     </form>
   );

@@ -1,6 +1,9 @@
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { exportOrders, listOrders } from '../../../contract/tracking';
+import { clearTests, exportOrders, listOrders } from '../../../contract/tracking';
+import { toast } from 'sonner';
 import { addressOf } from '../../kit/api';
+import { useAct } from '../../kit/act';
+import { Button } from '../../kit/button';
 import { Choice } from '../../kit/choice';
 import { useKeys } from '../../kit/keys';
 import { useCursor, useList } from '../../kit/lists';
@@ -9,6 +12,7 @@ import { SearchField } from '../../kit/search';
 import { State } from '../../kit/state';
 import { Table } from '../../kit/table';
 import { Code, Day, Moment, Money } from '../../kit/text';
+import { useMay } from '../roles';
 import { OrderSheet } from './order';
 import { Period } from './period';
 
@@ -21,6 +25,8 @@ export default function Sales() {
   const filter = { ...(get('q') ? { q: get('q') } : {}), ...(get('affiliate') ? { affiliate: get('affiliate') } : {}), ...(get('credited') ? { credited: get('credited') as 'yes' | 'no' } : {}), ...(get('from') ? { from: get('from') } : {}), ...(get('to') ? { to: get('to') } : {}) };
   const list = useList(listOrders, filter);
   const cursor = useCursor(list.rows, (r) => r.id, id ?? null);
+  const may = useMay();
+  const clear = useAct(clearTests, { done: (r) => toast(`${r.cleared} test ${r.cleared === 1 ? 'purchase' : 'purchases'} cleared`) });
   const search = params.toString();
   const open = (to: string | null) => void navigate(`/sales${to ? `/${to}` : ''}${search ? `?${search}` : ''}`);
   const step = (by: number) => { const next = cursor.move(by); if (next && id) open(next.id); };
@@ -33,7 +39,7 @@ export default function Sales() {
   return (
     <div className="flex min-h-0 flex-1">
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Sales">
-        <Heading title="Sales" acts={<><SearchField label="Order or affiliate" /><a className="rounded-sm border border-rule bg-sheet px-3 py-[5px] font-semibold hover:border-ink3" href={addressOf(exportOrders, {}, filter)} download>CSV</a></>}>
+        <Heading title="Sales" acts={<>{list.rows.some((r) => r.test) && may(clearTests) && <Button busy={clear.isPending} onClick={() => clear.mutate({})}>Clear test purchases</Button>}<SearchField label="Order or affiliate" /><a className="rounded-sm border border-rule bg-sheet px-3 py-[5px] font-semibold hover:border-ink3" href={addressOf(exportOrders, {}, filter)} download>CSV</a></>}>
           <Choice label="Credited" value={get('credited')} options={[['', 'All sales'], ['yes', 'Sales credited to an affiliate'], ['no', 'Sales that nobody is credited for']]} onChange={(v) => set('credited', v)} />
           {name && <> of <button type="button" className="link" onClick={() => set('affiliate', '')} title="Show everyone’s">{name} ×</button></>}, <Period from={get('from')} to={get('to')} onChange={(from, to) => setParams((p) => { const next = new URLSearchParams(p); for (const [k, v] of [['from', from], ['to', to]] as const) if (v) next.set(k, v); else next.delete(k); return next; }, { replace: true })} />, newest first
         </Heading>
@@ -41,7 +47,7 @@ export default function Sales() {
           <Table label="Sales" rows={list.rows} idOf={(r) => r.id} at={id ?? cursor.at} onOpen={(r) => { cursor.setAt(r.id); open(r.id); }} onEnd={list.onEnd} loading={list.loading}
             empty={<Empty title={search ? 'No sale fits' : 'No sale yet'}>{search ? 'Widen the filter above.' : 'Sales appear as soon as the shop reports them; the Connection page shows how.'}</Empty>}
             columns={[
-              { head: 'Placed', cell: (r) => (id ? <Day at={r.placedAt} /> : <Moment at={r.placedAt} />), width: id ? '100px' : '150px' }, { head: 'Order', cell: (r) => <Code>{r.reference}</Code>, width: '90px' },
+              { head: 'Placed', cell: (r) => (id ? <Day at={r.placedAt} /> : <Moment at={r.placedAt} />), width: id ? '100px' : '150px' }, { head: 'Order', cell: (r) => <><Code>{r.reference}</Code>{r.event === 'renewal' && <span className="text-ink3"> no. {r.number}</span>}{r.event === 'lead' && <span className="text-ink3"> lead</span>}</>, width: '120px' },
               { head: 'Product', cell: (r) => r.products }, { head: 'Affiliate', cell: (r) => r.affiliate ?? <span className="text-ink3">nobody</span> },
               { head: 'Value', cell: (r) => <Money of={r.value} />, figure: true, width: '100px' }, { head: 'Commission', cell: (r) => <Money of={r.commission} />, figure: true, width: '95px' },
               { head: 'State', cell: (r) => (r.test ? 'test' : r.state ? <State is={r.state} /> : <span className="text-ink3">—</span>), width: '100px' },
