@@ -1,7 +1,9 @@
 // Benchmarks: each prints one line of JSON with a ratio to a limit measured in the same run. They end by themselves.
 import { benchHttp } from './http';
+import { benchRehearse } from './rehearse';
 import { benchResolve } from './resolve';
 
 const wanted = process.argv[2];
-if (wanted !== 'http') benchResolve();
-if (wanted !== 'resolve') await benchHttp();
+if (!wanted || wanted === 'resolve') benchResolve();
+if (!wanted || wanted === 'rehearse') await benchRehearse();
+if (!wanted || wanted === 'http') await benchHttp();

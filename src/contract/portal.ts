@@ -6,13 +6,16 @@ import { WorkingOut } from './terms';
 const EarningRow = closed({
   order: Id, soldAt: Moment, products: Type.String(), value: MoneyOut, granted: MoneyOut, left: MoneyOut, state: Type.String(), clearsAt: Moment, declined: nullable(Type.String()),
 });
+const Place = closed({ id: Id, name: Type.String(), about: Type.String() });
+const OwnPlaces = closed({ card: nullable(Place), group: nullable(Place), coming: nullable(Place), from: Moment, choices: Type.Array(Place) });
+export const chooseCard = endpoint('PUT', '/api/v1/portal/card', { summary: 'Choose another rate card, from tomorrow on', access: 'affiliate', body: closed({ card: Id }), reply: OwnPlaces, once: true });
 export const readPortalHome = endpoint('GET', '/api/v1/portal/home', {
   summary: 'An affiliate’s links, balances and last days', access: 'affiliate',
   reply: closed({
-    links: Type.Array(closed({ product: Type.String(), code: Type.String(), price: Type.String(), reward: Type.String(), timing: Type.String(), link: Type.String() })),
+    links: Type.Array(closed({ product: Type.String(), code: Type.String(), price: Type.String(), reward: Type.String(), renewals: Type.String(), timing: Type.String(), link: Type.String() })),
     balances: closed({ held: MoneyOut, cleared: MoneyOut, inRun: MoneyOut, paid: MoneyOut }),
     clicks30: Type.Integer(), orders30: Type.Integer(), visits: Type.Array(closed({ at: Moment, product: Type.String(), counted: nullable(Type.String()) })),
-    detailsComplete: Type.Boolean(), waiting: Type.Array(Type.String()),
+    detailsComplete: Type.Boolean(), waiting: Type.Array(Type.String()), places: OwnPlaces,
   }),
 });
 export const listEarnings = endpoint('GET', '/api/v1/portal/earnings', { summary: 'Own orders and commissions', access: 'affiliate', query: filtered({}), reply: page(EarningRow) });

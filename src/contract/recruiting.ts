@@ -11,6 +11,7 @@ export const readJoinPage = endpoint('GET', '/api/v1/join', {
     programme: Type.String(), intro: Type.String(), contact: Type.String(),
     product: nullable(closed({ code: Type.String(), name: Type.String(), description: Type.String(), price: Type.String(), reward: Type.String() })),
     products: Type.Array(closed({ code: Type.String(), name: Type.String(), price: Type.String(), reward: Type.String() })),
+    cards: Type.Array(closed({ id: Id, name: Type.String(), about: Type.String() })),
   }),
 });
 export const Join = closed({
@@ -19,7 +20,7 @@ export const Join = closed({
   sites: Type.Array(words('Site address', 300, { least: 3, example: 'loamletters.example', pattern: '^(https?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
   channels: words('How you promote', 300, { example: 'newsletter, video' }),
   note: words('Note', 5000, { example: 'What you would write about and for whom' }),
-  product: words('Product code', 32),
+  product: words('Product code', 32), card: Type.Optional(words('Rate card', 40)),
 });
 export const join = endpoint('POST', '/api/v1/join', {
   summary: 'Apply to the programme or for a product', access: 'open', body: Join, once: true,

@@ -94,3 +94,30 @@ describe('Today', () => {
     await fresh.close();
   });
 });
+
+describe('rate cards that affiliates choose', () => {
+  it('one at sign-up, another from the next day on; names of tags are never shown', async () => {
+    const t = await startServer();
+    const owner = await t.as('owner');
+    await t.product('WHEEL-1');
+    const make = async (of: string, name: string, more = {}) => (await owner.post<{ id: string }>('/api/v1/sets', { of, name, about: '', ...more })).body.id;
+    const [makers, media, closed, tag] = [await make('card', 'Makers', { openJoin: true }), await make('card', 'Media', { openChange: true }), await make('card', 'Inner'), await make('tag', 'ask before paying')];
+    expect((await owner.get<{ cards: { name: string }[] }>('/api/v1/join')).body.cards.map((c) => c.name)).toEqual(['Makers']);
+    const apply = (card: string) => owner.post<{ errors?: { pointer: string }[] }>('/api/v1/join', { name: 'Mara', email: 'mara@potters.example', country: 'PT', address: '', sites: ['potters.example'], channels: '', note: 'x', product: '', card });
+    expect((await apply(closed)).body.errors![0]!.pointer).toBe('/card');
+    expect((await apply(makers)).status).toBe(200);
+    const mara = t.app.sqlite.prepare("SELECT id FROM affiliates WHERE name = 'Mara'").pluck().get() as string;
+    expect((await owner.get<{ card: string }>(`/api/v1/affiliates/${mara}/places`)).body.card).toBe(makers);
+    const iris = await t.affiliate('Iris');
+    await owner.put(`/api/v1/affiliates/${iris.id}/places`, { tags: [tag] });
+    const home = async () => (await iris.client.get<{ places: { card: { name: string }; coming: { name: string } | null; choices: { id: string; name: string }[] } }>('/api/v1/portal/home'));
+    expect((await home()).body.places).toMatchObject({ card: { name: 'Standard' }, coming: null, choices: [{ name: 'Media' }] });
+    expect((await home()).text).not.toContain('ask before paying');
+    await iris.client.put('/api/v1/portal/card', { card: media });
+    expect((await home()).body.places).toMatchObject({ card: { name: 'Standard' }, coming: { name: 'Media' } });
+    expect((await iris.client.put<{ errors?: { pointer: string }[] }>('/api/v1/portal/card', { card: closed })).body.errors![0]!.pointer).toBe('/card');
+    t.days(1);
+    expect((await home()).body.places).toMatchObject({ card: { name: 'Media' }, coming: null });
+    await t.close();
+  });
+});

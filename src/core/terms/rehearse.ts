@@ -104,15 +104,19 @@ export function rehearsal(book: Book, roll: Roll, base: string) {
     take(order: PastOrder): void {
       orders += 1;
       const { affiliate, event, payment, at, currency, rateMicros } = order;
-      const lines = order.lines.map((l) => ({ ...l, locked: isLocked(roll, l.product, event, at) }));
+      const lines = roll.locks.size === 0 ? order.lines : order.lines.map((l) => (roll.locks.has(l.product) && isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l));
       const amounts = amountsOf(book, termsAt(roll, affiliate, at), { event, at, payment, currency, base, rateMicros, lines });
       const own = bucket(affiliates, affiliate);
+      let inProduct = '';
+      let ofProduct: Difference | null = null;
       for (let i = 0; i < lines.length; i += 1) {
         const { product, stored } = lines[i]!;
         const drafted = amounts[i]!;
         add(total, stored, drafted);
         add(own, stored, drafted);
-        add(bucket(products, product), stored, drafted);
+        // lines of one order are mostly of one product: its bucket is looked up once
+        if (!ofProduct || product !== inProduct) ofProduct = bucket(products, inProduct = product);
+        add(ofProduct, stored, drafted);
         if (drafted === stored) continue;
         changed += 1;
         if (Math.abs(drafted - stored) > least) keep({ order: order.id, position: i, affiliate, product, stored, drafted });

@@ -12,6 +12,7 @@ import { balancesOf, lastCommissionsOf } from '../ledger/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { effective } from '../terms/service';
+import { priceNow } from '../products/service';
 import { linkAddress } from './links';
 
 export type AffiliateRecord = typeof affiliates.$inferSelect;
@@ -77,8 +78,9 @@ export function termsInForce(app: App, affiliate: string) {
     const approval = approved.find((a) => a.product === p.id) ?? all;
     if (!approval) return [];
     const { text, rung } = effective(app, affiliate, p, base);
+    const later = p.kind === 'recurring' || p.kind === 'instalments' ? effective(app, affiliate, p, base, 'renewal').text : '';
     const code = own.get(p.id);
-    return [{ product: p.id, code: p.code, name: p.name, price: p.price, currency: p.currency, reward: text, rung, timing: approval.timing, link: code ? linkAddress(app, code) : null }];
+    return [{ product: p.id, code: p.code, name: p.name, price: priceNow(p).presentPrice?.amount ?? null, currency: p.currency, reward: text, renewals: later, rung, timing: approval.timing, link: code ? linkAddress(app, code) : null }];
   });
 }
 

@@ -11,6 +11,7 @@ import { Problem, refuse } from '../http/problem';
 import { balancesOf, commissionRows } from '../ledger/service';
 import { waitingOf } from '../recruiting/service';
 import { record } from '../staff/audit';
+import { ownPlaces } from '../terms/members';
 import { workingOf } from '../tracking/orders';
 
 export function readHome(app: App, affiliate: string) {
@@ -23,11 +24,11 @@ export function readHome(app: App, affiliate: string) {
     .where(eq(visits.affiliate, affiliate)).orderBy(desc(visits.at)).limit(8).all();
   return {
     links: termsInForce(app, affiliate).filter((t) => t.link !== null).map((t) => ({
-      product: t.name, code: t.code, price: t.price === null ? '' : formatMoney({ amount: t.price, currency: t.currency }), reward: t.reward, timing: t.timing, link: t.link!,
+      product: t.name, code: t.code, price: t.price === null ? '' : formatMoney({ amount: t.price, currency: t.currency }), reward: t.reward, renewals: t.renewals, timing: t.timing, link: t.link!,
     })),
     balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid) },
     clicks30: clicksOf(app, affiliate, since), orders30: ordersOf(app, affiliate, since), visits: last.map((v) => ({ at: v.at, product: v.product, counted: v.barred })),
-    detailsComplete: detailsComplete(row), waiting: waitingOf(app, affiliate),
+    detailsComplete: detailsComplete(row), waiting: waitingOf(app, affiliate), places: ownPlaces(app, affiliate),
   };
 }
 
@@ -52,7 +53,7 @@ export function readEarning(app: App, affiliate: string, order: string) {
   const row = app.db.select().from(commissions).where(and(eq(commissions.order, order), eq(commissions.affiliate, affiliate))).get();
   const found = app.db.select().from(orders).where(and(eq(orders.id, order), eq(orders.affiliate, affiliate), isNotNull(orders.working))).get();
   if (!row || !found) throw new Problem('not-found', 'This commission does not exist');
-  const working = workingOf(app, found);
+  const working = workingOf(app, found, false);
   // other affiliates' visits of the same buyer are none of this one's business
   const considered = working.credit.considered.map((c) => (c.who === affiliateById(app, affiliate).name ? c : { ...c, who: 'another affiliate' }));
   const changes = working.changes.map((c) => (c.what.startsWith('Given up') ? { ...c, what: 'Negative balance given up' } : c));

@@ -23,7 +23,8 @@ interface Read { details: ProductDetails; faults: FieldFault[] }
 /** Reads the details that were typed over those there are. Faults are gathered, so that all are said at once. */
 export function readDetails(app: App, input: ProductIn, price: number | null, before: ProductDetails): Read {
   const faults: FieldFault[] = [];
-  const fault = (field: string, detail: string, example: string) => faults.push({ pointer: `/${field}`, detail, example });
+  // one fault a field: the first says what is wrong with what was typed
+  const fault = (field: string, detail: string, example: string) => { if (!faults.some((f) => f.pointer === `/${field}`)) faults.push({ pointer: `/${field}`, detail, example }); };
   const money = (field: string, title: string, text: string | undefined, currency: string, otherwise: number | null): number | null => {
     if (text === undefined) return otherwise;
     if (text.trim() === '') return null;
@@ -60,7 +61,7 @@ export function readDetails(app: App, input: ProductIn, price: number | null, be
   if (details.launchAt !== null && !details.prelaunchPage) fault('prelaunchPage', 'Before the launch, links need a page to lead to', 'https://shop.quernstone.example/soon');
   if (input.prices !== undefined) details.prices = readPrices(input, fault);
   if (input.step !== undefined) details.stepped = readStepped(input, price, money, fault);
-  if (kind === 'recurring' && details.renewalPrice === null) fault('renewalPrice', 'Renewal price is empty: what does each renewal cost?', '24.00');
+  if (kind === 'recurring' && details.renewalPrice === null) fault('renewalPrice', 'Renewal price is empty: each renewal costs it', '24.00');
   if (kind === 'recurring' && details.renewals === 0) fault('renewals', 'No renewals make a one-off product; leave it empty for “until cancelled”', '11');
   return { details, faults };
 }
@@ -87,8 +88,8 @@ function readStepped(input: ProductIn, price: number | null, money: Money, fault
   if (step === null || step === 0) return null;
   const every = Number(input.stepEvery ?? '');
   const ceiling = money('stepCeiling', 'Ceiling', input.stepCeiling, input.currency, null);
-  if (!every) fault('stepEvery', 'Sales a step is empty: after how many sales does the price rise?', '5');
-  if (ceiling === null) fault('stepCeiling', 'Ceiling is empty: where does the price stop to rise?', '14.00');
+  if (!every) fault('stepEvery', 'Sales a step is empty: the price rises after so many', '5');
+  if (ceiling === null) fault('stepCeiling', 'Ceiling is empty: the price stops to rise there', '14.00');
   else if (price !== null && ceiling <= price) fault('stepCeiling', 'The ceiling is not above the price it begins at', toDecimal(price + step * 4, input.currency));
   return every && ceiling !== null ? { step, every, ceiling } : null;
 }

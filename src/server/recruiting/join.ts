@@ -12,6 +12,8 @@ import { detailsOf } from '../products/details';
 import { publicTerms } from '../products/service';
 import { productByCode, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
+import { openCards, putInto } from '../terms/members';
+import { termsChanged } from '../terms/store';
 
 /** What the public join page shows; only products that are live. */
 export function readJoinPage(app: App, code: string | undefined) {
@@ -21,6 +23,7 @@ export function readJoinPage(app: App, code: string | undefined) {
   const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
   return {
     programme: name, intro, contact, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
+    cards: openCards(app, 'join').map(({ id, name: card, about }) => ({ id, name: card, about })),
     product: product ? { code: product.code, name: product.name, description: product.description, ...publicTerms(app, product) } : null,
   };
 }
@@ -48,6 +51,8 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
   if (input.product !== '' && (product?.state !== 'live' || detailsOf(product).recruiting === 'none')) {
     throw refuse('product', `There is no product ${input.product} to promote; leave it empty for the whole programme`, productsInUse(app).find((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none')?.code);
   }
+  const card = input.card ? openCards(app, 'join').find((c) => c.id === input.card) ?? null : null;
+  if (input.card && !card) throw refuse('card', 'Rate card: this one is not open for choice any more; leave it empty');
   const about = product ? product.name : 'the whole programme';
   const known = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(input.email))).get();
   const sites = [...new Map(input.sites.map((s) => [siteKey(s), siteKey(s)])).values()];
@@ -68,6 +73,8 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
       id: affiliate, handle: handleFor(app, input.name), name: input.name.trim(), email: input.email.trim(), emailKey: emailKey(input.email), country: input.country,
       address: input.address.trim(), sites, audience: input.channels.trim(), createdAt: now,
     }).run();
+    if (card) putInto(app, { kind: 'open', id: 'open' }, affiliate, card);
+    if (card) termsChanged(app);
   }
   const id = newId('application');
   app.db.insert(applications).values({ id, affiliate, product: product?.id ?? null, note: input.note.trim(), channels: input.channels.trim(), createdAt: now }).run();

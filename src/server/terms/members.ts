@@ -1,10 +1,12 @@
 import { and, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
+import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
 import type { TermsData } from '../../core/terms/draft';
 import { termsAt } from '../../core/terms/members';
 import { readNames } from '../../core/terms/names';
 import { inForce } from '../../core/terms/rate';
 import type { memberOutcomes } from '../../contract/sets';
 import type { Actor, App } from '../context';
+import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { anywhere, afterCursor, cut, inOrder } from '../db/page';
 import { affiliates, memberships } from '../db/schema';
@@ -126,6 +128,35 @@ export function dropMembers(app: App, actor: Actor, id: string, ids: string[]): 
   if (dropped) record(app, actor, `${set.of}-members-dropped`, id, { name: set.name, affiliates: ids.slice(0, 200) }, { count: dropped });
   termsChanged(app);
   return { dropped };
+}
+
+/** Cards that affiliates may choose: when they join, or later. */
+export function openCards(app: App, when: 'join' | 'change'): SetRecord[] {
+  return setsInUse(app).filter((s) => s.of === 'card' && (when === 'join' ? s.openJoin : s.openChange));
+}
+
+/** What an affiliate reads of where it is sorted: its card and its group, never its tags, and the cards it may change to. */
+export function ownPlaces(app: App, affiliate: string) {
+  const now = app.clock.now();
+  const { zone } = theProgramme(app);
+  const { card, group } = termsAt(theTerms(app).roll, affiliate, now);
+  const tomorrow = startOfDay(addDays(dayOf(now, zone), 1), zone);
+  const coming = termsAt(theTerms(app).roll, affiliate, tomorrow).card;
+  const named = (id: string | null) => { const s = setsInUse(app).find((r) => r.id === id); return s ? { id: s.id, name: s.name, about: s.about } : null; };
+  return { card: named(card), group: group && !group.paused ? named(group.id) : null, coming: coming === card ? null : named(coming), from: tomorrow, choices: openCards(app, 'change').filter((c) => c.id !== (coming ?? card)).map(({ id, name, about }) => ({ id, name, about })) };
+}
+
+/** An affiliate chooses another card, from the next day on. */
+export function chooseCard(app: App, actor: Actor, id: string) {
+  const set = openCards(app, 'change').find((c) => c.id === id);
+  if (!set) throw refuse('card', 'Rate card: this one is not open for choice any more');
+  const { card, from } = ownPlaces(app, actor.id);
+  const open = app.db.select().from(memberships).where(and(eq(memberships.affiliate, actor.id), eq(memberships.of, 'card'), or(isNull(memberships.until), gt(memberships.until, from)))).all();
+  for (const m of open) app.db.update(memberships).set({ until: Math.max(from, m.from) }).where(eq(memberships.id, m.id)).run();
+  app.db.insert(memberships).values({ id: newId('membership'), affiliate: actor.id, of: 'card', set: id, from, until: null, by: actor.id }).run();
+  record(app, actor, 'card-chosen', actor.id, { card: card?.name ?? null }, { card: set.name, from });
+  termsChanged(app);
+  return ownPlaces(app, actor.id);
 }
 
 export interface Places { card?: string; group?: string | null; tags?: string[] }

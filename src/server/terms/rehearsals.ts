@@ -141,7 +141,7 @@ const sampled = 2000;
 export function readSample(app: App, actor: Actor) {
   const past: ReturnType<typeof latestOrders> = [];
   let lines = 0;
-  for (const order of latestOrders(app.sqlite, sampled)) {
+  for (const order of latestOrders(app.sqlite, theProgramme(app).base, sampled)) {
     if (lines + order.lines.length > sampled) break;
     lines += order.lines.length;
     past.push(order);

@@ -1,9 +1,15 @@
 import Database from 'better-sqlite3';
+import { constants, setPriority } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import type { RehearsalJob } from '../ports';
 import { replay } from './replay';
 
 /** Runs one rehearsal in a thread of its own, on a reading connection of its own. */
+// 0 is the calling thread: redirects and reports go before it wherever a processor is wanted by both
+try {
+  setPriority(0, constants.priority.PRIORITY_LOW);
+} catch { /* not every system lets a thread step back; it then shares */ }
+
 const { file, job } = workerData as { file: string; job: RehearsalJob };
 const sqlite = new Database(file, { readonly: true, fileMustExist: true });
 sqlite.pragma('cache_size = -32000');

@@ -103,9 +103,9 @@ export function firstEvent(kind: string): Event {
 }
 
 /** What an affiliate (or anybody) earns on a product now, in words, and on which rung. */
-export function effective(app: App, affiliate: string, product: { id: string; kind: string }, base: string): { reward: Reward | null; text: string; rung: string } {
+export function effective(app: App, affiliate: string, product: { id: string; kind: string }, base: string, event: Event = firstEvent(product.kind)): { reward: Reward | null; text: string; rung: string } {
   const at = app.clock.now();
-  const event = firstEvent(product.kind);
-  const rate = winner(theTerms(app).book, termsOf(app, affiliate, at), { product: product.id, kind: product.kind, locked: lockedAt(app, product.id, event, at) }, { event, at, payment: 1, rows: [{ line: { product: product.id, kind: product.kind, approved: true }, base: Number.MAX_SAFE_INTEGER }] });
+  const payment = event === 'renewal' ? 2 : 1;
+  const rate = winner(theTerms(app).book, termsOf(app, affiliate, at), { product: product.id, kind: product.kind, locked: lockedAt(app, product.id, event, at) }, { event, at, payment, rows: [{ line: { product: product.id, kind: product.kind, approved: true }, base: Number.MAX_SAFE_INTEGER }] });
   return { reward: rate?.reward ?? null, text: rate ? describeRate(rate, base) : 'no commission', rung: rate?.rung ?? '' };
 }

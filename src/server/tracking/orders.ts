@@ -96,8 +96,8 @@ export function exportOrders(app: App, filter: OrderFilter): string {
   return toCsv(['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason', 'kind', 'payment_number', 'working'], lines);
 }
 
-/** The stored working of an order in words, with every change since. */
-export function workingOf(app: App, order: OrderRecord): WorkingOut {
+/** The stored working of an order in words, with every change since. @param names false for affiliates: what the merchant calls its rates stays its own */
+export function workingOf(app: App, order: OrderRecord, names = true): WorkingOut {
   const { base } = theProgramme(app);
   const name = namesOf(app, [order.affiliate, ...order.credit.considered.map((c) => c.affiliate)]);
   const row = app.db.select().from(commissions).where(eq(commissions.order, order.id)).get();
@@ -112,7 +112,7 @@ export function workingOf(app: App, order: OrderRecord): WorkingOut {
   }
   changes.sort((a, b) => a.at - b.at);
   return {
-    credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working) : [],
+    credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working, names) : [],
     total: order.working ? money(order.working.total) : null, changes, left: money(row ? row.held + row.cleared + row.inRun + row.paid : 0),
   };
 }

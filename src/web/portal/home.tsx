@@ -1,17 +1,35 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { readPortalHome } from '../../contract/portal';
+import { toast } from 'sonner';
+import type { ReplyOf } from '../../contract/endpoint';
+import { chooseCard, readPortalHome } from '../../contract/portal';
 import { call } from '../kit/api';
+import { useAct } from '../kit/act';
 import { Copy } from '../kit/copy';
 import { Empty, Failed, Skeleton } from '../kit/place';
+import { useProgramme } from '../kit/programme';
 import { Code, Moment, Money } from '../kit/text';
+
+type Places = ReplyOf<typeof readPortalHome>['places'];
+
+/** Card and group, in the merchant's public words, and another card to choose where one is open. */
+function OwnTerms({ of }: { of: Places }) {
+  const { day } = useProgramme();
+  const choose = useAct(chooseCard, { done: (p) => toast(`From ${day(p.from)} you are on ${p.coming?.name ?? p.card?.name ?? 'it'}`) });
+  return (
+    <p className="mt-2 text-ink2">{of.card && <>Rate card <b className="font-semibold text-ink">{of.card.name}</b>{of.card.about && `: ${of.card.about}`}. </>}{of.group && <>Group <b className="font-semibold text-ink">{of.group.name}</b>{of.group.about && `: ${of.group.about}`}. </>}
+      {of.coming && <>From {day(of.from)} on {of.coming.name}. </>}
+      {of.choices.length > 0 && <label className="whitespace-nowrap">Change to <select value="" disabled={choose.isPending} onChange={(e) => choose.mutate({ body: { card: e.target.value } })} className="rounded-sm border border-rule bg-sheet px-1 py-[3px]"><option value="">another card…</option>{of.choices.map((c) => <option key={c.id} value={c.id}>{c.name}</option>)}</select> from tomorrow</label>}
+    </p>
+  );
+}
 
 /** Links to copy, balances, and the last visits. */
 export function Home() {
   const query = useQuery({ queryKey: ['portal-home'], queryFn: () => call(readPortalHome) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  const { links, balances: b, clicks30, orders30, visits, detailsComplete, waiting } = query.data;
+  const { links, balances: b, clicks30, orders30, visits, detailsComplete, waiting, places } = query.data;
   const figures = [['Held', b.held, 'ground-hatched', 'until the refund window has passed'], ['Cleared', b.cleared, 'ground-solid', 'in the next payout'], ['On its way', b.inRun, 'ground-solid', 'in a payout now'], ['Paid', b.paid, 'ground-outlined', 'so far']] as const;
   return (
     <>
@@ -21,11 +39,12 @@ export function Home() {
         {figures.map(([name, amount, ground, about]) => <div key={name} className="border-t border-ink pt-2"><div className="flex items-center gap-2 text-ink2"><i aria-hidden className={`size-[10px] border border-ink ${ground}`} />{name}</div><div className="font-serif text-[22px] font-semibold"><Money of={amount} /></div><div className="text-[12px] text-ink3">{about}</div></div>)}
       </div>
       <p className="mt-3 text-ink2">{clicks30.toLocaleString('en-GB')} clicks and {orders30} {orders30 === 1 ? 'order' : 'orders'} in 30 days.</p>
+      <OwnTerms of={places} />
       <h2 className="mt-6">Your tracking links</h2>
       {links.length === 0 ? <div className="mt-2"><Empty title="No link yet">Links appear here the moment you are approved for a product.</Empty></div> : (
         <ul className="mt-1">{links.map((l) => (
           <li key={l.code} className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1 border-b border-rule2 py-2">
-            <span className="min-w-[220px]"><b className="font-semibold">{l.product}</b> <span className="text-ink3">{l.price}</span><br /><span className="text-ink2">you earn <b className="text-ink">{l.reward}</b>, paid {l.timing === 'at-sale' ? 'at sale' : 'after hold'}</span></span>
+            <span className="min-w-[220px]"><b className="font-semibold">{l.product}</b> <span className="text-ink3">{l.price}</span><br /><span className="text-ink2">you earn <b className="text-ink">{l.reward}</b>{l.renewals && <>, renewals {l.renewals}</>}, paid {l.timing === 'at-sale' ? 'at sale' : 'after hold'}</span></span>
             <span className="break-all"><Code>{l.link}</Code> <Copy text={l.link} /></span>
           </li>
         ))}</ul>

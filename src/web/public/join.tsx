@@ -8,7 +8,7 @@ import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
 
-interface Values { name: string; email: string; country: string; address: string; sites: string; channels: string; note: string; product: string }
+interface Values { name: string; email: string; country: string; address: string; sites: string; channels: string; note: string; product: string; card: string }
 const p = join.body.properties;
 
 /** The public page on which affiliates apply. */
@@ -18,7 +18,7 @@ export default function JoinPage() {
   const [said, setSaid] = useState<{ outcome: string; said: string } | null>(null);
   if (page.isPending) return <Skeleton />;
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
-  const { programme, intro, product, products, contact } = page.data;
+  const { programme, intro, product, products, contact, cards } = page.data;
   return (
     <main className="h-full overflow-auto">
       <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
@@ -29,23 +29,23 @@ export default function JoinPage() {
         {product && <section className="mt-5 border-y border-ink py-3"><div className="flex flex-wrap justify-between gap-2"><h2>{product.name}</h2><span>{product.price} · you earn <b>{product.reward}</b></span></div><p className="mt-1 max-w-[62ch] text-ink2">{product.description}</p></section>}
         {!product && products.length > 0 && <table className="sums mt-5"><tbody>{products.map((x) => <tr key={x.code}><td><a className="link" href={`/join/${x.code}`}>{x.name}</a><span className="text-ink3"> {x.price}</span></td><td>you earn <b>{x.reward}</b></td></tr>)}</tbody></table>}
         {said ? <div role="status" className="mt-6 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3"><p className="font-semibold">{said.outcome === 'received' || said.outcome === 'added' ? 'Thank you' : 'We know you'}</p><p className="mt-1">{said.said}</p></div>
-          : <JoinForm product={product?.code ?? ''} products={products} onDone={setSaid} />}
+          : <JoinForm product={product?.code ?? ''} products={products} cards={cards} onDone={setSaid} />}
         <p className="mt-8 text-ink3">Questions: <a className="link" href={`mailto:${contact}`}>{contact}</a> · Already an affiliate? <a className="link" href="/portal">Sign in to the portal</a></p>
       </div>
     </main>
   );
 }
 
-function JoinForm({ product, products, onDone }: { product: string; products: { code: string; name: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
+function JoinForm({ product, products, cards, onDone }: { product: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
   const [fault, setFault] = useState<string | null>(null);
   const key = useRef(newKey());
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ defaultValues: { name: '', email: '', country: '', address: '', sites: '', channels: '', note: '', product } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ defaultValues: { name: '', email: '', country: '', address: '', sites: '', channels: '', note: '', product, card: '' } });
   const input = { register, errors };
   return (
     <form noValidate className="mt-6 grid grid-cols-1 gap-x-5 gap-y-4 border border-rule bg-sheet p-5 sm:grid-cols-2" onSubmit={(e) => void handleSubmit(async (v) => {
       setFault(null);
       try {
-        onDone(await call(join, { body: { ...v, email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) }, key: key.current }));
+        onDone(await call(join, { body: { ...v, card: v.card || undefined, email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) }, key: key.current }));
       } catch (thrown) {
         setFault(placeFaults(thrown, setError, Object.keys(p)));
         key.current = newKey();
@@ -58,6 +58,7 @@ function JoinForm({ product, products, onDone }: { product: string; products: { 
       <Field name="sites" schema={{ title: 'Your sites', examples: ['loamletters.example, blog.loamletters.example'] }} {...input} hint="Several: with commas between" /><Field name="channels" schema={p.channels} {...input} />
       <div className="sm:col-span-2"><Field name="note" kind="area" schema={p.note} {...input} hint="What would you do, for whom, and when? It helps more than numbers." /></div>
       <Field name="product" kind="select" schema={p.product} label="For" options={[['', 'the whole programme'], ...products.map((x) => [x.code, x.name] as const)]} {...input} />
+      {cards.length > 0 && <Field name="card" kind="select" schema={p.card} options={[['', 'as everybody'], ...cards.map((c) => [c.id, c.about ? `${c.name}: ${c.about}` : c.name] as const)]} {...input} hint="What you are paid by" />}
       <div className="flex items-end justify-end"><Button type="submit" look="main" busy={isSubmitting}>Apply</Button></div>
     </form>
   );

@@ -17,7 +17,7 @@ import { useMay } from '../roles';
 import type { DraftAct } from './draft';
 import { DraftBar, useDraftOfTerms } from './draft';
 import { useEstimate } from './estimate';
-import { Grid } from './grid';
+import { Grid, rowName } from './grid';
 import { CellMargin } from './margin';
 import { RateForm, readTyped, typedChange } from './rate-form';
 import type { PlaceOfRate } from './rate-form';
@@ -58,7 +58,7 @@ export default function RateBook() {
   const data = book.data;
   const row = data?.rows.find((r) => rowKey(r) === at?.row) ?? data?.rows[0] ?? null;
   const column = data?.columns.find((c) => columnKey(c) === at?.column) ?? data?.columns[0] ?? null;
-  const place: PlaceOfRate | null = row && column ? { column: { of: column.of, ...(column.id ? { id: column.id } : {}) }, row: { of: row.of, ...(row.id ? { id: row.id } : {}) }, event, who: column.name, what: row.name } : null;
+  const place: PlaceOfRate | null = row && column ? { column: { of: column.of, ...(column.id ? { id: column.id } : {}) }, row: { of: row.of, ...(row.id ? { id: row.id } : {}) }, event, who: column.name, what: rowName(row) } : null;
   const cell = row && column && data ? row.cells[data.columns.indexOf(column)]! : null;
   const reading = typed === null || !place ? null : readTyped(typed, base);
   const estimate = useEstimate(draft?.version ?? null, reading && place ? typedChange(place, 'base', reading, '', null, base) : null);

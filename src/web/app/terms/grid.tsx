@@ -23,9 +23,14 @@ interface Props {
 }
 
 function looks(cell: Cell): string {
-  const weight = cell.from === 'here' ? 'font-semibold text-ink' : 'text-ink3';
-  const ground = cell.was !== null ? 'bg-copper-wash text-ink font-semibold' : cell.locked ? 'cell-locked' : '';
+  const weight = cell.from === 'here' ? 'font-semibold text-ink' : cell.was === null ? 'text-ink3' : 'text-ink';
+  const ground = cell.was !== null ? 'bg-copper-wash font-semibold' : cell.locked ? 'cell-locked' : '';
   return `${weight} ${ground} ${cell.uplift ? 'cell-raised' : ''}`;
+}
+
+/** A product, or a product as a step of a funnel. */
+export function rowName(row: Pick<RateBookOut['rows'][number], 'of' | 'name' | 'code'>): string {
+  return row.of === 'step' ? `${row.name} at ${row.code}` : row.name;
 }
 
 /** How a cell reads aloud: what it is, and where it comes from. */
@@ -60,10 +65,10 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
                 const column = book.columns[n]!;
                 const chosen = at?.row === rowKey(row) && at.column === columnKey(column);
                 return (
-                  <td key={columnKey(column)} role="gridcell" data-chosen={chosen} aria-selected={chosen} aria-label={`${row.name}, ${column.name}: ${said(cell)}`} className={looks(cell)} title={cell.was === null ? cell.full : `${cell.full}; was ${cell.was}`}
+                  <td key={columnKey(column)} role="gridcell" data-chosen={chosen} aria-selected={chosen} aria-label={`${rowName(row)}, ${column.name}: ${said(cell)}`} className={looks(cell)} title={cell.was === null ? cell.full : `${cell.full}; was ${cell.was}`}
                     onClick={() => onAt({ row: rowKey(row), column: columnKey(column) })} onDoubleClick={onEdit}>
                     {chosen && typed !== null && mayEdit
-                      ? <input ref={field} aria-label={`Rate of ${row.name}, ${column.name}`} aria-invalid={!readable} value={typed} placeholder={cell.text} onChange={(e) => onTyped(e.target.value)} onBlur={() => onTyped(null)}
+                      ? <input ref={field} aria-label={`Rate of ${rowName(row)}, ${column.name}`} aria-invalid={!readable} value={typed} placeholder={cell.text} onChange={(e) => onTyped(e.target.value)} onBlur={() => onTyped(null)}
                         onKeyDown={(e) => { if (e.key === 'Enter') { e.preventDefault(); onCommit(); } if (e.key === 'Escape') { e.stopPropagation(); onTyped(null); } }} className={`w-[76px] border bg-sheet px-1 text-right ${readable ? 'border-copper' : 'border-madder'}`} />
                       : cell.text}
                   </td>

@@ -108,7 +108,7 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
   return (
     <>
       <section className="flex min-w-0 flex-1 flex-col bg-sheet" aria-label={set.name}>
-        <Heading title={set.name} acts={set.paused ? <State is="paused" /> : undefined}>{set.members.toLocaleString('en-GB')} {set.members === 1 ? 'affiliate' : 'affiliates'} · {set.rates} {set.rates === 1 ? 'rate' : 'rates'} · <Link className="link" to="/rates">rate book</Link></Heading>
+        <Heading title={set.name} acts={set.paused ? <State is="paused" /> : undefined}>{set.members.toLocaleString('en-GB')} {set.members === 1 ? 'affiliate' : 'affiliates'} · {set.rates} {set.rates === 1 ? 'rate' : 'rates'}</Heading>
         <Members set={set} />
       </section>
       <Margin width="w-[280px]">
