@@ -20,7 +20,7 @@ import { figureRoutes } from './reports/routes';
 import { staffRoutes } from './staff/routes';
 import { sessionRoutes } from './staff/sessions';
 import { termsRoutes } from './terms/routes';
-import { reportRoutes, snippetRoute } from './tracking/reports';
+import { buttonRoute, reportRoutes, snippetRoute } from './tracking/reports';
 import { trackingRoutes } from './tracking/routes';
 import type { HostAliases } from './tracking/visits';
 import { VisitDesk } from './tracking/visits';
@@ -97,6 +97,7 @@ export function createApp(app: App, options: { web: string; docs: string; aliase
     strictTransportSecurity: app.address.startsWith('https:') ? undefined : false,
   }));
   snippetRoute(server, app);
+  buttonRoute(server, app);
   server.use('/api', originCheck(app), express.json({ limit: '6mb', strict: false, type: ['application/json', 'application/problem+json'] }));
   server.use('/api', (_req, res, next) => {
     res.set('cache-control', 'no-store');

@@ -131,3 +131,14 @@ describe('products', () => {
     expect(brokenInvariants(s.app.sqlite)).toEqual([]);
   });
 });
+
+describe('the buy button', () => {
+  it('is a script for any page, and the offer it shows may be read from anywhere', async () => {
+    const script = await owner.get('/button.js');
+    expect(script.headers.get('content-type')).toContain('javascript');
+    expect(script.text).toContain('/api/open/v1/products/');
+    const offer = await owner.get<{ left: number; price: { value: string } }>('/api/open/v1/products/CRATE-1');
+    expect(offer.headers.get('access-control-allow-origin')).toBe('*');
+    expect((await owner.get('/api/open/v1/products/NONE-1')).status).toBe(404);
+  });
+});

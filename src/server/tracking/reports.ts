@@ -169,6 +169,33 @@ export function reportRoutes(server: Express, app: App): void {
   server.get('/px/:key', limit, pictureRoute(app));
 }
 
+/** The buy button: a link to the sales page with the price of this moment and the true number left at it. */
+export function buttonRoute(server: Express, app: App): void {
+  server.get('/button.js', (_req, res) => {
+    res.type('application/javascript').set({ 'cache-control': 'public, max-age=600', 'cross-origin-resource-policy': 'cross-origin', 'access-control-allow-origin': '*' }).send(`(function () {
+  'use strict';
+  var ORIGIN = ${JSON.stringify(app.address)}, own = document.currentScript, code = own && own.getAttribute('data-product');
+  if (!code) return;
+  var link = document.createElement('a'), note = document.createElement('span');
+  link.className = 'gravenel-buy'; note.className = 'gravenel-left'; link.textContent = own.getAttribute('data-text') || 'Buy';
+  own.parentNode.insertBefore(link, own); own.parentNode.insertBefore(note, own);
+  function show() {
+    fetch(ORIGIN + '/api/open/v1/products/' + encodeURIComponent(code)).then(function (r) { return r.ok ? r.json() : null; }).then(function (offer) {
+      if (!offer) return;
+      var visit = window.gravenel && window.gravenel.visit();
+      if (offer.onSale) link.href = offer.page + (visit ? (offer.page.indexOf('?') < 0 ? '?' : '&') + 'gvn=' + encodeURIComponent(visit) : '');
+      else link.removeAttribute('href');
+      link.textContent = (own.getAttribute('data-text') || 'Buy') + (offer.price ? ' \u00b7 ' + offer.price.value + ' ' + offer.price.currency : '');
+      note.textContent = offer.left === null ? '' : offer.left === 0 ? ' sold out' : ' ' + offer.left + ' left at this price';
+    }).catch(function () {});
+  }
+  show();
+  setInterval(show, 30000);
+})();
+`);
+  });
+}
+
 /** The page snippet: keeps the visit in first-party storage for the window and gives it to the shop's checkout. */
 export function snippetRoute(server: Express, app: App): void {
   server.get('/gravenel.js', (_req, res) => {

@@ -11,12 +11,14 @@ import { readProgramme } from '../../../contract/staff';
 import { call, newKey, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
+import { Copy } from '../../kit/copy';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { Field, FormFault, placeFaults, resolverOf } from '../../kit/form';
 import { useKeys } from '../../kit/keys';
 import { Bar, Failed, Heading, Margin, Skeleton } from '../../kit/place';
 import { useProgramme } from '../../kit/programme';
 import { State } from '../../kit/state';
+import { Code } from '../../kit/text';
 import { useMay } from '../roles';
 import { JoinAddress } from '../today/today';
 import { Consequences } from './consequences';
@@ -46,6 +48,9 @@ export default function ProductEditor() {
 function valuesOf(p: ProductOut): Values {
   return Object.fromEntries(fields.map((f) => [f, p[f as keyof ProductOut]])) as unknown as Values;
 }
+
+/** What a merchant pastes into a page of its own. */
+const buttonOf = (code: string) => `<script src="${window.location.origin}/button.js" data-product="${code}" async></script>`;
 
 const blank = (base: string): Values => ({
   code: '', name: '', description: '', currency: base, price: '', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '', kind: 'one-off', prices: {}, step: '', stepEvery: '', stepCeiling: '', stock: '', listed: true, recruiting: 'reviewed',
@@ -132,6 +137,7 @@ function Editor({ product }: { product: ProductOut | null }) {
             <><div className="mt-5 flex items-center gap-3"><img src={product.picture} alt="" width={64} height={64} className="border border-rule" /><div className="text-ink2">{product.presentPrice && <>Now {formatMoney(product.presentPrice)}{product.left !== null && <>, {product.left} left{product.step ? ' at this price' : ''}</>}<br /></>}{product.sold} sold</div></div><h2 className="mt-5 mb-1">Ready to go live</h2>
               <ul>{product.readiness.map((r) => <li key={r.field} className="flex items-center gap-2 border-b border-dotted border-rule py-1"><State is={r.ready ? 'live' : 'waiting'} word={r.label} /></li>)}</ul></>
           )}
+          {product && product.state !== 'draft' && <div className="mt-5"><h2>Buy button</h2><p className="mt-1 text-ink2">Shows the price of the moment{product.left !== null && ' and how many are left'}, on any page of yours.</p><p className="mt-1 break-all"><Code>{buttonOf(product.code)}</Code> <Copy text={buttonOf(product.code)} /></p></div>}
           {product && <p className="mt-5 text-ink3"><Link className="link" to="/products">All products</Link></p>}
         </Margin>
       </div>

@@ -1,4 +1,6 @@
 import { useId } from 'react';
+import { formatMoment } from '../../../core/calendar/format';
+import { momentOf } from '../../../core/calendar/zone';
 import { useProgramme } from '../../kit/programme';
 
 const quarters = Array.from({ length: 96 }, (_, i) => `${String(Math.floor(i / 4)).padStart(2, '0')}:${String((i % 4) * 15).padStart(2, '0')}`);
@@ -10,6 +12,10 @@ export function WallField({ label, value, onChange, empty, hint }: Props) {
   const id = useId();
   const { zone } = useProgramme();
   const [day = '', time = '00:00'] = value.split('T');
+  // the same moment elsewhere: in UTC, and where this browser stands
+  const moment = day ? momentOf(Date.parse(`${day}T${time}:00Z`), zone) : null;
+  const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const others = moment === null ? [] : [...new Set(['UTC', here])].filter((z) => z !== zone).map((z) => `${formatMoment(moment, z)} in ${z}`);
   const times = quarters.includes(time) ? quarters : [time, ...quarters];
   return (
     <div>
@@ -20,7 +26,7 @@ export function WallField({ label, value, onChange, empty, hint }: Props) {
           : <span className="text-ink3">{empty}</span>}
         {day && <button type="button" className="link" onClick={() => onChange('')}>clear</button>}
       </div>
-      <p className="mt-1 text-[12px] text-ink3">{hint ? `${hint} ` : ''}In {zone}, quarters of an hour</p>
+      <p className="mt-1 text-[12px] text-ink3">{hint ? `${hint} ` : ''}In {zone}, quarters of an hour{others.length > 0 && `; ${others.join(', ')}`}</p>
     </div>
   );
 }
