@@ -1,3 +1,4 @@
+import { percentOf } from '../src/core/money/percent';
 import { buildBook, winner } from '../src/core/terms/book';
 import type { AffiliateTerms, Rate } from '../src/core/terms/rate';
 import { inForce, rungs, width } from '../src/core/terms/rate';
@@ -74,6 +75,13 @@ export function benchResolve(): void {
   report(`finding the rate of ${lineCount.toLocaleString('en-GB')} lines, ${rateCount} rates, ${affiliateCount.toLocaleString('en-GB')} affiliates ÷ scanning all rates`, { ours: found.perSecond, limit: plain.perSecond, ratio: Number((found.perSecond / plain.perSecond).toFixed(2)) }, 5);
   const resolved = rateOf(lineCount, amount);
   report(`resolving ${lineCount.toLocaleString('en-GB')} lines to amounts ÷ scanning all rates`, { ours: resolved.perSecond, limit: plain.perSecond, ratio: Number((resolved.perSecond / plain.perSecond).toFixed(2)) }, 5);
+  // the same lines with the answer written down: what the multiplication and its rounding alone would take
+  const known = Int32Array.from({ length: lineCount }, (_, i) => indexed(i));
+  const bare = (i: number) => percentOf(line(i).amount, known[i]!);
+  rateOf(50_000, bare);
+  const arithmetic = rateOf(lineCount, bare);
+  if (arithmetic.sum !== resolved.sum) throw new Error('The resolver and the arithmetic with the answer known differ');
+  report('resolving lines to amounts ÷ the arithmetic alone with the answer known', { ours: resolved.perSecond, limit: arithmetic.perSecond, ratio: Number((resolved.perSecond / arithmetic.perSecond).toFixed(3)) }, 0.02);
   const explained = rateOf(lineCount / 20, working);
   report('the same with its working built ÷ the amount alone', { ours: explained.perSecond, limit: resolved.perSecond, ratio: Number((explained.perSecond / resolved.perSecond).toFixed(2)) }, 0.2);
 }

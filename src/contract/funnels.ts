@@ -12,6 +12,7 @@ export const FunnelOut = closed({
   id: Id, ...fields, openingName: Type.String(), version: Version,
   /** each step as it does so far: buyers who took it of those who bought the opening product, and what it pays everybody */
   taken: Type.Array(closed({ code: Type.String(), name: Type.String(), orders: Type.Integer(), value: MoneyOut, commission: MoneyOut, rate: Type.String() })), openings: Type.Integer(),
+  per100: nullable(closed({ value: MoneyOut, commission: MoneyOut, left: MoneyOut })),
 });
 export type FunnelOut = (typeof FunnelOut)['static'];
 export const listFunnels = endpoint('GET', '/api/v1/funnels', { summary: 'Funnels', access: readers, reply: closed({ rows: Type.Array(FunnelOut) }) });

@@ -57,6 +57,7 @@ export const ProductOut = closed({
   id: Id, ...fields, ...more, state: oneOf('State', productStates), sold: Type.Integer(), left: nullable(Type.Integer({ description: 'units left at the present price' })), presentPrice: nullable(MoneyOut), locks: Type.Array(oneOf('Lock', ['sale', 'renewal'])), picture: Type.String(), rewardText: Type.String(), joinAddress: Type.String(), createdAt: Moment, version: Version,
   conversion: nullable(Type.Integer({ description: 'orders ÷ clicks of the last 90 days, parts per million' })),
   economics: closed({ feePpm: Type.Integer(), feeFixed: Type.Integer(), refundPpm: Type.Integer({ description: 'share of sales refunded, shrunk towards the norm' }), lowEarning: Type.Integer() }),
+  pages: Type.Array(closed({ role: Type.String(), address: Type.String(), at: nullable(Moment), ok: nullable(Type.Boolean()), said: Type.String() })),
   readiness: Type.Array(closed({ field: Type.String(), label: Type.String(), ready: Type.Boolean() })),
 });
 export type ProductOut = (typeof ProductOut)['static'];
@@ -68,6 +69,7 @@ export const listProducts = endpoint('GET', '/api/v1/products', {
 export const readProduct = endpoint('GET', '/api/v1/products/:id', { summary: 'A product', access: readers, params: ById, reply: ProductOut });
 export const createProduct = endpoint('POST', '/api/v1/products', { summary: 'Create a product as a draft', access: managing, body: ProductIn, reply: ProductOut, once: true });
 export const editProduct = endpoint('PUT', '/api/v1/products/:id', { summary: 'Edit a product and its commission', access: managing, params: ById, body: ProductEdit, reply: ProductOut, once: true });
+export const checkPages = endpoint('POST', '/api/v1/products/:id/check-pages', { summary: 'Look now whether the pages of a product answer', access: managing, params: ById, reply: ProductOut });
 export const copyProduct = endpoint('POST', '/api/v1/products/:id/copy', { summary: 'Copy everything but code, state and what was sold', access: managing, params: ById, reply: ProductOut, once: true });
 export const moveProduct = endpoint('POST', '/api/v1/products/:id/state', {
   summary: 'Put live, pause, retire or bring back', access: managing, params: ById, reply: ProductOut, once: true,

@@ -30,14 +30,14 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   const store = openStore(join(settings.data, 'gravenel.sqlite'), settings.migrations);
   const standinDb = settings.standinPort === null ? null : openStandins(join(settings.data, 'standins.sqlite'));
   const shop = settings.standinPort === null ? null : `http://127.0.0.1:${settings.standinPort}`;
+  // the demo's sales pages are on a made-up host that the shop stand-in plays
+  const aliases = new Map(shop ? [[demoShopHost, shop]] : []);
   const app: App = {
-    ...store, clock, log, shop, seal: sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal)), address: settings.address,
+    ...store, clock, log, shop, aliases, seal: sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal)), address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : standinDb ? mailRoom(standinDb) : { deliver: () => Promise.reject(new Error('No mail service is configured (GRAVENEL_SMTP)')) },
     bank: shop ? bankClient(shop) : null, rehearser: threadedRehearser(settings.rehearser, join(settings.data, 'gravenel.sqlite')), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
   };
   resumeClock(app);
-  // the demo's sales pages are on a made-up host that the shop stand-in plays
-  const aliases = new Map(shop ? [[demoShopHost, shop]] : []);
   const { http } = createApp(app, { web: settings.web, docs: settings.docs, aliases });
   return {
     app, http, standins: standinDb ? createStandins(standinDb, { gravenel: settings.address }) : null, startJobs: () => startJobs(app),

@@ -40,6 +40,8 @@ export interface App extends Store {
   log: Logger;
   /** the address that people and shops reach this server at, without a trailing slash */
   address: string;
+  /** made-up hosts of the demo, and the stand-in that plays each */
+  aliases: ReadonlyMap<string, string>;
   /** the stand-in shop, if it runs */
   shop: string | null;
   kept: Kept;

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
 import type { TestServer } from '../helpers/server';
+import { checkDuePages } from '../../src/server/products/pages';
 import { startServer } from '../helpers/server';
 
 let s: TestServer;
@@ -151,5 +152,19 @@ describe('the mail room', () => {
     expect(eml.headers.get('content-type')).toContain('message/rfc822');
     expect(eml.text).toMatch(/^(From|To|Subject): /m);
     expect((await shop.get('/mailroom/nothing')).status).toBe(404);
+  });
+});
+
+describe('the pages of a product', () => {
+  it('are looked at, marked where they do not answer, and looked at again', async () => {
+    const owner = await s.as('owner');
+    interface View { pages: { role: string; ok: boolean | null; said: string }[] }
+    const id = await s.product('PAGE-1', { salesPage: `${s.standins}/`, mobilePage: `${s.standins}/no-such-page`, fallbackPage: 'http://127.0.0.1:9/' });
+    expect((await owner.get<View>(`/api/v1/products/${id}`)).body.pages.map((p) => p.ok)).toEqual([null, null, null]);
+    expect((await owner.post<View>(`/api/v1/products/${id}/check-pages`)).body.pages.map((p) => [p.role, p.ok, p.said.replace(/ on .*/, '')])).toEqual([['sales page', true, 'answered 200'], ['mobile page', false, 'answers 404'], ['fallback page', false, 'cannot be reached']]);
+    expect(await checkDuePages(s.app, 100)).toBeGreaterThan(0);
+    expect(await checkDuePages(s.app, 100)).toBe(0);
+    s.app.clock.advance(11 * 60_000);
+    expect(await checkDuePages(s.app, 100)).toBeGreaterThanOrEqual(2);
   });
 });

@@ -1,10 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { FunnelStep } from './funnel';
-import { faultsOfFunnel, inARow } from './funnel';
+import { faultsOfFunnel, inARow, valuePer100 } from './funnel';
 
 const step = (code: string, onYes: string | null = null, onNo: string | null = null): FunnelStep => ({ code, product: `P-${code}`, onYes, onNo });
 const said = (first: string | null, ...steps: FunnelStep[]) => faultsOfFunnel(first, steps).map((f) => f.detail);
+
+describe('what a funnel brings', () => {
+  it('of a hundred openings, with what followed them', () => {
+    expect(valuePer100(50, [{ value: 500_000, commission: 60_000 }, { value: 32_000, commission: 5_000 }])).toEqual({ value: 1_064_000, commission: 130_000, left: 934_000 });
+    expect(valuePer100(0, [])).toBeNull();
+  });
+});
 
 describe('a funnel', () => {
   it('may branch and come together again', () => {

@@ -1,3 +1,5 @@
+import { mulDiv } from '../money/rounding';
+
 /** A follow-on offer: where a yes and a no lead; null = to the confirmation page. */
 export interface FunnelStep {
   code: string;
@@ -70,4 +72,24 @@ function reachable(known: ReadonlyMap<string, FunnelStep>, first: string | null)
 /** The ways out of steps in a row: a yes and a no both lead to the next, the last to the confirmation page. */
 export function inARow<T extends { code: string }>(steps: readonly T[]): (T & Pick<FunnelStep, 'onYes' | 'onNo'>)[] {
   return steps.map((s, i) => ({ ...s, onYes: steps[i + 1]?.code ?? null, onNo: steps[i + 1]?.code ?? null }));
+}
+
+/** What a hundred purchases of the opening product bring down a funnel, minor units of base. */
+export interface FunnelValue {
+  value: number;
+  commission: number;
+  left: number;
+}
+
+/**
+ * Value, commission and what is left of a hundred openings with the follow-on offers that were taken, at the rates of the past.
+ * @param openings so many purchases of the opening product @param sums value and commission of them and of each step, minor units of base
+ * @returns null where nothing was sold yet
+ */
+export function valuePer100(openings: number, sums: readonly { value: number; commission: number }[]): FunnelValue | null {
+  if (openings <= 0) return null;
+  const per100 = (amount: number) => mulDiv(amount, 100, openings);
+  const value = per100(sums.reduce((s, x) => s + x.value, 0));
+  const commission = per100(sums.reduce((s, x) => s + x.commission, 0));
+  return { value, commission, left: value - commission };
 }

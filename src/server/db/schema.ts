@@ -101,6 +101,11 @@ export const funnelSteps = sqliteTable('funnel_steps', {
   price: integer('price'), onYes: text('on_yes'), onNo: text('on_no'),
 }, (t) => [index('funnel_steps_funnel').on(t.funnel, t.position), check('funnel_steps_price', sql`${t.price} IS NULL OR ${t.price} >= 0`)]);
 
+/** Whether the pages that links lead to answered when they were last looked at. */
+export const pageChecks = sqliteTable('page_checks', {
+  address: text('address').primaryKey(), at: moment('at').notNull(), status: integer('status').notNull(), fault: text('fault'),
+});
+
 /** Rate cards, groups and tags: what affiliates are sorted into, and what rates can be for. */
 export const sets = sqliteTable('sets', {
   id: id(), of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(), name: text('name').notNull(), about: text('about').notNull().default(''),

@@ -4,12 +4,14 @@ import { programmeOrNull } from '../context';
 import { answers, seenMessages } from '../db/schema';
 import { clearDue } from '../ledger/journal';
 import { deliverWaiting } from '../messages/service';
+import { checkDuePages } from '../products/pages';
 import { keepClock } from '../staff/clock';
 import { sendRenewalNotices } from '../tracking/subscriptions';
 
 const mailEvery = 1_000;
 const dueEvery = 20_000;
 const tidyEvery = 3_600_000;
+const pagesEvery = 60_000;
 const keepAnswers = 3 * 86_400_000;
 
 /** Starts what the clock triggers. @returns a function that ends it and waits for what is under way */
@@ -36,6 +38,7 @@ export function startJobs(app: App): () => Promise<void> {
       if (cleared) app.log.info({ cleared }, 'commissions cleared');
       keepClock(app);
     }), dueEvery),
+    setInterval(guarded('pages', () => { void checkDuePages(app).catch((err: unknown) => app.log.warn({ err }, 'pages could not be looked at')); }), pagesEvery),
     setInterval(guarded('tidy', () => {
       app.db.delete(answers).where(lt(answers.at, app.clock.real() - keepAnswers)).run();
       app.db.delete(seenMessages).where(lt(seenMessages.at, app.clock.real() - keepAnswers)).run();

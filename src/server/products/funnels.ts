@@ -1,6 +1,6 @@
 import { and, eq, gt, inArray, isNull, ne, or, sql } from 'drizzle-orm';
 import { parseAmount, toDecimal } from '../../core/money/amount';
-import { faultsOfFunnel } from '../../core/pricing/funnel';
+import { faultsOfFunnel, valuePer100 } from '../../core/pricing/funnel';
 import { cellOf } from '../../core/terms/cell';
 import type { FieldFault } from '../../contract/explain';
 import type { FunnelIn, FunnelOut } from '../../contract/funnels';
@@ -27,8 +27,13 @@ function show(app: App, row: FunnelRecord): FunnelOut {
     const cell = cellOf(book, roll, { of: 'everyone' }, { what: { type: 'step', step: s.code }, sold: { product: s.product, kind: product.kind, step: s.code } }, 'sale', 1, at, base);
     return { code: s.code, name: product.name, orders: sums.n, value: { amount: sums.base, currency: base }, commission: { amount: sums.commission, currency: base }, rate: cell.full };
   });
+  const money = (amount: number) => ({ amount, currency: base });
+  const openings = ordersSince(app, row.opening, '');
+  const opened = app.db.select({ value: sql<number>`coalesce(sum(${orderLines.base}), 0)`, commission: sql<number>`coalesce(sum(${orderLines.commission}), 0)` }).from(orderLines)
+    .innerJoin(orders, eq(orders.id, orderLines.order)).where(and(eq(orderLines.product, row.opening), isNull(orderLines.step), eq(orders.test, false), ne(orders.event, 'renewal'))).get()!;
+  const per100 = valuePer100(openings, [opened, ...taken.map((t) => ({ value: t.value.amount, commission: t.commission.amount }))]);
   return {
-    id: row.id, name: row.name, opening: row.opening, first: row.first, version: row.version, openingName: productById(app, row.opening)!.name, openings: ordersSince(app, row.opening, ''), taken,
+    id: row.id, name: row.name, opening: row.opening, first: row.first, version: row.version, per100: per100 && { value: money(per100.value), commission: money(per100.commission), left: money(per100.left) }, openingName: productById(app, row.opening)!.name, openings, taken,
     steps: steps.map((s) => ({ code: s.code, product: s.product, price: s.price === null ? '' : toDecimal(s.price, productById(app, s.product)!.currency), onYes: s.onYes, onNo: s.onNo })),
   };
 }

@@ -4,13 +4,14 @@ import * as funnel from '../../contract/funnels';
 import type { App } from '../context';
 import { serve } from '../http/serve';
 import { createFunnel, editFunnel, listFunnels, removeFunnel } from './funnels';
-import { copyProduct, createProduct, editProduct, listProducts, moveProduct, readProduct } from './service';
+import { checkPages, copyProduct, createProduct, editProduct, listProducts, moveProduct, readProduct } from './service';
 
 export function productRoutes(server: Express, app: App): void {
   serve(server, app, contract.listProducts, ({ query }) => listProducts(app, query));
   serve(server, app, contract.readProduct, ({ params }) => readProduct(app, params.id));
   serve(server, app, contract.createProduct, ({ actor, body }) => createProduct(app, actor, body));
   serve(server, app, contract.editProduct, ({ actor, params, body }) => editProduct(app, actor, params.id, body));
+  serve(server, app, contract.checkPages, ({ params }) => checkPages(app, params.id));
   serve(server, app, contract.copyProduct, ({ actor, params }) => copyProduct(app, actor, params.id));
   serve(server, app, funnel.listFunnels, () => listFunnels(app));
   serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body));

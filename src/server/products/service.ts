@@ -20,6 +20,7 @@ import { invalid, Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
 import { effective, firstEvent, lockedAt, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
 import { detailsAsTyped, detailsOf, readDetails } from './details';
+import { checkPagesOf, showPages } from './pages';
 import { pictureOf } from './picture';
 import type { ProductRecord } from './store';
 import { clicksSince, ordersSince, refundsOf, pageOfProducts, productByCode, productById } from './store';
@@ -181,6 +182,7 @@ export function readProduct(app: App, id: string): ProductOut {
     rewardText: effective(app, '', row, base).text,
     joinAddress: `${app.address}/join/${code}`,
     conversion: conversionOf(app, id), economics: economicsOf(app, id),
+    pages: showPages(app, row),
     readiness: readiness({ ...row, hasCommission: effective(app, '', row, base).reward !== null }),
   };
 }
@@ -206,6 +208,12 @@ export function priceNow(row: ProductRecord): { presentPrice: { amount: number; 
   const atPrice = stepped ? leftAtPrice(row.price, stepped, row.sold + 1) : null;
   const left = atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock);
   return { presentPrice: { amount, currency: row.currency }, left };
+}
+
+/** Looks now whether the pages of a product answer. */
+export async function checkPages(app: App, id: string): Promise<ProductOut> {
+  await checkPagesOf(app, current(app, id));
+  return readProduct(app, id);
 }
 
 /** Copies everything but code, state and what was sold. */

@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 import { formatMoney } from '../../../core/money/amount';
 import { proposeCode } from '../../../core/pricing/readiness';
 import type { ProductOut } from '../../../contract/products';
-import { copyProduct, createProduct, editProduct, moveProduct, ProductIn as Schema, readProduct } from '../../../contract/products';
+import { checkPages, copyProduct, createProduct, editProduct, moveProduct, ProductIn as Schema, readProduct } from '../../../contract/products';
 import { readProgramme } from '../../../contract/staff';
 import { call, newKey, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
@@ -105,6 +105,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   const discard = () => { dropDraft(draftName); setRestored(null); reset(saved); setFault(null); };
   const keys = useKeys([{ key: 'Escape', what: 'back to the list', act: () => void navigate('/products') }]);
   const input = { register, errors, disabled: !mayEdit };
+  const look = useAct(checkPages);
   const copy = useAct(copyProduct, { done: (p) => { toast(`${p.code} is a draft`); void navigate(`/products/${p.id}`); } });
   const next = product ? moves[product.state] ?? [] : [];
 
@@ -137,6 +138,8 @@ function Editor({ product }: { product: ProductOut | null }) {
             <><div className="mt-5 flex items-center gap-3"><img src={product.picture} alt="" width={64} height={64} className="border border-rule" /><div className="text-ink2">{product.presentPrice && <>Now {formatMoney(product.presentPrice)}{product.left !== null && <>, {product.left} left{product.step ? ' at this price' : ''}</>}<br /></>}{product.sold} sold</div></div><h2 className="mt-5 mb-1">Ready to go live</h2>
               <ul>{product.readiness.map((r) => <li key={r.field} className="flex items-center gap-2 border-b border-dotted border-rule py-1"><State is={r.ready ? 'live' : 'waiting'} word={r.label} /></li>)}</ul></>
           )}
+          {product && product.pages.length > 0 && <div className="mt-5"><h2>Pages {may(checkPages) && <Button look="bare" busy={look.isPending} onClick={() => look.mutate({ params: { id: product.id } })}>look now</Button>}</h2>
+            <ul>{product.pages.map((p) => <li key={p.role + p.address} className="border-b border-dotted border-rule py-1"><State is={p.ok === null ? 'waiting' : p.ok ? 'live' : 'refused'} word={`${p.role}: ${p.said}`} /><span className="block truncate text-ink3" title={p.address}>{p.address}</span></li>)}</ul></div>}
           {product && product.state !== 'draft' && <div className="mt-5"><h2>Buy button</h2><p className="mt-1 text-ink2">Shows the price of the moment{product.left !== null && ' and how many are left'}, on any page of yours.</p><p className="mt-1 break-all"><Code>{buttonOf(product.code)}</Code> <Copy text={buttonOf(product.code)} /></p></div>}
           {product && <p className="mt-5 text-ink3"><Link className="link" to="/products">All products</Link></p>}
         </Margin>

@@ -103,6 +103,7 @@ function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; produc
         <h2>Down the funnel</h2>
         {funnel ? <>
           <div className="mt-1"><Sums rows={[{ label: nameOf(funnel.opening), figure: `${funnel.openings.toLocaleString('en-GB')} orders` }, ...funnel.taken.map((t) => ({ label: <>↳ {t.name}<br /><span className="text-ink3">{t.rate} to everybody · <Money of={t.value} /></span></>, figure: `${t.orders.toLocaleString('en-GB')}${funnel.openings ? `, ${((t.orders / funnel.openings) * 100).toFixed(1)} %` : ''}` }))]} /></div>
+          {funnel.per100 && <div className="mt-4"><h3 className="font-semibold">A hundred purchases bring</h3><Sums rows={[{ label: 'With what followed them', figure: <Money of={funnel.per100.value} /> }, { label: 'Commission', figure: <Money of={{ ...funnel.per100.commission, amount: -funnel.per100.commission.amount }} /> }, { label: 'Left, before fees, refunds and cost', figure: <Money of={funnel.per100.left} />, weight: 'sum' }]} /></div>}
           <p className="mt-3 text-ink2">A rate for one step alone is set in the <Link className="link" to="/rates">rate book</Link>, in the row beneath the opening product.</p></>
           : <p className="text-ink2">Saved, it shows here how many take each offer, and what it pays.</p>}
       </Margin>
