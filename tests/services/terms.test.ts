@@ -3,7 +3,7 @@ import type { SetChange } from '../../src/contract/ratebook';
 import type { App } from '../../src/server/context';
 import { products } from '../../src/server/db/schema';
 import { Problem } from '../../src/server/http/problem';
-import { createProduct, moveProduct, readProduct } from '../../src/server/products/service';
+import { createProduct, editProduct, moveProduct, readProduct } from '../../src/server/products/service';
 import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange, openDraft, saveDraft, show } from '../../src/server/terms/drafts';
 import { addMembers, dropMembers, listMembers, previewMembers, previewPlaces, readPlaces, setPlaces } from '../../src/server/terms/members';
 import { ask, readRateBook } from '../../src/server/terms/ratebook';
@@ -273,6 +273,18 @@ describe('a draft', () => {
     expect(cell('Everyone', 'Wheel', { day: '2027-02-07' })).toMatchObject({ text: '15 %', uplift: { label: 'Spring week', until: Date.parse('2027-02-08T00:00:00Z') } });
     expect(cell('Everyone', 'Course', { day: '2027-02-07' })).toMatchObject({ text: '30 %', uplift: null });
     expect(cell('Everyone', 'Wheel', { day: '2027-02-08' }).text).toBe('8 %');
+  });
+});
+
+describe('the notice of cuts', () => {
+  it('holds for a product’s own form as well, and not while it is a draft or nobody has joined', () => {
+    const edit = (id: string, reward: string) => { const { code, name, description, currency, price, refundDays, salesPage, version } = readProduct(app, id); return editProduct(app, t.owner, id, { code, name, description, currency, price, refundDays, salesPage, rewardKind: 'percent', reward, version }); };
+    edit(wheel, '7');
+    addAffiliate(app, 'Mara');
+    expect(faultsOf(() => edit(wheel, '6'))[0]).toMatch(/^\/reward A cut is promised 2 weeks of notice.*plan it in the rate book/);
+    expect(edit(wheel, '9').reward).toBe('9');
+    const draft = createProduct(app, t.owner, { code: 'NEW-1', name: 'New', description: '', currency: 'EUR', price: '9.00', refundDays: 0, salesPage: '', rewardKind: 'percent', reward: '20' });
+    expect(edit(draft.id, '10').reward).toBe('10');
   });
 });
 

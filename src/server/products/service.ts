@@ -126,8 +126,8 @@ export function editProduct(app: App, actor: Actor, id: string, input: ProductIn
   app.db.update(products).set({ ...fields, version: row.version + 1 }).where(eq(products.id, id)).run();
   if (Object.keys(change.after).length) record(app, actor, 'product-edited', id, change.before, change.after);
   listHosts(app, actor, fields);
-  if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward);
-  if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward);
+  if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward, row.state !== 'draft');
+  if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward, row.state !== 'draft');
   changed(app);
   return readProduct(app, id);
 }

@@ -78,12 +78,14 @@ function lowers(before: Reward, after: Reward | null): boolean {
 /**
  * Sets what a slot pays from now on: the rate in force ends, the new one begins. The first rate of a slot
  * holds for all time before it too, since nothing else was promised.
+ * @param promised false where nobody has been told of it yet: a draft product's reward may fall at once
+ * @throws Problem `invalid` where a cut would break the notice that the programme promises
  */
-export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | null): void {
+export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | null, promised = true): void {
   const now = app.clock.now();
   const present = standing(app, slot, now);
   if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
-  if (present && lowers(present.reward, reward) && app.db.select({ id: affiliates.id }).from(affiliates).where(isNotNull(affiliates.joinedAt)).limit(1).get()) {
+  if (promised && present && lowers(present.reward, reward) && app.db.select({ id: affiliates.id }).from(affiliates).where(isNotNull(affiliates.joinedAt)).limit(1).get()) {
     const { noticeWeeks } = theProgramme(app);
     throw refuse(slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward', `A cut is promised ${noticeWeeks} ${noticeWeeks === 1 ? 'week' : 'weeks'} of notice, and this form changes rates at once: plan it in the rate book, with a day on which it begins`, describeRate({ ...present, mode: 'base' }, theProgramme(app).base));
   }
