@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { listAffiliates } from '../../../contract/affiliates';
 import type { RateBookOut, SetChange } from '../../../contract/ratebook';
@@ -29,6 +29,13 @@ export interface At { row: string; column: string }
 export const rowKey = (r: Pick<RateBookOut['rows'][number], 'of' | 'id'>) => `${r.of}:${r.id}`;
 export const columnKey = (c: Pick<RateBookOut['columns'][number], 'of' | 'id'>) => `${c.of}:${c.id}`;
 
+/** The book without the tags that no rate is for: they say nothing but what everybody earns. */
+function withoutIdleTags(book: RateBookOut): { book: RateBookOut; hidden: number } {
+  const shown = book.columns.map((c, i) => c.of !== 'tag' || book.rows.some((r) => r.cells[i]!.from === 'here' || r.cells[i]!.from === 'column' || r.cells[i]!.was !== null));
+  const kept = <T,>(list: T[]) => list.filter((_, i) => shown[i]);
+  return { book: { ...book, columns: kept(book.columns), rows: book.rows.map((r) => ({ ...r, cells: kept(r.cells) })) }, hidden: shown.filter((x) => !x).length };
+}
+
 export async function findAffiliates(q: string) {
   return (await call(listAffiliates, { query: { ...(q ? { q } : {}), limit: 12 } })).rows.map((a) => ({ id: a.id, name: a.name, sub: a.handle }));
 }
@@ -55,7 +62,9 @@ export default function RateBook() {
   const take = useAct(draftSwitch);
   const mayEdit = may(draftRate);
   const today = dayOf(now, zone);
-  const data = book.data;
+  const [everyTag, setEveryTag] = useState(false);
+  const cut = useMemo(() => (book.data ? withoutIdleTags(book.data) : null), [book.data]);
+  const data = everyTag ? book.data : cut?.book;
   const row = data?.rows.find((r) => rowKey(r) === at?.row) ?? data?.rows[0] ?? null;
   const column = data?.columns.find((c) => columnKey(c) === at?.column) ?? data?.columns[0] ?? null;
   const place: PlaceOfRate | null = row && column ? { column: { of: column.of, ...(column.id ? { id: column.id } : {}) }, row: { of: row.of, ...(row.id ? { id: row.id } : {}) }, event, who: column.name, what: rowName(row) } : null;
@@ -101,6 +110,7 @@ export default function RateBook() {
             {affiliates && <> <button type="button" className="link" onClick={() => set('affiliates', '')}>none</button></>}
           </Heading>
           <Grid book={data} at={row && column ? { row: rowKey(row), column: columnKey(column) } : null} onAt={(next) => { setAt(next); setTyped(null); }} typed={typed} readable={typed === null || typed.trim() === '' || typed === '-' || reading !== null} onTyped={setTyped} onCommit={commit} mayEdit={mayEdit} onEdit={() => mayEdit && setTyped('')} />
+          {cut !== null && cut.hidden > 0 && <p className="px-5 pb-3 text-ink2"><button type="button" className="link" onClick={() => setEveryTag(!everyTag)}>{everyTag ? 'Hide tags without rates' : `Show ${cut.hidden} more ${cut.hidden === 1 ? 'tag' : 'tags'}, without rates`}</button></p>}
           {data.today ? null : <p className="px-5 pb-3 text-ink2">The book as of {day(data.at)}, 00:00.</p>}
         </section>
         {place && cell && row && column && <CellMargin key={`${rowKey(row)} ${columnKey(column)} ${event} ${data.at}`} place={place} cell={cell} row={row} column={column} payment={payment} at={data.at} today={data.today} draft={draft} onForm={setForm} />}

@@ -58,7 +58,7 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
           const before = book.rows[i - 1];
           const head = row.of === 'product' || row.of === 'step' ? (before?.kind !== row.kind || !before ? kindHeads[row.kind] ?? row.kind : null) : before && (before.of === 'product' || before.of === 'step') ? 'Everything else' : i === 0 ? 'Everything else' : null;
           return [
-            head && <tr key={`h-${rowKey(row)}`}><th scope="rowgroup" colSpan={book.columns.length + 1} className="book-head">{head}</th></tr>,
+            head && <tr key={`h-${rowKey(row)}`}><th scope="rowgroup" colSpan={book.columns.length + 1} className="book-head"><span className="sticky left-[10px]">{head}</span></th></tr>,
             <tr key={rowKey(row)}>
               <th scope="row" className={row.indent ? 'pl-6!' : ''}>{row.indent && <span aria-hidden>↳ </span>}{row.name} {row.code && <Code>{row.code}</Code>}{row.state === 'retired' && <span className="text-ink3"> retired</span>}</th>
               {row.cells.map((cell, n) => {
@@ -78,7 +78,7 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
           ];
         })}</tbody>
       </table>
-      <p className="mt-3 flex flex-wrap gap-x-5 gap-y-1 text-ink2" aria-label="What the cells mean">
+      <p className="sticky left-0 mt-3 flex w-fit flex-wrap gap-x-5 gap-y-1 text-ink2" aria-label="What the cells mean">
         <span><b className="font-semibold text-ink">15 %</b> set here</span><span className="text-ink3">12 % comes from elsewhere</span>
         {raised && <span className="cell-raised">raised for a time</span>}<span className="cell-locked px-1">locked</span><span className="bg-copper-wash px-1">draft</span>
       </p>
