@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { App } from '../../src/server/context';
 import { newId } from '../../src/server/db/ids';
-import { commissions, links, orderLines, orders, payments, runs, visits } from '../../src/server/db/schema';
+import { commissions, links, orderLines, orders, payments, products, runs, visits } from '../../src/server/db/schema';
 import { Problem } from '../../src/server/http/problem';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { correctCommission, giveUpBalance } from '../../src/server/ledger/amend';
@@ -14,16 +14,21 @@ import { approveRun, createRun, discardRun, planOf, reopenRun, runById, sendRun 
 import { readStatus } from '../../src/server/payouts/settle';
 import { createProduct, moveProduct } from '../../src/server/products/service';
 import { approve } from '../../src/server/recruiting/service';
+import type { Rate } from '../../src/core/terms/rate';
+import { addMembers, dropMembers } from '../../src/server/terms/members';
+import { addRate } from '../../src/server/terms/service';
+import { createSet, pauseSet } from '../../src/server/terms/sets';
+import { takeRenewal } from '../../src/server/tracking/payments';
 import { takeOrder } from '../../src/server/tracking/intake';
 import { normaliseOrder } from '../../src/server/tracking/normalise';
 import { takeRefund } from '../../src/server/tracking/refund';
 import type { TestApp } from '../helpers/app';
 import { addAffiliate, testApp } from '../helpers/app';
 
-type Step = { kind: 'order' | 'refund' | 'days' | 'run' | 'status' | 'decline' | 'reopen' | 'return' | 'correct' | 'give-up'; n: number; share: number };
-const steps = fc.array(fc.record({ kind: fc.constantFrom('order', 'order', 'order', 'refund', 'refund', 'days', 'run', 'run', 'status', 'status', 'decline', 'reopen', 'return', 'correct', 'give-up') as fc.Arbitrary<Step['kind']>, n: fc.nat(1000), share: fc.integer({ min: 1, max: 100 }) }), { minLength: 5, maxLength: 40 });
+type Step = { kind: 'order' | 'subscribe' | 'renewal' | 'terms' | 'refund' | 'days' | 'run' | 'status' | 'decline' | 'reopen' | 'return' | 'correct' | 'give-up'; n: number; share: number };
+const steps = fc.array(fc.record({ kind: fc.constantFrom('order', 'order', 'order', 'subscribe', 'renewal', 'terms', 'refund', 'refund', 'days', 'run', 'run', 'status', 'status', 'decline', 'reopen', 'return', 'correct', 'give-up') as fc.Arbitrary<Step['kind']>, n: fc.nat(1000), share: fc.integer({ min: 1, max: 100 }) }), { minLength: 5, maxLength: 40 });
 
-interface World { t: TestApp; affiliates: string[]; serial: number }
+interface World { t: TestApp; affiliates: string[]; serial: number; group: string; subscriptions: { id: string; number: number }[] }
 
 function begin(): World {
   const t = testApp();
@@ -36,7 +41,17 @@ function begin(): World {
   make('B', 'flat', '6.00', '33.33', 0);
   const list = ['Ann', 'Bob', 'Cem'].map((name) => addAffiliate(app, name));
   list.forEach((row, i) => approve(app, row, null, i === 0 ? 'at-sale' : 'after-hold'));
-  return { t, affiliates: list.map((a) => a.id), serial: 0 };
+  // every way of earning: a cap shared by lines, an uplift on top, order bands, another rate for renewals
+  const box = createProduct(app, owner, { code: 'S', name: 'S', description: 'x', currency: 'EUR', price: '5.00', refundDays: 14, salesPage: 'https://shop.quernstone.example/x', rewardKind: 'percent', reward: '50', kind: 'recurring', renewalPrice: '24.00', renewalRewardKind: 'percent', renewalReward: '10' });
+  moveProduct(app, owner, box.id, 'live', box.version);
+  const group = createSet(app, owner, { of: 'group', name: 'G', about: '' }).id;
+  addMembers(app, owner, group, 'bob', 'move');
+  const everything = { type: 'everything' as const };
+  const rate = (more: Partial<Rate>): Rate => ({ id: newId('rate'), mode: 'base', rung: 'programme', who: null, what: everything, event: 'sale', payments: null, reward: { type: 'percent', ppm: 80_000 }, cap: null, from: 0, until: null, label: '', ...more });
+  addRate(app, owner, rate({ rung: 'group', who: group, reward: { type: 'percent', ppm: 333_333 }, cap: 1500 }));
+  addRate(app, owner, rate({ mode: 'plus', what: { type: 'kind', kind: 'one-off' }, reward: { type: 'flat-order', amount: 111 } }));
+  addRate(app, owner, rate({ rung: 'personal', who: list[2]!.id, reward: { type: 'bands', bands: [{ from: 2000, pay: { type: 'percent', ppm: 150_000 } }, { from: 9000, pay: { type: 'flat-unit', amount: 250 } }] } }));
+  return { t, affiliates: list.map((a) => a.id), serial: 0, group, subscriptions: [] };
 }
 
 function visitOf(app: App, affiliate: string): string {
@@ -63,14 +78,37 @@ function play(world: World, step: Step): void {
       if (step.n % 5 === 0) inOne(() => takeOrder(app, normaliseOrder(app, report), 'server'));
       return;
     }
+    case 'subscribe': {
+      world.serial += 1;
+      const id = `SUB-${world.serial}`;
+      inOne(() => {
+        takeOrder(app, normaliseOrder(app, { order: `O-${world.serial}`, placedAt: at(app), currency: 'EUR', lines: [{ product: 'S', quantity: 1, amount: '5.00' }], visit: visitOf(app, world.affiliates[step.n % 3]!), subscription: id }), 'server');
+        world.subscriptions.push({ id, number: 1 });
+      });
+      return;
+    }
+    case 'renewal': {
+      const s = all(world.subscriptions);
+      if (!s) return;
+      s.number += 1;
+      const report = { subscription: s.id, payment: `${s.id}-${s.number}`, number: s.number, placedAt: at(app), currency: 'EUR', lines: [{ product: 'S', quantity: 1, amount: '24.00' }] };
+      inOne(() => takeRenewal(app, report));
+      inOne(() => takeRenewal(app, report));
+      return;
+    }
+    case 'terms':
+      // terms change under the feet of everything that was granted
+      inOne(() => (step.n % 2 ? pauseSet(app, owner, world.group, step.n % 4 === 1) : dropMembers(app, owner, world.group, [world.affiliates[1]!])));
+      if (step.n % 3 === 0) inOne(() => addMembers(app, owner, world.group, ['ann', 'bob', 'cem'][step.share % 3]!, 'move'));
+      return;
     case 'refund': {
       const order = all(app.db.select().from(orders).all());
       if (!order) return;
       const line = app.db.select().from(orderLines).where(eq(orderLines.order, order.id)).get()!;
       world.serial += 1;
       const amount = (Math.max(1, Math.floor((line.valueLeft * step.share) / 100)) / 100).toFixed(2);
-      const code = step.share > 60 ? { full: true } : { lines: [{ product: line.reward?.type === 'percent' ? 'A' : 'B', amount }] };
-      inOne(() => takeRefund(app, { refund: `R-${world.serial}`, order: order.reference, at: at(app), kind: 'refund', ...code }));
+      const code = step.share > 60 ? { full: true } : { lines: [{ product: app.db.select({ code: products.code }).from(products).where(eq(products.id, line.product)).get()!.code, amount }] };
+      inOne(() => takeRefund(app, { refund: `R-${world.serial}`, order: order.reference, payment: order.payment, at: at(app), kind: 'refund', ...code }));
       return;
     }
     case 'days': app.clock.advance((1 + (step.n % 20)) * 86_400_000); clearDue(app); return;

@@ -4,6 +4,8 @@ import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
 import type { App } from '../../src/server/context';
 import { clickDays, commissions, orders, programme, refunds, runs, staff, visits } from '../../src/server/db/schema';
+import { replay } from '../../src/server/terms/replay';
+import { theTerms } from '../../src/server/terms/store';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { readBalances } from '../../src/server/ledger/service';
 import { countsByDay, readToday } from '../../src/server/reports/today';
@@ -45,6 +47,21 @@ describe('the demo data', () => {
   });
   it('keeps every invariant', () => {
     expect(brokenInvariants(app.sqlite)).toEqual([]);
+  });
+  it('replayed under the terms as they were, every line comes to what it was granted', () => {
+    const result = replay(app.sqlite, { terms: theTerms(app).data, base: 'EUR', from: '2026-01-01', to: '2027-12-31' }, () => undefined);
+    expect(result.total.lines).toBeGreaterThan(1000);
+    expect([result.changed, result.most]).toEqual([0, []]);
+    expect(result.total.drafted).toBe(one('SELECT sum(granted) FROM orders WHERE affiliate IS NOT NULL'));
+  });
+  it('shows the rate that was set up wrong: under the right one its lines differ', () => {
+    const { data } = theTerms(app);
+    const wrong = data.rates.find((r) => r.label === 'Tool rolls for schools' && r.until !== null)!;
+    const right = data.rates.find((r) => r.label === 'Tool rolls for schools' && r.until === null)!;
+    const mended = { ...data, rates: data.rates.map((r) => (r === wrong ? { ...r, reward: right.reward } : r)) };
+    const result = replay(app.sqlite, { terms: mended, base: 'EUR', from: '2026-01-01', to: '2027-12-31' }, () => undefined);
+    expect(result.changed).toBeGreaterThan(0);
+    expect([...result.products].filter(([, d]) => d.stored !== d.drafted).map(([id]) => one(`SELECT code FROM products WHERE id = '${id}'`))).toEqual(['ROLL-1']);
   });
   it('visits written by the fast path are what the redirect would have counted', () => {
     const counted = app.db.select({ n: sql<number>`count(*)` }).from(visits).where(sql`${visits.barred} IS NOT 'the visitor looks automated'`).get()!.n;
