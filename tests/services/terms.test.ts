@@ -266,6 +266,21 @@ describe('a draft', () => {
     expect(listSets(app).rows.find((s) => s.id === g.id)!.ignoredBy).toEqual(['Wheel']);
     expect(draftRate(app, t.owner, rateFor({ of: 'group', id: g.id }, { of: 'everything' }, '35')).changes[0]!.ignoredBy).toEqual(['Wheel']);
   });
+  it('keeps rates for different payments apart, and names a range that leaves nothing for the next', () => {
+    const box = createProduct(app, t.owner, { code: 'BOX-M', name: 'Box', description: 'x', currency: 'EUR', price: '5.00', refundDays: 14, salesPage: '', rewardKind: 'none', reward: '', kind: 'recurring', renewalPrice: '24.00' }).id;
+    const range = (first: number, last: number, after: 'nothing' | 'next', value: string) => draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: box }, value, { event: 'renewal', payments: { first, last, after } }));
+    range(2, 6, 'nothing', '10');
+    const view = range(7, 12, 'next', '5');
+    expect(view.changes.map((c) => c.after)).toEqual(['10 %, payments 2–6, then nothing', '5 %, payments 7–12']);
+    expect(view.changes[1]!.faults[0]!.what).toMatch(/would tie/);
+    const mended = range(2, 6, 'next', '10');
+    expect(mended.changes).toHaveLength(3);
+    const left = dropChange(app, t.owner, mended.changes[0]!.id)!;
+    expect(left.ready).toBe(true);
+    saveDraft(app, t.owner, left.version);
+    const earns = (payment: number) => ask(app, t.owner, { column: 'everyone', product: box, event: 'renewal', payment, value: '24.00' }).total.amount;
+    expect([2, 6, 7, 12, 13].map(earns)).toEqual([240, 240, 120, 120, 0]);
+  });
   it('plans an uplift for a week, and the book shows it then and not after', () => {
     const view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'everything' }, '15', { mode: 'up-to', from: '2027-02-01T00:00', until: '2027-02-08T00:00', label: 'Spring week' }));
     saveDraft(app, t.owner, view.version);

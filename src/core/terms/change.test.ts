@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { say, sayLine } from '../../../tests/helpers/terms';
+import { resolved, say, sayLine } from '../../../tests/helpers/terms';
 import { buildBook } from './book';
 import type { Change, TermsData } from './draft';
 import { applyDraft, asIfAlways } from './draft';
@@ -85,6 +85,23 @@ describe('a draft', () => {
     expect([after.rates[0]!.until, after.locks, after.pauses]).toEqual([40, [{ product: 'A', event: 'sale', from: 30, until: null }], [{ group: 'G', from: 20, until: null }]]);
     const back = applyDraft(after, [{ op: 'lock', product: 'A', event: 'sale', on: false, at: 90 }, { op: 'pause', group: 'G', on: false, at: 80 }]);
     expect([back.locks[0]!.until, back.pauses[0]!.until]).toEqual([90, 80]);
+  });
+  it('for some payments leaves a rate that reaches further running, and the later start decides between them', () => {
+    const before = terms(['product S renewal 2–6 then nothing: 10 %']);
+    const added = say('product S renewal 7–12 then nothing: 5 % | from 100');
+    const after = applyDraft(before, [{ op: 'add', rate: added }]);
+    expect(after.rates.map((r) => r.until)).toEqual([null, null]);
+    const pays = (data: TermsData, payment: number) => resolved({ rates: [...data.rates], lines: [sayLine('S 100.00')], order: { event: 'renewal', payment } }).total;
+    expect([2, 6, 7, 12, 13].map((n) => pays(after, n))).toEqual([1000, 1000, 500, 500, 0]);
+    expect([2, 6, 7, 12, 13].map((n) => pays(asIfAlways(before, [{ op: 'add', rate: added }]), n))).toEqual([1000, 1000, 500, 500, 0]);
+    // one for every payment takes the place of both
+    expect(applyDraft(after, [{ op: 'add', rate: say('product S renewal: 8 % | from 200') }]).rates.map((r) => r.until)).toEqual([200, 200, null]);
+  });
+  it('in the middle of a range leaves what is before and after it, in a replay too', () => {
+    const before = terms(['product S renewal: 10 %']);
+    const changes: Change[] = [{ op: 'add', rate: say('product S renewal 4–5 then next: 20 % | from 100') }];
+    const pays = (data: TermsData, payment: number) => resolved({ rates: [...data.rates], lines: [sayLine('S 100.00')], order: { event: 'renewal', payment } }).total;
+    for (const data of [applyDraft(before, changes), asIfAlways(before, changes)]) expect([2, 3, 4, 5, 6, 90].map((n) => pays(data, n))).toEqual([1000, 1000, 2000, 2000, 1000, 1000]);
   });
   it('stands alone in its place when the past is replayed under it', () => {
     const always = asIfAlways(terms(['programme: 8 %', 'programme: 9 % | from 50', 'product A: 20 %']), [{ op: 'add', rate: say('programme: 10 % | from 900 | until 950') }]);

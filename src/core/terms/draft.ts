@@ -1,6 +1,6 @@
 import { sameSlot } from './conflict';
 import type { Lock, Memberships, Pause } from './members';
-import type { Rate } from './rate';
+import type { Payments, Rate } from './rate';
 import { inForce } from './rate';
 
 /** One change of terms that a draft holds. Moments are UTC milliseconds. */
@@ -15,9 +15,30 @@ export interface TermsData extends Memberships {
   rates: readonly Rate[];
 }
 
-/** True if adding a rate ends another: an open-ended one takes the place of the open-ended one before it. */
+/** True if one range of payments holds all of another; null is every payment. */
+function holdsAll(range: Payments | null, other: Payments | null): boolean {
+  if (range === null) return true;
+  if (other === null) return range.first <= 2 && range.last === null;
+  return range.first <= other.first && (range.last === null || (other.last !== null && other.last <= range.last));
+}
+
+/**
+ * True if adding a rate ends another: an open-ended one takes the place of the open-ended one before it. One for some payments
+ * leaves a rate that reaches further running beneath it: where both could apply, the later start decides.
+ */
 export function replaces(added: Rate, present: Rate): boolean {
-  return added.mode === 'base' && added.until === null && present.until === null && present.from < added.from && sameSlot(added, present);
+  return added.mode === 'base' && added.until === null && present.until === null && present.from < added.from && sameSlot(added, present) && holdsAll(added.payments, present.payments);
+}
+
+/** What is left of a rate where another stands in its place for some payments: the payments before that one's and after them. */
+function beside(present: Rate, added: Rate): Rate[] {
+  const taken = added.payments;
+  if (taken === null) return [];
+  const own = present.payments ?? { first: 2, last: null, after: 'next' as const };
+  const pieces: Rate[] = [];
+  if (own.first < taken.first) pieces.push({ ...present, payments: { first: own.first, last: own.last === null ? taken.first - 1 : Math.min(own.last, taken.first - 1), after: 'next' } });
+  if (taken.last !== null && (own.last === null || own.last > taken.last)) pieces.push({ ...present, payments: { ...own, first: Math.max(own.first, taken.last + 1) } });
+  return pieces;
 }
 
 function closed<T extends { from: number; until: number | null }>(span: T, at: number): T {
@@ -51,7 +72,7 @@ export function asIfAlways(terms: TermsData, changes: readonly Change[]): TermsD
     switch (change.op) {
       case 'add': {
         const rate = { ...change.rate, from: 0, until: null };
-        return { ...now, rates: [...now.rates.filter((r) => rate.mode !== 'base' || !sameSlot(rate, r)), rate] };
+        return { ...now, rates: [...now.rates.flatMap((r) => (rate.mode === 'base' && sameSlot(rate, r) ? beside(r, rate) : [r])), rate] };
       }
       case 'end': return { ...now, rates: now.rates.filter((r) => r.id !== change.id) };
       case 'lock': {

@@ -62,7 +62,7 @@ function write(app: App, actor: Actor, draft: DraftRecord | null, changes: Draft
 }
 
 function samePlace(a: Change, b: Change): boolean {
-  if (a.op === 'add' && b.op === 'add') return a.rate.mode === b.rate.mode && sameSlot(a.rate, b.rate) && a.rate.from === b.rate.from;
+  if (a.op === 'add' && b.op === 'add') return a.rate.mode === b.rate.mode && sameSlot(a.rate, b.rate) && a.rate.from === b.rate.from && JSON.stringify(a.rate.payments) === JSON.stringify(b.rate.payments);
   if (a.op === 'end' && b.op === 'end') return a.id === b.id;
   if (a.op === 'lock' && b.op === 'lock') return a.product === b.product && a.event === b.event;
   return a.op === 'pause' && b.op === 'pause' && a.group === b.group;
