@@ -7,6 +7,7 @@ import { createProduct, editProduct, moveProduct, readProduct } from '../../src/
 import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange, openDraft, saveDraft, show } from '../../src/server/terms/drafts';
 import { addMembers, dropMembers, listMembers, previewMembers, previewPlaces, readPlaces, setPlaces } from '../../src/server/terms/members';
 import { ask, readRateBook } from '../../src/server/terms/ratebook';
+import { cancelRehearsal, readRehearsal, startRehearsal } from '../../src/server/terms/rehearsals';
 import { createSet, editSet, listSets, makeStandard, orderTags, pauseSet, previewRemoval, removeSet, restoreSet } from '../../src/server/terms/sets';
 import { readTimeline, undoTimeline } from '../../src/server/terms/timeline';
 import type { TestApp } from '../helpers/app';
@@ -288,6 +289,32 @@ describe('a draft', () => {
     expect(cell('Everyone', 'Wheel', { day: '2027-02-07' })).toMatchObject({ text: '15 %', uplift: { label: 'Spring week', until: Date.parse('2027-02-08T00:00:00Z') } });
     expect(cell('Everyone', 'Course', { day: '2027-02-07' })).toMatchObject({ text: '30 %', uplift: null });
     expect(cell('Everyone', 'Wheel', { day: '2027-02-08' }).text).toBe('8 %');
+  });
+});
+
+describe('a rehearsal', () => {
+  const span = { from: '2026-12-01', to: '2027-01-04' };
+  const settled = async (id: string) => { for (let i = 0; i < 200 && readRehearsal(app, id).state === 'running'; i += 1) await new Promise((done) => { setTimeout(done, 5); }); return readRehearsal(app, id); };
+  it('keeps its result with the draft, and says when the draft has changed since', async () => {
+    draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12'));
+    const { id } = startRehearsal(app, t.owner, span);
+    expect(await settled(id)).toMatchObject({ state: 'done', outdated: false, result: { orders: 0, changed: 0, difference: { amount: 0 } } });
+    expect(draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '13')).rehearsal).toMatchObject({ id, outdated: true });
+  });
+  it('is cancelled, changes nothing, and another begins anew', async () => {
+    draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12'));
+    const first = startRehearsal(app, t.owner, span);
+    expect(cancelRehearsal(app, first.id)).toMatchObject({ state: 'cancelled', result: null });
+    expect((await settled(startRehearsal(app, t.owner, span).id)).state).toBe('done');
+    expect(readRehearsal(app, first.id).state).toBe('cancelled');
+    expect(openDraft(app, t.owner)!.changes).toHaveLength(1);
+  });
+  it('needs a draft and days of the past, in order', () => {
+    expect(faultsOf(() => startRehearsal(app, t.owner, span))[0]).toMatch(/There is no draft/);
+    draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12'));
+    expect(faultsOf(() => startRehearsal(app, t.owner, { from: '2027-01-04', to: '2026-12-01' }))[0]).toMatch(/^\/to To lies before from/);
+    expect(faultsOf(() => startRehearsal(app, t.owner, { from: '2027-02-30', to: '2027-03-01' }))[0]).toMatch(/^\/from/);
+    expect(faultsOf(() => startRehearsal(app, t.owner, { from: '2027-06-01', to: '2027-06-02' }))[0]).toMatch(/future/);
   });
 });
 
