@@ -122,6 +122,14 @@ describe('products', () => {
     const a = await owner.post<Answer>('/api/v1/products', { code: 'BAD-1', name: 'Bad', description: '', currency: 'EUR', price: '12.00', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '10', ...fields });
     expect([a.status, a.body.errors?.map((e) => e.pointer)]).toEqual([422, expect.arrayContaining([pointer])]);
   });
+  it('a free product goes live only with a commission of its own: the programme’s is for sales', async () => {
+    const made = (await owner.post<{ id: string; version: number }>('/api/v1/products', { code: 'FREE-1', name: 'Free', description: 'x', currency: 'EUR', price: '', refundDays: 0, salesPage: 'https://shop.quernstone.example/f', rewardKind: 'none', reward: '', kind: 'free' })).body;
+    const { rate: _, ...settings } = (await owner.get<{ rate: string; name: string; contact: string; intro: string; windowDays: number; landingHosts: string[]; version: number }>('/api/v1/settings')).body;
+    const { name, contact, intro, windowDays, landingHosts, version } = settings;
+    await owner.put('/api/v1/settings/programme', { name, contact, intro, windowDays, landingHosts, version, rate: '8' });
+    const live = await owner.post<Answer>(`/api/v1/products/${made.id}/state`, { state: 'live', version: made.version });
+    expect([live.status, live.body.errors!.map((e) => e.pointer)]).toEqual([422, ['/reward']]);
+  });
   it('a copy has everything but code, state and what was sold', async () => {
     const id = s.app.sqlite.prepare("SELECT id FROM products WHERE code = 'CRATE-1'").pluck().get() as string;
     const copy = (await owner.post<Record<string, unknown>>(`/api/v1/products/${id}/copy`)).body;

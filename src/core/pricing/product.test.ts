@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { beforeLaunch, instalmentsOf, leftAtPrice, paymentPrice, plainDetails, renewalMoment, steppedPrice } from './product';
+import { beforeLaunch, instalmentsOf, leftAtPrice, offerNow, paymentPrice, plainDetails, renewalMoment, steppedPrice } from './product';
 
 const zone = 'Europe/Lisbon';
 const at = (text: string) => Date.parse(text);
@@ -12,6 +12,13 @@ describe('a stepped price', () => {
   });
   it('says how many are left at it, and nothing at the ceiling', () => {
     expect([1, 2, 5, 6, 20, 21].map((k) => leftAtPrice(1200, stepped, k))).toEqual([5, 4, 1, 5, 1, null]);
+  });
+  it('is asked with what stock and the step leave, whichever ends first', () => {
+    expect(offerNow(1200, { stepped, stock: null }, 3)).toEqual({ price: 1200, inStock: null, left: 2 });
+    expect(offerNow(1200, { stepped, stock: 4 }, 3)).toEqual({ price: 1200, inStock: 1, left: 1 });
+    expect(offerNow(1200, { stepped, stock: 30 }, 25)).toEqual({ price: 1400, inStock: 5, left: 5 });
+    expect(offerNow(1200, { stepped: null, stock: 4 }, 9)).toEqual({ price: 1200, inStock: 0, left: 0 });
+    expect(offerNow(1200, { stepped: null, stock: null }, 9)).toEqual({ price: 1200, inStock: null, left: null });
   });
   it('the number left is true: so many sales have this price, the next has another', () => {
     fc.assert(fc.property(fc.integer({ min: 1, max: 5000 }), fc.integer({ min: 1, max: 300 }), fc.integer({ min: 1, max: 12 }), fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 1, max: 200 }), (start, step, every, room, k) => {

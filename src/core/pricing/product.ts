@@ -73,6 +73,17 @@ export function leftAtPrice(start: number, stepped: SteppedPrice, k: number): nu
   return steppedPrice(start, stepped, k) >= stepped.ceiling ? null : stepped.every - ((k - 1) % stepped.every);
 }
 
+/**
+ * What the next buyer is asked, how many units are in stock (null = no limit), and how many are left at the price: of the step, and of the stock.
+ * @param price where it begins, minor units @param taken units sold, and those that buyers hold at checkout
+ */
+export function offerNow(price: number, { stepped, stock }: Pick<ProductDetails, 'stepped' | 'stock'>, taken: number): { price: number; inStock: number | null; left: number | null } {
+  const inStock = stock === null ? null : Math.max(0, stock - taken);
+  if (!stepped) return { price, inStock, left: inStock };
+  const atPrice = leftAtPrice(price, stepped, taken + 1);
+  return { price: steppedPrice(price, stepped, taken + 1), inStock, left: atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock) };
+}
+
 /** A total in n payments that lose and make nothing: 100.00 in 3 → 33.34, 33.33, 33.33. */
 export function instalmentsOf(total: number, n: number): number[] {
   return split(total, Array.from({ length: n }, () => 1));

@@ -4,7 +4,7 @@ import { figuresOf, noCounts } from '../../core/figures/metrics';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import { isCurrency } from '../../core/money/currency';
 import { parsePercent, percentDigits } from '../../core/money/percent';
-import { leftAtPrice, plainDetails, steppedPrice } from '../../core/pricing/product';
+import { offerNow, plainDetails } from '../../core/pricing/product';
 import type { ProductState } from '../../core/pricing/readiness';
 import { mayBecome, readiness } from '../../core/pricing/readiness';
 import { shrunkRefundRate } from '../../core/recruiting/evidence';
@@ -134,7 +134,7 @@ export function editProduct(app: App, actor: Actor, id: string, input: ProductIn
 
 function missingOf(app: App, row: ProductRecord, reward: Reward | null | undefined) {
   const ownReward = reward === undefined ? rewardIn(app, productSlot(row.id, firstEvent(row.kind))) : reward;
-  return readiness({ ...row, hasCommission: (ownReward ?? rewardIn(app, programmeSlot)) !== null || row.kind === 'free' && ownReward !== null }).filter((r) => !r.ready);
+  return readiness({ ...row, hasCommission: ownReward !== null || (row.kind !== 'free' && rewardIn(app, programmeSlot) !== null) }).filter((r) => !r.ready);
 }
 
 export function moveProduct(app: App, actor: Actor, id: string, to: ProductState, version: number): ProductOut {
@@ -201,13 +201,9 @@ export function listProducts(app: App, filter: { state?: ProductState; q?: strin
 
 /** The price that the next buyer is asked, and how many are left at it. */
 export function priceNow(row: ProductRecord): { presentPrice: { amount: number; currency: string } | null; left: number | null } {
-  const { stepped, stock } = detailsOf(row);
   if (row.price === null || row.kind === 'free') return { presentPrice: null, left: null };
-  const inStock = stock === null ? null : Math.max(0, stock - row.sold);
-  const amount = stepped ? steppedPrice(row.price, stepped, row.sold + 1) : row.price;
-  const atPrice = stepped ? leftAtPrice(row.price, stepped, row.sold + 1) : null;
-  const left = atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock);
-  return { presentPrice: { amount, currency: row.currency }, left };
+  const { price, left } = offerNow(row.price, detailsOf(row), row.sold);
+  return { presentPrice: { amount: price, currency: row.currency }, left };
 }
 
 /** Looks now whether the pages of a product answer. */

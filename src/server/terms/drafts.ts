@@ -6,7 +6,7 @@ import type { Column } from '../../core/terms/cell';
 import { cellOf, termsOfColumn } from '../../core/terms/cell';
 import { sameSlot, tieWith } from '../../core/terms/conflict';
 import type { Change, TermsData } from '../../core/terms/draft';
-import { applyDraft, replaces } from '../../core/terms/draft';
+import { applyDraft, beginOf, replaces } from '../../core/terms/draft';
 import { isLocked, termsAt } from '../../core/terms/members';
 import type { Event, Rate } from '../../core/terms/rate';
 import { covers, describeRate, inForce, isSpecial } from '../../core/terms/rate';
@@ -151,7 +151,7 @@ interface Touched { columns: Column[]; event: Event; payment: number; products: 
 /** Whose terms a change reaches, on which products, for which payment. */
 function touched(app: App, change: Change, terms: Terms): Touched {
   const all = productsInUse(app);
-  const at = change.op === 'add' ? change.rate.from : change.at;
+  const at = beginOf(change);
   if (change.op === 'lock') return { columns: everyColumn(terms, at), event: change.event, payment: change.event === 'renewal' ? 2 : 1, products: all.filter((p) => p.id === change.product) };
   if (change.op === 'pause') return { columns: [{ of: 'group', id: change.group }], event: 'sale', payment: 1, products: all };
   const rate = change.op === 'add' ? change.rate : terms.data.rates.find((r) => r.id === change.id)!;
@@ -174,7 +174,7 @@ function cutsOf(app: App, entries: DraftChange[], dated: Change[], before: Terms
   const { base } = theProgramme(app);
   const words = termsWords(app, dated.flatMap((c) => (c.op === 'add' && c.rate.who ? [c.rate.who] : [])));
   return dated.flatMap((change, i): Cut[] => {
-    const at = change.op === 'add' ? change.rate.from : change.at;
+    const at = beginOf(change);
     const { columns, event, payment, products } = touched(app, change, before);
     for (const column of columns.filter((c) => hasMembers(before, c, at))) {
       for (const p of products) {
@@ -266,7 +266,7 @@ export function show(app: App, draft: DraftRecord): DraftOut {
   const begin = beginOfDraft(app, draft);
   const earliest = cuts.length ? now + noticeWeeks * 7 * millisecondsInDay : null;
   const last = app.db.select().from(rehearsals).where(eq(rehearsals.draft, draft.id)).orderBy(desc(rehearsals.at), desc(rehearsals.id)).get();
-  const cutBegins = dated.filter((_, i) => cuts.some((c) => c.change === draft.changes[i]!.id)).map((c) => (c.op === 'add' ? c.rate.from : c.at));
+  const cutBegins = dated.filter((_, i) => cuts.some((c) => c.change === draft.changes[i]!.id)).map(beginOf);
   return {
     id: draft.id, version: draft.version, from: draft.from, changes, cuts: cuts.length, earliest, noticeWeeks, past: begin < now, affected: affectedBy(app, dated),
     ready: changes.every((c) => c.faults.length === 0) && (earliest === null || cutBegins.every((b) => b >= earliest)), rehearsal: last ? showRehearsal(app, last) : null,
@@ -279,7 +279,7 @@ function inWords(app: App, change: Change, before: Terms, words: ReturnType<type
   if (change.op === 'pause') return { place: words.who(change.group), was: change.on ? 'running' : 'paused', is: change.on ? 'paused' : 'running' };
   const rate = change.op === 'add' ? change.rate : before.data.rates.find((r) => r.id === change.id);
   if (!rate) return { place: 'a rate that is gone', was: '', is: '' };
-  const at = change.op === 'add' ? change.rate.from : change.at;
+  const at = beginOf(change);
   const sold = rate.what.type === 'product' ? productById(app, rate.what.product) : null;
   const row = { what: rate.what, sold: sold ? { product: sold.id, kind: sold.kind } : null };
   const text = (terms: Terms) => cellOf(terms.book, terms.roll, columnOf(rate, terms, at), row, rate.event, rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1), at, base).full;

@@ -1,6 +1,6 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import { toDecimal } from '../../core/money/amount';
-import { instalmentsOf, leftAtPrice, steppedPrice } from '../../core/pricing/product';
+import { instalmentsOf, offerNow } from '../../core/pricing/product';
 import type { Offer, QuoteAnswer, QuoteReport } from '../../contract/tracking';
 import type { App } from '../context';
 import { newId } from '../db/ids';
@@ -20,12 +20,8 @@ function heldNow(app: App, product: string): number {
 }
 
 function state(app: App, product: ProductRecord) {
-  const { stepped, stock } = detailsOf(product);
-  const taken = product.sold + heldNow(app, product.id);
-  const price = stepped && product.price !== null ? steppedPrice(product.price, stepped, taken + 1) : product.price;
-  const atPrice = stepped && product.price !== null ? leftAtPrice(product.price, stepped, taken + 1) : null;
-  const inStock = stock === null ? null : Math.max(0, stock - taken);
-  return { price, inStock, left: atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock) };
+  const offer = offerNow(product.price ?? 0, detailsOf(product), product.sold + heldNow(app, product.id));
+  return product.price === null ? { ...offer, price: null } : offer;
 }
 
 function onSale(app: App, product: ProductRecord): string | null {
