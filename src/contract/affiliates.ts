@@ -9,8 +9,9 @@ export const AffiliateRow = closed({
   id: Id, handle: Type.String(), name: Type.String(), country: Type.String(), state: oneOf('State', affiliateStates), timing: oneOf('Timing', timings),
   clicks90: Type.Integer(), orders: Type.Integer(), owed: MoneyOut, paid: MoneyOut, joinedAt: nullable(Moment),
 });
+export const commissionKinds = ['commission', 'referral', 'co-owner'] as const;
 export const CommissionRow = closed({
-  id: Id, order: Id, reference: Type.String(), product: Type.String(), affiliate: Id, affiliateName: Type.String(), soldAt: Moment, value: MoneyOut, granted: MoneyOut, left: MoneyOut,
+  id: Id, kind: oneOf('Kind', commissionKinds), order: Id, reference: Type.String(), product: Type.String(), affiliate: Id, affiliateName: Type.String(), soldAt: Moment, value: MoneyOut, granted: MoneyOut, left: MoneyOut,
   state: Type.String(), stateSince: Moment, clearsAt: Moment, timing: oneOf('Timing', timings),
 });
 export const HistoryRow = closed({ id: Type.String(), at: Moment, by: Type.String(), action: Type.String(), before: Type.Unknown(), after: Type.Unknown() });

@@ -1,10 +1,11 @@
 import { Type } from '@sinclair/typebox';
+import { commissionKinds } from './affiliates';
 import { endpoint } from './endpoint';
-import { ById, closed, Id, Moment, MoneyOut, nullable, filtered, page, Version, words } from './shared';
+import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, filtered, page, Version, words } from './shared';
 import { WorkingOut } from './terms';
 
 const EarningRow = closed({
-  order: Id, soldAt: Moment, products: Type.String(), value: MoneyOut, granted: MoneyOut, left: MoneyOut, state: Type.String(), clearsAt: Moment, declined: nullable(Type.String()),
+  id: Id, kind: oneOf('Kind', commissionKinds), order: Id, soldAt: Moment, products: Type.String(), value: MoneyOut, granted: MoneyOut, left: MoneyOut, state: Type.String(), clearsAt: Moment, declined: nullable(Type.String()),
 });
 const Place = closed({ id: Id, name: Type.String(), about: Type.String() });
 const OwnPlaces = closed({ card: nullable(Place), group: nullable(Place), coming: nullable(Place), from: Moment, choices: Type.Array(Place) });
@@ -16,6 +17,7 @@ export const readPortalHome = endpoint('GET', '/api/v1/portal/home', {
     balances: closed({ held: MoneyOut, cleared: MoneyOut, inRun: MoneyOut, paid: MoneyOut }),
     clicks30: Type.Integer(), orders30: Type.Integer(), visits: Type.Array(closed({ at: Moment, product: Type.String(), counted: nullable(Type.String()) })),
     detailsComplete: Type.Boolean(), waiting: Type.Array(Type.String()), places: OwnPlaces,
+    referral: nullable(closed({ address: Type.String(), said: Type.String(), count: Type.Integer(), earned: MoneyOut })), owns: Type.Array(closed({ product: Type.String(), percent: Type.String() })), promotes: Type.Boolean(),
   }),
 });
 export const listEarnings = endpoint('GET', '/api/v1/portal/earnings', { summary: 'Own orders and commissions', access: 'affiliate', query: filtered({}), reply: page(EarningRow) });

@@ -56,7 +56,11 @@ export const ProductRow = closed({
 export const ProductOut = closed({
   id: Id, ...fields, ...more, state: oneOf('State', productStates), sold: Type.Integer(), left: nullable(Type.Integer({ description: 'units left at the present price' })), presentPrice: nullable(MoneyOut), locks: Type.Array(oneOf('Lock', ['sale', 'renewal'])), picture: Type.String(), rewardText: Type.String(), joinAddress: Type.String(), createdAt: Moment, version: Version,
   conversion: nullable(Type.Integer({ description: 'orders ÷ clicks of the last 90 days, parts per million' })),
-  economics: closed({ feePpm: Type.Integer(), feeFixed: Type.Integer(), refundPpm: Type.Integer({ description: 'share of sales refunded, shrunk towards the norm' }), lowEarning: Type.Integer() }),
+  economics: closed({ feePpm: Type.Integer(), feeFixed: Type.Integer(), refundPpm: Type.Integer({ description: 'share of sales refunded, shrunk towards the norm' }), lowEarning: Type.Integer(),
+    discountPpm: Type.Integer({ description: 'share of the price that discounts took off in the last year' }), owners: Type.Array(Type.Integer({ description: 'co-owners’ shares of what is left, parts per million' })),
+    referral: nullable(closed({ ppm: Type.Integer(), of: oneOf('Percent of', ['sale', 'commission']) })),
+    follow: Type.Array(closed({ name: Type.String(), takenPpm: Type.Integer(), price: Type.Integer(), commission: Type.Integer(), owners: Type.Array(Type.Integer()), refundPpm: Type.Integer() })),
+  }),
   pages: Type.Array(closed({ role: Type.String(), address: Type.String(), at: nullable(Moment), ok: nullable(Type.Boolean()), said: Type.String() })),
   readiness: Type.Array(closed({ field: Type.String(), label: Type.String(), ready: Type.Boolean() })),
 });

@@ -6,9 +6,9 @@ export const applicationStates = ['waiting', 'approved', 'declined', 'withdrawn'
 export const timings = ['at-sale', 'after-hold'] as const;
 
 export const readJoinPage = endpoint('GET', '/api/v1/join', {
-  summary: 'What the public join page shows', access: 'open', query: closed({ product: Type.Optional(Type.String({ maxLength: 32, title: 'Product code' })) }),
+  summary: 'What the public join page shows', access: 'open', query: closed({ product: Type.Optional(Type.String({ maxLength: 32, title: 'Product code' })), by: Type.Optional(Type.String({ maxLength: 60, title: 'Brought in by' })) }),
   reply: closed({
-    programme: Type.String(), intro: Type.String(), contact: Type.String(),
+    programme: Type.String(), intro: Type.String(), contact: Type.String(), by: nullable(Type.String()),
     product: nullable(closed({ code: Type.String(), name: Type.String(), description: Type.String(), price: Type.String(), reward: Type.String() })),
     products: Type.Array(closed({ code: Type.String(), name: Type.String(), price: Type.String(), reward: Type.String() })),
     cards: Type.Array(closed({ id: Id, name: Type.String(), about: Type.String() })),
@@ -20,7 +20,7 @@ export const Join = closed({
   sites: Type.Array(words('Site address', 300, { least: 3, example: 'loamletters.example', pattern: '^(https?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
   channels: words('How you promote', 300, { example: 'newsletter, video' }),
   note: words('Note', 5000, { example: 'What you would write about and for whom' }),
-  product: words('Product code', 32), card: Type.Optional(words('Rate card', 40)),
+  product: words('Product code', 32), card: Type.Optional(words('Rate card', 40)), by: Type.Optional(words('Brought in by', 60)),
 });
 export const join = endpoint('POST', '/api/v1/join', {
   summary: 'Apply to the programme or for a product', access: 'open', body: Join, once: true,

@@ -1,8 +1,9 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, owning, paying, readers, roles } from './endpoint';
 import { password } from './session';
-import { ById, closed, decimal, email, filtered, Id, Moment, oneOf, page, Version, whole, words, wordsRequired } from './shared';
+import { ById, closed, decimal, email, filtered, Id, Moment, oneOf, page, Version, webAddress, whole, words, wordsRequired } from './shared';
 import { HistoryRow } from './affiliates';
+import { shareBases } from './shares';
 
 const programmeFields = {
   name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'), contact: email('Contact address'), intro: words('Introduction', 2000),
@@ -16,13 +17,20 @@ const moneyFields = {
 };
 const termsFields = {
   noticeWeeks: whole('Notice of cuts', 1, 4, 2), lowEarning: decimal('Too little a sale', '2.00'), feePercent: decimal('Payment fee, percent', '1.4'), feeFixed: decimal('Payment fee, fixed', '0.25'),
+  referralPercent: decimal('Referral share', '10'), referralOf: oneOf('Percent of', shareBases), referralMonths: words('Months', 3, { example: '12', pattern: '^\\d*$' }),
 };
-export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, ...termsFields, base: Type.String(), zone: Type.String(), version: Version });
+const buyerFields = {
+  brand: words('Name that buyers read', 80, { example: 'Quernstone Clayworks' }), supportAddress: words('Support address', 254, { example: 'help@quernstone.example', pattern: '^\\s*[^\\s@]+@[^\\s@]+\\.[^\\s@]{2,}\\s*$' }),
+  supportPage: webAddress('Support page', 'https://shop.quernstone.example/help', 0), supportPhone: words('Support telephone', 40, { example: '+351 285 000 120', pattern: '^[+0-9 ()./-]*$' }),
+};
+export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, ...termsFields, brand: Type.String(), supportAddress: Type.String(), supportPage: Type.String(), supportPhone: Type.String(), base: Type.String(), zone: Type.String(), version: Version });
 export const readProgramme = endpoint('GET', '/api/v1/settings', { summary: 'Settings', access: readers, reply: ProgrammeOut });
 export const editProgramme = endpoint('PUT', '/api/v1/settings/programme', { summary: 'Edit the programme', access: ['owner', 'manager'], body: closed({ ...programmeFields, version: Version }), reply: ProgrammeOut, once: true });
 export const editMoney = endpoint('PUT', '/api/v1/settings/money', { summary: 'Edit how commissions clear and are paid', access: paying, body: closed({ ...moneyFields, version: Version }), reply: ProgrammeOut, once: true });
 
 export const editTermsSettings = endpoint('PUT', '/api/v1/settings/terms', { summary: 'Edit the notice for cuts of rates, and what a sale costs', access: ['owner', 'manager'], body: closed({ ...termsFields, version: Version }), reply: ProgrammeOut, once: true });
+
+export const editBuyerContacts = endpoint('PUT', '/api/v1/settings/buyers', { summary: 'Edit what buyers read: name and support contacts', access: ['owner', 'manager'], body: closed({ ...buyerFields, version: Version }), reply: ProgrammeOut, once: true });
 
 const ExchangeRow = closed({ currency: Type.String(), day: Type.String(), rate: Type.String() });
 export const listExchange = endpoint('GET', '/api/v1/settings/exchange', { summary: 'The latest exchange rate of each currency', access: readers, reply: closed({ rows: Type.Array(ExchangeRow) }) });

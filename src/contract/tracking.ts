@@ -1,6 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, owning, paying, readers } from './endpoint';
 import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, words } from './shared';
+import { ShareOut } from './shares';
 import { LifeRow, WorkingOut } from './terms';
 
 const reference = (title: string, example: string) => words(title, 100, { least: 1, example, pattern: '\\S' });
@@ -90,7 +91,7 @@ export const readReport = endpoint('GET', '/api/v1/reports/:id', { summary: 'A r
 
 export const OrderRow = closed({
   id: Id, reference: Type.String(), payment: Type.String(), placedAt: Moment, products: Type.String(), affiliate: nullable(Type.String()), affiliateId: nullable(Type.String()), value: MoneyOut, base: MoneyOut,
-  commission: nullable(MoneyOut), state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(), event: oneOf('Kind', ['sale', 'renewal', 'lead']), number: Type.Integer(),
+  commission: nullable(MoneyOut), shares: MoneyOut, state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(), event: oneOf('Kind', ['sale', 'renewal', 'lead']), number: Type.Integer(),
 });
 const orderFilter = { q: searchText, affiliate: Type.Optional(Id), credited: Type.Optional(oneOf('Credited', ['yes', 'no'])), from: Type.Optional(words('From', 10)), to: Type.Optional(words('To', 10)) };
 export const listOrders = endpoint('GET', '/api/v1/orders', { summary: 'Sales, newest first', access: readers, query: filtered(orderFilter), reply: page(OrderRow) });
@@ -101,7 +102,7 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
     row: OrderRow, way: Type.String(), otherWay: nullable(Type.String()), receivedAt: Moment, working: WorkingOut, commission: nullable(Id), timing: nullable(Type.String()), clearsAt: nullable(Moment), declined: nullable(Type.String()),
     lines: Type.Array(closed({ code: Type.String(), name: Type.String(), quantity: Type.Integer(), amount: MoneyOut, discount: MoneyOut, value: MoneyOut, left: MoneyOut })),
     refunds: Type.Array(closed({ reference: Type.String(), at: Moment, kind: Type.String(), value: MoneyOut, reversed: MoneyOut })),
-    life: Type.Array(LifeRow), reports: Type.Array(ReportRow),
+    shares: Type.Array(ShareOut), life: Type.Array(LifeRow), reports: Type.Array(ReportRow),
   }),
 });
 export const clearTests = endpoint('POST', '/api/v1/orders/clear-tests', { summary: 'Clear every test purchase: they were never paid and never counted', access: managing, once: true, reply: closed({ cleared: Type.Integer() }) });

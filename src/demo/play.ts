@@ -1,4 +1,3 @@
-import { composeIBAN } from 'ibantools';
 import { eq } from 'drizzle-orm';
 import { addDays, dayOf, daysBetween, startOfDay } from '../core/calendar/zone';
 import type { Actor, App } from '../server/context';
@@ -28,8 +27,10 @@ import { takeLead, takeRenewal } from '../server/tracking/payments';
 import { takeRefund } from '../server/tracking/refund';
 import { log } from '../server/tracking/reports';
 import type { OrderReport } from '../contract/tracking';
+import { madeUpIban } from './iban';
 import { Seeded } from './random';
 import * as scenario from './scenario';
+import { planShares } from './shares';
 import { planTerms } from './terms';
 
 /** The hand on the demo's clock while history is played. */
@@ -64,6 +65,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
 
   for (const a of [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting]) planRecruiting(app, plan, a, manager, password, at);
   planTerms(app, owner, manager, plan, at);
+  planShares(app, owner, manager, password, plan, at);
   plan(at(scenario.courseRaise.day), () => raiseCourse(app, manager));
   for (const bad of scenario.demoAffiliates.filter((a) => a.bad)) {
     plan(at('2027-02-24', 15) + scenario.demoAffiliates.indexOf(bad) * 60_000, () => {
@@ -160,18 +162,13 @@ function raiseCourse(app: App, actor: Actor): void {
   editProduct(app, actor, row.id, { code, name, description, currency, price, refundDays, salesPage, rewardKind, reward: scenario.courseRaise.reward, version });
 }
 
-/** An account number that is valid in form and belongs to no one: zeros for the bank, a running number for the account. */
-function madeUpIban(n: number): string {
-  return composeIBAN({ countryCode: 'DE', bban: `00000000${String(7_000_000 + n * 37).padStart(10, '0')}` })!;
-}
-
 function planRecruiting(app: App, plan: (at: number, act: () => void) => void, a: scenario.DemoAffiliate, manager: Actor, password: string, at: (day: string, hour?: number) => number): void {
   const isWaiting = scenario.waiting.includes(a);
   const isDeclined = scenario.declined.includes(a);
   const order = [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting].indexOf(a);
   // affiliates of the first days applied before history begins
   const applied = isWaiting ? at(a.joined, 8) + order * 7 * 60_000 : at(addDays(a.joined, -2), 18);
-  plan(applied, () => { join(app, { name: a.name, email: a.email, country: a.country, address: 'Kiln Lane 4, Quarry Hill', sites: [a.site], channels: a.channels, note: a.note, product: a.product }); });
+  plan(applied, () => { join(app, { name: a.name, email: a.email, country: a.country, address: 'Kiln Lane 4, Quarry Hill', sites: [a.site], channels: a.channels, note: a.note, product: a.product, ...(a.by ? { by: a.by } : {}) }); });
   if (isWaiting) return;
   plan(at(a.joined, 0) + 60_000, () => {
     const row = app.db.select().from(affiliates).where(eq(affiliates.email, a.email)).get()!;

@@ -35,6 +35,10 @@ export const demoFunnels = [
   { name: 'After the wheel', opening: 'WHEEL-1', steps: [{ code: 'wheel-roll', product: 'ROLL-1', price: '32.00', taken: 0.22 }, { code: 'wheel-apron', product: 'APRON-1', price: '', taken: 0.13 }] },
   { name: 'After the course', opening: 'THROW-V', steps: [{ code: 'course-planner', product: 'PLAN-Y', price: '19.00', taken: 0.1 }] },
 ];
+/** Who made the course with the merchant, and its part of what each sale leaves. */
+export const coOwner = { name: 'Ada Birkeland', email: 'ada@birkeland-pots.example', country: 'NO', product: 'THROW-V', percent: '25', day: '2026-06-01' };
+/** What bringing somebody in earns, from this day on. */
+export const referral = { day: '2026-02-01', percent: '10', of: 'commission', months: '24' } as const;
 /** What the course pays from this day on. */
 export const courseRaise = { day: '2027-03-01', reward: '35' };
 /** One euro buys, on the first of each month. */
@@ -45,7 +49,7 @@ export const exchange: Record<string, string[]> = {
 };
 export const exchangeDays = ['2026-01-01', '2026-02-01', '2026-03-01', '2026-04-01', '2026-05-01', '2026-06-01', '2026-07-01', '2026-08-01', '2026-09-01', '2026-10-01', '2026-11-01', '2026-12-01', '2027-01-01', '2027-02-01', '2027-03-01'];
 
-export interface DemoAffiliate { name: string; email: string; country: string; site: string; channels: string; note: string; joined: string; timing: 'at-sale' | 'after-hold'; weight: number; product: string; bad?: boolean; details?: boolean }
+export interface DemoAffiliate { name: string; email: string; country: string; site: string; channels: string; note: string; joined: string; timing: 'at-sale' | 'after-hold'; weight: number; product: string; bad?: boolean; details?: boolean; /** who brought it in */ by?: string }
 const partner = (name: string, email: string, country: string, site: string, channels: string, joined: string, weight: number, note: string, more: Partial<DemoAffiliate> = {}): DemoAffiliate =>
   ({ name, email: `${email}.example`, country, site: `${site}.example`, channels, joined, weight, note, timing: 'after-hold', product: '', details: true, ...more });
 
@@ -58,13 +62,13 @@ export const demoAffiliates: DemoAffiliate[] = [
   partner('Save at the Wheel', 'deals@saveatthewheel', 'ES', 'saveatthewheel', 'coupons', '2026-03-03', 13, 'Coupon pages for craft shops, updated by hand.'),
   partner('Potsherd & Co', 'info@potsherd', 'NL', 'potsherd', 'shop blog', '2026-04-08', 6, 'We sell second-hand wheels and would point people who want a new one to you.'),
   partner('Mudlark Evenings', 'ona@mudlark-evenings', 'GB', 'mudlark-evenings', 'video', '2026-05-04', 7, 'Slow films of evenings at the wheel, with the tools named below.'),
-  partner('Bisque & Bramble', 'notes@bisquebramble', 'GB', 'bisquebramble', 'blog', '2026-06-15', 5, 'Garden pots, from clay to frost test.'),
+  partner('Bisque & Bramble', 'notes@bisquebramble', 'GB', 'bisquebramble', 'blog', '2026-06-15', 5, 'Garden pots, from clay to frost test.', { by: 'kiln-diaries' }),
   partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2026-07-20', 5, 'Material lists for primary schools; the tool roll is what they ask for.', { product: 'ROLL-1' }),
   partner('Returns on Earth', 'office@returnsonearth', 'DE', 'returnsonearth', 'cash return', '2026-08-24', 9, 'Members get part of the commission back; 40,000 active members in four countries.'),
   partner('Feldspar Weekly', 'ed@feldsparweekly', 'US', 'feldsparweekly', 'newsletter', '2026-10-05', 4, 'Ceramics news with one product note a week.'),
-  partner('Slip Trail', 'jo@sliptrail', 'IE', 'sliptrail', 'blog', '2026-12-05', 3, 'Slipware, walking, tea.'),
+  partner('Slip Trail', 'jo@sliptrail', 'IE', 'sliptrail', 'blog', '2026-12-05', 3, 'Slipware, walking, tea.', { by: 'loam-letters' }),
   partner('Terracotta Tuesday', 'hi@terracottatuesday', 'IT', 'terracottatuesday', 'video', '2026-12-09', 4, 'A short film each Tuesday, mostly mistakes and how to mend them.'),
-  partner('Studio Seventeen', 'book@studioseventeen', 'SE', 'studioseventeen', 'classes', '2026-12-12', 3, 'Shared studio with 80 members.'),
+  partner('Studio Seventeen', 'book@studioseventeen', 'SE', 'studioseventeen', 'classes', '2026-12-12', 3, 'Shared studio with 80 members.', { by: 'ochre-lane-teachers' }),
   partner('Bright Mug Deals', 'go@brightmugdeals', 'CY', 'brightmugdeals', 'coupons', '2026-12-14', 6, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.', { bad: true }),
   partner('Handle With Care', 'lio@handlewithcare', 'FR', 'handlewithcare', 'blog', '2026-12-18', 3, 'Mugs, and nothing but mugs.'),
   partner('Ash Glaze Almanac', 'post@ashglaze', 'JP', 'ashglaze', 'blog', '2027-01-04', 3, 'Wood ash recipes, tested.'),

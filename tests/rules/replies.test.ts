@@ -30,7 +30,7 @@ beforeAll(async () => {
   const one = (sql: string) => s.app.sqlite.prepare(sql).pluck().get() as string;
   ids.applications = one("SELECT id FROM applications WHERE state = 'waiting'");
   ids.orders = one("SELECT id FROM orders WHERE reference = 'Q-1'");
-  ids.earnings = ids.orders;
+  ids.earnings = one("SELECT c.id FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = 'Q-1'");
   ids.reports = one('SELECT id FROM reports LIMIT 1');
   ids.payments = one('SELECT id FROM payments');
   ids.sets = 'set_standard';

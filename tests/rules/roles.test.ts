@@ -22,7 +22,7 @@ beforeAll(async () => {
   const run = (await finance.post<{ id: string; version: number; total: { amount: number } }>('/api/v1/payouts', { cutoff: day, minimum: '' })).body;
   await finance.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount });
   await finance.post(`/api/v1/payouts/${run.id}/send`, { version: run.version + 1 });
-  order = (await affiliate.client.get<{ rows: { order: string }[] }>('/api/v1/portal/earnings')).body.rows[0]!.order;
+  order = (await affiliate.client.get<{ rows: { id: string }[] }>('/api/v1/portal/earnings')).body.rows[0]!.id;
   payment = (await affiliate.client.get<{ rows: { id: string }[] }>('/api/v1/portal/payments')).body.rows[0]!.id;
   await Promise.all(roles.map((r) => s.as(r)));
 });

@@ -27,7 +27,7 @@ const one = (query: string) => app.sqlite.prepare(query).pluck().get() as number
 
 describe('the demo data', () => {
   it('is the scenario: 8 products, 25 affiliates, fourteen months, 6 past runs, 8 waiting', () => {
-    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([8, 25, 8, 6]);
+    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([8, 25, 8, 6]);
     expect([one('SELECT min(day) FROM orders') as unknown as string, one('SELECT max(day) FROM orders') as unknown as string]).toEqual([expect.stringMatching(/^2026-01/), '2027-03-12']);
     expect(one('SELECT count(*) FROM refunds')).toBeGreaterThan(10);
     expect(one(`SELECT count(*) FROM keys WHERE id = '${demoKey.id}'`)).toBe(1);
@@ -39,7 +39,7 @@ describe('the demo data', () => {
       {
         "granted": 1359864,
         "orders": 1631,
-        "paid": 1140421,
+        "paid": 1414987,
         "reversed": 72709,
         "visits": 26049,
       }
@@ -63,6 +63,11 @@ describe('the demo data', () => {
     expect(result.changed).toBeGreaterThan(0);
     expect([...result.products].filter(([, d]) => d.stored !== d.drafted).map(([id]) => one(`SELECT code FROM products WHERE id = '${id}'`))).toEqual(['ROLL-1']);
   });
+  it('has three who were brought in, and a partner in the course, all of whom earn', () => {
+    expect(one("SELECT count(DISTINCT o.affiliate) FROM share_lines s JOIN orders o ON o.id = s.order_id WHERE s.kind = 'referral'")).toBe(3);
+    expect(app.sqlite.prepare("SELECT DISTINCT a.name, p.code FROM share_lines s JOIN affiliates a ON a.id = s.payee JOIN order_lines l ON l.order_id = s.order_id AND l.position = s.position JOIN products p ON p.id = l.product WHERE s.kind = 'co-owner'").raw().all()).toEqual([['Ada Birkeland', 'THROW-V']]);
+    expect(one("SELECT count(*) FROM commissions WHERE kind = 'co-owner' AND state = 'paid'")).toBeGreaterThan(50);
+  });
   it('visits written by the fast path are what the redirect would have counted', () => {
     const counted = app.db.select({ n: sql<number>`count(*)` }).from(visits).where(sql`${visits.barred} IS NOT 'the visitor looks automated'`).get()!.n;
     expect(app.db.select({ n: sql<number>`sum(${clickDays.clicks})` }).from(clickDays).get()!.n).toBe(counted);
@@ -75,8 +80,10 @@ describe('the demo data', () => {
     expect(today.owed.cleared.amount + today.owed.negative.amount).toBe(account('cleared'));
     expect(today.owed.total.amount).toBe(account('held') + account('cleared') + account('in-run'));
     const all = [...countsByDay(app, '2026-01-01', '2028-01-01').values()].reduce(addCounts, noCounts);
-    expect(all.granted - all.reversed).toBe(account('expense'));
-    expect(all.granted).toBe(app.db.select({ n: sql<number>`sum(${commissions.granted})` }).from(commissions).get()!.n);
+    const shares = one("SELECT sum(held + cleared + in_run + paid) FROM commissions WHERE kind <> 'commission'");
+    expect(shares).toBe(one('SELECT sum(amount_left) FROM share_lines'));
+    expect(all.granted - all.reversed).toBe(account('expense') - shares);
+    expect(all.granted).toBe(one("SELECT sum(granted) FROM commissions WHERE kind = 'commission'"));
     expect(all.reversed).toBe(app.db.select({ n: sql<number>`sum(${refunds.reversed})` }).from(refunds).get()!.n);
     expect(all.orders).toBe(app.db.select({ n: sql<number>`count(*)` }).from(orders).where(sql`${orders.affiliate} IS NOT NULL AND ${orders.test} = 0 AND ${orders.event} = 'sale'`).get()!.n);
     const last30 = today.trend.slice(-30).reduce((s, d) => s + d.clicks, 0);

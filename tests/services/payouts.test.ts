@@ -185,7 +185,7 @@ describe('correcting and giving up', () => {
     for (const [difference, reason] of [['0', /nothing to correct/], ['-14.01', /only €14.00 is left/], ['87.00', /exceed the order’s €100.00/], ['1.234', /at most 2 decimals/]] as const) {
       expect((await correct(difference)).body.errors[0]).toMatchObject({ pointer: '/difference', detail: expect.stringMatching(reason) });
     }
-    const { working } = (await people[0]!.client.get<{ working: { changes: { what: string; amount: { amount: number } }[]; left: { amount: number } } }>(`/api/v1/portal/earnings/${order}`)).body;
+    const { working } = (await people[0]!.client.get<{ working: { changes: { what: string; amount: { amount: number } }[]; left: { amount: number } } }>(`/api/v1/portal/earnings/${id}`)).body;
     expect(working.changes).toMatchObject([{ what: 'Corrected by €4.00: The agreed rate was 14 %', amount: { amount: 400 } }]);
     expect(working.left.amount).toBe(1400);
     expect((await (await s.as('manager')).post(`/api/v1/commissions/${id}/correct`, { difference: '1.00', reason: 'No' })).status).toBe(403);

@@ -43,8 +43,8 @@ describe('an affiliate’s own side', () => {
     const lines = [{ product: 'WHEEL-1', quantity: 1, amount: '199.00' }, { product: 'APRON-1', quantity: 1, amount: '46.00' }];
     const answer = (await s.report('orders', { order: 'P-1', placedAt: now(), currency: 'EUR', lines, visit })).body as unknown as { commissions: { amount: { value: string } }[] };
     expect(answer.commissions[0]!.amount.value).toBe('5.00');
-    const [row] = (await bob.client.get<{ rows: { order: string }[] }>('/api/v1/portal/earnings')).body.rows;
-    const { working } = (await bob.client.get<{ working: Working }>(`/api/v1/portal/earnings/${row!.order}`)).body;
+    const [row] = (await bob.client.get<{ rows: { id: string }[] }>('/api/v1/portal/earnings')).body.rows;
+    const { working } = (await bob.client.get<{ working: Working }>(`/api/v1/portal/earnings/${row!.id}`)).body;
     expect(working.lines.map((l) => l.reason)).toEqual(['not approved for this product', null]);
   });
   it('sees a working that adds up by hand, and no other affiliate’s name', async () => {
@@ -54,8 +54,8 @@ describe('an affiliate’s own side', () => {
     const visitor = /gvv=(vtr_\w+)/.exec(first.headers.get('set-cookie')!)![1];
     await buyer.get(await ann.link('WHEEL-1'));
     await s.report('orders', { order: 'P-2', placedAt: now(), currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 2, amount: '398.00', discount: '39.80' }], visitor });
-    const [row] = (await ann.client.get<{ rows: { order: string }[] }>('/api/v1/portal/earnings')).body.rows;
-    const { working } = (await ann.client.get<{ working: Working }>(`/api/v1/portal/earnings/${row!.order}`)).body;
+    const [row] = (await ann.client.get<{ rows: { id: string }[] }>('/api/v1/portal/earnings')).body.rows;
+    const { working } = (await ann.client.get<{ working: Working }>(`/api/v1/portal/earnings/${row!.id}`)).body;
     expect(working.lines[0]!.sums.map((r) => `${r.label} ${r.figure}`)).toEqual(['Price paid, 2 units €398.00', 'Discount −€39.80', 'Commissionable €358.20', '× 12 %, rounded €42.98', 'Uplift: none on this day —', 'Commission €42.98']);
     expect(working.credit.considered.map((c) => [c.who, c.outcome])).toEqual([['Ann Ash', 'credited: the last visit inside the window'], ['another affiliate', 'an earlier visit']]);
     expect(JSON.stringify(working)).not.toContain('Bob');
@@ -63,9 +63,9 @@ describe('an affiliate’s own side', () => {
   });
   it('sees each change since', async () => {
     await s.report('refunds', { refund: 'PR-2', order: 'P-2', at: now(), kind: 'chargeback', lines: [{ product: 'WHEEL-1', amount: '158.20' }] });
-    const { rows } = (await ann.client.get<{ rows: { order: string; granted: { amount: number }; left: { amount: number } }[] }>('/api/v1/portal/earnings')).body;
+    const { rows } = (await ann.client.get<{ rows: { id: string; granted: { amount: number }; left: { amount: number } }[] }>('/api/v1/portal/earnings')).body;
     expect(rows[0]).toMatchObject({ granted: { amount: 4298 }, left: { amount: 2400 } });
-    const { working } = (await ann.client.get<{ working: Working }>(`/api/v1/portal/earnings/${rows[0]!.order}`)).body;
+    const { working } = (await ann.client.get<{ working: Working }>(`/api/v1/portal/earnings/${rows[0]!.id}`)).body;
     expect(working.changes).toMatchObject([{ what: 'Chargeback PR-2', amount: { amount: -1898 } }]);
     expect(working.total.amount + working.changes.reduce((sum, c) => sum + c.amount.amount, 0)).toBe(working.left.amount);
   });

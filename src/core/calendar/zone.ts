@@ -102,3 +102,9 @@ export function addMonths(day: Day, months: number): Day {
   const last = new Date(Date.UTC(Math.floor(index / 12), (index % 12) + 1, 0)).getUTCDate();
   return new Date(Date.UTC(Math.floor(index / 12), index % 12, Math.min(date, last))).toISOString().slice(0, 10);
 }
+
+/** A moment so many months later in a zone: same wall-clock time, day of month kept where the month has it (31 Jan → 28 Feb). */
+export function addZonedMonths(moment: number, months: number, zone: string): number {
+  const local = moment + offsetAt(moment, zone);
+  return momentOf(Date.parse(`${addMonths(dayOf(moment, zone), months)}T00:00:00Z`) + (((local % millisecondsInDay) + millisecondsInDay) % millisecondsInDay), zone);
+}

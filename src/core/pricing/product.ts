@@ -1,4 +1,4 @@
-import { addMonths, dayOf, momentOf, offsetAt, addZonedDays } from '../calendar/zone';
+import { addZonedDays, addZonedMonths } from '../calendar/zone';
 import { split } from '../money/amount';
 
 /** The kinds of sale. */
@@ -109,9 +109,7 @@ export function renewalMoment(sold: number, details: Pick<ProductDetails, 'trial
   if (interval === 'days') return addZonedDays(anchor, steps * intervalDays, zone);
   if (interval === 'week') return addZonedDays(anchor, steps * 7, zone);
   const months = interval === 'month' ? 1 : interval === 'quarter' ? 3 : 12;
-  const local = anchor + offsetAt(anchor, zone);
-  const day = addMonths(dayOf(anchor, zone), steps * months);
-  return momentOf(Date.parse(`${day}T00:00:00Z`) + (local % 86_400_000), zone);
+  return addZonedMonths(anchor, steps * months, zone);
 }
 
 /** True before the launch moment, while links lead to the pre-launch page. */

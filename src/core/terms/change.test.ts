@@ -8,7 +8,7 @@ import type { Memberships } from './members';
 import { buildRoll, isLocked, nobody, termsAt } from './members';
 import type { PastOrder } from './rehearse';
 import { mostKept, rehearsal } from './rehearse';
-import { coOwnerShares, referralShare, worstCase } from './shares';
+import { coOwnerShares, referralShare, sharesOf, sharesOnRest, worstCase } from './shares';
 
 describe('who belongs where, as of a day', () => {
   const of: Memberships = {
@@ -55,6 +55,29 @@ describe('shares', () => {
       const parts = coOwnerShares(base, commission, referral, owners);
       expect([commission, referral, ...parts].every((x) => x >= 0)).toBe(true);
       expect(commission + referral + parts.reduce((a, b) => a + b, 0)).toBeLessThanOrEqual(base);
+    }));
+  });
+  it('a lead has no value to share', () => {
+    expect(referralShare(0, 40, { ppm: 100_000, of: 'commission' })).toBe(0);
+  });
+  it('says of what each is a percent, the referral first, the co-owners of what it leaves', () => {
+    const ever = { from: 0, until: null };
+    const shares = sharesOf(8900, 2670, { affiliate: 'marta', by: 'loam', ppm: 100_000, of: 'commission', ...ever }, [{ product: 'course', payee: 'ada', ppm: 250_000, ...ever }, { product: 'course', payee: 'bo', ppm: 50_000, ...ever }]);
+    expect(shares.map((s) => [s.payee, s.of, s.basis, s.amount])).toEqual([['loam', 'commission', 2670, 267], ['ada', 'rest', 5963, 1491], ['bo', 'rest', 5963, 298]]);
+  });
+  it('are reversed in the proportion of the value, in any parts, to the cent', () => {
+    expect(sharesOnRest([267, 1491], 8900, 4450, 1335)).toEqual([134, 746]);
+    expect(sharesOnRest([267, 1491], 8900, 0, 0)).toEqual([0, 0]);
+    expect(sharesOnRest([5], 0, 0, 0)).toEqual([0]);
+    fc.assert(fc.property(fc.integer({ min: 1, max: 100_000 }), fc.nat(1_000_000), fc.array(fc.nat(300_000), { maxLength: 3 }), fc.nat(100_000), (base, c, owners, give) => {
+      const commission = Math.floor((base * c) / 1_000_000);
+      const amounts = coOwnerShares(base, commission, 0, owners);
+      const left = Math.max(0, base - give);
+      const commissionLeft = Math.min(left, Math.round((commission * left) / base));
+      const rest = sharesOnRest(amounts, base, left, commissionLeft);
+      expect(commissionLeft + rest.reduce((a, b) => a + b, 0)).toBeLessThanOrEqual(left);
+      expect(sharesOnRest(amounts, base, base, commission)).toEqual(amounts);
+      expect(rest.every((r, i) => r >= 0 && r <= amounts[i]!)).toBe(true);
     }));
   });
   it('the worst case is the highest rate, the uplift that raises it most and the referral share', () => {

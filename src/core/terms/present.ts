@@ -5,6 +5,7 @@ import { formatPercent } from '../money/percent';
 import type { Pay, Rate, Rung } from './rate';
 import { describePay, describeRate } from './rate';
 import type { LineWorking, Working } from './resolve';
+import type { Share } from './shares';
 
 /** A row of a column of sums: part, the sum below its rule, or an aside that did not apply. */
 export interface SumRow {
@@ -84,6 +85,16 @@ function rungRows(line: LineWorking, working: Working, names: boolean): RungRows
 /** A working in words and columns: what a person reads who asks why. @param names false for affiliates: what the merchant calls its rates is its own */
 export function presentLines(working: Working, names = true): PresentedLine[] {
   return working.lines.map((line) => ({ product: line.name, locked: line.locked, reason: line.reason, sums: sumsOf(line, working, names), rungs: rungRows(line, working, names) }));
+}
+
+/** A share of a line as a column of sums: of what it is a percent, then the amount. @param base currency @param who the affiliate whose sale it is */
+export function presentShare(share: Pick<Share, 'kind' | 'ppm' | 'of' | 'basis' | 'amount'>, base: string, who: string | null): SumRow[] {
+  const money = (amount: number) => formatMoney({ amount, currency: base });
+  const basis = share.of === 'sale' ? 'Commissionable value of the sale' : share.of === 'commission' ? `Commission of ${who ?? 'the affiliate'}` : 'Left of the sale after commission and referral share';
+  return [
+    { label: basis, figure: money(share.basis), weight: 'part' }, { label: `× ${formatPercent(share.ppm)}, rounded`, figure: money(share.amount), weight: 'part' },
+    { label: share.kind === 'referral' ? 'Referral share' : 'Co-owner share', figure: money(share.amount), weight: 'sum' },
+  ];
 }
 
 /** A working in one text, for a cell of a table: "Wheel: Card 12 %, decides; Price paid €199.00, × 12 %, rounded €23.88, Commission €23.88". */

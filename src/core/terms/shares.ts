@@ -1,4 +1,5 @@
 import { percentOf, whole } from '../money/percent';
+import { mulDiv } from '../money/rounding';
 import type { Pay, Rate, Sold, Span } from './rate';
 import { covers } from './rate';
 
@@ -18,10 +19,13 @@ export interface CoOwner extends Span {
   ppm: number;
 }
 
-/** What the one who brought an affiliate in earns from a line, rounded by itself. @param base, commission minor units of base */
+/**
+ * What the one who brought an affiliate in earns from a line, rounded by itself: never more than the commission leaves of the
+ * value, so that a lead, which has no value, shares nothing.
+ * @param base, commission minor units of base
+ */
 export function referralShare(base: number, commission: number, referral: Pick<Referral, 'ppm' | 'of'>): number {
-  // more than is left of the value cannot be shared out
-  return Math.min(base - commission, percentOf(referral.of === 'sale' ? base : commission, referral.ppm));
+  return Math.max(0, Math.min(base - commission, percentOf(referral.of === 'sale' ? base : commission, referral.ppm)));
 }
 
 /**
@@ -36,6 +40,42 @@ export function coOwnerShares(base: number, commission: number, referral: number
   return ppms.map((ppm) => {
     const part = Math.min(left, percentOf(rest, ppm));
     left -= part;
+    return part;
+  });
+}
+
+/** Somebody's share of a line, with what it is a percent of: what its working shows. Amounts in minor units of base. */
+export interface Share {
+  kind: 'referral' | 'co-owner';
+  payee: string;
+  ppm: number;
+  /** `rest`: what commission and referral share leave of the value */
+  of: 'sale' | 'commission' | 'rest';
+  basis: number;
+  amount: number;
+}
+
+/** Every share of a line: the referral's first, then the co-owners' of what it leaves. @param owners together at most 100 % */
+export function sharesOf(base: number, commission: number, referral: Referral | null, owners: readonly CoOwner[]): Share[] {
+  const referred = referral ? referralShare(base, commission, referral) : 0;
+  const rest = Math.max(0, base - commission - referred);
+  const amounts = coOwnerShares(base, commission, referred, owners.map((o) => o.ppm));
+  return [
+    ...(referral ? [{ kind: 'referral' as const, payee: referral.by, ppm: referral.ppm, of: referral.of, basis: referral.of === 'sale' ? base : commission, amount: referred }] : []),
+    ...owners.map(({ payee, ppm }, i) => ({ kind: 'co-owner' as const, payee, ppm, of: 'rest' as const, basis: rest, amount: amounts[i]! })),
+  ];
+}
+
+/**
+ * What is left of a line's shares when part of its value was given back: each in the proportion of the value left, and together
+ * with the commission left never more than that value.
+ * @param amounts as granted, in the order of `sharesOf` @param base value as sold @param left value left @param commissionLeft minor units of base
+ */
+export function sharesOnRest(amounts: readonly number[], base: number, left: number, commissionLeft: number): number[] {
+  let room = Math.max(0, left - commissionLeft);
+  return amounts.map((amount) => {
+    const part = base <= 0 ? 0 : Math.min(room, mulDiv(amount, Math.max(0, left), base));
+    room -= part;
     return part;
   });
 }

@@ -92,7 +92,7 @@ export function readAffiliate(app: App, id: string) {
   const clicks = clicksOf(app, id, 0);
   const value = app.db.select({ n: sql<number>`coalesce(sum(${orders.base}), 0)` }).from(orders).where(eq(orders.affiliate, id)).get()!.n;
   const back = app.db.select({ n: sql<number>`count(*)`, reversed: sql<number>`coalesce(sum(${refunds.reversed}), 0)` }).from(refunds)
-    .innerJoin(commissions, eq(commissions.order, refunds.order)).where(eq(commissions.affiliate, id)).get()!;
+    .innerJoin(commissions, and(eq(commissions.order, refunds.order), eq(commissions.kind, 'commission'))).where(eq(commissions.affiliate, id)).get()!;
   const figures = figuresOf({ clicks, orders: ordersOf(app, id), value, granted: b.granted, reversed: back.reversed });
   const history = app.db.select().from(audit).where(or(eq(audit.subject, id), sql`json_extract(${audit.after}, '$.affiliate') = ${id}`)).orderBy(sql`${audit.at} DESC, ${audit.id} DESC`).limit(50).all();
   const name = namesOf(app, history.map((h) => h.by));
@@ -147,5 +147,5 @@ export function setTiming(app: App, actor: Actor, id: string, timing: AffiliateR
 
 /** How many affiliates are in each state. */
 export function countByState(app: App): Record<string, number> {
-  return Object.fromEntries(app.db.select({ state: affiliates.state, n: sql<number>`count(*)` }).from(affiliates).groupBy(affiliates.state).all().map((r) => [r.state, r.n]));
+  return Object.fromEntries(app.db.select({ state: affiliates.state, n: sql<number>`count(*)` }).from(affiliates).where(eq(affiliates.promotes, true)).groupBy(affiliates.state).all().map((r) => [r.state, r.n]));
 }

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { blob, check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { Credit } from '../../core/attribution/credit';
 import type { ProductDetails } from '../../core/pricing/product';
 import type { Change } from '../../core/terms/draft';
@@ -45,6 +45,8 @@ export const programme = sqliteTable('programme', {
   /** a sale that earns an affiliate less is pointed out as too little to be promoted; minor units of base */
   lowEarning: integer('low_earning').notNull().default(200),
   /** what the payment of a sale costs: parts per million of the price and minor units of base */
+  /** what buyers read: the name of the shop and whom to ask; empty = the merchant's name and contact */
+  brand: text('brand').notNull().default(''), supportAddress: text('support_address').notNull().default(''), supportPage: text('support_page').notNull().default(''), supportPhone: text('support_phone').notNull().default(''),
   feePpm: integer('fee_ppm').notNull().default(0), feeFixed: integer('fee_fixed').notNull().default(0),
   version: version(),
 }, (t) => [check('programme_one', sql`${t.id} = 1`), check('programme_minimum', sql`${t.minimumPayout} >= 0`)]);
@@ -177,6 +179,8 @@ export const affiliates = sqliteTable('affiliates', {
   timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull().default('after-hold'),
   password: text('password'), payeeHolder: text('payee_holder').notNull().default(''), payeeIban: text('payee_iban').notNull().default(''),
   payeeAddress: text('payee_address').notNull().default(''), createdAt: moment('created_at').notNull(), joinedAt: moment('joined_at'), version: version(),
+  /** false for a partner in a product who promotes nothing; who brought an applicant in, until it joins */
+  promotes: integer('promotes', { mode: 'boolean' }).notNull().default(true), broughtBy: text('brought_by'),
 }, (t) => [index('affiliates_state').on(t.state, t.id), index('affiliates_name').on(t.name, t.id), index('affiliates_created').on(t.createdAt, t.id)]);
 
 export const applications = sqliteTable('applications', {
@@ -262,6 +266,12 @@ export const subscriptions = sqliteTable('subscriptions', {
   number: integer('number').notNull().default(1), nextAt: moment('next_at'), noticed: integer('noticed').notNull().default(1),
 }, (t) => [index('subscriptions_next').on(t.nextAt).where(sql`${t.nextAt} IS NOT NULL`)]);
 
+/** What was uploaded: pictures of products, files that are delivered. The same content is kept once. */
+export const files = sqliteTable('files', {
+  id: id(), product: text('product').notNull().references(() => products.id), use: text('use', { enum: ['picture', 'delivery'] }).notNull(), name: text('name').notNull(), type: text('type').notNull(),
+  size: integer('size').notNull(), hash: text('hash').notNull(), content: blob('content', { mode: 'buffer' }).notNull(), at: moment('at').notNull(), by: text('by').notNull(), removedAt: moment('removed_at'),
+}, (t) => [index('files_product').on(t.product, t.use)]);
+
 /** A price that was said to a buyer at checkout, and the unit that is kept for it. */
 export const quotes = sqliteTable('quotes', {
   id: id(), product: text('product').notNull().references(() => products.id), quantity: integer('quantity').notNull(), price: integer('price').notNull(), currency: text('currency').notNull(),
@@ -278,9 +288,18 @@ export interface RefundWorking {
   commissionLeft: number;
 }
 
+/** Shares of a line beside its commission, with what each is a percent of; amounts in minor units of base. Their money is in `commissions`. */
+export const shareLines = sqliteTable('share_lines', {
+  order: text('order_id').notNull().references(() => orders.id), position: integer('position').notNull(), kind: text('kind', { enum: ['referral', 'co-owner'] }).notNull(),
+  payee: text('payee').notNull().references(() => affiliates.id), ppm: integer('ppm').notNull(), of: text('of', { enum: ['sale', 'commission', 'rest'] }).notNull(),
+  basis: integer('basis').notNull(), amount: integer('amount').notNull(), left: integer('amount_left').notNull(),
+}, (t) => [primaryKey({ columns: [t.order, t.position, t.kind, t.payee] }), check('share_lines_left', sql`${t.left} BETWEEN 0 AND ${t.amount}`)]);
+
 /** A commission: where it stands is derived from the journal; the columns repeat it for lists and are checked against it. */
 export const commissions = sqliteTable('commissions', {
-  id: id(), order: text('order_id').notNull().unique().references(() => orders.id), affiliate: text('affiliate').notNull().references(() => affiliates.id),
+  id: id(), order: text('order_id').notNull().references(() => orders.id), affiliate: text('affiliate').notNull().references(() => affiliates.id),
+  /** the commission of the one credited, or somebody's share of the same sale */
+  kind: text('kind', { enum: ['commission', 'referral', 'co-owner'] }).notNull().default('commission'),
   granted: integer('granted').notNull(), timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull(), soldAt: moment('sold_at').notNull(),
   clearsAt: moment('clears_at').notNull(), refundableUntil: moment('refundable_until').notNull(),
   state: text('state', { enum: ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'] }).notNull(), stateSince: moment('state_since').notNull(), stateBy: text('state_by').notNull(),
@@ -289,7 +308,7 @@ export const commissions = sqliteTable('commissions', {
   adjusted: integer('adjusted').notNull().default(0), givenUp: integer('given_up').notNull().default(0),
   declined: text('declined'), declinedAmount: integer('declined_amount').notNull().default(0), declinedDay: text('declined_day'),
 }, (t) => [
-  index('commissions_due').on(t.clearsAt).where(sql`${t.held} > 0`), index('commissions_affiliate').on(t.affiliate, t.soldAt),
+  uniqueIndex('commissions_once').on(t.order, t.kind, t.affiliate), uniqueIndex('commissions_one').on(t.order).where(sql`${t.kind} = 'commission'`), index('commissions_due').on(t.clearsAt).where(sql`${t.held} > 0`), index('commissions_affiliate').on(t.affiliate, t.soldAt),
   index('commissions_open').on(t.affiliate).where(sql`${t.cleared} <> 0`), index('commissions_state').on(t.state, t.soldAt, t.id), index('commissions_declined').on(t.declinedDay, t.declinedAmount).where(sql`${t.declinedDay} IS NOT NULL`),
 ]);
 

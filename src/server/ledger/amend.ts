@@ -1,4 +1,4 @@
-import { and, eq, lt, sql } from 'drizzle-orm';
+import { and, eq, lt, ne, sql } from 'drizzle-orm';
 import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
@@ -23,9 +23,11 @@ export function correctCommission(app: App, actor: Actor, id: string, input: { d
   const say = (amount: number) => formatMoney({ amount, currency: base });
   const left = row.held + row.cleared + row.inRun + row.paid;
   const worth = app.sqlite.prepare<[string], { base: number }>('SELECT base FROM orders WHERE id = ?').get(row.order)!.base;
+  // commission and shares of a sale come out of the same value
+  const others = app.db.select({ n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared} + ${commissions.inRun} + ${commissions.paid}), 0)` }).from(commissions).where(and(eq(commissions.order, row.order), ne(commissions.id, id))).get()!.n;
   if (parsed.value === 0) throw refuse('difference', 'Difference: nothing to correct', '-2.50');
   if (left + parsed.value < 0) throw refuse('difference', `Difference: only ${say(left)} is left of this commission`, `-${toDecimal(left, base)}`);
-  if (left + parsed.value > worth) throw refuse('difference', `Difference: with it the commission would exceed the order’s ${say(worth)}`);
+  if (parsed.value > 0 && left + others + parsed.value > worth) throw refuse('difference', `Difference: with it ${others > 0 ? 'commission and shares' : 'the commission'} would exceed the order’s ${say(worth)}`);
   if (row.inRun !== 0) throw new Problem('conflict', 'This commission is in a payout run; take the run back to draft first');
   app.db.update(commissions).set({ adjusted: row.adjusted + parsed.value }).where(eq(commissions.id, id)).run();
   const lines = correct(parsed.value, standingOf(row), { affiliate: row.affiliate, commission: id });

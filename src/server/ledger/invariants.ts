@@ -21,7 +21,16 @@ const checks: Check[] = [
   {
     rule: 'a commission is what its lines have left, with what was corrected, given up or declined',
     sql: `SELECT c.id FROM commissions c JOIN (SELECT order_id, sum(commission_left) l FROM order_lines GROUP BY order_id) o ON o.order_id = c.order_id
-      WHERE c.declined IS NULL AND c.held + c.cleared + c.in_run + c.paid <> o.l + c.adjusted + c.given_up`,
+      WHERE c.kind = 'commission' AND c.declined IS NULL AND c.held + c.cleared + c.in_run + c.paid <> o.l + c.adjusted + c.given_up`,
+  },
+  {
+    rule: 'a share is what its lines have left, with what was corrected, given up or declined',
+    sql: `SELECT c.id FROM commissions c LEFT JOIN (SELECT order_id, kind, payee, sum(amount_left) l FROM share_lines GROUP BY order_id, kind, payee) s ON s.order_id = c.order_id AND s.kind = c.kind AND s.payee = c.affiliate
+      WHERE c.kind <> 'commission' AND c.declined IS NULL AND c.held + c.cleared + c.in_run + c.paid <> coalesce(s.l, 0) + c.adjusted + c.given_up`,
+  },
+  {
+    rule: 'commission and shares of a sale never exceed its value',
+    sql: `SELECT o.id FROM orders o JOIN (SELECT order_id, sum(granted) g, sum(kind <> 'commission') n FROM commissions GROUP BY order_id) c ON c.order_id = o.id WHERE c.n > 0 AND c.g > o.base`,
   },
   {
     rule: 'what was granted and reversed is in the journal',
@@ -38,7 +47,7 @@ const checks: Check[] = [
       WHERE coalesce(x.r, 0) <> CASE WHEN p.state IN ('in-run', 'sent') THEN p.amount ELSE 0 END OR coalesce(x.b, 0) <> CASE p.state WHEN 'settled' THEN p.amount ELSE 0 END`,
   },
   { rule: 'a sent run has its file, and its payments are its total', sql: `SELECT r.id FROM runs r WHERE r.state IN ('sent', 'settled') AND (r.file IS NULL OR r.total <> (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id))` },
-  { rule: 'a credited order that earns has one commission', sql: 'SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted' },
+  { rule: 'a credited order that earns has one commission', sql: `SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id AND c.kind = 'commission' WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted` },
   { rule: 'an order is the sum of its lines', sql: 'SELECT o.id FROM orders o JOIN (SELECT order_id, sum(value) v, sum(base) b FROM order_lines GROUP BY order_id) l ON l.order_id = o.id WHERE l.v <> o.value OR l.b <> o.base' },
 ];
 

@@ -125,5 +125,10 @@ export function declineCommission(app: App, actor: Actor, id: string, reason: st
   const owner = { affiliate: row.affiliate, commission: row.id };
   const [entry] = reverse(open, standingOf(row), owner);
   postEntry(app, actor, { event: 'declined', lines: entry!.lines, once: `declined:${id}`, memo: `Declined: ${reason}`, order: row.order });
+  // a sale that earns its affiliate nothing earns nothing for the one who brought that affiliate in; a co-owner's part of it stays
+  if (row.kind === 'commission') {
+    const shares = app.db.select().from(commissions).where(and(eq(commissions.order, row.order), eq(commissions.kind, 'referral'))).all();
+    for (const s of shares) if (s.inRun === 0 && s.held + Math.max(0, s.cleared) > 0) declineCommission(app, actor, s.id, reason);
+  }
   return { state: app.db.select({ state: commissions.state }).from(commissions).where(eq(commissions.id, id)).get()!.state };
 }

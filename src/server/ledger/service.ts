@@ -55,7 +55,8 @@ export function balancesOf(app: App, affiliate: string) {
   const row = app.db.select({
     held: sql<number>`coalesce(sum(${commissions.held}), 0)`, cleared: sql<number>`coalesce(sum(${commissions.cleared}), 0)`,
     inRun: sql<number>`coalesce(sum(${commissions.inRun}), 0)`, paid: sql<number>`coalesce(sum(${commissions.paid}), 0)`,
-    granted: sql<number>`coalesce(sum(${commissions.granted}), 0)`,
+    /** of its own sales: shares are not part of its figures */
+    granted: sql<number>`coalesce(sum(CASE WHEN ${commissions.kind} = 'commission' THEN ${commissions.granted} ELSE 0 END), 0)`,
     atRisk: sql<number>`coalesce(sum(CASE WHEN ${commissions.refundableUntil} > ${now} THEN ${commissions.paid} + ${commissions.inRun} ELSE 0 END), 0)`,
   }).from(commissions).where(eq(commissions.affiliate, affiliate)).get()!;
   return { ...row, exposure: exposure(row.atRisk, row.held + row.cleared) };
@@ -85,13 +86,11 @@ export function listEntries(app: App, filter: { affiliate?: string; event?: stri
   };
 }
 
-/** The entries of one order's commission, oldest first; `signed`: by how much each raised what the affiliate gets. */
-export function lifeOf(app: App, order: string) {
+/** The entries of a commission or share, oldest first; `signed`: by how much each raised what its payee gets. */
+export function lifeOf(app: App, commission: string) {
   const { base } = theProgramme(app);
-  const commission = app.db.select({ id: commissions.id }).from(commissions).where(eq(commissions.order, order)).get();
-  if (!commission) return [];
   const rows = app.db.select({ id: entries.id, at: entries.at, event: entries.event, memo: entries.memo, by: entries.by, amount: sql<number>`sum(CASE WHEN ${entryLines.amount} > 0 THEN ${entryLines.amount} ELSE 0 END)`, signed: sql<number>`sum(CASE WHEN ${entryLines.account} IN ('expense', 'write-off') THEN ${entryLines.amount} ELSE 0 END)` })
-    .from(entryLines).innerJoin(entries, eq(entries.id, entryLines.entry)).where(eq(entryLines.commission, commission.id)).groupBy(entries.id).orderBy(entries.at, entries.id).all();
+    .from(entryLines).innerJoin(entries, eq(entries.id, entryLines.entry)).where(eq(entryLines.commission, commission)).groupBy(entries.id).orderBy(entries.at, entries.id).all();
   const name = namesOf(app, rows.map((r) => r.by));
   return rows.map((r) => ({ ...r, by: name(r.by), amount: { amount: r.amount, currency: base } }));
 }
@@ -107,7 +106,7 @@ export function commissionRows(app: App, rows: CommissionRecord[]) {
   const byOrder = new Map(sold.map((o) => [o.order, o]));
   const name = namesOf(app, rows.map((r) => r.affiliate));
   return rows.map((r) => ({
-    id: r.id, order: r.order, reference: byOrder.get(r.order)?.reference ?? '', product: byOrder.get(r.order)?.product ?? '', affiliate: r.affiliate, affiliateName: name(r.affiliate),
+    id: r.id, kind: r.kind, order: r.order, reference: byOrder.get(r.order)?.reference ?? '', product: byOrder.get(r.order)?.product ?? '', affiliate: r.affiliate, affiliateName: name(r.affiliate),
     soldAt: r.soldAt, value: money(byOrder.get(r.order)?.base ?? 0), granted: money(r.granted), left: money(r.held + r.cleared + r.inRun + r.paid),
     state: r.state, stateSince: r.stateSince, clearsAt: r.clearsAt, timing: r.timing,
   }));

@@ -11,6 +11,7 @@ import { affiliates, commissions, orders, paymentItems, payments, runs } from '.
 import { toCsv } from '../http/csv';
 import { Problem } from '../http/problem';
 import { namesOf } from '../staff/names';
+import { shareNames } from '../tracking/shares';
 import type { RunRecord } from './runs';
 import { fileName, needsSecond, planOf, runById, runsBefore } from './runs';
 
@@ -91,9 +92,9 @@ export function statementOf(app: App, id: string, owner: string | null): { name:
   if (!payment || (owner !== null && payment.affiliate !== owner)) throw new Problem('not-found', 'This payment does not exist');
   const { base, zone } = theProgramme(app);
   const run = runById(app, payment.run);
-  const items = app.db.select({ amount: paymentItems.amount, soldAt: commissions.soldAt, granted: commissions.granted, reference: orders.reference, value: orders.base }).from(paymentItems)
+  const items = app.db.select({ amount: paymentItems.amount, kind: commissions.kind, soldAt: commissions.soldAt, granted: commissions.granted, reference: orders.reference, value: orders.base }).from(paymentItems)
     .innerJoin(commissions, eq(commissions.id, paymentItems.commission)).innerJoin(orders, eq(orders.id, commissions.order)).where(eq(paymentItems.payment, id)).orderBy(commissions.soldAt).all();
-  const lines: (string | number)[][] = items.map((i) => [dayOf(i.soldAt, zone), i.reference, toDecimal(i.value, base), toDecimal(i.granted, base), toDecimal(i.amount, base), base, i.amount < 0 ? 'taken back after payment' : 'commission']);
+  const lines: (string | number)[][] = items.map((i) => [dayOf(i.soldAt, zone), i.reference, toDecimal(i.value, base), toDecimal(i.granted, base), toDecimal(i.amount, base), base, `${i.kind === 'commission' ? 'commission' : shareNames[i.kind]}${i.amount < 0 ? ', taken back after payment' : ''}`]);
   lines.push(['', 'total', '', '', toDecimal(payment.amount, base), base, `payment ${payment.endToEnd}`]);
   return { name: `statement-${run.number}-${affiliateById(app, payment.affiliate).handle}.csv`, content: toCsv(['sold_on', 'order', 'value', 'granted', 'amount', 'currency', 'what'], lines) };
 }

@@ -2,6 +2,7 @@ import { and, desc, eq, isNotNull } from 'drizzle-orm';
 import { isValidIBAN, electronicFormatIBAN } from 'ibantools';
 import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
+import { formatPercent } from '../../core/money/percent';
 import { affiliateById, clicksOf, detailsComplete, maskedIban, ordersOf, termsInForce } from '../affiliates/service';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
@@ -9,10 +10,14 @@ import { afterCursor, cut, inOrder } from '../db/page';
 import { affiliates, commissions, orders, products, visits } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { balancesOf, commissionRows } from '../ledger/service';
+import { productById } from '../products/store';
 import { waitingOf } from '../recruiting/service';
 import { record } from '../staff/audit';
 import { ownPlaces } from '../terms/members';
+import { ownedBy } from '../terms/coowners';
+import { broughtBy } from '../terms/referrals';
 import { workingOf } from '../tracking/orders';
+import { shareWorking } from '../tracking/shareview';
 
 export function readHome(app: App, affiliate: string) {
   const row = affiliateById(app, affiliate);
@@ -28,14 +33,27 @@ export function readHome(app: App, affiliate: string) {
     })),
     balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid) },
     clicks30: clicksOf(app, affiliate, since), orders30: ordersOf(app, affiliate, since), visits: last.map((v) => ({ at: v.at, product: v.product, counted: v.barred })),
-    detailsComplete: detailsComplete(row), waiting: waitingOf(app, affiliate), places: ownPlaces(app, affiliate),
+    detailsComplete: detailsComplete(row), waiting: waitingOf(app, affiliate), places: ownPlaces(app, affiliate), promotes: row.promotes,
+    referral: referralOf(app, row), owns: ownedBy(app, affiliate).map((o) => ({ product: productById(app, o.product)?.name ?? '', percent: formatPercent(o.ppm) })),
+  };
+}
+
+/** How an affiliate brings others in, where the programme rewards it or it has earned by it. */
+function referralOf(app: App, row: { id: string; handle: string; promotes: boolean }) {
+  const { base, referralPpm, referralOf: of, referralMonths } = theProgramme(app);
+  const { count, earned } = broughtBy(app, row.id);
+  if ((referralPpm === 0 || !row.promotes) && count === 0) return null;
+  const time = referralMonths === null ? 'for as long as they are with us' : `for ${referralMonths} ${referralMonths === 1 ? 'month' : 'months'} from the day they join`;
+  return {
+    address: `${app.address}/join?by=${row.handle}`, count, earned: { amount: earned, currency: base },
+    said: referralPpm === 0 ? 'Newcomers are not shared any more; what was agreed before runs on.' : `You get ${formatPercent(referralPpm)} of ${of === 'sale' ? 'each sale' : 'each commission'} of those who join by it, ${time}. It comes out of our part, not out of theirs.`,
   };
 }
 
 function earningRows(app: App, rows: (typeof commissions.$inferSelect)[]) {
   const declined = new Map(rows.map((r) => [r.id, r.declined]));
   return commissionRows(app, rows).map((r) => ({
-    order: r.order, soldAt: r.soldAt, products: r.product, value: r.value, granted: r.granted, left: r.left, state: r.state, clearsAt: r.clearsAt, declined: declined.get(r.id) ?? null,
+    id: r.id, kind: r.kind, order: r.order, soldAt: r.soldAt, products: r.product, value: r.value, granted: r.granted, left: r.left, state: r.state, clearsAt: r.clearsAt, declined: declined.get(r.id) ?? null,
   }));
 }
 
@@ -48,10 +66,12 @@ export function listEarnings(app: App, affiliate: string, filter: { after?: stri
   return { rows: earningRows(app, rows), next };
 }
 
-/** The working of an own commission, by its order. Another's order does not exist here. */
-export function readEarning(app: App, affiliate: string, order: string) {
-  const row = app.db.select().from(commissions).where(and(eq(commissions.order, order), eq(commissions.affiliate, affiliate))).get();
-  const found = app.db.select().from(orders).where(and(eq(orders.id, order), eq(orders.affiliate, affiliate), isNotNull(orders.working))).get();
+/** The working of an own commission or share. Another's does not exist here. */
+export function readEarning(app: App, affiliate: string, id: string) {
+  const row = app.db.select().from(commissions).where(and(eq(commissions.id, id), eq(commissions.affiliate, affiliate))).get();
+  const order = row && app.db.select().from(orders).where(eq(orders.id, row.order)).get();
+  if (row && order && row.kind !== 'commission') return { row: earningRows(app, [row])[0]!, working: shareWorking(app, order, row) };
+  const found = row && app.db.select().from(orders).where(and(eq(orders.id, row.order), eq(orders.affiliate, affiliate), isNotNull(orders.working))).get();
   if (!row || !found) throw new Problem('not-found', 'This commission does not exist');
   const working = workingOf(app, found, false);
   // other affiliates' visits of the same buyer are none of this one's business

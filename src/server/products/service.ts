@@ -1,13 +1,11 @@
 import { eq } from 'drizzle-orm';
 import { addDays, dayOf } from '../../core/calendar/zone';
-import { figuresOf, noCounts } from '../../core/figures/metrics';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import { isCurrency } from '../../core/money/currency';
 import { parsePercent, percentDigits } from '../../core/money/percent';
 import { offerNow, plainDetails } from '../../core/pricing/product';
 import type { ProductState } from '../../core/pricing/readiness';
 import { mayBecome, readiness } from '../../core/pricing/readiness';
-import { shrunkRefundRate } from '../../core/recruiting/evidence';
 import type { Reward } from '../../core/terms/rate';
 import type { FieldFault } from '../../contract/explain';
 import type { ProductIn, ProductOut } from '../../contract/products';
@@ -19,11 +17,14 @@ import { products, programme } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
 import { effective, firstEvent, lockedAt, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
+import { conversionOf, economicsOf } from './economics';
+import { theTerms } from '../terms/store';
+import { referralsPromised, worstInWords, worstOn } from '../terms/worst';
 import { detailsAsTyped, detailsOf, readDetails } from './details';
 import { checkPagesOf, showPages } from './pages';
 import { pictureOf } from './picture';
 import type { ProductRecord } from './store';
-import { clicksSince, ordersSince, refundsOf, pageOfProducts, productByCode, productById } from './store';
+import { ordersSince, pageOfProducts, productByCode, productById } from './store';
 
 interface Checked {
   fields: Pick<ProductRecord, 'code' | 'name' | 'description' | 'kind' | 'currency' | 'price' | 'refundDays' | 'salesPage' | 'details'>;
@@ -129,7 +130,18 @@ export function editProduct(app: App, actor: Actor, id: string, input: ProductIn
   if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward, row.state !== 'draft');
   if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward, row.state !== 'draft');
   changed(app);
+  refuseWorstOn(app, id);
   return readProduct(app, id);
+}
+
+/** A price with which commission and referral share could be more than the sale is refused; the transaction takes everything back. */
+function refuseWorstOn(app: App, id: string): void {
+  const product = productById(app, id)!;
+  if (product.price === null || product.kind === 'free') return;
+  for (const event of ['sale', 'renewal'] as const) {
+    const found = worstOn(app, product, theTerms(app).data.rates, event, referralsPromised(app));
+    if (found) throw refuse('price', worstInWords(app, product, found), 'a higher price, or a lower commission');
+  }
 }
 
 function missingOf(app: App, row: ProductRecord, reward: Reward | null | undefined) {
@@ -152,19 +164,6 @@ export function moveProduct(app: App, actor: Actor, id: string, to: ProductState
   return readProduct(app, id);
 }
 
-/** What a sale of a product costs beside its commission: fees by the settings, refunds by its record, shrunk towards the norm. */
-function economicsOf(app: App, product: string): ProductOut['economics'] {
-  const { feePpm, feeFixed, lowEarning } = theProgramme(app);
-  const sold = ordersSince(app, product, '');
-  return { feePpm, feeFixed, lowEarning, refundPpm: shrunkRefundRate(refundsOf(app, product), sold) };
-}
-
-/** Orders ÷ clicks of the last 90 days, or null where there were no clicks. */
-function conversionOf(app: App, product: string): number | null {
-  const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
-  return figuresOf({ ...noCounts, clicks: clicksSince(app, product, since), orders: ordersSince(app, product, since) }).conversion;
-}
-
 export function readProduct(app: App, id: string): ProductOut {
   const row = current(app, id);
   const { base } = theProgramme(app);
@@ -181,7 +180,7 @@ export function readProduct(app: App, id: string): ProductOut {
     locks: (['sale', 'renewal'] as const).filter((event) => lockedAt(app, id, event, now)), picture: `data:image/svg+xml;base64,${Buffer.from(pictureOf(code, name)).toString('base64')}`,
     rewardText: effective(app, '', row, base).text,
     joinAddress: `${app.address}/join/${code}`,
-    conversion: conversionOf(app, id), economics: economicsOf(app, id),
+    conversion: conversionOf(app, id), economics: economicsOf(app, row),
     pages: showPages(app, row),
     readiness: readiness({ ...row, hasCommission: effective(app, '', row, base).reward !== null }),
   };

@@ -18,7 +18,7 @@ export interface Record {
 
 /** Sales of an affiliate past their refund window, how many of them were refunded, and the shrunk rate. */
 export function recordOf(app: App, affiliate: string): Record {
-  const past = and(eq(commissions.affiliate, affiliate), lt(commissions.refundableUntil, app.clock.now()));
+  const past = and(eq(commissions.affiliate, affiliate), eq(commissions.kind, 'commission'), lt(commissions.refundableUntil, app.clock.now()));
   const sales = app.db.select({ n: sql<number>`count(*)` }).from(commissions).where(past).get()!.n;
   const refunded = sales === 0 ? 0 : app.db.select({ n: sql<number>`count(DISTINCT ${commissions.id})` }).from(commissions).innerJoin(refunds, eq(refunds.order, commissions.order)).where(past).get()!.n;
   return { sales, refunded, cleared: clearedBand(sales - refunded), refundRate: shrunkRefundRate(refunded, sales) };

@@ -7,6 +7,7 @@ import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, applications, approvals } from '../db/schema';
 import { refuse } from '../http/problem';
+import { handleFor } from '../affiliates/names';
 import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
 import { publicTerms } from '../products/service';
@@ -15,25 +16,23 @@ import { record } from '../staff/audit';
 import { openCards, putInto } from '../terms/members';
 import { termsChanged } from '../terms/store';
 
+/** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */
+function bringer(app: App, handle: string) {
+  const row = app.db.select().from(affiliates).where(eq(affiliates.handle, handle.toLowerCase())).get();
+  return row && row.promotes && (row.state === 'active' || row.state === 'paused') ? row : null;
+}
+
 /** What the public join page shows; only products that are live. */
-export function readJoinPage(app: App, code: string | undefined) {
+export function readJoinPage(app: App, code: string | undefined, by?: string) {
   const { name, intro, contact } = theProgramme(app);
   const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
   const live = open.filter((p) => detailsOf(p).listed || p.code === code?.toUpperCase());
   const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
   return {
-    programme: name, intro, contact, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
+    programme: name, intro, contact, by: by ? bringer(app, by)?.name ?? null : null, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
     cards: openCards(app, 'join').map(({ id, name: card, about }) => ({ id, name: card, about })),
     product: product ? { code: product.code, name: product.name, description: product.description, ...publicTerms(app, product) } : null,
   };
-}
-
-function handleFor(app: App, name: string): string {
-  const plain = name.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 30) || 'affiliate';
-  for (let n = 1; ; n += 1) {
-    const handle = n === 1 ? plain : `${plain}-${n}`;
-    if (!app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.handle, handle)).get()) return handle;
-  }
 }
 
 /** A site as people write it: scheme and trailing slash off, host in lower case. */
@@ -71,7 +70,7 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
     affiliate = newId('affiliate');
     app.db.insert(affiliates).values({
       id: affiliate, handle: handleFor(app, input.name), name: input.name.trim(), email: input.email.trim(), emailKey: emailKey(input.email), country: input.country,
-      address: input.address.trim(), sites, audience: input.channels.trim(), createdAt: now,
+      address: input.address.trim(), sites, audience: input.channels.trim(), createdAt: now, broughtBy: input.by ? bringer(app, input.by)?.id ?? null : null,
     }).run();
     if (card) putInto(app, { kind: 'open', id: 'open' }, affiliate, card);
     if (card) termsChanged(app);

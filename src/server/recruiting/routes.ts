@@ -6,7 +6,7 @@ import { join, readJoinPage } from './join';
 import { decide, listApplications, readApplication, reopen } from './service';
 
 export function recruitingRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readJoinPage, ({ query }) => readJoinPage(app, query.product));
+  serve(server, app, contract.readJoinPage, ({ query }) => readJoinPage(app, query.product, query.by));
   serve(server, app, contract.join, ({ body }) => join(app, body));
   serve(server, app, contract.listApplications, ({ query }) => listApplications(app, query));
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));

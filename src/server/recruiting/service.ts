@@ -15,6 +15,7 @@ import { passwordLink, queue, withdraw } from '../messages/service';
 import { ordersSince, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
+import { beginReferral, forgetReferral } from '../terms/referrals';
 import { effective } from '../terms/service';
 import { evidenceOf, recordOf, remarksOf } from './evidence';
 
@@ -96,12 +97,13 @@ export function readApplication(app: App, id: string) {
 }
 
 /** Approves an affiliate for a product, or for everything (null), from now on. */
-export function approve(app: App, affiliate: typeof affiliates.$inferSelect, product: string | null, timing: Timing): void {
+export function approve(app: App, actor: Actor, affiliate: typeof affiliates.$inferSelect, product: string | null, timing: Timing): void {
   const now = app.clock.now();
   const same = and(eq(approvals.affiliate, affiliate.id), isNull(approvals.until), product ? eq(approvals.product, product) : isNull(approvals.product));
   app.db.update(approvals).set({ until: now }).where(same).run();
   app.db.insert(approvals).values({ id: newId('approval'), affiliate: affiliate.id, product, timing, from: now, until: null }).run();
-  app.db.update(affiliates).set({ state: 'active', joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }).where(eq(affiliates.id, affiliate.id)).run();
+  if (affiliate.joinedAt === null) beginReferral(app, actor, affiliate.id, now);
+  app.db.update(affiliates).set({ state: 'active', promotes: true, joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }).where(eq(affiliates.id, affiliate.id)).run();
   giveLinks(app, affiliate.id, product);
 }
 
@@ -132,7 +134,7 @@ export function decide(app: App, actor: Actor, input: Decision) {
     record(app, actor, `application-${state}`, id, { state: 'waiting' }, { state, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id });
     const about = p ? p.name : 'the whole programme';
     if (state === 'approved') {
-      approve(app, f, p?.id ?? null, input.timing!);
+      approve(app, actor, f, p?.id ?? null, input.timing!);
       const access = f.password ? `Sign in at ${app.address}/portal` : `Set your password here, within 30 days:\n${passwordLink}`;
       const when = input.timing === 'at-sale' ? 'Your commissions can be paid from the moment of the sale.' : 'Your commissions are held until the refund window has passed.';
       queue(app, {
@@ -163,6 +165,7 @@ export function reopen(app: App, actor: Actor, ids: string[]) {
       const same = and(eq(approvals.affiliate, f.id), isNull(approvals.until), a.product ? eq(approvals.product, a.product) : isNull(approvals.product));
       app.db.update(approvals).set({ until: sql`${approvals.from}` }).where(same).run();
       const others = app.db.select({ id: approvals.id }).from(approvals).where(and(eq(approvals.affiliate, f.id), isNull(approvals.until))).all();
+      if (!others.length) forgetReferral(app, f.id, a.decidedAt ?? 0);
       if (!others.length) app.db.update(affiliates).set({ state: 'applied', joinedAt: null, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
     }
     app.db.update(applications).set({ state: 'waiting', timing: null, reason: null, decidedAt: null, decidedBy: null, version: a.version + 1 }).where(eq(applications.id, id)).run();

@@ -5,13 +5,14 @@ import { serve } from '../http/serve';
 import { listExchange, setExchange } from '../tracking/exchange';
 import { moveClock, readClock } from './clock';
 import { hashPasswordSync } from './passwords';
-import { addStaff, editStaff, listAudit, listStaff, readSettings, saveMoney, saveProgramme, saveTermsSettings } from './settings';
+import { addStaff, editStaff, listAudit, listStaff, readSettings, saveBuyerContacts, saveMoney, saveProgramme, saveTermsSettings } from './settings';
 
 export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.readProgramme, () => readSettings(app));
   serve(server, app, contract.editProgramme, ({ actor, body }) => saveProgramme(app, actor, body));
   serve(server, app, contract.editMoney, ({ actor, body }) => saveMoney(app, actor, body));
   serve(server, app, contract.editTermsSettings, ({ actor, body }) => saveTermsSettings(app, actor, body));
+  serve(server, app, contract.editBuyerContacts, ({ actor, body }) => saveBuyerContacts(app, actor, body));
   serve(server, app, contract.listExchange, () => listExchange(app));
   serve(server, app, contract.setExchange, ({ actor, body }) => setExchange(app, actor, body));
   serve(server, app, contract.listStaff, () => listStaff(app));

@@ -4,7 +4,7 @@ import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
 import { parseAmount, toDecimal } from '../../core/money/amount';
 import { parsePercent, percentDigits } from '../../core/money/percent';
 import type { FieldFault } from '../../contract/explain';
-import type { editMoney, editProgramme, editTermsSettings } from '../../contract/staff';
+import type { editBuyerContacts, editMoney, editProgramme, editTermsSettings } from '../../contract/staff';
 import type { BodyOf } from '../../contract/endpoint';
 import type { ProgrammeOut } from '../../contract/staff';
 import type { Actor, App, Programme } from '../context';
@@ -15,6 +15,7 @@ import { audit, programme, staff } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { endSessionsOf } from '../http/session';
 import { emailKey } from '../../core/recruiting/evidence';
+import { readMonths, refuseWorst } from '../terms/referrals';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
 import { difference, record } from './audit';
 import { namesOf, subjectsOf } from './names';
@@ -25,7 +26,8 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
   return {
     name: p.name, contact: p.contact, intro: p.intro, rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
     bufferDays: p.bufferDays, clearing: p.clearing, minimumPayout: toDecimal(p.minimumPayout, p.base), approvalAbove: p.approvalAbove === null ? '' : toDecimal(p.approvalAbove, p.base),
-    promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), base: p.base, zone: p.zone, version: p.version,
+    promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), referralPercent: p.referralPpm ? percentDigits(p.referralPpm) : '', referralOf: p.referralOf, referralMonths: p.referralMonths === null ? '' : String(p.referralMonths),
+    brand: p.brand, supportAddress: p.supportAddress, supportPage: p.supportPage, supportPhone: p.supportPhone, base: p.base, zone: p.zone, version: p.version,
   };
 }
 
@@ -58,8 +60,17 @@ export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof e
   const lowEarning = read(parseAmount(input.lowEarning || '0', base), 'lowEarning', 'Too little a sale');
   const feePpm = read(parsePercent(input.feePercent || '0'), 'feePercent', 'Payment fee, percent');
   const feeFixed = read(parseAmount(input.feeFixed || '0', base), 'feeFixed', 'Payment fee, fixed');
+  const referralPpm = read(parsePercent(input.referralPercent || '0'), 'referralPercent', 'Referral share');
   if (faults.length) throw invalid(faults);
-  save(app, actor, input.version, { noticeWeeks: input.noticeWeeks, lowEarning, feePpm, feeFixed }, 'terms-settings-changed');
+  const referralMonths = readMonths(input.referralMonths, 'referralMonths');
+  if (referralPpm > 0) refuseWorst(app, { ppm: referralPpm, of: input.referralOf }, 'referralPercent');
+  save(app, actor, input.version, { noticeWeeks: input.noticeWeeks, lowEarning, feePpm, feeFixed, referralPpm, referralOf: input.referralOf, referralMonths }, 'terms-settings-changed');
+  return readSettings(app);
+}
+
+export function saveBuyerContacts(app: App, actor: Actor, input: BodyOf<typeof editBuyerContacts>) {
+  const { version, brand, supportAddress, supportPage, supportPhone } = input;
+  save(app, actor, version, { brand: brand.trim(), supportAddress: supportAddress.trim(), supportPage: supportPage.trim(), supportPhone: supportPhone.trim() }, 'buyer-contacts-changed');
   return readSettings(app);
 }
 

@@ -1,7 +1,6 @@
 import { and, desc, eq } from 'drizzle-orm';
 import { millisecondsInDay } from '../../core/calendar/zone';
-import { convertToBase, formatMoney } from '../../core/money/amount';
-import { formatPercent, whole } from '../../core/money/percent';
+import { formatMoney } from '../../core/money/amount';
 import type { Column } from '../../core/terms/cell';
 import { cellOf, termsOfColumn } from '../../core/terms/cell';
 import { sameSlot, tieWith } from '../../core/terms/conflict';
@@ -11,7 +10,6 @@ import { isLocked, termsAt } from '../../core/terms/members';
 import type { Event, Rate } from '../../core/terms/rate';
 import { covers, describeRate, inForce, isSpecial } from '../../core/terms/rate';
 import { amountsOf } from '../../core/terms/resolve';
-import { worstCase } from '../../core/terms/shares';
 import type { DraftOut, SetChange, SwitchChange } from '../../contract/ratebook';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
@@ -22,14 +20,13 @@ import { Problem } from '../http/problem';
 import { productById, productsInUse } from '../products/store';
 import type { ProductRecord } from '../products/store';
 import { record } from '../staff/audit';
-import { rateOn } from '../tracking/exchange';
-import { dayOf } from '../../core/calendar/zone';
 import { readRate, readWall } from './reading';
 import { showRehearsal } from './rehearsals';
 import { addRate } from './service';
 import { lockingProducts, setById, switchPause } from './sets';
 import type { Terms } from './store';
 import { indexed, termsChanged, theTerms } from './store';
+import { priceInBase, referralsPromised, worstInWords, worstOn } from './worst';
 import { termsWords } from './words';
 
 export type DraftRecord = typeof drafts.$inferSelect;
@@ -140,12 +137,6 @@ function columnOf(rate: Pick<Rate, 'rung' | 'who'>, terms: Terms, at: number): C
   return rate.rung === 'personal' ? { of: 'affiliate', id: rate.who, terms: termsAt(terms.roll, rate.who, at) } : { of: rate.rung as 'card' | 'group' | 'tag', id: rate.who };
 }
 
-function priceInBase(app: App, p: ProductRecord): number {
-  const { base, zone } = theProgramme(app);
-  const rate = rateOn(app, p.currency, dayOf(app.clock.now(), zone));
-  return p.price === null || rate === null ? 0 : convertToBase(p.price, p.currency, base, rate);
-}
-
 interface Touched { columns: Column[]; event: Event; payment: number; products: ProductRecord[] }
 
 /** Whose terms a change reaches, on which products, for which payment. */
@@ -214,14 +205,10 @@ function verdictOf(app: App, entry: DraftChange, change: Change, others: Change[
 
 /** A rate with which commission and referral share could exceed the value, naming the worst case. */
 function worstFaults(app: App, rate: Rate, after: TermsData): Verdict['faults'] {
-  const { referralPpm, referralOf, base } = theProgramme(app);
-  const products = productsInUse(app).filter((p) => covers(rate.what, { product: p.id, kind: p.kind }));
-  for (const p of products) {
-    const worst = worstCase(after.rates.filter((r) => r.event === rate.event), { product: p.id, kind: p.kind }, priceInBase(app, p), referralPpm > 0 ? { ppm: referralPpm, of: referralOf } : null, app.clock.now());
-    if (worst.total > whole) {
-      const parts = [`${worst.rate?.label || 'the highest rate'} ${worst.rate ? describeRate(worst.rate, base) : ''}`, ...(worst.uplift ? [`the uplift ${worst.uplift.label} ${describeRate(worst.uplift, base)}`] : []), `the referral share of ${formatPercent(referralPpm)} of the ${referralOf}`];
-      return [{ what: `On ${p.name} ${parts.join(' and ')} could come to ${formatPercent(worst.total)} of the value together`, example: 'a lower rate, or a lower referral share' }];
-    }
+  const promised = referralsPromised(app);
+  for (const p of productsInUse(app).filter((of) => covers(rate.what, { product: of.id, kind: of.kind }))) {
+    const found = worstOn(app, p, after.rates, rate.event, promised);
+    if (found) return [{ what: worstInWords(app, p, found), example: 'a lower rate, or a lower referral share' }];
   }
   return [];
 }

@@ -1,17 +1,26 @@
 import type { Express } from 'express';
 import * as book from '../../contract/ratebook';
 import * as contract from '../../contract/sets';
+import * as shares from '../../contract/shares';
 import { affiliateById } from '../affiliates/service';
 import type { App } from '../context';
 import { serve } from '../http/serve';
+import { addPartner, readCoOwners, setCoOwners } from './coowners';
 import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange, openDraft, saveDraft, show } from './drafts';
 import { addMembers, dropMembers, listMembers, previewMembers, previewPlaces, readPlaces, setPlaces } from './members';
 import { ask, readRateBook } from './ratebook';
+import { readReferral, setReferral } from './referrals';
 import { cancelRehearsal, compareLine, readRehearsal, readSample, startRehearsal } from './rehearsals';
 import { createSet, editSet, listSets, makeStandard, orderTags, pauseSet, previewRemoval, removeSet, restoreSet } from './sets';
 import { readTimeline, undoTimeline } from './timeline';
 
 export function termsRoutes(server: Express, app: App): void {
+  serve(server, app, shares.readReferral, ({ params }) => readReferral(app, params.id));
+  serve(server, app, shares.setReferral, ({ actor, params, body }) => setReferral(app, actor, params.id, body));
+  serve(server, app, shares.readCoOwners, ({ params }) => readCoOwners(app, params.id));
+  serve(server, app, shares.setCoOwners, ({ actor, params, body }) => setCoOwners(app, actor, params.id, body));
+  serve(server, app, shares.addPartner, ({ actor, body }) => addPartner(app, actor, body));
+
   serve(server, app, contract.listSets, () => listSets(app));
   serve(server, app, contract.createSet, ({ actor, body }) => createSet(app, actor, body));
   serve(server, app, contract.editSet, ({ actor, params, body }) => editSet(app, actor, params.id, body));

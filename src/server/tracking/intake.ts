@@ -20,6 +20,7 @@ import { detailsOf } from '../products/details';
 import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import type { NormalOrder } from './normalise';
+import { grantShares } from './shares';
 import { beginSubscription } from './subscriptions';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
@@ -40,7 +41,7 @@ const statements = perApp((app) => ({
   visitor: app.db.select().from(visits).where(eq(visits.visitor, given('visitor'))).prepare(),
   approvals: app.db.select().from(approvals).where(eq(approvals.affiliate, given('affiliate'))).prepare(),
   known: app.db.select().from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
-  commissionOf: app.db.select().from(commissions).where(eq(commissions.order, given('order'))).prepare(),
+  commissionOf: app.db.select().from(commissions).where(and(eq(commissions.order, given('order')), eq(commissions.kind, 'commission'))).prepare(),
   sold: app.sqlite.prepare<[number, string]>('UPDATE products SET sold = sold + ? WHERE id = ?'),
   order: insertion(app, orders), line: insertion(app, orderLines), commission: insertion(app, commissions),
 }));
@@ -131,17 +132,18 @@ function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | 
       reward: won?.reward ?? null, approved: won ? won.reason !== notApproved : true, step: line.step, commission: won?.amount ?? 0, commissionLeft: won?.amount ?? 0,
     });
   });
+  const refundDays = Math.max(...order.lines.map((l) => l.product.refundDays));
   if (granted > 0 && credit.affiliate && resolution) {
-    const refundDays = Math.max(...order.lines.map((l) => l.product.refundDays));
     const commission = newId('commission');
     const { timing } = resolution;
     statements(app).commission.run({
-      id: commission, order: id, affiliate: credit.affiliate, granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
+      id: commission, order: id, affiliate: credit.affiliate, kind: 'commission', granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
       refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0, adjusted: 0, givenUp: 0, declined: null, declinedAmount: 0, declinedDay: null,
     });
     const event = timing === 'at-sale' ? 'granted-at-sale' : 'granted';
     postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });
   }
+  if (!order.test) grantShares(app, theShop, { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays }, order.lines.map((l, i) => ({ product: l.product.id, base: values[i]!.base, commission: resolution?.working.lines[i]?.amount ?? 0 })));
   if (!order.test && order.event === 'sale') noteSold(app, order, id);
   if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
   return row;

@@ -13,6 +13,8 @@ import { Problem, refuse } from '../http/problem';
 import { lifeOf } from '../ledger/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
+import { shareSums } from './shares';
+import { sharesView } from './shareview';
 
 type OrderRecord = typeof orders.$inferSelect;
 
@@ -51,14 +53,15 @@ function rowsOf(app: App, found: OrderRecord[]) {
   const ids = found.map((o) => o.id);
   const names = new Map(app.db.select({ order: orderLines.order, names: sql<string>`group_concat(${products.name}, ', ')`, left: sql<number>`sum(${orderLines.valueLeft})` }).from(orderLines)
     .innerJoin(products, eq(products.id, orderLines.product)).where(inArray(orderLines.order, ids)).groupBy(orderLines.order).all().map((r) => [r.order, r]));
-  const earned = new Map(app.db.select().from(commissions).where(inArray(commissions.order, ids)).all().map((c) => [c.order, c]));
+  const earned = new Map(app.db.select().from(commissions).where(and(inArray(commissions.order, ids), eq(commissions.kind, 'commission'))).all().map((c) => [c.order, c]));
   const name = namesOf(app, found.map((o) => o.affiliate));
+  const shares = shareSums(app, ids);
   return found.map((o) => {
     const c = earned.get(o.id);
     return {
       id: o.id, reference: o.reference, payment: o.payment, placedAt: o.placedAt, products: names.get(o.id)?.names ?? '', affiliate: o.affiliate === null ? null : name(o.affiliate), affiliateId: o.affiliate,
       value: { amount: o.value, currency: o.currency }, base: { amount: o.base, currency: base }, commission: c ? { amount: c.held + c.cleared + c.inRun + c.paid, currency: base } : null,
-      state: c?.state ?? null, refunded: (names.get(o.id)?.left ?? o.value) < o.value, test: o.test, reason: o.reason, event: o.event, number: o.number,
+      state: c?.state ?? null, shares: { amount: (shares.get(o.id)?.referral ?? 0) + (shares.get(o.id)?.['co-owner'] ?? 0), currency: base }, refunded: (names.get(o.id)?.left ?? o.value) < o.value, test: o.test, reason: o.reason, event: o.event, number: o.number,
     };
   });
 }
@@ -87,26 +90,28 @@ export function exportOrders(app: App, filter: OrderFilter): string {
   do {
     const { rows, next } = listOrders(app, { ...filter, ...(after === undefined ? {} : { after }), limit: 500 });
     const working = workingsOf(app, rows.map((r) => r.id));
+    const shares = shareSums(app, rows.map((r) => r.id));
+    const share = (id: string, kind: 'referral' | 'co-owner', currency: string) => { const amount = shares.get(id)?.[kind] ?? 0; return amount ? toDecimal(amount, currency) : ''; };
     for (const r of rows) {
       lines.push([r.reference, r.payment, formatMoment(r.placedAt, zone), r.products, toDecimal(r.value.amount, r.value.currency), r.value.currency, toDecimal(r.base.amount, r.base.currency), r.affiliate,
-        r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason, r.event, r.number, working.get(r.id) ?? '']);
+        r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason, r.event, r.number, share(r.id, 'referral', r.base.currency), share(r.id, 'co-owner', r.base.currency), working.get(r.id) ?? '']);
     }
     after = next ?? undefined;
   } while (after !== undefined && lines.length < mostExported);
-  return toCsv(['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason', 'kind', 'payment_number', 'working'], lines);
+  return toCsv(['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason', 'kind', 'payment_number', 'referral_share', 'co_owner_shares', 'working'], lines);
 }
 
 /** The stored working of an order in words, with every change since. @param names false for affiliates: what the merchant calls its rates stays its own */
 export function workingOf(app: App, order: OrderRecord, names = true): WorkingOut {
   const { base } = theProgramme(app);
   const name = namesOf(app, [order.affiliate, ...order.credit.considered.map((c) => c.affiliate)]);
-  const row = app.db.select().from(commissions).where(eq(commissions.order, order.id)).get();
+  const row = commissionOf(app, order.id);
   const money = (amount: number) => ({ amount, currency: base });
   const back = app.db.select().from(refunds).where(eq(refunds.order, order.id)).orderBy(refunds.at, refunds.id).all();
   const changes = back.map((r) => ({ at: r.at, what: `${r.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${r.reference}`, amount: money(-r.reversed) }));
   if (row?.declined) changes.push({ at: row.stateSince, what: `Declined: ${row.declined}`, amount: money(-row.declinedAmount) });
   if (row && (row.adjusted !== 0 || row.givenUp !== 0)) {
-    for (const e of lifeOf(app, order.id).filter((l) => l.event === 'correction' || l.event === 'given-up')) {
+    for (const e of lifeOf(app, row.id).filter((l) => l.event === 'correction' || l.event === 'given-up')) {
       changes.push({ at: e.at, what: e.memo, amount: money(e.signed) });
     }
   }
@@ -115,6 +120,10 @@ export function workingOf(app: App, order: OrderRecord, names = true): WorkingOu
     credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working, names) : [],
     total: order.working ? money(order.working.total) : null, changes, left: money(row ? row.held + row.cleared + row.inRun + row.paid : 0),
   };
+}
+
+function commissionOf(app: App, order: string) {
+  return app.db.select().from(commissions).where(and(eq(commissions.order, order), eq(commissions.kind, 'commission'))).get();
 }
 
 /** Clears every test purchase with its lines; the log of reports keeps what came. Nothing of it was ever in the journal. */
@@ -140,7 +149,7 @@ export function orderById(app: App, id: string): OrderRecord {
 export function readOrder(app: App, id: string) {
   const order = orderById(app, id);
   const { base } = theProgramme(app);
-  const commission = app.db.select().from(commissions).where(eq(commissions.order, id)).get();
+  const commission = commissionOf(app, id);
   const money = (amount: number) => ({ amount, currency: order.currency });
   const lines = app.db.select({ l: orderLines, code: products.code, name: products.name }).from(orderLines).innerJoin(products, eq(products.id, orderLines.product)).where(eq(orderLines.order, id)).orderBy(orderLines.position).all();
   const back = app.db.select().from(refunds).where(eq(refunds.order, id)).orderBy(refunds.at, refunds.id).all();
@@ -150,7 +159,8 @@ export function readOrder(app: App, id: string) {
     commission: commission?.id ?? null, timing: commission?.timing ?? null, clearsAt: commission?.clearsAt ?? null, declined: commission?.declined ?? null,
     lines: lines.map(({ l, code, name }) => ({ code, name, quantity: l.quantity, amount: money(l.amount), discount: money(l.discount), value: money(l.value), left: money(l.valueLeft) })),
     refunds: back.map((r) => ({ reference: r.reference, at: r.at, kind: r.kind, value: money(r.value), reversed: { amount: r.reversed, currency: base } })),
-    life: lifeOf(app, id).map(({ signed: _signed, ...row }) => row), reports: told.map(reportRow),
+    shares: sharesView(app, order),
+    life: (commission ? lifeOf(app, commission.id) : []).map(({ signed: _signed, ...row }) => row), reports: told.map(reportRow),
   };
 }
 

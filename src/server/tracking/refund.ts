@@ -15,6 +15,7 @@ import { reverseCommission } from '../ledger/journal';
 import type { Taken } from './intake';
 import { answerFor, theShop } from './intake';
 import { readMoment } from './normalise';
+import { reverseShares } from './shares';
 
 type Line = typeof orderLines.$inferSelect;
 type OrderRecord = typeof orders.$inferSelect;
@@ -76,7 +77,7 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
     working.push({ product: codes.get(line.product)!, refunded: back[i] ?? 0, valueLeft, baseLeft, commissionBefore: line.commissionLeft, commissionLeft });
     app.db.update(orderLines).set({ valueLeft, commissionLeft }).where(and(eq(orderLines.order, order.id), eq(orderLines.position, line.position))).run();
   });
-  const commission = app.db.select().from(commissions).where(eq(commissions.order, order.id)).get();
+  const commission = app.db.select().from(commissions).where(and(eq(commissions.order, order.id), eq(commissions.kind, 'commission'))).get();
   let taken = 0;
   if (commission) {
     const result = takenBack({
@@ -87,10 +88,12 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
     app.db.update(commissions).set({ adjusted: result.adjusted }).where(eq(commissions.id, commission.id)).run();
   }
   const id = newId('refund');
+  const memo = `${report.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${report.refund} of order ${order.reference}`;
   app.db.insert(refunds).values({ id, reference: report.refund, order: order.id, at, day: dayOf(at, zone), kind: report.kind, value, base: baseBack, reversed: taken, content, working }).run();
   if (commission && taken > 0) {
-    reverseCommission(app, theShop, commission, taken, `refund:${id}`, `${report.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${report.refund} of order ${order.reference}`, { refund: id });
+    reverseCommission(app, theShop, commission, taken, `refund:${id}`, memo, { refund: id });
   }
+  if (!order.test) reverseShares(app, theShop, order.id, lines.map((l, i) => ({ base: l.base, left: inBase(valuesLeft[i]!), commissionLeft: commissionsLeft[i]! })), { id, memo });
 }
 
 /** Takes a refund report, once per reference. Call inside a transaction. @throws Problem */

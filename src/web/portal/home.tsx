@@ -29,7 +29,7 @@ export function Home() {
   const query = useQuery({ queryKey: ['portal-home'], queryFn: () => call(readPortalHome) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  const { links, balances: b, clicks30, orders30, visits, detailsComplete, waiting, places } = query.data;
+  const { links, balances: b, clicks30, orders30, visits, detailsComplete, waiting, places, referral, owns, promotes } = query.data;
   const figures = [['Held', b.held, 'ground-hatched', 'until the refund window has passed'], ['Cleared', b.cleared, 'ground-solid', 'in the next payout'], ['On its way', b.inRun, 'ground-solid', 'in a payout now'], ['Paid', b.paid, 'ground-outlined', 'so far']] as const;
   return (
     <>
@@ -39,7 +39,12 @@ export function Home() {
         {figures.map(([name, amount, ground, about]) => <div key={name} className="border-t border-ink pt-2"><div className="flex items-center gap-2 text-ink2"><i aria-hidden className={`size-[10px] border border-ink ${ground}`} />{name}</div><div className="font-serif text-[22px] font-semibold"><Money of={amount} /></div><div className="text-[12px] text-ink3">{about}</div></div>)}
       </div>
       <p className="mt-3 text-ink2">{clicks30.toLocaleString('en-GB')} clicks and {orders30} {orders30 === 1 ? 'order' : 'orders'} in 30 days.</p>
-      <OwnTerms of={places} />
+      {promotes && <OwnTerms of={places} />}
+      {owns.length > 0 && <p className="mt-2 text-ink2">You have {owns.map((o, i) => <span key={o.product}>{i > 0 && ', '}<b className="font-semibold text-ink">{o.percent}</b> of {o.product}</span>)}: of what each sale leaves after commission and referral share.</p>}
+      {referral && <section className="mt-6" aria-labelledby="bring"><h2 id="bring">Bring others in</h2>
+        <p className="mt-1 break-all"><Code>{referral.address}</Code> <Copy text={referral.address} /></p>
+        <p className="mt-1 text-ink2">{referral.said} {referral.count > 0 && <>{referral.count === 1 ? 'One has' : `${referral.count} have`} joined by you and earned you <b className="font-semibold text-ink"><Money of={referral.earned} /></b>.</>}</p></section>}
+      {promotes && <>
       <h2 className="mt-6">Your tracking links</h2>
       {links.length === 0 ? <div className="mt-2"><Empty title="No link yet">Links appear here the moment you are approved for a product.</Empty></div> : (
         <ul className="mt-1">{links.map((l) => (
@@ -51,6 +56,7 @@ export function Home() {
       )}
       <h2 className="mt-6">Last visits</h2>
       {visits.length === 0 ? <p className="mt-1 text-ink2">None yet. A visit appears here as soon as somebody follows a link.</p> : <ul>{visits.map((v, i) => <li key={i} className="flex justify-between gap-4 border-b border-dotted border-rule py-1"><span><Moment at={v.at} /></span><span>{v.product}</span><span className="text-ink3">{v.counted ?? 'counted'}</span></li>)}</ul>}
+      </>}
     </>
   );
 }

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { useParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { join, readJoinPage } from '../../contract/recruiting';
 import { call, newKey } from '../kit/api';
 import { Button } from '../kit/button';
@@ -14,7 +14,8 @@ const p = join.body.properties;
 /** The public page on which affiliates apply. */
 export default function JoinPage() {
   const { code = '' } = useParams();
-  const page = useQuery({ queryKey: ['join', code], queryFn: () => call(readJoinPage, { query: code ? { product: code } : {} }) });
+  const by = (useSearchParams()[0].get('by') ?? '').slice(0, 60);
+  const page = useQuery({ queryKey: ['join', code, by], queryFn: () => call(readJoinPage, { query: { ...(code ? { product: code } : {}), ...(by ? { by } : {}) } }) });
   const [said, setSaid] = useState<{ outcome: string; said: string } | null>(null);
   if (page.isPending) return <Skeleton />;
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
@@ -25,18 +26,19 @@ export default function JoinPage() {
         <p className="text-ink2">Affiliates of</p>
         <h1 className="text-[28px]!">{programme}</h1>
         {intro && <p className="mt-2 max-w-[62ch] font-serif text-[15.5px] leading-relaxed">{intro}</p>}
+        {page.data.by && <p role="status" className="mt-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">{page.data.by} brought you here.</p>}
         {code && !product && <p role="status" className="mt-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">No product {code} is open to affiliates at present. You can apply to the whole programme.</p>}
         {product && <section className="mt-5 border-y border-ink py-3"><div className="flex flex-wrap justify-between gap-2"><h2>{product.name}</h2><span>{product.price} · you earn <b>{product.reward}</b></span></div><p className="mt-1 max-w-[62ch] text-ink2">{product.description}</p></section>}
-        {!product && products.length > 0 && <table className="sums mt-5"><tbody>{products.map((x) => <tr key={x.code}><td><a className="link" href={`/join/${x.code}`}>{x.name}</a><span className="text-ink3"> {x.price}</span></td><td>you earn <b>{x.reward}</b></td></tr>)}</tbody></table>}
+        {!product && products.length > 0 && <table className="sums mt-5"><tbody>{products.map((x) => <tr key={x.code}><td><a className="link" href={`/join/${x.code}${by ? `?by=${encodeURIComponent(by)}` : ''}`}>{x.name}</a><span className="text-ink3"> {x.price}</span></td><td>you earn <b>{x.reward}</b></td></tr>)}</tbody></table>}
         {said ? <div role="status" className="mt-6 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3"><p className="font-semibold">{said.outcome === 'received' || said.outcome === 'added' ? 'Thank you' : 'We know you'}</p><p className="mt-1">{said.said}</p></div>
-          : <JoinForm product={product?.code ?? ''} products={products} cards={cards} onDone={setSaid} />}
+          : <JoinForm product={product?.code ?? ''} products={products} cards={cards} by={page.data.by ? by : ''} onDone={setSaid} />}
         <p className="mt-8 text-ink3">Questions: <a className="link" href={`mailto:${contact}`}>{contact}</a> · Already an affiliate? <a className="link" href="/portal">Sign in to the portal</a></p>
       </div>
     </main>
   );
 }
 
-function JoinForm({ product, products, cards, onDone }: { product: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
+function JoinForm({ product, products, cards, by, onDone }: { product: string; by: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
   const [fault, setFault] = useState<string | null>(null);
   const key = useRef(newKey());
   const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ defaultValues: { name: '', email: '', country: '', address: '', sites: '', channels: '', note: '', product, card: '' } });
@@ -45,7 +47,7 @@ function JoinForm({ product, products, cards, onDone }: { product: string; produ
     <form noValidate className="mt-6 grid grid-cols-1 gap-x-5 gap-y-4 border border-rule bg-sheet p-5 sm:grid-cols-2" onSubmit={(e) => void handleSubmit(async (v) => {
       setFault(null);
       try {
-        onDone(await call(join, { body: { ...v, card: v.card || undefined, email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) }, key: key.current }));
+        onDone(await call(join, { body: { ...v, card: v.card || undefined, ...(by ? { by } : {}), email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) }, key: key.current }));
       } catch (thrown) {
         setFault(placeFaults(thrown, setError, Object.keys(p)));
         key.current = newKey();

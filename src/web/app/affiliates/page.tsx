@@ -17,6 +17,7 @@ import { Code, Day, Moment, Money, Share, Sums } from '../../kit/text';
 import { useMay } from '../roles';
 import { actionWords, changeWords } from '../staff/words';
 import { PlacesOf } from './places';
+import { ReferralOf } from './referral';
 
 type View = ReplyOf<typeof readAffiliate>;
 type Move = 'active' | 'paused' | 'ended' | 'blocked';
@@ -41,7 +42,7 @@ function Commissions({ of }: { of: View }) {
   return (
     <table className="table"><thead><tr><th>Sold</th><th>Order</th><th>Product</th><th className="figure">Value</th><th className="figure">Commission</th><th>State</th><th className="figure">Clears</th></tr></thead>
       <tbody>{of.commissions.map((c) => (
-        <tr key={c.id} data-open="" onClick={() => void navigate(`/sales/${c.order}`)}><td><Day at={c.soldAt} /></td><td><Link className="link" to={`/sales/${c.order}`} onClick={(e) => e.stopPropagation()}><Code>{c.reference}</Code></Link></td><td>{c.product}</td><td className="figure"><Money of={c.value} /></td><td className="figure"><Money of={c.left} /></td><td><State is={c.state} /></td><td className="figure"><Day at={c.clearsAt} /></td></tr>
+        <tr key={c.id} data-open="" onClick={() => void navigate(`/sales/${c.order}`)}><td><Day at={c.soldAt} /></td><td><Link className="link" to={`/sales/${c.order}`} onClick={(e) => e.stopPropagation()}><Code>{c.reference}</Code></Link></td><td>{c.kind === 'commission' ? c.product : <>{c.kind === 'referral' ? 'Referral share' : 'Co-owner share'}, <span className="text-ink3">{c.product}</span></>}</td><td className="figure"><Money of={c.value} /></td><td className="figure"><Money of={c.left} /></td><td><State is={c.state} /></td><td className="figure"><Day at={c.clearsAt} /></td></tr>
       ))}</tbody></table>
   );
 }
@@ -66,7 +67,7 @@ function Page({ of }: { of: View }) {
       <div className="flex min-h-0 flex-1">
         <section className="min-w-0 flex-1 overflow-auto bg-sheet px-5 py-4" tabIndex={0} aria-label={of.name}>
           <div className="flex items-start justify-between"><div><h1>{of.name}</h1><div className="text-ink2"><Code>{of.handle}</Code> · {of.country} · {of.joinedAt ? <>affiliate since <Day at={of.joinedAt} /></> : <>applied <Day at={of.createdAt} /></>}</div></div><State is={of.state} /></div>
-          <Facts rows={[['E-mail', of.email], ['Sites', of.sites.join(', ')], ['Address', of.address || '—'], ['Sorted', <PlacesOf key="places" id={of.id} name={of.name} />], ['Paid', of.timing === 'at-sale' ? 'at sale: at once' : 'after hold: when the refund window has passed'], ['Payout details', of.payout.complete ? `${of.payout.holder}, ${of.payout.iban}` : <span className="text-ochre">not entered yet</span>]]} />
+          <Facts rows={[['E-mail', of.email], ['Sites', of.sites.join(', ')], ['Address', of.address || '—'], ['Sorted', <PlacesOf key="places" id={of.id} name={of.name} />], ['Brought in', <ReferralOf key="referral" id={of.id} name={of.name} />], ['Paid', of.timing === 'at-sale' ? 'at sale: at once' : 'after hold: when the refund window has passed'], ['Payout details', of.payout.complete ? `${of.payout.holder}, ${of.payout.iban}` : <span className="text-ochre">not entered yet</span>]]} />
           <h2 className="mt-4">Terms in force <Link className="link font-sans text-[13px] font-normal" to={`/rates?affiliates=${of.id}`}>in the rate book, with the working</Link></h2>
           {of.terms.length === 0 ? <p className="mt-1 text-ink2">Approved for nothing now.</p> : (
             <table className="table"><thead><tr><th>Product</th><th className="figure">Earns</th><th>From</th><th>Paid</th><th>Tracking link</th></tr></thead>

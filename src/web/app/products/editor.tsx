@@ -22,6 +22,7 @@ import { Code } from '../../kit/text';
 import { useMay } from '../roles';
 import { JoinAddress } from '../today/today';
 import { Consequences } from './consequences';
+import { CoOwners } from './coowners';
 import { dropDraft, readDraft, useDraft } from './draft';
 import type { Values } from './fields';
 import { CommissionPart, kinds, PagesPart, PricePart } from './fields';
@@ -138,6 +139,7 @@ function Editor({ product }: { product: ProductOut | null }) {
             <><div className="mt-5 flex items-center gap-3"><img src={product.picture} alt="" width={64} height={64} className="border border-rule" /><div className="text-ink2">{product.presentPrice && <>Now {formatMoney(product.presentPrice)}{product.left !== null && <>, {product.left} left{product.step ? ' at this price' : ''}</>}<br /></>}{product.sold} sold</div></div><h2 className="mt-5 mb-1">Ready to go live</h2>
               <ul>{product.readiness.map((r) => <li key={r.field} className="flex items-center gap-2 border-b border-dotted border-rule py-1"><State is={r.ready ? 'live' : 'waiting'} word={r.label} /></li>)}</ul></>
           )}
+          {product && <CoOwners product={product.id} name={product.name} />}
           {product && product.pages.length > 0 && <div className="mt-5"><h2>Pages {may(checkPages) && <Button look="bare" className="font-sans text-[13px]" busy={look.isPending} onClick={() => look.mutate({ params: { id: product.id } })}>look now</Button>}</h2>
             <ul>{product.pages.map((p) => <li key={p.role + p.address} className="border-b border-dotted border-rule py-1"><State is={p.ok === null ? 'waiting' : p.ok ? 'live' : 'refused'} word={`${p.role}: ${p.said}`} /><span className="block truncate text-ink3" title={p.address}>{p.address}</span></li>)}</ul></div>}
           {product && product.state !== 'draft' && <div className="mt-5"><h2>Buy button</h2><p className="mt-1 text-ink2">Shows the price of the moment{product.left !== null && ' and how many are left'}, on any page of yours.</p><p className="mt-1 break-all"><Code>{buttonOf(product.code)}</Code> <Copy text={buttonOf(product.code)} /></p></div>}
