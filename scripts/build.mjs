@@ -12,6 +12,6 @@ const entries = { main: 'src/server/main.ts', demo: 'src/demo/main.ts', rehearse
 await build({
   entryPoints: Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(join(root, path))).map(([name, path]) => [name, join(root, path)])),
   bundle: true, platform: 'node', target: 'node20', format: 'cjs', outdir: join(root, 'dist/server'), outExtension: { '.js': '.cjs' },
-  external: ['better-sqlite3', '@node-rs/argon2'], logLevel: 'warning', sourcemap: 'linked', legalComments: 'none',
+  external: ['better-sqlite3', '@node-rs/argon2', 'sharp'], logLevel: 'warning', sourcemap: 'linked', legalComments: 'none',
 });
 if (existsSync(join(root, 'src/web/index.html'))) await buildWeb({ root: join(root, 'src/web'), configFile: join(root, 'vite.config.ts'), logLevel: 'warn' });

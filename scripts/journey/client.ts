@@ -20,7 +20,7 @@ export class Client {
         ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...(method === 'GET' ? {} : { 'idempotency-key': randomUUID(), origin: this.address }),
         cookie: [...this.#cookies].map(([k, v]) => `${k}=${v}`).join('; '), ...headers,
       },
-      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+      ...(body === undefined ? {} : { body: typeof body === 'string' || body instanceof Uint8Array ? body as BodyInit : JSON.stringify(body) }),
     });
     for (const cookie of answer.headers.getSetCookie()) {
       const [pair = ''] = cookie.split(';');
@@ -45,6 +45,11 @@ export class Client {
 
   put<T = Record<string, unknown>>(path: string, body: unknown): Promise<Answer<T>> {
     return this.send<T>('PUT', path, body);
+  }
+
+  /** Sends the bytes of a file. */
+  upload<T = Record<string, unknown>>(path: string, bytes: Uint8Array): Promise<Answer<T>> {
+    return this.send<T>('PUT', path, bytes, { 'content-type': 'application/octet-stream' });
   }
 
   /** Posts a form as a page would. */

@@ -29,6 +29,8 @@ export interface Endpoint<P extends TObject, Q extends TObject, B extends TSchem
   once: boolean;
   /** media type of the answer where it is not JSON */
   media?: string;
+  /** takes so many bytes of a file as its body, as application/octet-stream */
+  upload?: number;
 }
 
 export type AnyEndpoint = Endpoint<TObject, TObject, TSchema, TSchema>;
@@ -49,15 +51,16 @@ interface Parts<P, Q, B, R> {
   reply?: R;
   once?: boolean;
   media?: string;
+  upload?: number;
 }
 
 /** Declares an endpoint; what is left out is empty. */
 export function endpoint<P extends TObject = typeof none, Q extends TObject = typeof none, B extends TSchema = typeof Nothing, R extends TSchema = typeof Nothing>(
   method: Method, path: string, parts: Parts<P, Q, B, R>,
 ): Endpoint<P, Q, B, R> {
-  const { summary, access, once = false, media } = parts;
+  const { summary, access, once = false, media, upload } = parts;
   return {
-    method, path, summary, access, once, ...(media ? { media } : {}),
+    method, path, summary, access, once, ...(media ? { media } : {}), ...(upload ? { upload } : {}),
     params: (parts.params ?? none) as P, query: (parts.query ?? none) as Q,
     body: (parts.body ?? Nothing) as B, reply: (parts.reply ?? Nothing) as R,
   };

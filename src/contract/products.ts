@@ -20,7 +20,10 @@ const fields = {
 };
 export const productKinds = ['one-off', 'recurring', 'instalments', 'free'] as const;
 export const intervals = ['week', 'month', 'quarter', 'year', 'days'] as const;
-export const deliveries = ['none', 'access', 'shipped'] as const;
+export const deliveries = ['none', 'file', 'access', 'shipped'] as const;
+/** bytes: a picture as it was taken, a file that is delivered */
+export const largestPicture = 4 * 1024 * 1024;
+export const largestFile = 25 * 1024 * 1024;
 export const recruitings = ['reviewed', 'none'] as const;
 const page_ = (title: string, example: string) => webAddress(title, example, 0);
 
@@ -31,7 +34,7 @@ const more = {
   categories: words('Categories', 200, { example: 'craft, pottery' }), keywords: words('Keywords', 200, { example: 'wheel, throwing' }),
   supportAddress: words('Support address', 254, { example: 'help@quernstone.example', pattern: '^(\\s*|[^\\s@]+@[^\\s@]+\\.[^\\s@]{2,})$' }), supportPage: page_('Support page', 'https://shop.quernstone.example/help'),
   receiptNote: words('Receipt note', 500, { example: 'Fire it empty once before the first glaze.' }), saleNotice: Type.Boolean({ title: 'Sale notice' }),
-  delivery: oneOf('Delivery', deliveries), accessPage: page_('Access page', 'https://shop.quernstone.example/open'), accessParameters: words('Passed on', 200, { example: 'order, product' }),
+  delivery: oneOf('Delivery', deliveries), downloadDays: whole('Link good for', 1, 90, 7), confirmOffer: Type.Boolean({ title: 'Offered on the confirmation page' }), confirmNotAfter: words('But not after', 400, { example: 'WHEEL-1, KILN-S' }), accessPage: page_('Access page', 'https://shop.quernstone.example/open'), accessParameters: words('Passed on', 200, { example: 'order, product' }),
   mobilePage: page_('Mobile page', 'https://shop.quernstone.example/m/wheel'), fallbackPage: page_('Fallback page', 'https://shop.quernstone.example'), furtherPages: words('Further landing pages', 2000, { example: 'https://shop.quernstone.example/wheel-story' }),
   prelaunchPage: page_('Pre-launch page', 'https://shop.quernstone.example/soon'), launchAt: words('Launch', 16, { example: '2027-04-01T09:00', pattern: '^(\\d{4}-\\d{2}-\\d{2}T\\d{2}:\\d{2})?$' }),
   prices: Type.Record(Type.String({ pattern: '^[A-Z]{3}$' }), decimal('Price', '219.00'), { title: 'Further currencies' }),
@@ -54,7 +57,7 @@ export const ProductRow = closed({
   kind: oneOf('Kind', productKinds), rewardText: Type.String(), refundDays: Type.Integer(), orders30: Type.Integer(),
 });
 export const ProductOut = closed({
-  id: Id, ...fields, ...more, state: oneOf('State', productStates), sold: Type.Integer(), left: nullable(Type.Integer({ description: 'units left at the present price' })), presentPrice: nullable(MoneyOut), locks: Type.Array(oneOf('Lock', ['sale', 'renewal'])), picture: Type.String(), rewardText: Type.String(), joinAddress: Type.String(), createdAt: Moment, version: Version,
+  id: Id, ...fields, ...more, state: oneOf('State', productStates), sold: Type.Integer(), left: nullable(Type.Integer({ description: 'units left at the present price' })), presentPrice: nullable(MoneyOut), locks: Type.Array(oneOf('Lock', ['sale', 'renewal'])), picture: Type.String(), ownPicture: Type.Boolean(), file: nullable(closed({ name: Type.String(), size: Type.Integer(), at: Moment })), rewardText: Type.String(), joinAddress: Type.String(), createdAt: Moment, version: Version,
   conversion: nullable(Type.Integer({ description: 'orders ÷ clicks of the last 90 days, parts per million' })),
   economics: closed({ feePpm: Type.Integer(), feeFixed: Type.Integer(), refundPpm: Type.Integer({ description: 'share of sales refunded, shrunk towards the norm' }), lowEarning: Type.Integer(),
     discountPpm: Type.Integer({ description: 'share of the price that discounts took off in the last year' }), owners: Type.Array(Type.Integer({ description: 'co-owners’ shares of what is left, parts per million' })),
@@ -74,6 +77,10 @@ export const readProduct = endpoint('GET', '/api/v1/products/:id', { summary: 'A
 export const createProduct = endpoint('POST', '/api/v1/products', { summary: 'Create a product as a draft', access: managing, body: ProductIn, reply: ProductOut, once: true });
 export const editProduct = endpoint('PUT', '/api/v1/products/:id', { summary: 'Edit a product and its commission', access: managing, params: ById, body: ProductEdit, reply: ProductOut, once: true });
 export const checkPages = endpoint('POST', '/api/v1/products/:id/check-pages', { summary: 'Look now whether the pages of a product answer', access: managing, params: ById, reply: ProductOut });
+const named = closed({ name: words('File name', 200, { least: 1, example: 'wheel.jpg' }) });
+export const setPicture = endpoint('PUT', '/api/v1/products/:id/picture', { summary: 'Upload a picture (JPEG, PNG, GIF or WebP up to 4 MB) as the body', access: managing, params: ById, query: named, upload: largestPicture, reply: ProductOut });
+export const dropPicture = endpoint('POST', '/api/v1/products/:id/picture/remove', { summary: 'Go back to the generated picture', access: managing, params: ById, reply: ProductOut, once: true });
+export const setFile = endpoint('PUT', '/api/v1/products/:id/file', { summary: 'Upload the file that buyers get (up to 25 MB) as the body', access: managing, params: ById, query: named, upload: largestFile, reply: ProductOut });
 export const copyProduct = endpoint('POST', '/api/v1/products/:id/copy', { summary: 'Copy everything but code, state and what was sold', access: managing, params: ById, reply: ProductOut, once: true });
 export const moveProduct = endpoint('POST', '/api/v1/products/:id/state', {
   summary: 'Put live, pause, retire or bring back', access: managing, params: ById, reply: ProductOut, once: true,

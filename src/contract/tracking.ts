@@ -51,17 +51,23 @@ export const QuoteAnswer = closed({ quote: Type.String(), product: Type.String()
 /** What a shop's page may know about a product. */
 export const Offer = closed({
   code: Type.String(), name: Type.String(), description: Type.String(), kind: Type.String(), onSale: Type.Boolean(), price: nullable(closed({ value: Type.String(), currency: Type.String() })), prices: Type.Record(Type.String(), Type.String()),
-  left: nullable(Type.Integer()), launchAt: nullable(Moment), now: Moment, page: Type.String(), refundDays: Type.Integer(), receiptNote: Type.String(), delivery: Type.String(), accessPage: Type.String(), accessParameters: Type.Array(Type.String()),
+  left: nullable(Type.Integer()), launchAt: nullable(Moment), now: Moment, page: Type.String(), refundDays: Type.Integer(), receiptNote: Type.String(), delivery: Type.String(), accessPage: Type.String(), accessParameters: Type.Array(Type.String()), picture: Type.String(),
+  brand: Type.String(), support: closed({ address: Type.String(), page: Type.String(), phone: Type.String() }),
   recurring: nullable(closed({ trialDays: Type.Integer(), renewalPrice: Type.String(), interval: Type.String(), intervalDays: Type.Integer(), renewals: nullable(Type.Integer()), name: Type.String() })), instalments: nullable(Type.Array(Type.String())),
   steps: Type.Array(closed({ code: Type.String(), product: Type.String(), name: Type.String(), price: Type.String(), currency: Type.String(), onYes: nullable(Type.String()), onNo: nullable(Type.String()) })), first: nullable(Type.String()),
 });
 export type Offer = (typeof Offer)['static'];
 export const readOffer = endpoint('GET', '/api/open/v1/products/:id', { summary: 'A product as a shop’s page shows it: present price, units left at it, renewals, follow-on offers', access: 'open', params: closed({ id: words('Code', 40) }), reply: Offer });
 
+export const Download = closed({ product: Type.String(), name: Type.String(), url: Type.String({ description: 'for the buyer; good until the moment beside it' }), until: Type.String() });
+export type Download = (typeof Download)['static'];
+export const Confirmation = closed({ offers: Type.Array(closed({ code: Type.String(), name: Type.String(), description: Type.String(), price: nullable(closed({ value: Type.String(), currency: Type.String() })), page: Type.String(), picture: Type.String() })) });
+export const readConfirmation = endpoint('GET', '/api/open/v1/confirmation', { summary: 'What to offer on the confirmation page, after what was bought', access: 'open', query: closed({ bought: words('Codes of what was bought', 1000, { example: 'WHEEL-1,ROLL-1' }) }), reply: Confirmation });
 export const ReportAnswer = closed({
   outcome: oneOf('Outcome', ['recorded', 'already-recorded']), order: Type.String(),
   credited: nullable(closed({ affiliate: Type.String(), by: Type.String() })), reason: Type.String(),
   commissions: Type.Array(closed({ id: Type.String(), affiliate: Type.String(), amount: closed({ value: Type.String(), currency: Type.String() }), state: Type.String(), clearsOn: Type.String() })),
+  downloads: Type.Optional(Type.Array(Download)),
 });
 export type ReportAnswer = (typeof ReportAnswer)['static'];
 
@@ -102,7 +108,7 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
     row: OrderRow, way: Type.String(), otherWay: nullable(Type.String()), receivedAt: Moment, working: WorkingOut, commission: nullable(Id), timing: nullable(Type.String()), clearsAt: nullable(Moment), declined: nullable(Type.String()),
     lines: Type.Array(closed({ code: Type.String(), name: Type.String(), quantity: Type.Integer(), amount: MoneyOut, discount: MoneyOut, value: MoneyOut, left: MoneyOut })),
     refunds: Type.Array(closed({ reference: Type.String(), at: Moment, kind: Type.String(), value: MoneyOut, reversed: MoneyOut })),
-    shares: Type.Array(ShareOut), life: Type.Array(LifeRow), reports: Type.Array(ReportRow),
+    shares: Type.Array(ShareOut), downloads: Type.Array(Download), life: Type.Array(LifeRow), reports: Type.Array(ReportRow),
   }),
 });
 export const clearTests = endpoint('POST', '/api/v1/orders/clear-tests', { summary: 'Clear every test purchase: they were never paid and never counted', access: managing, once: true, reply: closed({ cleared: Type.Integer() }) });

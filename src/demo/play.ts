@@ -10,6 +10,7 @@ import { readStatus } from '../server/payouts/settle';
 import { inARow } from '../core/pricing/funnel';
 import { renewalMoment } from '../core/pricing/product';
 import { detailsOf } from '../server/products/details';
+import { setFile } from '../server/products/files';
 import { createFunnel } from '../server/products/funnels';
 import { productByCode } from '../server/products/store';
 import { createProduct, editProduct, moveProduct, readProduct } from '../server/products/service';
@@ -17,7 +18,7 @@ import { join } from '../server/recruiting/join';
 import { decide } from '../server/recruiting/service';
 import { moveAffiliate } from '../server/affiliates/service';
 import { hashPassword } from '../server/staff/passwords';
-import { addStaff, readSettings, saveMoney, saveProgramme } from '../server/staff/settings';
+import { addStaff, readSettings, saveBuyerContacts, saveMoney, saveProgramme } from '../server/staff/settings';
 import { setUp } from '../server/staff/sessions';
 import { createKey } from '../server/tracking/connection';
 import { setExchange } from '../server/tracking/exchange';
@@ -147,8 +148,10 @@ function settings(app: App, owner: Actor): void {
   for (const p of scenario.demoProducts) {
     const { code, name, description, price, refundDays, rewardKind, reward, more } = p;
     const made = createProduct(app, owner, { code, name, description, currency: 'EUR', price, refundDays, salesPage: `${shopHost}/p/${code}`, rewardKind, reward, ...more });
+    if (more?.delivery === 'file') setFile(app, owner, made.id, scenario.calculator.name, Buffer.from(scenario.calculator.content));
     moveProduct(app, owner, made.id, 'live', made.version);
   }
+  saveBuyerContacts(app, owner, { ...scenario.buyers, version: readSettings(app).version });
   const idOf = (code: string) => productByCode(app, code)!.id;
   for (const f of scenario.demoFunnels) {
     const steps = inARow(f.steps.map(({ code, product, price }) => ({ code, product: idOf(product), price })));

@@ -22,19 +22,23 @@ export const demoProducts: DemoProduct[] = [
   { code: 'WHEEL-1', name: 'Table-top wheel kit', description: 'A quiet wheel for the kitchen table, with splash pan, two bats and a foot pedal.', price: '199.00', refundDays: 14, rewardKind: 'percent', reward: '12', weight: 30, conversion: 0.03, refunds: 0.07, more: { delivery: 'shipped', stock: '900', prices: { USD: '219.00', GBP: '175.00', JPY: '32000' }, categories: 'craft, pottery', supportAddress: 'help@quernstone.example' } },
   { code: 'THROW-V', name: 'Throwing course', description: 'Twelve films from wedging to handles, to watch as often as you like.', price: '89.00', refundDays: 30, rewardKind: 'percent', reward: '30', weight: 34, conversion: 0.038, refunds: 0.05, more: { delivery: 'access', accessPage: 'https://shop.quernstone.example/open/course', accessParameters: 'order, email', prices: { USD: '99.00', GBP: '79.00', JPY: '14500' } } },
   { code: 'KILN-S', name: 'Small kiln', description: 'Eighteen litres, an ordinary socket, 1,240 degrees.', price: '890.00', refundDays: 21, rewardKind: 'percent', reward: '3', weight: 9, conversion: 0.009, refunds: 0.06 },
-  { code: 'ROLL-1', name: 'Tool roll', description: 'Nine tools in waxed canvas.', price: '38.50', refundDays: 14, rewardKind: 'flat', reward: '5.00', weight: 16, conversion: 0.045, refunds: 0.03, more: { delivery: 'shipped', step: '0.50', stepEvery: '60', stepCeiling: '44.00' } },
-  { code: 'APRON-1', name: 'Split apron', description: 'Heavy linen with a split, so that it stays on the knees at the wheel.', price: '46.00', refundDays: 14, rewardKind: 'none', reward: '', weight: 11, conversion: 0.04, refunds: 0.04 },
+  { code: 'ROLL-1', name: 'Tool roll', description: 'Nine tools in waxed canvas.', price: '38.50', refundDays: 14, rewardKind: 'flat', reward: '5.00', weight: 16, conversion: 0.045, refunds: 0.03, more: { delivery: 'shipped', step: '0.50', stepEvery: '60', stepCeiling: '44.00', confirmOffer: true } },
+  { code: 'APRON-1', name: 'Split apron', description: 'Heavy linen with a split, so that it stays on the knees at the wheel.', price: '46.00', refundDays: 14, rewardKind: 'none', reward: '', weight: 11, conversion: 0.04, refunds: 0.04, more: { confirmOffer: true } },
   { code: 'GLAZE-M', name: 'Glaze subscription box', description: 'Three glazes a month with test tiles; the first box is a taste.', price: '5.00', refundDays: 14, rewardKind: 'flat', reward: '4.00', weight: 12, conversion: 0.028, refunds: 0.04,
     more: { kind: 'recurring', renewalPrice: '24.00', interval: 'month', trialDays: 14, renewalName: 'Glaze box', noticeDays: 3, renewalRewardKind: 'percent', renewalReward: '10', delivery: 'shipped' } },
   { code: 'PLAN-Y', name: 'Studio planner', description: 'A year of firings, classes and fairs on paper, sent anew each autumn.', price: '29.00', refundDays: 14, rewardKind: 'percent', reward: '20', weight: 7, conversion: 0.03, refunds: 0.03,
     more: { kind: 'recurring', renewalPrice: '27.00', interval: 'year', renewals: '4', noticeDays: 14, renewalRewardKind: 'percent', renewalReward: '8', delivery: 'shipped' } },
-  { code: 'CALC-0', name: 'Glaze calculator', description: 'Works a recipe out for any batch; free for an e-mail address.', price: '', refundDays: 0, rewardKind: 'flat', reward: '0.40', weight: 12, conversion: 0.16, refunds: 0, more: { kind: 'free' } },
+  { code: 'CALC-0', name: 'Glaze calculator', description: 'Works a recipe out for any batch; free for an e-mail address.', price: '', refundDays: 0, rewardKind: 'flat', reward: '0.40', weight: 12, conversion: 0.16, refunds: 0, more: { kind: 'free', delivery: 'file', downloadDays: 14, confirmOffer: true } },
 ];
 /** Follow-on offers, and how often each is taken. */
 export const demoFunnels = [
   { name: 'After the wheel', opening: 'WHEEL-1', steps: [{ code: 'wheel-roll', product: 'ROLL-1', price: '32.00', taken: 0.22 }, { code: 'wheel-apron', product: 'APRON-1', price: '', taken: 0.13 }] },
   { name: 'After the course', opening: 'THROW-V', steps: [{ code: 'course-planner', product: 'PLAN-Y', price: '19.00', taken: 0.1 }] },
 ];
+/** What everybody who leaves an address gets. */
+export const calculator = { name: 'glaze-calculator.csv', content: 'oxide,parts\nsilica,60\nalumina,12\ncalcia,18\nsoda,10\n' };
+/** What buyers read. */
+export const buyers = { brand: 'Quernstone Clayworks', supportAddress: 'help@quernstone.example', supportPage: 'https://shop.quernstone.example/help', supportPhone: '+351 285 000 120' };
 /** Who made the course with the merchant, and its part of what each sale leaves. */
 export const coOwner = { name: 'Ada Birkeland', email: 'ada@birkeland-pots.example', country: 'NO', product: 'THROW-V', percent: '25', day: '2026-06-01' };
 /** What bringing somebody in earns, from this day on. */

@@ -20,6 +20,7 @@ export interface ShopOptions {
 interface Shelf { code: string; name: string; price: string; currency: string }
 /** What Gravenel says of a product, as far as the shop needs it. */
 interface Offer {
+  picture: string; brand: string; support: { address: string; page: string; phone: string };
   name: string; kind: string; onSale: boolean; price: { value: string; currency: string } | null; left: number | null; receiptNote: string; delivery: string; accessPage: string; accessParameters: string[];
   recurring: { trialDays: number; renewalPrice: string; interval: Interval; intervalDays: number; renewals: number | null; name: string } | null;
   instalments: string[] | null; steps: { code: string; product: string; name: string; price: string; currency: string; onYes: string | null; onNo: string | null }[]; first: string | null;
@@ -75,6 +76,19 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
       return null;
     }
   }
+
+  /** What Gravenel would offer after what was bought. */
+  async function confirmationFor(bought: string[]): Promise<{ code: string; name: string; price: { value: string; currency: string } | null; page: string; picture: string }[]> {
+    try {
+      const answer = await fetch(`${gravenel()}/api/open/v1/confirmation?${new URLSearchParams({ bought: bought.join(',') }).toString()}`, { signal: AbortSignal.timeout(5000) });
+      return answer.ok ? (await answer.json() as { offers: [] }).offers : [];
+    } catch {
+      return [];
+    }
+  }
+
+  /** Links to files among what Gravenel answered to reports. */
+  const downloadsIn = (told: Told[]) => new Map(told.filter((t) => t.status === 200 || t.status === 201).flatMap((t) => (JSON.parse(t.said) as { downloads?: { name: string; url: string; until: string }[] }).downloads ?? []).map((d) => [d.url, d]));
 
   let charging = false;
   /** Charges every renewal that has fallen due by the shop's date, and reports each. */
@@ -156,7 +170,7 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
     }
     const price = offer?.price ?? { value: found.price, currency: found.currency };
     const terms = offer?.recurring ? `<p>then ${escape(offer.recurring.renewalPrice)} ${escape(price.currency)} every ${offer.recurring.interval === 'days' ? `${offer.recurring.intervalDays} days` : offer.recurring.interval}${offer.recurring.trialDays ? `, first after ${offer.recurring.trialDays} days` : ''}</p>` : offer?.instalments ? `<p>in ${offer.instalments.length} payments: ${offer.instalments.map(escape).join(', ')}</p>` : '';
-    return res.send(page('Shop', found.name, `<p style="font-size:22px">${escape(price.value)} ${escape(price.currency)}</p>${terms}${offer && offer.left !== null ? `<p class="note">${offer.left} left${offer.left === 0 ? ': sold out' : ' at this price'}</p>` : ''}${offer && !offer.onSale ? '<p class="bad">Not on sale now.</p>' : ''}
+    return res.send(page('Shop', found.name, `${offer ? `<img src="${escape(offer.picture)}" alt="" width="160">` : ''}<p style="font-size:22px">${escape(price.value)} ${escape(price.currency)}</p>${terms}${offer && offer.left !== null ? `<p class="note">${offer.left} left${offer.left === 0 ? ': sold out' : ' at this price'}</p>` : ''}${offer && !offer.onSale ? '<p class="bad">Not on sale now.</p>' : ''}
       <form class="line" action="/checkout/${escape(found.code)}"><input type="hidden" name="gvn" value="${escape(visit)}"><label>Quantity <input type="number" name="quantity" value="1" min="1" max="99"></label><button>Buy</button></form>`, snippet()));
   });
   server.get('/checkout/:code', (req, res) => {
@@ -246,10 +260,18 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
     if (!row) return res.status(404).send(page('Shop', 'No such order', ''));
     const told = JSON.parse(row.reports) as Told[];
     const refunds = JSON.parse(row.refunds) as Refund[];
+    const parts = db.prepare("SELECT product, reports FROM purchases WHERE reference = ? OR reference LIKE ? || '-%'").all(row.reference, row.reference) as Pick<Purchase, 'product' | 'reports'>[];
+    const files = [...downloadsIn(parts.flatMap((p) => JSON.parse(p.reports) as Told[])).values()];
+    const also = await confirmationFor(parts.map((p) => p.product));
+    const onShelf = also.filter((a) => item(a.code));
+    const ways = offer ? [offer.support.address, offer.support.page, offer.support.phone].filter(Boolean).map(escape).join(' · ') : '';
     res.send(page('Shop', `Order ${row.reference}`, `<p>${row.quantity} × ${escape(row.name)}, ${escape(row.amount)} ${escape(row.currency)}, paid by ${escape(row.buyer)} · visit ${escape(row.visit ?? 'none')}</p>
       ${row.picture ? `<img src="${escape(row.picture)}" width="1" height="1" alt="">` : ''}
       ${row.waiting ? `<form class="line" method="post" action="/orders/${escape(row.reference)}/report"><button>Report this order now</button></form>` : ''}
       ${offer?.delivery === 'access' && offer.accessPage ? `<p><a href="${escape(`${offer.accessPage}?${new URLSearchParams(offer.accessParameters.map((p): [string, string] => [p, ({ order: row.reference, product: row.product, email: row.buyer, quantity: String(row.quantity) } as Record<string, string>)[p] ?? '']))}`)}">Open what you bought</a></p>` : ''}${offer?.receiptNote ? `<p class="note">${escape(offer.receiptNote)}</p>` : ''}
+      ${files.map((f) => `<p><a href="${escape(f.url)}">${escape(f.name)}</a>, to be downloaded until ${escape(f.until.slice(0, 10))}</p>`).join('')}
+      ${offer ? `<p class="note">${escape(offer.brand)}. Questions: ${ways}</p>` : ''}
+      ${onShelf.length ? `<h2>You may like as well</h2><table>${onShelf.map((a) => `<tr><td><img src="${escape(a.picture)}" alt="" width="48"><td><a href="/p/${escape(a.code)}${row.visit ? `?gvn=${escape(row.visit)}` : ''}">${escape(a.name)}</a><td class="r">${a.price ? `${escape(a.price.value)} ${escape(a.price.currency)}` : 'free'}</tr>`).join('')}</table>` : ''}
       <h2>Refund</h2><form class="line" method="post" action="/orders/${escape(row.reference)}/refund"><label>Amount, empty for the whole <input name="amount" placeholder="${escape(row.amount)}"></label>
       <label>Kind <select name="kind"><option>refund</option><option>chargeback</option></select></label><button>Give back</button></form>
       ${refunds.length ? `<p>${refunds.map((r) => `${escape(r.reference)}: ${r.full ? 'the whole' : `${escape(r.amount)} ${escape(row.currency)}`}`).join(', ')}</p>` : ''}

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
 import type { App } from '../../src/server/context';
-import { clickDays, commissions, orders, programme, refunds, runs, staff, visits } from '../../src/server/db/schema';
+import { clickDays, orders, programme, refunds, runs, staff, visits } from '../../src/server/db/schema';
 import { replay } from '../../src/server/terms/replay';
 import { theTerms } from '../../src/server/terms/store';
 import { brokenInvariants } from '../../src/server/ledger/invariants';

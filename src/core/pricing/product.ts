@@ -25,7 +25,12 @@ export interface ProductDetails {
   supportPage: string;
   receiptNote: string;
   saleNotice: boolean;
-  delivery: 'none' | 'access' | 'shipped';
+  delivery: 'none' | 'file' | 'access' | 'shipped';
+  /** so many days a link to the file is good for */
+  downloadDays: number;
+  /** offered on the confirmation page of other sales, but not after these codes */
+  confirmOffer: boolean;
+  confirmNotAfter: string[];
   /** of an access page, and which details of the sale are passed on to it */
   accessPage: string;
   accessParameters: string[];
@@ -55,7 +60,7 @@ export interface ProductDetails {
 
 /** What a product has that says nothing about it. */
 export const plainDetails: ProductDetails = {
-  language: 'en', contentKind: '', categories: [], keywords: [], supportAddress: '', supportPage: '', receiptNote: '', saleNotice: false, delivery: 'none', accessPage: '', accessParameters: [],
+  language: 'en', contentKind: '', categories: [], keywords: [], supportAddress: '', supportPage: '', receiptNote: '', saleNotice: false, delivery: 'none', downloadDays: 7, confirmOffer: false, confirmNotAfter: [], accessPage: '', accessParameters: [],
   mobilePage: '', fallbackPage: '', furtherPages: [], prelaunchPage: '', launchAt: null, prices: {}, stepped: null, stock: null, listed: true, recruiting: 'reviewed',
   trialDays: 0, renewalPrice: null, interval: 'month', intervalDays: 30, renewals: null, renewalName: '', noticeDays: 3, instalments: 3,
 };

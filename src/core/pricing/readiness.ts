@@ -20,6 +20,9 @@ export interface ProductFacts {
   price: number | null;
   salesPage: string;
   hasCommission: boolean;
+  /** a product that is delivered as a file needs one */
+  needsFile?: boolean;
+  hasFile?: boolean;
 }
 
 /** One thing a product needs before it can go live. */
@@ -37,6 +40,7 @@ export function readiness(facts: ProductFacts): Readiness[] {
     ...(facts.kind === 'free' ? [] : [{ field: 'price', label: 'A price above zero', ready: facts.price !== null && facts.price > 0 }]),
     { field: 'salesPage', label: 'A sales page that links lead to', ready: facts.salesPage !== '' },
     { field: 'reward', label: 'A commission', ready: facts.hasCommission },
+    ...(facts.needsFile ? [{ field: 'delivery', label: 'The file that buyers get', ready: facts.hasFile === true }] : []),
   ];
 }
 

@@ -1,5 +1,6 @@
 import type { Static, TObject, TSchema } from '@sinclair/typebox';
 import type { Express, Request, Response } from 'express';
+import express from 'express';
 import { and, eq } from 'drizzle-orm';
 import type { Endpoint, Role } from '../../contract/endpoint';
 import { Nothing } from '../../contract/endpoint';
@@ -70,14 +71,16 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
   handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>,
 ): void {
   const takesBody = end.method === 'POST' || end.method === 'PUT';
-  server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, async (req, res) => {
+  const before = end.upload === undefined ? [] : [express.raw({ type: 'application/octet-stream', limit: end.upload })];
+  server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
     const { actor, role } = actorOf(app, end.access, req);
     const query = { ...(req.query as Record<string, unknown>) };
     validate(end.params, req.params);
     validate(end.query, query, { coerce: true });
     // an empty body, null and {} are the same where nothing is asked for
     const body: unknown = takesBody && (end.body as TSchema) !== Nothing ? (req.body ?? null) : null;
-    if (takesBody) validate(end.body, body);
+    if (takesBody && end.upload === undefined) validate(end.body, body);
+    if (end.upload !== undefined && !(Buffer.isBuffer(req.body) && req.body.length > 0)) throw refuse('file', 'The file is missing: send its bytes as application/octet-stream', 'a picture or a document');
     const input = { params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res };
     const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, app.seal.digest(JSON.stringify(body)), () => handle(input)) : await handle(input);
     if (reply instanceof FileAnswer) {

@@ -9,6 +9,7 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { readWall } from '../terms/reading';
 import type { ProductRecord } from './store';
+import { productByCode } from './store';
 
 /** The details of a product, every default filled. */
 export function detailsOf(row: Pick<ProductRecord, 'details'>): ProductDetails {
@@ -35,10 +36,10 @@ export function readDetails(app: App, input: ProductIn, price: number | null, be
   };
   const kind: ProductKind = input.kind ?? 'one-off';
   const text = <K extends 'language' | 'contentKind' | 'supportAddress' | 'supportPage' | 'receiptNote' | 'accessPage' | 'mobilePage' | 'fallbackPage' | 'prelaunchPage' | 'renewalName'>(key: K) => (input[key] ?? before[key]).trim();
-  const list = (key: 'categories' | 'keywords' | 'accessParameters' | 'furtherPages') => (input[key] === undefined ? before[key] : listOf(input[key]));
+  const list = (key: 'categories' | 'keywords' | 'accessParameters' | 'furtherPages' | 'confirmNotAfter') => (input[key] === undefined ? before[key] : listOf(input[key]));
   const details: ProductDetails = {
     ...before, language: text('language'), contentKind: text('contentKind'), categories: list('categories'), keywords: list('keywords'), supportAddress: text('supportAddress'), supportPage: text('supportPage'),
-    receiptNote: text('receiptNote'), saleNotice: input.saleNotice ?? before.saleNotice, delivery: input.delivery ?? before.delivery, accessPage: text('accessPage'), accessParameters: list('accessParameters'),
+    receiptNote: text('receiptNote'), saleNotice: input.saleNotice ?? before.saleNotice, delivery: input.delivery ?? before.delivery, downloadDays: input.downloadDays ?? before.downloadDays, confirmOffer: input.confirmOffer ?? before.confirmOffer, confirmNotAfter: list('confirmNotAfter').map((c) => c.toUpperCase()), accessPage: text('accessPage'), accessParameters: list('accessParameters'),
     mobilePage: text('mobilePage'), fallbackPage: text('fallbackPage'), furtherPages: list('furtherPages'), prelaunchPage: text('prelaunchPage'),
     listed: input.listed ?? before.listed, recruiting: input.recruiting ?? before.recruiting, trialDays: input.trialDays ?? before.trialDays, interval: input.interval ?? before.interval, intervalDays: input.intervalDays ?? before.intervalDays,
     noticeDays: input.noticeDays ?? before.noticeDays, instalments: input.instalments ?? before.instalments, renewalName: text('renewalName'), renewals: input.renewals === undefined ? before.renewals : whole(input.renewals),
@@ -47,6 +48,8 @@ export function readDetails(app: App, input: ProductIn, price: number | null, be
   if (details.categories.length > 3) fault('categories', `At most three categories, these are ${details.categories.length}`, 'craft, pottery');
   if (details.keywords.length > 3) fault('keywords', `At most three keywords, these are ${details.keywords.length}`, 'wheel, throwing');
   if (details.furtherPages.some((p) => !/^https?:\/\/[^\s/$.?#]\S*$/.test(p))) fault('furtherPages', 'Each further landing page is a web address that begins with http:// or https://, one a line', 'https://shop.quernstone.example/wheel-story');
+  const strangers = details.confirmNotAfter.filter((c) => !productByCode(app, c));
+  if (strangers.length) fault('confirmNotAfter', `${strangers.join(', ')}: no product has ${strangers.length === 1 ? 'this code' : 'these codes'}`, 'WHEEL-1, KILN-S');
   if (details.delivery === 'access' && !details.accessPage) fault('accessPage', 'Access page is empty: buyers are led there after the sale', 'https://shop.quernstone.example/open');
   if (input.launchAt !== undefined) {
     details.launchAt = null;
@@ -101,7 +104,7 @@ export function detailsAsTyped(app: App, row: ProductRecord) {
   const decimal = (amount: number | null) => (amount === null ? '' : toDecimal(amount, row.currency));
   return {
     kind: row.kind as ProductKind, language: d.language, contentKind: d.contentKind, categories: d.categories.join(', '), keywords: d.keywords.join(', '), supportAddress: d.supportAddress, supportPage: d.supportPage,
-    receiptNote: d.receiptNote, saleNotice: d.saleNotice, delivery: d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters.join(', '), mobilePage: d.mobilePage, fallbackPage: d.fallbackPage,
+    receiptNote: d.receiptNote, saleNotice: d.saleNotice, delivery: d.delivery, downloadDays: d.downloadDays, confirmOffer: d.confirmOffer, confirmNotAfter: d.confirmNotAfter.join(', '), accessPage: d.accessPage, accessParameters: d.accessParameters.join(', '), mobilePage: d.mobilePage, fallbackPage: d.fallbackPage,
     furtherPages: d.furtherPages.join('\n'), prelaunchPage: d.prelaunchPage, launchAt: d.launchAt === null ? '' : new Date(d.launchAt + offsetAt(d.launchAt, zone)).toISOString().slice(0, 16),
     prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])), step: decimal(d.stepped?.step ?? null), stepEvery: d.stepped ? String(d.stepped.every) : '', stepCeiling: decimal(d.stepped?.ceiling ?? null),
     stock: d.stock === null ? '' : String(d.stock), listed: d.listed, recruiting: d.recruiting, trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice), interval: d.interval, intervalDays: d.intervalDays,

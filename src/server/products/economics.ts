@@ -1,4 +1,4 @@
-import { and, eq, isNull, ne, sql } from 'drizzle-orm';
+import { and, eq, gt, isNull, ne, sql } from 'drizzle-orm';
 import { addDays, dayOf } from '../../core/calendar/zone';
 import { figuresOf, noCounts } from '../../core/figures/metrics';
 import { mulDiv } from '../../core/money/rounding';
@@ -18,9 +18,10 @@ import { clicksSince, ordersSince, productById, refundsOf } from './store';
 /** Share of the list price that discounts took off in the last year, parts per million. */
 function usualDiscount(app: App, product: string): number {
   const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -365);
-  const row = app.db.select({ amount: sql<number>`coalesce(sum(${orderLines.amount}), 0)`, discount: sql<number>`coalesce(sum(${orderLines.discount}), 0)` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
-    .where(and(eq(orderLines.product, product), eq(orders.test, false), eq(orders.event, 'sale'), sql`${orders.day} >= ${since}`)).get()!;
-  return row.amount <= 0 ? 0 : mulDiv(row.discount, 1_000_000, row.amount);
+  // sales in several currencies: each line's share, weighted by its value in base
+  const row = app.db.select({ weight: sql<number>`coalesce(sum(${orderLines.base}), 0)`, sum: sql<number>`coalesce(sum(${orderLines.base} * (${orderLines.discount} * 10000 / ${orderLines.amount})), 0)` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
+    .where(and(eq(orderLines.product, product), eq(orders.test, false), eq(orders.event, 'sale'), gt(orderLines.amount, 0), sql`${orders.day} >= ${since}`)).get()!;
+  return row.weight <= 0 ? 0 : mulDiv(row.sum, 100, row.weight);
 }
 
 const refundRateOf = (app: App, product: string) => shrunkRefundRate(refundsOf(app, product), ordersSince(app, product, ''));

@@ -4,6 +4,7 @@ import * as funnel from '../../contract/funnels';
 import type { App } from '../context';
 import { serve } from '../http/serve';
 import { createFunnel, editFunnel, listFunnels, removeFunnel } from './funnels';
+import { dropPicture, pictureRoutes, setFile, setPicture } from './files';
 import { checkPages, copyProduct, createProduct, editProduct, listProducts, moveProduct, readProduct } from './service';
 
 export function productRoutes(server: Express, app: App): void {
@@ -12,6 +13,10 @@ export function productRoutes(server: Express, app: App): void {
   serve(server, app, contract.createProduct, ({ actor, body }) => createProduct(app, actor, body));
   serve(server, app, contract.editProduct, ({ actor, params, body }) => editProduct(app, actor, params.id, body));
   serve(server, app, contract.checkPages, ({ params }) => checkPages(app, params.id));
+  serve(server, app, contract.setPicture, async ({ actor, params, query, req }) => { await setPicture(app, actor, params.id, query.name, req.body as Buffer); return readProduct(app, params.id); });
+  serve(server, app, contract.dropPicture, ({ actor, params }) => { dropPicture(app, actor, params.id); return readProduct(app, params.id); });
+  serve(server, app, contract.setFile, ({ actor, params, query, req }) => { setFile(app, actor, params.id, query.name, req.body as Buffer); return readProduct(app, params.id); });
+  pictureRoutes(server, app);
   serve(server, app, contract.copyProduct, ({ actor, params }) => copyProduct(app, actor, params.id));
   serve(server, app, funnel.listFunnels, () => listFunnels(app));
   serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body));

@@ -22,7 +22,7 @@ import { theTerms } from '../terms/store';
 import { referralsPromised, worstInWords, worstOn } from '../terms/worst';
 import { detailsAsTyped, detailsOf, readDetails } from './details';
 import { checkPagesOf, showPages } from './pages';
-import { pictureOf } from './picture';
+import { copyFiles, fileNeed, fileOf, pictureAddress, shownFile } from './files';
 import type { ProductRecord } from './store';
 import { ordersSince, pageOfProducts, productByCode, productById } from './store';
 
@@ -146,7 +146,7 @@ function refuseWorstOn(app: App, id: string): void {
 
 function missingOf(app: App, row: ProductRecord, reward: Reward | null | undefined) {
   const ownReward = reward === undefined ? rewardIn(app, productSlot(row.id, firstEvent(row.kind))) : reward;
-  return readiness({ ...row, hasCommission: ownReward !== null || (row.kind !== 'free' && rewardIn(app, programmeSlot) !== null) }).filter((r) => !r.ready);
+  return readiness({ ...row, ...fileNeed(app, row), hasCommission: ownReward !== null || (row.kind !== 'free' && rewardIn(app, programmeSlot) !== null) }).filter((r) => !r.ready);
 }
 
 export function moveProduct(app: App, actor: Actor, id: string, to: ProductState, version: number): ProductOut {
@@ -177,12 +177,12 @@ export function readProduct(app: App, id: string): ProductOut {
     id, code, name, description, currency, refundDays, salesPage, state, createdAt, version,
     price: row.price === null || row.kind === 'free' ? '' : toDecimal(row.price, currency), ...detailsAsTyped(app, row), sold: row.sold, ...priceNow(row),
     rewardKind: kindOf(own), reward: typed(own), renewalRewardKind: kindOf(later), renewalReward: typed(later),
-    locks: (['sale', 'renewal'] as const).filter((event) => lockedAt(app, id, event, now)), picture: `data:image/svg+xml;base64,${Buffer.from(pictureOf(code, name)).toString('base64')}`,
+    locks: (['sale', 'renewal'] as const).filter((event) => lockedAt(app, id, event, now)), picture: pictureAddress(app, row), ownPicture: fileOf(app, id, 'picture') !== undefined, file: shownFile(app, id),
     rewardText: effective(app, '', row, base).text,
     joinAddress: `${app.address}/join/${code}`,
     conversion: conversionOf(app, id), economics: economicsOf(app, row),
     pages: showPages(app, row),
-    readiness: readiness({ ...row, hasCommission: effective(app, '', row, base).reward !== null }),
+    readiness: readiness({ ...row, ...fileNeed(app, row), hasCommission: effective(app, '', row, base).reward !== null }),
   };
 }
 
@@ -223,6 +223,7 @@ export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
     kind: rest.kind, ...(rest.kind === 'recurring' || rest.kind === 'instalments' ? { renewalRewardKind: renewalRewardKind === 'book' ? 'none' as const : renewalRewardKind, renewalReward, renewalPrice: rest.renewalPrice } : {}),
   });
   app.db.update(products).set({ details: row.details }).where(eq(products.id, made.id)).run();
+  copyFiles(app, actor, id, made.id);
   if (bands) copyBands(app, actor, id, made.id);
   changed(app);
   record(app, actor, 'product-copied', made.id, { from: id }, { code: next });

@@ -14,6 +14,13 @@ export function productByCode(app: App, code: string): ProductRecord | undefined
   return app.kept.products.get(code.toUpperCase());
 }
 
+/** True if any product fits; from memory, for what is asked at every report. */
+export function someProduct(app: App, fits: (product: ProductRecord) => boolean): boolean {
+  productByCode(app, '');
+  for (const product of app.kept.products!.values()) if (fits(product)) return true;
+  return false;
+}
+
 /** Every product that is not retired, by name. */
 export function productsInUse(app: App): ProductRecord[] {
   return app.db.select().from(products).where(ne(products.state, 'retired')).orderBy(products.name).all();

@@ -5,7 +5,7 @@ import { addZonedDays, dayOf } from '../../core/calendar/zone';
 import type { Timing } from '../../core/ledger/commission';
 import { clearingMoment } from '../../core/ledger/commission';
 import { entryFor } from '../../core/ledger/entry';
-import { convertToBase, toDecimal } from '../../core/money/amount';
+import { convertToBase, formatMoney, toDecimal } from '../../core/money/amount';
 import type { Working } from '../../core/terms/resolve';
 import { commissionableValue, notApproved, resolveWithWorking } from '../../core/terms/resolve';
 import type { ReportAnswer } from '../../contract/tracking';
@@ -16,9 +16,11 @@ import { given, insertion, perApp } from '../db/prepared';
 import { affiliates, approvals, commissions, orderLines, orders, quotes, visits } from '../db/schema';
 import { Problem } from '../http/problem';
 import { postEntry } from '../ledger/journal';
+import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
 import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
+import { downloadsOf } from './downloads';
 import type { NormalOrder } from './normalise';
 import { grantShares } from './shares';
 import { beginSubscription } from './subscriptions';
@@ -105,6 +107,19 @@ function noteSold(app: App, order: NormalOrder, id: string): void {
   if (order.lines.some((l) => detailsOf(l.product).stepped !== null || detailsOf(l.product).stock !== null)) app.kept.products = null;
 }
 
+/** Tells the merchant of a sale of a product that asks for it. */
+function sendSaleNotice(app: App, order: NormalOrder, row: OrderRecord): void {
+  const told = order.lines.filter((l) => detailsOf(l.product).saleNotice);
+  if (!told.length) return;
+  const { contact, base, name } = theProgramme(app);
+  const sold = told.map((l) => `${l.quantity} × ${l.product.name}`).join(', ');
+  const by = row.affiliate === null ? 'nobody is credited' : `${nameOf(app, row.affiliate)} is credited and earns ${formatMoney({ amount: row.granted, currency: base })}`;
+  queue(app, {
+    to: contact, affiliate: null, kind: 'sale-notice', subject: `${order.event === 'lead' ? 'A lead' : 'Sold'}: ${sold}`, subjectOf: row.id,
+    body: `Order ${row.reference}: ${sold}, ${formatMoney({ amount: row.value, currency: row.currency })}; ${by}.\n\n${app.address}/sales/${row.id}\n\n${name}`,
+  });
+}
+
 /** Records an order: credit, commission with its working, journal. Call inside a transaction. */
 function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
   const { base, zone, bufferDays } = theProgramme(app);
@@ -144,6 +159,7 @@ function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | 
     postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });
   }
   if (!order.test) grantShares(app, theShop, { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays }, order.lines.map((l, i) => ({ product: l.product.id, base: values[i]!.base, commission: resolution?.working.lines[i]?.amount ?? 0 })));
+  if (!order.test && order.event !== 'renewal') sendSaleNotice(app, order, row);
   if (!order.test && order.event === 'sale') noteSold(app, order, id);
   if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
   return row;
@@ -153,6 +169,7 @@ function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | 
 export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['outcome'], amount: 'granted' | 'left'): ReportAnswer {
   const { base, zone } = theProgramme(app);
   const handle = order.affiliate ? statements(app).affiliate.get({ id: order.affiliate })?.handle ?? order.affiliate : null;
+  const downloads = order.event === 'renewal' ? [] : downloadsOf(app, order.id, order.receivedAt);
   const row = order.granted > 0 ? statements(app).commissionOf.get({ order: order.id }) : undefined;
   return {
     outcome, order: order.reference, credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' }, reason: order.reason,
@@ -160,6 +177,7 @@ export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['o
       id: row.id, affiliate: handle, amount: { value: toDecimal(amount === 'granted' ? row.granted : row.held + row.cleared + row.inRun + row.paid, base), currency: base },
       state: row.state, clearsOn: dayOf(row.clearsAt, zone),
     }] : [],
+    ...(downloads.length ? { downloads } : {}),
   };
 }
 

@@ -13,6 +13,7 @@ import { Problem, refuse } from '../http/problem';
 import { lifeOf } from '../ledger/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
+import { downloadsOf } from './downloads';
 import { shareSums } from './shares';
 import { sharesView } from './shareview';
 
@@ -159,7 +160,7 @@ export function readOrder(app: App, id: string) {
     commission: commission?.id ?? null, timing: commission?.timing ?? null, clearsAt: commission?.clearsAt ?? null, declined: commission?.declined ?? null,
     lines: lines.map(({ l, code, name }) => ({ code, name, quantity: l.quantity, amount: money(l.amount), discount: money(l.discount), value: money(l.value), left: money(l.valueLeft) })),
     refunds: back.map((r) => ({ reference: r.reference, at: r.at, kind: r.kind, value: money(r.value), reversed: { amount: r.reversed, currency: base } })),
-    shares: sharesView(app, order),
+    shares: sharesView(app, order), downloads: order.event === 'renewal' ? [] : downloadsOf(app, order.id, app.clock.now()),
     life: (commission ? lifeOf(app, commission.id) : []).map(({ signed: _signed, ...row }) => row), reports: told.map(reportRow),
   };
 }

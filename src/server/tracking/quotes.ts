@@ -1,14 +1,17 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import { toDecimal } from '../../core/money/amount';
 import { instalmentsOf, offerNow } from '../../core/pricing/product';
-import type { Offer, QuoteAnswer, QuoteReport } from '../../contract/tracking';
+import { confirmationOffers } from '../../core/pricing/confirmation';
+import type { Confirmation, Offer, QuoteAnswer, QuoteReport } from '../../contract/tracking';
 import type { App } from '../context';
 import { newId } from '../db/ids';
 import { funnels, funnelSteps, quotes } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { detailsOf } from '../products/details';
+import { pictureAddress } from '../products/files';
 import type { ProductRecord } from '../products/store';
-import { productByCode, productById } from '../products/store';
+import { buyerContacts } from '../staff/buyers';
+import { productByCode, productById, productsInUse } from '../products/store';
 import { launchedAt } from '../products/launch';
 
 /** A price that was said to a buyer holds for so long, and so does the unit that is kept for it. */
@@ -61,14 +64,30 @@ export function readOffer(app: App, code: string): Offer {
   const { currency } = product;
   const funnel = app.db.select().from(funnels).where(and(eq(funnels.opening, product.id), isNull(funnels.removedAt))).get();
   const steps = funnel ? app.db.select().from(funnelSteps).where(eq(funnelSteps.funnel, funnel.id)).orderBy(funnelSteps.position).all() : [];
+  const { brand, ...support } = buyerContacts(app, d);
   const decimal = (amount: number) => toDecimal(amount, currency);
   return {
     code: product.code, name: product.name, description: product.description, kind: product.kind, onSale: onSale(app, product) === null, price: price === null || product.kind === 'free' ? null : { value: decimal(price), currency },
     prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])), left, launchAt: d.launchAt, now: app.clock.now(), page: product.salesPage, refundDays: product.refundDays, receiptNote: d.receiptNote,
-    delivery: d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters,
+    delivery: d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters, picture: app.address + pictureAddress(app, product), brand, support,
     recurring: product.kind === 'recurring' ? { trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice ?? product.price ?? 0), interval: d.interval, intervalDays: d.intervalDays, renewals: d.renewals, name: d.renewalName || product.name } : null,
     instalments: product.kind === 'instalments' ? instalmentsOf(product.price ?? 0, d.instalments).map(decimal) : null,
     steps: steps.flatMap((s) => { const offered = productById(app, s.product); return offered ? [{ code: s.code, product: offered.code, name: offered.name, price: toDecimal(s.price ?? offered.price ?? 0, offered.currency), currency: offered.currency, onYes: s.onYes, onNo: s.onNo }] : []; }),
     first: funnel?.first ?? null,
+  };
+}
+
+/** What a shop's confirmation page may offer, after what was bought. */
+export function readConfirmation(app: App, bought: string): (typeof Confirmation)['static'] {
+  const all = productsInUse(app).map((product) => {
+    const { confirmOffer, confirmNotAfter } = detailsOf(product);
+    const now = confirmOffer ? state(app, product) : null;
+    return { product, now, code: product.code, sold: product.sold, confirmOffer, confirmNotAfter, onSale: confirmOffer && onSale(app, product) === null && now!.inStock !== 0 };
+  });
+  return {
+    offers: confirmationOffers(all, bought.split(',')).map(({ product, now }) => ({
+      code: product.code, name: product.name, description: product.description, price: now === null || now.price === null || product.kind === 'free' ? null : { value: toDecimal(now.price, product.currency), currency: product.currency },
+      page: product.salesPage, picture: app.address + pictureAddress(app, product),
+    })),
   };
 }

@@ -4,14 +4,19 @@ import type { App } from '../context';
 import { FileAnswer, serve } from '../http/serve';
 import { createKey, listReports, readConnection, readReport, revealKey } from './connection';
 import { clearTests, exportOrders, listOrders, readOrder } from './orders';
-import { readOffer } from './quotes';
+import { downloadRoutes } from './downloads';
+import { readConfirmation, readOffer } from './quotes';
 
 export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readConnection, () => readConnection(app));
   serve(server, app, contract.createKey, ({ actor, body }) => createKey(app, actor, body.label));
   serve(server, app, contract.revealKey, ({ actor, params }) => revealKey(app, actor, params.id));
   serve(server, app, contract.clearTests, ({ actor }) => clearTests(app, actor));
-  serve(server, app, contract.readOffer, ({ params, res }) => { res.set({ 'access-control-allow-origin': '*', 'cross-origin-resource-policy': 'cross-origin', 'cache-control': 'no-store' }); return readOffer(app, params.id); });
+  // read by pages of the shop, in buyers' browsers
+  const forPages = { 'access-control-allow-origin': '*', 'cross-origin-resource-policy': 'cross-origin', 'cache-control': 'no-store' };
+  serve(server, app, contract.readOffer, ({ params, res }) => { res.set(forPages); return readOffer(app, params.id); });
+  serve(server, app, contract.readConfirmation, ({ query, res }) => { res.set(forPages); return readConfirmation(app, query.bought); });
+  downloadRoutes(server, app);
   serve(server, app, contract.listReports, ({ query }) => listReports(app, query));
   serve(server, app, contract.readReport, ({ params }) => readReport(app, params.id));
   serve(server, app, contract.exportOrders, ({ query }) => new FileAnswer('sales.csv', exportOrders(app, query)));

@@ -11,6 +11,7 @@ import { products, subscriptions } from '../db/schema';
 import { Problem } from '../http/problem';
 import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
+import { buyerContacts, contactsInWords } from '../staff/buyers';
 import type { ProductRecord } from '../products/store';
 import type { NormalOrder } from './normalise';
 
@@ -48,7 +49,7 @@ export function noteRenewal(app: App, subscription: SubscriptionRecord, number: 
 
 /** Tells buyers of renewals that are near, once each. @returns how many were told */
 export function sendRenewalNotices(app: App): number {
-  const { name, zone, contact } = theProgramme(app);
+  const { zone } = theProgramme(app);
   const now = app.clock.now();
   // no product gives notice earlier than 60 days before
   const near = app.db.select().from(subscriptions).where(and(isNotNull(subscriptions.nextAt), lte(subscriptions.nextAt, now + 60 * millisecondsInDay))).all();
@@ -60,9 +61,10 @@ export function sendRenewalNotices(app: App): number {
     if (details.noticeDays === 0 || now < s.nextAt - details.noticeDays * millisecondsInDay || now > s.nextAt + millisecondsInDay) continue;
     const price = paymentPrice(product.kind as ProductKind, product.price ?? 0, details, s.number + 1);
     if (price === null) continue;
+    const { brand, ...ways } = buyerContacts(app, details);
     queue(app, {
       to: s.email, affiliate: null, kind: 'renewal-notice', subject: `${details.renewalName || product.name} renews on ${formatDay(s.nextAt, zone)}`, subjectOf: s.reference,
-      body: `On ${formatDay(s.nextAt, zone)} ${details.renewalName || product.name} renews for ${formatMoney({ amount: price, currency: product.currency })}.\n\nIf you do not want that, tell us before then: ${details.supportAddress || contact}.\n\n${name}`,
+      body: `On ${formatDay(s.nextAt, zone)} ${details.renewalName || product.name} renews for ${formatMoney({ amount: price, currency: product.currency })}.\n\nIf you do not want that, tell us before then: ${contactsInWords(ways)}.\n\n${brand}`,
     });
     app.db.update(subscriptions).set({ noticed: s.number + 1 }).where(eq(subscriptions.reference, s.reference)).run();
     sent += 1;

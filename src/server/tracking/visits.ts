@@ -1,4 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { plainPage } from '../http/plain';
 import { dayOf } from '../../core/calendar/zone';
 import { looksAutomated } from '../../core/attribution/automated';
 import type { ProductDetails } from '../../core/pricing/product';
@@ -41,10 +42,8 @@ export const visitorCookie = 'gvv';
 const cookieAge = 400 * 86_400;
 const subIdNames = ['s1', 's2', 's3', 's4', 's5'];
 
-const notFound = '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Link not found</title>'
-  + '<body style="font:16px/1.5 Georgia,serif;max-width:34em;margin:4em auto;padding:0 1em;color:#1C2430;background:#FBFAF6"><h1>This link leads nowhere</h1>'
-  + '<p>It may have been copied incompletely. Please go back and try it once more, or ask whoever gave it to you.</p></body></html>';
-const unavailable = notFound.replaceAll('This link leads nowhere', 'Please try again in a moment').replace(/<p>.*<\/p>/, '<p>The page could not be opened just now.</p>');
+const notFound = plainPage('Link not found', '<p>It may have been copied incompletely. Please go back and try it once more, or ask whoever gave it to you.</p>', 'This link leads nowhere');
+const unavailable = plainPage('Please try again in a moment', '<p>The page could not be opened just now.</p>');
 
 /** Made-up hosts of the demo that a stand-in plays: the landing page is led there. */
 export type HostAliases = Map<string, string>;

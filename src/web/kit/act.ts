@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import type { AnyEndpoint, BodyOf, ParamsOf, ReplyOf } from '../../contract/endpoint';
+import type { AnyEndpoint, BodyOf, ParamsOf, QueryOf, ReplyOf } from '../../contract/endpoint';
 import { call, Refused } from './api';
 
-interface Given<E> { params?: ParamsOf<E>; body?: BodyOf<E> }
+interface Given<E> { params?: ParamsOf<E>; query?: QueryOf<E>; body?: BodyOf<E>; file?: Blob }
 
 /** An act on the server: says what failed, and refreshes what is shown. While it runs, a second one is not begun. */
 export function useAct<E extends AnyEndpoint>(end: E, options: { done?: (reply: ReplyOf<E>) => void; quiet?: boolean; /** shows the fault where it belongs, instead of a passing message */ failed?: (fault: unknown) => void } = {}) {

@@ -13,6 +13,8 @@ interface Given<E> {
   params?: ParamsOf<E>;
   query?: QueryOf<E>;
   body?: BodyOf<E>;
+  /** of an endpoint that takes a file */
+  file?: Blob;
   /** of the act, so that a second click or a repeat after a lost answer does nothing twice */
   key?: string;
 }
@@ -36,8 +38,8 @@ async function once<E extends AnyEndpoint>(end: E, given: Given<E>, key: string)
   try {
     answer = await fetch(addressOf(end, given.params as Record<string, unknown>, given.query as Record<string, unknown>), {
       method: end.method, credentials: 'same-origin',
-      headers: { ...(given.body === undefined ? {} : { 'content-type': 'application/json' }), ...(end.once ? { 'idempotency-key': key } : {}) },
-      ...(given.body === undefined ? {} : { body: JSON.stringify(given.body) }),
+      headers: { ...(given.file ? { 'content-type': 'application/octet-stream' } : given.body === undefined ? {} : { 'content-type': 'application/json' }), ...(end.once ? { 'idempotency-key': key } : {}) },
+      ...(given.file ? { body: given.file } : given.body === undefined ? {} : { body: JSON.stringify(given.body) }),
     });
   } catch {
     throw new Refused(unreachable);

@@ -38,7 +38,7 @@ export function Home() {
       <div className="grid grid-cols-2 gap-4 sm:grid-cols-4">
         {figures.map(([name, amount, ground, about]) => <div key={name} className="border-t border-ink pt-2"><div className="flex items-center gap-2 text-ink2"><i aria-hidden className={`size-[10px] border border-ink ${ground}`} />{name}</div><div className="font-serif text-[22px] font-semibold"><Money of={amount} /></div><div className="text-[12px] text-ink3">{about}</div></div>)}
       </div>
-      <p className="mt-3 text-ink2">{clicks30.toLocaleString('en-GB')} clicks and {orders30} {orders30 === 1 ? 'order' : 'orders'} in 30 days.</p>
+      {promotes && <p className="mt-3 text-ink2">{clicks30.toLocaleString('en-GB')} clicks and {orders30} {orders30 === 1 ? 'order' : 'orders'} in 30 days.</p>}
       {promotes && <OwnTerms of={places} />}
       {owns.length > 0 && <p className="mt-2 text-ink2">You have {owns.map((o, i) => <span key={o.product}>{i > 0 && ', '}<b className="font-semibold text-ink">{o.percent}</b> of {o.product}</span>)}: of what each sale leaves after commission and referral share.</p>}
       {referral && <section className="mt-6" aria-labelledby="bring"><h2 id="bring">Bring others in</h2>

@@ -26,6 +26,7 @@ import { CoOwners } from './coowners';
 import { dropDraft, readDraft, useDraft } from './draft';
 import type { Values } from './fields';
 import { CommissionPart, kinds, PagesPart, PricePart } from './fields';
+import { PictureOf } from './uploads';
 
 const of = Schema.properties;
 const fields = Object.keys(of);
@@ -56,7 +57,7 @@ const buttonOf = (code: string) => `<script src="${window.location.origin}/butto
 const blank = (base: string): Values => ({
   code: '', name: '', description: '', currency: base, price: '', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '', kind: 'one-off', prices: {}, step: '', stepEvery: '', stepCeiling: '', stock: '', listed: true, recruiting: 'reviewed',
   trialDays: 0, renewalPrice: '', interval: 'month', intervalDays: 30, renewals: '', renewalName: '', noticeDays: 3, instalments: 3, renewalRewardKind: 'none', renewalReward: '', delivery: 'none', accessPage: '', accessParameters: '',
-  mobilePage: '', fallbackPage: '', furtherPages: '', prelaunchPage: '', launchAt: '', supportAddress: '', supportPage: '', receiptNote: '', contentKind: '', language: 'en', categories: '', keywords: '',
+  mobilePage: '', fallbackPage: '', furtherPages: '', prelaunchPage: '', launchAt: '', supportAddress: '', supportPage: '', receiptNote: '', saleNotice: false, downloadDays: 7, confirmOffer: false, confirmNotAfter: '', contentKind: '', language: 'en', categories: '', keywords: '',
 });
 
 function Editor({ product }: { product: ProductOut | null }) {
@@ -136,7 +137,7 @@ function Editor({ product }: { product: ProductOut | null }) {
           <h2 className="mb-[6px]">One sale</h2>
           <Consequences values={values} product={product} programmeRate={settings.data?.rate ?? ''} />
           {product && (
-            <><div className="mt-5 flex items-center gap-3"><img src={product.picture} alt="" width={64} height={64} className="border border-rule" /><div className="text-ink2">{product.presentPrice && <>Now {formatMoney(product.presentPrice)}{product.left !== null && <>, {product.left} left{product.step ? ' at this price' : ''}</>}<br /></>}{product.sold} sold</div></div><h2 className="mt-5 mb-1">Ready to go live</h2>
+            <><div className="mt-5 flex items-center gap-3"><PictureOf product={product} /><div className="text-ink2">{product.presentPrice && <>Now {formatMoney(product.presentPrice)}{product.left !== null && <>, {product.left} left{product.step ? ' at this price' : ''}</>}<br /></>}{product.sold} sold</div></div><h2 className="mt-5 mb-1">Ready to go live</h2>
               <ul>{product.readiness.map((r) => <li key={r.field} className="flex items-center gap-2 border-b border-dotted border-rule py-1"><State is={r.ready ? 'live' : 'waiting'} word={r.label} /></li>)}</ul></>
           )}
           {product && <CoOwners product={product.id} name={product.name} />}

@@ -8,6 +8,7 @@ import { currencies } from '../../../core/money/currency';
 import { Field } from '../../kit/form';
 import { useProgramme } from '../../kit/programme';
 import { WallField } from '../terms/wall';
+import { DeliveryFile } from './uploads';
 
 export type Values = ProductIn;
 const of = Schema.properties;
@@ -107,12 +108,16 @@ export function PagesPart({ bound, product }: { bound: Bound; product: ProductOu
         <Field name="prelaunchPage" schema={of.prelaunchPage} {...bound} hint="Links lead here until the launch, and the visit is remembered" />
         <div><WallField label="Launch" value={launchAt ?? ''} onChange={(v) => setValue('launchAt', v, { shouldDirty: true })} empty="on sale as soon as it is live" />{launch && <p role="alert" className="mt-1 text-madder">{launch}</p>}</div>
       </Part>
-      <Part title="After the sale" open={Boolean(product && (product.delivery !== 'none' || product.supportAddress || product.receiptNote))} about="delivery, support, receipt">
-        <Field name="delivery" kind="select" schema={of.delivery} options={[['none', 'Nothing to deliver'], ['access', 'An access page'], ['shipped', 'Shipped']]} {...bound} />
-        {delivery === 'access' ? <Field name="accessPage" schema={of.accessPage} {...bound} hint="Buyers are led here after the sale" /> : <span />}
+      <Part title="After the sale" open={Boolean(product && (product.delivery !== 'none' || product.saleNotice || product.confirmOffer || product.supportAddress || product.receiptNote))} about="delivery, support, receipt">
+        <Field name="delivery" kind="select" schema={of.delivery} options={[['none', 'Nothing to deliver'], ['file', 'A file to download'], ['access', 'An access page'], ['shipped', 'Shipped']]} {...bound} />
+        {delivery === 'access' ? <Field name="accessPage" schema={of.accessPage} {...bound} hint="Buyers are led here after the sale" /> : delivery === 'file' ? <Field name="downloadDays" kind="number" schema={of.downloadDays} {...bound} unit="days" hint="Only buyers get the link; after that they ask for a new one" /> : <span />}
+        {delivery === 'file' && <div className="col-span-2"><DeliveryFile product={product} disabled={bound.disabled} /></div>}
         {delivery === 'access' && <div className="col-span-2"><Field name="accessParameters" schema={of.accessParameters} {...bound} label="Details of the sale that are passed on to it" hint={`Of order, product, email, quantity. A sample: ${watch('accessPage') || 'https://…'}?${(watch('accessParameters') ?? '').split(/[,\s]+/).filter(Boolean).map((p) => `${p}=${p === 'email' ? 'ada@buyers.example' : p === 'quantity' ? '1' : p === 'order' ? 'Q-10042' : product?.code ?? 'WHEEL-1'}`).join('&')}`} /></div>}
         <Field name="supportAddress" schema={of.supportAddress} {...bound} hint="Buyers read it on the receipt; empty = the programme’s contact" /><Field name="supportPage" schema={of.supportPage} {...bound} />
         <div className="col-span-2"><Field name="receiptNote" schema={of.receiptNote} {...bound} hint="A line on the receipt" /></div>
+        <Check name="saleNotice" bound={bound} label="Tell us of each sale by mail" hint={`A message to the programme’s contact for every sale of it`} />
+        <Check name="confirmOffer" bound={bound} label="Offered on the confirmation page" hint="Of other sales, while it is on sale; never to somebody who has just bought it" />
+        {watch('confirmOffer') && <div className="col-span-2"><Field name="confirmNotAfter" schema={of.confirmNotAfter} {...bound} hint="Codes, parted by commas: after a sale of these it is not offered" /></div>}
       </Part>
       <Part title="Before affiliates" open={Boolean(product && (product.categories || product.keywords || product.contentKind || product.recruiting !== 'reviewed' || !product.listed))} about="who may promote it, how it is found">
         <Field name="recruiting" kind="select" schema={of.recruiting} label="Who may promote it" options={[['reviewed', 'Reviewed: a person decides'], ['none', 'Nobody: without affiliates']]} {...bound} hint={recruiting === 'none' ? 'It is sold, and no link to it earns' : undefined} />

@@ -11,6 +11,8 @@ import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { Facts, Failed, Skeleton } from '../../kit/place';
 import { State } from '../../kit/state';
+import { useProgramme } from '../../kit/programme';
+import { Copy } from '../../kit/copy';
 import { Code, Moment, Money } from '../../kit/text';
 import { Working } from '../../kit/working';
 import { useMay } from '../roles';
@@ -65,6 +67,7 @@ function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode 
 
 function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
   const { row } = of;
+  const { now } = useProgramme();
   const [declining, setDeclining] = useState<Target | null>(null);
   const [reason, setReason] = useState('');
   const decline = useAct(declineCommission, { done: () => { setDeclining(null); toast('Declined; the affiliate reads the reason in the portal'); } });
@@ -79,6 +82,7 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
         ['Affiliate', row.affiliateId ? <Link className="link" to={`/affiliates/${row.affiliateId}`}>{row.affiliate}</Link> : 'nobody'],
         ...of.lines.map((l): [string, React.ReactNode] => [`${l.quantity} × ${l.code}`, <>{l.name}, <Money of={l.value} />{l.left.amount < l.value.amount && <span className="text-madder">, left <Money of={l.left} /></span>}</>]),
         ...(of.timing ? [['Paid', <>{of.timing === 'at-sale' ? 'at sale' : <>after hold, clears <Moment at={of.clearsAt} /></>}</>] as [string, React.ReactNode]] : []),
+        ...of.downloads.map((d): [string, React.ReactNode] => ['File', <>{d.name} <span className="text-ink3">a new link for the buyer, good for {Math.round((Date.parse(d.until) - now) / 86_400_000)} days:</span> <Copy text={d.url} /></>]),
         ['Reported', <>{of.way === 'server' ? 'by the server' : 'by the fallback picture'}{of.otherWay && <span className="text-ochre"> · {of.otherWay}</span>}</>],
       ]} />
       <h2>Working</h2><div className="mt-1"><Working of={of.working} /></div>

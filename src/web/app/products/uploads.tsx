@@ -1,0 +1,67 @@
+import type { ReactNode } from 'react';
+import { useRef, useState } from 'react';
+import { toast } from 'sonner';
+import type { ProductOut } from '../../../contract/products';
+import { dropPicture, largestFile, largestPicture, setFile, setPicture } from '../../../contract/products';
+import { Refused } from '../../kit/api';
+import { useAct } from '../../kit/act';
+import { Day } from '../../kit/text';
+import { useMay } from '../roles';
+
+export function sizeOf(bytes: number): string {
+  return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}
+
+/** A link that opens the file chooser; a file may be dropped on what it stands in as well. */
+function Choose({ label, accept, most, busy, onFile, onFault, children }: { label: string; accept?: string; most: number; busy: boolean; onFile: (file: File) => void; onFault: (said: string) => void; children: ReactNode }) {
+  const input = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const take = (file: File | undefined) => {
+    if (!file) return;
+    if (file.size > most) onFault(`${file.name} has ${sizeOf(file.size)}: at most ${sizeOf(most)} can be uploaded.`);
+    else if (file.size === 0) onFault(`${file.name} is empty.`);
+    else onFile(file);
+  };
+  return (
+    <div className={over ? 'outline outline-2 outline-copper' : ''} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={(e) => { e.preventDefault(); setOver(false); take(e.dataTransfer.files[0]); }}>
+      {children} <button type="button" className="link" disabled={busy} onClick={() => input.current?.click()}>{busy ? 'uploading…' : label}</button>
+      <input ref={input} type="file" accept={accept} className="hidden" aria-label={label} onChange={(e) => { take(e.target.files?.[0]); e.target.value = ''; }} />
+    </div>
+  );
+}
+
+const said = (fault: unknown) => (fault instanceof Refused ? fault.problem.detail : 'It was not uploaded; try again.');
+
+/** The picture of a product, with another to upload. */
+export function PictureOf({ product }: { product: ProductOut }) {
+  const may = useMay();
+  const [fault, setFault] = useState<string | null>(null);
+  const set = useAct(setPicture, { done: () => toast('The picture is kept'), failed: (f) => setFault(said(f)) });
+  const drop = useAct(dropPicture, { done: () => toast('Back to the generated picture') });
+  return (
+    <div className="w-[112px] shrink-0">
+      <img src={product.picture} alt="" width={112} height={112} className="aspect-square w-full border border-rule object-cover" />
+      {may(setPicture) && <Choose label={product.ownPicture ? 'another' : 'upload one'} accept="image/jpeg,image/png,image/gif,image/webp" most={largestPicture} busy={set.isPending} onFault={setFault}
+        onFile={(file) => { setFault(null); set.mutate({ params: { id: product.id }, query: { name: file.name }, file }); }}>{product.ownPicture && <button type="button" className="link" onClick={() => drop.mutate({ params: { id: product.id } })}>remove</button>}</Choose>}
+      {fault && <p role="alert" className="mt-1 text-madder">{fault}</p>}
+    </div>
+  );
+}
+
+/** The file that buyers get. */
+export function DeliveryFile({ product, disabled }: { product: ProductOut | null; disabled: boolean }) {
+  const [fault, setFault] = useState<string | null>(null);
+  const set = useAct(setFile, { done: (p) => toast(`${p.file?.name ?? 'The file'} is kept`), failed: (f) => setFault(said(f)) });
+  if (!product) return <p className="text-ink2">The file is uploaded once the draft is there.</p>;
+  return (
+    <div>
+      <span className="block font-semibold text-ink2">File</span>
+      {disabled ? product.file?.name ?? 'none yet' : (
+        <Choose label={product.file ? 'put another in its place' : 'choose a file, or drop it here'} most={largestFile} busy={set.isPending} onFault={setFault} onFile={(file) => { setFault(null); set.mutate({ params: { id: product.id }, query: { name: file.name }, file }); }}>
+          {product.file && <>{product.file.name}, {sizeOf(product.file.size)}, since <Day at={product.file.at} /> · </>}
+        </Choose>
+      )}
+      {fault ? <p role="alert" className="mt-1 text-madder">{fault}</p> : <p className="mt-1 text-[12px] text-ink3">At most {sizeOf(largestFile)}. The shop gets a link for each buyer with the answer to the order; who has one already gets the newest file by it.</p>}
+    </div>
+  );
+}
