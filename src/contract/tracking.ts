@@ -97,7 +97,7 @@ export const readReport = endpoint('GET', '/api/v1/reports/:id', { summary: 'A r
 
 export const OrderRow = closed({
   id: Id, reference: Type.String(), payment: Type.String(), placedAt: Moment, products: Type.String(), affiliate: nullable(Type.String()), affiliateId: nullable(Type.String()), value: MoneyOut, base: MoneyOut,
-  commission: nullable(MoneyOut), shares: MoneyOut, state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(), event: oneOf('Kind', ['sale', 'renewal', 'lead']), number: Type.Integer(),
+  commission: nullable(MoneyOut), shares: MoneyOut, state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(), event: oneOf('Kind', ['sale', 'renewal', 'lead', 'click']), number: Type.Integer(),
 });
 const orderFilter = { q: searchText, affiliate: Type.Optional(Id), credited: Type.Optional(oneOf('Credited', ['yes', 'no'])), from: Type.Optional(words('From', 10)), to: Type.Optional(words('To', 10)) };
 export const listOrders = endpoint('GET', '/api/v1/orders', { summary: 'Sales, newest first', access: readers, query: filtered(orderFilter), reply: page(OrderRow) });

@@ -21,6 +21,7 @@ import { hashPassword } from '../server/staff/passwords';
 import { addStaff, readSettings, saveBuyerContacts, saveMoney, saveProgramme } from '../server/staff/settings';
 import { setUp } from '../server/staff/sessions';
 import { createKey } from '../server/tracking/connection';
+import { grantClicks } from '../server/tracking/clicks';
 import { setExchange } from '../server/tracking/exchange';
 import { takeOrder } from '../server/tracking/intake';
 import { normaliseOrder } from '../server/tracking/normalise';
@@ -107,7 +108,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
       const moment = at(day, 12) + random.whole(0, 8 * hours);
       plan(moment, () => { number += 1; buy(app, plan, { reference: `Q-${number}`, product, visit: null, at: moment, twice: false, refund: false, quantity: 1, discount: false, currency: 'EUR', part: false, later: 1, extras: [], renewals: 0 }); });
     }
-    plan(at(day, 0) + 23.9 * hours, () => { clearDue(app); });
+    plan(at(day, 0) + 23.9 * hours, () => { grantClicks(app); clearDue(app); });
   }
   const end = at(scenario.today, 10);
   while (agenda.length) {
@@ -132,6 +133,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   }
   hand.set(end);
   app.transaction(() => {
+    grantClicks(app);
     clearDue(app);
     faultyReports(app);
     app.db.update(programme).set({ clockAt: end }).run();

@@ -43,6 +43,7 @@ const given: Given[] = [
   { day: '2026-12-10', to: { set: 'launch help' }, on: 'THROW-V', pays: percent('40') }, { day: '2026-12-10', to: { set: 'features the wheel' }, on: 'WHEEL-1', pays: percent('16') },
   { day: '2027-01-08', to: { affiliate: 'Returns on Earth' }, on: null, pays: { kind: 'bands', bands: [{ from: '60.00', kind: 'percent', value: '9' }, { from: '150.00', kind: 'percent', value: '14' }] }, more: { label: 'Large baskets', cap: '60.00' }, starts: '2027-01-25T00:00' },
   { day: '2026-12-14', to: { set: 'Classrooms' }, on: 'ROLL-1', pays: percent('1.5'), more: { label: 'Tool rolls for schools' } },
+  { day: '2027-02-08', to: { affiliate: 'Feldspar Weekly' }, on: 'KILN-S', pays: { kind: 'flat-order', value: '0.06' }, more: { event: 'click', label: 'Readers for the kiln' } },
   { day: '2027-02-18', to: { set: 'Classrooms' }, on: 'ROLL-1', pays: percent('15'), more: { label: 'Tool rolls for schools' } },
   { day: '2027-03-04', to: null, on: 'THROW-V', pays: percent('40'), more: { mode: 'up-to', from: '2027-03-20T00:00', until: '2027-03-27T00:00', label: 'Spring week' } },
   { day: '2027-03-08', to: { set: 'Studio circle' }, on: 'APRON-1', pays: percent('14'), starts: '2027-04-01T09:00' },

@@ -10,7 +10,7 @@ export interface Visit {
   barred: string | null;
 }
 
-export type CreditedBy = 'visit' | 'visitor' | 'subscription';
+export type CreditedBy = 'visit' | 'visitor' | 'subscription' | 'clicks';
 
 /** Who is credited for an order, by what, and what else was looked at. */
 export interface Credit {

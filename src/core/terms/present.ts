@@ -38,7 +38,8 @@ function plainRows(line: LineWorking, working: Working): SumRow[] {
 }
 
 function payLabel(pay: Pay, working: Working): string {
-  return pay.type === 'percent' ? `× ${formatPercent(pay.ppm)}, rounded` : describePay(pay, working.base, working.event);
+  if (pay.type === 'percent') return `× ${formatPercent(pay.ppm)}, rounded`;
+  return `${working.event === 'click' ? `${working.lines[0]!.quantity} clicks × ` : ''}${describePay(pay, working.base, working.event)}`;
 }
 
 function stepRows(line: LineWorking, working: Working, names: boolean): SumRow[] {
@@ -58,6 +59,7 @@ function stepRows(line: LineWorking, working: Working, names: boolean): SumRow[]
 function sumsOf(line: LineWorking, working: Working, names: boolean): SumRow[] {
   const foreign = (amount: number) => formatMoney({ amount, currency: working.currency });
   const base = (amount: number) => formatMoney({ amount, currency: working.base });
+  if (working.event === 'click') return [...(line.steps ? stepRows(line, working, names) : plainRows(line, working)), { label: 'Commission', figure: base(line.amount), weight: 'sum' }];
   const rows: SumRow[] = [{ label: line.quantity > 1 ? `Price paid, ${line.quantity} units` : 'Price paid', figure: foreign(line.gross), weight: 'part' }];
   if (line.discount) rows.push({ label: 'Discount', figure: foreign(-line.discount), weight: 'part' });
   rows.push({ label: 'Commissionable', figure: foreign(line.value), weight: 'part' });

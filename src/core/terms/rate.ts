@@ -18,7 +18,7 @@ export type What =
 
 /**
  * What one line or order pays. Amounts are minor units of the base currency; `also` holds the amount promised to orders
- * in another currency, in minor units of that one. A lead or a click is an order of one line to a `flat-order`.
+ * in another currency, in minor units of that one. A lead is an order of one line to a `flat-order`; so are the clicks of a day, with their number as its quantity.
  */
 export type Pay =
   | { type: 'percent'; ppm: number }

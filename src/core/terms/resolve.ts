@@ -103,7 +103,9 @@ interface Decided {
 /** A flat amount in minor units of base: what was promised in the order's own currency is converted at its rate. */
 function flatIn(order: OrderToResolve, pay: Exclude<Pay, { type: 'percent' }>): number {
   const own = order.currency === order.base ? undefined : pay.also?.[order.currency];
-  return own === undefined ? pay.amount : convertToBase(own, order.currency, order.base, order.rateMicros);
+  const once = own === undefined ? pay.amount : convertToBase(own, order.currency, order.base, order.rateMicros);
+  // the clicks of a day are one line: each of them earns what is promised for a click
+  return order.event === 'click' && pay.type === 'flat-order' ? once * order.lines[0]!.quantity : once;
 }
 
 /** The most a line can earn: what it is worth; a lead or a click has no price and earns what was promised for it. */

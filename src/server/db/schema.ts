@@ -36,6 +36,8 @@ export const programme = sqliteTable('programme', {
   demo: integer('demo', { mode: 'boolean' }).notNull().default(false),
   /** where the demo's clock stood last: it stands still while the server does not run */
   clockAt: integer('clock_at'),
+  /** the last day whose clicks were counted towards rewards by the click */
+  clicksTo: text('clicks_to'),
   /** weeks that a cut of rates is announced before it holds */
   noticeWeeks: integer('notice_weeks').notNull().default(2),
   /** what an affiliate earns from sales of those it brought in, for those who join from now on; 0 = nothing */
@@ -237,7 +239,7 @@ export const orders = sqliteTable('orders', {
   granted: integer('granted').notNull().default(0), customer: text('customer'), test: integer('test', { mode: 'boolean' }).notNull().default(false), content: text('content').notNull(),
   otherWay: text('other_way'),
   /** what the payment is: a first sale, a renewal, a lead; its number within the subscription; the moment its rates were taken as of */
-  event: text('event', { enum: ['sale', 'renewal', 'lead'] }).notNull().default('sale'), number: integer('number').notNull().default(1), subscription: text('subscription'), resolvedAt: moment('resolved_at'),
+  event: text('event', { enum: ['sale', 'renewal', 'lead', 'click'] }).notNull().default('sale'), number: integer('number').notNull().default(1), subscription: text('subscription'), resolvedAt: moment('resolved_at'),
 }, (t) => [
   uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt), index('orders_subscription').on(t.subscription, t.number).where(sql`${t.subscription} IS NOT NULL`),
   index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),

@@ -6,6 +6,7 @@ import { clearDue } from '../ledger/journal';
 import { deliverWaiting } from '../messages/service';
 import { checkDuePages } from '../products/pages';
 import { keepClock } from '../staff/clock';
+import { grantClicks } from '../tracking/clicks';
 import { sendRenewalNotices } from '../tracking/subscriptions';
 
 const mailEvery = 1_000;
@@ -33,6 +34,8 @@ export function startJobs(app: App): () => Promise<void> {
       delivering = deliverWaiting(app).catch((err: unknown) => app.log.error({ err }, 'delivering messages failed')).finally(() => { busy = false; });
     }), mailEvery),
     setInterval(guarded('due', () => {
+      const clicked = grantClicks(app);
+      if (clicked) app.log.info({ clicked }, 'rewards by the click granted');
       const cleared = clearDue(app);
       app.transaction(() => sendRenewalNotices(app));
       if (cleared) app.log.info({ cleared }, 'commissions cleared');

@@ -6,6 +6,7 @@ import { programme } from '../db/schema';
 import { Problem } from '../http/problem';
 import { clearDue } from '../ledger/journal';
 import type { Clock } from '../ports';
+import { grantClicks } from '../tracking/clicks';
 import { sendRenewalNotices } from '../tracking/subscriptions';
 import { record } from './audit';
 
@@ -46,6 +47,7 @@ export function moveClock(app: App, actor: Actor, by: keyof typeof steps) {
   app.clock.advance(addZonedDays(before, steps[by], zone) - before);
   keepClock(app);
   record(app, actor, 'clock-moved', 'programme', { at: before }, { at: app.clock.now(), by });
+  grantClicks(app);
   const cleared = clearDue(app);
   sendRenewalNotices(app);
   return { ...readClock(app), cleared };

@@ -147,7 +147,8 @@ function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | 
       reward: won?.reward ?? null, approved: won ? won.reason !== notApproved : true, step: line.step, commission: won?.amount ?? 0, commissionLeft: won?.amount ?? 0,
     });
   });
-  const refundDays = Math.max(...order.lines.map((l) => l.product.refundDays));
+  // clicks are not given back: nothing has to be waited for but the buffer
+  const refundDays = order.event === 'click' ? 0 : Math.max(...order.lines.map((l) => l.product.refundDays));
   if (granted > 0 && credit.affiliate && resolution) {
     const commission = newId('commission');
     const { timing } = resolution;
@@ -159,7 +160,7 @@ function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | 
     postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });
   }
   if (!order.test) grantShares(app, theShop, { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays }, order.lines.map((l, i) => ({ product: l.product.id, base: values[i]!.base, commission: resolution?.working.lines[i]?.amount ?? 0 })));
-  if (!order.test && order.event !== 'renewal') sendSaleNotice(app, order, row);
+  if (!order.test && (order.event === 'sale' || order.event === 'lead')) sendSaleNotice(app, order, row);
   if (!order.test && order.event === 'sale') noteSold(app, order, id);
   if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
   return row;

@@ -35,8 +35,8 @@ export interface NormalOrder {
   /** where notices before renewals go */
   email: string;
   test: boolean;
-  /** a first sale, a renewal or a lead, and its number within the subscription */
-  event: 'sale' | 'renewal' | 'lead';
+  /** a first sale, a renewal, a lead, or the clicks of a day; and its number within the subscription */
+  event: 'sale' | 'renewal' | 'lead' | 'click';
   number: number;
   subscription: string | null;
   /** canonical text of everything that was said, to tell a repeat from a contradiction */

@@ -1,0 +1,81 @@
+import { eq } from 'drizzle-orm';
+import { formatDay } from '../../core/calendar/format';
+import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
+import { countedClicks, runsOf } from '../../core/attribution/clicks';
+import { winner } from '../../core/terms/book';
+import { amountsOf } from '../../core/terms/resolve';
+import type { App } from '../context';
+import { changed, theProgramme } from '../context';
+import { given, perApp } from '../db/prepared';
+import { programme } from '../db/schema';
+import { productById } from '../products/store';
+import type { ProductRecord } from '../products/store';
+import { lockedAt, termsOf } from '../terms/service';
+import { theTerms } from '../terms/store';
+import { takeOrder } from './intake';
+
+interface Row { id: string; at: number; visitor: string | null; link: string }
+
+const statements = perApp((app) => ({
+  pairs: app.sqlite.prepare<[number, number], { affiliate: string; product: string }>('SELECT DISTINCT affiliate, product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL ORDER BY affiliate, product'),
+  clicks: app.sqlite.prepare<[string, number, number, string], Row>('SELECT id, at, visitor, link FROM visits WHERE affiliate = ? AND at >= ? AND at < ? AND product = ? AND barred IS NULL ORDER BY at, id'),
+  to: app.db.update(programme).set({ clicksTo: given('day') as never }).where(eq(programme.id, 1)).prepare(),
+}));
+
+/** Which rate pays a click of an affiliate at a moment, and how much, as one word: clicks with the same word are one line. Empty = nothing. */
+function termsOfClick(app: App, affiliate: string, product: ProductRecord, at: number): string {
+  const { base } = theProgramme(app);
+  const { book } = theTerms(app);
+  const terms = termsOf(app, affiliate, at);
+  const line = { product: product.id, kind: product.kind, name: product.name, quantity: 1, amount: 0, discount: 0, approved: true, locked: lockedAt(app, product.id, 'click', at) };
+  const amount = amountsOf(book, terms, { event: 'click', at, payment: 1, currency: base, base, rateMicros: 1_000_000, lines: [line] })[0]!;
+  if (amount === 0) return '';
+  return `${winner(book, terms, line, { event: 'click', at, payment: 1, rows: [{ line, base: 0 }] })?.id ?? ''} ${amount}`;
+}
+
+/** Grants what the clicks of one day earned: one entry in the list of sales for each affiliate, product and rate. */
+function grantDay(app: App, day: string): number {
+  const { zone, base } = theProgramme(app);
+  const [from, to] = [startOfDay(day, zone), startOfDay(addDays(day, 1), zone)];
+  let granted = 0;
+  for (const { affiliate, product: id } of statements(app).pairs.all(from, to)) {
+    const product = productById(app, id);
+    if (!product) continue;
+    const counted = countedClicks(statements(app).clicks.all(affiliate, from, to, id));
+    for (const { key, items } of runsOf(counted, (c) => termsOfClick(app, affiliate, product, c.at))) {
+      if (key === '') continue;
+      const first = items[0]!;
+      const reason = `${items.length} counted ${items.length === 1 ? 'click' : 'clicks'} of ${formatDay(first.at, zone)}, each visitor once`;
+      const taken = takeOrder(app, {
+        reference: `clicks ${day}`, payment: `clicks ${day} ${first.id}`, placedAt: first.at, day, currency: base, rateMicros: 1_000_000, visit: null, visitor: null, customer: null, email: '', test: false,
+        lines: [{ product, quantity: items.length, amount: 0, discount: 0, step: null, quote: null }], event: 'click', number: 1, subscription: null, content: JSON.stringify(['clicks', day, affiliate, id, items.length]),
+      }, 'server', { visitAt: first.at, credit: { affiliate, visit: null, by: 'clicks', reason, considered: [] } });
+      if (taken.status === 201) granted += 1;
+    }
+  }
+  return granted;
+}
+
+/**
+ * Grants rewards by the click for every day that is over and was not counted yet. A day is counted once, whole or not at all;
+ * programmes without such rates do nothing. @returns how many entries were made
+ */
+export function grantClicks(app: App): number {
+  const rates = theTerms(app).data.rates.filter((r) => r.event === 'click');
+  if (!rates.length) return 0;
+  const { zone, clicksTo } = theProgramme(app);
+  const yesterday = addDays(dayOf(app.clock.now(), zone), -1);
+  // the first rate by the click begins it: what was clicked before it was made was never promised anything
+  const begun = app.sqlite.prepare("SELECT min(max(valid_from, created_at)) FROM rates WHERE event = 'click'").pluck().get() as number;
+  let day = clicksTo === null ? dayOf(begun, zone) : addDays(clicksTo, 1);
+  let granted = 0;
+  for (; day <= yesterday; day = addDays(day, 1)) {
+    granted += app.transaction(() => {
+      const n = grantDay(app, day);
+      statements(app).to.run({ day });
+      return n;
+    });
+    changed(app);
+  }
+  return granted;
+}
