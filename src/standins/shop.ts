@@ -21,7 +21,7 @@ interface Shelf { code: string; name: string; price: string; currency: string }
 /** What Gravenel says of a product, as far as the shop needs it. */
 interface Offer {
   picture: string; brand: string; support: { address: string; page: string; phone: string };
-  name: string; kind: string; onSale: boolean; price: { value: string; currency: string } | null; left: number | null; receiptNote: string; delivery: string; accessPage: string; accessParameters: string[];
+  name: string; kind: string; onSale: boolean; price: { value: string; currency: string } | null; asked: { value: string; currency: string }[]; left: number | null; receiptNote: string; delivery: string; accessPage: string; accessParameters: string[];
   recurring: { trialDays: number; renewalPrice: string; interval: Interval; intervalDays: number; renewals: number | null; name: string } | null;
   instalments: string[] | null; steps: { code: string; product: string; name: string; price: string; currency: string; onYes: string | null; onNo: string | null }[]; first: string | null;
 }
@@ -68,9 +68,9 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
   }
 
   /** What Gravenel says of a product now, or null where it does not know it or does not answer. */
-  async function offerOf(code: string): Promise<Offer | null> {
+  async function offerOf(code: string, language = ''): Promise<Offer | null> {
     try {
-      const answer = await fetch(`${gravenel()}/api/open/v1/products/${encodeURIComponent(code)}`, { signal: AbortSignal.timeout(5000) });
+      const answer = await fetch(`${gravenel()}/api/open/v1/products/${encodeURIComponent(code)}`, { signal: AbortSignal.timeout(5000), headers: { 'accept-language': language || '*' } });
       return answer.ok ? await answer.json() as Offer : null;
     } catch {
       return null;
@@ -162,16 +162,19 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
   });
   server.get('/p/:code', async (req, res) => {
     const found = item(req.params.code);
-    const offer = found ? await offerOf(found.code) : null;
+    const offer = found ? await offerOf(found.code, req.get('accept-language')) : null;
     if (!found) return res.status(404).send(page('Shop', 'Not on the shelf yet', `<p>The shop sells nothing under ${escape(req.params.code)}.</p>${shelfForm(req.params.code.toUpperCase())}`, snippet()));
     const visit = typeof req.query.gvn === 'string' ? req.query.gvn : '';
     if (offer?.kind === 'free') {
       return res.send(page('Shop', found.name, `<p style="font-size:22px">free</p><form class="line" method="post" action="/leads/${escape(found.code)}"><input type="hidden" name="gvn" value="${escape(visit)}"><label>Your e-mail address <input name="buyer" type="email" required value="buyer@potlovers.example"></label><button>Send it to me</button></form>`, snippet()));
     }
-    const price = offer?.price ?? { value: found.price, currency: found.currency };
+    // what is paid in parts is paid in one currency
+    const whole = offer && !offer.instalments && !offer.recurring ? offer.asked : [];
+    const price = whole[0] ?? offer?.price ?? { value: found.price, currency: found.currency };
+    const others = whole.slice(1);
     const terms = offer?.recurring ? `<p>then ${escape(offer.recurring.renewalPrice)} ${escape(price.currency)} every ${offer.recurring.interval === 'days' ? `${offer.recurring.intervalDays} days` : offer.recurring.interval}${offer.recurring.trialDays ? `, first after ${offer.recurring.trialDays} days` : ''}</p>` : offer?.instalments ? `<p>in ${offer.instalments.length} payments: ${offer.instalments.map(escape).join(', ')}</p>` : '';
-    return res.send(page('Shop', found.name, `${offer ? `<img src="${escape(offer.picture)}" alt="" width="160">` : ''}<p style="font-size:22px">${escape(price.value)} ${escape(price.currency)}</p>${terms}${offer && offer.left !== null ? `<p class="note">${offer.left} left${offer.left === 0 ? ': sold out' : ' at this price'}</p>` : ''}${offer && !offer.onSale ? '<p class="bad">Not on sale now.</p>' : ''}
-      <form class="line" action="/checkout/${escape(found.code)}"><input type="hidden" name="gvn" value="${escape(visit)}"><label>Quantity <input type="number" name="quantity" value="1" min="1" max="99"></label><button>Buy</button></form>`, snippet()));
+    return res.send(page('Shop', found.name, `${offer ? `<img src="${escape(offer.picture)}" alt="" width="160">` : ''}<p style="font-size:22px">${escape(price.value)} ${escape(price.currency)}</p>${others.length ? `<p class="note">or ${others.map((p) => `${escape(p.value)} ${escape(p.currency)}`).join(', ')}</p>` : ''}${terms}${offer && offer.left !== null ? `<p class="note">${offer.left} left${offer.left === 0 ? ': sold out' : ' at this price'}</p>` : ''}${offer && !offer.onSale ? '<p class="bad">Not on sale now.</p>' : ''}
+      <form class="line" action="/checkout/${escape(found.code)}"><input type="hidden" name="gvn" value="${escape(visit)}"><label>Quantity <input type="number" name="quantity" value="1" min="1" max="99"></label>${others.length ? `<label>Currency <select name="currency">${[price, ...others].map((p) => `<option>${escape(p.currency)}</option>`).join('')}</select></label>` : ''}<button>Buy</button></form>`, snippet()));
   });
   server.get('/checkout/:code', (req, res) => {
     const found = item(req.params.code);
@@ -180,7 +183,7 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
     return res.send(page('Shop', `Pay for ${found.name}`, checkoutForm(found, query, '')));
   });
   const checkoutForm = (found: Shelf, values: Record<string, string>, fault: string) => `${fault ? `<p class="bad">${escape(fault)}</p>` : ''}<form class="line" method="post" action="/checkout/${escape(found.code)}">
-    <input type="hidden" name="gvn" value="${escape(values.gvn ?? '')}"><label>Quantity <input name="quantity" type="number" min="1" max="99" value="${escape(values.quantity ?? '1')}"></label>
+    <input type="hidden" name="gvn" value="${escape(values.gvn ?? '')}"><input type="hidden" name="currency" value="${escape(values.currency ?? '')}"><label>Quantity <input name="quantity" type="number" min="1" max="99" value="${escape(values.quantity ?? '1')}"></label>
     <label>Your e-mail address <input name="buyer" type="email" required value="${escape(values.buyer ?? 'buyer@potlovers.example')}"></label>
     <label>Card <select name="card"><option value="${cards.pays}">${cards.pays} — pays</option><option value="${cards.refused}"${values.card === cards.refused ? ' selected' : ''}>${cards.refused} — is refused</option></select></label>
     <label class="check"><input type="checkbox" name="test" value="on"> a test, not paid</label> <label>Discount <input name="discount" size="8" value="${escape(values.discount ?? '')}" placeholder="none"></label><button>Pay</button></form>`;
@@ -198,7 +201,7 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
     let quote = '';
     if (offer && setting('key', '') && !offer.instalments) {
       // the price of this moment, and a unit kept for it; a shop that cannot ask sells at the price on its shelf
-      const said = await tell('quotes', { product: found.code, quantity });
+      const said = await tell('quotes', { product: found.code, quantity, ...(body.currency ? { currency: body.currency } : {}) });
       const answer = JSON.parse(said.said || '{}') as { quote?: string; price?: { value: string; currency: string }; detail?: string };
       if (said.status === 409) return again(answer.detail ?? 'It is not on sale now.');
       if (answer.quote && answer.price) { quote = answer.quote; asked = answer.price.value; currency = answer.price.currency; }

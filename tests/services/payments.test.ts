@@ -148,4 +148,11 @@ describe('the buy button', () => {
     expect(offer.headers.get('access-control-allow-origin')).toBe('*');
     expect((await owner.get('/api/open/v1/products/NONE-1')).status).toBe(404);
   });
+  it('says the price in the buyer’s own currency first, by the country or the browser’s language', async () => {
+    await s.product('KIT-7', { price: '89.00', prices: { GBP: '79.00', JPY: '14500' } });
+    const asked = async (path: string, language?: string) => (await owner.send<{ asked: { value: string; currency: string }[] }>('GET', `/api/open/v1/products/KIT-7${path}`, undefined, language ? { 'accept-language': language } : {})).body.asked.map((p) => `${p.value} ${p.currency}`);
+    expect(await asked('?country=JP')).toEqual(['14500 JPY', '89.00 EUR', '79.00 GBP']);
+    expect(await asked('', 'en-GB,en;q=0.8')).toEqual(['79.00 GBP', '89.00 EUR', '14500 JPY']);
+    expect(await asked('', 'nb-NO')).toEqual(['89.00 EUR', '79.00 GBP', '14500 JPY']);
+  });
 });

@@ -30,6 +30,26 @@ describe('the shop', () => {
     expect((await buy({ quantity: '0' })).text).toContain('whole number from 1 to 99');
     expect((await shop.get('/')).text).not.toContain('Q-10001');
   });
+  it('asks for the visitor’s own currency first, and sells in the one chosen', async () => {
+    await s.product('COURSE-9', { price: '89.00', prices: { GBP: '79.00' }, salesPage: `${s.standins}/p/COURSE-9` });
+    await (await s.as('owner')).put('/api/v1/settings/exchange', { currency: 'GBP', day: '2020-01-01', rate: '0.79' });
+    await shop.form('/shelf', { code: 'COURSE-9', name: 'Course', price: '89', currency: 'EUR' });
+    expect((await shop.send('GET', '/p/COURSE-9', undefined, { 'accept-language': 'en-GB' })).text).toMatch(/79\.00 GBP<\/p><p class="note">or 89\.00 EUR/);
+    const answer = await shop.form('/checkout/COURSE-9', { gvn: '', quantity: '2', buyer: 'buyer@potlovers.example', card: '1000 2000 3000 4000', currency: 'GBP' });
+    const sold = (await (await s.as('viewer')).get<{ rows: { value: object; base: object }[] }>(`/api/v1/orders?q=${(answer.headers.get('location') ?? '').split('/').pop()}`)).body.rows[0];
+    expect(sold).toMatchObject({ value: { amount: 15_800, currency: 'GBP' }, base: { amount: 20_000, currency: 'EUR' } });
+  });
+  it('offers on its order page what Gravenel says, with the file and whom to ask', async () => {
+    const owner = await s.as('owner');
+    const id = await s.product('MUG-9', { price: '9.00', confirmOffer: true, salesPage: `${s.standins}/p/MUG-9` });
+    await shop.form('/shelf', { code: 'MUG-9', name: 'Mug', price: '9', currency: 'EUR' });
+    await owner.upload(`/api/v1/products/${id}/file?name=mug.txt`, Buffer.from('a mug'));
+    const { reference } = await buy();
+    const page = (await shop.get(`/orders/${reference}`)).text;
+    expect(page).toContain('You may like as well');
+    expect(page).toContain('Questions: hello@quernstone.example');
+    expect(page).toMatch(/\/p\/MUG-9\?gvn=vis_/);
+  });
   it('reports late when told to', async () => {
     await switches({ 'shop-late': 'on' });
     const { reference } = await buy();

@@ -1,5 +1,6 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import { toDecimal } from '../../core/money/amount';
+import { ownFirst } from '../../core/money/countries';
 import { instalmentsOf, offerNow } from '../../core/pricing/product';
 import { confirmationOffers } from '../../core/pricing/confirmation';
 import type { Confirmation, Offer, QuoteAnswer, QuoteReport } from '../../contract/tracking';
@@ -54,8 +55,8 @@ export function quote(app: App, report: QuoteReport): (typeof QuoteAnswer)['stat
   return { quote: id, product: product.code, price: { value: toDecimal(asked, currency), currency }, left: left === null ? null : left - report.quantity >= 0 ? left - report.quantity : 0, until: new Date(until).toISOString() };
 }
 
-/** A product as a shop's page shows it. */
-export function readOffer(app: App, code: string): Offer {
+/** A product as a shop's page shows it. @param country of the buyer, whose currency comes first */
+export function readOffer(app: App, code: string, country: string | null = null): Offer {
   const known = productByCode(app, code);
   const product = known ? productById(app, known.id) : undefined;
   if (!product || product.state === 'draft') throw new Problem('not-found', `Product ${code.slice(0, 40)} is not known here`);
@@ -68,6 +69,7 @@ export function readOffer(app: App, code: string): Offer {
   const decimal = (amount: number) => toDecimal(amount, currency);
   return {
     code: product.code, name: product.name, description: product.description, kind: product.kind, onSale: onSale(app, product) === null, price: price === null || product.kind === 'free' ? null : { value: decimal(price), currency },
+    asked: price === null || product.kind === 'free' ? [] : ownFirst({ [currency]: decimal(price), ...Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])) }, currency, country).map(([c, value]) => ({ value, currency: c })),
     prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])), left, launchAt: d.launchAt, now: app.clock.now(), page: product.salesPage, refundDays: product.refundDays, receiptNote: d.receiptNote,
     delivery: d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters, picture: app.address + pictureAddress(app, product), brand, support,
     recurring: product.kind === 'recurring' ? { trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice ?? product.price ?? 0), interval: d.interval, intervalDays: d.intervalDays, renewals: d.renewals, name: d.renewalName || product.name } : null,

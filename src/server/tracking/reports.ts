@@ -185,7 +185,8 @@ export function buttonRoute(server: Express, app: App): void {
       var visit = window.gravenel && window.gravenel.visit();
       if (offer.onSale) link.href = offer.page + (visit ? (offer.page.indexOf('?') < 0 ? '?' : '&') + 'gvn=' + encodeURIComponent(visit) : '');
       else link.removeAttribute('href');
-      link.textContent = (own.getAttribute('data-text') || 'Buy') + (offer.price ? ' \u00b7 ' + offer.price.value + ' ' + offer.price.currency : '');
+      link.textContent = (own.getAttribute('data-text') || 'Buy') + (offer.asked[0] ? ' \u00b7 ' + offer.asked[0].value + ' ' + offer.asked[0].currency : '');
+      link.title = offer.asked.slice(1).map(function (p) { return p.value + ' ' + p.currency; }).join(', ');
       note.textContent = offer.left === null ? '' : offer.left === 0 ? ' sold out' : ' ' + offer.left + ' left at this price';
     }).catch(function () {});
   }

@@ -1,4 +1,5 @@
 import type { Express } from 'express';
+import { countryIn } from '../../core/money/countries';
 import * as contract from '../../contract/tracking';
 import type { App } from '../context';
 import { FileAnswer, serve } from '../http/serve';
@@ -14,7 +15,7 @@ export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.clearTests, ({ actor }) => clearTests(app, actor));
   // read by pages of the shop, in buyers' browsers
   const forPages = { 'access-control-allow-origin': '*', 'cross-origin-resource-policy': 'cross-origin', 'cache-control': 'no-store' };
-  serve(server, app, contract.readOffer, ({ params, res }) => { res.set(forPages); return readOffer(app, params.id); });
+  serve(server, app, contract.readOffer, ({ params, query, req, res }) => { res.set(forPages).vary('accept-language'); return readOffer(app, params.id, query.country ?? countryIn(req.get('accept-language'))); });
   serve(server, app, contract.readConfirmation, ({ query, res }) => { res.set(forPages); return readConfirmation(app, query.bought); });
   downloadRoutes(server, app);
   serve(server, app, contract.listReports, ({ query }) => listReports(app, query));
