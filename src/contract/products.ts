@@ -41,7 +41,7 @@ const more = {
   step: decimal('Step', '0.50'), stepEvery: words('Sales a step', 6, { example: '5', pattern: '^\\d*$' }), stepCeiling: decimal('Ceiling', '14.00'),
   stock: words('Stock', 9, { example: '40', pattern: '^\\d*$' }), listed: Type.Boolean({ title: 'Listed' }), recruiting: oneOf('Affiliates', recruitings),
   trialDays: whole('Trial', 0, 365, 14), renewalPrice: decimal('Renewal price', '24.00'), interval: oneOf('Interval', intervals), intervalDays: whole('Days between', 1, 730, 30),
-  renewals: words('Number of renewals', 4, { example: '11', pattern: '^\\d*$' }), renewalName: words('Name of the repeating part', 120, { example: 'Glaze box' }), noticeDays: whole('Notice before a renewal', 0, 60, 3),
+  renewals: words('Number of renewals', 4, { example: '11', pattern: '^\\d*$' }), renewalName: words('Name of the repeating part', 120, { example: 'Glaze box' }), renewalAbout: words('Description of the repeating part', 1000, { example: 'Three glazes a month with test tiles' }), noticeDays: whole('Notice before a renewal', 0, 60, 3),
   instalments: whole('Payments', 2, 36, 3), renewalRewardKind: oneOf('Commission on renewals', rewardKinds), renewalReward: decimal('Commission on renewals', '10'),
 };
 type More = typeof more;

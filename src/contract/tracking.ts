@@ -54,7 +54,7 @@ export const Offer = closed({
   asked: Type.Array(closed({ value: Type.String(), currency: Type.String() }), { description: 'every price of the moment, the buyer’s own currency first' }),
   left: nullable(Type.Integer()), launchAt: nullable(Moment), now: Moment, page: Type.String(), refundDays: Type.Integer(), receiptNote: Type.String(), delivery: Type.String(), accessPage: Type.String(), accessParameters: Type.Array(Type.String()), picture: Type.String(),
   brand: Type.String(), support: closed({ address: Type.String(), page: Type.String(), phone: Type.String() }),
-  recurring: nullable(closed({ trialDays: Type.Integer(), renewalPrice: Type.String(), interval: Type.String(), intervalDays: Type.Integer(), renewals: nullable(Type.Integer()), name: Type.String() })), instalments: nullable(Type.Array(Type.String())),
+  recurring: nullable(closed({ trialDays: Type.Integer(), renewalPrice: Type.String(), interval: Type.String(), intervalDays: Type.Integer(), renewals: nullable(Type.Integer()), name: Type.String(), description: Type.String() })), instalments: nullable(Type.Array(Type.String())),
   steps: Type.Array(closed({ code: Type.String(), product: Type.String(), name: Type.String(), price: Type.String(), currency: Type.String(), onYes: nullable(Type.String()), onNo: nullable(Type.String()) })), first: nullable(Type.String()),
 });
 export type Offer = (typeof Offer)['static'];

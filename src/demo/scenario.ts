@@ -1,4 +1,5 @@
 import type { ProductIn } from '../contract/products';
+import { smallerAffiliates } from './smaller';
 
 /** Quernstone Clayworks, a made-up pottery supplier. All addresses end in .example; bank numbers are valid in form only. */
 export const merchant = {
@@ -25,7 +26,7 @@ export const demoProducts: DemoProduct[] = [
   { code: 'ROLL-1', name: 'Tool roll', description: 'Nine tools in waxed canvas.', price: '38.50', refundDays: 14, rewardKind: 'flat', reward: '5.00', weight: 16, conversion: 0.045, refunds: 0.03, more: { delivery: 'shipped', step: '0.50', stepEvery: '60', stepCeiling: '44.00', confirmOffer: true } },
   { code: 'APRON-1', name: 'Split apron', description: 'Heavy linen with a split, so that it stays on the knees at the wheel.', price: '46.00', refundDays: 14, rewardKind: 'none', reward: '', weight: 11, conversion: 0.04, refunds: 0.04, more: { confirmOffer: true } },
   { code: 'GLAZE-M', name: 'Glaze subscription box', description: 'Three glazes a month with test tiles; the first box is a taste.', price: '5.00', refundDays: 14, rewardKind: 'flat', reward: '4.00', weight: 12, conversion: 0.028, refunds: 0.04,
-    more: { kind: 'recurring', renewalPrice: '24.00', interval: 'month', trialDays: 14, renewalName: 'Glaze box', noticeDays: 3, renewalRewardKind: 'percent', renewalReward: '10', delivery: 'shipped' } },
+    more: { kind: 'recurring', renewalPrice: '24.00', interval: 'month', trialDays: 14, renewalName: 'Glaze box', renewalAbout: 'Three glazes with their test tiles, another family each month.', noticeDays: 3, renewalRewardKind: 'percent', renewalReward: '10', delivery: 'shipped' } },
   { code: 'PLAN-Y', name: 'Studio planner', description: 'A year of firings, classes and fairs on paper, sent anew each autumn.', price: '29.00', refundDays: 14, rewardKind: 'percent', reward: '20', weight: 7, conversion: 0.03, refunds: 0.03,
     more: { kind: 'recurring', renewalPrice: '27.00', interval: 'year', renewals: '4', noticeDays: 14, renewalRewardKind: 'percent', renewalReward: '8', delivery: 'shipped' } },
   { code: 'CALC-0', name: 'Glaze calculator', description: 'Works a recipe out for any batch; free for an e-mail address.', price: '', refundDays: 0, rewardKind: 'flat', reward: '0.40', weight: 12, conversion: 0.16, refunds: 0, more: { kind: 'free', delivery: 'file', downloadDays: 14, confirmOffer: true } },
@@ -57,7 +58,7 @@ export interface DemoAffiliate { name: string; email: string; country: string; s
 const partner = (name: string, email: string, country: string, site: string, channels: string, joined: string, weight: number, note: string, more: Partial<DemoAffiliate> = {}): DemoAffiliate =>
   ({ name, email: `${email}.example`, country, site: `${site}.example`, channels, joined, weight, note, timing: 'after-hold', product: '', details: true, ...more });
 
-export const demoAffiliates: DemoAffiliate[] = [
+const larger: DemoAffiliate[] = [
   partner('Loam Letters', 'mara@loamletters', 'PT', 'loamletters', 'newsletter', '2026-01-12', 16, 'A letter every Friday to 6,200 people who throw pots at home. I would begin with a month of wheel basics.', { timing: 'at-sale' }),
   partner('Kiln Diaries', 'post@kilndiaries', 'GB', 'kilndiaries', 'blog, video', '2026-01-13', 14, 'Firing logs and honest reviews since 2019; readers ask me weekly which small kiln to buy.'),
   partner('The Crackle Letter', 'hello@crackleletter', 'US', 'crackleletter', 'newsletter', '2026-01-20', 12, 'Glaze chemistry for people who dislike chemistry. Your course fits our beginners’ month.', { timing: 'at-sale' }),
@@ -84,6 +85,7 @@ export const demoAffiliates: DemoAffiliate[] = [
   partner('Pinch Pot Club', 'club@pinchpot', 'DE', 'pinchpot', 'classes', '2027-02-10', 2, 'After-school clubs in eleven towns.', { details: false }),
   partner('Raku Nights', 'fire@rakunights', 'ES', 'rakunights', 'events', '2027-02-19', 2, 'Outdoor firings with forty guests each.', { product: 'KILN-S' }),
 ];
+export const demoAffiliates: DemoAffiliate[] = [...larger, ...smallerAffiliates];
 export const declined = [
   partner('Loam Picks', 'hey@loampicks', 'CY', 'loampicks', 'coupons', '2026-12-20', 0, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.'),
   partner('All Bargains Now', 'x@allbargainsnow', 'CY', 'allbargainsnow', 'paid search', '2027-01-19', 0, ''),

@@ -26,8 +26,8 @@ afterAll(() => app.close());
 const one = (query: string) => app.sqlite.prepare(query).pluck().get() as number;
 
 describe('the demo data', () => {
-  it('is the scenario: 8 products, 25 affiliates, fourteen months, 6 past runs, 8 waiting', () => {
-    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([8, 25, 8, 6]);
+  it('is the scenario: 8 products, 60 affiliates, fourteen months, 6 past runs, 8 waiting', () => {
+    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([8, 60, 8, 6]);
     expect([one('SELECT min(day) FROM orders') as unknown as string, one('SELECT max(day) FROM orders') as unknown as string]).toEqual([expect.stringMatching(/^2026-01/), '2027-03-12']);
     expect(one('SELECT count(*) FROM refunds')).toBeGreaterThan(10);
     expect(one(`SELECT count(*) FROM keys WHERE id = '${demoKey.id}'`)).toBe(1);
@@ -37,11 +37,11 @@ describe('the demo data', () => {
     const figures = { visits: one('SELECT count(*) FROM visits'), orders: one('SELECT count(*) FROM orders'), granted: one('SELECT sum(granted) FROM orders'), reversed: one('SELECT sum(reversed) FROM refunds'), paid: one("SELECT sum(amount) FROM payments WHERE state = 'settled'") };
     expect(figures).toMatchInlineSnapshot(`
       {
-        "granted": 1359912,
-        "orders": 1639,
-        "paid": 1414987,
-        "reversed": 72709,
-        "visits": 26049,
+        "granted": 1552568,
+        "orders": 1708,
+        "paid": 1656524,
+        "reversed": 67020,
+        "visits": 28011,
       }
     `);
   });

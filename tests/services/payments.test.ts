@@ -12,7 +12,7 @@ let mara: Awaited<ReturnType<TestServer['affiliate']>>;
 beforeAll(async () => {
   s = await startServer();
   owner = await s.as('owner');
-  await s.product('BOX-M', { kind: 'recurring', price: '5.00', renewalPrice: '24.00', interval: 'month', renewals: '5', trialDays: 14, noticeDays: 3, reward: '50', renewalRewardKind: 'percent', renewalReward: '10', renewalName: 'Glaze box' });
+  await s.product('BOX-M', { kind: 'recurring', price: '5.00', renewalPrice: '24.00', interval: 'month', renewals: '5', trialDays: 14, noticeDays: 3, reward: '50', renewalRewardKind: 'percent', renewalReward: '10', renewalName: 'Glaze box', renewalAbout: 'Three glazes and their tiles' });
   await s.product('CALC-0', { kind: 'free', price: '', rewardKind: 'flat', reward: '0.40' });
   await s.product('CRATE-1', { price: '12.00', step: '0.50', stepEvery: '5', stepCeiling: '14.00', stock: '7' });
   mara = await s.affiliate('Mara');
@@ -61,7 +61,7 @@ describe('subscriptions', () => {
     await deliverWaiting(s.app);
     const mails = (await owner.get<{ to: string; subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`)).body.filter((m) => m.to === 'ada@buyers.example');
     expect(mails).toHaveLength(1);
-    expect(mails[0]!.body).toMatch(/Glaze box renews for €24.00/);
+    expect(mails[0]!.body).toMatch(/Glaze box renews for €24.00[^]*Three glazes and their tiles[^]*tell us before then: hello@quernstone.example/);
     for (let n = 3; n <= 6; n += 1) expect((await body(s.report('renewals', renewal(n, `Q-1-${n}`)))).status).toBe(201);
     expect(s.app.sqlite.prepare("SELECT next_at FROM subscriptions WHERE reference = 'SUB-1'").pluck().get()).toBeNull();
   });

@@ -53,6 +53,7 @@ export interface ProductDetails {
   /** payments after the first; null = until cancelled */
   renewals: number | null;
   renewalName: string;
+  renewalAbout: string;
   noticeDays: number;
   // instalments: `price` is the total
   instalments: number;
@@ -62,7 +63,7 @@ export interface ProductDetails {
 export const plainDetails: ProductDetails = {
   language: 'en', contentKind: '', categories: [], keywords: [], supportAddress: '', supportPage: '', receiptNote: '', saleNotice: false, delivery: 'none', downloadDays: 7, confirmOffer: false, confirmNotAfter: [], accessPage: '', accessParameters: [],
   mobilePage: '', fallbackPage: '', furtherPages: [], prelaunchPage: '', launchAt: null, prices: {}, stepped: null, stock: null, listed: true, recruiting: 'reviewed',
-  trialDays: 0, renewalPrice: null, interval: 'month', intervalDays: 30, renewals: null, renewalName: '', noticeDays: 3, instalments: 3,
+  trialDays: 0, renewalPrice: null, interval: 'month', intervalDays: 30, renewals: null, renewalName: '', renewalAbout: '', noticeDays: 3, instalments: 3,
 };
 
 /**

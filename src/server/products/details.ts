@@ -35,14 +35,14 @@ export function readDetails(app: App, input: ProductIn, price: number | null, be
     return otherwise;
   };
   const kind: ProductKind = input.kind ?? 'one-off';
-  const text = <K extends 'language' | 'contentKind' | 'supportAddress' | 'supportPage' | 'receiptNote' | 'accessPage' | 'mobilePage' | 'fallbackPage' | 'prelaunchPage' | 'renewalName'>(key: K) => (input[key] ?? before[key]).trim();
+  const text = <K extends 'language' | 'contentKind' | 'supportAddress' | 'supportPage' | 'receiptNote' | 'accessPage' | 'mobilePage' | 'fallbackPage' | 'prelaunchPage' | 'renewalName' | 'renewalAbout'>(key: K) => (input[key] ?? before[key]).trim();
   const list = (key: 'categories' | 'keywords' | 'accessParameters' | 'furtherPages' | 'confirmNotAfter') => (input[key] === undefined ? before[key] : listOf(input[key]));
   const details: ProductDetails = {
     ...before, language: text('language'), contentKind: text('contentKind'), categories: list('categories'), keywords: list('keywords'), supportAddress: text('supportAddress'), supportPage: text('supportPage'),
     receiptNote: text('receiptNote'), saleNotice: input.saleNotice ?? before.saleNotice, delivery: input.delivery ?? before.delivery, downloadDays: input.downloadDays ?? before.downloadDays, confirmOffer: input.confirmOffer ?? before.confirmOffer, confirmNotAfter: list('confirmNotAfter').map((c) => c.toUpperCase()), accessPage: text('accessPage'), accessParameters: list('accessParameters'),
     mobilePage: text('mobilePage'), fallbackPage: text('fallbackPage'), furtherPages: list('furtherPages'), prelaunchPage: text('prelaunchPage'),
     listed: input.listed ?? before.listed, recruiting: input.recruiting ?? before.recruiting, trialDays: input.trialDays ?? before.trialDays, interval: input.interval ?? before.interval, intervalDays: input.intervalDays ?? before.intervalDays,
-    noticeDays: input.noticeDays ?? before.noticeDays, instalments: input.instalments ?? before.instalments, renewalName: text('renewalName'), renewals: input.renewals === undefined ? before.renewals : whole(input.renewals),
+    noticeDays: input.noticeDays ?? before.noticeDays, instalments: input.instalments ?? before.instalments, renewalName: text('renewalName'), renewalAbout: text('renewalAbout'), renewals: input.renewals === undefined ? before.renewals : whole(input.renewals),
     stock: input.stock === undefined ? before.stock : whole(input.stock), renewalPrice: money('renewalPrice', 'Renewal price', input.renewalPrice, input.currency, before.renewalPrice),
   };
   if (details.categories.length > 3) fault('categories', `At most three categories, these are ${details.categories.length}`, 'craft, pottery');
@@ -108,6 +108,6 @@ export function detailsAsTyped(app: App, row: ProductRecord) {
     furtherPages: d.furtherPages.join('\n'), prelaunchPage: d.prelaunchPage, launchAt: d.launchAt === null ? '' : new Date(d.launchAt + offsetAt(d.launchAt, zone)).toISOString().slice(0, 16),
     prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])), step: decimal(d.stepped?.step ?? null), stepEvery: d.stepped ? String(d.stepped.every) : '', stepCeiling: decimal(d.stepped?.ceiling ?? null),
     stock: d.stock === null ? '' : String(d.stock), listed: d.listed, recruiting: d.recruiting, trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice), interval: d.interval, intervalDays: d.intervalDays,
-    renewals: d.renewals === null ? '' : String(d.renewals), renewalName: d.renewalName, noticeDays: d.noticeDays, instalments: d.instalments,
+    renewals: d.renewals === null ? '' : String(d.renewals), renewalName: d.renewalName, renewalAbout: d.renewalAbout, noticeDays: d.noticeDays, instalments: d.instalments,
   };
 }

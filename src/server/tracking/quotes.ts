@@ -72,7 +72,7 @@ export function readOffer(app: App, code: string, country: string | null = null)
     asked: price === null || product.kind === 'free' ? [] : ownFirst({ [currency]: decimal(price), ...Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])) }, currency, country).map(([c, value]) => ({ value, currency: c })),
     prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])), left, launchAt: d.launchAt, now: app.clock.now(), page: product.salesPage, refundDays: product.refundDays, receiptNote: d.receiptNote,
     delivery: d.delivery, accessPage: d.accessPage, accessParameters: d.accessParameters, picture: app.address + pictureAddress(app, product), brand, support,
-    recurring: product.kind === 'recurring' ? { trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice ?? product.price ?? 0), interval: d.interval, intervalDays: d.intervalDays, renewals: d.renewals, name: d.renewalName || product.name } : null,
+    recurring: product.kind === 'recurring' ? { trialDays: d.trialDays, renewalPrice: decimal(d.renewalPrice ?? product.price ?? 0), interval: d.interval, intervalDays: d.intervalDays, renewals: d.renewals, name: d.renewalName || product.name, description: d.renewalAbout || product.description } : null,
     instalments: product.kind === 'instalments' ? instalmentsOf(product.price ?? 0, d.instalments).map(decimal) : null,
     steps: steps.flatMap((s) => { const offered = productById(app, s.product); return offered ? [{ code: s.code, product: offered.code, name: offered.name, price: toDecimal(s.price ?? offered.price ?? 0, offered.currency), currency: offered.currency, onYes: s.onYes, onNo: s.onNo }] : []; }),
     first: funnel?.first ?? null,

@@ -64,7 +64,7 @@ export function sendRenewalNotices(app: App): number {
     const { brand, ...ways } = buyerContacts(app, details);
     queue(app, {
       to: s.email, affiliate: null, kind: 'renewal-notice', subject: `${details.renewalName || product.name} renews on ${formatDay(s.nextAt, zone)}`, subjectOf: s.reference,
-      body: `On ${formatDay(s.nextAt, zone)} ${details.renewalName || product.name} renews for ${formatMoney({ amount: price, currency: product.currency })}.\n\nIf you do not want that, tell us before then: ${contactsInWords(ways)}.\n\n${brand}`,
+      body: `On ${formatDay(s.nextAt, zone)} ${details.renewalName || product.name} renews for ${formatMoney({ amount: price, currency: product.currency })}.${details.renewalAbout ? `\n\n${details.renewalAbout}` : ''}\n\nIf you do not want that, tell us before then: ${contactsInWords(ways)}.\n\n${brand}`,
     });
     app.db.update(subscriptions).set({ noticed: s.number + 1 }).where(eq(subscriptions.reference, s.reference)).run();
     sent += 1;

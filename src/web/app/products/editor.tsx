@@ -56,7 +56,7 @@ const buttonOf = (code: string) => `<script src="${window.location.origin}/butto
 
 const blank = (base: string): Values => ({
   code: '', name: '', description: '', currency: base, price: '', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '', kind: 'one-off', prices: {}, step: '', stepEvery: '', stepCeiling: '', stock: '', listed: true, recruiting: 'reviewed',
-  trialDays: 0, renewalPrice: '', interval: 'month', intervalDays: 30, renewals: '', renewalName: '', noticeDays: 3, instalments: 3, renewalRewardKind: 'none', renewalReward: '', delivery: 'none', accessPage: '', accessParameters: '',
+  trialDays: 0, renewalPrice: '', interval: 'month', intervalDays: 30, renewals: '', renewalName: '', renewalAbout: '', noticeDays: 3, instalments: 3, renewalRewardKind: 'none', renewalReward: '', delivery: 'none', accessPage: '', accessParameters: '',
   mobilePage: '', fallbackPage: '', furtherPages: '', prelaunchPage: '', launchAt: '', supportAddress: '', supportPage: '', receiptNote: '', saleNotice: false, downloadDays: 7, confirmOffer: false, confirmNotAfter: '', contentKind: '', language: 'en', categories: '', keywords: '',
 });
 

@@ -56,6 +56,7 @@ export function PricePart({ bound, product }: { bound: Bound; product: ProductOu
           <Field name="renewals" schema={of.renewals} {...bound} hint="Empty = until the buyer cancels" />
           <Field name="noticeDays" kind="number" schema={of.noticeDays} {...bound} unit="days" hint={watch('noticeDays') === 0 ? 'Off: buyers who did not expect a renewal ask for their money back, and that costs commission and trust' : 'Buyers are told by mail so many days before; 0 = not told'} />
           <div className="col-span-2"><Field name="renewalName" schema={of.renewalName} {...bound} hint="As the notice before a renewal calls it; empty = the product’s name" /></div>
+          <div className="col-span-2"><Field name="renewalAbout" kind="area" rows={2} schema={of.renewalAbout} {...bound} hint="As buyers read it at checkout and in the notice; empty = the product’s own description at checkout" /></div>
         </Part>
       )}
       <Part title="Further currencies, a price that rises, stock" open={Boolean(product && (Object.keys(product.prices).length || product.step || product.stock))} about="if you sell abroad or in limited numbers">
