@@ -20,7 +20,7 @@ test('a recurring product with a trial and another rate for renewals', async () 
   await page.goto(`${running.address}/products/new`);
   await page.getByLabel('Kind of sale').selectOption('recurring');
   await page.getByLabel('Name', { exact: true }).fill('Clay box');
-  await page.getByLabel('Description').fill('Two bags of clay a month.');
+  await page.getByLabel('Description', { exact: true }).fill('Two bags of clay a month.');
   await page.getByRole('textbox', { name: 'First payment' }).fill('9.00');
   await page.getByLabel('Renewal price').fill('a lot');
   await page.getByLabel('Trial').fill('14');

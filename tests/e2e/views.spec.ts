@@ -12,7 +12,7 @@ test('every main view shows the demo, without a serious fault of accessibility',
   page.on('console', (m) => { if (m.type() === 'error') faults.push(m.text()); });
   await signIn(page, running.address, 'ines@quernstone.example');
   const views: [path: string, sign: string, name: string][] = [
-    ['/', 'Owed in all', 'today'], ['/products', 'THROW-V', 'products'], ['/applications', 'Slipstream Studio Radio', 'applications'], ['/affiliates', 'Ochre Lane Teachers', 'affiliates'],
+    ['/', 'Owed in all', 'today'], ['/products', 'THROW-V', 'products'], ['/applications', 'Slipstream Studio Radio', 'applications'], ['/affiliates', 'Beach Clay Notes', 'affiliates'],
     ['/sales', 'Throwing course', 'sales'], ['/connection', 'Connected twice.', 'connection'], ['/ledger', 'Debits and credits are equal', 'ledger'], ['/payouts', 'Lena Brandvold', 'payouts'], ['/settings', 'Programme commission', 'settings'], ['/settings?part=history', 'Commission changed', 'history'],
   ];
   for (const [path, sign, name] of views) {
