@@ -24,7 +24,7 @@ export function PlacesOf({ id, name }: { id: string; name: string }) {
   const { card, group, tags } = places.data;
   return (
     <span>card {named(card) ?? '—'} · {group ? <>group {named(group)}</> : 'in no group'}{tags.length > 0 && <> · tags {tags.map((t, i) => <span key={t}>{i > 0 && ', '}{named(t)}</span>)}</>}
-      {may(setPlaces) && <> · <button type="button" className="link" onClick={() => setOpen(true)}>change</button></>}
+      {may(setPlaces) && <> · <button type="button" className="link" aria-label="change card, group and tags" onClick={() => setOpen(true)}>change</button></>}
       {open && <Change id={id} name={name} begin={places.data} sets={sets.data.rows} onClose={() => setOpen(false)} />}
     </span>
   );

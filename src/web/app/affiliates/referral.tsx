@@ -26,7 +26,7 @@ export function ReferralOf({ id, name }: { id: string; name: string }) {
   return (
     <span>
       {by ? <>by <Link className="link" to={`/affiliates/${by.id}`}>{by.name}</Link>, who gets {by.percent} % of the {by.of}{by.until ? <> until <Day at={by.until} /></> : ''}{by.state !== 'active' && by.state !== 'paused' && <span className="text-ochre"> · nothing, being {by.state}</span>}</> : waitsFor ? <>by {waitsFor}, from the day it joins</> : 'by nobody'}
-      {may(setReferral) && <> · <button type="button" className="link" onClick={() => setOpen(true)}>change</button></>}
+      {may(setReferral) && <> · <button type="button" className="link" aria-label="change who brought this affiliate in" onClick={() => setOpen(true)}>change</button></>}
       {brought.length > 0 && <> · brought in {brought.map((b, i) => <span key={`${b.id} ${b.from}`}>{i > 0 && ', '}<Link className="link" to={`/affiliates/${b.id}`}>{b.name}</Link> <span className="text-ink3">{b.percent} % of the {b.of}, <Money of={b.earned} /> so far{b.until && <>, until <Day at={b.until} /></>}</span></span>)}</>}
       {open && <Change id={id} name={name} before={referral.data} onClose={() => setOpen(false)} />}
     </span>
