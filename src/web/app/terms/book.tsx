@@ -10,6 +10,7 @@ import { useAct } from '../../kit/act';
 import { Choice } from '../../kit/choice';
 import { DayChoice } from '../../kit/day-choice';
 import { useKeys } from '../../kit/keys';
+import { SearchField } from '../../kit/search';
 import { Failed, Heading, Skeleton } from '../../kit/place';
 import { Pick } from '../../kit/pick';
 import { useProgramme } from '../../kit/programme';
@@ -64,7 +65,11 @@ export default function RateBook() {
   const today = dayOf(now, zone);
   const [everyTag, setEveryTag] = useState(false);
   const cut = useMemo(() => (book.data ? withoutIdleTags(book.data) : null), [book.data]);
-  const data = everyTag ? book.data : cut?.book;
+  const q = (params.get('q') ?? '').trim().toLowerCase();
+  const whole = everyTag ? book.data : cut?.book;
+  // kinds and everything stay: they decide where nothing narrower is set
+  const found = useMemo(() => (!whole || !q ? whole : { ...whole, rows: whole.rows.filter((r) => (r.of !== 'product' && r.of !== 'step') || `${r.name} ${r.code ?? ''}`.toLowerCase().includes(q)) }), [whole, q]);
+  const data = found;
   const row = data?.rows.find((r) => rowKey(r) === at?.row) ?? data?.rows[0] ?? null;
   const column = data?.columns.find((c) => columnKey(c) === at?.column) ?? data?.columns[0] ?? null;
   const place: PlaceOfRate | null = row && column ? { column: { of: column.of, ...(column.id ? { id: column.id } : {}) }, row: { of: row.of, ...(row.id ? { id: row.id } : {}) }, event, who: column.name, what: rowName(row) } : null;
@@ -102,7 +107,7 @@ export default function RateBook() {
     <>
       <div className="flex min-h-0 flex-1">
         <section className="flex min-w-0 flex-1 flex-col" aria-label="Rate book">
-          <Heading title="Rate book" acts={<><Link className="link self-center" to="/rates/sets">Cards, groups, tags</Link><span className="self-center text-ink3">·</span><Link className="link self-center" to="/rates/timeline">Timeline</Link></>}>
+          <Heading title="Rate book" acts={<>{(whole?.rows.length ?? 0) > 14 && <SearchField label="Product" />}<Link className="link self-center" to="/rates/sets">Cards, groups, tags</Link><span className="self-center text-ink3">·</span><Link className="link self-center" to="/rates/timeline">Timeline</Link></>}>
             What anyone earns on <Choice label="Event" value={event} options={events} onChange={(v) => set('event', v === 'sale' ? '' : v)} />
             {event === 'renewal' && <>, payment <input aria-label="Payment" type="number" min={2} max={999} value={payment} onChange={(e) => set('payment', e.target.value)} className="w-14 border-b border-dotted border-copper bg-transparent text-copper" /></>}
             , as of <DayChoice label="As of the day" value={asOf || today} onChange={(d) => set('day', d === today ? '' : d)} jumps={[['a month ago', addDays(today, -30)], ['today', today], ['in a month', addDays(today, 30)]]} />

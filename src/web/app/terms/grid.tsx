@@ -1,4 +1,5 @@
-import { useEffect, useRef } from 'react';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef } from 'react';
 import type { RateBookOut } from '../../../contract/ratebook';
 import { useProgramme } from '../../kit/programme';
 import { Code } from '../../kit/text';
@@ -33,6 +34,13 @@ export function rowName(row: Pick<RateBookOut['rows'][number], 'of' | 'name' | '
   return row.of === 'step' ? `${row.name} at ${row.code}` : row.name;
 }
 
+/** The heading that a row begins, if it begins one. */
+function headOf(row: RateBookOut['rows'][number], before: RateBookOut['rows'][number] | undefined): string | null {
+  const sold = (r: typeof row) => r.of === 'product' || r.of === 'step';
+  if (sold(row)) return before?.kind !== row.kind ? kindHeads[row.kind] ?? row.kind : null;
+  return !before || sold(before) ? 'Everything else' : null;
+}
+
 /** How a cell reads aloud: what it is, and where it comes from. */
 function said(cell: Cell): string {
   const from = { here: 'set here', column: 'from a wider rate of the same column', elsewhere: 'inherited', nothing: 'no rate' }[cell.from];
@@ -45,20 +53,33 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
   const frame = useRef<HTMLDivElement>(null);
   const field = useRef<HTMLInputElement>(null);
   const key = at ? `${at.row}|${at.column}` : '';
-  useEffect(() => { frame.current?.querySelector('[data-chosen=true]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }); }, [key]);
+  const lines = useMemo(() => book.rows.flatMap((row, i) => { const head = headOf(row, book.rows[i - 1]); return [...(head ? [{ head, row: null }] : []), { head: null, row }]; }), [book.rows]);
+  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => frame.current, estimateSize: (i) => (lines[i]!.head ? 24 : 31), overscan: 30 });
+  const shown = virtual.getVirtualItems();
+  const before = shown[0]?.start ?? 0;
+  const after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
+  const atLine = at ? lines.findIndex((l) => l.row && rowKey(l.row) === at.row) : -1;
+  const drawn = shown.some((v) => v.index === atLine);
+  useEffect(() => {
+    // a row that is not drawn is brought near first; then the cell is brought into view, clear of the names at its left
+    if (atLine >= 0 && !drawn) virtual.scrollToIndex(atLine, { align: 'auto' });
+    frame.current?.querySelector('[data-chosen=true]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [key, atLine, drawn, virtual]);
   useEffect(() => { if (typed !== null) field.current?.focus(); }, [typed]);
+  // as wide as its longest name, so that nothing moves while rows come and go
+  const widest = useMemo(() => Math.max(...book.rows.map((r) => r.name.length + (r.code ? r.code.length + 1 : 0))), [book.rows]);
   const raised = book.rows.some((r) => r.cells.some((c) => c.uplift));
   return (
     <div ref={frame} className="min-h-0 flex-1 overflow-auto px-5 pb-4" tabIndex={0} role="region" aria-label="Rates">
-      <table className="book" role="grid" aria-label="Rate book">
-        <thead><tr><th scope="col" className="text-left!">Product or step</th>{book.columns.map((c) => (
+      <table className="book" role="grid" aria-label="Rate book" aria-rowcount={lines.length + 1}>
+        <thead><tr><th scope="col" className="text-left!" style={{ minWidth: `min(300px, ${widest}ch)` }}>Product or step</th>{book.columns.map((c) => (
           <th key={columnKey(c)} scope="col" title={`${c.members.toLocaleString('en-GB')} ${c.members === 1 ? 'affiliate' : 'affiliates'}${c.next ? `, next change ${day(c.next)}` : ''}`}><span className="block text-[11px] font-normal text-ink3">{columnHeads[c.of]}{c.paused ? ', paused' : ''}</span>{c.name}</th>
         ))}</tr></thead>
-        <tbody>{book.rows.map((row, i) => {
-          const before = book.rows[i - 1];
-          const head = row.of === 'product' || row.of === 'step' ? (before?.kind !== row.kind || !before ? kindHeads[row.kind] ?? row.kind : null) : before && (before.of === 'product' || before.of === 'step') ? 'Everything else' : i === 0 ? 'Everything else' : null;
-          return [
-            head && <tr key={`h-${rowKey(row)}`}><th scope="rowgroup" colSpan={book.columns.length + 1} className="book-head"><span className="sticky left-[10px]">{head}</span></th></tr>,
+        <tbody>{before > 0 && <tr aria-hidden><td colSpan={book.columns.length + 1} style={{ height: before, padding: 0 }} /></tr>}
+        {shown.map(({ index }) => {
+          const { head, row } = lines[index]!;
+          if (!row) return <tr key={`h-${head}-${index}`}><th scope="rowgroup" colSpan={book.columns.length + 1} className="book-head"><span className="sticky left-[10px]">{head}</span></th></tr>;
+          return (
             <tr key={rowKey(row)}>
               <th scope="row" className={row.indent ? 'pl-6!' : ''}>{row.indent && <span aria-hidden>↳ </span>}{row.name} {row.code && <Code>{row.code}</Code>}{row.state === 'retired' && <span className="text-ink3"> retired</span>}</th>
               {row.cells.map((cell, n) => {
@@ -74,9 +95,10 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
                   </td>
                 );
               })}
-            </tr>,
-          ];
-        })}</tbody>
+            </tr>
+          );
+        })}
+        {after > 0 && <tr aria-hidden><td colSpan={book.columns.length + 1} style={{ height: after, padding: 0 }} /></tr>}</tbody>
       </table>
       <p className="sticky left-0 mt-3 flex w-fit flex-wrap gap-x-5 gap-y-1 text-ink2" aria-label="What the cells mean">
         <span><b className="font-semibold text-ink">15 %</b> set here</span><span className="text-ink3">12 % comes from elsewhere</span>
