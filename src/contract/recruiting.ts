@@ -8,7 +8,7 @@ export const timings = ['at-sale', 'after-hold'] as const;
 export const readJoinPage = endpoint('GET', '/api/v1/join', {
   summary: 'What the public join page shows', access: 'open', query: closed({ product: Type.Optional(Type.String({ maxLength: 32, title: 'Product code' })), by: Type.Optional(Type.String({ maxLength: 60, title: 'Brought in by' })) }),
   reply: closed({
-    programme: Type.String(), intro: Type.String(), contact: Type.String(), by: nullable(Type.String()),
+    programme: Type.String(), intro: Type.String(), summary: Type.String(), logo: nullable(Type.String()), contact: Type.String(), by: nullable(Type.String()),
     product: nullable(closed({ code: Type.String(), name: Type.String(), description: Type.String(), price: Type.String(), reward: Type.String() })),
     products: Type.Array(closed({ code: Type.String(), name: Type.String(), price: Type.String(), reward: Type.String() })),
     cards: Type.Array(closed({ id: Id, name: Type.String(), about: Type.String() })),

@@ -29,7 +29,7 @@ export const setUp = endpoint('POST', '/api/v1/set-up', {
 export const PortalSessionOut = closed({
   state: oneOf('State', ['set-up', 'signed-out', 'signed-in']),
   person: nullable(closed({ id: Type.String(), name: Type.String(), state: Type.String() })),
-  programme: nullable(closed({ name: Type.String(), base: Type.String(), zone: Type.String(), contact: Type.String() })),
+  programme: nullable(closed({ name: Type.String(), base: Type.String(), zone: Type.String(), contact: Type.String(), logo: nullable(Type.String()) })),
   now: Moment,
 });
 export type PortalSessionOut = (typeof PortalSessionOut)['static'];

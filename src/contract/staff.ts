@@ -1,12 +1,13 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, owning, paying, readers, roles } from './endpoint';
 import { password } from './session';
-import { ById, closed, decimal, email, filtered, Id, Moment, oneOf, page, Version, webAddress, whole, words, wordsRequired } from './shared';
+import { ById, closed, decimal, email, filtered, Id, Moment, nullable, oneOf, page, Version, webAddress, whole, words, wordsRequired } from './shared';
 import { HistoryRow } from './affiliates';
+import { largestPicture } from './products';
 import { shareBases } from './shares';
 
 const programmeFields = {
-  name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'), contact: email('Contact address'), intro: words('Introduction', 2000),
+  name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'), contact: email('Contact address'), intro: words('Introduction', 2000, { example: 'Tools and courses for potters. Each sale of the wheel pays {rate WHEEL-1}.' }), summary: words('Summary', 300, { example: 'Tools, kilns and courses for people who make pots at home.' }),
   rate: decimal('Programme commission', '8'), windowDays: whole('Attribution window', 1, 365, 30),
   landingHosts: Type.Array(words('Host', 253, { least: 1, example: 'shop.quernstone.example', pattern: '^[A-Za-z0-9.-]+(:\\d{1,5})?$' }), { maxItems: 50, title: 'Landing hosts' }),
 };
@@ -23,7 +24,7 @@ const buyerFields = {
   brand: words('Name that buyers read', 80, { example: 'Quernstone Clayworks' }), supportAddress: words('Support address', 254, { example: 'help@quernstone.example', pattern: '^\\s*[^\\s@]+@[^\\s@]+\\.[^\\s@]{2,}\\s*$' }),
   supportPage: webAddress('Support page', 'https://shop.quernstone.example/help', 0), supportPhone: words('Support telephone', 40, { example: '+351 285 000 120', pattern: '^[+0-9 ()./-]*$' }),
 };
-export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, ...termsFields, brand: Type.String(), supportAddress: Type.String(), supportPage: Type.String(), supportPhone: Type.String(), base: Type.String(), zone: Type.String(), version: Version });
+export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, ...termsFields, logo: nullable(Type.String()), live: Type.Record(Type.String(), Type.String(), { description: 'what may stand in braces in a text, and what it is filled with now' }), brand: Type.String(), supportAddress: Type.String(), supportPage: Type.String(), supportPhone: Type.String(), base: Type.String(), zone: Type.String(), version: Version });
 export const readProgramme = endpoint('GET', '/api/v1/settings', { summary: 'Settings', access: readers, reply: ProgrammeOut });
 export const editProgramme = endpoint('PUT', '/api/v1/settings/programme', { summary: 'Edit the programme', access: ['owner', 'manager'], body: closed({ ...programmeFields, version: Version }), reply: ProgrammeOut, once: true });
 export const editMoney = endpoint('PUT', '/api/v1/settings/money', { summary: 'Edit how commissions clear and are paid', access: paying, body: closed({ ...moneyFields, version: Version }), reply: ProgrammeOut, once: true });
@@ -31,6 +32,9 @@ export const editMoney = endpoint('PUT', '/api/v1/settings/money', { summary: 'E
 export const editTermsSettings = endpoint('PUT', '/api/v1/settings/terms', { summary: 'Edit the notice for cuts of rates, and what a sale costs', access: ['owner', 'manager'], body: closed({ ...termsFields, version: Version }), reply: ProgrammeOut, once: true });
 
 export const editBuyerContacts = endpoint('PUT', '/api/v1/settings/buyers', { summary: 'Edit what buyers read: name and support contacts', access: ['owner', 'manager'], body: closed({ ...buyerFields, version: Version }), reply: ProgrammeOut, once: true });
+
+export const setLogo = endpoint('PUT', '/api/v1/settings/logo', { summary: 'Upload the logo (JPEG, GIF or PNG up to 4 MB) as the body', access: ['owner', 'manager'], query: closed({ name: words('File name', 200, { least: 1, example: 'logo.png' }) }), upload: largestPicture, reply: ProgrammeOut });
+export const dropLogo = endpoint('POST', '/api/v1/settings/logo/remove', { summary: 'Go without a logo', access: ['owner', 'manager'], reply: ProgrammeOut, once: true });
 
 const ExchangeRow = closed({ currency: Type.String(), day: Type.String(), rate: Type.String() });
 export const listExchange = endpoint('GET', '/api/v1/settings/exchange', { summary: 'The latest exchange rate of each currency', access: readers, reply: closed({ rows: Type.Array(ExchangeRow) }) });

@@ -143,7 +143,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
 
 function settings(app: App, owner: Actor): void {
   const first = readSettings(app);
-  saveProgramme(app, owner, { name: first.name, contact: first.contact, intro: scenario.intro, rate: '8', windowDays: 30, landingHosts: ['shop.quernstone.example'], version: first.version });
+  saveProgramme(app, owner, { name: first.name, contact: first.contact, intro: '', summary: '', rate: '8', windowDays: 30, landingHosts: ['shop.quernstone.example'], version: first.version });
   saveMoney(app, owner, { bufferDays: 3, clearing: 'automatic', minimumPayout: '25.00', approvalAbove: '500.00', promiseDays: 14, ...scenario.account, version: first.version + 1 });
   createKey(app, owner, 'Demo shop', scenario.demoKey);
   for (const [currency, rates] of Object.entries(scenario.exchange)) rates.forEach((rate, i) => setExchange(app, owner, { currency, day: scenario.exchangeDays[i]!, rate }));
@@ -153,6 +153,9 @@ function settings(app: App, owner: Actor): void {
     if (more?.delivery === 'file') setFile(app, owner, made.id, scenario.calculator.name, Buffer.from(scenario.calculator.content));
     moveProduct(app, owner, made.id, 'live', made.version);
   }
+  // the introduction speaks of products, so it comes after them
+  const { name, contact, rate, windowDays, landingHosts, version } = readSettings(app);
+  saveProgramme(app, owner, { name, contact, intro: scenario.intro, summary: scenario.summary, rate, windowDays, landingHosts, version });
   saveBuyerContacts(app, owner, { ...scenario.buyers, version: readSettings(app).version });
   const idOf = (code: string) => productByCode(app, code)!.id;
   for (const f of scenario.demoFunnels) {

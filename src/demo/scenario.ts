@@ -5,7 +5,8 @@ import { smallerAffiliates } from './smaller';
 export const merchant = {
   merchant: 'Quernstone Clayworks', contact: 'hello@quernstone.example', currency: 'EUR', zone: 'Europe/Lisbon', owner: 'Inês Falcão', email: 'ines@quernstone.example',
 };
-export const intro = 'Tools, kilns and courses for people who make pots at home. We pay for every sale that a visitor from you brings, and we show the working of every amount.';
+export const intro = 'Tools, kilns and courses for people who make pots at home. We pay for every sale that a visitor from you brings, {rate WHEEL-1} on the wheel and {rate THROW-V} on the course, and we show the working of every amount.';
+export const summary = 'A pottery supplier in a small town, selling to kitchens and studios everywhere. A visit earns for {window}.';
 export const demoPassword = 'quernstone clay';
 export const colleagues = [
   { name: 'Rui Sardinha', email: 'rui@quernstone.example', role: 'manager' }, { name: 'Lena Brandvold', email: 'lena@quernstone.example', role: 'finance' },

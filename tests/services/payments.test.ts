@@ -125,7 +125,7 @@ describe('products', () => {
   it('a free product goes live only with a commission of its own: the programme’s is for sales', async () => {
     const made = (await owner.post<{ id: string; version: number }>('/api/v1/products', { code: 'FREE-1', name: 'Free', description: 'x', currency: 'EUR', price: '', refundDays: 0, salesPage: 'https://shop.quernstone.example/f', rewardKind: 'none', reward: '', kind: 'free' })).body;
     const { name, contact, intro, windowDays, landingHosts, version } = (await owner.get<{ name: string; contact: string; intro: string; windowDays: number; landingHosts: string[]; version: number }>('/api/v1/settings')).body;
-    await owner.put('/api/v1/settings/programme', { name, contact, intro, windowDays, landingHosts, version, rate: '8' });
+    await owner.put('/api/v1/settings/programme', { name, contact, intro, summary: '', windowDays, landingHosts, version, rate: '8' });
     const live = await owner.post<Answer>(`/api/v1/products/${made.id}/state`, { state: 'live', version: made.version });
     expect([live.status, live.body.errors!.map((e) => e.pointer)]).toEqual([422, ['/reward']]);
   });

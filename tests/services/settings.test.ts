@@ -3,7 +3,7 @@ import type { Client } from '../../scripts/journey/client';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';
 
-interface Settings { name: string; contact: string; intro: string; rate: string; windowDays: number; landingHosts: string[]; version: number; debtorIban: string; approvalAbove: string; bufferDays: number; clearing: string; minimumPayout: string; promiseDays: number; debtorName: string }
+interface Settings { name: string; contact: string; intro: string; summary: string; rate: string; windowDays: number; landingHosts: string[]; version: number; debtorIban: string; approvalAbove: string; bufferDays: number; clearing: string; minimumPayout: string; promiseDays: number; debtorName: string }
 interface Fault { status: number; code: string; detail: string; errors: { pointer: string; detail: string; example?: string }[]; current?: { name: string } }
 
 let s: TestServer;
@@ -14,7 +14,7 @@ beforeAll(async () => {
 });
 afterAll(() => s.close());
 const read = async () => (await owner.get<Settings>('/api/v1/settings')).body;
-const programme = async (more: object = {}) => { const { name, contact, intro, rate, windowDays, landingHosts, version } = await read(); return { name, contact, intro, rate, windowDays, landingHosts, version, ...more }; };
+const programme = async (more: object = {}) => { const { name, contact, intro, summary, rate, windowDays, landingHosts, version } = await read(); return { name, contact, intro, summary, rate, windowDays, landingHosts, version, ...more }; };
 const money = async (more: object = {}) => { const { bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban, version } = await read(); return { bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban, version, ...more }; };
 
 describe('the programme', () => {

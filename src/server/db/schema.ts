@@ -19,6 +19,8 @@ export const programme = sqliteTable('programme', {
   name: text('name').notNull(),
   contact: text('contact').notNull(),
   intro: text('intro').notNull().default(''),
+  /** at most two sentences, for lists of programmes */
+  summary: text('summary').notNull().default(''),
   base: text('base').notNull(),
   zone: text('zone').notNull(),
   windowDays: integer('window_days').notNull().default(30),
@@ -270,7 +272,7 @@ export const subscriptions = sqliteTable('subscriptions', {
 
 /** What was uploaded: pictures of products, files that are delivered. The same content is kept once. */
 export const files = sqliteTable('files', {
-  id: id(), product: text('product').notNull().references(() => products.id), use: text('use', { enum: ['picture', 'delivery'] }).notNull(), name: text('name').notNull(), type: text('type').notNull(),
+  id: id(), /** null = of the programme */ product: text('product').references(() => products.id), use: text('use', { enum: ['picture', 'delivery', 'logo'] }).notNull(), name: text('name').notNull(), type: text('type').notNull(),
   size: integer('size').notNull(), hash: text('hash').notNull(), content: blob('content', { mode: 'buffer' }).notNull(), at: moment('at').notNull(), by: text('by').notNull(), removedAt: moment('removed_at'),
 }, (t) => [index('files_product').on(t.product, t.use)]);
 

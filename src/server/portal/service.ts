@@ -10,6 +10,7 @@ import { afterCursor, cut, inOrder } from '../db/page';
 import { affiliates, commissions, orders, products, visits } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { balancesOf, commissionRows } from '../ledger/service';
+import { logoAddress } from '../products/files';
 import { productById } from '../products/store';
 import { waitingOf } from '../recruiting/service';
 import { record } from '../staff/audit';
@@ -99,5 +100,5 @@ export function setDetails(app: App, actor: Actor, input: { holder: string; iban
 /** The programme as the portal shows it. */
 export function portalProgramme(app: App) {
   const { name, base, zone, contact } = theProgramme(app);
-  return { name, base, zone, contact };
+  return { name, base, zone, contact, logo: logoAddress(app) };
 }

@@ -20,12 +20,13 @@ type Use = FileRecord['use'];
 /** Longer side of a kept picture: enough for a page, small enough for a list. */
 const side = 640;
 const formats = new Set(['jpeg', 'png', 'gif', 'webp']);
+const logoFormats = new Set(['jpeg', 'gif', 'png']);
 
 const facts = { id: files.id, product: files.product, name: files.name, type: files.type, size: files.size, hash: files.hash, at: files.at };
 
-/** What a product has of a use now, without its content. */
-export function fileOf(app: App, product: string, use: Use): Pick<FileRecord, keyof typeof facts> | undefined {
-  return app.db.select(facts).from(files).where(and(eq(files.product, product), eq(files.use, use), isNull(files.removedAt))).get();
+/** What a product, or the programme (null), has of a use now, without its content. */
+export function fileOf(app: App, product: string | null, use: Use): Pick<FileRecord, keyof typeof facts> | undefined {
+  return app.db.select(facts).from(files).where(and(product === null ? isNull(files.product) : eq(files.product, product), eq(files.use, use), isNull(files.removedAt))).get();
 }
 
 export function shownFile(app: App, product: string): ProductOut['file'] {
@@ -51,14 +52,14 @@ export function plainName(name: string): string {
   return bare.replace(/^\.+/, '') || 'file';
 }
 
-function keep(app: App, actor: Actor, product: string, use: Use, file: { name: string; type: string; content: Buffer }): void {
+function keep(app: App, actor: Actor, product: string | null, use: Use, file: { name: string; type: string; content: Buffer }): void {
   const digest = hash(file.content);
   const before = fileOf(app, product, use);
   if (before?.hash === digest && before.name === file.name) return;
   const now = app.clock.now();
   if (before) app.db.update(files).set({ removedAt: now }).where(eq(files.id, before.id)).run();
   app.db.insert(files).values({ id: newId('file'), product, use, ...file, size: file.content.length, hash: digest, at: now, by: actor.id, removedAt: null }).run();
-  record(app, actor, use === 'picture' ? 'picture-set' : 'file-set', product, before ? { name: before.name, size: before.size } : null, { name: file.name, size: file.content.length });
+  record(app, actor, use === 'delivery' ? 'file-set' : `${use}-set`, product ?? 'programme', before ? { name: before.name, size: before.size } : null, { name: file.name, size: file.content.length });
   changed(app);
 }
 
@@ -68,26 +69,52 @@ function existing(app: App, id: string): ProductRecord {
   return row;
 }
 
-/** Keeps a picture of a product: read by its bytes whatever its name says, turned upright, made no larger than needed, without what the camera noted. */
-export async function setPicture(app: App, actor: Actor, id: string, name: string, bytes: Buffer): Promise<void> {
-  existing(app, id);
-  const said = `Picture: ${plainName(name)}`;
+/** Reads a picture by its bytes, whatever its name says; turned upright, no larger than needed, without what the camera noted. @throws Problem `invalid` */
+async function readPicture(bytes: Buffer, name: string, field: string, title: string, accepted: ReadonlySet<string>): Promise<Buffer> {
+  const said = `${title}: ${plainName(name)}`;
   const picture = sharp(bytes, { limitInputPixels: 50_000_000, failOn: 'error' });
   const { format, width = 0, height = 0 } = await picture.metadata().catch((): { format?: string; width?: number; height?: number } => ({}));
-  if (!format || !formats.has(format)) throw refuse('picture', `${said} is no picture in JPEG, PNG, GIF or WebP`, 'wheel.jpg');
-  if (width < 64 || height < 64) throw refuse('picture', `${said} is ${width} by ${height}: at least 64 by 64 are needed`, 'one of 640 by 640');
-  const content = await picture.rotate().resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true }).webp({ quality: 84 }).toBuffer()
-    .catch((cause: unknown) => { throw refuse('picture', `${said} is broken: ${cause instanceof Error ? cause.message.split('\n')[0]! : 'it cannot be read'}`, 'wheel.jpg'); });
+  const names = [...accepted].map((f) => (f === 'webp' ? 'WebP' : f.toUpperCase()));
+  if (!format || !accepted.has(format)) throw refuse(field, `${said} is no picture in ${names.slice(0, -1).join(', ')} or ${names.at(-1)!}`, 'wheel.jpg');
+  if (width < 64 || height < 64) throw refuse(field, `${said} is ${width} by ${height}: at least 64 by 64 are needed`, 'one of 640 by 640');
+  return picture.rotate().resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true }).webp({ quality: 84 }).toBuffer()
+    .catch((cause: unknown) => { throw refuse(field, `${said} is broken: ${cause instanceof Error ? cause.message.split('\n')[0]! : 'it cannot be read'}`, 'wheel.jpg'); });
+}
+
+/** Keeps a picture of a product. */
+export async function setPicture(app: App, actor: Actor, id: string, name: string, bytes: Buffer): Promise<void> {
+  existing(app, id);
+  const content = await readPicture(bytes, name, 'picture', 'Picture', formats);
   app.transaction(() => keep(app, actor, id, 'picture', { name: plainName(name), type: 'image/webp', content }));
+}
+
+/** Keeps the programme's logo. */
+export async function setLogo(app: App, actor: Actor, name: string, bytes: Buffer): Promise<void> {
+  const content = await readPicture(bytes, name, 'logo', 'Logo', logoFormats);
+  app.transaction(() => keep(app, actor, null, 'logo', { name: plainName(name), type: 'image/webp', content }));
+}
+
+/** Address of the logo, or null where there is none. */
+export function logoAddress(app: App): string | null {
+  const logo = fileOf(app, null, 'logo');
+  return logo ? `/pictures/${logo.id}.webp` : null;
+}
+
+function drop(app: App, actor: Actor, product: string | null, use: 'picture' | 'logo'): void {
+  const before = fileOf(app, product, use);
+  if (!before) return;
+  app.db.update(files).set({ removedAt: app.clock.now() }).where(eq(files.id, before.id)).run();
+  record(app, actor, `${use}-removed`, product ?? 'programme', { name: before.name }, null);
+  changed(app);
+}
+
+export function dropLogo(app: App, actor: Actor): void {
+  drop(app, actor, null, 'logo');
 }
 
 export function dropPicture(app: App, actor: Actor, id: string): void {
   existing(app, id);
-  const before = fileOf(app, id, 'picture');
-  if (!before) return;
-  app.db.update(files).set({ removedAt: app.clock.now() }).where(eq(files.id, before.id)).run();
-  record(app, actor, 'picture-removed', id, { name: before.name }, null);
-  changed(app);
+  drop(app, actor, id, 'picture');
 }
 
 /** Keeps the file that buyers of a product get. */
@@ -114,7 +141,7 @@ export function pictureRoutes(server: Express, app: App): void {
     res.set({ 'cross-origin-resource-policy': 'cross-origin', 'x-content-type-options': 'nosniff' });
     if (kind === 'webp') {
       const file = contentOf(app, stem);
-      if (file?.use === 'picture') return res.set('cache-control', 'public, max-age=31536000, immutable').type('image/webp').send(file.content);
+      if (file && file.use !== 'delivery') return res.set('cache-control', 'public, max-age=31536000, immutable').type('image/webp').send(file.content);
     }
     const product = kind === 'svg' ? productByCode(app, stem) : undefined;
     if (!product) throw new Problem('not-found', 'There is no such picture');

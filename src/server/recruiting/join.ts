@@ -10,6 +10,8 @@ import { refuse } from '../http/problem';
 import { handleFor } from '../affiliates/names';
 import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
+import { logoAddress } from '../products/files';
+import { filled } from '../products/live';
 import { publicTerms } from '../products/service';
 import { productByCode, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
@@ -24,12 +26,12 @@ function bringer(app: App, handle: string) {
 
 /** What the public join page shows; only products that are live. */
 export function readJoinPage(app: App, code: string | undefined, by?: string) {
-  const { name, intro, contact } = theProgramme(app);
+  const { name, intro, summary, contact } = theProgramme(app);
   const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
   const live = open.filter((p) => detailsOf(p).listed || p.code === code?.toUpperCase());
   const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
   return {
-    programme: name, intro, contact, by: by ? bringer(app, by)?.name ?? null : null, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
+    programme: name, intro: filled(app, intro), summary: filled(app, summary), logo: logoAddress(app), contact, by: by ? bringer(app, by)?.name ?? null : null, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
     cards: openCards(app, 'join').map(({ id, name: card, about }) => ({ id, name: card, about })),
     product: product ? { code: product.code, name: product.name, description: product.description, ...publicTerms(app, product) } : null,
   };

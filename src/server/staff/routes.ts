@@ -2,6 +2,7 @@ import type { Express } from 'express';
 import * as contract from '../../contract/staff';
 import type { App } from '../context';
 import { serve } from '../http/serve';
+import { dropLogo, setLogo } from '../products/files';
 import { listExchange, setExchange } from '../tracking/exchange';
 import { moveClock, readClock } from './clock';
 import { hashPasswordSync } from './passwords';
@@ -13,6 +14,8 @@ export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.editMoney, ({ actor, body }) => saveMoney(app, actor, body));
   serve(server, app, contract.editTermsSettings, ({ actor, body }) => saveTermsSettings(app, actor, body));
   serve(server, app, contract.editBuyerContacts, ({ actor, body }) => saveBuyerContacts(app, actor, body));
+  serve(server, app, contract.setLogo, async ({ actor, query, req }) => { await setLogo(app, actor, query.name, req.body as Buffer); return readSettings(app); });
+  serve(server, app, contract.dropLogo, ({ actor }) => { dropLogo(app, actor); return readSettings(app); });
   serve(server, app, contract.listExchange, () => listExchange(app));
   serve(server, app, contract.setExchange, ({ actor, body }) => setExchange(app, actor, body));
   serve(server, app, contract.listStaff, () => listStaff(app));

@@ -14,6 +14,9 @@ import { afterCursor, cut, inOrder } from '../db/page';
 import { audit, programme, staff } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { endSessionsOf } from '../http/session';
+import { fillIn, sentencesIn } from '../../core/text/live';
+import { logoAddress } from '../products/files';
+import { liveValues } from '../products/live';
 import { emailKey } from '../../core/recruiting/evidence';
 import { readMonths, refuseWorst } from '../terms/referrals';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
@@ -24,7 +27,7 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
   const p = theProgramme(app);
   const reward = rewardIn(app, programmeSlot);
   return {
-    name: p.name, contact: p.contact, intro: p.intro, rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
+    name: p.name, contact: p.contact, intro: p.intro, summary: p.summary, logo: logoAddress(app), live: liveValues(app), rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
     bufferDays: p.bufferDays, clearing: p.clearing, minimumPayout: toDecimal(p.minimumPayout, p.base), approvalAbove: p.approvalAbove === null ? '' : toDecimal(p.approvalAbove, p.base),
     promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), referralPercent: p.referralPpm ? percentDigits(p.referralPpm) : '', referralOf: p.referralOf, referralMonths: p.referralMonths === null ? '' : String(p.referralMonths),
     brand: p.brand, supportAddress: p.supportAddress, supportPage: p.supportPage, supportPhone: p.supportPhone, base: p.base, zone: p.zone, version: p.version,
@@ -44,7 +47,11 @@ export function saveProgramme(app: App, actor: Actor, input: BodyOf<typeof editP
   const { rate, version, landingHosts, ...rest } = input;
   const parsed = rate.trim() === '' ? null : parsePercent(rate);
   if (parsed && !parsed.ok) throw refuse('rate', `Programme commission: ${parsed.reason}`, parsed.example);
-  save(app, actor, version, { ...rest, name: rest.name.trim(), contact: rest.contact.trim(), landingHosts: [...new Set(landingHosts.map((h) => h.toLowerCase()))] }, 'settings-changed');
+  const strange = [...fillIn(rest.intro, liveValues(app)).unknown, ...fillIn(rest.summary, liveValues(app)).unknown];
+  if (strange.length) throw refuse(fillIn(rest.intro, liveValues(app)).unknown.length ? 'intro' : 'summary', `${strange.join(', ')} cannot be filled in: known are the rate or price of a product by its code, {rate} and {window}`, '{rate WHEEL-1}');
+  const sentences = sentencesIn(rest.summary);
+  if (sentences > 2) throw refuse('summary', `Summary: at most two sentences, these are ${sentences}`, 'Tools, kilns and courses for people who make pots at home.');
+  save(app, actor, version, { ...rest, summary: rest.summary.trim(), name: rest.name.trim(), contact: rest.contact.trim(), landingHosts: [...new Set(landingHosts.map((h) => h.toLowerCase()))] }, 'settings-changed');
   setReward(app, actor, programmeSlot, parsed ? { type: 'percent', ppm: parsed.value } : null);
   return readSettings(app);
 }

@@ -99,6 +99,12 @@ export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | n
   record(app, actor, 'rate-changed', product ?? 'programme', { reward: present?.reward ?? null }, { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) });
 }
 
+/** What the programme pays for a sale where nothing narrower is set, in words. */
+export function rateOfProgramme(app: App): string {
+  const reward = rewardIn(app, programmeSlot);
+  return reward ? describeRate({ reward, event: 'sale', payments: null, cap: null, mode: 'base' }, theProgramme(app).base) : 'no commission';
+}
+
 /** What a kind of product pays for in the first place. */
 export function firstEvent(kind: string): Event {
   return kind === 'free' ? 'lead' : 'sale';

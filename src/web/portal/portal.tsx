@@ -27,7 +27,7 @@ export default function Portal() {
     <ProgrammeContext value={{ ...programme, demo: false, now }}>
       <Routes>
         <Route path="password" element={<Password programme={programme.name} />} />
-        <Route path="*" element={person ? <Inside name={person.name} state={person.state} programme={programme.name} contact={programme.contact} /> : <SignIn programme={programme.name} />} />
+        <Route path="*" element={person ? <Inside name={person.name} state={person.state} programme={programme.name} contact={programme.contact} logo={programme.logo} /> : <SignIn programme={programme.name} />} />
       </Routes>
       <SignInAgain side="portal" />
     </ProgrammeContext>
@@ -71,12 +71,12 @@ function Password({ programme }: { programme: string }) {
 
 const places = [['/portal', 'Links'], ['/portal/earnings', 'Earnings'], ['/portal/payouts', 'Payouts'], ['/portal/details', 'Payout details']] as const;
 
-function Inside({ name, state, programme, contact }: { name: string; state: string; programme: string; contact: string }) {
+function Inside({ name, state, programme, contact, logo }: { name: string; state: string; programme: string; contact: string; logo: string | null }) {
   const queries = useQueryClient();
   return (
     <div className="flex h-full flex-col">
       <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-rule bg-rail px-5 py-3">
-        <span className="font-serif text-[17px] font-semibold">{programme}</span><span className="text-ink2">{name}</span>
+        {logo && <img src={logo} alt="" className="h-7 self-center" />}<span className="font-serif text-[17px] font-semibold">{programme}</span><span className="text-ink2">{name}</span>
         <nav aria-label="Places" className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto">{places.map(([to, text]) => <NavLink key={to} to={to} end className={({ isActive }) => `whitespace-nowrap border-b-2 py-[2px] ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{text}</NavLink>)}</nav>
         <button type="button" className="link ml-auto" onClick={() => { void call(signOutPortal).then(() => queries.resetQueries()); }}>Sign out</button>
       </header>

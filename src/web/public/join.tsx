@@ -19,12 +19,12 @@ export default function JoinPage() {
   const [said, setSaid] = useState<{ outcome: string; said: string } | null>(null);
   if (page.isPending) return <Skeleton />;
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
-  const { programme, intro, product, products, contact, cards } = page.data;
+  const { programme, intro, summary, logo, product, products, contact, cards } = page.data;
   return (
     <main className="h-full overflow-auto">
       <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
-        <p className="text-ink2">Affiliates of</p>
-        <h1 className="text-[28px]!">{programme}</h1>
+        <div className="flex items-center gap-4">{logo && <img src={logo} alt="" className="max-h-[72px] max-w-[160px]" />}<div><p className="text-ink2">Affiliates of</p><h1 className="text-[28px]!">{programme}</h1></div></div>
+        {summary && <p className="mt-2 text-ink2">{summary}</p>}
         {intro && <p className="mt-2 max-w-[62ch] font-serif text-[15.5px] leading-relaxed">{intro}</p>}
         {page.data.by && <p role="status" className="mt-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">{page.data.by} brought you here.</p>}
         {code && !product && <p role="status" className="mt-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">No product {code} is open to affiliates at present. You can apply to the whole programme.</p>}

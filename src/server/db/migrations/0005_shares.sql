@@ -1,6 +1,6 @@
 CREATE TABLE `files` (
 	`id` text PRIMARY KEY NOT NULL,
-	`product` text NOT NULL,
+	`product` text,
 	`use` text NOT NULL,
 	`name` text NOT NULL,
 	`type` text NOT NULL,
@@ -36,6 +36,7 @@ CREATE UNIQUE INDEX `commissions_once` ON `commissions` (`order_id`,`kind`,`affi
 CREATE UNIQUE INDEX `commissions_one` ON `commissions` (`order_id`) WHERE "commissions"."kind" = 'commission';--> statement-breakpoint
 ALTER TABLE `affiliates` ADD `promotes` integer DEFAULT true NOT NULL;--> statement-breakpoint
 ALTER TABLE `affiliates` ADD `brought_by` text;--> statement-breakpoint
+ALTER TABLE `programme` ADD `summary` text DEFAULT '' NOT NULL;--> statement-breakpoint
 ALTER TABLE `programme` ADD `clicks_to` text;--> statement-breakpoint
 ALTER TABLE `programme` ADD `brand` text DEFAULT '' NOT NULL;--> statement-breakpoint
 ALTER TABLE `programme` ADD `support_address` text DEFAULT '' NOT NULL;--> statement-breakpoint

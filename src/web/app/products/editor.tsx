@@ -23,7 +23,7 @@ import { useMay } from '../roles';
 import { JoinAddress } from '../today/today';
 import { Consequences } from './consequences';
 import { CoOwners } from './coowners';
-import { dropDraft, readDraft, useDraft } from './draft';
+import { dropDraft, readDraft, useDraft } from '../../kit/draft';
 import type { Values } from './fields';
 import { CommissionPart, kinds, PagesPart, PricePart } from './fields';
 import { PictureOf } from './uploads';

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { FunnelIn, FunnelOut } from '../../../contract/funnels';
 import { createFunnel, editFunnel, listFunnels, removeFunnel } from '../../../contract/funnels';
@@ -10,6 +10,7 @@ import { call, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
+import { dropDraft, keepDraft, readDraft } from '../../kit/draft';
 import { useKeys } from '../../kit/keys';
 import { Empty, Failed, Heading, Margin, Skeleton } from '../../kit/place';
 import { Code, Money, Sums } from '../../kit/text';
@@ -24,7 +25,9 @@ export default function Funnels() {
   const navigate = useNavigate();
   const funnels = useQuery({ queryKey: ['funnels'], queryFn: () => call(listFunnels) });
   const products = useQuery({ queryKey: ['products', 'all'], queryFn: () => call(listProducts, { query: { limit: 500 } }) });
-  const [open, setOpen] = useState<string | null>(null);
+  const [params, setParams] = useSearchParams();
+  const open = params.get('funnel');
+  const setOpen = (id: string | null) => setParams(id ? { funnel: id } : {}, { replace: true });
   const keys = useKeys([{ key: 'Escape', what: 'back to the products', act: () => void navigate('/products') }]);
   if (funnels.isPending || products.isPending) return <Skeleton />;
   if (funnels.error || products.error) return <Failed fault={funnels.error ?? products.error} retry={() => { void funnels.refetch(); void products.refetch(); }} />;
@@ -47,14 +50,18 @@ export default function Funnels() {
 
 function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; products: Product[]; onDone: (f: FunnelOut | null) => void }) {
   const may = useMay()(editFunnel);
-  const [name, setName] = useState(funnel?.name ?? '');
-  const [opening, setOpening] = useState(funnel?.opening ?? products[0]?.id ?? '');
-  const [first, setFirst] = useState<string | null>(funnel?.first ?? null);
-  const [steps, setSteps] = useState<FunnelIn['steps']>(funnel?.steps ?? []);
+  const draftName = `funnel-${funnel?.id ?? 'new'}`;
+  const saved: FunnelIn = { name: funnel?.name ?? '', opening: funnel?.opening ?? products[0]?.id ?? '', first: funnel?.first ?? null, steps: funnel?.steps ?? [] };
+  const [restored, setRestored] = useState(() => (may ? readDraft<FunnelIn>(draftName) : null));
+  const [{ name, opening, first, steps }, setAll] = useState<FunnelIn>(restored ?? saved);
+  const put = (more: Partial<FunnelIn>) => setAll((all) => ({ ...all, ...more }));
+  const dirty = JSON.stringify({ name, opening, first, steps }) !== JSON.stringify(saved);
+  // kept in this browser until it is saved
+  useEffect(() => { if (dirty) keepDraft(draftName, { name, opening, first, steps }); else dropDraft(draftName); }, [dirty, draftName, name, opening, first, steps]);
   const [dragged, setDragged] = useState<number | null>(null);
   const [fault, setFault] = useState('');
   const [removing, setRemoving] = useState(false);
-  const done = (f: FunnelOut) => { toast('Saved'); onDone(f); };
+  const done = (f: FunnelOut) => { dropDraft(draftName); toast('Saved'); onDone(f); };
   const make = useAct(createFunnel, { quiet: true, done });
   const edit = useAct(editFunnel, { quiet: true, done });
   const remove = useAct(removeFunnel, { done: () => { toast(`${name} is removed`); onDone(null); } });
@@ -64,9 +71,9 @@ function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; produc
     for (let n = 1; ; n += 1) if (!steps.some((s) => s.code === `${stem}-${n}`)) return `${stem}-${n}`;
   };
   // in a new order, the ways out follow the row; whoever wants branches sets them after that
-  const reorder = (next: FunnelIn['steps']) => { setSteps(inARow(next)); setFirst(next[0]?.code ?? null); };
+  const reorder = (next: FunnelIn['steps']) => put({ steps: inARow(next), first: next[0]?.code ?? null });
   const moveStep = (i: number, by: number) => { const next = [...steps]; const [s] = next.splice(i, 1); next.splice(i + by, 0, s!); reorder(next); };
-  const set = (i: number, more: Partial<FunnelIn['steps'][number]>) => setSteps(steps.map((s, n) => (n === i ? { ...s, ...more } : s)));
+  const set = (i: number, more: Partial<FunnelIn['steps'][number]>) => put({ steps: steps.map((s, n) => (n === i ? { ...s, ...more } : s)) });
   const faults = faultsOfFunnel(first, steps);
   const save = () => {
     const body = { name, opening, first, steps };
@@ -80,9 +87,10 @@ function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; produc
       <section className="min-w-0 flex-1 overflow-auto bg-sheet pb-6" tabIndex={0} aria-label="Funnel">
         <Heading title={funnel?.name ?? 'New funnel'} acts={funnel && may ? <Button look="danger" onClick={() => setRemoving(true)}>Remove…</Button> : undefined} />
         <form className="max-w-[640px] space-y-4 px-5" onSubmit={(e) => { e.preventDefault(); setFault(''); save(); }}>
+          {restored && dirty && <p role="status" className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">What you changed last time and did not save is here again. <button type="button" className="link" onClick={() => { dropDraft(draftName); setRestored(null); setAll(saved); }}>Discard it</button></p>}
           <div className="grid grid-cols-2 gap-4">
-            <label className="block font-semibold text-ink2">Name<input required maxLength={80} disabled={!may} value={name} onChange={(e) => setName(e.target.value)} placeholder="After the wheel" className={field} /></label>
-            <label className="block font-semibold text-ink2">Opens with<select disabled={!may} value={opening} onChange={(e) => setOpening(e.target.value)} className={field}>{products.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></label>
+            <label className="block font-semibold text-ink2">Name<input required maxLength={80} disabled={!may} value={name} onChange={(e) => put({ name: e.target.value })} placeholder="After the wheel" className={field} /></label>
+            <label className="block font-semibold text-ink2">Opens with<select disabled={!may} value={opening} onChange={(e) => put({ opening: e.target.value })} className={field}>{products.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></label>
           </div>
           <ol className="space-y-2" aria-label="Offers in order">{steps.map((s, i) => (
             <li key={s.code} draggable={may} onDragStart={() => setDragged(i)} onDragOver={(e) => e.preventDefault()} onDrop={() => { if (dragged !== null && dragged !== i) moveStep(dragged, i - dragged); setDragged(null); }} className={`rounded-sm border p-3 ${dragged === i ? 'border-copper bg-copper-wash' : 'border-rule bg-paper'}`}>

@@ -1,34 +1,12 @@
-import type { ReactNode } from 'react';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ProductOut } from '../../../contract/products';
 import { dropPicture, largestFile, largestPicture, setFile, setPicture } from '../../../contract/products';
 import { Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Day } from '../../kit/text';
+import { Choose, sizeOf } from '../../kit/upload';
 import { useMay } from '../roles';
-
-export function sizeOf(bytes: number): string {
-  return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
-}
-
-/** A link that opens the file chooser; a file may be dropped on what it stands in as well. */
-function Choose({ label, accept, most, busy, onFile, onFault, children }: { label: string; accept?: string; most: number; busy: boolean; onFile: (file: File) => void; onFault: (said: string) => void; children: ReactNode }) {
-  const input = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
-  const take = (file: File | undefined) => {
-    if (!file) return;
-    if (file.size > most) onFault(`${file.name} has ${sizeOf(file.size)}: at most ${sizeOf(most)} can be uploaded.`);
-    else if (file.size === 0) onFault(`${file.name} is empty.`);
-    else onFile(file);
-  };
-  return (
-    <div className={over ? 'outline outline-2 outline-copper' : ''} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={(e) => { e.preventDefault(); setOver(false); take(e.dataTransfer.files[0]); }}>
-      {children} <button type="button" className="link" disabled={busy} onClick={() => input.current?.click()}>{busy ? 'uploading…' : label}</button>
-      <input ref={input} type="file" accept={accept} className="hidden" aria-label={label} onChange={(e) => { take(e.target.files?.[0]); e.target.value = ''; }} />
-    </div>
-  );
-}
 
 const said = (fault: unknown) => (fault instanceof Refused ? fault.problem.detail : 'It was not uploaded; try again.');
 

@@ -6,49 +6,86 @@ import { toast } from 'sonner';
 import type { AnyEndpoint, BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { readProgramme } from '../../../contract/staff';
 import { editBuyerContacts, editMoney, editProgramme, editTermsSettings } from '../../../contract/staff';
-import { call } from '../../kit/api';
+import { call, Refused } from '../../kit/api';
 import { Button } from '../../kit/button';
+import { dropDraft, readDraft, useDraft } from '../../kit/draft';
 import { Field, FormFault, placeFaults } from '../../kit/form';
+import { Choose } from '../../kit/upload';
+import { useAct } from '../../kit/act';
+import { fillIn } from '../../../core/text/live';
+import { dropLogo, setLogo } from '../../../contract/staff';
+import { largestPicture } from '../../../contract/products';
 import { useMay } from '../roles';
 
 type Of = ReplyOf<typeof readProgramme>;
 
-/** A settings form: saved by one call, faults at their fields. */
+/** A settings form: saved by one call, faults at their fields; what is typed is kept in this browser until then. */
 function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, defaults: V, toBody: (values: V) => BodyOf<E>, fields: string[]) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
-  const form = useForm<V>({ defaultValues: defaults as never });
+  const name = `settings ${end.path}`;
+  const [restored, setRestored] = useState(() => readDraft<V>(name));
+  const form = useForm<V>({ defaultValues: defaults as never, ...(restored ? { values: { ...defaults, ...restored }, resetOptions: { keepDefaultValues: true } } : {}) });
+  useDraft(name, form);
+  const discard = () => { dropDraft(name); setRestored(null); form.reset(defaults); setFault(null); };
   const save = form.handleSubmit(async (values) => {
     setFault(null);
     try {
       await call(end, { body: toBody(values as V) });
+      dropDraft(name);
+      setRestored(null);
       await queries.invalidateQueries();
       toast('Saved');
     } catch (thrown) {
       setFault(placeFaults(thrown, form.setError, fields));
     }
   });
-  return { form, save, fault };
+  const note = restored && form.formState.isDirty ? <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">What you typed last time and did not save is here again. <button type="button" className="link" onClick={discard}>Discard it</button></div> : null;
+  return { form, save, fault: <>{note}<FormFault>{fault}</FormFault></> };
 }
 
 export function ProgrammeForm({ of }: { of: Of }) {
   const may = useMay()(editProgramme);
   const p = editProgramme.body.properties;
-  const { name, contact, intro, rate, windowDays, landingHosts, version } = of;
-  const { form, save, fault } = useSettingsForm(editProgramme, { name, contact, intro, rate, windowDays, landingHosts: landingHosts.join('\n') },
-    (v) => ({ ...v, landingHosts: v.landingHosts.split(/[\s,]+/).filter(Boolean), version }), ['name', 'contact', 'intro', 'rate', 'windowDays', 'landingHosts']);
+  const { name, contact, intro, summary, rate, windowDays, landingHosts, version } = of;
+  const { form, save, fault } = useSettingsForm(editProgramme, { name, contact, intro, summary, rate, windowDays, landingHosts: landingHosts.join('\n') },
+    (v) => ({ ...v, landingHosts: v.landingHosts.split(/[\s,]+/).filter(Boolean), version }), ['name', 'contact', 'intro', 'summary', 'rate', 'windowDays', 'landingHosts']);
   const { register, formState: { errors, isSubmitting, isDirty } } = form;
   const input = { register, errors, disabled: !may };
   return (
     <form noValidate className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4" onSubmit={(e) => void save(e)}>
-      <div className="col-span-2"><FormFault>{fault}</FormFault></div>
+      <div className="col-span-2">{fault}</div>
       <Field name="name" schema={p.name} {...input} /><Field name="contact" kind="email" schema={p.contact} {...input} />
-      <div className="col-span-2"><Field name="intro" kind="area" schema={p.intro} {...input} rows={3} hint="On the join page" /></div>
+      <div className="col-span-2"><Field name="summary" kind="area" schema={p.summary} {...input} rows={2} hint="At most two sentences, for lists of programmes" /></div>
+      <div className="col-span-2"><Field name="intro" kind="area" schema={p.intro} {...input} rows={3} hint="On the join page. Words in braces are filled when somebody reads them, so that they never contradict the terms" />
+        {may && <label className="mt-1 block text-ink2">Put in <select value="" onChange={(e) => form.setValue('intro', `${form.getValues('intro').trimEnd()} {${e.target.value}}`.trimStart(), { shouldDirty: true })} className="rounded-sm border border-rule bg-sheet px-1 py-[3px]"><option value="">what is true at the time…</option>{Object.entries(of.live).map(([k, v]) => <option key={k} value={k}>{k}: {v} now</option>)}</select></label>}
+        <LivePreview text={form.watch('intro')} values={of.live} /></div>
+      <LogoField of={of} may={may} />
       <Field name="rate" schema={p.rate} {...input} unit="%" hint="What a sale pays where the product has no commission of its own; empty = nothing" />
       <Field name="windowDays" kind="number" schema={p.windowDays} {...input} unit="days" hint="A visit earns a sale this long after it" />
       <div className="col-span-2"><Field name="landingHosts" kind="area" schema={{ ...p.landingHosts, maxLength: 10_000 }} label="Hosts that links may lead to" {...input} rows={3} hint="One a line; a product’s sales page adds its own" /></div>
       {may && <div><Button type="submit" look="main" busy={isSubmitting} disabled={!isDirty}>Save</Button></div>}
     </form>
+  );
+}
+
+/** A text as it would be read now; what cannot be filled in is marked. */
+function LivePreview({ text, values }: { text: string; values: Record<string, string> }) {
+  if (!text.includes('{')) return null;
+  const { text: read, unknown } = fillIn(text, values);
+  return <p className="mt-1 border-l border-rule pl-3 font-serif">{read}{unknown.length > 0 && <span className="block font-sans text-[12px] text-ochre">{unknown.join(', ')}: nothing is known of it</span>}</p>;
+}
+
+function LogoField({ of, may }: { of: Of; may: boolean }) {
+  const [fault, setFault] = useState<string | null>(null);
+  const set = useAct(setLogo, { done: () => toast('The logo is kept'), failed: (f) => setFault(f instanceof Refused ? f.problem.detail : 'It was not uploaded; try again.') });
+  const drop = useAct(dropLogo, { done: () => toast('Without a logo') });
+  return (
+    <div className="col-span-2"><span className="block font-semibold text-ink2">Logo</span>
+      <div className="mt-1 flex items-center gap-4">{of.logo && <img src={of.logo} alt="The logo" className="max-h-[72px] max-w-[160px] border border-rule" />}
+        {may && <Choose label={of.logo ? 'put another in its place' : 'upload one, or drop it here'} accept="image/jpeg,image/gif,image/png" most={largestPicture} busy={set.isPending} onFault={setFault} onFile={(file) => { setFault(null); set.mutate({ query: { name: file.name }, file }); }}>{of.logo && <><button type="button" className="link" onClick={() => drop.mutate({})}>remove</button> · </>}</Choose>}</div>
+      {fault ? <p role="alert" className="mt-1 text-madder">{fault}</p> : <p className="mt-1 text-[12px] text-ink3">JPEG, GIF or PNG up to 4 MB; on the join page and in the portal</p>}
+    </div>
   );
 }
 
@@ -61,7 +98,7 @@ export function TermsForm({ of }: { of: Of }) {
   const input = { register, errors, disabled: !may };
   return (
     <form noValidate className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4" onSubmit={(e) => void save(e)}>
-      <div className="col-span-2"><FormFault>{fault}</FormFault></div>
+      <div className="col-span-2">{fault}</div>
       <Field name="noticeWeeks" kind="number" schema={p.noticeWeeks} {...input} unit="weeks" hint="A change that earns somebody less cannot begin sooner; a raise can begin at once" />
       <Field name="lowEarning" schema={p.lowEarning} {...input} unit={base} hint="A sale that earns an affiliate less is pointed out: nobody would promote it" />
       <Field name="feePercent" schema={p.feePercent} {...input} unit="%" hint="What taking a payment costs you; used where a sale’s margin is shown" /><Field name="feeFixed" schema={p.feeFixed} {...input} unit={base} hint="The same, per payment" />
@@ -88,7 +125,7 @@ export function BuyersForm({ of }: { of: Of }) {
   return (
     <div className="flex flex-wrap gap-8">
       <form noValidate className="grid w-[420px] gap-y-4" onSubmit={(e) => void save(e)}>
-        <FormFault>{fault}</FormFault>
+        {fault}
         <Field name="brand" schema={p.brand} {...input} hint={`Empty = ${of.name}`} />
         <Field name="supportAddress" kind="email" schema={p.supportAddress} {...input} hint="Buyers write here; a product may have its own" />
         <Field name="supportPage" schema={p.supportPage} {...input} hint="If you have one" /><Field name="supportPhone" schema={p.supportPhone} {...input} hint="If you answer one" />
@@ -114,7 +151,7 @@ export function MoneyForm({ of }: { of: Of }) {
   const input = { register, errors, disabled: !may };
   return (
     <form noValidate className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4" onSubmit={(e) => void save(e)}>
-      <div className="col-span-2"><FormFault>{fault}</FormFault></div>
+      <div className="col-span-2">{fault}</div>
       <Field name="clearing" kind="select" schema={p.clearing} options={[['automatic', 'By itself on the clearing date'], ['person', 'By a person after it']]} {...input} />
       <Field name="bufferDays" kind="number" schema={p.bufferDays} {...input} unit="days" hint="Clearing date = sale + refund window + this" />
       <Field name="minimumPayout" schema={p.minimumPayout} {...input} unit={base} /><Field name="approvalAbove" schema={p.approvalAbove} {...input} unit={base} hint="Whoever drafted such a run cannot approve it; empty = one person is enough" />

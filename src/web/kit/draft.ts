@@ -12,6 +12,11 @@ export function readDraft<T>(name: string): T | null {
   }
 }
 
+/** Keeps what was typed for a record in this browser. */
+export function keepDraft(name: string, values: unknown): void {
+  localStorage.setItem(keyOf(name), JSON.stringify(values));
+}
+
 export function dropDraft(name: string): void {
   localStorage.removeItem(keyOf(name));
 }
@@ -22,7 +27,7 @@ export function useDraft<T extends FieldValues>(name: string, form: UseFormRetur
   dirty.current = form.formState.isDirty;
   useEffect(() => {
     const subscription = form.watch((values) => {
-      if (dirty.current || form.formState.isDirty) localStorage.setItem(keyOf(name), JSON.stringify(values));
+      if (dirty.current || form.formState.isDirty) keepDraft(name, values);
     });
     return () => subscription.unsubscribe();
   }, [form, name]);

@@ -1,0 +1,42 @@
+/** What a text may ask for in braces: the programme's rate, a product's rate or price, the window in which a visit earns. */
+export const liveWords = ['rate', 'price', 'window'] as const;
+export type LiveWord = (typeof liveWords)[number];
+
+/** A place in a text that is filled when it is read: "{rate WHEEL-1}". */
+export interface Placeholder {
+  raw: string;
+  word: string;
+  /** a product's code in capitals, or empty */
+  code: string;
+}
+
+const pattern = /\{\s*([a-z]+)(?:\s+([A-Za-z0-9-]{2,32}))?\s*\}/g;
+
+/** The placeholders of a text, in order. */
+export function placeholdersIn(text: string): Placeholder[] {
+  return [...text.matchAll(pattern)].map(([raw, word = '', code = '']) => ({ raw, word, code: code.toUpperCase() }));
+}
+
+/** The name under which the value of a placeholder is kept: "rate WHEEL-1", "window". */
+export function keyOfPlaceholder({ word, code }: Pick<Placeholder, 'word' | 'code'>): string {
+  return code ? `${word} ${code}` : word;
+}
+
+/**
+ * Fills a text with the values of the moment, so that its words never contradict the terms.
+ * @param values by key @returns the text, and the placeholders that nothing is known of, which stay as they were typed
+ */
+export function fillIn(text: string, values: Readonly<Record<string, string>>): { text: string; unknown: string[] } {
+  const unknown: string[] = [];
+  const filled = text.replace(pattern, (raw: string, word: string, code = '') => {
+    const value = values[keyOfPlaceholder({ word, code: code.toUpperCase() })];
+    if (value === undefined) unknown.push(raw);
+    return value ?? raw;
+  });
+  return { text: filled, unknown };
+}
+
+/** How many sentences a text has, by the rules of its language as the platform knows them. */
+export function sentencesIn(text: string, language = 'en'): number {
+  return [...new Intl.Segmenter(language, { granularity: 'sentence' }).segment(text.trim())].filter((s) => s.segment.trim() !== '').length;
+}
