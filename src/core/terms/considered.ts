@@ -1,5 +1,5 @@
 import { formatMoney } from '../money/amount';
-import type { Book, Question, Shelf } from './book';
+import type { Book, EventBook, Question, Shelf } from './book';
 import { isFor } from './book';
 import type { AffiliateTerms, Fit, Rate, Rung, Sold } from './rate';
 import { covers, describePayments, fitOf, isSpecial, rungs, width, worthIn } from './rate';
@@ -36,7 +36,10 @@ function whyNot(fit: Exclude<Fit, 'applies' | 'nothing-left'>, rate: Rate, asked
   }
 }
 
-function judge(rate: Rate, terms: AffiliateTerms, sold: Sold, asked: Question, decided: Rate | null, base: string): Considered {
+/** What every judgement of a line needs; one object a line, so that no closure is made for it. */
+interface Case { terms: AffiliateTerms; sold: Sold; asked: Question; decided: Rate | null; base: string }
+
+function judge(rate: Rate, { terms, sold, asked, decided, base }: Case): Considered {
   if (rate === decided) return { rate, outcome: 'wins', why: 'decides' };
   const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
   if (fit !== 'applies' && fit !== 'nothing-left') return { rate, outcome: 'does-not-apply', why: whyNot(fit, rate, asked, base) };
@@ -54,19 +57,37 @@ function isNear(rate: Rate, at: number): boolean {
   return rate.from <= at + near && (rate.until === null || rate.until > at - near) && (rate.until === null || rate.until > rate.from);
 }
 
-type Judge = (rate: Rate) => Considered;
-
-function judgeList(rates: readonly Rate[] | undefined, rung: Rung, at: number, judged: Judge, list: Considered[]): void {
-  if (rates) for (let i = 0; i < rates.length; i += 1) if (rates[i]!.rung === rung && isNear(rates[i]!, at)) list.push(judged(rates[i]!));
+function judgeList(rates: readonly Rate[] | undefined, rung: Rung, of: Case, list: Considered[]): void {
+  if (!rates) return;
+  const { at } = of.asked;
+  for (let i = 0; i < rates.length; i += 1) {
+    const rate = rates[i]!;
+    if (rate.rung === rung && isNear(rate, at)) list.push(judge(rate, of));
+  }
 }
 
-function judgeShelf(shelf: Shelf | undefined, sold: Sold, rung: Rung, at: number, judged: Judge, list: Considered[]): void {
+function judgeShelf(shelf: Shelf | undefined, rung: Rung, of: Case, list: Considered[]): void {
   if (!shelf) return;
-  if (sold.step) judgeList(shelf.step.get(sold.step), rung, at, judged, list);
-  if (rung !== 'programme') judgeList(shelf.product.get(sold.product), rung, at, judged, list);
+  const { sold } = of;
+  if (sold.step) judgeList(shelf.step.get(sold.step), rung, of, list);
+  if (rung !== 'programme') judgeList(shelf.product.get(sold.product), rung, of, list);
   if (rung === 'product') return;
-  judgeList(shelf.kind.get(sold.kind), rung, at, judged, list);
-  judgeList(shelf.everything, rung, at, judged, list);
+  judgeList(shelf.kind.get(sold.kind), rung, of, list);
+  judgeList(shelf.everything, rung, of, list);
+}
+
+function rungOf(rung: Rung, shelf: Shelf | undefined, of: Case): RungWorking {
+  if (!shelf) return nothingHere[rung];
+  const list: Considered[] = [];
+  judgeShelf(shelf, rung, of, list);
+  return list.length ? { rung, considered: list, remark: null } : nothingHere[rung];
+}
+
+function tagRung(shelves: EventBook, of: Case): RungWorking {
+  if (of.terms.tags.length === 0) return nothingHere.tag;
+  const list: Considered[] = [];
+  for (const tag of of.terms.tags) judgeShelf(shelves.tag.get(tag), 'tag', of, list);
+  return list.length ? { rung: 'tag', considered: list, remark: null } : nothingHere.tag;
 }
 
 /**
@@ -75,19 +96,11 @@ function judgeShelf(shelf: Shelf | undefined, sold: Sold, rung: Rung, at: number
  */
 export function considered(book: Book, terms: AffiliateTerms, sold: Sold, asked: Question, decided: Rate | null, base: string): RungWorking[] {
   const shelves = book[asked.event];
-  const judged: Judge = (rate) => judge(rate, terms, sold, asked, decided, base);
-  const one = (rung: Rung, shelf: Shelf | undefined): RungWorking => {
-    if (!shelf) return nothingHere[rung];
-    const list: Considered[] = [];
-    judgeShelf(shelf, sold, rung, asked.at, judged, list);
-    return list.length ? { rung, considered: list, remark: null } : nothingHere[rung];
-  };
-  const byTag: Considered[] = [];
-  for (const tag of terms.tags) judgeShelf(shelves.tag.get(tag), sold, 'tag', asked.at, judged, byTag);
+  const of: Case = { terms, sold, asked, decided, base };
   return [
-    one('personal', shelves.personal.get(terms.affiliate)), byTag.length ? { rung: 'tag', considered: byTag, remark: null } : nothingHere.tag,
-    one('group', terms.group ? shelves.group.get(terms.group.id) : undefined), one('card', terms.card === null ? undefined : shelves.card.get(terms.card)),
-    one('product', shelves.everyone), one('programme', shelves.everyone),
+    rungOf('personal', shelves.personal.get(terms.affiliate), of), tagRung(shelves, of),
+    rungOf('group', terms.group ? shelves.group.get(terms.group.id) : undefined, of), rungOf('card', terms.card === null ? undefined : shelves.card.get(terms.card), of),
+    rungOf('product', shelves.everyone, of), rungOf('programme', shelves.everyone, of),
   ];
 }
 

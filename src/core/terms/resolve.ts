@@ -246,14 +246,17 @@ function stepsOf({ rate, pay, band, amount, uncapped, raise }: Decided, asked: Q
 export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: OrderToResolve): Working {
   const { rows, asked } = decide(book, terms, order);
   let total = 0;
-  const lines = rows.map((row): LineWorking => {
-    const { line, rate, raise } = row;
-    const result = asResolved(row);
-    total += result.amount;
-    return Object.assign(result, {
+  const lines: LineWorking[] = [];
+  for (const row of rows) {
+    const { line, value, base, rate, raise } = row;
+    const amount = raise ? raise.amount : row.amount;
+    total += amount;
+    lines.push({
+      product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
+      value, base, rateId: rate?.id ?? null, reward: earned(row), amount, reason: raise ? null : reasonOf(row),
       locked: line.locked ?? false, rungs: considered(book, terms, line, asked, rate, order.base),
       uplifts: consideredUplifts(book, terms, line, asked, raise?.rate ?? null, order.base), steps: stepsOf(row, asked),
     });
-  });
+  }
   return { event: order.event, at: order.at, payment: asked.payment, currency: order.currency, base: order.base, rateMicros: order.rateMicros, lines, total };
 }
