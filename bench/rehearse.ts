@@ -10,7 +10,8 @@ import { isLocked, termsAt } from '../src/core/terms/members';
 import type { PastOrder } from '../src/core/terms/rehearse';
 import { amountsOf } from '../src/core/terms/resolve';
 import { openStore } from '../src/server/db/open';
-import { pastOrders, replay } from '../src/server/terms/replay';
+import { openReading } from '../src/server/db/reading';
+import { eachPastOrder, replay } from '../src/server/terms/replay';
 import { indexed } from '../src/server/terms/store';
 import { Seeded } from '../src/demo/random';
 import { freePorts } from '../tests/helpers/free-ports';
@@ -67,13 +68,16 @@ function alone(terms: TermsData, orders: PastOrder[]): void {
 
 /** Rehearsing half a million lines, from the file, against the resolver alone on the same lines in memory. */
 function share(file: string, terms: TermsData): void {
-  const sqlite = new Database(file, { readonly: true });
+  const sqlite = openReading(file);
   const job = { terms, base: 'EUR', from: '2027-01-01', to: '2027-01-31' };
-  const orders = [...pastOrders(sqlite, 'EUR', job.from, job.to)];
+  const orders: PastOrder[] = [];
+  eachPastOrder(sqlite, 'EUR', job.from, job.to, (o) => orders.push(o));
   const run = () => { if (replay(sqlite, job, () => undefined).total.lines !== lineCount) throw new Error('Not every line was replayed'); };
   run(); alone(terms, orders);
-  const whole = Math.min(seconds(run), seconds(run));
-  const resolver = Math.min(seconds(() => alone(terms, orders)), seconds(() => alone(terms, orders)));
+  // by turns, the best of several: what else the machine does hits both
+  const turns = Array.from({ length: 4 }, () => ({ whole: seconds(run), resolver: seconds(() => alone(terms, orders)) }));
+  const whole = Math.min(...turns.map((t) => t.whole));
+  const resolver = Math.min(...turns.map((t) => t.resolver));
   sqlite.close();
   report(`rehearsing ${lineCount.toLocaleString('en-GB')} lines from the file ÷ the resolver alone on the same lines`, { ours: Math.round(lineCount / whole), limit: Math.round(lineCount / resolver), ratio: Number((resolver / whole).toFixed(2)) }, 0.6);
 }

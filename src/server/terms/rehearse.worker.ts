@@ -1,6 +1,6 @@
-import Database from 'better-sqlite3';
 import { constants, setPriority } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
+import { openReading } from '../db/reading';
 import type { RehearsalJob } from '../ports';
 import { replay } from './replay';
 
@@ -11,8 +11,7 @@ try {
 } catch { /* not every system lets a thread step back; it then shares */ }
 
 const { file, job } = workerData as { file: string; job: RehearsalJob };
-const sqlite = new Database(file, { readonly: true, fileMustExist: true });
-sqlite.pragma('cache_size = -32000');
+const sqlite = openReading(file);
 try {
   const result = replay(sqlite, job, (done, total) => parentPort?.postMessage({ done, total }));
   parentPort?.postMessage({ result });

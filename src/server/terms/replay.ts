@@ -10,22 +10,26 @@ type Row = [order: number, affiliate: string, event: PastOrder['event'] | null, 
 const columns = `o.rowid, o.affiliate, nullif(o.event, 'sale'), o.number, coalesce(o.resolved_at, o.placed_at), nullif(o.currency, ?), o.rate_micros, l.product, l.step, l.quantity, l.amount, l.discount, l.approved, l.commission`;
 const credited = 'o.affiliate IS NOT NULL AND o.test = 0';
 
-type Kinds = Map<string, { name: string; kind: string }>;
+type Kinds = Map<string, { id: string; name: string; kind: string }>;
 
-/** Puts rows of orders joined with their lines together again, one order at a time; `id` is the order's row number as text. */
-function* ordersOf(rows: readonly Row[], kinds: Kinds, base: string): Generator<PastOrder> {
-  let order = null as (PastOrder & { lines: PastLine[] }) | null;
+/** Puts rows of orders joined with their lines together again and hands each on; `id` is the order's row number as text. */
+function eachOrder(rows: readonly Row[], kinds: Kinds, base: string, take: (order: PastOrder) => void): void {
+  let lines: PastLine[] = [];
+  let order: PastOrder | null = null;
   let row = -1;
-  for (const [id, affiliate, event, payment, at, currency, rateMicros, product, step, quantity, amount, discount, approved, stored] of rows) {
-    if (row !== id || !order) {
-      if (order) yield order;
-      row = id;
-      order = { id: String(id), affiliate, event: event ?? 'sale', payment, at, currency: currency ?? base, rateMicros, lines: [] };
+  for (let i = 0; i < rows.length; i += 1) {
+    const r = rows[i]!;
+    if (r[0] !== row || order === null) {
+      if (order) take(order);
+      row = r[0];
+      lines = [];
+      order = { id: String(row), affiliate: r[1], event: r[2] ?? 'sale', payment: r[3], at: r[4], currency: r[5] ?? base, rateMicros: r[6], lines };
     }
-    const known = kinds.get(product);
-    order.lines.push({ product, name: known?.name ?? product, kind: known?.kind ?? '', step, quantity, amount, discount, approved: approved === 1, stored });
+    const known = kinds.get(r[7]);
+    // the names of products are said from the list of products: one text for all of their lines
+    lines.push({ product: known?.id ?? r[7], name: known?.name ?? r[7], kind: known?.kind ?? '', step: r[8], quantity: r[9], amount: r[10], discount: r[11], approved: r[12] === 1, stored: r[13] });
   }
-  if (order) yield order;
+  if (order) take(order);
 }
 
 function kindsOf(sqlite: Sqlite): Kinds {
@@ -35,20 +39,22 @@ function kindsOf(sqlite: Sqlite): Kinds {
 
 const chunk = 4096;
 
-/** Every credited order of a span of days, both inclusive, with its lines, in the order in which they were recorded. */
-export function* pastOrders(sqlite: Sqlite, base: string, from: string, to: string): Generator<PastOrder> {
+/** Hands on every credited order of a span of days, both inclusive, with its lines, in the order in which they were recorded. */
+export function eachPastOrder(sqlite: Sqlite, base: string, from: string, to: string, take: (order: PastOrder) => void): void {
   const kinds = kindsOf(sqlite);
   const [first, last] = sqlite.prepare('SELECT min(rowid), max(rowid) FROM orders WHERE day BETWEEN ? AND ?').raw().get(from, to) as [number | null, number | null];
   if (first === null || last === null) return;
   // a piece at a time, read whole: stepping row by row from JavaScript costs more than the rows
   const piece = sqlite.prepare<unknown[], Row>(`SELECT ${columns} FROM orders o CROSS JOIN order_lines l ON l.order_id = o.id WHERE o.rowid BETWEEN ? AND ? AND o.day BETWEEN ? AND ? AND ${credited} ORDER BY o.rowid, l.position`).raw();
-  for (let at = first; at <= last; at += chunk) yield* ordersOf(piece.all(base, at, Math.min(last, at + chunk - 1), from, to) as unknown as Row[], kinds, base);
+  for (let at = first; at <= last; at += chunk) eachOrder(piece.all(base, at, Math.min(last, at + chunk - 1), from, to) as unknown as Row[], kinds, base, take);
 }
 
 /** The latest credited orders, about so many lines. */
 export function latestOrders(sqlite: Sqlite, base: string, lines: number): PastOrder[] {
   const rows = sqlite.prepare(`SELECT ${columns} FROM (SELECT rowid, * FROM orders o WHERE ${credited} ORDER BY o.placed_at DESC, o.id DESC LIMIT ?) o CROSS JOIN order_lines l ON l.order_id = o.id`).raw().all(base, lines) as Row[];
-  return [...ordersOf(rows.slice(0, lines * 2), kindsOf(sqlite), base)];
+  const orders: PastOrder[] = [];
+  eachOrder(rows.slice(0, lines * 2), kindsOf(sqlite), base, (o) => orders.push(o));
+  return orders;
 }
 
 export function countOrders(sqlite: Sqlite, from: string, to: string): number {
@@ -64,11 +70,11 @@ export function replay(sqlite: Sqlite, job: RehearsalJob, progress: (done: numbe
   const total = countOrders(sqlite, job.from, job.to);
   let done = 0;
   progress(0, total);
-  for (const order of pastOrders(sqlite, job.base, job.from, job.to)) {
+  eachPastOrder(sqlite, job.base, job.from, job.to, (order) => {
     run.take(order);
     done += 1;
     if (done % told === 0) progress(done, total);
-  }
+  });
   progress(done, total);
   const result = run.result();
   const idOf = sqlite.prepare('SELECT id FROM orders WHERE rowid = ?').pluck();
