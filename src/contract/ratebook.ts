@@ -96,7 +96,7 @@ export const readSample = endpoint('GET', '/api/v1/rehearsal-sample', {
 });
 
 export const TimelineRow = closed({
-  id: Id, kind: oneOf('Kind', ['rate', 'uplift', 'lock', 'pause', 'tag-order']), place: Type.String(), what: Type.String(), from: Moment, until: nullable(Moment), state: oneOf('State', ['coming', 'running', 'done', 'undone']),
+  id: Id, kind: oneOf('Kind', ['rate', 'uplift', 'lock', 'pause', 'tag-order', 'referral', 'co-owner']), place: Type.String(), what: Type.String(), from: Moment, until: nullable(Moment), state: oneOf('State', ['coming', 'running', 'done', 'undone']),
   by: Type.String(), at: nullable(Moment), undoable: Type.Boolean(),
 });
 export const readTimeline = endpoint('GET', '/api/v1/timeline', { summary: 'Every change of terms, latest start first', access: readers, query: filtered({ state: Type.Optional(oneOf('State', ['coming', 'running', 'done'])) }), reply: page(TimelineRow) });

@@ -71,7 +71,7 @@ test('a sale shows who else has a part of it, and of what', async () => {
   await sheet.getByText('referral share', { exact: true }).click();
   await expect(sheet.getByText('10 % of the commission')).toBeVisible();
   await accessible(page);
-  await picture(page, 'shares');
+  await picture(page, 'sale');
 });
 
 test('a picture and a file are uploaded, and what is no picture is refused', async () => {

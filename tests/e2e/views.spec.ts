@@ -29,7 +29,6 @@ test('every main view shows the demo, without a serious fault of accessibility',
     await page.getByRole('row', { name: /held/ }).first().click();
     await expect(page.getByText('Left of the commission').or(page.getByText('In the journal'))).toBeVisible();
     await accessible(page);
-    await picture(page, 'sale');
   });
   await test.step('a product', async () => {
     await page.goto(`${running.address}/products`);

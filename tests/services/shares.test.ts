@@ -185,3 +185,11 @@ describe('paying shares', () => {
     expect(csv[0]).toContain('referral_share,co_owner_shares');
   });
 });
+
+describe('the timeline of terms', () => {
+  it('tells of shares with who set them', async () => {
+    const rows = (await owner.get<{ rows: { kind: string; place: string; what: string; state: string; by: string }[] }>('/api/v1/timeline?limit=200')).body.rows;
+    expect(rows.filter((r) => r.kind === 'co-owner')).toMatchObject([{ place: 'Product COURSE', what: 'co-owner share 25 % to Ada Birkeland', state: 'running', by: 'Inês Falcão' }]);
+    expect(rows.filter((r) => r.kind === 'referral').map((r) => [r.place, r.what, r.state])).toEqual(expect.arrayContaining([['Bo, brought in by Mara', 'referral share 10 % of the commission', 'done'], ['cem, brought in by Mara', 'referral share 5 % of the sale', 'undone']].map(([place, ...rest]) => [place!.replace('cem', 'Cem'), ...rest])));
+  });
+});

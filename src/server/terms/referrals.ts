@@ -1,6 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { addZonedMonths } from '../../core/calendar/zone';
-import { parsePercent, percentDigits } from '../../core/money/percent';
+import { formatDay } from '../../core/calendar/format';
+import { formatPercent, parsePercent, percentDigits } from '../../core/money/percent';
 import type { Referral } from '../../core/terms/shares';
 import type { BodyOf, ReplyOf } from '../../contract/endpoint';
 import type { setReferral as Call } from '../../contract/shares';
@@ -52,6 +53,11 @@ export function readMonths(text: string, field: string): number | null {
   return months;
 }
 
+/** A referral for the history: who, what it earns, until when. */
+function inWords(app: App, r: Pick<ReferralRecord, 'by' | 'ppm' | 'of' | 'until'>): Record<string, string> {
+  return { 'brought in by': affiliateNames(app, [r.by]).get(r.by) ?? r.by, earns: `${formatPercent(r.ppm)} of the ${r.of}`, until: r.until === null ? 'open' : formatDay(r.until, theProgramme(app).zone) };
+}
+
 /** Begins the share of the one who brought an affiliate in, at the moment it joins, on the programme's terms of that day. */
 export function beginReferral(app: App, actor: Actor, affiliate: string, at: number): void {
   const by = affiliateById(app, affiliate).broughtBy;
@@ -59,7 +65,7 @@ export function beginReferral(app: App, actor: Actor, affiliate: string, at: num
   if (by === null || referralPpm === 0 || by === affiliate || open(app, affiliate)) return;
   const until = referralMonths === null ? null : addZonedMonths(at, referralMonths, zone);
   app.db.insert(referrals).values({ id: newId('referral'), affiliate, by, ppm: referralPpm, of: referralOf, from: at, until, setBy: actor.id }).run();
-  record(app, actor, 'referral-began', affiliate, null, { by, ppm: referralPpm, of: referralOf, until });
+  record(app, actor, 'referral-began', affiliate, null, inWords(app, { by, ppm: referralPpm, of: referralOf, until }));
 }
 
 /** Takes back what began with a joining that is taken back. */
@@ -106,8 +112,7 @@ export function setReferral(app: App, actor: Actor, affiliate: string, input: Bo
   if (before && next && before.by === next.by && before.ppm === next.ppm && before.of === next.of && before.until === next.until) return readReferral(app, affiliate);
   if (before) app.db.update(referrals).set({ until: Math.max(now, before.from) }).where(eq(referrals.id, before.id)).run();
   if (next) app.db.insert(referrals).values({ id: newId('referral'), ...next }).run();
-  const shown = (r: Pick<ReferralRecord, 'by' | 'ppm' | 'of' | 'until'> | null | undefined) => (r ? { by: r.by, ppm: r.ppm, of: r.of, until: r.until } : null);
-  if (before || next) record(app, actor, next ? 'referral-set' : 'referral-ended', affiliate, shown(before), shown(next));
+  if (before || next) record(app, actor, next ? 'referral-set' : 'referral-ended', affiliate, before ? inWords(app, before) : null, next ? inWords(app, next) : null);
   if (!next) app.db.update(affiliates).set({ broughtBy: null }).where(eq(affiliates.id, affiliate)).run();
   return readReferral(app, affiliate);
 }

@@ -1,10 +1,11 @@
 import { and, eq } from 'drizzle-orm';
+import { formatPercent } from '../../core/money/percent';
 import { describeRate } from '../../core/terms/rate';
 import type { QueryOf, ReplyOf } from '../../contract/endpoint';
 import type { readTimeline as Timeline } from '../../contract/ratebook';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
-import { locks, pauses, rates, tagOrders } from '../db/schema';
+import { coOwners, locks, pauses, rates, referrals, tagOrders } from '../db/schema';
 import { Problem } from '../http/problem';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
@@ -25,8 +26,9 @@ function everyRow(app: App): Row[] {
   const now = app.clock.now();
   const all = app.db.select().from(rates).all();
   const [locked, paused, orders] = [app.db.select().from(locks).all(), app.db.select().from(pauses).all(), app.db.select().from(tagOrders).all()];
+  const [brought, owned] = [app.db.select().from(referrals).all(), app.db.select().from(coOwners).all()];
   const words = termsWords(app, all.flatMap((r) => (r.rung === 'personal' && r.who ? [r.who] : [])));
-  const name = namesOf(app, [...all.map((r) => r.createdBy), ...locked.map((l) => l.by), ...paused.map((p) => p.by), ...orders.map((o) => o.by)].filter(Boolean));
+  const name = namesOf(app, [...all.map((r) => r.createdBy), ...locked.map((l) => l.by), ...paused.map((p) => p.by), ...orders.map((o) => o.by), ...owned.flatMap((o) => [o.by, o.payee]), ...brought.flatMap((r) => [r.setBy, r.by, r.affiliate])].filter(Boolean));
   const tag = new Map(setsInUse(app).map((s) => [s.id, s.name]));
   const row = (id: string, kind: Row['kind'], place: string, what: string, from: number, until: number | null, by: string, at: number | null): Row => {
     const state = stateOf(from, until, now);
@@ -36,6 +38,8 @@ function everyRow(app: App): Row[] {
     ...all.map((r) => row(r.id, r.mode === 'base' ? 'rate' : 'uplift', words.place(asRate(r)), `${r.label && r.mode !== 'base' ? `${r.label}: ` : ''}${describeRate(asRate(r), base)}`, r.from, r.until, r.createdBy, r.createdAt)),
     ...locked.map((l) => row(l.id, 'lock', words.product(l.product), `${l.event === 'sale' ? 'first payments' : 'renewals'} locked`, l.from, l.until, l.by, null)),
     ...paused.map((p) => row(p.id, 'pause', words.who(p.set), 'paused', p.from, p.until, p.by, null)),
+    ...brought.map((r) => row(r.id, 'referral', `${name(r.affiliate)}, brought in by ${name(r.by)}`, `referral share ${formatPercent(r.ppm)} of the ${r.of}`, r.from, r.until, r.setBy, null)),
+    ...owned.map((o) => row(o.id, 'co-owner', words.product(o.product), `co-owner share ${formatPercent(o.ppm)} to ${name(o.payee)}`, o.from, o.until, o.by, null)),
     ...orders.map((o) => row(o.id, 'tag-order', 'tags', o.tags.map((t) => tag.get(t) ?? 'a tag that was removed').join(', '), o.from, null, o.by, null)),
   ].sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1));
 }

@@ -26,7 +26,7 @@ export default function Timeline() {
     <>
       <Heading title="Timeline of terms" acts={<Link className="link self-center" to="/rates">Rate book</Link>}>Showing <Choice label="State" value={state} options={options} onChange={(v) => setParams(v ? { state: v } : {}, { replace: true })} />, latest start first</Heading>
       <Table label="Changes of terms" rows={list.rows} idOf={(r) => r.id} onEnd={list.onEnd} loading={list.loading}
-        empty={<Empty title="Nothing here">Changes of rates, locks, pauses and the order of tags stand here with who made them.</Empty>}
+        empty={<Empty title="Nothing here">Changes of rates, shares, locks, pauses and the order of tags stand here with who made them.</Empty>}
         columns={[
           { head: 'Begins', cell: (r) => <Moment at={r.from === 0 ? null : r.from} />, width: '140px' }, { head: 'Ends', cell: (r) => (r.until === null ? <span className="text-ink3">open</span> : <Moment at={r.until} />), width: '140px' },
           { head: 'What', cell: (r) => <span className="block max-w-[300px] truncate" title={r.what}>{r.what}</span> }, { head: 'Where', cell: (r) => <span className="block max-w-[230px] truncate" title={r.place}>{r.place}</span> },
