@@ -7,7 +7,7 @@ export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked
 
 export const AffiliateRow = closed({
   id: Id, handle: Type.String(), name: Type.String(), country: Type.String(), state: oneOf('State', affiliateStates), timing: oneOf('Timing', timings),
-  clicks90: Type.Integer(), orders: Type.Integer(), owed: MoneyOut, paid: MoneyOut, joinedAt: nullable(Moment),
+  clicks90: Type.Integer(), orders: Type.Integer(), owed: MoneyOut, paid: MoneyOut, joinedAt: nullable(Moment), promotes: Type.Boolean({ description: 'false: has a share of a product and promotes nothing' }),
 });
 export const commissionKinds = ['commission', 'referral', 'co-owner'] as const;
 export const CommissionRow = closed({

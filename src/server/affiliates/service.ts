@@ -52,7 +52,7 @@ export function listAffiliates(app: App, filter: { state?: State; q?: string; af
     next, rows: rows.map((r) => {
       const b = balancesOf(app, r.id);
       return {
-        id: r.id, handle: r.handle, name: r.name, country: r.country, state: r.state, timing: r.timing, joinedAt: r.joinedAt,
+        id: r.id, handle: r.handle, name: r.name, country: r.country, state: r.state, timing: r.timing, joinedAt: r.joinedAt, promotes: r.promotes,
         clicks90: clicksOf(app, r.id, since), orders: ordersOf(app, r.id), owed: money(b.held + b.cleared), paid: money(b.paid),
       };
     }),

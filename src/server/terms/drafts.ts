@@ -218,7 +218,7 @@ function affectedBy(app: App, dated: Change[]): number {
   const { data } = theTerms(app);
   const at = app.clock.now();
   const people = new Set<string>();
-  const active = () => app.sqlite.prepare("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND state IN ('active', 'paused')").pluck().get() as number;
+  const active = () => app.sqlite.prepare("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')").pluck().get() as number;
   for (const c of dated) {
     const rate = c.op === 'add' ? c.rate : c.op === 'end' ? data.rates.find((r) => r.id === c.id) : undefined;
     if (c.op === 'lock' || (rate && !isSpecial(rate.rung)) || (rate?.rung === 'card' && rate.who === data.defaultCard)) return active();

@@ -36,7 +36,7 @@ export function listMembers(app: App, id: string, filter: { q?: string; after?: 
   const pattern = filter.q ? anywhere(filter.q) : null;
   const running = sql`${memberships.from} <= ${now} AND (${memberships.until} IS NULL OR ${memberships.until} > ${now})`;
   // those on no card are on the standard one
-  const onStandard = set.standard ? sql`(${memberships.set} = ${id} OR (${memberships.id} IS NULL AND ${affiliates.joinedAt} IS NOT NULL))` : sql`${memberships.set} = ${id}`;
+  const onStandard = set.standard ? sql`(${memberships.set} = ${id} OR (${memberships.id} IS NULL AND ${affiliates.joinedAt} IS NOT NULL AND ${affiliates.promotes}))` : sql`${memberships.set} = ${id}`;
   const found = app.db.select({ id: affiliates.id, handle: affiliates.handle, name: affiliates.name, state: affiliates.state, since: sql<number>`coalesce(${memberships.from}, ${affiliates.joinedAt}, 0)` })
     .from(affiliates).leftJoin(memberships, and(eq(memberships.affiliate, affiliates.id), eq(memberships.of, set.of), set.of === 'tag' ? eq(memberships.set, id) : undefined, running))
     .where(and(onStandard, pattern ? or(sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`, sql`${affiliates.handle} LIKE ${pattern} ESCAPE '\\'`) : undefined, afterCursor(keyset, filter.after)))

@@ -101,7 +101,7 @@ function memberCounts(app: App, columns: NamedColumn[], at: number): Map<string,
     counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
     if (m.of === 'card') placed += 1;
   }
-  const all = app.sqlite.prepare("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND state IN ('active', 'paused')").pluck().get() as number;
+  const all = app.sqlite.prepare("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')").pluck().get() as number;
   counts.set('', all);
   if (data.defaultCard) counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + Math.max(0, all - placed));
   for (const c of columns) if (c.of === 'affiliate') counts.set(c.id, 1);

@@ -1,4 +1,4 @@
-import { eq, isNotNull } from 'drizzle-orm';
+import { and, eq, isNotNull } from 'drizzle-orm';
 import { winner } from '../../core/terms/book';
 import { faultsOf, sameSlot, tieWith } from '../../core/terms/conflict';
 import { isLocked, termsAt } from '../../core/terms/members';
@@ -85,7 +85,7 @@ export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | n
   const now = app.clock.now();
   const present = standing(app, slot, now);
   if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
-  if (promised && present && lowers(present.reward, reward) && app.db.select({ id: affiliates.id }).from(affiliates).where(isNotNull(affiliates.joinedAt)).limit(1).get()) {
+  if (promised && present && lowers(present.reward, reward) && app.db.select({ id: affiliates.id }).from(affiliates).where(and(isNotNull(affiliates.joinedAt), eq(affiliates.promotes, true))).limit(1).get()) {
     const { noticeWeeks } = theProgramme(app);
     throw refuse(slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward', `A cut is promised ${noticeWeeks} ${noticeWeeks === 1 ? 'week' : 'weeks'} of notice, and this form changes rates at once: plan it in the rate book, with a day on which it begins`, describeRate({ ...present, mode: 'base' }, theProgramme(app).base));
   }

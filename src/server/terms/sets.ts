@@ -31,7 +31,7 @@ function countMembers(app: App, now: number): Map<string, number> {
   const counts = new Map<string, number>();
   for (const m of data.members) if (inForce(m, now)) counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
   if (data.defaultCard) {
-    const joined = app.sqlite.prepare('SELECT count(*) FROM affiliates a WHERE a.joined_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = \'card\' AND m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?))').pluck().get(now, now) as number;
+    const joined = app.sqlite.prepare('SELECT count(*) FROM affiliates a WHERE a.joined_at IS NOT NULL AND a.promotes AND NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = \'card\' AND m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?))').pluck().get(now, now) as number;
     counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + joined);
   }
   return counts;

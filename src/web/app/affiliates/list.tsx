@@ -32,7 +32,7 @@ export default function Affiliates() {
       <Table label="Affiliates" rows={list.rows} idOf={(r) => r.id} at={cursor.at} onOpen={(r) => open(r.id)} onEnd={list.onEnd} loading={list.loading}
         empty={<Empty title={q || state ? 'Nobody fits' : 'No affiliate yet'}>{q || state ? 'Try another part of the name or site, or everyone.' : 'People who apply on the join page appear here.'}</Empty>}
         columns={[
-          { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> }, { head: 'Handle', cell: (r) => <Code>{r.handle}</Code>, width: '190px' }, { head: 'Country', cell: (r) => r.country, width: '70px' },
+          { head: 'Name', cell: (r) => <><b className="font-semibold">{r.name}</b>{!r.promotes && <span className="text-ink3"> co-owner</span>}</> }, { head: 'Handle', cell: (r) => <Code>{r.handle}</Code>, width: '190px' }, { head: 'Country', cell: (r) => r.country, width: '70px' },
           { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' }, { head: 'Paid', cell: (r) => (r.timing === 'at-sale' ? 'at sale' : 'after hold'), width: '90px' }, { head: 'Clicks, 90 d', cell: (r) => r.clicks90.toLocaleString('en-GB'), figure: true, width: '100px' },
           { head: 'Orders', cell: (r) => r.orders, figure: true, width: '70px' }, { head: 'Owed', cell: (r) => <Money of={r.owed} />, figure: true, width: '100px' }, { head: 'Paid out', cell: (r) => <Money of={r.paid} />, figure: true, width: '100px' }, { head: 'Since', cell: (r) => <Day at={r.joinedAt} />, figure: true, width: '110px' },
         ]} />
