@@ -87,10 +87,10 @@ export function listEntries(app: App, filter: { affiliate?: string; event?: stri
 }
 
 /** The entries of a commission or share, oldest first; `signed`: by how much each raised what its payee gets. */
-export function lifeOf(app: App, commission: string) {
+export function lifeOf(app: App, id: string) {
   const { base } = theProgramme(app);
   const rows = app.db.select({ id: entries.id, at: entries.at, event: entries.event, memo: entries.memo, by: entries.by, amount: sql<number>`sum(CASE WHEN ${entryLines.amount} > 0 THEN ${entryLines.amount} ELSE 0 END)`, signed: sql<number>`sum(CASE WHEN ${entryLines.account} IN ('expense', 'write-off') THEN ${entryLines.amount} ELSE 0 END)` })
-    .from(entryLines).innerJoin(entries, eq(entries.id, entryLines.entry)).where(eq(entryLines.commission, commission)).groupBy(entries.id).orderBy(entries.at, entries.id).all();
+    .from(entryLines).innerJoin(entries, eq(entries.id, entryLines.entry)).where(eq(entryLines.commission, id)).groupBy(entries.id).orderBy(entries.at, entries.id).all();
   const name = namesOf(app, rows.map((r) => r.by));
   return rows.map((r) => ({ ...r, by: name(r.by), amount: { amount: r.amount, currency: base } }));
 }

@@ -1,4 +1,5 @@
 import { useNavigate, useParams, useSearchParams } from 'react-router';
+import type { ReplyOf } from '../../../contract/endpoint';
 import { clearTests, exportOrders, listOrders } from '../../../contract/tracking';
 import { toast } from 'sonner';
 import { addressOf } from '../../kit/api';
@@ -15,6 +16,8 @@ import { Code, Day, Moment, Money } from '../../kit/text';
 import { useMay } from '../roles';
 import { OrderSheet } from './order';
 import { Period } from './period';
+
+type Row = ReplyOf<typeof listOrders>['rows'][number];
 
 /** Sales: the list, and beside it the one that is open with its working. */
 export default function Sales() {
@@ -47,9 +50,10 @@ export default function Sales() {
           <Table label="Sales" rows={list.rows} idOf={(r) => r.id} at={id ?? cursor.at} onOpen={(r) => { cursor.setAt(r.id); open(r.id); }} onEnd={list.onEnd} loading={list.loading}
             empty={<Empty title={search ? 'No sale fits' : 'No sale yet'}>{search ? 'Widen the filter above.' : 'Sales appear as soon as the shop reports them; the Connection page shows how.'}</Empty>}
             columns={[
-              { head: 'Placed', cell: (r) => (id ? <Day at={r.placedAt} /> : <Moment at={r.placedAt} />), width: id ? '100px' : '150px' }, { head: 'Order', cell: (r) => <>{r.event === 'click' ? 'clicks' : <Code>{r.reference}</Code>}{r.event === 'renewal' && <span className="text-ink3"> no. {r.number}</span>}{r.event === 'lead' && <span className="text-ink3"> lead</span>}{r.event === 'click' && <span className="text-ink3"> of the day</span>}</>, width: '120px' },
+              { head: 'Placed', cell: (r) => (id ? <Day at={r.placedAt} /> : <Moment at={r.placedAt} />), width: id ? '100px' : '150px' }, { head: 'Order', cell: (r) => <>{r.event === 'click' ? 'clicks' : <Code>{r.reference}</Code>}{r.event === 'renewal' && <span className="text-ink3"> no. {r.number}</span>}{r.event === 'lead' && <span className="text-ink3"> lead</span>}{r.event === 'click' && !id && <span className="text-ink3"> of the day</span>}</>, width: '120px' },
               { head: 'Product', cell: (r) => (id ? <span className="block max-w-[130px] truncate" title={r.products}>{r.products}</span> : r.products) }, { head: 'Affiliate', cell: (r) => r.affiliate ?? <span className="text-ink3">nobody</span> },
-              { head: 'Value', cell: (r) => <Money of={r.value} />, figure: true, width: '100px' }, { head: 'Commission', cell: (r) => <Money of={r.commission} />, figure: true, width: '95px' },
+              // the open sale shows its value; without the column the state is not cut off
+              ...(id ? [] : [{ head: 'Value', cell: (r: Row) => <Money of={r.value} />, figure: true, width: '100px' }]), { head: 'Commission', cell: (r) => <Money of={r.commission} />, figure: true, width: '95px' },
               { head: 'State', cell: (r) => (r.test ? 'test' : r.state ? <State is={r.state} /> : <span className="text-ink3">—</span>), width: '100px' },
             ]} />
         )}
