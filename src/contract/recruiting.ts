@@ -29,9 +29,14 @@ export const join = endpoint('POST', '/api/v1/join', {
 
 export const ApplicationRow = closed({
   id: Id, affiliate: Id, name: Type.String(), product: nullable(Type.String()), country: Type.String(), state: oneOf('State', applicationStates), createdAt: Moment,
-  cleared: Type.String(), refundRate: nullable(Type.Integer()), remarks: Type.Array(Type.String()),
+  cleared: Type.String(), refundRate: nullable(Type.Integer()), standing: nullable(Type.Integer()), remarks: Type.Array(Type.String()),
 });
+const Part = closed({ text: Type.String(), shared: Type.Boolean() });
+export const Alike = closed({ application: Id, affiliate: Id, name: Type.String(), state: oneOf('State', applicationStates), at: Moment, likeness: Type.Integer({ description: 'percent of the runs of four words that both have' }), own: Type.Array(Part), theirs: Type.Array(Part) });
 export const Evidence = closed({
+  standing: nullable(closed({ points: Type.Integer(), parts: Type.Array(closed({ part: Type.String(), points: Type.Integer(), of: Type.Integer() })) })),
+  claims: Type.Array(closed({ text: Type.String(), count: Type.Integer(), of: Type.String() })), unborne: nullable(Type.String()),
+  alike: Type.Array(Alike), alikeMore: Type.Integer(), same: Type.Array(closed({ affiliate: Id, name: Type.String(), state: Type.String(), why: Type.String() })),
   cleared: Type.String(), sales: Type.Integer(), refunds: Type.Integer(), refundRate: Type.Integer(), aboveLine: Type.Boolean(),
   tenure: Type.String(), earlier: Type.Array(closed({ at: Moment, state: Type.String(), product: nullable(Type.String()) })),
 });

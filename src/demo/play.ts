@@ -176,7 +176,7 @@ function planRecruiting(app: App, plan: (at: number, act: () => void) => void, a
   const order = [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting].indexOf(a);
   // affiliates of the first days applied before history begins
   const applied = isWaiting ? at(a.joined, 8) + order * 7 * 60_000 : at(addDays(a.joined, -2), 18);
-  plan(applied, () => { join(app, { name: a.name, email: a.email, country: a.country, address: 'Kiln Lane 4, Quarry Hill', sites: [a.site], channels: a.channels, note: a.note, product: a.product, ...(a.by ? { by: a.by } : {}) }); });
+  plan(applied, () => { join(app, { name: a.name, email: a.email, country: a.country, address: a.address ?? `Kiln Lane ${order + 1}, Quarry Hill`, sites: [a.site], channels: a.channels, note: a.note, product: a.product, ...(a.by ? { by: a.by } : {}) }); });
   if (isWaiting) return;
   plan(at(a.joined, 0) + 60_000, () => {
     const row = app.db.select().from(affiliates).where(eq(affiliates.email, a.email)).get()!;
@@ -184,7 +184,7 @@ function planRecruiting(app: App, plan: (at: number, act: () => void) => void, a
     if (isDeclined) decide(app, manager, { ids: [id], decision: 'decline', reason: 'The note stands word for word in other applications', message: order % 2 === 0 });
     else {
       decide(app, manager, { ids: [id], decision: 'approve', timing: a.timing, reason: '', message: true });
-      const details = a.details ? { payeeHolder: a.name, payeeIban: madeUpIban(order + 1), payeeAddress: 'Kiln Lane 4, Quarry Hill' } : {};
+      const details = a.details ? { payeeHolder: a.name, payeeIban: madeUpIban(order + 1), payeeAddress: `Kiln Lane ${order + 1}, Quarry Hill` } : {};
       app.db.update(affiliates).set({ password, ...details }).where(eq(affiliates.id, row.id)).run();
     }
     changed(app);

@@ -55,7 +55,7 @@ export const exchange: Record<string, string[]> = {
 };
 export const exchangeDays = ['2026-01-01', '2026-02-01', '2026-03-01', '2026-04-01', '2026-05-01', '2026-06-01', '2026-07-01', '2026-08-01', '2026-09-01', '2026-10-01', '2026-11-01', '2026-12-01', '2027-01-01', '2027-02-01', '2027-03-01'];
 
-export interface DemoAffiliate { name: string; email: string; country: string; site: string; channels: string; note: string; joined: string; timing: 'at-sale' | 'after-hold'; weight: number; product: string; bad?: boolean; details?: boolean; /** who brought it in */ by?: string }
+export interface DemoAffiliate { name: string; email: string; country: string; site: string; channels: string; note: string; joined: string; timing: 'at-sale' | 'after-hold'; weight: number; product: string; bad?: boolean; details?: boolean; /** who brought it in */ by?: string; address?: string }
 const partner = (name: string, email: string, country: string, site: string, channels: string, joined: string, weight: number, note: string, more: Partial<DemoAffiliate> = {}): DemoAffiliate =>
   ({ name, email: `${email}.example`, country, site: `${site}.example`, channels, joined, weight, note, timing: 'after-hold', product: '', details: true, ...more });
 
@@ -75,7 +75,7 @@ const larger: DemoAffiliate[] = [
   partner('Slip Trail', 'jo@sliptrail', 'IE', 'sliptrail', 'blog', '2026-12-05', 3, 'Slipware, walking, tea.', { by: 'loam-letters' }),
   partner('Terracotta Tuesday', 'hi@terracottatuesday', 'IT', 'terracottatuesday', 'video', '2026-12-09', 4, 'A short film each Tuesday, mostly mistakes and how to mend them.'),
   partner('Studio Seventeen', 'book@studioseventeen', 'SE', 'studioseventeen', 'classes', '2026-12-12', 3, 'Shared studio with 80 members.', { by: 'ochre-lane-teachers' }),
-  partner('Bright Mug Deals', 'go@brightmugdeals', 'CY', 'brightmugdeals', 'coupons', '2026-12-14', 6, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.', { bad: true }),
+  partner('Bright Mug Deals', 'go@brightmugdeals', 'CY', 'brightmugdeals', 'coupons', '2026-12-14', 6, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.', { bad: true, address: '12 Harbour Row, Limassol' }),
   partner('Handle With Care', 'lio@handlewithcare', 'FR', 'handlewithcare', 'blog', '2026-12-18', 3, 'Mugs, and nothing but mugs.'),
   partner('Ash Glaze Almanac', 'post@ashglaze', 'JP', 'ashglaze', 'blog', '2027-01-04', 3, 'Wood ash recipes, tested.'),
   partner('North Light Pottery', 'kiln@northlight', 'NO', 'northlight', 'shop blog', '2027-01-07', 2, 'A village pottery with a busy counter.', { details: false }),
@@ -98,6 +98,6 @@ export const waiting = [
   partner('Crock & Barrow', 'trade@crockbarrow', 'GB', 'crockbarrow', 'shop blog', '2027-03-08', 0, 'We deliver clay by barrow in two towns and keep a blog that people actually read.'),
   partner('Muddy Margins', 'muddy@margins', 'US', 'muddymargins', 'newsletter', '2027-03-09', 0, 'Notes on running a pottery without losing money; 3,100 readers, most of them with a studio.', { product: 'KILN-S' }),
   partner('Clay for Kids', 'team@clayforkids', 'DE', 'clayforkids', 'classes, newsletter', '2027-03-05', 0, 'The schools now ask for aprons and wheels as well. We would like to list everything you make for children.'),
-  partner('Clay Bargain Bay', 'sell@claybargainbay', 'CY', 'claybargainbay', 'coupons', '2027-03-11', 0, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.'),
+  partner('Clay Bargain Bay', 'sell@claybargainbay', 'CY', 'claybargainbay', 'coupons', '2027-03-11', 0, 'Hello! I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.', { address: '12, Harbour Row — Limassol' }),
   partner('Studio Sill', 'sill@studiosill', 'NL', 'studiosill', 'video', '2027-03-11', 0, 'Window-sill potting for small flats. I would start with the table-top wheel.', { product: 'WHEEL-1' }),
 ];

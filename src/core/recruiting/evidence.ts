@@ -33,6 +33,12 @@ export function tenure(sinceDay: string, today: string): { years: number; days: 
   return { years, days: Math.round((now - anniversary(years)) / 86_400_000) };
 }
 
+/** An address as it is compared: letters and digits only, in lower case; empty where it is too short to say anything. */
+export function addressKey(address: string): string {
+  const key = address.normalize('NFKC').toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
+  return key.length < 8 ? '' : key;
+}
+
 /** The form of an e-mail address under which a person is recognised: lower case, no surrounding space. */
 export function emailKey(email: string): string {
   return email.trim().toLowerCase();

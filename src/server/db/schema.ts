@@ -178,6 +178,8 @@ export const rehearsals = sqliteTable('rehearsals', {
 export const affiliates = sqliteTable('affiliates', {
   id: id(), handle: text('handle').notNull().unique(), name: text('name').notNull(), email: text('email').notNull(),
   emailKey: text('email_key').notNull().unique(), country: text('country').notNull(), address: text('address').notNull().default(''),
+  /** the address as it is compared; null until it was looked at */
+  addressKey: text('address_key'),
   sites: text('sites', { mode: 'json' }).$type<string[]>().notNull(), audience: text('audience').notNull().default(''),
   state: text('state', { enum: ['applied', 'active', 'paused', 'ended', 'blocked'] }).notNull().default('applied'),
   timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull().default('after-hold'),
@@ -185,7 +187,7 @@ export const affiliates = sqliteTable('affiliates', {
   payeeAddress: text('payee_address').notNull().default(''), createdAt: moment('created_at').notNull(), joinedAt: moment('joined_at'), version: version(),
   /** false for a partner in a product who promotes nothing; who brought an applicant in, until it joins */
   promotes: integer('promotes', { mode: 'boolean' }).notNull().default(true), broughtBy: text('brought_by'),
-}, (t) => [index('affiliates_state').on(t.state, t.id), index('affiliates_name').on(t.name, t.id), index('affiliates_created').on(t.createdAt, t.id)]);
+}, (t) => [index('affiliates_iban').on(t.payeeIban).where(sql`${t.payeeIban} <> ''`), index('affiliates_address').on(t.addressKey), index('affiliates_state').on(t.state, t.id), index('affiliates_name').on(t.name, t.id), index('affiliates_created').on(t.createdAt, t.id)]);
 
 export const applications = sqliteTable('applications', {
   id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), product: text('product').references(() => products.id),
@@ -193,7 +195,14 @@ export const applications = sqliteTable('applications', {
   state: text('state', { enum: ['waiting', 'approved', 'declined', 'withdrawn'] }).notNull().default('waiting'),
   timing: text('timing', { enum: ['at-sale', 'after-hold'] }), reason: text('reason'), decidedAt: moment('decided_at'), decidedBy: text('decided_by'),
   createdAt: moment('created_at').notNull(), version: version(),
-}, (t) => [index('applications_queue').on(t.state, t.createdAt, t.id), index('applications_affiliate').on(t.affiliate)]);
+  /** its note can be found by those like it */
+  indexed: integer('indexed', { mode: 'boolean' }).notNull().default(false),
+}, (t) => [index('applications_unindexed').on(t.id).where(sql`${t.indexed} = 0`), index('applications_queue').on(t.state, t.createdAt, t.id), index('applications_affiliate').on(t.affiliate)]);
+
+/** Keys under which notes are found by those like them: notes that share none are not compared. */
+export const noteKeys = sqliteTable('note_keys', {
+  band: integer('band').notNull(), key: integer('note_key').notNull(), application: text('application').notNull().references(() => applications.id),
+}, (t) => [primaryKey({ columns: [t.band, t.key, t.application] })]);
 
 /** What an affiliate may promote; product null = everything. Dated, so that a late report is judged by its day. */
 export const approvals = sqliteTable('approvals', {

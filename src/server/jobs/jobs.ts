@@ -6,6 +6,7 @@ import { clearDue } from '../ledger/journal';
 import { deliverWaiting } from '../messages/service';
 import { checkDuePages } from '../products/pages';
 import { keepClock } from '../staff/clock';
+import { indexNotes } from '../recruiting/notes';
 import { grantClicks } from '../tracking/clicks';
 import { sendRenewalNotices } from '../tracking/subscriptions';
 
@@ -34,6 +35,7 @@ export function startJobs(app: App): () => Promise<void> {
       delivering = deliverWaiting(app).catch((err: unknown) => app.log.error({ err }, 'delivering messages failed')).finally(() => { busy = false; });
     }), mailEvery),
     setInterval(guarded('due', () => {
+      indexNotes(app);
       const clicked = grantClicks(app);
       if (clicked) app.log.info({ clicked }, 'rewards by the click granted');
       const cleared = clearDue(app);

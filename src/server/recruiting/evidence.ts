@@ -1,10 +1,12 @@
-import { and, eq, lt, sql } from 'drizzle-orm';
+import { and, eq, lt, ne, sql } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
-import { clearedBand, shrunkRefundRate, tenure } from '../../core/recruiting/evidence';
+import { addressKey, clearedBand, shrunkRefundRate, tenure } from '../../core/recruiting/evidence';
+import { claimsIn, unborne } from '../../core/recruiting/claims';
+import { standingOf, standingParts } from '../../core/recruiting/standing';
 import type { App } from '../context';
 import { theProgramme } from '../context';
-import type { affiliates} from '../db/schema';
-import { applications, commissions, products, refunds } from '../db/schema';
+import { affiliates, applications, commissions, products, refunds } from '../db/schema';
+import { alikeNotes, sideBySide } from './notes';
 
 /** Above this shrunk refund rate an applicant is marked, in parts per million. */
 export const refundLine = 120_000;
@@ -24,25 +26,69 @@ export function recordOf(app: App, affiliate: string): Record {
   return { sales, refunded, cleared: clearedBand(sales - refunded), refundRate: shrunkRefundRate(refunded, sales) };
 }
 
+const dayLength = 86_400_000;
+
+type Application = Pick<typeof applications.$inferSelect, 'id' | 'affiliate' | 'note'>;
+type Affiliate = typeof affiliates.$inferSelect;
+
+const tenureDaysOf = (app: App, affiliate: Affiliate) => (affiliate.joinedAt === null ? null : Math.floor((app.clock.now() - affiliate.joinedAt) / dayLength));
+
+function standing(app: App, application: Application, affiliate: Affiliate, found: Record) {
+  const parts = standingParts({
+    cleared: found.sales - found.refunded, refundPpm: found.refundRate, tenureDays: tenureDaysOf(app, affiliate) ?? 0, sites: affiliate.sites.length, introduction: affiliate.audience, note: application.note,
+  }, found.sales);
+  return parts && { points: standingOf(parts), parts };
+}
+
+/** The large claim that the record does not bear out, in words; null where nothing contradicts. */
+function unborneWords(app: App, application: Application, affiliate: Affiliate, found: Record): string | null {
+  const claim = unborne(claimsIn(application.note), found.sales - found.refunded, tenureDaysOf(app, affiliate));
+  return claim && `says “${claim.text}”, cleared sales: ${found.cleared}`;
+}
+
+const mostSame = 20;
+
+/** Others who are paid to the same account, or who gave the same postal address. */
+export function sameDetails(app: App, affiliate: Affiliate): { affiliate: string; name: string; state: string; why: string }[] {
+  const key = addressKey(affiliate.address);
+  const byIban = affiliate.payeeIban === '' ? [] : app.db.select().from(affiliates).where(and(eq(affiliates.payeeIban, affiliate.payeeIban), ne(affiliates.payeeIban, ''), ne(affiliates.id, affiliate.id))).limit(mostSame).all();
+  const byAddress = key === '' ? [] : app.db.select().from(affiliates).where(and(eq(affiliates.addressKey, key), ne(affiliates.id, affiliate.id))).limit(mostSame).all();
+  const why = new Map<string, { who: Affiliate; why: string[] }>();
+  for (const who of byIban) why.set(who.id, { who, why: ['the same payout account'] });
+  for (const who of byAddress) why.set(who.id, { who, why: [...(why.get(who.id)?.why ?? []), 'the same address'] });
+  return [...why.values()].map(({ who, why: reasons }) => ({ affiliate: who.id, name: who.name, state: who.state, why: reasons.join(' and ') }));
+}
+
+/** So many notes are laid side by side; how many more there are is said. */
+const mostAlike = 5;
+
 /** Everything shown about an applicant beside the decision. */
-export function evidenceOf(app: App, application: typeof applications.$inferSelect, affiliate: typeof affiliates.$inferSelect) {
+export function evidenceOf(app: App, application: typeof applications.$inferSelect, affiliate: Affiliate) {
   const found = recordOf(app, affiliate.id);
   const { zone } = theProgramme(app);
   const { years, days } = tenure(dayOf(affiliate.joinedAt ?? affiliate.createdAt, zone), dayOf(app.clock.now(), zone));
   const earlier = app.db.select({ id: applications.id, at: applications.createdAt, state: applications.state, product: products.name })
     .from(applications).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.affiliate, affiliate.id)).orderBy(applications.createdAt).all();
+  const alike = alikeNotes(app, application);
   return {
     cleared: found.cleared, sales: found.sales, refunds: found.refunded, refundRate: found.refundRate, aboveLine: found.sales > 0 && found.refundRate > refundLine,
     tenure: affiliate.joinedAt === null ? 'not an affiliate yet' : `${years} ${years === 1 ? 'year' : 'years'} ${days} ${days === 1 ? 'day' : 'days'}`,
     earlier: earlier.filter((e) => e.id !== application.id).map(({ at, state, product }) => ({ at, state, product })),
+    standing: standing(app, application, affiliate, found), claims: claimsIn(application.note), unborne: unborneWords(app, application, affiliate, found),
+    alike: alike.slice(0, mostAlike).map(({ note, ...a }) => ({ ...a, state: a.state as 'waiting', ...sideBySide(application.note, note) })), alikeMore: Math.max(0, alike.length - mostAlike), same: sameDetails(app, affiliate),
   };
 }
 
-/** Short remarks for the row of the queue. */
-export function remarksOf(application: { note: string }, affiliate: { state: string }, found: Record): string[] {
+/** What the row of the queue says: the standing where there is one, and short remarks. */
+export function rowEvidence(app: App, application: Application, affiliate: Affiliate, found: Record): { standing: number | null; remarks: string[] } {
   const remarks: string[] = [];
   if (affiliate.state === 'blocked') remarks.push('blocked before');
   if (application.note.trim() === '') remarks.push('no note');
+  const alike = alikeNotes(app, application).length;
+  if (alike) remarks.push(`note nearly the same as ${alike === 1 ? 'another' : `${alike} others`}`);
+  const claim = unborneWords(app, application, affiliate, found);
+  if (claim) remarks.push(claim);
+  if (sameDetails(app, affiliate).length) remarks.push('somebody else has the same details');
   if (found.sales > 0 && found.refundRate > refundLine) remarks.push('refunds above your line');
-  return remarks;
+  return { standing: standing(app, application, affiliate, found)?.points ?? null, remarks };
 }

@@ -1,6 +1,6 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import type { Static } from '@sinclair/typebox';
-import { emailKey } from '../../core/recruiting/evidence';
+import { addressKey, emailKey } from '../../core/recruiting/evidence';
 import type { Join } from '../../contract/recruiting';
 import type { App } from '../context';
 import { theProgramme } from '../context';
@@ -17,6 +17,7 @@ import { productByCode, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
 import { openCards, putInto } from '../terms/members';
 import { termsChanged } from '../terms/store';
+import { indexNote } from './notes';
 
 /** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */
 function bringer(app: App, handle: string) {
@@ -72,13 +73,14 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
     affiliate = newId('affiliate');
     app.db.insert(affiliates).values({
       id: affiliate, handle: handleFor(app, input.name), name: input.name.trim(), email: input.email.trim(), emailKey: emailKey(input.email), country: input.country,
-      address: input.address.trim(), sites, audience: input.channels.trim(), createdAt: now, broughtBy: input.by ? bringer(app, input.by)?.id ?? null : null,
+      address: input.address.trim(), addressKey: addressKey(input.address), sites, audience: input.channels.trim(), createdAt: now, broughtBy: input.by ? bringer(app, input.by)?.id ?? null : null,
     }).run();
     if (card) putInto(app, { kind: 'open', id: 'open' }, affiliate, card);
     if (card) termsChanged(app);
   }
   const id = newId('application');
   app.db.insert(applications).values({ id, affiliate, product: product?.id ?? null, note: input.note.trim(), channels: input.channels.trim(), createdAt: now }).run();
+  indexNote(app, id, input.note);
   record(app, { kind: 'open', id: 'open' }, 'application-received', id, null, { affiliate, product: product?.code ?? null });
   queue(app, {
     to: known?.email ?? input.email.trim(), affiliate, kind: 'application-received', subject: `Your application to ${theProgramme(app).name}`,

@@ -17,7 +17,7 @@ import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { beginReferral, forgetReferral } from '../terms/referrals';
 import { effective } from '../terms/service';
-import { evidenceOf, recordOf, remarksOf } from './evidence';
+import { evidenceOf, recordOf, rowEvidence } from './evidence';
 
 type Timing = 'at-sale' | 'after-hold';
 type State = typeof applications.$inferSelect.state;
@@ -46,7 +46,7 @@ export function listApplications(app: App, filter: { state?: State; q?: string; 
       const known = recordOf(app, f.id);
       return {
         id: a.id, affiliate: f.id, name: f.name, product, country: f.country, state: a.state, createdAt: a.createdAt,
-        cleared: known.sales ? `${known.cleared} cleared` : 'no record yet', refundRate: known.sales ? known.refundRate : null, remarks: remarksOf(a, f, known),
+        cleared: known.sales ? `${known.cleared} cleared` : 'no record yet', refundRate: known.sales ? known.refundRate : null, ...rowEvidence(app, a, f, known),
       };
     }),
   };

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readApplication } from '../../../contract/recruiting';
@@ -19,12 +20,40 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
         ['Affiliate', <><Link className="link" to={`/affiliates/${of.affiliate}`}>{of.evidence.tenure === 'not an affiliate yet' ? 'not yet one' : `for ${of.evidence.tenure}`}</Link> · {of.evidence.earlier.length ? `${of.evidence.earlier.length} earlier` : 'never applied here before'}</>],
         ...(of.decidedAt ? [['Decided', <><Moment at={of.decidedAt} />, by {of.decidedBy}{of.timing ? `, ${of.timing === 'at-sale' ? 'at sale' : 'after hold'}` : ''}{of.reason ? `: ${of.reason}` : ''}</>] as [string, React.ReactNode]] : []),
       ]} />
+      {of.evidence.same.length > 0 && <p className="mb-3 border-l-[3px] border-madder bg-madder-wash px-3 py-2">{of.evidence.same.map((s, i) => <span key={s.affiliate}>{i > 0 && '; '}<Link className="link" to={`/affiliates/${s.affiliate}`}>{s.name}</Link>, {s.state}, has {s.why}</span>)}.</p>}
       <h2>Note</h2>
       <p dir="auto" className="mt-2 max-w-[66ch] font-serif text-[14.5px] leading-[1.55] break-words whitespace-pre-wrap">{of.note || <span className="text-ink3">No note.</span>}</p>
+      <Alike of={of} />
       <div className="mt-4 border-y border-rule py-[10px] text-ink2"><b className="text-ink">If approved:</b> {of.ifApproved} {of.atSaleRisk}</div>
     </section>
   );
 }
+
+type AlikeNote = ApplicationView['evidence']['alike'][number];
+
+function Marked({ of }: { of: AlikeNote['own'] }) {
+  return <p dir="auto" className="max-h-[220px] overflow-auto font-serif text-[13.5px] leading-[1.5] break-words whitespace-pre-wrap" tabIndex={0}>{of.map((p, i) => (p.shared ? <mark key={i} className="bg-ochre-wash text-ink">{p.text}</mark> : <span key={i}>{p.text}</span>))}</p>;
+}
+
+/** Notes of others that are nearly the same, side by side with the same parts marked. */
+function Alike({ of }: { of: ApplicationView }) {
+  const { alike, alikeMore } = of.evidence;
+  const [at, setAt] = useState(0);
+  const shown = alike[Math.min(at, alike.length - 1)];
+  if (!shown) return null;
+  return (
+    <section className="mt-4" aria-label="Nearly the same notes">
+      <h2>Nearly the same as {alike.length + alikeMore === 1 ? 'another note' : `${alike.length + alikeMore} other notes`}</h2>
+      <p className="mt-1 flex flex-wrap gap-x-4">{alike.map((a, i) => <button key={a.application} type="button" aria-pressed={i === at} className={i === at ? 'font-semibold' : 'link'} onClick={() => setAt(i)}>{a.name}, {a.likeness} %</button>)}{alikeMore > 0 && <span className="text-ink3">and {alikeMore} more</span>}</p>
+      <div className="mt-2 grid grid-cols-2 gap-4">
+        <div><h3 className="mb-1 text-ink3">This note</h3><Marked of={shown.own} /></div>
+        <div><h3 className="mb-1 text-ink3"><Link className="link" to={`/affiliates/${shown.affiliate}`}>{shown.name}</Link>, <Day at={shown.at} />, {shown.state}</h3><Marked of={shown.theirs} /></div>
+      </div>
+    </section>
+  );
+}
+
+const partWords: Record<string, string> = { record: 'Record, by cleared sales', refunds: 'Refunds, by their shrunk rate', tenure: 'Tenure, full at three years', profile: 'Profile: site, introduction, a note of 40 words' };
 
 export function EvidenceMargin({ of }: { of: ApplicationView }) {
   const e = of.evidence;
@@ -32,6 +61,11 @@ export function EvidenceMargin({ of }: { of: ApplicationView }) {
     <Margin>
       <h2>Evidence</h2>
       <div className="mt-1"><Sums rows={[{ label: 'Cleared sales', figure: e.cleared }, { label: 'Tenure', figure: e.tenure }]} /></div>
+      <h2 className="mt-4">Standing</h2>
+      {e.standing ? <div className="mt-1"><Sums rows={[...e.standing.parts.map((p) => ({ label: partWords[p.part] ?? p.part, figure: `${p.points} of ${p.of}` })), { label: 'Standing, of 100', figure: e.standing.points, weight: 'sum' as const }]} /></div> : <p className="mt-1 text-ink2">No record yet.</p>}
+      {e.claims.length > 0 && <><h2 className="mt-4">Claims beside the record</h2>
+        <div className="mt-1"><Sums rows={[...e.claims.slice(0, 4).map((c) => ({ label: `“${c.text}”`, figure: c.count.toLocaleString('en-GB') })), { label: 'Cleared sales', figure: e.cleared }]} /></div>
+        {e.unborne && <p className="mt-1 text-madder">A large audience, time enough to show it, and next to no sale.</p>}</>}
       <h2 className="mt-4">Refunds</h2>
       {e.sales === 0 ? <p className="mt-1 text-ink2">No record yet: no sale of theirs has passed its refund window.</p> : (
         <div className="mt-1"><Sums rows={[

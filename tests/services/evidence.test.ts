@@ -1,0 +1,94 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Client } from '../../scripts/journey/client';
+import { indexNotes } from '../../src/server/recruiting/notes';
+import type { TestServer } from '../helpers/server';
+import { startServer } from '../helpers/server';
+
+let s: TestServer;
+let owner: Client;
+beforeAll(async () => {
+  s = await startServer();
+  owner = await s.as('owner');
+  await s.product('WHEEL-1', { reward: '10', refundDays: 5 });
+});
+afterAll(() => s.close());
+
+interface Part { text: string; shared: boolean }
+interface Evidence { standing: { points: number; parts: { part: string; points: number }[] } | null; claims: { count: number }[]; unborne: string | null; alike: { name: string; likeness: number; state: string; own: Part[]; theirs: Part[] }[]; alikeMore: number; same: { name: string; state: string; why: string }[] }
+const copied = 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.';
+
+async function apply(name: string, note: string, more: object = {}): Promise<string> {
+  const email = `${name.toLowerCase().replaceAll(' ', '-')}@potters.example`;
+  const answer = await owner.post('/api/v1/join', { name, email, country: 'PT', address: '', sites: [`${name.toLowerCase().replaceAll(' ', '-')}.example`], channels: 'blog', note, product: '', ...more });
+  expect(answer.status, answer.text).toBe(200);
+  return s.app.sqlite.prepare('SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.email = ? ORDER BY a.id DESC').pluck().get(email) as string;
+}
+const evidence = async (id: string) => (await owner.get<{ evidence: Evidence }>(`/api/v1/applications/${id}`)).body.evidence;
+const row = async (name: string) => (await owner.get<{ rows: { name: string; standing: number | null; remarks: string[] }[] }>('/api/v1/applications')).body.rows.find((r) => r.name === name)!;
+
+describe('notes of others', () => {
+  it('that are nearly the same are laid side by side, with the same parts marked in both', async () => {
+    await apply('Loam Picks', copied);
+    const second = await apply('Clay Bay', `Hello there! ${copied.toUpperCase()}`);
+    const { alike } = await evidence(second);
+    expect(alike.map((a) => [a.name, a.state])).toEqual([['Loam Picks', 'waiting']]);
+    expect(alike[0]!.likeness).toBeGreaterThanOrEqual(60);
+    expect(alike[0]!.theirs).toEqual([{ text: copied.slice(0, -1), shared: true }, { text: '.', shared: false }]);
+    expect(alike[0]!.own[0]).toEqual({ text: 'Hello there! ', shared: false });
+    expect((await row('Clay Bay')).remarks).toEqual(['note nearly the same as another']);
+  });
+  it('one’s own earlier note, an empty one, and another text are not', async () => {
+    const first = await apply('Own Words', 'We deliver clay by barrow in two towns and keep a blog that people actually read.');
+    const again = await apply('Own Words', 'We deliver clay by barrow in two towns and keep a blog that people actually read.', { product: 'WHEEL-1' });
+    const empty = await apply('No Words', '');
+    for (const id of [first, again, empty]) expect((await evidence(id)).alike).toEqual([]);
+    expect((await row('No Words')).remarks).toEqual(['no note']);
+  });
+  it('that came before there was an index are found once it has caught up', async () => {
+    s.app.sqlite.exec('DELETE FROM note_keys; UPDATE applications SET indexed = 0; UPDATE affiliates SET address_key = NULL');
+    const late = await apply('Late Copy', copied);
+    expect((await evidence(late)).alike).toEqual([]);
+    expect(indexNotes(s.app)).toBeGreaterThan(4);
+    expect(indexNotes(s.app)).toBe(0);
+    expect((await evidence(late)).alike.map((a) => a.name).sort()).toEqual(['Clay Bay', 'Loam Picks']);
+  });
+  it('a long note in another script is read whole', async () => {
+    const note = 'أكتب عن الفخار والخزف منذ سنوات طويلة في مدينتي الصغيرة. '.repeat(80);
+    const a = await apply('Fakhar', note.slice(0, 5000));
+    await apply('Khazaf', note.slice(0, 4900));
+    expect((await evidence(a)).alike.map((x) => x.name)).toEqual(['Khazaf']);
+  });
+});
+
+describe('who somebody else may be', () => {
+  it('is said where the address or the payout account is the same, whatever its spelling', async () => {
+    await apply('Mug Deals', 'One note about mugs.', { address: '12 Harbour Row, Limassol' });
+    const other = await apply('Bowl Deals', 'Another note on bowls.', { address: '12, HARBOUR ROW — Limassol' });
+    expect((await evidence(other)).same).toEqual([{ affiliate: expect.any(String), name: 'Mug Deals', state: 'applied', why: 'the same address' }]);
+    expect((await row('Bowl Deals')).remarks).toContain('somebody else has the same details');
+    s.app.sqlite.exec("UPDATE affiliates SET payee_iban = 'GB33BUKB20201555555555' WHERE name IN ('Mug Deals', 'Bowl Deals')");
+    expect((await evidence(other)).same[0]!.why).toBe('the same payout account and the same address');
+  });
+});
+
+describe('standing and claims', () => {
+  it('there is none without a record, and a newcomer contradicts nothing', async () => {
+    const id = await apply('Big Talk', 'Every week I reach 85,000 subscribers by mail.');
+    expect(await evidence(id)).toMatchObject({ standing: null, claims: [{ count: 85_000 }], unborne: null });
+  });
+  it('an affiliate of months with a large audience and next to no sale is pointed out, with the parts of its standing', async () => {
+    const boast = await s.affiliate('Boaster');
+    await s.report('orders', { order: 'Q-1', placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }], visit: await s.visit(await boast.link('WHEEL-1')) });
+    s.days(100);
+    const email = s.app.sqlite.prepare('SELECT email FROM affiliates WHERE id = ?').pluck().get(boast.id) as string;
+    await s.product('KILN-1');
+    s.app.sqlite.prepare('UPDATE approvals SET product = (SELECT id FROM products WHERE code = ?) WHERE affiliate = ?').run('WHEEL-1', boast.id);
+    await owner.post('/api/v1/join', { name: 'Boaster', email, country: 'PT', address: '', sites: ['boaster.example'], channels: '', note: 'My 40k followers wait for your kiln.', product: 'KILN-1' });
+    const id = s.app.sqlite.prepare("SELECT id FROM applications WHERE affiliate = ? AND state = 'waiting'").pluck().get(boast.id) as string;
+    const found = await evidence(id);
+    expect(found.unborne).toBe('says “40k followers”, cleared sales: 1–9');
+    expect(found.standing!.parts.map((p) => p.part)).toEqual(['record', 'refunds', 'tenure', 'profile']);
+    expect(found.standing!.points).toBe(found.standing!.parts.reduce((n, p) => n + p.points, 0));
+    expect((await row('Boaster')).standing).toBe(found.standing!.points);
+  });
+});
