@@ -1,9 +1,11 @@
 // Benchmarks: each prints one line of JSON with a ratio to a limit measured in the same run. They end by themselves.
 import { benchHttp } from './http';
+import { benchNotes } from './notes';
 import { benchRehearse } from './rehearse';
 import { benchResolve } from './resolve';
 
 const wanted = process.argv[2];
 if (!wanted || wanted === 'resolve') benchResolve();
 if (!wanted || wanted === 'rehearse') await benchRehearse();
+if (!wanted || wanted === 'notes') benchNotes();
 if (!wanted || wanted === 'http') await benchHttp();

@@ -59,10 +59,10 @@ function find(app: App, id: string) {
   return row;
 }
 
-/** The live product that sold most in 90 days: what the whole programme is judged by. */
+/** The live product with a price that sold most in 90 days: what the whole programme is judged by. */
 function bestSeller(app: App): typeof products.$inferSelect | null {
   const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
-  const live = productsInUse(app).filter((p) => p.state === 'live').map((p) => ({ p, sold: ordersSince(app, p.id, since) }));
+  const live = productsInUse(app).filter((p) => p.state === 'live' && p.kind !== 'free').map((p) => ({ p, sold: ordersSince(app, p.id, since) }));
   return live.sort((a, b) => b.sold - a.sold)[0]?.p ?? null;
 }
 

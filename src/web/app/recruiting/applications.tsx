@@ -93,7 +93,7 @@ export default function Applications() {
               <div key={r.id} className={`relative border-b border-rule2 ${r.id === shownId ? 'bg-sheet shadow-[inset_3px_0_var(--color-copper)]' : ''}`}>
                 {(selected.size > 0 || r.id === shownId) && state === 'waiting' && <input type="checkbox" aria-label={`Select ${r.name}`} checked={selected.has(r.id)} onChange={() => toggle(r.id)} className="absolute top-[11px] left-[7px] size-[11px] accent-copper" />}
                 <button type="button" ref={r.id === shownId ? rowAt : undefined} aria-current={r.id === shownId} onClick={() => go(r.id)} className="grid w-full grid-cols-[1fr_auto] gap-x-2 gap-y-px px-[22px] py-2 pr-4 text-left">
-                  <b className="truncate font-semibold">{r.name}</b><span>{formatAge(r.createdAt, now)}</span>
+                  <b className="truncate font-semibold">{r.name}</b><span className="text-right">{formatAge(r.createdAt, now)}</span>
                   <span className="truncate text-[12px] text-ink3">{r.product ?? 'Whole programme'} · {r.country} · {r.cleared}</span><span className="text-right text-[12px] text-ink3">{r.standing !== null && <span title="Standing, of 100">{r.standing} · </span>}<Share ppm={r.refundRate} /></span>
                   {r.remarks.length > 0 && <span className="col-span-2 text-[12px] text-madder">{r.remarks.join(' · ')}</span>}
                 </button>
