@@ -2,7 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
 import { ById, closed, country, email, filtered, Id, Moment, nullable, oneOf, searchText, wordsRequired, words } from './shared';
 
-export const applicationStates = ['waiting', 'approved', 'declined', 'withdrawn'] as const;
+export const applicationStates = ['waiting', 'asked', 'approved', 'declined', 'withdrawn'] as const;
 export const timings = ['at-sale', 'after-hold'] as const;
 
 export const readJoinPage = endpoint('GET', '/api/v1/join', {
@@ -44,6 +44,7 @@ export const ApplicationOut = closed({
   id: Id, affiliate: Id, name: Type.String(), email: Type.String(), country: Type.String(), address: Type.String(), sites: Type.Array(Type.String()),
   channels: Type.String(), note: Type.String(), product: nullable(closed({ id: Id, code: Type.String(), name: Type.String() })), state: oneOf('State', applicationStates),
   createdAt: Moment, decidedAt: nullable(Moment), decidedBy: nullable(Type.String()), reason: nullable(Type.String()), timing: nullable(oneOf('Timing', timings)),
+  questions: Type.Array(closed({ id: Id, at: Moment, by: Type.String(), question: Type.String(), answer: nullable(Type.String()), answeredAt: nullable(Moment) })), asksLeft: Type.Integer({ description: 'messages that may still go to people who have not joined today' }),
   evidence: Evidence, ifApproved: Type.String(), atSaleRisk: Type.String(), weak: Type.Boolean(),
 });
 export const listApplications = endpoint('GET', '/api/v1/applications', {
@@ -60,6 +61,12 @@ export const decideApplications = endpoint('POST', '/api/v1/applications/decide'
   }),
   reply: closed({ decided: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),
 });
+const questionText = words('Question', 1000, { least: 3, example: 'Which of your sites would carry the links?' });
+export const askApplicant = endpoint('POST', '/api/v1/applications/:id/ask', { summary: 'Ask an applicant something before deciding; the answer comes back to the application', access: managing, params: ById, once: true, body: closed({ question: questionText }), reply: ApplicationOut });
+const byToken = closed({ token: words('Link', 120, { least: 20 }) });
+const Question = closed({ programme: Type.String(), contact: Type.String(), name: Type.String(), question: Type.String(), at: Moment, answer: nullable(Type.String()), open: Type.Boolean() });
+export const readQuestion = endpoint('GET', '/api/v1/answers/:token', { summary: 'A question as the applicant reads it, by the link of the message', access: 'open', params: byToken, reply: Question });
+export const answerQuestion = endpoint('POST', '/api/v1/answers/:token', { summary: 'Answer it', access: 'open', params: byToken, body: closed({ answer: words('Answer', 5000, { least: 1, example: 'The first one, in the Friday letter' }) }), reply: Question });
 export const reopenApplications = endpoint('POST', '/api/v1/applications/reopen', {
   summary: 'Take a decision back while its message has not left', access: managing, once: true, body: closed({ ids: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
   reply: closed({ reopened: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),

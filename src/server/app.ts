@@ -104,8 +104,8 @@ export function createApp(app: App, options: { web: string; docs: string; aliase
     next();
   });
   // the one form that anybody may send as often as they like
-  server.use('/api/v1/join', rateLimit({ windowMs: 600_000, limit: 300, standardHeaders: 'draft-7', legacyHeaders: false, skip: (req) => req.method === 'GET',
-    handler: (_req, _res, next) => next(new Problem('too-many', 'Too many applications from this address; try again in ten minutes', { retryAfter: 600 })) }));
+  server.use(['/api/v1/join', '/api/v1/answers'], rateLimit({ windowMs: 600_000, limit: 300, standardHeaders: 'draft-7', legacyHeaders: false, skip: (req) => req.method === 'GET',
+    handler: (_req, _res, next) => next(new Problem('too-many', 'Too many of these from this address; try again in ten minutes', { retryAfter: 600 })) }));
   const capabilities = [sessionRoutes, productRoutes, termsRoutes, recruitingRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
   for (const mount of capabilities) mount(server, app);
   server.get('/api/openapi.json', (_req, res) => { res.json(openApi(app.address)); });

@@ -12,6 +12,7 @@ import { Skeleton } from './kit/place';
 
 const Desk = lazy(() => import('./app/desk'));
 const Portal = lazy(() => import('./portal/portal'));
+const AnswerPage = lazy(() => import('./public/answer'));
 const JoinPage = lazy(() => import('./public/join'));
 
 const queries = new QueryClient({
@@ -25,6 +26,7 @@ createRoot(document.getElementById('root')!).render(
         <Suspense fallback={<Skeleton />}>
           <Routes>
             <Route path="/join/:code?" element={<JoinPage />} />
+            <Route path="/answer/:token" element={<AnswerPage />} />
             <Route path="/portal/*" element={<Portal />} />
             <Route path="/*" element={<Desk />} />
           </Routes>

@@ -29,6 +29,8 @@ beforeAll(async () => {
   await (await s.as('viewer')).post('/api/v1/join', { name: 'Waiting', email: 'w@waiting.example', country: 'PT', address: '', sites: ['waiting.example'], channels: '', note: 'Hello', product: '' });
   const one = (sql: string) => s.app.sqlite.prepare(sql).pluck().get() as string;
   ids.applications = one("SELECT id FROM applications WHERE state = 'waiting'");
+  await owner.post(`/api/v1/applications/${ids.applications}/ask`, { question: 'Which site?' });
+  ids.question = /answer\/(\S+)/.exec(one("SELECT body FROM messages WHERE kind = 'application-question'"))![1]!;
   ids.orders = one("SELECT id FROM orders WHERE reference = 'Q-1'");
   ids.earnings = one("SELECT c.id FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = 'Q-1'");
   ids.reports = one('SELECT id FROM reports LIMIT 1');
@@ -48,7 +50,7 @@ const reading = endpoints.filter(([, end]) => end.method === 'GET');
 describe('every answer is what the contract says', () => {
   it.each(reading)('%s', async (_, end) => {
     const parts = end.path.split('/');
-    const path = end.path.replace('open/v1/products/:id', 'open/v1/products/WHEEL-1').replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!);
+    const path = end.path.replace('open/v1/products/:id', 'open/v1/products/WHEEL-1').replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!).replace(':token', ids.question!);
     expect(path).not.toContain(':');
     const client = end.access === 'affiliate' ? mine.client : await s.as('owner');
     const answer = await client.get(`${path}${Object.entries(asked).find(([ending]) => end.path.endsWith(`/${ending}`))?.[1] ?? ''}`);

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Client as Visitor } from '../../scripts/journey/client';
 import type { Client } from '../../scripts/journey/client';
 import { indexNotes } from '../../src/server/recruiting/notes';
 import type { TestServer } from '../helpers/server';
@@ -90,5 +91,52 @@ describe('standing and claims', () => {
     expect(found.standing!.parts.map((p) => p.part)).toEqual(['record', 'refunds', 'tenure', 'profile']);
     expect(found.standing!.points).toBe(found.standing!.parts.reduce((n, p) => n + p.points, 0));
     expect((await row('Boaster')).standing).toBe(found.standing!.points);
+  });
+});
+
+describe('a question before deciding', () => {
+  interface Fault { code: string; detail: string; errors: { pointer: string }[] }
+  interface Application { state: string; asksLeft: number; questions: { question: string; answer: string | null; by: string }[] }
+  const read = async (id: string) => (await owner.get<Application>(`/api/v1/applications/${id}`)).body;
+  const ask = (id: string, question: string) => owner.post<Application & Fault>(`/api/v1/applications/${id}/ask`, { question });
+  const lastLink = () => /\/answer\/(\S+)/.exec(s.app.sqlite.prepare("SELECT body FROM messages WHERE kind = 'application-question' ORDER BY id DESC").pluck().get() as string)![1]!;
+  const answer = (token: string, text: string) => new Visitor(s.address).post<{ answer: string; open: boolean } & Fault>(`/api/v1/answers/${token}`, { answer: text });
+  it('goes by mail, counts for the day, and its answer comes back to the application', async () => {
+    const id = await apply('Asked Person', 'I teach pottery in the evenings.');
+    const before = (await read(id)).asksLeft;
+    expect((await ask(id, '  ')).status).toBe(422);
+    expect((await ask(id, 'Where do you teach?')).body).toMatchObject({ state: 'asked', asksLeft: before - 1, questions: [{ question: 'Where do you teach?', answer: null, by: 'Inês Falcão' }] });
+    expect((await owner.get<{ counts: Record<string, number> }>('/api/v1/applications?state=asked')).body.counts.asked).toBe(1);
+    const token = lastLink();
+    expect((await new Visitor(s.address).get<{ question: string; open: boolean }>(`/api/v1/answers/${token}`)).body).toMatchObject({ question: 'Where do you teach?', open: true });
+    expect((await answer(`${token.slice(0, -1)}${token.endsWith('0') ? '1' : '0'}`, 'x')).status).toBe(404);
+    expect((await answer(token, 'In the old school.')).body).toMatchObject({ answer: 'In the old school.', open: false });
+    expect(await read(id)).toMatchObject({ state: 'waiting', questions: [{ answer: 'In the old school.' }] });
+    // the same once more is no fault, another is
+    expect((await answer(token, 'In the old school.')).status).toBe(200);
+    expect((await answer(token, 'Elsewhere')).body.code).toBe('conflict');
+  });
+  it('can be followed by another, or by a decision without waiting; then nothing is left to answer', async () => {
+    const id = await apply('Asked Twice', 'A shared studio.');
+    await ask(id, 'How many members?');
+    const first = lastLink();
+    await ask(id, 'And which tools do they buy?');
+    const second = lastLink();
+    await answer(second, 'Trimming tools.');
+    expect((await read(id)).state).toBe('asked');
+    await owner.post('/api/v1/applications/decide', { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
+    expect((await answer(first, 'Forty.')).body.detail).toContain('approved meanwhile');
+    expect((await ask(id, 'One more?')).body.code).toBe('conflict');
+  });
+  it('stops at the messages of the day, which begin anew tomorrow; who is an affiliate already does not count', async () => {
+    s.app.sqlite.exec('UPDATE programme SET messages_per_day = 4');
+    s.app.kept.programme = null;
+    const id = await apply('Asked Late', 'A market stall.');
+    expect((await ask(id, 'Which market?')).status).toBe(200);
+    expect((await ask(id, 'Which day?')).body).toMatchObject({ code: 'conflict', detail: 'The 4 messages of today to people who have not joined are used up; ask again tomorrow' });
+    const known = s.app.sqlite.prepare("SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.joined_at IS NOT NULL AND a.state = 'waiting'").pluck().get() as string;
+    expect((await ask(known, 'Which kiln?')).status).toBe(200);
+    s.days(1);
+    expect((await ask(id, 'Which day?')).status).toBe(200);
   });
 });

@@ -24,6 +24,8 @@ export const programme = sqliteTable('programme', {
   base: text('base').notNull(),
   zone: text('zone').notNull(),
   windowDays: integer('window_days').notNull().default(30),
+  /** messages a day to people who have not joined */
+  messagesPerDay: integer('messages_per_day').notNull().default(50),
   bufferDays: integer('buffer_days').notNull().default(3),
   clearing: text('clearing', { enum: ['automatic', 'person'] }).notNull().default('automatic'),
   minimumPayout: integer('minimum_payout').notNull().default(0),
@@ -192,12 +194,19 @@ export const affiliates = sqliteTable('affiliates', {
 export const applications = sqliteTable('applications', {
   id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), product: text('product').references(() => products.id),
   note: text('note').notNull().default(''), channels: text('channels').notNull().default(''),
-  state: text('state', { enum: ['waiting', 'approved', 'declined', 'withdrawn'] }).notNull().default('waiting'),
+  state: text('state', { enum: ['waiting', 'asked', 'approved', 'declined', 'withdrawn'] }).notNull().default('waiting'),
   timing: text('timing', { enum: ['at-sale', 'after-hold'] }), reason: text('reason'), decidedAt: moment('decided_at'), decidedBy: text('decided_by'),
   createdAt: moment('created_at').notNull(), version: version(),
   /** its note can be found by those like it */
   indexed: integer('indexed', { mode: 'boolean' }).notNull().default(false),
 }, (t) => [index('applications_unindexed').on(t.id).where(sql`${t.indexed} = 0`), index('applications_queue').on(t.state, t.createdAt, t.id), index('applications_affiliate').on(t.affiliate)]);
+
+/** What was asked of an applicant before deciding, and what came back. */
+export const questions = sqliteTable('questions', {
+  id: id(), application: text('application').notNull().references(() => applications.id), at: moment('at').notNull(), day: text('day').notNull(), by: text('by').notNull(), question: text('question').notNull(),
+  /** true where it counts towards the messages a day to people who have not joined */
+  counted: integer('counted', { mode: 'boolean' }).notNull(), answer: text('answer'), answeredAt: moment('answered_at'),
+}, (t) => [index('questions_application').on(t.application), index('questions_day').on(t.day)]);
 
 /** Keys under which notes are found by those like them: notes that share none are not compared. */
 export const noteKeys = sqliteTable('note_keys', {

@@ -1,4 +1,4 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { Static } from '@sinclair/typebox';
 import { addressKey, emailKey } from '../../core/recruiting/evidence';
 import type { Join } from '../../contract/recruiting';
@@ -18,6 +18,7 @@ import { record } from '../staff/audit';
 import { openCards, putInto } from '../terms/members';
 import { termsChanged } from '../terms/store';
 import { indexNote } from './notes';
+import { openStates } from './questions';
 
 /** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */
 function bringer(app: App, handle: string) {
@@ -62,7 +63,7 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
   let affiliate = known?.id;
   if (known && known.state !== 'blocked') {
     const same = product ? eq(applications.product, product.id) : isNull(applications.product);
-    const waiting = app.db.select({ id: applications.id }).from(applications).where(and(eq(applications.affiliate, known.id), eq(applications.state, 'waiting'), same)).get();
+    const waiting = app.db.select({ id: applications.id }).from(applications).where(and(eq(applications.affiliate, known.id), inArray(applications.state, [...openStates]), same)).get();
     if (waiting) return { outcome: 'already-waiting', said: `Your application for ${about} has arrived already and is being read. There is no need to send it again.` };
     const approved = app.db.select().from(approvals).where(and(eq(approvals.affiliate, known.id), isNull(approvals.until))).all();
     if (approved.some((a) => a.product === null || a.product === product?.id)) {

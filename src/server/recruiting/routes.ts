@@ -3,6 +3,7 @@ import * as contract from '../../contract/recruiting';
 import type { App } from '../context';
 import { serve } from '../http/serve';
 import { join, readJoinPage } from './join';
+import { answer, ask, readQuestion } from './questions';
 import { decide, listApplications, readApplication, reopen } from './service';
 
 export function recruitingRoutes(server: Express, app: App): void {
@@ -11,5 +12,8 @@ export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.listApplications, ({ query }) => listApplications(app, query));
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
   serve(server, app, contract.reopenApplications, ({ actor, body }) => reopen(app, actor, body.ids));
+  serve(server, app, contract.askApplicant, ({ actor, params, body }) => { ask(app, actor, params.id, body.question); return readApplication(app, params.id); });
+  serve(server, app, contract.readQuestion, ({ params }) => readQuestion(app, params.token));
+  serve(server, app, contract.answerQuestion, ({ params, body }) => app.transaction(() => answer(app, params.token, body.answer)));
   serve(server, app, contract.readApplication, ({ params }) => readApplication(app, params.id));
 }

@@ -18,6 +18,7 @@ import { namesOf } from '../staff/names';
 import { beginReferral, forgetReferral } from '../terms/referrals';
 import { effective } from '../terms/service';
 import { evidenceOf, recordOf, rowEvidence } from './evidence';
+import { asksLeft, isOpen, openStates, questionsOf } from './questions';
 
 type Timing = 'at-sale' | 'after-hold';
 type State = typeof applications.$inferSelect.state;
@@ -30,7 +31,7 @@ const decidedKeys = { by: applications.createdAt, id: applications.id, order: 'd
 
 export function listApplications(app: App, filter: { state?: State; q?: string; product?: string; after?: string; limit?: number }) {
   const limit = filter.limit ?? 50;
-  const keys = (filter.state ?? 'waiting') === 'waiting' ? waitingKeys : decidedKeys;
+  const keys = isOpen(filter.state ?? 'waiting') ? waitingKeys : decidedKeys;
   const pattern = filter.q ? anywhere(filter.q) : null;
   const found = app.db.select({ a: applications, f: affiliates, product: products.name }).from(applications)
     .innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).leftJoin(products, eq(products.id, applications.product))
@@ -91,7 +92,7 @@ export function readApplication(app: App, id: string) {
   return {
     id: a.id, affiliate: f.id, name: f.name, email: f.email, country: f.country, address: f.address, sites: f.sites, channels: a.channels, note: a.note,
     product: p ? { id: p.id, code: p.code, name: p.name } : null, state: a.state, createdAt: a.createdAt, decidedAt: a.decidedAt,
-    decidedBy: a.decidedBy === null ? null : name(a.decidedBy), reason: a.reason, timing: a.timing, evidence,
+    decidedBy: a.decidedBy === null ? null : name(a.decidedBy), reason: a.reason, timing: a.timing, evidence, questions: questionsOf(app, a.id), asksLeft: asksLeft(app),
     ...consequences(app, f.id, p, evidence.refundRate), weak: evidence.sales < 10 || evidence.aboveLine,
   };
 }
@@ -127,11 +128,11 @@ export function decide(app: App, actor: Actor, input: Decision) {
       .leftJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
     if (!found) { passed.push({ id, why: 'does not exist' }); continue; }
     const { a, f, p } = found;
-    if (a.state !== 'waiting') { passed.push({ id, why: `was ${a.state} meanwhile` }); continue; }
+    if (!isOpen(a.state)) { passed.push({ id, why: `was ${a.state} meanwhile` }); continue; }
     if (f.state === 'blocked' && input.decision === 'approve') { passed.push({ id, why: `${f.name} is blocked` }); continue; }
     const state = input.decision === 'approve' ? 'approved' as const : 'declined' as const;
     app.db.update(applications).set({ state, timing: input.timing ?? null, reason: input.reason.trim() || null, decidedAt: app.clock.now(), decidedBy: actor.id, version: a.version + 1 }).where(eq(applications.id, id)).run();
-    record(app, actor, `application-${state}`, id, { state: 'waiting' }, { state, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id });
+    record(app, actor, `application-${state}`, id, { state: a.state }, { state, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id });
     const about = p ? p.name : 'the whole programme';
     if (state === 'approved') {
       approve(app, actor, f, p?.id ?? null, input.timing!);
@@ -185,5 +186,5 @@ export function countWaiting(app: App): { count: number; oldest: number | null }
 /** Applications of an affiliate that wait, by what they are for. */
 export function waitingOf(app: App, affiliate: string): string[] {
   return app.db.select({ name: products.name }).from(applications).leftJoin(products, eq(products.id, applications.product))
-    .where(and(eq(applications.affiliate, affiliate), inArray(applications.state, ['waiting']))).all().map((r) => r.name ?? 'the whole programme');
+    .where(and(eq(applications.affiliate, affiliate), inArray(applications.state, [...openStates]))).all().map((r) => r.name ?? 'the whole programme');
 }

@@ -7,7 +7,7 @@ const looks: Record<Look, { mark: string; tone: string }> = {
 
 /** How each state word looks: waits on a person, under way, done well, refused or reversed, ended or paused. */
 const states: Record<string, Look> = {
-  waiting: 'waiting', applied: 'waiting', draft: 'waiting', proposed: 'waiting', approved: 'good', active: 'good', live: 'good', settled: 'good', paid: 'good', recorded: 'good', sent: 'under-way',
+  waiting: 'waiting', asked: 'under-way', applied: 'waiting', draft: 'waiting', proposed: 'waiting', approved: 'good', active: 'good', live: 'good', settled: 'good', paid: 'good', recorded: 'good', sent: 'under-way',
   coming: 'waiting', running: 'good', done: 'gone', undone: 'gone', held: 'under-way', cleared: 'good', 'in-run': 'under-way', 'already-recorded': 'gone', declined: 'refused', reversed: 'refused', failed: 'refused', returned: 'refused', contradicts: 'refused',
   refused: 'refused', 'not-signed': 'refused', blocked: 'refused', bounced: 'refused', paused: 'gone', ended: 'gone', retired: 'gone', withdrawn: 'gone', discarded: 'gone',
 };

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { formatAge } from '../../../core/calendar/format';
-import { applicationStates, decideApplications, listApplications, readApplication, reopenApplications } from '../../../contract/recruiting';
+import { applicationStates, askApplicant, decideApplications, listApplications, readApplication, reopenApplications } from '../../../contract/recruiting';
 import { listProducts } from '../../../contract/products';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
@@ -16,7 +16,7 @@ import { Share } from '../../kit/text';
 import { useMay } from '../roles';
 import { ApplicationSheet, EvidenceMargin } from './sheet';
 import type { Decision } from './decide';
-import { DecisionBar, DecisionDialog } from './decide';
+import { AskDialog, DecisionBar, DecisionDialog } from './decide';
 
 type StateName = (typeof applicationStates)[number];
 
@@ -37,7 +37,9 @@ export default function Applications() {
   const [asking, setAsking] = useState<Decision | null>(null);
   const shownId = cursor.at && list.rows.some((r) => r.id === cursor.at) ? cursor.at : id ?? list.rows[0]?.id ?? null;
   const current = useQuery({ queryKey: ['application', shownId], queryFn: () => call(readApplication, { params: { id: shownId! } }), enabled: shownId !== null });
-  const chosen = selected.size > 0 ? [...selected] : shownId && current.data?.state === 'waiting' ? [shownId] : [];
+  const chosen = selected.size > 0 ? [...selected] : shownId && (current.data?.state === 'waiting' || current.data?.state === 'asked') ? [shownId] : [];
+  const [questioning, setQuestioning] = useState(false);
+  const open = state === 'waiting' || state === 'asked';
   const search = params.toString();
   const go = (to: string | undefined) => { if (to) { cursor.setAt(to); void navigate(`/applications/${to}${search ? `?${search}` : ''}`, { replace: true }); } };
   const step = (by: number) => {
@@ -70,7 +72,7 @@ export default function Applications() {
     { key: 'j', what: 'next', act: () => step(1) }, { key: 'k', what: 'one before', act: () => step(-1) },
     { key: 'x', what: 'select', act: () => toggle(shownId) },
     { key: 'X', what: 'select from the first to here', act: () => setSelected(new Set(list.rows.slice(0, list.rows.findIndex((r) => r.id === shownId) + 1).map((r) => r.id))) },
-    { key: 'a', what: 'approve, after hold', act: () => begin('after-hold') }, { key: 's', what: 'approve, at sale', act: () => begin('at-sale') }, { key: 'd', what: 'decline', act: () => begin('decline') },
+    { key: 'a', what: 'approve, after hold', act: () => begin('after-hold') }, { key: 's', what: 'approve, at sale', act: () => begin('at-sale') }, { key: 'd', what: 'decline', act: () => begin('decline') }, { key: 'q', what: 'ask something before deciding', act: () => { if (chosen.length === 1 && may(askApplicant)) setQuestioning(true); } },
     { key: 'Escape', what: 'drop the selection', act: () => setSelected(new Set()) },
   ]);
   const rowAt = useRef<HTMLButtonElement>(null);
@@ -85,13 +87,13 @@ export default function Applications() {
           <div className="border-b border-rule px-4 pt-3 pb-[10px]"><h1>Applications</h1>
             <div className="mt-[3px] text-ink2">
               <Choice label="State" value={state} options={applicationStates.map((s) => [s, `${s[0]!.toUpperCase()}${s.slice(1)}${counts[s] ? ` (${counts[s]})` : ''}`] as const)} onChange={(v) => set('state', v)} /> for{' '}
-              <Choice label="Product" value={product} options={[['', 'anything'], ...(products.data?.rows ?? []).map((p) => [p.id, p.name] as const)]} onChange={(v) => set('product', v)} />, {state === 'waiting' ? 'oldest' : 'newest'} first
+              <Choice label="Product" value={product} options={[['', 'anything'], ...(products.data?.rows ?? []).map((p) => [p.id, p.name] as const)]} onChange={(v) => set('product', v)} />, {open ? 'oldest' : 'newest'} first
             </div>
           </div>
           <div className="min-h-0 flex-1 overflow-auto" onScroll={(e) => { const el = e.currentTarget; if (list.onEnd && el.scrollTop + el.clientHeight > el.scrollHeight - 400) list.onEnd(); }}>
             {list.rows.map((r) => (
               <div key={r.id} className={`relative border-b border-rule2 ${r.id === shownId ? 'bg-sheet shadow-[inset_3px_0_var(--color-copper)]' : ''}`}>
-                {(selected.size > 0 || r.id === shownId) && state === 'waiting' && <input type="checkbox" aria-label={`Select ${r.name}`} checked={selected.has(r.id)} onChange={() => toggle(r.id)} className="absolute top-[11px] left-[7px] size-[11px] accent-copper" />}
+                {(selected.size > 0 || r.id === shownId) && open && <input type="checkbox" aria-label={`Select ${r.name}`} checked={selected.has(r.id)} onChange={() => toggle(r.id)} className="absolute top-[11px] left-[7px] size-[11px] accent-copper" />}
                 <button type="button" ref={r.id === shownId ? rowAt : undefined} aria-current={r.id === shownId} onClick={() => go(r.id)} className="grid w-full grid-cols-[1fr_auto] gap-x-2 gap-y-px px-[22px] py-2 pr-4 text-left">
                   <b className="truncate font-semibold">{r.name}</b><span className="text-right">{formatAge(r.createdAt, now)}</span>
                   <span className="truncate text-[12px] text-ink3">{r.product ?? 'Whole programme'} · {r.country} · {r.cleared}</span><span className="text-right text-[12px] text-ink3">{r.standing !== null && <span title="Standing, of 100">{r.standing} · </span>}<Share ppm={r.refundRate} /></span>
@@ -108,8 +110,9 @@ export default function Applications() {
         {current.data && <><ApplicationSheet of={current.data} /><EvidenceMargin of={current.data} /></>}
         {!shownId && !list.loading && <div className="flex-1 bg-sheet" />}
       </div>
-      <DecisionBar may={may(decideApplications)} enabled={chosen.length > 0 && !decide.isPending} begin={begin} selected={selected.size} position={list.rows.findIndex((r) => r.id === shownId) + 1} total={counts[state] ?? list.rows.length} state={state} />
+      <DecisionBar may={may(decideApplications)} enabled={chosen.length > 0 && !decide.isPending} begin={begin} onAsk={() => setQuestioning(true)} selected={selected.size} position={list.rows.findIndex((r) => r.id === shownId) + 1} total={counts[state] ?? list.rows.length} state={state} />
       <DecisionDialog decision={asking} ids={chosen} current={current.data ?? null} rows={list.rows} busy={decide.isPending} onClose={() => setAsking(null)} onDecide={(reason, message) => asking && run(asking, reason, message)} />
+      {questioning && current.data && <AskDialog of={current.data} onClose={() => setQuestioning(false)} />}
       {keys}
     </>
   );

@@ -1,4 +1,7 @@
 import { useId, useState } from 'react';
+import { toast } from 'sonner';
+import { askApplicant } from '../../../contract/recruiting';
+import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { Bar } from '../../kit/place';
@@ -6,15 +9,16 @@ import type { ApplicationView } from './sheet';
 
 export type Decision = 'after-hold' | 'at-sale' | 'decline';
 
-interface BarProps { may: boolean; enabled: boolean; begin: (d: Decision) => void; selected: number; position: number; total: number; state: string }
+interface BarProps { may: boolean; enabled: boolean; begin: (d: Decision) => void; onAsk: () => void; selected: number; position: number; total: number; state: string }
 
-export function DecisionBar({ may, enabled, begin, selected, position, total, state }: BarProps) {
+export function DecisionBar({ may, enabled, begin, onAsk, selected, position, total, state }: BarProps) {
   return (
     <Bar>
-      {may && state === 'waiting' && <>
+      {may && (state === 'waiting' || state === 'asked') && <>
         <Button look="main" keyName="A" disabled={!enabled} onClick={() => begin('after-hold')}>Approve{selected > 1 ? ` ${selected}` : ''}, after hold</Button>
         <Button keyName="S" disabled={!enabled} onClick={() => begin('at-sale')}>Approve{selected > 1 ? ` ${selected}` : ''}, at sale</Button>
         <Button keyName="D" disabled={!enabled} onClick={() => begin('decline')}>Decline{selected > 1 ? ` ${selected}` : ''}</Button>
+        {selected <= 1 && <Button keyName="Q" disabled={!enabled} onClick={onAsk}>Ask…</Button>}
       </>}
       <span className="ml-auto text-ink2">{selected > 0 ? `${selected} selected · ` : ''}{position || 0} of {total} · <kbd>J</kbd> <kbd>K</kbd> move · <kbd>X</kbd> select · <kbd>?</kbd> all keys</span>
     </Bar>
@@ -57,6 +61,23 @@ export function DecisionDialog({ decision, ids, current, rows, busy, onClose, on
           <label className="mt-2 flex items-center gap-2"><input type="checkbox" className="accent-copper" checked={message} onChange={(e) => setMessage(e.target.checked)} /> Send it to {names.length === 1 ? 'them' : 'each of them'} as a message</label>
         </>}
         <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look={decision === 'decline' ? 'danger' : 'main'} busy={busy}>{decision === 'decline' ? `Decline ${names.length > 1 ? names.length : ''}` : `Approve ${names.length > 1 ? names.length : ''}`}</Button></DialogFoot>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Asks an applicant something before deciding. */
+export function AskDialog({ of, onClose }: { of: ApplicationView; onClose: () => void }) {
+  const [text, setText] = useState('');
+  const field = useId();
+  const ask = useAct(askApplicant, { done: () => { onClose(); toast(`${of.name} is asked; the answer comes back here`); } });
+  return (
+    <Dialog open onClose={onClose} title={`Ask ${of.name}`} about="By mail, with a link to answer. The application stands under “asked” until the answer is here.">
+      <form onSubmit={(e) => { e.preventDefault(); ask.mutate({ params: { id: of.id }, body: { question: text } }); }}>
+        <label htmlFor={field} className="mb-1 block font-semibold text-ink2">Question</label>
+        <textarea id={field} autoFocus required minLength={3} maxLength={1000} rows={4} value={text} onChange={(e) => setText(e.target.value)} placeholder="Which of your sites would carry the links?" className="w-full rounded-sm border border-rule bg-sheet px-2 py-1" />
+        <p className="mt-1 text-[12px] text-ink3">{of.asksLeft} more {of.asksLeft === 1 ? 'message' : 'messages'} may go to people who have not joined today.</p>
+        <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look="main" busy={ask.isPending}>Ask</Button></DialogFoot>
       </form>
     </Dialog>
   );

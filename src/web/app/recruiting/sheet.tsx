@@ -13,7 +13,7 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
     <section className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]" tabIndex={0} aria-label={`Application of ${of.name}`}>
       <div className="flex items-start justify-between gap-4">
         <div className="min-w-0"><h1 className="break-words">{of.name}</h1><div className="text-ink2">wants to promote <b className="text-ink">{of.product?.name ?? 'the whole programme'}</b> · applied <Moment at={of.createdAt} /></div></div>
-        <State is={of.state} word={of.state === 'waiting' ? 'waiting on you' : of.state} />
+        <State is={of.state} word={of.state === 'waiting' ? 'waiting on you' : of.state === 'asked' ? 'asked' : of.state} />
       </div>
       <Facts rows={[
         ['Sites', of.sites.join(', ')], ['Promotes by', of.channels || '—'], ['Country', of.country], ['Address', of.address || '—'], ['E-mail', of.email],
@@ -23,6 +23,9 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
       {of.evidence.same.length > 0 && <p className="mb-3 border-l-[3px] border-madder bg-madder-wash px-3 py-2">{of.evidence.same.map((s, i) => <span key={s.affiliate}>{i > 0 && '; '}<Link className="link" to={`/affiliates/${s.affiliate}`}>{s.name}</Link>, {s.state}, has {s.why}</span>)}.</p>}
       <h2>Note</h2>
       <p dir="auto" className="mt-2 max-w-[66ch] font-serif text-[14.5px] leading-[1.55] break-words whitespace-pre-wrap">{of.note || <span className="text-ink3">No note.</span>}</p>
+      {of.questions.length > 0 && <section className="mt-4" aria-label="Questions"><h2>Asked before deciding</h2>
+        <ul>{of.questions.map((q) => <li key={q.id} className="border-b border-dotted border-rule py-2"><p><b className="font-semibold">{q.question}</b> <span className="text-ink3">{q.by}, <Moment at={q.at} /></span></p>
+          {q.answer === null ? <p className="text-ink3">No answer yet.</p> : <p dir="auto" className="font-serif break-words whitespace-pre-wrap">{q.answer} <span className="font-sans text-ink3"><Moment at={q.answeredAt} /></span></p>}</li>)}</ul></section>}
       <Alike of={of} />
       <div className="mt-4 border-y border-rule py-[10px] text-ink2"><b className="text-ink">If approved:</b> {of.ifApproved} {of.atSaleRisk}</div>
     </section>
