@@ -24,7 +24,7 @@ export const Join = closed({
 });
 export const join = endpoint('POST', '/api/v1/join', {
   summary: 'Apply to the programme or for a product', access: 'open', body: Join, once: true,
-  reply: closed({ outcome: oneOf('Outcome', ['received', 'already-waiting', 'already-approved', 'added']), said: Type.String() }),
+  reply: closed({ outcome: oneOf('Outcome', ['received', 'already-waiting', 'already-approved', 'added', 'let-in']), said: Type.String() }),
 });
 
 export const ApplicationRow = closed({

@@ -140,3 +140,23 @@ describe('a question before deciding', () => {
     expect((await ask(id, 'Which day?')).status).toBe(200);
   });
 });
+
+describe('a product that is open to all', () => {
+  const state = (name: string) => s.app.sqlite.prepare('SELECT a.state, a.timing, a.decided_by AS "by", f.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.name = ? ORDER BY a.id DESC').get(name) as { state: string; timing: string | null; by: string | null; id: string };
+  it('lets everybody in at once, after hold, and sends them to the portal', async () => {
+    await s.product('OPEN-1', { recruiting: 'open' });
+    const answer = await new Visitor(s.address).post<{ outcome: string; said: string }>('/api/v1/join', { name: 'Anybody', email: 'any@body.example', country: 'PT', address: '', sites: ['body.example'], channels: '', note: '', product: 'OPEN-1' });
+    expect(answer.body).toMatchObject({ outcome: 'let-in', said: expect.stringContaining('You are in.') });
+    expect(state('Anybody')).toMatchObject({ state: 'approved', timing: 'after-hold', by: 'open' });
+    expect(s.app.sqlite.prepare("SELECT count(*) FROM links l JOIN products p ON p.id = l.product WHERE p.code = 'OPEN-1' AND l.affiliate = ?").pluck().get(state('Anybody').id)).toBe(1);
+    expect(s.app.sqlite.prepare("SELECT kind FROM messages WHERE to_address = 'any@body.example'").pluck().all()).toEqual(['application-approved']);
+  });
+  it('but not somebody who was blocked, nor anybody for the whole programme', async () => {
+    await apply('Blocked One', 'A note.', { product: 'WHEEL-1' });
+    s.app.sqlite.exec("UPDATE affiliates SET state = 'blocked' WHERE name = 'Blocked One'");
+    await apply('Blocked One', 'Again.', { product: 'OPEN-1' });
+    expect(state('Blocked One').state).toBe('waiting');
+    await apply('Whole', 'All of it.');
+    expect(state('Whole').state).toBe('waiting');
+  });
+});

@@ -44,7 +44,8 @@ export interface ProductDetails {
   stepped: SteppedPrice | null;
   stock: number | null;
   listed: boolean;
-  recruiting: 'reviewed' | 'none';
+  /** a person decides; everybody is let in, after hold; nobody may promote it */
+  recruiting: 'reviewed' | 'open' | 'none';
   // recurring: `price` of the product is the first payment
   trialDays: number;
   renewalPrice: number | null;

@@ -19,6 +19,7 @@ import { openCards, putInto } from '../terms/members';
 import { termsChanged } from '../terms/store';
 import { indexNote } from './notes';
 import { openStates } from './questions';
+import { decide } from './service';
 
 /** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */
 function bringer(app: App, handle: string) {
@@ -46,7 +47,7 @@ export function siteKey(site: string): string {
   return slash < 0 ? bare.toLowerCase() : bare.slice(0, slash).toLowerCase() + bare.slice(slash);
 }
 
-type Outcome = { outcome: 'received' | 'already-waiting' | 'already-approved' | 'added'; said: string };
+type Outcome = { outcome: 'received' | 'already-waiting' | 'already-approved' | 'added' | 'let-in'; said: string };
 
 /** Takes an application. The same person is recognised by the e-mail address and gets one application per product. */
 export function join(app: App, input: Static<typeof Join>): Outcome {
@@ -83,6 +84,11 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
   app.db.insert(applications).values({ id, affiliate, product: product?.id ?? null, note: input.note.trim(), channels: input.channels.trim(), createdAt: now }).run();
   indexNote(app, id, input.note);
   record(app, { kind: 'open', id: 'open' }, 'application-received', id, null, { affiliate, product: product?.code ?? null });
+  // whoever was blocked or has left is looked at by a person, also where the product is open to all
+  if (product && detailsOf(product).recruiting === 'open' && (!known || known.state === 'applied' || known.state === 'active')) {
+    const { decided } = decide(app, { kind: 'open', id: 'open' }, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
+    if (decided.length) return { outcome: 'let-in', said: `You are in. ${known?.password ? 'Sign in to the portal' : 'A message with the way into the portal is on its way to your e-mail address'}; your link for ${product.name} waits there.` };
+  }
   queue(app, {
     to: known?.email ?? input.email.trim(), affiliate, kind: 'application-received', subject: `Your application to ${theProgramme(app).name}`,
     body: `Hello ${known?.name ?? input.name.trim()},\n\nyour application for ${about} has arrived. A person reads it; you hear from us at this address.\n\n${theProgramme(app).name}`,
