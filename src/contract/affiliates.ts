@@ -21,7 +21,7 @@ export const AffiliateOut = closed({
   payout: closed({ holder: Type.String(), iban: Type.String(), complete: Type.Boolean() }),
   balances: closed({ held: MoneyOut, cleared: MoneyOut, inRun: MoneyOut, paid: MoneyOut, exposure: MoneyOut }),
   figures: closed({ clicks: Type.Integer(), orders: Type.Integer(), refunds: Type.Integer(), conversion: nullable(Type.Integer()), epc: nullable(Type.Integer()), shareReversed: nullable(Type.Integer()) }),
-  terms: Type.Array(closed({ product: Id, code: Type.String(), name: Type.String(), reward: Type.String(), rung: Type.String(), timing: Type.String(), link: nullable(Type.String()) })),
+  terms: Type.Array(closed({ product: Id, code: Type.String(), name: Type.String(), reward: Type.String(), renewals: Type.String(), locked: Type.Boolean(), raised: Type.Boolean(), rung: Type.String(), timing: Type.String(), link: nullable(Type.String()) })),
   commissions: Type.Array(CommissionRow), history: Type.Array(HistoryRow),
   messages: Type.Array(closed({ id: Id, at: Moment, subject: Type.String(), state: Type.String() })),
 });

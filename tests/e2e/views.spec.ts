@@ -111,6 +111,36 @@ test('an application is decided, and taken back, by keys alone', async ({ page }
   await expect(page.getByText(/of 8/)).toBeVisible();
 });
 
+test('a copied note is seen beside its original, and a question goes out and comes back', async ({ page, browser }) => {
+  await signIn(page, running.address, 'rui@quernstone.example');
+  await page.goto(`${running.address}/applications`);
+  await page.getByRole('button', { name: /Clay Bargain Bay/ }).click();
+  const alike = page.getByRole('region', { name: 'Nearly the same notes' });
+  await expect(alike.getByText('Nearly the same as 2 other notes')).toBeVisible();
+  await expect(alike.locator('mark').first()).toContainText('I have been helping makers');
+  await expect(page.getByText('Bright Mug Deals, paused, has the same address.')).toBeVisible();
+  await accessible(page);
+  // by keys: Q asks
+  await page.keyboard.press('q');
+  await page.keyboard.type('Which of your sites would carry the links?');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Clay Bargain Bay is asked; the answer comes back here')).toBeVisible();
+  await page.goto(`${running.standins}/mailroom`);
+  const link = /http:\/\/127\.0\.0\.1:\d+\/answer\/\S+?(?=[<"\s])/;
+  await expect.poll(async () => { await page.goto(`${running.standins}/mailroom`); const mail = page.getByText(/A question on your application/).first(); if (!(await mail.count())) return false; await mail.click(); return link.test(await page.content()); }, { timeout: 15_000 }).toBe(true);
+  const visitor = await (await browser.newContext({ viewport: { width: 390, height: 800 } })).newPage();
+  await visitor.goto(link.exec(await page.content())![0].replaceAll('&#38;', '&'));
+  await visitor.getByLabel('Your answer').fill('Only claybargainbay.example.');
+  await accessible(visitor);
+  await visitor.getByRole('button', { name: 'Send' }).click();
+  await expect(visitor.getByText('Your answer is here')).toBeVisible();
+  await page.goto(`${running.address}/applications`);
+  await page.getByRole('button', { name: /Clay Bargain Bay/ }).click();
+  await expect(page.getByRole('region', { name: 'Questions' }).getByText('Only claybargainbay.example.')).toBeVisible();
+});
+
 test('what is typed survives an ended session and a reload', async ({ page, context }) => {
   await signIn(page, running.address, 'ines@quernstone.example');
   await page.goto(`${running.address}/products/new`);

@@ -1,3 +1,4 @@
+import { inForceNow } from '../../src/server/terms/service';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { SetChange } from '../../src/contract/ratebook';
 import type { App } from '../../src/server/context';
@@ -337,5 +338,24 @@ describe('asking the book', () => {
     expect(faultsOf(() => ask(app, t.owner, { column: 'everyone', product: course, value: 'a lot' }))[0]).toMatch(/^\/value Order value/);
     expect(faultsOf(() => ask(app, t.owner, { column: 'everyone', product: course, currency: 'JPY', value: '5000' }))[0]).toMatch(/No exchange rate/);
     expect(app.db.select().from(products).all()).toHaveLength(2);
+  });
+});
+
+describe('what people read of the terms', () => {
+  const reads = () => inForceNow(app, '', { id: wheel, kind: 'one-off' });
+  const raise = () => {
+    draftRate(app, t.owner, { ...rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '15'), mode: 'up-to', from: '2027-01-04T09:00', until: '2027-01-12T00:00', label: 'Fair' });
+    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+  };
+  it('names the uplift that raises a rate, until when, and what is paid otherwise', () => {
+    expect(reads()).toEqual({ text: '8 %', rung: 'product', locked: false, raised: false });
+    raise();
+    expect(reads()).toMatchObject({ text: '15 % until 12 Jan 2027, otherwise 8 %', raised: true });
+  });
+  it('names none on a locked product', () => {
+    draftSwitch(app, t.owner, { op: 'lock', id: wheel, event: 'sale', on: true });
+    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    raise();
+    expect(reads()).toMatchObject({ text: '8 %', locked: true, raised: false });
   });
 });

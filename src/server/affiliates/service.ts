@@ -11,7 +11,7 @@ import { endSessionsOf } from '../http/session';
 import { balancesOf, lastCommissionsOf } from '../ledger/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
-import { effective } from '../terms/service';
+import { inForceNow } from '../terms/service';
 import { priceNow } from '../products/service';
 import { linkAddress } from './links';
 
@@ -69,7 +69,6 @@ export function ordersOf(app: App, affiliate: string, since = 0): number {
 
 /** What an affiliate is approved for now, with its rate and link. */
 export function termsInForce(app: App, affiliate: string) {
-  const { base } = theProgramme(app);
   const approved = app.db.select().from(approvals).where(and(eq(approvals.affiliate, affiliate), isNull(approvals.until))).all();
   if (!approved.length) return [];
   const all = approved.find((a) => a.product === null);
@@ -77,10 +76,10 @@ export function termsInForce(app: App, affiliate: string) {
   return app.db.select().from(products).where(or(eq(products.state, 'live'), eq(products.state, 'paused'))).orderBy(products.name).all().flatMap((p) => {
     const approval = approved.find((a) => a.product === p.id) ?? all;
     if (!approval) return [];
-    const { text, rung } = effective(app, affiliate, p, base);
-    const later = p.kind === 'recurring' || p.kind === 'instalments' ? effective(app, affiliate, p, base, 'renewal').text : '';
+    const { text, rung, locked, raised } = inForceNow(app, affiliate, p);
+    const later = p.kind === 'recurring' || p.kind === 'instalments' ? inForceNow(app, affiliate, p, 'renewal').text : '';
     const code = own.get(p.id);
-    return [{ product: p.id, code: p.code, name: p.name, price: priceNow(p).presentPrice?.amount ?? null, currency: p.currency, reward: text, renewals: later, rung, timing: approval.timing, link: code ? linkAddress(app, code) : null }];
+    return [{ product: p.id, code: p.code, name: p.name, price: priceNow(p).presentPrice?.amount ?? null, currency: p.currency, reward: text, renewals: later, locked, raised, rung, timing: approval.timing, link: code ? linkAddress(app, code) : null }];
   });
 }
 
@@ -102,7 +101,7 @@ export function readAffiliate(app: App, id: string) {
     payout: { holder: row.payeeHolder, iban: maskedIban(row.payeeIban), complete: detailsComplete(row) },
     balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid), exposure: money(b.exposure) },
     figures: { clicks, orders: figures.orders, refunds: back.n, conversion: figures.conversion, epc: figures.epc, shareReversed: figures.shareReversed },
-    terms: termsInForce(app, id).map(({ product, code, name: called, reward, rung, timing, link }) => ({ product, code, name: called, reward, rung, timing, link })),
+    terms: termsInForce(app, id).map(({ product, code, name: called, reward, renewals, locked, raised, rung, timing, link }) => ({ product, code, name: called, reward, renewals, locked, raised, rung, timing, link })),
     commissions: lastCommissionsOf(app, id, 30),
     history: history.map((h) => ({ id: h.id, at: h.at, by: name(h.by), action: h.action, before: h.before, after: h.after })),
     messages: app.db.select({ id: messages.id, at: messages.at, subject: messages.subject, state: messages.state }).from(messages).where(eq(messages.affiliate, id)).orderBy(sql`${messages.at} DESC`).limit(20).all(),

@@ -16,7 +16,7 @@ import { newId } from '../db/ids';
 import { products, programme } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
-import { effective, firstEvent, lockedAt, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
+import { effective, inForceNow, firstEvent, lockedAt, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
 import { conversionOf, economicsOf } from './economics';
 import { theTerms } from '../terms/store';
 import { referralsPromised, worstInWords, worstOn } from '../terms/worst';
@@ -239,8 +239,7 @@ function copyBands(app: App, actor: Actor, from: string, to: string): void {
 
 /** Price and reward of a product as outsiders read them. */
 export function publicTerms(app: App, row: ProductRecord): { price: string; reward: string } {
-  const { base } = theProgramme(app);
   const now = priceNow(row).presentPrice;
-  return { price: now === null ? (row.kind === 'free' ? 'free' : '') : formatMoney(now), reward: effective(app, '', row, base).text };
+  return { price: now === null ? (row.kind === 'free' ? 'free' : '') : formatMoney(now), reward: inForceNow(app, '', row).text };
 }
 

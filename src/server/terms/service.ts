@@ -1,5 +1,7 @@
 import { and, eq, isNotNull } from 'drizzle-orm';
+import { formatDay } from '../../core/calendar/format';
 import { winner } from '../../core/terms/book';
+import { cellOf } from '../../core/terms/cell';
 import { faultsOf, sameSlot, tieWith } from '../../core/terms/conflict';
 import { isLocked, termsAt } from '../../core/terms/members';
 import type { AffiliateTerms, Event, Rate, Reward, Rung, What } from '../../core/terms/rate';
@@ -116,4 +118,18 @@ export function effective(app: App, affiliate: string, product: { id: string; ki
   const payment = event === 'renewal' ? 2 : 1;
   const rate = winner(theTerms(app).book, termsOf(app, affiliate, at), { product: product.id, kind: product.kind, locked: lockedAt(app, product.id, event, at) }, { event, at, payment, rows: [{ line: { product: product.id, kind: product.kind, approved: true }, base: Number.MAX_SAFE_INTEGER }] });
   return { reward: rate?.reward ?? null, text: rate ? describeRate(rate, base) : 'no commission', rung: rate?.rung ?? '' };
+}
+
+/** What an affiliate (or anybody) earns on a product now, as people read it: with the uplift that raises it and until when, and whether the product keeps its own terms. */
+export function inForceNow(app: App, affiliate: string, product: { id: string; kind: string }, event: Event = firstEvent(product.kind)): { text: string; rung: string; locked: boolean; raised: boolean } {
+  const { base, zone } = theProgramme(app);
+  const at = app.clock.now();
+  const { book, roll } = theTerms(app);
+  const cell = cellOf(book, roll, { of: 'affiliate', id: affiliate, terms: termsOf(app, affiliate, at) }, { what: { type: 'product', product: product.id }, sold: { product: product.id, kind: product.kind } }, event, event === 'renewal' ? 2 : 1, at, base);
+  const plain = cell.rate ? describeRate(cell.rate, base) : 'no commission';
+  const rung = cell.rate?.rung ?? '';
+  if (!cell.uplift) return { text: plain, rung, locked: cell.locked, raised: false };
+  const until = cell.uplift.until === null ? '' : ` until ${formatDay(cell.uplift.until, zone)}`;
+  const whole = cell.full !== plain && cell.rate?.reward.type !== 'bands';
+  return { text: whole ? `${cell.full}${until}, otherwise ${plain}` : `${plain}, ${describeRate(cell.uplift, base)}${until}`, rung, locked: cell.locked, raised: true };
 }

@@ -71,7 +71,7 @@ function Page({ of }: { of: View }) {
           <h2 className="mt-4">Terms in force <Link className="link font-sans text-[13px] font-normal" to={`/rates?affiliates=${of.id}`}>in the rate book, with the working</Link></h2>
           {of.terms.length === 0 ? <p className="mt-1 text-ink2">Approved for nothing now.</p> : (
             <table className="table"><thead><tr><th>Product</th><th className="figure">Earns</th><th>From</th><th>Paid</th><th>Tracking link</th></tr></thead>
-              <tbody>{of.terms.map((t) => <tr key={t.product}><td>{t.name} <Code>{t.code}</Code></td><td className="figure font-semibold">{t.reward}</td><td className="text-ink2">{t.rung || '—'}</td><td className="text-ink2">{t.timing === 'at-sale' ? 'at sale' : 'after hold'}</td><td>{t.link ? <><Code>{t.link.replace(/^https?:\/\//, '')}</Code> <Copy text={t.link} /></> : '—'}</td></tr>)}</tbody></table>
+              <tbody>{of.terms.map((t) => <tr key={t.product}><td>{t.name} <Code>{t.code}</Code></td><td className="figure"><span className="font-semibold">{t.reward}</span>{t.renewals && <span className="block text-ink3">renewals {t.renewals}</span>}</td><td className="text-ink2">{t.rung || '—'}{t.locked && ', locked'}{t.raised && ', raised'}</td><td className="text-ink2">{t.timing === 'at-sale' ? 'at sale' : 'after hold'}</td><td>{t.link ? <><Code>{t.link.replace(/^https?:\/\//, '')}</Code> <Copy text={t.link} /></> : '—'}</td></tr>)}</tbody></table>
           )}
           <h2 className="mt-5">Last commissions</h2><Commissions of={of} />
           <h2 className="mt-5">History</h2>

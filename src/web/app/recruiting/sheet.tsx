@@ -50,7 +50,7 @@ function Alike({ of }: { of: ApplicationView }) {
       <p className="mt-1 flex flex-wrap gap-x-4">{alike.map((a, i) => <button key={a.application} type="button" aria-pressed={i === at} className={i === at ? 'font-semibold' : 'link'} onClick={() => setAt(i)}>{a.name}, {a.likeness} %</button>)}{alikeMore > 0 && <span className="text-ink3">and {alikeMore} more</span>}</p>
       <div className="mt-2 grid grid-cols-2 gap-4">
         <div><h3 className="mb-1 text-ink3">This note</h3><Marked of={shown.own} /></div>
-        <div><h3 className="mb-1 text-ink3"><Link className="link" to={`/affiliates/${shown.affiliate}`}>{shown.name}</Link>, <Day at={shown.at} />, {shown.state}</h3><Marked of={shown.theirs} /></div>
+        <div><h3 className="mb-1 text-ink3"><Link className="link underline" to={`/affiliates/${shown.affiliate}`}>{shown.name}</Link>, <Day at={shown.at} />, {shown.state}</h3><Marked of={shown.theirs} /></div>
       </div>
     </section>
   );
