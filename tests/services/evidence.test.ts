@@ -128,12 +128,21 @@ describe('a question before deciding', () => {
     expect((await answer(first, 'Forty.')).body.detail).toContain('approved meanwhile');
     expect((await ask(id, 'One more?')).body.code).toBe('conflict');
   });
+  it('a decision that is taken back is still waiting for the answer', async () => {
+    const id = await apply('Asked Again', 'Tiles and more tiles.');
+    await ask(id, 'Which kiln?');
+    process.env.GRAVENEL_UNDO_SECONDS = '10';
+    await owner.post('/api/v1/applications/decide', { ids: [id], decision: 'decline', reason: 'Too early', message: true });
+    expect((await owner.post<{ reopened: string[] }>('/api/v1/applications/reopen', { ids: [id] })).body.reopened).toEqual([id]);
+    process.env.GRAVENEL_UNDO_SECONDS = '0';
+    expect((await read(id)).state).toBe('asked');
+  });
   it('stops at the messages of the day, which begin anew tomorrow; who is an affiliate already does not count', async () => {
-    s.app.sqlite.exec('UPDATE programme SET messages_per_day = 4');
+    s.app.sqlite.exec('UPDATE programme SET messages_per_day = 5');
     s.app.kept.programme = null;
     const id = await apply('Asked Late', 'A market stall.');
     expect((await ask(id, 'Which market?')).status).toBe(200);
-    expect((await ask(id, 'Which day?')).body).toMatchObject({ code: 'conflict', detail: 'The 4 messages of today to people who have not joined are used up; ask again tomorrow' });
+    expect((await ask(id, 'Which day?')).body).toMatchObject({ code: 'conflict', detail: 'The 5 messages of today to people who have not joined are used up; ask again tomorrow' });
     const known = s.app.sqlite.prepare("SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.joined_at IS NOT NULL AND a.state = 'waiting'").pluck().get() as string;
     expect((await ask(known, 'Which kiln?')).status).toBe(200);
     s.days(1);

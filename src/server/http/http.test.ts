@@ -32,6 +32,7 @@ describe('problems', () => {
     expect(problemFrom(new Error('SELECT secret FROM keys')).toBody()).toMatchObject({ status: 500, code: 'internal', detail: expect.not.stringContaining('SELECT') });
     expect(problemFrom({ type: 'entity.too.large' }).code).toBe('too-large');
     expect(problemFrom(new URIError('x')).code).toBe('malformed');
+    expect(problemFrom({ status: 404 }).status).toBe(404);
     expect(Object.values(problemStatus).every((s) => s >= 400 && s < 600)).toBe(true);
   });
 });

@@ -68,6 +68,7 @@ export function problemFrom(thrown: unknown): Problem {
   const known = thrown as { status?: number; type?: string; message?: string } | null;
   if (known?.type === 'entity.too.large') return new Problem('too-large', 'The request is larger than is accepted here', { cause: thrown });
   if (known?.type === 'entity.parse.failed') return new Problem('malformed', 'The body is not valid JSON', { cause: thrown });
+  if (known?.status === 404) return new Problem('not-found', 'There is nothing at this address', { cause: thrown });
   if (known?.status === 400 || thrown instanceof URIError) return new Problem('malformed', 'The request cannot be read', { cause: thrown });
   return new Problem('internal', 'Nothing was changed. Try again; if it stays, the log has the details.', { cause: thrown });
 }

@@ -169,8 +169,10 @@ export function reopen(app: App, actor: Actor, ids: string[]) {
       if (!others.length) forgetReferral(app, f.id, a.decidedAt ?? 0);
       if (!others.length) app.db.update(affiliates).set({ state: 'applied', joinedAt: null, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
     }
-    app.db.update(applications).set({ state: 'waiting', timing: null, reason: null, decidedAt: null, decidedBy: null, version: a.version + 1 }).where(eq(applications.id, id)).run();
-    record(app, actor, 'application-reopened', id, { state: a.state }, { state: 'waiting' });
+    // what was asked and is not answered is still awaited
+    const state = questionsOf(app, id).some((q) => q.answer === null) ? 'asked' as const : 'waiting' as const;
+    app.db.update(applications).set({ state, timing: null, reason: null, decidedAt: null, decidedBy: null, version: a.version + 1 }).where(eq(applications.id, id)).run();
+    record(app, actor, 'application-reopened', id, { state: a.state }, { state });
     reopened.push(id);
   }
   changed(app);
