@@ -9,6 +9,7 @@ import * as ratebook from './ratebook';
 import * as recruiting from './recruiting';
 import * as reports from './reports';
 import * as shares from './shares';
+import * as screening from './screening';
 import * as session from './session';
 import * as sets from './sets';
 import * as staff from './staff';
@@ -20,6 +21,6 @@ function isEndpoint(value: unknown): value is AnyEndpoint {
 
 /** Every call of the interface, for the OpenAPI document and for the test that walks them by role. */
 export const endpoints: [name: string, endpoint: AnyEndpoint][] =
-  [session, shares, products, funnels, sets, ratebook, recruiting, affiliates, tracking, ledger, payouts, reports, portal, staff]
+  [session, screening, shares, products, funnels, sets, ratebook, recruiting, affiliates, tracking, ledger, payouts, reports, portal, staff]
     .flatMap((module) => Object.entries(module))
     .filter((pair): pair is [string, AnyEndpoint] => isEndpoint(pair[1]));

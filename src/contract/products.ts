@@ -24,7 +24,7 @@ export const deliveries = ['none', 'file', 'access', 'shipped'] as const;
 /** bytes: a picture as it was taken, a file that is delivered */
 export const largestPicture = 4 * 1024 * 1024;
 export const largestFile = 25 * 1024 * 1024;
-export const recruitings = ['reviewed', 'open', 'none'] as const;
+export const recruitings = ['reviewed', 'screened', 'open', 'none'] as const;
 const page_ = (title: string, example: string) => webAddress(title, example, 0);
 
 /** What only some kinds of product need, and how a product presents itself. Left out = as it was, or as a plain product has it. */

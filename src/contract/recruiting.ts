@@ -44,6 +44,7 @@ export const ApplicationOut = closed({
   id: Id, affiliate: Id, name: Type.String(), email: Type.String(), country: Type.String(), address: Type.String(), sites: Type.Array(Type.String()),
   channels: Type.String(), note: Type.String(), product: nullable(closed({ id: Id, code: Type.String(), name: Type.String() })), state: oneOf('State', applicationStates),
   createdAt: Moment, decidedAt: nullable(Moment), decidedBy: nullable(Type.String()), reason: nullable(Type.String()), timing: nullable(oneOf('Timing', timings)),
+  rule: nullable(closed({ sentence: Type.String(), facts: Type.Array(closed({ label: Type.String(), value: Type.String() })) })),
   questions: Type.Array(closed({ id: Id, at: Moment, by: Type.String(), question: Type.String(), answer: nullable(Type.String()), answeredAt: nullable(Moment) })), asksLeft: Type.Integer({ description: 'messages that may still go to people who have not joined today' }),
   evidence: Evidence, ifApproved: Type.String(), atSaleRisk: Type.String(), weak: Type.Boolean(),
 });

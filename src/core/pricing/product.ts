@@ -44,8 +44,8 @@ export interface ProductDetails {
   stepped: SteppedPrice | null;
   stock: number | null;
   listed: boolean;
-  /** a person decides; everybody is let in, after hold; nobody may promote it */
-  recruiting: 'reviewed' | 'open' | 'none';
+  /** a person decides; rules decide and leave the rest to a person; everybody is let in, after hold; nobody may promote it */
+  recruiting: 'reviewed' | 'screened' | 'open' | 'none';
   // recurring: `price` of the product is the first payment
   trialDays: number;
   renewalPrice: number | null;

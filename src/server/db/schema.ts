@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { blob, check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { Credit } from '../../core/attribution/credit';
 import type { ProductDetails } from '../../core/pricing/product';
+import type { Conditions, RuleOutcome, ScreeningFacts } from '../../core/recruiting/rules';
 import type { Change } from '../../core/terms/draft';
 import type { Earned } from '../../core/terms/earned';
 import type { Payments, Reward, What } from '../../core/terms/rate';
@@ -199,7 +200,15 @@ export const applications = sqliteTable('applications', {
   createdAt: moment('created_at').notNull(), version: version(),
   /** its note can be found by those like it */
   indexed: integer('indexed', { mode: 'boolean' }).notNull().default(false),
+  /** the rule that decided it, as it read then, and on which values */
+  rule: text('rule', { mode: 'json' }).$type<{ id: string; sentence: string; facts: ScreeningFacts } | null>(),
 }, (t) => [index('applications_unindexed').on(t.id).where(sql`${t.indexed} = 0`), index('applications_queue').on(t.state, t.createdAt, t.id), index('applications_affiliate').on(t.affiliate)]);
+
+/** Rules that decide applications, in order. */
+export const screeningRules = sqliteTable('screening_rules', {
+  id: id(), position: integer('position').notNull(), conditions: text('conditions', { mode: 'json' }).$type<Conditions>().notNull(), outcome: text('outcome', { mode: 'json' }).$type<RuleOutcome>().notNull(),
+  on: integer('is_on', { mode: 'boolean' }).notNull().default(false), createdAt: moment('created_at').notNull(), by: text('by').notNull(), removedAt: moment('removed_at'), version: version(),
+});
 
 /** What was asked of an applicant before deciding, and what came back. */
 export const questions = sqliteTable('questions', {

@@ -2,6 +2,7 @@ import { and, eq, lt, ne, sql } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { addressKey, clearedBand, shrunkRefundRate, tenure } from '../../core/recruiting/evidence';
 import { claimsIn, unborne } from '../../core/recruiting/claims';
+import type { ScreeningFacts } from '../../core/recruiting/rules';
 import { standingOf, standingParts } from '../../core/recruiting/standing';
 import type { App } from '../context';
 import { theProgramme } from '../context';
@@ -18,11 +19,11 @@ export interface Record {
   refundRate: number;
 }
 
-/** Sales of an affiliate past their refund window, how many of them were refunded, and the shrunk rate. */
-export function recordOf(app: App, affiliate: string): Record {
-  const past = and(eq(commissions.affiliate, affiliate), eq(commissions.kind, 'commission'), lt(commissions.refundableUntil, app.clock.now()));
+/** Sales of an affiliate past their refund window at a moment, how many of them had been refunded by then, and the shrunk rate. */
+export function recordOf(app: App, affiliate: string, at = app.clock.now()): Record {
+  const past = and(eq(commissions.affiliate, affiliate), eq(commissions.kind, 'commission'), lt(commissions.refundableUntil, at));
   const sales = app.db.select({ n: sql<number>`count(*)` }).from(commissions).where(past).get()!.n;
-  const refunded = sales === 0 ? 0 : app.db.select({ n: sql<number>`count(DISTINCT ${commissions.id})` }).from(commissions).innerJoin(refunds, eq(refunds.order, commissions.order)).where(past).get()!.n;
+  const refunded = sales === 0 ? 0 : app.db.select({ n: sql<number>`count(DISTINCT ${commissions.id})` }).from(commissions).innerJoin(refunds, and(eq(refunds.order, commissions.order), lt(refunds.at, at))).where(past).get()!.n;
   return { sales, refunded, cleared: clearedBand(sales - refunded), refundRate: shrunkRefundRate(refunded, sales) };
 }
 
@@ -31,18 +32,18 @@ const dayLength = 86_400_000;
 type Application = Pick<typeof applications.$inferSelect, 'id' | 'affiliate' | 'note'>;
 type Affiliate = typeof affiliates.$inferSelect;
 
-const tenureDaysOf = (app: App, affiliate: Affiliate) => (affiliate.joinedAt === null ? null : Math.floor((app.clock.now() - affiliate.joinedAt) / dayLength));
+const tenureDaysOf = (affiliate: Affiliate, at: number) => (affiliate.joinedAt === null || affiliate.joinedAt > at ? null : Math.floor((at - affiliate.joinedAt) / dayLength));
 
-function standing(app: App, application: Application, affiliate: Affiliate, found: Record) {
+function standing(application: Application, affiliate: Affiliate, found: Record, at: number) {
   const parts = standingParts({
-    cleared: found.sales - found.refunded, refundPpm: found.refundRate, tenureDays: tenureDaysOf(app, affiliate) ?? 0, sites: affiliate.sites.length, introduction: affiliate.audience, note: application.note,
+    cleared: found.sales - found.refunded, refundPpm: found.refundRate, tenureDays: tenureDaysOf(affiliate, at) ?? 0, sites: affiliate.sites.length, introduction: affiliate.audience, note: application.note,
   }, found.sales);
   return parts && { points: standingOf(parts), parts };
 }
 
 /** The large claim that the record does not bear out, in words; null where nothing contradicts. */
 function unborneWords(app: App, application: Application, affiliate: Affiliate, found: Record): string | null {
-  const claim = unborne(claimsIn(application.note), found.sales - found.refunded, tenureDaysOf(app, affiliate));
+  const claim = unborne(claimsIn(application.note), found.sales - found.refunded, tenureDaysOf(affiliate, app.clock.now()));
   return claim && `says “${claim.text}”, cleared sales: ${found.cleared}`;
 }
 
@@ -74,7 +75,7 @@ export function evidenceOf(app: App, application: typeof applications.$inferSele
     cleared: found.cleared, sales: found.sales, refunds: found.refunded, refundRate: found.refundRate, aboveLine: found.sales > 0 && found.refundRate > refundLine,
     tenure: affiliate.joinedAt === null ? 'not an affiliate yet' : `${years} ${years === 1 ? 'year' : 'years'} ${days} ${days === 1 ? 'day' : 'days'}`,
     earlier: earlier.filter((e) => e.id !== application.id).map(({ at, state, product }) => ({ at, state, product })),
-    standing: standing(app, application, affiliate, found), claims: claimsIn(application.note), unborne: unborneWords(app, application, affiliate, found),
+    standing: standing(application, affiliate, found, app.clock.now()), claims: claimsIn(application.note), unborne: unborneWords(app, application, affiliate, found),
     alike: alike.slice(0, mostAlike).map(({ note, ...a }) => ({ ...a, state: a.state as 'waiting', ...sideBySide(application.note, note) })), alikeMore: Math.max(0, alike.length - mostAlike), same: sameDetails(app, affiliate),
   };
 }
@@ -90,5 +91,14 @@ export function rowEvidence(app: App, application: Application, affiliate: Affil
   if (claim) remarks.push(claim);
   if (sameDetails(app, affiliate).length) remarks.push('somebody else has the same details');
   if (found.sales > 0 && found.refundRate > refundLine) remarks.push('refunds above your line');
-  return { standing: standing(app, application, affiliate, found)?.points ?? null, remarks };
+  return { standing: standing(application, affiliate, found, app.clock.now())?.points ?? null, remarks };
+}
+
+/** What screening rules judge, on what was known at a moment: when it was applied, for the past. */
+export function factsOf(app: App, application: Application & { product: string | null }, affiliate: Affiliate, at = app.clock.now()): ScreeningFacts {
+  const found = recordOf(app, affiliate.id, at);
+  return {
+    cleared: found.sales - found.refunded, refundPpm: found.refundRate, standing: standing(application, affiliate, found, at)?.points ?? null, tenureDays: tenureDaysOf(affiliate, at), country: affiliate.country,
+    note: application.note.trim() !== '', alike: alikeNotes(app, application).filter((n) => n.at <= at).length, product: application.product,
+  };
 }

@@ -3,7 +3,7 @@ import type { Static } from '@sinclair/typebox';
 import { addressKey, emailKey } from '../../core/recruiting/evidence';
 import type { Join } from '../../contract/recruiting';
 import type { App } from '../context';
-import { theProgramme } from '../context';
+import { theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, applications, approvals } from '../db/schema';
 import { refuse } from '../http/problem';
@@ -19,6 +19,7 @@ import { openCards, putInto } from '../terms/members';
 import { termsChanged } from '../terms/store';
 import { indexNote } from './notes';
 import { openStates } from './questions';
+import { screen } from './screening';
 import { decide } from './service';
 
 /** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */
@@ -86,13 +87,15 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
   record(app, { kind: 'open', id: 'open' }, 'application-received', id, null, { affiliate, product: product?.code ?? null });
   // whoever was blocked or has left is looked at by a person, also where the product is open to all
   if (product && detailsOf(product).recruiting === 'open' && (!known || known.state === 'applied' || known.state === 'active')) {
-    const { decided } = decide(app, { kind: 'open', id: 'open' }, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
+    const { decided } = decide(app, theClock, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
     if (decided.length) return { outcome: 'let-in', said: `You are in. ${known?.password ? 'Sign in to the portal' : 'A message with the way into the portal is on its way to your e-mail address'}; your link for ${product.name} waits there.` };
   }
-  queue(app, {
+  // what a rule decided is answered by its own message, as a decision of a person is
+  const screened = product !== null && detailsOf(product).recruiting === 'screened' && screen(app, id);
+  if (!screened) queue(app, {
     to: known?.email ?? input.email.trim(), affiliate, kind: 'application-received', subject: `Your application to ${theProgramme(app).name}`,
     body: `Hello ${known?.name ?? input.name.trim()},\n\nyour application for ${about} has arrived. A person reads it; you hear from us at this address.\n\n${theProgramme(app).name}`,
   });
-  const said = 'Your application has arrived. A person reads it; the answer comes to your e-mail address.';
+  const said = `Your application has arrived. ${screened ? 'The' : 'A person reads it; the'} answer comes to your e-mail address.`;
   return known ? { outcome: 'added', said: `We know you already: this is added to your record. ${said}` } : { outcome: 'received', said };
 }

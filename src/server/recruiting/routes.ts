@@ -1,9 +1,11 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/recruiting';
+import * as screening from '../../contract/screening';
 import type { App } from '../context';
 import { serve } from '../http/serve';
 import { join, readJoinPage } from './join';
 import { answer, ask, readQuestion } from './questions';
+import { createRule, editRule, listRules, orderRules, rehearseRules, removeRule } from './screening';
 import { decide, listApplications, readApplication, reopen } from './service';
 
 export function recruitingRoutes(server: Express, app: App): void {
@@ -12,6 +14,12 @@ export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.listApplications, ({ query }) => listApplications(app, query));
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
   serve(server, app, contract.reopenApplications, ({ actor, body }) => reopen(app, actor, body.ids));
+  serve(server, app, screening.listRules, () => listRules(app));
+  serve(server, app, screening.createRule, ({ actor, body }) => createRule(app, actor, body));
+  serve(server, app, screening.orderRules, ({ actor, body }) => orderRules(app, actor, body.ids));
+  serve(server, app, screening.editRule, ({ actor, params, body }) => editRule(app, actor, params.id, body));
+  serve(server, app, screening.removeRule, ({ actor, params }) => removeRule(app, actor, params.id));
+  serve(server, app, screening.rehearseRules, () => rehearseRules(app));
   serve(server, app, contract.askApplicant, ({ actor, params, body }) => { ask(app, actor, params.id, body.question); return readApplication(app, params.id); });
   serve(server, app, contract.readQuestion, ({ params }) => readQuestion(app, params.token));
   serve(server, app, contract.answerQuestion, ({ params, body }) => app.transaction(() => answer(app, params.token, body.answer)));

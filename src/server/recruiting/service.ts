@@ -92,9 +92,17 @@ export function readApplication(app: App, id: string) {
   return {
     id: a.id, affiliate: f.id, name: f.name, email: f.email, country: f.country, address: f.address, sites: f.sites, channels: a.channels, note: a.note,
     product: p ? { id: p.id, code: p.code, name: p.name } : null, state: a.state, createdAt: a.createdAt, decidedAt: a.decidedAt,
-    decidedBy: a.decidedBy === null ? null : name(a.decidedBy), reason: a.reason, timing: a.timing, evidence, questions: questionsOf(app, a.id), asksLeft: asksLeft(app),
+    decidedBy: a.decidedBy === null ? null : name(a.decidedBy), reason: a.reason, timing: a.timing, evidence, rule: ruleShown(a.rule), questions: questionsOf(app, a.id), asksLeft: asksLeft(app),
     ...consequences(app, f.id, p, evidence.refundRate), weak: evidence.sales < 10 || evidence.aboveLine,
   };
+}
+
+/** Which rule decided, as it read then, and on which values. */
+function ruleShown(rule: typeof applications.$inferSelect.rule) {
+  if (!rule) return null;
+  const { cleared, refundPpm, standing, tenureDays, country, note, alike } = rule.facts;
+  const facts = [['Cleared sales', String(cleared)], ['Refund rate', formatPercent(refundPpm)], ['Standing', standing === null ? 'no record yet' : String(standing)], ['Days as an affiliate', tenureDays === null ? 'none' : String(tenureDays)], ['Country', country], ['Note', !note ? 'none' : alike ? `nearly the same as ${alike}` : 'like no other']];
+  return { sentence: rule.sentence, facts: facts.map(([label, value]) => ({ label: label!, value: value! })) };
 }
 
 /** Approves an affiliate for a product, or for everything (null), from now on. */

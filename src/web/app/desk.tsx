@@ -20,6 +20,7 @@ const Sets = lazy(() => import('./terms/sets'));
 const Timeline = lazy(() => import('./terms/timeline'));
 const RehearsalPage = lazy(() => import('./terms/rehearsal'));
 const Applications = lazy(() => import('./recruiting/applications'));
+const RulesPage = lazy(() => import('./recruiting/rules'));
 const Affiliates = lazy(() => import('./affiliates/list'));
 const AffiliatePage = lazy(() => import('./affiliates/page'));
 const Sales = lazy(() => import('./tracking/sales'));
@@ -58,6 +59,7 @@ export default function Desk() {
             <Route path="/rates/sets/:id?" element={<Sets />} />
             <Route path="/rates/timeline" element={<Timeline />} />
             <Route path="/rates/rehearsal/:id" element={<RehearsalPage />} />
+            <Route path="/applications/rules" element={<RulesPage />} />
             <Route path="/applications/:id?" element={<Applications />} />
             <Route path="/affiliates" element={<Affiliates />} />
             <Route path="/affiliates/:id" element={<AffiliatePage />} />

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { formatAge } from '../../../core/calendar/format';
 import { applicationStates, askApplicant, decideApplications, listApplications, readApplication, reopenApplications } from '../../../contract/recruiting';
@@ -84,7 +84,7 @@ export default function Applications() {
     <>
       <div className="flex min-h-0 flex-1">
         <section className="flex w-[318px] shrink-0 flex-col border-r border-rule" aria-label="Applications">
-          <div className="border-b border-rule px-4 pt-3 pb-[10px]"><h1>Applications</h1>
+          <div className="border-b border-rule px-4 pt-3 pb-[10px]"><div className="flex items-baseline justify-between"><h1>Applications</h1><Link className="link" to="/applications/rules">Screening</Link></div>
             <div className="mt-[3px] text-ink2">
               <Choice label="State" value={state} options={applicationStates.map((s) => [s, `${s[0]!.toUpperCase()}${s.slice(1)}${counts[s] ? ` (${counts[s]})` : ''}`] as const)} onChange={(v) => set('state', v)} /> for{' '}
               <Choice label="Product" value={product} options={[['', 'anything'], ...(products.data?.rows ?? []).map((p) => [p.id, p.name] as const)]} onChange={(v) => set('product', v)} />, {open ? 'oldest' : 'newest'} first

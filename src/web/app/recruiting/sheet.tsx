@@ -26,6 +26,7 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
       {of.questions.length > 0 && <section className="mt-4" aria-label="Questions"><h2>Asked before deciding</h2>
         <ul>{of.questions.map((q) => <li key={q.id} className="border-b border-dotted border-rule py-2"><p><b className="font-semibold">{q.question}</b> <span className="text-ink3">{q.by}, <Moment at={q.at} /></span></p>
           {q.answer === null ? <p className="text-ink3">No answer yet.</p> : <p dir="auto" className="font-serif break-words whitespace-pre-wrap">{q.answer} <span className="font-sans text-ink3"><Moment at={q.answeredAt} /></span></p>}</li>)}</ul></section>}
+      {of.rule && <section className="mt-4" aria-label="Rule"><h2>{of.decidedAt ? 'Decided by a screening rule' : 'Left to a person by a screening rule'}</h2><p className="mt-1">{of.rule.sentence}</p><p className="text-ink3">{of.rule.facts.map((f) => `${f.label}: ${f.value}`).join(' · ')}</p></section>}
       <Alike of={of} />
       <div className="mt-4 border-y border-rule py-[10px] text-ink2"><b className="text-ink">If approved:</b> {of.ifApproved} {of.atSaleRisk}</div>
     </section>
