@@ -15,6 +15,7 @@ import { createFunnel } from '../server/products/funnels';
 import { productByCode } from '../server/products/store';
 import { createProduct, editProduct, moveProduct, readProduct } from '../server/products/service';
 import { join } from '../server/recruiting/join';
+import { createRule } from '../server/recruiting/screening';
 import { decide } from '../server/recruiting/service';
 import { moveAffiliate } from '../server/affiliates/service';
 import { hashPassword } from '../server/staff/passwords';
@@ -67,6 +68,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
 
   for (const a of [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting]) planRecruiting(app, plan, a, manager, password, at);
   planTerms(app, owner, manager, plan, at);
+  plan(at('2027-03-03', 10), () => scenario.rules.forEach((rule) => createRule(app, manager, rule)));
   planShares(app, owner, manager, password, plan, at);
   plan(at(scenario.courseRaise.day), () => raiseCourse(app, manager));
   for (const bad of scenario.demoAffiliates.filter((a) => a.bad)) {

@@ -37,6 +37,11 @@ export const demoFunnels = [
   { name: 'After the wheel', opening: 'WHEEL-1', steps: [{ code: 'wheel-roll', product: 'ROLL-1', price: '32.00', taken: 0.22 }, { code: 'wheel-apron', product: 'APRON-1', price: '', taken: 0.13 }] },
   { name: 'After the course', opening: 'THROW-V', steps: [{ code: 'course-planner', product: 'PLAN-Y', price: '19.00', taken: 0.1 }] },
 ];
+/** Rules that were drafted and not switched on yet. */
+export const rules = [
+  { conditions: { note: true, original: false }, outcome: { do: 'decline' as const, reason: 'Your note stands word for word in other applications; write to us in your own words' } },
+  { conditions: { note: true, original: true, countryNotIn: ['CY'] }, outcome: { do: 'approve' as const, timing: 'after-hold' as const } },
+];
 /** What everybody who leaves an address gets. */
 export const calculator = { name: 'glaze-calculator.csv', content: 'oxide,parts\nsilica,60\nalumina,12\ncalcia,18\nsoda,10\n' };
 /** What buyers read. */

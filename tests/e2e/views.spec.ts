@@ -141,6 +141,36 @@ test('a copied note is seen beside its original, and a question goes out and com
   await expect(page.getByRole('region', { name: 'Questions' }).getByText('Only claybargainbay.example.')).toBeVisible();
 });
 
+test('two screening rules are written, rehearsed over the past and switched on', async ({ page }) => {
+  await signIn(page, running.address, 'ines@quernstone.example');
+  await page.goto(`${running.address}/applications/rules`);
+  const rules = page.getByRole('list', { name: 'Rules in order' });
+  await expect(rules.getByRole('listitem')).toHaveCount(2);
+  await page.keyboard.press('n');
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Country is one of').fill('pt, es');
+  await dialog.getByLabel('Country is none of').fill('ES');
+  await dialog.getByRole('button', { name: 'Add the rule' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('the rule would contradict itself');
+  await dialog.getByLabel('Country is none of').fill('');
+  await dialog.getByLabel('Cleared sales, at least').fill('10');
+  await dialog.getByLabel('Refund rate, at most %').fill('8');
+  await dialog.getByRole('combobox', { name: 'Then' }).selectOption('at-sale');
+  await accessible(page);
+  await dialog.getByRole('button', { name: 'Add the rule' }).click();
+  await expect(rules.getByText('Where cleared sales are at least 10, and the refund rate is at most 8 %, and the country is PT or ES: approve, at sale')).toBeVisible();
+  await rules.getByRole('button', { name: 'Rule 3 up' }).click();
+  await expect(rules.getByRole('listitem').nth(1)).toContainText('cleared sales are at least 10');
+  await page.keyboard.press('r');
+  const rehearsal = page.getByRole('region', { name: 'Rehearsal' });
+  await expect(rehearsal.getByRole('heading', { name: /Rehearsal over \d+ decided applications/ })).toBeVisible();
+  await expect(rehearsal.getByRole('row', { name: /the note is like no other: approve, after hold 57 57 0 57 0 0/ })).toBeVisible();
+  await expect(rehearsal.getByText('Nobody’s: where a rule would have decided, a person decided the same.')).toBeVisible();
+  await rules.getByLabel('Rule 1 on').click();
+  await expect(rules.getByRole('listitem').first()).toContainText('on, has decided nothing yet');
+  await accessible(page);
+});
+
 test('what is typed survives an ended session and a reload', async ({ page, context }) => {
   await signIn(page, running.address, 'ines@quernstone.example');
   await page.goto(`${running.address}/products/new`);

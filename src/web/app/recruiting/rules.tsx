@@ -37,7 +37,7 @@ export default function RulesPage() {
   return (
     <section className="min-h-0 flex-1 overflow-auto bg-sheet pb-8" tabIndex={0} aria-label="Screening">
       <Heading title="Screening rules" acts={<>{list.length > 0 && <Button keyName="R" onClick={() => setRehearsing(true)}>Rehearse</Button>}{mayEdit && <Button look="main" keyName="N" onClick={() => setEditing('new')}>New rule</Button>}</>}>
-        The first that applies decides, in this order, for products whose affiliates are screened: {screened.length ? screened.map((p, i) => <span key={p.id}>{i > 0 && ', '}<Link className="link" to={`/products/${p.id}`}>{p.name}</Link></span>) : <>none yet, which is set on the <Link className="link" to="/products">product</Link></>}. What none decides waits for a person.
+        The first that applies decides, in this order, for products whose affiliates are screened: {screened.length ? screened.map((p, i) => <span key={p.id}>{i > 0 && ', '}<Link className="link" to={`/products/${p.id}`}>{p.name}</Link></span>) : <>none yet, which is set on the <Link className="link underline" to="/products">product</Link></>}. What none decides waits for a person.
       </Heading>
       <div className="max-w-[860px] px-5">
         {list.length === 0 ? <Empty title="No rule yet">Let rules decide the clear cases: who has a record, who copied a note. Each can be rehearsed over past applications before it counts.</Empty> : (
