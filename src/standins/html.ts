@@ -1,7 +1,6 @@
-/** Text made safe inside HTML. */
-export function escape(text: string | number): string {
-  return String(text).replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
-}
+import { escapeHtml as escape } from '../core/text/plain';
+
+export { escape };
 
 const style = `
 body{font:15px/1.5 Georgia,'Times New Roman',serif;margin:0;color:#222;background:#f3f1ee}

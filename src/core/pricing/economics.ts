@@ -29,6 +29,11 @@ export function saleEconomics(price: number, reward: Pay, conversion: number | n
   };
 }
 
+/** What of a price is paid after the usual discount. @param price minor units @param discountPpm parts per million that discounts take off on average */
+export function usuallyPaid(price: number, discountPpm: number): number {
+  return price - percentOf(price, discountPpm);
+}
+
 /** The rows of what a sale leaves, in the order in which they are read. */
 export const marginLabels = ['price', 'discount', 'fees', 'refunds', 'commission', 'referral', 'co-owners', 'left'] as const;
 
@@ -62,8 +67,7 @@ const optional: ReadonlySet<MarginRow['label']> = new Set(['discount', 'referral
  * @param price minor units
  */
 export function marginOf(price: number, promises: SalePromises, costs: SaleCosts): MarginRow[] {
-  const discount = percentOf(price, costs.discountPpm);
-  const paid = price - discount;
+  const paid = usuallyPaid(price, costs.discountPpm);
   const fees = percentOf(paid, costs.feePpm) + (paid > 0 ? costs.feeFixed : 0);
   // a lead has no value and pays all the same
   const commission = promises.pay === null ? 0 : price === 0 && promises.pay.type !== 'percent' ? promises.pay.amount : saleEconomics(paid, promises.pay, null).commission;
@@ -71,7 +75,7 @@ export function marginOf(price: number, promises: SalePromises, costs: SaleCosts
   const owners = coOwnerShares(paid, commission, referral, promises.owners).reduce((a, b) => a + b, 0);
   const kept = (amount: number) => amount - percentOf(amount, costs.refundPpm);
   const rows: MarginRow[] = [
-    { label: 'price', amount: price }, { label: 'discount', amount: -discount }, { label: 'fees', amount: -fees }, { label: 'refunds', amount: -percentOf(paid, costs.refundPpm) },
+    { label: 'price', amount: price }, { label: 'discount', amount: paid - price }, { label: 'fees', amount: -fees }, { label: 'refunds', amount: -percentOf(paid, costs.refundPpm) },
     { label: 'commission', amount: -kept(commission) }, { label: 'referral', amount: -kept(referral) }, { label: 'co-owners', amount: -kept(owners) },
   ];
   return [...rows.filter((r) => r.amount !== 0 || !optional.has(r.label)), { label: 'left', amount: rows.reduce((sum, r) => sum + r.amount, 0) }];

@@ -1,5 +1,5 @@
 import { and, eq, lt, ne, sql } from 'drizzle-orm';
-import { dayOf } from '../../core/calendar/zone';
+import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
 import { addressKey, clearedBand, shrunkRefundRate, tenure } from '../../core/recruiting/evidence';
 import { claimsIn, unborne } from '../../core/recruiting/claims';
 import type { ScreeningFacts } from '../../core/recruiting/rules';
@@ -27,12 +27,10 @@ export function recordOf(app: App, affiliate: string, at = app.clock.now()): Rec
   return { sales, refunded, cleared: clearedBand(sales - refunded), refundRate: shrunkRefundRate(refunded, sales) };
 }
 
-const dayLength = 86_400_000;
-
 type Application = Pick<typeof applications.$inferSelect, 'id' | 'affiliate' | 'note'>;
 type Affiliate = typeof affiliates.$inferSelect;
 
-const tenureDaysOf = (affiliate: Affiliate, at: number) => (affiliate.joinedAt === null || affiliate.joinedAt > at ? null : Math.floor((at - affiliate.joinedAt) / dayLength));
+const tenureDaysOf = (affiliate: Affiliate, at: number) => (affiliate.joinedAt === null || affiliate.joinedAt > at ? null : Math.floor((at - affiliate.joinedAt) / millisecondsInDay));
 
 function standing(application: Application, affiliate: Affiliate, found: Record, at: number) {
   const parts = standingParts({

@@ -14,11 +14,11 @@ import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { takeOrder } from './intake';
 
-interface Row { id: string; at: number; visitor: string | null; link: string }
+interface Row { id: string; at: number; visitor: string | null }
 
 const statements = perApp((app) => ({
   pairs: app.sqlite.prepare<[number, number], { affiliate: string; product: string }>('SELECT DISTINCT affiliate, product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL ORDER BY affiliate, product'),
-  clicks: app.sqlite.prepare<[string, number, number, string], Row>('SELECT id, at, visitor, link FROM visits WHERE affiliate = ? AND at >= ? AND at < ? AND product = ? AND barred IS NULL ORDER BY at, id'),
+  clicks: app.sqlite.prepare<[string, number, number, string], Row>('SELECT id, at, visitor FROM visits WHERE affiliate = ? AND at >= ? AND at < ? AND product = ? AND barred IS NULL ORDER BY at, id'),
   to: app.db.update(programme).set({ clicksTo: given('day') as never }).where(eq(programme.id, 1)).prepare(),
 }));
 

@@ -3,11 +3,12 @@ import { and, eq } from 'drizzle-orm';
 import type { Express, Response } from 'express';
 import { formatMoment } from '../../core/calendar/format';
 import { addZonedDays } from '../../core/calendar/zone';
+import { escapeHtml, sizeInWords } from '../../core/text/plain';
 import type { Download } from '../../contract/tracking';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { orderLines, orders } from '../db/schema';
-import { plainPage, safe } from '../http/plain';
+import { plainPage } from '../http/plain';
 import { detailsOf } from '../products/details';
 import { contentOf, fileOf } from '../products/files';
 import { productById, someProduct } from '../products/store';
@@ -56,10 +57,8 @@ function find(app: App, token: string): Found {
   return { ok: true, file, until, support, brand };
 }
 
-const size = (bytes: number) => (bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`);
-
 function refused(res: Response, found: Extract<Found, { ok: false }>): void {
-  res.status(found.status).type('html').send(plainPage(found.title, `<p>${safe(found.said)}</p>`));
+  res.status(found.status).type('html').send(plainPage(found.title, `<p>${escapeHtml(found.said)}</p>`));
 }
 
 /** Hands out files to buyers: a page that says whose it is and until when, and the file itself. */
@@ -68,7 +67,7 @@ export function downloadRoutes(server: Express, app: App): void {
   server.get('/get/:token', (req, res) => {
     const found = find(app, req.params.token);
     if (!found.ok) return refused(res, found);
-    return res.type('html').send(plainPage(found.file.name, `<p><a href="/get/${safe(req.params.token)}/file" style="font-size:20px">Download</a>, ${safe(size(found.file.size))}. This link is good until ${safe(formatMoment(found.until, theProgramme(app).zone))}.</p><p>From ${safe(found.brand)}. Does it not arrive? ${safe(found.support)}</p>`));
+    return res.type('html').send(plainPage(found.file.name, `<p><a href="/get/${escapeHtml(req.params.token)}/file" style="font-size:20px">Download</a>, ${sizeInWords(found.file.size)}. This link is good until ${escapeHtml(formatMoment(found.until, theProgramme(app).zone))}.</p><p>From ${escapeHtml(found.brand)}. Does it not arrive? ${escapeHtml(found.support)}</p>`));
   });
   server.get('/get/:token/file', (req, res) => {
     const found = find(app, req.params.token);

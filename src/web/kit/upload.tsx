@@ -1,10 +1,6 @@
 import type { ReactNode } from 'react';
 import { useRef, useState } from 'react';
-
-/** Bytes for people. */
-export function sizeOf(bytes: number): string {
-  return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
-}
+import { sizeInWords } from '../../core/text/plain';
 
 /** A link that opens the file chooser; a file may be dropped on what it stands in as well. */
 export function Choose({ label, accept, most, busy, onFile, onFault, children }: { label: string; accept?: string; most: number; busy: boolean; onFile: (file: File) => void; onFault: (said: string) => void; children: ReactNode }) {
@@ -12,7 +8,7 @@ export function Choose({ label, accept, most, busy, onFile, onFault, children }:
   const [over, setOver] = useState(false);
   const take = (file: File | undefined) => {
     if (!file) return;
-    if (file.size > most) onFault(`${file.name} has ${sizeOf(file.size)}: at most ${sizeOf(most)} can be uploaded.`);
+    if (file.size > most) onFault(`${file.name} has ${sizeInWords(file.size)}: at most ${sizeInWords(most)} can be uploaded.`);
     else if (file.size === 0) onFault(`${file.name} is empty.`);
     else onFile(file);
   };

@@ -2,10 +2,11 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ProductOut } from '../../../contract/products';
 import { dropPicture, largestFile, largestPicture, setFile, setPicture } from '../../../contract/products';
+import { sizeInWords } from '../../../core/text/plain';
 import { Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Day } from '../../kit/text';
-import { Choose, sizeOf } from '../../kit/upload';
+import { Choose } from '../../kit/upload';
 import { useMay } from '../roles';
 
 const said = (fault: unknown) => (fault instanceof Refused ? fault.problem.detail : 'It was not uploaded; try again.');
@@ -36,10 +37,10 @@ export function DeliveryFile({ product, disabled }: { product: ProductOut | null
       <span className="block font-semibold text-ink2">File</span>
       {disabled ? product.file?.name ?? 'none yet' : (
         <Choose label={product.file ? 'put another in its place' : 'choose a file, or drop it here'} most={largestFile} busy={set.isPending} onFault={setFault} onFile={(file) => { setFault(null); set.mutate({ params: { id: product.id }, query: { name: file.name }, file }); }}>
-          {product.file && <>{product.file.name}, {sizeOf(product.file.size)}, since <Day at={product.file.at} /> · </>}
+          {product.file && <>{product.file.name}, {sizeInWords(product.file.size)}, since <Day at={product.file.at} /> · </>}
         </Choose>
       )}
-      {fault ? <p role="alert" className="mt-1 text-madder">{fault}</p> : <p className="mt-1 text-[12px] text-ink3">At most {sizeOf(largestFile)}. The shop gets a link for each buyer with the answer to the order; who has one already gets the newest file by it.</p>}
+      {fault ? <p role="alert" className="mt-1 text-madder">{fault}</p> : <p className="mt-1 text-[12px] text-ink3">At most {sizeInWords(largestFile)}. The shop gets a link for each buyer with the answer to the order; who has one already gets the newest file by it.</p>}
     </div>
   );
 }
