@@ -1,14 +1,10 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, paying, readers } from './endpoint';
 import { timings } from './recruiting';
-import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, words } from './shared';
+import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, words } from './shared';
 
 export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked'] as const;
 
-export const AffiliateRow = closed({
-  id: Id, handle: Type.String(), name: Type.String(), country: Type.String(), state: oneOf('State', affiliateStates), timing: oneOf('Timing', timings),
-  clicks90: Type.Integer(), orders: Type.Integer(), owed: MoneyOut, paid: MoneyOut, joinedAt: nullable(Moment), promotes: Type.Boolean({ description: 'false: has a share of a product and promotes nothing' }),
-});
 export const commissionKinds = ['commission', 'referral', 'co-owner'] as const;
 export const CommissionRow = closed({
   id: Id, kind: oneOf('Kind', commissionKinds), order: Id, reference: Type.String(), product: Type.String(), affiliate: Id, affiliateName: Type.String(), soldAt: Moment, value: MoneyOut, granted: MoneyOut, left: MoneyOut,
@@ -23,10 +19,10 @@ export const AffiliateOut = closed({
   figures: closed({ clicks: Type.Integer(), orders: Type.Integer(), refunds: Type.Integer(), conversion: nullable(Type.Integer()), epc: nullable(Type.Integer()), shareReversed: nullable(Type.Integer()) }),
   terms: Type.Array(closed({ product: Id, code: Type.String(), name: Type.String(), reward: Type.String(), renewals: Type.String(), locked: Type.Boolean(), raised: Type.Boolean(), rung: Type.String(), timing: Type.String(), link: nullable(Type.String()) })),
   commissions: Type.Array(CommissionRow), history: Type.Array(HistoryRow),
-  messages: Type.Array(closed({ id: Id, at: Moment, subject: Type.String(), state: Type.String() })),
-});
-export const listAffiliates = endpoint('GET', '/api/v1/affiliates', {
-  summary: 'The roster', access: readers, reply: page(AffiliateRow), query: filtered({ state: Type.Optional(oneOf('State', affiliateStates)), q: searchText }),
+  messages: Type.Array(closed({ id: Id, at: Moment, subject: Type.String(), body: Type.String(), fault: nullable(Type.String()), state: Type.String() })),
+  kind: Type.String(), lookedAfter: nullable(closed({ id: Id, name: Type.String() })), newsletters: Type.Boolean(), mailFault: nullable(Type.String()), audience: Type.String(), prospect: nullable(Type.String()),
+  trust: nullable(closed({ until: nullable(Moment), atSale: Type.Boolean(), since: Moment })), policy: nullable(closed({ number: Type.Integer(), at: nullable(Moment) })),
+  applications: Type.Array(closed({ id: Id, at: Moment, state: Type.String(), product: nullable(Type.String()) })),
 });
 export const readAffiliate = endpoint('GET', '/api/v1/affiliates/:id', { summary: 'An affiliate: terms, balances, figures, history', access: readers, params: ById, reply: AffiliateOut });
 export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {

@@ -16,7 +16,7 @@ export const readPortalHome = endpoint('GET', '/api/v1/portal/home', {
     links: Type.Array(closed({ product: Type.String(), code: Type.String(), price: Type.String(), reward: Type.String(), renewals: Type.String(), timing: Type.String(), link: Type.String() })),
     balances: closed({ held: MoneyOut, cleared: MoneyOut, inRun: MoneyOut, paid: MoneyOut }),
     clicks30: Type.Integer(), orders30: Type.Integer(), visits: Type.Array(closed({ at: Moment, product: Type.String(), counted: nullable(Type.String()) })),
-    detailsComplete: Type.Boolean(), waiting: Type.Array(Type.String()), places: OwnPlaces,
+    detailsComplete: Type.Boolean(), policy: nullable(closed({ number: Type.Integer(), at: nullable(Moment) })), waiting: Type.Array(Type.String()), places: OwnPlaces,
     referral: nullable(closed({ address: Type.String(), said: Type.String(), count: Type.Integer(), earned: MoneyOut })), owns: Type.Array(closed({ product: Type.String(), percent: Type.String() })), promotes: Type.Boolean(),
   }),
 });
@@ -32,5 +32,5 @@ const details = {
   iban: words('IBAN', 50, { least: 5, example: 'PT50 0002 0123 1234 5678 9015 4' }),
   address: words('Address', 140, { least: 1, example: 'Rua do Forno 4, Barrancos', pattern: '\\S' }),
 };
-export const readDetails = endpoint('GET', '/api/v1/portal/payout-details', { summary: 'Own payout details', access: 'affiliate', reply: closed({ holder: Type.String(), iban: Type.String(), address: Type.String(), version: Version }) });
+export const readDetails = endpoint('GET', '/api/v1/portal/payout-details', { summary: 'Own payout details', access: 'affiliate', reply: closed({ holder: Type.String(), iban: Type.String(), address: Type.String(), letters: Type.Boolean(), version: Version }) });
 export const setDetails = endpoint('PUT', '/api/v1/portal/payout-details', { summary: 'Set own payout details', access: 'affiliate', body: closed({ ...details, version: Version }), reply: readDetails.reply });

@@ -7,7 +7,7 @@ const count = (title: string, most: number, example: number) => Type.Optional(Ty
 const countries = (title: string) => Type.Optional(Type.Array(words('Country', 2, { least: 2, example: 'PT', pattern: '^[A-Z]{2}$' }), { minItems: 1, maxItems: 60, title }));
 export const RuleConditions = closed({
   clearedLeast: count('Cleared sales, at least', 1_000_000, 50), refundsMost: Type.Optional(words('Refund rate, at most', 10, { least: 1, example: '8' })), standingLeast: count('Standing, at least', 100, 60), tenureLeast: count('Days as an affiliate, at least', 10_000, 365),
-  countryIn: countries('Country'), countryNotIn: countries('Country not'), note: Type.Optional(Type.Boolean({ title: 'Note' })), original: Type.Optional(Type.Boolean({ title: 'Original note' })), products: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 100, title: 'Products' })),
+  countryIn: countries('Country'), countryNotIn: countries('Country not'), note: Type.Optional(Type.Boolean({ title: 'Note' })), original: Type.Optional(Type.Boolean({ title: 'Original note' })), vouched: Type.Optional(Type.Boolean({ title: 'Vouched for' })), products: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 100, title: 'Products' })),
 });
 export const RuleOutcome = closed({ do: oneOf('Outcome', ['approve', 'decline', 'person']), timing: Type.Optional(oneOf('Timing', timings)), reason: Type.Optional(words('Reason', 500, { example: 'We are looking for people with a site of their own' })) });
 const body = { conditions: RuleConditions, outcome: RuleOutcome };

@@ -24,12 +24,18 @@ const buyerFields = {
   brand: words('Name that buyers read', 80, { example: 'Quernstone Clayworks' }), supportAddress: words('Support address', 254, { example: 'help@quernstone.example', pattern: '^\\s*[^\\s@]+@[^\\s@]+\\.[^\\s@]{2,}\\s*$' }),
   supportPage: webAddress('Support page', 'https://shop.quernstone.example/help', 0), supportPhone: words('Support telephone', 40, { example: '+351 285 000 120', pattern: '^[+0-9 ()./-]*$' }),
 };
-export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, ...termsFields, logo: nullable(Type.String()), live: Type.Record(Type.String(), Type.String(), { description: 'what may stand in braces in a text, and what it is filled with now' }), brand: Type.String(), supportAddress: Type.String(), supportPage: Type.String(), supportPhone: Type.String(), base: Type.String(), zone: Type.String(), version: Version });
+const recruitingFields = {
+  categories: Type.Array(words('Category', 60, { least: 1, example: 'Crafts and studio supplies' }), { maxItems: 4, title: 'Categories' }), vouchedIn: Type.Boolean({ title: 'Let in whom the registry vouches for' }),
+  refundLine: words('Refund rate that is too high', 10, { least: 1, example: '12' }), inviteDays: whole('Days an invitation stands', 3, 90, 30), messagesPerDay: whole('Messages a day to people who have not joined', 0, 1000, 50),
+};
+export const ProgrammeOut = closed({ ...programmeFields, ...moneyFields, ...termsFields, ...recruitingFields, logo: nullable(Type.String()), live: Type.Record(Type.String(), Type.String(), { description: 'what may stand in braces in a text, and what it is filled with now' }), brand: Type.String(), supportAddress: Type.String(), supportPage: Type.String(), supportPhone: Type.String(), base: Type.String(), zone: Type.String(), version: Version });
 export const readProgramme = endpoint('GET', '/api/v1/settings', { summary: 'Settings', access: readers, reply: ProgrammeOut });
 export const editProgramme = endpoint('PUT', '/api/v1/settings/programme', { summary: 'Edit the programme', access: ['owner', 'manager'], body: closed({ ...programmeFields, version: Version }), reply: ProgrammeOut, once: true });
 export const editMoney = endpoint('PUT', '/api/v1/settings/money', { summary: 'Edit how commissions clear and are paid', access: paying, body: closed({ ...moneyFields, version: Version }), reply: ProgrammeOut, once: true });
 
 export const editTermsSettings = endpoint('PUT', '/api/v1/settings/terms', { summary: 'Edit the notice for cuts of rates, and what a sale costs', access: ['owner', 'manager'], body: closed({ ...termsFields, version: Version }), reply: ProgrammeOut, once: true });
+
+export const editRecruiting = endpoint('PUT', '/api/v1/settings/recruiting', { summary: 'Edit the categories, and how applicants and prospects are dealt with', access: ['owner', 'manager'], body: closed({ ...recruitingFields, version: Version }), reply: ProgrammeOut, once: true });
 
 export const editBuyerContacts = endpoint('PUT', '/api/v1/settings/buyers', { summary: 'Edit what buyers read: name and support contacts', access: ['owner', 'manager'], body: closed({ ...buyerFields, version: Version }), reply: ProgrammeOut, once: true });
 

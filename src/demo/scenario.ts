@@ -94,11 +94,11 @@ const larger: DemoAffiliate[] = [
 export const demoAffiliates: DemoAffiliate[] = [...larger, ...smallerAffiliates];
 export const declined = [
   partner('Loam Picks', 'hey@loampicks', 'CY', 'loampicks', 'coupons', '2026-12-20', 0, 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.'),
-  partner('All Bargains Now', 'x@allbargainsnow', 'CY', 'allbargainsnow', 'paid search', '2027-01-19', 0, ''),
+  partner('All Bargains Now', 'x@allbargainsnow', 'CY', 'allbargainsnow', 'paid search', '2027-01-19', 0, 'Top positions for your name.'),
 ];
 export const waiting = [
   partner('Slipstream Studio Radio', 'on-air@slipstream-radio', 'IE', 'slipstream-radio', 'podcast, newsletter', '2027-03-06', 0, 'Hello! I reach 85,000 subscribers every week by mail and I would put your wheel in front of all of them in a three-part series.', { product: 'WHEEL-1' }),
-  partner('Bodo Wenzel', 'bodo@wenzelkeramik', 'DE', 'wenzelkeramik', 'blog', '2027-03-07', 0, ''),
+  partner('Bodo Wenzel', 'bodo@wenzelkeramik', 'DE', 'wenzelkeramik', 'blog', '2027-03-07', 0, 'I have a blog.'),
   partner('Ren Okafor-Lindqvist', 'ren@renthrows', 'SE', 'renthrows', 'video', '2027-03-07', 0, 'Weekly throwing films for beginners; I use your course with my own pupils already and would like to link to it.', { product: 'THROW-V' }),
   partner('Crock & Barrow', 'trade@crockbarrow', 'GB', 'crockbarrow', 'shop blog', '2027-03-08', 0, 'We deliver clay by barrow in two towns and keep a blog that people actually read.'),
   partner('Muddy Margins', 'muddy@margins', 'US', 'muddymargins', 'newsletter', '2027-03-09', 0, 'Notes on running a pottery without losing money; 3,100 readers, most of them with a studio.', { product: 'KILN-S' }),

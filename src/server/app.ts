@@ -12,9 +12,13 @@ import type { App } from './context';
 import { Problem, problemFrom } from './http/problem';
 import { ledgerRoutes } from './ledger/routes';
 import { openApi } from './openapi';
+import { messageRoutes } from './messages/routes';
+import { offerRoutes } from './offers/routes';
 import { payoutRoutes } from './payouts/routes';
+import { policyRoutes } from './policy/routes';
 import { portalRoutes } from './portal/routes';
 import { productRoutes } from './products/routes';
+import { prospectRoutes } from './prospects/routes';
 import { recruitingRoutes } from './recruiting/routes';
 import { figureRoutes } from './reports/routes';
 import { staffRoutes } from './staff/routes';
@@ -104,9 +108,9 @@ export function createApp(app: App, options: { web: string; docs: string; aliase
     next();
   });
   // the one form that anybody may send as often as they like
-  server.use(['/api/v1/join', '/api/v1/answers'], rateLimit({ windowMs: 600_000, limit: 300, standardHeaders: 'draft-7', legacyHeaders: false, skip: (req) => req.method === 'GET',
+  server.use(['/api/v1/join', '/api/v1/answers', '/api/v1/letters'], rateLimit({ windowMs: 600_000, limit: 300, standardHeaders: 'draft-7', legacyHeaders: false, skip: (req) => req.method === 'GET',
     handler: (_req, _res, next) => next(new Problem('too-many', 'Too many of these from this address; try again in ten minutes', { retryAfter: 600 })) }));
-  const capabilities = [sessionRoutes, productRoutes, termsRoutes, recruitingRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
+  const capabilities = [sessionRoutes, productRoutes, termsRoutes, recruitingRoutes, prospectRoutes, offerRoutes, policyRoutes, messageRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
   for (const mount of capabilities) mount(server, app);
   server.get('/api/openapi.json', (_req, res) => { res.json(openApi(app.address)); });
   server.get('/api/v1/qr.svg', async (req, res) => {

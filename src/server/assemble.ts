@@ -3,6 +3,8 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import { bankClient } from '../standins/bank';
 import { mailRoom } from '../standins/mailroom';
+import { createRegistry } from '../standins/registry';
+import { registryClient } from '../standins/registry-client';
 import { createStandins } from '../standins/server';
 import { openStandins } from '../standins/store';
 import { createApp } from './app';
@@ -20,6 +22,7 @@ export interface Running {
   app: App;
   http: Server;
   standins: Server | null;
+  registry: Server | null;
   startJobs: () => () => Promise<void>;
   close: () => void;
 }
@@ -35,12 +38,12 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   const app: App = {
     ...store, clock, log, shop, aliases, seal: sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal)), address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : standinDb ? mailRoom(standinDb) : { deliver: () => Promise.reject(new Error('No mail service is configured (GRAVENEL_SMTP)')) },
-    bank: shop ? bankClient(shop) : null, rehearser: threadedRehearser(settings.rehearser, join(settings.data, 'gravenel.sqlite')), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
+    bank: shop ? bankClient(shop) : null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : settings.standinPort === null ? null : { port: registryClient(`http://127.0.0.1:${settings.standinPort + 1}`), standin: true }, rehearser: threadedRehearser(settings.rehearser, join(settings.data, 'gravenel.sqlite')), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
   };
   resumeClock(app);
   const { http } = createApp(app, { web: settings.web, docs: settings.docs, aliases });
   return {
-    app, http, standins: standinDb ? createStandins(standinDb, { gravenel: settings.address }) : null, startJobs: () => startJobs(app),
+    app, http, standins: standinDb ? createStandins(standinDb, { gravenel: settings.address }) : null, registry: standinDb ? createRegistry(standinDb) : null, startJobs: () => startJobs(app),
     close: () => {
       store.close();
       standinDb?.close();

@@ -4,7 +4,7 @@ import type { Store } from './db/open';
 import type { products} from './db/schema';
 import { programme } from './db/schema';
 import { Problem } from './http/problem';
-import type { BankPort, Clock, MailPort, RehearserPort } from './ports';
+import type { BankPort, Clock, MailPort, RegistryPort, RehearserPort } from './ports';
 import type { Seal } from './seal';
 import type { Terms } from './terms/store';
 
@@ -35,6 +35,8 @@ export interface App extends Store {
   clock: Clock;
   mail: MailPort;
   bank: BankPort | null;
+  /** an outside registry, or the stand-in */
+  registry: { port: RegistryPort; standin: boolean } | null;
   rehearser: RehearserPort;
   seal: Seal;
   log: Logger;
@@ -63,6 +65,11 @@ export function theProgramme(app: App): Programme {
 /** The bank connection: only a programme that tries Gravenel out has one, the stand-in. */
 export function bankOf(app: App): BankPort | null {
   return programmeOrNull(app)?.demo ? app.bank : null;
+}
+
+/** The registry: one that is configured, or for a programme that tries Gravenel out, the stand-in. */
+export function registryOf(app: App): RegistryPort | null {
+  return app.registry && (!app.registry.standin || programmeOrNull(app)?.demo) ? app.registry.port : null;
 }
 
 /** Drops what is kept: call after any change of settings, products, affiliates or links; of terms, see `termsChanged`. */

@@ -16,6 +16,7 @@ async function main(): Promise<void> {
   const running = assemble(settings);
   await listen(running.http, settings.port, 'Gravenel');
   if (running.standins && settings.standinPort !== null) await listen(running.standins, settings.standinPort, 'the shop stand-in');
+  if (running.registry && settings.standinPort !== null) await listen(running.registry, settings.standinPort + 1, 'the registry stand-in');
   const stopJobs = running.startJobs();
   process.stdout.write(`Gravenel is ready at ${settings.address}\n`);
   if (process.send) process.send('ready');
@@ -26,6 +27,7 @@ async function main(): Promise<void> {
     ending = true;
     running.http.close();
     running.standins?.close();
+    running.registry?.close();
     running.http.closeIdleConnections();
     void stopJobs().finally(() => {
       running.close();

@@ -44,3 +44,76 @@ export interface RehearserPort {
   /** Begins one; `cancel` stops it and its result never comes. */
   run: (job: RehearsalJob, progress: (done: number, total: number) => void) => { result: Promise<RehearsalResult>; cancel: () => void };
 }
+
+/** A partner as the registry lists it. */
+export interface RegistryPartner {
+  id: string;
+  name: string;
+  /** every site of it, as addresses */
+  sites: string[];
+  country: string;
+  kinds: string[];
+  audience: number;
+  intro: string;
+  /** its record there */
+  sales: number;
+  refunds: number;
+  /** day since when it is listed */
+  since: string;
+  /** what the registry vouches for it by; empty = it does not */
+  vouched: string;
+  /** UTC milliseconds */
+  changedAt: number;
+}
+
+export interface RegistryInvitation {
+  /** ours: sending the same again is harmless */
+  id: string;
+  partner: string;
+  programme: string;
+  message: string;
+  at: number;
+  until: number;
+}
+
+/** An entry of the catalogue as it is submitted. */
+export interface RegistryEntry {
+  id: string;
+  programme: string;
+  category: string;
+  headline: string;
+  about: string;
+  address: string;
+  rate: string;
+  at: number;
+}
+
+/** An offer of somebody else in the same category. */
+export interface OtherEntry {
+  programme: string;
+  headline: string;
+  /** parts per million of a sale */
+  ratePpm: number;
+  /** what 100 clicks earn, minor units of euro */
+  epc: number;
+}
+
+/** Something that happened at the registry, numbered in order. */
+export type RegistryEvent = { number: number; at: number } & (
+  | { kind: 'invitation'; invitation: string; state: 'opened' | 'declined' | 'expired' }
+  | { kind: 'invitation'; invitation: string; state: 'accepted'; email: string; note: string }
+  | { kind: 'entry'; entry: string; state: 'question' | 'listed' | 'refused'; text: string }
+);
+
+/** An outside list of possible partners and of offers. Every call may fail; each can be made again. */
+export interface RegistryPort {
+  /** A page of partners by id; `changedSince` leaves out those that have not changed. */
+  partners: (after: string | null, changedSince: number | null) => Promise<{ rows: RegistryPartner[]; next: string | null }>;
+  invite: (invitation: RegistryInvitation) => Promise<void>;
+  submit: (entry: RegistryEntry) => Promise<void>;
+  /** an answer to the reviewer; the same id again is taken once */
+  answer: (entry: string, answer: { id: string; text: string; at: number }) => Promise<void>;
+  others: (category: string) => Promise<OtherEntry[]>;
+  /** What happened after an event, as of a moment. */
+  events: (after: number, at: number) => Promise<RegistryEvent[]>;
+}

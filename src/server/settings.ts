@@ -4,12 +4,14 @@ import { join } from 'node:path';
 /** What the environment decides. Everything has a default that is safe on one machine. */
 export interface Settings {
   port: number;
-  /** port of the stand-ins; null = they do not run */
+  /** port of the stand-ins, the registry on the next; null = they do not run */
   standinPort: number | null;
   data: string;
   address: string;
   seal: string | undefined;
   smtp: string | undefined;
+  /** address of a registry; undefined = the stand-in, in a programme that tries Gravenel out */
+  registry: string | undefined;
   logLevel: string;
   migrations: string;
   web: string;
@@ -31,10 +33,10 @@ export function writableFolder(folder: string): void {
 /** @param root the project's folder @throws Error with a sentence that names the variable */
 export function readSettings(root: string, env: NodeJS.ProcessEnv): Settings {
   const port = env.GRAVENEL_PORT === undefined ? 4310 : Number(env.GRAVENEL_PORT);
-  if (!Number.isInteger(port) || port < 1 || port > 65_534) throw new Error(`GRAVENEL_PORT must be a port from 1 to 65534, not “${env.GRAVENEL_PORT}”`);
+  if (!Number.isInteger(port) || port < 1 || port > 65_533) throw new Error(`GRAVENEL_PORT must be a port from 1 to 65533, not “${env.GRAVENEL_PORT}”`);
   return {
     port, standinPort: env.GRAVENEL_STANDINS === 'off' ? null : port + 1, data: env.GRAVENEL_DATA ?? join(root, 'data'),
-    address: (env.GRAVENEL_ADDRESS ?? `http://127.0.0.1:${port}`).replace(/\/+$/, ''), seal: env.GRAVENEL_SEAL, smtp: env.GRAVENEL_SMTP,
+    address: (env.GRAVENEL_ADDRESS ?? `http://127.0.0.1:${port}`).replace(/\/+$/, ''), seal: env.GRAVENEL_SEAL, smtp: env.GRAVENEL_SMTP, registry: env.GRAVENEL_REGISTRY?.replace(/\/+$/, ''),
     logLevel: env.GRAVENEL_LOG ?? 'warn', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: join(root, 'dist/server/rehearse.cjs'),
   };
 }

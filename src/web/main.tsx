@@ -14,6 +14,10 @@ const Desk = lazy(() => import('./app/desk'));
 const Portal = lazy(() => import('./portal/portal'));
 const AnswerPage = lazy(() => import('./public/answer'));
 const JoinPage = lazy(() => import('./public/join'));
+const OfferPage = lazy(() => import('./public/offer'));
+const TermsPage = lazy(() => import('./public/terms'));
+const LettersPage = lazy(() => import('./public/letters'));
+const AsAffiliate = lazy(() => import('./portal/as'));
 
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, retry: (count, fault) => count < 2 && !(fault instanceof Refused && fault.problem.status >= 400 && fault.problem.status < 500), refetchOnWindowFocus: true } },
@@ -27,6 +31,10 @@ createRoot(document.getElementById('root')!).render(
           <Routes>
             <Route path="/join/:code?" element={<JoinPage />} />
             <Route path="/answer/:token" element={<AnswerPage />} />
+            <Route path="/offers/:slug" element={<OfferPage />} />
+            <Route path="/policy-for-affiliates" element={<TermsPage />} />
+            <Route path="/letters/:token" element={<LettersPage />} />
+            <Route path="/as/:id/*" element={<AsAffiliate />} />
             <Route path="/portal/*" element={<Portal />} />
             <Route path="/*" element={<Desk />} />
           </Routes>

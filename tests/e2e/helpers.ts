@@ -9,7 +9,7 @@ import { expect } from '@playwright/test';
 import { built, root } from '../../scripts/lib/prepare.mjs';
 import { freePorts } from '../helpers/free-ports';
 
-export interface Running { address: string; standins: string; stop: () => Promise<void> }
+export interface Running { address: string; standins: string; registry: string; stop: () => Promise<void> }
 
 /** A built Gravenel in a process of its own, on a fresh folder: empty, or with the demo. */
 export async function run(kind: 'empty' | 'demo'): Promise<Running> {
@@ -21,7 +21,7 @@ export async function run(kind: 'empty' | 'demo'): Promise<Running> {
   const server: ChildProcess = spawn(process.execPath, [join(root, 'dist/server/main.cjs')], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
   await new Promise<void>((resolve, reject) => { server.once('message', () => resolve()); server.once('exit', (code) => reject(new Error(`The server ended with ${code}`))); });
   return {
-    address: `http://127.0.0.1:${port}`, standins: `http://127.0.0.1:${port + 1}`,
+    address: `http://127.0.0.1:${port}`, standins: `http://127.0.0.1:${port + 1}`, registry: `http://127.0.0.1:${port + 2}`,
     stop: async () => {
       await new Promise<void>((resolve) => { server.once('exit', () => resolve()); server.kill('SIGTERM'); });
       rmSync(data, { recursive: true, force: true });

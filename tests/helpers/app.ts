@@ -24,7 +24,7 @@ export function testApp(): TestApp {
   let time = Date.parse('2027-01-04T09:00:00Z');
   const mails: Mail[] = [];
   const app: App = {
-    ...store, clock: { now: () => time, real: Date.now, advance: (ms) => { time += ms; } }, mail: { deliver: (mail) => { mails.push(mail); return Promise.resolve(); } }, bank: null, rehearser: rehearserHere(store.sqlite),
+    ...store, clock: { now: () => time, real: Date.now, advance: (ms) => { time += ms; } }, mail: { deliver: (mail) => { mails.push(mail); return Promise.resolve(); } }, bank: null, registry: null, rehearser: rehearserHere(store.sqlite),
     seal: sealWith(randomBytes(32)), log: pino({ level: 'silent' }), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
   };
   app.db.insert(programme).values({ id: 1, name: 'Quernstone Clayworks', contact: 'hello@quernstone.example', base: 'EUR', zone: 'Europe/Lisbon', minimumPayout: 0, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' }).run();

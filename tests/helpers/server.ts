@@ -23,6 +23,8 @@ export interface TestServer {
   app: App;
   address: string;
   standins: string;
+  /** the registry's own address */
+  registry: string;
   /** signed in as staff of this role */
   as: (role: Role) => Promise<Client>;
   /** the key of the shop */
@@ -47,10 +49,11 @@ export async function startServer(): Promise<TestServer> {
   const address = `http://127.0.0.1:${port}`;
   let ahead = begin - Date.now();
   const clock: Clock = { now: () => Date.now() + ahead, real: Date.now, advance: (ms) => { ahead += ms; } };
-  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: workerFile }, clock);
+  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, registry: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: workerFile }, clock);
   const { app } = running;
   await new Promise<void>((resolve) => running.http.listen(port, '127.0.0.1', resolve));
   await new Promise<void>((resolve) => running.standins!.listen(port + 1, '127.0.0.1', resolve));
+  await new Promise<void>((resolve) => running.registry!.listen(port + 2, '127.0.0.1', resolve));
   const owner = new Client(address);
   await owner.post('/api/v1/set-up', { merchant: 'Quernstone Clayworks', contact: 'hello@quernstone.example', currency: 'EUR', zone: 'Europe/Lisbon', owner: 'Inês Falcão', email: 'owner@quernstone.example', password, tryOut: true });
   const stored = await hashPassword(password);
@@ -73,7 +76,7 @@ export async function startServer(): Promise<TestServer> {
   };
   let serial = 0;
   return {
-    app, address, standins: `http://127.0.0.1:${port + 1}`, as, key,
+    app, address, standins: `http://127.0.0.1:${port + 1}`, registry: `http://127.0.0.1:${port + 2}`, as, key,
     report: (call, body, headers = {}) => {
       const text = typeof body === 'string' ? body : JSON.stringify(body);
       const id = `msg_${(serial += 1)}`;
@@ -111,6 +114,7 @@ export async function startServer(): Promise<TestServer> {
     close: async () => {
       await new Promise((resolve) => { running.http.close(resolve); running.http.closeAllConnections(); });
       await new Promise((resolve) => { running.standins!.close(resolve); running.standins!.closeAllConnections(); });
+      await new Promise((resolve) => { running.registry!.close(resolve); running.registry!.closeAllConnections(); });
       running.close();
       rmSync(data, { recursive: true, force: true });
     },

@@ -5,6 +5,8 @@ export interface PayeeBalance {
   state: 'applied' | 'active' | 'paused' | 'ended' | 'blocked';
   /** complete and valid bank details */
   payable: boolean;
+  /** has not accepted a policy that payment waits for */
+  unaccepted?: boolean;
   items: readonly { commission: string; amount: number }[];
 }
 
@@ -20,7 +22,7 @@ export interface LeftOut {
   affiliate: string;
   name: string;
   amount: number;
-  reason: 'negative' | 'below-minimum' | 'no-details' | 'blocked' | 'nothing';
+  reason: 'negative' | 'below-minimum' | 'no-details' | 'policy' | 'blocked' | 'nothing';
   why: string;
 }
 
@@ -46,6 +48,7 @@ export function planRun(payees: readonly PayeeBalance[], minimum: number, say: (
     else if (amount === 0) out('nothing', 'commissions and reversals cancel out');
     else if (amount < minimum) out('below-minimum', `${say(amount)} is below the minimum of ${say(minimum)}`);
     else if (!payee.payable) out('no-details', 'no valid payout details');
+    else if (payee.unaccepted) out('policy', 'the policy in force is not accepted');
     else {
       plan.payments.push({ affiliate: payee.affiliate, name: payee.name, amount, items: payee.items });
       plan.total += amount;

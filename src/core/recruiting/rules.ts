@@ -15,6 +15,8 @@ export interface Conditions {
   note?: boolean;
   /** whether no other note is nearly the same */
   original?: boolean;
+  /** whether the registry vouches for the applicant */
+  vouched?: boolean;
   /** ids of products */
   products?: string[];
 }
@@ -41,6 +43,8 @@ export interface ScreeningFacts {
   /** notes of others that are nearly the same */
   alike: number;
   product: string | null;
+  /** false where it was not known when it was decided */
+  vouched?: boolean;
 }
 
 /** True if everything that a rule names holds. What nobody knows of an applicant (standing, tenure) does not hold. */
@@ -53,6 +57,7 @@ export function applies(c: Conditions, f: ScreeningFacts): boolean {
     && (c.countryNotIn === undefined || !c.countryNotIn.includes(f.country))
     && (c.note === undefined || c.note === f.note)
     && (c.original === undefined || c.original === (f.note && f.alike === 0))
+    && (c.vouched === undefined || c.vouched === (f.vouched ?? false))
     && (c.products === undefined || (f.product !== null && c.products.includes(f.product)));
 }
 
@@ -71,6 +76,7 @@ export function sentenceOf({ conditions: c, outcome }: Pick<ScreeningRule, 'cond
     ...(c.countryIn ? [`the country is ${list(c.countryIn)}`] : []), ...(c.countryNotIn ? [`the country is not ${list(c.countryNotIn)}`] : []),
     ...(c.note === undefined ? [] : [c.note ? 'there is a note' : 'there is no note']), ...(c.original === undefined ? [] : [c.original ? 'the note is like no other' : 'the note is nearly the same as another, or missing']),
   ];
+  if (c.vouched !== undefined) parts.push(c.vouched ? 'the registry vouches for the applicant' : 'the registry does not vouch for the applicant');
   const then = outcome.do === 'approve' ? `approve, ${outcome.timing === 'at-sale' ? 'at sale' : 'after hold'}` : outcome.do === 'decline' ? `decline: ${outcome.reason}` : 'leave it to a person';
   return `${parts.length ? `Where ${parts.join(', and ')}` : 'In every case'}: ${then}`;
 }

@@ -1,12 +1,34 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/affiliates';
+import * as roster from '../../contract/roster';
 import type { App } from '../context';
-import { serve } from '../http/serve';
+import { FileAnswer, serve } from '../http/serve';
 import { giveUpBalance } from '../ledger/amend';
-import { affiliateById, listAffiliates, moveAffiliate, readAffiliate, setTiming } from './service';
+import { dropTrust, giveTrust, trustOf } from '../recruiting/trust';
+import { doBulk, previewBulk, setSorting, undoBulk } from './bulk';
+import { previewImport, runImport } from './import';
+import { listAffiliates, readColumns, rosterCsv } from './roster';
+import { listSegments, removeSegment, saveSegment } from './segments';
+import { affiliateById, moveAffiliate, readAffiliate, setTiming } from './service';
 
 export function affiliateRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listAffiliates, ({ query }) => listAffiliates(app, query));
+  serve(server, app, roster.listAffiliates, ({ query }) => listAffiliates(app, query));
+  serve(server, app, roster.exportAffiliates, ({ query: { columns, ...filter } }) => new FileAnswer('affiliates.csv', rosterCsv(app, filter, readColumns(columns))));
+  serve(server, app, roster.listSegments, () => listSegments(app));
+  serve(server, app, roster.saveSegment, ({ actor, body }) => saveSegment(app, actor, body));
+  serve(server, app, roster.removeSegment, ({ actor, params, body }) => removeSegment(app, actor, params.id, body.on));
+  serve(server, app, roster.previewBulk, ({ body }) => previewBulk(app, body));
+  serve(server, app, roster.doBulk, ({ actor, body }) => doBulk(app, actor, body));
+  serve(server, app, roster.undoBulk, ({ actor, params }) => undoBulk(app, actor, params.id));
+  serve(server, app, roster.previewImport, ({ body }) => previewImport(app, body.csv));
+  serve(server, app, roster.runImport, ({ actor, body }) => runImport(app, actor, body));
+  serve(server, app, roster.setSorting, ({ actor, params, body }) => setSorting(app, actor, params.id, body));
+  serve(server, app, roster.setTrust, ({ actor, params, body }) => {
+    affiliateById(app, params.id);
+    if (body.on) giveTrust(app, actor, params.id, body);
+    else dropTrust(app, actor, params.id);
+    return trustOf(app, params.id);
+  });
   serve(server, app, contract.readAffiliate, ({ params }) => readAffiliate(app, params.id));
   serve(server, app, contract.moveAffiliate, ({ actor, params, body }) => moveAffiliate(app, actor, params.id, body.state, body.reason, body.version));
   serve(server, app, contract.giveUpBalance, ({ actor, params, body }) => {

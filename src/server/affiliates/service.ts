@@ -4,11 +4,14 @@ import { figuresOf } from '../../core/figures/metrics';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { afterCursor, anywhere, cut, inOrder } from '../db/page';
-import { affiliates, approvals, audit, commissions, links, messages, orders, products, refunds, visits } from '../db/schema';
+import { affiliates, applications, approvals, audit, commissions, links, messages, orders, products, refunds, visits } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { endSessionsOf } from '../http/session';
 import { balancesOf, lastCommissionsOf } from '../ledger/service';
+import { declineOpen } from '../recruiting/change';
+import { ownAcceptance } from '../policy/service';
+import { prospectOf } from '../prospects/copy';
+import { trustOf } from '../recruiting/trust';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { inForceNow } from '../terms/service';
@@ -32,31 +35,6 @@ export function detailsComplete(row: Pick<AffiliateRecord, 'payeeHolder' | 'paye
 /** An account number with its middle hidden: PT50 …0154. */
 export function maskedIban(iban: string): string {
   return iban === '' ? '' : `${iban.slice(0, 4)} … ${iban.slice(-4)}`;
-}
-
-const keyset = { by: affiliates.name, id: affiliates.id, order: 'asc' } as const;
-
-export function listAffiliates(app: App, filter: { state?: State; q?: string; after?: string; limit?: number }) {
-  const { base } = theProgramme(app);
-  const limit = filter.limit ?? 50;
-  const pattern = filter.q ? anywhere(filter.q) : null;
-  const found = app.db.select().from(affiliates).where(and(
-    filter.state ? eq(affiliates.state, filter.state) : undefined,
-    pattern ? or(...[affiliates.name, affiliates.handle, affiliates.email, affiliates.sites].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`)) : undefined,
-    afterCursor(keyset, filter.after),
-  )).orderBy(...inOrder(keyset)).limit(limit + 1).all();
-  const { rows, next } = cut(found, limit, (r) => [r.name, r.id]);
-  const since = app.clock.now() - 90 * millisecondsInDay;
-  const money = (amount: number) => ({ amount, currency: base });
-  return {
-    next, rows: rows.map((r) => {
-      const b = balancesOf(app, r.id);
-      return {
-        id: r.id, handle: r.handle, name: r.name, country: r.country, state: r.state, timing: r.timing, joinedAt: r.joinedAt, promotes: r.promotes,
-        clicks90: clicksOf(app, r.id, since), orders: ordersOf(app, r.id), owed: money(b.held + b.cleared), paid: money(b.paid),
-      };
-    }),
-  };
 }
 
 export function clicksOf(app: App, affiliate: string, since: number): number {
@@ -103,8 +81,10 @@ export function readAffiliate(app: App, id: string) {
     figures: { clicks, orders: figures.orders, refunds: back.n, conversion: figures.conversion, epc: figures.epc, shareReversed: figures.shareReversed },
     terms: termsInForce(app, id).map(({ product, code, name: called, reward, renewals, locked, raised, rung, timing, link }) => ({ product, code, name: called, reward, renewals, locked, raised, rung, timing, link })),
     commissions: lastCommissionsOf(app, id, 30),
+    kind: row.kind, lookedAfter: row.lookedAfter === null ? null : { id: row.lookedAfter, name: namesOf(app, [row.lookedAfter])(row.lookedAfter) }, newsletters: row.newsletters, mailFault: row.mailFault, audience: row.audience,
+    trust: trustOf(app, id), policy: ownAcceptance(app, id), prospect: prospectOf(app, id), applications: app.db.select({ id: applications.id, at: applications.createdAt, state: applications.state, product: products.name }).from(applications).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.affiliate, id)).orderBy(sql`${applications.createdAt} DESC`).limit(50).all(),
     history: history.map((h) => ({ id: h.id, at: h.at, by: name(h.by), action: h.action, before: h.before, after: h.after })),
-    messages: app.db.select({ id: messages.id, at: messages.at, subject: messages.subject, state: messages.state }).from(messages).where(eq(messages.affiliate, id)).orderBy(sql`${messages.at} DESC`).limit(20).all(),
+    messages: app.db.select({ id: messages.id, at: messages.at, subject: messages.subject, body: messages.body, fault: messages.fault, state: messages.state }).from(messages).where(eq(messages.affiliate, id)).orderBy(sql`${messages.at} DESC`).limit(20).all(),
   };
 }
 
@@ -123,9 +103,9 @@ export function moveAffiliate(app: App, actor: Actor, id: string, to: State, rea
   if (!moves[row.state].includes(to)) throw new Problem('conflict', `An affiliate that is ${row.state} cannot become ${to}`);
   if (to === 'active' && row.joinedAt === null) throw new Problem('conflict', 'This affiliate was never approved; decide its application instead');
   if (to === 'blocked' && reason.trim() === '') throw refuse('reason', 'Reason is empty: a block needs one, for those who ask later', 'Bought through its own links');
-  app.db.update(affiliates).set({ state: to, version: row.version + 1 }).where(eq(affiliates.id, id)).run();
+  app.db.update(affiliates).set({ state: to, pausedFor: null, version: row.version + 1 }).where(eq(affiliates.id, id)).run();
   record(app, actor, 'affiliate-moved', id, { state: row.state }, { state: to, reason: reason.trim() || null });
-  if (to === 'blocked') endSessionsOf(app, 'affiliate', id);
+  if (to === 'blocked') { endSessionsOf(app, 'affiliate', id); declineOpen(app, actor, id); }
   changed(app);
   return readAffiliate(app, id);
 }

@@ -48,6 +48,10 @@ export const programme = sqliteTable('programme', {
   /** what the payment of a sale costs: parts per million of the price and minor units of base */
   /** what buyers read: the name of the shop and whom to ask; empty = the merchant's name and contact */
   brand: text('brand').notNull().default(''), supportAddress: text('support_address').notNull().default(''), supportPage: text('support_page').notNull().default(''), supportPhone: text('support_phone').notNull().default(''),
+  /** what the programme is about, the main category first; kinds of affiliates that are wanted, and not */
+  categories: text('categories', { mode: 'json' }).$type<string[]>().notNull().default(sql`'[]'`), kindsWanted: text('kinds_wanted', { mode: 'json' }).$type<string[]>().notNull().default(sql`'[]'`), kindsUnwanted: text('kinds_unwanted', { mode: 'json' }).$type<string[]>().notNull().default(sql`'[]'`),
+  /** those the registry vouches for are let in; the shrunk refund rate above which trust lapses and applicants are marked; days an invitation stands */
+  vouchedIn: integer('vouched_in', { mode: 'boolean' }).notNull().default(true), refundLine: integer('refund_line').notNull().default(120_000), inviteDays: integer('invite_days').notNull().default(30),
   feePpm: integer('fee_ppm').notNull().default(0), feeFixed: integer('fee_fixed').notNull().default(0),
   version: version(),
 }, (t) => [check('programme_one', sql`${t.id} = 1`), check('programme_minimum', sql`${t.minimumPayout} >= 0`)]);
@@ -184,6 +188,10 @@ export const affiliates = sqliteTable('affiliates', {
   payeeAddress: text('payee_address').notNull().default(''), createdAt: moment('created_at').notNull(), joinedAt: moment('joined_at'), version: version(),
   /** false for a partner in a product who promotes nothing; who brought an applicant in, until it joins */
   promotes: integer('promotes', { mode: 'boolean' }).notNull().default(true), broughtBy: text('brought_by'),
+  /** kind of partner; who of the staff looks after it; false: wants no newsletters; what its mailbox last said where a message bounced */
+  kind: text('kind').notNull().default(''), lookedAfter: text('looked_after'), newsletters: integer('newsletters', { mode: 'boolean' }).notNull().default(true), mailFault: text('mail_fault'),
+  /** paused because it has not accepted the policy: it resumes by accepting */
+  pausedFor: text('paused_for'),
 }, (t) => [index('affiliates_iban').on(t.payeeIban).where(sql`${t.payeeIban} <> ''`), index('affiliates_address').on(t.addressKey), index('affiliates_state').on(t.state, t.id), index('affiliates_name').on(t.name, t.id), index('affiliates_created').on(t.createdAt, t.id)]);
 
 /** What an affiliate may promote; product null = everything. Dated, so that a late report is judged by its day. */
@@ -372,3 +380,6 @@ export const rateDays = sqliteTable('rate_days', {
 }, (t) => [primaryKey({ columns: [t.currency, t.day] }), check('rate_days_positive', sql`${t.rateMicros} > 0`)]);
 
 export * from './schema-recruiting';
+export * from './schema-prospects';
+export * from './schema-programme';
+export * from './schema-roster';

@@ -5,7 +5,7 @@ import { and, eq } from 'drizzle-orm';
 import type { Endpoint, Role } from '../../contract/endpoint';
 import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
-import { answers } from '../db/schema';
+import { affiliates, answers } from '../db/schema';
 import { Problem, refuse } from './problem';
 import { affiliateOf, staffOf } from './session';
 import { validate } from './validate';
@@ -25,9 +25,25 @@ export class FileAnswer {
   constructor(readonly name: string, readonly content: string) {}
 }
 
+/** Staff may look at the portal as one of the affiliates: reading only, and said so in each call. */
+export const asHeader = 'x-gravenel-as';
+
+/** The affiliate as whom somebody of the staff looks; null where nobody does. @throws Problem `forbidden` for anything but reading */
+export function seenAs(app: App, req: Request): string | null {
+  const wanted = req.get(asHeader);
+  if (wanted === undefined) return null;
+  if (!staffOf(app, req)) throw new Problem('not-signed-in', 'Sign in at the desk to look at the portal as one of the affiliates');
+  if (req.method !== 'GET') throw new Problem('forbidden', 'You look at the portal as an affiliate sees it: reading only. Nothing was changed.');
+  const row = app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.id, wanted)).get();
+  if (!row) throw new Problem('not-found', 'This affiliate does not exist');
+  return row.id;
+}
+
 function actorOf(app: App, access: Endpoint<TObject, TObject, TSchema, TSchema>['access'], req: Request): { actor: Actor; role: Role | null } {
   if (access === 'open') return { actor: { kind: 'open', id: 'open' }, role: null };
   if (access === 'affiliate') {
+    const seen = seenAs(app, req);
+    if (seen) return { actor: { kind: 'affiliate', id: seen }, role: null };
     const person = affiliateOf(app, req);
     if (!person) throw new Problem('not-signed-in', 'Sign in to the portal to go on; nothing you typed is lost');
     return { actor: { kind: 'affiliate', id: person.id }, role: null };

@@ -1,9 +1,9 @@
 import { randomBytes } from 'node:crypto';
-import { and, asc, eq, lte } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, lte } from 'drizzle-orm';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { invitations, messages } from '../db/schema';
+import { affiliates, invitations, messages } from '../db/schema';
 import { hash } from '../seal';
 
 interface Draft {
@@ -52,10 +52,13 @@ export async function deliverWaiting(app: App, most = 200): Promise<number> {
       const body = withPasswordLink(app, row.body, row.affiliate);
       await app.mail.deliver({ id: row.id, to: row.to, from: theProgramme(app).contact, subject: row.subject, body, at: row.at });
       app.db.update(messages).set({ state: 'sent' }).where(eq(messages.id, row.id)).run();
+      if (row.affiliate) app.db.update(affiliates).set({ mailFault: null }).where(and(eq(affiliates.id, row.affiliate), isNotNull(affiliates.mailFault))).run();
     } catch (fault) {
       const said = fault instanceof Error ? fault.message : 'refused';
       app.log.warn({ message: row.id, fault: said }, 'a message was refused');
       app.db.update(messages).set({ state: 'bounced', fault: said.slice(0, 300) }).where(eq(messages.id, row.id)).run();
+      // shown at the person: the roster finds whose mail bounces
+      if (row.affiliate) app.db.update(affiliates).set({ mailFault: said.slice(0, 300) }).where(eq(affiliates.id, row.affiliate)).run();
     }
   }
   return rows.length;

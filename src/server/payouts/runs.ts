@@ -12,6 +12,7 @@ import { affiliates, commissions, paymentItems, payments, runs } from '../db/sch
 import { Problem, refuse } from '../http/problem';
 import { postEntry } from '../ledger/journal';
 import { queue } from '../messages/service';
+import { payWaitsFor } from '../policy/service';
 import { record } from '../staff/audit';
 import { writePain001 } from './pain001';
 
@@ -36,11 +37,12 @@ function balancesFor(app: App, cutoff: number, excluded: readonly string[]): Pay
   const rows = app.db.select({ commission: commissions.id, affiliate: commissions.affiliate, amount: commissions.cleared, who: affiliates }).from(commissions)
     .innerJoin(affiliates, eq(affiliates.id, commissions.affiliate))
     .where(and(sql`${commissions.cleared} <> 0`, or(lt(commissions.clearsAt, cutoff), lt(commissions.cleared, 0)))).orderBy(affiliates.name, affiliates.id, commissions.soldAt).all();
+  const waits = payWaitsFor(app);
   const payees = new Map<string, PayeeBalance & { items: { commission: string; amount: number }[] }>();
   for (const { commission, affiliate, amount, who } of rows) {
     if (excluded.includes(affiliate)) continue;
     let payee = payees.get(affiliate);
-    if (!payee) payees.set(affiliate, (payee = { affiliate, name: who.name, state: who.state, payable: detailsComplete(who), items: [] }));
+    if (!payee) payees.set(affiliate, (payee = { affiliate, name: who.name, state: who.state, payable: detailsComplete(who), unaccepted: waits(affiliate), items: [] }));
     payee.items.push({ commission, amount });
   }
   return [...payees.values()];

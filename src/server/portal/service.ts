@@ -10,6 +10,7 @@ import { afterCursor, cut, inOrder } from '../db/page';
 import { affiliates, commissions, orders, products, visits } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { balancesOf, commissionRows } from '../ledger/service';
+import { ownAcceptance } from '../policy/service';
 import { logoAddress } from '../products/files';
 import { productById } from '../products/store';
 import { waitingOf } from '../recruiting/service';
@@ -34,7 +35,7 @@ export function readHome(app: App, affiliate: string) {
     })),
     balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid) },
     clicks30: clicksOf(app, affiliate, since), orders30: ordersOf(app, affiliate, since), visits: last.map((v) => ({ at: v.at, product: v.product, counted: v.barred })),
-    detailsComplete: detailsComplete(row), waiting: waitingOf(app, affiliate), places: ownPlaces(app, affiliate), promotes: row.promotes,
+    detailsComplete: detailsComplete(row), policy: row.promotes ? ownAcceptance(app, affiliate) : null, waiting: waitingOf(app, affiliate), places: ownPlaces(app, affiliate), promotes: row.promotes,
     referral: referralOf(app, row), owns: ownedBy(app, affiliate).map((o) => ({ product: productById(app, o.product)?.name ?? '', percent: formatPercent(o.ppm) })),
   };
 }
@@ -83,7 +84,7 @@ export function readEarning(app: App, affiliate: string, id: string) {
 
 export function readDetails(app: App, affiliate: string) {
   const row = affiliateById(app, affiliate);
-  return { holder: row.payeeHolder, iban: row.payeeIban, address: row.payeeAddress, version: row.version };
+  return { holder: row.payeeHolder, iban: row.payeeIban, address: row.payeeAddress, letters: row.newsletters, version: row.version };
 }
 
 /** Sets payout details; the IBAN is checked by its country's form and check digits. */

@@ -53,3 +53,10 @@ export function refundsOf(app: App, product: string): number {
 export function clicksSince(app: App, product: string, day: string): number {
   return app.db.select({ n: sql<number>`coalesce(sum(${clickDays.clicks}), 0)` }).from(clickDays).where(and(eq(clickDays.product, product), sql`${clickDays.day} >= ${day}`)).get()?.n ?? 0;
 }
+
+/** Clicks, credited orders and what they earned of a product since a day: what an average earning is made of. Test orders are not counted. */
+export function countsOfProduct(app: App, product: string, day: string): { clicks: number; orders: number; granted: number } {
+  const sold = app.db.select({ orders: sql<number>`count(DISTINCT ${orders.id})`, granted: sql<number>`coalesce(sum(${orderLines.commission}), 0)` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
+    .where(and(eq(orderLines.product, product), sql`${orders.day} >= ${day}`, eq(orders.test, false), sql`${orders.affiliate} IS NOT NULL`)).get()!;
+  return { ...sold, clicks: clicksSince(app, product, day) };
+}

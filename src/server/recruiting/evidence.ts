@@ -2,15 +2,14 @@ import { and, eq, lt, ne, sql } from 'drizzle-orm';
 import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
 import { addressKey, clearedBand, shrunkRefundRate, tenure } from '../../core/recruiting/evidence';
 import { claimsIn, unborne } from '../../core/recruiting/claims';
+import { kindsIn, mismatch } from '../../core/recruiting/kinds';
 import type { ScreeningFacts } from '../../core/recruiting/rules';
 import { standingOf, standingParts } from '../../core/recruiting/standing';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { affiliates, applications, commissions, products, refunds } from '../db/schema';
+import { prospectByMail } from '../prospects/copy';
 import { alikeNotes, sideBySide } from './notes';
-
-/** Above this shrunk refund rate an applicant is marked, in parts per million. */
-export const refundLine = 120_000;
 
 export interface Record {
   sales: number;
@@ -27,8 +26,20 @@ export function recordOf(app: App, affiliate: string, at = app.clock.now()): Rec
   return { sales, refunded, cleared: clearedBand(sales - refunded), refundRate: shrunkRefundRate(refunded, sales) };
 }
 
-type Application = Pick<typeof applications.$inferSelect, 'id' | 'affiliate' | 'note'>;
+type Application = Pick<typeof applications.$inferSelect, 'id' | 'affiliate' | 'note' | 'channels'>;
 type Affiliate = typeof affiliates.$inferSelect;
+
+/** What the applicant's kinds have against the programme's wishes. */
+function mismatchOf(app: App, application: Application, affiliate: Affiliate): string | null {
+  const { kindsWanted, kindsUnwanted } = theProgramme(app);
+  return mismatch(affiliate.kind ? [affiliate.kind] : kindsIn(application.channels || affiliate.audience), kindsWanted, kindsUnwanted);
+}
+
+/** What the registry knows of the applicant, recognised by the host of the e-mail address. */
+function registryRecord(app: App, affiliate: Affiliate) {
+  const p = prospectByMail(app, affiliate.email);
+  return p && { id: p.id, name: p.name, cleared: clearedBand(p.sales - p.refunds), sales: p.sales, refunds: p.refunds, refundRate: shrunkRefundRate(p.refunds, p.sales), since: p.since, vouched: p.vouched };
+}
 
 const tenureDaysOf = (affiliate: Affiliate, at: number) => (affiliate.joinedAt === null || affiliate.joinedAt > at ? null : Math.floor((at - affiliate.joinedAt) / millisecondsInDay));
 
@@ -64,13 +75,13 @@ const mostAlike = 5;
 /** Everything shown about an applicant beside the decision. */
 export function evidenceOf(app: App, application: typeof applications.$inferSelect, affiliate: Affiliate) {
   const found = recordOf(app, affiliate.id);
-  const { zone } = theProgramme(app);
+  const { zone, refundLine } = theProgramme(app);
   const { years, days } = tenure(dayOf(affiliate.joinedAt ?? affiliate.createdAt, zone), dayOf(app.clock.now(), zone));
   const earlier = app.db.select({ id: applications.id, at: applications.createdAt, state: applications.state, product: products.name })
     .from(applications).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.affiliate, affiliate.id)).orderBy(applications.createdAt).all();
   const alike = alikeNotes(app, application);
   return {
-    cleared: found.cleared, sales: found.sales, refunds: found.refunded, refundRate: found.refundRate, aboveLine: found.sales > 0 && found.refundRate > refundLine,
+    cleared: found.cleared, sales: found.sales, refunds: found.refunded, refundRate: found.refundRate, aboveLine: found.sales > 0 && found.refundRate > refundLine, line: refundLine, registry: registryRecord(app, affiliate), mismatch: mismatchOf(app, application, affiliate),
     tenure: affiliate.joinedAt === null ? 'not an affiliate yet' : `${years} ${years === 1 ? 'year' : 'years'} ${days} ${days === 1 ? 'day' : 'days'}`,
     earlier: earlier.filter((e) => e.id !== application.id).map(({ at, state, product }) => ({ at, state, product })),
     standing: standing(application, affiliate, found, app.clock.now()), claims: claimsIn(application.note), unborne: unborneWords(app, application, affiliate, found),
@@ -79,7 +90,7 @@ export function evidenceOf(app: App, application: typeof applications.$inferSele
 }
 
 /** What the row of the queue says: the standing where there is one, and short remarks. */
-export function rowEvidence(app: App, application: Application, affiliate: Affiliate, found: Record): { standing: number | null; remarks: string[] } {
+export function rowEvidence(app: App, application: Application, affiliate: Affiliate, found: Record): { standing: number | null; remarks: string[]; vouched: boolean } {
   const remarks: string[] = [];
   if (affiliate.state === 'blocked') remarks.push('blocked before');
   if (application.note.trim() === '') remarks.push('no note');
@@ -88,8 +99,10 @@ export function rowEvidence(app: App, application: Application, affiliate: Affil
   const claim = unborneWords(app, application, affiliate, found);
   if (claim) remarks.push(claim);
   if (sameDetails(app, affiliate).length) remarks.push('somebody else has the same details');
-  if (found.sales > 0 && found.refundRate > refundLine) remarks.push('refunds above your line');
-  return { standing: standing(application, affiliate, found, app.clock.now())?.points ?? null, remarks };
+  if (found.sales > 0 && found.refundRate > theProgramme(app).refundLine) remarks.push('refunds above your line');
+  const against = mismatchOf(app, application, affiliate);
+  if (against) remarks.push(against);
+  return { standing: standing(application, affiliate, found, app.clock.now())?.points ?? null, remarks, vouched: (prospectByMail(app, affiliate.email)?.vouched ?? '') !== '' };
 }
 
 /** What screening rules judge, on what was known at a moment: when it was applied, for the past. */
@@ -97,6 +110,6 @@ export function factsOf(app: App, application: Application & { product: string |
   const found = recordOf(app, affiliate.id, at);
   return {
     cleared: found.sales - found.refunded, refundPpm: found.refundRate, standing: standing(application, affiliate, found, at)?.points ?? null, tenureDays: tenureDaysOf(affiliate, at), country: affiliate.country,
-    note: application.note.trim() !== '', alike: alikeNotes(app, application).filter((n) => n.at <= at).length, product: application.product,
+    note: application.note.trim() !== '', alike: alikeNotes(app, application).filter((n) => n.at <= at).length, product: application.product, vouched: (prospectByMail(app, affiliate.email)?.vouched ?? '') !== '',
   };
 }

@@ -2,7 +2,7 @@ import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { Static } from '@sinclair/typebox';
 import { addressKey, emailKey } from '../../core/recruiting/evidence';
 import type { Join } from '../../contract/recruiting';
-import type { App } from '../context';
+import type { Actor, App } from '../context';
 import { theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, applications, approvals } from '../db/schema';
@@ -18,9 +18,12 @@ import { record } from '../staff/audit';
 import { openCards, putInto } from '../terms/members';
 import { termsChanged } from '../terms/store';
 import { indexNote } from './notes';
+import { noteAcceptance, readPublicPolicy } from '../policy/service';
+import { prospectByMail } from '../prospects/copy';
 import { openStates } from './questions';
-import { screen } from './screening';
+import { letInVouched, screen } from './screening';
 import { decide } from './service';
+import { stillTrusted } from './trust';
 
 /** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */
 function bringer(app: App, handle: string) {
@@ -37,6 +40,7 @@ export function readJoinPage(app: App, code: string | undefined, by?: string) {
   return {
     programme: name, intro: filled(app, intro), summary: filled(app, summary), logo: logoAddress(app), contact, by: by ? bringer(app, by)?.name ?? null : null, products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
     cards: openCards(app, 'join').map(({ id, name: card, about }) => ({ id, name: card, about })),
+    policy: readPublicPolicy(app)?.number ?? null,
     product: product ? { code: product.code, name: product.name, description: product.description, ...publicTerms(app, product) } : null,
   };
 }
@@ -47,6 +51,8 @@ export function siteKey(site: string): string {
   const slash = bare.indexOf('/');
   return slash < 0 ? bare.toLowerCase() : bare.slice(0, slash).toLowerCase() + bare.slice(slash);
 }
+
+const theTrust: Actor = { kind: 'open', id: 'trust' };
 
 type Outcome = { outcome: 'received' | 'already-waiting' | 'already-approved' | 'added' | 'let-in'; said: string };
 
@@ -60,6 +66,9 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
   if (input.card && !card) throw refuse('card', 'Rate card: this one is not open for choice any more; leave it empty');
   const about = product ? product.name : 'the whole programme';
   const known = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(input.email))).get();
+  if (readPublicPolicy(app) && input.policy !== true) throw refuse('policy', 'Policy: it has to be accepted to take part; read it and mark that you accept it', 'accepted');
+  // whoever has a record here, or is known to the registry, need not say more
+  if (input.note.trim() === '' && !known?.joinedAt && !prospectByMail(app, input.email)) throw refuse('note', 'Note is empty: tell us what you would do, for whom and when', 'A letter every Friday to people who throw pots at home; I would begin with wheel basics');
   const sites = [...new Map(input.sites.map((s) => [siteKey(s), siteKey(s)])).values()];
   const now = app.clock.now();
   let affiliate = known?.id;
@@ -85,6 +94,15 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
   app.db.insert(applications).values({ id, affiliate, product: product?.id ?? null, note: input.note.trim(), channels: input.channels.trim(), createdAt: now }).run();
   indexNote(app, id, input.note);
   record(app, { kind: 'open', id: 'open' }, 'application-received', id, null, { affiliate, product: product?.code ?? null });
+  noteAcceptance(app, affiliate);
+  const trust = known?.state === 'active' ? stillTrusted(app, known.id) : null;
+  if (trust) {
+    const { decided } = decide(app, theTrust, { ids: [id], decision: 'approve', timing: trust.atSale ? 'at-sale' : 'after-hold', reason: '', message: true });
+    if (decided.length) return { outcome: 'let-in', said: `You are in: we know each other. Sign in to the portal for your link to ${about}.` };
+  }
+  if ((!known || known.state === 'applied' || known.state === 'active') && (!product || detailsOf(product).recruiting !== 'open') && letInVouched(app, id)) {
+    return { outcome: 'let-in', said: 'You are in: the registry vouches for you. A message with the way into the portal is on its way to your e-mail address.' };
+  }
   // whoever was blocked or has left is looked at by a person, also where the product is open to all
   if (product && detailsOf(product).recruiting === 'open' && (!known || known.state === 'applied' || known.state === 'active')) {
     const { decided } = decide(app, theClock, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });

@@ -1,12 +1,12 @@
 import { timingSafeEqual } from 'node:crypto';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, isNull, ne, sql } from 'drizzle-orm';
 import type { ReplyOf } from '../../contract/endpoint';
 import type { readQuestion as Read } from '../../contract/recruiting';
 import { dayOf } from '../../core/calendar/zone';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { affiliates, applications, questions } from '../db/schema';
+import { affiliates, applications, invites, questions } from '../db/schema';
 import { Problem } from '../http/problem';
 import { queue } from '../messages/service';
 import { record } from '../staff/audit';
@@ -18,11 +18,12 @@ export const isOpen = (state: string): boolean => (openStates as readonly string
 
 const markOf = (app: App, id: string) => app.seal.digest(`answer ${id}`).slice(0, 40);
 
-/** How many messages may still go to people who have not joined today. */
+/** How many messages may still go to people who have not joined today: questions and invitations together. */
 export function asksLeft(app: App): number {
   const { messagesPerDay, zone } = theProgramme(app);
   const used = app.db.select({ n: sql<number>`count(*)` }).from(questions).where(and(eq(questions.day, dayOf(app.clock.now(), zone)), eq(questions.counted, true))).get()!.n;
-  return Math.max(0, messagesPerDay - used);
+  const invited = app.db.select({ n: sql<number>`count(*)` }).from(invites).where(and(eq(invites.day, dayOf(app.clock.now(), zone)), ne(invites.state, 'withdrawn'))).get()!.n;
+  return Math.max(0, messagesPerDay - used - invited);
 }
 
 /** Questions of an application, oldest first. */

@@ -3,16 +3,20 @@ import * as contract from '../../contract/recruiting';
 import * as screening from '../../contract/screening';
 import type { App } from '../context';
 import { serve } from '../http/serve';
+import { changeDecision } from './change';
 import { join, readJoinPage } from './join';
 import { answer, ask, readQuestion } from './questions';
 import { createRule, editRule, listRules, orderRules, rehearseRules, removeRule } from './screening';
 import { decide, listApplications, readApplication, reopen } from './service';
+import { weighDecision } from './weigh';
 
 export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readJoinPage, ({ query }) => readJoinPage(app, query.product, query.by));
   serve(server, app, contract.join, ({ body }) => join(app, body));
   serve(server, app, contract.listApplications, ({ query }) => listApplications(app, query));
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
+  serve(server, app, contract.weighDecision, ({ body }) => weighDecision(app, body.ids));
+  serve(server, app, contract.changeDecision, ({ actor, params, body }) => changeDecision(app, actor, params.id, body));
   serve(server, app, contract.reopenApplications, ({ actor, body }) => reopen(app, actor, body.ids));
   serve(server, app, screening.listRules, () => listRules(app));
   serve(server, app, screening.createRule, ({ actor, body }) => createRule(app, actor, body));

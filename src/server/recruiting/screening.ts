@@ -5,17 +5,20 @@ import { decidedBy, faultsOfRule, sentenceOf } from '../../core/recruiting/rules
 import type { BodyOf, ReplyOf } from '../../contract/endpoint';
 import type { createRule as Create, editRule as Edit, listRules as List, rehearseRules as Rehearse } from '../../contract/screening';
 import type { Actor, App } from '../context';
+import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, applications, products, screeningRules } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { detailsOf } from '../products/details';
 import { productsInUse } from '../products/store';
+import { prospectByMail } from '../prospects/copy';
 import { record } from '../staff/audit';
 import { factsOf, recordOf } from './evidence';
 import { decide } from './service';
 
 type RuleRecord = typeof screeningRules.$inferSelect;
 export const theRules: Actor = { kind: 'open', id: 'rules' };
+const theRegistryVouches: Actor = { kind: 'open', id: 'registry' };
 
 function rows(app: App): RuleRecord[] {
   return app.db.select().from(screeningRules).where(isNull(screeningRules.removedAt)).orderBy(asc(screeningRules.position), asc(screeningRules.id)).all();
@@ -104,6 +107,15 @@ export function screen(app: App, id: string): boolean {
   if (rule.outcome.do === 'person') return false;
   const { decided } = decide(app, theRules, rule.outcome.do === 'approve' ? { ids: [id], decision: 'approve', timing: rule.outcome.timing, reason: '', message: true } : { ids: [id], decision: 'decline', reason: rule.outcome.reason, message: true });
   return decided.length > 0;
+}
+
+/** Lets in whom the registry vouches for, after hold, where the programme wants that. @returns whether it was decided */
+export function letInVouched(app: App, id: string): boolean {
+  const found = app.db.select({ a: applications, f: affiliates }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).where(eq(applications.id, id)).get();
+  const partner = found && theProgramme(app).vouchedIn ? prospectByMail(app, found.f.email) : null;
+  if (!found || !partner || partner.vouched === '') return false;
+  app.db.update(applications).set({ rule: { id: 'vouched', sentence: `The registry vouches for ${partner.name}: ${partner.vouched}`, facts: factsOf(app, found.a, found.f) } }).where(eq(applications.id, id)).run();
+  return decide(app, theRegistryVouches, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true }).decided.length > 0;
 }
 
 /** So many past applications are looked at, the newest: they are judged on the serving thread. */

@@ -1,9 +1,5 @@
 import { and, eq, inArray, isNull, or, sql } from 'drizzle-orm';
-import { addDays, dayOf } from '../../core/calendar/zone';
-import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
-import { lossIn100Sales, saleEconomics } from '../../core/pricing/economics';
-import { payAt } from '../../core/terms/rate';
 import { giveLinks } from '../affiliates/links';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
@@ -12,13 +8,14 @@ import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import { affiliates, applications, approvals, products } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { passwordLink, queue, withdraw } from '../messages/service';
-import { ordersSince, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { beginReferral, forgetReferral } from '../terms/referrals';
-import { effective } from '../terms/service';
+import { takeAlong } from '../prospects/joined';
 import { evidenceOf, recordOf, rowEvidence } from './evidence';
 import { asksLeft, isOpen, openStates, questionsOf } from './questions';
+import { giveTrust, trustOf } from './trust';
+import { consequences, weakRecord } from './weigh';
 
 type Timing = 'at-sale' | 'after-hold';
 type State = typeof applications.$inferSelect.state;
@@ -53,36 +50,11 @@ export function listApplications(app: App, filter: { state?: State; q?: string; 
   };
 }
 
-function find(app: App, id: string) {
+export function find(app: App, id: string) {
   const row = app.db.select({ a: applications, f: affiliates, p: products }).from(applications)
     .innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
   if (!row) throw new Problem('not-found', 'This application does not exist');
   return row;
-}
-
-/** The live product with a price that sold most in 90 days: what the whole programme is judged by. */
-function bestSeller(app: App): typeof products.$inferSelect | null {
-  const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
-  const live = productsInUse(app).filter((p) => p.state === 'live' && p.kind !== 'free').map((p) => ({ p, sold: ordersSince(app, p.id, since) }));
-  return live.sort((a, b) => b.sold - a.sold)[0]?.p ?? null;
-}
-
-/** What approval would mean in money: the commission of one sale, and what at-sale timing could lose at this record. */
-function consequences(app: App, affiliate: string, product: typeof products.$inferSelect | null, refundRate: number) {
-  const { base } = theProgramme(app);
-  const sold = product ?? bestSeller(app);
-  if (!sold || sold.price === null) return { ifApproved: 'No product is live yet.', atSaleRisk: '' };
-  const { reward, text, rung } = effective(app, affiliate, sold, base);
-  if (!reward) return { ifApproved: `${sold.name}: no commission applies.`, atSaleRisk: '' };
-  const pay = payAt(reward, sold.price);
-  if (!pay) return { ifApproved: `${sold.name}: its order bands begin above the price of one.`, atSaleRisk: '' };
-  const { commission } = saleEconomics(sold.price, pay, null);
-  const say = (amount: number) => formatMoney({ amount, currency: base });
-  const price = formatMoney({ amount: sold.price, currency: sold.currency });
-  return {
-    ifApproved: `${rung === 'product' ? 'Product' : 'Programme'} rate ${text} → ${say(commission)} a sale of ${sold.name} at ${price}.`,
-    atSaleRisk: `At sale, each refund after payment costs you that ${say(commission)}; at a refund rate of ${formatPercent(Math.round(refundRate / 1000) * 1000)} about ${say(lossIn100Sales(commission, refundRate))} in 100 sales.`,
-  };
 }
 
 export function readApplication(app: App, id: string) {
@@ -93,7 +65,7 @@ export function readApplication(app: App, id: string) {
     id: a.id, affiliate: f.id, name: f.name, email: f.email, country: f.country, address: f.address, sites: f.sites, channels: a.channels, note: a.note,
     product: p ? { id: p.id, code: p.code, name: p.name } : null, state: a.state, createdAt: a.createdAt, decidedAt: a.decidedAt,
     decidedBy: a.decidedBy === null ? null : name(a.decidedBy), reason: a.reason, timing: a.timing, evidence, rule: ruleShown(a.rule), questions: questionsOf(app, a.id), asksLeft: asksLeft(app),
-    ...consequences(app, f.id, p, evidence.refundRate), weak: evidence.sales < 10 || evidence.aboveLine,
+    ...consequences(app, f.id, p, evidence.refundRate), weak: weakRecord(evidence, evidence.line), trust: trustOf(app, f.id),
   };
 }
 
@@ -114,6 +86,7 @@ export function approve(app: App, actor: Actor, affiliate: typeof affiliates.$in
   if (affiliate.joinedAt === null) beginReferral(app, actor, affiliate.id, now);
   app.db.update(affiliates).set({ state: 'active', promotes: true, joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }).where(eq(affiliates.id, affiliate.id)).run();
   giveLinks(app, affiliate.id, product);
+  if (affiliate.joinedAt === null) takeAlong(app, affiliate);
 }
 
 interface Decision {
@@ -122,6 +95,8 @@ interface Decision {
   timing?: Timing;
   reason: string;
   message: boolean;
+  /** also for every later product */
+  trust?: { until: string; atSale: boolean } | null;
 }
 
 /** Decides applications; those that somebody else decided meanwhile are passed over and named. */
@@ -144,6 +119,7 @@ export function decide(app: App, actor: Actor, input: Decision) {
     const about = p ? p.name : 'the whole programme';
     if (state === 'approved') {
       approve(app, actor, f, p?.id ?? null, input.timing!);
+      if (input.trust) giveTrust(app, actor, f.id, input.trust);
       const access = f.password ? `Sign in at ${app.address}/portal` : `Set your password here, within 30 days:\n${passwordLink}`;
       const when = input.timing === 'at-sale' ? 'Your commissions can be paid from the moment of the sale.' : 'Your commissions are held until the refund window has passed.';
       queue(app, {

@@ -8,11 +8,12 @@ import type { TodayOut } from '../../contract/reports';
 import { countByState } from '../affiliates/service';
 import type { App } from '../context';
 import { theProgramme } from '../context';
-import { clickDays, commissions, keys, orders, products, refunds } from '../db/schema';
+import { clickDays, commissions, orders, refunds } from '../db/schema';
 import { clearedBefore, negativeBalances, totalExposure } from '../ledger/service';
 import { payoutTasks } from '../payouts/read';
 import { countWaiting } from '../recruiting/service';
 import { countDoubled } from '../tracking/connection';
+import { missingEssentials } from './missing';
 
 // 14 weeks are shown; 30 days more, so that the first point has its whole window
 const trendDays = 98 + 30;
@@ -52,19 +53,6 @@ function waitingList(app: App): TodayOut['waiting'] {
   return list;
 }
 
-/** What is still missing before the programme can run, in the order to do it. */
-function missingList(app: App): TodayOut['missing'] {
-  const { debtorIban } = theProgramme(app);
-  const has = (n: { n: number } | undefined) => (n?.n ?? 0) > 0;
-  const live = has(app.db.select({ n: sql<number>`count(*)` }).from(products).where(eq(products.state, 'live')).get());
-  const key = has(app.db.select({ n: sql<number>`count(*)` }).from(keys).get());
-  const spoken = has(app.db.select({ n: sql<number>`count(*)` }).from(orders).limit(1).get());
-  return [
-    ...(live ? [] : [{ text: 'Put a first product live', to: '/products' }]), ...(key ? [] : [{ text: 'Make a key for the shop and connect it', to: '/connection' }]),
-    ...(key && !spoken ? [{ text: 'No order has arrived from the shop yet', to: '/connection' }] : []), ...(debtorIban ? [] : [{ text: 'Enter the account that payouts are made from', to: '/settings' }]),
-  ];
-}
-
 function nextList(app: App): string[] {
   const { base, zone } = theProgramme(app);
   const today = dayOf(app.clock.now(), zone);
@@ -96,7 +84,7 @@ export function readToday(app: App): TodayOut {
     week: figuresOf(sumOf(days, addDays(end, -7))), month: figuresOf(sumOf(days, addDays(end, -30))),
     trend: daysBetween(from, end).map((day) => ({ day, ...figuresOf(days.get(day) ?? noCounts) })),
     owed: { held: money(owed.held), cleared: money(owed.cleared - negative), past75: money(clearedBefore(app, 75)), inRun: money(owed.inRun), negative: money(negative), total: money(owed.held + owed.cleared + owed.inRun) },
-    exposure: money(totalExposure(app)), affiliates: countByState(app), next: nextList(app), missing: missingList(app),
+    exposure: money(totalExposure(app)), affiliates: countByState(app), next: nextList(app), missing: missingEssentials(app),
   };
 }
 

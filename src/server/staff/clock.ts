@@ -6,7 +6,10 @@ import { programme } from '../db/schema';
 import { Problem } from '../http/problem';
 import { clearDue } from '../ledger/journal';
 import type { Clock } from '../ports';
+import { lapseTrusts } from '../recruiting/trust';
 import { grantClicks } from '../tracking/clicks';
+import { closeNotice } from '../policy/service';
+import { expireInvites } from '../prospects/invites';
 import { sendRenewalNotices } from '../tracking/subscriptions';
 import { record } from './audit';
 
@@ -50,5 +53,8 @@ export function moveClock(app: App, actor: Actor, by: keyof typeof steps) {
   grantClicks(app);
   const cleared = clearDue(app);
   sendRenewalNotices(app);
+  expireInvites(app);
+  closeNotice(app);
+  lapseTrusts(app);
   return { ...readClock(app), cleared };
 }

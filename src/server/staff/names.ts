@@ -2,7 +2,7 @@ import { eq, inArray } from 'drizzle-orm';
 import type { App } from '../context';
 import { affiliates, applications, products, runs, staff } from '../db/schema';
 
-const others: Record<string, string> = { clock: 'by itself', open: 'a visitor', rules: 'a screening rule', shop: 'the shop', bank: 'the bank' };
+const others: Record<string, string> = { clock: 'by itself', open: 'a visitor', rules: 'a screening rule', shop: 'the shop', bank: 'the bank', registry: 'the registry', trust: 'trust given before' };
 
 /** A function from the id of an actor to a name, for the ids given. */
 export function namesOf(app: App, ids: Iterable<string | null>): (id: string | null) => string {

@@ -6,7 +6,7 @@ import { dropLogo, setLogo } from '../products/files';
 import { listExchange, setExchange } from '../tracking/exchange';
 import { moveClock, readClock } from './clock';
 import { hashPasswordSync } from './passwords';
-import { addStaff, editStaff, listAudit, listStaff, readSettings, saveBuyerContacts, saveMoney, saveProgramme, saveTermsSettings } from './settings';
+import { addStaff, editStaff, listAudit, listStaff, readSettings, saveBuyerContacts, saveRecruiting, saveMoney, saveProgramme, saveTermsSettings } from './settings';
 
 export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.readProgramme, () => readSettings(app));
@@ -14,6 +14,7 @@ export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.editMoney, ({ actor, body }) => saveMoney(app, actor, body));
   serve(server, app, contract.editTermsSettings, ({ actor, body }) => saveTermsSettings(app, actor, body));
   serve(server, app, contract.editBuyerContacts, ({ actor, body }) => saveBuyerContacts(app, actor, body));
+  serve(server, app, contract.editRecruiting, ({ actor, body }) => saveRecruiting(app, actor, body));
   serve(server, app, contract.setLogo, async ({ actor, query, req }) => { await setLogo(app, actor, query.name, req.body as Buffer); return readSettings(app); });
   serve(server, app, contract.dropLogo, ({ actor }) => { dropLogo(app, actor); return readSettings(app); });
   serve(server, app, contract.listExchange, () => listExchange(app));

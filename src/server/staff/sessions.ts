@@ -11,7 +11,7 @@ import { changed, programmeOrNull } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, invitations, programme, staff } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
-import { serve } from '../http/serve';
+import { seenAs, serve } from '../http/serve';
 import { affiliateOf, beginSession, endSession, endSessionsOf, staffOf } from '../http/session';
 import { portalProgramme } from '../portal/service';
 import { hash } from '../seal';
@@ -107,7 +107,10 @@ export function sessionRoutes(server: Express, app: App): void {
     beginSession(app, req, res, 'staff', person.id);
     return describe(app, person);
   });
-  serve(server, app, contract.readPortalSession, ({ req }) => describePortal(app, affiliateOf(app, req)));
+  serve(server, app, contract.readPortalSession, ({ req }) => {
+    const seen = programmeOrNull(app) ? seenAs(app, req) : null;
+    return describePortal(app, seen === null ? affiliateOf(app, req) : app.db.select().from(affiliates).where(eq(affiliates.id, seen)).get() ?? null);
+  });
   serve(server, app, contract.signInPortal, async ({ body, req, res }) => {
     const person = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(body.email))).get();
     await trySignIn(app, req, 'affiliate', body.email, person?.state === 'blocked' ? null : person?.password, body.password);

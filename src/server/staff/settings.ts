@@ -4,7 +4,7 @@ import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
 import { parseAmount, toDecimal } from '../../core/money/amount';
 import { parsePercent, percentDigits } from '../../core/money/percent';
 import type { FieldFault } from '../../contract/explain';
-import type { editBuyerContacts, editMoney, editProgramme, editTermsSettings } from '../../contract/staff';
+import type { editBuyerContacts, editMoney, editProgramme, editRecruiting, editTermsSettings } from '../../contract/staff';
 import type { BodyOf } from '../../contract/endpoint';
 import type { ProgrammeOut } from '../../contract/staff';
 import type { Actor, App, Programme } from '../context';
@@ -18,6 +18,7 @@ import { fillIn, sentencesIn } from '../../core/text/live';
 import { logoAddress } from '../products/files';
 import { liveValues } from '../products/live';
 import { emailKey } from '../../core/recruiting/evidence';
+import { categories } from '../../core/recruiting/kinds';
 import { readMonths, refuseWorst } from '../terms/referrals';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
 import { difference, record } from './audit';
@@ -30,6 +31,7 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
     name: p.name, contact: p.contact, intro: p.intro, summary: p.summary, logo: logoAddress(app), live: liveValues(app), rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
     bufferDays: p.bufferDays, clearing: p.clearing, minimumPayout: toDecimal(p.minimumPayout, p.base), approvalAbove: p.approvalAbove === null ? '' : toDecimal(p.approvalAbove, p.base),
     promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), referralPercent: p.referralPpm ? percentDigits(p.referralPpm) : '', referralOf: p.referralOf, referralMonths: p.referralMonths === null ? '' : String(p.referralMonths),
+    categories: p.categories, vouchedIn: p.vouchedIn, refundLine: percentDigits(p.refundLine), inviteDays: p.inviteDays, messagesPerDay: p.messagesPerDay,
     brand: p.brand, supportAddress: p.supportAddress, supportPage: p.supportPage, supportPhone: p.supportPhone, base: p.base, zone: p.zone, version: p.version,
   };
 }
@@ -72,6 +74,16 @@ export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof e
   const referralMonths = readMonths(input.referralMonths, 'referralMonths');
   if (referralPpm > 0) refuseWorst(app, { ppm: referralPpm, of: input.referralOf }, 'referralPercent');
   save(app, actor, input.version, { noticeWeeks: input.noticeWeeks, lowEarning, feePpm, feeFixed, referralPpm, referralOf: input.referralOf, referralMonths }, 'terms-settings-changed');
+  return readSettings(app);
+}
+
+export function saveRecruiting(app: App, actor: Actor, input: BodyOf<typeof editRecruiting>) {
+  const { version, refundLine, ...rest } = input;
+  const parsed = parsePercent(refundLine);
+  if (!parsed.ok) throw refuse('refundLine', `Refund rate that is too high: ${parsed.reason}`, parsed.example);
+  const strange = rest.categories.find((c) => !(categories as readonly string[]).includes(c));
+  if (strange) throw refuse('categories', `Categories: “${strange.slice(0, 40)}” is not in the list`, categories[0]);
+  save(app, actor, version, { ...rest, categories: [...new Set(rest.categories)], refundLine: parsed.value }, 'recruiting-settings-changed');
   return readSettings(app);
 }
 

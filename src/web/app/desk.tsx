@@ -21,6 +21,12 @@ const Timeline = lazy(() => import('./terms/timeline'));
 const RehearsalPage = lazy(() => import('./terms/rehearsal'));
 const Applications = lazy(() => import('./recruiting/applications'));
 const RulesPage = lazy(() => import('./recruiting/rules'));
+const Prospects = lazy(() => import('./prospects/list'));
+const ProspectPage = lazy(() => import('./prospects/page'));
+const Invitations = lazy(() => import('./prospects/invitations'));
+const Policy = lazy(() => import('./policy/policy'));
+const Offers = lazy(() => import('./offers/offers'));
+const SeeAs = lazy(() => import('./affiliates/see-as'));
 const Affiliates = lazy(() => import('./affiliates/list'));
 const AffiliatePage = lazy(() => import('./affiliates/page'));
 const Sales = lazy(() => import('./tracking/sales'));
@@ -59,6 +65,12 @@ export default function Desk() {
             <Route path="/rates/sets/:id?" element={<Sets />} />
             <Route path="/rates/timeline" element={<Timeline />} />
             <Route path="/rates/rehearsal/:id" element={<RehearsalPage />} />
+            <Route path="/policy" element={<Policy />} />
+            <Route path="/offers" element={<Offers />} />
+            <Route path="/as" element={<SeeAs />} />
+            <Route path="/prospects" element={<Prospects />} />
+            <Route path="/prospects/invitations" element={<Invitations />} />
+            <Route path="/prospects/:id" element={<ProspectPage />} />
             <Route path="/applications/rules" element={<RulesPage />} />
             <Route path="/applications/:id?" element={<Applications />} />
             <Route path="/affiliates" element={<Affiliates />} />

@@ -12,6 +12,7 @@ import { useAct } from '../kit/act';
 import { Dialog } from '../kit/dialog';
 import { useProgramme } from '../kit/programme';
 import { useSigned } from '../kit/signed';
+import { isVeilKey, useVeil } from '../kit/veil';
 import type { Person } from './roles';
 import { PersonContext, useMay } from './roles';
 import { SignInForm } from './signin';
@@ -21,8 +22,8 @@ const Palette = lazy(() => import('./palette'));
 export interface Place { to: string; name: string; heading?: string; count?: string }
 /** The places, in the order of the work. */
 export const places: Place[] = [
-  { to: '/', name: 'Today' }, { to: '/products', name: 'Products', heading: 'Set up' }, { to: '/rates', name: 'Rate book' },
-  { to: '/applications', name: 'Applications', heading: 'Recruit', count: 'applications' }, { to: '/affiliates', name: 'Affiliates' },
+  { to: '/', name: 'Today' }, { to: '/products', name: 'Products', heading: 'Set up' }, { to: '/rates', name: 'Rate book' }, { to: '/policy', name: 'Policy' },
+  { to: '/offers', name: 'Offer pages', heading: 'Recruit', count: 'offers' }, { to: '/prospects', name: 'Prospects' }, { to: '/applications', name: 'Applications', count: 'applications' }, { to: '/affiliates', name: 'Affiliates' },
   { to: '/sales', name: 'Sales', heading: 'Track' }, { to: '/connection', name: 'Connection', count: 'connection' },
   { to: '/ledger', name: 'Ledger', heading: 'Settle', count: 'clearing' }, { to: '/payouts', name: 'Payouts', count: 'payouts' },
 ];
@@ -110,8 +111,10 @@ export function Frame({ person, children }: { person: Person; children: ReactNod
   const navigate = useNavigate();
   // so that the first Ctrl K takes every letter typed after it
   useEffect(() => { const timer = setTimeout(() => void import('./palette'), 1500); return () => clearTimeout(timer); }, []);
+  const { veiled, toggle: toggleVeil } = useVeil();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
+      if (isVeilKey(event)) { event.preventDefault(); useVeil.getState().toggle(); }
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
         event.preventDefault();
         setFinding((open) => !open);
@@ -128,6 +131,7 @@ export function Frame({ person, children }: { person: Person; children: ReactNod
         <header className="flex items-center gap-[14px] border-b border-rule px-5">
           <span className="text-ink2">{name}</span>
           <button type="button" onClick={() => setFinding(true)} className="ml-auto flex w-[250px] justify-between rounded-sm border border-rule bg-sheet px-[10px] py-1 text-ink3">Find or do anything <kbd>Ctrl K</kbd></button>
+          <button type="button" aria-pressed={veiled} onClick={toggleVeil} title="Hides names, addresses and amounts" className={`rounded-sm border px-2 py-[3px] ${veiled ? 'border-ink bg-ink text-white' : 'border-rule text-ink2'}`}>{veiled ? 'Veiled' : 'Veil'} <kbd>V</kbd></button>
           {demo && <ClockMenu />}
         </header>
         <main id="place" tabIndex={-1} className="flex min-h-0 min-w-0 flex-col outline-none">{children}</main>

@@ -33,12 +33,19 @@ export function addressOf(end: AnyEndpoint, params: Record<string, unknown> = {}
 
 const unreachable: ProblemOut = { type: '', title: 'No answer', status: 0, code: 'unreachable', detail: 'Gravenel does not answer. What you typed is kept; try again in a moment.', errors: [] };
 
+let viewed: string | null = null;
+
+/** From now on the portal is read as an affiliate sees it, by somebody of the staff; null = as oneself. */
+export function viewAs(affiliate: string | null): void {
+  viewed = affiliate;
+}
+
 async function once<E extends AnyEndpoint>(end: E, given: Given<E>, key: string): Promise<ReplyOf<E>> {
   let answer: Response;
   try {
     answer = await fetch(addressOf(end, given.params as Record<string, unknown>, given.query as Record<string, unknown>), {
       method: end.method, credentials: 'same-origin',
-      headers: { ...(given.file ? { 'content-type': 'application/octet-stream' } : given.body === undefined ? {} : { 'content-type': 'application/json' }), ...(end.once ? { 'idempotency-key': key } : {}) },
+      headers: { ...(given.file ? { 'content-type': 'application/octet-stream' } : given.body === undefined ? {} : { 'content-type': 'application/json' }), ...(end.once ? { 'idempotency-key': key } : {}), ...(viewed !== null && (end.access === 'affiliate' || end.path.startsWith('/api/v1/portal/')) ? { 'x-gravenel-as': viewed } : {}) },
       ...(given.file ? { body: given.file } : given.body === undefined ? {} : { body: JSON.stringify(given.body) }),
     });
   } catch {
@@ -60,7 +67,7 @@ export async function call<E extends AnyEndpoint>(end: E, given: Given<E> = {}):
   } catch (fault) {
     const expired = fault instanceof Refused && fault.problem.code === 'not-signed-in' && !end.path.endsWith('/session');
     if (!expired) throw fault;
-    await askToSignIn(end.access === 'affiliate' ? 'portal' : 'desk');
+    await askToSignIn(end.access === 'affiliate' && viewed === null ? 'portal' : 'desk');
     return once(end, given, key);
   }
 }

@@ -7,6 +7,7 @@ const looks: Record<Look, { mark: string; tone: string }> = {
 
 /** How each state word looks: waits on a person, under way, done well, refused or reversed, ended or paused. */
 const states: Record<string, Look> = {
+  opened: 'under-way', accepted: 'good', expired: 'gone', submitted: 'under-way', question: 'waiting', listed: 'good', published: 'good', 'in notice': 'under-way',
   waiting: 'waiting', asked: 'under-way', applied: 'waiting', draft: 'waiting', proposed: 'waiting', approved: 'good', active: 'good', live: 'good', settled: 'good', paid: 'good', recorded: 'good', sent: 'under-way',
   coming: 'waiting', running: 'good', done: 'gone', undone: 'gone', held: 'under-way', cleared: 'good', 'in-run': 'under-way', 'already-recorded': 'gone', declined: 'refused', reversed: 'refused', failed: 'refused', returned: 'refused', contradicts: 'refused',
   refused: 'refused', 'not-signed': 'refused', blocked: 'refused', bounced: 'refused', paused: 'gone', ended: 'gone', retired: 'gone', withdrawn: 'gone', discarded: 'gone',
@@ -17,7 +18,7 @@ const wordOf: Record<string, string> = {
 };
 
 /** A mark and a word, never colour alone. */
-export function State({ is, word }: { is: string; word?: string }) {
+export function State({ is, word }: { is: string; word?: string | undefined }) {
   const look = looks[states[is] ?? 'gone'];
   return <span className={`inline-flex items-center gap-1.5 whitespace-nowrap ${look.tone}`}><i aria-hidden className={`mark ${look.mark}`} />{word ?? wordOf[is] ?? is}</span>;
 }

@@ -6,7 +6,7 @@ import { useProgramme } from './programme';
 /** An amount; below zero in madder with a true minus. */
 export function Money({ of, strong = false }: { of: MoneyValue | null | undefined; strong?: boolean }) {
   if (!of) return <span className="text-ink3">—</span>;
-  return <span className={`${of.amount < 0 ? 'text-madder' : ''} ${strong ? 'font-semibold' : ''}`}>{formatMoney(of)}</span>;
+  return <span className={`private ${of.amount < 0 ? 'text-madder' : ''} ${strong ? 'font-semibold' : ''}`}>{formatMoney(of)}</span>;
 }
 
 /** A part per million as a percentage with one decimal; a dash where there is none. */

@@ -2,9 +2,11 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
+import { chooseOwnLetters } from '../../contract/messages';
 import { readDetails, setDetails } from '../../contract/portal';
 import type { ReplyOf } from '../../contract/endpoint';
 import { call } from '../kit/api';
+import { useAct } from '../kit/act';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
@@ -14,7 +16,16 @@ export function Details() {
   const query = useQuery({ queryKey: ['payout-details'], queryFn: () => call(readDetails) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  return <DetailsForm key={query.data.version} of={query.data} />;
+  return <><DetailsForm key={query.data.version} of={query.data} /><Letters on={query.data.letters} /></>;
+}
+
+/** News by mail: wanted or not. */
+function Letters({ on }: { on: boolean }) {
+  const choose = useAct(chooseOwnLetters, { done: (r) => toast(r.on ? 'You get letters' : 'No more letters') });
+  return (
+    <section className="mt-8 max-w-[460px]" aria-labelledby="letters"><h2 id="letters">Letters</h2>
+      <label className="mt-1 flex items-start gap-2"><input type="checkbox" className="mt-1 accent-copper" checked={on} disabled={choose.isPending} onChange={(e) => choose.mutate({ body: { on: e.target.checked } })} /> <span>News by mail. What concerns your payments and your terms comes in any case.</span></label></section>
+  );
 }
 
 function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {

@@ -9,6 +9,7 @@ import { Copy } from '../kit/copy';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { useProgramme } from '../kit/programme';
 import { Code, Moment, Money } from '../kit/text';
+import { usePortalBase } from './base';
 
 type Places = ReplyOf<typeof readPortalHome>['places'];
 
@@ -26,14 +27,16 @@ function OwnTerms({ of }: { of: Places }) {
 
 /** Links to copy, balances, and the last visits. */
 export function Home() {
+  const base = usePortalBase();
   const query = useQuery({ queryKey: ['portal-home'], queryFn: () => call(readPortalHome) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  const { links, balances: b, clicks30, orders30, visits, detailsComplete, waiting, places, referral, owns, promotes } = query.data;
+  const { links, balances: b, clicks30, orders30, visits, detailsComplete, waiting, places, referral, owns, promotes, policy } = query.data;
   const figures = [['Held', b.held, 'ground-hatched', 'until the refund window has passed'], ['Cleared', b.cleared, 'ground-solid', 'in the next payout'], ['On its way', b.inRun, 'ground-solid', 'in a payout now'], ['Paid', b.paid, 'ground-outlined', 'so far']] as const;
   return (
     <>
-      {!detailsComplete && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">You cannot be paid yet: <Link className="link" to="/portal/details">enter your payout details</Link>.</p>}
+      {policy && policy.at === null && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Our terms have changed and wait for you: <Link className="link" to={`${base}/policy`}>read and accept version {policy.number}</Link>.</p>}
+      {!detailsComplete && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">You cannot be paid yet: <Link className="link" to={`${base}/details`}>enter your payout details</Link>.</p>}
       {waiting.length > 0 && <p role="status" className="mb-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">Being read: your application for {waiting.join(', ')}.</p>}
       <div className="grid grid-cols-2 gap-4 sm:grid-cols-4">
         {figures.map(([name, amount, ground, about]) => <div key={name} className="border-t border-ink pt-2"><div className="flex items-center gap-2 text-ink2"><i aria-hidden className={`size-[10px] border border-ink ${ground}`} />{name}</div><div className="font-serif text-[22px] font-semibold"><Money of={amount} /></div><div className="text-[12px] text-ink3">{about}</div></div>)}

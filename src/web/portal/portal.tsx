@@ -14,7 +14,10 @@ import { ProgrammeContext } from '../kit/programme';
 import { Details } from './details';
 import { Earnings } from './earnings';
 import { Home } from './home';
+import { usePortalBase } from './base';
 import { Payments } from './payments';
+import { PolicyPage } from './policy';
+import { Resources } from './resources';
 
 /** The affiliate's side. */
 export default function Portal() {
@@ -69,21 +72,24 @@ function Password({ programme }: { programme: string }) {
   );
 }
 
-const places = [['/portal', 'Links'], ['/portal/earnings', 'Earnings'], ['/portal/payouts', 'Payouts'], ['/portal/details', 'Payout details']] as const;
+const places = [['', 'Links'], ['/resources', 'Resources'], ['/earnings', 'Earnings'], ['/payouts', 'Payouts'], ['/policy', 'Terms'], ['/details', 'Details']] as const;
 
 function Inside({ name, state, programme, contact, logo }: { name: string; state: string; programme: string; contact: string; logo: string | null }) {
   const queries = useQueryClient();
+  const base = usePortalBase();
+  const looking = base !== '/portal';
   return (
     <div className="flex h-full flex-col">
+      {looking && <p role="status" className="flex flex-wrap justify-between gap-3 bg-ink px-5 py-2 text-white"><span>As <b className="private">{name}</b> sees it: reading only, nothing can be changed here.</span><a className="underline" href={`/affiliates/${base.split('/')[2] ?? ''}`}>Back to the desk</a></p>}
       <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-rule bg-rail px-5 py-3">
         {logo && <img src={logo} alt="" className="h-7 self-center" />}<span className="font-serif text-[17px] font-semibold">{programme}</span><span className="text-ink2">{name}</span>
-        <nav aria-label="Places" className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto">{places.map(([to, text]) => <NavLink key={to} to={to} end className={({ isActive }) => `whitespace-nowrap border-b-2 py-[2px] ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{text}</NavLink>)}</nav>
-        <button type="button" className="link ml-auto" onClick={() => { void call(signOutPortal).then(() => queries.resetQueries()); }}>Sign out</button>
+        <nav aria-label="Places" className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto">{places.map(([to, text]) => <NavLink key={to} to={base + to} end className={({ isActive }) => `whitespace-nowrap border-b-2 py-[2px] ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{text}</NavLink>)}</nav>
+        {!looking && <button type="button" className="link ml-auto" onClick={() => { void call(signOutPortal).then(() => queries.resetQueries()); }}>Sign out</button>}
       </header>
       <main className="min-h-0 flex-1 overflow-auto"><div className="mx-auto w-[min(980px,100%)] px-5 py-5">
         {state !== 'active' && state !== 'applied' && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Your account is {state}: your links lead buyers on and earn nothing now. Questions: {contact}</p>}
         <Routes>
-          <Route index element={<Home />} /><Route path="earnings" element={<Earnings />} /><Route path="payouts" element={<Payments />} /><Route path="details" element={<Details />} />
+          <Route index element={<Home />} /><Route path="resources" element={<Resources />} /><Route path="policy" element={<PolicyPage />} /><Route path="earnings" element={<Earnings />} /><Route path="payouts" element={<Payments />} /><Route path="details" element={<Details />} />
           <Route path="*" element={<Empty title="There is no such page">Choose one above.</Empty>} />
         </Routes>
       </div></main>

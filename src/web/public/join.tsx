@@ -19,7 +19,7 @@ export default function JoinPage() {
   const [said, setSaid] = useState<{ outcome: string; said: string } | null>(null);
   if (page.isPending) return <Skeleton />;
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
-  const { programme, intro, summary, logo, product, products, contact, cards } = page.data;
+  const { programme, intro, summary, logo, product, products, contact, cards, policy } = page.data;
   return (
     <main className="h-full overflow-auto">
       <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
@@ -31,23 +31,26 @@ export default function JoinPage() {
         {product && <section className="mt-5 border-y border-ink py-3"><div className="flex flex-wrap justify-between gap-2"><h2>{product.name}</h2><span>{product.price} · you earn <b>{product.reward}</b></span></div><p className="mt-1 max-w-[62ch] text-ink2">{product.description}</p></section>}
         {!product && products.length > 0 && <table className="sums mt-5"><tbody>{products.map((x) => <tr key={x.code}><td><a className="link" href={`/join/${x.code}${by ? `?by=${encodeURIComponent(by)}` : ''}`}>{x.name}</a><span className="text-ink3"> {x.price}</span></td><td>you earn <b>{x.reward}</b></td></tr>)}</tbody></table>}
         {said ? <div role="status" className="mt-6 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3"><p className="font-semibold">{said.outcome === 'let-in' ? 'Welcome' : said.outcome === 'received' || said.outcome === 'added' ? 'Thank you' : 'We know you'}</p><p className="mt-1">{said.said}</p></div>
-          : <JoinForm product={product?.code ?? ''} products={products} cards={cards} by={page.data.by ? by : ''} onDone={setSaid} />}
+          : <JoinForm product={product?.code ?? ''} products={products} cards={cards} policy={policy} by={page.data.by ? by : ''} onDone={setSaid} />}
         <p className="mt-8 text-ink3">Questions: <a className="link" href={`mailto:${contact}`}>{contact}</a> · Already an affiliate? <a className="link" href="/portal">Sign in to the portal</a></p>
       </div>
     </main>
   );
 }
 
-function JoinForm({ product, products, cards, by, onDone }: { product: string; by: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
+function JoinForm({ product, products, cards, policy, by, onDone }: { product: string; policy: number | null; by: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
   const [fault, setFault] = useState<string | null>(null);
   const key = useRef(newKey());
+  const [accepted, setAccepted] = useState(false);
+  const [unaccepted, setUnaccepted] = useState(false);
   const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ defaultValues: { name: '', email: '', country: '', address: '', sites: '', channels: '', note: '', product, card: '' } });
   const input = { register, errors };
   return (
     <form noValidate className="mt-6 grid grid-cols-1 gap-x-5 gap-y-4 border border-rule bg-sheet p-5 sm:grid-cols-2" onSubmit={(e) => void handleSubmit(async (v) => {
       setFault(null);
+      if (policy !== null && !accepted) { setUnaccepted(true); return; }
       try {
-        onDone(await call(join, { body: { ...v, card: v.card || undefined, ...(by ? { by } : {}), email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) }, key: key.current }));
+        onDone(await call(join, { body: { ...v, card: v.card || undefined, ...(policy === null ? {} : { policy: accepted }), ...(by ? { by } : {}), email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) }, key: key.current }));
       } catch (thrown) {
         setFault(placeFaults(thrown, setError, Object.keys(p)));
         key.current = newKey();
@@ -61,6 +64,7 @@ function JoinForm({ product, products, cards, by, onDone }: { product: string; b
       <div className="sm:col-span-2"><Field name="note" kind="area" schema={p.note} {...input} hint="What would you do, for whom, and when? It helps more than numbers." /></div>
       <Field name="product" kind="select" schema={p.product} label="For" options={[['', 'the whole programme'], ...products.map((x) => [x.code, x.name] as const)]} {...input} />
       {cards.length > 0 && <Field name="card" kind="select" schema={p.card} options={[['', 'as everybody'], ...cards.map((c) => [c.id, c.about ? `${c.name}: ${c.about}` : c.name] as const)]} {...input} hint="What you are paid by" />}
+      {policy !== null && <div className="sm:col-span-2"><label className="flex items-start gap-2"><input type="checkbox" className="mt-1 accent-copper" checked={accepted} aria-invalid={unaccepted || undefined} onChange={(e) => { setAccepted(e.target.checked); setUnaccepted(false); }} /> <span>I accept the <a className="link underline" href="/policy-for-affiliates" target="_blank" rel="noreferrer">terms for affiliates</a>, version {policy}</span></label>{unaccepted && <p role="alert" className="text-madder">The terms have to be accepted to take part.</p>}</div>}
       <div className="flex items-end justify-end"><Button type="submit" look="main" busy={isSubmitting}>Apply</Button></div>
     </form>
   );

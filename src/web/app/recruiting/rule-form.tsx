@@ -26,6 +26,7 @@ export function RuleForm({ rule, products, onClose }: { rule: Rule | null; produ
   const [outside, setOutside] = useState((c.countryNotIn ?? []).join(', '));
   const [note, setNote] = useState(shown(c.note));
   const [original, setOriginal] = useState(shown(c.original));
+  const [vouched, setVouched] = useState(shown(c.vouched));
   const [chosen, setChosen] = useState<string[]>(c.products ?? []);
   const [outcome, setOutcome] = useState<Outcome>(rule?.outcome ?? { do: 'approve', timing: 'after-hold' });
   const [fault, setFault] = useState<Record<string, string>>({});
@@ -38,7 +39,7 @@ export function RuleForm({ rule, products, onClose }: { rule: Rule | null; produ
   const save = () => {
     setFault({});
     const conditions = Object.fromEntries(Object.entries({
-      clearedLeast: number(cleared), refundsMost: refunds.trim() || undefined, standingLeast: number(standing), tenureLeast: number(tenure), countryIn: codes(inside), countryNotIn: codes(outside), note: yesNo(note), original: yesNo(original), products: chosen.length ? chosen : undefined,
+      clearedLeast: number(cleared), refundsMost: refunds.trim() || undefined, standingLeast: number(standing), tenureLeast: number(tenure), countryIn: codes(inside), countryNotIn: codes(outside), note: yesNo(note), original: yesNo(original), vouched: yesNo(vouched), products: chosen.length ? chosen : undefined,
     }).filter(([, v]) => v !== undefined)) as Conditions;
     if (rule) edit.mutate({ params: { id: rule.id }, body: { conditions, outcome, on: rule.on, version: rule.version } });
     else make.mutate({ body: { conditions, outcome } });
@@ -52,7 +53,7 @@ export function RuleForm({ rule, products, onClose }: { rule: Rule | null; produ
       <form className="space-y-3" onSubmit={(e) => { e.preventDefault(); save(); }}>
         {general.length > 0 && <p role="alert" className="border-l-[3px] border-madder bg-madder-wash px-3 py-2">{general.join('; ')}</p>}
         <div className="grid grid-cols-4 gap-3">{figure('Cleared sales, at least', 'clearedLeast', cleared, setCleared, '50')}{figure('Refund rate, at most %', 'refundsMost', refunds, setRefunds, '8')}{figure('Standing, at least', 'standingLeast', standing, setStanding, '60')}{figure('Days as an affiliate', 'tenureLeast', tenure, setTenure, '365')}</div>
-        <div className="grid grid-cols-2 gap-3">{figure('Country is one of', 'countryIn', inside, setInside, 'PT, ES, FR')}{figure('Country is none of', 'countryNotIn', outside, setOutside, 'CY')}{choice('Note', 'note', note, setNote, 'there is one', 'there is none')}{choice('Note compared with others', 'original', original, setOriginal, 'like no other', 'nearly the same as another, or missing')}</div>
+        <div className="grid grid-cols-2 gap-3">{figure('Country is one of', 'countryIn', inside, setInside, 'PT, ES, FR')}{figure('Country is none of', 'countryNotIn', outside, setOutside, 'CY')}{choice('Note', 'note', note, setNote, 'there is one', 'there is none')}{choice('Note compared with others', 'original', original, setOriginal, 'like no other', 'nearly the same as another, or missing')}{choice('Registry', 'vouched', vouched, setVouched, 'vouches for the applicant', 'does not vouch for the applicant')}</div>
         <fieldset><legend className="font-semibold text-ink2">Only for</legend><div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">{products.map((p) => <label key={p.id} className="flex items-center gap-1"><input type="checkbox" checked={chosen.includes(p.id)} onChange={(e) => setChosen(e.target.checked ? [...chosen, p.id] : chosen.filter((x) => x !== p.id))} /> {p.name}</label>)}</div>{at('products')}</fieldset>
         <div className="grid grid-cols-[220px_1fr] items-start gap-3">
           <label className="block font-semibold text-ink2">Then<select value={outcome.do === 'approve' ? outcome.timing : outcome.do} onChange={(e) => { const v = e.target.value; setOutcome(v === 'decline' ? { do: 'decline', reason: outcome.reason ?? '' } : v === 'person' ? { do: 'person' } : { do: 'approve', timing: v as 'at-sale' | 'after-hold' }); }} className={field}><option value="after-hold">approve, after hold</option><option value="at-sale">approve, at sale</option><option value="decline">decline</option><option value="person">leave it to a person</option></select></label>

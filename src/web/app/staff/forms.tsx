@@ -5,7 +5,7 @@ import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import type { AnyEndpoint, BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { readProgramme } from '../../../contract/staff';
-import { editBuyerContacts, editMoney, editProgramme, editTermsSettings } from '../../../contract/staff';
+import { editBuyerContacts, editRecruiting, editMoney, editProgramme, editTermsSettings } from '../../../contract/staff';
 import { call, Refused } from '../../kit/api';
 import { Button } from '../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../kit/draft';
@@ -15,6 +15,7 @@ import { useAct } from '../../kit/act';
 import { fillIn } from '../../../core/text/live';
 import { dropLogo, setLogo } from '../../../contract/staff';
 import { largestPicture } from '../../../contract/products';
+import { categories } from '../../../core/recruiting/kinds';
 import { useMay } from '../roles';
 
 type Of = ReplyOf<typeof readProgramme>;
@@ -162,3 +163,28 @@ export function MoneyForm({ of }: { of: Of }) {
   );
 }
 
+
+/** Categories, and how applicants and prospects are dealt with. */
+export function RecruitingForm({ of }: { of: Of }) {
+  const may = useMay()(editRecruiting);
+  const p = editRecruiting.body.properties;
+  const fields = { categories: of.categories, vouchedIn: of.vouchedIn, refundLine: of.refundLine, inviteDays: of.inviteDays, messagesPerDay: of.messagesPerDay };
+  const { form, save, fault } = useSettingsForm(editRecruiting, fields, (v) => ({ ...v, version: of.version }), Object.keys(fields));
+  const { register, watch, setValue, formState: { errors, isSubmitting, isDirty } } = form;
+  const input = { register, errors, disabled: !may };
+  const chosen = watch('categories');
+  const set = (list: string[]) => setValue('categories', list, { shouldDirty: true });
+  return (
+    <form noValidate className="grid w-[520px] gap-y-4" onSubmit={(e) => void save(e)}>
+      {fault}
+      <fieldset disabled={!may}><legend className="font-semibold text-ink2">Categories, the main one first</legend>
+        {chosen.length > 0 && <ol className="mt-1">{chosen.map((c, i) => <li key={c} className="flex justify-between border-b border-dotted border-rule py-1"><span>{i === 0 ? <b className="font-semibold">{c}</b> : c}{i === 0 && <span className="text-ink3"> main</span>}</span><span className="flex gap-3">{i > 0 && <button type="button" className="link" onClick={() => set([c, ...chosen.filter((x) => x !== c)])}>make it the main one</button>}<button type="button" className="link" aria-label={`Remove ${c}`} onClick={() => set(chosen.filter((x) => x !== c))}>remove</button></span></li>)}</ol>}
+        {chosen.length < 4 && <select aria-label="Add a category" value="" onChange={(e) => set([...chosen, e.target.value])} className="mt-1 rounded-sm border border-rule bg-sheet px-2 py-[5px]"><option value="">add one…</option>{categories.filter((c) => !chosen.includes(c)).map((c) => <option key={c}>{c}</option>)}</select>}
+        <p className="mt-1 text-[12px] text-ink3">Your entries in catalogues are listed under them.</p></fieldset>
+      <label className="flex items-start gap-2"><input type="checkbox" className="mt-1 accent-copper" disabled={!may} {...register('vouchedIn')} /><span>Let in whom the registry vouches for, after hold<span className="block text-[12px] text-ink3">By the host of the e-mail address; what the vouching rests on is kept with the decision.</span></span></label>
+      <Field name="refundLine" schema={p.refundLine} unit="%" {...input} hint="Above it applicants are marked, and trust lapses" />
+      <Field name="inviteDays" kind="number" schema={p.inviteDays} {...input} /><Field name="messagesPerDay" kind="number" schema={p.messagesPerDay} {...input} hint="Questions and invitations together" />
+      {may && <div><Button type="submit" look="main" busy={isSubmitting} disabled={!isDirty}>Save</Button></div>}
+    </form>
+  );
+}

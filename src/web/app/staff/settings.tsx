@@ -5,10 +5,10 @@ import { call } from '../../kit/api';
 import { Failed, Heading, Skeleton } from '../../kit/place';
 import { Audit } from './audit';
 import { ExchangeSection } from './exchange';
-import { BuyersForm, MoneyForm, ProgrammeForm, TermsForm } from './forms';
+import { BuyersForm, MoneyForm, ProgrammeForm, RecruitingForm, TermsForm } from './forms';
 import { People } from './people';
 
-const tabs = [['programme', 'Programme'], ['buyers', 'Buyers'], ['terms', 'Terms'], ['money', 'Money'], ['people', 'Staff'], ['history', 'History']] as const;
+const tabs = [['programme', 'Programme'], ['buyers', 'Buyers'], ['recruiting', 'Recruiting'], ['terms', 'Terms'], ['money', 'Money'], ['people', 'Staff'], ['history', 'History']] as const;
 
 export default function Settings() {
   const [params, setParams] = useSearchParams();
@@ -25,6 +25,7 @@ export default function Settings() {
       <div className="min-h-0 flex-1 overflow-auto bg-sheet px-5 py-5" role="tabpanel" tabIndex={0} aria-label={tabs.find(([k]) => k === tab)?.[1] ?? 'Settings'}>
         {tab === 'programme' && <ProgrammeForm key={settings.data.version} of={settings.data} />}
         {tab === 'buyers' && <BuyersForm key={settings.data.version} of={settings.data} />}
+        {tab === 'recruiting' && <RecruitingForm key={settings.data.version} of={settings.data} />}
         {tab === 'terms' && <TermsForm key={settings.data.version} of={settings.data} />}
         {tab === 'money' && <><MoneyForm key={settings.data.version} of={settings.data} /><ExchangeSection /></>}
         {tab === 'people' && <People />}

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { listAffiliates } from '../../../contract/affiliates';
+import { listAffiliates } from '../../../contract/roster';
 import type { RateBookOut, SetChange } from '../../../contract/ratebook';
 import { draftRate, draftSwitch, readRateBook } from '../../../contract/ratebook';
 import { addDays, dayOf } from '../../../core/calendar/zone';

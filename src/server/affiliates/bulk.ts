@@ -1,0 +1,132 @@
+import { eq, inArray } from 'drizzle-orm';
+import { partnerKindList } from '../../core/recruiting/kinds';
+import type { RosterFilter } from '../../core/recruiting/roster';
+import { termsAt } from '../../core/terms/members';
+import type { BodyOf, ReplyOf } from '../../contract/endpoint';
+import type { doBulk as Do, previewBulk as Preview, setSorting as Sorting } from '../../contract/roster';
+import type { Actor, App } from '../context';
+import { changed } from '../context';
+import { newId } from '../db/ids';
+import { affiliates, bulkActs, staff } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
+import { difference, record } from '../staff/audit';
+import { addMembers, dropMembers, previewMembers } from '../terms/members';
+import { setsInUse, theTerms } from '../terms/store';
+import { idsOf } from './roster';
+import { affiliateById, moveAffiliate } from './service';
+
+type Input = BodyOf<typeof Do>;
+type Affiliate = typeof affiliates.$inferSelect;
+const most = 10_000;
+
+/** Whom an act is for: those named, or all who fit a filter. @throws Problem `invalid` where nobody is named, or more than can be done at once */
+export function whom(app: App, input: { ids?: string[]; filter?: RosterFilter }): Affiliate[] {
+  if (!input.ids && !input.filter) throw refuse('ids', 'Affiliates: nobody is named', 'the chosen rows');
+  const ids = input.ids ? [...new Set(input.ids)] : idsOf(app, input.filter!, most + 1);
+  if (ids.length > most) throw refuse('filter', `Affiliates: at most ${most.toLocaleString('en-GB')} at once; narrow the filter`, 'one group');
+  const rows: Affiliate[] = [];
+  for (let i = 0; i < ids.length; i += 500) rows.push(...app.db.select().from(affiliates).where(inArray(affiliates.id, ids.slice(i, i + 500))).all());
+  return rows.sort((a, b) => (a.name < b.name ? -1 : 1));
+}
+
+interface Plan { act: { a: Affiliate; before: string | null }[]; same: number; passed: { name: string; why: string }[] }
+
+/** What an act would do to each: done, the same already, or passed over with the reason. */
+function plan(app: App, { what, to, ...who }: Input): Plan {
+  const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
+  const set = to === null ? undefined : sets.get(to);
+  const wantsSet = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
+  if (what in wantsSet) {
+    const of = wantsSet[what as keyof typeof wantsSet];
+    if (!(what === 'group' && to === null) && set?.of !== of) throw refuse('to', `This ${of} does not exist any more`, [...sets.values()].find((s) => s.of === of)?.name);
+  }
+  if (what === 'kind' && to && !(partnerKindList as string[]).includes(to)) throw refuse('to', `Kind: “${to}” is not known`, partnerKindList[0]);
+  if (what === 'looked-after' && to && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, to)).get()) throw refuse('to', 'Looked after by: this person is not of the staff');
+  const result: Plan = { act: [], same: 0, passed: [] };
+  const { roll } = theTerms(app);
+  const now = app.clock.now();
+  for (const a of whom(app, who)) {
+    const pass = (why: string) => { result.passed.push({ name: a.name, why }); };
+    const terms = termsAt(roll, a.id, now);
+    const value = { group: terms.group?.id ?? null, card: terms.card, 'tag-on': set && terms.tags.includes(set.id) ? to : null, 'tag-off': set && !terms.tags.includes(set.id) ? to : null, pause: a.state === 'paused' ? 'paused' : null, resume: a.state === 'active' ? 'active' : null, 'looked-after': a.lookedAfter, kind: a.kind }[what];
+    const wanted = what === 'pause' ? 'paused' : what === 'resume' ? 'active' : what === 'kind' ? to ?? '' : to;
+    if (value === wanted) { result.same += 1; continue; }
+    if (what === 'pause' && a.state !== 'active') { pass(`is ${a.state}`); continue; }
+    if (what === 'resume' && a.state !== 'paused') { pass(`is ${a.state}`); continue; }
+    result.act.push({ a, before: what === 'pause' || what === 'resume' ? a.state : value ?? null });
+  }
+  return result;
+}
+
+export function previewBulk(app: App, input: Input): ReplyOf<typeof Preview> {
+  const { act, same, passed } = plan(app, input);
+  // terms before and after for the first of them, where the act changes any
+  const sample = (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && input.to && act.length ? previewMembers(app, input.to, act.slice(0, 12).map((x) => x.a.id).join('\n')).sample : [];
+  return { count: act.length, same, passed: passed.slice(0, 50), sample };
+}
+
+function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null, ids: string[]): void {
+  if (!ids.length) return;
+  if (what === 'card' || what === 'tag-on' || (what === 'group' && to !== null)) addMembers(app, actor, to!, ids.join('\n'), 'move');
+  else if (what === 'tag-off') dropMembers(app, actor, to!, ids);
+  else if (what === 'group') {
+    const { roll } = theTerms(app);
+    const byGroup = new Map<string, string[]>();
+    for (const id of ids) { const at = termsAt(roll, id, app.clock.now()).group?.id; if (at) byGroup.set(at, [...(byGroup.get(at) ?? []), id]); }
+    for (const [group, members] of byGroup) dropMembers(app, actor, group, members);
+  } else if (what === 'pause' || what === 'resume') {
+    for (const id of ids) { const row = affiliateById(app, id); moveAffiliate(app, actor, id, what === 'pause' ? 'paused' : 'active', 'many at once', row.version); }
+  } else {
+    const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
+    for (let i = 0; i < ids.length; i += 500) app.db.update(affiliates).set(fields).where(inArray(affiliates.id, ids.slice(i, i + 500))).run();
+  }
+}
+
+export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do> {
+  const { act, passed } = plan(app, input);
+  if (!act.length) return { id: null, done: 0, passed: passed.length };
+  carryOut(app, actor, input.what, input.to, act.map((x) => x.a.id));
+  const id = newId('bulk');
+  app.db.insert(bulkActs).values({ id, at: app.clock.now(), by: actor.id, what: input.what, to: input.to, before: act.map((x): [string, string | null] => [x.a.id, x.before]) }).run();
+  record(app, actor, 'many-changed', id, null, { what: input.what, to: input.to, count: act.length });
+  changed(app);
+  return { id, done: act.length, passed: passed.length };
+}
+
+/** Takes an act back for all of whom it still holds; who was changed again since is left as it is. */
+export function undoBulk(app: App, actor: Actor, id: string) {
+  const row = app.db.select().from(bulkActs).where(eq(bulkActs.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This act does not exist');
+  if (row.undoneAt !== null) throw new Problem('conflict', 'This was taken back already');
+  const what = row.what as Input['what'];
+  // what still stands as the act left it: for those it would be “the same already”
+  const { act } = plan(app, { what, to: row.to, ids: row.before.map(([a]) => a) });
+  const moved = new Set(act.map((x) => x.a.id));
+  const still = row.before.filter(([a]) => !moved.has(a));
+  const back = new Map<string | null, string[]>();
+  for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
+  for (const [before, ids] of back) {
+    if (what === 'tag-on') carryOut(app, actor, 'tag-off', row.to, ids);
+    else if (what === 'tag-off') carryOut(app, actor, 'tag-on', row.to, ids);
+    else if (what === 'pause') carryOut(app, actor, 'resume', null, ids);
+    else if (what === 'resume') carryOut(app, actor, 'pause', null, ids);
+    else if (what === 'card' && before === null) continue;
+    else carryOut(app, actor, what, before, ids);
+  }
+  app.db.update(bulkActs).set({ undoneAt: app.clock.now() }).where(eq(bulkActs.id, id)).run();
+  record(app, actor, 'many-taken-back', id, null, { what, count: still.length });
+  changed(app);
+  return { done: still.length, passed: row.before.length - still.length };
+}
+
+/** Kind of partner and who looks after it, of one affiliate. */
+export function setSorting(app: App, actor: Actor, id: string, { version, ...input }: BodyOf<typeof Sorting>) {
+  const row = affiliateById(app, id);
+  if (row.version !== version) throw new Problem('stale', 'Somebody else changed this affiliate meanwhile; look again and repeat');
+  if (input.kind && !(partnerKindList as string[]).includes(input.kind)) throw refuse('kind', `Kind: “${input.kind}” is not known`, partnerKindList[0]);
+  if (input.lookedAfter && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, input.lookedAfter)).get()) throw refuse('lookedAfter', 'Looked after by: this person is not of the staff');
+  const change = difference(row, input);
+  app.db.update(affiliates).set({ ...input, version: row.version + 1 }).where(eq(affiliates.id, id)).run();
+  if (Object.keys(change.after).length) record(app, actor, 'affiliate-sorted', id, change.before, change.after);
+  return { version: row.version + 1 };
+}

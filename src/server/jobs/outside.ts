@@ -1,0 +1,32 @@
+import type { App } from '../context';
+import { registryOf } from '../context';
+import { sendEntries } from '../offers/catalogue';
+import { copyRegistry } from '../prospects/copy';
+import { readEvents } from '../prospects/events';
+import { sendInvites } from '../prospects/invites';
+
+const running = new WeakMap<App, Promise<void>>();
+/** machine time before which a registry that failed is left alone */
+const patience = new WeakMap<App, number>();
+const rest = 30_000;
+
+/** What is said to the registry and heard from it: invitations and entries that wait, then what happened there, then our copy of it. One at a time; what fails is tried again. */
+export function outside(app: App, force = false): Promise<void> {
+  if (!registryOf(app) || (!force && (patience.get(app) ?? 0) > app.clock.real())) return Promise.resolve();
+  const under = running.get(app);
+  if (under) return force ? under.then(() => outside(app, true)) : under;
+  const work = (async () => {
+    try {
+      await sendInvites(app);
+      await sendEntries(app);
+      await readEvents(app);
+      patience.delete(app);
+    } catch (err) {
+      patience.set(app, app.clock.real() + rest);
+      app.log.warn({ err }, 'the registry does not answer; what waits for it waits on');
+    }
+    await copyRegistry(app);
+  })().finally(() => running.delete(app));
+  running.set(app, work);
+  return work;
+}

@@ -1,0 +1,32 @@
+import { and, eq, inArray } from 'drizzle-orm';
+import { termsAt } from '../../core/terms/members';
+import { theClock } from '../context';
+import type { App } from '../context';
+import { invites, prospectTags } from '../db/schema';
+import { putInto } from '../terms/members';
+import { setsInUse, termsChanged, theTerms } from '../terms/store';
+import { prospectByMail, prospectJoined } from './copy';
+
+/** Puts somebody into cards, groups and tags that it is not in yet; those that are gone are passed over. */
+export function placeInto(app: App, affiliate: string, ids: Iterable<string | null>): void {
+  const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
+  const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
+  const already = new Set([card, group?.id ?? null, ...tags]);
+  let placed = 0;
+  for (const id of new Set(ids)) {
+    const set = id === null || already.has(id) ? undefined : sets.get(id);
+    if (set) { putInto(app, theClock, affiliate, set); placed += 1; }
+  }
+  if (placed) termsChanged(app);
+}
+
+/** What was set aside for a prospect goes along when it joins, by whichever way: its tags, and what an open invitation promised. */
+export function takeAlong(app: App, affiliate: { id: string; email: string }): void {
+  const p = prospectByMail(app, affiliate.email);
+  if (!p || p.state === 'joined') return;
+  prospectJoined(app, p.n, affiliate.id);
+  const tags = app.db.select({ tag: prospectTags.tag }).from(prospectTags).where(eq(prospectTags.prospect, p.n)).all().map((t) => t.tag);
+  const open = app.db.select().from(invites).where(and(eq(invites.prospect, p.id), inArray(invites.state, ['waiting', 'sent', 'opened']))).all();
+  placeInto(app, affiliate.id, [...tags, ...open.flatMap((i) => [i.card, i.group, ...i.tags])]);
+  for (const i of open) app.db.update(invites).set({ state: 'accepted', stateAt: app.clock.now(), affiliate: affiliate.id }).where(eq(invites.id, i.id)).run();
+}

@@ -1,0 +1,18 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
+import { Navigate, useParams } from 'react-router';
+import { viewAs } from '../kit/api';
+import { PortalBase } from './base';
+import Portal from './portal';
+
+/** The portal as one of the affiliates sees it, for staff: its own cache, and every call says as whom it reads. */
+export default function AsAffiliate() {
+  const { id = '' } = useParams();
+  // what is kept of one affiliate is never shown for another
+  const queries = useMemo(() => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }), [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const [ready, setReady] = useState<string | null>(null);
+  useEffect(() => { viewAs(id); setReady(id); return () => viewAs(null); }, [id]);
+  if (!id) return <Navigate to="/policy" replace />;
+  if (ready !== id) return null;
+  return <QueryClientProvider client={queries}><PortalBase value={`/as/${id}`}><Portal /></PortalBase></QueryClientProvider>;
+}
