@@ -19,7 +19,7 @@ export const Join = closed({
   address: words('Postal address', 300, { example: 'Rua do Forno 4, Barrancos' }),
   sites: Type.Array(words('Site address', 300, { least: 3, example: 'loamletters.example', pattern: '^(https?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
   channels: words('How you promote', 300, { example: 'newsletter, video' }),
-  note: words('Note', 10_000, { example: 'What you would write about and for whom' }),
+  note: words('Note', 5000, { example: 'What you would write about and for whom' }),
   product: words('Product code', 32), policy: Type.Optional(Type.Boolean({ title: 'Policy', description: 'that the policy is accepted' })), card: Type.Optional(words('Rate card', 40)), by: Type.Optional(words('Brought in by', 60)),
 });
 export const join = endpoint('POST', '/api/v1/join', {

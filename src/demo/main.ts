@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { assemble } from '../server/assemble';
 import { deliverWaiting } from '../server/messages/service';
 import { readSettings, writableFolder } from '../server/settings';
+import { listPartners } from '../standins/registry';
 import { openStandins, setSwitch } from '../standins/store';
+import { ownPartners } from './partners';
 import { playDemo } from './play';
 import { demoKey, demoProducts } from './scenario';
 
@@ -13,6 +15,7 @@ function stockShop(file: string): void {
   for (const p of demoProducts) db.prepare('INSERT OR REPLACE INTO shelf VALUES (?, ?, ?, ?)').run(p.code, p.name, p.price || '0.00', 'EUR');
   setSwitch(db, 'key', demoKey.id);
   setSwitch(db, 'secret', demoKey.secret);
+  listPartners(db, ownPartners);
   db.close();
 }
 

@@ -14,6 +14,7 @@ import { setFile } from '../server/products/files';
 import { createFunnel } from '../server/products/funnels';
 import { productByCode } from '../server/products/store';
 import { createProduct, editProduct, moveProduct, readProduct } from '../server/products/service';
+import { registryWasRead, takePartners } from '../server/prospects/copy';
 import { join } from '../server/recruiting/join';
 import { createRule } from '../server/recruiting/screening';
 import { decide } from '../server/recruiting/service';
@@ -33,6 +34,9 @@ import type { OrderReport } from '../contract/tracking';
 import { madeUpIban } from './iban';
 import { Seeded } from './random';
 import * as scenario from './scenario';
+import { everyPartner } from './partners';
+import { planPolicy, planPresence } from './programme';
+import { planRecruits } from './recruits';
 import { planShares } from './shares';
 import { planTerms } from './terms';
 
@@ -66,6 +70,10 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   const visitsOf = new Map<string, { id: string; at: number }[]>();
   const write = visitWriter(app);
 
+  takePartners(app, everyPartner());
+  app.transaction(() => planPolicy(app, plan, at, owner));
+  planRecruits(app, plan, at, manager);
+  planPresence(app, plan, at, owner, manager);
   for (const a of [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting]) planRecruiting(app, plan, a, manager, password, at);
   planTerms(app, owner, manager, plan, at);
   plan(at('2027-03-03', 10), () => scenario.rules.forEach((rule) => createRule(app, manager, rule)));
@@ -138,6 +146,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
     grantClicks(app);
     clearDue(app);
     faultyReports(app);
+    registryWasRead(app);
     app.db.update(programme).set({ clockAt: end }).run();
   });
   changed(app);
@@ -178,7 +187,7 @@ function planRecruiting(app: App, plan: (at: number, act: () => void) => void, a
   const order = [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting].indexOf(a);
   // affiliates of the first days applied before history begins
   const applied = isWaiting ? at(a.joined, 8) + order * 7 * 60_000 : at(addDays(a.joined, -2), 18);
-  plan(applied, () => { join(app, { name: a.name, email: a.email, country: a.country, address: a.address ?? `Kiln Lane ${order + 1}, Quarry Hill`, sites: [a.site], channels: a.channels, note: a.note, product: a.product, ...(a.by ? { by: a.by } : {}) }); });
+  plan(applied, () => { join(app, { name: a.name, email: a.email, country: a.country, address: a.address ?? `Kiln Lane ${order + 1}, Quarry Hill`, sites: [a.site], channels: a.channels, note: a.note, product: a.product, policy: true, ...(a.by ? { by: a.by } : {}) }); });
   if (isWaiting) return;
   plan(at(a.joined, 0) + 60_000, () => {
     const row = app.db.select().from(affiliates).where(eq(affiliates.email, a.email)).get()!;

@@ -146,7 +146,7 @@ it(`survives ${kills} kills at random moments of order intake and of sending (se
   await desk.post(`/api/v1/products/${product.id}/state`, { state: 'live', version: product.version });
   const shop: Shop = { key: (await desk.post<{ id: string; secret: string }>(`/api/v1/connection/keys/${(await desk.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' })).body.id}/secret`)).body, visits: [] };
   for (const name of ['ann', 'bob', 'cem', 'dee']) {
-    await desk.post('/api/v1/join', { name, email: `${name}@potters.example`, country: 'PT', address: '', sites: ['potters.example'], channels: '', note: '', product: '' });
+    await desk.post('/api/v1/join', { name, email: `${name}@potters.example`, country: 'PT', address: '', sites: ['potters.example'], channels: '', note: `${name} throws`, product: '' });
     const { id } = (await desk.get<{ rows: { id: string }[] }>('/api/v1/applications')).body.rows[0]!;
     await desk.post('/api/v1/applications/decide', { ids: [id], decision: 'approve', timing: 'at-sale', reason: '', message: false });
   }

@@ -5,6 +5,8 @@ import { ProblemOut } from '../../src/contract/shared';
 import { faultsOf } from '../../src/server/http/validate';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';
+import { takePartners } from '../../src/server/prospects/copy';
+import { partnerAt } from '../../src/standins/partners';
 
 let s: TestServer;
 const ids: Record<string, string> = {};
@@ -36,6 +38,21 @@ beforeAll(async () => {
   ids.reports = one('SELECT id FROM reports LIMIT 1');
   ids.payments = one('SELECT id FROM payments');
   ids.sets = 'set_standard';
+  takePartners(s.app, [partnerAt(1), partnerAt(2)]);
+  ids.prospects = partnerAt(1).id;
+  await owner.post('/api/v1/prospects/invite', { ids: [ids.prospects], message: 'Would you like to join {programme}?' });
+  const offer = (await owner.post<{ id: string; slug: string; version: number }>('/api/v1/offers', { headline: 'A wheel', about: '', benefits: [], language: 'en', products: [ids.products], category: 'Other' })).body;
+  await owner.post(`/api/v1/offers/${offer.id}/live`, { on: true, version: offer.version });
+  [ids.offers, ids.slug] = [offer.id, offer.slug];
+  await owner.post('/api/v1/notices', { kind: 'news', title: 'News', body: 'New.', product: null });
+  const draft = (await owner.post<{ id: string; content: object; version: number }>('/api/v1/policies/draft')).body;
+  const edited = (await owner.put<{ version: number }>(`/api/v1/policies/${draft.id}`, { ...draft.content, general: 'Mark your links.', version: draft.version })).body;
+  await owner.post(`/api/v1/policies/${draft.id}/publish`, { version: edited.version });
+  ids.policies = draft.id;
+  await owner.post('/api/v1/segments', { name: 'Active', filter: { state: 'active' }, columns: [] });
+  await owner.post('/api/v1/templates', { use: 'message', name: 'T', subject: 'S', body: 'Body' });
+  await owner.post('/api/v1/messages', { ids: [mine.id], subject: 'S', body: 'Body', kind: 'letter' });
+  ids.letter = /letters\/(\S+)/.exec(one("SELECT body FROM messages WHERE kind = 'letter'"))![1]!;
   await owner.post('/api/v1/draft/rates', { column: { of: 'everyone' }, row: { of: 'everything' }, event: 'sale', mode: 'base', reward: { kind: 'percent', value: '20' } });
   ids.rehearsals = (await owner.post<{ id: string }>('/api/v1/rehearsals', { from: '2026-01-01', to: at.slice(0, 10) })).body.id;
   for (let tries = 0; tries < 400 && (await owner.get<{ state: string }>(`/api/v1/rehearsals/${ids.rehearsals}`)).body.state === 'running'; tries += 1) await new Promise((done) => { setTimeout(done, 25); });
@@ -50,7 +67,7 @@ const reading = endpoints.filter(([, end]) => end.method === 'GET');
 describe('every answer is what the contract says', () => {
   it.each(reading)('%s', async (_, end) => {
     const parts = end.path.split('/');
-    const path = end.path.replace('open/v1/products/:id', 'open/v1/products/WHEEL-1').replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!).replace(':token', ids.question!);
+    const path = end.path.replace('open/v1/products/:id', 'open/v1/products/WHEEL-1').replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!).replace('letters/:token', `letters/${ids.letter}`).replace(':slug', ids.slug!).replace(':token', ids.question!);
     expect(path).not.toContain(':');
     const client = end.access === 'affiliate' ? mine.client : await s.as('owner');
     const answer = await client.get(`${path}${Object.entries(asked).find(([ending]) => end.path.endsWith(`/${ending}`))?.[1] ?? ''}`);
@@ -76,7 +93,7 @@ describe('the contract', () => {
   it('asks for a key wherever money moves or something is decided', () => {
     const without = endpoints.filter(([, e]) => e.method !== 'GET' && Array.isArray(e.access) && !e.once).map(([name]) => name);
     // these are harmless when repeated: the bank knows a file by its id, a status report changes nothing twice, a secret is only shown, a preview changes nothing, a page is only looked at, the same upload is kept once
-    expect(without.sort()).toEqual(['checkPages', 'collectStatus', 'deliverRun', 'previewMembers', 'previewPlaces', 'revealKey', 'setFile', 'setLogo', 'setPicture']);
+    expect(without.sort()).toEqual(['checkPages', 'collectStatus', 'deliverRun', 'previewBulk', 'previewImport', 'previewInvite', 'previewMembers', 'previewMessage', 'previewPlaces', 'refreshProspects', 'revealKey', 'setFile', 'setLogo', 'setPicture', 'weighDecision']);
   });
   it('lets a viewer change nothing', () => {
     expect(endpoints.filter(([, e]) => e.method !== 'GET' && Array.isArray(e.access) && (e.access as string[]).includes('viewer')).map(([name]) => name)).toEqual([]);

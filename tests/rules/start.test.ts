@@ -44,7 +44,7 @@ describe('what keeps it from starting is said in a sentence', () => {
     }
   });
   it('a port that is none, a sealing key that is none', () => {
-    expect(tryStart({ GRAVENEL_PORT: 'x' }).stderr).toBe('GRAVENEL_PORT must be a port from 1 to 65534, not “x”\n');
+    expect(tryStart({ GRAVENEL_PORT: 'x' }).stderr).toBe('GRAVENEL_PORT must be a port from 1 to 65533, not “x”\n');
     expect(tryStart({ GRAVENEL_DATA: join(folder, 'b'), GRAVENEL_SEAL: 'short' }).stderr).toBe('GRAVENEL_SEAL must be 64 hex digits\n');
   });
 });

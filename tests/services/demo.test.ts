@@ -26,8 +26,10 @@ afterAll(() => app.close());
 const one = (query: string) => app.sqlite.prepare(query).pluck().get() as number;
 
 describe('the demo data', () => {
-  it('is the scenario: 8 products, 60 affiliates, fourteen months, 6 past runs, 8 waiting', () => {
-    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([8, 60, 8, 6]);
+  it('is the scenario: 8 products, 60 affiliates and 30 who came otherwise, fourteen months, 6 past runs, 40 of 220 waiting', () => {
+    expect([one('SELECT count(*) FROM products'), one("SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes"), one("SELECT count(*) FROM applications WHERE state = 'waiting'"), one("SELECT count(*) FROM runs WHERE state = 'settled'")]).toEqual([8, 90, 40, 6]);
+    expect([one('SELECT count(*) FROM applications'), one('SELECT count(*) FROM prospects'), one('SELECT count(*) FROM segments'), one("SELECT count(*) FROM policies WHERE state = 'published'")]).toEqual([220, 30_000, 3, 2]);
+    expect(one('SELECT count(*) FROM policies WHERE holds_from > (SELECT clock_at FROM programme)')).toBe(1);
     expect([one('SELECT min(day) FROM orders') as unknown as string, one('SELECT max(day) FROM orders') as unknown as string]).toEqual([expect.stringMatching(/^2026-01/), '2027-03-12']);
     expect(one('SELECT count(*) FROM refunds')).toBeGreaterThan(10);
     expect(one(`SELECT count(*) FROM keys WHERE id = '${demoKey.id}'`)).toBe(1);

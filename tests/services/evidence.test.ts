@@ -41,7 +41,9 @@ describe('notes of others', () => {
   it('one’s own earlier note, an empty one, and another text are not', async () => {
     const first = await apply('Own Words', 'We deliver clay by barrow in two towns and keep a blog that people actually read.');
     const again = await apply('Own Words', 'We deliver clay by barrow in two towns and keep a blog that people actually read.', { product: 'WHEEL-1' });
-    const empty = await apply('No Words', '');
+    await expect(apply('No Words', '')).rejects.toThrow(/Note is empty: tell us what you would do/);
+    const empty = await apply('No Words', 'Some.');
+    s.app.sqlite.prepare("UPDATE applications SET note = '' WHERE id = ?").run(empty);
     for (const id of [first, again, empty]) expect((await evidence(id)).alike).toEqual([]);
     expect((await row('No Words')).remarks).toEqual(['no note']);
   });

@@ -31,7 +31,8 @@ it('tells nobody that it is done if the commit fails', async () => {
 
 it('every table is strict, and amounts are whole', () => {
   const { app } = testApp();
-  const loose = app.sqlite.prepare("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE '__drizzle%' AND sql NOT LIKE '%STRICT%'").pluck().all();
+  const loose = app.sqlite.prepare("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE '__drizzle%' AND sql NOT LIKE '%STRICT%' AND name NOT LIKE 'prospect_text%'").pluck().all();
+  // a full-text table cannot be
   expect(loose).toEqual([]);
   expect(() => app.sqlite.prepare("INSERT INTO rate_days VALUES ('USD', '2027-01-01', 1.5)").run()).toThrow(/cannot store REAL/);
   app.close();

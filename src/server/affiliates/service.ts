@@ -1,5 +1,4 @@
 import { and, eq, gte, isNull, or, sql } from 'drizzle-orm';
-import { millisecondsInDay } from '../../core/calendar/zone';
 import { figuresOf } from '../../core/figures/metrics';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';

@@ -1,6 +1,7 @@
 import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { Static } from '@sinclair/typebox';
 import { addressKey, emailKey } from '../../core/recruiting/evidence';
+import { kindsIn } from '../../core/recruiting/kinds';
 import type { Join } from '../../contract/recruiting';
 import type { Actor, App } from '../context';
 import { theClock, theProgramme } from '../context';
@@ -68,7 +69,7 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
   const known = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(input.email))).get();
   if (readPublicPolicy(app) && input.policy !== true) throw refuse('policy', 'Policy: it has to be accepted to take part; read it and mark that you accept it', 'accepted');
   // whoever has a record here, or is known to the registry, need not say more
-  if (input.note.trim() === '' && !known?.joinedAt && !prospectByMail(app, input.email)) throw refuse('note', 'Note is empty: tell us what you would do, for whom and when', 'A letter every Friday to people who throw pots at home; I would begin with wheel basics');
+  if (input.note.trim() === '' && !known?.joinedAt && !(product && detailsOf(product).recruiting === 'open') && !prospectByMail(app, input.email)) throw refuse('note', 'Note is empty: tell us what you would do, for whom and when', 'A letter every Friday to people who throw pots at home; I would begin with wheel basics');
   const sites = [...new Map(input.sites.map((s) => [siteKey(s), siteKey(s)])).values()];
   const now = app.clock.now();
   let affiliate = known?.id;
@@ -85,7 +86,7 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
     affiliate = newId('affiliate');
     app.db.insert(affiliates).values({
       id: affiliate, handle: handleFor(app, input.name), name: input.name.trim(), email: input.email.trim(), emailKey: emailKey(input.email), country: input.country,
-      address: input.address.trim(), addressKey: addressKey(input.address), sites, audience: input.channels.trim(), createdAt: now, broughtBy: input.by ? bringer(app, input.by)?.id ?? null : null,
+      address: input.address.trim(), addressKey: addressKey(input.address), sites, audience: input.channels.trim(), kind: kindsIn(input.channels)[0] ?? '', createdAt: now, broughtBy: input.by ? bringer(app, input.by)?.id ?? null : null,
     }).run();
     if (card) putInto(app, { kind: 'open', id: 'open' }, affiliate, card);
     if (card) termsChanged(app);

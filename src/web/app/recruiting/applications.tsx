@@ -12,10 +12,12 @@ import { useKeys } from '../../kit/keys';
 import { useCursor, useList } from '../../kit/lists';
 import { Empty, Failed, Skeleton } from '../../kit/place';
 import { useProgramme } from '../../kit/programme';
+import { SearchField } from '../../kit/search';
 import { Share } from '../../kit/text';
 import { useMay } from '../roles';
 import { ApplicationSheet, EvidenceMargin } from './sheet';
-import type { Decision } from './decide';
+import { BlockDialog, ChangeDialog } from './change';
+import type { Decision, Trust } from './decide';
 import { AskDialog, DecisionBar, DecisionDialog } from './decide';
 
 type StateName = (typeof applicationStates)[number];
@@ -29,7 +31,8 @@ export default function Applications() {
   const may = useMay();
   const state = (params.get('state') ?? 'waiting') as StateName;
   const product = params.get('product') ?? '';
-  const list = useList(listApplications, { state, ...(product ? { product } : {}) });
+  const q = params.get('q') ?? '';
+  const list = useList(listApplications, { state, ...(product ? { product } : {}), ...(q ? { q } : {}) });
   const products = useQuery({ queryKey: ['products', 'all'], queryFn: () => call(listProducts, { query: { limit: 500 } }) });
   const counts = (list.first as { counts?: Record<string, number> } | undefined)?.counts ?? {};
   const cursor = useCursor(list.rows, (r) => r.id, id ?? null);
@@ -38,6 +41,9 @@ export default function Applications() {
   const shownId = cursor.at && list.rows.some((r) => r.id === cursor.at) ? cursor.at : id ?? list.rows[0]?.id ?? null;
   const current = useQuery({ queryKey: ['application', shownId], queryFn: () => call(readApplication, { params: { id: shownId! } }), enabled: shownId !== null });
   const chosen = selected.size > 0 ? [...selected] : shownId && (current.data?.state === 'waiting' || current.data?.state === 'asked') ? [shownId] : [];
+  const [changing, setChanging] = useState<Decision | null>(null);
+  const [blocking, setBlocking] = useState(false);
+  const decided = current.data?.state === 'approved' || current.data?.state === 'declined';
   const [questioning, setQuestioning] = useState(false);
   const open = state === 'waiting' || state === 'asked';
   const search = params.toString();
@@ -55,14 +61,15 @@ export default function Applications() {
     if (r.decided.length) toast(`${r.decided.length} ${r.decided.length === 1 ? 'application' : 'applications'} decided`, { action: { label: 'Undo', onClick: () => reopen.mutate({ body: { ids: r.decided } }) } });
     for (const p of r.passed) toast.error(`Passed over: it ${p.why}`);
   } });
-  const run = (decision: Decision, reason = '', message = true) => {
+  const run = (decision: Decision, reason = '', message = true, trust: Trust = null) => {
     if (!chosen.length || decide.isPending) return;
     const index = list.rows.findIndex((r) => r.id === shownId);
     const rest = list.rows.filter((r) => !chosen.includes(r.id));
     go(rest[Math.min(Math.max(0, index), rest.length - 1)]?.id);
-    decide.mutate({ body: { ids: chosen, decision: decision === 'decline' ? 'decline' : 'approve', ...(decision === 'decline' ? {} : { timing: decision }), reason, message } });
+    decide.mutate({ body: { ids: chosen, decision: decision === 'decline' ? 'decline' : 'approve', ...(decision === 'decline' ? {} : { timing: decision }), reason, message, ...(trust ? { trust } : {}) } });
   };
   const begin = (decision: Decision) => {
+    if (decided && selected.size === 0 && may(decideApplications)) { setChanging(decision); return; }
     if (!chosen.length || !may(decideApplications)) return;
     // many at once, a decline, or money before the hold are asked about; one clear approval is not
     if (decision === 'after-hold' && chosen.length === 1) run(decision);
@@ -73,7 +80,7 @@ export default function Applications() {
     { key: 'x', what: 'select', act: () => toggle(shownId) },
     { key: 'X', what: 'select from the first to here', act: () => setSelected(new Set(list.rows.slice(0, list.rows.findIndex((r) => r.id === shownId) + 1).map((r) => r.id))) },
     { key: 'a', what: 'approve, after hold', act: () => begin('after-hold') }, { key: 's', what: 'approve, at sale', act: () => begin('at-sale') }, { key: 'd', what: 'decline', act: () => begin('decline') }, { key: 'q', what: 'ask something before deciding', act: () => { if (chosen.length === 1 && may(askApplicant)) setQuestioning(true); } },
-    { key: 'Escape', what: 'drop the selection', act: () => setSelected(new Set()) },
+    { key: 'b', what: 'block', act: () => { if (current.data && may(decideApplications)) setBlocking(true); } }, { key: '/', what: 'search', act: () => document.querySelector<HTMLInputElement>('input[type=search]')?.focus() }, { key: 'Escape', what: 'drop the selection', act: () => setSelected(new Set()) },
   ]);
   const rowAt = useRef<HTMLButtonElement>(null);
   useEffect(() => { rowAt.current?.scrollIntoView({ block: 'nearest' }); }, [shownId]);
@@ -89,14 +96,15 @@ export default function Applications() {
               <Choice label="State" value={state} options={applicationStates.map((s) => [s, `${s[0]!.toUpperCase()}${s.slice(1)}${counts[s] ? ` (${counts[s]})` : ''}`] as const)} onChange={(v) => set('state', v)} /> for{' '}
               <Choice label="Product" value={product} options={[['', 'anything'], ...(products.data?.rows ?? []).map((p) => [p.id, p.name] as const)]} onChange={(v) => set('product', v)} />, {open ? 'oldest' : 'newest'} first
             </div>
+            <div className="mt-2"><SearchField label="Name, site or address" /></div>
           </div>
           <div className="min-h-0 flex-1 overflow-auto" onScroll={(e) => { const el = e.currentTarget; if (list.onEnd && el.scrollTop + el.clientHeight > el.scrollHeight - 400) list.onEnd(); }}>
             {list.rows.map((r) => (
               <div key={r.id} className={`relative border-b border-rule2 ${r.id === shownId ? 'bg-sheet shadow-[inset_3px_0_var(--color-copper)]' : ''}`}>
                 {(selected.size > 0 || r.id === shownId) && open && <input type="checkbox" aria-label={`Select ${r.name}`} checked={selected.has(r.id)} onChange={() => toggle(r.id)} className="absolute top-[11px] left-[7px] size-[11px] accent-copper" />}
                 <button type="button" ref={r.id === shownId ? rowAt : undefined} aria-current={r.id === shownId} onClick={() => go(r.id)} className="grid w-full grid-cols-[1fr_auto] gap-x-2 gap-y-px px-[22px] py-2 pr-4 text-left">
-                  <b className="truncate font-semibold">{r.name}</b><span className="text-right">{formatAge(r.createdAt, now)}</span>
-                  <span className="truncate text-[12px] text-ink3">{r.product ?? 'Whole programme'} · {r.country} · {r.cleared}</span><span className="text-right text-[12px] text-ink3">{r.standing !== null && <span title="Standing, of 100">{r.standing} · </span>}<Share ppm={r.refundRate} /></span>
+                  <b className="private truncate font-semibold">{r.name}</b><span className="text-right">{formatAge(r.createdAt, now)}</span>
+                  <span className="truncate text-[12px] text-ink3">{r.product ?? 'Whole programme'} · {r.country} · {r.cleared}{r.vouched && <span className="text-verdigris"> · vouched for</span>}</span><span className="text-right text-[12px] text-ink3">{r.standing !== null && <span title="Standing, of 100">{r.standing} · </span>}<Share ppm={r.refundRate} /></span>
                   {r.remarks.length > 0 && <span className="col-span-2 text-[12px] text-madder">{r.remarks.join(' · ')}</span>}
                 </button>
               </div>
@@ -110,8 +118,10 @@ export default function Applications() {
         {current.data && <><ApplicationSheet of={current.data} /><EvidenceMargin of={current.data} /></>}
         {!shownId && !list.loading && <div className="flex-1 bg-sheet" />}
       </div>
-      <DecisionBar may={may(decideApplications)} enabled={chosen.length > 0 && !decide.isPending} begin={begin} onAsk={() => setQuestioning(true)} selected={selected.size} position={list.rows.findIndex((r) => r.id === shownId) + 1} total={counts[state] ?? list.rows.length} state={state} />
-      <DecisionDialog decision={asking} ids={chosen} current={current.data ?? null} rows={list.rows} busy={decide.isPending} onClose={() => setAsking(null)} onDecide={(reason, message) => asking && run(asking, reason, message)} />
+      <DecisionBar may={may(decideApplications)} enabled={(chosen.length > 0 || decided) && !decide.isPending} onBlock={() => setBlocking(true)} begin={begin} onAsk={() => setQuestioning(true)} selected={selected.size} position={list.rows.findIndex((r) => r.id === shownId) + 1} total={counts[state] ?? list.rows.length} state={state} />
+      <DecisionDialog decision={asking} ids={chosen} current={current.data ?? null} rows={list.rows} busy={decide.isPending} onClose={() => setAsking(null)} onDecide={(reason, message, trust) => asking && run(asking, reason, message, trust)} />
+      {changing && current.data && <ChangeDialog decision={changing} of={current.data} onClose={() => setChanging(null)} />}
+      {blocking && current.data && <BlockDialog of={current.data} onClose={() => setBlocking(false)} />}
       {questioning && current.data && <AskDialog of={current.data} onClose={() => setQuestioning(false)} />}
       {keys}
     </>

@@ -12,14 +12,15 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
   return (
     <section className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]" tabIndex={0} aria-label={`Application of ${of.name}`}>
       <div className="flex items-start justify-between gap-4">
-        <div className="min-w-0"><h1 className="break-words">{of.name}</h1><div className="text-ink2">wants to promote <b className="text-ink">{of.product?.name ?? 'the whole programme'}</b> · applied <Moment at={of.createdAt} /></div></div>
+        <div className="min-w-0"><h1 className="private break-words">{of.name}</h1><div className="text-ink2">wants to promote <b className="text-ink">{of.product?.name ?? 'the whole programme'}</b> · applied <Moment at={of.createdAt} /></div></div>
         <State is={of.state} word={of.state === 'waiting' ? 'waiting on you' : of.state === 'asked' ? 'asked' : of.state} />
       </div>
       <Facts rows={[
-        ['Sites', of.sites.join(', ')], ['Promotes by', of.channels || '—'], ['Country', of.country], ['Address', of.address || '—'], ['E-mail', of.email],
+        ['Sites', <span key="sites" className="private">{of.sites.map((x, i) => <span key={x}>{i > 0 && ', '}<a className="link" href={/^https?:/.test(x) ? x : `https://${x}`} target="_blank" rel="noreferrer noopener">{x}</a></span>)}</span>], ['Promotes by', of.channels || '—'], ['Country', of.country], ['Address', <span key="address" className="private">{of.address || '—'}</span>], ['E-mail', <span key="mail" className="private">{of.email}</span>],
         ['Affiliate', <><Link className="link" to={`/affiliates/${of.affiliate}`}>{of.evidence.tenure === 'not an affiliate yet' ? 'not yet one' : `for ${of.evidence.tenure}`}</Link> · {of.evidence.earlier.length ? `${of.evidence.earlier.length} earlier` : 'never applied here before'}</>],
         ...(of.decidedAt ? [['Decided', <><Moment at={of.decidedAt} />, by {of.decidedBy}{of.timing ? `, ${of.timing === 'at-sale' ? 'at sale' : 'after hold'}` : ''}{of.reason ? `: ${of.reason}` : ''}</>] as [string, React.ReactNode]] : []),
       ]} />
+      {of.evidence.mismatch && <p className="mb-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Does not fit: {of.evidence.mismatch}.</p>}
       {of.evidence.same.length > 0 && <p className="mb-3 border-l-[3px] border-madder bg-madder-wash px-3 py-2">{of.evidence.same.map((s, i) => <span key={s.affiliate}>{i > 0 && '; '}<Link className="link" to={`/affiliates/${s.affiliate}`}>{s.name}</Link>, {s.state}, has {s.why}</span>)}.</p>}
       <h2>Note</h2>
       <p dir="auto" className="mt-2 max-w-[66ch] font-serif text-[14.5px] leading-[1.55] break-words whitespace-pre-wrap">{of.note || <span className="text-ink3">No note.</span>}</p>
@@ -77,7 +78,8 @@ export function EvidenceMargin({ of }: { of: ApplicationView }) {
           { label: 'Refund rate', figure: <span className={e.aboveLine ? 'text-madder' : ''}><Share ppm={e.refundRate} /></span>, weight: 'sum' },
         ]} /></div>
       )}
-      {e.aboveLine && <p className="mt-2 text-madder">Above your line of 12 %.</p>}
+      {e.aboveLine && <p className="mt-2 text-madder">Above your line of <Share ppm={e.line} />.</p>}
+      {e.registry && <><h2 className="mt-4">At the registry</h2><div className="mt-1"><Sums rows={[{ label: <Link className="link" to={`/prospects/${e.registry.id}`}>{e.registry.id}</Link>, figure: `since ${e.registry.since}` }, { label: 'Cleared, all programmes', figure: e.registry.cleared }, { label: 'Refund rate', figure: <Share ppm={e.registry.refundRate} /> }]} /></div>{e.registry.vouched && <p className="mt-1 text-verdigris">Vouched for: {e.registry.vouched}.</p>}</>}
       <h2 className="mt-4">Earlier applications</h2>
       {e.earlier.length === 0 ? <p className="mt-1 text-ink2">None.</p> : <ul>{e.earlier.map((x, i) => <li key={i} className="flex justify-between border-b border-dotted border-rule py-1"><span><Day at={x.at} /> · {x.product ?? 'whole programme'}</span><State is={x.state} /></li>)}</ul>}
     </Margin>
