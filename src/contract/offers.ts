@@ -11,7 +11,7 @@ const fields = {
 const Word = closed({ id: Id, at: Moment, from: oneOf('From', ['reviewer', 'merchant']), by: Type.String(), text: Type.String() });
 export const OfferOut = closed({
   id: Id, slug: Type.String(), ...fields, address: Type.String(), live: Type.Boolean(), entry: oneOf('Entry', entryStates), entryAt: nullable(Moment), submittedAt: nullable(Moment), fault: nullable(Type.String()), words: Type.Array(Word),
-  names: Type.Array(Type.String()), rate: Type.String(), epc: nullable(MoneyOut), createdAt: Moment, version: Version,
+  reads: Type.String({ description: 'the description as it reads now' }), names: Type.Array(Type.String()), rate: Type.String(), epc: nullable(MoneyOut), createdAt: Moment, version: Version,
 });
 export const listOffers = endpoint('GET', '/api/v1/offers', { summary: 'Offer pages, and where each stands in the catalogue', access: readers, reply: closed({ rows: Type.Array(OfferOut), categories: Type.Array(Type.String()), registry: Type.Boolean() }) });
 export const createOffer = endpoint('POST', '/api/v1/offers', { summary: 'Make an offer page, as a draft', access: managing, once: true, body: closed(fields), reply: OfferOut });

@@ -46,8 +46,8 @@ function answerOf(db: StandinDb, partner: number): { opens: number; answers: num
   const set = readSwitch(db, 'registry-answers');
   const draw = drawn(partner, 90);
   const how = set === 'accept' ? 'accepted' : set === 'decline' ? 'declined' : set === 'silent' ? 'silent' : draw < 0.42 ? 'accepted' : draw < 0.6 ? 'declined' : 'silent';
-  const opens = (2 + drawn(partner, 91) * 30) * hour;
-  return { opens, answers: opens + (1 + drawn(partner, 92) * 90) * hour, how };
+  const opens = Math.floor((2 + drawn(partner, 91) * 30) * hour);
+  return { opens, answers: opens + Math.floor((1 + drawn(partner, 92) * 90) * hour), how };
 }
 
 const questions = ['Which countries do you send to, and who pays when a parcel comes back?', 'Your entry does not say how affiliates may use your name. May they bid on it?', 'How long is the time in which a sale counts for the one who sent the buyer?'];

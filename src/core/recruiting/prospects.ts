@@ -1,9 +1,11 @@
 /** A site's host as it is compared: no scheme, user, port, path or leading www., in lower case and ASCII; null where it is no address. */
 export function hostOf(site: string): string | null {
   const bare = site.trim();
-  if (!bare || /\s/.test(bare)) return null;
+  const schemed = /^[a-z][a-z0-9+.-]*:\/\//i.test(bare);
+  // an e-mail address is no site
+  if (!bare || /\s/.test(bare) || (!schemed && bare.includes('@'))) return null;
   try {
-    const { hostname, protocol } = new URL(/^[a-z][a-z0-9+.-]*:\/\//i.test(bare) ? bare : `https://${bare}`);
+    const { hostname, protocol } = new URL(schemed ? bare : `https://${bare}`);
     if (protocol !== 'https:' && protocol !== 'http:') return null;
     return hostname.includes('.') && !hostname.endsWith('.') ? hostname.replace(/^www\./, '') : null;
   } catch {
@@ -14,6 +16,15 @@ export function hostOf(site: string): string | null {
 /** Text as it is searched: lower case, accents off, spaces and punctuation between words made one space; dots and dashes of sites stay. */
 export function searchKey(text: string): string {
   return text.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').toLowerCase().replace(/[^\p{L}\p{N}.\-@]+/gu, ' ').trim();
+}
+
+const siteText = (site: string) => site.trim().replace(/^https?:\/\/(www\.)?/i, '').replace(/^www\./i, '');
+
+/** The keys of a site: as it is written, and where that has other letters than ASCII, as it is sent. */
+export function siteKeys(site: string): string[] {
+  const written = searchKey(siteText(site));
+  const sent = /[^\x20-\x7e]/.test(site) ? hostOf(site) : null;
+  return sent === null ? [written] : [written, sent];
 }
 
 /** A search as it is looked up. */
@@ -28,7 +39,8 @@ export interface Query {
 
 /** Reads what somebody typed; an address of a site is looked for without its scheme, www. and end. */
 export function queryOf(typed: string): Query {
-  const bare = typed.trim().replace(/^https?:\/\/(www\.)?/i, '').replace(/^www\./i, '').replace(/[/?#].*$/, '');
+  const bare = siteText(typed)
+    .replace(/[/?#].*$/, '').replace(/:\d+$/, '');
   const text = searchKey(bare);
   return { text, words: text.split(' ').filter(Boolean), id: /^p-?\d{1,9}$/i.test(typed.trim()) ? `P-${typed.trim().replace(/\D/g, '')}` : null };
 }
@@ -47,7 +59,7 @@ export function rankOf(of: Searched, query: Query): Rank | null {
   if (query.id !== null && of.id === query.id) return 'id';
   if (!query.words.length) return null;
   const name = searchKey(of.name);
-  const sites = of.sites.map((s) => searchKey(s.replace(/^https?:\/\/(www\.)?/i, '').replace(/^www\./i, '')));
+  const sites = of.sites.flatMap(siteKeys);
   const whole = rankOfWord(query.text, name, sites, of.words);
   if (whole) return whole;
   if (query.words.length > 1) {

@@ -21,7 +21,9 @@ export const prospects = sqliteTable('prospects', {
 /** Every site of a prospect by its host, so that one is recognised who applies under any of them. */
 export const prospectSites = sqliteTable('prospect_sites', {
   host: text('host').notNull(), prospect: integer('prospect').notNull().references(() => prospects.n, { onDelete: 'cascade' }),
-}, (t) => [primaryKey({ columns: [t.host, t.prospect] }), index('prospect_sites_prospect').on(t.prospect)]);
+  /** as it is searched: accents off. Never for recognising somebody, since another may own the plain spelling */
+  search: text('search').notNull(),
+}, (t) => [primaryKey({ columns: [t.host, t.prospect, t.search] }), index('prospect_sites_prospect').on(t.prospect), index('prospect_sites_search').on(t.search)]);
 
 /** Tags put on a prospect before it joins. */
 export const prospectTags = sqliteTable('prospect_tags', {

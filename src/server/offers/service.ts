@@ -55,7 +55,7 @@ export function showOffer(app: App, row: OfferRecord): ReplyOf<typeof List>['row
   const own = row.products.map((id) => productById(app, id)).filter((p) => p !== undefined);
   const { id, slug, headline, about, benefits, language, category, live, entry, entryAt, submittedAt, fault, createdAt, version } = row;
   return {
-    id, slug, headline, about, benefits, language, products: row.products, category, live, entry, entryAt, submittedAt, fault, createdAt, version, address: `${app.address}/offers/${slug}`, names: own.map((p) => p.name),
+    id, slug, headline, about, benefits, language, products: row.products, category, live, entry, entryAt, submittedAt, fault, createdAt, version, address: `${app.address}/offers/${slug}`, reads: filled(app, about), names: own.map((p) => p.name),
     rate: [...new Set(own.map((p) => publicTerms(app, p).reward))].join(', '), epc: earningOf(app, row.products), words: said.map((w) => ({ id: w.id, at: w.at, from: w.from, by: w.from === 'reviewer' ? 'the reviewer' : name(w.by), text: w.text })),
   };
 }

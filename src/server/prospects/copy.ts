@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { shrunkRefundRate } from '../../core/recruiting/evidence';
-import { hostOf, searchKey } from '../../core/recruiting/prospects';
+import { hostOf, searchKey, siteKeys } from '../../core/recruiting/prospects';
 import { standingOf, standingParts } from '../../core/recruiting/standing';
 import type { App } from '../context';
 import { programmeOrNull, registryOf } from '../context';
@@ -27,7 +27,7 @@ const statements = perApp((app) => ({
   put: app.sqlite.prepare('INSERT INTO prospects (id, name, name_key, country, sites, kinds, audience, intro, sales, refunds, since, standing, vouched, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
   change: app.sqlite.prepare('UPDATE prospects SET name = ?, name_key = ?, country = ?, sites = ?, kinds = ?, audience = ?, intro = ?, sales = ?, refunds = ?, since = ?, standing = ?, vouched = ?, changed_at = ? WHERE n = ?'),
   forget: app.sqlite.prepare('DELETE FROM prospect_text WHERE rowid = ?'), index: app.sqlite.prepare('INSERT INTO prospect_text (rowid, name, sites, words) VALUES (?, ?, ?, ?)'),
-  unsite: app.sqlite.prepare('DELETE FROM prospect_sites WHERE prospect = ?'), site: app.sqlite.prepare('INSERT INTO prospect_sites (host, prospect) VALUES (?, ?) ON CONFLICT DO NOTHING'),
+  unsite: app.sqlite.prepare('DELETE FROM prospect_sites WHERE prospect = ?'), site: app.sqlite.prepare('INSERT INTO prospect_sites (host, prospect, search) VALUES (?, ?, ?) ON CONFLICT DO NOTHING'),
   joinedBy: app.sqlite.prepare<[string], { id: string }>("SELECT id FROM affiliates WHERE joined_at IS NOT NULL AND email_key LIKE '%@' || ?"),
   join: app.sqlite.prepare("UPDATE prospects SET state = 'joined', affiliate = ? WHERE n = ?"),
 }));
@@ -49,9 +49,9 @@ export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
       const n = known ? known.n : Number(s.put.run(p.id, ...fields).lastInsertRowid);
       if (known) { s.change.run(...fields, n); s.forget.run(n); s.unsite.run(n); }
       const hosts = [...new Set(p.sites.map(hostOf).filter((h): h is string => h !== null))];
-      for (const host of hosts) s.site.run(host, n);
+      for (const site of p.sites) for (const key of siteKeys(site)) { const host = hostOf(site); if (host) s.site.run(host, n, key.slice(0, 200)); }
       // both as it is written and as it is sent over the wire, where a host has other letters than ASCII
-      s.index.run(n, searchKey(p.name), [...new Set([...p.sites.map((site) => searchKey(site.replace(/^https?:\/\/(www\.)?/i, ''))), ...hosts])].join(' | '), searchKey(wordsOf(p)));
+      s.index.run(n, searchKey(p.name), [...new Set(p.sites.flatMap(siteKeys))].join(' | '), searchKey(wordsOf(p)));
       const ours = hosts.map((h) => s.joinedBy.get(h)).find(Boolean);
       if (ours) s.join.run(ours.id, n);
     }

@@ -112,7 +112,8 @@ export async function sendInvites(app: App, most = 100): Promise<number> {
       app.db.update(invites).set({ state: 'sent', stateAt: app.clock.now(), fault: null }).where(and(eq(invites.id, row.id), inArray(invites.state, ['waiting', 'withdrawn']))).run();
       sent += 1;
     } catch (fault) {
-      app.db.update(invites).set({ fault: fault instanceof Error ? fault.message.slice(0, 200) : 'refused' }).where(eq(invites.id, row.id)).run();
+      // said of all that wait: the first that cannot be handed over holds up the rest
+      app.db.update(invites).set({ fault: fault instanceof Error ? fault.message.slice(0, 200) : 'refused' }).where(eq(invites.state, 'waiting')).run();
       break;
     }
   }

@@ -3,7 +3,7 @@ import { forgivenFrom, halvesOf, queryOf, rankOf, ranks, withinOne } from '../..
 import type { Statement } from 'better-sqlite3';
 import type { App } from '../context';
 import { perApp } from '../db/prepared';
-import { readCursor } from '../db/page';
+import { anywhere, readCursor } from '../db/page';
 import { wordsOf } from './copy';
 
 export interface ProspectRecord { n: number; id: string; name: string; name_key: string; country: string; sites: string; kinds: string; audience: number; intro: string; sales: number; refunds: number; since: string; standing: number; vouched: string; state: 'never' | 'invited' | 'joined'; affiliate: string | null }
@@ -47,23 +47,24 @@ const likeStart = (text: string) => text + '\uffff';
 function candidates(rank: Rank, query: Query): { from: string; values: (string | number)[] } | null {
   const { text, words } = query;
   const long = words.filter((w) => w.length >= 3);
-  const match = (column: string) => (text.length >= 3 ? `{${column}} : ${quoted(text)}` : null);
-  const through = (expression: string | null) => (expression === null ? null : { from: 'prospect_text x JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?', values: [expression] });
-  const each = words.length > 1 && long.length > 0 ? long.map(quoted).join(' AND ') : null;
+  // without a word of three letters there is nothing to look up: every row is walked through until the page is full
+  const everywhere = long.length > 0 ? null : { from: `prospect_text x JOIN prospects p ON p.n = x.rowid WHERE ${words.map(() => "(x.name || ' ' || x.sites || ' ' || x.words) LIKE ? ESCAPE '\\'").join(' AND ')} AND x.rowid > ?`, values: words.map((w) => anywhere(w)) };
+  const each = words.length > 1 ? long.map(quoted).join(' AND ') : null;
+  const through = (column: string) => everywhere ?? { from: 'prospect_text x JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?', values: [each === null ? `{${column}} : ${quoted(text)}` : `({${column}} : ${quoted(text)}) OR (${each})`] };
   switch (rank) {
     case 'id': return null;
     case 'name': return { from: 'prospects p WHERE p.name_key = ? AND p.n > ?', values: [text] };
     case 'name-start': return { from: 'prospects p WHERE p.name_key > ? AND p.name_key < ? AND p.n > ?', values: [text, likeStart(text)] };
-    case 'site-start': return { from: 'prospects p WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE host >= ? AND host < ?) AND p.n > ?', values: [text, likeStart(text)] };
-    case 'name-part': return through(match('name') === null ? null : each === null ? match('name') : `(${match('name')}) OR (${each})`);
-    case 'site-part': return through(match('sites') === null ? null : each === null ? match('sites') : `(${match('sites')}) OR (${each})`);
-    case 'keyword': return through(match('words') === null ? null : each === null ? match('words') : `(${match('words')}) OR (${each})`);
+    case 'site-start': return { from: 'prospects p WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?', values: [text, likeStart(text)] };
+    case 'name-part': return through('name');
+    case 'site-part': return through('sites');
+    case 'keyword': return through('words');
     case 'nearly': {
       if (text.length < forgivenFrom) return null;
       const halves = halvesOf(text);
       // too short for its halves to be looked up: names and sites are walked through, compared before they are read whole
       if (!halves) return { from: 'prospect_text x JOIN prospects p ON p.n = x.rowid WHERE nearly(?, x.name, x.sites) AND x.rowid > ?', values: [text] };
-      return through(`{name sites} : (${halves.map(quoted).join(' OR ')})`);
+      return { from: 'prospect_text x JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?', values: [`{name sites} : (${halves.map(quoted).join(' OR ')})`] };
     }
   }
 }

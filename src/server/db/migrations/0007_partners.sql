@@ -24,11 +24,13 @@ CREATE INDEX `invites_day` ON `invites` (`day`);--> statement-breakpoint
 CREATE TABLE `prospect_sites` (
 	`host` text NOT NULL,
 	`prospect` integer NOT NULL,
-	PRIMARY KEY(`host`, `prospect`),
+	`search` text NOT NULL,
+	PRIMARY KEY(`host`, `prospect`, `search`),
 	FOREIGN KEY (`prospect`) REFERENCES `prospects`(`n`) ON UPDATE no action ON DELETE cascade
 ) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE INDEX `prospect_sites_prospect` ON `prospect_sites` (`prospect`);--> statement-breakpoint
+CREATE INDEX `prospect_sites_search` ON `prospect_sites` (`search`);--> statement-breakpoint
 CREATE TABLE `prospect_tags` (
 	`prospect` integer NOT NULL,
 	`tag` text NOT NULL,

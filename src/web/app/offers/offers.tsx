@@ -57,7 +57,7 @@ export default function Offers() {
                 ['Address', <span key="a"><a className="link" href={of.address} target="_blank" rel="noreferrer">{of.address.replace(/^https?:\/\//, '')}</a> <Copy text={of.address} /> · <a className="link" href={`/api/v1/qr.svg?path=${encodeURIComponent(new URL(of.address).pathname)}`} target="_blank" rel="noreferrer">QR</a></span>],
                 ['Products', of.names.join(', ')], ['Pays now', of.rate || 'nothing yet'], ['100 clicks earn', of.epc ? <Money key="m" of={of.epc} /> : <span className="text-ink3">too few sales to say</span>], ['Category', of.category], ['Language', of.language],
               ]} />
-              <p dir="auto" className="max-w-[66ch] font-serif text-[14.5px] leading-[1.55] whitespace-pre-wrap">{of.about}</p>
+              <p dir="auto" className="max-w-[66ch] font-serif text-[14.5px] leading-[1.55] whitespace-pre-wrap">{of.reads}</p>
               {of.benefits.length > 0 && <ul className="mt-2 list-disc pl-5">{of.benefits.map((b) => <li key={b}>{b}</li>)}</ul>}
               <Catalogue of={of} registry={list.data.registry} />
             </section>
