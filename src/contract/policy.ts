@@ -27,7 +27,7 @@ export const publishPolicy = endpoint('POST', '/api/v1/policies/:id/publish', { 
 
 export const readPublicPolicy = endpoint('GET', '/api/v1/policy', { summary: 'The policy as everybody reads it', access: 'open', reply: nullable(closed({ programme: Type.String(), number: Type.Integer(), holdsFrom: Moment, sections: Type.Array(Section) })) });
 const Own = closed({
-  current: nullable(closed({ id: Id, number: Type.Integer(), holdsFrom: Moment, sections: Type.Array(Section), changes: Type.Array(Change), acceptedAt: nullable(Moment), inNotice: Type.Boolean(), atEnd: Type.String() })),
+  current: nullable(closed({ id: Id, number: Type.Integer(), holdsFrom: Moment, sections: Type.Array(Section), changes: Type.Array(Change), acceptedAt: nullable(Moment), inNotice: Type.Boolean(), atEnd: Type.String(), due: Moment })),
 });
 export const readOwnPolicy = endpoint('GET', '/api/v1/portal/policy', { summary: 'The policy as an affiliate reads it, and whether it has accepted it', access: 'affiliate', reply: Own });
 export const acceptPolicy = endpoint('POST', '/api/v1/portal/policy/accept', { summary: 'Accept a version', access: 'affiliate', once: true, body: closed({ policy: Id }), reply: Own });

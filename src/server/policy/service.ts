@@ -149,11 +149,12 @@ export function publishPolicy(app: App, actor: Actor, id: string, version: numbe
   app.db.update(programme).set({ kindsWanted: row.content.accepted, kindsUnwanted: row.content.refused }).where(eq(programme.id, 1)).run();
   record(app, actor, 'policy-published', id, null, { number: row.number, from: holdsFrom });
   const titles = changesOf(app, byId(app, id)).map((c) => c.title);
+  const due = dueAt(app, byId(app, id));
   const ends = { remind: 'We will remind you then.', 'hold-pay': 'Until you have accepted it, we cannot pay you from that day on.', pause: 'Until you have accepted it, your account is paused from that day on.' }[row.content.atEnd];
   for (const a of app.db.select({ id: affiliates.id, name: affiliates.name, email: affiliates.email }).from(affiliates).where(bound).all()) {
     queue(app, {
       to: a.email, affiliate: a.id, kind: 'policy', subject: last ? `Our terms change on ${formatDay(holdsFrom, zone)}` : `The terms of ${name}`,
-      body: `Hello ${a.name},\n\n${last ? `from ${formatDay(holdsFrom, zone)} new terms hold. What changes: ${titles.join(', ')}.` : 'these are our terms for affiliates.'} Read them, with the changes marked, and accept them here:\n${app.address}/portal/policy\n\n${last ? `${ends}\n\n` : ''}Questions: ${contact}\n\n${name}`,
+      body: `Hello ${a.name},\n\n${last ? `from ${formatDay(holdsFrom, zone)} new terms hold. What changes: ${titles.join(', ')}.` : `these are our terms for affiliates. Please accept them by ${formatDay(due, zone)}.`} Read them, with the changes marked, and accept them here:\n${app.address}/portal/policy\n\n${ends}\n\nQuestions: ${contact}\n\n${name}`,
     });
   }
   changed(app);
@@ -169,7 +170,7 @@ export function readOwnPolicy(app: App, affiliate: string): ReplyOf<typeof Own> 
   const row = latest(app);
   if (!row) return { current: null };
   const own = app.db.select().from(acceptances).where(and(eq(acceptances.policy, row.id), eq(acceptances.affiliate, affiliate))).get();
-  return { current: { id: row.id, number: row.number, holdsFrom: row.holdsFrom!, sections: sectionsNow(app, row.content), changes: changesOf(app, row), acceptedAt: own?.at ?? null, inNotice: row.holdsFrom! > app.clock.now(), atEnd: row.content.atEnd } };
+  return { current: { id: row.id, number: row.number, holdsFrom: row.holdsFrom!, sections: sectionsNow(app, row.content), changes: changesOf(app, row), acceptedAt: own?.at ?? null, inNotice: dueAt(app, row) > app.clock.now(), atEnd: row.content.atEnd, due: dueAt(app, row) } };
 }
 
 /** The newest version and whether an affiliate has accepted it or when; null before the first. */
@@ -199,10 +200,15 @@ export function acceptPolicy(app: App, actor: Actor, id: string): ReplyOf<typeof
   return readOwnPolicy(app, actor.id);
 }
 
+/** The moment by which a version has to be accepted: the end of its notice; of the first, which holds at once, as long after it was published. */
+function dueAt(app: App, row: PolicyRecord): number {
+  return before(app, row) ? row.holdsFrom! : addZonedDays(row.publishedAt!, row.content.noticeWeeks * weekDays, theProgramme(app).zone);
+}
+
 /** True where a payment has to wait because the policy in force was not accepted and says so. */
 export function payWaitsFor(app: App): (affiliate: string) => boolean {
   const row = policyInForce(app);
-  if (!row || row.content.atEnd !== 'hold-pay') return () => false;
+  if (!row || row.content.atEnd !== 'hold-pay' || dueAt(app, row) > app.clock.now()) return () => false;
   const accepted = new Set(app.db.select({ id: acceptances.affiliate }).from(acceptances).innerJoin(policies, eq(policies.id, acceptances.policy)).where(sql`${policies.number} >= ${row.number}`).all().map((a) => a.id));
   return (affiliate) => !accepted.has(affiliate);
 }
@@ -210,7 +216,7 @@ export function payWaitsFor(app: App): (affiliate: string) => boolean {
 /** Deals, once, with those who have not accepted a version whose notice is over: reminds them, or pauses them as it says. @returns how many */
 export function closeNotice(app: App): number {
   const row = policyInForce(app);
-  if (!row || row.closedAt !== null) return 0;
+  if (!row || row.closedAt !== null || dueAt(app, row) > app.clock.now()) return 0;
   const { name } = theProgramme(app);
   const late = app.db.select().from(affiliates).where(and(bound, hasNot(row.number))).all();
   const { atEnd } = row.content;
