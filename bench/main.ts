@@ -1,6 +1,7 @@
 // Benchmarks: each prints one line of JSON with a ratio to a limit measured in the same run. They end by themselves.
 import { benchHttp } from './http';
 import { benchNotes } from './notes';
+import { benchRecruiting } from './recruiting';
 import { benchRehearse } from './rehearse';
 import { benchResolve } from './resolve';
 
@@ -8,4 +9,5 @@ const wanted = process.argv[2];
 if (!wanted || wanted === 'resolve') benchResolve();
 if (!wanted || wanted === 'rehearse') await benchRehearse();
 if (!wanted || wanted === 'notes') benchNotes();
+if (!wanted || wanted === 'recruiting') benchRecruiting();
 if (!wanted || wanted === 'http') await benchHttp();

@@ -97,3 +97,8 @@ export async function compareOffer(app: App, id: string): Promise<ReplyOf<typeof
     return { rows: [own], rate: null, earning: null, fault: fault instanceof Error ? fault.message : 'The registry failed' };
   }
 }
+
+/** Entries about which the reviewer waits for an answer. */
+export function offersAsked(app: App): { id: string; headline: string }[] {
+  return app.db.select({ id: offers.id, headline: offers.headline }).from(offers).where(and(eq(offers.entry, 'question'), isNull(offers.removedAt))).all();
+}

@@ -10,6 +10,7 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { clickDays, commissions, orders, refunds } from '../db/schema';
 import { clearedBefore, negativeBalances, totalExposure } from '../ledger/service';
+import { offersAsked } from '../offers/catalogue';
 import { payoutTasks } from '../payouts/read';
 import { countWaiting } from '../recruiting/service';
 import { countDoubled } from '../tracking/connection';
@@ -43,6 +44,8 @@ function waitingList(app: App): TodayOut['waiting'] {
   const list: TodayOut['waiting'] = [];
   const { count, oldest } = countWaiting(app);
   if (count) list.push({ kind: 'applications', count, text: `${count} ${count === 1 ? 'application' : 'applications'}`, more: oldest === null ? '' : `oldest ${formatAge(oldest, app.clock.now())}`, amount: null, to: '/applications', act: 'decide', mark: 'waiting' });
+  const asking = offersAsked(app);
+  if (asking.length) list.push({ kind: 'offers', count: asking.length, text: `${asking.length === 1 ? 'A question' : `${asking.length} questions`} of the catalogue’s reviewer`, more: asking[0]!.headline, amount: null, to: `/offers?id=${asking[0]!.id}`, act: 'answer', mark: 'waiting' });
   for (const task of payoutTasks(app)) list.push({ kind: 'payouts', ...task });
   const doubled = countDoubled(app);
   if (doubled) list.push({ kind: 'connection', count: doubled, text: 'Connection', more: `${doubled} ${doubled === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`, amount: null, to: '/connection', act: 'see why', mark: 'waiting' });
