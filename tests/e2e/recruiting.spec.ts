@@ -220,16 +220,9 @@ test('staff see the portal as one of the affiliates, reading only', async ({ pag
   await expect(page.getByRole('heading', { name: 'Kiln Diaries' })).toBeVisible();
 });
 
-test('the veil hides names, addresses and amounts on every place, with one key', async ({ page }) => {
-  await signIn(page, running.address, 'ines@quernstone.example');
-  await expect(page.getByText('Owed in all')).toBeVisible();
-  await page.keyboard.press('v');
-  await expect(page.getByRole('button', { name: /Veiled/ })).toHaveAttribute('aria-pressed', 'true');
-  for (const path of ['/', '/applications', '/affiliates', '/affiliates?columns=email,sites,handle', '/prospects', '/prospects/invitations', '/sales', '/ledger', '/payouts', '/rates', '/policy', '/offers']) {
-    await page.goto(running.address + path);
-    await expect(page.locator('.skeleton')).toHaveCount(0);
-    await page.waitForTimeout(300);
-    const bare = await page.evaluate(() => {
+/** Names, addresses and amounts that can be read on the page. */
+function bareWords(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
       const secret = /[€$£¥]\s?\d|@[a-z-]+\.example|Loam Letters|Kiln Diaries|Slipstream Studio|Zeno’s|Beach Clay/;
       const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
       const seen: string[] = [];
@@ -240,8 +233,24 @@ test('the veil hides names, addresses and amounts on every place, with one key',
       }
       return seen;
     });
+}
+
+test('the veil hides names, addresses and amounts on every place, with one key', async ({ page }) => {
+  await signIn(page, running.address, 'ines@quernstone.example');
+  await expect(page.getByText('Owed in all')).toBeVisible();
+  await page.keyboard.press('v');
+  await expect(page.getByRole('button', { name: /Veiled/ })).toHaveAttribute('aria-pressed', 'true');
+  for (const path of ['/', '/applications', '/affiliates', '/affiliates?columns=email,sites,handle', '/prospects', '/prospects/invitations', '/sales', '/ledger', '/payouts', '/rates', '/policy', '/offers', '/products', '/settings?part=people', '/rates/timeline', '/connection', '/applications/rules', '/affiliates?q=Loam+Letters']) {
+    await page.goto(running.address + path);
+    await expect(page.locator('.skeleton')).toHaveCount(0);
+    await page.waitForTimeout(300);
+    const bare = await bareWords(page);
     expect.soft(bare, path).toEqual([]);
   }
+  await page.getByRole('row').nth(1).click();
+  await expect(page.getByText('Terms in force')).toBeVisible();
+  expect.soft(await bareWords(page), 'an affiliate').toEqual([]);
   await page.keyboard.press('v');
   await expect(page.getByRole('button', { name: /^Veil/ })).toHaveAttribute('aria-pressed', 'false');
+  expect((await bareWords(page)).length).toBeGreaterThan(3);
 });

@@ -21,9 +21,9 @@ export function LineOfWorking({ of: line }: { of: WorkingOut['lines'][number] })
 export function Working({ of }: { of: WorkingOut }) {
   return (
     <div>
-      <p className="text-ink2">{of.credit.who ? <><b className="text-ink">{of.credit.who}</b>: {of.credit.reason}</> : of.credit.reason}</p>
+      <p className="text-ink2">{of.credit.who ? <><b className="private text-ink">{of.credit.who}</b>: {of.credit.reason}</> : of.credit.reason}</p>
       {of.credit.considered.length > 1 && (
-        <ul className="mt-2">{of.credit.considered.map((c) => <li key={c.visit} className="border-b border-dotted border-rule py-1 text-ink3"><Day at={c.at} /> · {c.who}: {c.outcome}</li>)}</ul>
+        <ul className="mt-2">{of.credit.considered.map((c) => <li key={c.visit} className="border-b border-dotted border-rule py-1 text-ink3"><Day at={c.at} /> · <span className="private">{c.who}</span>: {c.outcome}</li>)}</ul>
       )}
       {of.lines.map((line, i) => (
         <section key={i} className="mt-3">

@@ -56,7 +56,7 @@ function Journal({ affiliate, event, set }: { affiliate: string; event: string; 
           columns={[
             { head: 'When', cell: (l) => (l.first ? <Moment at={l.entry.at} /> : ''), width: '145px' }, { head: 'Event', cell: (l) => (l.first ? <b className="font-semibold">{eventWords(l.entry.event)}</b> : ''), width: '170px' },
             { head: 'About', cell: (l) => (l.first ? (l.entry.order ? <Link className="link" to={`/sales/${l.entry.order}`}>{l.entry.memo}</Link> : l.entry.run ? <Link className="link" to={`/payouts/${l.entry.run}`}>{l.entry.memo}</Link> : l.entry.memo) : '') },
-            { head: 'Account', cell: (l) => <span className={l.credit ? 'pl-4' : ''}>{accountWords(l.account)}{l.affiliate && <span className="text-ink3"> · {l.affiliate}</span>}</span>, width: '220px' },
+            { head: 'Account', cell: (l) => <span className={l.credit ? 'pl-4' : ''}>{accountWords(l.account)}{l.affiliate && <span className="private text-ink3"> · {l.affiliate}</span>}</span>, width: '220px' },
             { head: 'Debit', cell: (l) => (l.debit ? <Money of={l.debit} /> : ''), figure: true, width: '85px' }, { head: 'Credit', cell: (l) => (l.credit ? <Money of={l.credit} /> : ''), figure: true, width: '85px' },
           ]} />
       )}
@@ -73,7 +73,7 @@ function Due() {
       <Heading title="To clear">Held commissions whose clearing date has come. They clear by themselves unless Settings say that a person does it.</Heading>
       {list.failed ? <Failed fault={list.failed} /> : (
         <Table label="Commissions to clear" rows={list.rows} idOf={(r) => r.id} onEnd={list.onEnd} loading={list.loading} empty={<Empty title="Nothing is due">Held commissions appear here on their clearing date.</Empty>}
-          columns={[{ head: 'Order', cell: (r) => <Link className="link" to={`/sales/${r.order}`}><Code>{r.reference}</Code></Link>, width: '110px' }, { head: 'Affiliate', cell: (r) => r.affiliateName }, { head: 'Product', cell: (r) => r.product },
+          columns={[{ head: 'Order', cell: (r) => <Link className="link" to={`/sales/${r.order}`}><Code>{r.reference}</Code></Link>, width: '110px' }, { head: 'Affiliate', cell: (r) => <span className="private">{r.affiliateName}</span> }, { head: 'Product', cell: (r) => r.product },
             { head: 'Due since', cell: (r) => <Day at={r.clearsAt} />, width: '120px' }, { head: 'Commission', cell: (r) => <Money of={r.left} />, figure: true, width: '110px' }]} />
       )}
       {list.rows.length > 0 && may(clearCommissions) && <Bar><Button look="main" busy={clear.isPending} onClick={() => clear.mutate({ body: { ids: list.rows.map((r) => r.id) } })}>Clear {list.rows.length}</Button><span className="text-ink2"><Money of={sumOf(list.rows.map((r) => r.left))} /> in all</span></Bar>}

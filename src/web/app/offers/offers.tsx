@@ -55,9 +55,9 @@ export default function Offers() {
               <div className="flex items-start justify-between gap-4"><h1 className="min-w-0 break-words">{of.headline}</h1><State is={of.live ? 'live' : 'draft'} word={of.live ? 'open' : 'draft'} /></div>
               <Facts rows={[
                 ['Address', <span key="a"><a className="link" href={of.address} target="_blank" rel="noreferrer">{of.address.replace(/^https?:\/\//, '')}</a> <Copy text={of.address} /> · <a className="link" href={`/api/v1/qr.svg?path=${encodeURIComponent(new URL(of.address).pathname)}`} target="_blank" rel="noreferrer">QR</a></span>],
-                ['Products', of.names.join(', ')], ['Pays now', of.rate || 'nothing yet'], ['100 clicks earn', of.epc ? <Money key="m" of={of.epc} /> : <span className="text-ink3">too few sales to say</span>], ['Category', of.category], ['Language', of.language],
+                ['Products', of.names.join(', ')], ['Pays now', <span key="rate" className="private">{of.rate || 'nothing yet'}</span>], ['100 clicks earn', of.epc ? <Money key="m" of={of.epc} /> : <span className="text-ink3">too few sales to say</span>], ['Category', of.category], ['Language', of.language],
               ]} />
-              <p dir="auto" className="max-w-[66ch] font-serif text-[14.5px] leading-[1.55] whitespace-pre-wrap">{of.reads}</p>
+              <p dir="auto" className="max-w-[66ch] font-serif text-[14.5px] leading-[1.55] whitespace-pre-wrap private">{of.reads}</p>
               {of.benefits.length > 0 && <ul className="mt-2 list-disc pl-5">{of.benefits.map((b) => <li key={b}>{b}</li>)}</ul>}
               <Catalogue of={of} registry={list.data.registry} />
             </section>

@@ -70,7 +70,7 @@ function Run({ run }: { run: RunOut }) {
           <Heading title={`Payout run ${run.number}`} acts={<State is={run.state} />}>cleared up to <Day at={run.cutoff - 1} />, from <Money of={run.minimum} /> on · <b className="text-ink">{payees}, {total}</b></Heading>
           <Table label="Payees" rows={run.payments} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} empty={<Empty title="Nobody can be paid">The margin says why each payee is left out.</Empty>}
             columns={[
-              { head: 'Payee', cell: (p) => <Link className="font-semibold hover:text-copper" to={`/affiliates/${p.affiliate}`}>{p.name}</Link> }, { head: 'Account', cell: (p) => <span className="text-ink2">{p.holder !== p.name ? `${p.holder}, ` : ''}<Code>{p.iban}</Code></span> },
+              { head: 'Payee', cell: (p) => <Link className="font-semibold hover:text-copper" to={`/affiliates/${p.affiliate}`}>{p.name}</Link> }, { head: 'Account', cell: (p) => <span className="private text-ink2">{p.holder !== p.name ? `${p.holder}, ` : ''}<Code>{p.iban}</Code></span> },
               { head: 'Commissions', cell: (p) => p.items, figure: true, width: '110px' }, { head: 'Amount', cell: (p) => <Money of={p.amount} strong />, figure: true, width: '110px' },
               { head: 'State', cell: (p) => <span title={p.reason ?? ''}><State is={p.state} />{p.reason && <span className="text-ink3"> {p.reason}</span>}</span>, width: '210px' },
               { head: '', width: '110px', cell: (p) => (run.state === 'draft' && pay ? <button type="button" className="link" onClick={() => exclude.mutate({ params: { id: run.id }, body: { affiliate: p.affiliate, exclude: true, version: run.version } })}>leave out</button>

@@ -34,7 +34,7 @@ export default function Products() {
         empty={<Empty title="No product yet">A product is what a sale is reported for: a code, a price, a refund window and what it pays. {may(createProduct) && <button type="button" className="link" onClick={() => open('new')}>Describe the first one</button>}</Empty>}
         columns={[
           { head: 'Code', cell: (r) => <Code>{r.code}</Code>, width: '150px' }, { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> }, { head: 'Kind', cell: (r) => <span className="text-ink2">{r.kind}</span>, width: '100px' }, { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' },
-          { head: 'Price', cell: (r) => <Money of={r.price} />, figure: true, width: '110px' }, { head: 'Commission', cell: (r) => r.rewardText, figure: true, width: '150px' },
+          { head: 'Price', cell: (r) => <Money of={r.price} />, figure: true, width: '110px' }, { head: 'Commission', cell: (r) => <span className="private">{r.rewardText}</span>, figure: true, width: '150px' },
           { head: 'Refund window', cell: (r) => `${r.refundDays} d`, figure: true, width: '120px' }, { head: 'Orders, 30 days', cell: (r) => r.orders30, figure: true, width: '130px' },
         ]} />
       {keys}

@@ -29,7 +29,7 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
           {q.answer === null ? <p className="text-ink3">No answer yet.</p> : <p dir="auto" className="font-serif break-words whitespace-pre-wrap">{q.answer} <span className="font-sans text-ink3"><Moment at={q.answeredAt} /></span></p>}</li>)}</ul></section>}
       {of.rule && <section className="mt-4" aria-label="Rule"><h2>{of.decidedAt ? 'Decided by a screening rule' : 'Left to a person by a screening rule'}</h2><p className="mt-1">{of.rule.sentence}</p><p className="text-ink3">{of.rule.facts.map((f) => `${f.label}: ${f.value}`).join(' · ')}</p></section>}
       <Alike of={of} />
-      <div className="mt-4 border-y border-rule py-[10px] text-ink2"><b className="text-ink">If approved:</b> {of.ifApproved} {of.atSaleRisk}</div>
+      <div className="mt-4 border-y border-rule py-[10px] text-ink2"><b className="text-ink">If approved:</b> <span className="private">{of.ifApproved} {of.atSaleRisk}</span></div>
     </section>
   );
 }
@@ -49,7 +49,7 @@ function Alike({ of }: { of: ApplicationView }) {
   return (
     <section className="mt-4" aria-label="Nearly the same notes">
       <h2>Nearly the same as {alike.length + alikeMore === 1 ? 'another note' : `${alike.length + alikeMore} other notes`}</h2>
-      <p className="mt-1 flex flex-wrap gap-x-4">{alike.map((a, i) => <button key={a.application} type="button" aria-pressed={i === at} className={i === at ? 'font-semibold' : 'link'} onClick={() => setAt(i)}>{a.name}, {a.likeness} %</button>)}{alikeMore > 0 && <span className="text-ink3">and {alikeMore} more</span>}</p>
+      <p className="mt-1 flex flex-wrap gap-x-4">{alike.map((a, i) => <button key={a.application} type="button" aria-pressed={i === at} className={`private ${i === at ? 'font-semibold' : 'link'}`} onClick={() => setAt(i)}>{a.name}, {a.likeness} %</button>)}{alikeMore > 0 && <span className="text-ink3">and {alikeMore} more</span>}</p>
       <div className="mt-2 grid grid-cols-2 gap-4">
         <div><h3 className="mb-1 text-ink3">This note</h3><Marked of={shown.own} /></div>
         <div><h3 className="mb-1 text-ink3"><Link className="link underline" to={`/affiliates/${shown.affiliate}`}>{shown.name}</Link>, <Day at={shown.at} />, {shown.state}</h3><Marked of={shown.theirs} /></div>

@@ -29,7 +29,7 @@ export function People() {
     <div className="max-w-[860px]">
       <table className="table"><thead><tr><th>Name</th><th>E-mail</th><th>Role</th><th>May</th><th>State</th><th className="figure">Since</th><th /></tr></thead>
         <tbody>{people.data?.rows.map((r) => (
-          <tr key={r.id}><td className="font-semibold">{r.name}{r.id === me.id && <span className="font-normal text-ink3"> (you)</span>}</td><td>{r.email}</td>
+          <tr key={r.id}><td className="private font-semibold">{r.name}{r.id === me.id && <span className="font-normal text-ink3"> (you)</span>}</td><td className="private">{r.email}</td>
             <td>{allowed(editStaff) ? <select aria-label={`Role of ${r.name}`} className="rounded-sm border border-rule bg-sheet px-1 py-[2px]" value={r.role} onChange={(e) => edit.mutate({ params: { id: r.id }, body: { role: e.target.value as Role, active: r.active, version: r.version } })}>{roles.map((x) => <option key={x}>{x}</option>)}</select> : r.role}</td>
             <td className="text-ink2">{may[r.role]}</td><td><State is={r.active ? 'active' : 'ended'} word={r.active ? 'active' : 'closed'} /></td><td className="figure"><Day at={r.createdAt} /></td>
             <td className="figure">{allowed(editStaff) && r.id !== me.id && <button type="button" className="link" onClick={() => edit.mutate({ params: { id: r.id }, body: { role: r.role, active: !r.active, version: r.version } })}>{r.active ? 'close' : 'open again'}</button>}</td></tr>

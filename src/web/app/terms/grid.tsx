@@ -73,7 +73,7 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
     <div ref={frame} className="min-h-0 flex-1 overflow-auto px-5 pb-4" tabIndex={0} role="region" aria-label="Rates">
       <table className="book" role="grid" aria-label="Rate book" aria-rowcount={lines.length + 1}>
         <thead><tr><th scope="col" className="text-left!" style={{ minWidth: `min(300px, ${widest}ch)` }}>Product or step</th>{book.columns.map((c) => (
-          <th key={columnKey(c)} scope="col" title={`${c.members.toLocaleString('en-GB')} ${c.members === 1 ? 'affiliate' : 'affiliates'}${c.next ? `, next change ${day(c.next)}` : ''}`}><span className="block text-[11px] font-normal text-ink3">{columnHeads[c.of]}{c.paused ? ', paused' : ''}</span>{c.name}</th>
+          <th key={columnKey(c)} scope="col" className={c.of === 'affiliate' ? 'private' : ''} title={`${c.members.toLocaleString('en-GB')} ${c.members === 1 ? 'affiliate' : 'affiliates'}${c.next ? `, next change ${day(c.next)}` : ''}`}><span className="block text-[11px] font-normal text-ink3">{columnHeads[c.of]}{c.paused ? ', paused' : ''}</span>{c.name}</th>
         ))}</tr></thead>
         <tbody>{before > 0 && <tr aria-hidden><td colSpan={book.columns.length + 1} style={{ height: before, padding: 0 }} /></tr>}
         {shown.map(({ index }) => {

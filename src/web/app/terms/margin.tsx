@@ -37,7 +37,7 @@ export function CellMargin({ place, cell, row, column, payment, at, today, draft
   return (
     <Margin width="w-[336px]">
       <h2>Working</h2>
-      {answer && <p className="text-ink2">{answer.who} · {row.name} · <Money of={answer.value} /></p>}
+      {answer && <p className="text-ink2"><span className="private">{answer.who}</span> · {row.name} · <Money of={answer.value} /></p>}
       {asked.isPending && <Skeleton lines={5} />}
       {asked.error && <Failed fault={asked.error} />}
       {answer && !asked.error && <LineOfWorking of={answer.lines[0]!} />}

@@ -43,7 +43,7 @@ export function Members({ set }: { set: SetOut }) {
       <Table label="Members" rows={list.rows} idOf={(r) => r.id} onEnd={list.onEnd} loading={list.loading} onOpen={(r) => void navigate(`/affiliates/${r.id}`)}
         empty={<Empty title={q ? 'Nobody of that name is in it' : 'Nobody is in it yet'}>{mayEdit ? 'Add people by name, or paste a list of handles or e-mail addresses.' : ''}</Empty>}
         columns={[
-          { head: 'Name', cell: (r) => r.name }, { head: 'Handle', cell: (r) => <span className="block max-w-[130px] truncate"><Code>{r.handle}</Code></span> }, { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' }, { head: 'Since', cell: (r) => <Day at={r.since || null} />, width: '110px' },
+          { head: 'Name', cell: (r) => <span className="private">{r.name}</span> }, { head: 'Handle', cell: (r) => <span className="block max-w-[130px] truncate"><Code>{r.handle}</Code></span> }, { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' }, { head: 'Since', cell: (r) => <Day at={r.since || null} />, width: '110px' },
           { head: '', width: '84px', cell: (r) => (mayEdit && set.of !== 'card' ? <Button look="bare" aria-label={`Take ${r.name} out`} onClick={(e) => { e.stopPropagation(); dropOne(r); }}>Take out</Button> : null) },
         ]} />
       {pasting && <Adding set={set} begin={names} onClose={() => setPasting(false)} />}

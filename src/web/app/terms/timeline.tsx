@@ -29,7 +29,7 @@ export default function Timeline() {
         empty={<Empty title="Nothing here">Changes of rates, shares, locks, pauses and the order of tags stand here with who made them.</Empty>}
         columns={[
           { head: 'Begins', cell: (r) => <Moment at={r.from === 0 ? null : r.from} />, width: '140px' }, { head: 'Ends', cell: (r) => (r.until === null ? <span className="text-ink3">open</span> : <Moment at={r.until} />), width: '140px' },
-          { head: 'What', cell: (r) => <span className="block max-w-[300px] truncate" title={r.what}>{r.what}</span> }, { head: 'Where', cell: (r) => <span className="block max-w-[230px] truncate" title={r.place}>{r.place}</span> },
+          { head: 'What', cell: (r) => <span className="private block max-w-[300px] truncate" title={r.what}>{r.what}</span> }, { head: 'Where', cell: (r) => <span className="private block max-w-[230px] truncate" title={r.place}>{r.place}</span> },
           { head: 'State', cell: (r) => <State is={r.state} />, width: '90px' }, { head: 'By', cell: (r) => <span className="text-ink2">{r.by}</span>, width: '120px' },
           { head: '', cell: (r) => (r.undoable && may(undoTimeline) ? <Button look="bare" aria-label={`Undo ${r.what}, ${r.place}`} onClick={() => undo.mutate({ params: { id: r.id } })}>Undo</Button> : null), width: '70px' },
         ]} />

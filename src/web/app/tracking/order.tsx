@@ -52,7 +52,7 @@ function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode 
       <ul>{of.shares.map((s) => (
         <li key={s.id} className="border-b border-dotted border-rule py-1">
           <details>
-            <summary className="grid cursor-pointer grid-cols-[1fr_auto_90px] items-baseline gap-2"><span>{s.name} <span className="text-ink3">{shareWords[s.kind]}</span></span><State is={s.state} /><span className="text-right"><Money of={s.left} /></span></summary>
+            <summary className="grid cursor-pointer grid-cols-[1fr_auto_90px] items-baseline gap-2"><span><span className="private">{s.name}</span> <span className="text-ink3">{shareWords[s.kind]}</span></span><State is={s.state} /><span className="text-right"><Money of={s.left} /></span></summary>
             {s.lines.map((l, i) => <p key={i} className="grid grid-cols-[1fr_auto] gap-2 py-[2px] pl-4 text-ink2"><span>{of.lines.length > 1 && `${l.product}: `}{l.text}, <Money of={l.basis} /></span><Money of={l.amount} /></p>)}
             {s.left.amount !== s.granted.amount && <p className="pl-4 text-ink3">Of <Money of={s.granted} /> granted.</p>}
             {s.declined && <p className="pl-4 text-madder">Declined: {s.declined}</p>}

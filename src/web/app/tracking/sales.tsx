@@ -51,7 +51,7 @@ export default function Sales() {
             empty={<Empty title={search ? 'No sale fits' : 'No sale yet'}>{search ? 'Widen the filter above.' : 'Sales appear as soon as the shop reports them; the Connection page shows how.'}</Empty>}
             columns={[
               { head: 'Placed', cell: (r) => (id ? <Day at={r.placedAt} /> : <Moment at={r.placedAt} />), width: id ? '100px' : '150px' }, { head: 'Order', cell: (r) => <>{r.event === 'click' ? 'clicks' : <Code>{r.reference}</Code>}{r.event === 'renewal' && <span className="text-ink3"> no. {r.number}</span>}{r.event === 'lead' && <span className="text-ink3"> lead</span>}{r.event === 'click' && !id && <span className="text-ink3"> of the day</span>}</>, width: '120px' },
-              { head: 'Product', cell: (r) => (id ? <span className="block max-w-[130px] truncate" title={r.products}>{r.products}</span> : r.products) }, { head: 'Affiliate', cell: (r) => r.affiliate ?? <span className="text-ink3">nobody</span> },
+              { head: 'Product', cell: (r) => (id ? <span className="block max-w-[130px] truncate" title={r.products}>{r.products}</span> : r.products) }, { head: 'Affiliate', cell: (r) => (r.affiliate ? <span className="private">{r.affiliate}</span> : null) ?? <span className="text-ink3">nobody</span> },
               // the open sale shows its value; without the column the state is not cut off
               ...(id ? [] : [{ head: 'Value', cell: (r: Row) => <Money of={r.value} />, figure: true, width: '100px' }]), { head: 'Commission', cell: (r) => <Money of={r.commission} />, figure: true, width: '95px' },
               { head: 'State', cell: (r) => (r.test ? 'test' : r.state ? <State is={r.state} /> : <span className="text-ink3">—</span>), width: '100px' },
