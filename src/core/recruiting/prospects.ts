@@ -48,73 +48,82 @@ export function queryOf(typed: string): Query {
 export interface Searched { id: string; name: string; sites: readonly string[]; words: string }
 
 /** How well something was found, best first. */
-export const ranks = ['id', 'name', 'name-start', 'site-start', 'name-part', 'site-part', 'keyword', 'nearly'] as const;
+export const ranks = ['id', 'name', 'name-start', 'site-start', 'name-part', 'site-part', 'keyword', 'words', 'nearly'] as const;
 export type Rank = (typeof ranks)[number];
 
+/** A partner as it is kept for searching: everything as keys. */
+export interface SearchedKeys { id: string; name: string; sites: readonly string[]; words: string }
+
+/** The keys of a partner. */
+export const keysOf = (of: Searched): SearchedKeys => ({ id: of.id, name: searchKey(of.name), sites: [...new Set(of.sites.flatMap(siteKeys))], words: searchKey(of.words) });
+
 /**
- * How a partner fits a search: the best of its places; null if it does not. Several words must all be somewhere; the rank is then that of
- * the weakest. "nearly" forgives one wrong, missing or additional letter in the name or a site, from four letters on.
+ * How a partner fits a search: the best of its places; null if it does not. "words": all of several words are somewhere, though not
+ * together. "nearly" forgives one wrong, missing or additional letter in the name or a site, from four letters on.
  */
-export function rankOf(of: Searched, query: Query): Rank | null {
+export function rankOfKeys(of: SearchedKeys, query: Query): Rank | null {
   if (query.id !== null && of.id === query.id) return 'id';
   if (!query.words.length) return null;
-  const name = searchKey(of.name);
-  const sites = of.sites.flatMap(siteKeys);
-  const whole = rankOfWord(query.text, name, sites, of.words);
+  const whole = rankOfWord(query.text, of);
   if (whole) return whole;
-  if (query.words.length > 1) {
-    const each = query.words.map((w) => rankOfWord(w, name, sites, of.words));
-    if (each.every((r) => r !== null)) return ranks[Math.max(ranks.indexOf('name-part'), ...each.map((r) => ranks.indexOf(r!)))]!;
-  }
-  return nearlyIn(query.text, [name, ...sites]) ? 'nearly' : null;
+  if (query.words.length > 1 && query.words.every((w) => rankOfWord(w, of) !== null)) return 'words';
+  return query.text.length >= forgivenFrom && [of.name, ...of.sites].some(withinOne(query.text)) ? 'nearly' : null;
 }
 
-function rankOfWord(word: string, name: string, sites: readonly string[], words: string): Rank | null {
+/** The same for a partner as the registry lists it. */
+export const rankOf = (of: Searched, query: Query): Rank | null => rankOfKeys(keysOf(of), query);
+
+function rankOfWord(word: string, { name, sites, words }: SearchedKeys): Rank | null {
   if (name === word) return 'name';
   if (name.startsWith(word)) return 'name-start';
   if (sites.some((s) => s.startsWith(word))) return 'site-start';
   if (name.includes(word)) return 'name-part';
   if (sites.some((s) => s.includes(word))) return 'site-part';
-  return searchKey(words).includes(word) ? 'keyword' : null;
+  return words.includes(word) ? 'keyword' : null;
 }
 
 /** Letters from which one wrong is forgiven. */
 export const forgivenFrom = 4;
 
-function nearlyIn(text: string, places: readonly string[]): boolean {
-  return text.length >= forgivenFrom && places.some(withinOne(text));
-}
-
-/**
- * A test for texts of which a part differs in at most one letter: replaced, missing, or one too many (shift-and with one error, Wu and
- * Manber 1992). @param text of 31 letters at the most; of a longer one the first 31 count
- */
-export function withinOne(text: string): (place: string) => boolean {
+/** Bits of the letters of a text, for walking through another with one error (shift-and, Wu and Manber 1992). Of a text of more than 31 letters the first 31 count. */
+function masksOf(text: string): { masks: Map<number, number>; whole: number } {
   const wanted = text.slice(0, 31);
   const masks = new Map<number, number>();
   for (let i = 0; i < wanted.length; i += 1) masks.set(wanted.charCodeAt(i), (masks.get(wanted.charCodeAt(i)) ?? 0) | (1 << i));
-  const whole = 1 << (wanted.length - 1);
-  return (place) => {
-    // bit i: the first i + 1 letters end here, without a fault and with one
-    let exact = 0;
-    let one = 1;
-    for (let j = 0; j < place.length; j += 1) {
-      const mask = masks.get(place.charCodeAt(j)) ?? 0;
-      const before = exact;
-      exact = ((exact << 1) | 1) & mask;
-      one = (((one << 1) | 1) & mask) | before | (before << 1) | 1 | (exact << 1);
-      if (one & whole) return true;
-    }
-    return false;
-  };
+  return { masks, whole: 1 << (wanted.length - 1) };
 }
 
+const lineBreak = 10;
+
 /**
- * Parts of a search that a text with one wrong letter still has at least one of: its two halves, where each is long enough to be
- * looked up by threes; else none, and everything has to be looked at.
+ * The lines of a text, counted from 0, of which a part differs from what is wanted in at most one letter: replaced, missing, or one too
+ * many. One walk over the whole, however many lines it has.
  */
-export function halvesOf(text: string): [string, string] | null {
-  if (text.length < 6) return null;
-  const middle = Math.floor(text.length / 2);
-  return [text.slice(0, middle), text.slice(middle)];
+export function linesWithinOne(wanted: string, lines: string): number[] {
+  const { masks, whole } = masksOf(wanted);
+  const small = new Uint32Array(128);
+  for (const [code, mask] of masks) if (code < 128) small[code] = mask;
+  const found: number[] = [];
+  // bit i: the first i + 1 letters end here, without a fault and with one
+  let exact = 0;
+  let one = 1;
+  let line = 0;
+  for (let j = 0; j < lines.length; j += 1) {
+    const code = lines.charCodeAt(j);
+    if (code === lineBreak) { exact = 0; one = 1; line += 1; continue; }
+    const mask = code < 128 ? small[code]! : masks.get(code) ?? 0;
+    const before = exact;
+    exact = ((exact << 1) | 1) & mask;
+    one = (((one << 1) | 1) & mask) | before | (before << 1) | 1 | (exact << 1);
+    if (one & whole) {
+      found.push(line);
+      const end = lines.indexOf('\n', j);
+      if (end < 0) break;
+      j = end - 1;
+    }
+  }
+  return found;
 }
+
+/** A test for texts of which a part differs in at most one letter. */
+export const withinOne = (text: string) => (place: string): boolean => linesWithinOne(text, place).length > 0;

@@ -1,12 +1,18 @@
 import { and, eq, isNull, or } from 'drizzle-orm';
 import type { App } from '../context';
 import { randomText } from '../db/ids';
-import { affiliates, approvals, links, products } from '../db/schema';
+import { perApp } from '../db/prepared';
+import { affiliates, approvals, products } from '../db/schema';
 
 /** Gives an affiliate its tracking link for a product, if it has none. */
 export function giveLink(app: App, affiliate: string, product: string): void {
-  app.db.insert(links).values({ code: randomText(8), affiliate, product, createdAt: app.clock.now() }).onConflictDoNothing({ target: [links.affiliate, links.product] }).run();
+  statements(app).give.run({ code: randomText(8), affiliate, product, at: app.clock.now() });
 }
+
+/** Prepared: hundreds are let in at once, each with a link for every product. */
+const statements = perApp((app) => ({
+  give: app.sqlite.prepare('INSERT INTO links (code, affiliate, product, created_at) VALUES (@code, @affiliate, @product, @at) ON CONFLICT (affiliate, product) DO NOTHING'),
+}));
 
 /** Gives an affiliate its links for everything it is approved for; product null = every product in use. */
 export function giveLinks(app: App, affiliate: string, product: string | null): void {

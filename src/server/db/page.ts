@@ -1,5 +1,5 @@
 import type { Column, SQL } from 'drizzle-orm';
-import { and, asc, desc, eq, gt, lt, or } from 'drizzle-orm';
+import { asc, desc, sql } from 'drizzle-orm';
 import { Problem } from '../http/problem';
 
 /** A keyset page: sorted by one column, ties by id. */
@@ -22,8 +22,8 @@ export function readCursor(after: string): [string | number, string] {
 export function afterCursor({ by, id, order }: Keyset, after: string | undefined): SQL | undefined {
   if (after === undefined) return undefined;
   const [value, last] = readCursor(after);
-  const beyond = order === 'asc' ? gt : lt;
-  return or(beyond(by, value), and(eq(by, value), beyond(id, last)));
+  // as a pair: with OR between the two, SQLite would walk the index from its start
+  return order === 'asc' ? sql`(${by}, ${id}) > (${value}, ${last})` : sql`(${by}, ${id}) < (${value}, ${last})`;
 }
 
 /** The ORDER BY of a keyset. */

@@ -32,8 +32,15 @@ const statements = perApp((app) => ({
   join: app.sqlite.prepare("UPDATE prospects SET state = 'joined', affiliate = ? WHERE n = ?"),
 }));
 
+/** What stands between two sites in the text that is searched: nothing that can be typed. */
+export const siteGap = ' | ';
+
 /** Words of a partner that are searched beside its name and sites. */
 export const wordsOf = (p: Pick<RegistryPartner, 'kinds' | 'intro'>) => `${p.kinds.join(' ')} ${p.intro}`;
+
+const counted = perApp(() => ({ writes: 0 }));
+/** Changes with every write to what is searched of partners. */
+export const copyCount = (app: App): number => counted(app).writes;
 
 /** Writes partners into our copy; those that were there are brought up to date, and what we know of them stays. */
 export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
@@ -51,7 +58,8 @@ export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
       const hosts = [...new Set(p.sites.map(hostOf).filter((h): h is string => h !== null))];
       for (const site of p.sites) for (const key of siteKeys(site)) { const host = hostOf(site); if (host) s.site.run(host, n, key.slice(0, 200)); }
       // both as it is written and as it is sent over the wire, where a host has other letters than ASCII
-      s.index.run(n, searchKey(p.name), [...new Set(p.sites.flatMap(siteKeys))].join(' | '), searchKey(wordsOf(p)));
+      counted(app).writes += 1;
+      s.index.run(n, searchKey(p.name), [...new Set(p.sites.flatMap(siteKeys))].join(siteGap), searchKey(wordsOf(p)));
       const ours = hosts.map((h) => s.joinedBy.get(h)).find(Boolean);
       if (ours) s.join.run(ours.id, n);
     }

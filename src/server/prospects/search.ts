@@ -1,10 +1,10 @@
 import type { Query, Rank } from '../../core/recruiting/prospects';
-import { forgivenFrom, halvesOf, queryOf, rankOf, ranks, withinOne } from '../../core/recruiting/prospects';
+import { forgivenFrom, linesWithinOne, queryOf, rankOfKeys, ranks } from '../../core/recruiting/prospects';
 import type { Statement } from 'better-sqlite3';
 import type { App } from '../context';
 import { perApp } from '../db/prepared';
 import { anywhere, readCursor } from '../db/page';
-import { wordsOf } from './copy';
+import { copyCount, siteGap } from './copy';
 
 export interface ProspectRecord { n: number; id: string; name: string; name_key: string; country: string; sites: string; kinds: string; audience: number; intro: string; sales: number; refunds: number; since: string; standing: number; vouched: string; state: 'never' | 'invited' | 'joined'; affiliate: string | null }
 export interface ProspectFilter { q?: string; kind?: string; country?: string; standing?: number; state?: string; vouched?: boolean; tag?: string }
@@ -44,46 +44,54 @@ const likeStart = (text: string) => text + '\uffff';
  * Where candidates of each rank are looked up, as SQL that walks them in the order of their number. Three letters or more go through
  * the index of threes; fewer through the index of names and hosts, and at last through every row.
  */
-function candidates(rank: Rank, query: Query): { from: string; values: (string | number)[] } | null {
+function candidates(app: App, rank: Rank, query: Query): { from: string; values: (string | number)[] } | null {
   const { text, words } = query;
   const long = words.filter((w) => w.length >= 3);
-  // without a word of three letters there is nothing to look up: every row is walked through until the page is full
-  const everywhere = long.length > 0 ? null : { from: `prospect_text x JOIN prospects p ON p.n = x.rowid WHERE ${words.map(() => "(x.name || ' ' || x.sites || ' ' || x.words) LIKE ? ESCAPE '\\'").join(' AND ')} AND x.rowid > ?`, values: words.map((w) => anywhere(w)) };
-  const each = words.length > 1 ? long.map(quoted).join(' AND ') : null;
-  const through = (column: string) => everywhere ?? { from: 'prospect_text x JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?', values: [each === null ? `{${column}} : ${quoted(text)}` : `({${column}} : ${quoted(text)}) OR (${each})`] };
+  const both = 'prospect_text x CROSS JOIN prospects p ON p.n = x.rowid';
+  const match = (expression: string) => ({ from: `${both} WHERE x.prospect_text MATCH ? AND x.rowid > ?`, values: [expression] });
+  // without three letters there is nothing to look up: every row is walked through until the page is full
+  const walked = (some: readonly string[]) => ({ from: `${both} WHERE ${some.map(() => "(x.name || ' ' || x.sites || ' ' || x.words) LIKE ? ESCAPE '\\'").join(' AND ')} AND x.rowid > ?`, values: some.map((w) => anywhere(w)) });
+  const through = (column: string) => (text.length >= 3 ? match(`{${column}} : ${quoted(text)}`) : walked([text]));
+  const near = 'prospects p CROSS JOIN prospect_text x ON x.rowid = p.n';
   switch (rank) {
     case 'id': return null;
-    case 'name': return { from: 'prospects p WHERE p.name_key = ? AND p.n > ?', values: [text] };
-    case 'name-start': return { from: 'prospects p WHERE p.name_key > ? AND p.name_key < ? AND p.n > ?', values: [text, likeStart(text)] };
-    case 'site-start': return { from: 'prospects p WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?', values: [text, likeStart(text)] };
+    case 'name': return { from: `${near} WHERE p.name_key = ? AND p.n > ?`, values: [text] };
+    case 'name-start': return { from: `${near} WHERE p.name_key > ? AND p.name_key < ? AND p.n > ?`, values: [text, likeStart(text)] };
+    case 'site-start': return { from: `${near} WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?`, values: [text, likeStart(text)] };
     case 'name-part': return through('name');
     case 'site-part': return through('sites');
     case 'keyword': return through('words');
+    case 'words': return words.length < 2 ? null : long.length ? match(long.map(quoted).join(' AND ')) : walked(words);
     case 'nearly': {
       if (text.length < forgivenFrom) return null;
-      const halves = halvesOf(text);
-      // too short for its halves to be looked up: names and sites are walked through, compared before they are read whole
-      if (!halves) return { from: 'prospect_text x JOIN prospects p ON p.n = x.rowid WHERE nearly(?, x.name, x.sites) AND x.rowid > ?', values: [text] };
-      return { from: 'prospect_text x JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?', values: [`{name sites} : (${halves.map(quoted).join(' OR ')})`] };
+      const { ns, lines } = nearText(app);
+      return { from: `${near} WHERE p.n IN (SELECT value FROM json_each(?)) AND p.n > ?`, values: [JSON.stringify(linesWithinOne(text, lines).slice(0, mostNearly).map((i) => ns[i]))] };
     }
   }
 }
 
-const withFunction = perApp((app) => {
-  let [text, fits] = ['', withinOne('')];
-  app.sqlite.function('nearly', { deterministic: true }, (wanted, name, sites) => {
-    if (wanted !== text) [text, fits] = [wanted as string, withinOne(wanted as string)];
-    return fits(name as string) || fits(sites as string) ? 1 : 0;
-  });
-  return true;
-});
+/** A search that is nearly right for more than these is no search any more. */
+const mostNearly = 2000;
+const keptText = perApp(() => ({ made: -1, ns: [] as number[], lines: '' }));
 
-const searched = (r: ProspectRecord) => ({ id: r.id, name: r.name, sites: JSON.parse(r.sites) as string[], words: wordsOf({ kinds: JSON.parse(r.kinds) as string[], intro: r.intro }) });
+/** Name and sites of every partner in one text, a line each: walked through in a few milliseconds, where asking each row would take fifty. Made anew when the copy has changed. */
+function nearText(app: App): { ns: number[]; lines: string } {
+  const kept = keptText(app);
+  if (kept.made !== copyCount(app)) {
+    const rows = app.sqlite.prepare<[], { n: number; name: string; sites: string }>('SELECT rowid AS n, name, sites FROM prospect_text ORDER BY rowid').all();
+    Object.assign(kept, { made: copyCount(app), ns: rows.map((r) => r.n), lines: rows.map((r) => `${r.name}${siteGap}${r.sites}`).join('\n') });
+  }
+  return kept;
+}
+
+interface Keys { key_name: string; key_sites: string; key_words: string }
+const keysIn = (r: ProspectRecord & Keys) => ({ id: r.id, name: r.key_name, sites: r.key_sites.split(siteGap), words: r.key_words });
 const batch = 200;
+const select = 'SELECT p.*, x.name AS key_name, x.sites AS key_sites, x.words AS key_words';
+const anyPlace = ['name-part', 'site-part', 'keyword'] as const;
 
 /** A page of what a search finds, best rank first, within one rank in the order of the registry; what is only nearly right comes where nothing else does. */
 export function findProspects(app: App, filter: ProspectFilter, after: string | undefined, limit: number): { rows: Found[]; next: string | null } {
-  withFunction(app);
   const query = queryOf(filter.q ?? '');
   const { sql, values } = conditions(filter);
   const get = prepared(app);
@@ -98,14 +106,32 @@ export function findProspects(app: App, filter: ProspectFilter, after: string | 
   for (let s = stage; s < ranks.length; s += 1) {
     const rank = ranks[s]!;
     if (rank === 'nearly' && (rows.length > 0 || (after !== undefined && stage < s))) break;
-    const walk = candidates(rank, query);
+    // cut-off pieces of words fit almost everything: they count on their own only where nothing has them together
+    if (rank === 'words' && query.words.some((w) => w.length < 3) && (rows.length > 0 || (after !== undefined && stage < s))) continue;
+    // where few fit in any place, one look-up serves three ranks
+    if (rank === 'name-part' && query.text.length >= 3 && (s !== stage || last === 0)) {
+      const all = get(`${select} FROM prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ?${sql} ORDER BY x.rowid LIMIT ${batch}`).all(quoted(query.text), ...values) as (ProspectRecord & Keys)[];
+      if (all.length < batch) {
+        const ranked = all.map((row) => ({ row, rank: rankOfKeys(keysIn(row), query)! }));
+        for (const each of anyPlace) {
+          for (const found of ranked) {
+            if (found.rank !== each) continue;
+            if (rows.length === limit) return { rows, next: cursorAt(ranks.indexOf(each), rows, 0, found.row.n) };
+            rows.push(found);
+          }
+        }
+        s = ranks.indexOf('keyword');
+        continue;
+      }
+    }
+    const walk = candidates(app, rank, query);
     if (!walk) continue;
-    const statement = get(`SELECT p.* FROM ${walk.from}${sql} ORDER BY ${walk.from.startsWith('prospect_text') ? 'x.rowid' : 'p.n'} LIMIT ${batch}`);
+    const statement = get(`${select} FROM ${walk.from}${sql} ORDER BY ${walk.from.startsWith('prospect_text') ? 'x.rowid' : 'p.n'} LIMIT ${batch}`);
     for (let from = s === stage ? last : 0; ;) {
-      const some = statement.all(...walk.values, from, ...values) as ProspectRecord[];
+      const some = statement.all(...walk.values, from, ...values) as (ProspectRecord & Keys)[];
       for (const row of some) {
-        if (rankOf(searched(row), query) !== rank) continue;
-        if (rows.length === limit) return { rows, next: Buffer.from(JSON.stringify([s, String(cursorBefore(rows, s, from, row.n))])).toString('base64url') };
+        if (rankOfKeys(keysIn(row), query) !== rank) continue;
+        if (rows.length === limit) return { rows, next: cursorAt(s, rows, from, row.n) };
         rows.push({ row, rank });
       }
       if (some.length < batch) break;
@@ -115,10 +141,10 @@ export function findProspects(app: App, filter: ProspectFilter, after: string | 
   return { rows, next: null };
 }
 
-/** The number after which the next page begins: that of the last row shown in its rank, or the start of a rank that has none shown yet. */
-function cursorBefore(rows: Found[], stage: number, from: number, next: number): number {
+/** Where the next page begins: after the last row shown of its rank, or at the start of a rank that has none shown yet. */
+function cursorAt(stage: number, rows: Found[], from: number, next: number): string {
   const last = rows.at(-1)!;
-  return last.rank === ranks[stage] ? last.row.n : Math.min(from, next - 1);
+  return Buffer.from(JSON.stringify([stage, String(last.rank === ranks[stage] ? last.row.n : Math.min(from, next - 1))])).toString('base64url');
 }
 
 /** Without a search: by standing, best first. */

@@ -17,7 +17,7 @@ import { copyOf, partnerStanding } from './copy';
 import type { Found, ProspectRecord } from './search';
 import { findProspects } from './search';
 
-const foundWords = { id: 'by its id', name: 'by its name', 'name-start': 'by its name', 'name-part': 'in its name', 'site-start': 'by a site', 'site-part': 'in a site', keyword: 'in its words', nearly: 'with one letter forgiven' } as const;
+const foundWords = { id: 'by its id', name: 'by its name', 'name-start': 'by its name', 'name-part': 'in its name', 'site-start': 'by a site', 'site-part': 'in a site', keyword: 'in its words', words: 'by all the words', nearly: 'with one letter forgiven' } as const;
 
 function show(app: App, found: Found[]): ReplyOf<typeof List>['rows'] {
   const ns = found.map((f) => f.row.n);
