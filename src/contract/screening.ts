@@ -22,7 +22,7 @@ export const orderRules = endpoint('PUT', '/api/v1/screening', { summary: 'The o
 
 const Turned = closed({ total: Type.Integer(), approved: Type.Integer(), declined: Type.Integer(), active: Type.Integer(), paused: Type.Integer(), ended: Type.Integer(), blocked: Type.Integer(), sales: Type.Integer(), refunds: Type.Integer() });
 export const RehearsalOfRules = closed({
-  applications: Type.Integer(), most: Type.Integer({ description: 'at most so many, the newest' }),
+  applications: Type.Integer(), changesMost: Type.Integer({ description: 'at most so many of those whose outcome would differ are listed' }),
   rows: Type.Array(closed({ rule: nullable(Id), sentence: Type.String(), ...Turned.properties })),
   changes: Type.Array(closed({ application: Id, affiliate: Id, name: Type.String(), at: Moment, decided: oneOf('State', applicationStates), would: Type.String(), rule: nullable(Id), now: Type.String(), sales: Type.Integer(), refunds: Type.Integer() })),
 });

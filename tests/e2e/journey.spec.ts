@@ -27,7 +27,6 @@ test('from an empty data folder to a paid affiliate, with nothing but the interf
     await expect(merchant.getByText('Password is too short: at least 10 characters')).toBeVisible();
     await merchant.getByLabel('Password').fill('clay on the wheel at dawn');
     await accessible(merchant);
-    await picture(merchant, 'set-up');
     await merchant.getByRole('button', { name: 'Set up' }).click();
     await expect(merchant.getByText('Put a first product live')).toBeVisible();
   });

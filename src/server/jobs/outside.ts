@@ -12,7 +12,7 @@ const rest = 30_000;
 
 /** What is said to the registry and heard from it: invitations and entries that wait, then what happened there, then our copy of it. One at a time; what fails is tried again. */
 export function outside(app: App, force = false): Promise<void> {
-  if (!registryOf(app) || (!force && (patience.get(app) ?? 0) > app.clock.real())) return Promise.resolve();
+  if (!app.sqlite.open || !registryOf(app) || (!force && (patience.get(app) ?? 0) > app.clock.real())) return Promise.resolve();
   const under = running.get(app);
   if (under) return force ? under.then(() => outside(app, true)) : under;
   const work = (async () => {
@@ -26,7 +26,10 @@ export function outside(app: App, force = false): Promise<void> {
       app.log.warn({ err }, 'the registry does not answer; what waits for it waits on');
     }
     await copyRegistry(app);
-  })().finally(() => running.delete(app));
+  })().catch((err: unknown) => {
+    // the server was ended meanwhile: what waits is taken up when it runs again
+    if (app.sqlite.open) app.log.error({ err }, 'what is said to the registry failed');
+  }).finally(() => running.delete(app));
   running.set(app, work);
   return work;
 }

@@ -113,6 +113,7 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
     registryWasRead(app);
     return true;
   } catch (fault) {
+    if (!app.sqlite.open) return false;
     note(app, { fault: fault instanceof Error ? fault.message.slice(0, 300) : 'The registry failed', faultAt: app.clock.real() });
     app.log.warn({ err: fault }, 'the registry could not be read; our copy stays as it is');
     return false;

@@ -1,8 +1,8 @@
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, ne } from 'drizzle-orm';
 import { termsAt } from '../../core/terms/members';
 import { theClock } from '../context';
 import type { App } from '../context';
-import { invites, prospectTags } from '../db/schema';
+import { invites, prospects, prospectTags } from '../db/schema';
 import { putInto } from '../terms/members';
 import { setsInUse, termsChanged, theTerms } from '../terms/store';
 import { prospectByMail, prospectJoined } from './copy';
@@ -29,4 +29,12 @@ export function takeAlong(app: App, affiliate: { id: string; email: string }): v
   const open = app.db.select().from(invites).where(and(eq(invites.prospect, p.id), inArray(invites.state, ['waiting', 'sent', 'opened']))).all();
   placeInto(app, affiliate.id, [...tags, ...open.flatMap((i) => [i.card, i.group, ...i.tags])]);
   for (const i of open) app.db.update(invites).set({ state: 'accepted', stateAt: app.clock.now(), affiliate: affiliate.id }).where(eq(invites.id, i.id)).run();
+}
+
+/** Takes back that a prospect has joined: its approval was undone. */
+export function prospectLeft(app: App, affiliate: string): void {
+  const p = app.db.select({ n: prospects.n, id: prospects.id }).from(prospects).where(eq(prospects.affiliate, affiliate)).get();
+  if (!p) return;
+  const invited = app.db.select({ id: invites.id }).from(invites).where(and(eq(invites.prospect, p.id), ne(invites.state, 'withdrawn'))).limit(1).get();
+  app.db.update(prospects).set({ state: invited ? 'invited' : 'never', affiliate: null }).where(eq(prospects.n, p.n)).run();
 }

@@ -22,7 +22,7 @@ import { indexNote } from './notes';
 import { noteAcceptance, readPublicPolicy } from '../policy/service';
 import { prospectByMail } from '../prospects/copy';
 import { openStates } from './questions';
-import { letInVouched, screen } from './screening';
+import { isScreened, letInVouched, screen } from './screening';
 import { decide } from './service';
 import { stillTrusted } from './trust';
 
@@ -110,7 +110,7 @@ export function join(app: App, input: Static<typeof Join>): Outcome {
     if (decided.length) return { outcome: 'let-in', said: `You are in. ${known?.password ? 'Sign in to the portal' : 'A message with the way into the portal is on its way to your e-mail address'}; your link for ${product.name} waits there.` };
   }
   // what a rule decided is answered by its own message, as a decision of a person is
-  const screened = product !== null && detailsOf(product).recruiting === 'screened' && screen(app, id);
+  const screened = isScreened(app, product) && screen(app, id);
   if (!screened) queue(app, {
     to: known?.email ?? input.email.trim(), affiliate, kind: 'application-received', subject: `Your application to ${theProgramme(app).name}`,
     body: `Hello ${known?.name ?? input.name.trim()},\n\nyour application for ${about} has arrived. A person reads it; you hear from us at this address.\n\n${theProgramme(app).name}`,

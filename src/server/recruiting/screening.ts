@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { parsePercent, percentDigits } from '../../core/money/percent';
-import type { Conditions, RuleOutcome, ScreeningFacts, ScreeningRule } from '../../core/recruiting/rules';
+import type { Conditions, RuleOutcome, ScreeningRule } from '../../core/recruiting/rules';
 import { decidedBy, faultsOfRule, sentenceOf } from '../../core/recruiting/rules';
 import type { BodyOf, ReplyOf } from '../../contract/endpoint';
 import type { createRule as Create, editRule as Edit, listRules as List, rehearseRules as Rehearse } from '../../contract/screening';
@@ -96,10 +96,17 @@ export function orderRules(app: App, actor: Actor, ids: string[]): ReplyOf<typeo
   return listRules(app);
 }
 
+/** Whether rules may decide for a product; for the whole programme, where they may for everything that recruits. */
+export function isScreened(app: App, product: typeof products.$inferSelect | null): boolean {
+  if (product) return detailsOf(product).recruiting === 'screened';
+  const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
+  return open.length > 0 && open.every((p) => detailsOf(p).recruiting === 'screened');
+}
+
 /** Lets the rules decide an application that has just arrived for a screened product. Who was blocked or has left waits for a person. @returns whether it was decided */
 export function screen(app: App, id: string): boolean {
-  const found = app.db.select({ a: applications, f: affiliates, p: products }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).innerJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
-  if (!found || detailsOf(found.p).recruiting !== 'screened' || (found.f.state !== 'applied' && found.f.state !== 'active')) return false;
+  const found = app.db.select({ a: applications, f: affiliates, p: products }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
+  if (!found || !isScreened(app, found.p) || (found.f.state !== 'applied' && found.f.state !== 'active')) return false;
   const facts = factsOf(app, found.a, found.f);
   const rule = decidedBy(rows(app), facts);
   if (!rule) return false;
@@ -118,23 +125,24 @@ export function letInVouched(app: App, id: string): boolean {
   return decide(app, theRegistryVouches, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true }).decided.length > 0;
 }
 
-/** So many past applications are looked at, the newest: they are judged on the serving thread. */
-const mostRehearsed = 1000;
+/** So many are judged before others get their turn. */
+const atOnce = 20;
 const mostChanges = 100;
 
 type Turned = Omit<ReplyOf<typeof Rehearse>['rows'][number], 'rule' | 'sentence'>;
 const nobody = (): Turned => ({ total: 0, approved: 0, declined: 0, active: 0, paused: 0, ended: 0, blocked: 0, sales: 0, refunds: 0 });
 
 /** What the rules, as if all of them were on, would have done with every past application on what was known then, and how those turned out. Changes nothing. */
-export function rehearseRules(app: App): ReplyOf<typeof Rehearse> {
+export async function rehearseRules(app: App): Promise<ReplyOf<typeof Rehearse>> {
   const rules = rows(app).map((r) => ({ ...r, on: true }));
   const name = namer(app);
   const past = app.db.select({ a: applications, f: affiliates }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
-    .where(inArray(applications.state, ['approved', 'declined'])).orderBy(desc(applications.createdAt), desc(applications.id)).limit(mostRehearsed).all();
+    .where(inArray(applications.state, ['approved', 'declined'])).orderBy(desc(applications.createdAt), desc(applications.id)).all();
   const table = new Map<string | null, Turned>([...rules.map((r): [string | null, Turned] => [r.id, nobody()]), [null, nobody()]]);
   const changes: ReplyOf<typeof Rehearse>['changes'] = [];
-  for (const { a, f } of past) {
-    const facts: ScreeningFacts = factsOf(app, a, f, a.createdAt);
+  for (const [i, { a, f }] of past.entries()) {
+    if (i % atOnce === atOnce - 1) await new Promise((resolve) => { setImmediate(resolve); });
+    const facts = factsOf(app, a, f, a.createdAt);
     const rule = decidedBy(rules, facts);
     const since = factsNow(app, a, f);
     const row = table.get(rule?.id ?? null)!;
@@ -147,7 +155,7 @@ export function rehearseRules(app: App): ReplyOf<typeof Rehearse> {
     if (would !== 'person' && would !== a.state && changes.length < mostChanges) changes.push({ application: a.id, affiliate: f.id, name: f.name, at: a.createdAt, decided: a.state, would, rule: rule!.id, now: f.state, ...since });
   }
   return {
-    applications: past.length, most: mostRehearsed, changes,
+    applications: past.length, changes, changesMost: mostChanges,
     rows: [...rules.map((r) => ({ rule: r.id as string | null, sentence: sentenceOf(r, name), ...table.get(r.id)! })), { rule: null, sentence: 'No rule: a person decides', ...table.get(null)! }],
   };
 }

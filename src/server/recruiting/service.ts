@@ -11,10 +11,10 @@ import { passwordLink, queue, withdraw } from '../messages/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { beginReferral, forgetReferral } from '../terms/referrals';
-import { takeAlong } from '../prospects/joined';
+import { prospectLeft, takeAlong } from '../prospects/joined';
 import { evidenceOf, recordOf, rowEvidence } from './evidence';
 import { asksLeft, isOpen, openStates, questionsOf } from './questions';
-import { giveTrust, trustOf } from './trust';
+import { dropTrust, giveTrust, trustOf } from './trust';
 import { consequences, weakRecord } from './weigh';
 
 type Timing = 'at-sale' | 'after-hold';
@@ -150,7 +150,9 @@ export function reopen(app: App, actor: Actor, ids: string[]) {
       const same = and(eq(approvals.affiliate, f.id), isNull(approvals.until), a.product ? eq(approvals.product, a.product) : isNull(approvals.product));
       app.db.update(approvals).set({ until: sql`${approvals.from}` }).where(same).run();
       const others = app.db.select({ id: approvals.id }).from(approvals).where(and(eq(approvals.affiliate, f.id), isNull(approvals.until))).all();
-      if (!others.length) forgetReferral(app, f.id, a.decidedAt ?? 0);
+      const trust = trustOf(app, f.id);
+      if (trust && trust.since >= (a.decidedAt ?? 0)) dropTrust(app, actor, f.id);
+      if (!others.length) { forgetReferral(app, f.id, a.decidedAt ?? 0); prospectLeft(app, f.id); }
       if (!others.length) app.db.update(affiliates).set({ state: 'applied', joinedAt: null, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
     }
     // what was asked and is not answered is still awaited

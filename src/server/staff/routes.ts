@@ -4,6 +4,7 @@ import type { App } from '../context';
 import { serve } from '../http/serve';
 import { dropLogo, setLogo } from '../products/files';
 import { listExchange, setExchange } from '../tracking/exchange';
+import { outside } from '../jobs/outside';
 import { moveClock, readClock } from './clock';
 import { hashPasswordSync } from './passwords';
 import { addStaff, editStaff, listAudit, listStaff, readSettings, saveBuyerContacts, saveRecruiting, saveMoney, saveProgramme, saveTermsSettings } from './settings';
@@ -25,5 +26,10 @@ export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.editStaff, ({ actor, params, body }) => editStaff(app, actor, params.id, body));
   serve(server, app, contract.listAudit, ({ query }) => listAudit(app, query));
   serve(server, app, contract.readClock, () => readClock(app));
-  serve(server, app, contract.moveClock, ({ actor, body }) => moveClock(app, actor, body.by));
+  serve(server, app, contract.moveClock, ({ actor, body }) => {
+    const moved = moveClock(app, actor, body.by);
+    // answers come with the clock: looked for once what was moved is on disk
+    setImmediate(() => void outside(app, true));
+    return moved;
+  });
 }

@@ -17,7 +17,7 @@ export default function Palette({ onClose, go }: { onClose: () => void; go: (to:
   const q = text.trim();
   const found = useQuery({ queryKey: ['search', q], queryFn: () => call(search, { query: { q } }), enabled: q.length > 0, placeholderData: keepPreviousData });
   const acts = [
-    ...places.map((p) => ({ title: p.name, sub: 'go', to: p.to })), { title: 'Settings', sub: 'go', to: '/settings' },
+    ...places.map((p) => ({ title: p.name, sub: 'go', to: p.to })), { title: 'Settings', sub: 'go', to: '/settings' }, { title: 'Screening rules', sub: 'go', to: '/applications/rules' }, { title: 'Invitations', sub: 'go', to: '/prospects/invitations' }, { title: 'News and notes', sub: 'go', to: '/offers?news=1' }, { title: 'As affiliates see it', sub: 'go', to: '/as' },
     ...(may(createProduct) ? [{ title: 'New product', sub: 'do', to: '/products/new' }] : []), ...(may(createRun) ? [{ title: 'Draft a payout run', sub: 'do', to: '/payouts?draft=1' }] : []),
   ].filter((a) => q === '' || a.title.toLowerCase().includes(q.toLowerCase()));
   const rows = q ? found.data?.rows ?? [] : [];
@@ -31,7 +31,7 @@ export default function Palette({ onClose, go }: { onClose: () => void; go: (to:
       <Command.Input value={text} onValueChange={setText} placeholder="A name, a code, a site, an order, a place" className="w-full border-b border-rule px-4 py-3 text-[15px] outline-none" />
       <Command.List className="max-h-[52vh] overflow-auto py-1">
         {q && found.isSuccess && rows.length === 0 && acts.length === 0 && <Command.Empty className="px-4 py-3 text-ink2">Nothing has “{q}” in its name, code, site or reference.</Command.Empty>}
-        {rows.map((r) => <Command.Item key={r.to + r.title} value={r.to + r.title} onSelect={() => go(r.to)} className={itemLook}><span><b className="font-semibold">{r.title}</b> <span className="text-ink3">{r.sub.slice(0, 60)}</span></span><span className="text-ink3">{r.kind}</span></Command.Item>)}
+        {rows.map((r) => <Command.Item key={r.to + r.title} value={r.to + r.title} onSelect={() => go(r.to)} className={itemLook}><span><b className={r.kind === 'Product' ? 'font-semibold' : 'private font-semibold'}>{r.title}</b> <span className={r.kind === 'Product' ? 'text-ink3' : 'private text-ink3'}>{r.sub.slice(0, 60)}</span></span><span className="text-ink3">{r.kind}</span></Command.Item>)}
         {acts.map((a) => <Command.Item key={a.to + a.title} value={`act ${a.title}`} onSelect={() => go(a.to)} className={itemLook}><span>{a.title}</span><span className="text-ink3">{a.sub}</span></Command.Item>)}
       </Command.List>
     </Command.Dialog>

@@ -37,7 +37,7 @@ export default function RulesPage() {
   return (
     <section className="min-h-0 flex-1 overflow-auto bg-sheet pb-8" tabIndex={0} aria-label="Screening">
       <Heading title="Screening rules" acts={<>{list.length > 0 && <Button keyName="R" onClick={() => setRehearsing(true)}>Rehearse</Button>}{mayEdit && <Button look="main" keyName="N" onClick={() => setEditing('new')}>New rule</Button>}</>}>
-        The first that applies decides, in this order, for products whose affiliates are screened: {screened.length ? screened.map((p, i) => <span key={p.id}>{i > 0 && ', '}<Link className="link" to={`/products/${p.id}`}>{p.name}</Link></span>) : <>none yet, which is set on the <Link className="link underline" to="/products">product</Link></>}. What none decides waits for a person.
+        The first that applies decides, in this order, for products whose affiliates are screened, and for the whole programme where all are: {screened.length ? screened.map((p, i) => <span key={p.id}>{i > 0 && ', '}<Link className="link" to={`/products/${p.id}`}>{p.name}</Link></span>) : <>none yet, which is set on the <Link className="link underline" to="/products">product</Link></>}. What none decides waits for a person.
       </Heading>
       <div className="max-w-[860px] px-5">
         {list.length === 0 ? <Empty title="No rule yet">Let rules decide the clear cases: who has a record, who copied a note. Each can be rehearsed over past applications before it counts.</Empty> : (
@@ -67,18 +67,19 @@ function Rehearsal() {
   const found = useQuery({ queryKey: ['screening-rehearsal'], queryFn: () => call(rehearseRules) });
   if (found.isPending) return <Skeleton />;
   if (found.error) return <Failed fault={found.error} retry={() => void found.refetch()} />;
-  const { rows, changes, applications, most } = found.data;
+  const { rows, changes, applications, changesMost } = found.data;
   if (applications === 0) return <p className="mt-6 text-ink2">No application was decided yet, so there is nothing to rehearse on.</p>;
   return (
     <section className="mt-6" aria-label="Rehearsal">
-      <h2>Rehearsal over {applications === most ? `the latest ${most}` : applications} decided applications</h2>
+      <h2>Rehearsal over {applications.toLocaleString('en-GB')} decided applications</h2>
       <p className="text-ink2">As if every rule were on, judged by what was known when each was made. Nothing is changed.</p>
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="What each rule would have decided"><table className="table mt-2"><thead><tr><th>Rule</th><th className="figure">Would decide</th><th className="figure">Approved then</th><th className="figure">Declined then</th><th className="figure">Active now</th><th className="figure">Ended, paused</th><th className="figure">Blocked</th><th className="figure">Refunds of sales</th></tr></thead>
         <tbody>{rows.map((r, i) => <tr key={r.rule ?? 'none'}><td className="whitespace-normal!">{r.rule === null ? <span className="text-ink3">{r.sentence}</span> : <><span className="text-ink3">{i + 1}</span> {r.sentence}</>}</td><td className="figure font-semibold">{r.total}</td><td className="figure">{r.approved}</td><td className="figure">{r.declined}</td><td className="figure">{r.active}</td><td className="figure">{r.ended + r.paused}</td><td className={`figure ${r.blocked ? 'text-madder' : ''}`}>{r.blocked}</td><td className="figure">{r.sales ? `${r.refunds} of ${r.sales}` : '—'}</td></tr>)}</tbody></table></div>
       <h2 className="mt-5">Whose outcome would differ</h2>
       {changes.length === 0 ? <p className="text-ink2">Nobody’s: where a rule would have decided, a person decided the same.</p> : (
-        <table className="table mt-1"><thead><tr><th>Applied</th><th>Applicant</th><th>Was</th><th>Would be</th><th>Rule</th><th>Now</th><th className="figure">Refunds of sales</th></tr></thead>
-          <tbody>{changes.map((c) => <tr key={c.application}><td><Day at={c.at} /></td><td><Link className="link" to={`/applications/${c.application}?state=${c.decided}`}>{c.name}</Link></td><td>{c.decided}</td><td className="font-semibold">{wouldWords[c.would]}</td><td>{rows.findIndex((r) => r.rule === c.rule) + 1}</td><td>{c.now}</td><td className="figure">{c.sales ? `${c.refunds} of ${c.sales}` : '—'}</td></tr>)}</tbody></table>
+        <><table className="table mt-1"><thead><tr><th>Applied</th><th>Applicant</th><th>Was</th><th>Would be</th><th>Rule</th><th>Now</th><th className="figure">Refunds of sales</th></tr></thead>
+          <tbody>{changes.map((c) => <tr key={c.application}><td><Day at={c.at} /></td><td><Link className="link private" to={`/applications/${c.application}?state=${c.decided}`}>{c.name}</Link></td><td>{c.decided}</td><td className="font-semibold">{wouldWords[c.would]}</td><td>{rows.findIndex((r) => r.rule === c.rule) + 1}</td><td>{c.now}</td><td className="figure">{c.sales ? `${c.refunds} of ${c.sales}` : '—'}</td></tr>)}</tbody></table>
+        {changes.length === changesMost && <p className="mt-1 text-ink3">The newest {changesMost}.</p>}</>
       )}
     </section>
   );
