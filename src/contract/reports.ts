@@ -11,7 +11,7 @@ export const TodayOut = closed({
   waiting: Type.Array(closed({ kind: Type.String(), count: Type.Integer(), text: Type.String(), more: Type.String(), amount: nullable(MoneyOut), to: Type.String(), act: Type.String(), mark: Type.String() })),
   week: Figures, month: Figures, trend: Type.Array(closed({ day: Type.String(), ...Figures.properties })),
   owed: closed({ held: MoneyOut, cleared: MoneyOut, past75: MoneyOut, inRun: MoneyOut, negative: MoneyOut, total: MoneyOut }),
-  exposure: MoneyOut, affiliates: Type.Record(Type.String(), Type.Integer()),
+  exposure: MoneyOut, affiliates: Type.Record(Type.String(), Type.Integer()), applications: Type.Record(Type.String(), Type.Integer()), invitations: Type.Record(Type.String(), Type.Integer()),
   next: Type.Array(Type.String()), missing: Type.Array(closed({ text: Type.String(), to: Type.String() })),
 });
 export type TodayOut = (typeof TodayOut)['static'];

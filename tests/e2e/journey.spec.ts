@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import type { Running } from './helpers';
-import { accessible, picture, run } from './helpers';
+import { accessible, run } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => { running = await run('empty'); });

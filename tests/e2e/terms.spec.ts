@@ -182,7 +182,7 @@ test('a group: pasted members, before and after, removed and taken back', async 
 
 test('one affiliate’s card is changed from its own page, before and after shown', async () => {
   await page.goto(`${running.address}/affiliates?q=Slip+Trail`);
-  await page.getByText('Slip Trail', { exact: true }).click();
+  await page.getByRole('row', { name: 'Slip Trail' }).click();
   await page.getByRole('button', { name: 'change card, group and tags' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Rate card').selectOption({ label: 'Media' });

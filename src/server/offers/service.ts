@@ -62,7 +62,7 @@ export function showOffer(app: App, row: OfferRecord): ReplyOf<typeof List>['row
 
 export function listOffers(app: App): ReplyOf<typeof List> {
   const rows = app.db.select().from(offers).where(isNull(offers.removedAt)).orderBy(offers.createdAt, offers.id).all();
-  return { rows: rows.map((r) => showOffer(app, r)), categories: [...categories], registry: registryOf(app) !== null };
+  return { rows: rows.map((r) => showOffer(app, r)), categories: [...new Set([...theProgramme(app).categories, ...categories])], registry: registryOf(app) !== null };
 }
 
 type Fields = BodyOf<typeof Create>;

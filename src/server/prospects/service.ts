@@ -78,8 +78,7 @@ export function listInvites(app: App, filter: QueryOf<typeof ListInvites>): Repl
   const limit = filter.limit ?? 100;
   const found = app.db.select().from(invites).where(and(filter.state ? eq(invites.state, filter.state) : undefined, afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
   const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
-  const counts = Object.fromEntries(app.db.select({ state: invites.state, n: sql<number>`count(*)` }).from(invites).groupBy(invites.state).all().map((r) => [r.state, r.n]));
-  return { rows: showInvites(app, rows), next, counts };
+  return { rows: showInvites(app, rows), next, counts: countInvites(app) };
 }
 
 /** Puts a tag on partners, or takes it off; one who has joined is tagged as an affiliate instead. */
@@ -94,4 +93,9 @@ export function tagProspects(app: App, actor: Actor, input: BodyOf<typeof Tag>):
   }
   if (changed) record(app, actor, input.on ? 'prospects-tagged' : 'prospects-untagged', tag.id, null, { tag: tag.name, partners: rows.slice(0, 50).map((r) => r.id), count: changed });
   return { changed };
+}
+
+/** How many invitations are in each state. */
+export function countInvites(app: App): Record<string, number> {
+  return Object.fromEntries(app.db.select({ state: invites.state, n: sql<number>`count(*)` }).from(invites).groupBy(invites.state).all().map((r) => [r.state, r.n]));
 }

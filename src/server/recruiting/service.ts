@@ -38,7 +38,7 @@ export function listApplications(app: App, filter: { state?: State; q?: string; 
       afterCursor(keys, filter.after),
     )).orderBy(...inOrder(keys)).limit(limit + 1).all();
   const { rows, next } = cut(found, limit, (r) => [r.a.createdAt, r.a.id]);
-  const counts = Object.fromEntries(app.db.select({ state: applications.state, n: sql<number>`count(*)` }).from(applications).groupBy(applications.state).all().map((r) => [r.state, r.n]));
+  const counts = countApplications(app);
   return {
     next, counts, rows: rows.map(({ a, f, product }) => {
       const known = recordOf(app, f.id);
@@ -175,4 +175,9 @@ export function countWaiting(app: App): { count: number; oldest: number | null }
 export function waitingOf(app: App, affiliate: string): string[] {
   return app.db.select({ name: products.name }).from(applications).leftJoin(products, eq(products.id, applications.product))
     .where(and(eq(applications.affiliate, affiliate), inArray(applications.state, [...openStates]))).all().map((r) => r.name ?? 'the whole programme');
+}
+
+/** How many applications are in each state. */
+export function countApplications(app: App): Record<string, number> {
+  return Object.fromEntries(app.db.select({ state: applications.state, n: sql<number>`count(*)` }).from(applications).groupBy(applications.state).all().map((r) => [r.state, r.n]));
 }

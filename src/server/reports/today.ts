@@ -12,7 +12,8 @@ import { clickDays, commissions, orders, refunds } from '../db/schema';
 import { clearedBefore, negativeBalances, totalExposure } from '../ledger/service';
 import { offersAsked } from '../offers/catalogue';
 import { payoutTasks } from '../payouts/read';
-import { countWaiting } from '../recruiting/service';
+import { countInvites } from '../prospects/service';
+import { countApplications, countWaiting } from '../recruiting/service';
 import { countDoubled } from '../tracking/connection';
 import { missingEssentials } from './missing';
 
@@ -87,7 +88,7 @@ export function readToday(app: App): TodayOut {
     week: figuresOf(sumOf(days, addDays(end, -7))), month: figuresOf(sumOf(days, addDays(end, -30))),
     trend: daysBetween(from, end).map((day) => ({ day, ...figuresOf(days.get(day) ?? noCounts) })),
     owed: { held: money(owed.held), cleared: money(owed.cleared - negative), past75: money(clearedBefore(app, 75)), inRun: money(owed.inRun), negative: money(negative), total: money(owed.held + owed.cleared + owed.inRun) },
-    exposure: money(totalExposure(app)), affiliates: countByState(app), next: nextList(app), missing: missingEssentials(app),
+    exposure: money(totalExposure(app)), affiliates: countByState(app), applications: countApplications(app), invitations: countInvites(app), next: nextList(app), missing: missingEssentials(app),
   };
 }
 

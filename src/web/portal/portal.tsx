@@ -86,7 +86,7 @@ function Inside({ name, state, programme, contact, logo }: { name: string; state
         <nav aria-label="Places" className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto">{places.map(([to, text]) => <NavLink key={to} to={base + to} end className={({ isActive }) => `whitespace-nowrap border-b-2 py-[2px] ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{text}</NavLink>)}</nav>
         {!looking && <button type="button" className="link ml-auto" onClick={() => { void call(signOutPortal).then(() => queries.resetQueries()); }}>Sign out</button>}
       </header>
-      <main className="min-h-0 flex-1 overflow-auto"><div className="mx-auto w-[min(980px,100%)] px-5 py-5">
+      <main className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="Portal"><div className="mx-auto w-[min(980px,100%)] px-5 py-5">
         {state !== 'active' && state !== 'applied' && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Your account is {state}: your links lead buyers on and earn nothing now. Questions: {contact}</p>}
         <Routes>
           <Route index element={<Home />} /><Route path="resources" element={<Resources />} /><Route path="policy" element={<PolicyPage />} /><Route path="earnings" element={<Earnings />} /><Route path="payouts" element={<Payments />} /><Route path="details" element={<Details />} />

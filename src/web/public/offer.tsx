@@ -15,7 +15,7 @@ export default function OfferPage() {
   if (page.isPending) return <Skeleton />;
   if (page.error || !of) return <main className="mx-auto w-[min(620px,100%)] px-5 py-10"><Failed fault={page.error} /><p className="mt-3 px-5"><a className="link underline" href="/join">All that can be promoted</a></p></main>;
   return (
-    <main className="h-full overflow-auto" lang={of.language}><div className="mx-auto w-[min(860px,100%)] px-5 py-8">
+    <main className="h-full overflow-auto" tabIndex={0} lang={of.language}><div className="mx-auto w-[min(860px,100%)] px-5 py-8">
       {!of.live && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Not open yet: only you and your colleagues see this page.</p>}
       <p className="flex items-center gap-3 text-ink2">{of.logo && <img src={of.logo} alt="" className="max-h-[44px] max-w-[120px]" />}For affiliates of {of.programme}</p>
       <h1 className="mt-2 text-[28px]!">{of.headline}</h1>
