@@ -14,6 +14,8 @@ export type Programme = typeof programme.$inferSelect;
 export interface Actor {
   kind: 'staff' | 'affiliate' | 'open' | 'clock';
   id: string;
+  /** somebody of the staff who looks as this affiliate: what staff may not see stays hidden */
+  looking?: boolean;
 }
 export const theClock: Actor = { kind: 'clock', id: 'clock' };
 

@@ -166,6 +166,8 @@ describe('looking as an affiliate', () => {
     const viewer = await s.as('viewer');
     expect((await viewer.send('GET', '/api/v1/portal/home', undefined, as)).status).toBe(200);
     expect((await viewer.send<{ person: { name: string } }>('GET', '/api/v1/portal/session', undefined, as)).body.person.name).toBe('Bob Bisque');
+    // an account number stays hidden from staff
+    expect((await viewer.send<{ iban: string }>('GET', '/api/v1/portal/payout-details', undefined, as)).body.iban).toBe('GB33 … 5555');
     expect((await owner.send('PUT', '/api/v1/portal/letters', { on: false }, as)).status).toBe(403);
     expect((await owner.send('GET', '/api/v1/portal/home', undefined, { 'x-gravenel-as': 'aff_nothere00' })).status).toBe(404);
     // it is nothing to those who are not of the staff

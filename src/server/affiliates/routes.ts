@@ -13,7 +13,7 @@ import { affiliateById, moveAffiliate, readAffiliate, setTiming } from './servic
 
 export function affiliateRoutes(server: Express, app: App): void {
   serve(server, app, roster.listAffiliates, ({ query }) => listAffiliates(app, query));
-  serve(server, app, roster.exportAffiliates, ({ query: { columns, ...filter } }) => new FileAnswer('affiliates.csv', rosterCsv(app, filter, readColumns(columns))));
+  serve(server, app, roster.exportAffiliates, async ({ query: { columns, ...filter } }) => new FileAnswer('affiliates.csv', await rosterCsv(app, filter, readColumns(columns))));
   serve(server, app, roster.listSegments, () => listSegments(app));
   serve(server, app, roster.saveSegment, ({ actor, body }) => saveSegment(app, actor, body));
   serve(server, app, roster.removeSegment, ({ actor, params, body }) => removeSegment(app, actor, params.id, body.on));

@@ -43,7 +43,7 @@ function actorOf(app: App, access: Endpoint<TObject, TObject, TSchema, TSchema>[
   if (access === 'open') return { actor: { kind: 'open', id: 'open' }, role: null };
   if (access === 'affiliate') {
     const seen = seenAs(app, req);
-    if (seen) return { actor: { kind: 'affiliate', id: seen }, role: null };
+    if (seen) return { actor: { kind: 'affiliate', id: seen, looking: true }, role: null };
     const person = affiliateOf(app, req);
     if (!person) throw new Problem('not-signed-in', 'Sign in to the portal to go on; nothing you typed is lost');
     return { actor: { kind: 'affiliate', id: person.id }, role: null };

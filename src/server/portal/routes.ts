@@ -16,6 +16,6 @@ export function portalRoutes(server: Express, app: App): void {
     const { name, content } = statementOf(app, params.id, actor.id);
     return new FileAnswer(name, content);
   });
-  serve(server, app, contract.readDetails, ({ actor }) => readDetails(app, actor.id));
+  serve(server, app, contract.readDetails, ({ actor }) => readDetails(app, actor.id, actor.looking));
   serve(server, app, contract.setDetails, ({ actor, body }) => setDetails(app, actor, body));
 }

@@ -82,9 +82,10 @@ export function readEarning(app: App, affiliate: string, id: string) {
   return { row: earningRows(app, [row])[0]!, working: { ...working, changes, credit: { ...working.credit, considered } } };
 }
 
-export function readDetails(app: App, affiliate: string) {
+/** Payout details as the affiliate keeps them. @param looking true: for staff, who see an account number with its middle hidden */
+export function readDetails(app: App, affiliate: string, looking = false) {
   const row = affiliateById(app, affiliate);
-  return { holder: row.payeeHolder, iban: row.payeeIban, address: row.payeeAddress, letters: row.newsletters, version: row.version };
+  return { holder: row.payeeHolder, iban: looking ? maskedIban(row.payeeIban) : row.payeeIban, address: row.payeeAddress, letters: row.newsletters, version: row.version };
 }
 
 /** Sets payout details; the IBAN is checked by its country's form and check digits. */
