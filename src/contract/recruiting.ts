@@ -17,7 +17,7 @@ export const readJoinPage = endpoint('GET', '/api/v1/join', {
 export const Join = closed({
   name: wordsRequired('Name', 120, 'Loam Letters'), email: email(), country,
   address: words('Postal address', 300, { example: 'Rua do Forno 4, Barrancos' }),
-  sites: Type.Array(words('Site address', 300, { least: 3, example: 'loamletters.example', pattern: '^(https?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
+  sites: Type.Array(words('Site address', 300, { least: 3, example: 'loamletters.example', pattern: '^([Hh][Tt][Tt][Pp][Ss]?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
   channels: words('How you promote', 300, { example: 'newsletter, video' }),
   note: words('Note', 5000, { example: 'What you would write about and for whom' }),
   product: words('Product code', 32), policy: Type.Optional(Type.Boolean({ title: 'Policy', description: 'that the policy is accepted' })), card: Type.Optional(words('Rate card', 40)), by: Type.Optional(words('Brought in by', 60)),
@@ -32,7 +32,7 @@ export const Trust = closed({ until: words('Until', 10, { example: '2027-12-31',
 
 export const ApplicationRow = closed({
   id: Id, affiliate: Id, name: Type.String(), product: nullable(Type.String()), country: Type.String(), state: oneOf('State', applicationStates), createdAt: Moment,
-  cleared: Type.String(), refundRate: nullable(Type.Integer()), standing: nullable(Type.Integer()), remarks: Type.Array(Type.String()), vouched: Type.Boolean(),
+  cleared: Type.String(), tenure: nullable(Type.String({ description: 'years and days as an affiliate' })), refundRate: nullable(Type.Integer()), standing: nullable(Type.Integer()), remarks: Type.Array(Type.String()), vouched: Type.Boolean(),
 });
 const Part = closed({ text: Type.String(), shared: Type.Boolean() });
 export const Alike = closed({ application: Id, affiliate: Id, name: Type.String(), state: oneOf('State', applicationStates), at: Moment, likeness: Type.Integer({ description: 'percent of the runs of four words that both have' }), own: Type.Array(Part), theirs: Type.Array(Part) });

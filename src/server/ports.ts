@@ -105,6 +105,9 @@ export type RegistryEvent = { number: number; at: number } & (
   | { kind: 'entry'; entry: string; state: 'question' | 'listed' | 'refused'; text: string }
 );
 
+/** What the registry will not take, however often it is tried: a partner that it does not list any more. */
+export class RegistryRefusal extends Error {}
+
 /** An outside list of possible partners and of offers. Every call may fail; each can be made again. */
 export interface RegistryPort {
   /** A page of partners by id; `changedSince` leaves out those that have not changed. */

@@ -1,4 +1,5 @@
 import type { OtherEntry, RegistryEvent, RegistryPartner, RegistryPort } from '../server/ports';
+import { RegistryRefusal } from '../server/ports';
 
 /** The registry port over HTTP, as to an outside service. @param address without a trailing slash */
 export function registryClient(address: string): RegistryPort {
@@ -9,7 +10,8 @@ export function registryClient(address: string): RegistryPort {
     } catch (cause) {
       throw new Error('The registry does not answer', { cause });
     }
-    if (!answer.ok) throw new Error(`The registry answered ${answer.status}: ${((await answer.json().catch(() => null)) as { said?: string } | null)?.said ?? 'nothing more'}`);
+    const refused = answer.status === 404 || answer.status === 422;
+    if (!answer.ok) throw new (refused ? RegistryRefusal : Error)(`The registry answered ${answer.status}: ${((await answer.json().catch(() => null)) as { said?: string } | null)?.said ?? 'nothing more'}`);
     return await answer.json() as T;
   };
   return {

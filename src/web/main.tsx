@@ -9,6 +9,8 @@ import { BrowserRouter, Route, Routes } from 'react-router';
 import { Toaster } from 'sonner';
 import { Refused } from './kit/api';
 import { Skeleton } from './kit/place';
+// a veil that is drawn stays drawn on every page of the tab
+import './kit/veil';
 
 const Desk = lazy(() => import('./app/desk'));
 const Portal = lazy(() => import('./portal/portal'));

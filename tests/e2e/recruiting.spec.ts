@@ -250,6 +250,12 @@ test('the veil hides names, addresses and amounts on every place, with one key',
   await page.getByRole('row').nth(1).click();
   await expect(page.getByText('Terms in force')).toBeVisible();
   expect.soft(await bareWords(page), 'an affiliate').toEqual([]);
+  await page.getByRole('link', { name: 'as they see it' }).click();
+  await expect(page.getByText('reading only, nothing can be changed here')).toBeVisible();
+  await expect(page.getByText('Your tracking links')).toBeVisible();
+  expect.soft((await bareWords(page)).filter((w) => /Loam Letters/.test(w)), 'the portal as one of them').toEqual([]);
+  await page.goBack();
+  await expect(page.getByText('Terms in force')).toBeVisible();
   await page.keyboard.press('v');
   await expect(page.getByRole('button', { name: /^Veil/ })).toHaveAttribute('aria-pressed', 'false');
   expect((await bareWords(page)).length).toBeGreaterThan(3);

@@ -3,7 +3,7 @@ import type { Client } from '../../scripts/journey/client';
 import { Client as Visitor } from '../../scripts/journey/client';
 import { outside } from '../../src/server/jobs/outside';
 import { deliverWaiting } from '../../src/server/messages/service';
-import { copyRegistry } from '../../src/server/prospects/copy';
+import { copyRegistry, takePartners } from '../../src/server/prospects/copy';
 import { expireInvites } from '../../src/server/prospects/invites';
 import { partnerAt, partnerCount } from '../../src/standins/partners';
 import type { TestServer } from '../helpers/server';
@@ -207,6 +207,23 @@ describe('those the registry vouches for', () => {
     const { categories, refundLine, inviteDays, messagesPerDay } = settings;
     expect((await owner.put('/api/v1/settings/recruiting', { categories, refundLine, inviteDays, messagesPerDay, vouchedIn: false, version })).status).toBe(200);
     expect((await apply(b)).body.outcome).toBe('received');
+  });
+  it('an address at a host that several share proves nothing; a partner that is gone holds nobody up', async () => {
+    const shared = { ...vouched[3]!, id: 'P-000901', name: 'Shared One', sites: ['https://many.example/one'] };
+    takePartners(s.app, [shared, { ...shared, id: 'P-000902', name: 'Shared Two', sites: ['https://many.example/two'] }]);
+    expect((await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: 'Anyone', email: 'anyone@many.example', country: 'PT', address: '', sites: ['many.example'], channels: '', note: 'Hello.', product: '' })).body.outcome).toBe('received');
+    await invite(['P-000901', partnerAt(70).id]);
+    await outside(s.app, true);
+    const state = async (id: string) => (await owner.get<{ invites: { state: string; fault: string | null }[] }>(`/api/v1/prospects/${id}`)).body.invites[0];
+    expect(await state('P-000901')).toMatchObject({ state: 'withdrawn', fault: expect.stringContaining('There is no partner P-000901') });
+    expect(await state(partnerAt(70).id)).toMatchObject({ state: 'sent' });
+  });
+  it('sites are taken as people write them, each once; a note from right to left stays as it is', async () => {
+    const note = 'אני כותב על קרמיקה כל יום שישי ומצלם את האובניים.';
+    const answer = await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: 'Many Sites', email: 'many@sites-of-mine.example', country: 'PT', address: '', sites: ['töpferei.example', 'https://Sites-of-mine.example:8080/a/', 'sites-of-mine.example:8080/a', 'HTTPS://töpferei.example/'], channels: '', note, product: '' });
+    expect(answer.body.outcome).toBe('received');
+    const row = s.app.sqlite.prepare("SELECT f.sites, a.note FROM affiliates f JOIN applications a ON a.affiliate = f.id WHERE f.name = 'Many Sites'").get() as { sites: string; note: string };
+    expect([JSON.parse(row.sites), row.note]).toEqual([['töpferei.example', 'sites-of-mine.example:8080/a'], note]);
   });
   it('somebody else’s site is not enough: the e-mail address has to be at it', async () => {
     const c = vouched[2]!;

@@ -46,8 +46,13 @@ describe('acts on many', () => {
     const pause = await bulk('pause', null, ids('Ada', 'Bram'));
     expect(await names('state=paused')).toEqual(['Ada', 'Bram']);
     expect((await owner.post<{ count: number; same: number; passed: { why: string }[] }>('/api/v1/affiliates/bulk/preview', { what: 'resume', to: null, ...ids('Ada', 'Celia') })).body).toMatchObject({ count: 1, same: 1, passed: [] });
-    await owner.post(`/api/v1/affiliates/bulk/${pause.body.id}/undo`);
+    // who was blocked meanwhile is not brought back by taking the pause back
+    const { version } = (await owner.get<{ version: number }>(`/api/v1/affiliates/${people.Ada!.id}`)).body;
+    const blocked = (await owner.post<{ version: number }>(`/api/v1/affiliates/${people.Ada!.id}/state`, { state: 'blocked', reason: 'For a test', version })).body;
+    expect((await owner.post(`/api/v1/affiliates/bulk/${pause.body.id}/undo`)).body).toEqual({ done: 1, passed: 1 });
     expect(await names('state=paused')).toEqual([]);
+    expect(await names('state=blocked')).toEqual(['Ada']);
+    await owner.post(`/api/v1/affiliates/${people.Ada!.id}/state`, { state: 'active', reason: '', version: blocked.version });
   });
   it('show terms before and after, before they are done', async () => {
     await owner.post('/api/v1/draft/rates', { column: { of: 'group', id: sets.Circle }, row: { of: 'everything' }, event: 'sale', mode: 'base', reward: { kind: 'percent', value: '20' } });

@@ -49,7 +49,7 @@ export function faultOfLine(l: RosterLine, kinds: readonly string[]): string | n
   if (l.email && !emailPattern.test(l.email)) return `“${l.email.slice(0, 60)}” is not an e-mail address, such as mara@loamletters.example`;
   if (l.country && !/^[A-Za-z]{2}$/.test(l.country)) return `country “${l.country.slice(0, 30)}” is not two letters, such as PT`;
   if (l.kind && !kinds.includes(l.kind.toLowerCase())) return `kind “${l.kind.slice(0, 30)}” is not known, such as ${kinds[0]}`;
-  if (l.site && !/^(https?:\/\/)?[^\s/$.?#]+\.[^\s]{2,}$/.test(l.site)) return `“${l.site.slice(0, 60)}” is not a site, such as loamletters.example`;
+  if (l.site && !/^(https?:\/\/)?[^\s/$.?#]+\.[^\s]{2,}$/i.test(l.site)) return `“${l.site.slice(0, 60)}” is not a site, such as loamletters.example`;
   if (l.name.length > 120) return 'the name is longer than 120 characters';
   return null;
 }

@@ -29,7 +29,7 @@ export function whom(app: App, input: { ids?: string[]; filter?: RosterFilter })
   return rows.sort((a, b) => (a.name < b.name ? -1 : 1));
 }
 
-interface Plan { act: { a: Affiliate; before: string | null }[]; same: number; passed: { name: string; why: string }[] }
+interface Plan { act: { a: Affiliate; before: string | null }[]; /** ids of those of whom it is so already */ same: string[]; passed: { name: string; why: string }[] }
 
 /** What an act would do to each: done, the same already, or passed over with the reason. */
 function plan(app: App, { what, to, ...who }: Input): Plan {
@@ -42,7 +42,7 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
   }
   if (what === 'kind' && to && !(partnerKindList as string[]).includes(to)) throw refuse('to', `Kind: “${to}” is not known`, partnerKindList[0]);
   if (what === 'looked-after' && to && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, to)).get()) throw refuse('to', 'Looked after by: this person is not of the staff');
-  const result: Plan = { act: [], same: 0, passed: [] };
+  const result: Plan = { act: [], same: [], passed: [] };
   const { roll } = theTerms(app);
   const now = app.clock.now();
   for (const a of whom(app, who)) {
@@ -50,7 +50,7 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
     const terms = termsAt(roll, a.id, now);
     const value = { group: terms.group?.id ?? null, card: terms.card, 'tag-on': set && terms.tags.includes(set.id) ? to : null, 'tag-off': set && !terms.tags.includes(set.id) ? to : null, pause: a.state === 'paused' ? 'paused' : null, resume: a.state === 'active' ? 'active' : null, 'looked-after': a.lookedAfter, kind: a.kind }[what];
     const wanted = what === 'pause' ? 'paused' : what === 'resume' ? 'active' : what === 'kind' ? to ?? '' : to;
-    if (value === wanted) { result.same += 1; continue; }
+    if (value === wanted) { result.same.push(a.id); continue; }
     if (what === 'pause' && a.state !== 'active') { pass(`is ${a.state}`); continue; }
     if (what === 'resume' && a.state !== 'paused') { pass(`is ${a.state}`); continue; }
     result.act.push({ a, before: what === 'pause' || what === 'resume' ? a.state : value ?? null });
@@ -62,7 +62,7 @@ export function previewBulk(app: App, input: Input): ReplyOf<typeof Preview> {
   const { act, same, passed } = plan(app, input);
   // terms before and after for the first of them, where the act changes any
   const sample = (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && input.to && act.length ? previewMembers(app, input.to, act.slice(0, 12).map((x) => x.a.id).join('\n')).sample : [];
-  return { count: act.length, same, passed: passed.slice(0, 50), sample };
+  return { count: act.length, same: same.length, passed: passed.slice(0, 50), sample };
 }
 
 function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null, ids: string[]): void {
@@ -99,10 +99,9 @@ export function undoBulk(app: App, actor: Actor, id: string) {
   if (!row) throw new Problem('not-found', 'This act does not exist');
   if (row.undoneAt !== null) throw new Problem('conflict', 'This was taken back already');
   const what = row.what as Input['what'];
-  // what still stands as the act left it: for those it would be “the same already”
-  const { act } = plan(app, { what, to: row.to, ids: row.before.map(([a]) => a) });
-  const moved = new Set(act.map((x) => x.a.id));
-  const still = row.before.filter(([a]) => !moved.has(a));
+  // what still stands as the act left it: for those it would be so already. Who was blocked since, say, is not brought back by it
+  const standing = new Set(plan(app, { what, to: row.to, ids: row.before.map(([a]) => a) }).same);
+  const still = row.before.filter(([a]) => standing.has(a));
   const back = new Map<string | null, string[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
   for (const [before, ids] of back) {

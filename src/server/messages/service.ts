@@ -3,6 +3,7 @@ import { and, asc, eq, isNotNull, lte } from 'drizzle-orm';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
+import { insertion, perApp } from '../db/prepared';
 import { affiliates, invitations, messages } from '../db/schema';
 import { hash } from '../seal';
 
@@ -21,12 +22,15 @@ interface Draft {
 /** Stands in a body for a link to set a password; the token is made only when the message leaves, so that it is never kept readable. */
 export const passwordLink = '{{password-link}}';
 
+/** Prepared: thousands are written to at once. */
+const outbox = perApp((app) => insertion(app, messages));
+
 /** Puts a message into the outbox, in the transaction of what it tells about. */
 export function queue(app: App, draft: Draft): void {
-  app.db.insert(messages).values({
-    id: newId('message'), at: app.clock.now(), to: draft.to, affiliate: draft.affiliate, kind: draft.kind, subject: draft.subject, body: draft.body,
+  outbox(app).run({
+    id: newId('message'), at: app.clock.now(), to: draft.to, affiliate: draft.affiliate, kind: draft.kind, subject: draft.subject, body: draft.body, state: 'waiting', fault: null,
     leavesAt: app.clock.real() + (draft.holdSeconds ?? 0) * 1000, subjectOf: draft.subjectOf ?? null,
-  }).run();
+  });
 }
 
 /** Withdraws what has not left yet. @returns false if a message about the subject has left already */

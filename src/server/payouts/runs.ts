@@ -42,7 +42,7 @@ function balancesFor(app: App, cutoff: number, excluded: readonly string[]): Pay
   for (const { commission, affiliate, amount, who } of rows) {
     if (excluded.includes(affiliate)) continue;
     let payee = payees.get(affiliate);
-    if (!payee) payees.set(affiliate, (payee = { affiliate, name: who.name, state: who.state, payable: detailsComplete(who), unaccepted: waits(affiliate), items: [] }));
+    if (!payee) payees.set(affiliate, (payee = { affiliate, name: who.name, state: who.state, payable: detailsComplete(who), unaccepted: who.promotes && (who.state === 'active' || who.state === 'paused') && waits(affiliate), items: [] }));
     payee.items.push({ commission, amount });
   }
   return [...payees.values()];

@@ -1,4 +1,4 @@
-import { eq, sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { shrunkRefundRate } from '../../core/recruiting/evidence';
 import { hostOf, searchKey, siteKeys } from '../../core/recruiting/prospects';
@@ -6,7 +6,7 @@ import { standingOf, standingParts } from '../../core/recruiting/standing';
 import type { App } from '../context';
 import { programmeOrNull, registryOf } from '../context';
 import { perApp } from '../db/prepared';
-import { affiliates, prospects, registrySync } from '../db/schema';
+import { prospects, registrySync } from '../db/schema';
 import type { RegistryPartner } from '../ports';
 
 /** A copy that is this old is made again. */
@@ -22,13 +22,16 @@ export function partnerStanding(p: Pick<RegistryPartner, 'sales' | 'refunds' | '
   return standingParts({ cleared: p.sales - p.refunds, refundPpm: shrunkRefundRate(p.refunds, p.sales), tenureDays, sites: p.sites.length, introduction: p.intro, note: p.intro }, p.sales);
 }
 
+/** The host of an e-mail address, as the index of affiliates has it. */
+const mailHost = "substr(email_key, instr(email_key, '@') + 1)";
+
 const statements = perApp((app) => ({
   find: app.sqlite.prepare<[string], { n: number; name: string; sites: string; kinds: string; intro: string }>('SELECT n, name, sites, kinds, intro FROM prospects WHERE id = ?'),
   put: app.sqlite.prepare('INSERT INTO prospects (id, name, name_key, country, sites, kinds, audience, intro, sales, refunds, since, standing, vouched, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
   change: app.sqlite.prepare('UPDATE prospects SET name = ?, name_key = ?, country = ?, sites = ?, kinds = ?, audience = ?, intro = ?, sales = ?, refunds = ?, since = ?, standing = ?, vouched = ?, changed_at = ? WHERE n = ?'),
   forget: app.sqlite.prepare('DELETE FROM prospect_text WHERE rowid = ?'), index: app.sqlite.prepare('INSERT INTO prospect_text (rowid, name, sites, words) VALUES (?, ?, ?, ?)'),
   unsite: app.sqlite.prepare('DELETE FROM prospect_sites WHERE prospect = ?'), site: app.sqlite.prepare('INSERT INTO prospect_sites (host, prospect, search) VALUES (?, ?, ?) ON CONFLICT DO NOTHING'),
-  joinedBy: app.sqlite.prepare<[string], { id: string }>("SELECT id FROM affiliates WHERE joined_at IS NOT NULL AND email_key LIKE '%@' || ?"),
+  joinedBy: app.sqlite.prepare<[string], { id: string }>(`SELECT id FROM affiliates WHERE ${mailHost} = ? AND joined_at IS NOT NULL`),
   join: app.sqlite.prepare("UPDATE prospects SET state = 'joined', affiliate = ? WHERE n = ?"),
 }));
 
@@ -126,7 +129,9 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
 export function prospectByMail(app: App, email: string) {
   const host = email.trim().toLowerCase().split('@')[1] ?? '';
   if (!host) return null;
-  return app.sqlite.prepare<[string], { n: number; id: string; name: string; vouched: string; sales: number; refunds: number; since: string; state: string }>('SELECT p.n, p.id, p.name, p.vouched, p.sales, p.refunds, p.since, p.state FROM prospect_sites s JOIN prospects p ON p.n = s.prospect WHERE s.host = ? ORDER BY p.standing DESC LIMIT 1').get(host) ?? null;
+  const found = app.sqlite.prepare<[string], { n: number; id: string; name: string; vouched: string; sales: number; refunds: number; since: string; state: string }>('SELECT p.n, p.id, p.name, p.vouched, p.sales, p.refunds, p.since, p.state FROM prospect_sites s JOIN prospects p ON p.n = s.prospect WHERE s.host = ? GROUP BY p.n LIMIT 2').all(host);
+  // a host that several are listed under is a shared one: mail at it proves nothing
+  return found.length === 1 ? found[0]! : null;
 }
 
 /** Marks a prospect as one who has joined. */
@@ -136,7 +141,7 @@ export function prospectJoined(app: App, n: number, affiliate: string): void {
 
 /** The affiliate that has joined under one of some hosts, by its e-mail address. */
 export function memberAtHost(app: App, host: string): { id: string } | null {
-  return app.db.select({ id: affiliates.id }).from(affiliates).where(sql`${affiliates.joinedAt} IS NOT NULL AND ${affiliates.emailKey} LIKE ${`%@${host}`}`).get() ?? null;
+  return statements(app).joinedBy.get(host) ?? null;
 }
 
 /** The partner of the registry that an affiliate is, or null. */

@@ -10,6 +10,7 @@ import { registryOf, theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { invites, products, prospects } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
+import { RegistryRefusal } from '../ports';
 import { liveValues } from '../products/live';
 import { asksLeft } from '../recruiting/questions';
 import { record } from '../staff/audit';
@@ -112,6 +113,11 @@ export async function sendInvites(app: App, most = 100): Promise<number> {
       app.db.update(invites).set({ state: 'sent', stateAt: app.clock.now(), fault: null }).where(and(eq(invites.id, row.id), inArray(invites.state, ['waiting', 'withdrawn']))).run();
       sent += 1;
     } catch (fault) {
+      if (fault instanceof RegistryRefusal) {
+        app.db.update(invites).set({ state: 'withdrawn', stateAt: app.clock.now(), fault: fault.message.slice(0, 200) }).where(eq(invites.id, row.id)).run();
+        settle(app, row.prospect);
+        continue;
+      }
       // said of all that wait: the first that cannot be handed over holds up the rest
       app.db.update(invites).set({ fault: fault instanceof Error ? fault.message.slice(0, 200) : 'refused' }).where(eq(invites.state, 'waiting')).run();
       break;

@@ -89,6 +89,14 @@ export function evidenceOf(app: App, application: typeof applications.$inferSele
   };
 }
 
+/** Tenure as a row has room for it: "2 y 40 d"; null for who has not joined. */
+export function tenureShort(app: App, affiliate: Pick<Affiliate, 'joinedAt'>): string | null {
+  if (affiliate.joinedAt === null) return null;
+  const { zone } = theProgramme(app);
+  const { years, days } = tenure(dayOf(affiliate.joinedAt, zone), dayOf(app.clock.now(), zone));
+  return years ? `${years} y ${days} d` : `${days} d`;
+}
+
 /** What the row of the queue says: the standing where there is one, and short remarks. */
 export function rowEvidence(app: App, application: Application, affiliate: Affiliate, found: Record): { standing: number | null; remarks: string[]; vouched: boolean } {
   const remarks: string[] = [];

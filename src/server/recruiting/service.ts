@@ -12,7 +12,7 @@ import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { beginReferral, forgetReferral } from '../terms/referrals';
 import { prospectLeft, takeAlong } from '../prospects/joined';
-import { evidenceOf, recordOf, rowEvidence } from './evidence';
+import { evidenceOf, recordOf, rowEvidence, tenureShort } from './evidence';
 import { asksLeft, isOpen, openStates, questionsOf } from './questions';
 import { dropTrust, giveTrust, trustOf } from './trust';
 import { consequences, weakRecord } from './weigh';
@@ -44,7 +44,7 @@ export function listApplications(app: App, filter: { state?: State; q?: string; 
       const known = recordOf(app, f.id);
       return {
         id: a.id, affiliate: f.id, name: f.name, product, country: f.country, state: a.state, createdAt: a.createdAt,
-        cleared: known.sales ? `${known.cleared} cleared` : 'no record yet', refundRate: known.sales ? known.refundRate : null, ...rowEvidence(app, a, f, known),
+        cleared: known.sales ? `${known.cleared} cleared` : 'no record yet', tenure: tenureShort(app, f), refundRate: known.sales ? known.refundRate : null, ...rowEvidence(app, a, f, known),
       };
     }),
   };

@@ -17,7 +17,7 @@ export function search(app: App, text: string) {
       .map((p) => ({ kind: 'Product', title: p.name, sub: `${p.code} · ${p.state}`, to: `/products/${p.id}` })),
     ...app.db.select().from(affiliates).where(or(eq(affiliates.id, q), like(affiliates.name), like(affiliates.handle), like(affiliates.email), like(affiliates.sites))).orderBy(affiliates.name).limit(most).all()
       .map((a) => ({ kind: 'Affiliate', title: a.name, sub: `${a.state} · ${a.sites[0] ?? a.email}`, to: `/affiliates/${a.id}` })),
-    ...findProspects(app, { q, state: 'never' }, undefined, most).rows.concat(findProspects(app, { q, state: 'invited' }, undefined, most).rows).slice(0, most).map(({ row }) => ({ kind: 'Prospect', title: row.name, sub: `${row.id} · ${(JSON.parse(row.sites) as string[])[0]?.replace(/^https?:\/\//, '') ?? ''}`, to: `/prospects/${row.id}` })),
+    ...findProspects(app, { q }, undefined, 2 * most).rows.filter(({ row }) => row.state !== 'joined').slice(0, most).map(({ row }) => ({ kind: 'Prospect', title: row.name, sub: `${row.id} · ${(JSON.parse(row.sites) as string[])[0]?.replace(/^https?:\/\//, '') ?? ''}`, to: `/prospects/${row.id}` })),
     ...app.db.select().from(orders).where(or(eq(orders.id, q), like(orders.reference), like(orders.payment))).orderBy(sql`${orders.placedAt} DESC`).limit(most).all()
       .map((o) => ({ kind: 'Sale', title: o.reference, sub: o.reason, to: `/sales/${o.id}` })),
     ...app.db.select({ p: payments, run: runs.number, name: affiliates.name }).from(payments).innerJoin(runs, eq(runs.id, payments.run)).innerJoin(affiliates, eq(affiliates.id, payments.affiliate))

@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Navigate, useParams } from 'react-router';
 import { viewAs } from '../kit/api';
+import { isVeilKey, useVeil } from '../kit/veil';
 import { PortalBase } from './base';
 import Portal from './portal';
 
@@ -11,6 +12,11 @@ export default function AsAffiliate() {
   // what is kept of one affiliate is never shown for another
   const queries = useMemo(() => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }), [id]); // eslint-disable-line react-hooks/exhaustive-deps
   const [ready, setReady] = useState<string | null>(null);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => { if (isVeilKey(event)) useVeil.getState().toggle(); };
+    document.addEventListener('keydown', onKey);
+    return () => document.removeEventListener('keydown', onKey);
+  }, []);
   useEffect(() => { viewAs(id); setReady(id); return () => viewAs(null); }, [id]);
   if (!id) return <Navigate to="/policy" replace />;
   if (ready !== id) return null;

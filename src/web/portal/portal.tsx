@@ -82,7 +82,7 @@ function Inside({ name, state, programme, contact, logo }: { name: string; state
     <div className="flex h-full flex-col">
       {looking && <p role="status" className="flex flex-wrap justify-between gap-3 bg-ink px-5 py-2 text-white"><span>As <b className="private">{name}</b> sees it: reading only, nothing can be changed here.</span><a className="underline" href={`/affiliates/${base.split('/')[2] ?? ''}`}>Back to the desk</a></p>}
       <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-rule bg-rail px-5 py-3">
-        {logo && <img src={logo} alt="" className="h-7 self-center" />}<span className="font-serif text-[17px] font-semibold">{programme}</span><span className="text-ink2">{name}</span>
+        {logo && <img src={logo} alt="" className="h-7 self-center" />}<span className="font-serif text-[17px] font-semibold">{programme}</span><span className="private text-ink2">{name}</span>
         <nav aria-label="Places" className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto">{places.map(([to, text]) => <NavLink key={to} to={base + to} end className={({ isActive }) => `whitespace-nowrap border-b-2 py-[2px] ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{text}</NavLink>)}</nav>
         {!looking && <button type="button" className="link ml-auto" onClick={() => { void call(signOutPortal).then(() => queries.resetQueries()); }}>Sign out</button>}
       </header>

@@ -104,7 +104,7 @@ export default function Applications() {
                 {(selected.size > 0 || r.id === shownId) && open && <input type="checkbox" aria-label={`Select ${r.name}`} checked={selected.has(r.id)} onChange={() => toggle(r.id)} className="absolute top-[11px] left-[7px] size-[11px] accent-copper" />}
                 <button type="button" ref={r.id === shownId ? rowAt : undefined} aria-current={r.id === shownId} onClick={() => go(r.id)} className="grid w-full grid-cols-[1fr_auto] gap-x-2 gap-y-px px-[22px] py-2 pr-4 text-left">
                   <b className="private truncate font-semibold">{r.name}</b><span className="text-right">{formatAge(r.createdAt, now)}</span>
-                  <span className="truncate text-[12px] text-ink3">{r.product ?? 'Whole programme'} · {r.country} · {r.cleared}{r.vouched && <span className="text-verdigris"> · vouched for</span>}</span><span className="text-right text-[12px] text-ink3">{r.standing !== null && <span title="Standing, of 100">{r.standing} · </span>}<Share ppm={r.refundRate} /></span>
+                  <span className="truncate text-[12px] text-ink3">{r.product ?? 'Whole programme'} · {r.country} · {r.cleared}{r.tenure && <span title="Tenure as an affiliate"> · {r.tenure}</span>}{r.vouched && <span className="text-verdigris"> · vouched for</span>}</span><span className="text-right text-[12px] text-ink3">{r.standing !== null && <span title="Standing, of 100">{r.standing} · </span>}<Share ppm={r.refundRate} /></span>
                   {r.remarks.length > 0 && <span className="col-span-2 text-[12px] text-madder">{r.remarks.join(' · ')}</span>}
                 </button>
               </div>
