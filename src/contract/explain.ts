@@ -17,7 +17,7 @@ export interface FieldFault {
 
 const patterns: [RegExp, string][] = [
   [/@/, 'is not an e-mail address'],
-  [/^\^\(https\?:\/\/\)\?\[/, 'is not a site'],
+  [/^\^\(\[Hh\]/, 'is not a site'],
   [/https\?/, 'is not a web address that begins with http:// or https://'],
   [/A-Z\]\{2\}/, 'is not a country code of two capitals'],
   [/^\\S$/, 'is empty'],
