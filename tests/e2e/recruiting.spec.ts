@@ -120,7 +120,7 @@ test('a change of the policy is published, and accepted by an affiliate', async 
   await accessible(page);
   await picture(page, 'policy');
   await page.keyboard.press('n');
-  await page.getByLabel('General terms').fill('Links are marked as advertising. The wheel pays {rate WHEEL-1}.');
+  await page.getByRole('textbox', { name: 'General terms' }).fill('Links are marked as advertising. The wheel pays {rate WHEEL-1}.');
   await page.getByRole('radiogroup', { name: 'Link advertisements straight to you?' }).getByLabel('yes').click();
   await expect(page.getByText('reads now:')).toBeVisible();
   await accessible(page);
