@@ -22,6 +22,7 @@ test('twenty applications are decided with the keyboard alone', async ({ page })
   await page.keyboard.press('Enter');
   const current = page.locator('section[aria-label=Applications] [aria-current=true] b');
   await expect(page.getByText('1 of 40')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Evidence' })).toBeVisible();
   // ten one by one: approved after hold, each leaves the next under the cursor
   for (let n = 0; n < 10; n += 1) {
     const name = await current.textContent();

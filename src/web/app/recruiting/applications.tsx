@@ -40,7 +40,9 @@ export default function Applications() {
   const [asking, setAsking] = useState<Decision | null>(null);
   const shownId = cursor.at && list.rows.some((r) => r.id === cursor.at) ? cursor.at : id ?? list.rows[0]?.id ?? null;
   const current = useQuery({ queryKey: ['application', shownId], queryFn: () => call(readApplication, { params: { id: shownId! } }), enabled: shownId !== null });
-  const chosen = selected.size > 0 ? [...selected] : shownId && (current.data?.state === 'waiting' || current.data?.state === 'asked') ? [shownId] : [];
+  // known from the row at once: a key that is pressed while the sheet still loads counts
+  const shownState = list.rows.find((r) => r.id === shownId)?.state ?? current.data?.state;
+  const chosen = selected.size > 0 ? [...selected] : shownId && (shownState === 'waiting' || shownState === 'asked') ? [shownId] : [];
   const [changing, setChanging] = useState<Decision | null>(null);
   const [blocking, setBlocking] = useState(false);
   const decided = current.data?.state === 'approved' || current.data?.state === 'declined';
