@@ -82,6 +82,8 @@ describe('a policy', () => {
     expect(await own(mara)).toMatchObject({ number: 2, acceptedAt: null, inNotice: true });
     expect((await accept(mara, p.id)).body.current!.acceptedAt).not.toBeNull();
     await accept(mara, p.id);
+    // the roster finds who still owes it
+    expect((await owner.get<{ rows: { name: string }[] }>('/api/v1/affiliates?only=unaccepted')).body.rows.map((r) => r.name)).toEqual(['Bob Bisque']);
     expect(s.app.sqlite.prepare("SELECT count(*) FROM audit WHERE action = 'policy-accepted'").pluck().get()).toBe(1);
     expect((await accept(bob, (await owner.get<{ rows: Policy[] }>('/api/v1/policies')).body.rows.at(-1)!.id)).body.detail).toContain('A newer version');
   });

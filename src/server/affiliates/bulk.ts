@@ -29,6 +29,16 @@ export function whom(app: App, input: { ids?: string[]; filter?: RosterFilter })
   return rows.sort((a, b) => (a.name < b.name ? -1 : 1));
 }
 
+/** @throws Problem `invalid` at the field, for a kind that is not in the list; none is fine */
+function checkKind(kind: string | null | undefined, field: string): void {
+  if (kind && !(partnerKindList as string[]).includes(kind)) throw refuse(field, `Kind: “${kind}” is not known`, partnerKindList[0]);
+}
+
+/** @throws Problem `invalid` at the field, for somebody who is not of the staff; nobody is fine */
+function checkStaff(app: App, id: string | null | undefined, field: string): void {
+  if (id && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, id)).get()) throw refuse(field, 'Looked after by: this person is not of the staff');
+}
+
 interface Plan { act: { a: Affiliate; before: string | null }[]; /** ids of those of whom it is so already */ same: string[]; passed: { name: string; why: string }[] }
 
 /** What an act would do to each: done, the same already, or passed over with the reason. */
@@ -40,8 +50,8 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
     const of = wantsSet[what as keyof typeof wantsSet];
     if (!(what === 'group' && to === null) && set?.of !== of) throw refuse('to', `This ${of} does not exist any more`, [...sets.values()].find((s) => s.of === of)?.name);
   }
-  if (what === 'kind' && to && !(partnerKindList as string[]).includes(to)) throw refuse('to', `Kind: “${to}” is not known`, partnerKindList[0]);
-  if (what === 'looked-after' && to && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, to)).get()) throw refuse('to', 'Looked after by: this person is not of the staff');
+  if (what === 'kind') checkKind(to, 'to');
+  if (what === 'looked-after') checkStaff(app, to, 'to');
   const result: Plan = { act: [], same: [], passed: [] };
   const { roll } = theTerms(app);
   const now = app.clock.now();
@@ -122,8 +132,8 @@ export function undoBulk(app: App, actor: Actor, id: string) {
 export function setSorting(app: App, actor: Actor, id: string, { version, ...input }: BodyOf<typeof Sorting>) {
   const row = affiliateById(app, id);
   if (row.version !== version) throw new Problem('stale', 'Somebody else changed this affiliate meanwhile; look again and repeat');
-  if (input.kind && !(partnerKindList as string[]).includes(input.kind)) throw refuse('kind', `Kind: “${input.kind}” is not known`, partnerKindList[0]);
-  if (input.lookedAfter && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, input.lookedAfter)).get()) throw refuse('lookedAfter', 'Looked after by: this person is not of the staff');
+  checkKind(input.kind, 'kind');
+  checkStaff(app, input.lookedAfter, 'lookedAfter');
   const change = difference(row, input);
   app.db.update(affiliates).set({ ...input, version: row.version + 1 }).where(eq(affiliates.id, id)).run();
   if (Object.keys(change.after).length) record(app, actor, 'affiliate-sorted', id, change.before, change.after);

@@ -13,6 +13,7 @@ import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import { affiliates, commissions, memberships, orders, staff, trusts, visits } from '../db/schema';
 import { toCsv } from '../http/csv';
 import { refuse } from '../http/problem';
+import { owesAcceptance } from '../policy/service';
 import { setsInUse, theTerms } from '../terms/store';
 import { formatDay } from '../../core/calendar/format';
 
@@ -33,11 +34,10 @@ function inSet(app: App, id: string, of: 'group' | 'tag' | 'card'): SQL | undefi
 export function rosterWhere(app: App, f: RosterFilter): SQL | undefined {
   const now = app.clock.now();
   const pattern = f.q?.trim() ? anywhere(f.q.trim()) : null;
-  const newest = sql`(SELECT v.number FROM policies v WHERE v.state = 'published' ORDER BY v.number DESC LIMIT 1)`;
   const only = {
     bounced: sql`${affiliates.mailFault} IS NOT NULL`, 'no-details': sql`${affiliates.joinedAt} IS NOT NULL AND (${affiliates.payeeIban} = '' OR ${affiliates.payeeHolder} = '' OR ${affiliates.payeeAddress} = '')`,
     'no-clicks': sql`${affiliates.joinedAt} IS NOT NULL AND NOT EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = ${affiliates.id} AND w.at >= ${now - clickDays * millisecondsInDay} AND w.barred IS NOT 'the visitor looks automated')`,
-    unaccepted: sql`${affiliates.joinedAt} IS NOT NULL AND ${affiliates.promotes} AND ${affiliates.state} IN ('active', 'paused') AND ${newest} IS NOT NULL AND NOT EXISTS (SELECT 1 FROM acceptances c JOIN policies v ON v.id = c.policy WHERE c.affiliate = ${affiliates.id} AND v.number >= ${newest})`,
+    unaccepted: f.only === 'unaccepted' ? owesAcceptance(app) : undefined,
     trusted: sql`EXISTS (SELECT 1 FROM ${trusts} t WHERE t.affiliate = ${affiliates.id} AND t.ended_at IS NULL AND (t.valid_until IS NULL OR t.valid_until > ${now}))`,
   };
   return and(

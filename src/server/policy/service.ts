@@ -1,4 +1,5 @@
 import { diffWordsWithSpace } from 'diff';
+import type { SQL } from 'drizzle-orm';
 import { and, asc, desc, eq, isNotNull, isNull, lte, or, sql } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { addZonedDays } from '../../core/calendar/zone';
@@ -50,6 +51,12 @@ function changesOf(app: App, of: PolicyRecord): ReplyOf<typeof Read>['changes'] 
 
 /** Affiliates who promote and are with us: those who have to accept. */
 const bound = and(isNotNull(affiliates.joinedAt), eq(affiliates.promotes, true), or(eq(affiliates.state, 'active'), eq(affiliates.state, 'paused')));
+/** Affiliates who owe their acceptance to the newest version; nobody before the first. */
+export function owesAcceptance(app: App): SQL {
+  const row = latest(app);
+  return row ? and(bound, hasNot(row.number))! : sql`0`;
+}
+
 /** Has accepted neither this version nor a later one. */
 const hasNot = (number: number) => sql`NOT EXISTS (SELECT 1 FROM acceptances c JOIN policies v ON v.id = c.policy WHERE c.affiliate = ${affiliates.id} AND v.number >= ${number})`;
 
@@ -57,7 +64,7 @@ function facts(app: App, row: PolicyRecord): ReplyOf<typeof List>['rows'][number
   const now = app.clock.now();
   const accepted = app.db.select({ n: sql<number>`count(*)` }).from(acceptances).where(eq(acceptances.policy, row.id)).get()!.n;
   const newest = latest(app)?.id === row.id;
-  const outstanding = newest ? app.db.select({ n: sql<number>`count(*)` }).from(affiliates).where(and(bound, hasNot(row.number))).get()!.n : 0;
+  const outstanding = newest ? app.db.select({ n: sql<number>`count(*)` }).from(affiliates).where(owesAcceptance(app)).get()!.n : 0;
   return {
     id: row.id, number: row.number, state: row.state, by: namesOf(app, [row.by])(row.by), createdAt: row.createdAt, publishedAt: row.publishedAt, holdsFrom: row.holdsFrom, version: row.version, accepted, outstanding,
     inNotice: row.holdsFrom !== null && row.holdsFrom > now, inForce: policyInForce(app)?.id === row.id,
@@ -65,7 +72,7 @@ function facts(app: App, row: PolicyRecord): ReplyOf<typeof List>['rows'][number
 }
 
 function whole(app: App, row: PolicyRecord): ReplyOf<typeof Read> {
-  const sample = row.state === 'published' && latest(app)?.id === row.id ? app.db.select({ id: affiliates.id, name: affiliates.name }).from(affiliates).where(and(bound, hasNot(row.number))).orderBy(asc(affiliates.name)).limit(12).all() : [];
+  const sample = row.state === 'published' && latest(app)?.id === row.id ? app.db.select({ id: affiliates.id, name: affiliates.name }).from(affiliates).where(owesAcceptance(app)).orderBy(asc(affiliates.name)).limit(12).all() : [];
   return { ...facts(app, row), content: row.content, sections: sectionsNow(app, row.content), changes: changesOf(app, row), unacceptedSample: sample };
 }
 

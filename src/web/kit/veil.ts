@@ -22,7 +22,7 @@ export const useVeil = create<Veil>((set, get) => ({
   },
 }));
 
-/** V, where nobody is typing; Shift and V also from a dialog. */
+/** V, where nobody is typing. */
 export function isVeilKey(event: KeyboardEvent): boolean {
   const at = event.target;
   const typing = at instanceof HTMLElement && (at.isContentEditable || /^(TEXTAREA|SELECT)$/.test(at.tagName) || (at.tagName === 'INPUT' && (at as HTMLInputElement).type !== 'checkbox'));
