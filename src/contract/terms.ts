@@ -1,11 +1,11 @@
 import { Type } from '@sinclair/typebox';
-import { closed, Id, Moment, MoneyOut, nullable } from './shared';
+import { closed, Id, Moment, MoneyOut, nullable, oneOf } from './shared';
 
 /** A line of a working in words and columns. */
 export const PresentedLine = closed({
   product: Type.String(), locked: Type.Boolean(),
   rungs: Type.Array(closed({ rung: Type.String(), rows: Type.Array(closed({ text: Type.String(), outcome: Type.String(), why: Type.String() })) })),
-  sums: Type.Array(closed({ label: Type.String(), figure: Type.String(), weight: Type.Union([Type.Literal('part'), Type.Literal('sum'), Type.Literal('aside')]) })),
+  sums: Type.Array(closed({ label: Type.String(), figure: Type.String(), weight: oneOf('Weight', ['part', 'step', 'sum', 'aside']) })),
   reason: nullable(Type.String()),
 });
 

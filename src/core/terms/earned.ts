@@ -2,19 +2,24 @@ import { split } from '../money/amount';
 import { percentOf } from '../money/percent';
 import { mulDiv } from '../money/rounding';
 import type { Pay } from './rate';
+import { addedBy, addedWithin } from './uplift';
 
 /**
  * How a line's commission was made where a plain reward does not say it all: the ladder's part with its cap, and what an uplift
- * put on top. `flat` and `plusFlat` are this line's shares, minor units of base.
+ * made of it. `flat`, `plusFlat` and the flat of `upTo` are this line's shares, minor units of base.
  */
 export interface Composed {
   type: 'composed';
   ppm: number;
   flat: number;
-  /** most that all lines of the same rate earn in the order */
+  /** most that all lines of the same rate earn in the order, those that an uplift raised among them */
   cap: { rate: string; amount: number } | null;
   plusPpm: number;
   plusFlat: number;
+  /** what an uplift raised the line up to; absent where none did */
+  upTo?: { ppm: number; flat: number };
+  /** most that the uplift adds to the order, over all lines it raised; absent where it has no cap */
+  raiseCap?: { rate: string; amount: number };
 }
 
 /** The reward kept with a line: what refunds are worked out from, whatever the rates say later. */
@@ -27,49 +32,91 @@ export interface EarningLine {
   amount: number;
 }
 
-/** The amount of the ladder's part and what an uplift adds, on a value; percentages are added before they are rounded, once. */
-export function amountOf(of: Composed, base: number, capped: number | null): number {
-  const sum = capped === null ? percentOf(base, of.ppm + of.plusPpm) + of.flat + of.plusFlat : capped + percentOf(base, of.plusPpm) + of.plusFlat;
-  return Math.min(base, sum);
+/** A line on what is left of it. */
+interface Rest {
+  /** value left, never below nothing */
+  base: number;
+  /** what the ladder gives on it */
+  amount: number;
+  /** the percentage where the ladder's part is one that no cap cut */
+  ppm: number | null;
+  of: Composed | null;
+  /** value as sold */
+  sold: number;
 }
 
-function restOf(line: EarningLine, left: number): number {
-  const { reward, base, amount } = line;
-  if (!reward || base === 0 || left <= 0) return 0;
-  if (left >= base) return amount;
-  if (reward.type === 'percent') return percentOf(left, reward.ppm);
-  if (reward.type !== 'composed') return mulDiv(amount, left, base);
-  return amountOf(shrunk(reward, left, base), left, null);
+function restOf({ reward, base: sold, amount }: EarningLine, left: number): Rest {
+  const base = Math.max(0, left);
+  const rest = (gives: number, ppm: number | null, of: Composed | null): Rest => ({ base, amount: Math.min(base, gives), ppm, of, sold });
+  if (!reward || sold === 0 || base === 0) return rest(0, 0, null);
+  if (reward.type === 'percent') return rest(percentOf(base, reward.ppm), reward.ppm, null);
+  if (reward.type !== 'composed') return rest(mulDiv(amount, base, sold), null, null);
+  return rest(percentOf(base, reward.ppm) + mulDiv(reward.flat, base, sold), reward.flat === 0 ? reward.ppm : null, reward);
 }
 
-function shrunk(of: Composed, left: number, base: number): Composed {
-  return { ...of, flat: mulDiv(of.flat, left, base), plusFlat: mulDiv(of.plusFlat, left, base) };
+function grouped(rests: readonly Rest[], keyOf: (of: Composed) => string | undefined): number[][] {
+  const groups = new Map<string, number[]>();
+  rests.forEach(({ of }, i) => {
+    const key = of ? keyOf(of) : undefined;
+    if (key !== undefined) groups.set(key, [...(groups.get(key) ?? []), i]);
+  });
+  return [...groups.values()];
+}
+
+/** The caps of the ladder again, over all lines of their rate: the amount is split by the value left. */
+function capLadder(rests: Rest[]): void {
+  for (const group of grouped(rests, (of) => of.cap?.rate)) {
+    const cap = rests[group[0]!]!.of!.cap!.amount;
+    if (group.reduce((sum, i) => sum + rests[i]!.amount, 0) <= cap) continue;
+    split(cap, group.map((i) => rests[i]!.base)).forEach((part, n) => {
+      rests[group[n]!]!.amount = part;
+      rests[group[n]!]!.ppm = null;
+    });
+  }
+}
+
+/** What the uplifts of the sale add on what is left, their caps again over all lines they raised. */
+function addedOnRest(rests: readonly Rest[]): number[] {
+  const added = rests.map((rest) => {
+    const { of, base, sold } = rest;
+    if (!of || base === 0) return 0;
+    const flat = (amount: number) => mulDiv(amount, base, sold);
+    return addedBy(of.upTo ? { mode: 'up-to', ppm: of.upTo.ppm, flat: flat(of.upTo.flat) } : { mode: 'plus', ppm: of.plusPpm, flat: flat(of.plusFlat) }, rest, base);
+  });
+  for (const group of grouped(rests, (of) => of.raiseCap?.rate)) {
+    const { parts } = addedWithin(rests[group[0]!]!.of!.raiseCap!.amount, group.map((i) => rests[i]!.base), group.map((i) => added[i]!));
+    group.forEach((i, n) => { added[i] = parts[n]!; });
+  }
+  return added;
+}
+
+/** Takes so much from the parts that grew, the one that grew most first, that together they are no more than before. */
+function neverMore(amounts: readonly number[], before: readonly number[]): number[] {
+  let excess = amounts.reduce((a, b) => a + b, 0) - before.reduce((a, b) => a + b, 0);
+  const kept = [...amounts];
+  const grown = amounts.map((amount, i) => ({ i, by: amount - before[i]! })).filter(({ by }) => by > 0).sort((a, b) => b.by - a.by || a.i - b.i);
+  for (const { i, by } of grown) {
+    if (excess <= 0) break;
+    const cut = Math.min(excess, by);
+    kept[i]! -= cut;
+    excess -= cut;
+  }
+  return kept;
 }
 
 /**
  * The commission of each line on what is left of an order after refunds, under the rewards kept with it: percent × value left;
- * a flat amount × value left ÷ value; the cap again, over all lines of its rate. No new rate, no new band.
+ * a flat amount × value left ÷ value; the caps again, over all lines of their rate; then what the uplift of the sale makes of it, which
+ * never lowers. No new rate, no new band. Rounding between lines of a cap never raises the total.
  * @param lines as resolved at the sale @param lefts commissionable value left of each, minor units of base
+ * @param before what the lines had left before this refund; left out = as at the sale
  */
-export function amountsOnRest(lines: readonly EarningLine[], lefts: readonly number[]): number[] {
-  const amounts = lines.map((line, i) => restOf(line, lefts[i]!));
-  const groups = new Map<string, number[]>();
-  lines.forEach(({ reward }, i) => {
-    if (reward?.type === 'composed' && reward.cap) groups.set(reward.cap.rate, [...(groups.get(reward.cap.rate) ?? []), i]);
-  });
-  for (const of of groups.values()) {
-    if (of.every((i) => lefts[i]! >= lines[i]!.base)) continue;
-    const parts = of.map((i) => shrunk(lines[i]!.reward as Composed, Math.max(0, lefts[i]!), Math.max(1, lines[i]!.base)));
-    const uncapped = of.map((i, n) => percentOf(Math.max(0, lefts[i]!), parts[n]!.ppm) + parts[n]!.flat);
-    const cap = parts[0]!.cap!.amount;
-    if (uncapped.reduce((a, b) => a + b, 0) <= cap) {
-      of.forEach((i, n) => { amounts[i] = amountOf(parts[n]!, Math.max(0, lefts[i]!), null); });
-    } else {
-      const shares = split(cap, of.map((i) => Math.max(0, lefts[i]!)));
-      of.forEach((i, n) => { amounts[i] = amountOf(parts[n]!, Math.max(0, lefts[i]!), shares[n]!); });
-    }
-  }
-  return amounts;
+export function amountsOnRest(lines: readonly EarningLine[], lefts: readonly number[], before: readonly number[] = lines.map((l) => l.amount)): number[] {
+  if (lines.every((line, i) => lefts[i]! >= line.base)) return neverMore(lines.map((l) => l.amount), before);
+  const rests = lines.map((line, i) => restOf(line, lefts[i]!));
+  capLadder(rests);
+  const added = addedOnRest(rests);
+  return neverMore(rests.map((rest, i) => rest.amount + added[i]!), before);
 }
 
 /** The same for a line that stands alone. */

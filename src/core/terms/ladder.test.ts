@@ -42,8 +42,24 @@ describe('the working', () => {
     const working = worded(['personal: from 60.00 10 % | cap 8.00', 'uplift: plus 1.00 flat'], '', 'A 110.00 − 10.00');
     expect(presentLines(working)[0]!.sums.map((s) => `${s.label} | ${s.figure}`)).toEqual([
       'Price paid | €110.00', 'Discount | −€10.00', 'Commissionable | €100.00', 'Band from €60.00, reached by the order’s €100.00 | ', '× 10 %, rounded | €10.00',
-      'Cap of €8.00 an order, this line’s share | €8.00', 'Uplift uplift: plus €1.00 an order | €9.00', 'Commission | €9.00',
+      'Cap of €8.00 an order, reached | −€2.00', 'Uplift uplift: plus €1.00 an order | €1.00', 'Commission | €9.00',
     ]);
+  });
+  it('adds a plus in percent to the percent that decided, and says which was applied', () => {
+    const sums = (rates: string[], ...lines: string[]) => presentLines(resolved({ rates: rates.map(say), lines: lines.map((l) => sayLine(l)) }))[0]!.sums.slice(2).map((s) => `${s.label} | ${s.figure}`);
+    expect(sums(['programme: 8.5 %', 'uplift: plus 1.5 %'], 'A 0.25')).toEqual(['× 10 %, rounded (8.5 % and Uplift uplift: plus 1.5 %) | €0.03', 'Commission | €0.03']);
+    expect(sums(['programme: 10 %', 'uplift: up to 15 %'], 'A 100.00')).toEqual(['× 10 %, rounded | €10.00', 'Uplift uplift: up to 15 %, that is €15.00 | €5.00', 'Commission | €15.00']);
+    expect(sums(['programme: 10 %', 'uplift: plus 50 % | cap 1.00'], 'A 100.00', 'B 300.00')).toEqual(['× 10 %, rounded | €10.00', 'Uplift uplift: plus 50 %, at most €1.00 an order, this line’s share of it | €0.25', 'Commission | €10.25']);
+    expect(sums(['programme: 60.00 flat'], 'A 48.00')).toEqual(['€60.00 an order | €60.00', 'Limited to what the line is worth | −€12.00', 'Uplift: none on this day | —', 'Commission | €48.00']);
+    expect(sums(['programme: 10 % | cap 8.00'], 'A 80.00')).toContain('Cap of €8.00 an order, just reached | —');
+    expect(sums(['programme: 10 % | cap 8.00'], 'A 79.00')).toContain('Cap of €8.00 an order, not reached | —');
+    expect(sums(['programme: 10 % | cap 8.00'], 'A 40.00', 'B 80.00')).toContain('Cap of €8.00 an order, reached by its lines’ €12.00: this line’s share is €2.67 | −€1.33');
+  });
+  it('adds up where it was kept before the steps were said in full', () => {
+    const [line] = resolved({ rates: [say('programme: 10 % | cap 8.00'), say('uplift: plus 1.00 flat')], lines: [sayLine('A 100.00')] }).lines;
+    const old = { ...line!, steps: { pay: line!.steps!.pay, band: null, ladder: 800, cap: { amount: 800, before: 1000 }, uplift: { mode: 'plus' as const, pay: { type: 'flat-order' as const, amount: 100 }, label: 'Spring', until: null } } };
+    const said = presentLines({ event: 'sale', at: 0, currency: 'EUR', base: 'EUR', rateMicros: 1, lines: [old], total: 900 })[0]!.sums;
+    expect(said.slice(2).map((s) => s.figure)).toEqual(['€10.00', '−€2.00', '€1.00', '€9.00']);
   });
   it('rates read as people say them', () => {
     expect(['product S renewal 2–6 then nothing: 10 % | cap 20.00', 'uplift: up to 15 %', 'programme lead: 0.40 flat', 'programme: 6.00 or USD 6.50 flat', 'personal: from 60.00 10 %, from 150.00 35 %'].map((t) => describeRate(say(t), 'EUR'))).toEqual([
@@ -193,6 +209,27 @@ describe('refunds', () => {
     const [line] = resolveOrder(buildBook([say('personal: from 60.00 10 %'), say('uplift: plus 1.00 flat')]), plain, orderOf([sayLine('A 100.00')], 0));
     expect(line!.amount).toBe(1100);
     expect(amountOnRest(line!, 5000)).toBe(550);
+  });
+  const earnings = (rates: string[], lines: string[]) => resolveOrder(buildBook(rates.map(say)), plain, orderOf(lines.map((l) => sayLine(l)), 0));
+  it('a line that an uplift raised still counts in the cap of the rate that it won', () => {
+    // 10 % of 100.00 twice, at most 12.00; an uplift raises B alone. B comes back: A must not take the whole cap, there is nothing to take
+    const lines = earnings(['programme: 10 % | cap 12.00', 'uplift on B: up to 8 %'], ['A 100.00', 'B 100.00']);
+    expect(lines.map((l) => l.amount)).toEqual([600, 800]);
+    expect(amountsOnRest(lines, [10_000, 0])).toEqual([1000, 0]);
+    expect(amountsOnRest(lines, [10_000, 10_000])).toEqual([600, 800]);
+    expect(amountsOnRest(lines, [10_000, 5_000])).toEqual([800, 400]);
+  });
+  it('an uplift never lowers what is left: the larger of what the ladder and the uplift leave', () => {
+    // 10 % capped at 5.00, up to 8 %: of 100.00 8.00; of what is left, 30.00, the ladder gives 3.00 and the uplift would give 2.40
+    const lines = earnings(['programme: 10 % | cap 5.00', 'uplift: up to 8 %'], ['A 100.00']);
+    expect(lines[0]!.amount).toBe(800);
+    expect(amountOnRest(lines[0]!, 3000)).toBe(300);
+  });
+  it('an uplift’s cap is applied again over the lines it raised', () => {
+    const lines = earnings(['programme: 10 %', 'uplift: plus 50 % | cap 1.00'], ['A 100.00', 'B 300.00']);
+    expect(lines.map((l) => l.amount)).toEqual([1025, 3075]);
+    expect(amountsOnRest(lines, [10_000, 0])).toEqual([1100, 0]);
+    expect(amountsOnRest(lines, [100, 0])).toEqual([60, 0]);
   });
   it('partial refunds in any order sum to the commission', () => {
     fc.assert(fc.property(anyRates, fc.array(anyUplift, { maxLength: 3 }), fc.option(fc.integer({ min: 1, max: 900 }), { nil: null }), anyTerms, fc.array(anyLine, { minLength: 1, maxLength: 4 }), fc.array(fc.tuple(fc.nat(3), fc.nat(100)), { maxLength: 8 }), (rates, uplifts, cap, terms, lines, cuts) => {

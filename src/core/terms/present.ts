@@ -1,17 +1,20 @@
 import type { Credit } from '../attribution/credit';
 import type { Considered } from './considered';
 import { formatMoney } from '../money/amount';
-import { formatPercent } from '../money/percent';
+import { formatPercent, percentOf } from '../money/percent';
 import type { Pay, Rate, Rung } from './rate';
 import { describePay, describeRate } from './rate';
-import type { LineWorking, Working } from './resolve';
+import type { LineWorking, Steps, Working } from './resolve';
 import type { Share } from './shares';
 
-/** A row of a column of sums: part, the sum below its rule, or an aside that did not apply. */
+/**
+ * A row of a column of sums. The parts since the last sum, added up, are the next sum; a step says what a figure is made of
+ * (an exchange rate, a band) and is not added; an aside did not apply.
+ */
 export interface SumRow {
   label: string;
   figure: string;
-  weight: 'part' | 'sum' | 'aside';
+  weight: 'part' | 'step' | 'sum' | 'aside';
 }
 
 export interface PresentedLine {
@@ -31,42 +34,109 @@ export function formatRate(rateMicros: number): string {
   return text.slice(0, -6) + (fraction ? `.${fraction}` : '');
 }
 
-/** The arithmetic of a working that was kept before there were bands, caps and uplifts. */
-function plainRows(line: LineWorking, working: Working): SumRow[] {
-  if (!line.reward || line.reward.type === 'composed') return [{ label: line.reason ?? 'No rate', figure: '—', weight: 'aside' }];
-  return [{ label: payLabel(line.reward, working), figure: formatMoney({ amount: line.amount, currency: working.base }), weight: 'part' }];
-}
-
-function payLabel(pay: Pay, working: Working): string {
+function payLabel(pay: Pay, line: LineWorking, working: Working): string {
   if (pay.type === 'percent') return `× ${formatPercent(pay.ppm)}, rounded`;
-  return `${working.event === 'click' ? `${working.lines[0]!.quantity} clicks × ` : ''}${describePay(pay, working.base, working.event)}`;
+  const many = pay.type === 'flat-unit' ? line.quantity : 1;
+  const share = pay.type === 'flat-order' && working.lines.length > 1 && working.event !== 'click' ? ', this line’s share' : '';
+  const times = working.event === 'click' ? `${line.quantity} clicks × ` : many > 1 ? `${many} × ` : '';
+  return `${times}${describePay(pay, working.base, working.event)}${share}`;
 }
 
-function stepRows(line: LineWorking, working: Working, names: boolean): SumRow[] {
-  const { pay, band, ladder, cap, uplift } = line.steps!;
-  const base = (amount: number) => formatMoney({ amount, currency: working.base });
-  const rows: SumRow[] = [];
-  if (band) rows.push({ label: `Band from ${base(band.from)}, reached by the order’s ${base(band.worth)}`, figure: '', weight: 'part' });
-  if (pay) rows.push({ label: payLabel(pay, working), figure: base(cap ? cap.before : ladder), weight: 'part' });
-  else rows.push({ label: line.reason ?? 'No rate', figure: '—', weight: 'aside' });
-  if (cap && cap.before !== ladder) rows.push({ label: `Cap of ${base(cap.amount)} an order, this line’s share`, figure: base(ladder), weight: 'part' });
-  else if (cap) rows.push({ label: `Cap of ${base(cap.amount)} an order, not reached`, figure: '—', weight: 'aside' });
-  if (uplift) rows.push({ label: `${names && uplift.label ? `Uplift ${uplift.label}` : 'Uplift'}: ${uplift.mode === 'plus' ? 'plus' : 'up to'} ${describePay(uplift.pay, working.base, working.event)}`, figure: base(line.amount), weight: 'part' });
-  else if (line.uplifts?.length === 0) rows.push({ label: 'Uplift: none on this day', figure: '—', weight: 'aside' });
+/** What one line's rows are made from: its steps, and amounts said in base currency. */
+interface Column { line: LineWorking; working: Working; steps: Steps; names: boolean; say: (amount: number) => string }
+
+/** The rest of a reward that would exceed what the line is worth. */
+function limitRow({ say }: Column, promised: number, given: number): SumRow[] {
+  return promised > given ? [{ label: 'Limited to what the line is worth', figure: say(given - promised), weight: 'part' }] : [];
+}
+
+/** True where the lines of the rate together passed its cap, whatever this line's share of it is. */
+function isCutByCap({ cap, ladder }: Steps): boolean {
+  return cap !== null && (cap.sum === undefined ? cap.before !== ladder : cap.sum > cap.amount);
+}
+
+function capRow({ steps, say }: Column): SumRow[] {
+  const { cap, ladder } = steps;
+  if (!cap) return [];
+  if (isCutByCap(steps)) return [{ label: `Cap of ${say(cap.amount)} an order${cap.sum !== undefined && cap.sum !== cap.before ? `, reached by its lines’ ${say(cap.sum)}: this line’s share is ${say(ladder)}` : ', reached'}`, figure: say(ladder - cap.before), weight: 'part' }];
+  return [{ label: `Cap of ${say(cap.amount)} an order, ${(cap.sum ?? cap.before) === cap.amount ? 'just reached' : 'not reached'}`, figure: '—', weight: 'aside' }];
+}
+
+/** What the ladder gives: its reward, the limit to the line's value, its cap. */
+function ladderRows(of: Column): SumRow[] {
+  const { line, working, steps: { pay, cap, ladder, promised, earnedBefore }, say } = of;
+  if (!pay || earnedBefore) return [{ label: line.reason ?? (earnedBefore ? 'A flat reward per order is earned once, with the first payment' : 'No rate'), figure: '—', weight: 'aside' }];
+  const before = cap ? cap.before : ladder;
+  return [{ label: payLabel(pay, line, working), figure: say(promised ?? before), weight: 'part' }, ...limitRow(of, promised ?? before, before), ...capRow(of)];
+}
+
+function nameOf({ steps: { uplift }, names }: Column): string {
+  return names && uplift!.label ? `Uplift ${uplift!.label}` : 'Uplift';
+}
+
+/** What an uplift adds to what the ladder gives. */
+function upliftRows(of: Column): SumRow[] {
+  const { line, working, steps, say } = of;
+  const uplift = steps.uplift!;
+  const { pay } = uplift;
+  const added = line.amount - steps.ladder;
+  const share = pay.type === 'flat-order' && working.lines.length > 1 ? ', this line’s share' : '';
+  const isCut = (uplift.uncapped ?? added) > added;
+  const cap = uplift.cap === undefined || uplift.cap === null ? '' : isCut ? `, at most ${say(uplift.cap)} an order, this line’s share of it` : `, at most ${say(uplift.cap)} an order, not passed`;
+  const what = describePay(pay, working.base, working.event);
+  const label = `${nameOf(of)}: ${uplift.mode === 'plus' ? 'plus' : 'up to'} ${what}${share}${cap}`;
+  if (uplift.mode === 'up-to') return [{ label: isCut ? label : `${label}, that is ${say(line.amount)}`, figure: say(added), weight: 'part' }];
+  const promised = pay.type === 'percent' ? percentOf(line.base, pay.ppm) : uplift.flat ?? added;
+  return isCut ? [{ label, figure: say(added), weight: 'part' }] : [{ label, figure: say(promised), weight: 'part' }, ...limitRow(of, promised, added)];
+}
+
+/** The percentage that an uplift's was added to before they were rounded, once; null where each stands for itself. */
+function mergedWith({ line, steps }: Column): number | null {
+  const { pay, ladder, uplift } = steps;
+  if (!uplift || uplift.mode !== 'plus' || uplift.pay.type !== 'percent') return null;
+  if ((uplift.uncapped ?? 0) > line.amount - ladder || isCutByCap(steps)) return null;
+  return pay === null ? 0 : pay.type === 'percent' ? pay.ppm : null;
+}
+
+function mergedRows(of: Column, ppm: number): SumRow[] {
+  const { line, steps, say } = of;
+  const by = (steps.uplift!.pay as Extract<Pay, { type: 'percent' }>).ppm;
+  const sum = percentOf(line.base, ppm + by);
+  const cap = steps.uplift!.cap ?? null;
+  const parts = `${ppm > 0 ? `${formatPercent(ppm)} and ` : ''}${nameOf(of)}: plus ${formatPercent(by)}${cap === null ? '' : `, at most ${say(cap)} an order, not passed`}`;
+  return [{ label: `× ${formatPercent(ppm + by)}, rounded (${parts})`, figure: say(sum), weight: 'part' }, ...limitRow(of, sum, line.amount), ...capRow(of)];
+}
+
+/** Workings that were kept before there were bands, caps and uplifts say no steps: their one reward is what they had. */
+function stepsFrom(line: LineWorking): Steps {
+  if (line.steps) return line.steps;
+  return { pay: line.reward && line.reward.type !== 'composed' ? line.reward : null, band: null, ladder: line.amount, cap: null, uplift: null };
+}
+
+function rewardRows(line: LineWorking, working: Working, names: boolean): SumRow[] {
+  const say = (amount: number) => formatMoney({ amount, currency: working.base });
+  const steps = stepsFrom(line);
+  const of: Column = { line, working, steps, names, say };
+  const { band, uplift } = steps;
+  const rows: SumRow[] = band ? [{ label: `Band from ${say(band.from)}, reached by the order’s ${say(band.worth)}`, figure: '', weight: 'step' }] : [];
+  const merged = mergedWith(of);
+  if (merged !== null) return [...rows, ...mergedRows(of, merged)];
+  rows.push(...ladderRows(of));
+  if (uplift) rows.push(...upliftRows(of));
+  else if (line.steps && line.uplifts?.length === 0) rows.push({ label: 'Uplift: none on this day', figure: '—', weight: 'aside' });
   return rows;
 }
 
 function sumsOf(line: LineWorking, working: Working, names: boolean): SumRow[] {
   const foreign = (amount: number) => formatMoney({ amount, currency: working.currency });
   const base = (amount: number) => formatMoney({ amount, currency: working.base });
-  if (working.event === 'click') return [...(line.steps ? stepRows(line, working, names) : plainRows(line, working)), { label: 'Commission', figure: base(line.amount), weight: 'sum' }];
+  const commission: SumRow = { label: 'Commission', figure: base(line.amount), weight: 'sum' };
+  if (working.event === 'click') return [...rewardRows(line, working, names), commission];
   const rows: SumRow[] = [{ label: line.quantity > 1 ? `Price paid, ${line.quantity} units` : 'Price paid', figure: foreign(line.gross), weight: 'part' }];
   if (line.discount) rows.push({ label: 'Discount', figure: foreign(-line.discount), weight: 'part' });
-  rows.push({ label: 'Commissionable', figure: foreign(line.value), weight: 'part' });
-  if (working.currency !== working.base) rows.push({ label: `÷ ${formatRate(working.rateMicros)} ${working.currency} for 1 ${working.base}`, figure: base(line.base), weight: 'part' });
-  rows.push(...(line.steps ? stepRows(line, working, names) : plainRows(line, working)));
-  rows.push({ label: 'Commission', figure: base(line.amount), weight: 'sum' });
-  return rows;
+  rows.push({ label: 'Commissionable', figure: foreign(line.value), weight: 'sum' });
+  if (working.currency !== working.base) rows.push({ label: `÷ ${formatRate(working.rateMicros)} ${working.currency} for 1 ${working.base}`, figure: base(line.base), weight: 'step' });
+  return [...rows, ...rewardRows(line, working, names), commission];
 }
 
 interface RungRows { rung: string; rows: { text: string; outcome: string; why: string }[] }
@@ -94,7 +164,7 @@ export function presentShare(share: Pick<Share, 'kind' | 'ppm' | 'of' | 'basis' 
   const money = (amount: number) => formatMoney({ amount, currency: base });
   const basis = share.of === 'sale' ? 'Commissionable value of the sale' : share.of === 'commission' ? `Commission of ${who ?? 'the affiliate'}` : 'Left of the sale after commission and referral share';
   return [
-    { label: basis, figure: money(share.basis), weight: 'part' }, { label: `× ${formatPercent(share.ppm)}, rounded`, figure: money(share.amount), weight: 'part' },
+    { label: basis, figure: money(share.basis), weight: 'step' }, { label: `× ${formatPercent(share.ppm)}, rounded`, figure: money(share.amount), weight: 'part' },
     { label: share.kind === 'referral' ? 'Referral share' : 'Co-owner share', figure: money(share.amount), weight: 'sum' },
   ];
 }

@@ -27,7 +27,7 @@ export interface OrderToResolve {
   event: Event;
   /** UTC milliseconds; every rate is taken as of this moment */
   at: number;
-  /** number of the payment, 1 = the first; left out = 1 */
+  /** number of the payment, 1 = the first; left out = 1. Of a sale: whether an earlier payment of the order has earned what counts once */
   payment?: number;
   currency: string;
   base: string;
@@ -52,15 +52,21 @@ export interface ResolvedLine {
   reason: string | null;
 }
 
-/** How a line's amount was come by, where more than one reward had a say. */
+/** How a line's amount was come by, where more than one reward had a say. Amounts in minor units of base. */
 export interface Steps {
   /** the ladder's reward: of the band, where the rate has bands */
   pay: Pay | null;
   band: { from: number; worth: number } | null;
+  /** what the reward promises the line, before the limit to what the line is worth; absent in workings kept before it was said */
+  promised?: number;
   /** what the ladder alone gives, after the cap */
   ladder: number;
-  cap: { amount: number; before: number } | null;
-  uplift: { mode: Rate['mode']; pay: Pay; label: string; until: number | null } | null;
+  /** `before`: the line's part before the cap; `sum`: that of all lines of the rate, absent in workings kept before it was said */
+  cap: { amount: number; before: number; sum?: number } | null;
+  /** `flat`: this line's share of a flat reward; `cap` of an order; `uncapped`: what it adds without its cap. Absent in older workings */
+  uplift: { mode: Rate['mode']; pay: Pay; label: string; until: number | null; flat?: number; cap?: number | null; uncapped?: number } | null;
+  /** a flat reward per order that an earlier payment of the order earned */
+  earnedBefore?: boolean;
 }
 
 export interface LineWorking extends ResolvedLine {
@@ -94,9 +100,12 @@ interface Decided {
   rate: Rate | null;
   pay: Pay | null;
   band: Band | null;
-  /** what the ladder gives, and the same before its cap */
+  /** what the ladder gives, the same before its cap, and before the limit to what the line is worth */
   amount: number;
   uncapped: number;
+  promised: number;
+  /** before the cap, of all lines that the rate won */
+  wonTogether: number;
   raise: Raise | null;
 }
 
@@ -113,10 +122,15 @@ function limitOf(event: Event, base: number): number {
   return event === 'lead' || event === 'click' ? Number.MAX_SAFE_INTEGER : base;
 }
 
-function ownAmount(order: OrderToResolve, pay: Pay, base: number, quantity: number): number {
+/** A later payment of an order: what is flat per order was earned with the first. */
+function isFurther(order: Pick<OrderToResolve, 'event' | 'payment'>): boolean {
+  return order.event === 'sale' && (order.payment ?? 1) > 1;
+}
+
+function promisedBy(order: OrderToResolve, pay: Pay, base: number, quantity: number): number {
   switch (pay.type) {
     case 'percent': return percentOf(base, pay.ppm);
-    case 'flat-unit': return Math.min(limitOf(order.event, base), flatIn(order, pay) * quantity);
+    case 'flat-unit': return flatIn(order, pay) * quantity;
     case 'flat-order': return 0;
   }
 }
@@ -140,25 +154,39 @@ function countOnce(order: OrderToResolve, rows: Decided[]): void {
   for (const [rate, won] of wonTogether(rows)) {
     const pay = won[0]!.pay;
     const values = won.map((r) => r.base);
-    if (pay?.type === 'flat-order') {
-      const worth = values.reduce((a, b) => a + b, 0);
-      split(Math.min(flatIn(order, pay), limitOf(order.event, worth)), values).forEach((part, i) => { won[i]!.amount = part; won[i]!.uncapped = part; });
+    if (pay?.type === 'flat-order' && !isFurther(order)) {
+      const flat = flatIn(order, pay);
+      const limited = split(Math.min(flat, limitOf(order.event, values.reduce((a, b) => a + b, 0))), values);
+      split(flat, values).forEach((part, i) => {
+        won[i]!.promised = part;
+        won[i]!.amount = limited[i]!;
+        won[i]!.uncapped = limited[i]!;
+      });
     }
-    if (rate.cap === null || won.reduce((sum, r) => sum + r.amount, 0) <= rate.cap) continue;
+    const sum = won.reduce((total, r) => total + r.amount, 0);
+    for (const row of won) row.wonTogether = sum;
+    if (rate.cap === null || sum <= rate.cap) continue;
     split(rate.cap, values).forEach((part, i) => { won[i]!.amount = part; });
   }
+}
+
+/** The percentage that an uplift adds to: the ladder's where no cap cut it, 0 where no rate applies. */
+function percentageOf({ rate, pay, wonTogether }: Decided): number | null {
+  if (rate !== null && rate.cap !== null && wonTogether > rate.cap) return null;
+  return pay === null ? 0 : pay.type === 'percent' ? pay.ppm : null;
 }
 
 function raiseLines(book: Book, terms: AffiliateTerms, order: OrderToResolve, asked: Question, rows: Decided[]): void {
   const uplifts = upliftsFor(book, terms, asked);
   if (uplifts.length === 0) return;
-  const percentages = rows.map((r) => (r.amount === r.uncapped ? (r.pay === null ? 0 : r.pay.type === 'percent' ? r.pay.ppm : null) : null));
-  bestRaises(uplifts, rows, percentages, (pay) => flatIn(order, pay), (base) => limitOf(order.event, base)).forEach((raise, i) => { rows[i]!.raise = raise; });
+  const flatOf = (pay: Exclude<Pay, { type: 'percent' }>) => (pay.type === 'flat-order' && isFurther(order) ? 0 : flatIn(order, pay));
+  const raisable = rows.map((row) => ({ line: row.line, base: row.base, amount: row.amount, ppm: percentageOf(row) }));
+  bestRaises(uplifts, raisable, flatOf, (base) => limitOf(order.event, base)).forEach((raise, i) => { rows[i]!.raise = raise; });
 }
 
 function rowOf(order: OrderToResolve, line: OrderLine): Decided {
   const value = commissionableValue(line);
-  return { line, value, base: convertToBase(value, order.currency, order.base, order.rateMicros), rate: null, pay: null, band: null, amount: 0, uncapped: 0, raise: null };
+  return { line, value, base: convertToBase(value, order.currency, order.base, order.rateMicros), rate: null, pay: null, band: null, amount: 0, uncapped: 0, promised: 0, wonTogether: 0, raise: null };
 }
 
 function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): { rows: Decided[]; asked: Question } {
@@ -174,7 +202,8 @@ function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): { row
     if (isUsedUp(rate, asked.payment)) continue;
     row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, worthIn(rate, rows)) : null;
     row.pay = rate.reward.type === 'bands' ? row.band!.pay : rate.reward;
-    row.amount = ownAmount(order, row.pay, base, line.quantity);
+    row.promised = promisedBy(order, row.pay, base, line.quantity);
+    row.amount = Math.min(limitOf(order.event, base), row.promised);
     row.uncapped = row.amount;
     together ||= rate.cap !== null || row.pay.type === 'flat-order';
   }
@@ -192,32 +221,37 @@ function isUsedUp(rate: Rate, payment: number): boolean {
 /** The reason of a line whose product the affiliate was not approved for. */
 export const notApproved = 'not approved for this product';
 
-function reasonOf({ line, rate, pay }: Decided): string | null {
+/** The reason of a further payment of an order whose flat reward the first one earned. */
+const earnedWithFirst = 'a flat reward per order is earned once, with the first payment';
+
+function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): string | null {
   if (!line.approved) return notApproved;
   if (!rate) return 'no rate applies on any rung';
-  return pay === null ? 'the payments that earn are used up, and nothing comes after' : null;
+  if (pay === null) return 'the payments that earn are used up, and nothing comes after';
+  return pay.type === 'flat-order' && amount === 0 && isFurther(order) ? earnedWithFirst : null;
 }
 
 /** The reward that refunds will be worked out from: plain where it says all, else with its parts. */
-function earned({ rate, pay, amount, uncapped, raise, base, line }: Decided): Earned | null {
-  const capped = (rate?.cap ?? null) !== null;
-  if (raise?.rate.mode === 'up-to') return raise.rate.reward as Pay;
-  if (!raise && !capped) return pay;
-  const flat = pay && pay.type !== 'percent' ? uncapped : 0;
-  const plus = raise?.rate.reward as Pay | undefined;
-  const composed: Composed = {
-    type: 'composed', ppm: pay?.type === 'percent' ? pay.ppm : 0, flat, cap: capped ? { rate: rate!.id, amount: rate!.cap! } : null,
-    plusPpm: plus?.type === 'percent' ? plus.ppm : 0, plusFlat: raise?.flat ?? 0,
+function earned({ rate, pay, uncapped, raise, line }: Decided): Earned | null {
+  const cap = rate !== null && rate.cap !== null ? { rate: rate.id, amount: rate.cap } : null;
+  if (!raise && cap === null) return pay;
+  if (!line.approved || (!pay && !raise)) return null;
+  const by = raise ? (raise.rate.reward as Pay) : null;
+  const percent = by?.type === 'percent' ? by.ppm : 0;
+  const isUpTo = raise?.rate.mode === 'up-to';
+  return {
+    type: 'composed', ppm: pay?.type === 'percent' ? pay.ppm : 0, flat: pay && pay.type !== 'percent' ? uncapped : 0, cap,
+    plusPpm: isUpTo ? 0 : percent, plusFlat: isUpTo ? 0 : raise?.flat ?? 0,
+    ...(isUpTo ? { upTo: { ppm: percent, flat: raise.flat } } : {}), ...(raise && raise.rate.cap !== null ? { raiseCap: { rate: raise.rate.id, amount: raise.rate.cap } } : {}),
   };
-  return line.approved && (pay || raise) && base >= 0 && amount >= 0 ? composed : null;
 }
 
-function asResolved(row: Decided): ResolvedLine {
+function asResolved(row: Decided, order: OrderToResolve): ResolvedLine {
   const { line, value, base, rate, amount, raise } = row;
   return {
     product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
     value, base, rateId: rate?.id ?? null, reward: earned(row), amount: raise ? raise.amount : amount,
-    reason: raise ? null : reasonOf(row),
+    reason: raise ? null : reasonOf(row, order),
   };
 }
 
@@ -226,7 +260,7 @@ function asResolved(row: Decided): ResolvedLine {
  * @returns a line each, in the order given, amounts in minor units of base, rounded once a line
  */
 export function resolveOrder(book: Book, terms: AffiliateTerms, order: OrderToResolve): ResolvedLine[] {
-  return decide(book, terms, order).rows.map(asResolved);
+  return decide(book, terms, order).rows.map((row) => asResolved(row, order));
 }
 
 /** What the order comes to for the affiliate, and nothing else: for replaying many. @returns an amount a line, minor units of base */
@@ -234,11 +268,12 @@ export function amountsOf(book: Book, terms: AffiliateTerms, order: OrderToResol
   return decide(book, terms, order).rows.map((row) => (row.raise ? row.raise.amount : row.amount));
 }
 
-function stepsOf({ rate, pay, band, amount, uncapped, raise }: Decided, asked: Question): Steps {
+function stepsOf({ rate, pay, band, amount, uncapped, promised, wonTogether, raise }: Decided, asked: Question, order: OrderToResolve): Steps {
   return {
-    pay, ladder: amount, band: band ? { from: band.from, worth: worthIn(rate!, asked.rows) } : null,
-    cap: rate !== null && rate.cap !== null ? { amount: rate.cap, before: uncapped } : null,
-    uplift: raise ? { mode: raise.rate.mode, pay: raise.rate.reward as Pay, label: raise.rate.label, until: raise.rate.until } : null,
+    pay, promised, ladder: amount, band: band ? { from: band.from, worth: worthIn(rate!, asked.rows) } : null,
+    cap: rate !== null && rate.cap !== null ? { amount: rate.cap, before: uncapped, sum: wonTogether } : null,
+    uplift: raise ? { mode: raise.rate.mode, pay: raise.rate.reward as Pay, label: raise.rate.label, until: raise.rate.until, flat: raise.flat, cap: raise.rate.cap, uncapped: raise.uncapped } : null,
+    ...(pay?.type === 'flat-order' && isFurther(order) ? { earnedBefore: true } : {}),
   };
 }
 
@@ -253,9 +288,9 @@ export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: Ord
     total += amount;
     lines.push({
       product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
-      value, base, rateId: rate?.id ?? null, reward: earned(row), amount, reason: raise ? null : reasonOf(row),
+      value, base, rateId: rate?.id ?? null, reward: earned(row), amount, reason: raise ? null : reasonOf(row, order),
       locked: line.locked ?? false, rungs: considered(book, terms, line, asked, rate, order.base),
-      uplifts: consideredUplifts(book, terms, line, asked, raise?.rate ?? null, order.base), steps: stepsOf(row, asked),
+      uplifts: consideredUplifts(book, terms, line, asked, raise?.rate ?? null, order.base), steps: stepsOf(row, asked, order),
     });
   }
   return { event: order.event, at: order.at, payment: asked.payment, currency: order.currency, base: order.base, rateMicros: order.rateMicros, lines, total };

@@ -28,11 +28,11 @@ export function Code({ children }: { children: ReactNode }) {
   return <span className="font-mono text-[12px]">{children}</span>;
 }
 
-/** A column of sums: label left, figure right, a rule above the result. */
-export function Sums({ rows }: { rows: { label: ReactNode; figure: ReactNode; weight?: 'part' | 'sum' | 'aside' }[] }) {
+/** A column of sums: label left, figure right, a rule above each result, a double one below the last. */
+export function Sums({ rows }: { rows: { label: ReactNode; figure: ReactNode; weight?: 'part' | 'step' | 'sum' | 'aside' }[] }) {
   return (
     <table className="sums"><tbody>
-      {rows.map((row, i) => <tr key={i} className={row.weight === 'sum' ? 'sum' : row.weight === 'aside' ? 'aside' : ''}><td>{row.label}</td><td>{row.figure}</td></tr>)}
+      {rows.map((row, i) => <tr key={i} className={row.weight === 'sum' && i < rows.length - 1 ? 'subtotal' : row.weight ?? 'part'}><td>{row.label}</td><td>{row.figure}</td></tr>)}
     </tbody></table>
   );
 }
