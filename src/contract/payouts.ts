@@ -41,7 +41,7 @@ export const deliverRun = endpoint('POST', '/api/v1/payouts/:id/deliver', { summ
 export const runXml = endpoint('GET', '/api/v1/payouts/:id/file.xml', { summary: 'The pain.001.001.09 file of a sent run', access: paying, params: ById, media: 'application/xml' });
 export const runCsv = endpoint('GET', '/api/v1/payouts/:id/file.csv', { summary: 'The same payments as CSV', access: paying, params: ById, media: 'text/csv' });
 export const readStatusReport = endpoint('POST', '/api/v1/payouts/status', {
-  summary: 'Read a status report: pain.002.001.10, or CSV with end_to_end_id, status, reason', access: paying, once: true,
+  summary: 'Read a status report: pain.002.001.10, or CSV with end_to_end_id, status, reason. Reading one again changes nothing', access: paying,
   body: closed({ name: words('File name', 200, { least: 1, example: 'status.xml' }), content: words('Status report', 5_000_000, { least: 1 }) }),
   reply: closed({ settled: Type.Integer(), failed: Type.Integer(), returned: Type.Integer(), unchanged: Type.Integer(), unknown: Type.Array(Type.String()), said: Type.String() }),
 });

@@ -80,7 +80,7 @@ export const ReportRow = closed({
 export const readConnection = endpoint('GET', '/api/v1/connection', {
   summary: 'How the shop is connected, and whether it speaks', access: readers,
   reply: closed({
-    address: Type.String(), shop: nullable(Type.String()), keys: Type.Array(closed({ id: Type.String(), label: Type.String(), createdAt: Moment })),
+    address: Type.String(), shop: nullable(Type.String()), keys: Type.Array(closed({ id: Type.String(), label: Type.String(), createdAt: Moment, pictures: Type.Boolean() })),
     landingHosts: Type.Array(Type.String()), lastVisit: nullable(Moment), lastReport: nullable(Moment), lastOrder: nullable(Moment),
     counts: Type.Record(Type.String(), Type.Integer()), doubled: Type.Integer(), snippet: Type.String(), picture: Type.String(),
   }),
@@ -90,6 +90,10 @@ export const createKey = endpoint('POST', '/api/v1/connection/keys', {
   reply: closed({ id: Type.String() }),
 });
 export const revealKey = endpoint('POST', '/api/v1/connection/keys/:id/secret', { summary: 'Show the secret of a key', access: owning, params: closed({ id: Type.String({ maxLength: 60 }) }), reply: closed({ id: Type.String(), secret: Type.String() }) });
+export const switchPictures = endpoint('PUT', '/api/v1/connection/keys/:id/pictures', {
+  summary: 'Whether pages may report sales by the fallback picture with a key; such sales are unconfirmed', access: owning, params: closed({ id: Type.String({ maxLength: 60 }) }),
+  body: closed({ on: Type.Boolean({ title: 'Pictures' }) }), reply: closed({ id: Type.String(), pictures: Type.Boolean() }),
+});
 export const listReports = endpoint('GET', '/api/v1/reports', {
   summary: 'Every report of the shop with its outcome, newest first', access: readers, reply: page(ReportRow),
   query: filtered({ outcome: Type.Optional(oneOf('Outcome', reportOutcomes)), q: searchText }),
@@ -99,6 +103,20 @@ export const readReport = endpoint('GET', '/api/v1/reports/:id', { summary: 'A r
 export const OrderRow = closed({
   id: Id, reference: Type.String(), payment: Type.String(), placedAt: Moment, products: Type.String(), affiliate: nullable(Type.String()), affiliateId: nullable(Type.String()), value: MoneyOut, base: MoneyOut,
   commission: nullable(MoneyOut), shares: MoneyOut, state: nullable(Type.String()), refunded: Type.Boolean(), test: Type.Boolean(), reason: Type.String(), event: oneOf('Kind', ['sale', 'renewal', 'lead', 'click']), number: Type.Integer(),
+});
+const picturedStates = ['open', 'reported', 'confirmed', 'set-aside'] as const;
+export const PicturedRow = closed({
+  id: Id, reference: Type.String(), payment: Type.String(), at: Moment, product: Type.String(), affiliate: nullable(Type.String()), affiliateId: nullable(Type.String()), reason: Type.String(), value: MoneyOut, base: nullable(MoneyOut),
+  misfit: Type.String({ description: 'what of price and quantity does not fit the product; empty = it fits' }), state: oneOf('State', picturedStates), order: nullable(Type.String()), note: Type.String(), decidedBy: Type.String(),
+});
+export const listUnconfirmed = endpoint('GET', '/api/v1/unconfirmed', {
+  summary: 'Sales known by a picture alone, newest first: granted to nobody and in no figure', access: readers, reply: page(PicturedRow),
+  query: filtered({ state: Type.Optional(oneOf('State', picturedStates)), old: Type.Optional(Type.Boolean({ description: 'only those that have waited for more than 7 days' })) }),
+});
+export const confirmUnconfirmed = endpoint('POST', '/api/v1/unconfirmed/:id/confirm', { summary: 'Say that an unconfirmed sale happened: it is recorded as the picture said, its commission after hold', access: managing, params: ById, once: true, reply: closed({ order: Id }) });
+export const setUnconfirmedAside = endpoint('POST', '/api/v1/unconfirmed/:id/set-aside', {
+  summary: 'Say that an unconfirmed sale did not happen; the signed report still counts if it comes', access: managing, params: ById, once: true,
+  body: closed({ note: words('Reason', 500, { least: 3, example: 'No such order in the shop' }) }), reply: closed({ state: Type.String() }),
 });
 const orderFilter = { q: searchText, affiliate: Type.Optional(Id), credited: Type.Optional(oneOf('Credited', ['yes', 'no'])), from: Type.Optional(words('From', 10)), to: Type.Optional(words('To', 10)) };
 export const listOrders = endpoint('GET', '/api/v1/orders', { summary: 'Sales, newest first', access: readers, query: filtered(orderFilter), reply: page(OrderRow) });

@@ -6,7 +6,7 @@ import { newId } from '../server/db/ids';
 import { affiliates, applications, keys, links, payments, products, programme, staff } from '../server/db/schema';
 import { clearDue } from '../server/ledger/journal';
 import { planOf, approveRun, createRun, runById, sendRun } from '../server/payouts/runs';
-import { readStatus } from '../server/payouts/settle';
+import { readStatusAtOnce } from '../server/payouts/settle';
 import { inARow } from '../core/pricing/funnel';
 import { renewalMoment } from '../core/pricing/product';
 import { detailsOf } from '../server/products/details';
@@ -155,7 +155,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
 function settings(app: App, owner: Actor): void {
   const first = readSettings(app);
   saveProgramme(app, owner, { name: first.name, contact: first.contact, intro: '', summary: '', rate: '8', windowDays: 30, landingHosts: ['shop.quernstone.example'], version: first.version });
-  saveMoney(app, owner, { bufferDays: 3, clearing: 'automatic', minimumPayout: '25.00', approvalAbove: '500.00', promiseDays: 14, ...scenario.account, version: first.version + 1 });
+  saveMoney(app, owner, 'owner', { bufferDays: 3, clearing: 'automatic', minimumPayout: '25.00', approvalAbove: '500.00', promiseDays: 14, ...scenario.account, version: first.version + 1 });
   createKey(app, owner, 'Demo shop', scenario.demoKey);
   for (const [currency, rates] of Object.entries(scenario.exchange)) rates.forEach((rate, i) => setExchange(app, owner, { currency, day: scenario.exchangeDays[i]!, rate }));
   for (const p of scenario.demoProducts) {
@@ -283,7 +283,7 @@ function payRun(app: App, owner: Actor, finance: Actor, cutoff: string, last: st
   sendRun(app, finance, id, runById(app, id).version);
   const rows = app.db.select().from(payments).where(eq(payments.run, id)).orderBy(payments.id).all();
   const lines = rows.map((r, i) => `${r.endToEnd},${i === rows.length - 1 && last !== 'ACSC' ? `RJCT,${last}` : 'ACSC,'}`);
-  readStatus(app, finance, 'status.csv', `end_to_end_id,status,reason\n${lines.join('\n')}\n`);
+  readStatusAtOnce(app, finance, 'status.csv', `end_to_end_id,status,reason\n${lines.join('\n')}\n`);
 }
 
 /** Reports that went wrong lately, for the log. */

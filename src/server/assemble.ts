@@ -1,5 +1,5 @@
 import type { Server } from 'node:http';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { pino } from 'pino';
 import { bankClient } from '../standins/bank';
 import { mailRoom } from '../standins/mailroom';
@@ -15,6 +15,7 @@ import { smtpMail } from './messages/smtp';
 import type { Clock } from './ports';
 import { readSealKey, sealWith } from './seal';
 import type { Settings } from './settings';
+import { threadedStatusReader } from './payouts/statusreader';
 import { threadedRehearser } from './terms/rehearser';
 import { newClock, resumeClock } from './staff/clock';
 
@@ -38,7 +39,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   const app: App = {
     ...store, clock, log, shop, aliases, seal: sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal)), address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : standinDb ? mailRoom(standinDb) : { deliver: () => Promise.reject(new Error('No mail service is configured (GRAVENEL_SMTP)')) },
-    bank: shop ? bankClient(shop) : null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : settings.standinPort === null ? null : { port: registryClient(`http://127.0.0.1:${settings.standinPort + 1}`), standin: true }, rehearser: threadedRehearser(settings.rehearser, join(settings.data, 'gravenel.sqlite')), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
+    bank: shop ? bankClient(shop) : null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : settings.standinPort === null ? null : { port: registryClient(`http://127.0.0.1:${settings.standinPort + 1}`), standin: true }, rehearser: threadedRehearser(settings.rehearser, join(settings.data, 'gravenel.sqlite')), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
   };
   resumeClock(app);
   const { http } = createApp(app, { web: settings.web, docs: settings.docs, aliases });

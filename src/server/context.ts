@@ -4,7 +4,7 @@ import type { Store } from './db/open';
 import type { products} from './db/schema';
 import { programme } from './db/schema';
 import { Problem } from './http/problem';
-import type { BankPort, Clock, MailPort, RegistryPort, RehearserPort } from './ports';
+import type { BankPort, Clock, MailPort, RegistryPort, RehearserPort, StatusReaderPort } from './ports';
 import type { Seal } from './seal';
 import type { Terms } from './terms/store';
 
@@ -40,6 +40,7 @@ export interface App extends Store {
   /** an outside registry, or the stand-in */
   registry: { port: RegistryPort; standin: boolean } | null;
   rehearser: RehearserPort;
+  statusReader: StatusReaderPort;
   seal: Seal;
   log: Logger;
   /** the address that people and shops reach this server at, without a trailing slash */

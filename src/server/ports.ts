@@ -1,3 +1,4 @@
+import type { StatusReport } from './payouts/statusfile';
 import type { TermsData } from '../core/terms/draft';
 import type { RehearsalResult } from '../core/terms/rehearse';
 /** The machine's time and the programme's. They differ only where a demo clock was moved on. */
@@ -37,6 +38,12 @@ export interface RehearsalJob {
   /** days of the programme's zone, both inclusive */
   from: string;
   to: string;
+}
+
+/** Reads the bank's status reports off the serving thread. */
+export interface StatusReaderPort {
+  /** @throws Problem `invalid` for what is no status report */
+  read: (content: string) => Promise<StatusReport>;
 }
 
 /** Runs rehearsals off the serving thread. */

@@ -13,7 +13,7 @@ const bands = fc.array(fc.tuple(fc.integer({ min: 0, max: 9000 }), pay), { minLe
   .map((list): Reward => ({ type: 'bands', bands: [...new Map(list)].sort((a, b) => a[0] - b[0]).map(([from, of]) => ({ from, pay: of })) }));
 const cap = fc.option(fc.integer({ min: 1, max: 2000 }), { nil: null });
 const what: fc.Arbitrary<What> = fc.constantFrom<What>({ type: 'everything' }, { type: 'kind', kind: 'one-off' }, { type: 'product', product: 'A' }, { type: 'product', product: 'B' }, { type: 'step', step: 's1' });
-const special = fc.constantFrom(['personal', 'aff'], ['tag', 't1'], ['group', 'G'], ['card', 'makers']);
+const special: fc.Arbitrary<readonly [string, string]> = fc.constantFrom(...([['personal', 'aff'], ['tag', 't1'], ['group', 'G'], ['card', 'makers']] as const));
 
 const baseRate = fc.record({ special, everyone: fc.boolean(), what, reward: fc.oneof({ weight: 4, arbitrary: pay }, { weight: 1, arbitrary: bands }), cap, from: fc.integer({ min: 0, max: 3 }) })
   .map(({ special: [rung, who], everyone, what: of, reward, cap: most, from }): Rate => {

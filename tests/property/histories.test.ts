@@ -11,7 +11,7 @@ import { clearDue, declineCommission } from '../../src/server/ledger/journal';
 import { balancesOf, readBalances } from '../../src/server/ledger/service';
 import { readRun } from '../../src/server/payouts/read';
 import { approveRun, createRun, discardRun, planOf, reopenRun, runById, sendRun } from '../../src/server/payouts/runs';
-import { readStatus } from '../../src/server/payouts/settle';
+import { readStatusAtOnce } from '../../src/server/payouts/settle';
 import { createProduct, moveProduct } from '../../src/server/products/service';
 import { approve } from '../../src/server/recruiting/service';
 import type { Rate } from '../../src/core/terms/rate';
@@ -133,16 +133,16 @@ function play(world: World, step: Step): void {
       const rows = app.db.select().from(payments).where(eq(payments.state, 'sent')).all();
       if (!rows.length) return;
       const text = status(app, rows, (i) => ((i + step.n) % 4 === 0 ? 'RJCT' : 'ACSC'));
-      inOne(() => { readStatus(app, finance, 'a.csv', text); });
+      inOne(() => { readStatusAtOnce(app, finance, 'a.csv', text); });
       // the same file again changes nothing
       const before = JSON.stringify(readBalances(app));
-      inOne(() => { expect(readStatus(app, finance, 'a.csv', status(app, rows.filter((r) => app.db.select().from(payments).where(eq(payments.id, r.id)).get()!.state === 'settled'), () => 'ACSC') ).settled).toBe(0); });
+      inOne(() => { expect(readStatusAtOnce(app, finance, 'a.csv', status(app, rows.filter((r) => app.db.select().from(payments).where(eq(payments.id, r.id)).get()!.state === 'settled'), () => 'ACSC') ).settled).toBe(0); });
       expect(JSON.stringify(readBalances(app))).toBe(before);
       return;
     }
     case 'return': {
       const row = all(app.db.select().from(payments).where(eq(payments.state, 'settled')).all());
-      if (row) inOne(() => { readStatus(app, finance, 'r.csv', status(app, [row], () => 'RJCT')); });
+      if (row) inOne(() => { readStatusAtOnce(app, finance, 'r.csv', status(app, [row], () => 'RJCT')); });
       return;
     }
     case 'correct': {

@@ -1,3 +1,5 @@
+import { BeyondAmounts } from '../money/rounding';
+
 /** The accounts of the journal. All but expense, bank and write-off are kept per affiliate. */
 export const accounts = ['expense', 'held', 'cleared', 'in-run', 'bank', 'write-off'] as const;
 export type Account = (typeof accounts)[number];
@@ -33,7 +35,7 @@ const perAffiliate: Record<Account, boolean> = {
  * @returns two lines that sum to zero, or none for zero
  */
 export function move(amount: number, debit: Account, credit: Account, owner: Owner): EntryLine[] {
-  if (!Number.isSafeInteger(amount)) throw new RangeError(`${amount} is not a whole number of minor units`);
+  if (!Number.isSafeInteger(amount)) throw new BeyondAmounts(`${amount} is not a whole number of minor units within ±2^53`);
   if (amount === 0) return [];
   const line = (account: Account, signed: number): EntryLine =>
     ({ account, affiliate: perAffiliate[account] ? owner.affiliate : null, commission: owner.commission, amount: signed });

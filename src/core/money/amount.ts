@@ -1,5 +1,5 @@
 import { exponentOf } from './currency';
-import { mulDiv } from './rounding';
+import { mulDiv, safely } from './rounding';
 
 /** An amount: whole minor units (cents, yen, fils) of an ISO 4217 currency. */
 export interface Money {
@@ -43,8 +43,10 @@ export function parseAmount(text: string, currency: string, options: { sign?: bo
 
 /**
  * Minor units as a decimal string with exactly the currency's digits: 12900 EUR → "129.00".
+ * @throws BeyondAmounts for a figure that is no exact amount
  */
 export function toDecimal(amount: number, currency: string): string {
+  safely(amount, `A figure in ${currency}`);
   const digits = exponentOf(currency);
   const sign = amount < 0 ? '-' : '';
   const text = String(Math.abs(amount)).padStart(digits + 1, '0');

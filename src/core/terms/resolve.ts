@@ -130,7 +130,7 @@ function isFurther(order: Pick<OrderToResolve, 'event' | 'payment'>): boolean {
 function promisedBy(order: OrderToResolve, pay: Pay, base: number, quantity: number): number {
   switch (pay.type) {
     case 'percent': return percentOf(base, pay.ppm);
-    case 'flat-unit': return flatIn(order, pay) * quantity;
+    case 'flat-unit': return Math.min(Number.MAX_SAFE_INTEGER, flatIn(order, pay) * quantity);
     case 'flat-order': return 0;
   }
 }

@@ -93,7 +93,7 @@ function offersOf(rate: Rate, rows: readonly Raisable[], flatOf: (pay: Exclude<P
   const shares = pay.type === 'flat-order' ? split(flatOf(pay), reached.map((i) => rows[i]!.base)) : null;
   return reached.flatMap((i, n): Offer[] => {
     const row = rows[i]!;
-    const flat = shares ? shares[n]! : pay.type === 'flat-unit' ? flatOf(pay) * row.line.quantity : 0;
+    const flat = shares ? shares[n]! : pay.type === 'flat-unit' ? Math.min(Number.MAX_SAFE_INTEGER, flatOf(pay) * row.line.quantity) : 0;
     const added = addedBy({ mode: rate.mode, ppm: pay.type === 'percent' ? pay.ppm : 0, flat }, row, limitOf(row.base));
     return added > 0 ? [{ i, flat, added }] : [];
   });

@@ -6,7 +6,7 @@ const digits = '0123456789abcdefghjkmnpqrstvwxyz';
 export const prefixes = {
   staff: 'stf', product: 'prd', rate: 'rat', affiliate: 'aff', application: 'apl', approval: 'apr', visit: 'vis', visitor: 'vtr', report: 'rep', order: 'ord',
   refund: 'rfd', commission: 'com', entry: 'ent', run: 'run', payment: 'pay', message: 'msg', audit: 'aud', status: 'sta',
-  set: 'set', membership: 'mem', pause: 'pau', lock: 'lck', tagOrder: 'tgo', draft: 'drf', change: 'chg', rehearsal: 'reh', funnel: 'fun', step: 'stp', referral: 'rfl', coOwner: 'cow', notice: 'not', quote: 'quo', file: 'fil', question: 'qst', rule: 'rul', invite: 'inv', policy: 'pol', offer: 'off', entryWord: 'ewd', news: 'nws', segment: 'seg', bulk: 'blk', template: 'tpl', trust: 'tru',
+  set: 'set', membership: 'mem', pause: 'pau', lock: 'lck', tagOrder: 'tgo', draft: 'drf', change: 'chg', rehearsal: 'reh', funnel: 'fun', step: 'stp', referral: 'rfl', coOwner: 'cow', notice: 'not', quote: 'quo', file: 'fil', question: 'qst', rule: 'rul', invite: 'inv', policy: 'pol', offer: 'off', entryWord: 'ewd', news: 'nws', segment: 'seg', bulk: 'blk', template: 'tpl', trust: 'tru', pictured: 'pic',
 } as const;
 
 let lastTime = 0;

@@ -26,6 +26,8 @@ export const programme = sqliteTable('programme', {
   minimumPayout: integer('minimum_payout').notNull().default(0),
   /** a run above this sum needs a second person; null = never */
   approvalAbove: integer('approval_above'),
+  /** counted clicks of one network address on a product that are paid a day; null = all */
+  clicksPerAddress: integer('clicks_per_address').default(3),
   promiseDays: integer('promise_days').notNull().default(14),
   /** the account that payouts are made from */
   debtorName: text('debtor_name').notNull().default(''),
@@ -93,6 +95,8 @@ export const rates = sqliteTable('rates', {
   label: text('label').notNull(), from: moment('valid_from').notNull(), until: moment('valid_until'), createdAt: moment('created_at').notNull(), createdBy: text('created_by').notNull().default(''),
   /** when its end was set, and by whom: a rate that another took the place of, or that somebody ended */
   endedAt: moment('ended_at'), endedBy: text('ended_by'), draft: text('draft'),
+  /** the rate that took its place, if one did */
+  endedFor: text('ended_for'),
 }, (t) => [index('rates_product').on(t.product), check('rates_span', sql`${t.until} IS NULL OR ${t.until} >= ${t.from}`)]);
 
 /** An opening product and the offers that follow it. */
@@ -121,8 +125,16 @@ export const sets = sqliteTable('sets', {
   /** of cards: may be chosen at sign-up, may be changed to later, is the one for those who choose none */
   openJoin: integer('open_join', { mode: 'boolean' }).notNull().default(false), openChange: integer('open_change', { mode: 'boolean' }).notNull().default(false),
   standard: integer('standard', { mode: 'boolean' }).notNull().default(false),
-  createdAt: moment('created_at').notNull(), removedAt: moment('removed_at'), version: version(),
+  createdAt: moment('created_at').notNull(), removedAt: moment('removed_at'), removal: text('removal', { mode: 'json' }).$type<Removal | null>(), version: version(),
 }, (t) => [index('sets_of').on(t.of, t.name)]);
+
+/** What stood when a set was removed and what the removal made of it, so that taking it back restores exactly that. */
+export interface Removal {
+  rates: { id: string; until: number | null; endedAt: number | null; endedBy: string | null; endedFor: string | null; set: number }[];
+  members: { id: string; until: number | null; set: number }[];
+  /** memberships of another card that its members were moved to */
+  moved: string[];
+}
 
 export const memberships = sqliteTable('memberships', {
   id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(),
@@ -208,6 +220,8 @@ export const links = sqliteTable('links', {
 export const visits = sqliteTable('visits', {
   id: text('id').primaryKey(), link: text('link').notNull(), affiliate: text('affiliate').notNull(), product: text('product').notNull(),
   at: moment('at').notNull(), visitor: text('visitor'), landing: text('landing').notNull(), subIds: text('sub_ids'), barred: text('barred'),
+  /** why it is no click, or one that pays nothing; a sale that came of it is credited all the same. Digest of the network address, with the day in it */
+  uncounted: text('uncounted'), address: text('address'),
 }, (t) => [index('visits_affiliate').on(t.affiliate, t.at), index('visits_visitor').on(t.visitor, t.at).where(sql`${t.visitor} IS NOT NULL`)]);
 
 /** Clicks by day and product: what figures read instead of the visits. Automated visits are not in it. */
@@ -217,6 +231,8 @@ export const clickDays = sqliteTable('click_days', {
 
 export const keys = sqliteTable('keys', {
   id: id(), label: text('label').notNull(), secret: text('secret').notNull(), createdAt: moment('created_at').notNull(),
+  /** whether pages may report sales by the fallback picture with it: anybody can, so that such a sale is unconfirmed */
+  pictures: integer('pictures', { mode: 'boolean' }).notNull().default(false),
 });
 
 export const reports = sqliteTable('reports', {
@@ -245,6 +261,16 @@ export const orders = sqliteTable('orders', {
   uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt), index('orders_subscription').on(t.subscription, t.number).where(sql`${t.subscription} IS NOT NULL`),
   index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),
 ]);
+
+/** Sales known by a picture alone: unconfirmed, granted to nobody, in no figure but their own. They become a row of `orders`, or are set aside. */
+export const pictured = sqliteTable('pictured', {
+  id: id(), reference: text('reference').notNull(), payment: text('payment').notNull(), at: moment('at').notNull(), day: text('day').notNull(), key: text('key').notNull(),
+  product: text('product').notNull().references(() => products.id), currency: text('currency').notNull(), amount: integer('amount').notNull(),
+  visit: text('visit'), visitor: text('visitor'), coupon: text('coupon'), affiliate: text('affiliate'), reason: text('reason').notNull(), content: text('content').notNull(),
+  /** what of price and quantity does not fit the product, in words; empty = it fits */
+  misfit: text('misfit').notNull().default(''), state: text('state', { enum: ['open', 'reported', 'confirmed', 'set-aside'] }).notNull().default('open'),
+  order: text('order_id').references(() => orders.id), decidedAt: moment('decided_at'), decidedBy: text('decided_by'), note: text('note').notNull().default(''),
+}, (t) => [uniqueIndex('pictured_once').on(t.reference, t.payment), index('pictured_open').on(t.state, t.at, t.id), check('pictured_amount', sql`${t.amount} >= 0`)]);
 
 export const orderLines = sqliteTable('order_lines', {
   order: text('order_id').notNull().references(() => orders.id), position: integer('position').notNull(), product: text('product').notNull().references(() => products.id),
@@ -335,6 +361,8 @@ export const entryLines = sqliteTable('entry_lines', {
 export const runs = sqliteTable('runs', {
   id: id(), number: integer('number').notNull().unique(), state: text('state', { enum: ['draft', 'approved', 'sent', 'settled', 'discarded'] }).notNull(),
   cutoff: moment('cutoff').notNull(), minimum: integer('minimum').notNull(), createdAt: moment('created_at').notNull(), createdBy: text('created_by').notNull(),
+  /** the strictest sum above which a second person approves, since the run was drafted; null = none held meanwhile */
+  approvalAbove: integer('approval_above'),
   approvedAt: moment('approved_at'), approvedBy: text('approved_by'), sentAt: moment('sent_at'), sentBy: text('sent_by'), settledAt: moment('settled_at'),
   promisedAt: moment('promised_at'), total: integer('total').notNull().default(0), payees: integer('payees').notNull().default(0),
   /** the payment file as sent; handed over at, when a bank connection took it */

@@ -1,3 +1,4 @@
+import { BeyondAmounts } from '../../core/money/rounding';
 import type { FieldFault } from '../../contract/explain';
 import type { ProblemOut } from '../../contract/shared';
 
@@ -70,5 +71,6 @@ export function problemFrom(thrown: unknown): Problem {
   if (known?.type === 'entity.parse.failed') return new Problem('malformed', 'The body is not valid JSON', { cause: thrown });
   if (known?.status === 404) return new Problem('not-found', 'There is nothing at this address', { cause: thrown });
   if (known?.status === 400 || thrown instanceof URIError) return new Problem('malformed', 'The request cannot be read', { cause: thrown });
+  if (thrown instanceof BeyondAmounts || (known as { code?: string } | null)?.code === 'SQLITE_ERROR' && known?.message === 'integer overflow') return new Problem('invalid', 'A sum would be larger than a figure can hold exactly (2^53 minor units): nothing was changed, and none is shown wrong', { cause: thrown });
   return new Problem('internal', 'Nothing was changed. Try again; if it stays, the log has the details.', { cause: thrown });
 }

@@ -54,6 +54,23 @@ export function postEntry(app: App, actor: Actor, posting: Posting): void {
     if (line.commission) touched.set(line.commission, [...(touched.get(line.commission) ?? []), line]);
   }
   for (const [commission, lines] of touched) settleStanding(app, actor, commission, lines, now);
+  if (comesBack.has(posting.event)) for (const commission of touched.keys()) declineWhatCameBack(app, actor, commission, posting);
+}
+
+/** What brings money of a payment back into the cleared balance. */
+const comesBack: ReadonlySet<EntryEvent> = new Set<EntryEvent>(['payment-failed', 'payment-returned', 'taken-out-of-run']);
+
+/** A commission that was declined stays declined: what comes back of a payment made before is not paid again. */
+function declineWhatCameBack(app: App, actor: Actor, id: string, cause: Posting): void {
+  const row = statements(app).commission.get({ id })!;
+  const open = row.held + Math.max(0, row.cleared);
+  if (row.declined !== null && open > 0) postDeclined(app, actor, row, open, `declined:${id}:${cause.once}`);
+}
+
+function postDeclined(app: App, actor: Actor, row: CommissionRecord, amount: number, once: string): void {
+  app.db.update(commissions).set({ declinedAmount: row.declinedAmount + amount }).where(eq(commissions.id, row.id)).run();
+  const [entry] = reverse(amount, standingOf(row), { affiliate: row.affiliate, commission: row.id });
+  postEntry(app, actor, { event: 'declined', lines: entry!.lines, once, memo: `Declined: ${row.declined}`, order: row.order });
 }
 
 function settleStanding(app: App, actor: Actor, id: string, lines: EntryLine[], now: number): void {
@@ -113,6 +130,13 @@ export function clearByPerson(app: App, actor: Actor, ids: string[]): { cleared:
   return { cleared, passed };
 }
 
+/** A share goes with its sale: what is open of it at once, what is on its way or paid if it ever comes back. */
+function declineShare(app: App, actor: Actor, share: CommissionRecord, reason: string): void {
+  if (share.declined !== null) return;
+  if (share.inRun === 0 && share.held + Math.max(0, share.cleared) > 0) declineCommission(app, actor, share.id, reason);
+  else app.db.update(commissions).set({ declined: reason, declinedDay: dayOf(app.clock.now(), theProgramme(app).zone) }).where(eq(commissions.id, share.id)).run();
+}
+
 /** Declines what is held or cleared of a commission. @throws Problem if it is in a run, paid or has nothing left */
 export function declineCommission(app: App, actor: Actor, id: string, reason: string): { state: string } {
   const row = app.db.select().from(commissions).where(eq(commissions.id, id)).get();
@@ -120,15 +144,13 @@ export function declineCommission(app: App, actor: Actor, id: string, reason: st
   if (row.inRun !== 0) throw new Problem('conflict', 'This commission is in a payout run; take the run back to draft first');
   const open = row.held + Math.max(0, row.cleared);
   if (open <= 0) throw new Problem('conflict', `Nothing is left to decline: the commission is ${row.state}`);
-  const now = app.clock.now();
-  app.db.update(commissions).set({ declined: reason, declinedAmount: open, declinedDay: dayOf(now, theProgramme(app).zone) }).where(eq(commissions.id, id)).run();
-  const owner = { affiliate: row.affiliate, commission: row.id };
-  const [entry] = reverse(open, standingOf(row), owner);
-  postEntry(app, actor, { event: 'declined', lines: entry!.lines, once: `declined:${id}`, memo: `Declined: ${reason}`, order: row.order });
+  const declined = row.declined ?? reason;
+  app.db.update(commissions).set({ declined, declinedDay: row.declinedDay ?? dayOf(app.clock.now(), theProgramme(app).zone) }).where(eq(commissions.id, id)).run();
+  postDeclined(app, actor, { ...row, declined }, open, row.declined === null ? `declined:${id}` : `declined:${id}:${newId('entry')}`);
   // a sale that earns its affiliate nothing earns nothing for the one who brought that affiliate in; a co-owner's part of it stays
   if (row.kind === 'commission') {
     const shares = app.db.select().from(commissions).where(and(eq(commissions.order, row.order), eq(commissions.kind, 'referral'))).all();
-    for (const s of shares) if (s.inRun === 0 && s.held + Math.max(0, s.cleared) > 0) declineCommission(app, actor, s.id, reason);
+    for (const s of shares) declineShare(app, actor, s, reason);
   }
   return { state: app.db.select({ state: commissions.state }).from(commissions).where(eq(commissions.id, id)).get()!.state };
 }

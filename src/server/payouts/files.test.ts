@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { Problem } from '../http/problem';
 import type { TransferFile } from './pain001';
 import { writePain001 } from './pain001';
-import { readStatusLines } from './statusfile';
+import { readStatusFile } from './statusfile';
 
 const file = (payments: TransferFile['payments'], currency = 'EUR'): TransferFile => ({
   messageId: 'GVN-1', createdAt: Date.parse('2027-03-12T10:00:00Z'), executeOn: '2027-03-12', debtor: { name: 'Quernstone & Daughters', iban: 'PT50000201231234567890154' }, currency, payments,
@@ -42,25 +42,26 @@ describe('the payment file', () => {
 
 const pain002 = (transactions: string, prefix = '') => {
   const p = prefix ? `${prefix}:` : '';
-  return `<?xml version="1.0" encoding="UTF-8"?><${p}Document xmlns${prefix ? `:${prefix}` : ''}="urn:iso:std:iso:20022:tech:xsd:pain.002.001.10"><${p}CstmrPmtStsRpt><${p}GrpHdr><${p}MsgId>S</${p}MsgId></${p}GrpHdr><${p}OrgnlPmtInfAndSts>${transactions}</${p}OrgnlPmtInfAndSts></${p}CstmrPmtStsRpt></${p}Document>`;
+  return `<?xml version="1.0" encoding="UTF-8"?><${p}Document xmlns${prefix ? `:${prefix}` : ''}="urn:iso:std:iso:20022:tech:xsd:pain.002.001.10"><${p}CstmrPmtStsRpt><${p}GrpHdr><${p}MsgId>S</${p}MsgId></${p}GrpHdr><${p}OrgnlGrpInfAndSts><${p}OrgnlMsgId>GVN-1</${p}OrgnlMsgId></${p}OrgnlGrpInfAndSts><${p}OrgnlPmtInfAndSts>${transactions}</${p}OrgnlPmtInfAndSts></${p}CstmrPmtStsRpt></${p}Document>`;
 };
 
 describe('the status report', () => {
   it('is read with reasons and amounts, one line or many, with a prefix or without', () => {
-    expect(readStatusLines(pain002('<TxInfAndSts><OrgnlEndToEndId>E-1</OrgnlEndToEndId><TxSts>ACSC</TxSts></TxInfAndSts>'), 'EUR')).toEqual([{ endToEnd: 'E-1', status: 'ACSC', reason: null, amount: null }]);
-    expect(readStatusLines(pain002('<n:TxInfAndSts><n:OrgnlEndToEndId>E-1</n:OrgnlEndToEndId><n:TxSts>RJCT</n:TxSts><n:StsRsnInf><n:Rsn><n:Cd>AC04</n:Cd></n:Rsn></n:StsRsnInf><n:OrgnlTxRef><n:Amt><n:InstdAmt Ccy="EUR">12.50</n:InstdAmt></n:Amt></n:OrgnlTxRef></n:TxInfAndSts><n:TxInfAndSts><n:OrgnlEndToEndId>007</n:OrgnlEndToEndId><n:TxSts>PDNG</n:TxSts></n:TxInfAndSts>', 'n'), 'EUR'))
-      .toEqual([{ endToEnd: 'E-1', status: 'RJCT', reason: 'AC04', amount: 1250 }, { endToEnd: '007', status: 'PDNG', reason: null, amount: null }]);
+    expect(readStatusFile(pain002('<TxInfAndSts><OrgnlEndToEndId>E-1</OrgnlEndToEndId><TxSts>ACSC</TxSts></TxInfAndSts>'))).toEqual({ messageId: 'GVN-1', lines: [{ endToEnd: 'E-1', status: 'ACSC', reason: null, amount: null, currency: null }] });
+    expect(readStatusFile(pain002('<n:TxInfAndSts><n:OrgnlEndToEndId>E-1</n:OrgnlEndToEndId><n:TxSts>RJCT</n:TxSts><n:StsRsnInf><n:Rsn><n:Cd>AC04</n:Cd></n:Rsn></n:StsRsnInf><n:OrgnlTxRef><n:Amt><n:InstdAmt Ccy="EUR">12.50</n:InstdAmt></n:Amt></n:OrgnlTxRef></n:TxInfAndSts><n:TxInfAndSts><n:OrgnlEndToEndId>007</n:OrgnlEndToEndId><n:TxSts>PDNG</n:TxSts></n:TxInfAndSts>', 'n')).lines)
+      .toEqual([{ endToEnd: 'E-1', status: 'RJCT', reason: 'AC04', amount: '12.50', currency: 'EUR' }, { endToEnd: '007', status: 'PDNG', reason: null, amount: null, currency: null }]);
   });
   it('is read as CSV with any of the usual separators', () => {
     for (const separator of [',', ';', '\t']) {
-      expect(readStatusLines(['end_to_end_id', 'status', 'reason', 'amount'].join(separator) + '\n' + ['E-1', 'rjct', ' AC04 ', '12.50'].join(separator), 'EUR')).toEqual([{ endToEnd: 'E-1', status: 'RJCT', reason: 'AC04', amount: 1250 }]);
+      expect(readStatusFile(['end_to_end_id', 'status', 'reason', 'amount'].join(separator) + '\n' + ['E-1', 'rjct', ' AC04 ', '12.50'].join(separator))).toEqual({ messageId: null, lines: [{ endToEnd: 'E-1', status: 'RJCT', reason: 'AC04', amount: '12.50', currency: null }] });
     }
   });
   it.each([
     ['', /neither/], ['<html><body/></html>', /no payment status report/], ['<a>', /broken in line 1/], [pain002(''), /speaks of no payment/], ['name,amount\nx,1', /neither/],
+    [pain002('<TxInfAndSts/>').replace('GVN-1', ' '), /does not say which file it answers/], ['end_to_end_id,status,message_id\nE-1,ACSC,A\nE-2,ACSC,B\n', /answer 2 files/],
     ['<!DOCTYPE x [<!ENTITY a "b">]><Document>&a;</Document>', /no payment status report|broken/],
   ])('%j is refused at its field', (content, reason) => {
-    const refusal = () => readStatusLines(content, 'EUR');
+    const refusal = () => readStatusFile(content);
     expect(refusal).toThrow(Problem);
     expect(refusal).toThrow(reason);
   });

@@ -67,7 +67,7 @@ export function createRun(app: App, actor: Actor, input: { cutoff: string; minim
   const id = newId('run');
   // what clears after the draft was made waits for the next run, so that the total stands still while it is looked over
   const cutoff = Math.min(startOfDay(addDays(input.cutoff, 1), zone), app.clock.now() + 1);
-  app.db.insert(runs).values({ id, number, state: 'draft', cutoff, minimum: parsed.value, createdAt: app.clock.now(), createdBy: actor.id }).run();
+  app.db.insert(runs).values({ id, number, state: 'draft', cutoff, minimum: parsed.value, createdAt: app.clock.now(), createdBy: actor.id, approvalAbove: theProgramme(app).approvalAbove }).run();
   record(app, actor, 'run-drafted', id, null, { number, cutoff: input.cutoff, minimum: parsed.value });
   return id;
 }
@@ -80,11 +80,25 @@ export function excludePayee(app: App, actor: Actor, id: string, affiliate: stri
   record(app, actor, exclude ? 'payee-left-out' : 'payee-taken-in', id, null, { affiliate });
 }
 
+/** The lower of two sums above which a second person approves; null = never. */
+function stricter(a: number | null, b: number | null): number | null {
+  return a === null ? b : b === null ? a : Math.min(a, b);
+}
+
+/** The sum above which a second person approves was changed: runs that are under way keep the strictest. */
+export function approvalChanged(app: App, to: number | null): void {
+  for (const run of app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approved'])).all()) {
+    app.db.update(runs).set({ approvalAbove: stricter(run.approvalAbove, to) }).where(eq(runs.id, run.id)).run();
+  }
+}
+
 /** Why this person cannot approve the run, or null. */
 export function needsSecond(app: App, run: RunRecord, total: number, actor: string): string | null {
   const { approvalAbove, base } = theProgramme(app);
-  if (approvalAbove === null || total <= approvalAbove || run.createdBy !== actor) return null;
-  return `Above ${formatMoney({ amount: approvalAbove, currency: base })} a second person approves: you drafted this run yourself`;
+  // whatever the setting is now: a run is judged by the strictest that held since it was drafted
+  const strictest = stricter(run.approvalAbove, approvalAbove);
+  if (strictest === null || total <= strictest || run.createdBy !== actor) return null;
+  return `Above ${formatMoney({ amount: strictest, currency: base })} a second person approves: you drafted this run yourself`;
 }
 
 /**
@@ -143,6 +157,13 @@ export function discardRun(app: App, actor: Actor, id: string, version: number):
 
 function messageId(app: App, run: RunRecord): string {
   return `GVN-${run.number}-${dayOf(run.createdAt, theProgramme(app).zone).replaceAll('-', '')}-${run.id.slice(-7)}`;
+}
+
+/** The sent run whose file has this message id, or null. */
+export function runOfMessage(app: App, id: string): RunRecord | null {
+  const number = Number(/^GVN-(\d{1,9})-/.exec(id)?.[1] ?? 0);
+  const run = app.db.select().from(runs).where(eq(runs.number, number)).get();
+  return run && run.file !== null && messageId(app, run) === id ? run : null;
 }
 
 /** The name of a run's file without its ending. */

@@ -1,17 +1,19 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { entryFor } from '../../core/ledger/entry';
 import type { SimpleEvent } from '../../core/ledger/entry';
-import { formatMoney } from '../../core/money/amount';
+import { formatMoney, parseAmount } from '../../core/money/amount';
 import { describeReason, outcomeOf } from '../../core/payouts/status';
 import type { Actor, App } from '../context';
 import { bankOf, theProgramme } from '../context';
-import { affiliates, paymentItems, payments, runs, statusReports } from '../db/schema';
-import { Problem } from '../http/problem';
+import { affiliates, commissions, paymentItems, payments, runs, statusReports } from '../db/schema';
+import { Problem, refuse } from '../http/problem';
 import { postEntry } from '../ledger/journal';
 import { queue } from '../messages/service';
 import { hash } from '../seal';
 import { record } from '../staff/audit';
-import { readStatusLines } from './statusfile';
+import { runOfMessage } from './runs';
+import type { StatusLine, StatusReport } from './statusfile';
+import { readStatusFile } from './statusfile';
 
 type PaymentRecord = typeof payments.$inferSelect;
 
@@ -30,7 +32,15 @@ function tell(app: App, payment: PaymentRecord, settled: boolean, reason: string
   const amount = formatMoney({ amount: payment.amount, currency: base });
   queue(app, settled
     ? { to: who.email, affiliate: who.id, kind: 'payment-settled', subject: `${amount} has been paid`, body: `Hello ${who.name},\n\nyour bank transfer of ${amount} has been carried out. The statement is in the portal: ${app.address}/portal/payouts\n\n${name}` }
-    : { to: who.email, affiliate: who.id, kind: 'payment-failed', subject: `A payment of ${amount} came back`, body: `Hello ${who.name},\n\nour transfer of ${amount} came back: ${reason}. The amount is in your balance again. Please check your payout details: ${app.address}/portal/details\n\n${name}` });
+    : { to: who.email, affiliate: who.id, kind: 'payment-failed', subject: `A payment of ${amount} came back`, body: `Hello ${who.name},\n\nour transfer of ${amount} came back: ${reason}. ${whereItIs(app, payment, base)} Please check your payout details: ${app.address}/portal/details\n\n${name}` });
+}
+
+/** Where the money of a payment that came back is: in the balance, but for what was declined meanwhile. */
+function whereItIs(app: App, payment: PaymentRecord, base: string): string {
+  const items = app.db.select({ amount: paymentItems.amount, declined: commissions.declined }).from(paymentItems).innerJoin(commissions, eq(commissions.id, paymentItems.commission)).where(eq(paymentItems.payment, payment.id)).all();
+  const gone = items.filter((i) => i.declined !== null && i.amount > 0).reduce((sum, i) => sum + i.amount, 0);
+  if (gone === 0) return 'The amount is in your balance again.';
+  return `Of it ${formatMoney({ amount: gone, currency: base })} was declined meanwhile${gone < payment.amount ? '; the rest is in your balance again' : ''}.`;
 }
 
 /** A sent run all of whose payments are final is settled. */
@@ -72,30 +82,102 @@ function applyLine(app: App, actor: Actor, payment: PaymentRecord, outcome: 'set
   return 'unchanged';
 }
 
-/** Reads a status report and settles or fails its payments. Reading it again changes nothing. Call inside a transaction. */
-export function readStatus(app: App, actor: Actor, name: string, content: string): Reading {
+/** So many lines are applied in one transaction; others are served between two. */
+const piece = 200;
+/** So many lines that were not understood are named. */
+const mostNamed = 100;
+
+/** Why a line changes nothing, or null. @param run the run whose file the report answers; null where it does not say */
+function misfit(line: StatusLine, payment: PaymentRecord | undefined, run: string | null, base: string): string | null {
+  const name = line.endToEnd.slice(0, 40) || '(empty)';
+  if (!payment || payment.state === 'in-run') return `${name}: no sent payment has this reference`;
+  if (run !== null && payment.run !== run) return `${name}: it is a payment of another run than the one this report answers`;
+  if (outcomeOf(line.status) === null) return `${name}: status ${line.status.slice(0, 10) || '(empty)'} is not known`;
+  if (line.currency !== null && line.currency !== base) return `${name}: the bank names the currency ${line.currency.slice(0, 10) || '(none)'}, the payment is in ${base}`;
+  if (line.amount === null) return null;
+  const amount = parseAmount(line.amount, base);
+  return amount.ok && amount.value === payment.amount ? null : `${name}: the bank names another amount, ${line.amount.slice(0, 20)}, than ${formatMoney({ amount: payment.amount, currency: base })}`;
+}
+
+function applyPiece(app: App, actor: Actor, lines: readonly StatusLine[], run: string | null, reading: Reading, touched: Set<string>): void {
   const { base } = theProgramme(app);
-  const lines = readStatusLines(content, base);
+  for (const line of lines) {
+    const payment = app.db.select().from(payments).where(eq(payments.endToEnd, line.endToEnd)).get();
+    const why = misfit(line, payment, run, base);
+    if (why !== null) {
+      reading.unknown.push(why);
+      continue;
+    }
+    const outcome = outcomeOf(line.status) as 'settled' | 'failed' | 'under-way';
+    if (outcome === 'under-way') reading.unchanged += 1;
+    else reading[applyLine(app, actor, payment!, outcome, line.reason)] += 1;
+    touched.add(payment!.run);
+  }
+}
+
+function conclude(app: App, actor: Actor, name: string, content: string, lines: number, reading: Reading, touched: ReadonlySet<string>): void {
+  for (const run of touched) closeRun(app, actor, run);
+  const id = `sta_${hash(content).slice(0, 24)}`;
+  app.db.insert(statusReports).values({ id, name, at: app.clock.now(), by: actor.id, content, lines }).onConflictDoNothing().run();
+  const parts = [[reading.settled, 'settled'], [reading.failed, 'failed'], [reading.returned, 'returned'], [reading.unchanged, 'unchanged'], [reading.unknown.length, 'not understood']] as const;
+  reading.said = `${lines} ${lines === 1 ? 'line' : 'lines'} read: ${parts.filter(([n]) => n > 0).map(([n, what]) => `${n} ${what}`).join(', ')}`;
+  const more = reading.unknown.length - mostNamed;
+  if (more > 0) reading.unknown = [...reading.unknown.slice(0, mostNamed), `and ${more} more`];
+  record(app, actor, 'status-read', id, null, { name, ...reading });
+}
+
+/** The run whose file a report answers; null where it does not say. @throws Problem `invalid` for a file that was not sent from here */
+function answered(app: App, messageId: string | null): string | null {
+  if (messageId === null) return null;
+  const run = runOfMessage(app, messageId);
+  if (!run) throw refuse('content', `Status report: it answers the file ${messageId.slice(0, 40)}, which was not sent from here; nothing was changed`);
+  return run.id;
+}
+
+/**
+ * Applies a status report that was read: settles or fails its payments, a piece of lines at a time, each in a transaction of its own. What a line
+ * says twice, or an interruption leaves, changes nothing more: reading it again goes on. @yields between two pieces
+ */
+function* applying(app: App, actor: Actor, name: string, content: string, report: StatusReport): Generator<void, Reading> {
+  const run = answered(app, report.messageId);
   const reading: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
   const touched = new Set<string>();
-  for (const line of lines) {
-    const outcome = outcomeOf(line.status);
-    const payment = app.db.select().from(payments).where(eq(payments.endToEnd, line.endToEnd)).get();
-    if (!payment || payment.state === 'in-run') reading.unknown.push(`${line.endToEnd.slice(0, 40) || '(empty)'}: no sent payment has this reference`);
-    else if (outcome === null) reading.unknown.push(`${line.endToEnd}: status ${line.status.slice(0, 10) || '(empty)'} is not known`);
-    else if (line.amount !== null && line.amount !== payment.amount) reading.unknown.push(`${line.endToEnd}: the bank names another amount than ${formatMoney({ amount: payment.amount, currency: base })}`);
-    else if (outcome === 'under-way') reading.unchanged += 1;
-    else {
-      reading[applyLine(app, actor, payment, outcome, line.reason)] += 1;
-      touched.add(payment.run);
-    }
+  for (let from = 0; from < report.lines.length; from += piece) {
+    app.transaction(() => applyPiece(app, actor, report.lines.slice(from, from + piece), run, reading, touched));
+    yield;
   }
-  for (const run of touched) closeRun(app, actor, run);
-  app.db.insert(statusReports).values({ id: `sta_${hash(content).slice(0, 24)}`, name, at: app.clock.now(), by: actor.id, content, lines: lines.length }).onConflictDoNothing().run();
-  record(app, actor, 'status-read', `sta_${hash(content).slice(0, 24)}`, null, { name, ...reading });
-  const parts = [[reading.settled, 'settled'], [reading.failed, 'failed'], [reading.returned, 'returned'], [reading.unchanged, 'unchanged'], [reading.unknown.length, 'not understood']] as const;
-  reading.said = `${lines.length} ${lines.length === 1 ? 'line' : 'lines'} read: ${parts.filter(([n]) => n > 0).map(([n, what]) => `${n} ${what}`).join(', ')}`;
+  app.transaction(() => conclude(app, actor, name, content, report.lines.length, reading, touched));
   return reading;
+}
+
+/** Reads a status report off the serving thread and applies it by pieces, others being served between them. */
+export async function readStatus(app: App, actor: Actor, name: string, content: string): Promise<Reading> {
+  const work = applying(app, actor, name, content, await app.statusReader.read(content));
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+    await new Promise((next) => { setImmediate(next); });
+  }
+}
+
+/** The same at once, where nobody else is served: the demo's making, and tests. */
+export function readStatusAtOnce(app: App, actor: Actor, name: string, content: string): Reading {
+  const work = applying(app, actor, name, content, readStatusFile(content));
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** A report of the bank that cannot be taken is said once and does not keep the next ones from being read. @throws what is no refusal */
+function refusedReport(app: App, actor: Actor, name: string, content: string, fault: unknown): Reading {
+  if (!(fault instanceof Problem) || fault.code !== 'invalid') throw fault;
+  const said = `${name}: ${fault.message}`;
+  app.transaction(() => {
+    app.db.insert(statusReports).values({ id: `sta_${hash(content).slice(0, 24)}`, name, at: app.clock.now(), by: actor.id, content, lines: 0 }).onConflictDoNothing().run();
+    record(app, actor, 'status-refused', `sta_${hash(content).slice(0, 24)}`, null, { name, said: fault.message });
+  });
+  return { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [said], said };
 }
 
 /** Fetches the status reports of the connected bank and reads those not read before. */
@@ -112,7 +194,7 @@ export async function collectStatus(app: App, actor: Actor): Promise<Reading> {
   const fresh = found.filter((f) => !known.has(`sta_${hash(f.content).slice(0, 24)}`));
   const sum: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
   for (const { name, content } of fresh) {
-    const one = app.transaction(() => readStatus(app, actor, name, content));
+    const one = await readStatus(app, actor, name, content).catch((fault: unknown) => refusedReport(app, actor, name, content, fault));
     sum.settled += one.settled;
     sum.failed += one.failed;
     sum.returned += one.returned;

@@ -1,5 +1,4 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { parseAmount } from '../../core/money/amount';
 import { fromCsv } from '../http/csv';
 import { refuse } from '../http/problem';
 
@@ -7,50 +6,62 @@ export interface StatusLine {
   endToEnd: string;
   status: string;
   reason: string | null;
-  /** the original amount, where the bank repeats it, minor units */
-  amount: number | null;
+  /** the original amount and currency as the bank repeats them; null where it does not */
+  amount: string | null;
+  currency: string | null;
 }
 
-const parser = new XMLParser({ ignoreAttributes: true, removeNSPrefix: true, parseTagValue: false, isArray: (name) => name === 'TxInfAndSts' || name === 'OrgnlPmtInfAndSts' || name === 'StsRsnInf', processEntities: false });
+export interface StatusReport {
+  /** which file it answers; null in a table, which does not say */
+  messageId: string | null;
+  lines: StatusLine[];
+}
+
+const lists = new Set(['TxInfAndSts', 'OrgnlPmtInfAndSts', 'StsRsnInf']);
+const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', removeNSPrefix: true, parseTagValue: false, parseAttributeValue: false, isArray: (name) => lists.has(name), processEntities: false });
 
 type Node = Record<string, unknown> | undefined;
 const inside = (node: unknown, ...path: string[]): unknown => path.reduce<unknown>((n, key) => (n as Node)?.[key], node);
+const textOf = (node: unknown): string | null => (typeof node === 'string' ? node : typeof inside(node, '#text') === 'string' ? String(inside(node, '#text')) : null);
 
-function fromXml(content: string, currency: string): StatusLine[] {
+function fromXml(content: string): StatusReport {
   const valid = XMLValidator.validate(content);
   if (valid !== true) throw refuse('content', `Status report: the XML is broken in line ${valid.err.line}: ${valid.err.msg}`);
   const report = inside(parser.parse(content), 'Document', 'CstmrPmtStsRpt');
   if (!report) throw refuse('content', 'Status report: this XML is no payment status report (pain.002): CstmrPmtStsRpt is missing');
+  const messageId = textOf(inside(report, 'OrgnlGrpInfAndSts', 'OrgnlMsgId'))?.trim() ?? '';
+  if (!messageId) throw refuse('content', 'Status report: it does not say which file it answers: OrgnlGrpInfAndSts with OrgnlMsgId is missing');
   const blocks = (inside(report, 'OrgnlPmtInfAndSts') ?? []) as unknown[];
-  return blocks.flatMap((block) => ((inside(block, 'TxInfAndSts') ?? []) as unknown[]).map((t): StatusLine => {
-    const reasons = inside(t, 'StsRsnInf') as unknown[] | undefined;
+  const lines = blocks.flatMap((block) => ((inside(block, 'TxInfAndSts') ?? []) as unknown[]).map((t): StatusLine => {
     const amount = inside(t, 'OrgnlTxRef', 'Amt', 'InstdAmt');
-    const parsed = typeof amount === 'string' ? parseAmount(amount, currency) : null;
     return {
-      endToEnd: String(inside(t, 'OrgnlEndToEndId') ?? ''), status: String(inside(t, 'TxSts') ?? ''), amount: parsed?.ok ? parsed.value : null,
-      reason: (inside(reasons?.[0], 'Rsn', 'Cd') as string | undefined) ?? null,
+      endToEnd: textOf(inside(t, 'OrgnlEndToEndId')) ?? '', status: textOf(inside(t, 'TxSts')) ?? '', amount: amount === undefined ? null : textOf(amount) ?? '', currency: amount === undefined ? null : textOf(inside(amount, '@Ccy')) ?? '',
+      reason: textOf(inside((inside(t, 'StsRsnInf') as unknown[] | undefined)?.[0], 'Rsn', 'Cd')),
     };
   }));
+  return { messageId, lines };
 }
 
-function fromTable(content: string, currency: string): StatusLine[] {
+function fromTable(content: string): StatusReport {
   const { rows, faults } = fromCsv(content);
   if (faults.length) throw refuse('content', `Status report: ${faults.slice(0, 3).join('; ')}`);
   if (!rows.length || !('end_to_end_id' in rows[0]!) || !('status' in rows[0]!)) {
     throw refuse('content', 'Status report: neither a pain.002 nor a CSV with the columns end_to_end_id and status', 'end_to_end_id,status,reason');
   }
-  return rows.map((r) => {
-    const parsed = r.amount ? parseAmount(r.amount, currency) : null;
-    return { endToEnd: r.end_to_end_id ?? '', status: (r.status ?? '').trim().toUpperCase(), reason: r.reason?.trim() || null, amount: parsed?.ok ? parsed.value : null };
-  });
+  const named = [...new Set(rows.map((r) => r.message_id?.trim() ?? '').filter(Boolean))];
+  if (named.length > 1) throw refuse('content', `Status report: its lines answer ${named.length} files (${named.slice(0, 2).join(', ')} …); read one at a time`);
+  return {
+    messageId: named[0] ?? null,
+    lines: rows.map((r) => ({ endToEnd: r.end_to_end_id?.trim() ?? '', status: (r.status ?? '').trim().toUpperCase(), reason: r.reason?.trim() || null, amount: r.amount?.trim() || null, currency: r.currency?.trim().toUpperCase() || null })),
+  };
 }
 
 /**
- * Reads a status report, pain.002 or CSV.
- * @throws Problem `invalid` at `content` if it is neither or has no lines
+ * Reads a status report, pain.002 or CSV. Pure and slow for long ones: the server has it done in a thread.
+ * @throws Problem `invalid` at `content` if it is neither, does not say what it answers, or has no lines
  */
-export function readStatusLines(content: string, currency: string): StatusLine[] {
-  const lines = content.trimStart().replace(/^\uFEFF/, '').startsWith('<') ? fromXml(content, currency) : fromTable(content, currency);
-  if (!lines.length) throw refuse('content', 'Status report: it speaks of no payment');
-  return lines;
+export function readStatusFile(content: string): StatusReport {
+  const report = content.trimStart().replace(/^\uFEFF/, '').startsWith('<') ? fromXml(content) : fromTable(content);
+  if (!report.lines.length) throw refuse('content', 'Status report: it speaks of no payment');
+  return report;
 }

@@ -2,16 +2,19 @@ import { eq } from 'drizzle-orm';
 import { addDays, dayOf } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
-import { lossIn100Sales, saleEconomics } from '../../core/pricing/economics';
+import { lossIn100Sales } from '../../core/pricing/economics';
 import { atSaleRecord } from '../../core/recruiting/rules';
 import { payAt } from '../../core/terms/rate';
+import { amountsOf } from '../../core/terms/resolve';
 import type { ReplyOf } from '../../contract/endpoint';
 import type { weighDecision as Weigh } from '../../contract/recruiting';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { affiliates, applications, products } from '../db/schema';
 import { ordersSince, productsInUse } from '../products/store';
-import { effective } from '../terms/service';
+import { effective, firstEvent, lockedAt, termsOf } from '../terms/service';
+import { theTerms } from '../terms/store';
+import { priceInBase } from '../terms/worst';
 import { recordOf } from './evidence';
 
 /** The live product with a price that sold most in 90 days: what the whole programme is judged by. */
@@ -21,13 +24,25 @@ function bestSeller(app: App): typeof products.$inferSelect | null {
   return live.sort((a, b) => b.sold - a.sold)[0]?.p ?? null;
 }
 
-/** What one sale of a product would earn an affiliate; null where nothing applies, a commission of null where bands begin above its price. */
+/**
+ * What one sale of a product would earn an affiliate, as an order at its price would pay it; null where nothing applies, a commission of null where bands
+ * begin above its price.
+ */
 function commissionOf(app: App, affiliate: string, sold: typeof products.$inferSelect | null): { commission: number | null; text: string; rung: string } | null {
   if (!sold || sold.price === null) return null;
   const { reward, text, rung } = effective(app, affiliate, sold, theProgramme(app).base);
   if (!reward) return null;
-  const pay = payAt(reward, sold.price);
-  return { commission: pay ? saleEconomics(sold.price, pay, null).commission : null, text, rung };
+  const price = priceInBase(app, sold);
+  return { commission: payAt(reward, price) ? earnedOn(app, affiliate, sold, price) : null, text, rung };
+}
+
+/** @param price minor units of base @returns minor units of base */
+function earnedOn(app: App, affiliate: string, sold: typeof products.$inferSelect, price: number): number {
+  const { base } = theProgramme(app);
+  const event = firstEvent(sold.kind);
+  const at = app.clock.now();
+  const line = { product: sold.id, kind: sold.kind, name: sold.name, quantity: 1, amount: price, discount: 0, approved: true, locked: lockedAt(app, sold.id, event, at) };
+  return amountsOf(theTerms(app).book, termsOf(app, affiliate, at), { event, at, payment: 1, currency: base, base, rateMicros: 1_000_000, lines: [line] })[0]!;
 }
 
 /** What approving some applications at sale could lose, by their records. Changes nothing. */
@@ -62,7 +77,7 @@ export function consequences(app: App, affiliate: string, product: typeof produc
   const price = formatMoney({ amount: sold.price, currency: sold.currency });
   return {
     ifApproved: `${rung === 'product' ? 'Product' : 'Programme'} rate ${text} → ${say(commission)} a sale of ${sold.name} at ${price}.`,
-    atSaleRisk: `At sale, each refund after payment costs you that ${say(commission)}; at a refund rate of ${formatPercent(Math.round(refundRate / 1000) * 1000)} about ${say(lossIn100Sales(commission, refundRate))} in 100 sales.`,
+    atSaleRisk: `At sale, each refund after payment costs you that ${say(commission)}; at a refund rate of ${formatPercent(Math.round(refundRate / 1000) * 1000)} about ${say(lossIn100Sales(commission, refundRate))} of commission in 100 sales.`,
   };
 }
 

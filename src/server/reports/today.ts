@@ -15,6 +15,7 @@ import { payoutTasks } from '../payouts/read';
 import { countInvites } from '../prospects/service';
 import { countApplications, countWaiting } from '../recruiting/service';
 import { countDoubled } from '../tracking/connection';
+import { countUnconfirmed, unconfirmedDays, unconfirmedSum } from '../tracking/pictured';
 import { missingEssentials } from './missing';
 
 // 14 weeks are shown; 30 days more, so that the first point has its whole window
@@ -31,8 +32,9 @@ export function countsByDay(app: App, from: string, to: string): Map<string, Cou
   for (const { day, ...part } of sold) add(day, part);
   const back = app.db.select({ day: refunds.day, reversed: sql<number>`sum(${refunds.reversed})` }).from(refunds).where(and(gte(refunds.day, from), lt(refunds.day, to))).groupBy(refunds.day).all();
   for (const { day, ...part } of back) add(day, part);
+  // of commissions alone, as what is granted is: a share that goes with a declined sale was never in it
   const declined = app.db.select({ day: commissions.declinedDay, reversed: sql<number>`sum(${commissions.declinedAmount})` }).from(commissions)
-    .where(and(gte(commissions.declinedDay, from), lt(commissions.declinedDay, to))).groupBy(commissions.declinedDay).all();
+    .where(and(eq(commissions.kind, 'commission'), gte(commissions.declinedDay, from), lt(commissions.declinedDay, to))).groupBy(commissions.declinedDay).all();
   for (const { day, ...part } of declined) add(day!, part);
   return days;
 }
@@ -48,6 +50,8 @@ function waitingList(app: App): TodayOut['waiting'] {
   const asking = offersAsked(app);
   if (asking.length) list.push({ kind: 'offers', count: asking.length, text: `${asking.length === 1 ? 'A question' : `${asking.length} questions`} of the catalogue’s reviewer`, more: asking[0]!.headline, amount: null, to: `/offers?id=${asking[0]!.id}`, act: 'answer', mark: 'waiting' });
   for (const task of payoutTasks(app)) list.push({ kind: 'payouts', ...task });
+  const unconfirmed = countUnconfirmed(app);
+  if (unconfirmed.old) list.push({ kind: 'sales', count: unconfirmed.old, text: `${unconfirmed.old} ${unconfirmed.old === 1 ? 'sale' : 'sales'} unconfirmed for ${unconfirmedDays} days`, more: `known by a picture alone; ${unconfirmed.open} in all, ${unconfirmedSum(app)}`, amount: null, to: '/sales?unconfirmed=1', act: 'look', mark: 'waiting' });
   const doubled = countDoubled(app);
   if (doubled) list.push({ kind: 'connection', count: doubled, text: 'Connection', more: `${doubled} ${doubled === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`, amount: null, to: '/connection', act: 'see why', mark: 'waiting' });
   if (theProgramme(app).clearing === 'person') {

@@ -12,7 +12,7 @@ import { addStaff, editStaff, listAudit, listStaff, readSettings, saveBuyerConta
 export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.readProgramme, () => readSettings(app));
   serve(server, app, contract.editProgramme, ({ actor, body }) => saveProgramme(app, actor, body));
-  serve(server, app, contract.editMoney, ({ actor, body }) => saveMoney(app, actor, body));
+  serve(server, app, contract.editMoney, ({ actor, role, body }) => saveMoney(app, actor, role, body));
   serve(server, app, contract.editTermsSettings, ({ actor, body }) => saveTermsSettings(app, actor, body));
   serve(server, app, contract.editBuyerContacts, ({ actor, body }) => saveBuyerContacts(app, actor, body));
   serve(server, app, contract.editRecruiting, ({ actor, body }) => saveRecruiting(app, actor, body));

@@ -1,11 +1,11 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { Static } from '@sinclair/typebox';
 import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
-import { parseAmount, toDecimal } from '../../core/money/amount';
+import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import { parsePercent, percentDigits } from '../../core/money/percent';
 import type { FieldFault } from '../../contract/explain';
 import type { editBuyerContacts, editMoney, editProgramme, editRecruiting, editTermsSettings } from '../../contract/staff';
-import type { BodyOf } from '../../contract/endpoint';
+import type { BodyOf, Role } from '../../contract/endpoint';
 import type { ProgrammeOut } from '../../contract/staff';
 import type { Actor, App, Programme } from '../context';
 import { changed, theProgramme } from '../context';
@@ -19,6 +19,8 @@ import { logoAddress } from '../products/files';
 import { liveValues } from '../products/live';
 import { emailKey } from '../../core/recruiting/evidence';
 import { categories } from '../../core/recruiting/kinds';
+import { queue } from '../messages/service';
+import { approvalChanged } from '../payouts/runs';
 import { readMonths, refuseWorst } from '../terms/referrals';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
 import { difference, record } from './audit';
@@ -93,8 +95,9 @@ export function saveBuyerContacts(app: App, actor: Actor, input: BodyOf<typeof e
   return readSettings(app);
 }
 
-export function saveMoney(app: App, actor: Actor, input: BodyOf<typeof editMoney>) {
-  const { base } = theProgramme(app);
+/** @param role of the actor: the sum above which a second person approves is the owner's to change */
+export function saveMoney(app: App, actor: Actor, role: Role | null, input: BodyOf<typeof editMoney>) {
+  const { base, approvalAbove: present } = theProgramme(app);
   const faults: FieldFault[] = [];
   const amount = (text: string, field: string, title: string): number => {
     const parsed = parseAmount(text, base);
@@ -107,9 +110,27 @@ export function saveMoney(app: App, actor: Actor, input: BodyOf<typeof editMoney
   const debtorIban = electronicFormatIBAN(input.debtorIban) ?? '';
   if (input.debtorIban.trim() !== '' && !isValidIBAN(debtorIban)) faults.push({ pointer: '/debtorIban', detail: 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped', example: 'PT50 0002 0123 1234 5678 9015 4' });
   if (faults.length) throw invalid(faults);
+  if (approvalAbove !== present && role !== 'owner') {
+    throw new Problem('forbidden', 'Only an owner changes the sum above which a second person approves', { errors: [{ pointer: '/approvalAbove', detail: 'Second approval above: only an owner changes this sum', example: present === null ? '' : toDecimal(present, base) }] });
+  }
   const { bufferDays, clearing, promiseDays, debtorName } = input;
   save(app, actor, input.version, { bufferDays, clearing, promiseDays, debtorName: debtorName.trim(), minimumPayout, approvalAbove, debtorIban }, 'money-settings-changed');
+  if (approvalAbove !== present) tellOfApproval(app, actor, present, approvalAbove);
   return readSettings(app);
+}
+
+/** A change of the second approval is told to every owner: it is what keeps one person from paying alone. */
+function tellOfApproval(app: App, actor: Actor, from: number | null, to: number | null): void {
+  const { base, name } = theProgramme(app);
+  approvalChanged(app, to);
+  const say = (amount: number | null) => (amount === null ? 'never' : `above ${formatMoney({ amount, currency: base })}`);
+  const by = namesOf(app, [actor.id])(actor.id);
+  for (const owner of app.db.select().from(staff).where(and(eq(staff.role, 'owner'), eq(staff.active, true))).all()) {
+    queue(app, {
+      to: owner.email, affiliate: null, kind: 'approval-changed', subject: 'The second approval of payout runs was changed',
+      body: `Hello ${owner.name},\n\n${by} changed when a second person approves a payout run: ${say(from)} before, ${say(to)} from now on. Runs that are drafted already are judged by the stricter of the two.\n\n${app.address}/settings\n\n${name}`,
+    });
+  }
 }
 
 type StaffRecord = typeof staff.$inferSelect;

@@ -10,11 +10,11 @@ import { record } from '../staff/audit';
 import { reportRow } from './orders';
 import { newSecret } from './signature';
 
-/** Makes a signing key. @param fixed id and secret of the demo's key */
+/** Makes a signing key, which takes no pictures until they are switched on for it. @param fixed id and secret of the demo's key, which takes them */
 export function createKey(app: App, actor: Actor, label: string, fixed?: { id: string; secret: string }) {
   const id = fixed?.id ?? `key-${randomText(10)}`;
   const secret = fixed?.secret ?? newSecret();
-  app.db.insert(keys).values({ id, label, secret: app.seal.close(secret), createdAt: app.clock.now() }).run();
+  app.db.insert(keys).values({ id, label, secret: app.seal.close(secret), createdAt: app.clock.now(), pictures: fixed !== undefined }).run();
   record(app, actor, 'key-created', id, null, { label });
   return { id };
 }
@@ -26,6 +26,17 @@ export function revealKey(app: App, actor: Actor, id: string) {
   return { id, secret: app.seal.open(row.secret) };
 }
 
+/** Whether pages may report sales by the fallback picture with a key. */
+export function switchPictures(app: App, actor: Actor, id: string, on: boolean) {
+  const row = app.db.select().from(keys).where(eq(keys.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This key does not exist');
+  if (row.pictures !== on) {
+    app.db.update(keys).set({ pictures: on }).where(eq(keys.id, id)).run();
+    record(app, actor, on ? 'pictures-on' : 'pictures-off', id, { pictures: row.pictures }, { pictures: on });
+  }
+  return { id, pictures: on };
+}
+
 const recent = 30 * millisecondsInDay;
 
 /** How many orders of the last 30 days came by both ways. */
@@ -35,10 +46,10 @@ export function countDoubled(app: App): number {
 
 export function readConnection(app: App) {
   const { landingHosts } = theProgramme(app);
-  const all = app.db.select({ id: keys.id, label: keys.label, createdAt: keys.createdAt }).from(keys).orderBy(keys.createdAt).all();
+  const all = app.db.select({ id: keys.id, label: keys.label, createdAt: keys.createdAt, pictures: keys.pictures }).from(keys).orderBy(keys.createdAt).all();
   const last = (n: number | null | undefined) => n ?? null;
   const counts = app.db.select({ outcome: reports.outcome, n: sql<number>`count(*)` }).from(reports).where(sql`${reports.at} >= ${app.clock.now() - recent}`).groupBy(reports.outcome).all();
-  const key = all[0]?.id ?? 'YOUR-KEY';
+  const key = (all.find((k) => k.pictures) ?? all[0])?.id ?? 'YOUR-KEY';
   return {
     address: app.address, shop: app.shop, keys: all, landingHosts,
     lastVisit: last(app.db.select({ n: visits.at }).from(visits).orderBy(desc(visits.id)).limit(1).get()?.n), lastReport: last(app.db.select({ n: reports.at }).from(reports).orderBy(desc(reports.id)).limit(1).get()?.n),

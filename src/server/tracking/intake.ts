@@ -24,6 +24,7 @@ import { downloadsOf } from './downloads';
 import type { NormalOrder } from './normalise';
 import { grantShares } from './shares';
 import { beginSubscription } from './subscriptions';
+import { settlePicture, signAfterwards } from './ways';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
 export type Way = 'server' | 'picture';
@@ -31,7 +32,7 @@ export type Way = 'server' | 'picture';
 export interface Taken {
   status: 200 | 201;
   said: string;
-  order: string;
+  order: string | null;
   answer: ReportAnswer;
 }
 
@@ -44,6 +45,7 @@ const statements = perApp((app) => ({
   approvals: app.db.select().from(approvals).where(eq(approvals.affiliate, given('affiliate'))).prepare(),
   known: app.db.select().from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
   commissionOf: app.db.select().from(commissions).where(and(eq(commissions.order, given('order')), eq(commissions.kind, 'commission'))).prepare(),
+  payments: app.sqlite.prepare<[string]>("SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0"),
   sold: app.sqlite.prepare<[number, string]>('UPDATE products SET sold = sold + ? WHERE id = ?'),
   order: insertion(app, orders), line: insertion(app, orderLines), commission: insertion(app, commissions),
 }));
@@ -57,7 +59,8 @@ function nameOf(app: App, affiliate: string): string {
   return statements(app).affiliate.get({ id: affiliate })?.name ?? affiliate;
 }
 
-function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
+/** Who is credited for an order, by what it names and what is stored. */
+export function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
   const named = order.visit ? statements(app).visit.get({ id: order.visit }) : undefined;
   const visitor = order.visitor;
   const stored = visitor ? statements(app).visitor.all({ visitor }) : [];
@@ -120,8 +123,16 @@ function sendSaleNotice(app: App, order: NormalOrder, row: OrderRecord): void {
   });
 }
 
+/** The number of a payment within its order: what counts once per order is earned with the first that was recorded. */
+function numbered(app: App, order: NormalOrder): NormalOrder {
+  if (order.event !== 'sale') return order;
+  const before = statements(app).payments.pluck().get(order.reference) as number;
+  return before === 0 ? order : { ...order, number: before + 1 };
+}
+
 /** Records an order: credit, commission with its working, journal. Call inside a transaction. */
-function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
+function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
+  const order = numbered(app, reported);
   const { base, zone, bufferDays } = theProgramme(app);
   const { credit, visitAt } = settled ?? creditOrder(app, order);
   // where the shop's clock is behind ours, the visit proves that the order came after it
@@ -151,7 +162,8 @@ function recordOrder(app: App, order: NormalOrder, way: Way, settled: Settled | 
   const refundDays = order.event === 'click' ? 0 : Math.max(...order.lines.map((l) => l.product.refundDays));
   if (granted > 0 && credit.affiliate && resolution) {
     const commission = newId('commission');
-    const { timing } = resolution;
+    // a sale that nobody signed waits, whatever was agreed
+    const timing = way === 'picture' ? 'after-hold' : resolution.timing;
     statements(app).commission.run({
       id: commission, order: id, affiliate: credit.affiliate, kind: 'commission', granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
       refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0, adjusted: 0, givenUp: 0, declined: null, declinedAmount: 0, declinedDay: null,
@@ -182,13 +194,6 @@ export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['o
   };
 }
 
-function compareWays(first: OrderRecord, order: NormalOrder): string {
-  const amount = order.lines.reduce((s, l) => s + commissionableValue(l), 0);
-  if (first.currency !== order.currency) return `but the currencies differ: ${first.currency} counts, ${order.currency} came by the other way`;
-  if (first.value !== amount) return `but the amounts differ: ${toDecimal(first.value, first.currency)} counts, ${toDecimal(amount, order.currency)} came by the other way`;
-  return 'with the same amount';
-}
-
 /**
  * Takes an order report: recorded once, however often and by whichever way it is reported. Call inside a transaction.
  * @throws Problem `contradicts` if the same reference was reported with other content by the same way
@@ -197,13 +202,13 @@ export function takeOrder(app: App, order: NormalOrder, way: Way, settled: Settl
   const before = statements(app).known.get({ reference: order.reference, payment: order.payment });
   if (!before) {
     const row = recordOrder(app, order, way, settled);
+    if (way === 'server') settlePicture(app, order, row.id);
     return { status: 201, said: row.reason, order: row.id, answer: answerFor(app, row, 'recorded', 'granted') };
   }
   const repeat = (said: string): Taken => ({ status: 200, said, order: before.id, answer: answerFor(app, before, 'already-recorded', 'granted') });
-  if (before.way !== way) {
-    const said = `the same order came by the ${way === 'picture' ? 'fallback picture' : 'server report'} as well, ${compareWays(before, order)}; it counts once`;
-    if (before.otherWay === null) app.db.update(orders).set({ otherWay: said }).where(eq(orders.id, before.id)).run();
-    return repeat(said);
+  if (before.way === 'picture' && way === 'server' && before.content !== order.content) {
+    const row = signAfterwards(app, before, order);
+    return { status: 201, said: row.otherWay!, order: row.id, answer: answerFor(app, row, 'recorded', 'granted') };
   }
   if (before.content === order.content) return repeat('the same order again; it counts once');
   throw new Problem('contradicts', `Order ${order.reference}${order.payment === order.reference ? '' : `, payment ${order.payment}`} was reported with other values before: nothing was changed, both versions are in the log`);

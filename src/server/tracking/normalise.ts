@@ -1,7 +1,7 @@
 import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
-import { parseAmount, split } from '../../core/money/amount';
+import { largestAmount, parseAmount, split, toDecimal } from '../../core/money/amount';
 import { commissionableValue } from '../../core/terms/resolve';
-import { currencies, isCurrency } from '../../core/money/currency';
+import { currencies, exponentOf, isCurrency } from '../../core/money/currency';
 import type { FieldFault } from '../../contract/explain';
 import type { OrderReport } from '../../contract/tracking';
 import type { App } from '../context';
@@ -64,6 +64,16 @@ function shareDiscount(lines: NormalLine[], discount: number, written: string, f
   split(discount, worth).forEach((part, i) => { lines[i]!.discount += part; });
 }
 
+/** An order as a whole is held to what one amount may be, in its own currency and in base: sums over many orders then stay exact. */
+function checkSize(lines: readonly NormalLine[], currency: string, base: string, rateMicros: number, faults: FieldFault[]): void {
+  const total = lines.reduce((sum, l) => sum + l.amount, 0);
+  const most = `${toDecimal(largestAmount, currency)} ${currency}`;
+  if (total > largestAmount) faults.push({ pointer: '/lines', detail: `Lines: together they are more than the ${most} that one order can be`, example: 'several orders' });
+  else if (BigInt(total) * BigInt(10 ** exponentOf(base)) * 1_000_000n > BigInt(largestAmount) * BigInt(10 ** exponentOf(currency)) * BigInt(rateMicros)) {
+    faults.push({ pointer: '/lines', detail: `Lines: together they are more than the ${toDecimal(largestAmount, base)} ${base} that one order can be worth; is the exchange rate of ${currency} right?`, example: 'several orders' });
+  }
+}
+
 /**
  * Reads every value of an order report.
  * @throws Problem `invalid` naming every field at fault at once
@@ -100,7 +110,10 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   if (knownCurrency && day) {
     const rate = rateOn(app, report.currency, day);
     if (rate === null) faults.push({ pointer: '/currency', detail: `No exchange rate between ${report.currency} and ${base} is known for ${day}; enter one under Settings`, example: base });
-    else rateMicros = rate;
+    else {
+      rateMicros = rate;
+      checkSize(lines, report.currency, base, rate, faults);
+    }
   }
   if (faults.length) throw invalid(faults);
   const { order: reference, payment = reference, visit = null, visitor = null, coupon = null, customer, subscription = null, channel = null, test = false } = report;

@@ -110,12 +110,9 @@ export function workingOf(app: App, order: OrderRecord, names = true): WorkingOu
   const money = (amount: number) => ({ amount, currency: base });
   const back = app.db.select().from(refunds).where(eq(refunds.order, order.id)).orderBy(refunds.at, refunds.id).all();
   const changes = back.map((r) => ({ at: r.at, what: `${r.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${r.reference}`, amount: money(-r.reversed) }));
-  if (row?.declined) changes.push({ at: row.stateSince, what: `Declined: ${row.declined}`, amount: money(-row.declinedAmount) });
-  if (row && (row.adjusted !== 0 || row.givenUp !== 0)) {
-    for (const e of lifeOf(app, row.id).filter((l) => l.event === 'correction' || l.event === 'given-up')) {
-      changes.push({ at: e.at, what: e.memo, amount: money(e.signed) });
-    }
-  }
+  // what a person changed stays in the working, whatever a refund took back of it since
+  const byPeople = new Set(['correction', 'given-up', 'declined']);
+  for (const e of row ? lifeOf(app, row.id).filter((l) => byPeople.has(l.event)) : []) changes.push({ at: e.at, what: e.memo, amount: money(e.signed) });
   changes.sort((a, b) => a.at - b.at);
   return {
     credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working, names) : [],

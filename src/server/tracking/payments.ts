@@ -12,7 +12,10 @@ import { takeOrder } from './intake';
 import { normaliseOrder, readMoment } from './normalise';
 import { noteRenewal, subscriptionOf } from './subscriptions';
 
-/** A renewal keeps the affiliate of the first payment, whatever was clicked since. A blocked one earns nothing. */
+/**
+ * A renewal keeps the affiliate of the first payment, whatever was clicked since. A blocked one earns nothing.
+ * @param startedAt the moment as of which the first payment was resolved: where the shop's clock is behind, later than it said
+ */
 function creditOf(app: App, affiliate: string | null, visit: string | null, startedAt: number, subscription: string): Settled {
   const row = affiliate === null ? null : app.db.select({ name: affiliates.name, state: affiliates.state }).from(affiliates).where(eq(affiliates.id, affiliate)).get();
   const nobody = (reason: string): Settled => ({ visitAt: startedAt, credit: { affiliate: null, visit: null, by: null, reason, considered: [] } });
@@ -33,7 +36,7 @@ export function takeRenewal(app: App, report: RenewalReport): Taken {
   const normal = normaliseOrder(app, { order: first.reference, payment: report.payment, placedAt: report.placedAt, currency: report.currency, lines: report.lines, test: first.test });
   const other = app.db.select({ payment: orders.payment }).from(orders).where(and(eq(orders.subscription, report.subscription), eq(orders.number, report.number), eq(orders.event, 'renewal'))).get();
   if (other && other.payment !== report.payment) throw new Problem('contradicts', `Payment number ${report.number} of subscription ${report.subscription} was reported as ${other.payment} before: nothing was changed, both versions are in the log`);
-  const taken = takeOrder(app, { ...normal, event: 'renewal', number: report.number, subscription: report.subscription, content: JSON.stringify(['renewal', report.subscription, report.number, normal.content]) }, 'server', creditOf(app, subscription.affiliate, subscription.visit, subscription.startedAt, report.subscription));
+  const taken = takeOrder(app, { ...normal, event: 'renewal', number: report.number, subscription: report.subscription, content: JSON.stringify(['renewal', report.subscription, report.number, normal.content]) }, 'server', creditOf(app, subscription.affiliate, subscription.visit, first.resolvedAt ?? subscription.startedAt, report.subscription));
   if (taken.status === 201) noteRenewal(app, subscription, report.number);
   return taken;
 }

@@ -1,4 +1,4 @@
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, inArray } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { convertToBase, parseAmount, toDecimal } from '../../core/money/amount';
 import { takenBack } from '../../core/ledger/commission';
@@ -9,7 +9,7 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import type { RefundWorking } from '../db/schema';
-import { commissions, orderLines, orders, products, refunds } from '../db/schema';
+import { commissions, orderLines, orders, pictured, products, refunds } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { reverseCommission } from '../ledger/journal';
 import type { Taken } from './intake';
@@ -21,8 +21,12 @@ type Line = typeof orderLines.$inferSelect;
 type OrderRecord = typeof orders.$inferSelect;
 
 function findOrder(app: App, report: RefundReport): OrderRecord {
-  const rows = app.db.select().from(orders).where(and(eq(orders.reference, report.order), report.payment ? eq(orders.payment, report.payment) : undefined)).orderBy(asc(orders.placedAt)).limit(1).all();
-  const row = rows[0];
+  // leads and clicks cannot be given back, whatever their reference; without a payment the order's first one is meant, never a renewal
+  const of = report.payment ? and(eq(orders.payment, report.payment), inArray(orders.event, ['sale', 'renewal'])) : eq(orders.event, 'sale');
+  const rows = app.db.select().from(orders).where(and(eq(orders.reference, report.order), of)).orderBy(asc(orders.number), asc(orders.id)).all();
+  const row = rows.find((r) => r.payment === r.reference) ?? rows[0];
+  const waiting = row ? undefined : app.db.select({ id: pictured.id }).from(pictured).where(and(eq(pictured.reference, report.order), eq(pictured.state, 'open'))).get();
+  if (waiting) throw refuse('order', `Order ${report.order} is known by a picture alone and unconfirmed: report it, signed, before its refund`, 'the reference of a recorded order');
   if (!row) throw refuse(report.payment ? 'payment' : 'order', `Order ${report.order}${report.payment ? `, payment ${report.payment}` : ''} is not known here; report it before its refund`, 'the reference of a recorded order');
   return row;
 }
@@ -66,7 +70,7 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
   let baseBack = 0;
   const valuesLeft = lines.map((line, i) => line.valueLeft - back[i]!);
   // of all lines at once: a cap is shared by the lines of its rate, so that one line's refund may change another's part
-  const commissionsLeft = amountsOnRest(lines.map((l) => ({ reward: l.reward ?? null, base: l.base, amount: l.commission })), valuesLeft.map(inBase));
+  const commissionsLeft = amountsOnRest(lines.map((l) => ({ reward: l.reward ?? null, base: l.base, amount: l.commission })), valuesLeft.map(inBase), lines.map((l) => l.commissionLeft));
   lines.forEach((line, i) => {
     const valueLeft = valuesLeft[i]!;
     const baseLeft = inBase(valueLeft);

@@ -20,6 +20,7 @@ import { takeOrder } from './intake';
 import { normaliseOrder } from './normalise';
 import { takeLead, takeRenewal } from './payments';
 import { quote } from './quotes';
+import { takePicture } from './pictured';
 import { takeRefund } from './refund';
 import { checkSignature } from './signature';
 import { visitorCookie } from './visits';
@@ -125,7 +126,9 @@ function pictureRoute(app: App) {
       res.status(status === 404 ? 404 : 200).set({ 'cache-control': 'no-store', 'x-gravenel-outcome': outcome }).type('gif').send(picture);
     };
     const asked = JSON.stringify(query);
-    if (!app.db.select({ id: keys.id }).from(keys).where(eq(keys.id, key)).get()) return answer(404, 'refused', `The key ${key.slice(0, 40)} is not known here`, null, asked);
+    const known = app.db.select({ pictures: keys.pictures }).from(keys).where(eq(keys.id, key)).get();
+    if (!known) return answer(404, 'refused', `The key ${key.slice(0, 40)} is not known here`, null, asked);
+    if (!known.pictures) return answer(403, 'refused', 'This key takes no pictures: switch them on for it on the Connection page', null, asked);
     const visitor = readCookie(req.headers.cookie, visitorCookie);
     const report = {
       order: query.order, placedAt: new Date(app.clock.now()).toISOString(), currency: query.currency, lines: [{ product: query.product, quantity: 1, amount: query.amount }],
@@ -138,7 +141,7 @@ function pictureRoute(app: App) {
         const order = normaliseOrder(app, report);
         // a picture may be loaded again at any later moment: its own moment is no part of what it says
         const content = JSON.stringify([query.order, query.payment, query.currency, query.product, query.amount, query.visit, query.coupon, query.test]);
-        return takeOrder(app, { ...order, content }, 'picture');
+        return takePicture(app, { ...order, content }, key);
       });
       return answer(taken.status, taken.answer.outcome, taken.said, taken.order, asked);
     } catch (thrown) {

@@ -3,7 +3,8 @@ import { countryIn } from '../../core/money/countries';
 import * as contract from '../../contract/tracking';
 import type { App } from '../context';
 import { FileAnswer, serve } from '../http/serve';
-import { createKey, listReports, readConnection, readReport, revealKey } from './connection';
+import { createKey, listReports, readConnection, readReport, revealKey, switchPictures } from './connection';
+import { confirmPictured, listPictured, setPicturedAside } from './pictured';
 import { clearTests, exportOrders, listOrders, readOrder } from './orders';
 import { downloadRoutes } from './downloads';
 import { readConfirmation, readOffer } from './quotes';
@@ -12,6 +13,10 @@ export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readConnection, () => readConnection(app));
   serve(server, app, contract.createKey, ({ actor, body }) => createKey(app, actor, body.label));
   serve(server, app, contract.revealKey, ({ actor, params }) => revealKey(app, actor, params.id));
+  serve(server, app, contract.switchPictures, ({ actor, params, body }) => switchPictures(app, actor, params.id, body.on));
+  serve(server, app, contract.listUnconfirmed, ({ query }) => listPictured(app, query));
+  serve(server, app, contract.confirmUnconfirmed, ({ actor, params }) => confirmPictured(app, actor, params.id));
+  serve(server, app, contract.setUnconfirmedAside, ({ actor, params, body }) => setPicturedAside(app, actor, params.id, body.note.trim()));
   serve(server, app, contract.clearTests, ({ actor }) => clearTests(app, actor));
   // read by pages of the shop, in buyers' browsers
   const forPages = { 'access-control-allow-origin': '*', 'cross-origin-resource-policy': 'cross-origin', 'cache-control': 'no-store' };
