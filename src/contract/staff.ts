@@ -17,7 +17,7 @@ const moneyFields = {
   debtorName: words('Account holder', 70), debtorIban: words('IBAN', 50, { example: 'PT50 0002 0123 1234 5678 9015 4' }),
 };
 const termsFields = {
-  noticeWeeks: whole('Notice of cuts', 1, 4, 2), lowEarning: decimal('Too little a sale', '2.00'), feePercent: decimal('Payment fee, percent', '1.4'), feeFixed: decimal('Payment fee, fixed', '0.25'),
+  noticeWeeks: whole('Notice of cuts', 1, 4, 2), lowEarning: decimal('Too little a sale', '2.00'), feePercent: decimal('Payment fee, percent', '1.4'), feeFixed: decimal('Payment fee, fixed', '0.25'), clicksPerAddress: Type.Optional(decimal('Paid clicks of one network address', '3')),
   referralPercent: decimal('Referral share', '10'), referralOf: oneOf('Percent of', shareBases), referralMonths: words('Months', 3, { example: '12', pattern: '^\\d*$' }),
 };
 const buyerFields = {

@@ -91,7 +91,7 @@ export const createKey = endpoint('POST', '/api/v1/connection/keys', {
 });
 export const revealKey = endpoint('POST', '/api/v1/connection/keys/:id/secret', { summary: 'Show the secret of a key', access: owning, params: closed({ id: Type.String({ maxLength: 60 }) }), reply: closed({ id: Type.String(), secret: Type.String() }) });
 export const switchPictures = endpoint('PUT', '/api/v1/connection/keys/:id/pictures', {
-  summary: 'Whether pages may report sales by the fallback picture with a key; such sales are unconfirmed', access: owning, params: closed({ id: Type.String({ maxLength: 60 }) }),
+  summary: 'Whether pages may report sales by the fallback picture with a key; such sales are unconfirmed', access: owning, once: true, params: closed({ id: Type.String({ maxLength: 60 }) }),
   body: closed({ on: Type.Boolean({ title: 'Pictures' }) }), reply: closed({ id: Type.String(), pictures: Type.Boolean() }),
 });
 export const listReports = endpoint('GET', '/api/v1/reports', {

@@ -62,6 +62,7 @@ export async function startServer(): Promise<TestServer> {
   await owner.put('/api/v1/settings/money', { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154', version: settings.version });
   const { id: keyId } = (await owner.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' })).body;
   const key = (await owner.post<{ id: string; secret: string }>(`/api/v1/connection/keys/${keyId}/secret`)).body;
+  await owner.put(`/api/v1/connection/keys/${keyId}/pictures`, { on: true });
   const clients = new Map<Role, Client>([['owner', owner]]);
   const plain = new Client(address);
 

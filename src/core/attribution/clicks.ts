@@ -2,22 +2,39 @@
 export interface Click {
   id: string;
   at: number;
+  affiliate: string;
   visitor: string | null;
+  /** digest of the network address; null where none is known */
+  address: string | null;
+}
+
+export interface JudgedClicks<T extends Click> {
+  paid: T[];
+  /** recorded, and paid nothing, with the reason */
+  unpaid: { click: T; why: string }[];
 }
 
 /**
- * The clicks of a day on one product that count: each visitor's first. Who comes back the same day is the same interest; visits
- * without a visitor count one by one.
- * @param clicks of one affiliate on one product on one day, in order of time, without those that are barred
+ * The clicks of a day on one product that a reward by the click pays: each visitor's first on an affiliate's link, and at most so many of one network
+ * address, whosever links they were. Who comes back the same day is the same interest.
+ * @param clicks on one product on one day, in order of time, opened as pages and not barred @param most of one address; null = no limit
  */
-export function countedClicks<T extends Click>(clicks: readonly T[]): T[] {
+export function judgeClicks<T extends Click>(clicks: readonly T[], most: number | null): JudgedClicks<T> {
   const seen = new Set<string>();
-  return clicks.filter(({ visitor }) => {
-    if (visitor === null) return true;
-    if (seen.has(visitor)) return false;
-    seen.add(visitor);
-    return true;
-  });
+  const byAddress = new Map<string, number>();
+  const judged: JudgedClicks<T> = { paid: [], unpaid: [] };
+  for (const click of clicks) {
+    const { affiliate, visitor, address } = click;
+    const before = address === null ? 0 : byAddress.get(address) ?? 0;
+    if (visitor !== null && seen.has(`${affiliate} ${visitor}`)) judged.unpaid.push({ click, why: 'the same visitor clicked before on that day' });
+    else if (most !== null && before >= most) judged.unpaid.push({ click, why: `more than ${most} of one network address on that day` });
+    else {
+      judged.paid.push(click);
+      if (address !== null) byAddress.set(address, before + 1);
+    }
+    if (visitor !== null) seen.add(`${affiliate} ${visitor}`);
+  }
+  return judged;
 }
 
 /** Neighbours for which the same holds, in order: the clicks of a day under the same terms. */

@@ -32,7 +32,7 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
   return {
     name: p.name, contact: p.contact, intro: p.intro, summary: p.summary, logo: logoAddress(app), live: liveValues(app), rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
     bufferDays: p.bufferDays, clearing: p.clearing, minimumPayout: toDecimal(p.minimumPayout, p.base), approvalAbove: p.approvalAbove === null ? '' : toDecimal(p.approvalAbove, p.base),
-    promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), referralPercent: p.referralPpm ? percentDigits(p.referralPpm) : '', referralOf: p.referralOf, referralMonths: p.referralMonths === null ? '' : String(p.referralMonths),
+    promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), clicksPerAddress: p.clicksPerAddress === null ? '' : String(p.clicksPerAddress), referralPercent: p.referralPpm ? percentDigits(p.referralPpm) : '', referralOf: p.referralOf, referralMonths: p.referralMonths === null ? '' : String(p.referralMonths),
     categories: p.categories, vouchedIn: p.vouchedIn, refundLine: percentDigits(p.refundLine), inviteDays: p.inviteDays, messagesPerDay: p.messagesPerDay,
     brand: p.brand, supportAddress: p.supportAddress, supportPage: p.supportPage, supportPhone: p.supportPhone, base: p.base, zone: p.zone, version: p.version,
   };
@@ -72,10 +72,12 @@ export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof e
   const feePpm = read(parsePercent(input.feePercent || '0'), 'feePercent', 'Payment fee, percent');
   const feeFixed = read(parseAmount(input.feeFixed || '0', base), 'feeFixed', 'Payment fee, fixed');
   const referralPpm = read(parsePercent(input.referralPercent || '0'), 'referralPercent', 'Referral share');
+  const clicks = (input.clicksPerAddress ?? readSettings(app).clicksPerAddress ?? '').trim();
+  if (clicks !== '' && !/^[1-9]\d{0,3}$/.test(clicks)) faults.push({ pointer: '/clicksPerAddress', detail: 'Paid clicks of one network address: a whole number from 1 to 9999, or empty for no limit', example: '3' });
   if (faults.length) throw invalid(faults);
   const referralMonths = readMonths(input.referralMonths, 'referralMonths');
   if (referralPpm > 0) refuseWorst(app, { ppm: referralPpm, of: input.referralOf }, 'referralPercent');
-  save(app, actor, input.version, { noticeWeeks: input.noticeWeeks, lowEarning, feePpm, feeFixed, referralPpm, referralOf: input.referralOf, referralMonths }, 'terms-settings-changed');
+  save(app, actor, input.version, { noticeWeeks: input.noticeWeeks, lowEarning, feePpm, feeFixed, referralPpm, referralOf: input.referralOf, referralMonths, clicksPerAddress: clicks === '' ? null : Number(clicks) }, 'terms-settings-changed');
   return readSettings(app);
 }
 

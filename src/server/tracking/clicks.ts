@@ -1,7 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
-import { countedClicks, runsOf } from '../../core/attribution/clicks';
+import type { Click } from '../../core/attribution/clicks';
+import { judgeClicks, runsOf } from '../../core/attribution/clicks';
 import { winner } from '../../core/terms/book';
 import { amountsOf } from '../../core/terms/resolve';
 import type { App } from '../context';
@@ -14,11 +15,10 @@ import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { takeOrder } from './intake';
 
-interface Row { id: string; at: number; visitor: string | null }
-
 const statements = perApp((app) => ({
-  pairs: app.sqlite.prepare<[number, number], { affiliate: string; product: string }>('SELECT DISTINCT affiliate, product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL ORDER BY affiliate, product'),
-  clicks: app.sqlite.prepare<[string, number, number, string], Row>('SELECT id, at, visitor FROM visits WHERE affiliate = ? AND at >= ? AND at < ? AND product = ? AND barred IS NULL ORDER BY at, id'),
+  products: app.sqlite.prepare<[number, number], string>('SELECT DISTINCT product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL AND uncounted IS NULL ORDER BY product').pluck(),
+  clicks: app.sqlite.prepare<[number, number, string], Click>('SELECT id, at, affiliate, visitor, address FROM visits WHERE at >= ? AND at < ? AND product = ? AND barred IS NULL AND uncounted IS NULL ORDER BY at, id'),
+  uncount: app.sqlite.prepare<[string, string]>('UPDATE visits SET uncounted = ? WHERE id = ?'),
   to: app.db.update(programme).set({ clicksTo: given('day') as never }).where(eq(programme.id, 1)).prepare(),
 }));
 
@@ -33,25 +33,48 @@ function termsOfClick(app: App, affiliate: string, product: ProductRecord, at: n
   return `${winner(book, terms, line, { event: 'click', at, payment: 1, rows: [{ line, base: 0 }] })?.id ?? ''} ${amount}`;
 }
 
-/** Grants what the clicks of one day earned: one entry in the list of sales for each affiliate, product and rate. */
-function grantDay(app: App, day: string): number {
-  const { zone, base } = theProgramme(app);
-  const [from, to] = [startOfDay(day, zone), startOfDay(addDays(day, 1), zone)];
+interface Priced { click: Click; terms: string }
+
+/** How many clicks were not paid, by reason, in words; empty for none. */
+function unpaidInWords(unpaid: readonly { why: string }[]): string {
+  const counts = new Map<string, number>();
+  for (const { why } of unpaid) counts.set(why, (counts.get(why) ?? 0) + 1);
+  return [...counts].map(([why, n]) => `; ${n} more not paid: ${why}`).join('');
+}
+
+/** Grants what the clicks of one day on one product earned: one entry in the list of sales for each affiliate and rate. */
+function grantProduct(app: App, day: string, product: ProductRecord, from: number, to: number): number {
+  const { base, clicksPerAddress } = theProgramme(app);
+  const paying = new Map<string, Priced>();
+  for (const click of statements(app).clicks.all(from, to, product.id)) {
+    const terms = termsOfClick(app, click.affiliate, product, click.at);
+    if (terms !== '') paying.set(click.id, { click, terms });
+  }
+  const { paid, unpaid } = judgeClicks([...paying.values()].map((p) => p.click), clicksPerAddress);
+  for (const { click, why } of unpaid) statements(app).uncount.run(why, click.id);
   let granted = 0;
-  for (const { affiliate, product: id } of statements(app).pairs.all(from, to)) {
-    const product = productById(app, id);
-    if (!product) continue;
-    const counted = countedClicks(statements(app).clicks.all(affiliate, from, to, id));
-    for (const { key, items } of runsOf(counted, (c) => termsOfClick(app, affiliate, product, c.at))) {
-      if (key === '') continue;
+  for (const affiliate of [...new Set(paid.map((c) => c.affiliate))].sort()) {
+    const words = unpaidInWords(unpaid.filter((u) => u.click.affiliate === affiliate));
+    for (const { items } of runsOf(paid.filter((c) => c.affiliate === affiliate), (c) => paying.get(c.id)!.terms)) {
       const first = items[0]!;
-      const reason = `${items.length} counted ${items.length === 1 ? 'click' : 'clicks'} of ${formatDay(first.at, zone)}, each visitor once`;
+      const reason = `${items.length} counted ${items.length === 1 ? 'click' : 'clicks'} of ${formatDay(first.at, theProgramme(app).zone)}, each visitor once${words}`;
       const taken = takeOrder(app, {
         reference: `clicks ${day}`, payment: `clicks ${day} ${first.id}`, placedAt: first.at, day, currency: base, rateMicros: 1_000_000, visit: null, visitor: null, customer: null, email: '', test: false,
-        lines: [{ product, quantity: items.length, amount: 0, discount: 0, step: null, quote: null }], event: 'click', number: 1, subscription: null, content: JSON.stringify(['clicks', day, affiliate, id, items.length]),
+        lines: [{ product, quantity: items.length, amount: 0, discount: 0, step: null, quote: null }], event: 'click', number: 1, subscription: null, content: JSON.stringify(['clicks', day, affiliate, product.id, items.length]),
       }, 'server', { visitAt: first.at, credit: { affiliate, visit: null, by: 'clicks', reason, considered: [] } });
       if (taken.status === 201) granted += 1;
     }
+  }
+  return granted;
+}
+
+function grantDay(app: App, day: string): number {
+  const { zone } = theProgramme(app);
+  const [from, to] = [startOfDay(day, zone), startOfDay(addDays(day, 1), zone)];
+  let granted = 0;
+  for (const id of statements(app).products.all(from, to)) {
+    const product = productById(app, id);
+    if (product) granted += grantProduct(app, day, product, from, to);
   }
   return granted;
 }

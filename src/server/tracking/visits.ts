@@ -2,6 +2,8 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { plainPage } from '../http/plain';
 import { dayOf } from '../../core/calendar/zone';
 import { looksAutomated } from '../../core/attribution/automated';
+import type { Asked } from '../../core/attribution/opened';
+import { networkOf, notOpened } from '../../core/attribution/opened';
 import type { ProductDetails } from '../../core/pricing/product';
 import type { App } from '../context';
 import { theProgramme } from '../context';
@@ -35,6 +37,9 @@ interface PendingVisit {
   landing: string;
   subIds: string | null;
   barred: string | null;
+  /** why it is no click; a sale that names the visit is credited all the same */
+  uncounted: string | null;
+  address: string;
   answer: (stored: boolean) => void;
 }
 
@@ -56,6 +61,7 @@ export class VisitDesk {
   readonly #app: App;
   readonly #aliases: HostAliases;
   readonly #targets = new Map<string, Target | null>();
+  readonly #digests = new Map<string, string>();
   #waiting: PendingVisit[] = [];
   #dayUntil = 0;
   #day = '';
@@ -69,7 +75,7 @@ export class VisitDesk {
     this.#find = app.sqlite.prepare<[string], { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string; details: string }>(
       `SELECT l.affiliate, l.product, p.sales_page, a.state affiliate_state, p.state product_state, p.details
        FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`);
-    this.#insert = app.sqlite.prepare('INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)');
+    this.#insert = app.sqlite.prepare('INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred, uncounted, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)');
     this.#count = app.sqlite.prepare('INSERT INTO click_days (day, product, clicks) VALUES (?, ?, ?) ON CONFLICT (day, product) DO UPDATE SET clicks = clicks + excluded.clicks');
     app.kept.onChange.push(() => this.#targets.clear());
   }
@@ -100,12 +106,13 @@ export class VisitDesk {
     const id = newId('visit');
     const at = this.#app.clock.now();
     const known = readCookie(req.headers.cookie, visitorCookie);
-    const visitor = known && /^vtr_[0-9a-z]{20}$/.test(known) ? known : newId('visitor');
-    const automated = looksAutomated(req.headers['user-agent']);
+    const uncounted = notOpened(askedBy(req));
+    // what nobody opened leaves no cookie: a picture on somebody's page would else be credited with what its readers buy
+    const visitor = uncounted !== null ? null : known && /^vtr_[0-9a-z]{20}$/.test(known) ? known : newId('visitor');
     const subs = query ? subIdNames.map((n) => query.get(n)?.slice(0, 100) ?? null) : null;
     this.#waiting.push({
-      id, link: code, target, at, day: this.#dayOf(at), visitor, landing: own.landing, subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
-      barred: automated ? 'the visitor looks automated' : target.barred,
+      id, link: code, target, at, day: this.#dayOf(at), visitor, uncounted, address: this.#digestOf(req.socket.remoteAddress ?? '', this.#dayOf(at)), landing: own.landing, subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
+      barred: looksAutomated(req.headers['user-agent']) ? automated : target.barred,
       answer: (stored) => {
         if (!stored) {
           res.writeHead(503, { 'content-type': 'text/html; charset=utf-8', 'retry-after': '2' }).end(unavailable);
@@ -113,7 +120,7 @@ export class VisitDesk {
         }
         res.writeHead(302, {
           location: `${own.landing}${own.landing.includes('?') ? '&' : '?'}gvn=${id}${own.fragment}`, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer',
-          'content-length': '0', ...(known === visitor ? {} : { 'set-cookie': `${visitorCookie}=${visitor}; Path=/; Max-Age=${cookieAge}; HttpOnly; SameSite=Lax` }),
+          'content-length': '0', ...(visitor === null || known === visitor ? {} : { 'set-cookie': `${visitorCookie}=${visitor}; Path=/; Max-Age=${cookieAge}; HttpOnly; SameSite=Lax` }),
         }).end();
       },
     });
@@ -128,8 +135,8 @@ export class VisitDesk {
       this.#app.transaction(() => {
         const counts = new Map<string, { day: string; product: string; n: number }>();
         for (const v of visits) {
-          this.#insert.run(v.id, v.link, v.target.affiliate, v.target.product, v.at, v.visitor, v.landing, v.subIds, v.barred);
-          if (v.barred === 'the visitor looks automated') continue;
+          this.#insert.run(v.id, v.link, v.target.affiliate, v.target.product, v.at, v.visitor, v.landing, v.subIds, v.barred, v.uncounted, v.address);
+          if (v.barred === automated || v.uncounted !== null) continue;
           const key = v.day + v.target.product;
           const cell = counts.get(key);
           if (cell) cell.n += 1;
@@ -184,6 +191,18 @@ export class VisitDesk {
     return this.#parts(url.href);
   }
 
+  /** A digest of the visitor's network with the day in it: addresses are told apart within a day, and not followed beyond it. */
+  #digestOf(address: string, day: string): string {
+    const key = `${day} ${address}`;
+    let digest = this.#digests.get(key);
+    if (digest === undefined) {
+      if (this.#digests.size >= mostDigests) this.#digests.clear();
+      digest = this.#app.seal.digest(`network ${day} ${networkOf(address)}`).slice(0, 20);
+      this.#digests.set(key, digest);
+    }
+    return digest;
+  }
+
   #dayOf(at: number): string {
     // the zone's midnight is looked up once an hour, not for each visit
     if (at < this.#dayUntil && at >= this.#dayUntil - 3_600_000) return this.#day;
@@ -191,6 +210,15 @@ export class VisitDesk {
     this.#day = dayOf(at, theProgramme(this.#app).zone);
     return this.#day;
   }
+}
+
+/** Why a visit of a program is kept apart. */
+const automated = 'the visitor looks automated';
+const mostDigests = 10_000;
+
+function askedBy({ method = 'GET', headers }: IncomingMessage): Asked {
+  const one = (name: string) => { const value = headers[name]; return Array.isArray(value) ? value[0] : value; };
+  return { method, dest: one('sec-fetch-dest'), mode: one('sec-fetch-mode'), purpose: one('sec-purpose') ?? one('purpose') ?? one('x-purpose') ?? one('x-moz') };
 }
 
 const phones = /\b(iPhone|iPod|Android.+Mobile|Windows Phone|Mobile Safari)\b/;

@@ -93,8 +93,8 @@ function LogoField({ of, may }: { of: Of; may: boolean }) {
 export function TermsForm({ of }: { of: Of }) {
   const may = useMay()(editTermsSettings);
   const p = editTermsSettings.body.properties;
-  const { noticeWeeks, lowEarning, feePercent, feeFixed, referralPercent, referralOf, referralMonths, version, base } = of;
-  const { form, save, fault } = useSettingsForm(editTermsSettings, { noticeWeeks, lowEarning, feePercent, feeFixed, referralPercent, referralOf, referralMonths }, (v) => ({ ...v, version }), ['noticeWeeks', 'lowEarning', 'feePercent', 'feeFixed', 'referralPercent', 'referralOf', 'referralMonths']);
+  const { noticeWeeks, lowEarning, feePercent, feeFixed, clicksPerAddress, referralPercent, referralOf, referralMonths, version, base } = of;
+  const { form, save, fault } = useSettingsForm(editTermsSettings, { noticeWeeks, lowEarning, feePercent, feeFixed, clicksPerAddress, referralPercent, referralOf, referralMonths }, (v) => ({ ...v, version }), ['noticeWeeks', 'lowEarning', 'feePercent', 'feeFixed', 'clicksPerAddress', 'referralPercent', 'referralOf', 'referralMonths']);
   const { register, formState: { errors, isSubmitting, isDirty } } = form;
   const input = { register, errors, disabled: !may };
   return (
@@ -102,6 +102,7 @@ export function TermsForm({ of }: { of: Of }) {
       <div className="col-span-2">{fault}</div>
       <Field name="noticeWeeks" kind="number" schema={p.noticeWeeks} {...input} unit="weeks" hint="A change that earns somebody less cannot begin sooner; a raise can begin at once" />
       <Field name="lowEarning" schema={p.lowEarning} {...input} unit={base} hint="A sale that earns an affiliate less is pointed out: nobody would promote it" />
+      <Field name="clicksPerAddress" schema={p.clicksPerAddress} {...input} hint="Where a rate pays for clicks: so many of one network address on a product earn a day, the rest are recorded with the reason. Empty: no limit" />
       <Field name="feePercent" schema={p.feePercent} {...input} unit="%" hint="What taking a payment costs you; used where a sale’s margin is shown" /><Field name="feeFixed" schema={p.feeFixed} {...input} unit={base} hint="The same, per payment" />
       <h2 className="col-span-2 mt-2 border-b border-rule pb-1">Bringing others in</h2>
       <Field name="referralPercent" schema={p.referralPercent} label="An affiliate who brings another in gets" {...input} unit="%" hint="Of each sale of that one, on top of its commission and out of your part; empty = nothing. One level only" />
