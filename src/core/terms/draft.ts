@@ -1,7 +1,7 @@
 import { sameSlot } from './conflict';
 import type { Lock, Memberships, Pause } from './members';
 import type { Payments, Rate } from './rate';
-import { inForce } from './rate';
+import { endAt, inForce } from './rate';
 
 /** One change of terms that a draft holds. Moments are UTC milliseconds. */
 export type Change =
@@ -42,7 +42,7 @@ function beside(present: Rate, added: Rate): Rate[] {
 }
 
 function closed<T extends { from: number; until: number | null }>(span: T, at: number): T {
-  return { ...span, until: Math.max(span.from, at) };
+  return { ...span, until: endAt(span, at) };
 }
 
 function switched<T extends Lock | Pause>(spans: readonly T[], mine: (span: T) => boolean, on: boolean, at: number, begin: () => T): readonly T[] {

@@ -122,6 +122,12 @@ export function inForce(span: Span, at: number): boolean {
   return span.from <= at && (span.until === null || at < span.until);
 }
 
+/** When a span ends that is ended at a moment: never before it began, never after its own end. */
+export function endAt(span: Span, at: number): number {
+  const end = Math.max(span.from, at);
+  return span.until === null ? end : Math.min(span.until, end);
+}
+
 /** True if two spans share a moment. */
 export function overlap(a: Span, b: Span): boolean {
   return (a.until === null || b.from < a.until) && (b.until === null || a.from < b.until);

@@ -97,6 +97,8 @@ export const rates = sqliteTable('rates', {
   endedAt: moment('ended_at'), endedBy: text('ended_by'), draft: text('draft'),
   /** the rate that took its place, if one did */
   endedFor: text('ended_for'),
+  /** its end as it was saved, whatever ended it since: only what was saved without one takes the place of others */
+  untilSaved: moment('until_saved'),
 }, (t) => [index('rates_product').on(t.product), check('rates_span', sql`${t.until} IS NULL OR ${t.until} >= ${t.from}`)]);
 
 /** An opening product and the offers that follow it. */

@@ -1,4 +1,5 @@
 import { and, desc, eq } from 'drizzle-orm';
+import { formatDay } from '../../core/calendar/format';
 import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import type { Column } from '../../core/terms/cell';
@@ -8,7 +9,7 @@ import type { Change, TermsData } from '../../core/terms/draft';
 import { applyDraft, beginOf, replaces } from '../../core/terms/draft';
 import { isLocked, termsAt } from '../../core/terms/members';
 import type { Event, Rate } from '../../core/terms/rate';
-import { covers, describeRate, inForce, isSpecial } from '../../core/terms/rate';
+import { covers, describeRate, endAt, inForce, isSpecial } from '../../core/terms/rate';
 import { amountsOf } from '../../core/terms/resolve';
 import type { DraftOut, SetChange, SwitchChange } from '../../contract/ratebook';
 import type { Actor, App } from '../context';
@@ -199,7 +200,11 @@ function verdictOf(app: App, entry: DraftChange, change: Change, others: Change[
       if (tie) faults.push({ what: `It would tie with “${tie.label || words.place(tie)}”, ${describeRate(tie, theProgramme(app).base)}: both cover the same for the same people at the same time`, example: 'another start' });
     }
     faults.push(...worstFaults(app, rate, after));
-  } else if (change.op === 'end' && !theTerms(app).data.rates.some((r) => r.id === change.id && (r.until === null || r.until > app.clock.now()))) faults.push({ what: 'This rate has ended meanwhile: take the change out', example: 'another rate' });
+  } else if (change.op === 'end') {
+    const rate = theTerms(app).data.rates.find((r) => r.id === change.id);
+    if (!rate || (rate.until !== null && rate.until <= app.clock.now())) faults.push({ what: 'This rate has ended meanwhile: take the change out', example: 'another rate' });
+    else if (rate.until !== null && rate.until <= change.at) faults.push({ what: `This rate ends before that, on ${formatDay(rate.until, theProgramme(app).zone)}: take the change out, or begin the draft earlier`, example: 'an earlier start' });
+  }
   return { faults };
 }
 
@@ -295,7 +300,7 @@ function carryOut(app: App, actor: Actor, draft: string, change: Change): number
   switch (change.op) {
     case 'add': {
       const gone = theTerms(app).data.rates.filter((r) => replaces(change.rate, r));
-      for (const r of gone) app.db.update(rates).set({ until: change.rate.from, endedAt: now, endedBy: draft }).where(eq(rates.id, r.id)).run();
+      for (const r of gone) app.db.update(rates).set({ until: change.rate.from, endedAt: now, endedBy: draft, endedFor: change.rate.id }).where(eq(rates.id, r.id)).run();
       if (gone.length) termsChanged(app);
       addRate(app, actor, change.rate, draft);
       const { reward, payments, cap, from, until } = change.rate;
@@ -304,7 +309,7 @@ function carryOut(app: App, actor: Actor, draft: string, change: Change): number
     }
     case 'end': {
       const rate = theTerms(app).data.rates.find((r) => r.id === change.id)!;
-      app.db.update(rates).set({ until: Math.max(change.at, rate.from), endedAt: now, endedBy: actor.id }).where(eq(rates.id, change.id)).run();
+      app.db.update(rates).set({ until: endAt(rate, change.at), endedAt: now, endedBy: actor.id, endedFor: null }).where(eq(rates.id, change.id)).run();
       record(app, actor, 'rate-ended', rate.what.type === 'product' ? rate.what.product : rate.who ?? 'programme', { reward: rate.reward, who: rate.who }, { until: change.at });
       termsChanged(app);
       return 1;

@@ -5,7 +5,7 @@ import { cellOf } from '../../core/terms/cell';
 import { faultsOf, sameSlot, tieWith } from '../../core/terms/conflict';
 import { isLocked, termsAt } from '../../core/terms/members';
 import type { AffiliateTerms, Event, Rate, Reward, Rung, What } from '../../core/terms/rate';
-import { describeRate, inForce } from '../../core/terms/rate';
+import { describeRate, endAt, inForce } from '../../core/terms/rate';
 import type { Actor, App } from '../context';
 import { newId } from '../db/ids';
 import { theProgramme } from '../context';
@@ -58,15 +58,15 @@ export function addRate(app: App, actor: Actor, rate: Rate, draft: string | null
   const tie = tieWith(rate, theTerms(app).data.rates);
   if (tie) throw new Problem('conflict', `“${rate.label}” would tie with “${tie.label}”: both cover the same for the same people from the same moment, so nothing would decide between them`);
   const product = rate.what.type === 'product' ? rate.what.product : null;
-  app.db.insert(rates).values({ ...rate, product, createdAt: app.clock.now(), createdBy: actor.id, draft }).run();
+  app.db.insert(rates).values({ ...rate, product, createdAt: app.clock.now(), createdBy: actor.id, draft, untilSaved: rate.until }).run();
   termsChanged(app);
 }
 
-/** Ends a rate at a moment, never before it began. */
+/** Ends a rate at a moment, never before it began nor after its own end. */
 export function endRate(app: App, actor: Actor, id: string, at: number): void {
   const row = app.db.select().from(rates).where(eq(rates.id, id)).get();
   if (!row) throw new Problem('not-found', 'This rate does not exist');
-  app.db.update(rates).set({ until: Math.max(at, row.from), endedAt: app.clock.now(), endedBy: actor.id }).where(eq(rates.id, id)).run();
+  app.db.update(rates).set({ until: endAt(row, at), endedAt: app.clock.now(), endedBy: actor.id }).where(eq(rates.id, id)).run();
   termsChanged(app);
 }
 

@@ -1,8 +1,9 @@
-import { and, eq, gt, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
-import { inForce } from '../../core/terms/rate';
+import { and, eq, gt, gte, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
+import { endAt, inForce } from '../../core/terms/rate';
 import type { SetEdit, SetIn, SetOut } from '../../contract/sets';
 import type { Actor, App } from '../context';
 import { newId } from '../db/ids';
+import type { Removal } from '../db/schema';
 import { memberships, pauses, products, rates, sets, tagOrders } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
@@ -162,35 +163,72 @@ export function removeSet(app: App, actor: Actor, id: string, to: string | null,
   const members = membersNow(app, id, now);
   if (row.of === 'card' && members.length && !to) throw refuse('to', `${members.length} affiliates are on this card; choose the card they move to`, 'Standard');
   if (to && (setById(app, to).of !== 'card' || setById(app, to).removedAt !== null || to === id)) throw refuse('to', 'Members of a card move to another rate card', 'Standard');
-  for (const m of members) {
-    app.db.update(memberships).set({ until: Math.max(now, m.from) }).where(eq(memberships.id, m.id)).run();
-    if (to) app.db.insert(memberships).values({ ...m, id: newId('membership'), set: to, from: now, until: null, by: actor.id }).run();
-  }
   const ending = liveRates(app, id, now);
-  for (const r of ending) app.db.update(rates).set({ until: Math.max(now, r.from), endedAt: now, endedBy: actor.id }).where(eq(rates.id, r.id)).run();
-  app.db.update(sets).set({ removedAt: now, version: row.version + 1 }).where(eq(sets.id, id)).run();
+  const removal: Removal = { rates: [], members: [], moved: [] };
+  for (const m of members) {
+    const set = endAt(m, now);
+    removal.members.push({ id: m.id, until: m.until, set });
+    app.db.update(memberships).set({ until: set }).where(eq(memberships.id, m.id)).run();
+    if (!to) continue;
+    // who was to come on the card later comes on the other one then; who was to leave it leaves that one
+    const moved = newId('membership');
+    removal.moved.push(moved);
+    app.db.insert(memberships).values({ ...m, id: moved, set: to, from: Math.max(now, m.from), until: m.until, by: actor.id }).run();
+  }
+  for (const r of ending) {
+    const set = endAt(r, now);
+    removal.rates.push({ id: r.id, until: r.until, endedAt: r.endedAt, endedBy: r.endedBy, endedFor: r.endedFor, set });
+    app.db.update(rates).set({ until: set, endedAt: now, endedBy: actor.id, endedFor: null }).where(eq(rates.id, r.id)).run();
+  }
+  app.db.update(sets).set({ removedAt: now, removal, version: row.version + 1 }).where(eq(sets.id, id)).run();
   record(app, actor, `${row.of}-removed`, id, { name: row.name, members: members.length }, { movedTo: to, ratesEnded: ending.length });
   termsChanged(app);
   return { moved: members.length, ended: ending.length };
 }
 
-/** Takes a removal back: what ended at that moment runs on. Those who were put elsewhere meanwhile stay there. */
+/**
+ * Takes a removal back: every rate and membership stands again as it did, with its end and its coming start. What somebody changed since stays as it is,
+ * and those who were put elsewhere meanwhile stay there.
+ */
 export function restoreSet(app: App, actor: Actor, id: string): SetOut {
   const row = setById(app, id);
   if (row.removedAt === null) return show(app, [row])[0]!;
   nameFree(app, row.of, row.name, id);
-  const at = row.removedAt;
-  app.db.update(rates).set({ until: null, endedAt: null, endedBy: null }).where(and(eq(rates.who, id), eq(rates.until, at), eq(rates.endedAt, at))).run();
-  const gone = app.db.select().from(memberships).where(and(eq(memberships.set, id), eq(memberships.until, at))).all();
-  for (const m of gone) {
-    if (m.of === 'card') app.db.delete(memberships).where(and(eq(memberships.affiliate, m.affiliate), eq(memberships.of, 'card'), eq(memberships.from, at), isNull(memberships.until))).run();
-    const elsewhere = m.of !== 'tag' && app.db.select({ id: memberships.id }).from(memberships).where(and(eq(memberships.affiliate, m.affiliate), eq(memberships.of, m.of), isNull(memberships.until))).get();
-    if (!elsewhere) app.db.update(memberships).set({ until: null }).where(eq(memberships.id, m.id)).run();
+  const removal = row.removal ?? removalAsBefore(app, row, row.removedAt);
+  for (const { id: rate, set, ...before } of removal.rates) {
+    app.db.update(rates).set(before).where(and(eq(rates.id, rate), eq(rates.until, set), eq(rates.endedAt, row.removedAt))).run();
   }
-  app.db.update(sets).set({ removedAt: null, version: row.version + 1 }).where(and(eq(sets.id, id), isNotNull(sets.removedAt))).run();
+  const elsewhere = whoMoved(app, row, removal);
+  for (const { id: member, until, set } of removal.members) {
+    const gone = app.db.select().from(memberships).where(and(eq(memberships.id, member), eq(memberships.until, set))).get();
+    if (gone && !elsewhere.has(gone.affiliate)) app.db.update(memberships).set({ until }).where(eq(memberships.id, member)).run();
+  }
+  for (const moved of removal.moved) {
+    const there = app.db.select().from(memberships).where(eq(memberships.id, moved)).get();
+    if (there && !elsewhere.has(there.affiliate)) app.db.delete(memberships).where(eq(memberships.id, moved)).run();
+  }
+  app.db.update(sets).set({ removedAt: null, removal: null, version: row.version + 1 }).where(and(eq(sets.id, id), isNotNull(sets.removedAt))).run();
   record(app, actor, `${row.of}-restored`, id, null, { name: row.name });
   termsChanged(app);
   return show(app, [setById(app, id)])[0]!;
+}
+
+/** Former members of a card or group who were put on another since it was removed, otherwise than by the removal. */
+function whoMoved(app: App, row: SetRecord, removal: Removal): Set<string> {
+  if (row.of === 'tag') return new Set();
+  const own = new Set([...removal.moved, ...removal.members.map((m) => m.id)]);
+  const people = new Set(removal.members.flatMap((m) => app.db.select({ who: memberships.affiliate }).from(memberships).where(eq(memberships.id, m.id)).all().map((r) => r.who)));
+  const since = app.db.select().from(memberships).where(and(eq(memberships.of, row.of), gte(memberships.from, row.removedAt!))).all();
+  const ended = app.db.select().from(memberships).where(inArray(memberships.id, removal.moved.length ? removal.moved : [''])).all().filter((m) => m.until !== removal.members[removal.moved.indexOf(m.id)]?.until);
+  return new Set([...since.filter((m) => !own.has(m.id) && people.has(m.affiliate)), ...ended].map((m) => m.affiliate));
+}
+
+/** What a removal ended that was made before it was noted what stood: everything that ended at its moment ran on without an end. */
+function removalAsBefore(app: App, row: SetRecord, at: number): Removal {
+  const ended = app.db.select().from(rates).where(and(eq(rates.who, row.id), eq(rates.until, at), eq(rates.endedAt, at))).all();
+  const gone = app.db.select().from(memberships).where(and(eq(memberships.set, row.id), eq(memberships.until, at))).all();
+  const moved = row.of === 'card' ? gone.flatMap((m) => app.db.select({ id: memberships.id }).from(memberships).where(and(eq(memberships.affiliate, m.affiliate), eq(memberships.of, 'card'), eq(memberships.from, at), isNull(memberships.until))).all()) : [];
+  return { rates: ended.map((r) => ({ id: r.id, until: null, endedAt: null, endedBy: null, endedFor: null, set: at })), members: gone.map((m) => ({ id: m.id, until: null, set: at })), moved: moved.map((m) => m.id) };
 }
 
 /** Makes a card the one that newcomers begin on. */

@@ -1,5 +1,6 @@
-import { and, eq } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { formatPercent } from '../../core/money/percent';
+import { replaces } from '../../core/terms/draft';
 import { describeRate } from '../../core/terms/rate';
 import type { QueryOf, ReplyOf } from '../../contract/endpoint';
 import type { readTimeline as Timeline } from '../../contract/ratebook';
@@ -10,6 +11,7 @@ import { Problem } from '../http/problem';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { readCursor } from '../db/page';
+import type { RateRecord } from './store';
 import { asRate, setsInUse, termsChanged } from './store';
 import { termsWords } from './words';
 
@@ -55,6 +57,26 @@ export function readTimeline(app: App, filter: QueryOf<typeof Timeline>): ReplyO
   return { rows: shown, next: rest.length > limit && end ? Buffer.from(JSON.stringify([end.from, end.id])).toString('base64url') : null };
 }
 
+/** The rates whose place a rate took, and nothing else that was saved with it. */
+function takenOver(app: App, rate: RateRecord): RateRecord[] {
+  const exact = app.db.select().from(rates).where(eq(rates.endedFor, rate.id)).all();
+  if (exact.length || !rate.draft) return exact;
+  // saved before it was noted which rate took whose place
+  const candidates = app.db.select().from(rates).where(and(eq(rates.endedBy, rate.draft), eq(rates.until, rate.from), isNull(rates.endedFor))).all();
+  return candidates.filter((r) => replaces({ ...asRate(rate), until: null }, { ...asRate(r), until: null }));
+}
+
+/**
+ * A rate runs on as if the undone one had never been: until the first of those saved after it that takes its place, or without an end. Rows
+ * stand in the order in which they were saved.
+ */
+function reviveFrom(app: App, before: RateRecord, undone: RateRecord): void {
+  const open = { ...asRate(before), until: null };
+  const later = app.db.select().from(rates).where(and(sql`rates.rowid > (SELECT u.rowid FROM rates u WHERE u.id = ${undone.id})`, eq(rates.rung, before.rung), eq(rates.event, before.event), isNull(rates.untilSaved))).orderBy(sql`rates.rowid`).all();
+  const next = later.find((r) => (r.until === null || r.until > r.from) && replaces({ ...asRate(r), until: null }, open));
+  app.db.update(rates).set({ until: next?.from ?? null, endedFor: next?.id ?? null, endedAt: next?.createdAt ?? null, endedBy: next ? next.draft ?? next.createdBy : null }).where(eq(rates.id, before.id)).run();
+}
+
 /** Takes a change back that has not begun: it never holds, and what it would have taken over from runs on. */
 export function undoTimeline(app: App, actor: Actor, id: string): { undone: boolean } {
   const now = app.clock.now();
@@ -62,9 +84,9 @@ export function undoTimeline(app: App, actor: Actor, id: string): { undone: bool
   const rate = app.db.select().from(rates).where(eq(rates.id, id)).get();
   if (rate) {
     refuseBegun(rate.from);
-    app.db.update(rates).set({ until: rate.from, endedAt: now, endedBy: actor.id }).where(eq(rates.id, id)).run();
-    // what this one took over from was ended by the same draft at its start
-    if (rate.draft) app.db.update(rates).set({ until: null, endedAt: null, endedBy: null }).where(and(eq(rates.endedBy, rate.draft), eq(rates.until, rate.from), eq(rates.rung, rate.rung), eq(rates.event, rate.event))).run();
+    if (rate.until !== null && rate.until <= rate.from) throw new Problem('conflict', 'This was undone already, or went with what it was for');
+    app.db.update(rates).set({ until: rate.from, endedAt: now, endedBy: actor.id, endedFor: null }).where(eq(rates.id, id)).run();
+    for (const before of takenOver(app, rate)) reviveFrom(app, before, rate);
     record(app, actor, 'rate-undone', rate.product ?? rate.who ?? 'programme', { reward: rate.reward, from: rate.from }, null);
   } else {
     const lock = app.db.select().from(locks).where(eq(locks.id, id)).get();

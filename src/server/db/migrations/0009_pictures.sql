@@ -30,6 +30,7 @@ CREATE INDEX `pictured_open` ON `pictured` (`state`,`at`,`id`);--> statement-bre
 ALTER TABLE `keys` ADD `pictures` integer DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE `programme` ADD `clicks_per_address` integer DEFAULT 3;--> statement-breakpoint
 ALTER TABLE `rates` ADD `ended_for` text;--> statement-breakpoint
+ALTER TABLE `rates` ADD `until_saved` integer;--> statement-breakpoint
 ALTER TABLE `runs` ADD `approval_above` integer;--> statement-breakpoint
 ALTER TABLE `sets` ADD `removal` text;--> statement-breakpoint
 ALTER TABLE `visits` ADD `uncounted` text;--> statement-breakpoint
@@ -38,3 +39,5 @@ ALTER TABLE `visits` ADD `address` text;--> statement-breakpoint
 UPDATE `keys` SET `pictures` = 1 WHERE `id` IN (SELECT `key` FROM `reports` WHERE `call` = 'picture' AND `outcome` IN ('recorded', 'already-recorded'));
 --> statement-breakpoint
 UPDATE `runs` SET `approval_above` = (SELECT `approval_above` FROM `programme`) WHERE `state` IN ('draft', 'approved');
+--> statement-breakpoint
+UPDATE `rates` SET `until_saved` = `valid_until` WHERE `ended_at` IS NULL;
