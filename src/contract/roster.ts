@@ -3,7 +3,7 @@ import { affiliateStates } from './affiliates';
 import { endpoint, managing, readers } from './endpoint';
 import { timings } from './recruiting';
 import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, wordsRequired, words } from './shared';
-import { ChangeOut } from './sets';
+import { ChangeOut, Later } from './sets';
 
 const filterFields = {
   state: Type.Optional(oneOf('State', affiliateStates)), q: searchText, group: Type.Optional(Type.String({ maxLength: 40 })), tag: Type.Optional(Type.String({ maxLength: 40 })), card: Type.Optional(Type.String({ maxLength: 40 })), kind: Type.Optional(Type.String({ maxLength: 40 })),
@@ -32,8 +32,8 @@ export const removeSegment = endpoint('POST', '/api/v1/segments/:id/remove', { s
 export const Whom = { ids: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 10_000, title: 'Affiliates' })), filter: Type.Optional(RosterFilter) };
 export const bulkKinds = ['group', 'card', 'tag-on', 'tag-off', 'pause', 'resume', 'looked-after', 'kind'] as const;
 const Act = { ...Whom, what: oneOf('What', bulkKinds), to: nullable(words('To', 60)) };
-export const previewBulk = endpoint('POST', '/api/v1/affiliates/bulk/preview', { summary: 'What an act on many would do; changes nothing', access: managing, body: closed(Act), reply: closed({ count: Type.Integer(), same: Type.Integer(), passed: Type.Array(closed({ name: Type.String(), why: Type.String() })), sample: Type.Array(ChangeOut) }) });
-export const doBulk = endpoint('POST', '/api/v1/affiliates/bulk', { summary: 'Act on many at once', access: managing, once: true, body: closed(Act), reply: closed({ id: nullable(Id), done: Type.Integer(), passed: Type.Integer() }) });
+export const previewBulk = endpoint('POST', '/api/v1/affiliates/bulk/preview', { summary: 'What an act on many would do; changes nothing', access: managing, body: closed(Act), reply: closed({ count: Type.Integer(), same: Type.Integer(), passed: Type.Array(closed({ name: Type.String(), why: Type.String() })), sample: Type.Array(ChangeOut), later: Later }) });
+export const doBulk = endpoint('POST', '/api/v1/affiliates/bulk', { summary: 'Act on many at once', access: managing, once: true, body: closed(Act), reply: closed({ id: nullable(Id), done: Type.Integer(), passed: Type.Integer(), later: Later }) });
 export const undoBulk = endpoint('POST', '/api/v1/affiliates/bulk/:id/undo', { summary: 'Take an act on many back, where it still stands', access: managing, once: true, params: ById, reply: closed({ done: Type.Integer(), passed: Type.Integer() }) });
 
 const Csv = Type.String({ title: 'List', maxLength: 5_000_000, minLength: 1, examples: ['email,name,country,site\nmara@loamletters.example,Loam Letters,PT,loamletters.example'] });

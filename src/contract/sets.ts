@@ -26,11 +26,13 @@ export const editSet = endpoint('PUT', '/api/v1/sets/:id', { summary: 'Rename or
 export const pauseSet = endpoint('POST', '/api/v1/sets/:id/pause', { summary: 'Pause or resume a group', access: managing, params: ById, body: closed({ on: Type.Boolean({ title: 'Paused' }) }), reply: SetOut, once: true });
 
 const Change = closed({ product: Type.String(), before: Type.String(), after: Type.String() });
+/** Those who would earn less move when the promised notice is over; null = nobody would. */
+export const Later = nullable(closed({ count: Type.Integer(), from: Moment, cut: Type.String({ description: 'the first case in words' }) }));
 export const ChangeOut = closed({ affiliate: Id, name: Type.String(), handle: Type.String(), changes: Type.Array(Change) });
 
 export const previewRemoval = endpoint('GET', '/api/v1/sets/:id/removal', {
   summary: 'What removing would mean: members, rates that end, and their terms before and after', access: readers, params: ById, query: closed({ to: Type.Optional(Id) }),
-  reply: closed({ members: Type.Integer(), rates: Type.Integer(), blocked: nullable(Type.String()), sample: Type.Array(ChangeOut) }),
+  reply: closed({ members: Type.Integer(), rates: Type.Integer(), blocked: nullable(Type.String()), cut: nullable(Type.String({ description: 'what somebody would earn less on: it cannot be removed before the notice is over' })), sample: Type.Array(ChangeOut) }),
 });
 export const removeSet = endpoint('POST', '/api/v1/sets/:id/remove', {
   summary: 'Remove; its rates end, members of a card move to another', access: managing, params: ById, once: true, body: closed({ to: Type.Optional(nullable(Id)), version: Version }), reply: closed({ moved: Type.Integer(), ended: Type.Integer() }),
@@ -46,17 +48,18 @@ const Names = Type.String({ title: 'Affiliates', maxLength: 600_000, examples: [
 export const MemberLine = closed({ line: Type.Integer(), said: Type.String(), outcome: oneOf('Outcome', memberOutcomes), affiliate: nullable(Id), name: nullable(Type.String()), from: nullable(Type.String()) });
 export const previewMembers = endpoint('POST', '/api/v1/sets/:id/members/preview', {
   summary: 'What adding these handles, addresses or lines of CSV would do, line by line; changes nothing', access: managing, params: ById, body: closed({ names: Names }),
-  reply: closed({ lines: Type.Array(MemberLine), counts: Type.Record(Type.String(), Type.Integer()), sample: Type.Array(ChangeOut) }),
+  reply: closed({ lines: Type.Array(MemberLine), counts: Type.Record(Type.String(), Type.Integer()), sample: Type.Array(ChangeOut), later: Later }),
 });
 export const addMembers = endpoint('POST', '/api/v1/sets/:id/members', {
   summary: 'Add members; those elsewhere are moved or kept where they are', access: managing, params: ById, once: true, body: closed({ names: Names, others: oneOf('Those elsewhere', ['move', 'keep']) }),
-  reply: closed({ added: Type.Integer(), moved: Type.Integer(), kept: Type.Integer(), already: Type.Integer(), repeated: Type.Integer(), unknown: Type.Integer(), lines: Type.Array(MemberLine) }),
+  reply: closed({ added: Type.Integer(), moved: Type.Integer(), kept: Type.Integer(), already: Type.Integer(), repeated: Type.Integer(), unknown: Type.Integer(), lines: Type.Array(MemberLine), later: Later }),
 });
-export const dropMembers = endpoint('POST', '/api/v1/sets/:id/members/drop', { summary: 'Take members out of a group or a tag', access: managing, params: ById, once: true, body: closed({ affiliates: Type.Array(Id, { minItems: 1, maxItems: 10_000, title: 'Affiliates' }) }), reply: closed({ dropped: Type.Integer() }) });
-export const orderTags = endpoint('PUT', '/api/v1/tag-order', { summary: 'The order in which tags decide, from now on', access: managing, once: true, body: closed({ tags: Type.Array(Id, { maxItems: 500, title: 'Tags' }) }), reply: closed({ tags: Type.Array(Id) }) });
+export const dropMembers = endpoint('POST', '/api/v1/sets/:id/members/drop', { summary: 'Take members out of a group or a tag', access: managing, params: ById, once: true, body: closed({ affiliates: Type.Array(Id, { minItems: 1, maxItems: 10_000, title: 'Affiliates' }) }), reply: closed({ dropped: Type.Integer(), later: Later }) });
+export const orderTags = endpoint('PUT', '/api/v1/tag-order', { summary: 'The order in which tags decide, from now on', access: managing, once: true, body: closed({ tags: Type.Array(Id, { maxItems: 500, title: 'Tags' }) }), reply: closed({ tags: Type.Array(Id), from: nullable(Moment) }) });
 
-const Places = { card: Type.Optional(Id), group: Type.Optional(nullable(Id)), tags: Type.Optional(Type.Array(Id, { maxItems: 100, title: 'Tags' })) };
+const Places = { card: Type.Optional(Id), group: Type.Optional(nullable(Id)), tags: Type.Optional(Type.Array(Id, { maxItems: 100, title: 'Tags' })), coming: Type.Optional(oneOf('What waits for its notice', ['stop'])) };
+const PlacesOut = Type.Composite([ChangeOut, closed({ later: Later })], { additionalProperties: false });
 export const readPlaces = endpoint('GET', '/api/v1/affiliates/:id/places', { summary: 'Card, group and tags of an affiliate', access: readers, params: ById, reply: closed({ card: nullable(Id), group: nullable(Id), tags: Type.Array(Id) }) });
-export const previewPlaces = endpoint('POST', '/api/v1/affiliates/:id/places/preview', { summary: 'Terms before and after a change of card, group or tags; changes nothing', access: managing, params: ById, body: closed(Places), reply: ChangeOut });
-export const setPlaces = endpoint('PUT', '/api/v1/affiliates/:id/places', { summary: 'Change card, group and tags from now on', access: managing, params: ById, body: closed(Places), reply: ChangeOut, once: true });
+export const previewPlaces = endpoint('POST', '/api/v1/affiliates/:id/places/preview', { summary: 'Terms before and after a change of card, group or tags; changes nothing', access: managing, params: ById, body: closed(Places), reply: PlacesOut });
+export const setPlaces = endpoint('PUT', '/api/v1/affiliates/:id/places', { summary: 'Change card, group and tags from now on', access: managing, params: ById, body: closed(Places), reply: PlacesOut, once: true });
 export const makeStandard = endpoint('POST', '/api/v1/sets/:id/standard', { summary: 'Make a card the one that newcomers begin on', access: managing, params: ById, reply: SetOut, once: true });

@@ -10,6 +10,7 @@ import { addMembers, dropMembers, listMembers, previewMembers, previewPlaces, re
 import { ask, readRateBook } from '../../src/server/terms/ratebook';
 import { cancelRehearsal, readRehearsal, startRehearsal } from '../../src/server/terms/rehearsals';
 import { createSet, editSet, listSets, makeStandard, orderTags, pauseSet, previewRemoval, removeSet, restoreSet } from '../../src/server/terms/sets';
+import { theTerms } from '../../src/server/terms/store';
 import { readTimeline, undoTimeline } from '../../src/server/terms/timeline';
 import type { TestApp } from '../helpers/app';
 import { addAffiliate, testApp } from '../helpers/app';
@@ -77,7 +78,7 @@ describe('cards, groups and tags', () => {
     expect(listMembers(app, group.id, {}).rows.map((r) => r.name)).toEqual(['Iris', 'Mara', 'Tomas']);
     expect(listMembers(app, other.id, {}).rows).toEqual([]);
     expect(faultsOf(() => previewMembers(app, group.id, ' ,\n'))[0]).toMatch(/nobody is named/);
-    expect(dropMembers(app, t.owner, group.id, [a!.id])).toEqual({ dropped: 1 });
+    expect(dropMembers(app, t.owner, group.id, [a!.id])).toEqual({ dropped: 1, later: null });
     expect(readPlaces(app, a!.id).group).toBeNull();
   });
   it('shows an affiliate’s terms before and after, and changes nothing until asked', () => {
@@ -89,10 +90,17 @@ describe('cards, groups and tags', () => {
     expect(change.changes).toEqual([{ product: 'Course', before: '30 %', after: '15 %' }, { product: 'Wheel', before: '8 %', after: '15 %' }]);
     expect(readPlaces(app, mara.id).group).toBeNull();
     t.setTime(app.clock.now() + 1000);
-    setPlaces(app, t.owner, mara.id, { group: group.id });
+    // on the course it earns less: it comes into the group when the notice is over
+    const from = app.clock.now() + 14 * 86_400_000;
+    expect(setPlaces(app, t.owner, mara.id, { group: group.id }).later).toEqual({ count: 1, from, cut: 'Course, first sale: €26.70 → €13.35 for Mara' });
+    expect(readPlaces(app, mara.id).group).toBeNull();
+    t.setTime(from);
     expect(ask(app, t.owner, { column: 'affiliate', who: mara.id, product: wheel }).total.amount).toBe(2985);
-    t.setTime(app.clock.now() + 1000);
-    pauseSet(app, t.owner, group.id, true);
+    expect(faultsOf(() => pauseSet(app, t.owner, group.id, true))[0]).toMatch(/^\/on Somebody would earn less \(Wheel, first sale: €29.85 → €15.92 for Mara\), and the programme promises 2 weeks of notice: pause it in a draft of the rate book/);
+    draftSwitch(app, t.owner, { op: 'pause', id: group.id, on: true });
+    const later = dateDraft(app, t.owner, '2027-02-02T09:00', openDraft(app, t.owner)!.version);
+    saveDraft(app, t.owner, later.version);
+    t.setTime(Date.parse('2027-02-02T09:00:00Z'));
     expect(ask(app, t.owner, { column: 'affiliate', who: mara.id, product: wheel }).total.amount).toBe(1592);
   });
   it('removing a group ends its rates, takes nobody out, and can be taken back', () => {
@@ -103,12 +111,37 @@ describe('cards, groups and tags', () => {
     saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
     t.setTime(app.clock.now() + 60_000);
     expect(previewRemoval(app, group.id, undefined)).toMatchObject({ members: 1, rates: 1, blocked: null, sample: [{ name: 'Mara', changes: [{ product: 'Course', before: '35 %', after: '30 %' }, { product: 'Wheel', before: '35 %', after: '8 %' }] }] });
+    expect(faultsOf(() => removeSet(app, t.owner, group.id, null, group.version))[0]).toMatch(/^\/set Somebody would earn less .* end its rates in the rate book from that day on, then remove it/);
+    // after the notice its rate has ended, and nothing stands against removing it; taken back, it is as it was, with its end
+    draftSwitch(app, t.owner, { op: 'end', id: cell('Studio circle', 'Wheel').rate! });
+    saveDraft(app, t.owner, dateDraft(app, t.owner, '2027-01-20T09:00', openDraft(app, t.owner)!.version).version);
+    draftRate(app, t.owner, rateFor({ of: 'group', id: group.id }, { of: 'product', id: wheel }, '40', { from: '2027-03-01T09:00', until: '2027-03-09T09:00' }));
+    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    t.setTime(Date.parse('2027-01-20T09:00:00Z'));
+    const stood = () => theTerms(app).data.rates.map((r) => [r.from, r.until]);
+    const before = stood();
     expect(removeSet(app, t.owner, group.id, null, group.version)).toEqual({ moved: 1, ended: 1 });
     expect(cell('Everyone', 'Wheel').text).toBe('8 %');
     expect(readPlaces(app, mara.id).group).toBeNull();
     t.setTime(app.clock.now() + 60_000);
     restoreSet(app, t.owner, group.id);
-    expect([readPlaces(app, mara.id).group, cell('Studio circle', 'Wheel').text]).toEqual([group.id, '35 %']);
+    expect([readPlaces(app, mara.id).group, stood()]).toEqual([group.id, before]);
+  });
+  it('an act on somebody that waits for its notice can be stopped, and a second one does not put it off', () => {
+    const mara = addAffiliate(app, 'Mara');
+    const low = createSet(app, t.owner, { of: 'group', name: 'Low', about: '' });
+    draftRate(app, t.owner, rateFor({ of: 'group', id: low.id }, { of: 'everything' }, '1'));
+    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    const asked = addMembers(app, t.owner, low.id, 'mara', 'move');
+    const from = asked.later!.from;
+    t.setTime(app.clock.now() + 86_400_000);
+    expect(addMembers(app, t.owner, low.id, 'mara', 'move')).toMatchObject({ added: 0, already: 1, later: null });
+    const coming = () => theTerms(app).data.members.filter((m) => m.affiliate === mara.id && m.of === 'group').map((m) => [m.from, m.until]);
+    expect(coming()).toEqual([[from, null]]);
+    setPlaces(app, t.owner, mara.id, { group: null, coming: 'stop' });
+    expect(coming()).toEqual([[from, from]]);
+    t.setTime(from + 1);
+    expect(readPlaces(app, mara.id).group).toBeNull();
   });
   it('removing a card asks where its members go', () => {
     const mara = addAffiliate(app, 'Mara');
@@ -187,9 +220,10 @@ describe('a draft', () => {
     expect(faultsOf(() => undoTimeline(app, t.owner, readTimeline(app, {}).rows[0]!.id))[0]).toMatch(/has begun/);
   });
   it('a cut keeps the notice that the programme promises; a raise may begin at once', () => {
+    addAffiliate(app, 'Mara');
     let view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '6'));
     expect([view.cuts, view.ready, view.earliest]).toEqual([1, false, app.clock.now() + 14 * 86_400_000]);
-    expect(view.changes[0]!.cut).toBe('Wheel, everyone: €15.92 → €11.94 on a sale');
+    expect(view.changes[0]!.cut).toBe('Wheel, first sale: €15.92 → €11.94 for Mara');
     expect(faultsOf(() => saveDraft(app, t.owner, view.version))[0]).toMatch(/^\/from A change cuts what somebody earns, and the programme promises 2 weeks of notice/);
     view = dateDraft(app, t.owner, '2027-01-18T09:00', view.version);
     expect(view.ready).toBe(true);
@@ -198,7 +232,7 @@ describe('a draft', () => {
   });
   it('a personal rate that pays less than the group is a cut too, and so is ending a better one', () => {
     const mara = addAffiliate(app, 'Mara');
-    expect(draftRate(app, t.owner, rateFor({ of: 'affiliate', id: mara.id }, { of: 'everything' }, '10')).changes[0]!.cut).toBe('Course, Mara: €30.00 → €10.00 on a sale'.replace('€30.00', '€30.00'));
+    expect(draftRate(app, t.owner, rateFor({ of: 'affiliate', id: mara.id }, { of: 'everything' }, '10')).changes[0]!.cut).toBe('Course, first sale: €26.70 → €8.90 for Mara');
     discardDraft(app, t.owner, openDraft(app, t.owner)!.version);
     const present = cell('Everyone', 'Course').rate!;
     expect(draftSwitch(app, t.owner, { op: 'end', id: present })).toMatchObject({ cuts: 1 });
@@ -324,7 +358,7 @@ describe('the notice of cuts', () => {
     const edit = (id: string, reward: string) => { const { code, name, description, currency, price, refundDays, salesPage, version } = readProduct(app, id); return editProduct(app, t.owner, id, { code, name, description, currency, price, refundDays, salesPage, rewardKind: 'percent', reward, version }); };
     edit(wheel, '7');
     addAffiliate(app, 'Mara');
-    expect(faultsOf(() => edit(wheel, '6'))[0]).toMatch(/^\/reward A cut is promised 2 weeks of notice.*plan it in the rate book/);
+    expect(faultsOf(() => edit(wheel, '6'))[0]).toMatch(/^\/reward Somebody would earn less .* promises 2 weeks of notice.*plan it in the rate book/);
     expect(edit(wheel, '9').reward).toBe('9');
     const draft = createProduct(app, t.owner, { code: 'NEW-1', name: 'New', description: '', currency: 'EUR', price: '9.00', refundDays: 0, salesPage: '', rewardKind: 'percent', reward: '20' });
     expect(edit(draft.id, '10').reward).toBe('10');

@@ -4,7 +4,7 @@ import type { Book, Question } from './book';
 import { winner } from './book';
 import type { Considered, RungWorking } from './considered';
 import { considered, consideredUplifts } from './considered';
-import type { Composed, Earned } from './earned';
+import type { Earned } from './earned';
 import type { AffiliateTerms, Band, Event, Pay, Rate, Sold } from './rate';
 import { bandFor, worthIn } from './rate';
 import type { Raise } from './uplift';

@@ -10,12 +10,13 @@ import { newId } from '../db/ids';
 import { affiliates, bulkActs, staff } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
-import { addMembers, dropMembers, previewMembers } from '../terms/members';
-import { setsInUse, theTerms } from '../terms/store';
+import { addMembers, dropMembers, previewDrop, previewMembers, takeBackComing } from '../terms/members';
+import { setsInUse, termsChanged, theTerms } from '../terms/store';
 import { idsOf } from './roster';
 import { affiliateById, moveAffiliate } from './service';
 
 type Input = BodyOf<typeof Do>;
+type Later = ReplyOf<typeof Do>['later'];
 type Affiliate = typeof affiliates.$inferSelect;
 const most = 10_000;
 
@@ -70,37 +71,52 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
 
 export function previewBulk(app: App, input: Input): ReplyOf<typeof Preview> {
   const { act, same, passed } = plan(app, input);
-  // terms before and after for the first of them, where the act changes any
-  const sample = (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && input.to && act.length ? previewMembers(app, input.to, act.slice(0, 12).map((x) => x.a.id).join('\n')).sample : [];
-  return { count: act.length, same: same.length, passed: passed.slice(0, 50), sample };
+  // terms before and after for the first of them, where the act changes any, and whom a promised notice keeps where they are for now
+  const moved = (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && input.to && act.length ? previewMembers(app, input.to, act.map((x) => x.a.id).join('\n')) : null;
+  return { count: act.length, same: same.length, passed: passed.slice(0, 50), sample: moved?.sample ?? [], later: moved?.later ?? previewLeaving(app, input, act.map((x) => x.a.id)) };
 }
 
-function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null, ids: string[]): void {
-  if (!ids.length) return;
-  if (what === 'card' || what === 'tag-on' || (what === 'group' && to !== null)) addMembers(app, actor, to!, ids.join('\n'), 'move');
-  else if (what === 'tag-off') dropMembers(app, actor, to!, ids);
+function previewLeaving(app: App, { what, to }: Input, ids: string[]): Later {
+  if (what === 'tag-off' && to) return previewDrop(app, [to], ids);
+  if (what !== 'group' || to !== null) return null;
+  const { roll } = theTerms(app);
+  const groups = new Set(ids.flatMap((id) => termsAt(roll, id, app.clock.now()).group?.id ?? []));
+  return previewDrop(app, [...groups], ids);
+}
+
+function add(a: Later, b: Later): Later {
+  return a && b ? { ...a, count: a.count + b.count } : a ?? b;
+}
+
+/** @returns whom a promised notice keeps where they are for now */
+function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null, ids: string[]): Later {
+  let later: Later = null;
+  if (!ids.length) return later;
+  if (what === 'card' || what === 'tag-on' || (what === 'group' && to !== null)) later = addMembers(app, actor, to!, ids.join('\n'), 'move').later;
+  else if (what === 'tag-off') later = dropMembers(app, actor, to!, ids).later;
   else if (what === 'group') {
     const { roll } = theTerms(app);
     const byGroup = new Map<string, string[]>();
     for (const id of ids) { const at = termsAt(roll, id, app.clock.now()).group?.id; if (at) byGroup.set(at, [...(byGroup.get(at) ?? []), id]); }
-    for (const [group, members] of byGroup) dropMembers(app, actor, group, members);
+    for (const [group, members] of byGroup) later = add(later, dropMembers(app, actor, group, members).later);
   } else if (what === 'pause' || what === 'resume') {
     for (const id of ids) { const row = affiliateById(app, id); moveAffiliate(app, actor, id, what === 'pause' ? 'paused' : 'active', 'many at once', row.version); }
   } else {
     const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
     for (let i = 0; i < ids.length; i += 500) app.db.update(affiliates).set(fields).where(inArray(affiliates.id, ids.slice(i, i + 500))).run();
   }
+  return later;
 }
 
 export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do> {
   const { act, passed } = plan(app, input);
-  if (!act.length) return { id: null, done: 0, passed: passed.length };
-  carryOut(app, actor, input.what, input.to, act.map((x) => x.a.id));
+  if (!act.length) return { id: null, done: 0, passed: passed.length, later: null };
+  const later = carryOut(app, actor, input.what, input.to, act.map((x) => x.a.id));
   const id = newId('bulk');
   app.db.insert(bulkActs).values({ id, at: app.clock.now(), by: actor.id, what: input.what, to: input.to, before: act.map((x): [string, string | null] => [x.a.id, x.before]) }).run();
   record(app, actor, 'many-changed', id, null, { what: input.what, to: input.to, count: act.length });
   changed(app);
-  return { id, done: act.length, passed: passed.length };
+  return { id, done: act.length, passed: passed.length, later };
 }
 
 /** Takes an act back for all of whom it still holds; who was changed again since is left as it is. */
@@ -112,6 +128,10 @@ export function undoBulk(app: App, actor: Actor, id: string) {
   // what still stands as the act left it: for those it would be so already. Who was blocked since, say, is not brought back by it
   const standing = new Set(plan(app, { what, to: row.to, ids: row.before.map(([a]) => a) }).same);
   const still = row.before.filter(([a]) => standing.has(a));
+  // what waits for its notice has not happened yet: it never will
+  const sort = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
+  const waited = what in sort ? row.before.filter(([a]) => !standing.has(a) && takeBackComing(app, a, sort[what as keyof typeof sort], row.to)).length : 0;
+  if (waited) termsChanged(app);
   const back = new Map<string | null, string[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
   for (const [before, ids] of back) {
@@ -123,9 +143,9 @@ export function undoBulk(app: App, actor: Actor, id: string) {
     else carryOut(app, actor, what, before, ids);
   }
   app.db.update(bulkActs).set({ undoneAt: app.clock.now() }).where(eq(bulkActs.id, id)).run();
-  record(app, actor, 'many-taken-back', id, null, { what, count: still.length });
+  record(app, actor, 'many-taken-back', id, null, { what, count: still.length + waited });
   changed(app);
-  return { done: still.length, passed: row.before.length - still.length };
+  return { done: still.length + waited, passed: row.before.length - still.length - waited };
 }
 
 /** Kind of partner and who looks after it, of one affiliate. */

@@ -113,7 +113,7 @@ export function runImport(app: App, actor: Actor, { csv, from, most, tell }: Bod
     if (known) {
       const fields = { ...(l.name ? { name: l.name } : {}), ...(l.country ? { country: l.country.toUpperCase() } : {}), ...(l.kind ? { kind: l.kind.toLowerCase() } : {}), ...(l.site && !known.sites.includes(l.site) ? { sites: [...known.sites, l.site].slice(0, 10) } : {}) };
       app.db.update(affiliates).set({ ...fields, version: known.version + 1 }).where(and(eq(affiliates.id, known.id), eq(affiliates.version, known.version))).run();
-      placeInto(app, known.id, places);
+      placeInto(app, known.id, places, true);
       record(app, actor, 'affiliate-read-in', known.id, null, { ...fields, sites: undefined });
       counts.changed += 1;
     } else {

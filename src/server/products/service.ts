@@ -100,8 +100,9 @@ export function createProduct(app: App, actor: Actor, input: ProductIn): Product
   changed(app);
   record(app, actor, 'product-created', id, null, fields);
   listHosts(app, actor, fields);
-  if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward);
-  if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward);
+  // nobody was promised anything on what did not exist
+  if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward, false);
+  if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward, false);
   changed(app);
   return readProduct(app, id);
 }
@@ -233,7 +234,7 @@ export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
 function copyBands(app: App, actor: Actor, from: string, to: string): void {
   for (const event of ['sale', 'renewal'] as const) {
     const reward = rewardIn(app, productSlot(from, event));
-    if (reward?.type === 'bands') setReward(app, actor, productSlot(to, event), reward);
+    if (reward?.type === 'bands') setReward(app, actor, productSlot(to, event), reward, false);
   }
 }
 

@@ -3,21 +3,23 @@ import { termsAt } from '../../core/terms/members';
 import { theClock } from '../context';
 import type { App } from '../context';
 import { invites, prospects, prospectTags } from '../db/schema';
-import { putInto } from '../terms/members';
+import { putInto, putIntoAll } from '../terms/members';
 import { setsInUse, termsChanged, theTerms } from '../terms/store';
 import { prospectByMail, prospectJoined } from './copy';
 
-/** Puts somebody into cards, groups and tags that it is not in yet; those that are gone are passed over. */
-export function placeInto(app: App, affiliate: string, ids: Iterable<string | null>): void {
+/**
+ * Puts somebody into cards, groups and tags that it is not in yet; those that are gone are passed over.
+ * @param promised true for somebody who was there before: where it would earn less, the notice is kept
+ */
+export function placeInto(app: App, affiliate: string, ids: Iterable<string | null>, promised = false): void {
   const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
   const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
   const already = new Set([card, group?.id ?? null, ...tags]);
-  let placed = 0;
-  for (const id of new Set(ids)) {
-    const set = id === null || already.has(id) ? undefined : sets.get(id);
-    if (set) { putInto(app, theClock, affiliate, set); placed += 1; }
-  }
-  if (placed) termsChanged(app);
+  const chosen = [...new Set(ids)].flatMap((id) => { const set = id === null || already.has(id) ? undefined : sets.get(id); return set ? [set] : []; });
+  if (!chosen.length) return;
+  if (promised) putIntoAll(app, theClock, affiliate, chosen);
+  else for (const set of chosen) putInto(app, theClock, affiliate, set);
+  termsChanged(app);
 }
 
 /** What was set aside for a prospect goes along when it joins, by whichever way: its tags, and what an open invitation promised. */

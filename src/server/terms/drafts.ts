@@ -1,16 +1,14 @@
 import { and, desc, eq } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
-import { millisecondsInDay } from '../../core/calendar/zone';
-import { formatMoney } from '../../core/money/amount';
 import type { Column } from '../../core/terms/cell';
-import { cellOf, termsOfColumn } from '../../core/terms/cell';
+import { cellOf } from '../../core/terms/cell';
 import { sameSlot, tieWith } from '../../core/terms/conflict';
+import type { Cut } from '../../core/terms/cuts';
 import type { Change, TermsData } from '../../core/terms/draft';
 import { applyDraft, beginOf, replaces } from '../../core/terms/draft';
-import { isLocked, termsAt } from '../../core/terms/members';
-import type { Event, Rate } from '../../core/terms/rate';
+import { termsAt } from '../../core/terms/members';
+import type { Rate } from '../../core/terms/rate';
 import { covers, describeRate, endAt, inForce, isSpecial } from '../../core/terms/rate';
-import { amountsOf } from '../../core/terms/resolve';
 import type { DraftOut, SetChange, SwitchChange } from '../../contract/ratebook';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
@@ -19,15 +17,15 @@ import type { DraftChange } from '../db/schema';
 import { drafts, locks, rates, rehearsals } from '../db/schema';
 import { Problem } from '../http/problem';
 import { productById, productsInUse } from '../products/store';
-import type { ProductRecord } from '../products/store';
 import { record } from '../staff/audit';
+import { cutInWords, cutsOf, earliestCut } from './cuts';
 import { readRate, readWall } from './reading';
 import { showRehearsal } from './rehearsals';
 import { addRate } from './service';
 import { lockingProducts, setById, switchPause } from './sets';
 import type { Terms } from './store';
 import { indexed, termsChanged, theTerms } from './store';
-import { priceInBase, referralsPromised, worstInWords, worstOn } from './worst';
+import { referralsPromised, worstInWords, worstOn } from './worst';
 import { termsWords } from './words';
 
 export type DraftRecord = typeof drafts.$inferSelect;
@@ -131,53 +129,23 @@ export function discardDraft(app: App, actor: Actor, version: number): null {
   return null;
 }
 
-interface Cut { change: string; place: string; before: number; after: number }
-
 function columnOf(rate: Pick<Rate, 'rung' | 'who'>, terms: Terms, at: number): Column {
   if (!isSpecial(rate.rung) || rate.who === null) return { of: 'everyone' };
   return rate.rung === 'personal' ? { of: 'affiliate', id: rate.who, terms: termsAt(terms.roll, rate.who, at) } : { of: rate.rung as 'card' | 'group' | 'tag', id: rate.who };
 }
 
-interface Touched { columns: Column[]; event: Event; payment: number; products: ProductRecord[] }
-
-/** Whose terms a change reaches, on which products, for which payment. */
-function touched(app: App, change: Change, terms: Terms): Touched {
-  const all = productsInUse(app);
-  const at = beginOf(change);
-  if (change.op === 'lock') return { columns: everyColumn(terms, at), event: change.event, payment: change.event === 'renewal' ? 2 : 1, products: all.filter((p) => p.id === change.product) };
-  if (change.op === 'pause') return { columns: [{ of: 'group', id: change.group }], event: 'sale', payment: 1, products: all };
-  const rate = change.op === 'add' ? change.rate : terms.data.rates.find((r) => r.id === change.id)!;
-  return { columns: [columnOf(rate, terms, at)], event: rate.event, payment: rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1), products: all.filter((p) => covers(rate.what, { product: p.id, kind: p.kind, step: rate.what.type === 'step' ? rate.what.step : null })) };
-}
-
-function everyColumn(terms: Terms, at: number): Column[] {
-  const whos = new Map(terms.data.rates.filter((r) => isSpecial(r.rung) && (r.until === null || r.until > at)).map((r) => [`${r.rung} ${r.who}`, r]));
-  return [{ of: 'everyone' }, ...[...whos.values()].map((r) => columnOf(r, terms, at))];
-}
-
-/** A group or tag without members can be cut at any time: nobody was promised anything. */
-function hasMembers(terms: Terms, column: Column, at: number): boolean {
-  if (column.of === 'everyone' || column.of === 'affiliate' || column.id === terms.data.defaultCard) return true;
-  return terms.data.members.some((m) => m.id === column.id && inForce(m, at));
-}
-
-/** Where somebody would earn less on a sale at the product's price than just before. */
-function cutsOf(app: App, entries: DraftChange[], dated: Change[], before: Terms, after: Terms): Cut[] {
-  const { base } = theProgramme(app);
-  const words = termsWords(app, dated.flatMap((c) => (c.op === 'add' && c.rate.who ? [c.rate.who] : [])));
-  return dated.flatMap((change, i): Cut[] => {
-    const at = beginOf(change);
-    const { columns, event, payment, products } = touched(app, change, before);
-    for (const column of columns.filter((c) => hasMembers(before, c, at))) {
-      for (const p of products) {
-        const sold = { product: p.id, kind: p.kind, name: p.name, quantity: 1, amount: Math.max(priceInBase(app, p), 10_000), discount: 0, approved: true };
-        const earns = (terms: Terms) => amountsOf(terms.book, termsOfColumn(column, terms.roll, at), { event, at, payment, currency: base, base, rateMicros: 1_000_000, lines: [{ ...sold, locked: isLocked(terms.roll, p.id, event, at) }] })[0]!;
-        const [was, is] = [earns(before), earns(after)];
-        if (is < was) return [{ change: entries[i]!.id, place: `${p.name}, ${words.who(column.of === 'everyone' ? null : column.id)}`, before: was, after: is }];
-      }
-    }
-    return [];
+/** Where the draft as a whole would earn somebody less, and which of its changes does. */
+function cutsOfDraft(app: App, entries: DraftChange[], dated: Change[], before: Terms, after: TermsData): { cuts: Cut[]; by: Map<string, Cut> } {
+  const cuts = cutsOf(app, after);
+  const by = new Map<string, Cut>();
+  if (!cuts.length) return { cuts, by };
+  entries.forEach((entry, i) => {
+    const [own] = entries.length === 1 ? cuts : cutsOf(app, applyDraft(before.data, [dated[i]!]));
+    if (own) by.set(entry.id, own);
   });
+  // together they do what none does alone
+  if (!by.size) for (const entry of entries) by.set(entry.id, cuts[0]!);
+  return { cuts, by };
 }
 
 interface Verdict { faults: { what: string; example: string }[] }
@@ -241,27 +209,25 @@ export function show(app: App, draft: DraftRecord): DraftOut {
   const dated = datedChanges(app, draft);
   const before = theTerms(app);
   const data = applyDraft(before.data, dated);
-  const after = indexed(data);
   const words = termsWords(app, dated.flatMap((c) => (c.op === 'add' && c.rate.who ? [c.rate.who] : c.op === 'end' ? before.data.rates.filter((r) => r.id === c.id && r.who).map((r) => r.who!) : [])));
-  const cuts = cutsOf(app, draft.changes, dated, before, after);
+  const { cuts, by } = cutsOfDraft(app, draft.changes, dated, before, data);
   const locking = lockingProducts(app, now);
   const changes = draft.changes.map((entry, i) => {
     const change = dated[i]!;
     const { place, was, is } = inWords(app, change, before, words, base);
-    const cut = cuts.find((c) => c.change === entry.id);
+    const cut = by.get(entry.id);
     return {
       id: entry.id, place, before: was, after: is, from: entry.own && change.op === 'add' ? change.rate.from : null, until: change.op === 'add' ? change.rate.until : null,
       ...verdictOf(app, entry, change, dated.filter((_, n) => n !== i), data), ignoredBy: change.op === 'add' && isSpecial(change.rate.rung) ? locking : [],
-      cut: cut ? `${cut.place}: ${formatMoney({ amount: cut.before, currency: base })} → ${formatMoney({ amount: cut.after, currency: base })} on a sale` : null,
+      cut: cut ? cutInWords(app, cut) : null,
     };
   });
   const begin = beginOfDraft(app, draft);
-  const earliest = cuts.length ? now + noticeWeeks * 7 * millisecondsInDay : null;
+  const earliest = cuts.length ? earliestCut(app) : null;
   const last = app.db.select().from(rehearsals).where(eq(rehearsals.draft, draft.id)).orderBy(desc(rehearsals.at), desc(rehearsals.id)).get();
-  const cutBegins = dated.filter((_, i) => cuts.some((c) => c.change === draft.changes[i]!.id)).map(beginOf);
   return {
-    id: draft.id, version: draft.version, from: draft.from, changes, cuts: cuts.length, earliest, noticeWeeks, past: begin < now, affected: affectedBy(app, dated),
-    ready: changes.every((c) => c.faults.length === 0) && (earliest === null || cutBegins.every((b) => b >= earliest)), rehearsal: last ? showRehearsal(app, last) : null,
+    id: draft.id, version: draft.version, from: draft.from, changes, cuts: by.size, earliest, noticeWeeks, past: begin < now, affected: affectedBy(app, dated),
+    ready: changes.every((c) => c.faults.length === 0) && (earliest === null || cuts.every((c) => c.at >= earliest)), rehearsal: last ? showRehearsal(app, last) : null,
   };
 }
 

@@ -3,8 +3,10 @@ import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
 import type { TermsData } from '../../core/terms/draft';
 import { termsAt } from '../../core/terms/members';
 import { readNames } from '../../core/terms/names';
-import { inForce } from '../../core/terms/rate';
-import type { memberOutcomes } from '../../contract/sets';
+import type { Roll } from '../../core/terms/members';
+import { endAt, inForce } from '../../core/terms/rate';
+import type { Static } from '@sinclair/typebox';
+import type { Later, memberOutcomes } from '../../contract/sets';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
@@ -14,6 +16,7 @@ import { affiliates, memberships } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { record } from '../staff/audit';
 import { changesFor } from './compare';
+import { cutInWords, cutsOf, earliestCut, whoIsCut } from './cuts';
 import { setById } from './sets';
 import type { SetRecord } from './store';
 import { setsInUse, termsChanged, theTerms } from './store';
@@ -69,6 +72,7 @@ function judge(app: App, set: SetRecord, text: string): Line[] {
     if (seen.has(found.id)) return { ...base, outcome: 'repeated', from: null };
     seen.add(found.id);
     const terms = termsAt(roll, found.id, now);
+    if (isComing(roll, found.id, set, now)) return { ...base, outcome: 'already', from: null };
     if (set.of === 'tag') return { ...base, outcome: terms.tags.includes(set.id) ? 'already' : 'add', from: null };
     const at = set.of === 'card' ? terms.card : terms.group?.id ?? null;
     if (at === set.id) return { ...base, outcome: 'already', from: null };
@@ -76,6 +80,22 @@ function judge(app: App, set: SetRecord, text: string): Line[] {
     const placed = set.of === 'group' ? at !== null : carded.has(found.id);
     return { ...base, outcome: placed ? 'move' : 'add', from: placed && at ? names.get(at) ?? at : null };
   });
+}
+
+/** True where somebody is to come into a set later, when a notice is over. */
+function isComing(roll: Roll, affiliate: string, set: Pick<SetRecord, 'id' | 'of'>, now: number): boolean {
+  return roll.places.get(affiliate)?.[set.of].some((m) => m.id === set.id && m.from > now && (m.until === null || m.until > m.from)) ?? false;
+}
+
+/** Whom the promised notice keeps where they are for now, and until when. */
+interface Notice { later: ReadonlySet<string>; from: number; said: Static<typeof Later> }
+
+/** Who of some would earn less by an act that would take effect now: for them it takes effect when the notice is over. @param after the terms as the act would leave them */
+function noticeFor(app: App, after: TermsData, ids: readonly string[]): Notice {
+  const later = whoIsCut(app, after, ids);
+  const from = earliestCut(app);
+  const [first] = later.size ? cutsOf(app, after, [...later]) : [];
+  return { later, from, said: first ? { count: later.size, from, cut: cutInWords(app, first) } : null };
 }
 
 function countsOf(lines: Line[]): Record<Outcome, number> {
@@ -89,12 +109,23 @@ function placed(data: TermsData, set: Pick<SetRecord, 'id' | 'of'>, ids: Readonl
   return { ...data, members: [...others, ...[...ids].map((affiliate) => ({ affiliate, of: set.of, id: set.id, from: now, until: null }))] };
 }
 
+/** Puts somebody into several sets by one act, each when its notice is over where it would earn less. */
+export function putIntoAll(app: App, actor: Actor, affiliate: string, chosen: readonly Pick<SetRecord, 'id' | 'of'>[]): void {
+  const { data, roll } = theTerms(app);
+  const now = app.clock.now();
+  const after = chosen.reduce((then, set) => placed(then, set, new Set([affiliate]), now), data);
+  const { later, from } = noticeFor(app, after, [affiliate]);
+  for (const set of chosen) if (!isComing(roll, affiliate, set, now)) putInto(app, actor, affiliate, set, later.has(affiliate) ? from : undefined);
+}
+
 /** What adding would do, line by line, and what it changes for the first of them. Changes nothing. */
 export function previewMembers(app: App, id: string, text: string) {
   const set = present(app, id);
   const lines = judge(app, set, text);
-  const first = lines.filter((l) => l.outcome === 'add' || l.outcome === 'move').slice(0, 12).map((l) => l.affiliate!);
-  return { lines, counts: countsOf(lines), sample: changesFor(app, first, placed(theTerms(app).data, set, new Set(first), app.clock.now())) };
+  const all = lines.filter((l) => l.outcome === 'add' || l.outcome === 'move').map((l) => l.affiliate!);
+  const first = all.slice(0, 12);
+  const after = (ids: readonly string[]) => placed(theTerms(app).data, set, new Set(ids), app.clock.now());
+  return { lines, counts: countsOf(lines), sample: changesFor(app, first, after(first)), later: noticeFor(app, after(all), all).said };
 }
 
 /** Prepared: ten thousand are moved in one go. */
@@ -103,39 +134,76 @@ const statements = perApp((app) => ({
   end: app.db.update(memberships).set({ until: sql`${given('until')}` }).where(eq(memberships.id, given('id'))).prepare(),
 }));
 
-/** Writes that an affiliate is in a set from now on; of cards and groups it leaves the one it was in. */
-export function putInto(app: App, actor: Actor, affiliate: string, set: Pick<SetRecord, 'id' | 'of'>): void {
-  const now = app.clock.now();
-  if (set.of !== 'tag') leave(app, affiliate, set.of, now);
-  statements(app).put.run({ id: newId('membership'), affiliate, of: set.of, set: set.id, from: now, until: null, by: actor.id });
+/** Writes that an affiliate is in a set from a moment on; of cards and groups it leaves the one it was in, and is not put into one it was to come into. */
+export function putInto(app: App, actor: Actor, affiliate: string, set: Pick<SetRecord, 'id' | 'of'>, from = app.clock.now()): void {
+  if (set.of !== 'tag') leave(app, affiliate, set.of, from);
+  statements(app).put.run({ id: newId('membership'), affiliate, of: set.of, set: set.id, from, until: null, by: actor.id });
 }
 
-function leave(app: App, affiliate: string, of: SetRecord['of'], now: number, set?: string): number {
-  const open = statements(app).of.all({ affiliate, of }).filter((m) => (set === undefined || m.set === set) && (m.until === null || m.until > now));
-  for (const m of open) statements(app).end.run({ id: m.id, until: Math.max(now, m.from) });
+/** Ends memberships at a moment, now or later; those that were to come never begin. @returns how many ended */
+function leave(app: App, affiliate: string, of: SetRecord['of'], at: number, set?: string): number {
+  const now = app.clock.now();
+  const open = statements(app).of.all({ affiliate, of }).filter((m) => (set === undefined || m.set === set) && (m.until === null || m.until > Math.min(at, Math.max(now, m.from))));
+  for (const m of open) statements(app).end.run({ id: m.id, until: m.from > now ? m.from : endAt(m, at) });
   return open.length;
+}
+
+/** What staff set for somebody and what waits for its notice never happens; a card that the affiliate chose itself still comes. */
+function stopComing(app: App, affiliate: string): void {
+  const now = app.clock.now();
+  const rows = app.db.select().from(memberships).where(eq(memberships.affiliate, affiliate)).all();
+  const own = new Set(rows.filter((m) => m.by === affiliate && m.from > now).map((m) => `${m.of} ${m.from}`));
+  for (const m of rows) {
+    if (m.from > now && m.by !== affiliate && (m.until === null || m.until > m.from)) statements(app).end.run({ id: m.id, until: m.from });
+    if (m.from <= now && m.until !== null && m.until > now && !own.has(`${m.of} ${m.until}`)) statements(app).end.run({ id: m.id, until: null });
+  }
+  termsChanged(app);
+}
+
+/** Takes back what was to come for somebody when a notice is over: the move never happens, and where it is now it stays. @param set null = leaving a group */
+export function takeBackComing(app: App, affiliate: string, of: SetRecord['of'], set: string | null): boolean {
+  const now = app.clock.now();
+  const rows = statements(app).of.all({ affiliate, of }).filter((m) => of !== 'tag' || m.set === set);
+  const coming = rows.find((m) => m.set === set && m.from > now && (m.until === null || m.until > m.from));
+  const ends = coming?.from ?? rows.find((m) => (set === null || of === 'tag') && m.from <= now && m.until !== null && m.until > now)?.until;
+  if (ends === undefined || ends === null) return false;
+  if (coming) statements(app).end.run({ id: coming.id, until: coming.from });
+  for (const m of rows) if (m.id !== coming?.id && m.from <= now && m.until === ends) statements(app).end.run({ id: m.id, until: null });
+  return true;
 }
 
 export function addMembers(app: App, actor: Actor, id: string, text: string, others: 'move' | 'keep') {
   const set = present(app, id);
   const lines = judge(app, set, text);
   const counts = countsOf(lines);
-  for (const l of lines) if (l.outcome === 'add' || (l.outcome === 'move' && others === 'move')) putInto(app, actor, l.affiliate!, set);
+  const added = lines.filter((l) => l.outcome === 'add' || (l.outcome === 'move' && others === 'move')).map((l) => l.affiliate!);
+  const notice = noticeFor(app, placed(theTerms(app).data, set, new Set(added), app.clock.now()), added);
+  for (const id of added) putInto(app, actor, id, set, notice.later.has(id) ? notice.from : undefined);
   termsChanged(app);
   const moved = others === 'move' ? counts.move : 0;
-  const added = lines.filter((l) => l.outcome === 'add' || (l.outcome === 'move' && others === 'move')).map((l) => l.affiliate);
-  if (added.length) record(app, actor, `${set.of}-members-added`, id, null, { name: set.name, affiliates: added.slice(0, 200), count: added.length });
-  return { added: counts.add, moved, kept: counts.move - moved, already: counts.already, repeated: counts.repeated, unknown: counts.unknown, lines };
+  if (added.length) record(app, actor, `${set.of}-members-added`, id, null, { name: set.name, affiliates: added.slice(0, 200), count: added.length, ...(notice.said ? { later: notice.said.count, from: notice.from } : {}) });
+  return { added: counts.add, moved, kept: counts.move - moved, already: counts.already, repeated: counts.repeated, unknown: counts.unknown, lines, later: notice.said };
 }
 
-export function dropMembers(app: App, actor: Actor, id: string, ids: string[]): { dropped: number } {
+function without(data: TermsData, ids: ReadonlySet<string>, set: Pick<SetRecord, 'id'>, now: number): TermsData {
+  return { ...data, members: data.members.map((m) => (m.id === set.id && ids.has(m.affiliate) && (m.until === null || m.until > now) ? { ...m, until: endAt(m, now) } : m)) };
+}
+
+/** Whom the promised notice would keep in some groups or tags for now. Changes nothing. */
+export function previewDrop(app: App, sets: readonly string[], ids: readonly string[]): Static<typeof Later> {
+  const now = app.clock.now();
+  return noticeFor(app, sets.reduce((data, id) => without(data, new Set(ids), { id }, now), theTerms(app).data), ids).said;
+}
+
+export function dropMembers(app: App, actor: Actor, id: string, ids: string[]): { dropped: number; later: Static<typeof Later> } {
   const set = present(app, id);
   if (set.of === 'card') throw new Problem('conflict', 'Everyone is on exactly one card: put them on another instead');
   const now = app.clock.now();
-  const dropped = ids.reduce((sum, affiliate) => sum + leave(app, affiliate, set.of, now, id), 0);
+  const notice = noticeFor(app, without(theTerms(app).data, new Set(ids), set, now), ids);
+  const dropped = ids.reduce((sum, affiliate) => sum + leave(app, affiliate, set.of, notice.later.has(affiliate) ? notice.from : now, id), 0);
   if (dropped) record(app, actor, `${set.of}-members-dropped`, id, { name: set.name, affiliates: ids.slice(0, 200) }, { count: dropped });
   termsChanged(app);
-  return { dropped };
+  return { dropped, later: notice.said };
 }
 
 /** Cards that affiliates may choose: when they join, or later. */
@@ -167,7 +235,7 @@ export function chooseCard(app: App, actor: Actor, id: string) {
   return ownPlaces(app, actor.id);
 }
 
-export interface Places { card?: string; group?: string | null; tags?: string[] }
+export interface Places { card?: string; group?: string | null; tags?: string[]; /** what staff set and what waits for its notice never happens */ coming?: 'stop' }
 
 export function readPlaces(app: App, affiliate: string) {
   const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
@@ -201,24 +269,28 @@ export function previewPlaces(app: App, affiliate: string, places: Places) {
   checkPlaces(app, places);
   const [change] = changesFor(app, [affiliate], withPlaces(app, affiliate, places));
   if (!change) throw new Problem('not-found', 'This affiliate does not exist');
-  return change;
+  return { ...change, later: noticeFor(app, withPlaces(app, affiliate, places), [affiliate]).said };
 }
 
-/** Changes card, group and tags from now on. What is left out stays. */
+/** Changes card, group and tags from now on, or, where that would earn the affiliate less, when the promised notice is over. What is left out stays. */
 export function setPlaces(app: App, actor: Actor, affiliate: string, places: Places) {
+  if (places.coming === 'stop') stopComing(app, affiliate);
   const change = previewPlaces(app, affiliate, places);
   const before = readPlaces(app, affiliate);
-  const now = app.clock.now();
-  if (places.card !== undefined && places.card !== before.card) putInto(app, actor, affiliate, { of: 'card', id: places.card });
+  const at = change.later?.from ?? app.clock.now();
+  const { roll } = theTerms(app);
+  // asked for once more while it waits for its notice, it goes on waiting for the same day
+  const put = (of: SetRecord['of'], id: string) => { if (!isComing(roll, affiliate, { of, id }, app.clock.now())) putInto(app, actor, affiliate, { of, id }, at); };
+  if (places.card !== undefined && places.card !== before.card) put('card', places.card);
   if (places.group !== undefined && places.group !== before.group) {
-    if (places.group) putInto(app, actor, affiliate, { of: 'group', id: places.group });
-    else leave(app, affiliate, 'group', now);
+    if (places.group) put('group', places.group);
+    else leave(app, affiliate, 'group', at);
   }
   if (places.tags) {
-    for (const tag of before.tags) if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', now, tag);
-    for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) putInto(app, actor, affiliate, { of: 'tag', id: tag });
+    for (const tag of before.tags) if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', at, tag);
+    for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) put('tag', tag);
   }
   termsChanged(app);
-  record(app, actor, 'places-changed', affiliate, before, readPlaces(app, affiliate));
+  record(app, actor, 'places-changed', affiliate, before, { ...readPlaces(app, affiliate), ...(change.later ? { from: change.later.from, wanted: places } : {}) });
   return change;
 }

@@ -1,4 +1,4 @@
-import { and, eq, isNotNull } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { winner } from '../../core/terms/book';
 import { cellOf } from '../../core/terms/cell';
@@ -9,9 +9,10 @@ import { describeRate, endAt, inForce } from '../../core/terms/rate';
 import type { Actor, App } from '../context';
 import { newId } from '../db/ids';
 import { theProgramme } from '../context';
-import { affiliates, rates } from '../db/schema';
-import { invalid, Problem, refuse } from '../http/problem';
+import { rates } from '../db/schema';
+import { invalid, Problem } from '../http/problem';
 import { record } from '../staff/audit';
+import { refuseCut } from './cuts';
 import { termsChanged, theTerms } from './store';
 
 /** What decides an affiliate's rates as of a moment. */
@@ -70,13 +71,6 @@ export function endRate(app: App, actor: Actor, id: string, at: number): void {
   termsChanged(app);
 }
 
-/** True where the new reward of a slot is plainly less than the old one; rewards of different kinds are not compared. */
-function lowers(before: Reward, after: Reward | null): boolean {
-  if (after === null) return true;
-  if (before.type === 'percent' && after.type === 'percent') return after.ppm < before.ppm;
-  return before.type === after.type && before.type !== 'bands' && after.type !== 'bands' && before.type !== 'percent' && after.type !== 'percent' && after.amount < before.amount;
-}
-
 /**
  * Sets what a slot pays from now on: the rate in force ends, the new one begins. The first rate of a slot
  * holds for all time before it too, since nothing else was promised.
@@ -87,15 +81,16 @@ export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | n
   const now = app.clock.now();
   const present = standing(app, slot, now);
   if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
-  if (promised && present && lowers(present.reward, reward) && app.db.select({ id: affiliates.id }).from(affiliates).where(and(isNotNull(affiliates.joinedAt), eq(affiliates.promotes, true))).limit(1).get()) {
-    const { noticeWeeks } = theProgramme(app);
-    throw refuse(slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward', `A cut is promised ${noticeWeeks} ${noticeWeeks === 1 ? 'week' : 'weeks'} of notice, and this form changes rates at once: plan it in the rate book, with a day on which it begins`, describeRate({ ...present, mode: 'base' }, theProgramme(app).base));
+  const draft = reward ? { ...slotRate(slot, reward, now), cap: present?.cap ?? null } : null;
+  if (promised) {
+    const { data } = theTerms(app);
+    const after = { ...data, rates: [...data.rates.map((r) => (r.id === present?.id ? { ...r, until: endAt(r, now) } : r)), ...(draft ? [draft] : [])] };
+    refuseCut(app, after, slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward', 'this form changes rates at once; plan it in the rate book, with a day on which it begins');
   }
   if (present) endRate(app, actor, present.id, now);
-  if (reward) {
-    const draft = slotRate(slot, reward, now);
+  if (draft) {
     const first = !theTerms(app).data.rates.some((r) => sameSlot(r, draft));
-    addRate(app, actor, { ...draft, from: first ? 0 : now, cap: present?.cap ?? null });
+    addRate(app, actor, { ...draft, from: first ? 0 : now });
   }
   const product = slot.what.type === 'product' ? slot.what.product : null;
   record(app, actor, 'rate-changed', product ?? 'programme', { reward: present?.reward ?? null }, { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) });

@@ -1,4 +1,6 @@
 import { and, eq, gt, gte, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
+import type { TermsData } from '../../core/terms/draft';
+import { applyDraft } from '../../core/terms/draft';
 import { endAt, inForce } from '../../core/terms/rate';
 import type { SetEdit, SetIn, SetOut } from '../../contract/sets';
 import type { Actor, App } from '../context';
@@ -8,6 +10,7 @@ import { memberships, pauses, products, rates, sets, tagOrders } from '../db/sch
 import { Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
 import { changesFor } from './compare';
+import { cutInWords, cutsOf, earliestCut, refuseCut } from './cuts';
 import type { SetRecord } from './store';
 import { setsInUse, termsChanged, theTerms } from './store';
 
@@ -95,6 +98,10 @@ export function editSet(app: App, actor: Actor, id: string, input: SetEdit): Set
 export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOut {
   const row = inUse(app, id);
   if (row.of !== 'group') throw new Problem('conflict', 'Only groups can be paused');
+  const now = app.clock.now();
+  const { data } = theTerms(app);
+  const after = applyDraft(data, [{ op: 'pause', group: id, on, at: now }]);
+  refuseCut(app, after, 'on', `${on ? 'pause' : 'resume'} it in a draft of the rate book, with a day on which that begins`);
   switchPause(app, actor, id, on, app.clock.now());
   record(app, actor, on ? 'group-paused' : 'group-resumed', id, null, { name: row.name });
   return show(app, [row])[0]!;
@@ -116,21 +123,27 @@ export function tagOrder(app: App): string[] {
   return [...latest.filter((t) => known.includes(t)), ...known.filter((t) => !latest.includes(t))];
 }
 
-function writeTagOrder(app: App, actor: Actor, tags: string[]): void {
-  const from = app.clock.now();
+function writeTagOrder(app: App, actor: Actor, tags: string[], from = app.clock.now()): void {
   // two orders of one moment would leave it to chance which counts
   app.db.delete(tagOrders).where(eq(tagOrders.from, from)).run();
   app.db.insert(tagOrders).values({ id: newId('tagOrder'), from, tags, by: actor.id }).run();
   termsChanged(app);
 }
 
-export function orderTags(app: App, actor: Actor, tags: string[]): { tags: string[] } {
+/** Orders the tags: from now on, or, where that would earn somebody less, from the day that the promised notice allows. */
+export function orderTags(app: App, actor: Actor, tags: string[]): { tags: string[]; from: number | null } {
   const before = tagOrder(app);
   const missing = before.filter((t) => !tags.includes(t));
   if (missing.length || tags.length !== before.length || new Set(tags).size !== tags.length) throw refuse('tags', 'Tags: the order must name every tag once', before.join(', '));
-  writeTagOrder(app, actor, tags);
-  record(app, actor, 'tags-ordered', 'programme', { tags: before }, { tags });
-  return { tags };
+  const now = app.clock.now();
+  const { data } = theTerms(app);
+  // an order that was to come is taken back by the one that is given now
+  app.db.delete(tagOrders).where(gt(tagOrders.from, now)).run();
+  const coming = { ...data, tagOrders: [...data.tagOrders.filter((o) => o.from < now), { from: now, tags }] };
+  const from = cutsOf(app, coming).length ? earliestCut(app) : null;
+  writeTagOrder(app, actor, tags, from ?? now);
+  record(app, actor, 'tags-ordered', 'programme', { tags: before }, { tags, ...(from === null ? {} : { from }) });
+  return { tags: from === null ? tags : before, from };
 }
 
 function liveRates(app: App, id: string, now: number) {
@@ -147,9 +160,18 @@ export function previewRemoval(app: App, id: string, to: string | undefined) {
   const now = app.clock.now();
   const members = membersNow(app, id, now);
   const blocked = row.standard ? 'The card that newcomers begin on cannot be removed; make another the one first' : null;
-  const data = theTerms(app).data;
-  const after = { ...data, rates: data.rates.filter((r) => r.who !== id), members: data.members.map((m) => (m.id !== id || !inForce(m, now) ? m : row.of === 'card' && to ? { ...m, id: to } : { ...m, until: now })) };
-  return { members: members.length, rates: liveRates(app, id, now).length, blocked, sample: blocked ? [] : changesFor(app, members.slice(0, 20).map((m) => m.affiliate), after) };
+  const after = withoutSet(theTerms(app).data, row, to ?? null, now);
+  const [cut] = blocked ? [] : cutsOf(app, after).filter((c) => c.at < earliestCut(app));
+  return { members: members.length, rates: liveRates(app, id, now).length, blocked, cut: cut ? cutInWords(app, cut) : null, sample: blocked ? [] : changesFor(app, members.slice(0, 20).map((m) => m.affiliate), after) };
+}
+
+/** The terms as removing a set leaves them. @param to the card that members of a card move to */
+function withoutSet(data: TermsData, row: SetRecord, to: string | null, now: number): TermsData {
+  const live = (until: number | null) => until === null || until > now;
+  return {
+    ...data, rates: data.rates.map((r) => (r.who === row.id && live(r.until) ? { ...r, until: endAt(r, now) } : r)),
+    members: data.members.flatMap((m) => (m.id !== row.id || !live(m.until) ? [m] : [{ ...m, until: endAt(m, now) }, ...(to ? [{ ...m, id: to, from: Math.max(now, m.from) }] : [])])),
+  };
 }
 
 /**
@@ -165,6 +187,7 @@ export function removeSet(app: App, actor: Actor, id: string, to: string | null,
   if (to && (setById(app, to).of !== 'card' || setById(app, to).removedAt !== null || to === id)) throw refuse('to', 'Members of a card move to another rate card', 'Standard');
   const ending = liveRates(app, id, now);
   const removal: Removal = { rates: [], members: [], moved: [] };
+  refuseCut(app, withoutSet(theTerms(app).data, row, to, now), 'set', 'end its rates in the rate book from that day on, then remove it');
   for (const m of members) {
     const set = endAt(m, now);
     removal.members.push({ id: m.id, until: m.until, set });
@@ -195,6 +218,7 @@ export function restoreSet(app: App, actor: Actor, id: string): SetOut {
   if (row.removedAt === null) return show(app, [row])[0]!;
   nameFree(app, row.of, row.name, id);
   const removal = row.removal ?? removalAsBefore(app, row, row.removedAt);
+  refuseRestoring(app, row, removal);
   for (const { id: rate, set, ...before } of removal.rates) {
     app.db.update(rates).set(before).where(and(eq(rates.id, rate), eq(rates.until, set), eq(rates.endedAt, row.removedAt))).run();
   }
@@ -211,6 +235,17 @@ export function restoreSet(app: App, actor: Actor, id: string): SetOut {
   record(app, actor, `${row.of}-restored`, id, null, { name: row.name });
   termsChanged(app);
   return show(app, [setById(app, id)])[0]!;
+}
+
+/** Taking a removal back is held to the notice like every other act: those who earn more without the set keep that as long as it was promised. */
+function refuseRestoring(app: App, row: SetRecord, removal: Removal): void {
+  const { data } = theTerms(app);
+  const [rate, member] = [new Map(removal.rates.map((r) => [r.id, r.until])), new Map(removal.members.map((m) => [m.id, m.until]))];
+  const rows = app.db.select().from(memberships).where(or(eq(memberships.set, row.id), inArray(memberships.id, removal.moved.length ? removal.moved : ['']))).all();
+  const untouched = data.members.filter((m) => m.id !== row.id && !rows.some((r) => r.affiliate === m.affiliate && r.set === m.id && r.from === m.from && removal.moved.includes(r.id)));
+  const back = rows.filter((r) => r.set === row.id).map((r) => ({ affiliate: r.affiliate, of: r.of, id: r.set, from: r.from, until: member.has(r.id) ? member.get(r.id)! : r.until }));
+  const after = { ...data, rates: data.rates.map((r) => (rate.has(r.id) ? { ...r, until: rate.get(r.id)! } : r)), members: [...untouched, ...back] };
+  refuseCut(app, after, 'set', 'make another, with rates from that day on');
 }
 
 /** Former members of a card or group who were put on another since it was removed, otherwise than by the removal. */

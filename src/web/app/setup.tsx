@@ -4,9 +4,9 @@ import { useForm } from 'react-hook-form';
 import { currencies } from '../../core/money/currency';
 import type { BodyOf } from '../../contract/endpoint';
 import { setUp } from '../../contract/session';
-import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
+import { useSend } from '../kit/send';
 import { WordMark } from './frame';
 
 type Values = BodyOf<typeof setUp>;
@@ -17,6 +17,7 @@ const zones = Intl.supportedValuesOf('timeZone');
 export function SetUp() {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
+  const send = useSend(setUp);
   const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({
     resolver: resolverOf(setUp.body),
     defaultValues: { merchant: '', contact: '', currency: 'EUR', zone: Intl.DateTimeFormat().resolvedOptions().timeZone, owner: '', email: '', password: '', tryOut: true },
@@ -26,7 +27,7 @@ export function SetUp() {
       <form noValidate className="mx-auto my-[7vh] w-[min(640px,92vw)]" onSubmit={(event) => void handleSubmit(async (values) => {
         setFault(null);
         try {
-          await call(setUp, { body: values });
+          await send({ body: values });
           await queries.resetQueries();
         } catch (thrown) {
           setFault(placeFaults(thrown, setError, Object.keys(of)));

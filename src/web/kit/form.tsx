@@ -5,6 +5,7 @@ import { useId } from 'react';
 import type { FieldErrors, FieldValues, Path, Resolver, UseFormRegister, UseFormSetError } from 'react-hook-form';
 import { explain } from '../../contract/explain';
 import { Refused } from './api';
+import { faultInWords } from './keeper';
 
 interface FieldSchema { title?: string; maxLength?: number; examples?: unknown[]; enum?: string[] }
 
@@ -39,7 +40,7 @@ function fails(keyword: string, limit: unknown, value: unknown): boolean {
 
 /** Puts the server's faults at their fields. @returns what belongs to no field, or null */
 export function placeFaults<T extends FieldValues>(fault: unknown, setError: UseFormSetError<T>, fields: readonly string[]): string | null {
-  if (!(fault instanceof Refused)) return 'Something went wrong in this page; what you typed is kept.';
+  if (!(fault instanceof Refused)) return faultInWords(fault);
   let placed = 0;
   for (const { pointer, detail, example } of fault.problem.errors) {
     const field = pointer.split('/')[1] ?? '';
@@ -47,7 +48,7 @@ export function placeFaults<T extends FieldValues>(fault: unknown, setError: Use
     setError(field as Path<T>, { type: 'server', message: example ? `${detail}, such as “${example}”` : detail }, { shouldFocus: placed === 0 });
     placed += 1;
   }
-  return placed > 0 && placed === fault.problem.errors.length ? null : fault.problem.detail;
+  return placed > 0 && placed === fault.problem.errors.length ? null : faultInWords(fault);
 }
 
 const inputLook = 'w-full rounded-sm border bg-sheet px-2 py-[5px] text-ink disabled:bg-rail disabled:text-ink2';

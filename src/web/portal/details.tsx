@@ -10,6 +10,7 @@ import { useAct } from '../kit/act';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
+import { useSend } from '../kit/send';
 
 /** Where commissions are paid to. */
 export function Details() {
@@ -32,13 +33,14 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const { holder, iban, address } = of;
+  const send = useSend(setDetails);
   const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm({ defaultValues: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address } });
   const p = setDetails.body.properties;
   return (
     <form noValidate className="max-w-[460px] space-y-4" onSubmit={(e) => void handleSubmit(async (values) => {
       setFault(null);
       try {
-        await call(setDetails, { body: { ...values, version: of.version } });
+        await send({ body: { ...values, version: of.version } });
         await queries.invalidateQueries();
         toast('Your payout details are kept');
       } catch (thrown) {

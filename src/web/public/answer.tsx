@@ -6,12 +6,14 @@ import { call, Refused } from '../kit/api';
 import { Button } from '../kit/button';
 import { FormFault } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
+import { useSend } from '../kit/send';
 
 /** Where somebody who applied answers a question: reached by the link of a message, without signing in. */
 export default function AnswerPage() {
   const { token = '' } = useParams();
   const queries = useQueryClient();
   const page = useQuery({ queryKey: ['answer', token], queryFn: () => call(readQuestion, { params: { token } }), retry: false });
+  const sendAnswer = useSend(answerQuestion);
   const [text, setText] = useState('');
   const [fault, setFault] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
@@ -22,7 +24,7 @@ export default function AnswerPage() {
     setBusy(true);
     setFault(null);
     try {
-      queries.setQueryData(['answer', token], await call(answerQuestion, { params: { token }, body: { answer: text } }));
+      queries.setQueryData(['answer', token], await sendAnswer({ params: { token }, body: { answer: text } }));
     } catch (thrown) {
       setFault(thrown instanceof Refused ? thrown.problem.detail : 'It was not sent; what you typed is kept.');
     } finally {

@@ -1,12 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useParams, useSearchParams } from 'react-router';
 import { join, readJoinPage } from '../../contract/recruiting';
-import { call, newKey } from '../kit/api';
+import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
+import { useSend } from '../kit/send';
 
 interface Values { name: string; email: string; country: string; address: string; sites: string; channels: string; note: string; product: string; card: string }
 const p = join.body.properties;
@@ -40,7 +41,7 @@ export default function JoinPage() {
 
 function JoinForm({ product, products, cards, policy, by, onDone }: { product: string; policy: number | null; by: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
   const [fault, setFault] = useState<string | null>(null);
-  const key = useRef(newKey());
+  const send = useSend(join);
   const [accepted, setAccepted] = useState(false);
   const [unaccepted, setUnaccepted] = useState(false);
   const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ defaultValues: { name: '', email: '', country: '', address: '', sites: '', channels: '', note: '', product, card: '' } });
@@ -50,10 +51,9 @@ function JoinForm({ product, products, cards, policy, by, onDone }: { product: s
       setFault(null);
       if (policy !== null && !accepted) { setUnaccepted(true); return; }
       try {
-        onDone(await call(join, { body: { ...v, card: v.card || undefined, ...(policy === null ? {} : { policy: accepted }), ...(by ? { by } : {}), email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) }, key: key.current }));
+        onDone(await send({ body: { ...v, card: v.card || undefined, ...(policy === null ? {} : { policy: accepted }), ...(by ? { by } : {}), email: v.email.trim(), country: v.country.trim().toUpperCase(), sites: v.sites.split(/[\s,]+/).filter(Boolean) } }));
       } catch (thrown) {
         setFault(placeFaults(thrown, setError, Object.keys(p)));
-        key.current = newKey();
       }
     })(e)}>
       <h2 className="sm:col-span-2">Apply</h2>

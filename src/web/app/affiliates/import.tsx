@@ -3,18 +3,20 @@ import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../../contract/endpoint';
 import { previewImport, runImport } from '../../../contract/roster';
-import { call, Refused } from '../../kit/api';
+import { Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { FormFault } from '../../kit/form';
 import { Code } from '../../kit/text';
+import { useSend } from '../../kit/send';
 
 const outcomeWords = { new: 'new', change: 'changes', same: 'as it is', wrong: 'left out' } as const;
 const piece = 250;
 
 /** Reads a list of affiliates in: first line by line what it would do, then piece by piece, which can be stopped. */
 export function ImportDialog({ onClose }: { onClose: () => void }) {
+  const send = useSend(runImport);
   const [csv, setCsv] = useState('');
   const [tell, setTell] = useState(true);
   const [view, setView] = useState<ReplyOf<typeof previewImport> | null>(null);
@@ -30,7 +32,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
     const sum = { added: 0, changed: 0, wrong: 0 };
     try {
       for (let from: number | null = 0; from !== null && !stop.current;) {
-        const r: ReplyOf<typeof runImport> = await call(runImport, { body: { csv, from, most: piece, tell } });
+        const r: ReplyOf<typeof runImport> = await send({ body: { csv, from, most: piece, tell } });
         sum.added += r.added; sum.changed += r.changed; sum.wrong += r.wrong;
         setDone(from + piece);
         from = r.next;

@@ -9,7 +9,9 @@ import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { useMay } from '../roles';
+import { useProgramme } from '../../kit/programme';
 import { BeforeAfter } from '../terms/before-after';
+import { NoticeNote } from '../terms/notice';
 
 type Places = ReplyOf<typeof readPlaces>;
 
@@ -35,15 +37,16 @@ function Change({ id, name, begin, sets, onClose }: { id: string; name: string; 
   const [group, setGroup] = useState(begin.group ?? '');
   const [tags, setTags] = useState(begin.tags);
   const [view, setView] = useState<ReplyOf<typeof previewPlaces> | null>(null);
+  const { day } = useProgramme();
   const { mutate: look } = useAct(previewPlaces, { done: setView });
-  const save = useAct(setPlaces, { done: () => { onClose(); toast(`${name}: changed from now on`, { duration: 10_000, action: { label: 'Take back', onClick: () => back.mutate({ params: { id }, body: { ...(begin.card ? { card: begin.card } : {}), group: begin.group, tags: begin.tags } }) } }); } });
+  const save = useAct(setPlaces, { done: (r) => { onClose(); toast(`${name}: changes ${r.later ? `on ${day(r.later.from)}, after the notice` : 'hold from now on'}`, { duration: 10_000, action: { label: 'Take back', onClick: () => back.mutate({ params: { id }, body: { ...(begin.card ? { card: begin.card } : {}), group: begin.group, tags: begin.tags, coming: 'stop' } }) } }); } });
   const back = useAct(setPlaces, { done: () => toast('Taken back') });
   const key = JSON.stringify({ ...(card ? { card } : {}), group: group || null, tags });
   useEffect(() => { look({ params: { id }, body: JSON.parse(key) as object }); }, [key, id, look]);
   const of = (kind: string) => sets.filter((s) => s.of === kind);
   const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
   return (
-    <Dialog open onClose={onClose} wide title={`Card, group and tags of ${name}`} about="From now on. What is granted already keeps its terms.">
+    <Dialog open onClose={onClose} wide title={`Card, group and tags of ${name}`} about={`${view?.later ? `From ${day(view.later.from)} on` : 'From now on'}. What is granted already keeps its terms.`}>
       <form onSubmit={(e) => { e.preventDefault(); save.mutate({ params: { id }, body: JSON.parse(key) as object }); }}>
         <div className="grid grid-cols-2 gap-3">
           <label className="block font-semibold text-ink2">Rate card<select value={card} onChange={(e) => setCard(e.target.value)} className={field}>{of('card').map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}</select></label>
@@ -52,7 +55,8 @@ function Change({ id, name, begin, sets, onClose }: { id: string; name: string; 
         <fieldset className="mt-3"><legend className="font-semibold text-ink2">Tags, which affiliates never see</legend>
           <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">{of('tag').map((s) => <label key={s.id} className="flex items-center gap-1"><input type="checkbox" checked={tags.includes(s.id)} onChange={(e) => setTags(e.target.checked ? [...tags, s.id] : tags.filter((t) => t !== s.id))} /> {s.name}</label>)}{of('tag').length === 0 && <span className="text-ink3">None yet.</span>}</div></fieldset>
         {view && <BeforeAfter of={[view]} total={1} alone />}
-        <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look="main" busy={save.isPending}>Change from now on</Button></DialogFoot>
+        {view && <NoticeNote of={view.later} alone />}
+        <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look="main" busy={save.isPending}>{view?.later ? `Change on ${day(view.later.from)}` : 'Change from now on'}</Button></DialogFoot>
       </form>
     </Dialog>
   );

@@ -20,6 +20,7 @@ import { useProgramme } from '../../kit/programme';
 import { State } from '../../kit/state';
 import { Table } from '../../kit/table';
 import { Day, Money } from '../../kit/text';
+import { useSend } from '../../kit/send';
 import { useMay } from '../roles';
 
 type StateName = (typeof runStates)[number];
@@ -89,13 +90,14 @@ function DraftDialog({ onClose, onDone }: { onClose: () => void; onDone: (id: st
   const queries = useQueryClient();
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
   const [fault, setFault] = useState<string | null>(null);
+  const send = useSend(createRun);
   const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(createRun.body), values: { cutoff: dayOf(now, zone), minimum: settings.data?.minimumPayout ?? '' }, resetOptions: { keepDirtyValues: true } });
   return (
     <Dialog open onClose={onClose} title="Draft a payout run" about="Proposes everybody whose cleared balance reaches the minimum. Nothing moves before it is approved.">
       <form noValidate className="space-y-3" onSubmit={(e) => void handleSubmit(async (values) => {
         setFault(null);
         try {
-          const run = await call(createRun, { body: values });
+          const run = await send({ body: values });
           void queries.invalidateQueries();
           onDone(run.id);
         } catch (thrown) {

@@ -8,7 +8,7 @@ import { proposeCode } from '../../../core/pricing/readiness';
 import type { ProductOut } from '../../../contract/products';
 import { checkPages, copyProduct, createProduct, editProduct, moveProduct, ProductIn as Schema, readProduct } from '../../../contract/products';
 import { readProgramme } from '../../../contract/staff';
-import { call, newKey, Refused } from '../../kit/api';
+import { call, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
 import { Copy } from '../../kit/copy';
@@ -24,6 +24,7 @@ import { JoinAddress } from '../today/today';
 import { Consequences } from './consequences';
 import { CoOwners } from './coowners';
 import { dropDraft, readDraft, useDraft } from '../../kit/draft';
+import { useSend } from '../../kit/send';
 import type { Values } from './fields';
 import { CommissionPart, kinds, PagesPart, PricePart } from './fields';
 import { PictureOf } from './uploads';
@@ -76,7 +77,8 @@ function Editor({ product }: { product: ProductOut | null }) {
   const [fault, setFault] = useState<string | null>(null);
   const [theirs, setTheirs] = useState<ProductOut | null>(null);
   const [moving, setMoving] = useState<(typeof moves)[string][number] | null>(null);
-  const key = useRef(newKey());
+  const edit = useSend(editProduct);
+  const create = useSend(createProduct);
   const codeTyped = useRef(product !== null || Boolean(restored?.code));
   const values = watch();
   // the code follows the name until somebody types one
@@ -89,8 +91,8 @@ function Editor({ product }: { product: ProductOut | null }) {
     setFault(null);
     try {
       const done = product
-        ? await call(editProduct, { params: { id: product.id }, body: { ...input, version: theirs?.version ?? product.version }, key: key.current })
-        : await call(createProduct, { body: input, key: key.current });
+        ? await edit({ params: { id: product.id }, body: { ...input, version: theirs?.version ?? product.version } })
+        : await create({ body: input });
       dropDraft(draftName);
       setTheirs(null);
       queries.setQueryData(['product', done.id], done);
@@ -100,8 +102,6 @@ function Editor({ product }: { product: ProductOut | null }) {
     } catch (thrown) {
       setFault(placeFaults(thrown, setError, fields));
       if (thrown instanceof Refused && thrown.problem.code === 'stale') setTheirs(thrown.problem.current as ProductOut);
-    } finally {
-      key.current = newKey();
     }
   });
   const discard = () => { dropDraft(draftName); setRestored(null); reset(saved); setFault(null); };

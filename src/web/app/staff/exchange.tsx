@@ -8,6 +8,7 @@ import { call } from '../../kit/api';
 import { Button } from '../../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../../kit/form';
 import { useProgramme } from '../../kit/programme';
+import { useSend } from '../../kit/send';
 import { useMay } from '../roles';
 
 type Values = BodyOf<typeof setExchange>;
@@ -19,6 +20,7 @@ export function ExchangeSection() {
   const queries = useQueryClient();
   const rates = useQuery({ queryKey: ['exchange'], queryFn: () => call(listExchange) });
   const [fault, setFault] = useState<string | null>(null);
+  const send = useSend(setExchange);
   const { register, handleSubmit, setError, reset, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(setExchange.body), defaultValues: { currency: '', day: dayOf(now, zone), rate: '' } });
   const p = setExchange.body.properties;
   return (
@@ -30,7 +32,7 @@ export function ExchangeSection() {
       {may && <form noValidate className="mt-3 grid grid-cols-[120px_160px_160px_auto] items-start gap-3" onSubmit={(e) => void handleSubmit(async (values) => {
         setFault(null);
         try {
-          await call(setExchange, { body: values });
+          await send({ body: values });
           reset();
           await queries.invalidateQueries({ queryKey: ['exchange'] });
         } catch (thrown) {

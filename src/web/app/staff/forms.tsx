@@ -6,12 +6,13 @@ import { toast } from 'sonner';
 import type { AnyEndpoint, BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { readProgramme } from '../../../contract/staff';
 import { editBuyerContacts, editRecruiting, editMoney, editProgramme, editTermsSettings } from '../../../contract/staff';
-import { call, Refused } from '../../kit/api';
+import { Refused } from '../../kit/api';
 import { Button } from '../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../kit/draft';
 import { Field, FormFault, placeFaults } from '../../kit/form';
 import { Choose } from '../../kit/upload';
 import { useAct } from '../../kit/act';
+import { useSend } from '../../kit/send';
 import { fillIn } from '../../../core/text/live';
 import { dropLogo, setLogo } from '../../../contract/staff';
 import { largestPicture } from '../../../contract/products';
@@ -25,6 +26,7 @@ function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, d
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const name = `settings ${end.path}`;
+  const send = useSend(end);
   const [restored, setRestored] = useState(() => readDraft<V>(name));
   const form = useForm<V>({ defaultValues: defaults as never, ...(restored ? { values: { ...defaults, ...restored }, resetOptions: { keepDefaultValues: true } } : {}) });
   useDraft(name, form);
@@ -32,7 +34,7 @@ function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, d
   const save = form.handleSubmit(async (values) => {
     setFault(null);
     try {
-      await call(end, { body: toBody(values as V) });
+      await send({ body: toBody(values as V) });
       dropDraft(name);
       setRestored(null);
       await queries.invalidateQueries();

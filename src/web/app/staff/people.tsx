@@ -13,6 +13,7 @@ import { Field, FormFault, placeFaults, resolverOf } from '../../kit/form';
 import { Failed } from '../../kit/place';
 import { State } from '../../kit/state';
 import { Day } from '../../kit/text';
+import { useSend } from '../../kit/send';
 import { PersonContext, useMay } from '../roles';
 
 const may: Record<Role, string> = { owner: 'everything', manager: 'all but payouts, staff and settings of money', finance: 'payouts, clearing and the ledger; reads the rest', viewer: 'reads' };
@@ -43,6 +44,7 @@ export function People() {
 function AddDialog({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
+  const send = useSend(addStaff);
   const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(addStaff.body), defaultValues: { name: '', email: '', role: 'viewer', password: '' } });
   const p = addStaff.body.properties;
   return (
@@ -50,7 +52,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
       <form noValidate className="space-y-3" onSubmit={(e) => void handleSubmit(async (values) => {
         setFault(null);
         try {
-          await call(addStaff, { body: values });
+          await send({ body: values });
           await queries.invalidateQueries({ queryKey: ['staff'] });
           onClose();
         } catch (thrown) {

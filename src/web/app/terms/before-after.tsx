@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { previewPlaces } from '../../../contract/sets';
 
-type Change = ReplyOf<typeof previewPlaces>;
+type Change = Pick<ReplyOf<typeof previewPlaces>, 'affiliate' | 'name' | 'handle' | 'changes'>;
 
 /** What people earn before and after a change of their terms, product by product, only where it differs. */
 export function BeforeAfter({ of, total, alone = false }: { of: Change[]; total: number; alone?: boolean }) {

@@ -15,8 +15,10 @@ import { State } from '../../kit/state';
 import { Table } from '../../kit/table';
 import { Code, Day } from '../../kit/text';
 import { useMay } from '../roles';
+import { useProgramme } from '../../kit/programme';
 import { BeforeAfter } from './before-after';
 import { findAffiliates } from './book';
+import { laterInWords, NoticeNote } from './notice';
 
 const outcomeWords = { add: 'added', move: 'in another', already: 'in it already', repeated: 'named twice', unknown: 'unknown' } as const;
 
@@ -26,13 +28,14 @@ export function Members({ set }: { set: SetOut }) {
   const q = params.get('q') ?? '';
   const may = useMay();
   const navigate = useNavigate();
+  const { day } = useProgramme();
   const list = useList({ ...listMembers, path: listMembers.path.replace(':id', set.id) } as typeof listMembers, q ? { q } : {});
   const [pasting, setPasting] = useState(false);
   const [names, setNames] = useState('');
   const again = useAct(addMembers);
   const drop = useAct(dropMembers, { done: () => undefined });
   const dropOne = (r: { id: string; name: string; handle: string }) => drop.mutate({ params: { id: set.id }, body: { affiliates: [r.id] } }, {
-    onSuccess: () => toast(`${r.name} is out of ${set.name}`, { duration: 10_000, action: { label: 'Take back', onClick: () => again.mutate({ params: { id: set.id }, body: { names: r.handle, others: 'keep' } }) } }),
+    onSuccess: ({ later }) => toast(later ? `${r.name} would earn less outside ${set.name}, and leaves it on ${day(later.from)}, after the notice` : `${r.name} is out of ${set.name}`, { duration: 10_000, action: { label: 'Take back', onClick: () => again.mutate({ params: { id: set.id }, body: { names: r.handle, others: 'keep' } }) } }),
   });
   const mayEdit = may(addMembers);
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
@@ -55,8 +58,9 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
   const [names, setNames] = useState(begin);
   const [others, setOthers] = useState<'move' | 'keep'>('move');
   const [view, setView] = useState<ReplyOf<typeof previewMembers> | null>(null);
+  const { day } = useProgramme();
   const preview = useAct(previewMembers, { done: setView });
-  const add = useAct(addMembers, { done: (r) => { onClose(); toast([`${r.added} added`, r.moved ? `${r.moved} moved` : '', r.kept ? `${r.kept} kept where they are` : '', r.unknown ? `${r.unknown} unknown` : ''].filter(Boolean).join(', ')); } });
+  const add = useAct(addMembers, { done: (r) => { onClose(); toast([`${r.added} added`, laterInWords(r.later, day), r.moved ? `${r.moved} moved` : '', r.kept ? `${r.kept} kept where they are` : '', r.unknown ? `${r.unknown} unknown` : ''].filter(Boolean).join(', ')); } });
   const read = async (file: File | undefined) => { if (file) { setNames(await file.text()); setView(null); } };
   const moving = view?.counts.move ?? 0;
   const will = (view?.counts.add ?? 0) + (others === 'move' ? moving : 0);
@@ -74,6 +78,7 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
             {view.lines.length > 200 && <p className="text-ink3">The first 200 of {view.lines.length.toLocaleString('en-GB')} lines, the unknown ones first.</p>}
           </div>
           <BeforeAfter of={view.sample} total={will} />
+          <NoticeNote of={view.later} />
         </>
       )}
       <DialogFoot><Button onClick={onClose}>Leave it</Button>

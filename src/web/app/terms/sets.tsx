@@ -11,6 +11,7 @@ import { Dialog, DialogFoot } from '../../kit/dialog';
 import { useKeys } from '../../kit/keys';
 import { Empty, Failed, Heading, Margin, Skeleton } from '../../kit/place';
 import { State } from '../../kit/state';
+import { useProgramme } from '../../kit/programme';
 import { useMay } from '../roles';
 import { Members } from './members';
 import { Removal } from './removal';
@@ -30,7 +31,8 @@ export default function Sets() {
   const may = useMay();
   const sets = useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) });
   const [making, setMaking] = useState<SetOut['of'] | null>(null);
-  const order = useAct(orderTags, { done: () => toast('The order of tags holds from now on') });
+  const { day } = useProgramme();
+  const order = useAct(orderTags, { done: (r) => toast(r.from === null ? 'The order of tags holds from now on' : `Somebody would earn less by it: the new order of tags holds from ${day(r.from)}, after the notice`) });
   const keys = useKeys([{ key: 'Escape', what: 'back to the rate book', act: () => void navigate('/rates') }]);
   if (sets.isPending) return <Skeleton />;
   if (sets.error) return <Failed fault={sets.error} retry={() => void sets.refetch()} />;
