@@ -79,7 +79,7 @@ export const draftRate = endpoint('POST', '/api/v1/draft/rates', { summary: 'Put
 export const draftSwitch = endpoint('POST', '/api/v1/draft/switches', { summary: 'Put the end of a rate, a lock or a pause into my draft', access: managing, once: true, body: SwitchChange, reply: DraftOut });
 export const dropChange = endpoint('POST', '/api/v1/draft/changes/:id/remove', { summary: 'Take a change out of my draft', access: managing, params: ById, reply: nullable(DraftOut), once: true });
 export const dateDraft = endpoint('PUT', '/api/v1/draft', { summary: 'When my draft is to begin; null = when it is saved', access: managing, once: true, body: closed({ from: nullable(wall('Start')), version: Version }), reply: DraftOut });
-export const saveDraft = endpoint('POST', '/api/v1/draft/save', { summary: 'Make my draft count', access: managing, once: true, body: closed({ version: Version }), reply: closed({ saved: Type.Integer(), from: Moment, replaced: Type.Integer() }) });
+export const saveDraft = endpoint('POST', '/api/v1/draft/save', { summary: 'Make my draft count', access: managing, once: true, body: closed({ version: Version }), reply: closed({ saved: Type.Integer(), from: Moment, last: Moment, replaced: Type.Integer() }) });
 export const discardDraft = endpoint('POST', '/api/v1/draft/discard', { summary: 'Throw my draft away', access: managing, once: true, body: closed({ version: Version }) });
 
 const day = (title: string) => words(title, 10, { pattern: '^\\d{4}-\\d{2}-\\d{2}$', example: '2026-12-12' });

@@ -72,7 +72,7 @@ export const ReportAnswer = closed({
 });
 export type ReportAnswer = (typeof ReportAnswer)['static'];
 
-export const reportOutcomes = ['recorded', 'already-recorded', 'contradicts', 'refused', 'not-signed'] as const;
+export const reportOutcomes = ['recorded', 'unconfirmed', 'already-recorded', 'contradicts', 'refused', 'not-signed'] as const;
 export const ReportRow = closed({
   id: Id, at: Moment, call: Type.String(), way: oneOf('Way', ['server', 'picture']), reference: nullable(Type.String()), outcome: oneOf('Outcome', reportOutcomes),
   status: Type.Integer(), said: Type.String(), order: nullable(Type.String()),

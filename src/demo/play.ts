@@ -28,6 +28,7 @@ import { setExchange } from '../server/tracking/exchange';
 import { takeOrder } from '../server/tracking/intake';
 import { normaliseOrder } from '../server/tracking/normalise';
 import { takeLead, takeRenewal } from '../server/tracking/payments';
+import { takePicture } from '../server/tracking/pictured';
 import { takeRefund } from '../server/tracking/refund';
 import { log } from '../server/tracking/reports';
 import type { OrderReport } from '../contract/tracking';
@@ -35,6 +36,7 @@ import { madeUpIban } from './iban';
 import { Seeded } from './random';
 import * as scenario from './scenario';
 import { everyPartner } from './partners';
+import { planPictures } from './pictures';
 import { planPolicy, planPresence } from './programme';
 import { planRecruits } from './recruits';
 import { planShares } from './shares';
@@ -78,6 +80,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   planTerms(app, owner, manager, plan, at);
   plan(at('2027-03-03', 10), () => scenario.rules.forEach((rule) => createRule(app, manager, rule)));
   planShares(app, owner, manager, password, plan, at);
+  planPictures(app, plan, at);
   plan(at(scenario.courseRaise.day), () => raiseCourse(app, manager));
   for (const bad of scenario.demoAffiliates.filter((a) => a.bad)) {
     plan(at('2027-02-24', 15) + scenario.demoAffiliates.indexOf(bad) * 60_000, () => {
@@ -248,7 +251,7 @@ function buy(app: App, plan: (at: number, act: () => void) => void, p: Purchase)
   tell('order', 'server', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'server'), body);
   // what was refunded does not renew
   if (subscription && !p.refund) for (let n = 2; n <= p.renewals + 1; n += 1) planRenewal(app, plan, p, subscription, n);
-  if (p.twice) tell('picture', 'picture', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'picture'), body);
+  if (p.twice) tell('picture', 'picture', p.reference, () => takePicture(app, normaliseOrder(app, report), scenario.demoKey.id), body);
   if (!p.refund) return;
   const moment = p.at + Math.min(p.later, p.product.refundDays) * 24 * hours;
   plan(moment, () => {

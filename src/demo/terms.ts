@@ -2,9 +2,9 @@ import { eq } from 'drizzle-orm';
 import type { SetChange } from '../contract/ratebook';
 import type { Actor, App } from '../server/context';
 import { affiliates, products } from '../server/db/schema';
-import { draftRate, draftSwitch, openDraft, saveDraft } from '../server/terms/drafts';
+import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../server/terms/drafts';
 import { addMembers } from '../server/terms/members';
-import { createSet, orderTags, pauseSet } from '../server/terms/sets';
+import { createSet, orderTags } from '../server/terms/sets';
 
 /** Terms of Quernstone Clayworks: cards, groups and tags, and how rates were given to them over the months. */
 export const sets = [
@@ -66,5 +66,9 @@ export function planTerms(app: App, owner: Actor, manager: Actor, plan: (at: num
     draftRate(app, manager, { column, row: product ? { of: 'product', id: product.id } : on ? { of: 'step', id: on.slice(5) } : { of: 'everything' }, event: 'sale', mode: 'base', reward: pays, ...(starts ? { from: starts } : {}), ...more });
     saveDraft(app, manager, openDraft(app, manager)!.version);
   }));
-  plan(at('2027-01-05', 9), () => { pauseSet(app, manager, ids.get('Market stalls')!, true); });
+  // announced with the notice that was promised
+  plan(at('2026-12-20', 9), () => {
+    draftSwitch(app, manager, { op: 'pause', id: ids.get('Market stalls')!, on: true });
+    saveDraft(app, manager, dateDraft(app, manager, '2027-01-05T09:00', openDraft(app, manager)!.version).version);
+  });
 }

@@ -187,6 +187,13 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
     <label>Your e-mail address <input name="buyer" type="email" required value="${escape(values.buyer ?? 'buyer@potlovers.example')}"></label>
     <label>Card <select name="card"><option value="${cards.pays}">${cards.pays} — pays</option><option value="${cards.refused}"${values.card === cards.refused ? ' selected' : ''}>${cards.refused} — is refused</option></select></label>
     <label class="check"><input type="checkbox" name="test" value="on"> a test, not paid</label> <label>Discount <input name="discount" size="8" value="${escape(values.discount ?? '')}" placeholder="none"></label><button>Pay</button></form>`;
+  /** The next number of an order or lead: taken at once, so that two buyers who pay in the same moment never share one. */
+  const nextNumber = (): number => {
+    const sold = 10_000 + (db.prepare('SELECT count(*) FROM purchases').pluck().get() as number);
+    const number = Math.max(sold, Number(readSwitch(db, 'last-number') || 0)) + 1;
+    setSwitch(db, 'last-number', String(number));
+    return number;
+  };
   server.post('/checkout/:code', async (req, res) => {
     const found = item(req.params.code);
     if (!found) return res.redirect(303, '/');
@@ -208,7 +215,7 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
     }
     const price = parseAmount(asked, currency);
     if (!price.ok) return again(price.reason);
-    const number = 10_000 + (db.prepare('SELECT count(*) FROM purchases').pluck().get() as number) + 1;
+    const number = nextNumber();
     const reference = `Q-${number}`;
     const placedAt = await today();
     const amount = toDecimal(price.value * quantity, currency);
@@ -227,9 +234,9 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
     const found = item(req.params.code);
     if (!found) return res.redirect(303, '/');
     const body = req.body as Record<string, string>;
-    const number = (db.prepare('SELECT count(*) FROM purchases').pluck().get() as number) + 10_001;
+    const number = nextNumber();
     const placedAt = await today();
-    const told = await tell('leads', { lead: `L-${number}-${Date.now() % 100_000}`, product: found.code, at: placedAt, ...(body.gvn?.trim() && !on('lose') ? { visit: body.gvn.trim() } : {}), customer: { email: body.buyer ?? '' } });
+    const told = await tell('leads', { lead: `L-${number}`, product: found.code, at: placedAt, ...(body.gvn?.trim() && !on('lose') ? { visit: body.gvn.trim() } : {}), customer: { email: body.buyer ?? '' } });
     return res.send(page('Shop', 'It is on its way to you', `<p>${escape(found.name)} is sent to ${escape(body.buyer ?? '')}.</p><h2>What Gravenel answered</h2><p>leads → <b>${told.status}</b></p><pre>${escape(told.said)}</pre>`));
   });
   // follow-on offers: each that is taken is an order of its own, so that nothing is lost when somebody leaves half-way

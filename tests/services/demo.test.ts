@@ -1,9 +1,15 @@
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
 import type { App } from '../../src/server/context';
-import { clickDays, orders, programme, refunds, runs, staff, visits } from '../../src/server/db/schema';
+import { termsInForce } from '../../src/server/affiliates/service';
+import { percentOf } from '../../src/core/money/percent';
+import { filled } from '../../src/server/products/live';
+import { changed } from '../../src/server/context';
+import { ask, readRateBook } from '../../src/server/terms/ratebook';
+import { notForYou } from '../../src/server/terms/service';
+import { affiliates, clickDays, orders, products, programme, refunds, runs, staff, visits } from '../../src/server/db/schema';
 import { replay } from '../../src/server/terms/replay';
 import { theTerms } from '../../src/server/terms/store';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
@@ -24,6 +30,78 @@ beforeAll(async () => {
 });
 afterAll(() => app.close());
 const one = (query: string) => app.sqlite.prepare(query).pluck().get() as number;
+
+/** What somebody who reads a rate expects of one sale. @param price minor units of base @returns null where the words promise an uplift beside the rate */
+function promised(words: string, price: number, lead: boolean): number | null {
+  if (/^(—|no rate applies|no commission|nothing|nobody|not for you)/.test(words)) return 0;
+  const cap = /at most €([\d,.]+)/.exec(words);
+  const within = (n: number) => Math.min(lead ? Infinity : price, cap ? Math.min(n, minor(cap[1]!)) : n);
+  const rates = [...words.split(/, at most|, payments?|, otherwise|until|, (?=[A-Z]{2,3}[$€¥])/)[0]!.matchAll(/(?:from €([\d,.]+) )?(?:€([\d,.]+)|([\d.]+) %)(?: an order| a unit| a lead| a payment)?/g)];
+  const fitting = rates.filter((r) => r[1] === undefined || minor(r[1]) <= price).at(-1);
+  if (/plus|up to/.test(words)) return null;
+  if (!fitting) return null;
+  return within(fitting[3] === undefined ? minor(fitting[2]!) : percentOf(price, Math.round(Number(fitting[3]) * 10_000)));
+}
+const minor = (text: string) => Math.round(Number(text.replaceAll(',', '')) * 100);
+
+describe('what is said is what is paid', () => {
+  const viewer = { kind: 'staff' as const, id: 'nobody' };
+  it('in every cell of the rate book, for each event and payment', () => {
+    const people = (app.sqlite.prepare("SELECT id FROM affiliates WHERE state = 'active' AND promotes ORDER BY id").pluck().all() as string[]);
+    let compared = 0;
+    let passed = 0;
+    for (const [event, payment] of [['sale', 1], ['renewal', 2], ['renewal', 3], ['renewal', 7], ['renewal', 13], ['lead', 1]] as const) {
+      for (let from = 0; from < people.length; from += 8) {
+        const book = readRateBook(app, viewer, { event, payment, affiliates: people.slice(from, from + 8).join(',') });
+        for (const row of book.rows.filter((r) => r.of === 'product' || r.of === 'step')) {
+          book.columns.forEach((column, c) => {
+            if (from > 0 && column.of !== 'affiliate') return;
+            const cell = row.cells[c]!;
+            const asked = ask(app, viewer, { column: column.of, ...(column.id ? { who: column.id } : {}), event, payment, ...(row.of === 'step' ? { step: row.id } : { product: row.id }) });
+            // tags and steps of an uplift can promise more than a rate in words says
+            const words = promised(cell.full, asked.value.amount, event === 'lead');
+            if (words === null) { passed += 1; return; }
+            expect(asked.total.amount, `${column.name} on ${row.name}, ${event} ${payment}: “${cell.full}” at ${asked.value.amount}`).toBe(words);
+            compared += 1;
+          });
+        }
+      }
+    }
+    expect(compared).toBeGreaterThan(1200);
+    expect(passed).toBeLessThan(compared / 10);
+  });
+  it('in the portal, on the affiliate’s page and in letters: the reader’s own rate, or not for it now', () => {
+    const people = app.db.select().from(affiliates).all().filter((a) => a.state === 'active' && a.promotes);
+    const list = app.db.select().from(products).all().filter((p) => p.state === 'live');
+    let open = 0;
+    let closed = 0;
+    for (const a of people) {
+      const shown = new Map(termsInForce(app, a.id).map((t) => [t.product, t]));
+      for (const p of list) {
+        const letter = filled(app, `{rate ${p.code}}`, { affiliate: a.id });
+        expect(letter, `${a.name} on ${p.name}`).toBe(shown.get(p.id)?.reward ?? notForYou);
+        const asked = ask(app, viewer, { column: 'affiliate', who: a.id, product: p.id });
+        const words = promised(letter, asked.value.amount, p.kind === 'free');
+        if (letter === notForYou) closed += 1;
+        else if (words !== null) { open += 1; expect(asked.total.amount, `${a.name} on ${p.name}: “${letter}”`).toBe(words); }
+      }
+    }
+    expect(open).toBeGreaterThan(100);
+    expect(closed).toBeGreaterThan(10);
+  });
+  it('a product that nobody may promote is for nobody: no rate, no link, nothing in the book', () => {
+    const wheel = app.db.select().from(products).where(eq(products.code, 'WHEEL-1')).get()!;
+    app.db.update(products).set({ details: { ...wheel.details, recruiting: 'none' } }).where(eq(products.id, wheel.id)).run();
+    changed(app);
+    const a = app.db.select().from(affiliates).all().find((x) => x.name === 'Loam Letters')!;
+    const [row] = termsInForce(app, a.id).filter((t) => t.code === 'WHEEL-1');
+    expect([row!.reward, row!.link, filled(app, '{rate WHEEL-1}', { affiliate: a.id }), filled(app, '{rate WHEEL-1}')]).toEqual([notForYou, null, notForYou, notForYou]);
+    expect(readRateBook(app, viewer, {}).rows.find((r) => r.code === 'WHEEL-1')!.cells.every((c) => c.text === '—')).toBe(true);
+    expect(ask(app, viewer, { column: 'affiliate', who: a.id, product: wheel.id }).total.amount).toBe(0);
+    app.db.update(products).set({ details: wheel.details }).where(eq(products.id, wheel.id)).run();
+    changed(app);
+  });
+});
 
 describe('the demo data', () => {
   it('is the scenario: 8 products, 60 affiliates and 30 who came otherwise, fourteen months, 6 past runs, 40 of 220 waiting', () => {

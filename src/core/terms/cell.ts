@@ -3,7 +3,7 @@ import { winner } from './book';
 import type { Roll } from './members';
 import { isLocked, isPaused } from './members';
 import type { AffiliateTerms, Event, Pay, Rate, Sold } from './rate';
-import { describePay, describeRate, payAt, sameWhat, shortReward } from './rate';
+import { describePay, describePayments, describeRate, payAt, sameWhat, shortReward } from './rate';
 import { upliftsFor } from './uplift';
 import type { What } from './rate';
 
@@ -92,7 +92,7 @@ export function cellOf(book: Book, roll: Roll, column: Column, row: Row, event: 
   const raised = uplift && rate?.reward.type !== 'bands' ? raisedText(pay, uplift, currency, event) : null;
   const usedUp = rate !== null && rate.payments !== null && rate.payments.last !== null && payment > rate.payments.last;
   const text = raised ?? (rate ? (usedUp ? 'nothing' : shortReward(rate.reward, currency)) : '—');
-  const full = raised ?? (rate ? describeRate(rate, currency) : 'no rate applies');
+  const full = raised ?? (rate ? (usedUp ? `nothing: ${describePayments(rate.payments!)}` : describeRate(rate, currency)) : 'no rate applies');
   return { text, full, from, rate, locked, uplift };
 }
 

@@ -24,6 +24,11 @@ function paysSomething(pay: { type: 'percent'; ppm: number } | { type: 'flat-ord
   return pay.type === 'percent' ? pay.ppm > 0 : pay.amount > 0;
 }
 
+/** True where a reward is a percentage above nothing; 0 % says that something earns nothing, which holds without a price. */
+function ofThePrice({ reward }: Rate): boolean {
+  return (reward.type === 'bands' ? reward.bands.map((b) => b.pay) : [reward]).some((pay) => pay.type === 'percent' && pay.ppm > 0);
+}
+
 /**
  * What is wrong with a rate by itself: bands out of order, an end before its start, a range of payments upside down.
  * A reward of zero is allowed on the ladder (it says that something earns nothing) and refused as an uplift.
@@ -35,6 +40,7 @@ export function faultsOf(rate: Rate): RateFault[] {
   if (rate.until !== null && rate.until <= rate.from) faults.push({ field: 'until', detail: 'The end is not after the start', example: 'a later day, or none for open' });
   if (rate.mode !== 'base' && rate.reward.type === 'bands') faults.push({ field: 'reward', detail: 'An uplift raises by one reward, not by order bands', example: '15 %' });
   else if (rate.mode !== 'base' && rate.reward.type !== 'bands' && !paysSomething(rate.reward)) faults.push({ field: 'reward', detail: 'An uplift of nothing raises nothing', example: '15 %' });
+  if ((rate.event === 'click' || rate.event === 'lead') && ofThePrice(rate)) faults.push({ field: 'reward', detail: `A ${rate.event} has no price: a percentage of it pays nothing, so say an amount`, example: '0.40' });
   if (rate.cap !== null && rate.cap <= 0) faults.push({ field: 'cap', detail: 'A cap of nothing would pay nothing; set the rate to 0 % instead', example: '20.00' });
   if (rate.payments) {
     const { first, last } = rate.payments;

@@ -13,7 +13,8 @@ import { prospectOf } from '../prospects/copy';
 import { trustOf } from '../recruiting/trust';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
-import { inForceNow } from '../terms/service';
+import { detailsOf } from '../products/details';
+import { inForceNow, notForYou } from '../terms/service';
 import { priceNow } from '../products/service';
 import { linkAddress } from './links';
 
@@ -53,6 +54,8 @@ export function termsInForce(app: App, affiliate: string) {
   return app.db.select().from(products).where(or(eq(products.state, 'live'), eq(products.state, 'paused'))).orderBy(products.name).all().flatMap((p) => {
     const approval = approved.find((a) => a.product === p.id) ?? all;
     if (!approval) return [];
+    // nobody may promote it: no link to it earns, whatever was approved
+    if (detailsOf(p).recruiting === 'none') return [{ product: p.id, code: p.code, name: p.name, price: priceNow(p).presentPrice?.amount ?? null, currency: p.currency, reward: notForYou, renewals: '', locked: false, raised: false, rung: '', timing: approval.timing, link: null }];
     const { text, rung, locked, raised } = inForceNow(app, affiliate, p);
     const later = p.kind === 'recurring' || p.kind === 'instalments' ? inForceNow(app, affiliate, p, 'renewal').text : '';
     const code = own.get(p.id);

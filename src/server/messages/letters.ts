@@ -22,8 +22,9 @@ const own = (app: App, a: Pick<Affiliate, 'name' | 'handle'>) => ({ name: a.name
 const markOf = (app: App, id: string) => app.seal.digest(`letters ${id}`).slice(0, 40);
 
 /** How a message reads for one: its words filled in, and at the foot of a letter the way to get no more. */
-function written(app: App, values: Record<string, string>, input: Pick<Input, 'subject' | 'body' | 'kind'>, a: Affiliate): { subject: string; body: string } {
-  const filled = { ...values, ...own(app, a) };
+function written(app: App, input: Pick<Input, 'subject' | 'body' | 'kind'>, a: Affiliate): { subject: string; body: string } {
+  // rates are the reader's own: what is said is what an order would pay this one
+  const filled = { ...liveValues(app, { affiliate: a.id }, [input.subject, input.body]), ...own(app, a) };
   const foot = input.kind === 'letter' ? `\n\n—\nYou get this as an affiliate of ${theProgramme(app).name}. No more letters: ${app.address}/letters/${a.id}.${markOf(app, a.id)}` : '';
   return { subject: fillIn(input.subject, filled).text, body: fillIn(input.body, filled).text + foot };
 }
@@ -39,29 +40,28 @@ function sort(app: App, input: Pick<Input, 'ids' | 'filter' | 'kind'>): { to: Af
   return { to, out };
 }
 
-function check(app: App, input: Pick<Input, 'subject' | 'body'>): Record<string, string> {
+function check(app: App, input: Pick<Input, 'subject' | 'body'>): void {
   const values = liveValues(app);
   const known = { ...values, ...own(app, { name: '', handle: '' }) };
   for (const field of ['subject', 'body'] as const) {
     const { unknown } = fillIn(input[field], known);
     if (unknown.length) throw refuse(field, `${unknown.join(', ')} cannot be filled in: known are {name}, {handle}, {programme}, {portal}, {join}, and the rate or price of a product by its code`, '{rate WHEEL-1}');
   }
-  return values;
 }
 
 export function previewMessage(app: App, input: BodyOf<typeof Preview>): ReplyOf<typeof Preview> {
-  const values = check(app, input);
+  check(app, input);
   const { to, out } = sort(app, input);
   const shown = to.find((a) => a.id === input.for) ?? to[0];
-  return { count: to.length, leftOut: [...out].map(([why, count]) => ({ why, count })), sample: shown ? { id: shown.id, name: shown.name, to: shown.email, ...written(app, values, input, shown) } : null, some: to.slice(0, 50).map((a) => ({ id: a.id, name: a.name })) };
+  return { count: to.length, leftOut: [...out].map(([why, count]) => ({ why, count })), sample: shown ? { id: shown.id, name: shown.name, to: shown.email, ...written(app, input, shown) } : null, some: to.slice(0, 50).map((a) => ({ id: a.id, name: a.name })) };
 }
 
 /** Puts a message to each into the outbox. */
 export function sendMessage(app: App, actor: Actor, input: Input): ReplyOf<typeof Send> {
-  const values = check(app, input);
+  check(app, input);
   const { to, out } = sort(app, input);
   if (!to.length) throw new Problem('conflict', 'Nobody would get this message');
-  for (const a of to) queue(app, { to: a.email, affiliate: a.id, kind: input.kind, ...written(app, values, input, a) });
+  for (const a of to) queue(app, { to: a.email, affiliate: a.id, kind: input.kind, ...written(app, input, a) });
   record(app, actor, 'message-sent', to.length === 1 ? to[0]!.id : 'programme', null, { subject: input.subject, kind: input.kind, count: to.length });
   return { queued: to.length, leftOut: [...out.values()].reduce((s, n) => s + n, 0) };
 }

@@ -15,6 +15,7 @@ import { Problem, refuse } from '../http/problem';
 import { logoAddress, pictureAddress } from '../products/files';
 import { filled, liveValues } from '../products/live';
 import { publicTerms } from '../products/service';
+import { notForYou } from '../terms/service';
 import { countsOfProduct, productById } from '../products/store';
 import { difference, record } from '../staff/audit';
 import { namesOf } from '../staff/names';
@@ -168,6 +169,6 @@ export function readResources(app: App, affiliate: string): ReplyOf<typeof Resou
   const listed = listNotices(app).rows.filter((n) => n.product === null || own.has(n.product.id));
   return {
     notices: listed.slice(0, 30),
-    offers: open.map((o) => ({ headline: filled(app, o.headline), address: `${app.address}/offers/${o.slug}`, products: o.products.flatMap((id) => { const p = productById(app, id); return p ? [{ name: p.name, reward: own.get(id)?.reward ?? publicTerms(app, p).reward, link: own.get(id)?.link ?? null, picture: pictureAddress(app, p) }] : []; }) })),
+    offers: open.map((o) => ({ headline: filled(app, o.headline, { affiliate }), address: `${app.address}/offers/${o.slug}`, products: o.products.flatMap((id) => { const p = productById(app, id); return p ? [{ name: p.name, reward: own.get(id)?.reward ?? notForYou, link: own.get(id)?.link ?? null, picture: pictureAddress(app, p) }] : []; }) })),
   };
 }

@@ -16,6 +16,7 @@ import { newId } from '../db/ids';
 import { acceptances, affiliates, policies, programme } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { queue } from '../messages/service';
+import type { Reader } from '../products/live';
 import { filled, liveValues } from '../products/live';
 import { missingForLive } from '../reports/missing';
 import { difference, record } from '../staff/audit';
@@ -34,9 +35,9 @@ export function policyInForce(app: App, at = app.clock.now()): PolicyRecord | nu
 /** The published version before another, which its differences are shown against. */
 const before = (app: App, of: PolicyRecord) => app.db.select().from(policies).where(and(eq(policies.state, 'published'), sql`${policies.number} < ${of.number}`)).orderBy(desc(policies.number)).limit(1).get() ?? null;
 
-/** Sections with the rates of this moment in their texts. */
-function sectionsNow(app: App, content: PolicyContent): PolicySection[] {
-  return sectionsOf(content).map((s) => ({ ...s, text: filled(app, s.text), lines: s.lines.map((l) => filled(app, l)) }));
+/** Sections with the rates of this moment in their texts, as one reader has them. */
+function sectionsNow(app: App, content: PolicyContent, reader: Reader = null): PolicySection[] {
+  return sectionsOf(content).map((s) => ({ ...s, text: filled(app, s.text, reader), lines: s.lines.map((l) => filled(app, l, reader)) }));
 }
 
 const plain = (s: PolicySection | null) => (s === null ? '' : [...s.facts.map((f) => `${f.text}: ${f.yes ? 'yes' : 'no'}`), ...s.lines, ...(s.text ? [s.text] : [])].join('\n'));
@@ -177,7 +178,7 @@ export function readOwnPolicy(app: App, affiliate: string): ReplyOf<typeof Own> 
   const row = latest(app);
   if (!row) return { current: null };
   const own = app.db.select().from(acceptances).where(and(eq(acceptances.policy, row.id), eq(acceptances.affiliate, affiliate))).get();
-  return { current: { id: row.id, number: row.number, holdsFrom: row.holdsFrom!, sections: sectionsNow(app, row.content), changes: changesOf(app, row), acceptedAt: own?.at ?? null, inNotice: dueAt(app, row) > app.clock.now(), atEnd: row.content.atEnd, due: dueAt(app, row) } };
+  return { current: { id: row.id, number: row.number, holdsFrom: row.holdsFrom!, sections: sectionsNow(app, row.content, { affiliate }), changes: changesOf(app, row), acceptedAt: own?.at ?? null, inNotice: dueAt(app, row) > app.clock.now(), atEnd: row.content.atEnd, due: dueAt(app, row) } };
 }
 
 /** The newest version and whether an affiliate has accepted it or when; null before the first. */

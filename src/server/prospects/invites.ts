@@ -51,17 +51,18 @@ function check(app: App, input: Input): void {
   if (input.tags?.some((t) => sets.get(t) !== 'tag')) throw refuse('tags', 'Tags: one of them does not exist any more');
   const product = input.product ? app.db.select().from(products).where(eq(products.id, input.product)).get() : null;
   if (input.product && (!product || product.state !== 'live')) throw refuse('product', 'Product: it is not live');
-  const { unknown } = fillIn(input.message, valuesFor(app, ''));
+  const { unknown } = fillIn(input.message, valuesFor(app, '', input));
   if (unknown.length) throw refuse('message', `${unknown.join(', ')} cannot be filled in: known are {name}, {programme}, {join}, and the rate or price of a product by its code`, '{rate WHEEL-1}');
 }
 
-const valuesFor = (app: App, name: string) => ({ ...liveValues(app), name, programme: theProgramme(app).name, join: `${app.address}/join` });
+/** What stands for the words of an invitation: rates as the partner would have them with what it is promised on joining. */
+const valuesFor = (app: App, name: string, input: Input) => ({ ...liveValues(app, { card: input.card, group: input.group, tags: input.tags }, [input.message]), name, programme: theProgramme(app).name, join: `${app.address}/join` });
 
 export function previewInvite(app: App, input: Input): ReplyOf<typeof Preview> {
   check(app, input);
   const lines = judge(app, input);
   const first = lines.find((l) => l.outcome === 'invited') ?? lines[0];
-  return { lines, sample: first ? fillIn(input.message, valuesFor(app, first.name)).text : null, left: asksLeft(app) };
+  return { lines, sample: first ? fillIn(input.message, valuesFor(app, first.name, input)).text : null, left: asksLeft(app) };
 }
 
 /** Invites partners: each stands in our outbox until the registry has taken it. */
@@ -75,7 +76,7 @@ export function inviteProspects(app: App, actor: Actor, input: Input): ReplyOf<t
     const id = newId('invite');
     app.db.update(invites).set({ state: 'withdrawn', stateAt: now }).where(and(eq(invites.prospect, line.id), eq(invites.state, 'waiting'))).run();
     app.db.insert(invites).values({
-      id, prospect: line.id, at: now, day: dayOf(now, zone), by: actor.id, message: fillIn(input.message, valuesFor(app, line.name)).text, card: input.card ?? null, group: input.group ?? null, tags: [...new Set(input.tags ?? [])], product: input.product ?? null,
+      id, prospect: line.id, at: now, day: dayOf(now, zone), by: actor.id, message: fillIn(input.message, valuesFor(app, line.name, input)).text, card: input.card ?? null, group: input.group ?? null, tags: [...new Set(input.tags ?? [])], product: input.product ?? null,
       state: 'waiting', stateAt: now, expiresAt: now + inviteDays * millisecondsInDay,
     }).run();
     app.db.update(prospects).set({ state: 'invited' }).where(and(eq(prospects.id, line.id), eq(prospects.state, 'never'))).run();

@@ -23,7 +23,9 @@ const unknownPrice = 10_000;
 /** Everything that is sold, at its price: products and the steps of funnels. */
 function sellables(app: App): Sellable[] {
   const inBase = (price: number | null, currency: string) => (price === null ? null : priceInBase(app, { price, currency }) || unknownPrice);
-  const products = productsInUse(app).map((p): Sellable => {
+  // what nobody may promote earns nobody anything, whatever its rate
+  const open = productsInUse(app).filter((p) => detailsOf(p).recruiting !== 'none');
+  const products = open.map((p): Sellable => {
     const details = detailsOf(p);
     const payment = (n: number) => paymentPrice(p.kind as ProductKind, p.price ?? 0, details, n);
     const first = p.kind === 'free' ? null : p.price === null ? unknownPrice : inBase(payment(1), p.currency);
@@ -32,7 +34,7 @@ function sellables(app: App): Sellable[] {
   const steps = app.db.select({ s: funnelSteps }).from(funnelSteps).innerJoin(funnels, and(eq(funnels.id, funnelSteps.funnel), isNull(funnels.removedAt))).all();
   return [...products, ...steps.flatMap(({ s }): Sellable[] => {
     const p = productById(app, s.product);
-    return p && p.kind !== 'free' ? [{ product: p.id, kind: p.kind, step: s.code, price: inBase(s.price ?? p.price, p.currency) ?? unknownPrice, renewal: null }] : [];
+    return p && p.kind !== 'free' && detailsOf(p).recruiting !== 'none' ? [{ product: p.id, kind: p.kind, step: s.code, price: inBase(s.price ?? p.price, p.currency) ?? unknownPrice, renewal: null }] : [];
   })];
 }
 

@@ -22,7 +22,7 @@ import { cutInWords, cutsOf, earliestCut } from './cuts';
 import { readRate, readWall } from './reading';
 import { showRehearsal } from './rehearsals';
 import { addRate } from './service';
-import { lockingProducts, setById, switchPause } from './sets';
+import { setById, switchPause } from './sets';
 import type { Terms } from './store';
 import { indexed, termsChanged, theTerms } from './store';
 import { referralsPromised, worstInWords, worstOn } from './worst';
@@ -211,14 +211,13 @@ export function show(app: App, draft: DraftRecord): DraftOut {
   const data = applyDraft(before.data, dated);
   const words = termsWords(app, dated.flatMap((c) => (c.op === 'add' && c.rate.who ? [c.rate.who] : c.op === 'end' ? before.data.rates.filter((r) => r.id === c.id && r.who).map((r) => r.who!) : [])));
   const { cuts, by } = cutsOfDraft(app, draft.changes, dated, before, data);
-  const locking = lockingProducts(app, now);
   const changes = draft.changes.map((entry, i) => {
     const change = dated[i]!;
     const { place, was, is } = inWords(app, change, before, words, base);
     const cut = by.get(entry.id);
     return {
       id: entry.id, place, before: was, after: is, from: entry.own && change.op === 'add' ? change.rate.from : null, until: change.op === 'add' ? change.rate.until : null,
-      ...verdictOf(app, entry, change, dated.filter((_, n) => n !== i), data), ignoredBy: change.op === 'add' && isSpecial(change.rate.rung) ? locking : [],
+      ...verdictOf(app, entry, change, dated.filter((_, n) => n !== i), data), ignoredBy: change.op === 'add' && (isSpecial(change.rate.rung) || change.rate.mode !== 'base') ? lockedOf(app, data, change.rate) : [],
       cut: cut ? cutInWords(app, cut) : null,
     };
   });
@@ -229,6 +228,13 @@ export function show(app: App, draft: DraftRecord): DraftOut {
     id: draft.id, version: draft.version, from: draft.from, changes, cuts: by.size, earliest, noticeWeeks, past: begin < now, affected: affectedBy(app, dated),
     ready: changes.every((c) => c.faults.length === 0) && (earliest === null || cuts.every((c) => c.at >= earliest)), rehearsal: last ? showRehearsal(app, last) : null,
   };
+}
+
+/** Names of the products that a rate covers and whose lock skips it when it begins. */
+function lockedOf(app: App, { locks: all }: TermsData, rate: Rate): string[] {
+  const at = Math.max(rate.from, app.clock.now());
+  const held = new Set(all.filter((l) => l.event === rate.event && inForce(l, at)).map((l) => l.product));
+  return productsInUse(app).filter((p) => held.has(p.id) && covers(rate.what, { product: p.id, kind: p.kind })).map((p) => p.name).sort();
 }
 
 function inWords(app: App, change: Change, before: Terms, words: ReturnType<typeof termsWords>, base: string): { place: string; was: string; is: string } {
@@ -245,7 +251,7 @@ function inWords(app: App, change: Change, before: Terms, words: ReturnType<type
 }
 
 /** Makes a draft count. @throws Problem `invalid` where something stands against it, naming each */
-export function saveDraft(app: App, actor: Actor, version: number): { saved: number; from: number; replaced: number } {
+export function saveDraft(app: App, actor: Actor, version: number): { saved: number; from: number; last: number; replaced: number } {
   const draft = current(app, actor, version);
   const view = show(app, draft);
   const faults = view.changes.flatMap((c) => c.faults.map((f) => ({ pointer: `/changes/${c.id}`, detail: `${c.place}: ${f.what}`, example: f.example })));
@@ -258,7 +264,8 @@ export function saveDraft(app: App, actor: Actor, version: number): { saved: num
   for (const change of dated) replaced += carryOut(app, actor, draft.id, change);
   app.db.update(drafts).set({ state: 'saved', savedAt: app.clock.now(), version: draft.version + 1 }).where(eq(drafts.id, draft.id)).run();
   termsChanged(app);
-  return { saved: dated.length, from: beginOfDraft(app, draft), replaced };
+  const begins = dated.map(beginOf);
+  return { saved: dated.length, from: Math.min(...begins), last: Math.max(...begins), replaced };
 }
 
 function carryOut(app: App, actor: Actor, draft: string, change: Change): number {

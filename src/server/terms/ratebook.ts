@@ -1,7 +1,8 @@
 import { eq, isNull } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
 import { parseAmount } from '../../core/money/amount';
-import { productKinds } from '../../core/pricing/product';
+import type { ProductKind } from '../../core/pricing/product';
+import { paymentPrice, productKinds } from '../../core/pricing/product';
 import { isCurrency } from '../../core/money/currency';
 import type { Column, Row } from '../../core/terms/cell';
 import { cellOf, termsOfColumn } from '../../core/terms/cell';
@@ -18,6 +19,7 @@ import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { funnels, funnelSteps, products } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
+import { detailsOf } from '../products/details';
 import { productById } from '../products/store';
 import type { ProductRecord } from '../products/store';
 import { rateOn } from '../tracking/exchange';
@@ -30,7 +32,7 @@ import { indexed, setsInUse, theTerms } from './store';
 import { kindWords } from './words';
 
 interface NamedColumn { column: Column; of: Column['of']; id: string; name: string }
-interface NamedRow { row: Row; of: What['type']; id: string; name: string; code: string; kind: string; state: string; indent: boolean; lockable: boolean }
+interface NamedRow { row: Row; of: What['type']; id: string; name: string; code: string; kind: string; state: string; indent: boolean; lockable: boolean; /** nobody may promote it now */ closed?: boolean }
 
 function columnsOf(app: App, ids: string[], at: number): NamedColumn[] {
   const order = tagOrder(app);
@@ -52,7 +54,7 @@ function has(kind: string, event: Event): boolean {
 }
 
 function productRow(p: ProductRecord, event: Event): NamedRow {
-  return { row: { what: { type: 'product', product: p.id }, sold: { product: p.id, kind: p.kind } }, of: 'product', id: p.id, name: p.name, code: p.code, kind: p.kind, state: p.state, indent: false, lockable: event === 'sale' || event === 'renewal' };
+  return { row: { what: { type: 'product', product: p.id }, sold: { product: p.id, kind: p.kind } }, of: 'product', id: p.id, name: p.name, code: p.code, kind: p.kind, state: p.state, indent: false, lockable: event === 'sale' || event === 'renewal', closed: detailsOf(p).recruiting === 'none' };
 }
 
 /** Products by kind with the steps of their funnels beneath, then each kind, then everything. */
@@ -67,7 +69,7 @@ function rowsOf(app: App, event: Event, retired: boolean): NamedRow[] {
       productRow(p, event),
       ...steps.filter((s) => opening.get(s.funnel) === p.id && known.has(s.product)).map((s): NamedRow => {
         const sold: Sold = { product: s.product, kind: known.get(s.product)!.kind, step: s.code };
-        return { row: { what: { type: 'step', step: s.code }, sold }, of: 'step', id: s.code, name: known.get(s.product)!.name, code: s.code, kind: p.kind, state: p.state, indent: true, lockable: false };
+        return { row: { what: { type: 'step', step: s.code }, sold }, of: 'step', id: s.code, name: known.get(s.product)!.name, code: s.code, kind: p.kind, state: p.state, indent: true, lockable: false, closed: detailsOf(known.get(s.product)!).recruiting === 'none' };
       }),
     ])),
     ...kinds.map((kind): NamedRow => ({ row: { what: { type: 'kind', kind }, sold: null }, of: 'kind', id: kind, name: `All ${kindWords[kind] ?? kind}`, code: '', kind: '', state: '', indent: false, lockable: false })),
@@ -129,11 +131,12 @@ export function readRateBook(app: App, actor: Actor, query: QueryOf<typeof Read>
   return {
     at, today,
     columns: columns.map(({ column, of, id, name }) => ({ of, id, name, members: counts.get(id) ?? 0, paused: of === 'group' && (termsOfColumn(column, now.roll, at).group?.paused ?? false), next: nextChange(now.data.rates, column, at) })),
-    rows: rowsOf(app, event, query.retired ?? false).map(({ row, ...named }) => ({
+    rows: rowsOf(app, event, query.retired ?? false).map(({ row, closed, ...named }) => ({
       ...named, locked: named.lockable && isLocked(now.roll, named.id, event, at),
       cells: columns.map(({ column }) => {
         const own = cellOf(now.book, now.roll, column, row, event, payment, at, base);
         const later = drafted ? cellOf(drafted.book, drafted.roll, column, row, event, payment, at, base) : own;
+        if (closed) return { text: '—', full: 'nobody may promote it now', from: 'nothing' as const, rate: own.rate?.id ?? null, locked: own.locked, uplift: null, was: null };
         const show = later.full !== own.full || later.locked !== own.locked ? later : own;
         return { text: show.text, full: show.full, from: show.from, rate: show.rate?.id ?? null, locked: show.locked, uplift: show.uplift ? { label: show.uplift.label, until: show.uplift.until } : null, was: show === own ? null : own.full };
       }),
@@ -146,6 +149,15 @@ function aboutColumn(app: App, column: Column, terms: Terms, at: number): string
   const own = termsOfColumn(column, terms.roll, at);
   const parts = column.of === 'affiliate' ? [own.card ? `card ${names.get(own.card) ?? ''}` : '', own.group ? `group ${names.get(own.group.id) ?? ''}${own.group.paused ? ', paused' : ''}` : 'in no group', own.tags.length ? `tags ${own.tags.map((t) => names.get(t) ?? t).join(', ')}` : 'no tags'] : [];
   return parts.filter(Boolean);
+}
+
+/** What is paid where nobody types a value: the price of that payment in that currency; a lead or a click has none. Minor units of the currency. */
+function usualAmount(product: ProductRecord | null | undefined, event: Event, payment: number, currency: string): number {
+  if (event === 'lead' || event === 'click') return 0;
+  if (!product) return 10_000;
+  const details = detailsOf(product);
+  if (product.currency !== currency) return details.prices[currency] ?? 10_000;
+  return (event === 'renewal' ? paymentPrice(product.kind as ProductKind, product.price ?? 0, details, payment) : product.price) ?? product.price ?? 10_000;
 }
 
 /** What anybody earns on anything at any moment, with its working. */
@@ -164,13 +176,14 @@ export function ask(app: App, actor: Actor, query: QueryOf<typeof Ask>) {
   if (!isCurrency(currency)) throw refuse('currency', `Currency ${currency} is not known`, base);
   const typed = query.value?.trim() ? parseAmount(query.value, currency) : null;
   if (typed && !typed.ok) throw refuse('value', `Order value: ${typed.reason}`, typed.example);
-  const amount = typed?.ok ? typed.value : step?.price ?? (product && product.currency === currency ? product.price ?? 10_000 : 10_000);
+  const payment = query.payment ?? (event === 'renewal' ? 2 : 1);
+  const amount = typed?.ok ? typed.value : step?.price ?? usualAmount(product, event, payment, currency);
   const rateMicros = rateOn(app, currency, dayOf(at, zone));
   if (rateMicros === null) throw refuse('currency', `No exchange rate between ${currency} and ${base} is known for ${dayOf(at, zone)}`, base);
   const sold = { product: product?.id ?? '', kind: product?.kind ?? '', ...(query.step ? { step: query.step } : {}) };
   const working = resolveWithWorking(terms.book, termsOfColumn(column, terms.roll, at), {
-    event, at, payment: query.payment ?? (event === 'renewal' ? 2 : 1), currency, base, rateMicros,
-    lines: [{ ...sold, name: product?.name ?? 'Anything', quantity: 1, amount, discount: 0, approved: true, locked: isLocked(terms.roll, sold.product, event, at) }],
+    event, at, payment, currency, base, rateMicros,
+    lines: [{ ...sold, name: product?.name ?? 'Anything', quantity: 1, amount, discount: 0, approved: !product || detailsOf(product).recruiting !== 'none', locked: isLocked(terms.roll, sold.product, event, at) }],
   });
   const who = column.of === 'everyone' ? 'Everyone' : column.of === 'affiliate' ? affiliateNames(app, [column.id]).get(column.id)! : setsInUse(app).find((s) => s.id === column.id)!.name;
   return {

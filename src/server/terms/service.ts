@@ -115,13 +115,18 @@ export function effective(app: App, affiliate: string, product: { id: string; ki
   return { reward: rate?.reward ?? null, text: rate ? describeRate(rate, base) : 'no commission', rung: rate?.rung ?? '' };
 }
 
-/** What an affiliate (or anybody) earns on a product now, as people read it: with the uplift that raises it and until when, and whether the product keeps its own terms. */
-export function inForceNow(app: App, affiliate: string, product: { id: string; kind: string }, event: Event = firstEvent(product.kind)): { text: string; rung: string; locked: boolean; raised: boolean } {
+/** What somebody reads who earns nothing on a product now: not let in for it, or nobody may promote it. */
+export const notForYou = 'not for you now';
+
+/** What an affiliate (or anybody, or who would have such terms) earns on a product now, as people read it: with the uplift that raises it and until when, and whether the product keeps its own terms. */
+export function inForceNow(app: App, affiliate: string | AffiliateTerms, product: { id: string; kind: string }, event: Event = firstEvent(product.kind)): { text: string; rung: string; locked: boolean; raised: boolean } {
   const { base, zone } = theProgramme(app);
   const at = app.clock.now();
   const { book, roll } = theTerms(app);
-  const cell = cellOf(book, roll, { of: 'affiliate', id: affiliate, terms: termsOf(app, affiliate, at) }, { what: { type: 'product', product: product.id }, sold: { product: product.id, kind: product.kind } }, event, event === 'renewal' ? 2 : 1, at, base);
-  const plain = cell.rate ? describeRate(cell.rate, base) : 'no commission';
+  const terms = typeof affiliate === 'string' ? termsOf(app, affiliate, at) : affiliate;
+  const cell = cellOf(book, roll, { of: 'affiliate', id: terms.affiliate, terms }, { what: { type: 'product', product: product.id }, sold: { product: product.id, kind: product.kind } }, event, event === 'renewal' ? 2 : 1, at, base);
+  const usedUp = cell.rate !== null && cell.uplift === null && cell.full.startsWith('nothing');
+  const plain = cell.rate ? (usedUp ? cell.full : describeRate(cell.rate, base)) : 'no commission';
   const rung = cell.rate?.rung ?? '';
   if (!cell.uplift) return { text: plain, rung, locked: cell.locked, raised: false };
   const until = cell.uplift.until === null ? '' : ` until ${formatDay(cell.uplift.until, zone)}`;

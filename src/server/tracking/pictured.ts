@@ -46,7 +46,7 @@ function answer(row: PicturedRecord, outcome: ReportAnswer['outcome']): Taken {
  * stock and delivers nothing. Call inside a transaction. @throws Problem `contradicts` where a picture said something else before
  */
 export function takePicture(app: App, order: NormalOrder, key: string): Taken {
-  if (order.test) return { status: 201, said: 'a test picture: it came as it should, and nothing is kept of it', order: null, answer: { outcome: 'recorded', order: order.reference, credited: null, reason: 'a test picture: nothing is kept of it', commissions: [] } };
+  if (order.test) return { status: 200, said: 'a test picture: it came as it should, and nothing is kept of it', order: null, answer: { outcome: 'already-recorded', order: order.reference, credited: null, reason: 'a test picture: nothing is kept of it', commissions: [] } };
   const recorded = statements(app).recorded.get({ reference: order.reference, payment: order.payment });
   if (recorded) {
     const said = `the same order came by the fallback picture as well, ${compareWays(recorded, order)}; it counts once`;

@@ -117,6 +117,11 @@ function quoteRoute(app: App) {
 // 1 × 1, transparent
 const picture = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
 
+/** What is said of a picture: recorded is only what counts. */
+export function pictureOutcome({ status, answer }: Taken): string {
+  return status === 201 ? 'unconfirmed' : answer.outcome;
+}
+
 function pictureRoute(app: App) {
   return (req: Request, res: Response) => {
     const query = req.query as Record<string, string | undefined>;
@@ -143,7 +148,7 @@ function pictureRoute(app: App) {
         const content = JSON.stringify([query.order, query.payment, query.currency, query.product, query.amount, query.visit, query.coupon, query.test]);
         return takePicture(app, { ...order, content }, key);
       });
-      return answer(taken.status, taken.answer.outcome, taken.said, taken.order, asked);
+      return answer(taken.status, pictureOutcome(taken), taken.said, taken.order, asked);
     } catch (thrown) {
       const problem = problemFrom(thrown);
       if (problem.code === 'internal') app.log.error({ err: thrown, call: 'picture' }, 'a report failed');

@@ -14,6 +14,7 @@ import { Bar } from '../../kit/place';
 import { useProgramme } from '../../kit/programme';
 import { Moment } from '../../kit/text';
 import { useMay } from '../roles';
+import { beginsInWords } from './begins';
 import type { Estimate } from './estimate';
 import { WallField } from './wall';
 
@@ -101,9 +102,10 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
   const { zone, now, moment, day } = useProgramme();
   const [from, setFrom] = useState(draft.from === null ? '' : wallOf(draft.from, zone));
   const date = useAct(dateDraft);
-  const save = useAct(saveDraft, { done: (r) => { onClose(); toast(`${r.saved} ${r.saved === 1 ? 'change' : 'changes'} saved, from ${moment(r.from)}`); } });
+  const save = useAct(saveDraft, { done: (r) => { onClose(); toast(`${r.saved} ${r.saved === 1 ? 'change' : 'changes'} saved, ${r.from === r.last ? `from ${moment(r.from)}` : `the first from ${moment(r.from)}, the last from ${moment(r.last)}`}`); } });
   const chosen = from === '' ? null : momentOf(Date.parse(`${from}:00Z`), zone);
   const past = chosen !== null && chosen < now;
+  const begins = beginsInWords(draft.changes.map((c) => c.from), chosen, moment);
   const faults = draft.changes.flatMap((c) => c.faults.map((f) => `${c.place}: ${f.what}`));
   const submit = async () => {
     let version = draft.version;
@@ -121,7 +123,7 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
         {past && <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">This start lies in the past. It reaches orders of that time that are reported from now on; commissions granted already keep the rate of their day.</p>}
         {draft.earliest !== null && <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">{draft.cuts === 1 ? 'One change earns' : `${draft.cuts} changes earn`} somebody less. The programme promises {draft.noticeWeeks} {draft.noticeWeeks === 1 ? 'week' : 'weeks'} of notice, so it cannot begin before {moment(draft.earliest)}. <button type="button" className="link" onClick={() => setFrom(`${addDays(dayOf(draft.earliest!, zone), 1)}T00:00`)}>Begin on {day(draft.earliest + 86_400_000)}</button></p>}
         {faults.map((f) => <p key={f} className="mt-2 border-l-[3px] border-madder bg-madder-wash px-3 py-2">{f}</p>)}
-        <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look="main" disabled={faults.length > 0} busy={save.isPending || date.isPending}>{from === '' ? 'Save, from now on' : `Save as of ${moment(chosen!)}`}</Button></DialogFoot>
+        <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look="main" disabled={faults.length > 0} busy={save.isPending || date.isPending}>Save, {begins}</Button></DialogFoot>
       </form>
     </Dialog>
   );

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { formatAge } from '../../../core/calendar/format';
 import type { reportOutcomes} from '../../../contract/tracking';
-import { createKey, listReports, readConnection, readReport, revealKey } from '../../../contract/tracking';
+import { createKey, listReports, readConnection, readReport, revealKey, switchPictures } from '../../../contract/tracking';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
@@ -38,7 +38,7 @@ export default function Connection() {
     <div className="flex min-h-0 flex-1">
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Connection">
         <Heading title="Connection" acts={<SearchField label="Reference or words" />}>
-          <Choice label="Outcome" value={outcome} options={[['', 'Every report'], ['recorded', 'Reports recorded'], ['already-recorded', 'Repeats, counted once'], ['contradicts', 'Contradictions'], ['refused', 'Reports refused'], ['not-signed', 'Reports not signed']]}
+          <Choice label="Outcome" value={outcome} options={[['', 'Every report'], ['recorded', 'Reports recorded'], ['unconfirmed', 'Sales known by a picture alone'], ['already-recorded', 'Repeats, counted once'], ['contradicts', 'Contradictions'], ['refused', 'Reports refused'], ['not-signed', 'Reports not signed']]}
             onChange={(v) => setParams((p) => { const next = new URLSearchParams(p); if (v) next.set('outcome', v); else next.delete('outcome'); return next; })} /> of the shop, newest first
         </Heading>
         {list.failed ? <Failed fault={list.failed} retry={list.again} /> : (
@@ -73,6 +73,7 @@ function Health() {
   const may = useMay();
   const query = useQuery({ queryKey: ['connection'], queryFn: () => call(readConnection) });
   const [secret, setSecret] = useState<{ id: string; secret: string } | null>(null);
+  const pictures = useAct(switchPictures, { done: (k) => toast(k.pictures ? `${k.id} takes pictures; what they report is unconfirmed` : `${k.id} takes no pictures any more`) });
   const reveal = useAct(revealKey, { done: setSecret });
   const make = useAct(createKey, { done: (r) => { reveal.mutate({ params: { id: r.id } }); toast('A key was made'); } });
   if (query.error) return <Margin><Failed fault={query.error} /></Margin>;
@@ -86,13 +87,18 @@ function Health() {
         ...Object.entries(c.counts).map(([o, n]) => ({ label: <State is={o} />, figure: <>{n} <span className="text-ink3">in 30 d</span></> }))]} /></div>
       {c.doubled > 0 && <div className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status"><b className="font-semibold">Connected twice.</b> {c.doubled} {c.doubled === 1 ? 'order was' : 'orders were'} reported by the server and by the fallback picture in 30 days. Each counts once; take the picture off the pages that report by server.</div>}
       <h2 className="mt-5">Keys</h2>
-      <ul>{c.keys.map((k) => <li key={k.id} className="flex justify-between border-b border-dotted border-rule py-1"><span><Code>{k.id}</Code> <span className="text-ink3">{k.label}</span></span>{may(revealKey) && <button type="button" className="link" onClick={() => reveal.mutate({ params: { id: k.id } })}>secret</button>}</li>)}</ul>
+      <ul>{c.keys.map((k) => (
+        <li key={k.id} className="border-b border-dotted border-rule py-1">
+          <span className="flex justify-between"><span><Code>{k.id}</Code> <span className="text-ink3">{k.label}</span></span>{may(revealKey) && <button type="button" className="link" onClick={() => reveal.mutate({ params: { id: k.id } })}>secret</button>}</span>
+          <label className="flex items-center gap-2 text-ink2"><input type="checkbox" className="accent-copper" disabled={!may(switchPictures) || pictures.isPending} checked={k.pictures} onChange={(e) => pictures.mutate({ params: { id: k.id }, body: { on: e.target.checked } })} /> takes fallback pictures</label>
+        </li>))}</ul>
+      {c.keys.some((k) => k.pictures) && <p className="mt-1 text-[12px] text-ink3">Anybody can load a picture: what it alone reports is <Link className="link" to="/sales?unconfirmed=1">unconfirmed</Link> and earns nobody anything.</p>}
       {may(createKey) && <Button className="mt-2" busy={make.isPending} onClick={() => make.mutate({ body: { label: 'Shop' } })}>Make a key</Button>}
       <h2 className="mt-5">For the shop</h2>
       <p className="mt-1 text-ink2">Report each order to <Code>{c.address}/api/track/v1/orders</Code>, signed. The <a className="link" href="/api/openapi.json" target="_blank" rel="noreferrer">contract</a> names every value.</p>
       <p className="mt-2 text-ink2">On each page, so that the visit reaches the checkout: <Copy text={c.snippet}>copy the snippet</Copy></p>
       <pre tabIndex={0} className="mt-1 overflow-auto border border-rule bg-sheet p-2 font-mono text-[11.5px]">{c.snippet}</pre>
-      <p className="mt-2 text-ink2">Where no server can report, the fallback picture on the thank-you page: <Copy text={c.picture}>copy it</Copy></p>
+      <p className="mt-2 text-ink2">Where no server can report, the fallback picture on the thank-you page, for sales that wait for a person: <Copy text={c.picture}>copy it</Copy></p>
       <h2 className="mt-5">Links may lead to</h2><p className="mt-1 text-ink2">{c.landingHosts.join(', ') || 'no host yet: a product’s sales page adds its own'}</p>
       {c.shop && <p className="mt-4"><a className="link" href={c.shop} target="_blank" rel="noreferrer">The shop stand-in</a> · <a className="link" href={`${c.shop}/mailroom`} target="_blank" rel="noreferrer">mail room</a> · <a className="link" href={`${c.shop}/bank`} target="_blank" rel="noreferrer">bank</a></p>}
       <Dialog wide open={secret !== null} onClose={() => setSecret(null)} title={`Key ${secret?.id ?? ''}`} about="Give both to the shop. Whoever has the secret can report sales.">

@@ -83,7 +83,7 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
         ...of.lines.map((l): [string, React.ReactNode] => [`${l.quantity} × ${l.code}`, <>{l.name}, <Money of={l.value} />{l.left.amount < l.value.amount && <span className="text-madder">, left <Money of={l.left} /></span>}</>]),
         ...(of.timing ? [['Paid', <>{of.timing === 'at-sale' ? 'at sale' : <>after hold, clears <Moment at={of.clearsAt} /></>}</>] as [string, React.ReactNode]] : []),
         ...of.downloads.map((d): [string, React.ReactNode] => ['File', <>{d.name} <span className="text-ink3">a new link for the buyer, good for {Math.round((Date.parse(d.until) - now) / 86_400_000)} days:</span> <Copy text={d.url} /></>]),
-        ['Reported', <>{of.way === 'server' ? 'by the server' : 'by the fallback picture'}{of.otherWay && <span className="text-ochre"> · {of.otherWay}</span>}</>],
+        ['Reported', <>{of.way === 'server' ? 'by the server' : <span className="text-ochre">by the fallback picture alone, which nobody signed</span>}{of.otherWay && <span className="text-ochre"> · {of.otherWay}</span>}</>],
       ]} />
       <h2>Working</h2><div className="mt-1"><Working of={of.working} /></div>
       {of.shares.length > 0 && <Shares of={of} acts={(t) => <Acts of={t} onDecline={setDeclining} onCorrect={setCorrecting} />} />}
