@@ -241,7 +241,7 @@ test('the veil hides names, addresses and amounts on every place, with one key',
   await expect(page.getByText('Owed in all')).toBeVisible();
   await page.keyboard.press('v');
   await expect(page.getByRole('button', { name: /Veiled/ })).toHaveAttribute('aria-pressed', 'true');
-  for (const path of ['/', '/applications', '/affiliates', '/affiliates?columns=email,sites,handle', '/prospects', '/prospects/invitations', '/sales', '/ledger', '/payouts', '/rates', '/policy', '/offers', '/products', '/settings?part=people', '/rates/timeline', '/connection', '/applications/rules', '/affiliates?q=Loam+Letters']) {
+  for (const path of ['/', '/applications', '/affiliates', '/affiliates?columns=email,sites,handle', '/prospects', '/prospects/invitations', '/sales', '/sales?unconfirmed=1', '/ledger', '/payouts', '/rates', '/policy', '/offers', '/products', '/settings?part=people', '/rates/timeline', '/connection', '/applications/rules', '/affiliates?q=Loam+Letters']) {
     await page.goto(running.address + path);
     await expect(page.locator('.skeleton')).toHaveCount(0);
     await page.waitForTimeout(300);

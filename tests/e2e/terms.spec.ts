@@ -115,8 +115,9 @@ test('an uplift for a week, planned and taken back', async () => {
   await dialog.getByRole('button', { name: 'Put into the draft' }).click();
   await expect(page.getByText('Draft, 1 change')).toBeVisible();
   await page.getByRole('button', { name: /^Save…/ }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Save, from now on' }).click();
-  await expect(page.getByText(/1 change saved/)).toBeVisible();
+  // what the button and the message say is when it begins, not when it is saved
+  await page.getByRole('dialog').getByRole('button', { name: 'Save, from 5 Apr 2027, 00:00' }).click();
+  await expect(page.getByText('1 change saved, from 5 Apr 2027, 00:00')).toBeVisible();
   await page.goto(`${running.address}/rates?day=2027-04-08`);
   await expect(cell('Everything', 'Everyone')).toHaveText('15 %');
   await expect(page.getByText('raised for a time')).toBeVisible();
@@ -169,15 +170,25 @@ test('a group: pasted members, before and after, removed and taken back', async 
   await expect(dialog.getByText('in another: Studio circle')).toBeVisible();
   await dialog.getByLabel('keep them there').check();
   await accessible(page);
+  // it would earn less there: said before, and it comes when the notice is over
+  await expect(dialog.getByRole('note')).toContainText('would earn less');
   await dialog.getByRole('button', { name: 'Add 1' }).click();
-  await expect(page.getByRole('region', { name: 'Members' }).getByRole('cell', { name: 'Pinch Pot Club', exact: true })).toBeVisible();
+  await expect(page.getByText('0 at once, 1 moves on 26 Mar 2027, after the notice, 1 kept where they are, 1 unknown')).toBeVisible();
   await page.getByRole('button', { name: 'Remove…' }).click();
   await expect(page.getByRole('dialog').getByText(/Nobody leaves the programme/)).toBeVisible();
   await expect(page.getByRole('dialog').getByRole('cell', { name: 'Tool roll' }).first()).toBeVisible();
-  await page.getByRole('button', { name: 'Remove Classrooms' }).click();
+  // its members would earn less: the notice is said, and the rates are ended first
+  await expect(page.getByRole('dialog').getByRole('note')).toContainText('Somebody would earn less');
+  await expect(page.getByRole('button', { name: 'Remove Classrooms' })).toBeDisabled();
+  await page.getByRole('dialog').getByRole('button', { name: 'Leave it' }).click();
+  await page.getByRole('button', { name: 'New group' }).click();
+  await page.getByRole('dialog').getByLabel('Name').fill('Guild');
+  await page.getByRole('dialog').getByRole('button', { name: 'Create' }).click();
+  await expect(page.getByRole('heading', { name: 'Guild' })).toBeVisible();
+  await page.getByRole('button', { name: 'Remove…' }).click();
+  await page.getByRole('button', { name: 'Remove Guild' }).click();
   await page.getByRole('button', { name: 'Take back' }).click();
-  await expect(page.getByText('Classrooms is back')).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Members' }).getByRole('cell', { name: 'Pinch Pot Club', exact: true })).toBeVisible();
+  await expect(page.getByText('Guild is back')).toBeVisible();
 });
 
 test('one affiliate’s card is changed from its own page, before and after shown', async () => {
@@ -187,8 +198,8 @@ test('one affiliate’s card is changed from its own page, before and after show
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Rate card').selectOption({ label: 'Media' });
   await expect(dialog.getByRole('row', { name: /Split apron 12 % 10 %/ })).toBeVisible();
-  await dialog.getByRole('button', { name: 'Change from now on' }).click();
-  await expect(page.getByText('Slip Trail: changed from now on')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Change on 26 Mar 2027' }).click();
+  await expect(page.getByText('Slip Trail: changes on 26 Mar 2027, after the notice')).toBeVisible();
   await page.getByRole('button', { name: 'Take back' }).click();
   await expect(page.getByText('Taken back')).toBeVisible();
 });

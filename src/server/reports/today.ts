@@ -51,7 +51,7 @@ function waitingList(app: App): TodayOut['waiting'] {
   if (asking.length) list.push({ kind: 'offers', count: asking.length, text: `${asking.length === 1 ? 'A question' : `${asking.length} questions`} of the catalogue’s reviewer`, more: asking[0]!.headline, amount: null, to: `/offers?id=${asking[0]!.id}`, act: 'answer', mark: 'waiting' });
   for (const task of payoutTasks(app)) list.push({ kind: 'payouts', ...task });
   const unconfirmed = countUnconfirmed(app);
-  if (unconfirmed.old) list.push({ kind: 'sales', count: unconfirmed.old, text: `${unconfirmed.old} ${unconfirmed.old === 1 ? 'sale' : 'sales'} unconfirmed for ${unconfirmedDays} days`, more: `known by a picture alone; ${unconfirmed.open} in all, ${unconfirmedSum(app)}`, amount: null, to: '/sales?unconfirmed=1', act: 'look', mark: 'waiting' });
+  if (unconfirmed.old) list.push({ kind: 'sales', count: unconfirmed.old, text: `${unconfirmed.old} ${unconfirmed.old === 1 ? 'sale' : 'sales'} unconfirmed for ${unconfirmedDays} days`, more: `known by a picture alone; ${unconfirmed.open} in all`, amount: { amount: unconfirmedSum(app), currency: theProgramme(app).base }, to: '/sales?unconfirmed=1', act: 'look', mark: 'waiting' });
   const doubled = countDoubled(app);
   if (doubled) list.push({ kind: 'connection', count: doubled, text: 'Connection', more: `${doubled} ${doubled === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`, amount: null, to: '/connection', act: 'see why', mark: 'waiting' });
   if (theProgramme(app).clearing === 'person') {

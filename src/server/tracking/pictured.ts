@@ -1,6 +1,6 @@
-import { and, asc, desc, eq, lte, sql } from 'drizzle-orm';
+import { and, asc, eq, lte, sql } from 'drizzle-orm';
 import { millisecondsInDay } from '../../core/calendar/zone';
-import { convertToBase, formatMoney, toDecimal } from '../../core/money/amount';
+import { convertToBase, toDecimal } from '../../core/money/amount';
 import { misfitOf } from '../../core/pricing/misfit';
 import type { ReportAnswer } from '../../contract/tracking';
 import type { Actor, App } from '../context';
@@ -100,9 +100,11 @@ export function setPicturedAside(app: App, actor: Actor, id: string, note: strin
   return { state: 'set-aside' };
 }
 
+const longAgo = (app: App) => app.clock.now() - unconfirmedDays * millisecondsInDay;
+
 /** Unconfirmed sales, and of them those that have waited for longer than a week. */
 export function countUnconfirmed(app: App): { open: number; old: number; since: number | null } {
-  const before = app.clock.now() - unconfirmedDays * millisecondsInDay;
+  const before = longAgo(app);
   const row = app.db.select({ open: sql<number>`count(*)`, old: sql<number>`coalesce(sum(${pictured.at} <= ${before}), 0)`, since: sql<number | null>`min(${pictured.at})` }).from(pictured).where(eq(pictured.state, 'open')).get()!;
   return row;
 }
@@ -112,7 +114,7 @@ const keyset = { by: pictured.at, id: pictured.id, order: 'desc' } as const;
 export function listPictured(app: App, filter: { state?: PicturedRecord['state']; old?: boolean; after?: string; limit?: number }) {
   const limit = filter.limit ?? 50;
   const { base } = theProgramme(app);
-  const old = filter.old ? lte(pictured.at, app.clock.now() - unconfirmedDays * millisecondsInDay) : undefined;
+  const old = filter.old ? lte(pictured.at, longAgo(app)) : undefined;
   const found = app.db.select().from(pictured).where(and(eq(pictured.state, filter.state ?? 'open'), old, afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset), asc(pictured.reference)).limit(limit + 1).all();
   const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
   const name = namesOf(app, rows.flatMap((r) => [r.affiliate, r.decidedBy]));
@@ -128,8 +130,12 @@ export function listPictured(app: App, filter: { state?: PicturedRecord['state']
   };
 }
 
-/** What unconfirmed sales come to, in words, for a line on Today. */
-export function unconfirmedSum(app: App): string {
-  const rows = app.db.select({ currency: pictured.currency, n: sql<number>`sum(${pictured.amount})` }).from(pictured).where(eq(pictured.state, 'open')).groupBy(pictured.currency).orderBy(desc(sql`2`)).all();
-  return rows.map((r) => formatMoney({ amount: r.n, currency: r.currency })).join(', ');
+/** What the sales that are unconfirmed for longer than a week come to, minor units of base at the rates of their days; those of a currency without a rate are left out. */
+export function unconfirmedSum(app: App): number {
+  const { base } = theProgramme(app);
+  const rows = app.db.select({ currency: pictured.currency, day: pictured.day, n: sql<number>`sum(${pictured.amount})` }).from(pictured).where(and(eq(pictured.state, 'open'), lte(pictured.at, longAgo(app)))).groupBy(pictured.currency, pictured.day).all();
+  return rows.reduce((sum, r) => {
+    const rate = rateOn(app, r.currency, r.day);
+    return rate === null ? sum : sum + convertToBase(r.n, r.currency, base, rate);
+  }, 0);
 }

@@ -60,7 +60,7 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
   const [view, setView] = useState<ReplyOf<typeof previewMembers> | null>(null);
   const { day } = useProgramme();
   const preview = useAct(previewMembers, { done: setView });
-  const add = useAct(addMembers, { done: (r) => { onClose(); toast([`${r.added} added`, laterInWords(r.later, day), r.moved ? `${r.moved} moved` : '', r.kept ? `${r.kept} kept where they are` : '', r.unknown ? `${r.unknown} unknown` : ''].filter(Boolean).join(', ')); } });
+  const add = useAct(addMembers, { done: (r) => { onClose(); toast([...(r.later ? [`${r.added + r.moved - r.later.count} at once`, laterInWords(r.later, day)] : [`${r.added} added`, r.moved ? `${r.moved} moved` : '']), r.kept ? `${r.kept} kept where they are` : '', r.unknown ? `${r.unknown} unknown` : ''].filter(Boolean).join(', ')); } });
   const read = async (file: File | undefined) => { if (file) { setNames(await file.text()); setView(null); } };
   const moving = view?.counts.move ?? 0;
   const will = (view?.counts.add ?? 0) + (others === 'move' ? moving : 0);

@@ -15,7 +15,7 @@ export function NoticeNote({ of, alone = false }: { of: Later; alone?: boolean }
   if (!of) return null;
   return (
     <p role="note" className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
-      {alone ? 'This earns less' : <><b>{of.count.toLocaleString('en-GB')}</b> would earn less</>} ({of.cut}). The promised notice is kept: for {alone || of.count === 1 ? 'this one' : 'them'} it begins on <b>{day(of.from)}</b>{alone ? '' : ', for the others now'}.
+      {alone ? 'This earns less' : <><b>{of.count.toLocaleString('en-GB')}</b> would earn less</>} (<span className="private">{of.cut}</span>). The promised notice is kept: for {alone || of.count === 1 ? 'this one' : 'them'} it begins on <b>{day(of.from)}</b>{alone ? '' : ', for the others now'}.
     </p>
   );
 }

@@ -39,7 +39,7 @@ export function Unconfirmed({ state }: { state: PicturedState }) {
           { head: 'Seen', cell: (r) => <Moment at={r.at} />, width: '150px' }, { head: 'Order', cell: (r) => (r.order ? <Link className="link" to={`/sales/${r.order}`}><Code>{r.reference}</Code></Link> : <Code>{r.reference}</Code>), width: '110px' },
           { head: 'Product', cell: (r) => r.product }, { head: 'Would be credited', cell: (r) => (r.affiliate ? <span className="private">{r.affiliate}</span> : <span className="text-ink3">nobody</span>) },
           { head: 'Value', cell: (r) => <Money of={r.value} />, figure: true, width: '100px' },
-          { head: 'What does not fit', cell: (r) => (state === 'set-aside' ? <span title={r.note}>{r.note}</span> : r.misfit ? <span className="text-ochre" title={r.misfit}>{r.misfit}</span> : <span className="text-ink3">price fits</span>) },
+          { head: 'What does not fit', cell: (r) => (state === 'set-aside' ? <span title={r.note}>{r.note}</span> : r.misfit ? <span className="private text-ochre" title={r.misfit}>{r.misfit}</span> : <span className="text-ink3">price fits</span>) },
           ...(decides ? [{ head: '', width: '170px', cell: (r: Row) => <span className="flex gap-1"><Button look="bare" aria-label={`Confirm ${r.reference}`} onClick={(e) => { e.stopPropagation(); setAsked({ what: 'confirm', row: r }); }}>Confirm <kbd>A</kbd></Button><Button look="bare" aria-label={`Set ${r.reference} aside`} onClick={(e) => { e.stopPropagation(); setAsked({ what: 'aside', row: r }); }}>Set aside <kbd>D</kbd></Button></span> }] : [{ head: 'State', width: '120px', cell: (r: Row) => <State is={r.state} /> }]),
         ]} />
       {asked?.what === 'confirm' && <Confirming row={asked.row} onClose={() => setAsked(null)} />}
@@ -54,7 +54,7 @@ function Confirming({ row, onClose }: { row: Row; onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} title={`Confirm ${row.reference}`} about="It is recorded as the picture said, and paid after hold, whatever was agreed. If the signed report comes later with the same values, it counts as the same sale.">
       <p><b className="font-semibold">{row.product}</b>, <Money of={row.value} />{row.affiliate ? <>, credited to <span className="private">{row.affiliate}</span>: {row.reason}</> : `: ${row.reason}`}.</p>
-      {row.misfit && <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">{row.misfit}.</p>}
+      {row.misfit && <p className="private mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">{row.misfit}.</p>}
       <DialogFoot><Button onClick={onClose}>Leave it</Button><Button autoFocus look="main" busy={confirm.isPending} onClick={() => confirm.mutate({ params: { id: row.id } })}>Confirm the sale</Button></DialogFoot>
     </Dialog>
   );
