@@ -21,6 +21,7 @@ const patterns: [RegExp, string][] = [
   [/https\?/, 'is not a web address that begins with http:// or https://'],
   [/A-Z\]\{2\}/, 'is not a country code of two capitals'],
   [/^\\S$/, 'is empty'],
+  [/u001f/, 'holds control characters, or nothing but spaces'],
 ];
 
 /** Turns a fault into a sentence that names the field, the reason and an example. */

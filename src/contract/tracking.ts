@@ -4,7 +4,8 @@ import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, se
 import { ShareOut } from './shares';
 import { LifeRow, WorkingOut } from './terms';
 
-const reference = (title: string, example: string) => words(title, 100, { least: 1, example, pattern: '\\S' });
+// control characters stop here: a reference ends up in files, mails and lists
+const reference = (title: string, example: string) => words(title, 100, { least: 1, example, pattern: '^[^\\u0000-\\u001f\\u007f]*[^\\s\\u0000-\\u001f\\u007f][^\\u0000-\\u001f\\u007f]*$' });
 const money = (title: string) => words(title, 30, { least: 1, example: '129.00' });
 const moment = (title: string) => Type.String({ title, format: 'date-time', maxLength: 40, examples: ['2027-03-12T14:05:00+00:00'] });
 const quantity = Type.Integer({ minimum: 1, maximum: 100_000, title: 'Quantity', examples: [1] });

@@ -86,6 +86,11 @@ describe('the shop', () => {
     expect((await shop.get(`/orders/${reference}`)).text).toContain('more than the 60.00 EUR left');
     expect(await order(reference)).toMatchObject([{ commission: { amount: 600 } }]);
   });
+  it('never gives two buyers of the same moment one order number', async () => {
+    const bought = await Promise.all(Array.from({ length: 6 }, () => buy()));
+    expect(new Set(bought.map((b) => b.reference)).size).toBe(6);
+    expect((await Promise.all(bought.map((b) => order(b.reference)))).every((rows) => rows.length === 1)).toBe(true);
+  });
   it('keeps what is typed harmless', async () => {
     await shop.form('/shelf', { code: 'X-1', name: '<script>alert(1)</script>', price: '1.00', currency: 'EUR' });
     expect((await shop.get('/')).text).not.toContain('<script>alert(1)');

@@ -44,6 +44,13 @@ describe('orders', () => {
     const rows = (await (await s.as('owner')).get<{ rows: { outcome: string; id: string }[] }>('/api/v1/reports?q=Q-3')).body.rows;
     expect(rows.map((r) => r.outcome)).toEqual(['contradicts', 'recorded']);
   });
+  it('takes no control characters in a reference, by a picture neither', async () => {
+    const a = await answer(s.report('orders', order('Q-\u0000')));
+    expect([a.status, a.errors.map((e) => e.pointer)]).toEqual([422, ['/order']]);
+    expect(await answer(s.report('orders', order(' ')))).toMatchObject({ status: 422 });
+    const shown = await new Client(s.address).get(`/px/${s.key.id}.gif?order=%0d%0aQ-1&amount=199.00&currency=EUR&product=WHEEL-1`);
+    expect(shown.headers.get('x-gravenel-outcome')).toBe('refused');
+  });
   it('two payments of one order are two', async () => {
     await s.report('orders', order('Q-4', { payment: 'Q-4-1' }));
     expect(await answer(s.report('orders', order('Q-4', { payment: 'Q-4-2' })))).toMatchObject({ status: 201 });

@@ -79,6 +79,10 @@ describe('what cannot stand', () => {
     expect(faultsOf(rate('personal', 'aff', { type: 'everything' }, { type: 'bands', bands: [] }))[0]!.detail).toMatch(/at least one/);
     expect(fault('programme: 8 % | from 100 | until 100')).toEqual(['The end is not after the start']);
     expect(fault('uplift: up to 0 %')).toEqual(['An uplift of nothing raises nothing']);
+    expect(fault('programme click: 5 %')).toEqual(['A click has no price: a percentage of it pays nothing, so say an amount']);
+    expect(fault('uplift on F lead: plus 5 %')[0]).toMatch(/A lead has no price/);
+    expect(fault('programme lead: from 0.00 5 %')[0]).toMatch(/A lead has no price/);
+    expect([fault('programme click: 0 %'), fault('product F lead: 0.40 flat')]).toEqual([[], []]);
     expect(fault('product S renewal 6–2: 10 %')[0]).toMatch(/comes before/);
     expect(fault('product S renewal 1–2: 10 %')[0]).toMatch(/renewals begin at 2/);
     expect(faultsOf({ ...say('programme: 8 %'), who: 'aff' })[0]!.field).toBe('who');

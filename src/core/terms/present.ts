@@ -162,9 +162,11 @@ export function presentLines(working: Working, names = true): PresentedLine[] {
 /** A share of a line as a column of sums: of what it is a percent, then the amount. @param base currency @param who the affiliate whose sale it is */
 export function presentShare(share: Pick<Share, 'kind' | 'ppm' | 'of' | 'basis' | 'amount'>, base: string, who: string | null): SumRow[] {
   const money = (amount: number) => formatMoney({ amount, currency: base });
+  const promised = percentOf(share.basis, share.ppm);
   const basis = share.of === 'sale' ? 'Commissionable value of the sale' : share.of === 'commission' ? `Commission of ${who ?? 'the affiliate'}` : 'Left of the sale after commission and referral share';
   return [
-    { label: basis, figure: money(share.basis), weight: 'step' }, { label: `× ${formatPercent(share.ppm)}, rounded`, figure: money(share.amount), weight: 'part' },
+    { label: basis, figure: money(share.basis), weight: 'step' }, { label: `× ${formatPercent(share.ppm)}, rounded`, figure: money(promised), weight: 'part' },
+    ...(promised > share.amount ? [{ label: 'Limited to what the sale leaves', figure: money(share.amount - promised), weight: 'part' as const }] : []),
     { label: share.kind === 'referral' ? 'Referral share' : 'Co-owner share', figure: money(share.amount), weight: 'sum' },
   ];
 }
