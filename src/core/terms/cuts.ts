@@ -43,8 +43,12 @@ const spanKey = (parts: readonly unknown[]) => JSON.stringify(parts);
 
 /** What of a list is in one of two versions only. */
 function differing<T>(before: readonly T[], after: readonly T[], keyOf: (item: T) => string): T[] {
-  const [a, b] = [new Set(before.map(keyOf)), new Set(after.map(keyOf))];
-  return [...before.filter((x) => !b.has(keyOf(x))), ...after.filter((x) => !a.has(keyOf(x)))];
+  if (before === after) return [];
+  // what was not touched is the same object in both: only the rest is looked at closely
+  const [old, now] = [new Set(before), new Set(after)];
+  const [gone, come] = [before.filter((x) => !now.has(x)), after.filter((x) => !old.has(x))];
+  const [a, b] = [new Set(gone.map(keyOf)), new Set(come.map(keyOf))];
+  return [...gone.filter((x) => !b.has(keyOf(x))), ...come.filter((x) => !a.has(keyOf(x)))];
 }
 
 interface Difference {
@@ -102,12 +106,27 @@ function earns(terms: IndexedTerms, who: AffiliateTerms, { sellable, event, paym
 
 const nameOf = ({ card, group, tags }: AffiliateTerms) => `${card} ${group?.id}${group?.paused ? ' paused' : ''} ${tags.join(' ')}`;
 
+/** Whom a difference can reach at all: where only rates for somebody differ, those they are for and who is or was in a set they are for. */
+function reached(before: IndexedTerms, after: IndexedTerms, { rates, places }: Difference, people: Iterable<string>): string[] {
+  const list = [...people];
+  if (places || rates.some((r) => r.who === null)) return list;
+  const whos = new Set(rates.map((r) => r.who));
+  const isIn = ({ data, roll }: IndexedTerms, id: string) => {
+    const own = roll.places.get(id);
+    if (!own?.card.length && whos.has(data.defaultCard)) return true;
+    return own !== undefined && [own.card, own.group, own.tag].some((kind) => kind.some((m) => whos.has(m.id) || (kind === own.card && whos.has(data.defaultCard))));
+  };
+  return list.filter((id) => whos.has(id) || isIn(before, id) || isIn(after, id));
+}
+
 /** Who of many is in the same case at a moment, before and after: those with rates of their own stand for themselves. */
 function cases(before: IndexedTerms, after: IndexedTerms, people: Iterable<string>, at: number): Map<string, string[]> {
   const own = new Set([...before.data.rates, ...after.data.rates].flatMap((r) => (r.rung === 'personal' && r.who ? [r.who] : [])));
   const found = new Map<string, string[]>();
   for (const id of people) {
-    const key = `${nameOf(termsAt(before.roll, id, at))}|${nameOf(termsAt(after.roll, id, at))}|${own.has(id) ? id : ''}`;
+    // who was never put anywhere is in the same case as everybody else who was not: no need to ask
+    const isPlain = !own.has(id) && !before.roll.places.has(id) && !after.roll.places.has(id);
+    const key = isPlain ? '' : `${nameOf(termsAt(before.roll, id, at))}|${nameOf(termsAt(after.roll, id, at))}|${own.has(id) ? id : ''}`;
     const list = found.get(key);
     if (list) list.push(id);
     else found.set(key, [id]);
@@ -125,7 +144,7 @@ function eachCut(before: IndexedTerms, after: IndexedTerms, people: Iterable<str
   const difference = differenceOf(before.data, after.data, now);
   const asked = questions(before.data, after.data, difference, sellables);
   if (!asked.length) return;
-  const list = [...people];
+  const list = reached(before, after, difference, people);
   for (const at of difference.moments) {
     for (const ids of cases(before, after, list, at).values()) {
       const [affiliate] = ids;

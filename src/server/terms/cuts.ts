@@ -13,7 +13,7 @@ import { funnels, funnelSteps } from '../db/schema';
 import { invalid } from '../http/problem';
 import { detailsOf } from '../products/details';
 import { productById, productsInUse } from '../products/store';
-import { indexed, theTerms } from './store';
+import { indexedFrom, theTerms } from './store';
 import { priceInBase } from './worst';
 import { eventWords, termsWords } from './words';
 
@@ -50,14 +50,14 @@ export function earliestCut(app: App): number {
 
 /** Where a change of terms would earn anybody less, from now on. @param people those it can reach; left out = everybody */
 export function cutsOf(app: App, after: TermsData, people: readonly string[] = everybody(app)): Cut[] {
-  return cutsBetween(theTerms(app), indexed(after), people, sellables(app), app.clock.now(), theProgramme(app).base);
+  return cutsBetween(theTerms(app), indexedFrom(theTerms(app), after), people, sellables(app), app.clock.now(), theProgramme(app).base);
 }
 
 /** Who of some would earn less on anything. */
 export function whoIsCut(app: App, after: TermsData, people: readonly string[]): Set<string> {
   if (!people.length) return new Set();
   const promised = new Set(everybody(app));
-  return loweredBy(theTerms(app), indexed(after), people.filter((id) => promised.has(id)), sellables(app), app.clock.now(), theProgramme(app).base);
+  return loweredBy(theTerms(app), indexedFrom(theTerms(app), after), people.filter((id) => promised.has(id)), sellables(app), app.clock.now(), theProgramme(app).base);
 }
 
 /** A cut in words: "Wheel kit, first sale: €23.88 → €19.90 for Loam Letters and 3 others". */

@@ -41,6 +41,13 @@ export function indexed(data: TermsData): Terms {
   return { data, book: buildBook(data.rates), roll: buildRoll(data) };
 }
 
+/** The same for terms that were made from others: what did not change of them is not indexed anew. */
+export function indexedFrom(from: Terms, data: TermsData): Terms {
+  const { members, pauses, locks, tagOrders, defaultCard } = from.data;
+  const isSame = data.members === members && data.pauses === pauses && data.locks === locks && data.tagOrders === tagOrders && data.defaultCard === defaultCard;
+  return { data, book: data.rates === from.data.rates ? from.book : buildBook(data.rates), roll: isSame ? from.roll : buildRoll(data) };
+}
+
 /** Every rate, membership, pause and lock, past and coming. */
 export function theTerms(app: App): Terms {
   app.kept.terms ??= indexed(readTerms(app));
