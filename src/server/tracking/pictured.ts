@@ -38,7 +38,7 @@ function priceIn(product: ProductRecord, currency: string): number | null {
 }
 
 function answer(row: PicturedRecord, outcome: ReportAnswer['outcome']): Taken {
-  return { status: outcome === 'recorded' ? 201 : 200, said: `${unconfirmed}${row.misfit ? `. ${row.misfit}` : ''}`, order: null, answer: { outcome, order: row.reference, credited: null, reason: unconfirmed, commissions: [] } };
+  return { status: outcome === 'recorded' ? 201 : 200, said: `${unconfirmed}${row.misfit ? '; its price or quantity does not fit the product' : ''}`, order: null, answer: { outcome, order: row.reference, credited: null, reason: unconfirmed, commissions: [] } };
 }
 
 /**
