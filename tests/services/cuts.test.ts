@@ -113,6 +113,22 @@ describe('moves to lower terms wait for the notice', () => {
     t.setTime(from);
     expect(group()).toBe(low);
   });
+  it('a second move with a notice of its own leaves nobody in between', () => {
+    const [first, lower] = ['First', 'Lower'].map((name) => createSet(app, t.owner, { of: 'group', name, about: '' }).id);
+    addMembers(app, t.owner, first!, 'mara', 'move');
+    inForce(rate({ of: 'group', id: first! }, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '20' } }));
+    inForce(rate({ of: 'group', id: lower! }, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '3' } }));
+    addMembers(app, t.owner, low, 'mara', 'move');
+    const one = app.clock.now() + 14 * day;
+    t.setTime(app.clock.now() + 3 * day);
+    addMembers(app, t.owner, lower!, 'mara', 'move');
+    t.setTime(one);
+    expect(group()).toBe(first);
+    t.setTime(one + 3 * day - 1);
+    expect(group()).toBe(first);
+    t.setTime(one + 3 * day);
+    expect(group()).toBe(lower);
+  });
   it('in bulk, and taking it back stops what has not happened yet', () => {
     const act = { ids: [mara], what: 'group' as const, to: low };
     expect(previewBulk(app, act).later).toMatchObject({ count: 1 });

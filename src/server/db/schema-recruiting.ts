@@ -10,6 +10,8 @@ export const applications = sqliteTable('applications', {
   state: text('state', { enum: ['waiting', 'asked', 'approved', 'declined', 'withdrawn'] }).notNull().default('waiting'),
   timing: text('timing', { enum: ['at-sale', 'after-hold'] }), reason: text('reason'), decidedAt: moment('decided_at'), decidedBy: text('decided_by'),
   createdAt: moment('created_at').notNull(), version: version(),
+  /** number of the version of the policy that was ticked in the form: accepted once the person has shown that the address is its own */
+  policy: integer('policy'),
   /** its note can be found by those like it */
   indexed: integer('indexed', { mode: 'boolean' }).notNull().default(false),
   /** the rule that decided it, as it read then, and on which values */

@@ -27,6 +27,8 @@ export const programme = sqliteTable('programme', {
   approvalAbove: integer('approval_above'),
   /** counted clicks of one network address on a product that are paid a day; null = all */
   clicksPerAddress: integer('clicks_per_address').default(3),
+  /** days that reports and unconfirmed sales are kept in the log */
+  logDays: integer('log_days').notNull().default(180),
   promiseDays: integer('promise_days').notNull().default(14),
   /** the account that payouts are made from */
   debtorName: text('debtor_name').notNull().default(''),
@@ -69,11 +71,11 @@ export const sessions = sqliteTable('sessions', {
   person: text('person').notNull(), createdAt: moment('created_at').notNull(), seenAt: moment('seen_at').notNull(),
 }, (t) => [index('sessions_person').on(t.person)]);
 
-/** One-time links to set a password. */
+/** One-time links to set a password, of affiliates and of staff. All of a person's die with the first that is used. */
 export const invitations = sqliteTable('invitations', {
-  tokenHash: text('token_hash').primaryKey(), affiliate: text('affiliate').notNull(),
-  createdAt: moment('created_at').notNull(), usedAt: moment('used_at'),
-});
+  tokenHash: text('token_hash').primaryKey(), person: text('affiliate').notNull(), kind: text('kind', { enum: ['staff', 'affiliate'] }).notNull().default('affiliate'),
+  createdAt: moment('created_at').notNull(), /** machine time */ until: moment('until'), usedAt: moment('used_at'),
+}, (t) => [index('invitations_person').on(t.kind, t.person)]);
 
 export const products = sqliteTable('products', {
   id: id(), code: text('code').notNull().unique(), name: text('name').notNull(), description: text('description').notNull().default(''),
@@ -181,7 +183,9 @@ export const reports = sqliteTable('reports', {
   id: id(), at: moment('at').notNull(), call: text('call').notNull(), way: text('way', { enum: ['server', 'picture'] }).notNull(), key: text('key'),
   reference: text('reference'), outcome: text('outcome').notNull(), status: integer('status').notNull(), said: text('said').notNull(),
   body: text('body').notNull(), order: text('order_id'),
-}, (t) => [index('reports_outcome').on(t.outcome, t.at), index('reports_order').on(t.order)]);
+  /** what anybody can send is one row for an address and minute, of the last that came, with how many came; the slot says which */
+  count: integer('count').notNull().default(1), slot: text('slot').unique(),
+}, (t) => [index('reports_outcome').on(t.outcome, t.at), index('reports_order').on(t.order), index('reports_at').on(t.at)]);
 
 /** Webhook ids that were seen, so that an id with another body is refused. */
 export const seenMessages = sqliteTable('seen_messages', {
@@ -332,7 +336,11 @@ export const messages = sqliteTable('messages', {
   body: text('body').notNull(), state: text('state', { enum: ['waiting', 'sent', 'bounced'] }).notNull().default('waiting'), fault: text('fault'),
   /** machine time from which it may leave: the time for taking a decision back */
   leavesAt: moment('leaves_at').notNull(), subjectOf: text('subject_of'),
-}, (t) => [index('messages_state').on(t.state, t.leavesAt), index('messages_subject').on(t.subjectOf), index('messages_affiliate').on(t.affiliate, t.at)]);
+  /** where in the body a link to set a password goes when it leaves; null = nowhere. A number, so that no word of the body can ask for one */
+  linkAt: integer('link_at'),
+  /** tries that failed for now, and the machine time of the first */
+  tries: integer('tries').notNull().default(0), triedAt: moment('tried_at'),
+}, (t) => [index('messages_state').on(t.state, t.leavesAt), index('messages_subject').on(t.subjectOf), index('messages_to').on(t.to, t.at), index('messages_affiliate').on(t.affiliate, t.at)]);
 
 export const audit = sqliteTable('audit', {
   id: id(), at: moment('at').notNull(), by: text('by').notNull(), action: text('action').notNull(), subject: text('subject').notNull(),

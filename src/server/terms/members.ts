@@ -140,11 +140,18 @@ export function putInto(app: App, actor: Actor, affiliate: string, set: Pick<Set
   statements(app).put.run({ id: newId('membership'), affiliate, of: set.of, set: set.id, from, until: null, by: actor.id });
 }
 
-/** Ends memberships at a moment, now or later; those that were to come never begin. @returns how many ended */
+/**
+ * Ends memberships at a moment, now or later; those that were to come never begin, so that what was to make room for them ends no earlier than the act itself.
+ * @returns how many ended
+ */
 function leave(app: App, affiliate: string, of: SetRecord['of'], at: number, set?: string): number {
   const now = app.clock.now();
   const open = statements(app).of.all({ affiliate, of }).filter((m) => (set === undefined || m.set === set) && (m.until === null || m.until > Math.min(at, Math.max(now, m.from))));
-  for (const m of open) statements(app).end.run({ id: m.id, until: m.from > now ? m.from : endAt(m, at) });
+  const stopped = new Set(of === 'tag' ? [] : open.filter((m) => m.from > now).map((m) => m.from));
+  for (const m of open) {
+    const until = m.from > now ? m.from : m.until !== null && stopped.has(m.until) ? Math.max(m.from, at) : endAt(m, at);
+    statements(app).end.run({ id: m.id, until });
+  }
   return open.length;
 }
 
