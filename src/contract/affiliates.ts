@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, paying, readers } from './endpoint';
 import { timings } from './recruiting';
-import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, words } from './shared';
+import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, paragraphs, words } from './shared';
 
 export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked'] as const;
 
@@ -27,11 +27,11 @@ export const AffiliateOut = closed({
 export const readAffiliate = endpoint('GET', '/api/v1/affiliates/:id', { summary: 'An affiliate: terms, balances, figures, history', access: readers, params: ById, reply: AffiliateOut });
 export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
   summary: 'Pause, resume, end or block', access: managing, params: ById, reply: AffiliateOut, once: true,
-  body: closed({ state: oneOf('State', ['active', 'paused', 'ended', 'blocked']), reason: words('Reason', 500), version: Version }),
+  body: closed({ state: oneOf('State', ['active', 'paused', 'ended', 'blocked']), reason: paragraphs('Reason', 500), version: Version }),
 });
 export const giveUpBalance = endpoint('POST', '/api/v1/affiliates/:id/give-up', {
   summary: 'Write off a negative balance that will not be netted any more', access: paying, params: ById, reply: AffiliateOut, once: true,
-  body: closed({ reason: words('Reason', 500, { least: 3, example: 'Left the programme; too small to ask for' }) }),
+  body: closed({ reason: paragraphs('Reason', 500, { least: 3, example: 'Left the programme; too small to ask for' }) }),
 });
 export const setTiming = endpoint('PUT', '/api/v1/affiliates/:id/timing', {
   summary: 'At sale or after hold, from now on', access: managing, params: ById, reply: AffiliateOut, once: true,

@@ -31,6 +31,10 @@ export interface Endpoint<P extends TObject, Q extends TObject, B extends TSchem
   media?: string;
   /** takes so many bytes of a file as its body, as application/octet-stream */
   upload?: number;
+  /** bytes of a body that is larger than bodies of such a caller are */
+  most?: number;
+  /** calls of one network address in ten minutes, where it is open to anybody */
+  perAddress?: number;
 }
 
 export type AnyEndpoint = Endpoint<TObject, TObject, TSchema, TSchema>;
@@ -52,15 +56,17 @@ interface Parts<P, Q, B, R> {
   once?: boolean;
   media?: string;
   upload?: number;
+  most?: number;
+  perAddress?: number;
 }
 
 /** Declares an endpoint; what is left out is empty. */
 export function endpoint<P extends TObject = typeof none, Q extends TObject = typeof none, B extends TSchema = typeof Nothing, R extends TSchema = typeof Nothing>(
   method: Method, path: string, parts: Parts<P, Q, B, R>,
 ): Endpoint<P, Q, B, R> {
-  const { summary, access, once = false, media, upload } = parts;
+  const { summary, access, once = false, media, upload, most, perAddress } = parts;
   return {
-    method, path, summary, access, once, ...(media ? { media } : {}), ...(upload ? { upload } : {}),
+    method, path, summary, access, once, ...(media ? { media } : {}), ...(upload ? { upload } : {}), ...(most ? { most } : {}), ...(perAddress ? { perAddress } : {}),
     params: (parts.params ?? none) as P, query: (parts.query ?? none) as Q,
     body: (parts.body ?? Nothing) as B, reply: (parts.reply ?? Nothing) as R,
   };

@@ -41,6 +41,10 @@ export function explain({ pointer, keyword, schema, limit, value }: SchemaFault)
     case 'maximum': return say(`is too large: at most ${limit}`);
     case 'minItems': return say(`needs at least ${limit}`);
     case 'maxItems': return say(`takes at most ${limit}`);
+    case 'x-one-line': return say('takes one line, without line breaks and tabs');
+    case 'x-printable': return say(`holds a character that can be neither shown nor printed (${limit}); take it out`);
+    case 'x-depth': return { pointer, detail: `The request is nested deeper than ${limit} levels` };
+    case 'x-values': return { pointer, detail: `The request holds more than ${limit} values` };
     case 'enum': return say(`must be one of ${(schema.enum ?? []).join(', ')}`);
     case 'pattern': return say(empty ? 'is empty' : patterns.find(([p]) => p.test(String(limit)))?.[1] ?? 'has a form that is not accepted');
     default: return say('is not accepted');

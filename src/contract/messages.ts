@@ -1,9 +1,9 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
 import { Whom } from './roster';
-import { ById, closed, Id, nullable, oneOf, Version, words, wordsRequired } from './shared';
+import { ById, closed, Id, nullable, oneOf, Version, paragraphs, words, wordsRequired } from './shared';
 
-const text = { subject: wordsRequired('Subject', 200, 'Wheels are back, {name}'), body: words('Message', 10_000, { least: 2, example: 'Hello {name},\n\nforty wheels leave the workshop on Monday. You earn {rate WHEEL-1} on each.' }) };
+const text = { subject: wordsRequired('Subject', 200, 'Wheels are back, {name}'), body: paragraphs('Message', 10_000, { least: 2, example: 'Hello {name},\n\nforty wheels leave the workshop on Monday. You earn {rate WHEEL-1} on each.' }) };
 export const templateUses = ['message', 'invite'] as const;
 const TemplateOut = closed({ id: Id, use: oneOf('Use', templateUses), name: Type.String(), subject: Type.String(), body: Type.String(), version: Version });
 export const listTemplates = endpoint('GET', '/api/v1/templates', { summary: 'Templates of messages and invitations', access: readers, reply: closed({ rows: Type.Array(TemplateOut) }) });

@@ -1,10 +1,10 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, words, wordsRequired } from './shared';
+import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, paragraphs, words, wordsRequired } from './shared';
 
 export const entryStates = ['none', 'submitted', 'question', 'listed', 'refused'] as const;
 const fields = {
-  headline: wordsRequired('Headline', 120, 'A wheel that fits on a kitchen table'), about: words('Description', 3000, { example: 'Everything to throw the first twenty pots, for {price WHEEL-1}.' }),
+  headline: wordsRequired('Headline', 120, 'A wheel that fits on a kitchen table'), about: paragraphs('Description', 3000, { example: 'Everything to throw the first twenty pots, for {price WHEEL-1}.' }),
   benefits: Type.Array(wordsRequired('Benefit', 200, 'Two years of warranty'), { maxItems: 8, title: 'Benefits' }), language: words('Language', 12, { least: 2, example: 'en', pattern: '^[a-z]{2,3}(-[A-Za-z0-9]{2,8})?$' }),
   products: Type.Array(Id, { minItems: 1, maxItems: 12, title: 'Products' }), category: wordsRequired('Category', 60, 'Crafts and studio supplies'),
 };
@@ -19,14 +19,14 @@ export const editOffer = endpoint('PUT', '/api/v1/offers/:id', { summary: 'Chang
 export const showOffer = endpoint('POST', '/api/v1/offers/:id/live', { summary: 'Open the page to everybody, or close it', access: managing, once: true, params: ById, body: closed({ on: Type.Boolean({ title: 'Open' }), version: Version }), reply: OfferOut });
 export const removeOffer = endpoint('POST', '/api/v1/offers/:id/remove', { summary: 'Remove an offer page', access: managing, once: true, params: ById });
 export const submitOffer = endpoint('POST', '/api/v1/offers/:id/submit', { summary: 'Submit it to the registry’s catalogue', access: managing, once: true, params: ById, reply: OfferOut });
-export const answerReviewer = endpoint('POST', '/api/v1/offers/:id/answer', { summary: 'Answer the catalogue’s reviewer', access: managing, once: true, params: ById, body: closed({ text: words('Answer', 2000, { least: 2, example: 'We send to the whole of Europe and pay for returns.' }) }), reply: OfferOut });
+export const answerReviewer = endpoint('POST', '/api/v1/offers/:id/answer', { summary: 'Answer the catalogue’s reviewer', access: managing, once: true, params: ById, body: closed({ text: paragraphs('Answer', 2000, { least: 2, example: 'We send to the whole of Europe and pay for returns.' }) }), reply: OfferOut });
 export const compareOffer = endpoint('GET', '/api/v1/offers/:id/others', {
   summary: 'Other entries of its category: rate and earning per 100 clicks', access: readers, params: ById,
   reply: closed({ rows: Type.Array(closed({ programme: Type.String(), headline: Type.String(), ratePpm: nullable(Type.Integer()), epc: nullable(MoneyOut), own: Type.Boolean() })), rate: nullable(closed({ place: Type.Integer(), of: Type.Integer() })), earning: nullable(closed({ place: Type.Integer(), of: Type.Integer() })), fault: nullable(Type.String()) }),
 });
 const Notice = closed({ id: Id, kind: oneOf('Kind', ['news', 'note']), title: Type.String(), body: Type.String(), at: Moment, product: nullable(closed({ id: Id, name: Type.String() })) });
 export const listNotices = endpoint('GET', '/api/v1/notices', { summary: 'News and notes for affiliates, newest first', access: readers, reply: closed({ rows: Type.Array(Notice) }) });
-export const createNotice = endpoint('POST', '/api/v1/notices', { summary: 'Write news or a note, of a product or of the programme', access: managing, once: true, body: closed({ kind: oneOf('Kind', ['news', 'note']), title: wordsRequired('Title', 120, 'Wheels are back in stock'), body: words('Text', 3000, { example: 'Forty more leave the workshop on Monday.' }), product: nullable(Id) }), reply: Notice });
+export const createNotice = endpoint('POST', '/api/v1/notices', { summary: 'Write news or a note, of a product or of the programme', access: managing, once: true, body: closed({ kind: oneOf('Kind', ['news', 'note']), title: wordsRequired('Title', 120, 'Wheels are back in stock'), body: paragraphs('Text', 3000, { example: 'Forty more leave the workshop on Monday.' }), product: nullable(Id) }), reply: Notice });
 export const removeNotice = endpoint('POST', '/api/v1/notices/:id/remove', { summary: 'Take news or a note away, or bring it back', access: managing, once: true, params: ById, body: closed({ on: Type.Boolean({ title: 'Away' }) }) });
 
 const PublicProduct = closed({ code: Type.String(), name: Type.String(), description: Type.String(), price: Type.String(), reward: Type.String(), picture: Type.String(), epc: nullable(MoneyOut) });

@@ -1,12 +1,12 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, Id, Moment, nullable, oneOf, Version, words } from './shared';
+import { ById, closed, Id, Moment, nullable, oneOf, Version, paragraphs, words } from './shared';
 
 const kinds = (title: string) => Type.Array(words('Kind', 40, { least: 1, example: 'newsletter' }), { maxItems: 30, title });
 export const policyFields = {
-  general: words('General terms', 20_000, { example: 'Links are marked as advertising. Commission is paid in the month after it clears.' }), ownBrand: Type.Boolean({ title: 'Bidding on our name' }), misspellings: Type.Boolean({ title: 'Bidding on misspellings' }), directLinking: Type.Boolean({ title: 'Linking advertisements straight to us' }),
-  search: words('On paid search', 4000, { example: 'Ask before you bid on a product’s name.' }), counts: words('What counts', 4000, { example: 'Paid orders from which nothing was given back' }), declined: words('What is declined', 4000, { example: 'Own purchases, orders that were never paid' }), branding: words('Name and marks', 4000, { example: 'Use our name as it is written here.' }),
-  accepted: kinds('Looked for'), refused: kinds('Not taken'), kinds: words('On who can take part', 4000), ageRestricted: Type.Boolean({ title: 'Age-restricted goods' }), regulated: Type.Boolean({ title: 'Regulated trade' }), channels: words('Other channels', 1000, { example: 'our own newsletter, paid search' }),
+  general: paragraphs('General terms', 20_000, { example: 'Links are marked as advertising. Commission is paid in the month after it clears.' }), ownBrand: Type.Boolean({ title: 'Bidding on our name' }), misspellings: Type.Boolean({ title: 'Bidding on misspellings' }), directLinking: Type.Boolean({ title: 'Linking advertisements straight to us' }),
+  search: paragraphs('On paid search', 4000, { example: 'Ask before you bid on a product’s name.' }), counts: paragraphs('What counts', 4000, { example: 'Paid orders from which nothing was given back' }), declined: paragraphs('What is declined', 4000, { example: 'Own purchases, orders that were never paid' }), branding: paragraphs('Name and marks', 4000, { example: 'Use our name as it is written here.' }),
+  accepted: kinds('Looked for'), refused: kinds('Not taken'), kinds: paragraphs('On who can take part', 4000), ageRestricted: Type.Boolean({ title: 'Age-restricted goods' }), regulated: Type.Boolean({ title: 'Regulated trade' }), channels: paragraphs('Other channels', 1000, { example: 'our own newsletter, paid search' }),
   noticeWeeks: Type.Integer({ title: 'Notice', minimum: 1, maximum: 4, examples: [2] }), atEnd: oneOf('At the end of the notice', ['remind', 'hold-pay', 'pause']),
 };
 const Content = closed(policyFields);

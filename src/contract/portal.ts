@@ -33,4 +33,4 @@ const details = {
   address: words('Address', 140, { least: 1, example: 'Rua do Forno 4, Barrancos', pattern: '\\S' }),
 };
 export const readDetails = endpoint('GET', '/api/v1/portal/payout-details', { summary: 'Own payout details', access: 'affiliate', reply: closed({ holder: Type.String(), iban: Type.String(), address: Type.String(), letters: Type.Boolean(), version: Version }) });
-export const setDetails = endpoint('PUT', '/api/v1/portal/payout-details', { summary: 'Set own payout details', access: 'affiliate', body: closed({ ...details, version: Version }), reply: readDetails.reply });
+export const setDetails = endpoint('PUT', '/api/v1/portal/payout-details', { summary: 'Set own payout details', access: 'affiliate', body: closed({ ...details, version: Version, password: words('Your password', 200, { least: 1 }) }), reply: readDetails.reply });

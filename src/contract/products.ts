@@ -1,7 +1,7 @@
 import type { TOptional, TSchema } from '@sinclair/typebox';
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, decimal, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, webAddress, whole, words, wordsRequired } from './shared';
+import { ById, closed, decimal, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, webAddress, whole, paragraphs, words, wordsRequired } from './shared';
 
 export const productStates = ['draft', 'live', 'paused', 'retired'] as const;
 /** `book`: order bands, which only the rate book can set; the product leaves them as they are */
@@ -10,7 +10,7 @@ export const rewardKinds = ['none', 'percent', 'flat', 'book'] as const;
 const fields = {
   code: words('Code', 32, { least: 2, example: 'WHEEL-1', pattern: '^[A-Za-z0-9]+(-[A-Za-z0-9]+)*$' }),
   name: wordsRequired('Name', 120, 'Table-top wheel kit'),
-  description: words('Description', 4000, { example: 'A wheel, a splash pan and a bat, ready to throw.' }),
+  description: paragraphs('Description', 4000, { example: 'A wheel, a splash pan and a bat, ready to throw.' }),
   currency: words('Currency', 3, { least: 3, example: 'EUR' }),
   price: decimal('Price', '199.00'),
   refundDays: whole('Refund window', 0, 365, 14),
@@ -33,15 +33,15 @@ const more = {
   language: words('Language', 8, { example: 'en', pattern: '^([a-z]{2}(-[A-Z]{2})?)?$' }), contentKind: words('Kind of content', 60, { example: 'pottery wheel' }),
   categories: words('Categories', 200, { example: 'craft, pottery' }), keywords: words('Keywords', 200, { example: 'wheel, throwing' }),
   supportAddress: words('Support address', 254, { example: 'help@quernstone.example', pattern: '^(\\s*|[^\\s@]+@[^\\s@]+\\.[^\\s@]{2,})$' }), supportPage: page_('Support page', 'https://shop.quernstone.example/help'),
-  receiptNote: words('Receipt note', 500, { example: 'Fire it empty once before the first glaze.' }), saleNotice: Type.Boolean({ title: 'Sale notice' }),
+  receiptNote: paragraphs('Receipt note', 500, { example: 'Fire it empty once before the first glaze.' }), saleNotice: Type.Boolean({ title: 'Sale notice' }),
   delivery: oneOf('Delivery', deliveries), downloadDays: whole('Link good for', 1, 90, 7), confirmOffer: Type.Boolean({ title: 'Offered on the confirmation page' }), confirmNotAfter: words('But not after', 400, { example: 'WHEEL-1, KILN-S' }), accessPage: page_('Access page', 'https://shop.quernstone.example/open'), accessParameters: words('Passed on', 200, { example: 'order, product' }),
-  mobilePage: page_('Mobile page', 'https://shop.quernstone.example/m/wheel'), fallbackPage: page_('Fallback page', 'https://shop.quernstone.example'), furtherPages: words('Further landing pages', 2000, { example: 'https://shop.quernstone.example/wheel-story' }),
+  mobilePage: page_('Mobile page', 'https://shop.quernstone.example/m/wheel'), fallbackPage: page_('Fallback page', 'https://shop.quernstone.example'), furtherPages: paragraphs('Further landing pages', 2000, { example: 'https://shop.quernstone.example/wheel-story' }),
   prelaunchPage: page_('Pre-launch page', 'https://shop.quernstone.example/soon'), launchAt: words('Launch', 16, { example: '2027-04-01T09:00', pattern: '^(\\d{4}-\\d{2}-\\d{2}T\\d{2}:\\d{2})?$' }),
   prices: Type.Record(Type.String({ pattern: '^[A-Z]{3}$' }), decimal('Price', '219.00'), { title: 'Further currencies' }),
   step: decimal('Step', '0.50'), stepEvery: words('Sales a step', 6, { example: '5', pattern: '^\\d*$' }), stepCeiling: decimal('Ceiling', '14.00'),
   stock: words('Stock', 9, { example: '40', pattern: '^\\d*$' }), listed: Type.Boolean({ title: 'Listed' }), recruiting: oneOf('Affiliates', recruitings),
   trialDays: whole('Trial', 0, 365, 14), renewalPrice: decimal('Renewal price', '24.00'), interval: oneOf('Interval', intervals), intervalDays: whole('Days between', 1, 730, 30),
-  renewals: words('Number of renewals', 4, { example: '11', pattern: '^\\d*$' }), renewalName: words('Name of the repeating part', 120, { example: 'Glaze box' }), renewalAbout: words('Description of the repeating part', 1000, { example: 'Three glazes a month with test tiles' }), noticeDays: whole('Notice before a renewal', 0, 60, 3),
+  renewals: words('Number of renewals', 4, { example: '11', pattern: '^\\d*$' }), renewalName: words('Name of the repeating part', 120, { example: 'Glaze box' }), renewalAbout: paragraphs('Description of the repeating part', 1000, { example: 'Three glazes a month with test tiles' }), noticeDays: whole('Notice before a renewal', 0, 60, 3),
   instalments: whole('Payments', 2, 36, 3), renewalRewardKind: oneOf('Commission on renewals', rewardKinds), renewalReward: decimal('Commission on renewals', '10'),
 };
 type More = typeof more;

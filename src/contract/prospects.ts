@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { closed, filtered, Id, Moment, nullable, oneOf, page, words } from './shared';
+import { closed, filtered, Id, Moment, nullable, oneOf, page, paragraphs, words } from './shared';
 
 export const prospectStates = ['never', 'invited', 'joined'] as const;
 export const inviteStates = ['waiting', 'sent', 'opened', 'accepted', 'declined', 'expired', 'withdrawn'] as const;
@@ -24,7 +24,7 @@ export const readProspect = endpoint('GET', '/api/v1/prospects/:id', {
   reply: closed({ row: ProspectRow, intro: Type.String(), since: Type.String(), sales: Type.Integer(), refunds: Type.Integer(), vouched: Type.String({ description: 'what the vouching rests on; empty = none' }), parts: nullable(Type.Array(closed({ part: Type.String(), points: Type.Integer(), of: Type.Integer() }))), invites: Type.Array(InviteOut), mismatch: nullable(Type.String()) }),
 });
 export const tagProspects = endpoint('POST', '/api/v1/prospects/tags', { summary: 'Put a tag on partners before they join, or take it off', access: managing, once: true, body: closed({ ids: Type.Array(PartnerId, { minItems: 1, maxItems: 500, title: 'Partners' }), tag: Id, on: Type.Boolean({ title: 'On' }) }), reply: closed({ changed: Type.Integer() }) });
-const Invitation = { ids: Type.Array(PartnerId, { minItems: 1, maxItems: 500, title: 'Partners' }), message: words('Message', 4000, { least: 10, example: 'We make table-top wheels and would like to send you one to try.' }), card: Type.Optional(Id), group: Type.Optional(Id), tags: Type.Optional(Type.Array(Id, { maxItems: 50, title: 'Tags' })), product: Type.Optional(Id), again: Type.Optional(Type.Boolean({ title: 'Invite again' })) };
+const Invitation = { ids: Type.Array(PartnerId, { minItems: 1, maxItems: 500, title: 'Partners' }), message: paragraphs('Message', 4000, { least: 10, example: 'We make table-top wheels and would like to send you one to try.' }), card: Type.Optional(Id), group: Type.Optional(Id), tags: Type.Optional(Type.Array(Id, { maxItems: 50, title: 'Tags' })), product: Type.Optional(Id), again: Type.Optional(Type.Boolean({ title: 'Invite again' })) };
 export const inviteOutcomes = ['invited', 'joined', 'recent', 'open', 'unknown', 'over'] as const;
 const Lines = Type.Array(closed({ id: PartnerId, name: Type.String(), outcome: oneOf('Outcome', inviteOutcomes), said: Type.String() }));
 export const previewInvite = endpoint('POST', '/api/v1/prospects/invite/preview', { summary: 'What inviting these would do, one by one, and how the message reads for the first; changes nothing', access: managing, body: closed(Invitation), reply: closed({ lines: Lines, sample: nullable(Type.String()), left: Type.Integer() }) });

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, country, email, filtered, Id, Moment, MoneyOut, nullable, oneOf, searchText, wordsRequired, words } from './shared';
+import { ById, closed, country, email, filtered, Id, Moment, MoneyOut, nullable, oneOf, searchText, wordsRequired, paragraphs, words } from './shared';
 
 export const applicationStates = ['waiting', 'asked', 'approved', 'declined', 'withdrawn'] as const;
 export const timings = ['at-sale', 'after-hold'] as const;
@@ -11,7 +11,8 @@ export const readJoinPage = endpoint('GET', '/api/v1/join', {
     programme: Type.String(), intro: Type.String(), summary: Type.String(), logo: nullable(Type.String()), contact: Type.String(), by: nullable(Type.String()),
     product: nullable(closed({ code: Type.String(), name: Type.String(), description: Type.String(), price: Type.String(), reward: Type.String() })),
     products: Type.Array(closed({ code: Type.String(), name: Type.String(), price: Type.String(), reward: Type.String() })),
-    cards: Type.Array(closed({ id: Id, name: Type.String(), about: Type.String() })), policy: nullable(Type.Integer({ description: 'number of the version that is accepted by applying' })),
+    cards: Type.Array(closed({ id: Id, name: Type.String(), about: Type.String() })),
+    self: nullable(closed({ name: Type.String(), email: Type.String(), country: Type.String(), address: Type.String(), sites: Type.Array(Type.String()), channels: Type.String() })), policy: nullable(Type.Integer({ description: 'number of the version that is accepted by applying' })),
   }),
 });
 export const Join = closed({
@@ -19,7 +20,7 @@ export const Join = closed({
   address: words('Postal address', 300, { example: 'Rua do Forno 4, Barrancos' }),
   sites: Type.Array(words('Site address', 300, { least: 3, example: 'loamletters.example', pattern: '^([Hh][Tt][Tt][Pp][Ss]?://)?[^\\s/$.?#]+\\.[^\\s]{2,}$' }), { title: 'Sites', minItems: 1, maxItems: 10 }),
   channels: words('How you promote', 300, { example: 'newsletter, video' }),
-  note: words('Note', 5000, { example: 'What you would write about and for whom' }),
+  note: paragraphs('Note', 5000, { example: 'What you would write about and for whom' }),
   product: words('Product code', 32), policy: Type.Optional(Type.Boolean({ title: 'Policy', description: 'that the policy is accepted' })), card: Type.Optional(words('Rate card', 40)), by: Type.Optional(words('Brought in by', 60)),
 });
 export const join = endpoint('POST', '/api/v1/join', {
@@ -62,7 +63,7 @@ export const decideApplications = endpoint('POST', '/api/v1/applications/decide'
   summary: 'Approve or decline one or many', access: managing, once: true,
   body: closed({
     ids: Type.Array(Id, { minItems: 1, maxItems: 500, title: 'Applications' }), decision: oneOf('Decision', ['approve', 'decline']),
-    timing: Type.Optional(oneOf('Timing', timings)), reason: words('Reason', 500, { example: 'Coupon sites are not part of this programme' }), message: Type.Boolean({ title: 'Message' }),
+    timing: Type.Optional(oneOf('Timing', timings)), reason: paragraphs('Reason', 500, { example: 'Coupon sites are not part of this programme' }), message: Type.Boolean({ title: 'Message' }),
     trust: Type.Optional(nullable(Trust)),
   }),
   reply: closed({ decided: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),
@@ -73,14 +74,14 @@ export const weighDecision = endpoint('POST', '/api/v1/applications/weigh', {
 });
 export const changeDecision = endpoint('POST', '/api/v1/applications/:id/change', {
   summary: 'Change a decision later: from now on', access: managing, once: true, params: ById,
-  body: closed({ decision: oneOf('Decision', ['approve', 'decline']), timing: Type.Optional(oneOf('Timing', timings)), reason: words('Reason', 500, { example: 'The site has changed hands' }), message: Type.Boolean({ title: 'Message' }) }), reply: ApplicationOut,
+  body: closed({ decision: oneOf('Decision', ['approve', 'decline']), timing: Type.Optional(oneOf('Timing', timings)), reason: paragraphs('Reason', 500, { example: 'The site has changed hands' }), message: Type.Boolean({ title: 'Message' }) }), reply: ApplicationOut,
 });
-const questionText = words('Question', 1000, { least: 3, example: 'Which of your sites would carry the links?' });
+const questionText = paragraphs('Question', 1000, { least: 3, example: 'Which of your sites would carry the links?' });
 export const askApplicant = endpoint('POST', '/api/v1/applications/:id/ask', { summary: 'Ask an applicant something before deciding; the answer comes back to the application', access: managing, params: ById, once: true, body: closed({ question: questionText }), reply: ApplicationOut });
 const byToken = closed({ token: words('Link', 120, { least: 20 }) });
 const Question = closed({ programme: Type.String(), contact: Type.String(), name: Type.String(), question: Type.String(), at: Moment, answer: nullable(Type.String()), open: Type.Boolean() });
 export const readQuestion = endpoint('GET', '/api/v1/answers/:token', { summary: 'A question as the applicant reads it, by the link of the message', access: 'open', params: byToken, reply: Question });
-export const answerQuestion = endpoint('POST', '/api/v1/answers/:token', { summary: 'Answer it', access: 'open', params: byToken, body: closed({ answer: words('Answer', 5000, { least: 1, example: 'The first one, in the Friday letter' }) }), reply: Question });
+export const answerQuestion = endpoint('POST', '/api/v1/answers/:token', { summary: 'Answer it', access: 'open', params: byToken, body: closed({ answer: paragraphs('Answer', 5000, { least: 1, example: 'The first one, in the Friday letter' }) }), reply: Question });
 export const reopenApplications = endpoint('POST', '/api/v1/applications/reopen', {
   summary: 'Take a decision back while its message has not left', access: managing, once: true, body: closed({ ids: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
   reply: closed({ reopened: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),

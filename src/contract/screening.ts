@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
 import { applicationStates, timings } from './recruiting';
-import { ById, closed, Id, Moment, nullable, oneOf, Version, words } from './shared';
+import { ById, closed, Id, Moment, nullable, oneOf, Version, paragraphs, words } from './shared';
 
 const count = (title: string, most: number, example: number) => Type.Optional(Type.Integer({ title, minimum: 0, maximum: most, examples: [example] }));
 const countries = (title: string) => Type.Optional(Type.Array(words('Country', 2, { least: 2, example: 'PT', pattern: '^[A-Z]{2}$' }), { minItems: 1, maxItems: 60, title }));
@@ -9,7 +9,7 @@ export const RuleConditions = closed({
   clearedLeast: count('Cleared sales, at least', 1_000_000, 50), refundsMost: Type.Optional(words('Refund rate, at most', 10, { least: 1, example: '8' })), standingLeast: count('Standing, at least', 100, 60), tenureLeast: count('Days as an affiliate, at least', 10_000, 365),
   countryIn: countries('Country'), countryNotIn: countries('Country not'), note: Type.Optional(Type.Boolean({ title: 'Note' })), original: Type.Optional(Type.Boolean({ title: 'Original note' })), vouched: Type.Optional(Type.Boolean({ title: 'Vouched for' })), products: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 100, title: 'Products' })),
 });
-export const RuleOutcome = closed({ do: oneOf('Outcome', ['approve', 'decline', 'person']), timing: Type.Optional(oneOf('Timing', timings)), reason: Type.Optional(words('Reason', 500, { example: 'We are looking for people with a site of their own' })) });
+export const RuleOutcome = closed({ do: oneOf('Outcome', ['approve', 'decline', 'person']), timing: Type.Optional(oneOf('Timing', timings)), reason: Type.Optional(paragraphs('Reason', 500, { example: 'We are looking for people with a site of their own' })) });
 const body = { conditions: RuleConditions, outcome: RuleOutcome };
 export const RuleOut = closed({ id: Id, sentence: Type.String(), ...body, on: Type.Boolean(), decided: Type.Integer({ description: 'applications it has decided' }), version: Version });
 const Rules = closed({ rules: Type.Array(RuleOut), products: Type.Array(closed({ id: Id, name: Type.String(), screened: Type.Boolean() })) });

@@ -1,8 +1,10 @@
 import { Type } from '@sinclair/typebox';
-import { endpoint, roles } from './endpoint';
+import { endpoint, readers, roles } from './endpoint';
 import { closed, email, Moment, nullable, oneOf, words, wordsRequired } from './shared';
 
-export const password = words('Password', 200, { least: 10, example: 'a sentence that only you know' });
+export const password = words('Password', 200, { least: 12, example: 'four words that have nothing to do with each other' });
+/** A sign-in is a few words: more of it is not read. */
+const signInBytes = 4096;
 const Credentials = closed({ email: email(), password: words('Password', 200, { least: 1 }) });
 
 export const SessionOut = closed({
@@ -14,7 +16,16 @@ export const SessionOut = closed({
 export type SessionOut = (typeof SessionOut)['static'];
 
 export const readSession = endpoint('GET', '/api/v1/session', { summary: 'Who is signed in, and the programme', access: 'open', reply: SessionOut });
-export const signIn = endpoint('POST', '/api/v1/session', { summary: 'Sign in as staff', access: 'open', body: Credentials, reply: SessionOut });
+export const signIn = endpoint('POST', '/api/v1/session', { summary: 'Sign in as staff', access: 'open', most: signInBytes, body: Credentials, reply: SessionOut });
+/** Tries of one address in ten minutes with links and for forgotten passwords. */
+const linkTries = 60;
+const Changed = closed({ current: words('Present password', 200, { least: 1 }), password });
+const Forgotten = closed({ email: email() });
+const Said = closed({ said: Type.String() });
+const ByLink = closed({ token: words('Link', 100, { least: 20 }), password });
+export const changeOwnPassword = endpoint('PUT', '/api/v1/session/password', { summary: 'Change one’s own password; every other session ends', access: readers, body: Changed });
+export const forgotPassword = endpoint('POST', '/api/v1/session/forgotten', { summary: 'Have a link to set a new password sent, as staff; the answer is the same whoever asks', access: 'open', most: signInBytes, perAddress: linkTries, body: Forgotten, reply: Said });
+export const resetPassword = endpoint('POST', '/api/v1/session/reset', { summary: 'Set a password with the link of a message, as staff', access: 'open', most: signInBytes, perAddress: linkTries, body: ByLink, reply: SessionOut });
 export const signOut = endpoint('DELETE', '/api/v1/session', { summary: 'Sign out', access: 'open', reply: SessionOut });
 export const setUp = endpoint('POST', '/api/v1/set-up', {
   summary: 'First-run set-up; refused once a programme exists', access: 'open', reply: SessionOut,
@@ -34,9 +45,10 @@ export const PortalSessionOut = closed({
 });
 export type PortalSessionOut = (typeof PortalSessionOut)['static'];
 export const readPortalSession = endpoint('GET', '/api/v1/portal/session', { summary: 'Which affiliate is signed in', access: 'open', reply: PortalSessionOut });
-export const signInPortal = endpoint('POST', '/api/v1/portal/session', { summary: 'Sign in as an affiliate', access: 'open', body: Credentials, reply: PortalSessionOut });
+export const signInPortal = endpoint('POST', '/api/v1/portal/session', { summary: 'Sign in as an affiliate', access: 'open', most: signInBytes, body: Credentials, reply: PortalSessionOut });
+export const changePortalPassword = endpoint('PUT', '/api/v1/portal/session/password', { summary: 'Change one’s own password for the portal; every other session ends', access: 'affiliate', body: Changed });
+export const forgotPortalPassword = endpoint('POST', '/api/v1/portal/session/forgotten', { summary: 'Have a link to set a new password for the portal sent; the answer is the same whoever asks', access: 'open', most: signInBytes, perAddress: linkTries, body: Forgotten, reply: Said });
 export const signOutPortal = endpoint('DELETE', '/api/v1/portal/session', { summary: 'Sign out of the portal', access: 'open', reply: PortalSessionOut });
 export const setPortalPassword = endpoint('POST', '/api/v1/portal/password', {
-  summary: 'Set a password with the link from the approval message', access: 'open', reply: PortalSessionOut,
-  body: closed({ token: words('Link', 100, { least: 20 }), password }),
+  summary: 'Set a password with the link of a message', access: 'open', reply: PortalSessionOut, most: signInBytes, perAddress: linkTries, body: ByLink,
 });

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, filtered, Id, Moment, nullable, oneOf, page, Version, words, wordsRequired } from './shared';
+import { ById, closed, filtered, Id, Moment, nullable, oneOf, page, Version, paragraphs, words, wordsRequired } from './shared';
 
 export const setKinds = ['card', 'group', 'tag'] as const;
 export const tagColours = ['copper', 'verdigris', 'madder', 'ochre', 'slate'] as const;
@@ -12,7 +12,7 @@ export const SetOut = closed({
 export type SetOut = (typeof SetOut)['static'];
 
 const fields = {
-  name: wordsRequired('Name', 60, 'Studio circle'), about: words('Description', 400, { example: 'Teachers with a studio of their own' }),
+  name: wordsRequired('Name', 60, 'Studio circle'), about: paragraphs('Description', 400, { example: 'Teachers with a studio of their own' }),
   colour: Type.Optional(oneOf('Colour', ['', ...tagColours])), openJoin: Type.Optional(Type.Boolean({ title: 'Open at sign-up' })), openChange: Type.Optional(Type.Boolean({ title: 'Open for later change' })),
 };
 export const SetIn = closed({ of: oneOf('Kind', setKinds), ...fields });

@@ -4,12 +4,17 @@ import { Type } from '@sinclair/typebox';
 /** A closed object: unknown fields are named, not ignored. */
 export const closed = <T extends Record<string, TSchema>>(fields: T) => Type.Object(fields, { additionalProperties: false });
 
-/** A text that a person types; title and example are said when it is refused. */
-export const words = (title: string, most: number, options: { least?: number; example?: string; pattern?: string } = {}) =>
-  Type.String({
-    title, maxLength: most, minLength: options.least ?? 0,
-    ...(options.example === undefined ? {} : { examples: [options.example] }), ...(options.pattern === undefined ? {} : { pattern: options.pattern }),
-  });
+interface WordsOptions { least?: number; example?: string; pattern?: string }
+
+/** A text that a person types in one line; title and example are said when it is refused. */
+export const words = (title: string, most: number, options: WordsOptions = {}) => Type.String({ ...typed(title, most, options), 'x-one-line': true });
+
+/** The same over several lines. */
+export const paragraphs = (title: string, most: number, options: WordsOptions = {}) => Type.String(typed(title, most, options));
+
+function typed(title: string, most: number, { least = 0, example, pattern }: WordsOptions) {
+  return { title, maxLength: most, minLength: least, ...(example === undefined ? {} : { examples: [example] }), ...(pattern === undefined ? {} : { pattern }) };
+}
 
 export const wordsRequired = (title: string, most: number, example: string) => words(title, most, { least: 1, example, pattern: '\\S' });
 export const email = (title = 'E-mail address') =>

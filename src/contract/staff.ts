@@ -1,13 +1,13 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, owning, paying, readers, roles } from './endpoint';
 import { password } from './session';
-import { ById, closed, decimal, email, filtered, Id, Moment, nullable, oneOf, page, Version, webAddress, whole, words, wordsRequired } from './shared';
+import { ById, closed, decimal, email, filtered, Id, Moment, nullable, oneOf, page, Version, webAddress, whole, paragraphs, words, wordsRequired } from './shared';
 import { HistoryRow } from './affiliates';
 import { largestPicture } from './products';
 import { shareBases } from './shares';
 
 const programmeFields = {
-  name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'), contact: email('Contact address'), intro: words('Introduction', 2000, { example: 'Tools and courses for potters. Each sale of the wheel pays {rate WHEEL-1}.' }), summary: words('Summary', 300, { example: 'Tools, kilns and courses for people who make pots at home.' }),
+  name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'), contact: email('Contact address'), intro: paragraphs('Introduction', 2000, { example: 'Tools and courses for potters. Each sale of the wheel pays {rate WHEEL-1}.' }), summary: paragraphs('Summary', 300, { example: 'Tools, kilns and courses for people who make pots at home.' }),
   rate: decimal('Programme commission', '8'), windowDays: whole('Attribution window', 1, 365, 30),
   landingHosts: Type.Array(words('Host', 253, { least: 1, example: 'shop.quernstone.example', pattern: '^[A-Za-z0-9.-]+(:\\d{1,5})?$' }), { maxItems: 50, title: 'Landing hosts' }),
 };

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, owning, paying, readers } from './endpoint';
-import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, words } from './shared';
+import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, paragraphs, words } from './shared';
 import { ShareOut } from './shares';
 import { LifeRow, WorkingOut } from './terms';
 
@@ -117,7 +117,7 @@ export const listUnconfirmed = endpoint('GET', '/api/v1/unconfirmed', {
 export const confirmUnconfirmed = endpoint('POST', '/api/v1/unconfirmed/:id/confirm', { summary: 'Say that an unconfirmed sale happened: it is recorded as the picture said, its commission after hold', access: managing, params: ById, once: true, reply: closed({ order: Id }) });
 export const setUnconfirmedAside = endpoint('POST', '/api/v1/unconfirmed/:id/set-aside', {
   summary: 'Say that an unconfirmed sale did not happen; the signed report still counts if it comes', access: managing, params: ById, once: true,
-  body: closed({ note: words('Reason', 500, { least: 3, example: 'No such order in the shop' }) }), reply: closed({ state: Type.String() }),
+  body: closed({ note: paragraphs('Reason', 500, { least: 3, example: 'No such order in the shop' }) }), reply: closed({ state: Type.String() }),
 });
 const orderFilter = { q: searchText, affiliate: Type.Optional(Id), credited: Type.Optional(oneOf('Credited', ['yes', 'no'])), from: Type.Optional(words('From', 10)), to: Type.Optional(words('To', 10)) };
 export const listOrders = endpoint('GET', '/api/v1/orders', { summary: 'Sales, newest first', access: readers, query: filtered(orderFilter), reply: page(OrderRow) });
@@ -134,11 +134,11 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
 export const clearTests = endpoint('POST', '/api/v1/orders/clear-tests', { summary: 'Clear every test purchase: they were never paid and never counted', access: managing, once: true, reply: closed({ cleared: Type.Integer() }) });
 export const declineCommission = endpoint('POST', '/api/v1/commissions/:id/decline', {
   summary: 'Decline a commission that has not been paid, with a reason the affiliate reads', access: paying, params: ById, once: true,
-  body: closed({ reason: words('Reason', 500, { least: 3, example: 'Own purchase, excluded by the policy' }) }), reply: closed({ state: Type.String() }),
+  body: closed({ reason: paragraphs('Reason', 500, { least: 3, example: 'Own purchase, excluded by the policy' }) }), reply: closed({ state: Type.String() }),
 });
 export const correctCommission = endpoint('POST', '/api/v1/commissions/:id/correct', {
   summary: 'Correct a commission by a difference, up or down, with a reason the affiliate reads', access: paying, params: ById, once: true,
-  body: closed({ difference: words('Difference', 30, { least: 1, example: '-2.50' }), reason: words('Reason', 500, { least: 3, example: 'The agreed rate was 14 %' }) }), reply: closed({ state: Type.String(), left: MoneyOut }),
+  body: closed({ difference: words('Difference', 30, { least: 1, example: '-2.50' }), reason: paragraphs('Reason', 500, { least: 3, example: 'The agreed rate was 14 %' }) }), reply: closed({ state: Type.String(), left: MoneyOut }),
 });
 export const clearCommissions = endpoint('POST', '/api/v1/commissions/clear', {
   summary: 'Clear held commissions whose clearing date has passed', access: paying, once: true,

@@ -1,8 +1,8 @@
 import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { assemble } from '../server/assemble';
-import { deliverWaiting } from '../server/messages/service';
-import { readSettings, writableFolder } from '../server/settings';
+import { deliverWaiting } from '../server/messages/delivery';
+import { ownerOnly, readSettings, writableFolder } from '../server/settings';
 import { listPartners } from '../standins/registry';
 import { openStandins, setSwitch } from '../standins/store';
 import { ownPartners } from './partners';
@@ -20,22 +20,24 @@ function stockShop(file: string): void {
 }
 
 async function main(): Promise<void> {
+  ownerOnly();
   process.env.GRAVENEL_UNDO_SECONDS = '0';
   const settings = readSettings(process.env.GRAVENEL_ROOT ?? process.cwd(), process.env);
   writableFolder(settings.data);
   // made aside and moved at the end: a demo that was interrupted is begun again, not taken for a whole one
   const making = join(settings.data, 'making');
   rmSync(making, { recursive: true, force: true });
-  mkdirSync(making);
+  mkdirSync(making, { mode: 0o700 });
   let moment = 0;
   const running = assemble({ ...settings, data: making }, { now: () => moment, real: Date.now, advance: () => undefined });
+  if (settings.standins !== 'off') running.openStandins();
   running.app.sqlite.pragma('synchronous = OFF');
   await playDemo(running.app, { set: (at) => { moment = at; } });
   while (await deliverWaiting(running.app, 500));
   running.app.sqlite.pragma('wal_checkpoint(TRUNCATE)');
   running.close();
   const files = ['seal.key', 'gravenel.sqlite'];
-  if (settings.standinPort !== null) {
+  if (settings.standins !== 'off') {
     stockShop(join(making, 'standins.sqlite'));
     files.unshift('standins.sqlite');
   }

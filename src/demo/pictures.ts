@@ -2,7 +2,8 @@ import type { App } from '../server/context';
 import { productByCode } from '../server/products/store';
 import { normaliseOrder } from '../server/tracking/normalise';
 import { takePicture } from '../server/tracking/pictured';
-import { log, pictureOutcome } from '../server/tracking/reports';
+import { log } from '../server/tracking/log';
+import { pictureOutcome } from '../server/tracking/reports';
 import { demoKey } from './scenario';
 
 /** Thank-you pages whose picture was loaded and whose report never came: one has waited for long, one has another price, one looks as it should. */

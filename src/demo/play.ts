@@ -19,6 +19,7 @@ import { join } from '../server/recruiting/join';
 import { createRule } from '../server/recruiting/screening';
 import { decide } from '../server/recruiting/service';
 import { moveAffiliate } from '../server/affiliates/service';
+import { acceptTicked } from '../server/policy/service';
 import { hashPassword } from '../server/staff/passwords';
 import { addStaff, readSettings, saveBuyerContacts, saveMoney, saveProgramme } from '../server/staff/settings';
 import { setUp } from '../server/staff/sessions';
@@ -30,7 +31,7 @@ import { normaliseOrder } from '../server/tracking/normalise';
 import { takeLead, takeRenewal } from '../server/tracking/payments';
 import { takePicture } from '../server/tracking/pictured';
 import { takeRefund } from '../server/tracking/refund';
-import { log } from '../server/tracking/reports';
+import { log } from '../server/tracking/log';
 import type { OrderReport } from '../contract/tracking';
 import { madeUpIban } from './iban';
 import { Seeded } from './random';
@@ -200,6 +201,7 @@ function planRecruiting(app: App, plan: (at: number, act: () => void) => void, a
       decide(app, manager, { ids: [id], decision: 'approve', timing: a.timing, reason: '', message: true });
       const details = a.details ? { payeeHolder: a.name, payeeIban: madeUpIban(order + 1), payeeAddress: `Kiln Lane ${order + 1}, Quarry Hill` } : {};
       app.db.update(affiliates).set({ password, ...details }).where(eq(affiliates.id, row.id)).run();
+      acceptTicked(app, row.id);
     }
     changed(app);
   });

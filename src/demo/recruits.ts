@@ -3,6 +3,7 @@ import { addDays } from '../core/calendar/zone';
 import { moveAffiliate } from '../server/affiliates/service';
 import type { Actor, App } from '../server/context';
 import { affiliates, applications } from '../server/db/schema';
+import { acceptTicked } from '../server/policy/service';
 import { join } from '../server/recruiting/join';
 import { decide } from '../server/recruiting/service';
 import { addressOf } from '../standins/partners';
@@ -79,6 +80,7 @@ export function planRecruits(app: App, plan: Plan, at: At, manager: Actor): void
       const { id } = app.db.select({ id: applications.id }).from(applications).where(eq(applications.affiliate, rowOf().id)).get()!;
       if (r.end === 'declined') decide(app, manager, { ids: [id], decision: 'decline', reason: r.reason, message: n % 2 === 0 });
       else decide(app, manager, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
+      if (r.end !== 'declined') acceptTicked(app, rowOf().id);
     });
     if (r.end !== 'declined') plan(at(addDays(r.day, 120), 12) + n * 61_000, () => { moveAffiliate(app, manager, rowOf().id, r.end as 'ended', r.reason, rowOf().version); });
   });

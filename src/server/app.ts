@@ -4,11 +4,13 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ErrorRequestHandler, Express, NextFunction, Request, Response } from 'express';
 import express from 'express';
-import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import QRCode from 'qrcode';
 import { affiliateRoutes } from './affiliates/routes';
 import type { App } from './context';
+import type { Trust } from './http/origin';
+import { originCheck } from './http/origin';
+import { perAddress } from './http/limits';
 import { Problem, problemFrom } from './http/problem';
 import { ledgerRoutes } from './ledger/routes';
 import { openApi } from './openapi';
@@ -24,28 +26,23 @@ import { figureRoutes } from './reports/routes';
 import { staffRoutes } from './staff/routes';
 import { sessionRoutes } from './staff/sessions';
 import { termsRoutes } from './terms/routes';
-import { buttonRoute, reportRoutes, snippetRoute } from './tracking/reports';
+import { reportRoutes } from './tracking/reports';
+import { buttonRoute, snippetRoute } from './tracking/snippets';
 import { trackingRoutes } from './tracking/routes';
-import type { HostAliases } from './tracking/visits';
 import { VisitDesk } from './tracking/visits';
 
-/** Refuses a state-changing request that a browser sends from another site. */
-function originCheck(app: App) {
-  const own = new URL(app.address);
-  return (req: Request, _res: Response, next: NextFunction) => {
-    if (req.method === 'GET' || req.method === 'HEAD' || req.method === 'OPTIONS') return next();
-    const origin = req.get('origin');
-    const site = req.get('sec-fetch-site');
-    const host = req.get('host');
-    const fits = origin === undefined ? site === undefined || site === 'same-origin' || site === 'none' : origin === own.origin || origin === `${req.protocol}://${host}`;
-    return next(fits ? undefined : new Problem('wrong-origin', 'State can be changed from Gravenel’s own pages only'));
-  };
+/** A path as the log may keep it: what is long enough to be a token is left out. */
+function pathForLog(path: string): string {
+  return path.slice(0, 300).split('/').map((part) => (part.length > longestId ? '…' : part)).join('/');
 }
+const longestId = 30;
 
 function requestLog(app: App) {
   return (req: Request, res: Response, next: NextFunction) => {
     const began = performance.now();
-    res.once('finish', () => app.log.info({ method: req.method, path: req.path.replace(/\/go\/.*/, '/go/…'), status: res.statusCode, ms: Math.round(performance.now() - began) }));
+    // what follows mounts shortens the path: it is taken now
+    const path = pathForLog(req.path);
+    res.once('finish', () => app.log.info({ method: req.method, path, status: res.statusCode, ms: Math.round(performance.now() - began) }));
     next();
   };
 }
@@ -65,7 +62,7 @@ function webRoutes(server: Express, web: string): void {
 const errorAnswer = (app: App): ErrorRequestHandler => (thrown, req, res, next) => {
   if (res.headersSent) return next(thrown);
   const problem = problemFrom(thrown);
-  if (problem.code === 'internal') app.log.error({ err: thrown, method: req.method, path: req.path }, 'a request failed');
+  if (problem.status >= 500) app.faults.note('request', thrown, { method: req.method, path: pathForLog(req.path) });
   if (problem.retryAfter) res.set('retry-after', String(problem.retryAfter));
   return res.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.toBody()));
 };
@@ -84,12 +81,16 @@ function classesFor(server: Express): { IncomingMessage: typeof IncomingMessage;
   return { IncomingMessage: GravenelRequest, ServerResponse: GravenelResponse as typeof ServerResponse };
 }
 
+/** QR codes that one address may have drawn in ten minutes. */
+const drawnCodes = 600;
+
 /**
  * Builds the HTTP server: the redirect in front, then Express with every capability.
- * @param options folders of the built interface and of the documents, and the made-up hosts that stand-ins play
+ * @param options folders of the built interface and of the documents, and the proxies that may say for whom they ask
  */
-export function createApp(app: App, options: { web: string; docs: string; aliases: HostAliases }): { http: Server; express: Express } {
+export function createApp(app: App, options: { web: string; docs: string; trust: Trust }): { http: Server; express: Express } {
   const server = express();
+  server.set('trust proxy', options.trust);
   server.disable('x-powered-by');
   server.set('query parser', 'simple');
   server.set('etag', false);
@@ -102,18 +103,15 @@ export function createApp(app: App, options: { web: string; docs: string; aliase
   }));
   snippetRoute(server, app);
   buttonRoute(server, app);
-  server.use('/api', originCheck(app), express.json({ limit: '6mb', strict: false, type: ['application/json', 'application/problem+json'] }));
+  server.use('/api', originCheck(app.address));
   server.use('/api', (_req, res, next) => {
     res.set('cache-control', 'no-store');
     next();
   });
-  // the one form that anybody may send as often as they like
-  server.use(['/api/v1/join', '/api/v1/answers', '/api/v1/letters'], rateLimit({ windowMs: 600_000, limit: 300, standardHeaders: 'draft-7', legacyHeaders: false, skip: (req) => req.method === 'GET',
-    handler: (_req, _res, next) => next(new Problem('too-many', 'Too many of these from this address; try again in ten minutes', { retryAfter: 600 })) }));
   const capabilities = [sessionRoutes, productRoutes, termsRoutes, recruitingRoutes, prospectRoutes, offerRoutes, policyRoutes, messageRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
   for (const mount of capabilities) mount(server, app);
   server.get('/api/openapi.json', (_req, res) => { res.json(openApi(app.address)); });
-  server.get('/api/v1/qr.svg', async (req, res) => {
+  server.get('/api/v1/qr.svg', perAddress(drawnCodes), async (req, res) => {
     const path = typeof req.query.path === 'string' && req.query.path.startsWith('/') ? req.query.path.slice(0, 200) : '/join';
     res.type('svg').send(await QRCode.toString(app.address + path, { type: 'svg', margin: 1, color: { dark: '#1C2430', light: '#FFFFFF' } }));
   });
@@ -124,10 +122,21 @@ export function createApp(app: App, options: { web: string; docs: string; aliase
   server.use(() => { throw new Problem('not-found', 'There is no such page'); });
   server.use(errorAnswer(app));
 
-  const visits = new VisitDesk(app, options.aliases);
+  const visits = new VisitDesk(app, options.trust);
   const http = createServer(classesFor(server), (req, res) => {
-    if (!visits.handle(req, res)) server(req as Request, res as Response);
+    try {
+      if (!visits.handle(req, res)) server(req as Request, res as Response);
+    } catch (thrown) {
+      app.faults.note('listener', thrown);
+      answerUnavailable(res);
+    }
   });
   http.keepAliveTimeout = 30_000;
   return { http, express: server };
+}
+
+/** The last answer there is, when nothing else could be said. */
+function answerUnavailable(res: ServerResponse): void {
+  if (res.headersSent) res.destroy();
+  else res.writeHead(503, { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '2', 'cache-control': 'no-store' }).end('Not available just now. Please try again in a moment.\n');
 }

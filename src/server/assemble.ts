@@ -6,10 +6,14 @@ import { mailRoom } from '../standins/mailroom';
 import { createRegistry } from '../standins/registry';
 import { registryClient } from '../standins/registry-client';
 import { createStandins } from '../standins/server';
-import { openStandins } from '../standins/store';
+import type { StandinDb } from '../standins/store';
+import { openStandins as openStandinsFile } from '../standins/store';
 import { createApp } from './app';
 import type { App } from './context';
+import { changed, programmeOrNull } from './context';
 import { openStore } from './db/open';
+import { Faults } from './faults';
+import { trustOf } from './http/origin';
 import { startJobs } from './jobs/jobs';
 import { smtpMail } from './messages/smtp';
 import type { Clock } from './ports';
@@ -19,35 +23,65 @@ import { threadedStatusReader } from './payouts/statusreader';
 import { threadedRehearser } from './terms/rehearser';
 import { newClock, resumeClock } from './staff/clock';
 
+export interface StandinServers {
+  /** shop, mail room and bank */
+  shop: Server;
+  registry: Server;
+}
+
 export interface Running {
   app: App;
   http: Server;
-  standins: Server | null;
-  registry: Server | null;
+  /** true where the stand-ins are to run: asked for, or the programme tries Gravenel out and nobody said otherwise */
+  standinsWanted: () => boolean;
+  /** puts the stand-ins behind the ports, once; the servers still have to listen */
+  openStandins: () => StandinServers;
   startJobs: () => () => Promise<void>;
   close: () => void;
 }
 
+const dataFile = (settings: Settings) => join(settings.data, 'gravenel.sqlite');
+
+/** Everything a service needs, without stand-ins: no bank, no shop, and mail only by SMTP. */
+function appOf(settings: Settings, clock: Clock): App {
+  const log = pino({ level: settings.logLevel }, pino.destination({ sync: false }));
+  const seal = sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal));
+  return {
+    ...openStore(dataFile(settings), settings.migrations), clock, log, faults: new Faults(log), shop: null, aliases: new Map(), seal, address: settings.address,
+    mail: settings.smtp ? smtpMail(settings.smtp) : null, bank: null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : null,
+    rehearser: threadedRehearser(settings.rehearser, dataFile(settings)), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')),
+    kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
+  };
+}
+
 /** The one place where ports get what stands behind them. */
 export function assemble(settings: Settings, clock: Clock = newClock()): Running {
-  const log = pino({ level: settings.logLevel }, pino.destination({ sync: false }));
-  const store = openStore(join(settings.data, 'gravenel.sqlite'), settings.migrations);
-  const standinDb = settings.standinPort === null ? null : openStandins(join(settings.data, 'standins.sqlite'));
-  const shop = settings.standinPort === null ? null : `http://127.0.0.1:${settings.standinPort}`;
-  // the demo's sales pages are on a made-up host that the shop stand-in plays
-  const aliases = new Map(shop ? [[demoShopHost, shop]] : []);
-  const app: App = {
-    ...store, clock, log, shop, aliases, seal: sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal)), address: settings.address,
-    mail: settings.smtp ? smtpMail(settings.smtp) : standinDb ? mailRoom(standinDb) : { deliver: () => Promise.reject(new Error('No mail service is configured (GRAVENEL_SMTP)')) },
-    bank: shop ? bankClient(shop) : null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : settings.standinPort === null ? null : { port: registryClient(`http://127.0.0.1:${settings.standinPort + 1}`), standin: true }, rehearser: threadedRehearser(settings.rehearser, join(settings.data, 'gravenel.sqlite')), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
-  };
+  const trust = trustOf(settings.trustProxy);
+  const app = appOf(settings, clock);
   resumeClock(app);
-  const { http } = createApp(app, { web: settings.web, docs: settings.docs, aliases });
+  const { http } = createApp(app, { web: settings.web, docs: settings.docs, trust });
+  let standins: { db: StandinDb; servers: StandinServers } | null = null;
+  const openOnes = (): StandinServers => {
+    const shop = `http://127.0.0.1:${settings.standinPort}`;
+    const registry = `http://127.0.0.1:${settings.standinPort + 1}`;
+    const db = openStandinsFile(join(settings.data, 'standins.sqlite'));
+    app.shop = shop;
+    // the demo's sales pages are on a made-up host that the shop stand-in plays
+    app.aliases.set(demoShopHost, shop);
+    app.mail ??= mailRoom(db);
+    app.bank = bankClient(shop);
+    app.registry ??= { port: registryClient(registry), standin: true };
+    changed(app);
+    standins = { db, servers: { shop: createStandins(db, { gravenel: settings.address }), registry: createRegistry(db) } };
+    return standins.servers;
+  };
   return {
-    app, http, standins: standinDb ? createStandins(standinDb, { gravenel: settings.address }) : null, registry: standinDb ? createRegistry(standinDb) : null, startJobs: () => startJobs(app),
+    app, http, startJobs: () => startJobs(app),
+    standinsWanted: () => settings.standins === 'on' || (settings.standins === 'demo' && (programmeOrNull(app)?.demo ?? false)),
+    openStandins: () => standins?.servers ?? openOnes(),
     close: () => {
-      store.close();
-      standinDb?.close();
+      app.close();
+      standins?.db.close();
     },
   };
 }

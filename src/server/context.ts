@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { Store } from './db/open';
 import type { products} from './db/schema';
 import { programme } from './db/schema';
+import type { Faults } from './faults';
 import { Problem } from './http/problem';
 import type { BankPort, Clock, MailPort, RegistryPort, RehearserPort, StatusReaderPort } from './ports';
 import type { Seal } from './seal';
@@ -35,7 +36,8 @@ export interface Kept {
 /** Everything a service needs from outside. */
 export interface App extends Store {
   clock: Clock;
-  mail: MailPort;
+  /** null: no mail service is set, so nobody is written to and messages wait */
+  mail: MailPort | null;
   bank: BankPort | null;
   /** an outside registry, or the stand-in */
   registry: { port: RegistryPort; standin: boolean } | null;
@@ -43,10 +45,11 @@ export interface App extends Store {
   statusReader: StatusReaderPort;
   seal: Seal;
   log: Logger;
+  faults: Faults;
   /** the address that people and shops reach this server at, without a trailing slash */
   address: string;
   /** made-up hosts of the demo, and the stand-in that plays each */
-  aliases: ReadonlyMap<string, string>;
+  aliases: Map<string, string>;
   /** the stand-in shop, if it runs */
   shop: string | null;
   kept: Kept;

@@ -1,23 +1,49 @@
 import type { Server } from 'node:http';
+import type { Running } from './assemble';
 import { assemble } from './assemble';
-import { readSettings, writableFolder } from './settings';
+import { ownerOnly, readSettings, writableFolder } from './settings';
+import type { Settings } from './settings';
 
-function listen(server: Server, port: number, what: string): Promise<void> {
+function listen(server: Server, port: number, host: string, what: string): Promise<void> {
   return new Promise((resolve, reject) => {
     server.once('error', (fault: NodeJS.ErrnoException) => reject(fault.code === 'EADDRINUSE'
-      ? new Error(`Port ${port} is taken, so ${what} cannot start. End the other program, or choose another port with GRAVENEL_PORT.`) : fault));
-    server.listen(port, '127.0.0.1', () => resolve());
+      ? new Error(`Port ${port} is taken, so ${what} cannot start. End the other program, or choose another port with GRAVENEL_PORT.`)
+      : fault.code === 'EADDRNOTAVAIL' ? new Error(`${host} is no address of this machine, so ${what} cannot listen there. Choose another with GRAVENEL_HOST.`) : fault));
+    server.listen(port, host, () => resolve());
   });
 }
 
+const thisMachine = '127.0.0.1';
+
+/** Starts the stand-ins where they are wanted, now or once a programme that tries Gravenel out is set up. @returns the servers that run */
+async function runStandins(running: Running, settings: Settings): Promise<Server[]> {
+  const servers: Server[] = [];
+  const start = async () => {
+    if (servers.length || !running.standinsWanted()) return;
+    const { shop, registry } = running.openStandins();
+    servers.push(shop, registry);
+    await listen(shop, settings.standinPort, thisMachine, 'the shop stand-in');
+    await listen(registry, settings.standinPort + 1, thisMachine, 'the registry stand-in');
+  };
+  await start();
+  running.app.kept.onChange.push(() => {
+    // what is set up lies in a transaction that is still open
+    setImmediate(() => { start().catch((fault: unknown) => running.app.faults.note('stand-ins', fault)); });
+  });
+  return servers;
+}
+
 async function main(): Promise<void> {
+  ownerOnly();
   const settings = readSettings(process.env.GRAVENEL_ROOT ?? process.cwd(), process.env);
   writableFolder(settings.data);
   const running = assemble(settings);
-  await listen(running.http, settings.port, 'Gravenel');
-  if (running.standins && settings.standinPort !== null) await listen(running.standins, settings.standinPort, 'the shop stand-in');
-  if (running.registry && settings.standinPort !== null) await listen(running.registry, settings.standinPort + 1, 'the registry stand-in');
+  await listen(running.http, settings.port, settings.host, 'Gravenel');
+  const standins = await runStandins(running, settings);
   const stopJobs = running.startJobs();
+  // the last net: what no other place caught is counted and logged, and everybody else is served on
+  process.on('uncaughtException', (fault) => running.app.faults.note('process', fault));
+  process.on('unhandledRejection', (fault) => running.app.faults.note('process', fault));
   process.stdout.write(`Gravenel is ready at ${settings.address}\n`);
   if (process.send) process.send('ready');
 
@@ -25,9 +51,7 @@ async function main(): Promise<void> {
   const end = () => {
     if (ending) return;
     ending = true;
-    running.http.close();
-    running.standins?.close();
-    running.registry?.close();
+    for (const server of [running.http, ...standins]) server.close();
     running.http.closeIdleConnections();
     void stopJobs().finally(() => {
       running.close();
@@ -42,4 +66,3 @@ main().catch((fault: unknown) => {
   process.stderr.write(`${fault instanceof Error ? fault.message : String(fault)}\n`);
   process.exit(1);
 });
-

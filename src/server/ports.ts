@@ -22,7 +22,15 @@ export interface Mail {
 
 /** Takes messages: SMTP, or the mail room stand-in. Rejects when the address refuses. */
 export interface MailPort {
+  /** @throws MailRefused, which says whether trying again can help; anything else is tried again */
   deliver: (mail: Mail) => Promise<void>;
+}
+
+/** A message that was not taken: never to be, not now, or nobody could be asked. */
+export class MailRefused extends Error {
+  constructor(readonly when: 'never' | 'later' | 'unreachable', said: string) {
+    super(said);
+  }
 }
 
 /** Takes payment files and gives status reports back. Delivering the same file again must be harmless. */

@@ -29,14 +29,21 @@ export function sealWith(key: Buffer): Seal {
   };
 }
 
-/** The key from the environment (GRAVENEL_SEAL, 64 hex digits), or from a file that is made on first use, readable by its owner only. */
+const hexKey = /^[0-9a-f]{64}$/i;
+
+/**
+ * The key from the environment (GRAVENEL_SEAL, 64 hex digits), or from a file that is made on first use, readable by its owner only.
+ * @throws Error with a sentence where it is no whole key: a short or empty one would seal with next to nothing
+ */
 export function readSealKey(file: string, fromEnvironment: string | undefined): Buffer {
-  if (fromEnvironment) {
-    if (!/^[0-9a-f]{64}$/i.test(fromEnvironment)) throw new Error('GRAVENEL_SEAL must be 64 hex digits');
+  if (fromEnvironment !== undefined) {
+    if (!hexKey.test(fromEnvironment)) throw new Error('GRAVENEL_SEAL must be 64 hex digits');
     return Buffer.from(fromEnvironment, 'hex');
   }
   if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600, flag: 'wx' });
-  return Buffer.from(readFileSync(file, 'utf8').trim(), 'hex');
+  const text = readFileSync(file, 'utf8').trim();
+  if (!hexKey.test(text)) throw new Error(`The key in ${file} is ${text === '' ? 'empty' : 'not whole'}: it must be 64 hex digits. Bring it back from a backup (npm run restore -- FILE); without one, remove the file and make the signing keys anew.`);
+  return Buffer.from(text, 'hex');
 }
 
 /** SHA-256 as hex: how tokens and contents are kept. */

@@ -1,6 +1,7 @@
 import type { Express } from 'express';
 import { createTransport } from 'nodemailer';
 import type { Mail, MailPort } from '../server/ports';
+import { MailRefused } from '../server/ports';
 import { escape, page } from './html';
 import type { StandinDb } from './store';
 import { readSwitch, setSwitch } from './store';
@@ -21,7 +22,7 @@ export function mailRoom(db: StandinDb): MailPort {
   const insert = db.prepare('INSERT INTO mails (id, at, recipient, subject, body, eml) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING');
   return {
     async deliver(mail) {
-      if (bouncing(db).includes(mail.to.toLowerCase())) throw new Error(`550 ${mail.to} does not exist here`);
+      if (bouncing(db).includes(mail.to.toLowerCase())) throw new MailRefused('never', `550 ${mail.to} does not exist here`);
       insert.run(mail.id, mail.at, mail.to, mail.subject, mail.body, await emlOf(mail));
     },
   };

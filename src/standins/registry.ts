@@ -5,6 +5,7 @@ import express from 'express';
 import type { OtherEntry, RegistryEntry, RegistryInvitation, RegistryPartner } from '../server/ports';
 import { escape, page } from './html';
 import { addressOf, drawn, partnerAt, partnerCount } from './partners';
+import { ownHostOnly } from './server';
 import type { StandinDb } from './store';
 import { readSwitch, setSwitch } from './store';
 
@@ -148,6 +149,7 @@ export function createRegistry(db: StandinDb): Server {
   const server = express();
   server.disable('x-powered-by');
   server.set('query parser', 'simple');
+  server.use(ownHostOnly);
   calls(server, db);
   pages(server, db);
   server.use((_req, res) => { res.status(404).send(page('Registry', 'No such page', '')); });

@@ -1,7 +1,7 @@
 import { createServer } from 'node:http';
 import type { Server } from 'node:http';
 import express from 'express';
-import type { ErrorRequestHandler } from 'express';
+import type { ErrorRequestHandler, RequestHandler } from 'express';
 import { bankPages } from './bank';
 import { page } from './html';
 import { mailRoomPages } from './mailroom';
@@ -14,11 +14,21 @@ const failed: ErrorRequestHandler = (_fault, _req, res, next) => {
   return res.status(500).send(page('Stand-ins', 'Something went wrong here', '<p>Nothing was changed.</p>'));
 };
 
+/** Names that this machine has for itself. Any other host in a request is somebody's attempt to reach a page here from a page of theirs. */
+const ownNames = new Set(['127.0.0.1', 'localhost', '::1', '[::1]']);
+
+/** Refuses what asks for another host than this machine. */
+export const ownHostOnly: RequestHandler = (req, res, next) => {
+  if (ownNames.has(req.hostname ?? '')) return next();
+  return void res.status(421).type('text/plain').send('This stand-in answers to its own address only.\n');
+};
+
 /** The stand-ins' own Express application, on its own port: shop, mail room and bank. */
 export function createStandins(db: StandinDb, options: ShopOptions): Server {
   const server = express();
   server.disable('x-powered-by');
   server.set('query parser', 'simple');
+  server.use(ownHostOnly);
   server.use(express.urlencoded({ extended: false, limit: '5mb' }));
   mailRoomPages(server, db);
   bankPages(server, db);

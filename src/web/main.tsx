@@ -19,6 +19,7 @@ const JoinPage = lazy(() => import('./public/join'));
 const OfferPage = lazy(() => import('./public/offer'));
 const TermsPage = lazy(() => import('./public/terms'));
 const LettersPage = lazy(() => import('./public/letters'));
+const NewPasswordPage = lazy(() => import('./app/signin').then((m) => ({ default: m.NewPasswordPage })));
 const AsAffiliate = lazy(() => import('./portal/as'));
 
 const queries = new QueryClient({
@@ -37,6 +38,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/policy-for-affiliates" element={<TermsPage />} />
             <Route path="/letters/:token" element={<LettersPage />} />
             <Route path="/as/:id/*" element={<AsAffiliate />} />
+            <Route path="/password" element={<NewPasswordPage />} />
             <Route path="/portal/*" element={<Portal />} />
             <Route path="/*" element={<Desk />} />
           </Routes>

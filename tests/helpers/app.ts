@@ -4,6 +4,7 @@ import { pino } from 'pino';
 import type { Actor, App } from '../../src/server/context';
 import { changed } from '../../src/server/context';
 import { newId } from '../../src/server/db/ids';
+import { Faults } from '../../src/server/faults';
 import { openStore } from '../../src/server/db/open';
 import { affiliates, programme, staff } from '../../src/server/db/schema';
 import type { Mail } from '../../src/server/ports';
@@ -24,9 +25,10 @@ export function testApp(): TestApp {
   const store = openStore(':memory:', join(import.meta.dirname, '../../src/server/db/migrations'));
   let time = Date.parse('2027-01-04T09:00:00Z');
   const mails: Mail[] = [];
+  const log = pino({ level: 'silent' });
   const app: App = {
     ...store, clock: { now: () => time, real: Date.now, advance: (ms) => { time += ms; } }, mail: { deliver: (mail) => { mails.push(mail); return Promise.resolve(); } }, bank: null, registry: null, rehearser: rehearserHere(store.sqlite), statusReader: statusReaderHere,
-    seal: sealWith(randomBytes(32)), log: pino({ level: 'silent' }), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
+    seal: sealWith(randomBytes(32)), log, faults: new Faults(log), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
   };
   app.db.insert(programme).values({ id: 1, name: 'Quernstone Clayworks', contact: 'hello@quernstone.example', base: 'EUR', zone: 'Europe/Lisbon', minimumPayout: 0, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' }).run();
   const person = (role: 'owner' | 'finance'): Actor => {

@@ -7,7 +7,7 @@ import { assemble } from '../../src/server/assemble';
 import type { App } from '../../src/server/context';
 import { newId } from '../../src/server/db/ids';
 import { staff } from '../../src/server/db/schema';
-import { deliverWaiting } from '../../src/server/messages/service';
+import { deliverWaiting } from '../../src/server/messages/delivery';
 import type { Clock } from '../../src/server/ports';
 import { sign } from '../../src/server/tracking/signature';
 import { hashPassword } from '../../src/server/staff/passwords';
@@ -42,18 +42,19 @@ export interface TestServer {
 }
 
 /** A whole Gravenel in this process on a fresh folder: set up, with staff of every role and a key, at noon-ish of 12 Mar 2027. */
-export async function startServer(): Promise<TestServer> {
+export async function startServer({ trustProxy = [] }: { trustProxy?: string[] } = {}): Promise<TestServer> {
   process.env.GRAVENEL_UNDO_SECONDS = '0';
   const data = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
   const port = await freePorts();
   const address = `http://127.0.0.1:${port}`;
   let ahead = begin - Date.now();
   const clock: Clock = { now: () => Date.now() + ahead, real: Date.now, advance: (ms) => { ahead += ms; } };
-  const running = assemble({ port, standinPort: port + 1, data, address, seal: undefined, smtp: undefined, registry: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: workerFile }, clock);
+  const running = assemble({ port, standins: 'on', standinPort: port + 1, data, address, host: '127.0.0.1', trustProxy, seal: undefined, smtp: undefined, registry: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: workerFile }, clock);
   const { app } = running;
+  const standins = running.openStandins();
   await new Promise<void>((resolve) => running.http.listen(port, '127.0.0.1', resolve));
-  await new Promise<void>((resolve) => running.standins!.listen(port + 1, '127.0.0.1', resolve));
-  await new Promise<void>((resolve) => running.registry!.listen(port + 2, '127.0.0.1', resolve));
+  await new Promise<void>((resolve) => standins.shop.listen(port + 1, '127.0.0.1', resolve));
+  await new Promise<void>((resolve) => standins.registry.listen(port + 2, '127.0.0.1', resolve));
   const owner = new Client(address);
   await owner.post('/api/v1/set-up', { merchant: 'Quernstone Clayworks', contact: 'hello@quernstone.example', currency: 'EUR', zone: 'Europe/Lisbon', owner: 'Inês Falcão', email: 'owner@quernstone.example', password, tryOut: true });
   const stored = await hashPassword(password);
@@ -114,8 +115,8 @@ export async function startServer(): Promise<TestServer> {
     days: (days) => clock.advance(days * 86_400_000),
     close: async () => {
       await new Promise((resolve) => { running.http.close(resolve); running.http.closeAllConnections(); });
-      await new Promise((resolve) => { running.standins!.close(resolve); running.standins!.closeAllConnections(); });
-      await new Promise((resolve) => { running.registry!.close(resolve); running.registry!.closeAllConnections(); });
+      await new Promise((resolve) => { standins.shop.close(resolve); standins.shop.closeAllConnections(); });
+      await new Promise((resolve) => { standins.registry.close(resolve); standins.registry.closeAllConnections(); });
       running.close();
       rmSync(data, { recursive: true, force: true });
     },

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
-import { deliverWaiting } from '../../src/server/messages/service';
+import { deliverWaiting } from '../../src/server/messages/delivery';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';
 

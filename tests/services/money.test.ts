@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { deliverWaiting } from '../../src/server/messages/service';
+import { deliverWaiting } from '../../src/server/messages/delivery';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';
 

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
-import { deliverWaiting } from '../../src/server/messages/service';
+import { deliverWaiting } from '../../src/server/messages/delivery';
 import { sendRenewalNotices } from '../../src/server/tracking/subscriptions';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import type { TestServer } from '../helpers/server';

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
 import { Client as Visitor } from '../../scripts/journey/client';
 import { outside } from '../../src/server/jobs/outside';
-import { deliverWaiting } from '../../src/server/messages/service';
+import { deliverWaiting } from '../../src/server/messages/delivery';
 import { copyRegistry, takePartners } from '../../src/server/prospects/copy';
 import { expireInvites } from '../../src/server/prospects/invites';
 import { partnerAt, partnerCount } from '../../src/standins/partners';

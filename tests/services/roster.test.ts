@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
 import { Client as Visitor } from '../../scripts/journey/client';
-import { deliverWaiting } from '../../src/server/messages/service';
+import { deliverWaiting } from '../../src/server/messages/delivery';
 import { lapseTrusts } from '../../src/server/recruiting/trust';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';

@@ -12,7 +12,7 @@ import { newId } from '../db/ids';
 import { affiliates } from '../db/schema';
 import { fromCsv } from '../http/csv';
 import { refuse } from '../http/problem';
-import { passwordLink, queue } from '../messages/service';
+import { queue, withAccess } from '../messages/service';
 import { approve } from '../recruiting/service';
 import { record } from '../staff/audit';
 import { placeInto } from '../prospects/joined';
@@ -133,5 +133,5 @@ export function runImport(app: App, actor: Actor, { csv, from, most, tell }: Bod
 
 function welcome(app: App, to: Affiliate): void {
   const { name, contact } = theProgramme(app);
-  queue(app, { to: to.email, affiliate: to.id, kind: 'welcome', subject: `Welcome to ${name}`, body: `Hello ${to.name},\n\nyou are an affiliate of ${name} now. Your commissions are held until the refund window has passed.\n\nSet your password here, within 30 days:\n${passwordLink}\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}` });
+  queue(app, { to: to.email, affiliate: to.id, kind: 'welcome', subject: `Welcome to ${name}`, body: withAccess(app, { password: null }, `Hello ${to.name},\n\nyou are an affiliate of ${name} now. Your commissions are held until the refund window has passed.\n\n`, `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`) });
 }

@@ -1,3 +1,4 @@
+import { transferText } from '../../core/payouts/characters';
 import { and, eq, gte, isNull, or, sql } from 'drizzle-orm';
 import { figuresOf } from '../../core/figures/metrics';
 import type { Actor, App } from '../context';
@@ -29,7 +30,7 @@ export function affiliateById(app: App, id: string): AffiliateRecord {
 
 /** True if a bank transfer could be made to the affiliate. */
 export function detailsComplete(row: Pick<AffiliateRecord, 'payeeHolder' | 'payeeIban' | 'payeeAddress'>): boolean {
-  return row.payeeHolder !== '' && row.payeeIban !== '' && row.payeeAddress !== '';
+  return row.payeeHolder !== '' && row.payeeIban !== '' && row.payeeAddress !== '' && transferText(row.payeeHolder).ok;
 }
 
 /** An account number with its middle hidden: PT50 …0154. */

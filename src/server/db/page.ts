@@ -13,7 +13,7 @@ export interface Keyset {
 export function readCursor(after: string): [string | number, string] {
   try {
     const pair: unknown = JSON.parse(Buffer.from(after, 'base64url').toString());
-    if (Array.isArray(pair) && pair.length === 2 && typeof pair[1] === 'string') return pair as [string | number, string];
+    if (Array.isArray(pair) && pair.length === 2 && ['string', 'number'].includes(typeof pair[0]) && typeof pair[1] === 'string') return pair as [string | number, string];
   } catch { /* said below */ }
   throw new Problem('invalid', 'The page is not known', { errors: [{ pointer: '/after', detail: 'The page is not known; begin again without “after”' }] });
 }

@@ -251,6 +251,8 @@ export const files = sqliteTable('files', {
 export const quotes = sqliteTable('quotes', {
   id: id(), product: text('product').notNull().references(() => products.id), quantity: integer('quantity').notNull(), price: integer('price').notNull(), currency: text('currency').notNull(),
   at: moment('at').notNull(), until: moment('until').notNull(), order: text('order_id'),
+  /** the signed message that asked, so that one message makes one quote */
+  message: text('message').unique(),
 }, (t) => [index('quotes_open').on(t.product, t.until).where(sql`${t.order} IS NULL`), check('quotes_quantity', sql`${t.quantity} > 0`)]);
 
 /** A line of a refund: value left and commission left before and after. Amounts in base but `value`s in order currency. */
@@ -338,6 +340,8 @@ export const messages = sqliteTable('messages', {
   leavesAt: moment('leaves_at').notNull(), subjectOf: text('subject_of'),
   /** where in the body a link to set a password goes when it leaves; null = nowhere. A number, so that no word of the body can ask for one */
   linkAt: integer('link_at'),
+  /** whose password the link sets, and how long it is good, where that is not the welcome of the affiliate it is sent to */
+  link: text('link', { mode: 'json' }).$type<{ kind: 'staff' | 'affiliate'; person: string; use: 'welcome' | 'forgotten' } | null>(),
   /** tries that failed for now, and the machine time of the first */
   tries: integer('tries').notNull().default(0), triedAt: moment('tried_at'),
 }, (t) => [index('messages_state').on(t.state, t.leavesAt), index('messages_subject').on(t.subjectOf), index('messages_to').on(t.to, t.at), index('messages_affiliate').on(t.affiliate, t.at)]);

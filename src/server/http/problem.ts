@@ -55,22 +55,50 @@ export class Problem extends Error {
 
 /** A refusal of named fields. */
 export function invalid(errors: FieldFault[]): Problem {
-  return new Problem('invalid', errors.map((e) => e.detail).join('; '), { errors });
+  const named = errors.slice(0, mostNamed);
+  const more = errors.length > mostNamed ? `; and ${errors.length - mostNamed} more` : '';
+  return new Problem('invalid', named.map((e) => e.detail).join('; ') + more, { errors: named });
 }
+
+/** Faults that one answer names. */
+const mostNamed = 20;
 
 /** A refusal of one field: pointer without the leading slash. */
 export function refuse(field: string, detail: string, example?: string): Problem {
   return invalid([{ pointer: `/${field}`, detail, ...(example === undefined ? {} : { example }) }]);
 }
 
+interface Known { status?: number; type?: string; message?: string; code?: string }
+
+/** What the machine does to a data file, by what the database says of it. */
+const machineFaults: [RegExp, string][] = [
+  [/^SQLITE_FULL/, 'The disk is full: nothing was saved, and nothing was lost. Free some space on it, then try again.'],
+  [/^SQLITE_(CORRUPT|NOTADB)/, 'The data file is damaged or was written over. Stop the server and bring back the last backup: npm run restore -- FILE'],
+  [/^SQLITE_(IOERR|CANTOPEN|READONLY|PERM)/, 'The data file cannot be read or written. Nothing was changed. Look at the disk and at who owns the data folder, then start again.'],
+  [/^SQLITE_(BUSY|LOCKED)/, 'Another program holds the data file. Nothing was changed; try again in a moment.'],
+];
+
+/** The sentence for a fault of the machine; null where it is none. */
+export function machineFault(thrown: unknown): string | null {
+  const code = (thrown as Known | null)?.code;
+  return typeof code === 'string' ? machineFaults.find(([pattern]) => pattern.test(code))?.[1] ?? null : null;
+}
+
+const unread: Record<string, string> = {
+  'entity.parse.failed': 'The body is not valid JSON', 'encoding.unsupported': 'The body is packed; send it as it is, without Content-Encoding',
+  'charset.unsupported': 'The body is in a character set that is not read here; send UTF-8', 'request.size.invalid': 'The body is not as long as its Content-Length says', 'request.aborted': 'The request ended before its body did',
+};
+
 /** Turns anything thrown into a Problem; what is unknown leaks nothing. */
 export function problemFrom(thrown: unknown): Problem {
   if (thrown instanceof Problem) return thrown;
-  const known = thrown as { status?: number; type?: string; message?: string } | null;
+  const known = thrown as Known | null;
   if (known?.type === 'entity.too.large') return new Problem('too-large', 'The request is larger than is accepted here', { cause: thrown });
-  if (known?.type === 'entity.parse.failed') return new Problem('malformed', 'The body is not valid JSON', { cause: thrown });
+  if (known?.type !== undefined && unread[known.type]) return new Problem('malformed', unread[known.type]!, { cause: thrown });
   if (known?.status === 404) return new Problem('not-found', 'There is nothing at this address', { cause: thrown });
-  if (known?.status === 400 || thrown instanceof URIError) return new Problem('malformed', 'The request cannot be read', { cause: thrown });
-  if (thrown instanceof BeyondAmounts || (known as { code?: string } | null)?.code === 'SQLITE_ERROR' && known?.message === 'integer overflow') return new Problem('invalid', 'A sum would be larger than a figure can hold exactly (2^53 minor units): nothing was changed, and none is shown wrong', { cause: thrown });
+  if (thrown instanceof URIError || (known?.status !== undefined && known.status >= 400 && known.status < 500)) return new Problem('malformed', 'The request cannot be read', { cause: thrown });
+  if (thrown instanceof BeyondAmounts || (known?.code === 'SQLITE_ERROR' && known.message === 'integer overflow')) return new Problem('invalid', 'A sum would be larger than a figure can hold exactly (2^53 minor units): nothing was changed, and none is shown wrong', { cause: thrown });
+  const machine = machineFault(thrown);
+  if (machine) return new Problem('unavailable', machine, { cause: thrown, retryAfter: 5 });
   return new Problem('internal', 'Nothing was changed. Try again; if it stays, the log has the details.', { cause: thrown });
 }

@@ -1,13 +1,16 @@
 import type { Static, TObject, TSchema } from '@sinclair/typebox';
 import type { Express, Request, Response } from 'express';
-import express from 'express';
 import { and, eq } from 'drizzle-orm';
 import type { Endpoint, Role } from '../../contract/endpoint';
 import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
 import { affiliates, answers } from '../db/schema';
+import { readBytes, readJson } from './body';
+import { perAddress } from './limits';
 import { Problem, refuse } from './problem';
 import { affiliateOf, staffOf } from './session';
+import type { Bounds } from './shape';
+import { insiders, outsiders } from './shape';
 import { validate } from './validate';
 
 export interface Input<P, Q, B> {
@@ -78,25 +81,54 @@ function once(app: App, key: string, actor: Actor, call: string, bodyHash: strin
   });
 }
 
+const kilo = 1024;
+/** Bytes of a body by who sends it: nobody known, an affiliate, the desk. */
+const bodies = { open: 64 * kilo, affiliate: 256 * kilo, staff: 1024 * kilo };
+/** Calls of one address in ten minutes: reading is what pages do, writing what people do. */
+const openCalls = { read: 20_000, write: 300 };
+
+type Named = Pick<Endpoint<TObject, TObject, TSchema, TSchema>, 'access' | 'most'>;
+
+function limitOf({ access, most }: Named): number {
+  if (most !== undefined) return most;
+  return access === 'open' ? bodies.open : access === 'affiliate' ? bodies.affiliate : bodies.staff;
+}
+
+const boundsOf = (access: Named['access']): Bounds => (typeof access === 'string' ? outsiders : insiders);
+
+/** Reads and checks what came: role and state are known by now. */
+async function bodyOf(end: Endpoint<TObject, TObject, TSchema, TSchema>, req: Request, res: Response): Promise<unknown> {
+  if (end.method !== 'POST' && end.method !== 'PUT') return null;
+  if (end.upload !== undefined) {
+    await readBytes(req, res, end.upload);
+    if (!Buffer.isBuffer(req.body) || req.body.length === 0) throw refuse('file', 'The file is missing: send its bytes as application/octet-stream', 'a picture or a document');
+    return null;
+  }
+  await readJson(req, res, limitOf(end));
+  // an empty body, null and {} are the same where nothing is asked for
+  if ((end.body as TSchema) === Nothing) return null;
+  const body: unknown = req.body ?? null;
+  validate(end.body, body, { bounds: boundsOf(end.access) });
+  return body;
+}
+
 /**
- * Serves an endpoint of the contract: role, validation and, where it says so, idempotency come before the handler.
- * A handler of an endpoint with `once` is synchronous and runs inside one transaction.
+ * Serves an endpoint of the contract. For open calls the address is counted first; then come role, what `first` asks, and only then is a body read and
+ * checked and, where the contract says so, done once for its key. A handler of an endpoint with `once` is synchronous and runs inside one transaction.
+ * @param first throws where the state of things already says no
  */
 export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
   server: Express, app: App, end: Endpoint<P, Q, B, R>,
-  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>,
+  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>, first?: (req: Request) => void,
 ): void {
-  const takesBody = end.method === 'POST' || end.method === 'PUT';
-  const before = end.upload === undefined ? [] : [express.raw({ type: 'application/octet-stream', limit: end.upload })];
+  const before = end.access === 'open' ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))] : [];
   server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
     const { actor, role } = actorOf(app, end.access, req);
+    first?.(req);
     const query = { ...(req.query as Record<string, unknown>) };
     validate(end.params, req.params);
     validate(end.query, query, { coerce: true });
-    // an empty body, null and {} are the same where nothing is asked for
-    const body: unknown = takesBody && (end.body as TSchema) !== Nothing ? (req.body ?? null) : null;
-    if (takesBody && end.upload === undefined) validate(end.body, body);
-    if (end.upload !== undefined && !(Buffer.isBuffer(req.body) && req.body.length > 0)) throw refuse('file', 'The file is missing: send its bytes as application/octet-stream', 'a picture or a document');
+    const body = await bodyOf(end, req, res);
     const input = { params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res };
     const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, app.seal.digest(JSON.stringify(body)), () => handle(input)) : await handle(input);
     if (reply instanceof FileAnswer) {

@@ -4,14 +4,19 @@ import { Ajv } from 'ajv';
 import addFormats from 'ajv-formats';
 import type { FieldFault } from '../../contract/explain';
 import { explain } from '../../contract/explain';
+import { hasBreaks } from '../../core/text/characters';
 import { invalid } from './problem';
+import type { Bounds } from './shape';
+import { outsiders, shapeFaults } from './shape';
 
 const strict = new Ajv({ allErrors: true, verbose: true, strictSchema: false });
 const coercing = new Ajv({ allErrors: true, verbose: true, strictSchema: false, coerceTypes: true });
 // ajv-formats is CommonJS: its function is the namespace's default in one loader and the namespace in another
 const plugin = (typeof addFormats === 'function' ? addFormats : (addFormats as { default: typeof addFormats }).default) as unknown as (ajv: Ajv) => void;
-plugin(strict);
-plugin(coercing);
+for (const ajv of [strict, coercing]) {
+  plugin(ajv);
+  ajv.addKeyword({ keyword: 'x-one-line', type: 'string', schemaType: 'boolean', validate: (on: boolean, value: string) => !on || !hasBreaks(value) });
+}
 
 const compiled = new WeakMap<TSchema, ValidateFunction>();
 
@@ -48,8 +53,10 @@ export function faultsOf(schema: TSchema, value: unknown, options: { coerce?: bo
   return [...byField.values()];
 }
 
-/** @throws Problem `invalid` naming every field at fault */
-export function validate(schema: TSchema, value: unknown, options: { coerce?: boolean } = {}): void {
+/** @throws Problem `invalid` naming every field at fault; nothing is tried on what is larger than its bounds */
+export function validate(schema: TSchema, value: unknown, { bounds = outsiders, ...options }: { coerce?: boolean; bounds?: Bounds } = {}): void {
+  const shape = shapeFaults(value, schema, bounds);
+  if (shape.length) throw invalid(shape);
   const faults = faultsOf(schema, value, options);
   if (faults.length) throw invalid(faults);
 }

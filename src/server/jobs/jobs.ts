@@ -1,9 +1,9 @@
 import { lt } from 'drizzle-orm';
 import type { App } from '../context';
 import { programmeOrNull } from '../context';
-import { answers, seenMessages } from '../db/schema';
+import { answers, invitations, seenMessages } from '../db/schema';
 import { clearDue } from '../ledger/journal';
-import { deliverWaiting } from '../messages/service';
+import { deliverWaiting } from '../messages/delivery';
 import { closeNotice } from '../policy/service';
 import { checkDuePages } from '../products/pages';
 import { expireInvites } from '../prospects/invites';
@@ -12,54 +12,61 @@ import { indexNotes } from '../recruiting/notes';
 import { lapseTrusts } from '../recruiting/trust';
 import { outside } from './outside';
 import { grantClicks } from '../tracking/clicks';
+import { forgetReports } from '../tracking/log';
 import { sendRenewalNotices } from '../tracking/subscriptions';
 
-const mailEvery = 1_000;
-const dueEvery = 20_000;
-const tidyEvery = 3_600_000;
-const pagesEvery = 60_000;
-const registryEvery = 3_000;
+const seconds = 1_000;
 const keepAnswers = 3 * 86_400_000;
+const keepLinks = 31 * 86_400_000;
 
-/** Starts what the clock triggers. @returns a function that ends it and waits for what is under way */
-export function startJobs(app: App): () => Promise<void> {
-  let delivering: Promise<unknown> = Promise.resolve();
-  let busy = false;
-  const guarded = (name: string, work: () => void) => () => {
-    if (!programmeOrNull(app)) return;
-    try {
-      work();
-    } catch (err) {
-      app.log.error({ err, job: name }, 'a job failed; it runs again later');
-    }
-  };
-  const timers = [
-    setInterval(guarded('mail', () => {
-      if (busy) return;
-      busy = true;
-      delivering = deliverWaiting(app).catch((err: unknown) => app.log.error({ err }, 'delivering messages failed')).finally(() => { busy = false; });
-    }), mailEvery),
-    setInterval(guarded('due', () => {
-      indexNotes(app);
-      const clicked = grantClicks(app);
-      if (clicked) app.log.info({ clicked }, 'rewards by the click granted');
-      const cleared = clearDue(app);
-      app.transaction(() => sendRenewalNotices(app));
-      app.transaction(() => { expireInvites(app); closeNotice(app); lapseTrusts(app); });
-      if (cleared) app.log.info({ cleared }, 'commissions cleared');
-      keepClock(app);
-    }), dueEvery),
-    setInterval(guarded('pages', () => { void checkDuePages(app).catch((err: unknown) => app.log.warn({ err }, 'pages could not be looked at')); }), pagesEvery),
-    setInterval(guarded('registry', () => { void outside(app); }), registryEvery),
-    setInterval(guarded('tidy', () => {
-      app.db.delete(answers).where(lt(answers.at, app.clock.real() - keepAnswers)).run();
-      app.db.delete(seenMessages).where(lt(seenMessages.at, app.clock.real() - keepAnswers)).run();
-    }), tidyEvery),
-  ];
+/** What the clock triggers: a name that the log and the desk say, how often, and the work, which a fault of another never stops. */
+interface Job {
+  name: string;
+  every: number;
+  work: (app: App) => unknown;
+}
+
+const once = (work: (app: App) => unknown) => (app: App) => app.transaction(() => work(app));
+
+export const jobs: readonly Job[] = [
+  { name: 'mail', every: 1 * seconds, work: deliverWaiting },
+  { name: 'registry', every: 3 * seconds, work: (app) => outside(app) },
+  { name: 'notes', every: 20 * seconds, work: (app) => indexNotes(app) },
+  { name: 'clicks', every: 20 * seconds, work: grantClicks },
+  { name: 'clearing', every: 20 * seconds, work: clearDue },
+  { name: 'renewal notices', every: 20 * seconds, work: once(sendRenewalNotices) },
+  { name: 'invitations', every: 20 * seconds, work: once(expireInvites) },
+  { name: 'policy', every: 20 * seconds, work: once(closeNotice) },
+  { name: 'trusts', every: 20 * seconds, work: once(lapseTrusts) },
+  { name: 'clock', every: 20 * seconds, work: keepClock },
+  { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app) },
+  { name: 'log', every: 3600 * seconds, work: forgetReports },
+  { name: 'answers', every: 3600 * seconds, work: (app) => app.db.delete(answers).where(lt(answers.at, app.clock.real() - keepAnswers)).run() },
+  { name: 'seen messages', every: 3600 * seconds, work: (app) => app.db.delete(seenMessages).where(lt(seenMessages.at, app.clock.real() - keepAnswers)).run() },
+  { name: 'links', every: 3600 * seconds, work: (app) => app.db.delete(invitations).where(lt(invitations.createdAt, app.clock.real() - keepLinks)).run() },
+];
+
+/** Runs one job once. Whatever it throws, now or later, is counted, logged and forgotten: it runs again when its time comes. */
+export async function runJob(app: App, { name, work }: Job): Promise<void> {
+  if (!app.sqlite.open || !programmeOrNull(app)) return;
+  try {
+    await work(app);
+  } catch (thrown) {
+    if (app.sqlite.open) app.faults.note(`job ${name}`, thrown);
+  }
+}
+
+/** Starts what the clock triggers; a job that is still under way is not begun a second time. @returns a function that ends it and waits for what is under way */
+export function startJobs(app: App, list: readonly Job[] = jobs): () => Promise<void> {
+  const running = new Map<string, Promise<void>>();
+  const timers = list.map((job) => setInterval(() => {
+    if (running.has(job.name)) return;
+    running.set(job.name, runJob(app, job).finally(() => running.delete(job.name)));
+  }, job.every));
   if (programmeOrNull(app)) void outside(app);
   return async () => {
     timers.forEach(clearInterval);
-    await delivering;
-    guarded('clock', () => keepClock(app))();
+    await running.get('mail');
+    app.faults.guard('clock', () => keepClock(app));
   };
 }

@@ -1,36 +1,41 @@
-import { randomBytes } from 'node:crypto';
-import { and, asc, eq, isNotNull, lte } from 'drizzle-orm';
+import { and, eq, gte, inArray, sql } from 'drizzle-orm';
 import type { App } from '../context';
-import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { insertion, perApp } from '../db/prepared';
-import { affiliates, invitations, messages } from '../db/schema';
-import { hash } from '../seal';
+import { messages } from '../db/schema';
+
+/** A text, or one that a link to set a password goes into: what stands before it and after it. */
+export type Body = string | readonly [before: string, after: string];
 
 interface Draft {
   to: string;
   affiliate: string | null;
   kind: string;
   subject: string;
-  body: string;
+  body: Body;
+  /** for whom the link in the body is, if not the welcome of the affiliate */
+  link?: typeof messages.$inferSelect.link;
   /** what it is about (an application), so that it can be withdrawn with the decision */
   subjectOf?: string;
   /** seconds during which it can be withdrawn */
   holdSeconds?: number;
 }
 
-/** Stands in a body for a link to set a password; the token is made only when the message leaves, so that it is never kept readable. */
-export const passwordLink = '{{password-link}}';
-
 /** Prepared: thousands are written to at once. */
 const outbox = perApp((app) => insertion(app, messages));
 
 /** Puts a message into the outbox, in the transaction of what it tells about. */
-export function queue(app: App, draft: Draft): void {
+export function queue(app: App, { body, ...draft }: Draft): void {
+  const [before, after] = typeof body === 'string' ? [body, null] : body;
   outbox(app).run({
-    id: newId('message'), at: app.clock.now(), to: draft.to, affiliate: draft.affiliate, kind: draft.kind, subject: draft.subject, body: draft.body, state: 'waiting', fault: null,
-    leavesAt: app.clock.real() + (draft.holdSeconds ?? 0) * 1000, subjectOf: draft.subjectOf ?? null,
+    id: newId('message'), at: app.clock.now(), to: draft.to, affiliate: draft.affiliate, kind: draft.kind, subject: draft.subject, body: before + (after ?? ''), state: 'waiting', fault: null,
+    leavesAt: app.clock.real() + (draft.holdSeconds ?? 0) * 1000, subjectOf: draft.subjectOf ?? null, linkAt: after === null ? null : before.length, link: draft.link ?? null, tries: 0, triedAt: null,
   });
+}
+
+/** A text with the way into the portal in its middle: signing in, or for who has no password yet, a link to set one. */
+export function withAccess(app: App, person: { password: string | null }, before: string, after: string): Body {
+  return person.password ? `${before}Sign in at ${app.address}/portal${after}` : [`${before}Set your password here, within 30 days:\n`, after];
 }
 
 /** Withdraws what has not left yet. @returns false if a message about the subject has left already */
@@ -41,29 +46,17 @@ export function withdraw(app: App, subject: string): boolean {
   return true;
 }
 
-function withPasswordLink(app: App, body: string, affiliate: string | null): string {
-  if (!body.includes(passwordLink) || !affiliate) return body;
-  const token = randomBytes(32).toString('base64url');
-  app.db.insert(invitations).values({ tokenHash: hash(token), affiliate, createdAt: app.clock.real() }).run();
-  return body.replaceAll(passwordLink, `${app.address}/portal/password?token=${token}`);
+const day = 86_400_000;
+
+/** How many messages of some kinds went to an address within a day: what strangers can cause is bounded. */
+export function writtenLately(app: App, to: string, kinds: readonly string[]): number {
+  return app.db.select({ n: sql<number>`count(*)` }).from(messages).where(and(eq(messages.to, to), gte(messages.at, app.clock.now() - day), inArray(messages.kind, [...kinds]))).get()!.n;
 }
 
-/** Hands waiting messages to the mail port, oldest first; one that is refused is marked at the person and does not hold up the rest. */
-export async function deliverWaiting(app: App, most = 200): Promise<number> {
-  const rows = app.db.select().from(messages).where(and(eq(messages.state, 'waiting'), lte(messages.leavesAt, app.clock.real()))).orderBy(asc(messages.leavesAt), asc(messages.id)).limit(most).all();
-  for (const row of rows) {
-    try {
-      const body = withPasswordLink(app, row.body, row.affiliate);
-      await app.mail.deliver({ id: row.id, to: row.to, from: theProgramme(app).contact, subject: row.subject, body, at: row.at });
-      app.db.update(messages).set({ state: 'sent' }).where(eq(messages.id, row.id)).run();
-      if (row.affiliate) app.db.update(affiliates).set({ mailFault: null }).where(and(eq(affiliates.id, row.affiliate), isNotNull(affiliates.mailFault))).run();
-    } catch (fault) {
-      const said = fault instanceof Error ? fault.message : 'refused';
-      app.log.warn({ message: row.id, fault: said }, 'a message was refused');
-      app.db.update(messages).set({ state: 'bounced', fault: said.slice(0, 300) }).where(eq(messages.id, row.id)).run();
-      // shown at the person: the roster finds whose mail bounces
-      if (row.affiliate) app.db.update(affiliates).set({ mailFault: said.slice(0, 300) }).where(eq(affiliates.id, row.affiliate)).run();
-    }
-  }
-  return rows.length;
+/** Messages that wait although their time has come, and since when the eldest has been tried. */
+export function countStuck(app: App): { waiting: number; tried: number; since: number | null; fault: string | null } {
+  const due = and(eq(messages.state, 'waiting'), sql`${messages.leavesAt} <= ${app.clock.real()} OR ${messages.tries} > 0`);
+  const row = app.db.select({ waiting: sql<number>`count(*)`, tried: sql<number>`coalesce(sum(${messages.tries} > 0), 0)`, since: sql<number | null>`min(${messages.triedAt})` }).from(messages).where(due).get()!;
+  const fault = row.tried ? app.db.select({ fault: messages.fault }).from(messages).where(and(due, sql`${messages.tries} > 0`)).limit(1).get()?.fault ?? null : null;
+  return { ...row, fault };
 }

@@ -14,7 +14,8 @@ import { postEntry } from '../ledger/journal';
 import { queue } from '../messages/service';
 import { payWaitsFor } from '../policy/service';
 import { record } from '../staff/audit';
-import { writePain001 } from './pain001';
+import type { TransferFile } from './pain001';
+import { faultOfPain001, writePain001 } from './pain001';
 
 export type RunRecord = typeof runs.$inferSelect;
 
@@ -179,10 +180,13 @@ export function sendRun(app: App, actor: Actor, id: string, version: number): vo
   const rows = app.db.select({ p: payments, email: affiliates.email, called: affiliates.name }).from(payments).innerJoin(affiliates, eq(affiliates.id, payments.affiliate)).where(eq(payments.run, id)).orderBy(payments.id).all();
   const now = app.clock.now();
   const promisedDay = addDays(dayOf(now, zone), promiseDays);
-  const file = writePain001({
+  const transfers: TransferFile = {
     messageId: messageId(app, run), createdAt: now, executeOn: dayOf(now, zone), debtor: { name: debtorName, iban: debtorIban }, currency: base,
     payments: rows.map(({ p }) => ({ endToEnd: p.endToEnd, amount: p.amount, holder: p.holder, iban: p.iban, text: `${name} commissions, run ${run.number}` })),
-  });
+  };
+  const file = writePain001(transfers);
+  const fault = faultOfPain001(file, transfers);
+  if (fault) throw new Problem('conflict', `The payment file is not valid, so the run is not sent: ${fault}. Take the run back to draft and leave that payee out, or have its details corrected.`);
   app.db.update(payments).set({ state: 'sent', stateSince: now }).where(eq(payments.run, id)).run();
   app.db.update(runs).set({ state: 'sent', sentAt: now, sentBy: actor.id, promisedAt: startOfDay(addDays(promisedDay, 1), zone) - 1, file, version: run.version + 1 }).where(eq(runs.id, id)).run();
   record(app, actor, 'run-sent', id, { state: 'approved' }, { state: 'sent', total: run.total, payees: run.payees });

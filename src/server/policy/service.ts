@@ -13,7 +13,7 @@ import { affiliateById } from '../affiliates/service';
 import type { Actor, App } from '../context';
 import { changed, theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { acceptances, affiliates, policies, programme } from '../db/schema';
+import { acceptances, affiliates, applications, policies, programme } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { queue } from '../messages/service';
 import type { Reader } from '../products/live';
@@ -142,7 +142,7 @@ const weekDays = 7;
 
 /**
  * Publishes the draft. The first version holds at once; a later one after the notice that the version in force promises. Everybody
- * with us is told what changes and from when; whoever joins from now on accepts it by applying.
+ * with us is told what changes and from when; whoever applies from now on ticks it, which counts once the person is known.
  */
 export function publishPolicy(app: App, actor: Actor, id: string, version: number): ReplyOf<typeof Read> {
   const row = byId(app, id, version);
@@ -187,7 +187,17 @@ export function ownAcceptance(app: App, affiliate: string): { number: number; at
   return row && { number: row.number, at: app.db.select({ at: acceptances.at }).from(acceptances).where(and(eq(acceptances.policy, row.id), eq(acceptances.affiliate, affiliate))).get()?.at ?? null };
 }
 
-/** Writes that an affiliate has accepted the newest version, if there is one: applying is accepting too. */
+/** What was ticked in an application counts now that the person has shown, by a link that came to its address, that the address is its own. */
+export function acceptTicked(app: App, affiliate: string): void {
+  const row = latest(app);
+  if (!row) return;
+  const ticked = app.db.select({ id: applications.id }).from(applications).where(and(eq(applications.affiliate, affiliate), eq(applications.policy, row.number))).limit(1).get();
+  if (!ticked) return;
+  noteAcceptance(app, affiliate);
+  record(app, { kind: 'affiliate', id: affiliate }, 'policy-accepted', row.id, null, { number: row.number, affiliate });
+}
+
+/** Writes that an affiliate has accepted the newest version, if there is one. Call where it is known to be that person. */
 export function noteAcceptance(app: App, affiliate: string): void {
   const row = latest(app);
   if (row) app.db.insert(acceptances).values({ policy: row.id, affiliate, at: app.clock.now() }).onConflictDoNothing().run();

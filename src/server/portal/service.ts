@@ -8,13 +8,17 @@ import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, cut, inOrder } from '../db/page';
 import { affiliates, commissions, orders, products, visits } from '../db/schema';
-import { Problem, refuse } from '../http/problem';
+import type { FieldFault } from '../../contract/explain';
+import { transferText } from '../../core/payouts/characters';
+import { invalid, Problem } from '../http/problem';
 import { balancesOf, commissionRows } from '../ledger/service';
 import { ownAcceptance } from '../policy/service';
 import { logoAddress } from '../products/files';
 import { productById } from '../products/store';
 import { waitingOf } from '../recruiting/service';
+import { queue } from '../messages/service';
 import { record } from '../staff/audit';
+import { askAgain } from '../staff/signin';
 import { ownPlaces } from '../terms/members';
 import { ownedBy } from '../terms/coowners';
 import { broughtBy } from '../terms/referrals';
@@ -88,15 +92,46 @@ export function readDetails(app: App, affiliate: string, looking = false) {
   return { holder: row.payeeHolder, iban: looking ? maskedIban(row.payeeIban) : row.payeeIban, address: row.payeeAddress, letters: row.newsletters, version: row.version };
 }
 
-/** Sets payout details; the IBAN is checked by its country's form and check digits. */
-export function setDetails(app: App, actor: Actor, input: { holder: string; iban: string; address: string; version: number }) {
-  const row = affiliateById(app, actor.id);
-  if (row.version !== input.version) throw new Problem('stale', 'Your details were changed meanwhile, perhaps in another window. Look again and repeat.', { current: readDetails(app, actor.id) });
+interface DetailsIn { holder: string; iban: string; address: string; version: number; password: string }
+
+/** What of payout details no transfer could carry, and an IBAN whose check digits do not fit. */
+function detailFaults(input: DetailsIn, iban: string): FieldFault[] {
+  const faults: FieldFault[] = [];
+  for (const [field, title, example] of [['holder', 'Account holder', 'Mara Lindqvist-Okello'], ['address', 'Address', 'Rua do Forno 4, Barrancos']] as const) {
+    const read = transferText(input[field]);
+    if (!read.ok) faults.push({ pointer: `/${field}`, detail: `${title} ${read.why}`, example });
+  }
+  if (!isValidIBAN(iban)) faults.push({ pointer: '/iban', detail: 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped', example: 'PT50 0002 0123 1234 5678 9015 4' });
+  return faults;
+}
+
+/**
+ * Sets payout details: the password is asked for again, since an open browser is no proof of the person, and the person is told at the address that is
+ * known, in case it was somebody else. @throws Problem `invalid` with every field at fault, `stale`, `too-many`
+ */
+export async function setDetails(app: App, actor: Actor, input: DetailsIn): Promise<ReturnType<typeof readDetails>> {
   const iban = electronicFormatIBAN(input.iban) ?? '';
-  if (!isValidIBAN(iban)) throw refuse('iban', 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped', 'PT50 0002 0123 1234 5678 9015 4');
-  app.db.update(affiliates).set({ payeeHolder: input.holder.trim(), payeeIban: iban, payeeAddress: input.address.trim(), version: row.version + 1 }).where(eq(affiliates.id, actor.id)).run();
-  record(app, actor, 'payout-details-changed', actor.id, { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) }, { holder: input.holder.trim(), iban: maskedIban(iban) });
-  return readDetails(app, actor.id);
+  const faults = detailFaults(input, iban);
+  if (faults.length) throw invalid(faults);
+  await askAgain(app, 'affiliate', affiliateById(app, actor.id), input.password, 'password');
+  return app.transaction(() => {
+    // hashing took a moment: what stands is read now
+    const row = affiliateById(app, actor.id);
+    if (row.version !== input.version) throw new Problem('stale', 'Your details were changed meanwhile, perhaps in another window. Look again and repeat.', { current: readDetails(app, actor.id) });
+    app.db.update(affiliates).set({ payeeHolder: input.holder.trim(), payeeIban: iban, payeeAddress: input.address.trim(), version: row.version + 1 }).where(eq(affiliates.id, actor.id)).run();
+    record(app, actor, 'payout-details-changed', actor.id, { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) }, { holder: input.holder.trim(), iban: maskedIban(iban) });
+    tellOfDetails(app, row, iban);
+    return readDetails(app, actor.id);
+  });
+}
+
+function tellOfDetails(app: App, row: ReturnType<typeof affiliateById>, iban: string): void {
+  const { name, contact } = theProgramme(app);
+  const was = row.payeeIban ? ` Before, it was the account ending in ${row.payeeIban.slice(-4)}.` : '';
+  queue(app, {
+    to: row.email, affiliate: row.id, kind: 'payout-details-changed', subject: 'Where we pay you was changed',
+    body: `Hello ${row.name},\n\nyour payout details were changed just now: we pay to the account ending in ${iban.slice(-4)} from now on.${was} If it was not you, tell us at once: ${contact}\n\n${name}`,
+  });
 }
 
 /** The programme as the portal shows it. */

@@ -5,11 +5,11 @@ import type { Actor, App } from '../context';
 import { changed, registryOf, theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, applications, invites, prospects, registrySync } from '../db/schema';
-import { passwordLink, queue } from '../messages/service';
+import { queue, withAccess } from '../messages/service';
 import { takeEntryEvent } from '../offers/catalogue';
 import { indexNote } from '../recruiting/notes';
 import { approve } from '../recruiting/service';
-import { noteAcceptance } from '../policy/service';
+import { readPublicPolicy } from '../policy/service';
 import { record } from '../staff/audit';
 import type { RegistryEvent } from '../ports';
 import { prospectJoined } from './copy';
@@ -34,16 +34,15 @@ function letIn(app: App, invite: typeof invites.$inferSelect, event: Extract<Inv
   const application = newId('application');
   // whoever was blocked, or has left, is looked at by a person
   const waits = known && (known.state === 'blocked' || known.state === 'ended');
-  app.db.insert(applications).values({ id: application, affiliate: id, product: invite.product, note: event.note, channels: p?.kinds.join(', ') ?? '', state: waits ? 'waiting' : 'approved', timing: waits ? null : 'after-hold', decidedAt: waits ? null : now, decidedBy: waits ? null : invite.by, createdAt: now }).run();
+  app.db.insert(applications).values({ id: application, affiliate: id, product: invite.product, note: event.note, channels: p?.kinds.join(', ') ?? '', policy: readPublicPolicy(app)?.number ?? null, state: waits ? 'waiting' : 'approved', timing: waits ? null : 'after-hold', decidedAt: waits ? null : now, decidedBy: waits ? null : invite.by, createdAt: now }).run();
   indexNote(app, application, event.note);
   if (waits) return id;
   approve(app, theClock, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!, invite.product, 'after-hold');
-  noteAcceptance(app, id);
   placeInto(app, id, [invite.card, invite.group, ...invite.tags]);
   const { name: programme, contact } = theProgramme(app);
   queue(app, {
     to: event.email, affiliate: id, kind: 'invitation-accepted', subject: `Welcome to ${programme}`, subjectOf: application,
-    body: `Hello ${name},\n\nthank you for accepting our invitation. Your commissions are held until the refund window has passed.\n\n${known?.password ? `Sign in at ${app.address}/portal` : `Set your password here, within 30 days:\n${passwordLink}`}\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${programme}`,
+    body: withAccess(app, { password: known?.password ?? null }, `Hello ${name},\n\nthank you for accepting our invitation. Your commissions are held until the refund window has passed.\n\n`, `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${programme}`),
   });
   return id;
 }

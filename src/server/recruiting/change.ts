@@ -5,7 +5,7 @@ import type { BodyOf } from '../../contract/endpoint';
 import type { changeDecision as Change } from '../../contract/recruiting';
 import { affiliates, applications, approvals } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
-import { passwordLink, queue } from '../messages/service';
+import { queue, withAccess } from '../messages/service';
 import { record } from '../staff/audit';
 import { openStates } from './questions';
 import { approve, find, readApplication } from './service';
@@ -29,7 +29,7 @@ export function changeDecision(app: App, actor: Actor, id: string, input: BodyOf
   const about = p ? p.name : 'the whole programme';
   if (to === 'approved') {
     approve(app, actor, f, p?.id ?? null, input.timing!);
-    if (input.message) queue(app, { to: f.email, affiliate: f.id, kind: 'application-approved', subject: `Welcome to ${name}`, subjectOf: id, body: `Hello ${f.name},\n\nwe have looked again: you are approved for ${about}.\n\n${f.password ? `Sign in at ${app.address}/portal` : `Set your password here, within 30 days:\n${passwordLink}`}\n\nQuestions: ${contact}\n\n${name}` });
+    if (input.message) queue(app, { to: f.email, affiliate: f.id, kind: 'application-approved', subject: `Welcome to ${name}`, subjectOf: id, body: withAccess(app, f, `Hello ${f.name},\n\nwe have looked again: you are approved for ${about}.\n\n`, `\n\nQuestions: ${contact}\n\n${name}`) });
   } else {
     const same = and(eq(approvals.affiliate, f.id), isNull(approvals.until), a.product ? eq(approvals.product, a.product) : isNull(approvals.product));
     app.db.update(approvals).set({ until: now }).where(same).run();

@@ -3,6 +3,7 @@ import * as contract from '../../contract/recruiting';
 import * as screening from '../../contract/screening';
 import type { App } from '../context';
 import { serve } from '../http/serve';
+import { affiliateOf } from '../http/session';
 import { changeDecision } from './change';
 import { join, readJoinPage } from './join';
 import { answer, ask, readQuestion } from './questions';
@@ -11,8 +12,8 @@ import { decide, listApplications, readApplication, reopen } from './service';
 import { weighDecision } from './weigh';
 
 export function recruitingRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readJoinPage, ({ query }) => readJoinPage(app, query.product, query.by));
-  serve(server, app, contract.join, ({ body }) => join(app, body));
+  serve(server, app, contract.readJoinPage, ({ query, req }) => readJoinPage(app, query.product, query.by, affiliateOf(app, req)));
+  serve(server, app, contract.join, ({ body, req }) => join(app, body, affiliateOf(app, req)));
   serve(server, app, contract.listApplications, ({ query }) => listApplications(app, query));
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
   serve(server, app, contract.weighDecision, ({ body }) => weighDecision(app, body.ids));

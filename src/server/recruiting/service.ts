@@ -7,7 +7,7 @@ import { newId } from '../db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import { affiliates, applications, approvals, products } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
-import { passwordLink, queue, withdraw } from '../messages/service';
+import { queue, withAccess, withdraw } from '../messages/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { beginReferral, forgetReferral } from '../terms/referrals';
@@ -120,11 +120,10 @@ export function decide(app: App, actor: Actor, input: Decision) {
     if (state === 'approved') {
       approve(app, actor, f, p?.id ?? null, input.timing!);
       if (input.trust) giveTrust(app, actor, f.id, input.trust);
-      const access = f.password ? `Sign in at ${app.address}/portal` : `Set your password here, within 30 days:\n${passwordLink}`;
       const when = input.timing === 'at-sale' ? 'Your commissions can be paid from the moment of the sale.' : 'Your commissions are held until the refund window has passed.';
       queue(app, {
         to: f.email, affiliate: f.id, kind: 'application-approved', subject: `Welcome to ${name}`, subjectOf: id, holdSeconds: undoSeconds(),
-        body: `Hello ${f.name},\n\nyou are approved for ${about}. ${when}\n\n${access}\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
+        body: withAccess(app, f, `Hello ${f.name},\n\nyou are approved for ${about}. ${when}\n\n`, `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`),
       });
     } else if (input.message) {
       queue(app, {

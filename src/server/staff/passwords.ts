@@ -1,4 +1,7 @@
 import { hash as argon, hashSync, verify } from '@node-rs/argon2';
+import { ZxcvbnFactory } from '@zxcvbn-ts/core';
+import { adjacencyGraphs, dictionary } from '@zxcvbn-ts/language-common';
+import { refuse } from '../http/problem';
 
 /** argon2id with the package's defaults (19 MiB, 2 passes). */
 export function hashPassword(password: string): Promise<string> {
@@ -22,30 +25,20 @@ export async function fits(stored: string | null | undefined, password: string):
   return verify(stored, password);
 }
 
-const windowMs = 15 * 60_000;
+let checker: ZxcvbnFactory | undefined;
 
-/** Counts failures by a name (an account, an address) in a sliding quarter of an hour. */
-export class Throttle {
-  readonly #failures = new Map<string, number[]>();
-  readonly #most: number;
+/** So much of a password is looked at: what follows makes a good one better, and looking takes time. */
+const lookedAt = 64;
+/** Of the package's 0 to 4: guessed in fewer than 10^8 tries is too easy. */
+const goodEnough = 3;
 
-  constructor(most: number) {
-    this.#most = most;
-  }
-
-  /** Seconds to wait before another try, 0 if none. */
-  wait(name: string, now: number): number {
-    const list = (this.#failures.get(name) ?? []).filter((at) => at > now - windowMs);
-    if (list.length) this.#failures.set(name, list);
-    else this.#failures.delete(name);
-    return list.length < this.#most ? 0 : Math.ceil((list[0]! + windowMs - now) / 1000);
-  }
-
-  fail(name: string, now: number): void {
-    this.#failures.set(name, [...(this.#failures.get(name) ?? []), now].slice(-this.#most));
-  }
-
-  clear(name: string): void {
-    this.#failures.delete(name);
-  }
+/**
+ * Refuses a password that is common, or built like common ones. How long it must be is the contract's.
+ * @param about words that somebody who guesses would begin with: name, address, merchant @throws Problem `invalid`
+ */
+export function checkStrength(password: string, about: readonly string[], field = 'password'): void {
+  checker ??= new ZxcvbnFactory({ dictionary, graphs: adjacencyGraphs });
+  const words = about.flatMap((a) => [a, ...a.split(/[\s@.]+/)]).filter((w) => w.length > 2);
+  const { score } = checker.check(password.slice(0, lookedAt), words);
+  if (score < goodEnough) throw refuse(field, 'Password is too easy to guess: it is a common one, or built from common words, names or keys beside each other', 'four words that have nothing to do with each other');
 }

@@ -1,12 +1,13 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/staff';
 import type { App } from '../context';
+import { theProgramme } from '../context';
 import { serve } from '../http/serve';
 import { dropLogo, setLogo } from '../products/files';
 import { listExchange, setExchange } from '../tracking/exchange';
 import { outside } from '../jobs/outside';
 import { moveClock, readClock } from './clock';
-import { hashPasswordSync } from './passwords';
+import { checkStrength, hashPasswordSync } from './passwords';
 import { addStaff, editStaff, listAudit, listStaff, readSettings, saveBuyerContacts, saveRecruiting, saveMoney, saveProgramme, saveTermsSettings } from './settings';
 
 export function staffRoutes(server: Express, app: App): void {
@@ -22,7 +23,10 @@ export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.setExchange, ({ actor, body }) => setExchange(app, actor, body));
   serve(server, app, contract.listStaff, () => listStaff(app));
   // synchronous: the answer is kept in the same transaction; adding a person is rare enough to wait for
-  serve(server, app, contract.addStaff, ({ actor, body }) => addStaff(app, actor, body, hashPasswordSync(body.password)));
+  serve(server, app, contract.addStaff, ({ actor, body }) => {
+    checkStrength(body.password, [body.name, body.email, theProgramme(app).name]);
+    return addStaff(app, actor, body, hashPasswordSync(body.password));
+  });
   serve(server, app, contract.editStaff, ({ actor, params, body }) => editStaff(app, actor, params.id, body));
   serve(server, app, contract.listAudit, ({ query }) => listAudit(app, query));
   serve(server, app, contract.readClock, () => readClock(app));

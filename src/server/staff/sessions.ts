@@ -1,5 +1,5 @@
-import { and, eq, isNull, sql } from 'drizzle-orm';
-import type { Express, Request, Response } from 'express';
+import { and, eq } from 'drizzle-orm';
+import type { Express } from 'express';
 import * as contract from '../../contract/session';
 import type { PortalSessionOut, SessionOut } from '../../contract/session';
 import { isZone } from '../../core/calendar/zone';
@@ -7,36 +7,18 @@ import { isCurrency } from '../../core/money/currency';
 import { emailKey } from '../../core/recruiting/evidence';
 import type { FieldFault } from '../../contract/explain';
 import type { App } from '../context';
-import { changed, programmeOrNull } from '../context';
+import { changed, programmeOrNull, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { affiliates, invitations, programme, staff } from '../db/schema';
-import { invalid, Problem, refuse } from '../http/problem';
+import { affiliates, programme, staff } from '../db/schema';
+import { invalid, Problem } from '../http/problem';
 import { seenAs, serve } from '../http/serve';
-import { affiliateOf, beginSession, endSession, endSessionsOf, staffOf } from '../http/session';
+import { affiliateOf, beginSession, endSession, staffOf } from '../http/session';
 import { portalProgramme } from '../portal/service';
-import { hash } from '../seal';
+import { acceptTicked } from '../policy/service';
 import { record } from './audit';
-import { fits, hashPassword, Throttle } from './passwords';
-
-const perAccount = new Throttle(6);
-const perAddress = new Throttle(40);
-const invitationLasts = 30 * 86_400_000;
-
-/** Tries a password with both throttles. @throws Problem `too-many` or `not-signed-in` */
-async function trySignIn(app: App, req: Request, kind: string, email: string, stored: string | null | undefined, password: string): Promise<void> {
-  const now = app.clock.real();
-  const account = `${kind}:${emailKey(email)}`;
-  const address = req.ip ?? 'unknown';
-  const wait = Math.max(perAccount.wait(account, now), perAddress.wait(address, now));
-  if (wait) throw new Problem('too-many', `Too many failed sign-ins; try again in ${Math.ceil(wait / 60)} minutes`, { retryAfter: wait });
-  if (await fits(stored, password)) {
-    perAccount.clear(account);
-    return;
-  }
-  perAccount.fail(account, now);
-  perAddress.fail(address, now);
-  throw new Problem('not-signed-in', 'The e-mail address and the password do not belong together', { errors: [{ pointer: '/password', detail: 'Address and password do not belong together' }] });
-}
+import { changePassword, forgotPassword, setByLink } from './accounts';
+import { checkStrength, hashPassword } from './passwords';
+import { countTry, goodTry, trySignIn } from './signin';
 
 function describe(app: App, person: { id: string; name: string; role: 'owner' | 'manager' | 'finance' | 'viewer' } | null): SessionOut {
   const p = programmeOrNull(app);
@@ -56,6 +38,10 @@ function describePortal(app: App, person: typeof affiliates.$inferSelect | null)
 
 interface SetUp { merchant: string; contact: string; currency: string; zone: string; owner: string; email: string; password: string; tryOut: boolean }
 
+function refuseSecondSetUp(app: App): void {
+  if (programmeOrNull(app)) throw new Problem('conflict', 'The programme is set up already; sign in instead');
+}
+
 /** Creates the programme and its first owner. @throws Problem `conflict` if there is a programme */
 export async function setUp(app: App, input: SetUp): Promise<typeof staff.$inferSelect> {
   const faults: FieldFault[] = [];
@@ -65,7 +51,7 @@ export async function setUp(app: App, input: SetUp): Promise<typeof staff.$infer
   if (faults.length) throw invalid(faults);
   const password = await hashPassword(input.password);
   return app.transaction(() => {
-    if (programmeOrNull(app)) throw new Problem('conflict', 'The programme is set up already; sign in instead');
+    refuseSecondSetUp(app);
     app.db.insert(programme).values({ id: 1, name: input.merchant.trim(), contact: input.contact.trim(), base: currency, zone: input.zone, debtorName: input.merchant.trim(), demo: input.tryOut, clockAt: input.tryOut ? app.clock.now() : null }).run();
     const id = newId('staff');
     app.db.insert(staff).values({ id, name: input.owner.trim(), email: emailKey(input.email), role: 'owner', password, createdAt: app.clock.now() }).run();
@@ -75,56 +61,61 @@ export async function setUp(app: App, input: SetUp): Promise<typeof staff.$infer
   });
 }
 
-async function setPassword(app: App, token: string, password: string): Promise<typeof affiliates.$inferSelect> {
-  const where = eq(invitations.tokenHash, hash(token));
-  const row = app.db.select().from(invitations).where(and(where, isNull(invitations.usedAt))).get();
-  if (!row || row.createdAt < app.clock.real() - invitationLasts) throw refuse('token', 'This link was used already or is older than 30 days; ask the merchant for a new one');
-  const stored = await hashPassword(password);
-  return app.transaction(() => {
-    const used = app.db.update(invitations).set({ usedAt: app.clock.real() }).where(and(where, isNull(invitations.usedAt))).run();
-    if (used.changes !== 1) throw refuse('token', 'This link was used already');
-    app.db.update(affiliates).set({ password: stored, version: sql`${affiliates.version} + 1` }).where(eq(affiliates.id, row.affiliate)).run();
-    endSessionsOf(app, 'affiliate', row.affiliate);
-    record(app, { kind: 'affiliate', id: row.affiliate }, 'password-set', row.affiliate, null, null);
-    return app.db.select().from(affiliates).where(eq(affiliates.id, row.affiliate)).get()!;
-  });
-}
-
 export function sessionRoutes(server: Express, app: App): void {
   serve(server, app, contract.readSession, ({ req }) => describe(app, staffOf(app, req)));
-  serve(server, app, contract.signIn, async ({ body, req, res }: { body: { email: string; password: string }; req: Request; res: Response }) => {
+  serve(server, app, contract.signIn, async ({ body, req, res }) => {
     const person = app.db.select().from(staff).where(and(eq(staff.email, emailKey(body.email)), eq(staff.active, true))).get();
-    await trySignIn(app, req, 'staff', body.email, person?.password, body.password);
+    await trySignIn(app, req, res, { ...body, kind: 'staff', person });
     beginSession(app, req, res, 'staff', person!.id);
     return describe(app, person!);
+  }, (req) => countTry(app, req, 'staff'));
+  serve(server, app, contract.changeOwnPassword, async ({ actor, body, req, res }) => {
+    await changePassword(app, 'staff', actor.id, body.current, body.password);
+    beginSession(app, req, res, 'staff', actor.id);
+    return null;
   });
+  serve(server, app, contract.forgotPassword, ({ body }) => forgotPassword(app, 'staff', body.email), () => { theProgramme(app); });
+  serve(server, app, contract.resetPassword, async ({ body, req, res }) => {
+    const person = await setByLink(app, 'staff', body.token, body.password);
+    goodTry(app, req);
+    beginSession(app, req, res, 'staff', person);
+    return describe(app, app.db.select().from(staff).where(eq(staff.id, person)).get()!);
+  }, (req) => countTry(app, req, 'staff'));
   serve(server, app, contract.signOut, ({ req, res }) => {
     endSession(app, req, res, 'staff');
     return describe(app, null);
   });
   serve(server, app, contract.setUp, async ({ body, req, res }) => {
+    checkStrength(body.password, [body.owner, body.email, body.merchant]);
     const person = await setUp(app, body);
     beginSession(app, req, res, 'staff', person.id);
     return describe(app, person);
-  });
+  }, () => refuseSecondSetUp(app));
   serve(server, app, contract.readPortalSession, ({ req }) => {
     const seen = programmeOrNull(app) ? seenAs(app, req) : null;
     return describePortal(app, seen === null ? affiliateOf(app, req) : app.db.select().from(affiliates).where(eq(affiliates.id, seen)).get() ?? null);
   });
   serve(server, app, contract.signInPortal, async ({ body, req, res }) => {
-    const person = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(body.email))).get();
-    await trySignIn(app, req, 'affiliate', body.email, person?.state === 'blocked' ? null : person?.password, body.password);
+    const found = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(body.email))).get();
+    const person = found?.state === 'blocked' ? null : found;
+    await trySignIn(app, req, res, { ...body, kind: 'affiliate', person });
     beginSession(app, req, res, 'affiliate', person!.id);
     return describePortal(app, person!);
-  });
+  }, (req) => countTry(app, req, 'affiliate'));
   serve(server, app, contract.signOutPortal, ({ req, res }) => {
     endSession(app, req, res, 'affiliate');
     return describePortal(app, null);
   });
-  serve(server, app, contract.setPortalPassword, async ({ body, req, res }) => {
-    const person = await setPassword(app, body.token, body.password);
-    if (person.state === 'blocked') throw new Problem('forbidden', 'This account is closed');
-    beginSession(app, req, res, 'affiliate', person.id);
-    return describePortal(app, person);
+  serve(server, app, contract.changePortalPassword, async ({ actor, body, req, res }) => {
+    await changePassword(app, 'affiliate', actor.id, body.current, body.password);
+    beginSession(app, req, res, 'affiliate', actor.id);
+    return null;
   });
+  serve(server, app, contract.forgotPortalPassword, ({ body }) => forgotPassword(app, 'affiliate', body.email), () => { theProgramme(app); });
+  serve(server, app, contract.setPortalPassword, async ({ body, req, res }) => {
+    const id = await setByLink(app, 'affiliate', body.token, body.password, (person) => acceptTicked(app, person));
+    goodTry(app, req);
+    beginSession(app, req, res, 'affiliate', id);
+    return describePortal(app, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!);
+  }, (req) => countTry(app, req, 'affiliate'));
 }

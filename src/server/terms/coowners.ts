@@ -13,7 +13,7 @@ import { newId } from '../db/ids';
 import { given, perApp } from '../db/prepared';
 import { affiliates, coOwners } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
-import { passwordLink, queue } from '../messages/service';
+import { queue, withAccess } from '../messages/service';
 import { productById } from '../products/store';
 import { record } from '../staff/audit';
 import { termsChanged } from './store';
@@ -80,7 +80,7 @@ export function addPartner(app: App, actor: Actor, input: BodyOf<typeof AddCall>
   const { name: merchant, contact } = theProgramme(app);
   queue(app, {
     to: input.email.trim(), affiliate: id, kind: 'partner-added', subject: `Your shares of sales at ${merchant}`, subjectOf: id,
-    body: `Hello ${name},\n\nyou have a share of what we sell. The portal shows each sale with its working, and asks where to pay you. Set your password here, within 30 days:\n${passwordLink}\n\nQuestions: ${contact}\n\n${merchant}`,
+    body: withAccess(app, { password: null }, `Hello ${name},\n\nyou have a share of what we sell. The portal shows each sale with its working, and asks where to pay you.\n\n`, `\n\nQuestions: ${contact}\n\n${merchant}`),
   });
   termsChanged(app);
   changed(app);

@@ -8,7 +8,7 @@ import { keys, orders, reports, visits } from '../db/schema';
 import { Problem } from '../http/problem';
 import { record } from '../staff/audit';
 import { reportRow } from './orders';
-import { newSecret } from './signature';
+import { newSecret, openedSecret } from './signature';
 
 /** Makes a signing key, which takes no pictures until they are switched on for it. @param fixed id and secret of the demo's key, which takes them */
 export function createKey(app: App, actor: Actor, label: string, fixed?: { id: string; secret: string }) {
@@ -22,8 +22,9 @@ export function createKey(app: App, actor: Actor, label: string, fixed?: { id: s
 export function revealKey(app: App, actor: Actor, id: string) {
   const row = app.db.select().from(keys).where(eq(keys.id, id)).get();
   if (!row) throw new Problem('not-found', 'This key does not exist');
+  const secret = openedSecret(app, id, row.secret);
   record(app, actor, 'key-shown', id, null, null);
-  return { id, secret: app.seal.open(row.secret) };
+  return { id, secret };
 }
 
 /** Whether pages may report sales by the fallback picture with a key. */

@@ -33,11 +33,24 @@ function onSale(app: App, product: ProductRecord): string | null {
   return launchedAt(product, app.clock.now()) ? null : `${product.name} is not launched yet`;
 }
 
+type QuoteOut = (typeof QuoteAnswer)['static'];
+
+/** What was said for a message before; null for a new one. */
+function saidBefore(app: App, message: string): QuoteOut | null {
+  const row = app.db.select().from(quotes).where(eq(quotes.message, message)).get();
+  const product = row && productById(app, row.product);
+  if (!row || !product) return null;
+  return { quote: row.id, product: product.code, price: { value: toDecimal(row.price, row.currency), currency: row.currency }, left: state(app, product).left, until: new Date(row.until).toISOString() };
+}
+
 /**
  * Says a price to a buyer and keeps the units for fifteen minutes. Runs in one transaction, so that two buyers never both get the last one.
+ * @param message names the signed message: one that comes again gets the same quote, and takes no further unit
  * @throws Problem `conflict` when it is sold out or not on sale
  */
-export function quote(app: App, report: QuoteReport): (typeof QuoteAnswer)['static'] {
+export function quote(app: App, report: QuoteReport, message: string): { answer: QuoteOut; repeated: boolean } {
+  const before = saidBefore(app, message);
+  if (before) return { answer: before, repeated: true };
   const known = productByCode(app, report.product);
   // read anew: what is kept in memory may be a sale old
   const product = known ? productById(app, known.id) : undefined;
@@ -51,8 +64,9 @@ export function quote(app: App, report: QuoteReport): (typeof QuoteAnswer)['stat
   if (asked === null) throw refuse('currency', `${product.name} has no price in ${currency}`, product.currency);
   const id = newId('quote');
   const until = app.clock.now() + quoteHolds;
-  app.db.insert(quotes).values({ id, product: product.id, quantity: report.quantity, price: asked, currency, at: app.clock.now(), until }).run();
-  return { quote: id, product: product.code, price: { value: toDecimal(asked, currency), currency }, left: left === null ? null : left - report.quantity >= 0 ? left - report.quantity : 0, until: new Date(until).toISOString() };
+  app.db.insert(quotes).values({ id, product: product.id, quantity: report.quantity, price: asked, currency, at: app.clock.now(), until, message }).run();
+  const answer = { quote: id, product: product.code, price: { value: toDecimal(asked, currency), currency }, left: left === null ? null : Math.max(0, left - report.quantity), until: new Date(until).toISOString() };
+  return { answer, repeated: false };
 }
 
 /** A product as a shop's page shows it. @param country of the buyer, whose currency comes first */

@@ -1,51 +1,38 @@
 import type { TSchema } from '@sinclair/typebox';
 import type { Express, NextFunction, Request, Response } from 'express';
-import express from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { and, eq } from 'drizzle-orm';
 import type { RefundReport } from '../../contract/tracking';
 import { LeadReport, OrderReport, QuoteReport, RefundReport as RefundSchema, RenewalReport } from '../../contract/tracking';
 import type { App } from '../context';
-import { theProgramme } from '../context';
-import { newId } from '../db/ids';
 import { given, insertion, perApp } from '../db/prepared';
 import { together } from '../db/together';
-import { keys, reports, seenMessages } from '../db/schema';
+import { keys, orders, seenMessages } from '../db/schema';
+import { readSigned } from '../http/body';
 import { Problem, problemFrom } from '../http/problem';
 import { readCookie } from '../http/session';
 import { validate } from '../http/validate';
 import { hash } from '../seal';
-import type { Taken, Way } from './intake';
+import { networkOf } from '../../core/attribution/opened';
+import { Throttle } from '../http/throttle';
+import type { Taken } from './intake';
 import { takeOrder } from './intake';
+import type { LogRow } from './log';
+import { log, logCounted } from './log';
 import { normaliseOrder } from './normalise';
 import { takeLead, takeRenewal } from './payments';
 import { quote } from './quotes';
 import { takePicture } from './pictured';
 import { takeRefund } from './refund';
-import { checkSignature } from './signature';
+import { checkHeaders, checkSignature } from './signature';
 import { visitorCookie } from './visits';
-
-interface LogRow {
-  call: string;
-  way: Way;
-  key: string | null;
-  reference: string | null;
-  body: string;
-}
-
-const keptBody = 20_000;
-// anybody can send what is not signed: little of it is kept
-const keptUnsigned = 500;
+import { picturedAs } from './ways';
 
 const statements = perApp((app) => ({
-  report: insertion(app, reports), see: insertion(app, seenMessages),
+  see: insertion(app, seenMessages),
+  ordered: app.db.select({ id: orders.id }).from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
   seen: app.db.select().from(seenMessages).where(and(eq(seenMessages.key, given('key')), eq(seenMessages.id, given('id')))).prepare(),
 }));
-
-/** Writes a report and its outcome into the log that the Connection page shows. */
-export function log(app: App, row: LogRow, outcome: string, status: number, said: string, order: string | null): void {
-  statements(app).report.run({ id: newId('report'), at: app.clock.now(), ...row, body: row.body.slice(0, outcome === 'not-signed' ? keptUnsigned : keptBody), outcome, status, said: said.slice(0, 1000), order });
-}
 
 function outcomeOf(problem: Problem): string {
   return problem.code === 'contradicts' ? 'contradicts' : problem.code === 'not-signed' ? 'not-signed' : 'refused';
@@ -66,20 +53,56 @@ function refuseReused(app: App, key: string, id: string, body: Buffer): void {
 
 type Take = (app: App, body: never) => Taken;
 
-/** One call of the contract: signature, reading, validation, then the work and its log entry as one piece of a durable transaction. */
-function reportRoute(app: App, call: string, field: string, schema: TSchema, take: Take) {
-  return async (req: Request, res: Response) => {
-    const raw = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
-    const text = raw.toString('utf8');
-    const row: LogRow = { call, way: 'server', key: req.get('x-gravenel-key')?.slice(0, 60) ?? null, reference: null, body: text };
+/** Bytes of a report: an order of two hundred lines has room in it. */
+const reportBytes = 128 * 1024;
+
+type Signed = Request & { signed: { key: string; id: string } };
+
+/** Signature before anything else: what is not signed is counted, and never read as what it says it is. */
+function signatureCheck(app: App, call: string) {
+  return async (req: Request, res: Response, next: NextFunction) => {
+    const headers = { key: req.get('x-gravenel-key'), id: req.get('webhook-id'), timestamp: req.get('webhook-timestamp'), signature: req.get('webhook-signature') };
+    let text = '';
     try {
-      const signed = checkSignature(app, { key: req.get('x-gravenel-key'), id: req.get('webhook-id'), timestamp: req.get('webhook-timestamp'), signature: req.get('webhook-signature') }, raw);
-      let body: unknown;
+      checkHeaders(app, headers);
+      await readSigned(req, res, reportBytes);
+      const raw = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
+      text = raw.toString('utf8', 0, keptUnsigned);
+      (req as Signed).signed = checkSignature(app, headers, raw);
+    } catch (thrown) {
+      const problem = problemFrom(thrown);
+      if (problem.code === 'not-signed') app.transaction(() => logCounted(app, req.ip ?? '', { call, way: 'server', key: headers.key?.slice(0, 60) ?? null, reference: null, body: text }, 'not-signed', problem.status, problem.message));
+      throw thrown;
+    }
+    next();
+  };
+}
+
+const keptUnsigned = 500;
+
+function bodyOf(req: Request): { raw: Buffer; text: string; parse: () => unknown } {
+  const raw = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
+  const text = raw.toString('utf8');
+  return {
+    raw, text,
+    parse: () => {
       try {
-        body = JSON.parse(text);
+        return JSON.parse(text) as unknown;
       } catch (cause) {
         throw new Problem('malformed', 'The body is not valid JSON', { cause });
       }
+    },
+  };
+}
+
+/** One call of the contract, signed: reading, validation, then the work and its log entry as one piece of a durable transaction. */
+function reportRoute(app: App, call: string, field: string, schema: TSchema, take: Take) {
+  return async (req: Request, res: Response) => {
+    const { signed } = req as Signed;
+    const { raw, text, parse } = bodyOf(req);
+    const row: LogRow = { call, way: 'server', key: signed.key.slice(0, 60), reference: null, body: text };
+    try {
+      const body = parse();
       row.reference = referenceIn(body, field);
       const taken = await together(app)(() => {
         refuseReused(app, signed.key, signed.id, raw);
@@ -91,26 +114,25 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
       res.status(taken.status).json(taken.answer);
     } catch (thrown) {
       const problem = problemFrom(thrown);
-      if (problem.code === 'internal') app.log.error({ err: thrown, call }, 'a report failed');
-      await together(app)(() => log(app, row, outcomeOf(problem), problem.status, problem.message, null));
-      throw problem;
+      // the log is on the same disk that was at fault: what cannot be written there is told to the shop all the same
+      if (problem.status < 500) await together(app)(() => log(app, row, outcomeOf(problem), problem.status, problem.message, null));
+      throw thrown;
     }
   };
 }
 
-/** A price at checkout: signed as reports are, not a report itself. */
+/** A price at checkout: signed as reports are, not a report itself. One message makes one quote, however often it comes. */
 function quoteRoute(app: App) {
-  return (req: Request, res: Response) => {
-    const raw = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
-    checkSignature(app, { key: req.get('x-gravenel-key'), id: req.get('webhook-id'), timestamp: req.get('webhook-timestamp'), signature: req.get('webhook-signature') }, raw);
-    let body: unknown;
-    try {
-      body = JSON.parse(raw.toString('utf8'));
-    } catch (cause) {
-      throw new Problem('malformed', 'The body is not valid JSON', { cause });
-    }
-    validate(QuoteReport, body);
-    res.status(201).json(app.transaction(() => quote(app, body as QuoteReport)));
+  return async (req: Request, res: Response) => {
+    const { signed } = req as Signed;
+    const { raw, parse } = bodyOf(req);
+    const body = parse();
+    const said = await together(app)(() => {
+      refuseReused(app, signed.key, signed.id, raw);
+      validate(QuoteReport, body);
+      return quote(app, body as QuoteReport, `${signed.key} ${signed.id}`);
+    });
+    res.status(said.repeated ? 200 : 201).json(said.answer);
   };
 }
 
@@ -122,18 +144,31 @@ export function pictureOutcome({ status, answer }: Taken): string {
   return status === 201 ? 'unconfirmed' : answer.outcome;
 }
 
+/** New sales that one address can make known by pictures in a quarter of an hour. */
+const mostNewSales = 60;
+const newSales = perApp(() => new Throttle(mostNewSales));
+
+function isNewSale(app: App, query: Record<string, string | undefined>): boolean {
+  const order = { reference: query.order ?? '', payment: query.payment ?? query.order ?? '' };
+  return picturedAs(app, order) === undefined && !statements(app).ordered.get(order);
+}
+
 function pictureRoute(app: App) {
   return (req: Request, res: Response) => {
     const query = req.query as Record<string, string | undefined>;
     const key = String(req.params.key).replace(/\.gif$/, '');
     const answer = (status: number, outcome: string, said: string, order: string | null, body: string) => {
-      log(app, { call: 'picture', way: 'picture', key: key.slice(0, 60), reference: referenceIn(query, 'order'), body }, outcome, status, said, order);
+      const row: LogRow = { call: 'picture', way: 'picture', key: key.slice(0, 60), reference: referenceIn(query, 'order'), body };
+      // a sale that is new is a row of its own, and of those one address has so many; anything else is counted
+      if (outcome === 'unconfirmed' || order !== null) log(app, row, outcome, status, said, order);
+      else app.transaction(() => logCounted(app, req.ip ?? '', row, outcome, status, said));
       res.status(status === 404 ? 404 : 200).set({ 'cache-control': 'no-store', 'x-gravenel-outcome': outcome }).type('gif').send(picture);
     };
     const asked = JSON.stringify(query);
     const known = app.db.select({ pictures: keys.pictures }).from(keys).where(eq(keys.id, key)).get();
     if (!known) return answer(404, 'refused', `The key ${key.slice(0, 40)} is not known here`, null, asked);
     if (!known.pictures) return answer(403, 'refused', 'This key takes no pictures: switch them on for it on the Connection page', null, asked);
+    if (isNewSale(app, query) && newSales(app).take(networkOf(req.ip ?? ''), app.clock.real())) return answer(429, 'refused', `More than ${mostNewSales} new sales by picture from one address in a quarter of an hour: this one is not kept`, null, asked);
     const visitor = readCookie(req.headers.cookie, visitorCookie);
     const report = {
       order: query.order, placedAt: new Date(app.clock.now()).toISOString(), currency: query.currency, lines: [{ product: query.product, quantity: 1, amount: query.amount }],
@@ -157,86 +192,28 @@ function pictureRoute(app: App) {
   };
 }
 
-/** Reports a minute that one key may send, from GRAVENEL_REPORTS_PER_MINUTE. */
+/** Reports a minute that one key may send, from GRAVENEL_REPORTS_PER_MINUTE; one address may send as many before its signature is looked at. */
 const perMinute = () => Number(process.env.GRAVENEL_REPORTS_PER_MINUTE ?? 6000);
 
-/** The calls of the tracking contract. Mounted before the JSON parser: signatures cover the raw body. */
-export function reportRoutes(server: Express, app: App): void {
-  const limit = rateLimit({
-    windowMs: 60_000, limit: perMinute(), standardHeaders: 'draft-7', legacyHeaders: false, validate: false,
-    keyGenerator: (req: Request) => req.get('x-gravenel-key') ?? `from ${req.ip ?? 'nowhere'}`,
+function minuteLimit(keyGenerator?: (req: Request) => string) {
+  return rateLimit({
+    windowMs: 60_000, limit: perMinute(), standardHeaders: 'draft-7', legacyHeaders: false, validate: false, ...(keyGenerator ? { keyGenerator } : {}),
     handler: (_req: Request, _res: Response, next: NextFunction) => next(new Problem('too-many', `More than ${perMinute()} reports in a minute; send this one again later`, { retryAfter: 60 })),
   });
+}
+
+/** The calls of the tracking contract. Their bodies are read raw, since signatures cover them so. */
+export function reportRoutes(server: Express, app: App): void {
+  // by what nobody can choose: the address before the signature, the key once it has signed
+  const byAddress = minuteLimit();
+  const byKey = minuteLimit((req) => (req as Signed).signed.key);
   server.use(['/api/track', '/px'], (_req, res, next) => { res.set('x-content-type-options', 'nosniff'); next(); });
-  const raw = express.raw({ type: () => true, limit: '256kb' });
-  server.post('/api/track/v1/orders', limit, raw, reportRoute(app, 'order', 'order', OrderReport, (a, body: OrderReport) => takeOrder(a, normaliseOrder(a, body), 'server')));
-  server.post('/api/track/v1/refunds', limit, raw, reportRoute(app, 'refund', 'refund', RefundSchema, (a, body: RefundReport) => takeRefund(a, body)));
-  server.post('/api/track/v1/renewals', limit, raw, reportRoute(app, 'renewal', 'payment', RenewalReport, (a, body: RenewalReport) => takeRenewal(a, body)));
-  server.post('/api/track/v1/leads', limit, raw, reportRoute(app, 'lead', 'lead', LeadReport, (a, body: LeadReport) => takeLead(a, body)));
-  server.post('/api/track/v1/quotes', limit, raw, quoteRoute(app));
-  server.get('/px/:key', limit, pictureRoute(app));
-}
-
-/** The buy button: a link to the sales page with the price of this moment and the true number left at it. */
-export function buttonRoute(server: Express, app: App): void {
-  server.get('/button.js', (_req, res) => {
-    res.type('application/javascript').set({ 'cache-control': 'public, max-age=600', 'cross-origin-resource-policy': 'cross-origin', 'access-control-allow-origin': '*' }).send(`(function () {
-  'use strict';
-  var ORIGIN = ${JSON.stringify(app.address)}, own = document.currentScript, code = own && own.getAttribute('data-product');
-  if (!code) return;
-  var link = document.createElement('a'), note = document.createElement('span');
-  link.className = 'gravenel-buy'; note.className = 'gravenel-left'; link.textContent = own.getAttribute('data-text') || 'Buy';
-  own.parentNode.insertBefore(link, own); own.parentNode.insertBefore(note, own);
-  function show() {
-    fetch(ORIGIN + '/api/open/v1/products/' + encodeURIComponent(code)).then(function (r) { return r.ok ? r.json() : null; }).then(function (offer) {
-      if (!offer) return;
-      var visit = window.gravenel && window.gravenel.visit();
-      if (offer.onSale) link.href = offer.page + (visit ? (offer.page.indexOf('?') < 0 ? '?' : '&') + 'gvn=' + encodeURIComponent(visit) : '');
-      else link.removeAttribute('href');
-      link.textContent = (own.getAttribute('data-text') || 'Buy') + (offer.asked[0] ? ' \u00b7 ' + offer.asked[0].value + ' ' + offer.asked[0].currency : '');
-      link.title = offer.asked.slice(1).map(function (p) { return p.value + ' ' + p.currency; }).join(', ');
-      note.textContent = offer.left === null ? '' : offer.left === 0 ? ' sold out' : ' ' + offer.left + ' left at this price';
-    }).catch(function () {});
-  }
-  show();
-  setInterval(show, 30000);
-})();
-`);
-  });
-}
-
-/** The page snippet: keeps the visit in first-party storage for the window and gives it to the shop's checkout. */
-export function snippetRoute(server: Express, app: App): void {
-  server.get('/gravenel.js', (_req, res) => {
-    const days = theProgramme(app).windowDays;
-    res.type('application/javascript').set({ 'cache-control': 'public, max-age=600', 'cross-origin-resource-policy': 'cross-origin', 'access-control-allow-origin': '*' }).send(`(function () {
-  'use strict';
-  var KEY = 'gvn', WINDOW = ${days} * 86400000, ORIGIN = ${JSON.stringify(app.address)};
-  function read() {
-    try {
-      var kept = JSON.parse(localStorage.getItem(KEY) || 'null');
-      return kept && kept.at > Date.now() - WINDOW ? kept.visit : null;
-    } catch (e) { return null; }
-  }
-  var match = /[?&]gvn=(vis_[0-9a-z]+)/.exec(location.search);
-  if (match) try { localStorage.setItem(KEY, JSON.stringify({ visit: match[1], at: Date.now() })); } catch (e) {}
-  window.gravenel = {
-    visit: read,
-    picture: function (key, order) {
-      var parts = [];
-      for (var name in order) if (order[name] != null) parts.push(name + '=' + encodeURIComponent(order[name]));
-      var visit = read();
-      if (visit && !order.visit) parts.push('visit=' + visit);
-      new Image().src = ORIGIN + '/px/' + encodeURIComponent(key) + '.gif?' + parts.join('&');
-    }
-  };
-  function fill() {
-    var visit = read();
-    var fields = document.querySelectorAll('input[name=gvn]');
-    for (var i = 0; i < fields.length; i++) if (visit && !fields[i].value) fields[i].value = visit;
-  }
-  if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', fill); else fill();
-})();
-`);
-  });
+  const report = (call: string, field: string, schema: TSchema, take: Take) =>
+    server.post(`/api/track/v1/${call}s`, byAddress, signatureCheck(app, call), byKey, reportRoute(app, call, field, schema, take));
+  report('order', 'order', OrderReport, (a, body: OrderReport) => takeOrder(a, normaliseOrder(a, body), 'server'));
+  report('refund', 'refund', RefundSchema, (a, body: RefundReport) => takeRefund(a, body));
+  report('renewal', 'payment', RenewalReport, (a, body: RenewalReport) => takeRenewal(a, body));
+  report('lead', 'lead', LeadReport, (a, body: LeadReport) => takeLead(a, body));
+  server.post('/api/track/v1/quotes', byAddress, signatureCheck(app, 'quote'), byKey, quoteRoute(app));
+  server.get('/px/:key', byAddress, pictureRoute(app));
 }

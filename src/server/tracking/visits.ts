@@ -8,6 +8,8 @@ import type { ProductDetails } from '../../core/pricing/product';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
+import type { Trust } from '../http/origin';
+import { addressOf } from '../http/origin';
 import { readCookie } from '../http/session';
 import { detailsOf } from '../products/details';
 
@@ -18,6 +20,8 @@ interface Target {
   landing: string;
   /** what follows "#", to stand after the visit's id */
   fragment: string;
+  /** false: the product is not on sale and names no page */
+  leads: boolean;
   /** where phones are led, if elsewhere */
   mobile: Page | null;
   /** where everybody is led until a moment */
@@ -48,10 +52,8 @@ const cookieAge = 400 * 86_400;
 const subIdNames = ['s1', 's2', 's3', 's4', 's5'];
 
 const notFound = plainPage('Link not found', '<p>It may have been copied incompletely. Please go back and try it once more, or ask whoever gave it to you.</p>', 'This link leads nowhere');
+const notOffered = plainPage('Not on sale now', '<p>What this link is for is not on sale at the moment. Please look again later, or ask whoever gave it to you.</p>', 'This is not on sale at the moment');
 const unavailable = plainPage('Please try again in a moment', '<p>The page could not be opened just now.</p>');
-
-/** Made-up hosts of the demo that a stand-in plays: the landing page is led there. */
-export type HostAliases = Map<string, string>;
 
 /**
  * Answers GET /go/{code}: stores the visit, then leads on. Visits of one turn of the event loop share one
@@ -59,7 +61,7 @@ export type HostAliases = Map<string, string>;
  */
 export class VisitDesk {
   readonly #app: App;
-  readonly #aliases: HostAliases;
+  readonly #trust: Trust;
   readonly #targets = new Map<string, Target | null>();
   readonly #digests = new Map<string, string>();
   #waiting: PendingVisit[] = [];
@@ -69,9 +71,10 @@ export class VisitDesk {
   readonly #insert;
   readonly #count;
 
-  constructor(app: App, aliases: HostAliases) {
+  /** @param trust which proxies may say for whom they ask */
+  constructor(app: App, trust: Trust) {
     this.#app = app;
-    this.#aliases = aliases;
+    this.#trust = trust;
     this.#find = app.sqlite.prepare<[string], { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string; details: string }>(
       `SELECT l.affiliate, l.product, p.sales_page, a.state affiliate_state, p.state product_state, p.details
        FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`);
@@ -84,22 +87,26 @@ export class VisitDesk {
   handle(req: IncomingMessage, res: ServerResponse): boolean {
     const url = req.url ?? '';
     if (!url.startsWith('/go/') || (req.method !== 'GET' && req.method !== 'HEAD')) return false;
+    try {
+      this.#lead(req, res, url);
+    } catch (thrown) {
+      this.#app.faults.note('redirect', thrown);
+      answerPage(res, 503, unavailable, { 'retry-after': '2' });
+    }
+    return true;
+  }
+
+  #lead(req: IncomingMessage, res: ServerResponse, url: string): void {
     const queryAt = url.indexOf('?');
     const code = queryAt < 0 ? url.slice(4) : url.slice(4, queryAt);
     const target = this.#target(code);
-    if (!target) {
-      res.writeHead(404, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(notFound);
-      return true;
-    }
+    if (!target) return answerPage(res, 404, notFound);
     const query = queryAt < 0 ? null : new URLSearchParams(url.slice(queryAt + 1));
     const chosen = query?.get('to') ?? null;
+    if (chosen === null && !target.leads) return answerPage(res, 404, notOffered);
     const own = chosen === null ? pageFor(target, this.#app.clock.now(), req.headers['user-agent']) : this.#listed(chosen);
-    if (!own) {
-      res.writeHead(404, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(notFound);
-      return true;
-    }
-    this.#store(req, res, code, target, own, query);
-    return true;
+    if (!own) return answerPage(res, 404, notFound);
+    return this.#store(req, res, code, target, own, query);
   }
 
   #store(req: IncomingMessage, res: ServerResponse, code: string, target: Target, own: { landing: string; fragment: string }, query: URLSearchParams | null): void {
@@ -111,17 +118,15 @@ export class VisitDesk {
     const visitor = uncounted !== null ? null : known && /^vtr_[0-9a-z]{20}$/.test(known) ? known : newId('visitor');
     const subs = query ? subIdNames.map((n) => query.get(n)?.slice(0, 100) ?? null) : null;
     this.#waiting.push({
-      id, link: code, target, at, day: this.#dayOf(at), visitor, uncounted, address: this.#digestOf(req.socket.remoteAddress ?? '', this.#dayOf(at)), landing: own.landing, subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
+      id, link: code, target, at, day: this.#dayOf(at), visitor, uncounted, address: this.#digestOf(addressOf(req, this.#trust), this.#dayOf(at)), landing: own.landing, subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
       barred: looksAutomated(req.headers['user-agent']) ? automated : target.barred,
       answer: (stored) => {
-        if (!stored) {
-          res.writeHead(503, { 'content-type': 'text/html; charset=utf-8', 'retry-after': '2' }).end(unavailable);
-          return;
-        }
+        if (!stored) return answerPage(res, 503, unavailable, { 'retry-after': '2' });
         res.writeHead(302, {
           location: `${own.landing}${own.landing.includes('?') ? '&' : '?'}gvn=${id}${own.fragment}`, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer',
           'content-length': '0', ...(visitor === null || known === visitor ? {} : { 'set-cookie': `${visitorCookie}=${visitor}; Path=/; Max-Age=${cookieAge}; HttpOnly; SameSite=Lax` }),
         }).end();
+        return undefined;
       },
     });
     if (this.#waiting.length === 1) setImmediate(() => this.#flush());
@@ -146,9 +151,9 @@ export class VisitDesk {
       });
     } catch (fault) {
       stored = false;
-      this.#app.log.error({ err: fault, visits: visits.length }, 'visits could not be stored');
+      this.#app.faults.note('visits', fault, { visits: visits.length });
     }
-    for (const v of visits) v.answer(stored);
+    for (const v of visits) this.#app.faults.guard('redirect', () => v.answer(stored));
   }
 
   #target(code: string): Target | null {
@@ -167,13 +172,14 @@ export class VisitDesk {
     const page = row.product_state === 'live' || !fallbackPage ? row.sales_page : fallbackPage;
     return {
       affiliate: row.affiliate, product: row.product, barred: barredBy(row.affiliate_state, row.product_state), ...this.#parts(page),
-      mobile: mobilePage && page === row.sales_page ? this.#parts(mobilePage) : null, before: prelaunchPage && launchAt !== null ? { page: this.#parts(prelaunchPage), until: launchAt } : null,
+      leads: page !== '', mobile: mobilePage && page === row.sales_page ? this.#parts(mobilePage) : null, before: prelaunchPage && launchAt !== null ? { page: this.#parts(prelaunchPage), until: launchAt } : null,
     };
   }
 
   #parts(address: string): { landing: string; fragment: string } {
+    if (address === '') return { landing: '', fragment: '' };
     const url = new URL(address);
-    const played = this.#aliases.get(url.host);
+    const played = this.#app.aliases.get(url.host);
     const hash = url.hash;
     url.hash = '';
     return { landing: played ? played + url.pathname + url.search : url.href, fragment: hash };
@@ -210,6 +216,11 @@ export class VisitDesk {
     this.#day = dayOf(at, theProgramme(this.#app).zone);
     return this.#day;
   }
+}
+
+function answerPage(res: ServerResponse, status: number, page: string, headers: Record<string, string> = {}): void {
+  if (res.headersSent) return void res.destroy();
+  return void res.writeHead(status, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', ...headers }).end(page);
 }
 
 /** Why a visit of a program is kept apart. */

@@ -15,6 +15,7 @@ import { useSigned } from '../kit/signed';
 import { isVeilKey, useVeil } from '../kit/veil';
 import type { Person } from './roles';
 import { PersonContext, useMay } from './roles';
+import { ChangePassword } from './passwords';
 import { SignInForm } from './signin';
 
 const Palette = lazy(() => import('./palette'));
@@ -48,6 +49,7 @@ function RailLink({ to, name, count }: { to: string; name: string; count?: numbe
 function Rail({ person }: { person: Person }) {
   const counts = useQuery({ queryKey: ['counts'], queryFn: () => call(readCounts), refetchInterval: 30_000 });
   const queries = useQueryClient();
+  const [changing, setChanging] = useState(false);
   return (
     <nav aria-label="Places" className="row-span-2 flex flex-col border-r border-rule bg-rail pt-3 pb-[10px]">
       <div className="px-4 pb-3"><WordMark /></div>
@@ -63,10 +65,12 @@ function Rail({ person }: { person: Person }) {
           <DropdownMenu.Trigger className="w-full px-4 py-[3.5px] text-left text-ink2 hover:text-ink">{person.name} · {person.role}</DropdownMenu.Trigger>
           <DropdownMenu.Portal>
             <DropdownMenu.Content side="top" align="start" className="z-50 min-w-40 rounded-sm border border-rule bg-sheet py-1 shadow-float">
+              <DropdownMenu.Item className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash" onSelect={() => setChanging(true)}>Change your password</DropdownMenu.Item>
               <DropdownMenu.Item className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash" onSelect={() => { void call(signOut).then(() => { queries.clear(); window.location.assign('/'); }); }}>Sign out</DropdownMenu.Item>
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
+        {changing && <ChangePassword side="desk" onClose={() => setChanging(false)} />}
       </div>
     </nav>
   );

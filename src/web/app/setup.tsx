@@ -8,6 +8,7 @@ import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
 import { useSend } from '../kit/send';
 import { WordMark } from './frame';
+import { passwordHint } from './passwords';
 
 type Values = BodyOf<typeof setUp>;
 const of = setUp.body.properties;
@@ -18,7 +19,7 @@ export function SetUp() {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(setUp);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur',
     resolver: resolverOf(setUp.body),
     defaultValues: { merchant: '', contact: '', currency: 'EUR', zone: Intl.DateTimeFormat().resolvedOptions().timeZone, owner: '', email: '', password: '', tryOut: true },
   });
@@ -45,7 +46,7 @@ export function SetUp() {
           <div className="col-span-2 border-t border-rule2" />
           <Field name="owner" schema={of.owner} register={register} errors={errors} autoComplete="name" />
           <Field name="email" kind="email" schema={of.email} register={register} errors={errors} autoComplete="username" hint="You sign in with it" />
-          <Field name="password" kind="password" schema={of.password} register={register} errors={errors} autoComplete="new-password" hint="At least ten characters; a sentence is good" />
+          <Field name="password" kind="password" schema={of.password} register={register} errors={errors} autoComplete="new-password" hint={passwordHint} />
           <label className="mt-6 flex items-start gap-2"><input type="checkbox" className="mt-[3px] accent-copper" {...register('tryOut')} /><span>Try it out with the stand-ins<br /><span className="text-[12px] text-ink3">A shop, a bank, a mail room and a clock to move on. Leave it off for real trade.</span></span></label>
         </div>
         <Button type="submit" look="main" className="mt-4" busy={isSubmitting}>Set up</Button>

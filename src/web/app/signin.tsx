@@ -1,4 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { signIn, signInPortal } from '../../contract/session';
@@ -6,13 +7,14 @@ import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
 import { WordMark } from './frame';
+import { ForgottenForm, SetByLink } from './passwords';
 
 interface Values { email: string; password: string }
 
 /** Address and password, for the desk or the portal. */
 export function SignInForm({ side, onDone }: { side: 'desk' | 'portal'; onDone: () => void }) {
   const end = side === 'desk' ? signIn : signInPortal;
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(end.body), defaultValues: { email: '', password: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(end.body), defaultValues: { email: '', password: '' } });
   const [fault, setFault] = useState<string | null>(null);
   return (
     <form className="space-y-3" noValidate onSubmit={(event) => void handleSubmit(async (values) => {
@@ -32,14 +34,28 @@ export function SignInForm({ side, onDone }: { side: 'desk' | 'portal'; onDone: 
   );
 }
 
+/** Signing in, or asking for a new password. */
+export function SignInOrForgotten({ side, onDone }: { side: 'desk' | 'portal'; onDone: () => void }) {
+  const [forgotten, setForgotten] = useState(false);
+  if (forgotten) return <ForgottenForm side={side} onBack={() => setForgotten(false)} />;
+  return <><SignInForm side={side} onDone={onDone} /><p className="mt-4"><button type="button" className="link" onClick={() => setForgotten(true)}>Forgotten your password?</button></p></>;
+}
+
+const inFrame = (title: string, children: ReactNode) => (
+  <main className="mx-auto mt-[16vh] w-[min(360px,92vw)]"><WordMark /><h1 className="mt-6 mb-4">{title}</h1>{children}</main>
+);
+
+/** Where the link of a message leads somebody of the staff. */
+export function NewPasswordPage() {
+  return <SetByLink side="desk" title="A new password" frame={inFrame} />;
+}
+
 export function SignInPage() {
   const queries = useQueryClient();
-  return (
-    <main className="mx-auto mt-[16vh] w-[min(360px,92vw)]">
-      <WordMark />
-      <h1 className="mt-6 mb-4">Sign in to the desk</h1>
-      <SignInForm side="desk" onDone={() => void queries.resetQueries()} />
+  return inFrame('Sign in to the desk', (
+    <>
+      <SignInOrForgotten side="desk" onDone={() => void queries.resetQueries()} />
       <p className="mt-6 text-ink3">Affiliates sign in at the <a className="link" href="/portal">portal</a>.</p>
-    </main>
-  );
+    </>
+  ));
 }

@@ -5,19 +5,21 @@ import { toast } from 'sonner';
 import { chooseOwnLetters } from '../../contract/messages';
 import { readDetails, setDetails } from '../../contract/portal';
 import type { ReplyOf } from '../../contract/endpoint';
+import { ChangePassword } from '../app/passwords';
 import { call } from '../kit/api';
 import { useAct } from '../kit/act';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
 import { useSend } from '../kit/send';
+import { usePortalBase } from './base';
 
 /** Where commissions are paid to. */
 export function Details() {
   const query = useQuery({ queryKey: ['payout-details'], queryFn: () => call(readDetails) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  return <><DetailsForm key={query.data.version} of={query.data} /><Letters on={query.data.letters} /></>;
+  return <><DetailsForm key={query.data.version} of={query.data} /><Letters on={query.data.letters} /><OwnPassword /></>;
 }
 
 /** News by mail: wanted or not. */
@@ -29,12 +31,23 @@ function Letters({ on }: { on: boolean }) {
   );
 }
 
+function OwnPassword() {
+  const [changing, setChanging] = useState(false);
+  const looking = usePortalBase() !== '/portal';
+  if (looking) return null;
+  return (
+    <section className="mt-8 max-w-[460px]" aria-labelledby="password-head"><h2 id="password-head">Password</h2>
+      <Button className="mt-2" onClick={() => setChanging(true)}>Change your password</Button>
+      {changing && <ChangePassword side="portal" onClose={() => setChanging(false)} />}</section>
+  );
+}
+
 function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const { holder, iban, address } = of;
   const send = useSend(setDetails);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm({ defaultValues: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm({ reValidateMode: 'onBlur', defaultValues: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address, password: '' } });
   const p = setDetails.body.properties;
   return (
     <form noValidate className="max-w-[460px] space-y-4" onSubmit={(e) => void handleSubmit(async (values) => {
@@ -44,7 +57,7 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
         await queries.invalidateQueries();
         toast('Your payout details are kept');
       } catch (thrown) {
-        setFault(placeFaults(thrown, setError, ['holder', 'iban', 'address']));
+        setFault(placeFaults(thrown, setError, ['holder', 'iban', 'address', 'password']));
       }
     })(e)}>
       <h1>Payout details</h1>
@@ -53,6 +66,7 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
       <Field name="holder" schema={p.holder} register={register} errors={errors} hint="As the bank knows it" autoComplete="name" />
       <Field name="iban" schema={p.iban} register={register} errors={errors} hint="Its check digits are checked" />
       <Field name="address" schema={p.address} register={register} errors={errors} autoComplete="street-address" />
+      <Field name="password" kind="password" schema={p.password} register={register} errors={errors} autoComplete="current-password" hint="Asked for again, so that nobody at an open browser can have your money paid elsewhere; you are told by mail" />
       <Button type="submit" look="main" busy={isSubmitting}>Keep them</Button>
     </form>
   );

@@ -1,14 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { useState } from 'react';
-import { useForm } from 'react-hook-form';
-import { NavLink, Route, Routes, useNavigate, useSearchParams } from 'react-router';
-import { readPortalSession, setPortalPassword, signOutPortal } from '../../contract/session';
+import { NavLink, Route, Routes } from 'react-router';
+import { readPortalSession, signOutPortal } from '../../contract/session';
 import { SignInAgain } from '../app/frame';
-import { SignInForm } from '../app/signin';
+import { SetByLink } from '../app/passwords';
+import { SignInOrForgotten } from '../app/signin';
 import { call } from '../kit/api';
-import { Button } from '../kit/button';
-import { Field, FormFault, placeFaults } from '../kit/form';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
 import { Details } from './details';
@@ -29,7 +26,7 @@ export default function Portal() {
   return (
     <ProgrammeContext value={{ ...programme, demo: false, now }}>
       <Routes>
-        <Route path="password" element={<Password programme={programme.name} />} />
+        <Route path="password" element={<SetByLink side="portal" title={`Welcome to ${programme.name}`} frame={(title, children) => <Narrow title={title}>{children}</Narrow>} />} />
         <Route path="*" element={person ? <Inside name={person.name} state={person.state} programme={programme.name} contact={programme.contact} logo={programme.logo} /> : <SignIn programme={programme.name} />} />
       </Routes>
       <SignInAgain side="portal" />
@@ -43,33 +40,7 @@ function Narrow({ title, children }: { title: string; children: ReactNode }) {
 
 function SignIn({ programme }: { programme: string }) {
   const queries = useQueryClient();
-  return <Narrow title={`Affiliates of ${programme}`}><SignInForm side="portal" onDone={() => void queries.resetQueries()} /><p className="mt-6 text-ink3">Not an affiliate yet? <a className="link" href="/join">Apply</a>. Your password is set with the link in the approval message.</p></Narrow>;
-}
-
-function Password({ programme }: { programme: string }) {
-  const [params] = useSearchParams();
-  const navigate = useNavigate();
-  const queries = useQueryClient();
-  const [fault, setFault] = useState<string | null>(null);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ password: string }>({ defaultValues: { password: '' } });
-  return (
-    <Narrow title={`Welcome to ${programme}`}>
-      <form noValidate className="space-y-3" onSubmit={(e) => void handleSubmit(async ({ password }) => {
-        setFault(null);
-        try {
-          await call(setPortalPassword, { body: { token: params.get('token') ?? '', password } });
-          await queries.resetQueries();
-          void navigate('/portal', { replace: true });
-        } catch (thrown) {
-          setFault(placeFaults(thrown, setError, ['password']));
-        }
-      })(e)}>
-        <FormFault>{fault}</FormFault>
-        <Field name="password" kind="password" schema={setPortalPassword.body.properties.password} label="Choose a password" register={register} errors={errors} autoComplete="new-password" hint="At least ten characters; a sentence is good" />
-        <Button type="submit" look="main" busy={isSubmitting}>Set it and go in</Button>
-      </form>
-    </Narrow>
-  );
+  return <Narrow title={`Affiliates of ${programme}`}><SignInOrForgotten side="portal" onDone={() => void queries.resetQueries()} /><p className="mt-6 text-ink3">Not an affiliate yet? <a className="link" href="/join">Apply</a>. Your password is set with the link in the approval message.</p></Narrow>;
 }
 
 const places = [['', 'Links'], ['/resources', 'Resources'], ['/earnings', 'Earnings'], ['/payouts', 'Payouts'], ['/policy', 'Terms'], ['/details', 'Details']] as const;

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useParams, useSearchParams } from 'react-router';
+import type { ReplyOf } from '../../contract/endpoint';
 import { join, readJoinPage } from '../../contract/recruiting';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
@@ -32,19 +33,21 @@ export default function JoinPage() {
         {product && <section className="mt-5 border-y border-ink py-3"><div className="flex flex-wrap justify-between gap-2"><h2>{product.name}</h2><span>{product.price} · you earn <b>{product.reward}</b></span></div><p className="mt-1 max-w-[62ch] text-ink2">{product.description}</p></section>}
         {!product && products.length > 0 && <table className="sums mt-5"><tbody>{products.map((x) => <tr key={x.code}><td><a className="link" href={`/join/${x.code}${by ? `?by=${encodeURIComponent(by)}` : ''}`}>{x.name}</a><span className="text-ink3"> {x.price}</span></td><td>you earn <b>{x.reward}</b></td></tr>)}</tbody></table>}
         {said ? <div role="status" className="mt-6 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3"><p className="font-semibold">{said.outcome === 'let-in' ? 'Welcome' : said.outcome === 'received' || said.outcome === 'added' ? 'Thank you' : 'We know you'}</p><p className="mt-1">{said.said}</p></div>
-          : <JoinForm product={product?.code ?? ''} products={products} cards={cards} policy={policy} by={page.data.by ? by : ''} onDone={setSaid} />}
+          : <JoinForm self={page.data.self} product={product?.code ?? ''} products={products} cards={cards} policy={policy} by={page.data.by ? by : ''} onDone={setSaid} />}
         <p className="mt-8 text-ink3">Questions: <a className="link" href={`mailto:${contact}`}>{contact}</a> · Already an affiliate? <a className="link" href="/portal">Sign in to the portal</a></p>
       </div>
     </main>
   );
 }
 
-function JoinForm({ product, products, cards, policy, by, onDone }: { product: string; policy: number | null; by: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
+type Self = ReplyOf<typeof readJoinPage>['self'];
+
+function JoinForm({ self, product, products, cards, policy, by, onDone }: { self: Self; product: string; policy: number | null; by: string; products: { code: string; name: string }[]; cards: { id: string; name: string; about: string }[]; onDone: (said: { outcome: string; said: string }) => void }) {
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(join);
   const [accepted, setAccepted] = useState(false);
   const [unaccepted, setUnaccepted] = useState(false);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ defaultValues: { name: '', email: '', country: '', address: '', sites: '', channels: '', note: '', product, card: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', defaultValues: { name: self?.name ?? '', email: self?.email ?? '', country: self?.country ?? '', address: self?.address ?? '', sites: self?.sites.join(', ') ?? '', channels: self?.channels ?? '', note: '', product, card: '' } });
   const input = { register, errors };
   return (
     <form noValidate className="mt-6 grid grid-cols-1 gap-x-5 gap-y-4 border border-rule bg-sheet p-5 sm:grid-cols-2" onSubmit={(e) => void handleSubmit(async (v) => {
@@ -57,6 +60,7 @@ function JoinForm({ product, products, cards, policy, by, onDone }: { product: s
       }
     })(e)}>
       <h2 className="sm:col-span-2">Apply</h2>
+      {self && <p className="text-ink2 sm:col-span-2">You are signed in as <b className="private">{self.name}</b>: what we know of you is filled in, and the answer comes at once.</p>}
       <div className="sm:col-span-2"><FormFault>{fault}</FormFault></div>
       <Field name="name" schema={p.name} {...input} hint="You, or what your readers know you as" autoComplete="name" /><Field name="email" kind="email" schema={p.email} {...input} hint="The answer comes here" autoComplete="email" />
       <Field name="country" schema={p.country} {...input} hint="Two letters" autoComplete="country" /><Field name="address" schema={p.address} {...input} autoComplete="street-address" />

@@ -18,7 +18,7 @@ const facts: [name: 'ownBrand' | 'misspellings' | 'directLinking' | 'ageRestrict
 export function PolicyForm({ of, live, kinds }: { of: Whole; live: Record<string, string>; kinds: string[] }) {
   const name = `policy-${of.id}`;
   const [fault, setFault] = useState<string | null>(null);
-  const form = useForm<PolicyContent & { version: number }>({ defaultValues: { ...(readDraft<PolicyContent>(name) ?? of.content), version: of.version }, resolver: resolverOf(editPolicy.body) as never });
+  const form = useForm<PolicyContent & { version: number }>({ reValidateMode: 'onBlur', defaultValues: { ...(readDraft<PolicyContent>(name) ?? of.content), version: of.version }, resolver: resolverOf(editPolicy.body) as never });
   const { register, handleSubmit, setError, watch, setValue, formState: { errors, isDirty } } = form;
   useDraft(name, form as never);
   const save = useAct(editPolicy, { done: () => { dropDraft(name); toast('Saved'); }, failed: (f) => setFault(placeFaults(f, setError, Object.keys(policyFields))) });

@@ -70,7 +70,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   const draftName = product?.id ?? 'new-product';
   const saved: Values = product ? valuesOf(product) : blank(base);
   const [restored, setRestored] = useState(() => (mayEdit ? readDraft<Values>(draftName) : null));
-  const form = useForm<Values>({ resolver: resolverOf(Schema), defaultValues: saved, ...(restored ? { values: restored, resetOptions: { keepDefaultValues: true } } : {}) });
+  const form = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(Schema), defaultValues: saved, ...(restored ? { values: restored, resetOptions: { keepDefaultValues: true } } : {}) });
   const { register, handleSubmit, setError, setValue, watch, reset, formState: { errors, isSubmitting, isDirty } } = form;
   useDraft(draftName, form);
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });

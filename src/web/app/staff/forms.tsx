@@ -28,7 +28,7 @@ function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, d
   const name = `settings ${end.path}`;
   const send = useSend(end);
   const [restored, setRestored] = useState(() => readDraft<V>(name));
-  const form = useForm<V>({ defaultValues: defaults as never, ...(restored ? { values: { ...defaults, ...restored }, resetOptions: { keepDefaultValues: true } } : {}) });
+  const form = useForm<V>({ reValidateMode: 'onBlur', defaultValues: defaults as never, ...(restored ? { values: { ...defaults, ...restored }, resetOptions: { keepDefaultValues: true } } : {}) });
   useDraft(name, form);
   const discard = () => { dropDraft(name); setRestored(null); form.reset(defaults); setFault(null); };
   const save = form.handleSubmit(async (values) => {

@@ -45,7 +45,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(addStaff);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(addStaff.body), defaultValues: { name: '', email: '', role: 'viewer', password: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(addStaff.body), defaultValues: { name: '', email: '', role: 'viewer', password: '' } });
   const p = addStaff.body.properties;
   return (
     <Dialog open onClose={onClose} title="Add a person" about="They sign in with this address and password.">
@@ -61,7 +61,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
       })(e)}>
         <FormFault>{fault}</FormFault>
         <Field name="name" schema={p.name} register={register} errors={errors} /><Field name="email" kind="email" schema={p.email} register={register} errors={errors} />
-        <Field name="role" kind="select" schema={p.role} options={roles.map((r) => [r, `${r}: ${may[r]}`])} register={register} errors={errors} /><Field name="password" kind="password" schema={p.password} register={register} errors={errors} autoComplete="new-password" />
+        <Field name="role" kind="select" schema={p.role} options={roles.map((r) => [r, `${r}: ${may[r]}`])} register={register} errors={errors} /><Field name="password" kind="password" schema={p.password} register={register} errors={errors} autoComplete="new-password" hint="At least twelve characters, to begin with: they change it to one that only they know" />
         <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look="main" busy={isSubmitting}>Add</Button></DialogFoot>
       </form>
     </Dialog>
