@@ -34,7 +34,7 @@ export function benchNotes(): void {
   const application = store.sqlite.prepare('INSERT INTO applications (id, affiliate, note, created_at) VALUES (?, ?, ?, 0)');
   store.transaction(() => { all.forEach((note, i) => { person.run(`aff_${i}`, `h${i}`, `N ${i}`, `${i}@x.example`, `${i}@x.example`); application.run(`apl_${i}`, `aff_${i}`, note); }); });
   while (indexNotes(app, 2000) > 0);
-  const ask = (i: number) => alikeNotes(app, { id: `apl_${i}`, affiliate: `aff_${i}`, note: all[i]! }).length;
+  const ask = (i: number) => alikeNotes(app, { id: `apl_${i}`, affiliate: `aff_${i}`, note: all[i]! }).like.length;
   const sets = all.map(shinglesOf);
   const scan = (i: number) => { let n = 0; for (let j = 0; j < count; j += 1) if (j !== i && likeness(sets[i]!, sets[j]!) >= nearlySame) n += 1; return n; };
   const picks = Array.from({ length: 30 }, (_, i) => i * 1607);

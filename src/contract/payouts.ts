@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, paying, readers } from './endpoint';
-import { ById, closed, decimal, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, Version, paragraphs, words } from './shared';
+import { ById, closed, decimal, filtered, Id, listBytes, Moment, MoneyOut, nullable, oneOf, page, paragraphs, Version, words } from './shared';
 
 export const runStates = ['draft', 'approved', 'sent', 'settled', 'discarded'] as const;
 export const RunRow = closed({
@@ -42,7 +42,7 @@ export const runXml = endpoint('GET', '/api/v1/payouts/:id/file.xml', { summary:
 export const runCsv = endpoint('GET', '/api/v1/payouts/:id/file.csv', { summary: 'The same payments as CSV', access: paying, params: ById, media: 'text/csv' });
 export const readStatusReport = endpoint('POST', '/api/v1/payouts/status', {
   summary: 'Read a status report: pain.002.001.10, or CSV with end_to_end_id, status, reason. Reading one again changes nothing', access: paying,
-  body: closed({ name: words('File name', 200, { least: 1, example: 'status.xml' }), content: paragraphs('Status report', 5_000_000, { least: 1 }) }),
+  most: listBytes, body: closed({ name: words('File name', 200, { least: 1, example: 'status.xml' }), content: paragraphs('Status report', 5_000_000, { least: 1 }) }),
   reply: closed({ settled: Type.Integer(), failed: Type.Integer(), returned: Type.Integer(), unchanged: Type.Integer(), unknown: Type.Array(Type.String()), said: Type.String() }),
 });
 export const collectStatus = endpoint('POST', '/api/v1/payouts/collect', { summary: 'Fetch status reports from the connected bank', access: paying, reply: readStatusReport.reply });

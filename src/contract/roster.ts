@@ -2,7 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { affiliateStates } from './affiliates';
 import { endpoint, managing, readers } from './endpoint';
 import { timings } from './recruiting';
-import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, wordsRequired, words } from './shared';
+import { ById, closed, filtered, Id, listBytes, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, words, wordsRequired } from './shared';
 import { ChangeOut, Later } from './sets';
 
 const filterFields = {
@@ -39,8 +39,8 @@ export const undoBulk = endpoint('POST', '/api/v1/affiliates/bulk/:id/undo', { s
 const Csv = Type.String({ title: 'List', maxLength: 5_000_000, minLength: 1, examples: ['email,name,country,site\nmara@loamletters.example,Loam Letters,PT,loamletters.example'] });
 export const importOutcomes = ['new', 'change', 'same', 'wrong'] as const;
 const ImportLine = closed({ line: Type.Integer(), said: Type.String(), name: Type.String(), outcome: oneOf('Outcome', importOutcomes), why: Type.String() });
-export const previewImport = endpoint('POST', '/api/v1/affiliates/import/preview', { summary: 'What reading a list in would do, line by line, those at fault first; changes nothing', access: managing, body: closed({ csv: Csv }), reply: closed({ lines: Type.Array(ImportLine), counts: Type.Record(Type.String(), Type.Integer()), total: Type.Integer(), passedHeadings: Type.Array(Type.String()), missingSets: Type.Array(Type.String()) }) });
-export const runImport = endpoint('POST', '/api/v1/affiliates/import', { summary: 'Read a piece of a list in; lines at fault are left out', access: managing, once: true, body: closed({ csv: Csv, from: Type.Integer({ minimum: 0, title: 'From' }), most: Type.Integer({ minimum: 1, maximum: 500, title: 'Lines' }), tell: Type.Boolean({ title: 'Welcome newcomers' }) }), reply: closed({ added: Type.Integer(), changed: Type.Integer(), same: Type.Integer(), wrong: Type.Integer(), next: nullable(Type.Integer()) }) });
+export const previewImport = endpoint('POST', '/api/v1/affiliates/import/preview', { summary: 'What reading a list in would do, line by line, those at fault first; changes nothing', access: managing, most: listBytes, body: closed({ csv: Csv }), reply: closed({ lines: Type.Array(ImportLine), counts: Type.Record(Type.String(), Type.Integer()), total: Type.Integer(), passedHeadings: Type.Array(Type.String()), missingSets: Type.Array(Type.String()) }) });
+export const runImport = endpoint('POST', '/api/v1/affiliates/import', { summary: 'Read a piece of a list in; lines at fault are left out', access: managing, once: true, most: listBytes, body: closed({ csv: Csv, from: Type.Integer({ minimum: 0, title: 'From' }), most: Type.Integer({ minimum: 1, maximum: 500, title: 'Lines' }), tell: Type.Boolean({ title: 'Welcome newcomers' }) }), reply: closed({ added: Type.Integer(), changed: Type.Integer(), same: Type.Integer(), wrong: Type.Integer(), next: nullable(Type.Integer()) }) });
 
 export const setSorting = endpoint('PUT', '/api/v1/affiliates/:id/sorting', { summary: 'Kind of partner, and who looks after it', access: managing, once: true, params: ById, body: closed({ kind: Type.Optional(words('Kind', 40)), lookedAfter: Type.Optional(nullable(Id)), version: Version }), reply: closed({ version: Version }) });
 export const setTrust = endpoint('PUT', '/api/v1/affiliates/:id/trust', { summary: 'Let in for later products too, until a day; or no longer', access: managing, once: true, params: ById, body: closed({ on: Type.Boolean({ title: 'Trusted' }), until: words('Until', 10, { example: '2027-12-31', pattern: '^(\\d{4}-\\d{2}-\\d{2})?$' }), atSale: Type.Boolean({ title: 'At sale' }) }), reply: nullable(closed({ until: nullable(Moment), atSale: Type.Boolean(), since: Moment })) });

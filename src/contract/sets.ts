@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, filtered, Id, Moment, nullable, oneOf, page, Version, paragraphs, words, wordsRequired } from './shared';
+import { ById, closed, filtered, Id, listBytes, Moment, nullable, oneOf, page, paragraphs, Version, words, wordsRequired } from './shared';
 
 export const setKinds = ['card', 'group', 'tag'] as const;
 export const tagColours = ['copper', 'verdigris', 'madder', 'ochre', 'slate'] as const;
@@ -47,11 +47,11 @@ export const memberOutcomes = ['add', 'move', 'already', 'repeated', 'unknown'] 
 const Names = Type.String({ title: 'Affiliates', maxLength: 600_000, examples: ['loam-letters, kiln-notes'] });
 export const MemberLine = closed({ line: Type.Integer(), said: Type.String(), outcome: oneOf('Outcome', memberOutcomes), affiliate: nullable(Id), name: nullable(Type.String()), from: nullable(Type.String()) });
 export const previewMembers = endpoint('POST', '/api/v1/sets/:id/members/preview', {
-  summary: 'What adding these handles, addresses or lines of CSV would do, line by line; changes nothing', access: managing, params: ById, body: closed({ names: Names }),
+  summary: 'What adding these handles, addresses or lines of CSV would do, line by line; changes nothing', access: managing, params: ById, most: listBytes, body: closed({ names: Names }),
   reply: closed({ lines: Type.Array(MemberLine), counts: Type.Record(Type.String(), Type.Integer()), sample: Type.Array(ChangeOut), later: Later }),
 });
 export const addMembers = endpoint('POST', '/api/v1/sets/:id/members', {
-  summary: 'Add members; those elsewhere are moved or kept where they are', access: managing, params: ById, once: true, body: closed({ names: Names, others: oneOf('Those elsewhere', ['move', 'keep']) }),
+  summary: 'Add members; those elsewhere are moved or kept where they are', access: managing, params: ById, once: true, most: listBytes, body: closed({ names: Names, others: oneOf('Those elsewhere', ['move', 'keep']) }),
   reply: closed({ added: Type.Integer(), moved: Type.Integer(), kept: Type.Integer(), already: Type.Integer(), repeated: Type.Integer(), unknown: Type.Integer(), lines: Type.Array(MemberLine), later: Later }),
 });
 export const dropMembers = endpoint('POST', '/api/v1/sets/:id/members/drop', { summary: 'Take members out of a group or a tag', access: managing, params: ById, once: true, body: closed({ affiliates: Type.Array(Id, { minItems: 1, maxItems: 10_000, title: 'Affiliates' }) }), reply: closed({ dropped: Type.Integer(), later: Later }) });

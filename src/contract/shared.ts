@@ -52,3 +52,6 @@ export const ProblemOut = closed({
   current: Type.Optional(Type.Unknown()),
 });
 export type ProblemOut = (typeof ProblemOut)['static'];
+
+/** Bytes of a body that brings a list or a file as text. */
+export const listBytes = 6 * 1024 * 1024;

@@ -20,6 +20,7 @@ import type { Clock } from './ports';
 import { readSealKey, sealWith } from './seal';
 import type { Settings } from './settings';
 import { threadedStatusReader } from './payouts/statusreader';
+import { threadedSearcher } from './prospects/searcher';
 import { threadedRehearser } from './terms/rehearser';
 import { newClock, resumeClock } from './staff/clock';
 
@@ -50,6 +51,7 @@ function appOf(settings: Settings, clock: Clock): App {
     ...openStore(dataFile(settings), settings.migrations), clock, log, faults: new Faults(log), shop: null, aliases: new Map(), seal, address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : null, bank: null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : null,
     rehearser: threadedRehearser(settings.rehearser, dataFile(settings)), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')),
+    searcher: threadedSearcher(join(dirname(settings.rehearser), 'search.cjs'), dataFile(settings)),
     kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
   };
 }
@@ -80,6 +82,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
     standinsWanted: () => settings.standins === 'on' || (settings.standins === 'demo' && (programmeOrNull(app)?.demo ?? false)),
     openStandins: () => standins?.servers ?? openOnes(),
     close: () => {
+      app.searcher.close();
       app.close();
       standins?.db.close();
     },

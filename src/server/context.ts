@@ -5,7 +5,7 @@ import type { products} from './db/schema';
 import { programme } from './db/schema';
 import type { Faults } from './faults';
 import { Problem } from './http/problem';
-import type { BankPort, Clock, MailPort, RegistryPort, RehearserPort, StatusReaderPort } from './ports';
+import type { BankPort, Clock, MailPort, RegistryPort, RehearserPort, SearcherPort, StatusReaderPort } from './ports';
 import type { Seal } from './seal';
 import type { Terms } from './terms/store';
 
@@ -43,6 +43,7 @@ export interface App extends Store {
   registry: { port: RegistryPort; standin: boolean } | null;
   rehearser: RehearserPort;
   statusReader: StatusReaderPort;
+  searcher: SearcherPort;
   seal: Seal;
   log: Logger;
   faults: Faults;

@@ -1,3 +1,4 @@
+import type { FoundPage, ProspectFilter } from './prospects/search';
 import type { StatusReport } from './payouts/statusfile';
 import type { TermsData } from '../core/terms/draft';
 import type { RehearsalResult } from '../core/terms/rehearse';
@@ -134,4 +135,21 @@ export interface RegistryPort {
   others: (category: string) => Promise<OtherEntry[]>;
   /** What happened after an event, as of a moment. */
   events: (after: number, at: number) => Promise<RegistryEvent[]>;
+}
+
+/** A question to the search of partners. */
+export interface SearchQuestion {
+  number: number;
+  filter: ProspectFilter;
+  after: string | undefined;
+  limit: number;
+  /** changes with our copy of the partners */
+  stamp: number;
+}
+
+/** Searches partners beside the serving thread. */
+export interface SearcherPort {
+  /** @throws Problem `invalid` for a cursor that is none, `unavailable` where the search takes too long */
+  find: (filter: ProspectFilter, after: string | undefined, limit: number, stamp: number) => Promise<FoundPage>;
+  close: () => void;
 }

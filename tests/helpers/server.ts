@@ -104,7 +104,7 @@ export async function startServer({ trustProxy = [] }: { trustProxy?: string[] }
       await client.post('/api/v1/portal/password', { token, password });
       if (details) {
         const { version } = (await client.get<{ version: number }>('/api/v1/portal/payout-details')).body;
-        await client.put('/api/v1/portal/payout-details', { holder: name, iban: 'GB33 BUKB 2020 1555 5555 55', address: 'Kiln Lane 4', version });
+        await client.put('/api/v1/portal/payout-details', { holder: name, iban: 'GB33 BUKB 2020 1555 5555 55', address: 'Kiln Lane 4', version, password });
       }
       return {
         id: waiting.affiliate, client,

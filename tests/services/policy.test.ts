@@ -5,8 +5,9 @@ import { outside } from '../../src/server/jobs/outside';
 import { closeNotice } from '../../src/server/policy/service';
 import { takePartners } from '../../src/server/prospects/copy';
 import { partnerAt } from '../../src/standins/partners';
+import { newPasswordLink } from '../../src/server/staff/links';
 import type { TestServer } from '../helpers/server';
-import { startServer } from '../helpers/server';
+import { password, startServer } from '../helpers/server';
 
 interface Fault { code: string; detail: string; errors: { pointer: string; detail: string }[] }
 interface Policy { id: string; number: number; version: number; state: string; inNotice: boolean; inForce: boolean; accepted: number; outstanding: number; holdsFrom: number; content: Record<string, unknown>; sections: { key: string; text: string }[]; changes: { key: string; parts: { text: string; mark: string }[] }[] }
@@ -70,7 +71,24 @@ describe('a policy', () => {
     const apply = (more: object) => new Visitor(s.address).post<Fault & { outcome: string }>('/api/v1/join', { name: 'New Pots', email: 'new@newpots.example', country: 'PT', address: '', sites: ['newpots.example'], channels: '', note: 'A note of mine.', product: '', ...more });
     expect((await apply({})).body.errors.map((e) => e.pointer)).toEqual(['/policy']);
     expect((await apply({ policy: true })).body.outcome).toBe('received');
-    expect(s.app.sqlite.prepare("SELECT count(*) FROM acceptances c JOIN affiliates a ON a.id = c.affiliate WHERE a.email = 'new@newpots.example'").pluck().get()).toBe(1);
+    const accepted = () => s.app.sqlite.prepare("SELECT count(*) FROM acceptances c JOIN affiliates a ON a.id = c.affiliate WHERE a.email = 'new@newpots.example'").pluck().get();
+    // anybody can tick it in anybody's name: it counts once the person came by the link that was sent to the address
+    expect(accepted()).toBe(0);
+    const id = s.app.sqlite.prepare("SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.email = 'new@newpots.example'").pluck().get() as string;
+    await owner.post('/api/v1/applications/decide', { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
+    expect(accepted()).toBe(0);
+    const who = s.app.sqlite.prepare("SELECT id FROM affiliates WHERE email = 'new@newpots.example'").pluck().get() as string;
+    const link = new URL(newPasswordLink(s.app, 'affiliate', who)).searchParams.get('token');
+    expect((await new Visitor(s.address).post<{ state: string }>('/api/v1/portal/password', { token: link, password })).body.state).toBe('signed-in');
+    expect(accepted()).toBe(1);
+    s.app.sqlite.exec("UPDATE affiliates SET state = 'ended' WHERE email = 'new@newpots.example'");
+  });
+  it('is not accepted in the name of one of the affiliates by whoever sends the form', async () => {
+    const before = s.app.sqlite.prepare('SELECT count(*) FROM acceptances').pluck().get();
+    const email = s.app.sqlite.prepare('SELECT email FROM affiliates WHERE id = ?').pluck().get(bob.id) as string;
+    const form = { name: 'Bob', email, country: 'PT', address: '', sites: ['bob.example'], channels: '', note: 'I am Bob.', product: '', policy: true };
+    expect((await new Visitor(s.address).post('/api/v1/join', form)).status).toBe(200);
+    expect(s.app.sqlite.prepare('SELECT count(*) FROM acceptances').pluck().get()).toBe(before);
   });
   it('that is changed is announced by the notice it promised; what differs is marked; affiliates accept once', async () => {
     expect((await owner.post<Fault>(`/api/v1/policies/${(await draft()).id}/publish`, { version: 1 })).body.detail).toContain('Nothing differs');
@@ -84,7 +102,7 @@ describe('a policy', () => {
     await accept(mara, p.id);
     // the roster finds who still owes it
     expect((await owner.get<{ rows: { name: string }[] }>('/api/v1/affiliates?only=unaccepted')).body.rows.map((r) => r.name)).toEqual(['Bob Bisque']);
-    expect(s.app.sqlite.prepare("SELECT count(*) FROM audit WHERE action = 'policy-accepted'").pluck().get()).toBe(1);
+    expect(s.app.sqlite.prepare("SELECT count(*) FROM audit WHERE action = 'policy-accepted' AND subject = ?").pluck().get(p.id)).toBe(1);
     expect((await accept(bob, (await owner.get<{ rows: Policy[] }>('/api/v1/policies')).body.rows.at(-1)!.id)).body.detail).toContain('A newer version');
   });
   it('at the end of the notice leaves out of payment who has not accepted, and reminds them once', async () => {

@@ -70,7 +70,7 @@ describe('an affiliate’s own side', () => {
     expect(working.total.amount + working.changes.reduce((sum, c) => sum + c.amount.amount, 0)).toBe(working.left.amount);
   });
   it('an application on its way is named', async () => {
-    await new Client(s.address).post('/api/v1/join', { name: 'Bob', email: 'bobbisque@bobbisque.example', country: 'PT', address: '', sites: ['bob.example'], channels: '', note: '', product: '' });
+    await bob.client.post('/api/v1/join', { name: 'Bob', email: 'bobbisque@bobbisque.example', country: 'PT', address: '', sites: ['bob.example'], channels: '', note: '', product: '' });
     expect((await home(bob)).waiting).toEqual(['the whole programme']);
   });
 });

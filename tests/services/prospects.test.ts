@@ -196,10 +196,10 @@ describe('inviting', () => {
 
 describe('those the registry vouches for', () => {
   const vouched = Array.from({ length: 3000 }, (_, i) => partnerAt(i + 100)).filter((p) => p.vouched);
-  const apply = (p: ReturnType<typeof partnerAt>) => new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: p.name, email: `hello@${new URL(p.sites[0]!).hostname}`, country: p.country, address: '', sites: [p.sites[0]!], channels: '', note: '', product: 'WHEEL-1' });
+  const apply = (p: ReturnType<typeof partnerAt>) => new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: p.name, email: `hello@${new URL(p.sites[0]!).hostname}`, country: p.country, address: '', sites: [p.sites[0]!], channels: '', note: 'A letter a week.', product: 'WHEEL-1' });
   it('are let in after hold, with what the vouching rests on, until that is turned off', async () => {
     const [a, b] = vouched as [ReturnType<typeof partnerAt>, ReturnType<typeof partnerAt>];
-    expect((await apply(a)).body.outcome).toBe('let-in');
+    expect((await apply(a)).body.outcome).toBe('received');
     const id = s.app.sqlite.prepare("SELECT id FROM applications WHERE decided_by = 'registry' ORDER BY id DESC").pluck().get() as string;
     const sheet = (await owner.get<{ timing: string; decidedBy: string; rule: { sentence: string }; evidence: { registry: { id: string; vouched: string } } }>(`/api/v1/applications/${id}`)).body;
     expect(sheet).toMatchObject({ timing: 'after-hold', decidedBy: 'the registry', rule: { sentence: `The registry vouches for ${a.name}: ${a.vouched}` }, evidence: { registry: { id: a.id, vouched: a.vouched } } });
@@ -207,6 +207,7 @@ describe('those the registry vouches for', () => {
     const { categories, refundLine, inviteDays, messagesPerDay } = settings;
     expect((await owner.put('/api/v1/settings/recruiting', { categories, refundLine, inviteDays, messagesPerDay, vouchedIn: false, version })).status).toBe(200);
     expect((await apply(b)).body.outcome).toBe('received');
+    expect(s.app.sqlite.prepare('SELECT state FROM applications ORDER BY id DESC').pluck().get()).toBe('waiting');
   });
   it('an address at a host that several share proves nothing; a partner that is gone holds nobody up', async () => {
     const shared = { ...vouched[3]!, id: 'P-000901', name: 'Shared One', sites: ['https://many.example/one'] };

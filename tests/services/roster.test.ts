@@ -167,13 +167,18 @@ describe('messages', () => {
 });
 
 describe('trust and decisions that are changed', () => {
-  const apply = (who: string, product: string) => new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: who, email: `${who.toLowerCase()}@${who.toLowerCase()}.example`, country: 'PT', address: '', sites: [`${who.toLowerCase()}.example`], channels: '', note: 'More, please.', product });
+  const apply = (who: string, product: string, from = new Visitor(s.address)) => from.post<{ outcome: string }>('/api/v1/join', { name: who, email: `${who.toLowerCase()}@${who.toLowerCase()}.example`, country: 'PT', address: '', sites: [`${who.toLowerCase()}.example`], channels: '', note: 'More, please.', product });
   const newest = () => s.app.sqlite.prepare('SELECT id, state, timing, decided_by AS "by" FROM applications ORDER BY id DESC').get() as { id: string; state: string; timing: string | null; by: string | null };
   it('lets in for later products until it lapses with the refunds', async () => {
     const eli = await s.affiliate('Eli', { product: 'WHEEL-1' });
     expect((await owner.put<Fault>(`/api/v1/affiliates/${eli.id}/trust`, { on: true, until: '2020-01-01', atSale: false })).body.errors[0]!.pointer).toBe('/until');
     await owner.put(`/api/v1/affiliates/${eli.id}/trust`, { on: true, until: '', atSale: false });
-    expect((await apply('Eli', 'KILN-1')).body.outcome).toBe('let-in');
+    // in Eli's name but not by Eli: a person looks
+    expect((await apply('Eli', 'KILN-1')).body.outcome).toBe('received');
+    expect(newest()).toMatchObject({ state: 'waiting' });
+    s.app.sqlite.prepare('DELETE FROM note_keys WHERE application = ?').run(newest().id);
+    s.app.sqlite.prepare('DELETE FROM applications WHERE id = ?').run(newest().id);
+    expect((await apply('Eli', 'KILN-1', eli.client)).body.outcome).toBe('let-in');
     expect(newest()).toMatchObject({ state: 'approved', timing: 'after-hold', by: 'trust' });
     expect(await names('only=trusted')).toEqual(['Eli']);
     for (let i = 0; i < 8; i += 1) await s.report('orders', { order: `E-${i}`, placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }], visit: await s.visit(await eli.link('WHEEL-1')) });
@@ -182,7 +187,7 @@ describe('trust and decisions that are changed', () => {
     expect(lapseTrusts(s.app)).toBe(1);
     expect(await names('only=trusted')).toEqual([]);
     await s.product('ROLL-1');
-    expect((await apply('Eli', 'ROLL-1')).body.outcome).toBe('added');
+    expect((await apply('Eli', 'ROLL-1', eli.client)).body.outcome).toBe('added');
   });
   it('weighs what at-sale timing could lose, in figures', async () => {
     const { id } = newest();

@@ -65,7 +65,7 @@ describe('screening rules', () => {
     expect(sheet.rule.facts).toContainEqual({ label: 'Note', value: 'like no other' });
     expect(s.app.sqlite.prepare('SELECT count(*) FROM links WHERE affiliate = ?').pluck().get(own.affiliate)).toBe(1);
     // what none decides, another product, and somebody who was blocked wait for a person
-    expect(await apply('From afar, with a note.', { country: 'DE' })).toMatchObject({ state: 'waiting', said: expect.stringContaining('A person reads it') });
+    expect(await apply('From afar, with a note.', { country: 'DE' })).toMatchObject({ state: 'waiting', said: expect.stringContaining('comes to your e-mail address') });
     expect((await apply('About the kiln.', { product: 'KILN-1' })).state).toBe('waiting');
     s.app.sqlite.prepare("UPDATE affiliates SET state = 'blocked' WHERE id = ?").run(own.affiliate);
     s.app.sqlite.prepare('UPDATE approvals SET valid_until = valid_from WHERE affiliate = ?').run(own.affiliate);

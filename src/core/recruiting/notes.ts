@@ -39,6 +39,9 @@ export function likeness(a: ReadonlySet<string>, b: ReadonlySet<string>): number
 export const bands = 32;
 const rows = 2;
 
+/** Bands that two notes at the line of nearly the same share as a rule: each is shared with likeness × likeness. */
+export const bandsOfNearlySame = Math.floor(bands * nearlySame * nearlySame);
+
 /** FNV-1a over UTF-16 units, 32 bits. */
 function hashOf(text: string): number {
   let h = 0x811c9dc5;

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Problem } from '../http/problem';
 import type { TransferFile } from './pain001';
-import { writePain001 } from './pain001';
+import { faultOfPain001, writePain001 } from './pain001';
 import { readStatusFile } from './statusfile';
 
 const file = (payments: TransferFile['payments'], currency = 'EUR'): TransferFile => ({
@@ -21,10 +21,10 @@ describe('the payment file', () => {
     expect(block.filter((n) => ['PmtInfId', 'PmtMtd', 'NbOfTxs', 'CtrlSum', 'PmtTpInf', 'ReqdExctnDt', 'Dbtr', 'DbtrAcct', 'DbtrAgt', 'ChrgBr', 'CdtTrfTxInf'].includes(n!)))
       .toEqual(['PmtInfId', 'PmtMtd', 'NbOfTxs', 'CtrlSum', 'PmtTpInf', 'ReqdExctnDt', 'Dbtr', 'DbtrAcct', 'DbtrAgt', 'ChrgBr', 'CdtTrfTxInf']);
   });
-  it('keeps names whole through XML, and cuts them at 70', () => {
+  it('writes names as banks take them, whole through XML, and cuts them at 70', () => {
     const doc = parsed(writePain001(file([{ endToEnd: 'E-1', amount: 1, holder: '<Ann> & "Bob" é', iban: 'GB33BUKB20201555555555', text: 'ü'.repeat(200) }, { endToEnd: 'E-2', amount: 1, holder: 'x'.repeat(90), iban: 'GB33BUKB20201555555555', text: '' }])));
     const lines = doc.CstmrCdtTrfInitn.PmtInf.CdtTrfTxInf;
-    expect(lines[0]!.Cdtr.Nm.replaceAll('&lt;', '<').replaceAll('&gt;', '>').replaceAll('&amp;', '&').replaceAll('&quot;', '"')).toBe('<Ann> & "Bob" é');
+    expect(lines[0]!.Cdtr.Nm).toBe("Ann + 'Bob' e");
     expect([lines[0]!.RmtInf.Ustrd.length, lines[1]!.Cdtr.Nm.length]).toEqual([140, 70]);
   });
   it('sums are those of the lines, in any currency', () => {
@@ -44,6 +44,24 @@ const pain002 = (transactions: string, prefix = '') => {
   const p = prefix ? `${prefix}:` : '';
   return `<?xml version="1.0" encoding="UTF-8"?><${p}Document xmlns${prefix ? `:${prefix}` : ''}="urn:iso:std:iso:20022:tech:xsd:pain.002.001.10"><${p}CstmrPmtStsRpt><${p}GrpHdr><${p}MsgId>S</${p}MsgId></${p}GrpHdr><${p}OrgnlGrpInfAndSts><${p}OrgnlMsgId>GVN-1</${p}OrgnlMsgId></${p}OrgnlGrpInfAndSts><${p}OrgnlPmtInfAndSts>${transactions}</${p}OrgnlPmtInfAndSts></${p}CstmrPmtStsRpt></${p}Document>`;
 };
+
+describe('reading the payment file back', () => {
+  const transfers = file([{ endToEnd: 'E-1', amount: 1250, holder: 'Ann', iban: 'GB33BUKB20201555555555', text: 'x' }, { endToEnd: 'E-2', amount: 99, holder: 'Inês', iban: 'PT50000201231234567890154', text: 'y' }]);
+  const xml = writePain001(transfers);
+  it('finds nothing wrong with what was written', () => {
+    expect(faultOfPain001(xml, transfers)).toBeNull();
+  });
+  it.each([
+    ['cut off', (x: string) => x.slice(0, -20), /no XML/], ['a sum that is another', (x: string) => x.replace('<CtrlSum>13.49', '<CtrlSum>13.50'), /sum/], ['a line less', (x: string) => x.replace(/<CdtTrfTxInf>[\s\S]*?<\/CdtTrfTxInf>/, ''), /1 payments in place of 2/],
+    ['another account', (x: string) => x.replace('GB33', 'GB34'), /payment 1, to “Ann”/], ['no name', (x: string) => x.replace('<Nm>Ines</Nm>', '<Nm/>'), /payment 2, to “Inês”/], ['another document', (x: string) => x.replaceAll('CstmrCdtTrfInitn', 'Other'), /no credit transfer/],
+  ] as [string, (x: string) => string, RegExp][])('%s is found', (_, spoil, said) => {
+    expect(faultOfPain001(spoil(xml), transfers)).toMatch(said);
+  });
+  it('a holder of nothing that banks take is found', () => {
+    const strange = file([{ endToEnd: 'E-1', amount: 1, holder: '陶芸', iban: 'GB33BUKB20201555555555', text: 'x' }]);
+    expect(faultOfPain001(writePain001(strange), strange)).toMatch(/payment 1/);
+  });
+});
 
 describe('the status report', () => {
   it('is read with reasons and amounts, one line or many, with a prefix or without', () => {

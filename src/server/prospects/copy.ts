@@ -1,3 +1,4 @@
+import { siteGap } from './sitegap';
 import { eq } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { shrunkRefundRate } from '../../core/recruiting/evidence';
@@ -34,9 +35,6 @@ const statements = perApp((app) => ({
   joinedBy: app.sqlite.prepare<[string], { id: string }>(`SELECT id FROM affiliates WHERE ${mailHost} = ? AND joined_at IS NOT NULL`),
   join: app.sqlite.prepare("UPDATE prospects SET state = 'joined', affiliate = ? WHERE n = ?"),
 }));
-
-/** What stands between two sites in the text that is searched: nothing that can be typed. */
-export const siteGap = ' | ';
 
 /** Words of a partner that are searched beside its name and sites. */
 export const wordsOf = (p: Pick<RegistryPartner, 'kinds' | 'intro'>) => `${p.kinds.join(' ')} ${p.intro}`;

@@ -1,14 +1,20 @@
 import type { Query, Rank } from '../../core/recruiting/prospects';
 import { forgivenFrom, linesWithinOne, queryOf, rankOfKeys, ranks } from '../../core/recruiting/prospects';
 import type { Statement } from 'better-sqlite3';
-import type { App } from '../context';
-import { perApp } from '../db/prepared';
-import { anywhere, readCursor } from '../db/page';
-import { copyCount, siteGap } from './copy';
+import type { Sqlite } from '../db/open';
+import { readCursor } from '../db/page';
+import { siteGap } from './sitegap';
 
 export interface ProspectRecord { n: number; id: string; name: string; name_key: string; country: string; sites: string; kinds: string; audience: number; intro: string; sales: number; refunds: number; since: string; standing: number; vouched: string; state: 'never' | 'invited' | 'joined'; affiliate: string | null }
 export interface ProspectFilter { q?: string; kind?: string; country?: string; standing?: number; state?: string; vouched?: boolean; tag?: string }
 export interface Found { row: ProspectRecord; rank: Rank | null }
+export interface FoundPage { rows: Found[]; next: string | null }
+
+/** What is searched: a connection that reads, and a number that changes whenever our copy of the partners does. */
+export interface Searched {
+  sqlite: Sqlite;
+  stamp: number;
+}
 
 /** The conditions of a filter, as SQL over `p`. */
 function conditions(f: ProspectFilter): { sql: string; values: (string | number)[] } {
@@ -24,14 +30,26 @@ function conditions(f: ProspectFilter): { sql: string; values: (string | number)
   return { sql: parts.map((p) => ` AND ${p}`).join(''), values };
 }
 
-const prepared = perApp((app) => {
+/** Kept for each connection. */
+function perConnection<T>(build: (sqlite: Sqlite) => T): (sqlite: Sqlite) => T {
+  const made = new WeakMap<Sqlite, T>();
+  return (sqlite) => {
+    let found = made.get(sqlite);
+    if (found === undefined) made.set(sqlite, (found = build(sqlite)));
+    return found;
+  };
+}
+
+/** Filters come in many combinations; more than these are not kept. */
+const mostPrepared = 200;
+
+const prepared = perConnection((sqlite) => {
   const made = new Map<string, Statement<(string | number)[]>>();
   return (sql: string) => {
     let found = made.get(sql);
     if (!found) {
-      // filters come in many combinations; more than these are not kept
-      if (made.size > 200) made.clear();
-      made.set(sql, (found = app.sqlite.prepare<(string | number)[]>(sql)));
+      if (made.size > mostPrepared) made.clear();
+      made.set(sql, (found = sqlite.prepare<(string | number)[]>(sql)));
     }
     return found;
   };
@@ -40,18 +58,18 @@ const prepared = perApp((app) => {
 const quoted = (text: string) => `"${text.replace(/"/g, '""')}"`;
 const likeStart = (text: string) => text + '\uffff';
 
+/** Where candidates of a rank are: SQL that walks them in the order of their number, or their numbers. */
+type Candidates = { from: string; values: (string | number)[] } | { ns: number[] };
+
 /**
- * Where candidates of each rank are looked up, as SQL that walks them in the order of their number. Three letters or more go through
- * the index of threes; fewer through the index of names and hosts, and at last through every row.
+ * Candidates of a rank. Three letters or more go through the index of threes; fewer through the index of names and hosts, and through a text of all
+ * names and sites in memory: fewer than three letters are looked for there alone, since every introduction has them.
  */
-function candidates(app: App, rank: Rank, query: Query): { from: string; values: (string | number)[] } | null {
+function candidates(store: Searched, rank: Rank, query: Query): Candidates | null {
   const { text, words } = query;
   const long = words.filter((w) => w.length >= 3);
-  const both = 'prospect_text x CROSS JOIN prospects p ON p.n = x.rowid';
-  const match = (expression: string) => ({ from: `${both} WHERE x.prospect_text MATCH ? AND x.rowid > ?`, values: [expression] });
-  // without three letters there is nothing to look up: every row is walked through until the page is full
-  const walked = (some: readonly string[]) => ({ from: `${both} WHERE ${some.map(() => "(x.name || ' ' || x.sites || ' ' || x.words) LIKE ? ESCAPE '\\'").join(' AND ')} AND x.rowid > ?`, values: some.map((w) => anywhere(w)) });
-  const through = (column: string) => (text.length >= 3 ? match(`{${column}} : ${quoted(text)}`) : walked([text]));
+  const match = (expression: string) => ({ from: 'prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?', values: [expression] });
+  const through = (column: string) => (text.length >= 3 ? match(`{${column}} : ${quoted(text)}`) : { ns: linesWith(store, [text]) });
   const near = 'prospects p CROSS JOIN prospect_text x ON x.rowid = p.n';
   switch (rank) {
     case 'id': return null;
@@ -60,28 +78,36 @@ function candidates(app: App, rank: Rank, query: Query): { from: string; values:
     case 'site-start': return { from: `${near} WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?`, values: [text, likeStart(text)] };
     case 'name-part': return through('name');
     case 'site-part': return through('sites');
-    case 'keyword': return through('words');
-    case 'words': return words.length < 2 ? null : long.length ? match(long.map(quoted).join(' AND ')) : walked(words);
+    case 'keyword': return text.length >= 3 ? match(`{words} : ${quoted(text)}`) : null;
+    case 'words': return words.length < 2 ? null : long.length ? match(long.map(quoted).join(' AND ')) : { ns: linesWith(store, words) };
     case 'nearly': {
       if (text.length < forgivenFrom) return null;
-      const { ns, lines } = nearText(app);
-      return { from: `${near} WHERE p.n IN (SELECT value FROM json_each(?)) AND p.n > ?`, values: [JSON.stringify(linesWithinOne(text, lines).slice(0, mostNearly).map((i) => ns[i]))] };
+      const { ns, lines } = nearText(store);
+      return { ns: linesWithinOne(text, lines).slice(0, mostNearly).map((i) => ns[i]!) };
     }
   }
 }
 
 /** A search that is nearly right for more than these is no search any more. */
 const mostNearly = 2000;
-const keptText = perApp(() => ({ made: -1, ns: [] as number[], lines: '' }));
+interface NearText { stamp: number; ns: number[]; lines: string; each: string[] }
+const keptText = perConnection((): NearText => ({ stamp: -1, ns: [], lines: '', each: [] }));
 
 /** Name and sites of every partner in one text, a line each: walked through in a few milliseconds, where asking each row would take fifty. Made anew when the copy has changed. */
-function nearText(app: App): { ns: number[]; lines: string } {
-  const kept = keptText(app);
-  if (kept.made !== copyCount(app)) {
-    const rows = app.sqlite.prepare<[], { n: number; name: string; sites: string }>('SELECT rowid AS n, name, sites FROM prospect_text ORDER BY rowid').all();
-    Object.assign(kept, { made: copyCount(app), ns: rows.map((r) => r.n), lines: rows.map((r) => `${r.name}${siteGap}${r.sites}`).join('\n') });
+function nearText({ sqlite, stamp }: Searched): NearText {
+  const kept = keptText(sqlite);
+  if (kept.stamp !== stamp) {
+    const rows = sqlite.prepare<[], { n: number; name: string; sites: string }>('SELECT rowid AS n, name, sites FROM prospect_text ORDER BY rowid').all();
+    const each = rows.map((r) => `${r.name}${siteGap}${r.sites}`);
+    Object.assign(kept, { stamp, ns: rows.map((r) => r.n), lines: each.join('\n'), each });
   }
   return kept;
+}
+
+/** Numbers of the partners whose name or sites hold every one of some words. */
+function linesWith(store: Searched, words: readonly string[]): number[] {
+  const { ns, each } = nearText(store);
+  return ns.filter((_, i) => words.every((w) => each[i]!.includes(w)));
 }
 
 interface Keys { key_name: string; key_sites: string; key_words: string }
@@ -90,12 +116,32 @@ const batch = 200;
 const select = 'SELECT p.*, x.name AS key_name, x.sites AS key_sites, x.words AS key_words';
 const anyPlace = ['name-part', 'site-part', 'keyword'] as const;
 
+type Read = (from: number) => { some: (ProspectRecord & Keys)[]; end: number | null };
+
+/** Reads candidates by pieces, those after a number; `end` is where the next piece begins, null after the last. */
+function readerOf(get: ReturnType<typeof prepared>, walk: Candidates, sql: string, values: (string | number)[]): Read {
+  if ('ns' in walk) {
+    const statement = get(`${select} FROM prospects p CROSS JOIN prospect_text x ON x.rowid = p.n WHERE p.n IN (SELECT value FROM json_each(?))${sql} ORDER BY p.n`);
+    return (from) => {
+      const begin = walk.ns.findIndex((n) => n > from);
+      const piece = begin < 0 ? [] : walk.ns.slice(begin, begin + batch);
+      const some = piece.length ? statement.all(JSON.stringify(piece), ...values) as (ProspectRecord & Keys)[] : [];
+      return { some, end: piece.length < batch ? null : piece.at(-1)! };
+    };
+  }
+  const statement = get(`${select} FROM ${walk.from}${sql} ORDER BY ${walk.from.startsWith('prospect_text') ? 'x.rowid' : 'p.n'} LIMIT ${batch}`);
+  return (from) => {
+    const some = statement.all(...walk.values, from, ...values) as (ProspectRecord & Keys)[];
+    return { some, end: some.length < batch ? null : some.at(-1)!.n };
+  };
+}
+
 /** A page of what a search finds, best rank first, within one rank in the order of the registry; what is only nearly right comes where nothing else does. */
-export function findProspects(app: App, filter: ProspectFilter, after: string | undefined, limit: number): { rows: Found[]; next: string | null } {
+export function findProspects(store: Searched, filter: ProspectFilter, after: string | undefined, limit: number): FoundPage {
   const query = queryOf(filter.q ?? '');
   const { sql, values } = conditions(filter);
-  const get = prepared(app);
-  if (!query.words.length) return listed(app, filter, after, limit);
+  const get = prepared(store.sqlite);
+  if (!query.words.length) return listed(store, filter, after, limit);
   const rows: Found[] = [];
   const [stage, last] = after === undefined ? [0, 0] : ((): [number, number] => { const [s, n] = readCursor(after); return [Number(s), Number(n)]; })();
   if (after === undefined && query.id !== null) {
@@ -124,18 +170,18 @@ export function findProspects(app: App, filter: ProspectFilter, after: string | 
         continue;
       }
     }
-    const walk = candidates(app, rank, query);
+    const walk = candidates(store, rank, query);
     if (!walk) continue;
-    const statement = get(`${select} FROM ${walk.from}${sql} ORDER BY ${walk.from.startsWith('prospect_text') ? 'x.rowid' : 'p.n'} LIMIT ${batch}`);
+    const read = readerOf(get, walk, sql, values);
     for (let from = s === stage ? last : 0; ;) {
-      const some = statement.all(...walk.values, from, ...values) as (ProspectRecord & Keys)[];
+      const { some, end } = read(from);
       for (const row of some) {
         if (rankOfKeys(keysIn(row), query) !== rank) continue;
         if (rows.length === limit) return { rows, next: cursorAt(s, rows, from, row.n) };
         rows.push({ row, rank });
       }
-      if (some.length < batch) break;
-      from = some.at(-1)!.n;
+      if (end === null) break;
+      from = end;
     }
   }
   return { rows, next: null };
@@ -148,10 +194,10 @@ function cursorAt(stage: number, rows: Found[], from: number, next: number): str
 }
 
 /** Without a search: by standing, best first. */
-function listed(app: App, filter: ProspectFilter, after: string | undefined, limit: number): { rows: Found[]; next: string | null } {
+function listed({ sqlite }: Searched, filter: ProspectFilter, after: string | undefined, limit: number): FoundPage {
   const { sql, values } = conditions(filter);
   const from = after === undefined ? null : readCursor(after);
-  const rows = prepared(app)(`SELECT p.* FROM prospects p WHERE ${from ? '(p.standing, p.n) < (?, ?)' : '1'}${sql} ORDER BY p.standing DESC, p.n DESC LIMIT ?`).all(...(from ? [Number(from[0]), Number(from[1])] : []), ...values, limit + 1) as ProspectRecord[];
+  const rows = prepared(sqlite)(`SELECT p.* FROM prospects p WHERE ${from ? '(p.standing, p.n) < (?, ?)' : '1'}${sql} ORDER BY p.standing DESC, p.n DESC LIMIT ?`).all(...(from ? [Number(from[0]), Number(from[1])] : []), ...values, limit + 1) as ProspectRecord[];
   const shown = rows.slice(0, limit);
   return { rows: shown.map((row) => ({ row, rank: null })), next: rows.length > limit ? Buffer.from(JSON.stringify([shown.at(-1)!.standing, String(shown.at(-1)!.n)])).toString('base64url') : null };
 }

@@ -13,9 +13,8 @@ import { asksLeft } from '../recruiting/questions';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { setsInUse } from '../terms/store';
-import { copyOf, partnerStanding } from './copy';
-import type { Found, ProspectRecord } from './search';
-import { findProspects } from './search';
+import { copyCount, copyOf, partnerStanding } from './copy';
+import type { Found, ProspectFilter, ProspectRecord } from './search';
 
 const foundWords = { id: 'by its id', name: 'by its name', 'name-start': 'by its name', 'name-part': 'in its name', 'site-start': 'by a site', 'site-part': 'in a site', keyword: 'in its words', words: 'by all the words', nearly: 'with one letter forgiven' } as const;
 
@@ -38,8 +37,11 @@ function show(app: App, found: Found[]): ReplyOf<typeof List>['rows'] {
   }));
 }
 
-export function listProspects(app: App, filter: QueryOf<typeof List>): ReplyOf<typeof List> {
-  const { rows, next } = findProspects(app, filter, filter.after, filter.limit ?? 100);
+/** A page of our copy of the partners, as it is looked for. */
+export const search = (app: App, filter: ProspectFilter, after: string | undefined, limit: number) => app.searcher.find(filter, after, limit, copyCount(app));
+
+export async function listProspects(app: App, filter: QueryOf<typeof List>): Promise<ReplyOf<typeof List>> {
+  const { rows, next } = await search(app, filter, filter.after, filter.limit ?? 100);
   return { rows: show(app, rows), next, copy: copyOf(app), invitesLeft: asksLeft(app) };
 }
 

@@ -9,6 +9,7 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { affiliates, applications, commissions, products, refunds } from '../db/schema';
 import { prospectByMail } from '../prospects/copy';
+import type { Alike } from './notes';
 import { alikeNotes, sideBySide } from './notes';
 
 export interface Record {
@@ -69,6 +70,10 @@ export function sameDetails(app: App, affiliate: Affiliate): { affiliate: string
   return [...why.values()].map(({ who, why: reasons }) => ({ affiliate: who.id, name: who.name, state: who.state, why: reasons.join(' and ') }));
 }
 
+/** Notes that are compared for a row of the queue: enough to say whether there is one. */
+const comparedInRow = 3;
+const likeCount = ({ like, more }: Alike) => like.length + more;
+
 /** So many notes are laid side by side; how many more there are is said. */
 const mostAlike = 5;
 
@@ -79,13 +84,13 @@ export function evidenceOf(app: App, application: typeof applications.$inferSele
   const { years, days } = tenure(dayOf(affiliate.joinedAt ?? affiliate.createdAt, zone), dayOf(app.clock.now(), zone));
   const earlier = app.db.select({ id: applications.id, at: applications.createdAt, state: applications.state, product: products.name })
     .from(applications).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.affiliate, affiliate.id)).orderBy(applications.createdAt).all();
-  const alike = alikeNotes(app, application);
+  const alike = alikeNotes(app, application, mostAlike);
   return {
     cleared: found.cleared, sales: found.sales, refunds: found.refunded, refundRate: found.refundRate, aboveLine: found.sales > 0 && found.refundRate > refundLine, line: refundLine, registry: registryRecord(app, affiliate), mismatch: mismatchOf(app, application, affiliate),
     tenure: affiliate.joinedAt === null ? 'not an affiliate yet' : `${years} ${years === 1 ? 'year' : 'years'} ${days} ${days === 1 ? 'day' : 'days'}`,
     earlier: earlier.filter((e) => e.id !== application.id).map(({ at, state, product }) => ({ at, state, product })),
     standing: standing(application, affiliate, found, app.clock.now()), claims: claimsIn(application.note), unborne: unborneWords(app, application, affiliate, found),
-    alike: alike.slice(0, mostAlike).map(({ note, ...a }) => ({ ...a, state: a.state as 'waiting', ...sideBySide(application.note, note) })), alikeMore: Math.max(0, alike.length - mostAlike), same: sameDetails(app, affiliate),
+    alike: alike.like.map(({ note, ...a }) => ({ ...a, state: a.state as 'waiting', ...sideBySide(application.note, note) })), alikeMore: alike.more, same: sameDetails(app, affiliate),
   };
 }
 
@@ -102,7 +107,7 @@ export function rowEvidence(app: App, application: Application, affiliate: Affil
   const remarks: string[] = [];
   if (affiliate.state === 'blocked') remarks.push('blocked before');
   if (application.note.trim() === '') remarks.push('no note');
-  const alike = alikeNotes(app, application).length;
+  const alike = likeCount(alikeNotes(app, application, comparedInRow));
   if (alike) remarks.push(`note nearly the same as ${alike === 1 ? 'another' : `${alike} others`}`);
   const claim = unborneWords(app, application, affiliate, found);
   if (claim) remarks.push(claim);
@@ -118,6 +123,6 @@ export function factsOf(app: App, application: Application & { product: string |
   const found = recordOf(app, affiliate.id, at);
   return {
     cleared: found.sales - found.refunded, refundPpm: found.refundRate, standing: standing(application, affiliate, found, at)?.points ?? null, tenureDays: tenureDaysOf(affiliate, at), country: affiliate.country,
-    note: application.note.trim() !== '', alike: alikeNotes(app, application).filter((n) => n.at <= at).length, product: application.product, vouched: (prospectByMail(app, affiliate.email)?.vouched ?? '') !== '',
+    note: application.note.trim() !== '', alike: likeCount(alikeNotes(app, application, comparedInRow, at)), product: application.product, vouched: (prospectByMail(app, affiliate.email)?.vouched ?? '') !== '',
   };
 }

@@ -133,9 +133,8 @@ function newRecord(app: App, input: Input, card: SetRecord | null): string {
   return id;
 }
 
-/** Lets in at once whom trust, the registry or the product lets in. Whoever is with us already has to be signed in for that. @returns true if it did */
-function letIn(app: App, id: string, { product, known, own }: Asked): boolean {
-  if (known && known.state !== 'applied' && !own) return false;
+/** Lets in at once whom trust, the registry or the product lets in. @returns true if it did */
+function letIn(app: App, id: string, { product, known }: Asked): boolean {
   // whoever was blocked or has left is looked at by a person, also where the product is open to all
   if (known && known.state !== 'applied' && known.state !== 'active') return false;
   const openToAll = product !== null && detailsOf(product).recruiting === 'open';
@@ -182,9 +181,11 @@ export function join(app: App, input: Input, self: Affiliate | null = null): Out
   record(app, own ? { kind: 'affiliate', id: affiliate } : nobody, 'application-received', id, null, { affiliate, product: product?.code ?? null });
   // a tick in a form that anybody can send is not the person's: it counts once the person is signed in, or has come by the link of a message
   if (own) noteAcceptance(app, affiliate);
-  if (letIn(app, id, asked)) return own ? toldSelf(app, 'let-in', about) : received;
+  // whoever is with us already has to be signed in: a stranger can apply in anybody's name, and decides nothing by it
+  const byItself = !known || known.state === 'applied' || own;
+  if (byItself && letIn(app, id, asked)) return own ? toldSelf(app, 'let-in', about) : received;
   // what a rule decided is answered by its own message, as a decision of a person is
-  const screened = isScreened(app, product) && screen(app, id);
+  const screened = byItself && isScreened(app, product) && screen(app, id);
   if (!screened) writeBack(app, known?.email ?? input.email.trim(), affiliate, 'application-received', `your application for ${about} has arrived. A person reads it; you hear from us at this address.`);
   return own ? toldSelf(app, 'added', about) : received;
 }

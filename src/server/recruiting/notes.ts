@@ -1,15 +1,20 @@
-import { and, eq, inArray, isNull, ne } from 'drizzle-orm';
+import { and, eq, inArray, isNull, lte, ne } from 'drizzle-orm';
 import { addressKey } from '../../core/recruiting/evidence';
 import type { Part } from '../../core/recruiting/notes';
-import { bandKeys, marked, nearlyTheSame, shinglesOf } from '../../core/recruiting/notes';
+import { bandKeys, bandsOfNearlySame, marked, nearlyTheSame, shinglesOf } from '../../core/recruiting/notes';
 import type { App } from '../context';
 import { perApp } from '../db/prepared';
 import { affiliates, applications } from '../db/schema';
 
+/** Notes of one band that are looked at, and candidates in all: whatever others wrote, one row costs no more. */
+const perBand = 60;
+const mostCandidates = 60;
+
 const statements = perApp((app) => ({
   put: app.sqlite.prepare('INSERT INTO note_keys (band, note_key, application) VALUES (?, ?, ?) ON CONFLICT DO NOTHING'),
-  near: app.sqlite.prepare<[number, number], { application: string }>('SELECT application FROM note_keys WHERE band = ? AND note_key = ?'),
+  near: app.sqlite.prepare<[number, number], { application: string }>(`SELECT application FROM note_keys WHERE band = ? AND note_key = ? LIMIT ${perBand}`),
   done: app.sqlite.prepare('UPDATE applications SET indexed = 1 WHERE id = ?'),
+  note: app.sqlite.prepare<[string], { note: string }>('SELECT note FROM applications WHERE id = ?'),
 }));
 
 /** Makes an application's note findable by those like it. */
@@ -38,20 +43,40 @@ export interface AlikeNote {
   note: string;
 }
 
-/** Other applicants' notes that are nearly the same as one, most alike first. What the same person wrote before is its own affair. */
-export function alikeNotes(app: App, of: { id: string; affiliate: string; note: string }): AlikeNote[] {
+/** Other notes nearly the same as one: those that were compared, most alike first, and how many more there are by their keys. */
+export interface Alike {
+  like: AlikeNote[];
+  more: number;
+}
+
+type Asked = { id: string; affiliate: string; note: string };
+interface Candidate { id: string; affiliate: string; name: string; state: string; at: number; bandsShared: number }
+
+/** Notes that share keys with one, those that share most first. What the same person wrote before is its own affair. */
+function candidatesOf(app: App, of: Asked, shingles: ReadonlySet<string>, until: number): Candidate[] {
+  const shared = new Map<string, number>();
+  bandKeys(shingles).forEach((key, band) => { for (const r of statements(app).near.all(band, key)) shared.set(r.application, (shared.get(r.application) ?? 0) + 1); });
+  shared.delete(of.id);
+  const ids = [...shared].sort(([, a], [, b]) => b - a).slice(0, mostCandidates).map(([id]) => id);
+  if (!ids.length) return [];
+  const rows = app.db.select({ id: applications.id, affiliate: applications.affiliate, name: affiliates.name, state: applications.state, at: applications.createdAt }).from(applications)
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).where(and(inArray(applications.id, ids), ne(applications.affiliate, of.affiliate), lte(applications.createdAt, until))).all();
+  return rows.map((r) => ({ ...r, bandsShared: shared.get(r.id)! })).sort((a, b) => b.bandsShared - a.bandsShared || b.at - a.at);
+}
+
+/**
+ * Other applicants' notes that are nearly the same as one. A few are compared word by word; of the rest it is said by their keys how many there are.
+ * @param compared how many are compared @param until what came later is left out
+ */
+export function alikeNotes(app: App, of: Asked, compared = 5, until = app.clock.now()): Alike {
   const shingles = shinglesOf(of.note);
-  const near = new Set<string>();
-  bandKeys(shingles).forEach((key, band) => { for (const r of statements(app).near.all(band, key)) near.add(r.application); });
-  near.delete(of.id);
-  if (!near.size) return [];
-  const ids = [...near];
-  const rows = [];
-  for (let i = 0; i < ids.length; i += 500) {
-    rows.push(...app.db.select({ id: applications.id, affiliate: applications.affiliate, name: affiliates.name, state: applications.state, at: applications.createdAt, note: applications.note }).from(applications)
-      .innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).where(and(inArray(applications.id, ids.slice(i, i + 500)), ne(applications.affiliate, of.affiliate))).all());
-  }
-  return nearlyTheSame(shingles, rows.map((r) => ({ of: r, note: r.note }))).map(({ of: r, likeness }) => ({ application: r.id, affiliate: r.affiliate, name: r.name, state: r.state, at: r.at, likeness: Math.round(likeness * 100), note: r.note }));
+  const candidates = candidatesOf(app, of, shingles, until);
+  const read = candidates.slice(0, compared).map((c) => ({ of: c, note: statements(app).note.get(c.id)?.note ?? '' }));
+  const noteOf = new Map(read.map((r) => [r.of.id, r.note]));
+  return {
+    like: nearlyTheSame(shingles, read).map(({ of: c, likeness }) => ({ application: c.id, affiliate: c.affiliate, name: c.name, state: c.state, at: c.at, likeness: Math.round(likeness * 100), note: noteOf.get(c.id)! })),
+    more: candidates.slice(compared).filter((c) => c.bandsShared >= bandsOfNearlySame).length,
+  };
 }
 
 /** Two notes side by side, cut into what both have and what only one has. */
