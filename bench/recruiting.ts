@@ -6,7 +6,7 @@ import { Seeded } from '../src/demo/random';
 import { listAffiliates } from '../src/server/affiliates/roster';
 import type { App } from '../src/server/context';
 import { openStore } from '../src/server/db/open';
-import { takePartners } from '../src/server/prospects/copy';
+import { copyCount, takePartners } from '../src/server/prospects/copy';
 import { findProspects } from '../src/server/prospects/search';
 import { join as apply } from '../src/server/recruiting/join';
 import { decide } from '../src/server/recruiting/service';

@@ -107,7 +107,7 @@ describe('a list read in', () => {
     expect(view.passedHeadings).toEqual(['shoe']);
     expect(view.counts).toEqual({ new: 1, change: 1, same: 0, wrong: 4 });
     expect(view.missingSets).toEqual(['group nowhere']);
-    expect(view.lines.filter((l) => l.outcome === 'wrong').map((l) => [l.line, l.why])).toEqual([[4, '“nope” is not an e-mail address, such as mara@loamletters.example'], [5, 'stands on line 2 already'], [6, 'there is no group nowhere; make it first'], [7, 'is new, and has no name']]);
+    expect(view.lines.filter((l) => l.outcome === 'wrong').map((l) => [l.line, l.why])).toEqual([[5, '“nope” is not an e-mail address, such as mara@loamletters.example'], [6, 'stands on line 2 already'], [7, 'there is no group nowhere; make it first'], [8, 'is new, and has no name']]);
     expect((await look('shoe\n39\n')).errors[0]!.detail).toContain('neither “handle” nor “email”');
     expect((await look('email\n')).errors[0]!.detail).toContain('no line below the heading');
   });

@@ -26,21 +26,21 @@ const mostLines = 20_000;
 const mostShown = 300;
 
 function read(text: string): { lines: RosterLine[]; faults: Map<number, string>; passed: string[] } {
-  const { rows, faults } = fromCsv(text);
+  const { headings, rows, faults } = fromCsv(text);
   if (!rows.length) throw refuse('csv', 'List: there is no line below the heading', 'email,name,country');
   if (rows.length > mostLines) throw refuse('csv', `List: at most ${mostLines.toLocaleString('en-GB')} lines at once, these are ${rows.length.toLocaleString('en-GB')}`, 'half of it');
-  const { known, passed } = knownHeadings(Object.keys(rows[0]!).filter((h) => h !== '__parsed_extra'));
+  const { known, passed } = knownHeadings(headings);
   if (![...known.values()].some((f) => f === 'handle' || f === 'email')) throw refuse('csv', 'List: the heading names neither “handle” nor “email”, so nobody can be told apart', 'email,name,country');
-  const lines = rows.map((row, i): RosterLine => {
-    const l: RosterLine = { line: i + 2, handle: '', email: '', name: '', country: '', site: '', group: '', tags: [], kind: '' };
+  const lines = rows.map(({ line, cells }): RosterLine => {
+    const l: RosterLine = { line, handle: '', email: '', name: '', country: '', site: '', group: '', tags: [], kind: '' };
     for (const [heading, field] of known) {
-      const value = (row[heading] ?? '').trim();
+      const value = (cells[heading] ?? '').replace(/\s+/g, ' ').trim();
       if (field === 'tags') l.tags.push(...value.split(/[;,|]/).map((t) => t.trim()).filter(Boolean));
       else if (field !== 'line') l[field] = value;
     }
     return l;
   });
-  return { lines, faults: new Map(faults.map((f): [number, string] => [Number(/^line (\d+)/.exec(f)?.[1] ?? 0), f.replace(/^line \d+: /, '')])), passed };
+  return { lines, faults: new Map(faults.map((f) => [f.line, f.said])), passed };
 }
 
 /** Judges lines as they stand: new, a change, the same, or wrong and why. */

@@ -1,12 +1,56 @@
 import Papa from 'papaparse';
+import { harmlessCell, needsQuotes } from '../../core/text/cells';
 
-/** Rows as CSV with a heading line. Cells that a spreadsheet would take for a formula are made harmless with a leading apostrophe. */
+/** Rows as CSV with a heading line. No spreadsheet of any locale takes a cell for a formula, nor for two. */
 export function toCsv(fields: string[], rows: (string | number | null)[][]): string {
-  return `${Papa.unparse({ fields, data: rows }, { escapeFormulae: /^[=+\-@\t\r](?!\d*\.?\d*$)/, newline: '\r\n' })}\r\n`;
+  const data = rows.map((row) => row.map((cell) => (typeof cell === 'string' ? harmlessCell(cell) : cell)));
+  return `${Papa.unparse({ fields, data }, { quotes: (cell: unknown) => typeof cell === 'string' && needsQuotes(cell), newline: '\r\n' })}\r\n`;
 }
 
-/** Reads CSV with a heading line; the separator and a byte-order mark are found by themselves. */
-export function fromCsv(text: string): { rows: Record<string, string>[]; faults: string[] } {
-  const read = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), { header: true, skipEmptyLines: 'greedy', transformHeader: (h) => h.trim().toLowerCase() });
-  return { rows: read.data, faults: read.errors.filter((e) => e.type !== 'Delimiter').map((e) => `line ${(e.row ?? 0) + 2}: ${e.message}`) };
+/** A row of a table that was read: the line it begins on, counted from 1, and its cells by heading. */
+export interface CsvRow {
+  line: number;
+  cells: Partial<Record<string, string>>;
+}
+
+const lineBreaks = /\r\n|\r|\n/g;
+const mostColumns = 200;
+
+/** The separator that the heading has most of. */
+function separatorOf(text: string): string {
+  const heading = text.split(/\r\n|\r|\n/, mostBlank).find((l) => l.trim() !== '') ?? '';
+  const counted = [',', ';', '\t', '|'].map((separator) => [separator, heading.split(separator).length] as const);
+  return counted.reduce((best, one) => (one[1] > best[1] ? one : best))[0];
+}
+
+/** Blank lines that may stand before the heading. */
+const mostBlank = 1000;
+
+/** Reads CSV with a heading line; the separator and a byte-order mark are found by themselves. Lines are those of the text, blank ones and quoted breaks counted. */
+export function fromCsv(text: string): { headings: string[]; rows: CsvRow[]; faults: { line: number; said: string }[] } {
+  const plain = text.replace(/^\uFEFF/, '');
+  const rows: CsvRow[] = [];
+  const faults: { line: number; said: string }[] = [];
+  let headings: string[] | null = null;
+  let read = 0;
+  let line = 1;
+  Papa.parse<string[]>(plain, {
+    skipEmptyLines: false, delimiter: separatorOf(plain),
+    step: ({ data, errors, meta }) => {
+      const begun = line;
+      line += (plain.slice(read, meta.cursor).match(lineBreaks) ?? []).length;
+      read = meta.cursor;
+      for (const e of errors) if (e.type !== 'Delimiter') faults.push({ line: begun, said: e.message });
+      if (data.every((cell) => cell.trim() === '')) return;
+      if (!headings) {
+        headings = data.slice(0, mostColumns).map((h) => h.trim().toLowerCase());
+        return;
+      }
+      if (data.length !== headings.length) faults.push({ line: begun, said: `has ${data.length} cells, the heading ${headings.length}` });
+      // without a prototype: a heading may be any word
+      const cells = Object.assign(Object.create(null) as CsvRow['cells'], Object.fromEntries(headings.map((h, i) => [h, data[i] ?? ''])));
+      rows.push({ line: begun, cells });
+    },
+  });
+  return { headings: headings ?? [], rows, faults };
 }

@@ -39,11 +39,19 @@ describe('problems', () => {
 
 describe('CSV', () => {
   it('makes cells that begin like a formula harmless, and leaves numbers be', () => {
-    expect(toCsv(['a'], [['=1+1'], ['+x'], ['@y'], ['-12.50'], ['-x'], ['a,"b"'], [null], [5]])).toBe('a\r\n"\'=1+1"\r\n"\'+x"\r\n"\'@y"\r\n-12.50\r\n"\'-x"\r\n"a,""b"""\r\n\r\n5\r\n');
+    expect(toCsv(['a'], [['=1+1'], ['+x'], ['@y'], ['-12.50'], ['-x'], ['a,"b"'], [null], [5], ['a;=1']])).toBe('a\r\n"\'=1+1"\r\n"\'+x"\r\n"\'@y"\r\n-12.50\r\n"\'-x"\r\n"a,""b"""\r\n\r\n5\r\n"a;\'=1"\r\n');
   });
   it('reads a byte-order mark, semicolons and quoted line breaks', () => {
-    expect(fromCsv('\uFEFFEnd_To_End_Id;status\r\n"A\nB";ACSC\r\n\r\n').rows).toEqual([{ end_to_end_id: 'A\nB', status: 'ACSC' }]);
-    expect(fromCsv('a,b\n1,2,3\n').faults[0]).toMatch(/^line 2: /);
+    expect(fromCsv('\uFEFFEnd_To_End_Id;status\r\n"A\nB";ACSC\r\n\r\n').rows.map((r) => ({ ...r.cells }))).toEqual([{ end_to_end_id: 'A\nB', status: 'ACSC' }]);
+    expect(fromCsv('a,b\n1,2,3\n').faults).toEqual([{ line: 2, said: 'has 3 cells, the heading 2' }]);
+  });
+  it('counts the lines of the text, blank ones and quoted breaks too', () => {
+    expect(fromCsv('\n\na,b\n\n1,2\n"x\ny",3\n , \n4\n').rows.map((r) => r.line)).toEqual([5, 6, 9]);
+    expect(fromCsv('a\r\n\r\n1\r\n\r\n2').rows.map((r) => [r.line, r.cells.a])).toEqual([[3, '1'], [5, '2']]);
+    expect(fromCsv('a,b\n\n1\n').faults).toEqual([{ line: 3, said: 'has 1 cells, the heading 2' }]);
+  });
+  it('takes any word as a heading', () => {
+    expect(fromCsv('__proto__,constructor\n1,2\n').rows[0]!.cells).toMatchObject({ constructor: '2' });
   });
 });
 

@@ -43,16 +43,16 @@ function fromXml(content: string): StatusReport {
 }
 
 function fromTable(content: string): StatusReport {
-  const { rows, faults } = fromCsv(content);
-  if (faults.length) throw refuse('content', `Status report: ${faults.slice(0, 3).join('; ')}`);
-  if (!rows.length || !('end_to_end_id' in rows[0]!) || !('status' in rows[0]!)) {
+  const { headings, rows, faults } = fromCsv(content);
+  if (!rows.length || !headings.includes('end_to_end_id') || !headings.includes('status')) {
     throw refuse('content', 'Status report: neither a pain.002 nor a CSV with the columns end_to_end_id and status', 'end_to_end_id,status,reason');
   }
-  const named = [...new Set(rows.map((r) => r.message_id?.trim() ?? '').filter(Boolean))];
+  if (faults.length) throw refuse('content', `Status report: ${faults.slice(0, 3).map((f) => `line ${f.line} ${f.said}`).join('; ')}`);
+  const named = [...new Set(rows.map((r) => r.cells.message_id?.trim() ?? '').filter(Boolean))];
   if (named.length > 1) throw refuse('content', `Status report: its lines answer ${named.length} files (${named.slice(0, 2).join(', ')} …); read one at a time`);
   return {
     messageId: named[0] ?? null,
-    lines: rows.map((r) => ({ endToEnd: r.end_to_end_id?.trim() ?? '', status: (r.status ?? '').trim().toUpperCase(), reason: r.reason?.trim() || null, amount: r.amount?.trim() || null, currency: r.currency?.trim().toUpperCase() || null })),
+    lines: rows.map(({ cells: c }) => ({ endToEnd: c.end_to_end_id?.trim() ?? '', status: (c.status ?? '').trim().toUpperCase(), reason: c.reason?.trim() || null, amount: c.amount?.trim() || null, currency: c.currency?.trim().toUpperCase() || null })),
   };
 }
 
