@@ -16,11 +16,11 @@ if (fresh && !empty) {
 }
 const server = spawn(process.execPath, [join(root, 'dist/server/main.cjs')], { env, cwd: root, stdio: ['inherit', 'inherit', 'inherit', 'ipc'] });
 server.on('message', (said) => {
-  if (said !== 'ready') return;
+  if (!String(said).startsWith('ready')) return;
   const port = Number(process.env.GRAVENEL_PORT ?? 4310);
   const address = process.env.GRAVENEL_ADDRESS ?? `http://127.0.0.1:${port}`;
   const lines = [`  Desk      ${address}`, `  Portal    ${address}/portal`, `  Join page ${address}/join`];
-  if (process.env.GRAVENEL_STANDINS !== 'off') lines.push(`  Stand-ins http://127.0.0.1:${port + 1} (shop, /mailroom, /bank)`, `  Registry  http://127.0.0.1:${port + 2}`);
+  if (said === 'ready with stand-ins') lines.push(`  Stand-ins http://127.0.0.1:${port + 1} (shop, /mailroom, /bank)`, `  Registry  http://127.0.0.1:${port + 2}`);
   if (existsSync(join(data, 'demo-sign-ins.txt'))) {
     lines.push('', '  Demo sign-ins, all with the password “quernstone clay”:', '    owner ines@quernstone.example · manager rui@quernstone.example',
       '    finance lena@quernstone.example · viewer tom@quernstone.example', '    affiliate (portal) mara@loamletters.example');

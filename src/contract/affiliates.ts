@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, paying, readers } from './endpoint';
 import { timings } from './recruiting';
-import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, paragraphs, words } from './shared';
+import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, paragraphs } from './shared';
 
 export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked'] as const;
 

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { closed, filtered, Id, Moment, nullable, oneOf, page, paragraphs, words } from './shared';
+import { closed, filtered, Id, Moment, nullable, oneOf, page, paragraphs } from './shared';
 
 export const prospectStates = ['never', 'invited', 'joined'] as const;
 export const inviteStates = ['waiting', 'sent', 'opened', 'accepted', 'declined', 'expired', 'withdrawn'] as const;

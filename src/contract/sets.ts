@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
-import { ById, closed, filtered, Id, listBytes, Moment, nullable, oneOf, page, paragraphs, Version, words, wordsRequired } from './shared';
+import { ById, closed, filtered, Id, listBytes, Moment, nullable, oneOf, page, paragraphs, Version, wordsRequired } from './shared';
 
 export const setKinds = ['card', 'group', 'tag'] as const;
 export const tagColours = ['copper', 'verdigris', 'madder', 'ochre', 'slate'] as const;

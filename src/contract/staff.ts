@@ -8,7 +8,7 @@ import { shareBases } from './shares';
 
 const programmeFields = {
   name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'), contact: email('Contact address'), intro: paragraphs('Introduction', 2000, { example: 'Tools and courses for potters. Each sale of the wheel pays {rate WHEEL-1}.' }), summary: paragraphs('Summary', 300, { example: 'Tools, kilns and courses for people who make pots at home.' }),
-  rate: decimal('Programme commission', '8'), windowDays: whole('Attribution window', 1, 365, 30),
+  rate: decimal('Programme commission', '8'), windowDays: whole('Attribution window', 1, 365, 30), logDays: Type.Optional(whole('Reports are kept for', 30, 3650, 180)),
   landingHosts: Type.Array(words('Host', 253, { least: 1, example: 'shop.quernstone.example', pattern: '^[A-Za-z0-9.-]+(:\\d{1,5})?$' }), { maxItems: 50, title: 'Landing hosts' }),
 };
 const moneyFields = {

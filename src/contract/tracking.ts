@@ -76,12 +76,12 @@ export type ReportAnswer = (typeof ReportAnswer)['static'];
 export const reportOutcomes = ['recorded', 'unconfirmed', 'already-recorded', 'contradicts', 'refused', 'not-signed'] as const;
 export const ReportRow = closed({
   id: Id, at: Moment, call: Type.String(), way: oneOf('Way', ['server', 'picture']), reference: nullable(Type.String()), outcome: oneOf('Outcome', reportOutcomes),
-  status: Type.Integer(), said: Type.String(), order: nullable(Type.String()),
+  status: Type.Integer(), said: Type.String(), order: nullable(Type.String()), count: Type.Integer({ description: 'how many came like it within the minute, from one address' }),
 });
 export const readConnection = endpoint('GET', '/api/v1/connection', {
   summary: 'How the shop is connected, and whether it speaks', access: readers,
   reply: closed({
-    address: Type.String(), shop: nullable(Type.String()), keys: Type.Array(closed({ id: Type.String(), label: Type.String(), createdAt: Moment, pictures: Type.Boolean() })),
+    address: Type.String(), shop: nullable(Type.String()), keys: Type.Array(closed({ id: Type.String(), label: Type.String(), createdAt: Moment, pictures: Type.Boolean(), readable: Type.Boolean({ description: 'false: the seal of its secret was lost' }) })),
     landingHosts: Type.Array(Type.String()), lastVisit: nullable(Moment), lastReport: nullable(Moment), lastOrder: nullable(Moment),
     counts: Type.Record(Type.String(), Type.Integer()), doubled: Type.Integer(), snippet: Type.String(), picture: Type.String(),
   }),
@@ -95,6 +95,7 @@ export const switchPictures = endpoint('PUT', '/api/v1/connection/keys/:id/pictu
   summary: 'Whether pages may report sales by the fallback picture with a key; such sales are unconfirmed', access: owning, once: true, params: closed({ id: Type.String({ maxLength: 60 }) }),
   body: closed({ on: Type.Boolean({ title: 'Pictures' }) }), reply: closed({ id: Type.String(), pictures: Type.Boolean() }),
 });
+export const renewKey = endpoint('POST', '/api/v1/connection/keys/:id/renew', { summary: 'Make the secret of a key anew whose seal was lost', access: owning, once: true, params: closed({ id: Type.String({ maxLength: 60 }) }), reply: closed({ id: Type.String(), secret: Type.String() }) });
 export const listReports = endpoint('GET', '/api/v1/reports', {
   summary: 'Every report of the shop with its outcome, newest first', access: readers, reply: page(ReportRow),
   query: filtered({ outcome: Type.Optional(oneOf('Outcome', reportOutcomes)), q: searchText }),

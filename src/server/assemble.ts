@@ -52,7 +52,7 @@ function appOf(settings: Settings, clock: Clock): App {
     mail: settings.smtp ? smtpMail(settings.smtp) : null, bank: null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : null,
     rehearser: threadedRehearser(settings.rehearser, dataFile(settings)), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')),
     searcher: threadedSearcher(join(dirname(settings.rehearser), 'search.cjs'), dataFile(settings)),
-    kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
+    kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [] },
   };
 }
 

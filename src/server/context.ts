@@ -31,6 +31,8 @@ export interface Kept {
   secrets: Map<string, string[]>;
   /** told when something that tracking keeps in memory may have changed */
   onChange: (() => void)[];
+  /** awaited when a programme has been set up, before anybody is told so */
+  onSetUp: (() => Promise<void>)[];
 }
 
 /** Everything a service needs from outside. */

@@ -26,10 +26,7 @@ async function runStandins(running: Running, settings: Settings): Promise<Server
     await listen(registry, settings.standinPort + 1, thisMachine, 'the registry stand-in');
   };
   await start();
-  running.app.kept.onChange.push(() => {
-    // what is set up lies in a transaction that is still open
-    setImmediate(() => { start().catch((fault: unknown) => running.app.faults.note('stand-ins', fault)); });
-  });
+  running.app.kept.onSetUp.push(() => start().catch((fault: unknown) => running.app.faults.note('stand-ins', fault)));
   return servers;
 }
 
@@ -45,7 +42,7 @@ async function main(): Promise<void> {
   process.on('uncaughtException', (fault) => running.app.faults.note('process', fault));
   process.on('unhandledRejection', (fault) => running.app.faults.note('process', fault));
   process.stdout.write(`Gravenel is ready at ${settings.address}\n`);
-  if (process.send) process.send('ready');
+  if (process.send) process.send(standins.length ? 'ready with stand-ins' : 'ready');
 
   let ending = false;
   const end = () => {

@@ -29,7 +29,7 @@ export function testApp(): TestApp {
   const log = pino({ level: 'silent' });
   const app: App = {
     ...store, clock: { now: () => time, real: Date.now, advance: (ms) => { time += ms; } }, mail: { deliver: (mail) => { mails.push(mail); return Promise.resolve(); } }, bank: null, registry: null, rehearser: rehearserHere(store.sqlite), statusReader: statusReaderHere, searcher: searcherHere(store.sqlite),
-    seal: sealWith(randomBytes(32)), log, faults: new Faults(log), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] },
+    seal: sealWith(randomBytes(32)), log, faults: new Faults(log), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [] },
   };
   app.db.insert(programme).values({ id: 1, name: 'Quernstone Clayworks', contact: 'hello@quernstone.example', base: 'EUR', zone: 'Europe/Lisbon', minimumPayout: 0, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' }).run();
   const person = (role: 'owner' | 'finance'): Actor => {

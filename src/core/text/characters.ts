@@ -1,5 +1,4 @@
 // C0 and C1 controls but tab and line breaks, separators of lines, and marks that turn the direction of what follows
-// eslint-disable-next-line no-control-regex
 const strange = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069\ufffe\uffff]/;
 
 /** The first character of a text that can be neither shown nor printed, as "U+0007"; null where there is none. Tabs and line breaks are fine. */

@@ -1,4 +1,4 @@
-import { eq, inArray } from 'drizzle-orm';
+import { eq, inArray, sql } from 'drizzle-orm';
 import { partnerKindList } from '../../core/recruiting/kinds';
 import type { RosterFilter } from '../../core/recruiting/roster';
 import { termsAt } from '../../core/terms/members';
@@ -14,6 +14,7 @@ import { addMembers, dropMembers, previewDrop, previewMembers, takeBackComing } 
 import { setsInUse, termsChanged, theTerms } from '../terms/store';
 import { idsOf } from './roster';
 import { affiliateById, moveAffiliate } from './service';
+import { stale } from '../staff/stale';
 
 type Input = BodyOf<typeof Do>;
 type Later = ReplyOf<typeof Do>['later'];
@@ -103,7 +104,9 @@ function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null
     for (const id of ids) { const row = affiliateById(app, id); moveAffiliate(app, actor, id, what === 'pause' ? 'paused' : 'active', 'many at once', row.version); }
   } else {
     const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
-    for (let i = 0; i < ids.length; i += 500) app.db.update(affiliates).set(fields).where(inArray(affiliates.id, ids.slice(i, i + 500))).run();
+    for (let i = 0; i < ids.length; i += 500) app.db.update(affiliates).set({ ...fields, version: sql`${affiliates.version} + 1` }).where(inArray(affiliates.id, ids.slice(i, i + 500))).run();
+    // at each of them as well: a form that is open there says who changed it
+    for (const id of ids) record(app, actor, 'affiliate-sorted', id, null, fields);
   }
   return later;
 }
@@ -151,7 +154,7 @@ export function undoBulk(app: App, actor: Actor, id: string) {
 /** Kind of partner and who looks after it, of one affiliate. */
 export function setSorting(app: App, actor: Actor, id: string, { version, ...input }: BodyOf<typeof Sorting>) {
   const row = affiliateById(app, id);
-  if (row.version !== version) throw new Problem('stale', 'Somebody else changed this affiliate meanwhile; look again and repeat');
+  if (row.version !== version) throw stale(app, id, row.name, { kind: row.kind, lookedAfter: row.lookedAfter, version: row.version });
   checkKind(input.kind, 'kind');
   checkStaff(app, input.lookedAfter, 'lookedAfter');
   const change = difference(row, input);

@@ -18,6 +18,7 @@ import { detailsOf } from '../products/details';
 import { inForceNow, notForYou } from '../terms/service';
 import { priceNow } from '../products/service';
 import { linkAddress } from './links';
+import { stale } from '../staff/stale';
 
 export type AffiliateRecord = typeof affiliates.$inferSelect;
 type State = AffiliateRecord['state'];
@@ -97,7 +98,7 @@ const moves: Record<State, readonly State[]> = {
 
 function atVersion(app: App, id: string, version: number): AffiliateRecord {
   const row = affiliateById(app, id);
-  if (row.version !== version) throw new Problem('stale', 'Somebody else changed this affiliate meanwhile; look again and repeat', { current: readAffiliate(app, id) });
+  if (row.version !== version) throw stale(app, id, row.name, readAffiliate(app, id));
   return row;
 }
 

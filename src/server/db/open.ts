@@ -2,8 +2,9 @@ import Database from 'better-sqlite3';
 import type { BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
-import { copyFileSync, existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { copyFileSync, existsSync } from 'node:fs';
+import { machineFault } from '../http/problem';
+import { knownMigrations } from './migrations';
 import * as schema from './schema';
 
 export type Db = BetterSQLite3Database<typeof schema>;
@@ -17,12 +18,25 @@ export interface Store {
   close: () => void;
 }
 
+/** How many migrations a data file has had. @throws Error for one that a newer version wrote */
 function pendingMigrations(sqlite: Sqlite, folder: string): boolean {
-  const journal = JSON.parse(readFileSync(join(folder, 'meta/_journal.json'), 'utf8')) as { entries: unknown[] };
-  const known = sqlite.prepare("SELECT count(*) AS n FROM sqlite_master WHERE name = '__drizzle_migrations'").get() as { n: number };
-  if (!known.n) return true;
-  const done = sqlite.prepare('SELECT count(*) AS n FROM __drizzle_migrations').get() as { n: number };
-  return done.n < journal.entries.length;
+  const known = knownMigrations(folder);
+  if (!sqlite.prepare<[], { n: number }>("SELECT count(*) AS n FROM sqlite_master WHERE name = '__drizzle_migrations'").get()!.n) return true;
+  const { n } = sqlite.prepare<[], { n: number }>('SELECT count(*) AS n FROM __drizzle_migrations').get()!;
+  if (n > known) throw new Error('The data file was written by a newer version of Gravenel. Update, or bring back a backup that this version made: npm run restore -- FILE');
+  return n < known;
+}
+
+/** Opens the file itself, so far that a damaged one is known. @throws Error with a sentence that names the file and what to do */
+function openFile(file: string): Sqlite {
+  try {
+    const sqlite = new Database(file);
+    sqlite.pragma('journal_mode = WAL');
+    sqlite.prepare('SELECT count(*) FROM sqlite_master').get();
+    return sqlite;
+  } catch (fault) {
+    throw new Error(`The data file ${file} cannot be opened. ${machineFault(fault) ?? (fault instanceof Error ? fault.message : String(fault))}`, { cause: fault });
+  }
 }
 
 /**
@@ -31,8 +45,7 @@ function pendingMigrations(sqlite: Sqlite, folder: string): boolean {
  */
 export function openStore(file: string, migrations: string): Store {
   const existed = file !== ':memory:' && existsSync(file);
-  const sqlite = new Database(file);
-  sqlite.pragma('journal_mode = WAL');
+  const sqlite = openFile(file);
   sqlite.pragma('synchronous = FULL');
   sqlite.pragma('foreign_keys = ON');
   sqlite.pragma('busy_timeout = 5000');

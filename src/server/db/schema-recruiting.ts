@@ -4,6 +4,15 @@ import type { Conditions, RuleOutcome, ScreeningFacts } from '../../core/recruit
 import { id, moment, version } from './columns';
 import { affiliates, products } from './schema';
 
+/** An affiliate as an approval found it: its state, and the approvals that the new one took the place of. */
+export interface BeforeApproval {
+  state: 'applied' | 'active' | 'paused' | 'ended' | 'blocked';
+  joinedAt: number | null;
+  promotes: boolean;
+  timing: 'at-sale' | 'after-hold';
+  approvals: string[];
+}
+
 export const applications = sqliteTable('applications', {
   id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), product: text('product').references(() => products.id),
   note: text('note').notNull().default(''), channels: text('channels').notNull().default(''),
@@ -12,6 +21,8 @@ export const applications = sqliteTable('applications', {
   createdAt: moment('created_at').notNull(), version: version(),
   /** number of the version of the policy that was ticked in the form: accepted once the person has shown that the address is its own */
   policy: integer('policy'),
+  /** what an approval found, so that taking it back brings exactly that back */
+  before: text('before', { mode: 'json' }).$type<BeforeApproval | null>(),
   /** its note can be found by those like it */
   indexed: integer('indexed', { mode: 'boolean' }).notNull().default(false),
   /** the rule that decided it, as it read then, and on which values */

@@ -4,7 +4,9 @@ import { and, eq } from 'drizzle-orm';
 import type { Endpoint, Role } from '../../contract/endpoint';
 import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
+import { perApp } from '../db/prepared';
 import { affiliates, answers } from '../db/schema';
+import { record } from '../staff/audit';
 import { readBytes, readJson } from './body';
 import { perAddress } from './limits';
 import { Problem, refuse } from './problem';
@@ -31,14 +33,29 @@ export class FileAnswer {
 /** Staff may look at the portal as one of the affiliates: reading only, and said so in each call. */
 export const asHeader = 'x-gravenel-as';
 
+/** One look at the portal is many calls: it is written down once an hour. */
+const lookEvery = 3_600_000;
+const looks = perApp(() => new Map<string, number>());
+
+/** Writes into the audit who of the staff looked at whose portal. */
+function noteLook(app: App, staff: string, affiliate: string): void {
+  const now = app.clock.real();
+  const key = `${staff} ${affiliate}`;
+  if (now - (looks(app).get(key) ?? 0) < lookEvery) return;
+  looks(app).set(key, now);
+  record(app, { kind: 'staff', id: staff }, 'portal-looked-at', affiliate, null, null);
+}
+
 /** The affiliate as whom somebody of the staff looks; null where nobody does. @throws Problem `forbidden` for anything but reading */
 export function seenAs(app: App, req: Request): string | null {
   const wanted = req.get(asHeader);
   if (wanted === undefined) return null;
-  if (!staffOf(app, req)) throw new Problem('not-signed-in', 'Sign in at the desk to look at the portal as one of the affiliates');
+  const person = staffOf(app, req);
+  if (!person) throw new Problem('not-signed-in', 'Sign in at the desk to look at the portal as one of the affiliates');
   if (req.method !== 'GET') throw new Problem('forbidden', 'You look at the portal as an affiliate sees it: reading only. Nothing was changed.');
   const row = app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.id, wanted)).get();
   if (!row) throw new Problem('not-found', 'This affiliate does not exist');
+  noteLook(app, person.id, row.id);
   return row.id;
 }
 

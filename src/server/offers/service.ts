@@ -19,6 +19,7 @@ import { notForYou } from '../terms/service';
 import { countsOfProduct, productById } from '../products/store';
 import { difference, record } from '../staff/audit';
 import { namesOf } from '../staff/names';
+import { stale } from '../staff/stale';
 
 export type OfferRecord = typeof offers.$inferSelect;
 const days = 90;
@@ -46,7 +47,7 @@ export function earningOf(app: App, ids: readonly string[]): { amount: number; c
 export function offerById(app: App, id: string, version?: number): OfferRecord {
   const row = app.db.select().from(offers).where(and(eq(offers.id, id), isNull(offers.removedAt))).get();
   if (!row) throw new Problem('not-found', 'This offer page does not exist any more');
-  if (version !== undefined && row.version !== version) throw new Problem('stale', 'Somebody else changed this page meanwhile. Your values are kept in the form; compare and save again.', { current: showOffer(app, row) });
+  if (version !== undefined && row.version !== version) throw stale(app, row.id, 'this page', showOffer(app, row));
   return row;
 }
 

@@ -21,6 +21,7 @@ import { filled, liveValues } from '../products/live';
 import { missingForLive } from '../reports/missing';
 import { difference, record } from '../staff/audit';
 import { namesOf } from '../staff/names';
+import { stale } from '../staff/stale';
 
 export type PolicyRecord = typeof policies.$inferSelect;
 
@@ -80,7 +81,7 @@ function whole(app: App, row: PolicyRecord): ReplyOf<typeof Read> {
 function byId(app: App, id: string, version?: number): PolicyRecord {
   const row = app.db.select().from(policies).where(eq(policies.id, id)).get();
   if (!row) throw new Problem('not-found', 'This version of the policy does not exist');
-  if (version !== undefined && row.version !== version) throw new Problem('stale', 'Somebody else changed the draft meanwhile. Your values are kept in the form; compare and save again.', { current: whole(app, row) });
+  if (version !== undefined && row.version !== version) throw stale(app, row.id, 'the draft', whole(app, row));
   return row;
 }
 
@@ -141,7 +142,8 @@ export function dropPolicy(app: App, actor: Actor, id: string): null {
 const weekDays = 7;
 
 /**
- * Publishes the draft. The first version holds at once; a later one after the notice that the version in force promises. Everybody
+ * Publishes the draft. The first version holds at once; a later one after the notice that the version in force promises, and never before one that was
+ * announced already: a shorter notice of a version whose own notice still runs is nobody's promise yet. Everybody
  * with us is told what changes and from when; whoever applies from now on ticks it, which counts once the person is known.
  */
 export function publishPolicy(app: App, actor: Actor, id: string, version: number): ReplyOf<typeof Read> {
@@ -152,7 +154,7 @@ export function publishPolicy(app: App, actor: Actor, id: string, version: numbe
   if (last && policyChanges(last.content, row.content).length === 0) throw new Problem('conflict', `Nothing differs from version ${last.number}, so there is nothing to announce`);
   const now = app.clock.now();
   const { name, zone, contact } = theProgramme(app);
-  const holdsFrom = last ? addZonedDays(now, last.content.noticeWeeks * weekDays, zone) : now;
+  const holdsFrom = last ? Math.max(addZonedDays(now, (policyInForce(app) ?? last).content.noticeWeeks * weekDays, zone), last.holdsFrom ?? now) : now;
   app.db.update(policies).set({ state: 'published', publishedAt: now, holdsFrom, by: actor.id, version: row.version + 1 }).where(eq(policies.id, id)).run();
   app.db.update(programme).set({ kindsWanted: row.content.accepted, kindsUnwanted: row.content.refused }).where(eq(programme.id, 1)).run();
   record(app, actor, 'policy-published', id, null, { number: row.number, from: holdsFrom });

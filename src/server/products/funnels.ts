@@ -12,6 +12,7 @@ import { invalid, Problem } from '../http/problem';
 import { record } from '../staff/audit';
 import { termsChanged, theTerms } from '../terms/store';
 import { ordersSince, productById } from './store';
+import { stale } from '../staff/stale';
 
 type FunnelRecord = typeof funnels.$inferSelect;
 
@@ -83,7 +84,7 @@ export function createFunnel(app: App, actor: Actor, input: FunnelIn): FunnelOut
 function current(app: App, id: string, version: number): FunnelRecord {
   const row = app.db.select().from(funnels).where(and(eq(funnels.id, id), isNull(funnels.removedAt))).get();
   if (!row) throw new Problem('not-found', 'This funnel does not exist');
-  if (row.version !== version) throw new Problem('stale', 'Somebody else changed this funnel meanwhile; look again and repeat', { current: show(app, row) });
+  if (row.version !== version) throw stale(app, row.id, 'this funnel', show(app, row));
   return row;
 }
 

@@ -5,9 +5,9 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { pageChecks, products } from '../db/schema';
 import { detailsOf } from './details';
+import { reach } from './reach';
 import type { ProductRecord } from './store';
 
-const patience = 4_000;
 const again = { unreachable: 10 * 60_000, reachable: 24 * 3_600_000 };
 
 /** Every page that a product's links may lead to, with what it is for. */
@@ -30,20 +30,16 @@ export function showPages(app: App, row: ProductRecord): ProductOut['pages'] {
   });
 }
 
-/** Asks a page once. What it answers is not read, only that it does. */
+/** Where a stand-in of the demo plays a host, its address; a page on a stand-in itself is its own. */
+const playedBy = (app: App) => (host: string): string | undefined => {
+  const shop = app.shop === null ? null : new URL(app.shop);
+  return app.aliases.get(host) ?? (shop?.host === host ? shop.origin : undefined);
+};
+
+/** Asks a page once and keeps what was found. */
 async function look(app: App, address: string): Promise<void> {
-  let status = 0;
-  let fault: string | null;
-  try {
-    const url = new URL(address);
-    const played = app.aliases.get(url.host);
-    const answer = await fetch(played ? played + url.pathname + url.search : url, { redirect: 'follow', signal: AbortSignal.timeout(patience), headers: { 'user-agent': 'Gravenel page check (bot)' } });
-    await answer.body?.cancel();
-    status = answer.status;
-    fault = answer.ok ? null : `answers ${status}`;
-  } catch (thrown) {
-    fault = thrown instanceof Error && thrown.name === 'TimeoutError' ? `does not answer within ${patience / 1000} seconds` : 'cannot be reached';
-  }
+  const { status, fault } = await reach(address, playedBy(app));
+  if (!app.sqlite.open) return;
   const at = app.clock.now();
   app.db.insert(pageChecks).values({ address, at, status, fault }).onConflictDoUpdate({ target: pageChecks.address, set: { at, status, fault } }).run();
 }

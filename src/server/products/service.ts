@@ -25,6 +25,7 @@ import { checkPagesOf, showPages } from './pages';
 import { copyFiles, fileNeed, fileOf, pictureAddress, shownFile } from './files';
 import type { ProductRecord } from './store';
 import { ordersSince, pageOfProducts, productByCode, productById } from './store';
+import { stale } from '../staff/stale';
 
 interface Checked {
   fields: Pick<ProductRecord, 'code' | 'name' | 'description' | 'kind' | 'currency' | 'price' | 'refundDays' | 'salesPage' | 'details'>;
@@ -87,9 +88,12 @@ function listHost(app: App, actor: Actor, salesPage: string): void {
   } catch {
     throw refuse('salesPage', 'Sales page is not a web address that begins with http:// or https://', 'https://shop.quernstone.example/wheel');
   }
-  const { landingHosts } = theProgramme(app);
+  // read anew: several pages of one product may each add one
+  const { landingHosts, version } = app.db.select({ landingHosts: programme.landingHosts, version: programme.version }).from(programme).get()!;
   if (landingHosts.includes(host)) return;
-  app.db.update(programme).set({ landingHosts: [...landingHosts, host] }).run();
+  // a form of the settings that is open has the list without it: it is told, and drops nothing
+  app.db.update(programme).set({ landingHosts: [...landingHosts, host], version: version + 1 }).run();
+  changed(app);
   record(app, actor, 'landing-host-added', 'programme', null, { host });
 }
 
@@ -111,7 +115,7 @@ function current(app: App, id: string, version?: number): ProductRecord {
   const row = productById(app, id);
   if (!row) throw new Problem('not-found', 'This product does not exist');
   if (version !== undefined && row.version !== version) {
-    throw new Problem('stale', 'Somebody else changed this product meanwhile. Your values are kept in the form; compare and save again.', { current: readProduct(app, id) });
+    throw stale(app, id, 'this product', readProduct(app, id));
   }
   return row;
 }

@@ -5,6 +5,7 @@ import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
+import type { BeforeApproval } from '../db/schema';
 import { affiliates, applications, approvals, products } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { queue, withAccess, withdraw } from '../messages/service';
@@ -77,16 +78,22 @@ function ruleShown(rule: typeof applications.$inferSelect.rule) {
   return { sentence: rule.sentence, facts: facts.map(([label, value]) => ({ label: label!, value: value! })) };
 }
 
-/** Approves an affiliate for a product, or for everything (null), from now on. */
-export function approve(app: App, actor: Actor, affiliate: typeof affiliates.$inferSelect, product: string | null, timing: Timing): void {
+/**
+ * Approves an affiliate for a product, or for everything (null), from now on. Whom somebody has paused stays paused: an approval is no word about that.
+ * @returns what it found, for taking it back
+ */
+export function approve(app: App, actor: Actor, affiliate: typeof affiliates.$inferSelect, product: string | null, timing: Timing): BeforeApproval {
   const now = app.clock.now();
   const same = and(eq(approvals.affiliate, affiliate.id), isNull(approvals.until), product ? eq(approvals.product, product) : isNull(approvals.product));
+  const replaced = app.db.select({ id: approvals.id }).from(approvals).where(same).all().map((a) => a.id);
   app.db.update(approvals).set({ until: now }).where(same).run();
   app.db.insert(approvals).values({ id: newId('approval'), affiliate: affiliate.id, product, timing, from: now, until: null }).run();
   if (affiliate.joinedAt === null) beginReferral(app, actor, affiliate.id, now);
-  app.db.update(affiliates).set({ state: 'active', promotes: true, joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }).where(eq(affiliates.id, affiliate.id)).run();
+  const state = affiliate.state === 'paused' ? 'paused' : 'active';
+  app.db.update(affiliates).set({ state, promotes: true, joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }).where(eq(affiliates.id, affiliate.id)).run();
   giveLinks(app, affiliate.id, product);
   if (affiliate.joinedAt === null) takeAlong(app, affiliate);
+  return { state: affiliate.state, joinedAt: affiliate.joinedAt, promotes: affiliate.promotes, timing: affiliate.timing, approvals: replaced };
 }
 
 interface Decision {
@@ -118,7 +125,8 @@ export function decide(app: App, actor: Actor, input: Decision) {
     record(app, actor, `application-${state}`, id, { state: a.state }, { state, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id });
     const about = p ? p.name : 'the whole programme';
     if (state === 'approved') {
-      approve(app, actor, f, p?.id ?? null, input.timing!);
+      const before = approve(app, actor, f, p?.id ?? null, input.timing!);
+      app.db.update(applications).set({ before }).where(eq(applications.id, id)).run();
       if (input.trust) giveTrust(app, actor, f.id, input.trust);
       const when = input.timing === 'at-sale' ? 'Your commissions can be paid from the moment of the sale.' : 'Your commissions are held until the refund window has passed.';
       queue(app, {
@@ -137,6 +145,26 @@ export function decide(app: App, actor: Actor, input: Decision) {
   return { decided, passed };
 }
 
+/** Brings back what an approval found: the approvals it took the place of, and the affiliate as it was, but what somebody changed since. */
+function takeApprovalBack(app: App, actor: Actor, a: typeof applications.$inferSelect, f: typeof affiliates.$inferSelect): void {
+  const same = and(eq(approvals.affiliate, f.id), isNull(approvals.until), a.product ? eq(approvals.product, a.product) : isNull(approvals.product));
+  app.db.update(approvals).set({ until: sql`${approvals.from}` }).where(same).run();
+  const { before } = a;
+  if (before?.approvals.length) app.db.update(approvals).set({ until: null }).where(inArray(approvals.id, before.approvals)).run();
+  const trust = trustOf(app, f.id);
+  if (trust && trust.since >= (a.decidedAt ?? 0)) dropTrust(app, actor, f.id);
+  if (!before) return;
+  if (before.joinedAt === null) {
+    const others = app.db.select({ id: approvals.id }).from(approvals).where(and(eq(approvals.affiliate, f.id), isNull(approvals.until))).all();
+    // approved for something else meanwhile: it has joined by that
+    if (others.length) return;
+    forgetReferral(app, f.id, a.decidedAt ?? 0);
+    prospectLeft(app, f.id);
+  }
+  const untouched = f.state === (before.state === 'paused' ? 'paused' : 'active');
+  app.db.update(affiliates).set({ ...(untouched ? { state: before.state } : {}), joinedAt: before.joinedAt, promotes: before.promotes, timing: before.timing, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
+}
+
 /** Takes decisions back while their messages have not left: the approval ends as if it had not been. */
 export function reopen(app: App, actor: Actor, ids: string[]) {
   const reopened: string[] = [];
@@ -145,18 +173,10 @@ export function reopen(app: App, actor: Actor, ids: string[]) {
     const { a, f } = find(app, id);
     if (a.state !== 'approved' && a.state !== 'declined') { passed.push({ id, why: `is ${a.state}` }); continue; }
     if ((a.decidedAt ?? 0) < app.clock.now() - undoSeconds() * 1000 - 2000 || !withdraw(app, id)) { passed.push({ id, why: 'its message has left' }); continue; }
-    if (a.state === 'approved') {
-      const same = and(eq(approvals.affiliate, f.id), isNull(approvals.until), a.product ? eq(approvals.product, a.product) : isNull(approvals.product));
-      app.db.update(approvals).set({ until: sql`${approvals.from}` }).where(same).run();
-      const others = app.db.select({ id: approvals.id }).from(approvals).where(and(eq(approvals.affiliate, f.id), isNull(approvals.until))).all();
-      const trust = trustOf(app, f.id);
-      if (trust && trust.since >= (a.decidedAt ?? 0)) dropTrust(app, actor, f.id);
-      if (!others.length) { forgetReferral(app, f.id, a.decidedAt ?? 0); prospectLeft(app, f.id); }
-      if (!others.length) app.db.update(affiliates).set({ state: 'applied', joinedAt: null, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
-    }
+    if (a.state === 'approved') takeApprovalBack(app, actor, a, f);
     // what was asked and is not answered is still awaited
     const state = questionsOf(app, id).some((q) => q.answer === null) ? 'asked' as const : 'waiting' as const;
-    app.db.update(applications).set({ state, timing: null, reason: null, decidedAt: null, decidedBy: null, version: a.version + 1 }).where(eq(applications.id, id)).run();
+    app.db.update(applications).set({ state, timing: null, reason: null, decidedAt: null, decidedBy: null, before: null, version: a.version + 1 }).where(eq(applications.id, id)).run();
     record(app, actor, 'application-reopened', id, { state: a.state }, { state });
     reopened.push(id);
   }

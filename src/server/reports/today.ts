@@ -14,7 +14,8 @@ import { offersAsked } from '../offers/catalogue';
 import { payoutTasks } from '../payouts/read';
 import { countInvites } from '../prospects/service';
 import { countApplications, countWaiting } from '../recruiting/service';
-import { countDoubled } from '../tracking/connection';
+import { countStuck } from '../messages/service';
+import { countDoubled, lostKeys } from '../tracking/connection';
 import { countUnconfirmed, unconfirmedDays, unconfirmedSum } from '../tracking/pictured';
 import { missingEssentials } from './missing';
 
@@ -43,8 +44,25 @@ function sumOf(days: Map<string, Counts>, from: string): Counts {
   return [...days].filter(([day]) => day >= from).reduce((sum, [, counts]) => addCounts(sum, counts), noCounts);
 }
 
-function waitingList(app: App): TodayOut['waiting'] {
+const hour = 3_600_000;
+const day = 24 * hour;
+
+/** What keeps the server from doing its work, which only somebody of the staff can mend. */
+function troubles(app: App): TodayOut['waiting'] {
   const list: TodayOut['waiting'] = [];
+  const add = (kind: string, count: number, text: string, more: string, to: string, act: string) => list.push({ kind, count, text, more, amount: null, to, act, mark: 'waiting' });
+  const stuck = countStuck(app);
+  if (!app.mail) add('mail', Math.max(1, stuck.waiting), 'Nobody is written to', `no mail service is set (GRAVENEL_SMTP); ${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'}`, '/settings', 'look');
+  else if (stuck.tried) add('mail', stuck.waiting, `${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'} to be sent`, `tried since ${formatAge(stuck.since!, app.clock.real())}: ${stuck.fault ?? ''}`, '/settings', 'look');
+  const lost = lostKeys(app);
+  if (lost.length) add('connection', lost.length, lost.length === 1 ? 'A key of the shop cannot be read' : `${lost.length} keys of the shop cannot be read`, `the seal was lost: ${lost.join(', ')}; its reports are turned away`, '/connection', 'mend');
+  const faults = app.faults.since(day);
+  if (faults.length) add('faults', faults.reduce((n, f) => n + f.count, 0), 'Something failed here', faults.slice(0, 3).map((f) => `${f.place}, ${f.count} ×`).join('; ') + '; the log says what', '/settings?part=history', 'look');
+  return list;
+}
+
+function waitingList(app: App): TodayOut['waiting'] {
+  const list = troubles(app);
   const { count, oldest } = countWaiting(app);
   if (count) list.push({ kind: 'applications', count, text: `${count} ${count === 1 ? 'application' : 'applications'}`, more: oldest === null ? '' : `oldest ${formatAge(oldest, app.clock.now())}`, amount: null, to: '/applications', act: 'decide', mark: 'waiting' });
   const asking = offersAsked(app);

@@ -88,6 +88,7 @@ export function sessionRoutes(server: Express, app: App): void {
   serve(server, app, contract.setUp, async ({ body, req, res }) => {
     checkStrength(body.password, [body.owner, body.email, body.merchant]);
     const person = await setUp(app, body);
+    await Promise.all(app.kept.onSetUp.map((tell) => tell()));
     beginSession(app, req, res, 'staff', person.id);
     return describe(app, person);
   }, () => refuseSecondSetUp(app));

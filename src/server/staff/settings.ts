@@ -25,12 +25,13 @@ import { readMonths, refuseWorst } from '../terms/referrals';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
 import { difference, record } from './audit';
 import { namesOf, subjectsOf } from './names';
+import { stale } from './stale';
 
 export function readSettings(app: App): Static<typeof ProgrammeOut> {
   const p = theProgramme(app);
   const reward = rewardIn(app, programmeSlot);
   return {
-    name: p.name, contact: p.contact, intro: p.intro, summary: p.summary, logo: logoAddress(app), live: liveValues(app), rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, landingHosts: p.landingHosts,
+    name: p.name, contact: p.contact, intro: p.intro, summary: p.summary, logo: logoAddress(app), live: liveValues(app), rate: reward?.type === 'percent' ? percentDigits(reward.ppm) : '', windowDays: p.windowDays, logDays: p.logDays, landingHosts: p.landingHosts,
     bufferDays: p.bufferDays, clearing: p.clearing, minimumPayout: toDecimal(p.minimumPayout, p.base), approvalAbove: p.approvalAbove === null ? '' : toDecimal(p.approvalAbove, p.base),
     promiseDays: p.promiseDays, debtorName: p.debtorName, debtorIban: p.debtorIban, noticeWeeks: p.noticeWeeks, lowEarning: toDecimal(p.lowEarning, p.base), feePercent: percentDigits(p.feePpm), feeFixed: toDecimal(p.feeFixed, p.base), clicksPerAddress: p.clicksPerAddress === null ? '' : String(p.clicksPerAddress), referralPercent: p.referralPpm ? percentDigits(p.referralPpm) : '', referralOf: p.referralOf, referralMonths: p.referralMonths === null ? '' : String(p.referralMonths),
     categories: p.categories, vouchedIn: p.vouchedIn, refundLine: percentDigits(p.refundLine), inviteDays: p.inviteDays, messagesPerDay: p.messagesPerDay,
@@ -40,7 +41,7 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
 
 function save(app: App, actor: Actor, version: number, fields: Partial<Programme>, action: string) {
   const before = theProgramme(app);
-  if (before.version !== version) throw new Problem('stale', 'Somebody else changed the settings meanwhile. Your values are kept in the form; compare and save again.', { current: readSettings(app) });
+  if (before.version !== version) throw stale(app, 'programme', 'the settings', readSettings(app));
   const change = difference(before, fields);
   app.db.update(programme).set({ ...fields, version: version + 1 }).where(eq(programme.id, 1)).run();
   if (Object.keys(change.after).length) record(app, actor, action, 'programme', change.before, change.after);
@@ -155,7 +156,7 @@ export function addStaff(app: App, actor: Actor, input: { name: string; email: s
 export function editStaff(app: App, actor: Actor, id: string, input: { role: StaffRecord['role']; active: boolean; version: number }) {
   const row = app.db.select().from(staff).where(eq(staff.id, id)).get();
   if (!row) throw new Problem('not-found', 'This person does not exist');
-  if (row.version !== input.version) throw new Problem('stale', 'Somebody else changed this person meanwhile', { current: shown(row) });
+  if (row.version !== input.version) throw stale(app, id, row.name, shown(row));
   const owners = app.db.select({ n: sql<number>`count(*)` }).from(staff).where(and(eq(staff.role, 'owner'), eq(staff.active, true))).get()!.n;
   if (row.role === 'owner' && row.active && owners === 1 && (input.role !== 'owner' || !input.active)) throw new Problem('conflict', 'One owner must remain: make somebody else owner first');
   app.db.update(staff).set({ role: input.role, active: input.active, version: row.version + 1 }).where(eq(staff.id, id)).run();

@@ -13,6 +13,7 @@ import { changesFor } from './compare';
 import { cutInWords, cutsOf, earliestCut, refuseCut } from './cuts';
 import type { SetRecord } from './store';
 import { setsInUse, termsChanged, theTerms } from './store';
+import { stale } from '../staff/stale';
 
 const words = { card: 'rate card', group: 'group', tag: 'tag' } as const;
 
@@ -25,7 +26,7 @@ export function setById(app: App, id: string): SetRecord {
 function inUse(app: App, id: string, version?: number): SetRecord {
   const row = setById(app, id);
   if (row.removedAt !== null) throw new Problem('conflict', `The ${words[row.of]} ${row.name} was removed`);
-  if (version !== undefined && row.version !== version) throw new Problem('stale', `Somebody else changed ${row.name} meanwhile; look again and repeat`, { current: show(app, [row])[0] });
+  if (version !== undefined && row.version !== version) throw stale(app, row.id, row.name, show(app, [row])[0]);
   return row;
 }
 

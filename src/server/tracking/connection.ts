@@ -19,6 +19,33 @@ export function createKey(app: App, actor: Actor, label: string, fixed?: { id: s
   return { id };
 }
 
+/** True where the secret of a key can be read: its seal was not lost. */
+function readable(app: App, row: typeof keys.$inferSelect): boolean {
+  try {
+    openedSecret(app, row.id, row.secret);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Names of keys whose secrets cannot be read here: every report signed with them is refused until they are made anew. */
+export function lostKeys(app: App): string[] {
+  return app.db.select().from(keys).all().filter((k) => !readable(app, k)).map((k) => `${k.label} (${k.id})`);
+}
+
+/** Makes the secret of a key anew, whose seal was lost. @throws Problem `conflict` where it can be read: then there is nothing to mend */
+export function renewKey(app: App, actor: Actor, id: string) {
+  const row = app.db.select().from(keys).where(eq(keys.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This key does not exist');
+  if (readable(app, row)) throw new Problem('conflict', 'The secret of this key can be read; a key that somebody else may know is left and another one made');
+  const secret = newSecret();
+  app.db.update(keys).set({ secret: app.seal.close(secret) }).where(eq(keys.id, id)).run();
+  app.kept.secrets.delete(id);
+  record(app, actor, 'key-renewed', id, null, null);
+  return { id, secret };
+}
+
 export function revealKey(app: App, actor: Actor, id: string) {
   const row = app.db.select().from(keys).where(eq(keys.id, id)).get();
   if (!row) throw new Problem('not-found', 'This key does not exist');
@@ -47,9 +74,9 @@ export function countDoubled(app: App): number {
 
 export function readConnection(app: App) {
   const { landingHosts } = theProgramme(app);
-  const all = app.db.select({ id: keys.id, label: keys.label, createdAt: keys.createdAt, pictures: keys.pictures }).from(keys).orderBy(keys.createdAt).all();
+  const all = app.db.select().from(keys).orderBy(keys.createdAt).all().map((k) => ({ id: k.id, label: k.label, createdAt: k.createdAt, pictures: k.pictures, readable: readable(app, k) }));
   const last = (n: number | null | undefined) => n ?? null;
-  const counts = app.db.select({ outcome: reports.outcome, n: sql<number>`count(*)` }).from(reports).where(sql`${reports.at} >= ${app.clock.now() - recent}`).groupBy(reports.outcome).all();
+  const counts = app.db.select({ outcome: reports.outcome, n: sql<number>`sum(${reports.count})` }).from(reports).where(sql`${reports.at} >= ${app.clock.now() - recent}`).groupBy(reports.outcome).all();
   const key = (all.find((k) => k.pictures) ?? all[0])?.id ?? 'YOUR-KEY';
   return {
     address: app.address, shop: app.shop, keys: all, landingHosts,

@@ -164,5 +164,5 @@ export function readOrder(app: App, id: string) {
 
 /** A row of the report log. */
 export function reportRow(r: typeof reports.$inferSelect) {
-  return { id: r.id, at: r.at, call: r.call, way: r.way, reference: r.reference, outcome: r.outcome as 'recorded', status: r.status, said: r.said, order: r.order };
+  return { id: r.id, at: r.at, call: r.call, way: r.way, reference: r.reference, outcome: r.outcome as 'recorded', status: r.status, said: r.said, order: r.order, count: r.count };
 }

@@ -3,7 +3,7 @@ import { countryIn } from '../../core/money/countries';
 import * as contract from '../../contract/tracking';
 import type { App } from '../context';
 import { FileAnswer, serve } from '../http/serve';
-import { createKey, listReports, readConnection, readReport, revealKey, switchPictures } from './connection';
+import { createKey, listReports, readConnection, readReport, renewKey, revealKey, switchPictures } from './connection';
 import { confirmPictured, listPictured, setPicturedAside } from './pictured';
 import { clearTests, exportOrders, listOrders, readOrder } from './orders';
 import { downloadRoutes } from './downloads';
@@ -12,6 +12,7 @@ import { readConfirmation, readOffer } from './quotes';
 export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readConnection, () => readConnection(app));
   serve(server, app, contract.createKey, ({ actor, body }) => createKey(app, actor, body.label));
+  serve(server, app, contract.renewKey, ({ actor, params }) => renewKey(app, actor, params.id));
   serve(server, app, contract.revealKey, ({ actor, params }) => revealKey(app, actor, params.id));
   serve(server, app, contract.switchPictures, ({ actor, params, body }) => switchPictures(app, actor, params.id, body.on));
   serve(server, app, contract.listUnconfirmed, ({ query }) => listPictured(app, query));

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import type { FieldValues, UseFormReturn } from 'react-hook-form';
 
-const keyOf = (name: string) => `gravenel-draft-${name}`;
+const keyOf = (name: string) => `gravenel-typed-${name}`;
 
 /** What was typed and not saved for a record, or null. */
 export function readDraft<T>(name: string): T | null {
@@ -21,13 +21,15 @@ export function dropDraft(name: string): void {
   localStorage.removeItem(keyOf(name));
 }
 
-/** Keeps what is typed in this browser until it is saved, so that a reload or an ended session loses nothing. */
-export function useDraft<T extends FieldValues>(name: string, form: UseFormReturn<T>): void {
+/** Keeps what is typed in this browser until it is saved, so that a reload or an ended session loses nothing. @param kept what is kept of it, with what it began from */
+export function useDraft<T extends FieldValues>(name: string, form: UseFormReturn<T>, kept: (typed: unknown) => unknown = (typed) => typed): void {
   const dirty = useRef(false);
+  const shape = useRef(kept);
+  shape.current = kept;
   dirty.current = form.formState.isDirty;
   useEffect(() => {
     const subscription = form.watch((values) => {
-      if (dirty.current || form.formState.isDirty) keepDraft(name, values);
+      if (dirty.current || form.formState.isDirty) keepDraft(name, shape.current(values));
     });
     return () => subscription.unsubscribe();
   }, [form, name]);

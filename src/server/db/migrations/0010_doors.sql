@@ -13,7 +13,8 @@ ALTER TABLE `reports` ADD `count` integer DEFAULT 1 NOT NULL;--> statement-break
 ALTER TABLE `reports` ADD `slot` text;--> statement-breakpoint
 CREATE UNIQUE INDEX `reports_slot_unique` ON `reports` (`slot`);--> statement-breakpoint
 CREATE INDEX `reports_at` ON `reports` (`at`);--> statement-breakpoint
-ALTER TABLE `applications` ADD `policy` integer;
+ALTER TABLE `applications` ADD `policy` integer;--> statement-breakpoint
+ALTER TABLE `applications` ADD `before` text;
 --> statement-breakpoint
 -- where a link goes was a word in the text: of what still waits, the last such word was ours, the others somebody else's
 UPDATE `messages` SET `link_at` = instr(`body`, char(10) || '{{password-link}}'), `body` = replace(`body`, char(10) || '{{password-link}}', char(10)) WHERE `state` = 'waiting' AND instr(`body`, char(10) || '{{password-link}}') > 0;

@@ -7,29 +7,37 @@ import { editPolicy, policyFields } from '../../../contract/policy';
 import type { PolicyContent } from '../../../core/recruiting/policy';
 import { fillIn } from '../../../core/text/live';
 import { useAct } from '../../kit/act';
+import type { Begun } from '../../kit/begun';
+import { useBegun } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../kit/form';
 
 type Whole = ReplyOf<typeof readPolicy>;
+type Content = Record<string, unknown>;
 const facts: [name: 'ownBrand' | 'misspellings' | 'directLinking' | 'ageRestricted' | 'regulated', text: string][] = [['ownBrand', 'May they bid on your name?'], ['misspellings', 'On misspellings of it?'], ['directLinking', 'Link advertisements straight to you?'], ['ageRestricted', 'Are the goods age-restricted?'], ['regulated', 'Is the trade regulated?']];
 
 /** The draft: yes and no first, then the words; rates in braces are filled in when it is read. */
 export function PolicyForm({ of, live, kinds }: { of: Whole; live: Record<string, string>; kinds: string[] }) {
   const name = `policy-${of.id}`;
   const [fault, setFault] = useState<string | null>(null);
-  const form = useForm<PolicyContent & { version: number }>({ reValidateMode: 'onBlur', defaultValues: { ...(readDraft<PolicyContent>(name) ?? of.content), version: of.version }, resolver: resolverOf(editPolicy.body) as never });
+  const [kept] = useState(() => readDraft<{ begun: Begun<Content>; typed: PolicyContent }>(name));
+  const edit = useBegun<Content>(kept?.begun ?? { values: of.content as Content, version: of.version }, (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field);
+  const form = useForm<PolicyContent & { version: number }>({ reValidateMode: 'onBlur', defaultValues: { ...(kept?.typed ?? of.content), version: of.version }, resolver: resolverOf(editPolicy.body) as never });
   const { register, handleSubmit, setError, watch, setValue, formState: { errors, isDirty } } = form;
-  useDraft(name, form as never);
-  const save = useAct(editPolicy, { done: () => { dropDraft(name); toast('Saved'); }, failed: (f) => setFault(placeFaults(f, setError, Object.keys(policyFields))) });
+  useDraft(name, form as never, (typed) => ({ begun: edit.begun, typed }));
+  const save = useAct(editPolicy, { done: (saved) => { dropDraft(name); edit.restart(read(saved)); toast('Saved'); }, failed: (f) => { if (!edit.overtake(f, read, typedNow(), put)) setFault(placeFaults(f, setError, Object.keys(policyFields))); } });
+  const put = (field: string, value: unknown) => setValue(field as keyof PolicyContent, value as never, { shouldDirty: true });
+  const read = (current: unknown): Begun<Content> => ({ values: (current as Whole).content as Content, version: (current as Whole).version });
+  const typedNow = (): Content => Object.fromEntries(Object.entries(form.getValues()).filter(([field]) => field !== 'version'));
   const input = { register, errors };
   const values = watch();
   const toggle = (list: 'accepted' | 'refused', kind: string) => setValue(list, values[list].includes(kind) ? values[list].filter((k) => k !== kind) : [...values[list], kind], { shouldDirty: true });
   const general = fillIn(values.general, live);
   return (
-    <form noValidate className="max-w-[760px] space-y-5" onSubmit={(e) => void handleSubmit((v) => { setFault(null); save.mutate({ params: { id: of.id }, body: { ...v, version: of.version } }); })(e)}>
+    <form noValidate className="max-w-[760px] space-y-5" onSubmit={(e) => void handleSubmit((v) => { setFault(null); save.mutate({ params: { id: of.id }, body: { ...v, version: edit.begun.version } }); })(e)}>
       <div className="flex items-baseline justify-between"><h2 className="text-[20px]!">Draft of version {of.number}</h2><span className="text-ink3">{isDirty ? 'not saved yet; kept in this browser' : ''}</span></div>
-      <FormFault>{fault}</FormFault>
+      <FormFault>{fault}</FormFault>{edit.note(put)}
       <fieldset><legend className="font-semibold">Yes or no</legend>{facts.map(([field, text]) => <div key={field} className="flex justify-between border-b border-dotted border-rule py-1"><span>{text}</span><span role="radiogroup" aria-label={text} className="flex gap-4">{[true, false].map((v) => <label key={String(v)} className="flex items-center gap-1"><input type="radio" name={field} checked={values[field] === v} onChange={() => setValue(field, v, { shouldDirty: true })} /> {v ? 'yes' : 'no'}</label>)}</span></div>)}</fieldset>
       <fieldset><legend className="font-semibold">Kinds of affiliates</legend><p className="text-[12px] text-ink3">A mismatch shows at the application. Press once for looked for, again for not taken.</p>
         <div className="mt-1 flex flex-wrap gap-2">{kinds.map((k) => { const is = values.accepted.includes(k) ? 'looked for' : values.refused.includes(k) ? 'not taken' : ''; return <button key={k} type="button" aria-label={`${k}: ${is || 'neither'}`} onClick={() => { if (is === '') toggle('accepted', k); else { if (is === 'looked for') toggle('accepted', k); toggle('refused', k); } }} className={`rounded-sm border px-2 py-[2px] ${is === 'looked for' ? 'border-verdigris bg-verdigris-wash text-verdigris' : is === 'not taken' ? 'border-madder bg-madder-wash text-madder line-through' : 'border-rule text-ink2'}`}>{k}{is && <span className="text-[11px]"> {is}</span>}</button>; })}</div>

@@ -8,8 +8,10 @@ import { proposeCode } from '../../../core/pricing/readiness';
 import type { ProductOut } from '../../../contract/products';
 import { checkPages, copyProduct, createProduct, editProduct, moveProduct, ProductIn as Schema, readProduct } from '../../../contract/products';
 import { readProgramme } from '../../../contract/staff';
-import { call, Refused } from '../../kit/api';
+import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
+import type { Begun } from '../../kit/begun';
+import { useBegun } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { Copy } from '../../kit/copy';
 import { Dialog, DialogFoot } from '../../kit/dialog';
@@ -69,17 +71,22 @@ function Editor({ product }: { product: ProductOut | null }) {
   const mayEdit = may(product ? editProduct : createProduct);
   const draftName = product?.id ?? 'new-product';
   const saved: Values = product ? valuesOf(product) : blank(base);
-  const [restored, setRestored] = useState(() => (mayEdit ? readDraft<Values>(draftName) : null));
-  const form = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(Schema), defaultValues: saved, ...(restored ? { values: restored, resetOptions: { keepDefaultValues: true } } : {}) });
+  const [restored, setRestored] = useState(() => (mayEdit ? readDraft<{ begun: Begun<Values>; typed: Values }>(draftName) : null));
+  const now: Begun<Values> = { values: saved, version: product?.version ?? 0 };
+  const begun = useBegun<Values>(restored?.begun ?? now, (field) => of[field as keyof typeof of]?.title ?? field);
+  const form = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(Schema), defaultValues: begun.begun.values, ...(restored ? { values: restored.typed, resetOptions: { keepDefaultValues: true } } : {}) });
   const { register, handleSubmit, setError, setValue, watch, reset, formState: { errors, isSubmitting, isDirty } } = form;
-  useDraft(draftName, form);
+  useDraft(draftName, form, (typed) => ({ begun: begun.begun, typed }));
+  const put = (field: string, value: unknown) => setValue(field as keyof Values, value as never, { shouldDirty: true });
+  const read = (current: unknown): Begun<Values> => ({ values: valuesOf(current as ProductOut), version: (current as ProductOut).version });
+  // where nothing was typed there is nothing to keep: what others saved is shown
+  useEffect(() => { if (product && !isDirty && product.version > begun.begun.version) { begun.restart(now); reset(saved); } });
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
   const [fault, setFault] = useState<string | null>(null);
-  const [theirs, setTheirs] = useState<ProductOut | null>(null);
   const [moving, setMoving] = useState<(typeof moves)[string][number] | null>(null);
   const edit = useSend(editProduct);
   const create = useSend(createProduct);
-  const codeTyped = useRef(product !== null || Boolean(restored?.code));
+  const codeTyped = useRef(product !== null || Boolean(restored?.typed.code));
   const values = watch();
   // the code follows the name until somebody types one
   useEffect(() => {
@@ -91,20 +98,20 @@ function Editor({ product }: { product: ProductOut | null }) {
     setFault(null);
     try {
       const done = product
-        ? await edit({ params: { id: product.id }, body: { ...input, version: theirs?.version ?? product.version } })
+        ? await edit({ params: { id: product.id }, body: { ...input, version: begun.begun.version } })
         : await create({ body: input });
       dropDraft(draftName);
-      setTheirs(null);
+      begun.restart(read(done));
+      reset(valuesOf(done));
       queries.setQueryData(['product', done.id], done);
       void queries.invalidateQueries();
       toast(product ? 'Saved' : `${done.name} is a draft`);
       if (!product) void navigate(`/products/${done.id}`, { replace: true });
     } catch (thrown) {
-      setFault(placeFaults(thrown, setError, fields));
-      if (thrown instanceof Refused && thrown.problem.code === 'stale') setTheirs(thrown.problem.current as ProductOut);
+      if (!begun.overtake(thrown, read, input, put)) setFault(placeFaults(thrown, setError, fields));
     }
   });
-  const discard = () => { dropDraft(draftName); setRestored(null); reset(saved); setFault(null); };
+  const discard = () => { dropDraft(draftName); setRestored(null); begun.restart(now); reset(saved); setFault(null); };
   const keys = useKeys([{ key: 'Escape', what: 'back to the list', act: () => void navigate('/products') }]);
   const input = { register, errors, disabled: !mayEdit };
   const look = useAct(checkPages);
@@ -121,7 +128,7 @@ function Editor({ product }: { product: ProductOut | null }) {
           <div className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4 px-5">
             <div className="col-span-2 space-y-2"><FormFault>{fault}</FormFault>
               {restored && isDirty && <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">What you typed last time and did not save is here again. <button type="button" className="link" onClick={discard}>Discard it</button></div>}
-              {theirs && <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">They saved: {fields.filter((f) => JSON.stringify(theirs[f as keyof ProductOut]) !== JSON.stringify(values[f as keyof Values])).map((f) => `${of[f as keyof typeof of].title ?? f} “${typeof theirs[f as keyof ProductOut] === 'object' ? JSON.stringify(theirs[f as keyof ProductOut]) : String(theirs[f as keyof ProductOut])}”`).join(', ') || 'the same values as yours'}. Saving again replaces theirs with yours.</div>}
+              {begun.note(put)}
             </div>
             <Field name="kind" kind="select" schema={of.kind} options={kinds} {...input} hint={product && product.sold > 0 ? 'Sold already: it cannot change; copy the product instead' : 'Then only what that kind needs is asked for'} />
             <Field name="refundDays" kind="number" schema={of.refundDays} {...input} unit="days" hint="Commissions are held until it has passed; 0 = none" />

@@ -1,12 +1,14 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import type { FieldValues } from 'react-hook-form';
+import { useEffect, useState } from 'react';
+import type { FieldValues, Path } from 'react-hook-form';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import type { AnyEndpoint, BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { readProgramme } from '../../../contract/staff';
 import { editBuyerContacts, editRecruiting, editMoney, editProgramme, editTermsSettings } from '../../../contract/staff';
 import { Refused } from '../../kit/api';
+import type { Begun } from '../../kit/begun';
+import { useBegun } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../kit/draft';
 import { Field, FormFault, placeFaults } from '../../kit/form';
@@ -21,38 +23,55 @@ import { useMay } from '../roles';
 
 type Of = ReplyOf<typeof readProgramme>;
 
-/** A settings form: saved by one call, faults at their fields; what is typed is kept in this browser until then. */
-function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, defaults: V, toBody: (values: V) => BodyOf<E>, fields: string[]) {
+interface FormOf<E extends AnyEndpoint, V> {
+  /** the values of the form, of settings as they were read */
+  values: (of: Of) => V;
+  toBody: (values: V, version: number) => BodyOf<E>;
+}
+
+/** A settings form: saved by one call, faults at their fields; what is typed is kept in this browser until then, with what it began from. */
+function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, of: Of, { values, toBody }: FormOf<E, V>) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const name = `settings ${end.path}`;
   const send = useSend(end);
-  const [restored, setRestored] = useState(() => readDraft<V>(name));
-  const form = useForm<V>({ reValidateMode: 'onBlur', defaultValues: defaults as never, ...(restored ? { values: { ...defaults, ...restored }, resetOptions: { keepDefaultValues: true } } : {}) });
-  useDraft(name, form);
-  const discard = () => { dropDraft(name); setRestored(null); form.reset(defaults); setFault(null); };
-  const save = form.handleSubmit(async (values) => {
+  const now = { values: values(of), version: of.version };
+  const [restored, setRestored] = useState(() => readDraft<{ begun: Begun<V>; typed: V }>(name));
+  const schema = (end.body as unknown as { properties: Record<string, { title?: string }> }).properties;
+  const edit = useBegun<V>(restored?.begun ?? now, (field) => schema[field]?.title ?? field);
+  const form = useForm<V>({ reValidateMode: 'onBlur', defaultValues: edit.begun.values as never, ...(restored ? { values: { ...edit.begun.values, ...restored.typed }, resetOptions: { keepDefaultValues: true } } : {}) });
+  useDraft(name, form, (typed) => ({ begun: edit.begun, typed }));
+  const { isDirty } = form.formState;
+  // where nothing was typed there is nothing to keep: what others saved is shown
+  useEffect(() => { if (!isDirty && of.version > edit.begun.version) { edit.restart(now); form.reset(now.values); } });
+  const put = (field: string, value: unknown) => form.setValue(field as Path<V>, value as never, { shouldDirty: true });
+  const discard = () => { dropDraft(name); setRestored(null); edit.restart(now); form.reset(now.values); setFault(null); };
+  const read = (current: unknown) => ({ values: values(current as Of), version: (current as Of).version });
+  const save = form.handleSubmit(async (typed) => {
     setFault(null);
     try {
-      await send({ body: toBody(values as V) });
+      const saved = await send({ body: toBody(typed as V, edit.begun.version) }) as unknown as Of;
       dropDraft(name);
       setRestored(null);
+      edit.restart(read(saved));
+      form.reset(values(saved));
       await queries.invalidateQueries();
       toast('Saved');
     } catch (thrown) {
-      setFault(placeFaults(thrown, form.setError, fields));
+      if (!edit.overtake(thrown, read, typed as V, put)) setFault(placeFaults(thrown, form.setError, Object.keys(now.values)));
     }
   });
   const note = restored && form.formState.isDirty ? <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">What you typed last time and did not save is here again. <button type="button" className="link" onClick={discard}>Discard it</button></div> : null;
-  return { form, save, fault: <>{note}<FormFault>{fault}</FormFault></> };
+  return { form, save, fault: <>{note}{edit.note(put)}<FormFault>{fault}</FormFault></> };
 }
 
 export function ProgrammeForm({ of }: { of: Of }) {
   const may = useMay()(editProgramme);
   const p = editProgramme.body.properties;
-  const { name, contact, intro, summary, rate, windowDays, landingHosts, version } = of;
-  const { form, save, fault } = useSettingsForm(editProgramme, { name, contact, intro, summary, rate, windowDays, landingHosts: landingHosts.join('\n') },
-    (v) => ({ ...v, landingHosts: v.landingHosts.split(/[\s,]+/).filter(Boolean), version }), ['name', 'contact', 'intro', 'summary', 'rate', 'windowDays', 'landingHosts']);
+  const { form, save, fault } = useSettingsForm(editProgramme, of, {
+    values: ({ name, contact, intro, summary, rate, windowDays, landingHosts, logDays }) => ({ name, contact, intro, summary, rate, windowDays, logDays: logDays ?? 180, landingHosts: landingHosts.join('\n') }),
+    toBody: (v, version) => ({ ...v, landingHosts: v.landingHosts.split(/[\s,]+/).filter(Boolean), version }),
+  });
   const { register, formState: { errors, isSubmitting, isDirty } } = form;
   const input = { register, errors, disabled: !may };
   return (
@@ -66,6 +85,7 @@ export function ProgrammeForm({ of }: { of: Of }) {
       <LogoField of={of} may={may} />
       <Field name="rate" schema={p.rate} {...input} unit="%" hint="What a sale pays where the product has no commission of its own; empty = nothing" />
       <Field name="windowDays" kind="number" schema={p.windowDays} {...input} unit="days" hint="A visit earns a sale this long after it" />
+      <Field name="logDays" kind="number" schema={p.logDays} label="Reports are kept for" {...input} unit="days" hint="In the log of the connection; unconfirmed sales that nobody took up go with them" /><span />
       <div className="col-span-2"><Field name="landingHosts" kind="area" schema={{ ...p.landingHosts, maxLength: 10_000 }} label="Hosts that links may lead to" {...input} rows={3} hint="One a line; a product’s sales page adds its own" /></div>
       {may && <div><Button type="submit" look="main" busy={isSubmitting} disabled={!isDirty}>Save</Button></div>}
     </form>
@@ -95,8 +115,11 @@ function LogoField({ of, may }: { of: Of; may: boolean }) {
 export function TermsForm({ of }: { of: Of }) {
   const may = useMay()(editTermsSettings);
   const p = editTermsSettings.body.properties;
-  const { noticeWeeks, lowEarning, feePercent, feeFixed, clicksPerAddress, referralPercent, referralOf, referralMonths, version, base } = of;
-  const { form, save, fault } = useSettingsForm(editTermsSettings, { noticeWeeks, lowEarning, feePercent, feeFixed, clicksPerAddress, referralPercent, referralOf, referralMonths }, (v) => ({ ...v, version }), ['noticeWeeks', 'lowEarning', 'feePercent', 'feeFixed', 'clicksPerAddress', 'referralPercent', 'referralOf', 'referralMonths']);
+  const { base } = of;
+  const { form, save, fault } = useSettingsForm(editTermsSettings, of, {
+    values: ({ noticeWeeks, lowEarning, feePercent, feeFixed, clicksPerAddress, referralPercent, referralOf, referralMonths }) => ({ noticeWeeks, lowEarning, feePercent, feeFixed, clicksPerAddress, referralPercent, referralOf, referralMonths }),
+    toBody: (v, version) => ({ ...v, version }),
+  });
   const { register, formState: { errors, isSubmitting, isDirty } } = form;
   const input = { register, errors, disabled: !may };
   return (
@@ -119,8 +142,9 @@ export function TermsForm({ of }: { of: Of }) {
 export function BuyersForm({ of }: { of: Of }) {
   const may = useMay()(editBuyerContacts);
   const p = editBuyerContacts.body.properties;
-  const { brand, supportAddress, supportPage, supportPhone, version } = of;
-  const { form, save, fault } = useSettingsForm(editBuyerContacts, { brand, supportAddress, supportPage, supportPhone }, (v) => ({ ...v, version }), ['brand', 'supportAddress', 'supportPage', 'supportPhone']);
+  const { form, save, fault } = useSettingsForm(editBuyerContacts, of, {
+    values: ({ brand, supportAddress, supportPage, supportPhone }) => ({ brand, supportAddress, supportPage, supportPhone }), toBody: (v, version) => ({ ...v, version }),
+  });
   const { register, watch, formState: { errors, isSubmitting, isDirty } } = form;
   const input = { register, errors, disabled: !may };
   const v = watch();
@@ -148,9 +172,11 @@ export function BuyersForm({ of }: { of: Of }) {
 export function MoneyForm({ of }: { of: Of }) {
   const may = useMay()(editMoney);
   const p = editMoney.body.properties;
-  const { bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban, version, base } = of;
-  const { form, save, fault } = useSettingsForm(editMoney, { bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban }, (v) => ({ ...v, version }),
-    ['bufferDays', 'clearing', 'minimumPayout', 'approvalAbove', 'promiseDays', 'debtorName', 'debtorIban']);
+  const { base } = of;
+  const { form, save, fault } = useSettingsForm(editMoney, of, {
+    values: ({ bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban }) => ({ bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban }),
+    toBody: (v, version) => ({ ...v, version }),
+  });
   const { register, formState: { errors, isSubmitting, isDirty } } = form;
   const input = { register, errors, disabled: !may };
   return (
@@ -171,8 +197,9 @@ export function MoneyForm({ of }: { of: Of }) {
 export function RecruitingForm({ of }: { of: Of }) {
   const may = useMay()(editRecruiting);
   const p = editRecruiting.body.properties;
-  const fields = { categories: of.categories, vouchedIn: of.vouchedIn, refundLine: of.refundLine, inviteDays: of.inviteDays, messagesPerDay: of.messagesPerDay };
-  const { form, save, fault } = useSettingsForm(editRecruiting, fields, (v) => ({ ...v, version: of.version }), Object.keys(fields));
+  const { form, save, fault } = useSettingsForm(editRecruiting, of, {
+    values: ({ categories: chosen, vouchedIn, refundLine, inviteDays, messagesPerDay }) => ({ categories: chosen, vouchedIn, refundLine, inviteDays, messagesPerDay }), toBody: (v, version) => ({ ...v, version }),
+  });
   const { register, watch, setValue, formState: { errors, isSubmitting, isDirty } } = form;
   const input = { register, errors, disabled: !may };
   const chosen = watch('categories');

@@ -23,11 +23,11 @@ export default function Settings() {
         {tabs.map(([key, name]) => <button key={key} role="tab" type="button" aria-selected={tab === key} onClick={() => setParams({ part: key })} className={`-mb-px border-b-2 py-[6px] ${tab === key ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{name}</button>)}
       </div>
       <div className="min-h-0 flex-1 overflow-auto bg-sheet px-5 py-5" role="tabpanel" tabIndex={0} aria-label={tabs.find(([k]) => k === tab)?.[1] ?? 'Settings'}>
-        {tab === 'programme' && <ProgrammeForm key={settings.data.version} of={settings.data} />}
-        {tab === 'buyers' && <BuyersForm key={settings.data.version} of={settings.data} />}
-        {tab === 'recruiting' && <RecruitingForm key={settings.data.version} of={settings.data} />}
-        {tab === 'terms' && <TermsForm key={settings.data.version} of={settings.data} />}
-        {tab === 'money' && <><MoneyForm key={settings.data.version} of={settings.data} /><ExchangeSection /></>}
+        {tab === 'programme' && <ProgrammeForm of={settings.data} />}
+        {tab === 'buyers' && <BuyersForm of={settings.data} />}
+        {tab === 'recruiting' && <RecruitingForm of={settings.data} />}
+        {tab === 'terms' && <TermsForm of={settings.data} />}
+        {tab === 'money' && <><MoneyForm of={settings.data} /><ExchangeSection /></>}
         {tab === 'people' && <People />}
         {tab === 'history' && <Audit />}
       </div>

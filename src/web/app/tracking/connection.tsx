@@ -4,7 +4,7 @@ import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { formatAge } from '../../../core/calendar/format';
 import type { reportOutcomes} from '../../../contract/tracking';
-import { createKey, listReports, readConnection, readReport, revealKey, switchPictures } from '../../../contract/tracking';
+import { createKey, listReports, readConnection, readReport, renewKey, revealKey, switchPictures } from '../../../contract/tracking';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
@@ -46,7 +46,7 @@ export default function Connection() {
             empty={<Empty title="No report yet">Make a key on the right, give it to the shop, and buy something in it. Each report appears here with its outcome in plain words.</Empty>}
             columns={[
               { head: 'When', cell: (r) => <Moment at={r.at} />, width: '150px' }, { head: 'Call', cell: (r) => (r.way === 'picture' ? 'picture' : r.call), width: '70px' }, { head: 'Reference', cell: (r) => <Code>{r.reference ?? '—'}</Code>, width: '90px' },
-              { head: 'Outcome', cell: (r) => <State is={r.outcome} />, width: '160px' }, { head: '', cell: (r) => <Code>{r.status}</Code>, width: '46px' }, { head: 'In words', cell: (r) => <span title={r.said}>{r.said}</span> },
+              { head: 'Outcome', cell: (r) => <State is={r.outcome} />, width: '160px' }, { head: '', cell: (r) => <Code>{r.status}</Code>, width: '46px' }, { head: 'In words', cell: (r) => <span title={r.said}>{r.count > 1 && <b className="font-semibold">{r.count.toLocaleString('en-GB')} × </b>}{r.said}</span> },
             ]} />
         )}
       </section>
@@ -75,6 +75,7 @@ function Health() {
   const [secret, setSecret] = useState<{ id: string; secret: string } | null>(null);
   const pictures = useAct(switchPictures, { done: (k) => toast(k.pictures ? `${k.id} takes pictures; what they report is unconfirmed` : `${k.id} takes no pictures any more`) });
   const reveal = useAct(revealKey, { done: setSecret });
+  const renew = useAct(renewKey, { done: setSecret });
   const make = useAct(createKey, { done: (r) => { reveal.mutate({ params: { id: r.id } }); toast('A key was made'); } });
   if (query.error) return <Margin><Failed fault={query.error} /></Margin>;
   if (!query.data) return <Margin><div className="skeleton" /></Margin>;
@@ -89,7 +90,8 @@ function Health() {
       <h2 className="mt-5">Keys</h2>
       <ul>{c.keys.map((k) => (
         <li key={k.id} className="border-b border-dotted border-rule py-1">
-          <span className="flex justify-between"><span><Code>{k.id}</Code> <span className="text-ink3">{k.label}</span></span>{may(revealKey) && <button type="button" className="link" onClick={() => reveal.mutate({ params: { id: k.id } })}>secret</button>}</span>
+          {!k.readable && <p role="status" className="border-l-[3px] border-madder bg-madder-wash px-2 py-1">Its secret cannot be read: the seal key was lost or replaced, so that every report signed with it is turned away. Bring seal.key back from a backup{may(renewKey) && <>, or <button type="button" className="link" disabled={renew.isPending} onClick={() => renew.mutate({ params: { id: k.id } })}>make the secret anew</button> and give it to the shop</>}.</p>}
+          <span className="flex justify-between"><span><Code>{k.id}</Code> <span className="text-ink3">{k.label}</span></span>{may(revealKey) && k.readable && <button type="button" className="link" onClick={() => reveal.mutate({ params: { id: k.id } })}>secret</button>}</span>
           <label className="flex items-center gap-2 text-ink2"><input type="checkbox" className="accent-copper" disabled={!may(switchPictures) || pictures.isPending} checked={k.pictures} onChange={(e) => pictures.mutate({ params: { id: k.id }, body: { on: e.target.checked } })} /> takes fallback pictures</label>
         </li>))}</ul>
       {c.keys.some((k) => k.pictures) && <p className="mt-1 text-[12px] text-ink3">Anybody can load a picture: what it alone reports is <Link className="link" to="/sales?unconfirmed=1">unconfirmed</Link> and earns nobody anything.</p>}
