@@ -22,7 +22,7 @@ export function affiliateRoutes(server: Express, app: App): void {
   serve(server, app, roster.undoBulk, ({ actor, params }) => undoBulk(app, actor, params.id));
   serve(server, app, roster.previewImport, ({ body }) => previewImport(app, body.csv));
   serve(server, app, roster.runImport, ({ actor, body }) => runImport(app, actor, body));
-  serve(server, app, roster.setSorting, ({ actor, params, body }) => setSorting(app, actor, params.id, body));
+  serve(server, app, roster.setSorting, ({ actor, params, body }) => setSorting(app, actor, params.id, body), { tried: true });
   serve(server, app, roster.setTrust, ({ actor, params, body }) => {
     affiliateById(app, params.id);
     if (body.on) giveTrust(app, actor, params.id, body);

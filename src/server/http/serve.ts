@@ -2,6 +2,7 @@ import type { Static, TObject, TSchema } from '@sinclair/typebox';
 import type { Express, Request, Response } from 'express';
 import { and, eq } from 'drizzle-orm';
 import type { Endpoint, Role } from '../../contract/endpoint';
+import type { FieldFault } from '../../contract/explain';
 import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
 import { perApp } from '../db/prepared';
@@ -9,6 +10,7 @@ import { affiliates, answers } from '../db/schema';
 import { record } from '../staff/audit';
 import { readBytes, readJson } from './body';
 import { perAddress } from './limits';
+import { allFaults } from './mended';
 import { Problem, refuse } from './problem';
 import { affiliateOf, staffOf } from './session';
 import type { Bounds } from './shape';
@@ -114,7 +116,7 @@ function limitOf({ access, most }: Named): number {
 const boundsOf = (access: Named['access']): Bounds => (typeof access === 'string' ? outsiders : insiders);
 
 /** Reads and checks what came: role and state are known by now. */
-async function bodyOf(end: Endpoint<TObject, TObject, TSchema, TSchema>, req: Request, res: Response): Promise<unknown> {
+async function bodyOf(end: Endpoint<TObject, TObject, TSchema, TSchema>, req: Request, res: Response, more: (body: unknown, faults: FieldFault[]) => FieldFault[]): Promise<unknown> {
   if (end.method !== 'POST' && end.method !== 'PUT') return null;
   if (end.upload !== undefined) {
     await readBytes(req, res, end.upload);
@@ -125,18 +127,24 @@ async function bodyOf(end: Endpoint<TObject, TObject, TSchema, TSchema>, req: Re
   // an empty body, null and {} are the same where nothing is asked for
   if ((end.body as TSchema) === Nothing) return null;
   const body: unknown = req.body ?? null;
-  validate(end.body, body, { bounds: boundsOf(end.access) });
+  validate(end.body, body, { bounds: boundsOf(end.access), more: (faults) => more(body, faults) });
   return body;
+}
+
+interface Options {
+  /** throws where the state of things already says no, before a body is read */
+  first?: (req: Request) => void;
+  /** where the schema finds faults, the handler is tried on the rest and taken back, so that every fault is named at once; synchronous handlers only */
+  tried?: boolean;
 }
 
 /**
  * Serves an endpoint of the contract. For open calls the address is counted first; then come role, what `first` asks, and only then is a body read and
  * checked and, where the contract says so, done once for its key. A handler of an endpoint with `once` is synchronous and runs inside one transaction.
- * @param first throws where the state of things already says no
  */
 export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
   server: Express, app: App, end: Endpoint<P, Q, B, R>,
-  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>, first?: (req: Request) => void,
+  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>, { first, tried = false }: Options = {},
 ): void {
   const before = end.access === 'open' ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))] : [];
   server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
@@ -145,8 +153,9 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
     const query = { ...(req.query as Record<string, unknown>) };
     validate(end.params, req.params);
     validate(end.query, query, { coerce: true });
-    const body = await bodyOf(end, req, res);
-    const input = { params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res };
+    const inputOf = (body: unknown) => ({ params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res });
+    const body = await bodyOf(end, req, res, (sent, faults) => (tried ? allFaults(app, end.body, sent, faults, (like) => handle(inputOf(like))) : faults));
+    const input = inputOf(body);
     const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, app.seal.digest(JSON.stringify(body)), () => handle(input)) : await handle(input);
     if (reply instanceof FileAnswer) {
       res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);

@@ -53,10 +53,12 @@ export function faultsOf(schema: TSchema, value: unknown, options: { coerce?: bo
   return [...byField.values()];
 }
 
+interface Rules { coerce?: boolean; bounds?: Bounds; /** faults beside those of the schema, looked for where it has some */ more?: (faults: FieldFault[]) => FieldFault[] }
+
 /** @throws Problem `invalid` naming every field at fault; nothing is tried on what is larger than its bounds */
-export function validate(schema: TSchema, value: unknown, { bounds = outsiders, ...options }: { coerce?: boolean; bounds?: Bounds } = {}): void {
+export function validate(schema: TSchema, value: unknown, { bounds = outsiders, more = (faults) => faults, ...options }: Rules = {}): void {
   const shape = shapeFaults(value, schema, bounds);
   if (shape.length) throw invalid(shape);
   const faults = faultsOf(schema, value, options);
-  if (faults.length) throw invalid(faults);
+  if (faults.length) throw invalid(more(faults));
 }

@@ -7,7 +7,7 @@ import { chooseLetters, listTemplates, previewMessage, readLetters, removeTempla
 
 export function messageRoutes(server: Express, app: App): void {
   serve(server, app, contract.listTemplates, () => listTemplates(app));
-  serve(server, app, contract.saveTemplate, ({ actor, body }) => saveTemplate(app, actor, body));
+  serve(server, app, contract.saveTemplate, ({ actor, body }) => saveTemplate(app, actor, body), { tried: true });
   serve(server, app, contract.removeTemplate, ({ actor, params }) => removeTemplate(app, actor, params.id));
   serve(server, app, contract.previewMessage, ({ body }) => previewMessage(app, body));
   serve(server, app, contract.sendMessage, ({ actor, body }) => sendMessage(app, actor, body));

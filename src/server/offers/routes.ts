@@ -8,8 +8,8 @@ import { createNotice, createOffer, editOffer, listNotices, listOffers, openOffe
 
 export function offerRoutes(server: Express, app: App): void {
   serve(server, app, contract.listOffers, () => listOffers(app));
-  serve(server, app, contract.createOffer, ({ actor, body }) => createOffer(app, actor, body));
-  serve(server, app, contract.editOffer, ({ actor, params, body }) => editOffer(app, actor, params.id, body));
+  serve(server, app, contract.createOffer, ({ actor, body }) => createOffer(app, actor, body), { tried: true });
+  serve(server, app, contract.editOffer, ({ actor, params, body }) => editOffer(app, actor, params.id, body), { tried: true });
   serve(server, app, contract.showOffer, ({ actor, params, body }) => openOffer(app, actor, params.id, body.on, body.version));
   serve(server, app, contract.removeOffer, ({ actor, params }) => removeOffer(app, actor, params.id));
   serve(server, app, contract.submitOffer, ({ actor, params }) => submitOffer(app, actor, params.id));

@@ -10,7 +10,7 @@ const answer = ({ name, content }: { name: string; content: string }) => new Fil
 
 export function payoutRoutes(server: Express, app: App): void {
   serve(server, app, contract.listRuns, ({ query }) => listRuns(app, query));
-  serve(server, app, contract.createRun, ({ actor, body }) => readRun(app, createRun(app, actor, body), actor.id));
+  serve(server, app, contract.createRun, ({ actor, body }) => readRun(app, createRun(app, actor, body), actor.id), { tried: true });
   serve(server, app, contract.readStatusReport, ({ actor, body }) => readStatus(app, actor, body.name, body.content));
   serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
   serve(server, app, contract.readRun, ({ actor, params }) => readRun(app, params.id, actor.id));

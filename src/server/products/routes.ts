@@ -10,8 +10,8 @@ import { checkPages, copyProduct, createProduct, editProduct, listProducts, move
 export function productRoutes(server: Express, app: App): void {
   serve(server, app, contract.listProducts, ({ query }) => listProducts(app, query));
   serve(server, app, contract.readProduct, ({ params }) => readProduct(app, params.id));
-  serve(server, app, contract.createProduct, ({ actor, body }) => createProduct(app, actor, body));
-  serve(server, app, contract.editProduct, ({ actor, params, body }) => editProduct(app, actor, params.id, body));
+  serve(server, app, contract.createProduct, ({ actor, body }) => createProduct(app, actor, body), { tried: true });
+  serve(server, app, contract.editProduct, ({ actor, params, body }) => editProduct(app, actor, params.id, body), { tried: true });
   serve(server, app, contract.checkPages, ({ params }) => checkPages(app, params.id));
   serve(server, app, contract.setPicture, async ({ actor, params, query, req }) => { await setPicture(app, actor, params.id, query.name, req.body as Buffer); return readProduct(app, params.id); });
   serve(server, app, contract.dropPicture, ({ actor, params }) => { dropPicture(app, actor, params.id); return readProduct(app, params.id); });
@@ -19,8 +19,8 @@ export function productRoutes(server: Express, app: App): void {
   pictureRoutes(server, app);
   serve(server, app, contract.copyProduct, ({ actor, params }) => copyProduct(app, actor, params.id));
   serve(server, app, funnel.listFunnels, () => listFunnels(app));
-  serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body));
-  serve(server, app, funnel.editFunnel, ({ actor, params, body }) => editFunnel(app, actor, params.id, body));
+  serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body), { tried: true });
+  serve(server, app, funnel.editFunnel, ({ actor, params, body }) => editFunnel(app, actor, params.id, body), { tried: true });
   serve(server, app, funnel.removeFunnel, ({ actor, params, body }) => removeFunnel(app, actor, params.id, body.version));
   serve(server, app, contract.moveProduct, ({ actor, params, body }) => moveProduct(app, actor, params.id, body.state, body.version));
 }

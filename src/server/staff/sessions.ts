@@ -68,19 +68,19 @@ export function sessionRoutes(server: Express, app: App): void {
     await trySignIn(app, req, res, { ...body, kind: 'staff', person });
     beginSession(app, req, res, 'staff', person!.id);
     return describe(app, person!);
-  }, (req) => countTry(app, req, 'staff'));
+  }, { first: (req) => countTry(app, req, 'staff') });
   serve(server, app, contract.changeOwnPassword, async ({ actor, body, req, res }) => {
     await changePassword(app, 'staff', actor.id, body.current, body.password);
     beginSession(app, req, res, 'staff', actor.id);
     return null;
   });
-  serve(server, app, contract.forgotPassword, ({ body }) => forgotPassword(app, 'staff', body.email), () => { theProgramme(app); });
+  serve(server, app, contract.forgotPassword, ({ body }) => forgotPassword(app, 'staff', body.email), { first: () => { theProgramme(app); } });
   serve(server, app, contract.resetPassword, async ({ body, req, res }) => {
     const person = await setByLink(app, 'staff', body.token, body.password);
     goodTry(app, req);
     beginSession(app, req, res, 'staff', person);
     return describe(app, app.db.select().from(staff).where(eq(staff.id, person)).get()!);
-  }, (req) => countTry(app, req, 'staff'));
+  }, { first: (req) => countTry(app, req, 'staff') });
   serve(server, app, contract.signOut, ({ req, res }) => {
     endSession(app, req, res, 'staff');
     return describe(app, null);
@@ -91,7 +91,7 @@ export function sessionRoutes(server: Express, app: App): void {
     await Promise.all(app.kept.onSetUp.map((tell) => tell()));
     beginSession(app, req, res, 'staff', person.id);
     return describe(app, person);
-  }, () => refuseSecondSetUp(app));
+  }, { first: () => refuseSecondSetUp(app) });
   serve(server, app, contract.readPortalSession, ({ req }) => {
     const seen = programmeOrNull(app) ? seenAs(app, req) : null;
     return describePortal(app, seen === null ? affiliateOf(app, req) : app.db.select().from(affiliates).where(eq(affiliates.id, seen)).get() ?? null);
@@ -102,7 +102,7 @@ export function sessionRoutes(server: Express, app: App): void {
     await trySignIn(app, req, res, { ...body, kind: 'affiliate', person });
     beginSession(app, req, res, 'affiliate', person!.id);
     return describePortal(app, person!);
-  }, (req) => countTry(app, req, 'affiliate'));
+  }, { first: (req) => countTry(app, req, 'affiliate') });
   serve(server, app, contract.signOutPortal, ({ req, res }) => {
     endSession(app, req, res, 'affiliate');
     return describePortal(app, null);
@@ -112,11 +112,11 @@ export function sessionRoutes(server: Express, app: App): void {
     beginSession(app, req, res, 'affiliate', actor.id);
     return null;
   });
-  serve(server, app, contract.forgotPortalPassword, ({ body }) => forgotPassword(app, 'affiliate', body.email), () => { theProgramme(app); });
+  serve(server, app, contract.forgotPortalPassword, ({ body }) => forgotPassword(app, 'affiliate', body.email), { first: () => { theProgramme(app); } });
   serve(server, app, contract.setPortalPassword, async ({ body, req, res }) => {
     const id = await setByLink(app, 'affiliate', body.token, body.password, (person) => acceptTicked(app, person));
     goodTry(app, req);
     beginSession(app, req, res, 'affiliate', id);
     return describePortal(app, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!);
-  }, (req) => countTry(app, req, 'affiliate'));
+  }, { first: (req) => countTry(app, req, 'affiliate') });
 }

@@ -16,14 +16,14 @@ import { readTimeline, undoTimeline } from './timeline';
 
 export function termsRoutes(server: Express, app: App): void {
   serve(server, app, shares.readReferral, ({ params }) => readReferral(app, params.id));
-  serve(server, app, shares.setReferral, ({ actor, params, body }) => setReferral(app, actor, params.id, body));
+  serve(server, app, shares.setReferral, ({ actor, params, body }) => setReferral(app, actor, params.id, body), { tried: true });
   serve(server, app, shares.readCoOwners, ({ params }) => readCoOwners(app, params.id));
-  serve(server, app, shares.setCoOwners, ({ actor, params, body }) => setCoOwners(app, actor, params.id, body));
-  serve(server, app, shares.addPartner, ({ actor, body }) => addPartner(app, actor, body));
+  serve(server, app, shares.setCoOwners, ({ actor, params, body }) => setCoOwners(app, actor, params.id, body), { tried: true });
+  serve(server, app, shares.addPartner, ({ actor, body }) => addPartner(app, actor, body), { tried: true });
 
   serve(server, app, contract.listSets, () => listSets(app));
-  serve(server, app, contract.createSet, ({ actor, body }) => createSet(app, actor, body));
-  serve(server, app, contract.editSet, ({ actor, params, body }) => editSet(app, actor, params.id, body));
+  serve(server, app, contract.createSet, ({ actor, body }) => createSet(app, actor, body), { tried: true });
+  serve(server, app, contract.editSet, ({ actor, params, body }) => editSet(app, actor, params.id, body), { tried: true });
   serve(server, app, contract.pauseSet, ({ actor, params, body }) => pauseSet(app, actor, params.id, body.on));
   serve(server, app, contract.makeStandard, ({ actor, params }) => makeStandard(app, actor, params.id));
   serve(server, app, contract.previewRemoval, ({ params, query }) => previewRemoval(app, params.id, query.to));
@@ -41,7 +41,7 @@ export function termsRoutes(server: Express, app: App): void {
   serve(server, app, book.readRateBook, ({ actor, query }) => readRateBook(app, actor, query));
   serve(server, app, book.askRateBook, ({ actor, query }) => ask(app, actor, query));
   serve(server, app, book.readDraft, ({ actor }) => { const draft = openDraft(app, actor); return draft ? show(app, draft) : null; });
-  serve(server, app, book.draftRate, ({ actor, body }) => draftRate(app, actor, body));
+  serve(server, app, book.draftRate, ({ actor, body }) => draftRate(app, actor, body), { tried: true });
   serve(server, app, book.draftSwitch, ({ actor, body }) => draftSwitch(app, actor, body));
   serve(server, app, book.dropChange, ({ actor, params }) => dropChange(app, actor, params.id));
   serve(server, app, book.dateDraft, ({ actor, body }) => dateDraft(app, actor, body.from, body.version));

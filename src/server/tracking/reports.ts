@@ -9,6 +9,7 @@ import { given, insertion, perApp } from '../db/prepared';
 import { together } from '../db/together';
 import { keys, orders, seenMessages } from '../db/schema';
 import { readSigned } from '../http/body';
+import { allFaults } from '../http/mended';
 import { Problem, problemFrom } from '../http/problem';
 import { readCookie } from '../http/session';
 import { validate } from '../http/validate';
@@ -106,7 +107,7 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
       row.reference = referenceIn(body, field);
       const taken = await together(app)(() => {
         refuseReused(app, signed.key, signed.id, raw);
-        validate(schema, body);
+        validate(schema, body, { more: (faults) => allFaults(app, schema, body, faults, (like) => take(app, like as never)) });
         const result = take(app, body as never);
         log(app, row, result.answer.outcome, result.status, result.said, result.order);
         return result;
