@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'tests/e2e', timeout: 120_000, workers: 1,
-  // on a busy machine a browser may be slower than any wait: a second try is made there, and named in the report
+  // a second try tells what is flaky from what is broken; either fails the run
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]], outputDir: 'test-results/files',
   use: {

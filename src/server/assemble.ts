@@ -1,4 +1,5 @@
 import type { Server } from 'node:http';
+import type { Express } from 'express';
 import { dirname, join } from 'node:path';
 import { pino } from 'pino';
 import { bankClient } from '../standins/bank';
@@ -33,6 +34,8 @@ export interface StandinServers {
 export interface Running {
   app: App;
   http: Server;
+  /** every route that is served, by method and path: what Express itself knows */
+  routes: string[];
   /** true where the stand-ins are to run: asked for, or the programme tries Gravenel out and nobody said otherwise */
   standinsWanted: () => boolean;
   /** puts the stand-ins behind the ports, once; the servers still have to listen */
@@ -61,7 +64,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   const trust = trustOf(settings.trustProxy);
   const app = appOf(settings, clock);
   resumeClock(app);
-  const { http } = createApp(app, { web: settings.web, docs: settings.docs, trust });
+  const { http, express } = createApp(app, { web: settings.web, docs: settings.docs, trust });
   let standins: { db: StandinDb; servers: StandinServers } | null = null;
   const openOnes = (): StandinServers => {
     const shop = `http://127.0.0.1:${settings.standinPort}`;
@@ -78,7 +81,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
     return standins.servers;
   };
   return {
-    app, http, startJobs: () => startJobs(app),
+    app, http, routes: routesOf(express), startJobs: () => startJobs(app),
     standinsWanted: () => settings.standins === 'on' || (settings.standins === 'demo' && (programmeOrNull(app)?.demo ?? false)),
     openStandins: () => standins?.servers ?? openOnes(),
     close: () => {
@@ -87,6 +90,13 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
       standins?.db.close();
     },
   };
+}
+
+interface Layer { route?: { path: unknown; methods: Record<string, boolean> } }
+
+function routesOf(server: Express): string[] {
+  const { stack } = server.router as unknown as { stack: Layer[] };
+  return stack.flatMap(({ route }) => (route && typeof route.path === 'string' ? Object.keys(route.methods).map((method) => `${method.toUpperCase()} ${String(route.path)}`) : []));
 }
 
 /** The host of the demo's sales pages. */

@@ -1,6 +1,6 @@
 import type { TSchema } from '@sinclair/typebox';
 import { endpoints } from '../contract/index';
-import { OrderReport, RefundReport, ReportAnswer } from '../contract/tracking';
+import { LeadReport, OrderReport, QuoteAnswer, QuoteReport, RefundReport, RenewalReport, ReportAnswer } from '../contract/tracking';
 import { ProblemOut } from '../contract/shared';
 
 const problem = { description: 'A problem, RFC 9457', content: { 'application/problem+json': { schema: ProblemOut } } };
@@ -11,18 +11,23 @@ function parameters(where: 'path' | 'query' | 'header', schema: { properties?: R
 }
 
 const signed = ['x-gravenel-key', 'webhook-id', 'webhook-timestamp', 'webhook-signature'].map((name) => ({ name, in: 'header', required: true, schema: { type: 'string' } }));
-const report = (summary: string, body: TSchema) => ({
+/** The signed calls of the tracking contract, by what they report. */
+export const signedCalls: Record<string, { summary: string; body: TSchema; answer: TSchema }> = {
+  orders: { summary: 'Report an order', body: OrderReport, answer: ReportAnswer }, refunds: { summary: 'Report a refund or chargeback', body: RefundReport, answer: ReportAnswer },
+  renewals: { summary: 'Report a further payment of a subscription or a plan of instalments', body: RenewalReport, answer: ReportAnswer }, leads: { summary: 'Report a lead', body: LeadReport, answer: ReportAnswer },
+  quotes: { summary: 'Ask for a price at checkout, and for the units to be kept; one message makes one quote', body: QuoteReport, answer: QuoteAnswer },
+};
+
+const report = ({ summary, body, answer }: (typeof signedCalls)[string]) => ({
   post: {
     summary, tags: ['tracking contract'], parameters: signed, requestBody: { required: true, ...json(body) },
-    responses: { 200: { description: 'Recorded before', ...json(ReportAnswer) }, 201: { description: 'Recorded', ...json(ReportAnswer) }, 401: problem, 409: problem, 422: problem, 429: problem },
+    responses: { 200: { description: 'Done before', ...json(answer) }, 201: { description: 'Done', ...json(answer) }, 401: problem, 409: problem, 413: problem, 422: problem, 429: problem, 503: problem },
   },
 });
 
 /** The OpenAPI 3.1 document, made from the contract. */
 export function openApi(address: string): object {
-  const paths: Record<string, Record<string, object>> = {
-    '/api/track/v1/orders': report('Report an order', OrderReport), '/api/track/v1/refunds': report('Report a refund or chargeback', RefundReport),
-  };
+  const paths: Record<string, Record<string, object>> = Object.fromEntries(Object.entries(signedCalls).map(([name, of]) => [`/api/track/v1/${name}`, report(of)]));
   for (const [name, end] of endpoints) {
     const path = end.path.replace(/:([a-z]+)/g, '{$1}');
     const headers = end.once ? [{ name: 'Idempotency-Key', in: 'header', required: true, schema: { type: 'string', minLength: 8, maxLength: 100 } }] : [];

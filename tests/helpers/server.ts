@@ -21,6 +21,7 @@ const begin = Date.parse('2027-03-12T10:00:00Z');
 
 export interface TestServer {
   app: App;
+  routes: string[];
   address: string;
   standins: string;
   /** the registry's own address */
@@ -78,7 +79,7 @@ export async function startServer({ trustProxy = [] }: { trustProxy?: string[] }
   };
   let serial = 0;
   return {
-    app, address, standins: `http://127.0.0.1:${port + 1}`, registry: `http://127.0.0.1:${port + 2}`, as, key,
+    app, routes: running.routes, address, standins: `http://127.0.0.1:${port + 1}`, registry: `http://127.0.0.1:${port + 2}`, as, key,
     report: (call, body, headers = {}) => {
       const text = typeof body === 'string' ? body : JSON.stringify(body);
       const id = `msg_${(serial += 1)}`;
@@ -94,7 +95,7 @@ export async function startServer({ trustProxy = [] }: { trustProxy?: string[] }
     },
     affiliate: async (name, { timing = 'after-hold', product = '', details = true } = {}) => {
       const email = `${name.toLowerCase().replace(/[^a-z]/g, '')}@${name.toLowerCase().replace(/[^a-z]/g, '')}.example`;
-      await plain.post('/api/v1/join', { name, email, country: 'PT', address: 'Kiln Lane 4', sites: [`${email.split('@')[1]}`], channels: 'blog', note: 'A note.', product });
+      await plain.post('/api/v1/join', { name, email, country: 'PT', address: 'Kiln Lane 4', sites: [`${email.split('@')[1]}`], channels: 'blog', note: 'A note.', product, policy: true });
       const waiting = (await owner.get<{ rows: { id: string; affiliate: string; name: string }[] }>('/api/v1/applications')).body.rows.find((r) => r.name === name)!;
       await owner.post('/api/v1/applications/decide', { ids: [waiting.id], decision: 'approve', timing, reason: '', message: true });
       await deliverWaiting(app);

@@ -23,7 +23,10 @@ describe('the documents say what is so', () => {
     const { paths } = openApi('http://127.0.0.1:4310') as { paths: Record<string, Record<string, { operationId?: string }>> };
     const named = Object.values(paths).flatMap((p) => Object.values(p)).map((o) => o.operationId).filter(Boolean);
     expect(named.sort()).toEqual(endpoints.map(([name]) => name).sort());
-    expect(Object.keys(paths)).toEqual(expect.arrayContaining(['/api/track/v1/orders', '/api/track/v1/refunds']));
+    const signed = Object.keys(paths).filter((p) => p.startsWith('/api/track/')).sort();
+    expect(signed).toEqual(['/api/track/v1/leads', '/api/track/v1/orders', '/api/track/v1/quotes', '/api/track/v1/refunds', '/api/track/v1/renewals']);
+    // and the document for shops speaks of each
+    for (const path of signed) expect(doc('connecting-a-shop.md')).toContain(`POST ${path}`);
   });
   it('every variable that is read is documented', () => {
     const sources = readdirSync(join(root, 'src/server'), { recursive: true, encoding: 'utf8' }).filter((f) => f.endsWith('.ts')).map((f) => readFileSync(join(root, 'src/server', f), 'utf8')).join('\n');

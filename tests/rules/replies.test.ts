@@ -3,59 +3,19 @@ import { endpoints } from '../../src/contract/index';
 import { ReportAnswer } from '../../src/contract/tracking';
 import { ProblemOut } from '../../src/contract/shared';
 import { faultsOf } from '../../src/server/http/validate';
+import type { Every } from '../helpers/every';
+import { everyId } from '../helpers/every';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';
-import { takePartners } from '../../src/server/prospects/copy';
-import { partnerAt } from '../../src/standins/partners';
 
 let s: TestServer;
-const ids: Record<string, string> = {};
+let every: Every;
 let mine: Awaited<ReturnType<TestServer['affiliate']>>;
 
 beforeAll(async () => {
   s = await startServer();
-  const owner = await s.as('owner');
-  ids.products = await s.product('WHEEL-1');
-  mine = await s.affiliate('Loam Letters', { timing: 'at-sale' });
-  ids.affiliates = mine.id;
-  const link = await mine.link('WHEEL-1');
-  const at = new Date(s.app.clock.now()).toISOString();
-  await s.report('orders', { order: 'Q-1', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 2, amount: '200.00', discount: '10.00' }], visit: await s.visit(link) });
-  await s.report('orders', { order: 'Q-2', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }], visit: await s.visit(link) });
-  await s.report('refunds', { refund: 'R-1', order: 'Q-1', at, kind: 'refund', lines: [{ product: 'WHEEL-1', amount: '50.00' }] });
-  await s.report('orders', { order: 'Q-3' });
-  const run = (await owner.post<{ id: string; version: number; total: { amount: number } }>('/api/v1/payouts', { cutoff: at.slice(0, 10), minimum: '' })).body;
-  ids.payouts = run.id;
-  await owner.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount });
-  await owner.post(`/api/v1/payouts/${run.id}/send`, { version: run.version + 1 });
-  await (await s.as('viewer')).post('/api/v1/join', { name: 'Waiting', email: 'w@waiting.example', country: 'PT', address: '', sites: ['waiting.example'], channels: '', note: 'Hello', product: '' });
-  const one = (sql: string) => s.app.sqlite.prepare(sql).pluck().get() as string;
-  ids.applications = one("SELECT id FROM applications WHERE state = 'waiting'");
-  await owner.post(`/api/v1/applications/${ids.applications}/ask`, { question: 'Which site?' });
-  ids.question = /answer\/(\S+)/.exec(one("SELECT body FROM messages WHERE kind = 'application-question'"))![1]!;
-  ids.orders = one("SELECT id FROM orders WHERE reference = 'Q-1'");
-  ids.earnings = one("SELECT c.id FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = 'Q-1'");
-  ids.reports = one('SELECT id FROM reports LIMIT 1');
-  ids.payments = one('SELECT id FROM payments');
-  ids.sets = 'set_standard';
-  takePartners(s.app, [partnerAt(1), partnerAt(2)]);
-  ids.prospects = partnerAt(1).id;
-  await owner.post('/api/v1/prospects/invite', { ids: [ids.prospects], message: 'Would you like to join {programme}?' });
-  const offer = (await owner.post<{ id: string; slug: string; version: number }>('/api/v1/offers', { headline: 'A wheel', about: '', benefits: [], language: 'en', products: [ids.products], category: 'Other' })).body;
-  await owner.post(`/api/v1/offers/${offer.id}/live`, { on: true, version: offer.version });
-  [ids.offers, ids.slug] = [offer.id, offer.slug];
-  await owner.post('/api/v1/notices', { kind: 'news', title: 'News', body: 'New.', product: null });
-  const draft = (await owner.post<{ id: string; content: object; version: number }>('/api/v1/policies/draft')).body;
-  const edited = (await owner.put<{ version: number }>(`/api/v1/policies/${draft.id}`, { ...draft.content, general: 'Mark your links.', version: draft.version })).body;
-  await owner.post(`/api/v1/policies/${draft.id}/publish`, { version: edited.version });
-  ids.policies = draft.id;
-  await owner.post('/api/v1/segments', { name: 'Active', filter: { state: 'active' }, columns: [] });
-  await owner.post('/api/v1/templates', { use: 'message', name: 'T', subject: 'S', body: 'Body' });
-  await owner.post('/api/v1/messages', { ids: [mine.id], subject: 'S', body: 'Body', kind: 'letter' });
-  ids.letter = /letters\/(\S+)/.exec(one("SELECT body FROM messages WHERE kind = 'letter'"))![1]!;
-  await owner.post('/api/v1/draft/rates', { column: { of: 'everyone' }, row: { of: 'everything' }, event: 'sale', mode: 'base', reward: { kind: 'percent', value: '20' } });
-  ids.rehearsals = (await owner.post<{ id: string }>('/api/v1/rehearsals', { from: '2026-01-01', to: at.slice(0, 10) })).body.id;
-  for (let tries = 0; tries < 400 && (await owner.get<{ state: string }>(`/api/v1/rehearsals/${ids.rehearsals}`)).body.state === 'running'; tries += 1) await new Promise((done) => { setTimeout(done, 25); });
+  every = await everyId(s);
+  mine = every.mine;
 });
 afterAll(() => s.close());
 
@@ -66,8 +26,7 @@ const reading = endpoints.filter(([, end]) => end.method === 'GET');
 
 describe('every answer is what the contract says', () => {
   it.each(reading)('%s', async (_, end) => {
-    const parts = end.path.split('/');
-    const path = end.path.replace('open/v1/products/:id', 'open/v1/products/WHEEL-1').replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!).replace('letters/:token', `letters/${ids.letter}`).replace(':slug', ids.slug!).replace(':token', ids.question!);
+    const path = every.pathOf(end);
     expect(path).not.toContain(':');
     const client = end.access === 'affiliate' ? mine.client : await s.as('owner');
     const answer = await client.get(`${path}${Object.entries(asked).find(([ending]) => end.path.endsWith(`/${ending}`))?.[1] ?? ''}`);

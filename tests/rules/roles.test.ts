@@ -3,6 +3,7 @@ import { Client } from '../../scripts/journey/client';
 import type { AnyEndpoint, Role } from '../../src/contract/endpoint';
 import { roles } from '../../src/contract/endpoint';
 import { endpoints } from '../../src/contract/index';
+import { everyId } from '../helpers/every';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';
 
@@ -50,10 +51,39 @@ describe('every call, by everybody', () => {
       expect(expected(allowed, end.access === 'affiliate' ? 401 : 403)(status), `${role} got ${status}`).toBe(true);
     }
   });
-  it('every served route is in the contract', () => {
-    const known = new Set(endpoints.map(([, e]) => `${e.method} ${e.path}`));
-    expect(known.size).toBe(endpoints.length);
+  it('every served route is in the contract, and every call of the contract is served', () => {
+    const known = endpoints.map(([, e]) => `${e.method} ${e.path}`);
+    expect(new Set(known).size).toBe(known.length);
+    // beside the contract: what shops, buyers and browsers ask for
+    const besides = ['GET /api/openapi.json', 'GET /api/v1/qr.svg', 'GET /button.js', 'GET /docs/errors', 'GET /get/:token', 'GET /get/:token/file', 'GET /gravenel.js', 'GET /pictures/:name', 'GET /px/:key', ...['orders', 'refunds', 'renewals', 'leads', 'quotes'].map((call) => `POST /api/track/v1/${call}`)];
+    expect(s.routes.filter((r) => !besides.includes(r)).sort()).toEqual([...known].sort());
   });
+});
+
+it('real ids open nothing to whom a call is not for', async () => {
+  const s = await startServer();
+  const real = await everyId(s);
+  const stranger = await s.affiliate('Somebody Else');
+  const written = () => s.app.sqlite.prepare('SELECT count(*) FROM audit').pluck().get();
+  let tried = 0;
+  for (const [name, end] of walked.filter(([, e]) => e.path.includes(':') && e.access !== 'open')) {
+    const path = real.pathOf(end);
+    const before = written();
+    const ask = async (client: Client) => (await client.send(end.method, path, end.method === 'GET' ? undefined : {})).status;
+    expect(await ask(new Client(s.address)), `${name} by nobody`).toBe(401);
+    // an affiliate's own calls know nobody else's records
+    expect(await ask(stranger.client), `${name} by another affiliate`).toBe(end.access === 'affiliate' ? 404 : 401);
+    for (const role of roles) {
+      if (end.access !== 'affiliate' && mays(end, role)) continue;
+      expect(await ask(await s.as(role)), `${name} by ${role}`).toBe(end.access === 'affiliate' ? 401 : 403);
+    }
+    expect(written(), `${name} was done`).toBe(before);
+    // and the path leads to something: whoever may, finds it
+    if (end.method === 'GET') expect((await (end.access === 'affiliate' ? real.mine.client : await s.as('owner')).get(`${path}${end.path.endsWith('lines/:order') ? '?position=0' : ''}`)).status, `${name} by who may`).toBe(200);
+    tried += 1;
+  }
+  expect(tried).toBeGreaterThan(40);
+  await s.close();
 });
 
 describe('other people’s data', () => {

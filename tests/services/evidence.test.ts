@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor } from '../../scripts/journey/client';
 import type { Client } from '../../scripts/journey/client';
-import { indexNotes } from '../../src/server/recruiting/notes';
+import { affiliates, applications } from '../../src/server/db/schema';
+import { alikeNotes, indexNote, indexNotes } from '../../src/server/recruiting/notes';
 import type { TestServer } from '../helpers/server';
 import { startServer } from '../helpers/server';
 
@@ -169,5 +170,33 @@ describe('a product that is open to all', () => {
     expect(state('Blocked One').state).toBe('waiting');
     await apply('Whole', 'All of it.');
     expect(state('Whole').state).toBe('waiting');
+  });
+});
+
+describe('six hundred applications with one note', () => {
+  it('cost a row no more than a few do, and are counted', async () => {
+    const note = 'I write a letter every Friday about glazes and the people who mix them, and would show your wheel in the one on spring.';
+    s.app.transaction(() => {
+      for (let i = 0; i < 600; i += 1) {
+        const id = `aff_same${String(i).padStart(6, '0')}`;
+        s.app.db.insert(affiliates).values({ id, handle: `same-${i}`, name: `Same ${i}`, email: `same${i}@same.example`, emailKey: `same${i}@same.example`, country: 'PT', sites: [], createdAt: s.app.clock.now() + i }).run();
+        s.app.db.insert(applications).values({ id: `apl_same${String(i).padStart(6, '0')}`, affiliate: id, product: null, note, channels: '', createdAt: s.app.clock.now() + i }).run();
+        indexNote(s.app, `apl_same${String(i).padStart(6, '0')}`, note);
+      }
+    });
+    // counted rather than timed: how many notes are read for one row
+    const { prepare } = s.app.sqlite;
+    let read = 0;
+    const alike = alikeNotes(s.app, { id: 'apl_same000300', affiliate: 'aff_same000300', note }, 3);
+    expect(alike.like.map((l) => l.likeness)).toEqual([100, 100, 100]);
+    expect(alike.more).toBe(57);
+    s.app.sqlite.prepare = ((sql: string) => { read += 1; return prepare.call(s.app.sqlite, sql); }) as typeof prepare;
+    alikeNotes(s.app, { id: 'apl_same000301', affiliate: 'aff_same000301', note }, 3);
+    s.app.sqlite.prepare = prepare;
+    expect(read).toBeLessThan(10);
+    const rows = (await owner.get<{ rows: { name: string; remarks: string[] }[] }>('/api/v1/applications?q=Same 30&limit=5')).body.rows;
+    expect(rows[0]!.remarks).toContain('note nearly the same as 60 or more others');
+    const sheet = (await owner.get<{ evidence: { alike: unknown[]; alikeMore: number } }>('/api/v1/applications/apl_same000300')).body.evidence;
+    expect([sheet.alike.length, sheet.alikeMore]).toEqual([5, 55]);
   });
 });

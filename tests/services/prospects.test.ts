@@ -71,6 +71,35 @@ describe('finding a partner', () => {
     expect((await find(wrong)).map((r) => [r.id, r.found])).toContainEqual([one.id, 'with one letter forgiven']);
     expect((await find(`${one.name.slice(0, 3)}qq${one.name.slice(5)}`)).map((r) => r.id)).not.toContain(one.id);
   });
+  it('with one letter or two: in names and sites alone, every page of it', async () => {
+    const { queryOf, rankOfKeys, keysOf } = await import('../../src/core/recruiting/prospects');
+    for (const q of ['0', 'k', 'zz', 'qx']) {
+      const found: string[] = [];
+      let after: string | null = '';
+      while (after !== null && found.length < 600) {
+        const page: { rows: Row[]; next: string | null } = await list(`q=${encodeURIComponent(q)}&limit=100${after ? `&after=${after}` : ''}`);
+        found.push(...page.rows.map((r) => r.id));
+        after = page.next;
+      }
+      expect(new Set(found).size, q).toBe(found.length);
+      const query = queryOf(q);
+      const fits = (id: string) => { const i = Number(id.slice(2)) - 100_001; const p = partnerAt(i); return rankOfKeys({ ...keysOf({ ...p, words: '' }) }, query) !== null; };
+      expect(found.every(fits), q).toBe(true);
+      if (after === null) {
+        let all = 0;
+        for (let i = 0; i < partnerCount; i += 1) if (rankOfKeys(keysOf({ ...partnerAt(i), words: '' }), query) !== null) all += 1;
+        expect(found.length, q).toBe(all);
+      }
+    }
+  }, 120_000);
+  it('says so where it cannot search, and searches again', async () => {
+    const { threadedSearcher } = await import('../../src/server/prospects/searcher');
+    const { workerFile } = await import('../helpers/worker');
+    const broken = threadedSearcher(workerFile.replace('rehearse', 'search'), '/nowhere/at/all.sqlite');
+    await expect(broken.find({ q: 'kiln' }, undefined, 10, 1)).rejects.toMatchObject({ code: 'unavailable' });
+    broken.close();
+    expect((await find('kiln')).length).toBeGreaterThan(0);
+  });
   it('is the same as looking at each of the 30,000', async () => {
     const { queryOf, rankOf, ranks } = await import('../../src/core/recruiting/prospects');
     const all = Array.from({ length: partnerCount }, (_, i) => partnerAt(i));

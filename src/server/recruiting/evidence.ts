@@ -10,7 +10,7 @@ import { theProgramme } from '../context';
 import { affiliates, applications, commissions, products, refunds } from '../db/schema';
 import { prospectByMail } from '../prospects/copy';
 import type { Alike } from './notes';
-import { alikeNotes, sideBySide } from './notes';
+import { alikeNotes, mostCandidates, sideBySide } from './notes';
 
 export interface Record {
   sales: number;
@@ -108,7 +108,7 @@ export function rowEvidence(app: App, application: Application, affiliate: Affil
   if (affiliate.state === 'blocked') remarks.push('blocked before');
   if (application.note.trim() === '') remarks.push('no note');
   const alike = likeCount(alikeNotes(app, application, comparedInRow));
-  if (alike) remarks.push(`note nearly the same as ${alike === 1 ? 'another' : `${alike} others`}`);
+  if (alike) remarks.push(`note nearly the same as ${alike === 1 ? 'another' : `${alike}${alike >= mostCandidates - 1 ? ' or more' : ''} others`}`);
   const claim = unborneWords(app, application, affiliate, found);
   if (claim) remarks.push(claim);
   if (sameDetails(app, affiliate).length) remarks.push('somebody else has the same details');

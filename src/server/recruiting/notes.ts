@@ -8,7 +8,7 @@ import { affiliates, applications } from '../db/schema';
 
 /** Notes of one band that are looked at, and candidates in all: whatever others wrote, one row costs no more. */
 const perBand = 60;
-const mostCandidates = 60;
+export const mostCandidates = 60;
 
 const statements = perApp((app) => ({
   put: app.sqlite.prepare('INSERT INTO note_keys (band, note_key, application) VALUES (?, ?, ?) ON CONFLICT DO NOTHING'),
