@@ -49,9 +49,11 @@ const dataFile = (settings: Settings) => join(settings.data, 'gravenel.sqlite');
 /** Everything a service needs, without stand-ins: no bank, no shop, and mail only by SMTP. */
 function appOf(settings: Settings, clock: Clock): App {
   const log = pino({ level: settings.logLevel }, pino.destination({ sync: false }));
+  // the data first: a file that cannot be opened gets no new key beside it
+  const store = openStore(dataFile(settings), settings.migrations);
   const seal = sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal));
   return {
-    ...openStore(dataFile(settings), settings.migrations), clock, log, faults: new Faults(log), shop: null, aliases: new Map(), seal, address: settings.address,
+    ...store, clock, log, faults: new Faults(log), shop: null, aliases: new Map(), seal, address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : null, bank: null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : null,
     rehearser: threadedRehearser(settings.rehearser, dataFile(settings)), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')),
     searcher: threadedSearcher(join(dirname(settings.rehearser), 'search.cjs'), dataFile(settings)),

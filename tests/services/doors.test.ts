@@ -377,6 +377,24 @@ describe('small doors', () => {
   });
 });
 
+describe('a disk that is full', () => {
+  it('is said with 503, nothing is half written, and all goes on when there is room', async () => {
+    const pages = s.app.sqlite.pragma('page_count', { simple: true }) as number;
+    const before = one('SELECT count(*) FROM products');
+    s.app.sqlite.pragma(`max_page_count = ${pages}`);
+    const big = { code: 'FULL-1', name: 'Full', description: 'x'.repeat(3900), currency: 'EUR', price: '1.00', refundDays: 14, salesPage: '', rewardKind: 'percent', reward: '10' };
+    let refused: { status: number; body: Fault } | null = null;
+    for (let i = 0; i < 60 && refused?.status !== 503; i += 1) refused = await owner.post<Fault>('/api/v1/products', { ...big, code: `FULL-${i}` });
+    expect(refused).toMatchObject({ status: 503, body: { code: 'unavailable', detail: expect.stringContaining('The disk is full') as string } });
+    const report = await s.report('orders', { order: 'FULL-1', placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: Array.from({ length: 150 }, () => ({ product: 'WHEEL-1', quantity: 1, amount: '1.00' })) });
+    expect([report.status, one("SELECT count(*) FROM orders WHERE reference = 'FULL-1'")]).toEqual([503, 0]);
+    s.app.sqlite.pragma('max_page_count = 1073741823');
+    expect(one<number>('SELECT count(*) FROM products')).toBeGreaterThanOrEqual(before as number);
+    expect(s.app.sqlite.pragma('integrity_check', { simple: true })).toBe('ok');
+    expect((await owner.post('/api/v1/products', { ...big, code: 'ROOM-1' })).status).toBe(200);
+  });
+});
+
 describe('pages that are looked at', () => {
   it('are outside: what leads inside, straight or by redirects, is not asked for', async () => {
     let asked = 0;

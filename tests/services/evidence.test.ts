@@ -195,7 +195,7 @@ describe('six hundred applications with one note', () => {
     s.app.sqlite.prepare = prepare;
     expect(read).toBeLessThan(10);
     const rows = (await owner.get<{ rows: { name: string; remarks: string[] }[] }>('/api/v1/applications?q=Same 30&limit=5')).body.rows;
-    expect(rows[0]!.remarks).toContain('note nearly the same as 60 or more others');
+    expect(rows[0]!.remarks).toContain('note nearly the same as 59 or more others');
     const sheet = (await owner.get<{ evidence: { alike: unknown[]; alikeMore: number } }>('/api/v1/applications/apl_same000300')).body.evidence;
     expect([sheet.alike.length, sheet.alikeMore]).toEqual([5, 55]);
   });

@@ -24,6 +24,8 @@ export const together = perApp((app: App) => {
             const result = app.transaction(work);
             settle.push(() => done(result));
           } catch (fault) {
+            // a disk that is full takes back the whole transaction by itself: then nothing of this turn is kept
+            if (!app.sqlite.inTransaction) throw fault;
             settle.push(() => failed(fault));
           }
         }

@@ -55,7 +55,7 @@ export function writtenLately(app: App, to: string, kinds: readonly string[]): n
 
 /** Messages that wait although their time has come, and since when the eldest has been tried. */
 export function countStuck(app: App): { waiting: number; tried: number; since: number | null; fault: string | null } {
-  const due = and(eq(messages.state, 'waiting'), sql`${messages.leavesAt} <= ${app.clock.real()} OR ${messages.tries} > 0`);
+  const due = and(eq(messages.state, 'waiting'), sql`(${messages.leavesAt} <= ${app.clock.real()} OR ${messages.tries} > 0)`);
   const row = app.db.select({ waiting: sql<number>`count(*)`, tried: sql<number>`coalesce(sum(${messages.tries} > 0), 0)`, since: sql<number | null>`min(${messages.triedAt})` }).from(messages).where(due).get()!;
   const fault = row.tried ? app.db.select({ fault: messages.fault }).from(messages).where(and(due, sql`${messages.tries} > 0`)).limit(1).get()?.fault ?? null : null;
   return { ...row, fault };
