@@ -119,6 +119,7 @@ test('from an empty data folder to a paid affiliate, with nothing but the interf
     await mara.getByLabel('Account holder').fill('Mara Lindqvist-Okello');
     await mara.getByLabel('IBAN').fill('GB33 BUKB 2020 1555 5555 56');
     await mara.getByLabel('Address').fill('Rua do Forno 4, Barrancos');
+    await mara.getByLabel('Your password').fill('letters from the kiln');
     await mara.getByRole('button', { name: 'Keep them' }).click();
     await expect(mara.getByText(/check digits do not fit/)).toBeVisible();
     await mara.getByLabel('IBAN').fill('GB33 BUKB 2020 1555 5555 55');

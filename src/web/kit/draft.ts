@@ -28,8 +28,9 @@ export function useDraft<T extends FieldValues>(name: string, form: UseFormRetur
   shape.current = kept;
   dirty.current = form.formState.isDirty;
   useEffect(() => {
-    const subscription = form.watch((values) => {
-      if (dirty.current || form.formState.isDirty) keepDraft(name, shape.current(values));
+    const subscription = form.watch((values, { type }) => {
+      // a first change that is a paste is kept too: the form does not call itself changed yet
+      if (type === 'change' || dirty.current || form.formState.isDirty) keepDraft(name, shape.current(values));
     });
     return () => subscription.unsubscribe();
   }, [form, name]);

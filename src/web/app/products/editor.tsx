@@ -80,7 +80,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   const put = (field: string, value: unknown) => setValue(field as keyof Values, value as never, { shouldDirty: true });
   const read = (current: unknown): Begun<Values> => ({ values: valuesOf(current as ProductOut), version: (current as ProductOut).version });
   // where nothing was typed there is nothing to keep: what others saved is shown
-  useEffect(() => { if (product && !isDirty && product.version > begun.begun.version) { begun.restart(now); reset(saved); } });
+  useEffect(() => { if (product && !restored && !isDirty && product.version > begun.begun.version) { begun.restart(now); reset(saved); } });
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
   const [fault, setFault] = useState<string | null>(null);
   const [moving, setMoving] = useState<(typeof moves)[string][number] | null>(null);
@@ -100,9 +100,11 @@ function Editor({ product }: { product: ProductOut | null }) {
       const done = product
         ? await edit({ params: { id: product.id }, body: { ...input, version: begun.begun.version } })
         : await create({ body: input });
-      dropDraft(draftName);
       begun.restart(read(done));
+      setRestored(null);
       reset(valuesOf(done));
+      // after it: setting the form anew is a change of it as well
+      dropDraft(draftName);
       queries.setQueryData(['product', done.id], done);
       void queries.invalidateQueries();
       toast(product ? 'Saved' : `${done.name} is a draft`);
@@ -111,7 +113,7 @@ function Editor({ product }: { product: ProductOut | null }) {
       if (!begun.overtake(thrown, read, input, put)) setFault(placeFaults(thrown, setError, fields));
     }
   });
-  const discard = () => { dropDraft(draftName); setRestored(null); begun.restart(now); reset(saved); setFault(null); };
+  const discard = () => { setRestored(null); begun.restart(now); reset(saved); dropDraft(draftName); setFault(null); };
   const keys = useKeys([{ key: 'Escape', what: 'back to the list', act: () => void navigate('/products') }]);
   const input = { register, errors, disabled: !mayEdit };
   const look = useAct(checkPages);

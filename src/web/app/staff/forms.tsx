@@ -43,18 +43,19 @@ function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, o
   useDraft(name, form, (typed) => ({ begun: edit.begun, typed }));
   const { isDirty } = form.formState;
   // where nothing was typed there is nothing to keep: what others saved is shown
-  useEffect(() => { if (!isDirty && of.version > edit.begun.version) { edit.restart(now); form.reset(now.values); } });
+  useEffect(() => { if (!restored && !isDirty && of.version > edit.begun.version) { edit.restart(now); form.reset(now.values); } });
   const put = (field: string, value: unknown) => form.setValue(field as Path<V>, value as never, { shouldDirty: true });
-  const discard = () => { dropDraft(name); setRestored(null); edit.restart(now); form.reset(now.values); setFault(null); };
+  const discard = () => { setRestored(null); edit.restart(now); form.reset(now.values); dropDraft(name); setFault(null); };
   const read = (current: unknown) => ({ values: values(current as Of), version: (current as Of).version });
   const save = form.handleSubmit(async (typed) => {
     setFault(null);
     try {
       const saved = await send({ body: toBody(typed as V, edit.begun.version) }) as unknown as Of;
-      dropDraft(name);
       setRestored(null);
       edit.restart(read(saved));
       form.reset(values(saved));
+      // after it: setting the form anew is a change of it as well
+      dropDraft(name);
       await queries.invalidateQueries();
       toast('Saved');
     } catch (thrown) {
