@@ -70,7 +70,8 @@ export function RateForm({ place, draft, mode: begin, onClose }: { place: PlaceO
   const submit = () => put.mutate({ body: { column: place.column, row: place.row, event: place.event, mode, reward, payments, cap: cap || null, from: from || null, until: until || null, label } }, {
     onError: (thrown) => setFault(thrown instanceof Refused ? Object.fromEntries(thrown.problem.errors.length ? thrown.problem.errors.map((e) => [e.pointer.split('/')[1] ?? '', e.example ? `${e.detail}, such as “${e.example}”` : e.detail]) : [['', thrown.problem.detail]]) : { '': 'Something went wrong in this page; what you typed is kept.' }),
   });
-  const Fault = ({ of }: { of: string }) => (fault[of] ? <p role="alert" className="mt-1 text-madder">{fault[of]}</p> : null);
+  // not a component of its own: made anew at each key it would be announced at each key
+  const faultAt = (of: string) => (fault[of] ? <p role="alert" className="mt-1 text-madder">{fault[of]}</p> : null);
   const unit = kind === 'percent' ? '%' : base;
   return (
     <Dialog open onClose={onClose} wide title={mode === 'base' ? 'Set a rate' : 'Plan an uplift'} about={<>{place.what}, <b className="font-semibold">{place.who}</b>. It goes into your draft; nothing counts until the draft is saved.</>}>
@@ -80,7 +81,7 @@ export function RateForm({ place, draft, mode: begin, onClose }: { place: PlaceO
           <label className="block font-semibold text-ink2">Pays<select value={kind} onChange={(e) => setKind(e.target.value as Kind)} className={field}><option value="percent">Percent of the value</option><option value="flat-order">A flat amount {place.event === 'lead' ? 'a lead' : place.event === 'click' ? 'a click' : 'an order'}</option><option value="flat-unit">A flat amount a unit</option>{mode === 'base' && <option value="bands">By the order’s value</option>}</select></label>
           {kind !== 'bands' && <label className="block font-semibold text-ink2">{kind === 'percent' ? 'Percent' : `Amount in ${base}`}<span className="relative block"><input autoFocus value={value} onChange={(e) => setValue(e.target.value)} placeholder={kind === 'percent' ? '12.5' : '6.00'} className={field} aria-invalid={fault.reward ? true : undefined} /><span className="pointer-events-none absolute top-[6px] right-3 font-normal text-ink3">{unit}</span></span></label>}
         </div>
-        <Fault of="reward" /><Fault of="column" /><Fault of="row" /><Fault of="what" /><Fault of="who" /><Fault of="" />
+        {faultAt('reward')}{faultAt('column')}{faultAt('row')}{faultAt('what')}{faultAt('who')}{faultAt('')}
         {kind === 'bands' && <fieldset><legend className="mb-1 font-semibold text-ink2">Order bands: the highest one at or below the order’s value sets the reward for the whole of it; an order of exactly the threshold belongs to it</legend>
           {bands.map((b, i) => (
             <div key={i} className="mb-1 grid grid-cols-[1fr_1.4fr_1fr_auto] items-center gap-2">
@@ -89,22 +90,22 @@ export function RateForm({ place, draft, mode: begin, onClose }: { place: PlaceO
               <input aria-label={`Band ${i + 1}, reward`} value={b.value} placeholder={b.kind === 'percent' ? '10' : '5.00'} onChange={(e) => setBands(bands.map((x, n) => (n === i ? { ...x, value: e.target.value } : x)))} className={field} />
               <Button look="bare" aria-label={`Take band ${i + 1} out`} disabled={bands.length === 1} onClick={() => setBands(bands.filter((_, n) => n !== i))}>Take out</Button>
             </div>))}
-          <Button look="bare" onClick={() => setBands([...bands, { from: '', kind: 'percent', value: '' }])}>One more band</Button><Fault of="bands" />
+          <Button look="bare" onClick={() => setBands([...bands, { from: '', kind: 'percent', value: '' }])}>One more band</Button>{faultAt('bands')}
         </fieldset>}
         {kind !== 'percent' && kind !== 'bands' && <div>{also.map((a, i) => <div key={i} className="mb-1 grid grid-cols-[80px_1fr_auto] gap-2"><input aria-label="Currency" maxLength={3} value={a.currency} placeholder="USD" onChange={(e) => setAlso(also.map((x, n) => (n === i ? { ...x, currency: e.target.value.toUpperCase() } : x)))} className={field} /><input aria-label="Amount in it" value={a.value} placeholder="6.50" onChange={(e) => setAlso(also.map((x, n) => (n === i ? { ...x, value: e.target.value } : x)))} className={field} /><Button look="bare" onClick={() => setAlso(also.filter((_, n) => n !== i))}>Take out</Button></div>)}
           <Button look="bare" onClick={() => setAlso([...also, { currency: '', value: '' }])}>Another amount for orders in another currency</Button></div>}
         {place.event === 'renewal' && <div><label className="flex items-center gap-2 font-semibold text-ink2"><input type="checkbox" checked={range.on} onChange={(e) => setRange({ ...range, on: e.target.checked })} /> Only some payments</label>
           {range.on && <div className="mt-1 flex flex-wrap items-center gap-2">payments <input aria-label="First payment" value={range.first} onChange={(e) => setRange({ ...range, first: e.target.value })} className={`${field} w-14!`} inputMode="numeric" /> to <input aria-label="Last payment, empty for all that follow" value={range.last} placeholder="all" onChange={(e) => setRange({ ...range, last: e.target.value })} className={`${field} w-14!`} inputMode="numeric" /> and after them <select aria-label="Afterwards" value={range.after} onChange={(e) => setRange({ ...range, after: e.target.value as 'nothing' })} className={`${field} w-auto!`}><option value="nothing">nothing</option><option value="next">the next rate down the ladder</option></select></div>}
-          <p className="mt-1 text-[12px] text-ink3">2 is the first renewal</p><Fault of="payments" /></div>}
+          <p className="mt-1 text-[12px] text-ink3">2 is the first renewal</p>{faultAt('payments')}</div>}
         <div className="grid grid-cols-2 gap-3">
           <WallField label="Begins" value={from} onChange={setFrom} empty="with the draft" /><WallField label="Ends, exclusive" value={until} onChange={setUntil} empty="open" />
         </div>
-        <Fault of="from" /><Fault of="until" />
+        {faultAt('from')}{faultAt('until')}
         <div className="grid grid-cols-2 gap-3">
           <label className="block font-semibold text-ink2">Name, for your eyes only<input value={label} maxLength={80} onChange={(e) => setLabel(e.target.value)} placeholder={mode === 'base' ? 'Features the wheel in May' : 'Spring week'} className={field} /></label>
           {mode === 'base' && <label className="block font-semibold text-ink2">At most an order, if you wish<input value={cap} onChange={(e) => setCap(e.target.value)} placeholder={`20.00 ${base}`} className={field} /></label>}
         </div>
-        <Fault of="cap" /><Fault of="label" />
+        {faultAt('cap')}{faultAt('label')}
         <p className="text-ink2"><EstimateWords of={estimate} /></p>
         <DialogFoot><Button onClick={onClose}>Leave it</Button><Button type="submit" look="main" busy={put.isPending}>Put into the draft</Button></DialogFoot>
       </form>
