@@ -13,7 +13,7 @@ export default tseslint.config(
     files: ['**/*.ts', '**/*.tsx'],
     plugins: { 'react-hooks': hooks },
     rules: {
-      'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error',
+      'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error', 'react-hooks/static-components': 'error',
       '@typescript-eslint/consistent-type-imports': 'error', '@typescript-eslint/no-explicit-any': 'error', '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }], eqeqeq: 'error', 'no-console': 'error',
     },

@@ -24,7 +24,7 @@ test('from an empty data folder to a paid affiliate, with nothing but the interf
     await merchant.getByLabel('Your e-mail address').fill('ines@quernstone.example');
     await merchant.getByLabel('Password').fill('short');
     await merchant.getByRole('button', { name: 'Set up' }).click();
-    await expect(merchant.getByText('Password is too short: at least 10 characters')).toBeVisible();
+    await expect(merchant.getByText('Password is too short: at least 12 characters')).toBeVisible();
     await merchant.getByLabel('Password').fill('clay on the wheel at dawn');
     await accessible(merchant);
     await merchant.getByRole('button', { name: 'Set up' }).click();

@@ -20,7 +20,7 @@ export function ForgottenForm({ side, onBack }: { side: Side; onBack: () => void
   const end = side === 'desk' ? session.forgotPassword : session.forgotPortalPassword;
   const [fault, setFault] = useState<string | null>(null);
   const [said, setSaid] = useState<string | null>(null);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ email: string }>({ resolver: resolverOf(end.body), reValidateMode: 'onBlur', defaultValues: { email: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ email: string }>({ resolver: resolverOf(end.body), defaultValues: { email: '' } });
   if (said) return <><p role="status" className="border-l-[3px] border-verdigris bg-verdigris-wash px-3 py-2">{said}</p><button type="button" className="link mt-4" onClick={onBack}>Back to signing in</button></>;
   return (
     <form className="space-y-3" noValidate onSubmit={(event) => void handleSubmit(async (values) => {
@@ -45,7 +45,7 @@ export function SetByLink({ side, title, frame }: { side: Side; title: string; f
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const end = side === 'desk' ? session.resetPassword : session.setPortalPassword;
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ password: string }>({ reValidateMode: 'onBlur', defaultValues: { password: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ password: string }>({ defaultValues: { password: '' } });
   return frame(title, (
     <form noValidate className="space-y-3" onSubmit={(event) => void handleSubmit(async ({ password }) => {
       setFault(null);
@@ -68,7 +68,7 @@ export function SetByLink({ side, title, frame }: { side: Side; title: string; f
 export function ChangePassword({ side, onClose }: { side: Side; onClose: () => void }) {
   const end = side === 'desk' ? session.changeOwnPassword : session.changePortalPassword;
   const [fault, setFault] = useState<string | null>(null);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ current: string; password: string }>({ resolver: resolverOf(end.body), reValidateMode: 'onBlur', defaultValues: { current: '', password: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<{ current: string; password: string }>({ resolver: resolverOf(end.body), defaultValues: { current: '', password: '' } });
   const p = end.body.properties;
   return (
     <Dialog open onClose={onClose} title="Change your password" about="You stay signed in here; everywhere else you are signed out.">

@@ -19,7 +19,7 @@ export function SetUp() {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(setUp);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur',
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({
     resolver: resolverOf(setUp.body),
     defaultValues: { merchant: '', contact: '', currency: 'EUR', zone: Intl.DateTimeFormat().resolvedOptions().timeZone, owner: '', email: '', password: '', tryOut: true },
   });

@@ -14,7 +14,7 @@ interface Values { email: string; password: string }
 /** Address and password, for the desk or the portal. */
 export function SignInForm({ side, onDone }: { side: 'desk' | 'portal'; onDone: () => void }) {
   const end = side === 'desk' ? signIn : signInPortal;
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(end.body), defaultValues: { email: '', password: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(end.body), defaultValues: { email: '', password: '' } });
   const [fault, setFault] = useState<string | null>(null);
   return (
     <form className="space-y-3" noValidate onSubmit={(event) => void handleSubmit(async (values) => {

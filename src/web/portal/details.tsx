@@ -47,7 +47,7 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
   const [fault, setFault] = useState<string | null>(null);
   const { holder, iban, address } = of;
   const send = useSend(setDetails);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm({ reValidateMode: 'onBlur', defaultValues: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address, password: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm({ defaultValues: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address, password: '' } });
   const p = setDetails.body.properties;
   return (
     <form noValidate className="max-w-[460px] space-y-4" onSubmit={(e) => void handleSubmit(async (values) => {

@@ -47,7 +47,7 @@ function JoinForm({ self, product, products, cards, policy, by, onDone }: { self
   const send = useSend(join);
   const [accepted, setAccepted] = useState(false);
   const [unaccepted, setUnaccepted] = useState(false);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', defaultValues: { name: self?.name ?? '', email: self?.email ?? '', country: self?.country ?? '', address: self?.address ?? '', sites: self?.sites.join(', ') ?? '', channels: self?.channels ?? '', note: '', product, card: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ defaultValues: { name: self?.name ?? '', email: self?.email ?? '', country: self?.country ?? '', address: self?.address ?? '', sites: self?.sites.join(', ') ?? '', channels: self?.channels ?? '', note: '', product, card: '' } });
   const input = { register, errors };
   return (
     <form noValidate className="mt-6 grid grid-cols-1 gap-x-5 gap-y-4 border border-rule bg-sheet p-5 sm:grid-cols-2" onSubmit={(e) => void handleSubmit(async (v) => {

@@ -91,7 +91,7 @@ function DraftDialog({ onClose, onDone }: { onClose: () => void; onDone: (id: st
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(createRun);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(createRun.body), values: { cutoff: dayOf(now, zone), minimum: settings.data?.minimumPayout ?? '' }, resetOptions: { keepDirtyValues: true } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(createRun.body), values: { cutoff: dayOf(now, zone), minimum: settings.data?.minimumPayout ?? '' }, resetOptions: { keepDirtyValues: true } });
   return (
     <Dialog open onClose={onClose} title="Draft a payout run" about="Proposes everybody whose cleared balance reaches the minimum. Nothing moves before it is approved.">
       <form noValidate className="space-y-3" onSubmit={(e) => void handleSubmit(async (values) => {

@@ -23,7 +23,7 @@ export function PolicyForm({ of, live, kinds }: { of: Whole; live: Record<string
   const [fault, setFault] = useState<string | null>(null);
   const [kept] = useState(() => readDraft<{ begun: Begun<Content>; typed: PolicyContent }>(name));
   const edit = useBegun<Content>(kept?.begun ?? { values: of.content as Content, version: of.version }, (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field);
-  const form = useForm<PolicyContent & { version: number }>({ reValidateMode: 'onBlur', defaultValues: { ...(kept?.typed ?? of.content), version: of.version }, resolver: resolverOf(editPolicy.body) as never });
+  const form = useForm<PolicyContent & { version: number }>({ defaultValues: { ...(kept?.typed ?? of.content), version: of.version }, resolver: resolverOf(editPolicy.body) as never });
   const { register, handleSubmit, setError, watch, setValue, formState: { errors, isDirty } } = form;
   useDraft(name, form as never, (typed) => ({ begun: edit.begun, typed }));
   const save = useAct(editPolicy, { done: (saved) => { dropDraft(name); edit.restart(read(saved)); toast('Saved'); }, failed: (f) => { if (!edit.overtake(f, read, typedNow(), put)) setFault(placeFaults(f, setError, Object.keys(policyFields))); } });

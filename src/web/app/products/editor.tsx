@@ -74,7 +74,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   const [restored, setRestored] = useState(() => (mayEdit ? readDraft<{ begun: Begun<Values>; typed: Values }>(draftName) : null));
   const now: Begun<Values> = { values: saved, version: product?.version ?? 0 };
   const begun = useBegun<Values>(restored?.begun ?? now, (field) => of[field as keyof typeof of]?.title ?? field);
-  const form = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(Schema), defaultValues: begun.begun.values, ...(restored ? { values: restored.typed, resetOptions: { keepDefaultValues: true } } : {}) });
+  const form = useForm<Values>({ resolver: resolverOf(Schema), defaultValues: begun.begun.values, ...(restored ? { values: restored.typed, resetOptions: { keepDefaultValues: true } } : {}) });
   const { register, handleSubmit, setError, setValue, watch, reset, formState: { errors, isSubmitting, isDirty } } = form;
   useDraft(draftName, form, (typed) => ({ begun: begun.begun, typed }));
   const put = (field: string, value: unknown) => setValue(field as keyof Values, value as never, { shouldDirty: true });

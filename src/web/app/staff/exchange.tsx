@@ -21,7 +21,7 @@ export function ExchangeSection() {
   const rates = useQuery({ queryKey: ['exchange'], queryFn: () => call(listExchange) });
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(setExchange);
-  const { register, handleSubmit, setError, reset, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(setExchange.body), defaultValues: { currency: '', day: dayOf(now, zone), rate: '' } });
+  const { register, handleSubmit, setError, reset, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(setExchange.body), defaultValues: { currency: '', day: dayOf(now, zone), rate: '' } });
   const p = setExchange.body.properties;
   return (
     <section className="mt-8 max-w-[760px]" aria-label="Exchange rates">

@@ -39,7 +39,7 @@ function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, o
   const [restored, setRestored] = useState(() => readDraft<{ begun: Begun<V>; typed: V }>(name));
   const schema = (end.body as unknown as { properties: Record<string, { title?: string }> }).properties;
   const edit = useBegun<V>(restored?.begun ?? now, (field) => schema[field]?.title ?? field);
-  const form = useForm<V>({ reValidateMode: 'onBlur', defaultValues: edit.begun.values as never, ...(restored ? { values: { ...edit.begun.values, ...restored.typed }, resetOptions: { keepDefaultValues: true } } : {}) });
+  const form = useForm<V>({ defaultValues: edit.begun.values as never, ...(restored ? { values: { ...edit.begun.values, ...restored.typed }, resetOptions: { keepDefaultValues: true } } : {}) });
   useDraft(name, form, (typed) => ({ begun: edit.begun, typed }));
   const { isDirty } = form.formState;
   // where nothing was typed there is nothing to keep: what others saved is shown

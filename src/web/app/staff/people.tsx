@@ -45,7 +45,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(addStaff);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ reValidateMode: 'onBlur', resolver: resolverOf(addStaff.body), defaultValues: { name: '', email: '', role: 'viewer', password: '' } });
+  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({ resolver: resolverOf(addStaff.body), defaultValues: { name: '', email: '', role: 'viewer', password: '' } });
   const p = addStaff.body.properties;
   return (
     <Dialog open onClose={onClose} title="Add a person" about="They sign in with this address and password.">
