@@ -11,6 +11,7 @@ import type { App } from './context';
 import type { Trust } from './http/origin';
 import { originCheck } from './http/origin';
 import { perAddress } from './http/limits';
+import { newSlices } from './http/turns';
 import { Problem, problemFrom } from './http/problem';
 import { ledgerRoutes } from './ledger/routes';
 import { openApi } from './openapi';
@@ -81,6 +82,9 @@ function classesFor(server: Express): { IncomingMessage: typeof IncomingMessage;
   return { IncomingMessage: GravenelRequest, ServerResponse: GravenelResponse as typeof ServerResponse };
 }
 
+/** Milliseconds of requests that are begun before redirects have their turn again. */
+const sliceOfRequests = 6;
+
 /** QR codes that one address may have drawn in ten minutes. */
 const drawnCodes = 600;
 
@@ -123,14 +127,19 @@ export function createApp(app: App, options: { web: string; docs: string; trust:
   server.use(errorAnswer(app));
 
   const visits = new VisitDesk(app, options.trust);
-  const http = createServer(classesFor(server), (req, res) => {
+  const slices = newSlices(sliceOfRequests);
+  const guarded = (res: ServerResponse, work: () => void) => {
     try {
-      if (!visits.handle(req, res)) server(req as Request, res as Response);
+      work();
     } catch (thrown) {
       app.faults.note('listener', thrown);
       answerUnavailable(res);
     }
-  });
+  };
+  // redirects at once; a burst of anything else in slices between them
+  const http = createServer(classesFor(server), (req, res) => guarded(res, () => {
+    if (!visits.handle(req, res)) slices(() => guarded(res, () => server(req as Request, res as Response)));
+  }));
   http.keepAliveTimeout = 30_000;
   return { http, express: server };
 }

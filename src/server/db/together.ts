@@ -7,6 +7,9 @@ interface Job {
   failed: (fault: unknown) => void;
 }
 
+/** Milliseconds that one transaction collects work for. */
+const longest = 6;
+
 /**
  * Runs pieces of work that arrive in one turn of the event loop in one durable transaction, each in a savepoint of its own:
  * one that throws takes only itself back. A promise is settled after the commit, so what is answered is on disk.
@@ -17,9 +20,14 @@ export const together = perApp((app: App) => {
     const jobs = waiting;
     waiting = [];
     const settle: (() => void)[] = [];
+    const until = performance.now() + longest;
+    let begun = 0;
     try {
       app.transaction(() => {
         for (const { work, done, failed } of jobs) {
+          // the rest of a burst has a turn of its own: what else waits is answered first
+          if (begun > 0 && performance.now() > until) break;
+          begun += 1;
           try {
             const result = app.transaction(work);
             settle.push(() => done(result));
@@ -32,8 +40,13 @@ export const together = perApp((app: App) => {
       });
     } catch (fault) {
       // the commit itself failed: nothing of this turn is kept, and nobody is told otherwise
-      for (const { failed } of jobs) failed(fault);
-      return;
+      for (const { failed } of jobs.slice(0, begun)) failed(fault);
+      settle.length = 0;
+    }
+    const rest = jobs.slice(begun);
+    if (rest.length) {
+      if (waiting.length === 0) setImmediate(flush);
+      waiting = [...rest, ...waiting];
     }
     for (const tell of settle) tell();
   };

@@ -15,6 +15,7 @@ import { Problem, refuse } from './problem';
 import { affiliateOf, staffOf } from './session';
 import type { Bounds } from './shape';
 import { insiders, outsiders } from './shape';
+import { turn } from './turns';
 import { validate } from './validate';
 
 export interface Input<P, Q, B> {
@@ -124,6 +125,7 @@ async function bodyOf(end: Endpoint<TObject, TObject, TSchema, TSchema>, req: Re
     return null;
   }
   await readJson(req, res, limitOf(end));
+  await turn();
   // an empty body, null and {} are the same where nothing is asked for
   if ((end.body as TSchema) === Nothing) return null;
   const body: unknown = req.body ?? null;
@@ -148,6 +150,7 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
 ): void {
   const before = end.access === 'open' ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))] : [];
   server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
+    await turn();
     const { actor, role } = actorOf(app, end.access, req);
     first?.(req);
     const query = { ...(req.query as Record<string, unknown>) };

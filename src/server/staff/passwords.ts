@@ -1,11 +1,15 @@
 import { hash as argon, hashSync, verify } from '@node-rs/argon2';
 import { ZxcvbnFactory } from '@zxcvbn-ts/core';
 import { adjacencyGraphs, dictionary } from '@zxcvbn-ts/language-common';
-import { refuse } from '../http/problem';
+import { Problem, refuse } from '../http/problem';
+import { atMost } from '../http/turns';
+
+/** Hashing takes a processor for a while: one at a time, so that a burst of sign-ins leaves the other to everybody else. */
+const oneByOne = atMost(1, 200, () => new Problem('too-many', 'Many people are signing in just now; try again in a minute', { retryAfter: 60 }));
 
 /** argon2id with the package's defaults (19 MiB, 2 passes). */
 export function hashPassword(password: string): Promise<string> {
-  return argon(password);
+  return oneByOne(() => argon(password));
 }
 
 /** The same where a transaction must not wait. */
@@ -19,10 +23,11 @@ let decoy: Promise<string> | undefined;
 export async function fits(stored: string | null | undefined, password: string): Promise<boolean> {
   if (!stored) {
     decoy ??= argon('nobody has this password');
-    await verify(await decoy, password);
+    const nobody = await decoy;
+    await oneByOne(() => verify(nobody, password));
     return false;
   }
-  return verify(stored, password);
+  return oneByOne(() => verify(stored, password));
 }
 
 let checker: ZxcvbnFactory | undefined;

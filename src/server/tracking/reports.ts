@@ -72,7 +72,7 @@ function signatureCheck(app: App, call: string) {
       (req as Signed).signed = checkSignature(app, headers, raw);
     } catch (thrown) {
       const problem = problemFrom(thrown);
-      if (problem.code === 'not-signed') app.transaction(() => logCounted(app, req.ip ?? '', { call, way: 'server', key: headers.key?.slice(0, 60) ?? null, reference: null, body: text }, 'not-signed', problem.status, problem.message));
+      if (problem.code === 'not-signed') await together(app)(() => logCounted(app, req.ip ?? '', { call, way: 'server', key: headers.key?.slice(0, 60) ?? null, reference: null, body: text }, 'not-signed', problem.status, problem.message));
       throw thrown;
     }
     next();
@@ -154,42 +154,49 @@ function isNewSale(app: App, query: Record<string, string | undefined>): boolean
   return picturedAs(app, order) === undefined && !statements(app).ordered.get(order);
 }
 
+interface Said { status: number; outcome: string; said: string; order: string | null }
+
+/** What a picture says, taken and answered in words. Call inside a transaction. */
+function pictureSaid(app: App, req: Request, key: string, query: Record<string, string | undefined>): Said {
+  const known = app.db.select({ pictures: keys.pictures }).from(keys).where(eq(keys.id, key)).get();
+  const refused = (status: number, said: string): Said => ({ status, outcome: 'refused', said, order: null });
+  if (!known) return refused(404, `The key ${key.slice(0, 40)} is not known here`);
+  if (!known.pictures) return refused(403, 'This key takes no pictures: switch them on for it on the Connection page');
+  if (isNewSale(app, query) && newSales(app).take(networkOf(req.ip ?? ''), app.clock.real())) return refused(429, `More than ${mostNewSales} new sales by picture from one address in a quarter of an hour: this one is not kept`);
+  const visitor = readCookie(req.headers.cookie, visitorCookie);
+  const report = {
+    order: query.order, placedAt: new Date(app.clock.now()).toISOString(), currency: query.currency, lines: [{ product: query.product, quantity: 1, amount: query.amount }],
+    ...(query.payment ? { payment: query.payment } : {}), ...(query.visit ? { visit: query.visit } : {}), ...(visitor ? { visitor } : {}),
+    ...(query.coupon ? { coupon: query.coupon } : {}), ...(query.test === 'true' || query.test === '1' ? { test: true } : {}),
+  } as OrderReport;
+  try {
+    validate(OrderReport, report);
+    const order = normaliseOrder(app, report);
+    // a picture may be loaded again at any later moment: its own moment is no part of what it says
+    const content = JSON.stringify([query.order, query.payment, query.currency, query.product, query.amount, query.visit, query.coupon, query.test]);
+    const taken = takePicture(app, { ...order, content }, key);
+    return { status: taken.status, outcome: pictureOutcome(taken), said: taken.said, order: taken.order };
+  } catch (thrown) {
+    const problem = problemFrom(thrown);
+    // what is refused wrote nothing: a fault of ours takes the whole back
+    if (problem.status >= 500) throw thrown;
+    return { status: problem.status, outcome: outcomeOf(problem), said: problem.message, order: null };
+  }
+}
+
 function pictureRoute(app: App) {
-  return (req: Request, res: Response) => {
+  return async (req: Request, res: Response) => {
     const query = req.query as Record<string, string | undefined>;
     const key = String(req.params.key).replace(/\.gif$/, '');
-    const answer = (status: number, outcome: string, said: string, order: string | null, body: string) => {
-      const row: LogRow = { call: 'picture', way: 'picture', key: key.slice(0, 60), reference: referenceIn(query, 'order'), body };
+    const row: LogRow = { call: 'picture', way: 'picture', key: key.slice(0, 60), reference: referenceIn(query, 'order'), body: JSON.stringify(query) };
+    const { status, outcome } = await together(app)(() => {
+      const said = pictureSaid(app, req, key, query);
       // a sale that is new is a row of its own, and of those one address has so many; anything else is counted
-      if (outcome === 'unconfirmed' || order !== null) log(app, row, outcome, status, said, order);
-      else app.transaction(() => logCounted(app, req.ip ?? '', row, outcome, status, said));
-      res.status(status === 404 ? 404 : 200).set({ 'cache-control': 'no-store', 'x-gravenel-outcome': outcome }).type('gif').send(picture);
-    };
-    const asked = JSON.stringify(query);
-    const known = app.db.select({ pictures: keys.pictures }).from(keys).where(eq(keys.id, key)).get();
-    if (!known) return answer(404, 'refused', `The key ${key.slice(0, 40)} is not known here`, null, asked);
-    if (!known.pictures) return answer(403, 'refused', 'This key takes no pictures: switch them on for it on the Connection page', null, asked);
-    if (isNewSale(app, query) && newSales(app).take(networkOf(req.ip ?? ''), app.clock.real())) return answer(429, 'refused', `More than ${mostNewSales} new sales by picture from one address in a quarter of an hour: this one is not kept`, null, asked);
-    const visitor = readCookie(req.headers.cookie, visitorCookie);
-    const report = {
-      order: query.order, placedAt: new Date(app.clock.now()).toISOString(), currency: query.currency, lines: [{ product: query.product, quantity: 1, amount: query.amount }],
-      ...(query.payment ? { payment: query.payment } : {}), ...(query.visit ? { visit: query.visit } : {}), ...(visitor ? { visitor } : {}),
-      ...(query.coupon ? { coupon: query.coupon } : {}), ...(query.test === 'true' || query.test === '1' ? { test: true } : {}),
-    } as OrderReport;
-    try {
-      const taken = app.transaction(() => {
-        validate(OrderReport, report);
-        const order = normaliseOrder(app, report);
-        // a picture may be loaded again at any later moment: its own moment is no part of what it says
-        const content = JSON.stringify([query.order, query.payment, query.currency, query.product, query.amount, query.visit, query.coupon, query.test]);
-        return takePicture(app, { ...order, content }, key);
-      });
-      return answer(taken.status, pictureOutcome(taken), taken.said, taken.order, asked);
-    } catch (thrown) {
-      const problem = problemFrom(thrown);
-      if (problem.code === 'internal') app.log.error({ err: thrown, call: 'picture' }, 'a report failed');
-      return answer(problem.status, outcomeOf(problem), problem.message, null, asked);
-    }
+      if (said.outcome === 'unconfirmed' || said.order !== null) log(app, row, said.outcome, said.status, said.said, said.order);
+      else logCounted(app, req.ip ?? '', row, said.outcome, said.status, said.said);
+      return said;
+    });
+    res.status(status === 404 ? 404 : 200).set({ 'cache-control': 'no-store', 'x-gravenel-outcome': outcome }).type('gif').send(picture);
   };
 }
 
