@@ -35,10 +35,10 @@ export function SignInForm({ side, onDone }: { side: 'desk' | 'portal'; onDone: 
 }
 
 /** Signing in, or asking for a new password. */
-export function SignInOrForgotten({ side, onDone }: { side: 'desk' | 'portal'; onDone: () => void }) {
+export function SignInOrForgotten({ side, onDone, frame }: { side: 'desk' | 'portal'; onDone: () => void; frame: (forgotten: boolean, children: ReactNode) => ReactNode }) {
   const [forgotten, setForgotten] = useState(false);
-  if (forgotten) return <ForgottenForm side={side} onBack={() => setForgotten(false)} />;
-  return <><SignInForm side={side} onDone={onDone} /><p className="mt-4"><button type="button" className="link" onClick={() => setForgotten(true)}>Forgotten your password?</button></p></>;
+  if (forgotten) return frame(true, <ForgottenForm side={side} onBack={() => setForgotten(false)} />);
+  return frame(false, <><SignInForm side={side} onDone={onDone} /><p className="mt-4"><button type="button" className="link" onClick={() => setForgotten(true)}>Forgotten your password?</button></p></>);
 }
 
 const inFrame = (title: string, children: ReactNode) => (
@@ -52,10 +52,5 @@ export function NewPasswordPage() {
 
 export function SignInPage() {
   const queries = useQueryClient();
-  return inFrame('Sign in to the desk', (
-    <>
-      <SignInOrForgotten side="desk" onDone={() => void queries.resetQueries()} />
-      <p className="mt-6 text-ink3">Affiliates sign in at the <a className="link" href="/portal">portal</a>.</p>
-    </>
-  ));
+  return <SignInOrForgotten side="desk" onDone={() => void queries.resetQueries()} frame={(forgotten, children) => inFrame(forgotten ? 'A new password' : 'Sign in to the desk', <>{children}<p className="mt-6 text-ink3">Affiliates sign in at the <a className="link" href="/portal">portal</a>.</p></>)} />;
 }

@@ -40,7 +40,11 @@ function Narrow({ title, children }: { title: string; children: ReactNode }) {
 
 function SignIn({ programme }: { programme: string }) {
   const queries = useQueryClient();
-  return <Narrow title={`Affiliates of ${programme}`}><SignInOrForgotten side="portal" onDone={() => void queries.resetQueries()} /><p className="mt-6 text-ink3">Not an affiliate yet? <a className="link" href="/join">Apply</a>. Your password is set with the link in the approval message.</p></Narrow>;
+  return (
+    <SignInOrForgotten side="portal" onDone={() => void queries.resetQueries()} frame={(forgotten, children) => (
+      <Narrow title={forgotten ? 'A new password' : `Affiliates of ${programme}`}>{children}<p className="mt-6 text-ink3">Not an affiliate yet? <a className="link" href="/join">Apply</a>. Your password is set with the link in the approval message.</p></Narrow>
+    )} />
+  );
 }
 
 const places = [['', 'Links'], ['/resources', 'Resources'], ['/earnings', 'Earnings'], ['/payouts', 'Payouts'], ['/policy', 'Terms'], ['/details', 'Details']] as const;

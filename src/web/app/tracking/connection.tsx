@@ -85,7 +85,7 @@ function Health() {
     <Margin width="w-[348px]">
       <h2>Health</h2>
       <div className="mt-1"><Sums rows={[{ label: 'Last visit by a link', figure: ago(c.lastVisit) }, { label: 'Last report', figure: ago(c.lastReport) }, { label: 'Last new order', figure: ago(c.lastOrder) },
-        ...Object.entries(c.counts).map(([o, n]) => ({ label: <State is={o} />, figure: <>{n} <span className="text-ink3">in 30 d</span></> }))]} /></div>
+        ...Object.entries(c.counts).map(([o, n]) => ({ label: <State is={o} />, figure: <>{n.toLocaleString('en-GB')} <span className="text-ink3">in 30 d</span></> }))]} /></div>
       {c.doubled > 0 && <div className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status"><b className="font-semibold">Connected twice.</b> {c.doubled} {c.doubled === 1 ? 'order was' : 'orders were'} reported by the server and by the fallback picture in 30 days. Each counts once; take the picture off the pages that report by server.</div>}
       <h2 className="mt-5">Keys</h2>
       <ul>{c.keys.map((k) => (
