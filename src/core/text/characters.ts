@@ -11,3 +11,10 @@ export function unprintable(text: string): string | null {
 export function hasBreaks(text: string): boolean {
   return /[\t\n\r]/.test(text);
 }
+
+/** A text of somebody outside without what cannot be shown: each such character becomes a space. @param lines false where it is one line */
+export function printable(text: string, lines = false): string {
+  let clean = text;
+  for (let found = unprintable(clean); found; found = unprintable(clean)) clean = clean.replaceAll(String.fromCharCode(parseInt(found.slice(2), 16)), ' ');
+  return lines ? clean : clean.replace(/[\t\n\r]+/g, ' ');
+}

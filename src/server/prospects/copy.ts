@@ -1,3 +1,4 @@
+import { printable } from '../../core/text/characters';
 import { siteGap } from './sitegap';
 import { eq } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
@@ -48,7 +49,9 @@ export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
   const s = statements(app);
   const today = dayOf(app.clock.now(), programmeOrNull(app)?.zone ?? 'UTC');
   app.transaction(() => {
-    for (const p of rows) {
+    for (const partner of rows) {
+      // words of the registry end up in mails, lists and files: what cannot be shown stops here
+      const p = { ...partner, name: printable(partner.name), country: printable(partner.country), sites: partner.sites.map((s) => printable(s)), intro: printable(partner.intro, true) };
       const parts = partnerStanding(p, today);
       const standing = parts ? standingOf(parts) : noStanding;
       const known = s.find.get(p.id);

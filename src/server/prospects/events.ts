@@ -1,3 +1,4 @@
+import { printable } from '../../core/text/characters';
 import { and, eq, inArray } from 'drizzle-orm';
 import { emailKey } from '../../core/recruiting/evidence';
 import { handleFor } from '../affiliates/names';
@@ -34,7 +35,7 @@ function letIn(app: App, invite: typeof invites.$inferSelect, event: Extract<Inv
   const application = newId('application');
   // whoever was blocked, or has left, is looked at by a person
   const waits = known && (known.state === 'blocked' || known.state === 'ended');
-  app.db.insert(applications).values({ id: application, affiliate: id, product: invite.product, note: event.note, channels: p?.kinds.join(', ') ?? '', policy: readPublicPolicy(app)?.number ?? null, state: waits ? 'waiting' : 'approved', timing: waits ? null : 'after-hold', decidedAt: waits ? null : now, decidedBy: waits ? null : invite.by, createdAt: now }).run();
+  app.db.insert(applications).values({ id: application, affiliate: id, product: invite.product, note: printable(event.note, true), channels: p?.kinds.join(', ') ?? '', policy: readPublicPolicy(app)?.number ?? null, state: waits ? 'waiting' : 'approved', timing: waits ? null : 'after-hold', decidedAt: waits ? null : now, decidedBy: waits ? null : invite.by, createdAt: now }).run();
   indexNote(app, application, event.note);
   if (waits) return id;
   approve(app, theClock, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!, invite.product, 'after-hold');

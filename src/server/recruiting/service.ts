@@ -114,6 +114,9 @@ interface Decision {
   trust?: { until: string; atSale: boolean } | null;
 }
 
+/** Where nobody of ours has read the name, it is not said: it may be anybody's words to anybody's address. */
+const greeting = (actor: Actor, f: { name: string; joinedAt: number | null }) => (actor.kind === 'staff' || f.joinedAt !== null ? `Hello ${f.name},` : 'Hello,');
+
 /** Decides applications; those that somebody else decided meanwhile are passed over and named. */
 export function decide(app: App, actor: Actor, input: Decision) {
   if (input.decision === 'approve' && !input.timing) throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
@@ -139,12 +142,12 @@ export function decide(app: App, actor: Actor, input: Decision) {
       const when = input.timing === 'at-sale' ? 'Your commissions can be paid from the moment of the sale.' : 'Your commissions are held until the refund window has passed.';
       queue(app, {
         to: f.email, affiliate: f.id, kind: 'application-approved', subject: `Welcome to ${name}`, subjectOf: id, holdSeconds: undoSeconds(),
-        body: withAccess(app, f, `Hello ${f.name},\n\nyou are approved for ${about}. ${when}\n\n`, `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`),
+        body: withAccess(app, f, `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n`, `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`),
       });
     } else if (input.message) {
       queue(app, {
         to: f.email, affiliate: f.id, kind: 'application-declined', subject: `Your application to ${name}`, subjectOf: id, holdSeconds: undoSeconds(),
-        body: `Hello ${f.name},\n\nthank you for applying for ${about}. We have decided against it:\n\n${input.reason.trim()}\n\n${name}`,
+        body: `${greeting(actor, f)}\n\nthank you for applying for ${about}. We have decided against it:\n\n${input.reason.trim()}\n\n${name}`,
       });
     }
     decided.push(id);

@@ -1,3 +1,4 @@
+import { transferText } from '../../core/payouts/characters';
 import { and, eq, sql } from 'drizzle-orm';
 import type { Static } from '@sinclair/typebox';
 import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
@@ -112,6 +113,8 @@ export function saveMoney(app: App, actor: Actor, role: Role | null, input: Body
   const approvalAbove = input.approvalAbove.trim() === '' ? null : amount(input.approvalAbove, 'approvalAbove', 'Second approval above');
   const debtorIban = electronicFormatIBAN(input.debtorIban) ?? '';
   if (input.debtorIban.trim() !== '' && !isValidIBAN(debtorIban)) faults.push({ pointer: '/debtorIban', detail: 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped', example: 'PT50 0002 0123 1234 5678 9015 4' });
+  const holder = transferText(input.debtorName);
+  if (!holder.ok) faults.push({ pointer: '/debtorName', detail: `Account holder ${holder.why}`, example: 'Quernstone Clayworks' });
   if (faults.length) throw invalid(faults);
   if (approvalAbove !== present && role !== 'owner') {
     throw new Problem('forbidden', 'Only an owner changes the sum above which a second person approves', { errors: [{ pointer: '/approvalAbove', detail: 'Second approval above: only an owner changes this sum', example: present === null ? '' : toDecimal(present, base) }] });

@@ -8,6 +8,8 @@ import { listProducts } from '../../../contract/products';
 import { faultsOfFunnel, inARow } from '../../../core/pricing/funnel';
 import { call, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
+import type { Begun } from '../../kit/begun';
+import { useBegun } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { dropDraft, keepDraft, readDraft } from '../../kit/draft';
@@ -41,27 +43,37 @@ export default function Funnels() {
         <ul>{rows.map((f) => <li key={f.id} className={`border-b border-rule2 ${f.id === open ? 'bg-sheet shadow-[inset_3px_0_var(--color-copper)]' : ''}`}><button type="button" className="w-full px-5 py-[7px] text-left" onClick={() => setOpen(f.id)}><span className="block font-semibold">{f.name}</span><span className="text-ink3">{f.openingName}, then {f.steps.length} {f.steps.length === 1 ? 'offer' : 'offers'}</span></button></li>)}</ul>
         {may(createFunnel) && <div className="px-5 py-3"><Button onClick={() => setOpen('new')}>New funnel</Button></div>}
       </section>
-      {open === 'new' || chosen ? <Editor key={chosen ? `${chosen.id}-${chosen.version}` : 'new'} funnel={chosen} products={usable} onDone={(f) => setOpen(f?.id ?? null)} />
+      {open === 'new' || chosen ? <Editor key={chosen?.id ?? 'new'} funnel={chosen} products={usable} onDone={(f) => setOpen(f?.id ?? null)} />
         : <div className="flex-1 bg-sheet p-6"><Empty title={rows.length ? 'Choose a funnel' : 'No funnel yet'}>A funnel offers something more right after a purchase. Each offer can have its own price, and its own rate in the rate book.</Empty></div>}
       {keys}
     </div>
   );
 }
 
+/** As a record of fields, for comparing. */
+type Typed = FunnelIn & Record<string, unknown>;
+const titles: Record<string, string> = { name: 'Name', opening: 'Opens with', first: 'First offer', steps: 'Offers' };
+
 function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; products: Product[]; onDone: (f: FunnelOut | null) => void }) {
   const may = useMay()(editFunnel);
   const draftName = `funnel-${funnel?.id ?? 'new'}`;
-  const saved: FunnelIn = { name: funnel?.name ?? '', opening: funnel?.opening ?? products[0]?.id ?? '', first: funnel?.first ?? null, steps: funnel?.steps ?? [] };
-  const [restored, setRestored] = useState(() => (may ? readDraft<FunnelIn>(draftName) : null));
-  const [{ name, opening, first, steps }, setAll] = useState<FunnelIn>(restored ?? saved);
+  const valuesOf = (f: FunnelOut): Typed => ({ name: f.name, opening: f.opening, first: f.first, steps: f.steps });
+  const now: Begun<Typed> = { values: funnel ? valuesOf(funnel) : { name: '', opening: products[0]?.id ?? '', first: null, steps: [] }, version: funnel?.version ?? 0 };
+  const [restored, setRestored] = useState(() => (may ? readDraft<{ begun: Begun<Typed>; typed: Typed }>(draftName) : null));
+  const base = useBegun<Typed>(restored?.begun ?? now, (field) => titles[field] ?? field);
+  const saved = base.begun.values;
+  const [{ name, opening, first, steps }, setAll] = useState<Typed>(restored?.typed ?? saved);
+  const putField = (field: string, value: unknown) => setAll((all) => ({ ...all, [field]: value }));
   const put = (more: Partial<FunnelIn>) => setAll((all) => ({ ...all, ...more }));
   const dirty = JSON.stringify({ name, opening, first, steps }) !== JSON.stringify(saved);
   // kept in this browser until it is saved
-  useEffect(() => { if (dirty) keepDraft(draftName, { name, opening, first, steps }); else dropDraft(draftName); }, [dirty, draftName, name, opening, first, steps]);
+  useEffect(() => { if (dirty) keepDraft(draftName, { begun: base.begun, typed: { name, opening, first, steps } }); else dropDraft(draftName); }, [dirty, draftName, name, opening, first, steps, base.begun]);
+  // where nothing was typed there is nothing to keep: what others saved is shown
+  useEffect(() => { if (!dirty && now.version > base.begun.version) { base.restart(now); setAll(now.values); } });
   const [dragged, setDragged] = useState<number | null>(null);
   const [fault, setFault] = useState('');
   const [removing, setRemoving] = useState(false);
-  const done = (f: FunnelOut) => { dropDraft(draftName); toast('Saved'); onDone(f); };
+  const done = (f: FunnelOut) => { base.restart({ values: valuesOf(f), version: f.version }); setAll(valuesOf(f)); dropDraft(draftName); toast('Saved'); onDone(f); };
   const make = useAct(createFunnel, { quiet: true, done });
   const edit = useAct(editFunnel, { quiet: true, done });
   const remove = useAct(removeFunnel, { done: () => { toast(`${name} is removed`); onDone(null); } });
@@ -77,8 +89,9 @@ function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; produc
   const faults = faultsOfFunnel(first, steps);
   const save = () => {
     const body = { name, opening, first, steps };
-    const onError = (x: unknown) => setFault(x instanceof Refused ? x.problem.errors.map((e) => e.detail).join('; ') || x.problem.detail : 'Something went wrong in this page; what you typed is kept.');
-    if (funnel) edit.mutate({ params: { id: funnel.id }, body: { ...body, version: funnel.version } }, { onError });
+    const read = (current: unknown): Begun<Typed> => ({ values: valuesOf(current as FunnelOut), version: (current as FunnelOut).version });
+    const onError = (x: unknown) => !base.overtake(x, read, body, putField) && setFault(x instanceof Refused ? x.problem.errors.map((e) => e.detail).join('; ') || x.problem.detail : 'Something went wrong in this page; what you typed is kept.');
+    if (funnel) edit.mutate({ params: { id: funnel.id }, body: { ...body, version: base.begun.version } }, { onError });
     else make.mutate({ body }, { onError });
   };
   const ways = (own: string) => [<option key="" value="">finish</option>, ...steps.filter((s) => s.code !== own).map((s) => <option key={s.code} value={s.code}>to {nameOf(s.product)}</option>)];
@@ -103,6 +116,7 @@ function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; produc
               </div>
             </li>))}</ol>
           {may && <label className="block font-semibold text-ink2">One more offer<select value="" onChange={(e) => { if (e.target.value) reorder([...steps, { code: proposed(e.target.value), product: e.target.value, price: '', onYes: null, onNo: null }]); }} className={`${field} mt-1 block max-w-[320px]`}><option value="">choose a product…</option>{products.filter((p) => p.id !== opening).map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></label>}
+          {base.note(putField)}
           {[...faults.map((f) => f.detail), ...(fault ? [fault] : [])].map((f) => <p key={f} role="alert" className="border-l-[3px] border-madder bg-madder-wash px-3 py-2">{f}</p>)}
           {may && <Button type="submit" look="main" disabled={faults.length > 0} busy={make.isPending || edit.isPending}>{funnel ? 'Save' : 'Create the funnel'}</Button>}
         </form>

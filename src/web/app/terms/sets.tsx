@@ -1,13 +1,16 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { SetOut } from '../../../contract/sets';
 import { createSet, editSet, listSets, makeStandard, orderTags, pauseSet, restoreSet } from '../../../contract/sets';
 import { call, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
+import type { Begun } from '../../kit/begun';
+import { useBegun } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
+import { faultInWords } from '../../kit/keeper';
 import { useKeys } from '../../kit/keys';
 import { Empty, Failed, Heading, Margin, Skeleton } from '../../kit/place';
 import { State } from '../../kit/state';
@@ -67,7 +70,7 @@ export default function Sets() {
           </div>
         ))}
       </section>
-      {chosen ? <Sheet key={`${chosen.id}-${chosen.version}`} set={chosen} all={rows} /> : <div className="flex-1 bg-sheet p-6"><Empty title="Choose a card, a group or a tag">Its members, its settings and what rates it carries stand here. Rates themselves are set in the <Link className="link" to="/rates">rate book</Link>.</Empty></div>}
+      {chosen ? <Sheet key={chosen.id} set={chosen} all={rows} /> : <div className="flex-1 bg-sheet p-6"><Empty title="Choose a card, a group or a tag">Its members, its settings and what rates it carries stand here. Rates themselves are set in the <Link className="link" to="/rates">rate book</Link>.</Empty></div>}
       {making && <Making of={making} onClose={() => setMaking(null)} onDone={(made) => { setMaking(null); void navigate(`/rates/sets/${made.id}`); }} />}
       {keys}
     </div>
@@ -92,20 +95,31 @@ function Making({ of, onClose, onDone }: { of: SetOut['of']; onClose: () => void
   );
 }
 
+interface SetFields extends Record<string, unknown> { name: string; about: string; openJoin: boolean; openChange: boolean; colour: 'copper' | '' }
+const fieldsOf = (s: SetOut): SetFields => ({ name: s.name, about: s.about, openJoin: s.openJoin, openChange: s.openChange, colour: s.colour as SetFields['colour'] });
+const titles: Record<string, string> = { name: 'Name', about: 'Description', openJoin: 'May be chosen at sign-up', openChange: 'May be changed to later', colour: 'Colour' };
+
 function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
   const may = useMay();
   const navigate = useNavigate();
-  const [name, setName] = useState(set.name);
-  const [text, setText] = useState(set.about);
-  const [open, setOpen] = useState({ openJoin: set.openJoin, openChange: set.openChange });
-  const [colour, setColour] = useState(set.colour as 'copper' | '');
+  const now: Begun<SetFields> = { values: fieldsOf(set), version: set.version };
+  const base = useBegun<SetFields>(now, (of) => titles[of] ?? of);
+  const [typed, setTyped] = useState(base.begun.values);
+  const put = (of: string, value: unknown) => setTyped((all) => ({ ...all, [of]: value }));
+  const { name, about: text, colour } = typed;
+  const open = { openJoin: typed.openJoin, openChange: typed.openChange };
   const [removing, setRemoving] = useState(false);
-  const save = useAct(editSet, { done: () => toast('Saved') });
+  const save = useAct(editSet, {
+    done: (s) => { base.restart({ values: fieldsOf(s), version: s.version }); setTyped(fieldsOf(s)); toast('Saved'); },
+    failed: (f) => { if (!base.overtake(f, (current) => ({ values: fieldsOf(current as SetOut), version: (current as SetOut).version }), typed, put)) toast.error(faultInWords(f)); },
+  });
   const pause = useAct(pauseSet, { done: (s) => toast(s.paused ? `${s.name} is paused: its rates are skipped` : `${s.name} runs again`) });
   const standard = useAct(makeStandard, { done: (s) => toast(`Newcomers begin on ${s.name}; nobody else’s card changes`) });
   const restore = useAct(restoreSet, { done: (s) => { toast(`${s.name} is back`); void navigate(`/rates/sets/${s.id}`); } });
   const mayEdit = may(editSet);
-  const dirty = name !== set.name || text !== set.about || open.openJoin !== set.openJoin || open.openChange !== set.openChange || colour !== set.colour;
+  const dirty = JSON.stringify(typed) !== JSON.stringify(base.begun.values);
+  // where nothing was typed there is nothing to keep: what others saved is shown
+  useEffect(() => { if (!dirty && set.version > base.begun.version) { base.restart(now); setTyped(now.values); } });
   const gone = () => { setRemoving(false); void navigate('/rates/sets'); toast(`${set.name} is removed`, { duration: 10_000, action: { label: 'Take back', onClick: () => restore.mutate({ params: { id: set.id } }) } }); };
   return (
     <>
@@ -115,13 +129,14 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
       </section>
       <Margin width="w-[280px]">
         <h2>Settings</h2>
-        <form className="mt-1 space-y-3" onSubmit={(e) => { e.preventDefault(); save.mutate({ params: { id: set.id }, body: { name, about: text, ...(set.of === 'tag' ? { colour } : {}), ...(set.of === 'card' ? open : {}), version: set.version } }); }}>
-          <label className="block font-semibold text-ink2">Name<input required maxLength={60} disabled={!mayEdit} value={name} onChange={(e) => setName(e.target.value)} className={field} /></label>
+        <form className="mt-1 space-y-3" onSubmit={(e) => { e.preventDefault(); save.mutate({ params: { id: set.id }, body: { name, about: text, ...(set.of === 'tag' ? { colour } : {}), ...(set.of === 'card' ? open : {}), version: base.begun.version } }); }}>
+          {base.note(put)}
+          <label className="block font-semibold text-ink2">Name<input required maxLength={60} disabled={!mayEdit} value={name} onChange={(e) => put('name', e.target.value)} className={field} /></label>
           <p className="-mt-2 text-[12px] text-ink3">{readBy[set.of]}</p>
-          <label className="block font-semibold text-ink2">{set.of === 'tag' ? 'Note' : 'Description'}<textarea rows={2} maxLength={400} disabled={!mayEdit} value={text} onChange={(e) => setText(e.target.value)} className={field} /></label>
-          {set.of === 'tag' && <label className="block font-semibold text-ink2">Colour<select disabled={!mayEdit} value={colour} onChange={(e) => setColour(e.target.value as 'copper')} className={field}>{['', 'copper', 'verdigris', 'madder', 'ochre', 'slate'].map((c) => <option key={c} value={c}>{c || 'none'}</option>)}</select></label>}
-          {set.of === 'card' && <><label className="flex items-center gap-2"><input type="checkbox" disabled={!mayEdit} checked={open.openJoin} onChange={(e) => setOpen({ ...open, openJoin: e.target.checked })} /> May be chosen at sign-up</label>
-            <label className="flex items-center gap-2"><input type="checkbox" disabled={!mayEdit} checked={open.openChange} onChange={(e) => setOpen({ ...open, openChange: e.target.checked })} /> May be changed to later, from the next day</label></>}
+          <label className="block font-semibold text-ink2">{set.of === 'tag' ? 'Note' : 'Description'}<textarea rows={2} maxLength={400} disabled={!mayEdit} value={text} onChange={(e) => put('about', e.target.value)} className={field} /></label>
+          {set.of === 'tag' && <label className="block font-semibold text-ink2">Colour<select disabled={!mayEdit} value={colour} onChange={(e) => put('colour', e.target.value)} className={field}>{['', 'copper', 'verdigris', 'madder', 'ochre', 'slate'].map((c) => <option key={c} value={c}>{c || 'none'}</option>)}</select></label>}
+          {set.of === 'card' && <><label className="flex items-center gap-2"><input type="checkbox" disabled={!mayEdit} checked={open.openJoin} onChange={(e) => put('openJoin', e.target.checked)} /> May be chosen at sign-up</label>
+            <label className="flex items-center gap-2"><input type="checkbox" disabled={!mayEdit} checked={open.openChange} onChange={(e) => put('openChange', e.target.checked)} /> May be changed to later, from the next day</label></>}
           {mayEdit && dirty && <Button type="submit" look="main" busy={save.isPending}>Save</Button>}
         </form>
         {set.ignoredBy.length > 0 && <p className="mt-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">Ignored by {set.ignoredBy.join(', ')}: locked, so that they keep their own terms.</p>}
