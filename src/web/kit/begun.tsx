@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { overtaken } from '../../core/text/merge';
 import type { Overtaken } from '../../core/text/merge';
 import { Refused } from './api';
@@ -38,4 +38,9 @@ export function useBegun<V extends Record<string, unknown>>(first: Begun<V>, tit
     </div>
   );
   return { begun, overtake, restart, note };
+}
+
+/** Where nothing was typed there is nothing to keep: a form that others have overtaken shows what they saved. @param behind true as long as it has to follow */
+export function useFollow(behind: boolean, follow: () => void): void {
+  useEffect(() => { if (behind) follow(); });
 }

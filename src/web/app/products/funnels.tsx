@@ -9,7 +9,7 @@ import { faultsOfFunnel, inARow } from '../../../core/pricing/funnel';
 import { call, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import type { Begun } from '../../kit/begun';
-import { useBegun } from '../../kit/begun';
+import { useBegun, useFollow } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { dropDraft, keepDraft, readDraft } from '../../kit/draft';
@@ -68,8 +68,7 @@ function Editor({ funnel, products, onDone }: { funnel: FunnelOut | null; produc
   const dirty = JSON.stringify({ name, opening, first, steps }) !== JSON.stringify(saved);
   // kept in this browser until it is saved
   useEffect(() => { if (dirty) keepDraft(draftName, { begun: base.begun, typed: { name, opening, first, steps } }); else dropDraft(draftName); }, [dirty, draftName, name, opening, first, steps, base.begun]);
-  // where nothing was typed there is nothing to keep: what others saved is shown
-  useEffect(() => { if (!dirty && now.version > base.begun.version) { base.restart(now); setAll(now.values); } });
+  useFollow(!dirty && now.version > base.begun.version, () => { base.restart(now); setAll(now.values); });
   const [dragged, setDragged] = useState<number | null>(null);
   const [fault, setFault] = useState('');
   const [removing, setRemoving] = useState(false);

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { SetOut } from '../../../contract/sets';
@@ -7,7 +7,7 @@ import { createSet, editSet, listSets, makeStandard, orderTags, pauseSet, restor
 import { call, Refused } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import type { Begun } from '../../kit/begun';
-import { useBegun } from '../../kit/begun';
+import { useBegun, useFollow } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { faultInWords } from '../../kit/keeper';
@@ -118,8 +118,7 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
   const restore = useAct(restoreSet, { done: (s) => { toast(`${s.name} is back`); void navigate(`/rates/sets/${s.id}`); } });
   const mayEdit = may(editSet);
   const dirty = JSON.stringify(typed) !== JSON.stringify(base.begun.values);
-  // where nothing was typed there is nothing to keep: what others saved is shown
-  useEffect(() => { if (!dirty && set.version > base.begun.version) { base.restart(now); setTyped(now.values); } });
+  useFollow(!dirty && set.version > base.begun.version, () => { base.restart(now); setTyped(now.values); });
   const gone = () => { setRemoving(false); void navigate('/rates/sets'); toast(`${set.name} is removed`, { duration: 10_000, action: { label: 'Take back', onClick: () => restore.mutate({ params: { id: set.id } }) } }); };
   return (
     <>
