@@ -77,6 +77,7 @@ describe('the status report', () => {
   it.each([
     ['', /neither/], ['<html><body/></html>', /no payment status report/], ['<a>', /broken in line 1/], [pain002(''), /speaks of no payment/], ['name,amount\nx,1', /neither/],
     [pain002('<TxInfAndSts/>').replace('GVN-1', ' '), /does not say which file it answers/], ['end_to_end_id,status,message_id\nE-1,ACSC,A\nE-2,ACSC,B\n', /answer 2 files/],
+    ['<a>'.repeat(300) + '</a>'.repeat(300), /cannot be read|no payment status report/], ['<Document><__proto__><x/></__proto__></Document>', /cannot be read|no payment status report/],
     ['<!DOCTYPE x [<!ENTITY a "b">]><Document>&a;</Document>', /no payment status report|broken/],
   ])('%j is refused at its field', (content, reason) => {
     const refusal = () => readStatusFile(content);

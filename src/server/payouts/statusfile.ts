@@ -1,6 +1,6 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { fromCsv } from '../http/csv';
-import { refuse } from '../http/problem';
+import { Problem, refuse } from '../http/problem';
 
 export interface StatusLine {
   endToEnd: string;
@@ -24,10 +24,19 @@ type Node = Record<string, unknown> | undefined;
 const inside = (node: unknown, ...path: string[]): unknown => path.reduce<unknown>((n, key) => (n as Node)?.[key], node);
 const textOf = (node: unknown): string | null => (typeof node === 'string' ? node : typeof inside(node, '#text') === 'string' ? String(inside(node, '#text')) : null);
 
+/** The tree of a text that is XML. The parser has limits of its own: levels, names, entities. */
+function parsed(content: string): unknown {
+  try {
+    return parser.parse(content) as unknown;
+  } catch (cause) {
+    throw new Problem('invalid', 'Status report: this XML cannot be read', { cause, errors: [{ pointer: '/content', detail: `Status report: this XML cannot be read: ${cause instanceof Error ? cause.message.slice(0, 120) : 'it is too strange'}` }] });
+  }
+}
+
 function fromXml(content: string): StatusReport {
   const valid = XMLValidator.validate(content);
   if (valid !== true) throw refuse('content', `Status report: the XML is broken in line ${valid.err.line}: ${valid.err.msg}`);
-  const report = inside(parser.parse(content), 'Document', 'CstmrPmtStsRpt');
+  const report = inside(parsed(content), 'Document', 'CstmrPmtStsRpt');
   if (!report) throw refuse('content', 'Status report: this XML is no payment status report (pain.002): CstmrPmtStsRpt is missing');
   const messageId = textOf(inside(report, 'OrgnlGrpInfAndSts', 'OrgnlMsgId'))?.trim() ?? '';
   if (!messageId) throw refuse('content', 'Status report: it does not say which file it answers: OrgnlGrpInfAndSts with OrgnlMsgId is missing');
