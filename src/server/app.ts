@@ -63,7 +63,8 @@ function webRoutes(server: Express, web: string): void {
 const errorAnswer = (app: App): ErrorRequestHandler => (thrown, req, res, next) => {
   if (res.headersSent) return next(thrown);
   const problem = problemFrom(thrown);
-  if (problem.status >= 500) app.faults.note('request', thrown, { method: req.method, path: pathForLog(req.path) });
+  // what a service says on purpose (a bank that is closed, a seal that was lost) is no fault of this server
+  if (problem.status >= 500 && !(thrown instanceof Problem)) app.faults.note('request', thrown, { method: req.method, path: pathForLog(req.path) });
   if (problem.retryAfter) res.set('retry-after', String(problem.retryAfter));
   return res.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.toBody()));
 };

@@ -49,6 +49,8 @@ const undone = Symbol('undone');
 
 /** What work would refuse, without any of it being done: it runs in a transaction that is always taken back. Synchronous work only. */
 export function refusalsOf(app: App, work: () => unknown): FieldFault[] {
+  const written = () => app.sqlite.prepare('SELECT total_changes()').pluck().get();
+  const before = written();
   try {
     app.transaction(() => {
       work();
@@ -58,9 +60,11 @@ export function refusalsOf(app: App, work: () => unknown): FieldFault[] {
   } catch (thrown) {
     return thrown instanceof Problem && thrown.code === 'invalid' ? thrown.errors : [];
   } finally {
-    // what was read meanwhile may be of what was taken back
-    changed(app);
-    app.kept.terms = null;
+    // what was read meanwhile may be of what was taken back; where nothing was written, what is kept in memory stays good
+    if (written() !== before) {
+      changed(app);
+      app.kept.terms = null;
+    }
   }
 }
 

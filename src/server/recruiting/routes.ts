@@ -13,7 +13,7 @@ import { weighDecision } from './weigh';
 
 export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readJoinPage, ({ query, req }) => readJoinPage(app, query.product, query.by, affiliateOf(app, req)));
-  serve(server, app, contract.join, ({ body, req }) => join(app, body, affiliateOf(app, req)), { tried: true });
+  serve(server, app, contract.join, ({ body, req }) => join(app, body, affiliateOf(app, req)));
   serve(server, app, contract.listApplications, ({ query }) => listApplications(app, query));
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
   serve(server, app, contract.weighDecision, ({ body }) => weighDecision(app, body.ids));
