@@ -90,6 +90,13 @@ describe('bodies of people whom nobody knows', () => {
     const many = await post('/api/v1/join', JSON.stringify({ sites: Array.from({ length: 15_000 }, () => '?') }));
     expect((await many.json() as Fault).errors).toEqual([{ pointer: '/sites', detail: 'Sites takes at most 200' }]);
   });
+  it('that are at fault drop nothing that is kept in memory, and do nothing', async () => {
+    await mara.client.get('/api/v1/portal/home');
+    const [terms, rows] = [s.app.kept.terms, one('SELECT count(*) FROM applications')];
+    expect(terms).not.toBeNull();
+    expect((await post('/api/v1/join', JSON.stringify({ name: '', email: 'x@x.example', country: 'PT', address: '', sites: ['x.example'], channels: '', note: 'A note.', product: 'WHEEL-1' }))).status).toBe(422);
+    expect([s.app.kept.terms === terms, one('SELECT count(*) FROM applications')]).toEqual([true, rows]);
+  });
   it('that are nested deep, hold too many values, are packed or in another alphabet are refused with a sentence', async () => {
     const deep = `${'['.repeat(5_000)}${']'.repeat(5_000)}`;
     expect((await (await post('/api/v1/join', deep)).json() as Fault).detail).toContain('nested deeper than 8 levels');

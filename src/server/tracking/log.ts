@@ -1,5 +1,4 @@
-import { lt } from 'drizzle-orm';
-import { sql } from 'drizzle-orm';
+import { lt, sql } from 'drizzle-orm';
 import { networkOf } from '../../core/attribution/opened';
 import { millisecondsInDay } from '../../core/calendar/zone';
 import type { App } from '../context';
@@ -19,7 +18,7 @@ export interface LogRow {
 
 const keptBody = 20_000;
 // anybody can send what is not signed: little of it is kept
-const keptUnsigned = 500;
+export const keptUnsigned = 500;
 const keptSaid = 1000;
 
 const statements = perApp((app) => ({

@@ -19,7 +19,7 @@ import { Throttle } from '../http/throttle';
 import type { Taken } from './intake';
 import { takeOrder } from './intake';
 import type { LogRow } from './log';
-import { log, logCounted } from './log';
+import { keptUnsigned, log, logCounted } from './log';
 import { normaliseOrder } from './normalise';
 import { takeLead, takeRenewal } from './payments';
 import { quote } from './quotes';
@@ -78,8 +78,6 @@ function signatureCheck(app: App, call: string) {
     next();
   };
 }
-
-const keptUnsigned = 500;
 
 function bodyOf(req: Request): { raw: Buffer; text: string; parse: () => unknown } {
   const raw = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
