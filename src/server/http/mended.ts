@@ -3,13 +3,9 @@ import type { FieldFault } from '../../contract/explain';
 import type { App } from '../context';
 import { changed } from '../context';
 import { Problem } from './problem';
+import { childOf } from './shape';
 
 interface Shape { type?: string; properties?: Record<string, TSchema>; items?: TSchema; anyOf?: TSchema[]; examples?: unknown[]; enum?: unknown[]; minimum?: number; minItems?: number }
-
-const childOf = (schema: TSchema | undefined, key: string): TSchema | undefined => {
-  const of = schema as Shape | undefined;
-  return of?.properties?.[key] ?? of?.items ?? of?.anyOf?.map((s) => childOf(s, key)).find(Boolean);
-};
 
 /** A value that a schema accepts, as good as its example; undefined where none is known. */
 function stand(schema: TSchema | undefined): unknown {

@@ -19,11 +19,11 @@ const mostFaults = 20;
 
 interface Step { value: unknown; pointer: string; depth: number; schema: TSchema | undefined }
 
-const childOf = (schema: TSchema | undefined, key: string | number): TSchema | undefined => {
+/** The schema of what stands under a key or at a place of a list; undefined where a schema says nothing of it. */
+export function childOf(schema: TSchema | undefined, key: string | number): TSchema | undefined {
   const of = schema as { properties?: Record<string, TSchema>; items?: TSchema; anyOf?: TSchema[] } | undefined;
-  if (typeof key === 'number') return of?.items;
-  return of?.properties?.[key] ?? of?.anyOf?.map((s) => childOf(s, key)).find(Boolean);
-};
+  return of?.properties?.[key] ?? of?.items ?? of?.anyOf?.map((s) => childOf(s, key)).find(Boolean);
+}
 
 /**
  * Walks a value once, before any rule of a schema is tried on it: levels, lengths of lists, and characters that can be neither shown nor
