@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import type { Page } from '@playwright/test';
+import type { Browser, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 import { built, root } from '../../scripts/lib/prepare.mjs';
 import { freePorts } from '../helpers/free-ports';
@@ -35,6 +35,14 @@ export async function signIn(page: Page, address: string, email: string, passwor
   await page.getByLabel('Password').fill(password);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+}
+
+/** The demo, and its owner at the desk. */
+export async function openDesk(browser: Browser): Promise<{ running: Running; page: Page }> {
+  const running = await run('demo');
+  const page = await (await browser.newContext()).newPage();
+  await signIn(page, running.address, 'ines@quernstone.example');
+  return { running, page };
 }
 
 /** No serious or critical fault of accessibility on the page as it stands. */

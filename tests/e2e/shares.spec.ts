@@ -1,15 +1,13 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import type { Running } from './helpers';
-import { accessible, picture, run, signIn } from './helpers';
+import { accessible, openDesk, picture } from './helpers';
 
 let running: Running;
 let page: Page;
 test.describe.configure({ mode: 'serial' });
 test.beforeAll(async ({ browser }) => {
-  running = await run('demo');
-  page = await (await browser.newContext()).newPage();
-  await signIn(page, running.address, 'ines@quernstone.example');
+  ({ running, page } = await openDesk(browser));
 });
 test.afterAll(async () => { await running.stop(); });
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { formatAge, formatDay, formatMoment, formatWeekday } from './format';
+import { formatAge, formatAgo, formatDay, formatMoment, formatWeekday } from './format';
 import { addDays, addZonedDays, dayOf, daysBetween, isZone, momentOf, startOfDay } from './zone';
 
 const lisbon = 'Europe/Lisbon';
@@ -42,5 +42,6 @@ describe('dates for people', () => {
   });
   it.each([[0, 'now'], [59_999, 'now'], [60_000, '1 min'], [3_599_999, '59 min'], [7_200_000, '2 h'], [3 * 86_400_000, '3 d'], [-5, 'now']])('%i ms ago is %s', (ms, text) => {
     expect(formatAge(1_000_000_000, 1_000_000_000 + ms)).toBe(text);
+    expect(formatAgo(1_000_000_000, 1_000_000_000 + ms)).toBe(text === 'now' ? 'just now' : `${text} ago`);
   });
 });

@@ -32,3 +32,9 @@ export function formatAge(from: number, now: number): string {
   if (age >= 60_000) return `${Math.floor(age / 60_000)} min`;
   return 'now';
 }
+
+/** How long ago something was: "3 d ago", "just now". */
+export function formatAgo(from: number, now: number): string {
+  const age = formatAge(from, now);
+  return age === 'now' ? 'just now' : `${age} ago`;
+}

@@ -1,5 +1,7 @@
 import { BeyondAmounts } from '../../core/money/rounding';
 import type { FieldFault } from '../../contract/explain';
+import { explain } from '../../contract/explain';
+import { outsiders } from './shape';
 import type { ProblemOut } from '../../contract/shared';
 
 /** Every code of an error with its HTTP status. docs/errors.md has a section for each; a test compares. */
@@ -65,7 +67,7 @@ const mostNamed = 20;
 
 /** A refusal of one field: pointer without the leading slash. */
 export function refuse(field: string, detail: string, example?: string): Problem {
-  return invalid([{ pointer: field === '' ? '' : `/${field}`, detail, ...(example === undefined ? {} : { example }) }]);
+  return invalid([{ pointer: `/${field}`, detail, ...(example === undefined ? {} : { example }) }]);
 }
 
 interface Known { status?: number; type?: string; message?: string; code?: string }
@@ -94,7 +96,7 @@ export function problemFrom(thrown: unknown): Problem {
   if (thrown instanceof Problem) return thrown;
   const known = thrown as Known | null;
   if (known?.type === 'entity.too.large') return new Problem('too-large', 'The request is larger than is accepted here', { cause: thrown });
-  if (known?.type === 'entity.too.deep') return refuse('', 'The request is nested deeper than 8 levels');
+  if (known?.type === 'entity.too.deep') return invalid([explain({ pointer: '', keyword: 'x-depth', schema: {}, limit: outsiders.depth })]);
   if (known?.type !== undefined && unread[known.type]) return new Problem('malformed', unread[known.type]!, { cause: thrown });
   if (known?.status === 404) return new Problem('not-found', 'There is nothing at this address', { cause: thrown });
   if (thrown instanceof URIError || (known?.status !== undefined && known.status >= 400 && known.status < 500)) return new Problem('malformed', 'The request cannot be read', { cause: thrown });

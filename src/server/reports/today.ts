@@ -1,5 +1,5 @@
 import { and, eq, gte, gt, lt, lte, sql } from 'drizzle-orm';
-import { formatAge, formatDay } from '../../core/calendar/format';
+import { formatAge, formatAgo, formatDay } from '../../core/calendar/format';
 import { addDays, addZonedDays, dayOf, daysBetween } from '../../core/calendar/zone';
 import type { Counts } from '../../core/figures/metrics';
 import { addCounts, figuresOf, noCounts } from '../../core/figures/metrics';
@@ -47,15 +47,13 @@ function sumOf(days: Map<string, Counts>, from: string): Counts {
 const hour = 3_600_000;
 const day = 24 * hour;
 
-const agoOf = (at: number, now: number) => (formatAge(at, now) === 'now' ? 'just now' : `${formatAge(at, now)} ago`);
-
 /** What keeps the server from doing its work, which only somebody of the staff can mend. */
 function troubles(app: App): TodayOut['waiting'] {
   const list: TodayOut['waiting'] = [];
   const add = (kind: string, count: number, text: string, more: string, to: string, act: string) => list.push({ kind, count, text, more, amount: null, to, act, mark: 'waiting' });
   const stuck = countStuck(app);
   if (!app.mail) add('mail', Math.max(1, stuck.waiting), 'Nobody is written to', `no mail service is set (GRAVENEL_SMTP); ${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'}`, '/settings', 'look');
-  else if (stuck.tried) add('mail', stuck.waiting, `${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'} to be sent`, `first tried ${agoOf(stuck.since!, app.clock.real())}: ${stuck.fault ?? ''}`, '/settings', 'look');
+  else if (stuck.tried) add('mail', stuck.waiting, `${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'} to be sent`, `first tried ${formatAgo(stuck.since!, app.clock.real())}: ${stuck.fault ?? ''}`, '/settings', 'look');
   const lost = lostKeys(app);
   if (lost.length) add('connection', lost.length, lost.length === 1 ? 'A key of the shop cannot be read' : `${lost.length} keys of the shop cannot be read`, `the seal was lost: ${lost.join(', ')}; its reports are turned away`, '/connection', 'mend');
   const faults = app.faults.since(day);

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { formatAge } from '../../../core/calendar/format';
+import { formatAgo } from '../../../core/calendar/format';
 import type { reportOutcomes} from '../../../contract/tracking';
 import { createKey, listReports, readConnection, readReport, renewKey, revealKey, switchPictures } from '../../../contract/tracking';
 import { call } from '../../kit/api';
@@ -80,7 +80,7 @@ function Health() {
   if (query.error) return <Margin><Failed fault={query.error} /></Margin>;
   if (!query.data) return <Margin><div className="skeleton" /></Margin>;
   const c = query.data;
-  const ago = (at: number | null) => (at === null ? 'never' : formatAge(at, now) === 'now' ? 'just now' : `${formatAge(at, now)} ago`);
+  const ago = (at: number | null) => (at === null ? 'never' : formatAgo(at, now));
   return (
     <Margin width="w-[348px]">
       <h2>Health</h2>
