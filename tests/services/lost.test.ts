@@ -83,8 +83,10 @@ describe('a decision and what was there before it', () => {
     expect(dan.row()).toEqual(before);
     await decide(id);
     await dan.move('paused');
+    // a timing that somebody set since the decision stands as well
+    s.app.sqlite.prepare("UPDATE affiliates SET timing = 'at-sale' WHERE id = ?").run(dan.id);
     await reopen(id);
-    expect(dan.row()).toMatchObject({ state: 'paused' });
+    expect(dan.row()).toMatchObject({ state: 'paused', timing: 'at-sale' });
   });
   it('one who was never with us is an applicant again', async () => {
     await new Visitor(s.address).post('/api/v1/join', { name: 'Eve', email: 'eve@eve.example', country: 'PT', address: '', sites: ['eve.example'], channels: '', note: 'Hello.', product: '' });

@@ -38,4 +38,17 @@ describe('turns', () => {
     await new Promise((go) => { setImmediate(go); });
     expect(seen.slice(3)).toEqual(['d', 'e']);
   });
+  it('a piece that throws holds up none behind it', async () => {
+    const slices = newSlices(1000);
+    const seen: string[] = [];
+    const caught: unknown[] = [];
+    const others = process.listeners('uncaughtException');
+    process.removeAllListeners('uncaughtException');
+    process.once('uncaughtException', (fault) => caught.push(fault));
+    slices(() => { throw new Error('one of many'); });
+    slices(() => { seen.push('behind'); });
+    await new Promise((go) => { setTimeout(go, 20); });
+    for (const listener of others) process.on('uncaughtException', listener);
+    expect([seen, caught.length]).toEqual([['behind'], 1]);
+  });
 });

@@ -45,9 +45,13 @@ export function newSlices(milliseconds: number): (work: () => void) => void {
   const run = () => {
     const until = performance.now() + milliseconds;
     let done = 0;
-    while (done < waiting.length && (done === 0 || performance.now() < until)) waiting[done++]!();
-    waiting = waiting.slice(done);
-    if (waiting.length) setImmediate(run);
+    try {
+      while (done < waiting.length && (done === 0 || performance.now() < until)) waiting[done++]!();
+    } finally {
+      // also where one throws: those behind it are not held up by it
+      waiting = waiting.slice(done);
+      if (waiting.length) setImmediate(run);
+    }
   };
   return (work) => {
     waiting.push(work);

@@ -173,7 +173,7 @@ function takeApprovalBack(app: App, actor: Actor, a: typeof applications.$inferS
     prospectLeft(app, f.id);
   }
   const untouched = f.state === (before.state === 'paused' ? 'paused' : 'active');
-  app.db.update(affiliates).set({ ...(untouched ? { state: before.state } : {}), joinedAt: before.joinedAt, promotes: before.promotes, timing: before.timing, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
+  app.db.update(affiliates).set({ ...(untouched ? { state: before.state } : {}), ...(f.timing === a.timing ? { timing: before.timing } : {}), joinedAt: before.joinedAt, promotes: before.promotes, version: f.version + 1 }).where(eq(affiliates.id, f.id)).run();
 }
 
 /** Takes decisions back while their messages have not left: the approval ends as if it had not been. */

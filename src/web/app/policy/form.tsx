@@ -8,7 +8,7 @@ import type { PolicyContent } from '../../../core/recruiting/policy';
 import { fillIn } from '../../../core/text/live';
 import { useAct } from '../../kit/act';
 import type { Begun } from '../../kit/begun';
-import { useBegun } from '../../kit/begun';
+import { useBegun, useFollow } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../kit/form';
@@ -30,6 +30,7 @@ export function PolicyForm({ of, live, kinds }: { of: Whole; live: Record<string
   const put = (field: string, value: unknown) => setValue(field as keyof PolicyContent, value as never, { shouldDirty: true });
   const read = (current: unknown): Begun<Content> => ({ values: (current as Whole).content as Content, version: (current as Whole).version });
   const typedNow = (): Content => Object.fromEntries(Object.entries(form.getValues()).filter(([field]) => field !== 'version'));
+  useFollow(!kept && !isDirty && of.version > edit.begun.version, () => { edit.restart({ values: of.content as Content, version: of.version }); form.reset({ ...of.content, version: of.version }); });
   const input = { register, errors };
   const values = watch();
   const toggle = (list: 'accepted' | 'refused', kind: string) => setValue(list, values[list].includes(kind) ? values[list].filter((k) => k !== kind) : [...values[list], kind], { shouldDirty: true });

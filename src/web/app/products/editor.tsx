@@ -11,7 +11,7 @@ import { readProgramme } from '../../../contract/staff';
 import { call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import type { Begun } from '../../kit/begun';
-import { useBegun } from '../../kit/begun';
+import { useBegun, useFollow } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { Copy } from '../../kit/copy';
 import { Dialog, DialogFoot } from '../../kit/dialog';
@@ -79,8 +79,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   useDraft(draftName, form, (typed) => ({ begun: begun.begun, typed }));
   const put = (field: string, value: unknown) => setValue(field as keyof Values, value as never, { shouldDirty: true });
   const read = (current: unknown): Begun<Values> => ({ values: valuesOf(current as ProductOut), version: (current as ProductOut).version });
-  // where nothing was typed there is nothing to keep: what others saved is shown
-  useEffect(() => { if (product && !restored && !isDirty && product.version > begun.begun.version) { begun.restart(now); reset(saved); } });
+  useFollow(!restored && !isDirty && now.version > begun.begun.version, () => { begun.restart(now); reset(saved); });
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
   const [fault, setFault] = useState<string | null>(null);
   const [moving, setMoving] = useState<(typeof moves)[string][number] | null>(null);

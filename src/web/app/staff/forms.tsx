@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { FieldValues, Path } from 'react-hook-form';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
@@ -8,7 +8,7 @@ import type { readProgramme } from '../../../contract/staff';
 import { editBuyerContacts, editRecruiting, editMoney, editProgramme, editTermsSettings } from '../../../contract/staff';
 import { Refused } from '../../kit/api';
 import type { Begun } from '../../kit/begun';
-import { useBegun } from '../../kit/begun';
+import { useBegun, useFollow } from '../../kit/begun';
 import { Button } from '../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../kit/draft';
 import { Field, FormFault, placeFaults } from '../../kit/form';
@@ -42,8 +42,7 @@ function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(end: E, o
   const form = useForm<V>({ defaultValues: edit.begun.values as never, ...(restored ? { values: { ...edit.begun.values, ...restored.typed }, resetOptions: { keepDefaultValues: true } } : {}) });
   useDraft(name, form, (typed) => ({ begun: edit.begun, typed }));
   const { isDirty } = form.formState;
-  // where nothing was typed there is nothing to keep: what others saved is shown
-  useEffect(() => { if (!restored && !isDirty && of.version > edit.begun.version) { edit.restart(now); form.reset(now.values); } });
+  useFollow(!restored && !isDirty && of.version > edit.begun.version, () => { edit.restart(now); form.reset(now.values); });
   const put = (field: string, value: unknown) => form.setValue(field as Path<V>, value as never, { shouldDirty: true });
   const discard = () => { setRestored(null); edit.restart(now); form.reset(now.values); dropDraft(name); setFault(null); };
   const read = (current: unknown) => ({ values: values(current as Of), version: (current as Of).version });
