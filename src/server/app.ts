@@ -84,7 +84,7 @@ function classesFor(server: Express): { IncomingMessage: typeof IncomingMessage;
 }
 
 /** Milliseconds of requests that are begun before redirects have their turn again. */
-const sliceOfRequests = 6;
+const sliceOfRequests = 3;
 
 /** QR codes that one address may have drawn in ten minutes. */
 const drawnCodes = 600;

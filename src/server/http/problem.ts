@@ -35,7 +35,11 @@ export class Problem extends Error {
   readonly retryAfter: number | undefined;
 
   constructor(code: ProblemCode, detail: string, { errors = [], current, cause, retryAfter }: Details = {}) {
+    // an answer, not a fault of ours: where it was thrown tells nothing, and writing that down costs more than the refusal
+    const { stackTraceLimit } = Error;
+    Error.stackTraceLimit = 0;
     super(detail, { cause });
+    Error.stackTraceLimit = stackTraceLimit;
     this.code = code;
     this.errors = errors;
     this.current = current;

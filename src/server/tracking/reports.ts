@@ -30,6 +30,7 @@ import { visitorCookie } from './visits';
 import { picturedAs } from './ways';
 
 const statements = perApp((app) => ({
+  pictures: app.db.select({ pictures: keys.pictures }).from(keys).where(eq(keys.id, given('key'))).prepare(),
   see: insertion(app, seenMessages),
   ordered: app.db.select({ id: orders.id }).from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
   seen: app.db.select().from(seenMessages).where(and(eq(seenMessages.key, given('key')), eq(seenMessages.id, given('id')))).prepare(),
@@ -156,7 +157,7 @@ interface Said { status: number; outcome: string; said: string; order: string | 
 
 /** What a picture says, taken and answered in words. Call inside a transaction. */
 function pictureSaid(app: App, req: Request, key: string, query: Record<string, string | undefined>): Said {
-  const known = app.db.select({ pictures: keys.pictures }).from(keys).where(eq(keys.id, key)).get();
+  const known = statements(app).pictures.get({ key });
   const refused = (status: number, said: string): Said => ({ status, outcome: 'refused', said, order: null });
   if (!known) return refused(404, `The key ${key.slice(0, 40)} is not known here`);
   if (!known.pictures) return refused(403, 'This key takes no pictures: switch them on for it on the Connection page');
