@@ -1,13 +1,13 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from './endpoint';
 import { Whom } from './roster';
-import { ById, closed, Id, nullable, oneOf, Version, paragraphs, words, wordsRequired } from './shared';
+import { ById, closed, Id, nullable, oneOf, Replaces, Version, paragraphs, words, wordsRequired } from './shared';
 
 const text = { subject: wordsRequired('Subject', 200, 'Wheels are back, {name}'), body: paragraphs('Message', 10_000, { least: 2, example: 'Hello {name},\n\nforty wheels leave the workshop on Monday. You earn {rate WHEEL-1} on each.' }) };
 export const templateUses = ['message', 'invite'] as const;
 const TemplateOut = closed({ id: Id, use: oneOf('Use', templateUses), name: Type.String(), subject: Type.String(), body: Type.String(), version: Version });
 export const listTemplates = endpoint('GET', '/api/v1/templates', { summary: 'Templates of messages and invitations', access: readers, reply: closed({ rows: Type.Array(TemplateOut) }) });
-export const saveTemplate = endpoint('POST', '/api/v1/templates', { summary: 'Keep a template by a name; the same name again replaces it', access: managing, once: true, body: closed({ use: oneOf('Use', templateUses), name: wordsRequired('Name', 60, 'Back in stock'), subject: words('Subject', 200), body: text.body }), reply: TemplateOut });
+export const saveTemplate = endpoint('POST', '/api/v1/templates', { summary: 'Keep a template by a name; one with the same name is replaced where its version is given', access: managing, once: true, body: closed({ use: oneOf('Use', templateUses), name: wordsRequired('Name', 60, 'Back in stock'), subject: words('Subject', 200), body: text.body, replaces: Replaces }), reply: TemplateOut });
 export const removeTemplate = endpoint('POST', '/api/v1/templates/:id/remove', { summary: 'Remove a template', access: managing, once: true, params: ById });
 
 const Message = { ...Whom, ...text, kind: oneOf('Kind', ['letter', 'notice']) };

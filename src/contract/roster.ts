@@ -2,7 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { affiliateStates } from './affiliates';
 import { endpoint, managing, readers } from './endpoint';
 import { timings } from './recruiting';
-import { ById, closed, filtered, Id, listBytes, Moment, MoneyOut, nullable, oneOf, page, searchText, Version, words, wordsRequired } from './shared';
+import { ById, closed, filtered, Id, listBytes, Moment, MoneyOut, nullable, oneOf, page, searchText, Replaces, Version, words, wordsRequired } from './shared';
 import { ChangeOut, Later } from './sets';
 
 const filterFields = {
@@ -25,7 +25,7 @@ export const exportAffiliates = endpoint('GET', '/api/v1/affiliates.csv', { summ
 const SegmentOut = closed({ id: Id, name: Type.String(), filter: RosterFilter, columns: Type.Array(Type.String()), count: Type.Integer(), version: Version });
 const segmentFields = { name: wordsRequired('Name', 60, 'Teachers without a click'), filter: RosterFilter, columns: Type.Array(words('Column', 20), { maxItems: 20, title: 'Columns' }) };
 export const listSegments = endpoint('GET', '/api/v1/segments', { summary: 'Saved filters of the roster', access: readers, reply: closed({ rows: Type.Array(SegmentOut) }) });
-export const saveSegment = endpoint('POST', '/api/v1/segments', { summary: 'Save a filter by a name; the same name again replaces it', access: managing, once: true, body: closed(segmentFields), reply: SegmentOut });
+export const saveSegment = endpoint('POST', '/api/v1/segments', { summary: 'Save a filter by a name; one with the same name is replaced where its version is given', access: managing, once: true, body: closed({ ...segmentFields, replaces: Replaces }), reply: SegmentOut });
 export const removeSegment = endpoint('POST', '/api/v1/segments/:id/remove', { summary: 'Remove a segment, or bring it back; nobody in it is touched', access: managing, once: true, params: ById, body: closed({ on: Type.Boolean({ title: 'Removed' }) }) });
 
 /** Whom an act or a message is for: named affiliates, or all who fit a filter. */

@@ -33,6 +33,8 @@ export const ById = closed({ id: Id });
 export const Moment = Type.Integer({ title: 'Moment', description: 'UTC milliseconds' });
 export const MoneyOut = closed({ amount: Type.Integer(), currency: Type.String() });
 export const Version = Type.Integer({ minimum: 1, title: 'Version', examples: [1], description: 'the version that the edit started from' });
+/** The version of the one that has the name, as it was read, where that one is to be replaced. */
+export const Replaces = Type.Optional(Type.Integer({ minimum: 1, title: 'Replaces', examples: [1], description: 'the version of the one with this name that is to be replaced; a taken name is refused without it' }));
 
 export const nullable = <T extends TSchema>(schema: T) => Type.Union([schema, Type.Null()]);
 

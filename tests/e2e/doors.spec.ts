@@ -110,3 +110,83 @@ test('a fault of a field is said once, and not again at each key', async ({ page
   await page.getByLabel('E-mail address').pressSequentially('mara@loam');
   expect(await page.evaluate(() => (window as unknown as { changes: string[] }).changes.length)).toBe(0);
 });
+
+test('two people at a rule, an offer page and co-owners: both values and who it was', async ({ browser }) => {
+  const [ines, rui] = [await fresh(browser), await fresh(browser)];
+  await signIn(ines, running.address, 'ines@quernstone.example');
+  await signIn(rui, running.address, 'rui@quernstone.example');
+  const both = async (path: string, open: (page: Page) => Promise<void>) => { for (const page of [ines, rui]) { await page.goto(running.address + path); await open(page); } };
+  const note = (record: string) => ines.getByRole('status').filter({ hasText: `Rui Sardinha changed ${record} meanwhile` });
+  await both('/applications/rules', async (page) => page.getByRole('button', { name: 'Change rule 1' }).click());
+  await ines.getByLabel('Standing, at least').fill('70');
+  await rui.getByLabel('Standing, at least').fill('80');
+  await rui.getByLabel('Country is none of').fill('CY');
+  await rui.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(rui.getByText('Saved')).toBeVisible();
+  await ines.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(note('this rule')).toContainText(/Standing, at least: they “80”, you “70”; it was “\w+”/);
+  await expect(note('this rule')).toContainText('Country is none of: “CY” now, taken into this form');
+  await accessible(ines);
+  await ines.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(ines.getByText('Saved')).toBeVisible();
+  await expect(ines.getByRole('list', { name: 'Rules in order' })).toContainText(/70.*CY|CY.*70/);
+
+  await both('/offers', async (page) => page.getByRole('button', { name: 'Change E' }).click());
+  await ines.getByLabel('Headline').fill('A wheel for the kitchen');
+  await rui.getByLabel('Headline').fill('A wheel for the bench');
+  await rui.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(rui.getByText('Saved')).toBeVisible();
+  await ines.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(note('this page')).toContainText('Headline: they “A wheel for the bench”, you “A wheel for the kitchen”');
+  await note('this page').getByRole('button', { name: 'Take theirs' }).click();
+  await expect(ines.getByLabel('Headline')).toHaveValue('A wheel for the bench');
+});
+
+test('two people at the co-owners of a product: the later reads what the other set', async ({ browser }) => {
+  const [ines, rui] = [await fresh(browser), await fresh(browser)];
+  await signIn(ines, running.address, 'ines@quernstone.example');
+  await signIn(rui, running.address, 'rui@quernstone.example');
+  await ines.goto(`${running.address}/products`);
+  await ines.getByText('Tool roll').first().dblclick();
+  await ines.waitForURL(/products\/prd_/);
+  await rui.goto(ines.url());
+  for (const page of [ines, rui]) {
+    await page.getByRole('button', { name: /^(add|change)$/ }).last().click();
+    await page.getByRole('button', { name: 'Somebody who is known' }).click();
+    await page.keyboard.type('Loam');
+    await page.getByRole('option', { name: /Loam/ }).first().click();
+    await page.getByLabel(/^Percent of/).last().fill(page === ines ? '10' : '20');
+  }
+  await rui.getByRole('button', { name: 'Change from now on' }).click();
+  await expect(rui.getByText(/co-owners changed from now on/)).toBeVisible();
+  // what was read meanwhile does not let the older form through
+  await ines.evaluate(() => window.dispatchEvent(new Event('focus')));
+  await ines.getByRole('button', { name: 'Change from now on' }).click();
+  await expect(ines.getByText(/Rui Sardinha changed the co-owners meanwhile/)).toBeVisible();
+  await expect(ines.getByText(/They “.* 20 %”; it was “nobody”/)).toBeVisible();
+});
+
+test('payout details in two windows: what is typed outlives what the other saved', async ({ browser }) => {
+  const context = await browser.newContext();
+  const [one, two] = [await context.newPage(), await context.newPage()];
+  await one.goto(`${running.address}/portal`);
+  await one.getByLabel('E-mail address').fill('mara@loamletters.example');
+  await one.getByLabel('Password').fill('quernstone clay');
+  await one.getByRole('button', { name: 'Sign in' }).click();
+  await expect(one.getByRole('navigation').first()).toBeVisible();
+  for (const page of [one, two]) await page.goto(`${running.address}/portal/details`);
+  await one.getByLabel('Account holder').fill('Mara L. Okello');
+  await two.getByLabel('Address').fill('Rua do Forno 4, Porto');
+  for (const page of [one, two]) await page.getByLabel('Password', { exact: true }).or(page.getByLabel('Your password')).first().fill('quernstone clay');
+  await two.getByRole('button', { name: 'Keep them' }).click();
+  await expect(two.getByText('Your payout details are kept')).toBeVisible();
+  await one.evaluate(() => window.dispatchEvent(new Event('focus')));
+  await expect(one.getByLabel('Account holder')).toHaveValue('Mara L. Okello');
+  await one.getByRole('button', { name: 'Keep them' }).click();
+  await expect(one.getByText('Address: “Rua do Forno 4, Porto” now, taken into this form')).toBeVisible();
+  await one.getByRole('button', { name: 'Keep them' }).click();
+  await expect(one.getByText('Your payout details are kept')).toBeVisible();
+  await two.reload();
+  await expect(two.getByLabel('Account holder')).toHaveValue('Mara L. Okello');
+  await expect(two.getByLabel('Address')).toHaveValue('Rua do Forno 4, Porto');
+});

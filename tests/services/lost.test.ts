@@ -126,6 +126,29 @@ describe('edits that cross', () => {
   });
 });
 
+describe('what names what changed, by whom', () => {
+  it('a screening rule that was switched and changed meanwhile', async () => {
+    const manager = await s.as('manager');
+    const rule = { conditions: { clearedLeast: 50 }, outcome: { do: 'approve', timing: 'after-hold' } };
+    const made = (await owner.post<{ rules: { id: string; version: number }[] }>('/api/v1/screening', rule)).body.rules.at(-1)!;
+    await manager.put(`/api/v1/screening/${made.id}`, { ...rule, conditions: { clearedLeast: 20 }, on: true, version: made.version });
+    const late = await owner.put<Fault>(`/api/v1/screening/${made.id}`, { ...rule, on: false, version: made.version });
+    expect([late.status, late.body.detail]).toEqual([409, expect.stringMatching(/^manager changed this rule meanwhile/)]);
+    expect((late.body.current as { rules: object[] }).rules.at(-1)).toMatchObject({ conditions: { clearedLeast: 20 }, on: true });
+  });
+  it('the co-owners of a product', async () => {
+    const manager = await s.as('manager');
+    const [gil, ida] = [await member('Gil'), await member('Ida')];
+    const product = await s.product('OWNED-1');
+    const set = (who: typeof manager, owners: object[], expects: object[]) => who.put<Fault>(`/api/v1/products/${product}/co-owners`, { owners, expects });
+    const theirs = [{ payee: gil.id, percent: '20' }];
+    expect((await set(manager, theirs, [])).status).toBe(200);
+    const late = await set(owner, [{ payee: ida.id, percent: '30' }], []);
+    expect([late.status, late.body.detail]).toEqual([409, expect.stringMatching(/^manager changed the co-owners meanwhile/)]);
+    expect(late.body.current).toMatchObject({ rows: [{ name: 'Gil', percent: '20' }] });
+  });
+});
+
 describe('a later version of the policy', () => {
   const publish = async (more: object) => {
     const draft = (await owner.post<{ id: string; content: object; version: number }>('/api/v1/policies/draft')).body;

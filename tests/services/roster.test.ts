@@ -80,10 +80,14 @@ describe('the roster', () => {
     expect((await list('limit=1')).total).toBe(4);
   });
   it('is saved as a segment that counts, replaced by the same name, removed and brought back', async () => {
-    const save = (filter: object, columns: string[] = []) => owner.post<{ id: string; count: number } & Fault>('/api/v1/segments', { name: 'Teachers', filter, columns });
+    const save = (filter: object, columns: string[] = [], more = {}) => owner.post<{ id: string; count: number } & Fault>('/api/v1/segments', { name: 'Teachers', filter, columns, ...more });
     const { id, count } = (await save({ kind: 'classes' }, ['email', 'group'])).body;
     expect(count).toBe(1);
-    expect((await save({ kind: 'classes', state: 'active' })).body.id).toBe(id);
+    // what somebody keeps by a name is not replaced without a word
+    const taken = await save({ state: 'active' });
+    expect([taken.status, taken.body.detail]).toEqual([409, expect.stringMatching(/^Inês Falcão changed “Teachers” meanwhile/)]);
+    expect((await save({ kind: 'classes', state: 'active' }, [], { replaces: 1 })).body.id).toBe(id);
+    expect((await save({ state: 'active' }, [], { replaces: 1 })).status).toBe(409);
     expect((await save({}, ['shoe'])).body.errors[0]!.pointer).toBe('/columns');
     expect((await save({ state: 'asleep' })).status).toBe(422);
     const all = async () => (await owner.get<{ rows: { name: string }[] }>('/api/v1/segments')).body.rows.map((r) => r.name);
@@ -158,9 +162,10 @@ describe('messages', () => {
     expect(await names('only=bounced')).toEqual([]);
   });
   it('are kept as templates, replaced by the same name', async () => {
-    const keep = (body: string) => owner.post<{ id: string }>('/api/v1/templates', { use: 'message', name: 'Back in stock', subject: 'S', body });
+    const keep = (body: string, more = {}) => owner.post<{ id: string } & Fault>('/api/v1/templates', { use: 'message', name: 'Back in stock', subject: 'S', body, ...more });
     const { id } = (await keep('One.')).body;
-    expect((await keep('Two.')).body.id).toBe(id);
+    expect((await keep('Two.')).status).toBe(409);
+    expect((await keep('Two.', { replaces: 1 })).body.id).toBe(id);
     await owner.post(`/api/v1/templates/${id}/remove`);
     expect((await owner.get<{ rows: unknown[] }>('/api/v1/templates')).body.rows).toEqual([]);
   });

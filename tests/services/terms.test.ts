@@ -263,7 +263,7 @@ describe('a draft', () => {
     const mine = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '12'));
     const theirs = draftRate(app, t.finance, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '14'));
     saveDraft(app, t.finance, theirs.version);
-    expect(faultsOf(() => saveDraft(app, t.owner, mine.version))[0]).toMatch(/Somebody else changed this rate meanwhile: it is 14 %/);
+    expect(faultsOf(() => saveDraft(app, t.owner, mine.version))[0]).toContain('finance changed this rate meanwhile: it was 8 %, it is 14 %, yours would be 12 %. Set yours again');
     const again = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '15'));
     t.setTime(app.clock.now() + 1000);
     saveDraft(app, t.owner, again.version);

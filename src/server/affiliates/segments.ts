@@ -6,6 +6,7 @@ import { newId } from '../db/ids';
 import { segments } from '../db/schema';
 import { Problem } from '../http/problem';
 import { record } from '../staff/audit';
+import { stale } from '../staff/stale';
 import { countOf, readColumns } from './roster';
 
 const show = (app: App, s: typeof segments.$inferSelect) => ({ id: s.id, name: s.name, filter: s.filter, columns: s.columns, count: countOf(app, s.filter), version: s.version });
@@ -18,6 +19,8 @@ export function saveSegment(app: App, actor: Actor, input: BodyOf<typeof Save>) 
   const name = input.name.trim();
   readColumns(input.columns.join(','));
   const same = app.db.select().from(segments).where(isNull(segments.removedAt)).all().find((s) => s.name.toLowerCase() === name.toLowerCase());
+  // never without a word over what somebody else keeps by that name
+  if (same && same.version !== input.replaces) throw stale(app, same.id, `“${same.name}”`, show(app, same));
   const id = same?.id ?? newId('segment');
   if (same) app.db.update(segments).set({ name, filter: input.filter, columns: input.columns, version: same.version + 1 }).where(eq(segments.id, id)).run();
   else app.db.insert(segments).values({ id, name, filter: input.filter, columns: input.columns, createdAt: app.clock.now(), by: actor.id }).run();

@@ -11,6 +11,7 @@ import { affiliates, templates } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { liveValues } from '../products/live';
 import { record } from '../staff/audit';
+import { stale } from '../staff/stale';
 import { queue } from './service';
 
 type Input = BodyOf<typeof Send>;
@@ -75,6 +76,8 @@ export function listTemplates(app: App): ReplyOf<typeof ListTemplates> {
 export function saveTemplate(app: App, actor: Actor, input: BodyOf<typeof SaveTemplate>) {
   const name = input.name.trim();
   const same = app.db.select().from(templates).where(and(isNull(templates.removedAt), eq(templates.use, input.use))).all().find((t) => t.name.toLowerCase() === name.toLowerCase());
+  // never without a word over what somebody else keeps by that name
+  if (same && same.version !== input.replaces) throw stale(app, same.id, `“${same.name}”`, shown(same));
   const id = same?.id ?? newId('template');
   if (same) app.db.update(templates).set({ name, subject: input.subject, body: input.body, version: same.version + 1 }).where(eq(templates.id, id)).run();
   else app.db.insert(templates).values({ id, use: input.use, name, subject: input.subject, body: input.body, by: actor.id, createdAt: app.clock.now() }).run();

@@ -117,7 +117,7 @@ export async function setDetails(app: App, actor: Actor, input: DetailsIn): Prom
   return app.transaction(() => {
     // hashing took a moment: what stands is read now
     const row = affiliateById(app, actor.id);
-    if (row.version !== input.version) throw new Problem('stale', 'Your details were changed meanwhile, perhaps in another window. Look again and repeat.', { current: readDetails(app, actor.id) });
+    if (row.version !== input.version) throw new Problem('stale', 'Your details were changed meanwhile, perhaps in another window. What you typed is kept in the form; compare and save again.', { current: readDetails(app, actor.id) });
     app.db.update(affiliates).set({ payeeHolder: input.holder.trim(), payeeIban: iban, payeeAddress: input.address.trim(), version: row.version + 1 }).where(eq(affiliates.id, actor.id)).run();
     record(app, actor, 'payout-details-changed', actor.id, { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) }, { holder: input.holder.trim(), iban: maskedIban(iban) });
     tellOfDetails(app, row, iban);

@@ -13,6 +13,7 @@ import { detailsOf } from '../products/details';
 import { productsInUse } from '../products/store';
 import { prospectByMail } from '../prospects/copy';
 import { record } from '../staff/audit';
+import { stale } from '../staff/stale';
 import { factsOf, recordOf } from './evidence';
 import { decide } from './service';
 
@@ -73,7 +74,7 @@ function existing(app: App, id: string): RuleRecord {
 
 export function editRule(app: App, actor: Actor, id: string, input: BodyOf<typeof Edit>): ReplyOf<typeof List> {
   const row = existing(app, id);
-  if (row.version !== input.version) throw new Problem('stale', 'Somebody else changed this rule meanwhile; look again and repeat', { current: listRules(app) });
+  if (row.version !== input.version) throw stale(app, id, 'this rule', listRules(app));
   const rule = read(app, input);
   app.db.update(screeningRules).set({ ...rule, on: input.on, version: row.version + 1 }).where(eq(screeningRules.id, id)).run();
   const words = (r: Pick<ScreeningRule, 'conditions' | 'outcome'>, on: boolean) => ({ rule: sentenceOf(r, namer(app)), on: on ? 'yes' : 'no' });

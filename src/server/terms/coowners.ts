@@ -16,6 +16,7 @@ import { invalid, Problem, refuse } from '../http/problem';
 import { queue, withAccess } from '../messages/service';
 import { productById } from '../products/store';
 import { record } from '../staff/audit';
+import { stale } from '../staff/stale';
 import { termsChanged } from './store';
 
 const statements = perApp((app) => ({ of: app.db.select().from(coOwners).where(eq(coOwners.product, given('product'))).orderBy(coOwners.id).prepare() }));
@@ -38,7 +39,7 @@ export function readCoOwners(app: App, product: string): ReplyOf<typeof SetCall>
 export function setCoOwners(app: App, actor: Actor, product: string, input: BodyOf<typeof SetCall>): ReplyOf<typeof SetCall> {
   const before = readCoOwners(app, product);
   const asText = (list: { payee: string; percent: string }[]) => JSON.stringify(list.map((o) => [o.payee, o.percent]).sort());
-  if (asText(before.rows) !== asText(input.expects)) throw new Problem('stale', 'Somebody else changed the co-owners meanwhile; look again and repeat', { current: before });
+  if (asText(before.rows) !== asText(input.expects)) throw stale(app, product, 'the co-owners', before);
   const faults: FieldFault[] = [];
   const next = new Map<string, number>();
   input.owners.forEach(({ payee, percent }, i) => {

@@ -18,6 +18,7 @@ import { drafts, locks, rates, rehearsals } from '../db/schema';
 import { Problem } from '../http/problem';
 import { productById, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
+import { namesOf } from '../staff/names';
 import { cutInWords, cutsOf, earliestCut } from './cuts';
 import { readRate, readWall } from './reading';
 import { showRehearsal } from './rehearsals';
@@ -148,6 +149,16 @@ function cutsOfDraft(app: App, entries: DraftChange[], dated: Change[], before: 
   return { cuts, by };
 }
 
+/** A rate that somebody else set, or ended, since one for the same place was drafted: who, and what it was, is and would be. */
+function overtakenInWords(app: App, mine: Rate, was: string | null, now: string | null): string {
+  const { base } = theProgramme(app);
+  const said = (id: string | null) => { const rate = theTerms(app).data.rates.find((r) => r.id === id); return rate ? describeRate(rate, base) : 'not set'; };
+  const ended = was === null ? undefined : app.db.select({ by: rates.endedBy }).from(rates).where(eq(rates.id, was)).get()?.by;
+  const by = now === null ? ended : app.db.select({ by: rates.createdBy }).from(rates).where(eq(rates.id, now)).get()?.by;
+  const who = by ? namesOf(app, [by])(by) : 'Somebody else';
+  return `${who} changed this rate meanwhile: it was ${said(was)}, it is ${said(now)}, yours would be ${describeRate(mine, base)}. Set yours again to replace theirs, or take it out to keep theirs`;
+}
+
 interface Verdict { faults: { what: string; example: string }[] }
 
 function verdictOf(app: App, entry: DraftChange, change: Change, others: Change[], after: TermsData): Verdict {
@@ -161,8 +172,7 @@ function verdictOf(app: App, entry: DraftChange, change: Change, others: Change[
     if (rate.until !== null && rate.until <= rate.from) faults.push({ what: 'The end is not after the start', example: 'a later start of the draft' });
     const now = expected(app, rate);
     if (now !== entry.expects) {
-      const theirs = theTerms(app).data.rates.find((r) => r.id === now);
-      faults.push({ what: `Somebody else changed this rate meanwhile: it is ${theirs ? describeRate(theirs, theProgramme(app).base) : 'not set any more'}. Set yours again to replace theirs`, example: 'the same value once more' });
+      faults.push({ what: overtakenInWords(app, rate, entry.expects, now), example: 'the same value once more' });
     } else {
       const tie = tieWith(rate, [...theTerms(app).data.rates.filter((r) => !replaces(rate, r)), ...others.flatMap((c) => (c.op === 'add' ? [c.rate] : []))]);
       if (tie) faults.push({ what: `It would tie with “${tie.label || words.place(tie)}”, ${describeRate(tie, theProgramme(app).base)}: both cover the same for the same people at the same time`, example: 'another start' });

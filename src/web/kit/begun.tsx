@@ -6,14 +6,15 @@ import { Refused } from './api';
 /** What a form began from: the values and their version, whatever was read since. */
 export interface Begun<V> { values: V; version: number }
 
-const shown = (value: unknown): string => (value === '' || value === null || value === undefined ? 'empty' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : Array.isArray(value) ? value.join(', ') || 'empty' : typeof value === 'object' ? JSON.stringify(value) : String(value));
+export const shown = (value: unknown): string => (value === '' || value === null || value === undefined ? 'empty' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : Array.isArray(value) ? value.join(', ') || 'empty' : typeof value === 'object' ? JSON.stringify(value) : String(value));
 
 /**
  * Holds fast to the version that a form began from, so that saving never replaces what others saved meanwhile without a word. Where it was overtaken, what
  * only they changed is taken into the form, and what both changed is shown with both values.
  * @param first what the form shows when it opens: a draft that was kept brings its own beginning
+ * @param say a value in words, where it is not its own word
  */
-export function useBegun<V extends Record<string, unknown>>(first: Begun<V>, titles: (field: string) => string) {
+export function useBegun<V extends Record<string, unknown>>(first: Begun<V>, titles: (field: string) => string, say: (value: unknown, field: string) => string = shown) {
   const [begun, setBegun] = useState(first);
   const [said, setSaid] = useState<{ detail: string; fields: Overtaken[] } | null>(null);
   /** @returns true if the fault was that the form was overtaken; the form goes on from what is there now */
@@ -32,8 +33,8 @@ export function useBegun<V extends Record<string, unknown>>(first: Begun<V>, tit
       <p>{said.detail}</p>
       {said.fields.length === 0 && <p className="mt-1">Nothing of it is in this form: saving again keeps both.</p>}
       <ul className="mt-1">{said.fields.map((f) => (
-        <li key={f.field}><b className="font-semibold">{titles(f.field)}</b>: {f.taken ? <>“{shown(f.theirs)}” now, taken into this form (was “{shown(f.before)}”)</>
-          : <>they “{shown(f.theirs)}”, you “{shown(f.mine)}”; it was “{shown(f.before)}”. <button type="button" className="link" onClick={() => { put(f.field, f.theirs); setSaid({ ...said, fields: said.fields.filter((x) => x !== f) }); }}>Take theirs</button>, or save again to keep yours</>}</li>
+        <li key={f.field}><b className="font-semibold">{titles(f.field)}</b>: {f.taken ? <>“{say(f.theirs, f.field)}” now, taken into this form (was “{say(f.before, f.field)}”)</>
+          : <>they “{say(f.theirs, f.field)}”, you “{say(f.mine, f.field)}”; it was “{say(f.before, f.field)}”. <button type="button" className="link" onClick={() => { put(f.field, f.theirs); setSaid({ ...said, fields: said.fields.filter((x) => x !== f) }); }}>Take theirs</button>, or save again to keep yours</>}</li>
       ))}</ul>
     </div>
   );

@@ -4,10 +4,12 @@ import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { chooseOwnLetters } from '../../contract/messages';
 import { readDetails, setDetails } from '../../contract/portal';
-import type { ReplyOf } from '../../contract/endpoint';
+import type { BodyOf, ReplyOf } from '../../contract/endpoint';
 import { ChangePassword } from '../app/passwords';
 import { call } from '../kit/api';
 import { useAct } from '../kit/act';
+import type { Begun } from '../kit/begun';
+import { useBegun, useFollow } from '../kit/begun';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
@@ -19,7 +21,7 @@ export function Details() {
   const query = useQuery({ queryKey: ['payout-details'], queryFn: () => call(readDetails) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  return <><DetailsForm key={query.data.version} of={query.data} /><Letters on={query.data.letters} /><OwnPassword /></>;
+  return <><DetailsForm of={query.data} /><Letters on={query.data.letters} /><OwnPassword /></>;
 }
 
 /** News by mail: wanted or not. */
@@ -42,27 +44,36 @@ function OwnPassword() {
   );
 }
 
+interface Payee extends Record<string, unknown> { holder: string; iban: string; address: string }
+const titles: Record<string, string> = { holder: 'Account holder', iban: 'IBAN', address: 'Address' };
+/** What a form begins from; the account number in groups of four, as people read it. */
+const begunFrom = ({ holder, iban, address, version }: ReplyOf<typeof readDetails>): Begun<Payee> => ({ values: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address }, version });
+
 function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
-  const { holder, iban, address } = of;
+  const base = useBegun<Payee>(begunFrom(of), (field) => titles[field] ?? field);
   const send = useSend(setDetails);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm({ defaultValues: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address, password: '' } });
+  const form = useForm({ defaultValues: { ...base.begun.values, password: '' } });
+  const { register, handleSubmit, setError, setValue, reset, formState: { errors, isSubmitting, isDirty } } = form;
+  const put = (field: string, value: unknown) => setValue(field as keyof Payee & 'holder', value as string, { shouldDirty: true });
+  const begin = (now: ReplyOf<typeof readDetails>) => { base.restart(begunFrom(now)); reset({ ...begunFrom(now).values, password: '' } as never); };
+  useFollow(!isDirty && of.version > base.begun.version, () => begin(of));
   const p = setDetails.body.properties;
   return (
     <form noValidate className="max-w-[460px] space-y-4" onSubmit={(e) => void handleSubmit(async (values) => {
       setFault(null);
       try {
-        await send({ body: { ...values, version: of.version } });
+        begin(await send({ body: { ...values, version: base.begun.version } as BodyOf<typeof setDetails> }));
         await queries.invalidateQueries();
         toast('Your payout details are kept');
       } catch (thrown) {
-        setFault(placeFaults(thrown, setError, ['holder', 'iban', 'address', 'password']));
+        if (!base.overtake(thrown, (current) => begunFrom(current as ReplyOf<typeof readDetails>), { holder: values.holder, iban: values.iban, address: values.address }, put)) setFault(placeFaults(thrown, setError as never, ['holder', 'iban', 'address', 'password']));
       }
     })(e)}>
       <h1>Payout details</h1>
       <p className="text-ink2">Where your commissions are paid. A payment that is on its way already goes to the details it was made with.</p>
-      <FormFault>{fault}</FormFault>
+      <FormFault>{fault}</FormFault>{base.note(put)}
       <Field name="holder" schema={p.holder} register={register} errors={errors} hint="As the bank knows it" autoComplete="name" />
       <Field name="iban" schema={p.iban} register={register} errors={errors} hint="Its check digits are checked" />
       <Field name="address" schema={p.address} register={register} errors={errors} autoComplete="street-address" />

@@ -34,13 +34,14 @@ export function MessageDialog({ whom, onClose }: { whom: Whom; onClose: () => vo
   useEffect(() => { const timer = setTimeout(() => look({ body: { ...(JSON.parse(body) as BodyOf<typeof sendMessage>), ...(forWhom ? { for: forWhom } : {}) } }), 250); return () => clearTimeout(timer); }, [body, forWhom, look]);
   const kept = (templates.data?.rows ?? []).filter((t) => t.use === 'message');
   const [picked, setPicked] = useState('');
+  const taken = kept.find((t) => t.name.toLowerCase() === name.trim().toLowerCase());
   return (
     <Dialog open onClose={onClose} wide title={`Write to ${view ? (view.count === 1 && view.sample ? view.sample.name : `${view.count.toLocaleString('en-GB')} affiliates`) : '…'}`} about="Filled in for each: {name}, {handle}, {portal}, {join}, {rate WHEEL-1}, {price WHEEL-1}. What you type is kept until it is sent.">
       <form onSubmit={(e) => { e.preventDefault(); send.mutate({ body: JSON.parse(body) as BodyOf<typeof sendMessage> }); }}>
         <FormFault>{fault}</FormFault>
         <p className="flex gap-2"><select aria-label="Template" value={picked} onChange={(e) => { setPicked(e.target.value); const t = kept.find((x) => x.id === e.target.value); if (t) edit({ subject: t.subject, body: t.body }); }} className="min-w-0 flex-1 rounded-sm border border-rule bg-sheet px-2 py-[5px]"><option value="">{kept.length ? 'Take a template…' : 'No template kept yet'}</option>{kept.map((t) => <option key={t.id} value={t.id}>{t.name}</option>)}</select>
           {picked && <Button onClick={() => { drop.mutate({ params: { id: picked } }); setPicked(''); }}>Remove it</Button>}
-          <input aria-label="Keep as template" placeholder="Keep as…" maxLength={60} value={name} onChange={(e) => setName(e.target.value)} className="w-[140px] rounded-sm border border-rule px-2" /><Button disabled={!name.trim() || !ready} busy={keep.isPending} onClick={() => keep.mutate({ body: { use: 'message', name, ...text } })}>Keep</Button></p>
+          <input aria-label="Keep as template" placeholder="Keep as…" maxLength={60} value={name} onChange={(e) => setName(e.target.value)} className="w-[140px] rounded-sm border border-rule px-2" /><Button disabled={!name.trim() || !ready} busy={keep.isPending} onClick={() => keep.mutate({ body: { use: 'message', name, ...text, ...(taken ? { replaces: taken.version } : {}) } })}>{taken ? 'Replace' : 'Keep'}</Button></p>
         <div className="mt-2 grid grid-cols-2 gap-4">
           <div>
             <label className="block font-semibold text-ink2">Subject<input autoFocus value={text.subject} maxLength={200} onChange={(e) => edit({ ...text, subject: e.target.value })} placeholder="Wheels are back, {name}" className={field} /></label>

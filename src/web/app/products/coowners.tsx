@@ -35,21 +35,34 @@ export function CoOwners({ product, name }: { product: string; name: string }) {
   );
 }
 
+const inWords = (list: readonly { name: string; percent: string }[]) => list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'nobody';
+
 interface Line { payee: string; name: string; percent: string }
 
 function Change({ product, name, before, onClose }: { product: string; name: string; before: View['rows']; onClose: () => void }) {
+  // what this form began from, whatever is read since
+  const [begun, setBegun] = useState(before);
   const [lines, setLines] = useState<Line[]>(before.map(({ payee, name: called, percent }) => ({ payee, name: called, percent })));
   const [fault, setFault] = useState<string | null>(null);
+  const [theirs, setTheirs] = useState<{ now: View['rows']; was: View['rows'] } | null>(null);
   const [newcomer, setNewcomer] = useState<{ name: string; email: string; country: string } | null>(null);
   const failed = (f: unknown) => setFault(f instanceof Refused ? f.problem.detail : 'It was not saved; what you typed is kept.');
-  const save = useAct(setCoOwners, { done: () => { onClose(); toast(`${name}: co-owners changed from now on`); }, failed });
+  const overtaken = (f: unknown) => {
+    failed(f);
+    if (!(f instanceof Refused) || f.problem.code !== 'stale') return;
+    const { rows } = f.problem.current as View;
+    setTheirs({ now: rows, was: begun });
+    setBegun(rows);
+  };
+  const save = useAct(setCoOwners, { done: () => { onClose(); toast(`${name}: co-owners changed from now on`); }, failed: overtaken });
   const add = useAct(addPartner, { done: (p) => { setFault(null); setNewcomer(null); setLines((l) => [...l, { payee: p.id, name: p.name, percent: '' }]); toast(`${p.name} is added and told by mail`); }, failed });
   const field = 'w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
   const sum = lines.reduce((n, l) => { const p = parsePercent(l.percent); return n + (p.ok ? p.value : 0); }, 0);
   return (
     <Dialog open onClose={onClose} wide title={`Co-owners of ${name}`} about="Each gets a percent of what a sale leaves after commission and referral share, whoever brought the buyer. From now on; what is granted already stays.">
       <FormFault>{fault}</FormFault>
-      <form id="owners" onSubmit={(e) => { e.preventDefault(); setFault(null); save.mutate({ params: { id: product }, body: { owners: lines.map(({ payee, percent }) => ({ payee, percent })), expects: before.map(({ payee, percent }) => ({ payee, percent })) } }); }}>
+      {theirs && <p role="status" className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">They “{inWords(theirs.now)}”; it was “{inWords(theirs.was)}”. <button type="button" className="link" onClick={() => { setLines(theirs.now.map(({ payee, name: called, percent }) => ({ payee, name: called, percent }))); setTheirs(null); setFault(null); }}>Take theirs</button>, or change again to put yours in their place.</p>}
+      <form id="owners" onSubmit={(e) => { e.preventDefault(); setFault(null); save.mutate({ params: { id: product }, body: { owners: lines.map(({ payee, percent }) => ({ payee, percent })), expects: begun.map(({ payee, percent }) => ({ payee, percent })) } }); }}>
         {lines.map((l, i) => (
           <div key={l.payee} className="mt-2 grid grid-cols-[1fr_120px_auto] items-center gap-3"><span>{l.name}</span>
             <label className="flex items-center gap-2"><span className="sr-only">Percent of {l.name}</span><input required autoFocus={l.percent === ''} value={l.percent} onChange={(e) => setLines(lines.map((x, n) => (n === i ? { ...x, percent: e.target.value } : x)))} placeholder="25" className={field} /> %</label>

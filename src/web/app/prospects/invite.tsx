@@ -40,6 +40,7 @@ export function InviteDialog({ ids, onClose, onDone }: { ids: string[]; onClose:
   const asks = view?.lines.filter((l) => l.outcome === 'recent' || l.outcome === 'open') ?? [];
   const others = view?.lines.filter((l) => l.outcome !== 'invited' && l.outcome !== 'recent' && l.outcome !== 'open') ?? [];
   const kept = (templates.data?.rows ?? []).filter((t) => t.use === 'invite');
+  const taken = kept.find((t) => t.name.toLowerCase() === keep.trim().toLowerCase());
   return (
     <Dialog open onClose={onClose} wide title={ids.length === 1 && view ? `Invite ${view.lines[0]?.name ?? ids[0]}` : `Invite ${ids.length} partners`} about="The registry hands it over; the answer comes back here. Whoever accepts begins after hold, with what you choose here.">
       <form onSubmit={(e) => { e.preventDefault(); send.mutate({ body: JSON.parse(body) as { ids: string[]; message: string } }); }}>
@@ -49,7 +50,7 @@ export function InviteDialog({ ids, onClose, onDone }: { ids: string[]; onClose:
             <label className="block font-semibold text-ink2">Message<textarea autoFocus rows={8} maxLength={4000} required value={message} onChange={(e) => setMessage(e.target.value)} className={field} /></label>
             <p className="mt-1 text-[12px] text-ink3">Filled in for each: {'{name}, {programme}, {join}, {rate WHEEL-1}'}</p>
             <p className="mt-2 flex gap-2"><select aria-label="Template" value="" onChange={(e) => { const t = kept.find((x) => x.id === e.target.value); if (t) setMessage(t.body); }} className="min-w-0 flex-1 rounded-sm border border-rule bg-sheet px-2 py-[5px]"><option value="">{kept.length ? 'Take a template…' : 'No template kept yet'}</option>{kept.map((t) => <option key={t.id} value={t.id}>{t.name}</option>)}</select>
-              <input aria-label="Keep as template" placeholder="Keep as…" maxLength={60} value={keep} onChange={(e) => setKeep(e.target.value)} className="w-[110px] rounded-sm border border-rule px-2" /><Button disabled={!keep.trim()} busy={save.isPending} onClick={() => save.mutate({ body: { use: 'invite', name: keep, subject: '', body: message } })}>Keep</Button></p>
+              <input aria-label="Keep as template" placeholder="Keep as…" maxLength={60} value={keep} onChange={(e) => setKeep(e.target.value)} className="w-[110px] rounded-sm border border-rule px-2" /><Button disabled={!keep.trim()} busy={save.isPending} onClick={() => save.mutate({ body: { use: 'invite', name: keep, subject: '', body: message, ...(taken ? { replaces: taken.version } : {}) } })}>{taken ? 'Replace' : 'Keep'}</Button></p>
           </div>
           <div className="space-y-2">
             <div className="grid grid-cols-2 gap-2">
