@@ -4,6 +4,7 @@ import { benchNotes } from './notes';
 import { benchRecruiting } from './recruiting';
 import { benchRehearse } from './rehearse';
 import { benchResolve } from './resolve';
+import { benchScale } from './scale';
 
 const wanted = process.argv[2];
 if (!wanted || wanted === 'resolve') benchResolve();
@@ -11,3 +12,5 @@ if (!wanted || wanted === 'rehearse') await benchRehearse();
 if (!wanted || wanted === 'notes') benchNotes();
 if (!wanted || wanted === 'recruiting') benchRecruiting();
 if (!wanted || wanted === 'http') await benchHttp();
+// on a folder that npm run demo:large makes: only where it is asked for
+if (wanted === 'scale') await benchScale();

@@ -10,7 +10,7 @@ import { createStandins } from '../standins/server';
 import type { StandinDb } from '../standins/store';
 import { openStandins as openStandinsFile } from '../standins/store';
 import { createApp } from './app';
-import type { App } from './context';
+import type { App, Kept } from './context';
 import { changed, programmeOrNull } from './context';
 import { openStore } from './db/open';
 import { Faults } from './faults';
@@ -21,7 +21,7 @@ import type { Clock } from './ports';
 import { readSealKey, sealWith } from './seal';
 import type { Settings } from './settings';
 import { threadedStatusReader } from './payouts/statusreader';
-import { threadedSearcher } from './prospects/searcher';
+import { threadedReader } from './reading/reader';
 import { threadedRehearser } from './terms/rehearser';
 import { newClock, resumeClock } from './staff/clock';
 
@@ -52,12 +52,13 @@ function appOf(settings: Settings, clock: Clock): App {
   // the data first: a file that cannot be opened gets no new key beside it
   const store = openStore(dataFile(settings), settings.migrations);
   const seal = sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal));
+  const faults = new Faults(log);
+  const kept: Kept = { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 };
   return {
-    ...store, clock, log, faults: new Faults(log), shop: null, aliases: new Map(), seal, address: settings.address,
+    ...store, clock, log, faults, shop: null, aliases: new Map(), seal, address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : null, bank: null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : null,
     rehearser: threadedRehearser(settings.rehearser, dataFile(settings)), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')),
-    searcher: threadedSearcher(join(dirname(settings.rehearser), 'search.cjs'), dataFile(settings)),
-    kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [] },
+    reader: threadedReader(join(dirname(settings.rehearser), 'reader.cjs'), dataFile(settings), { address: settings.address, clock, kept, note: (thrown) => faults.note('reader', thrown) }), kept,
   };
 }
 
@@ -87,7 +88,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
     standinsWanted: () => settings.standins === 'on' || (settings.standins === 'demo' && (programmeOrNull(app)?.demo ?? false)),
     openStandins: () => standins?.servers ?? openOnes(),
     close: () => {
-      app.searcher.close();
+      app.reader.close();
       app.close();
       standins?.db.close();
     },

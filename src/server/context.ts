@@ -5,7 +5,7 @@ import type { products} from './db/schema';
 import { programme } from './db/schema';
 import type { Faults } from './faults';
 import { Problem } from './http/problem';
-import type { BankPort, Clock, MailPort, RegistryPort, RehearserPort, SearcherPort, StatusReaderPort } from './ports';
+import type { BankPort, Clock, MailPort, RegistryPort, ReaderPort, RehearserPort, StatusReaderPort } from './ports';
 import type { Seal } from './seal';
 import type { Terms } from './terms/store';
 
@@ -29,6 +29,8 @@ export interface Kept {
   products: Map<string, typeof products.$inferSelect> | null;
   /** signing secrets, opened, by key */
   secrets: Map<string, string[]>;
+  /** grows whenever something of this is dropped: who keeps the same elsewhere reads it anew */
+  stamp: number;
   /** told when something that tracking keeps in memory may have changed */
   onChange: (() => void)[];
   /** awaited when a programme has been set up, before anybody is told so */
@@ -45,7 +47,8 @@ export interface App extends Store {
   registry: { port: RegistryPort; standin: boolean } | null;
   rehearser: RehearserPort;
   statusReader: StatusReaderPort;
-  searcher: SearcherPort;
+  /** heavy reading, beside the serving thread */
+  reader: ReaderPort;
   seal: Seal;
   log: Logger;
   faults: Faults;
@@ -83,6 +86,7 @@ export function registryOf(app: App): RegistryPort | null {
 
 /** Drops what is kept: call after any change of settings, products, affiliates or links; of terms, see `termsChanged`. */
 export function changed(app: App): void {
+  app.kept.stamp += 1;
   app.kept.programme = null;
   app.kept.products = null;
   app.kept.secrets.clear();

@@ -1,4 +1,4 @@
-import type { FoundPage, ProspectFilter } from './prospects/search';
+import type { AnswerOf, InputOf, ReadingName } from './reading/readings';
 import type { StatusReport } from './payouts/statusfile';
 import type { TermsData } from '../core/terms/draft';
 import type { RehearsalResult } from '../core/terms/rehearse';
@@ -137,19 +137,12 @@ export interface RegistryPort {
   events: (after: number, at: number) => Promise<RegistryEvent[]>;
 }
 
-/** A question to the search of partners. */
-export interface SearchQuestion {
-  number: number;
-  filter: ProspectFilter;
-  after: string | undefined;
-  limit: number;
-  /** changes with our copy of the partners */
-  stamp: number;
-}
+/** Who waits for an answer: a person, or an export that goes on piece by piece. */
+export type Urgency = 'person' | 'export';
 
-/** Searches partners beside the serving thread. */
-export interface SearcherPort {
-  /** @throws Problem `invalid` for a cursor that is none, `unavailable` where the search takes too long */
-  find: (filter: ProspectFilter, after: string | undefined, limit: number, stamp: number) => Promise<FoundPage>;
+/** Reads beside the serving thread. */
+export interface ReaderPort {
+  /** @throws Problem what the reading refuses, or `unavailable` where it takes too long or too many wait */
+  ask: <N extends ReadingName>(name: N, input: InputOf<N>, urgency?: Urgency) => Promise<AnswerOf<N>>;
   close: () => void;
 }

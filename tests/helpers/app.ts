@@ -9,7 +9,7 @@ import { openStore } from '../../src/server/db/open';
 import { affiliates, programme, staff } from '../../src/server/db/schema';
 import type { Mail } from '../../src/server/ports';
 import { statusReaderHere } from '../../src/server/payouts/statusreader';
-import { searcherHere } from '../../src/server/prospects/searcher';
+import { readerHere } from '../../src/server/reading/reader';
 import { rehearserHere } from '../../src/server/terms/rehearser';
 import { sealWith } from '../../src/server/seal';
 
@@ -28,8 +28,8 @@ export function testApp(): TestApp {
   const mails: Mail[] = [];
   const log = pino({ level: 'silent' });
   const app: App = {
-    ...store, clock: { now: () => time, real: Date.now, advance: (ms) => { time += ms; } }, mail: { deliver: (mail) => { mails.push(mail); return Promise.resolve(); } }, bank: null, registry: null, rehearser: rehearserHere(store.sqlite), statusReader: statusReaderHere, searcher: searcherHere(store.sqlite),
-    seal: sealWith(randomBytes(32)), log, faults: new Faults(log), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [] },
+    ...store, clock: { now: () => time, real: Date.now, advance: (ms) => { time += ms; } }, mail: { deliver: (mail) => { mails.push(mail); return Promise.resolve(); } }, bank: null, registry: null, rehearser: rehearserHere(store.sqlite), statusReader: statusReaderHere, reader: readerHere(() => app),
+    seal: sealWith(randomBytes(32)), log, faults: new Faults(log), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 },
   };
   app.db.insert(programme).values({ id: 1, name: 'Quernstone Clayworks', contact: 'hello@quernstone.example', base: 'EUR', zone: 'Europe/Lisbon', minimumPayout: 0, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' }).run();
   const person = (role: 'owner' | 'finance'): Actor => {

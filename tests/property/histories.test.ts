@@ -9,6 +9,7 @@ import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { correctCommission, giveUpBalance } from '../../src/server/ledger/amend';
 import { clearDue, declineCommission } from '../../src/server/ledger/journal';
 import { balancesOf, readBalances } from '../../src/server/ledger/service';
+import { outlineOf } from '../../src/server/payouts/outline';
 import { readRun } from '../../src/server/payouts/read';
 import { approveRun, createRun, discardRun, planOf, reopenRun, runById, sendRun } from '../../src/server/payouts/runs';
 import { readStatusAtOnce } from '../../src/server/payouts/settle';
@@ -221,6 +222,13 @@ function checkAll(world: World): void {
     const raised = app.sqlite.prepare<[string], { n: number }>("SELECT coalesce(sum(l.amount), 0) n FROM entries e JOIN entry_lines l ON l.entry = e.id JOIN commissions c ON c.id = l.commission WHERE e.event = 'correction' AND l.account = 'expense' AND l.amount > 0 AND c.affiliate = ?").get(affiliate)!.n;
     const granted = app.sqlite.prepare<[string], { n: number }>('SELECT coalesce(sum(granted), 0) n FROM commissions WHERE affiliate = ?').get(affiliate)!.n;
     expect(b.paid).toBeLessThanOrEqual(granted + raised);
+  }
+  // the outline from totals is the plan without its items
+  for (const cutoff of [app.clock.now() + 1, app.clock.now() - 20 * 86_400_000]) {
+    const asked = { cutoff, minimum: 500, excluded: world.affiliates.slice(0, 1) };
+    const [plan, outline] = [planOf(app, asked), outlineOf(app, asked)];
+    const sums = (list: { affiliate: string; amount: number }[]) => list.map((p) => [p.affiliate, p.amount]);
+    expect([outline.total, sums(outline.payments), sums(outline.leftOut)]).toEqual([plan.total, sums(plan.payments), sums(plan.leftOut.filter((l) => l.amount !== 0))]);
   }
   for (const run of app.db.select().from(runs).all()) expect(readRun(app, run.id, 'x').total.amount).toBeGreaterThanOrEqual(0);
 }

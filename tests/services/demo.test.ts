@@ -14,7 +14,7 @@ import { replay } from '../../src/server/terms/replay';
 import { theTerms } from '../../src/server/terms/store';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { readBalances } from '../../src/server/ledger/service';
-import { countsByDay, readToday } from '../../src/server/reports/today';
+import { countsByDay, readToday, troubles } from '../../src/server/reports/today';
 import { addCounts, noCounts } from '../../src/core/figures/metrics';
 import { testApp } from '../helpers/app';
 
@@ -153,7 +153,7 @@ describe('the demo data', () => {
     expect(app.db.select({ n: sql<number>`sum(${clickDays.clicks})` }).from(clickDays).get()!.n).toBe(counted);
   });
   it('Today, the reports and the ledger agree', () => {
-    const today = readToday(app);
+    const today = readToday(app, troubles(app));
     const ledger = readBalances(app);
     const account = (name: string) => ledger.accounts.find((a) => a.account === name)!.balance.amount;
     expect(today.owed.held.amount).toBe(account('held'));

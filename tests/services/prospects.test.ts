@@ -93,10 +93,10 @@ describe('finding a partner', () => {
     }
   }, 120_000);
   it('says so where it cannot search, and searches again', async () => {
-    const { threadedSearcher } = await import('../../src/server/prospects/searcher');
+    const { threadedReader } = await import('../../src/server/reading/reader');
     const { workerFile } = await import('../helpers/worker');
-    const broken = threadedSearcher(workerFile.replace('rehearse', 'search'), '/nowhere/at/all.sqlite');
-    await expect(broken.find({ q: 'kiln' }, undefined, 10, 1)).rejects.toMatchObject({ code: 'unavailable' });
+    const broken = threadedReader(workerFile.replace('rehearse', 'reader'), '/nowhere/at/all.sqlite', { ...s.app, note: () => undefined });
+    await expect(broken.ask('prospects', { filter: { q: 'kiln' }, after: undefined, limit: 10, stamp: 1 })).rejects.toMatchObject({ code: 'unavailable' });
     broken.close();
     expect((await find('kiln')).length).toBeGreaterThan(0);
   });

@@ -205,7 +205,7 @@ export const orders = sqliteTable('orders', {
   event: text('event', { enum: ['sale', 'renewal', 'lead', 'click'] }).notNull().default('sale'), number: integer('number').notNull().default(1), subscription: text('subscription'), resolvedAt: moment('resolved_at'),
 }, (t) => [
   uniqueIndex('orders_reference').on(t.reference, t.payment), index('orders_placed').on(t.placedAt, t.id), index('orders_affiliate').on(t.affiliate, t.placedAt), index('orders_subscription').on(t.subscription, t.number).where(sql`${t.subscription} IS NOT NULL`),
-  index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),
+  index('orders_doubled').on(t.receivedAt).where(sql`${t.otherWay} IS NOT NULL`), index('orders_day').on(t.day, t.test, t.base, t.granted, t.affiliate), check('orders_value', sql`${t.value} >= 0 AND ${t.base} >= 0`),
 ]);
 
 /** Sales known by a picture alone: unconfirmed, granted to nobody, in no figure but their own. They become a row of `orders`, or are set aside. */
@@ -286,7 +286,7 @@ export const commissions = sqliteTable('commissions', {
   declined: text('declined'), declinedAmount: integer('declined_amount').notNull().default(0), declinedDay: text('declined_day'),
 }, (t) => [
   uniqueIndex('commissions_once').on(t.order, t.kind, t.affiliate), uniqueIndex('commissions_one').on(t.order).where(sql`${t.kind} = 'commission'`), index('commissions_due').on(t.clearsAt).where(sql`${t.held} > 0`), index('commissions_affiliate').on(t.affiliate, t.soldAt),
-  index('commissions_open').on(t.affiliate).where(sql`${t.cleared} <> 0`), index('commissions_state').on(t.state, t.soldAt, t.id), index('commissions_declined').on(t.declinedDay, t.declinedAmount).where(sql`${t.declinedDay} IS NOT NULL`),
+  index('commissions_at_risk').on(t.refundableUntil, t.affiliate, t.paid, t.inRun).where(sql`${t.paid} + ${t.inRun} > 0`), index('commissions_unpaid').on(t.clearsAt, t.cleared).where(sql`${t.cleared} > 0`), index('commissions_open').on(t.affiliate).where(sql`${t.cleared} <> 0`), index('commissions_state').on(t.state, t.soldAt, t.id), index('commissions_declined').on(t.declinedDay, t.declinedAmount).where(sql`${t.declinedDay} IS NOT NULL`),
 ]);
 
 export const entries = sqliteTable('entries', {
@@ -366,3 +366,4 @@ export * from './schema-terms';
 export * from './schema-prospects';
 export * from './schema-programme';
 export * from './schema-roster';
+export * from './schema-totals';

@@ -11,6 +11,7 @@ import { keepClock } from '../staff/clock';
 import { indexNotes } from '../recruiting/notes';
 import { lapseTrusts } from '../recruiting/trust';
 import { outside } from './outside';
+import { checkTotals } from './totals';
 import { grantClicks } from '../tracking/clicks';
 import { forgetReports } from '../tracking/log';
 import { sendRenewalNotices } from '../tracking/subscriptions';
@@ -40,6 +41,7 @@ export const jobs: readonly Job[] = [
   { name: 'trusts', every: 20 * seconds, work: once(lapseTrusts) },
   { name: 'clock', every: 20 * seconds, work: keepClock },
   { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app) },
+  { name: 'totals', every: 3600 * seconds, work: checkTotals },
   { name: 'log', every: 3600 * seconds, work: forgetReports },
   { name: 'answers', every: 3600 * seconds, work: (app) => app.db.delete(answers).where(lt(answers.at, app.clock.real() - keepAnswers)).run() },
   { name: 'seen messages', every: 3600 * seconds, work: (app) => app.db.delete(seenMessages).where(lt(seenMessages.at, app.clock.real() - keepAnswers)).run() },

@@ -1,4 +1,5 @@
 import type { Sqlite } from '../db/open';
+import { totalChecks } from '../db/totals';
 
 interface Check {
   rule: string;
@@ -49,6 +50,7 @@ const checks: Check[] = [
   { rule: 'a sent run has its file, and its payments are its total', sql: `SELECT r.id FROM runs r WHERE r.state IN ('sent', 'settled') AND (r.file IS NULL OR r.total <> (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id))` },
   { rule: 'a credited order that earns has one commission', sql: `SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id AND c.kind = 'commission' WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted` },
   { rule: 'an order is the sum of its lines', sql: 'SELECT o.id FROM orders o JOIN (SELECT order_id, sum(value) v, sum(base) b FROM order_lines GROUP BY order_id) l ON l.order_id = o.id WHERE l.v <> o.value OR l.b <> o.base' },
+  ...totalChecks,
 ];
 
 /** Everything that must always hold of the data, by name, with the first rows that break it. Empty when all is whole. */

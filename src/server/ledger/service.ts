@@ -1,13 +1,13 @@
 import { and, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
-import { millisecondsInDay } from '../../core/calendar/zone';
 import { exposure } from '../../core/ledger/commission';
 import { accounts } from '../../core/ledger/entry';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, cut, inOrder } from '../db/page';
-import { commissions, entries, entryLines, orderLines, orders, products } from '../db/schema';
+import { accountTotals, commissions, entries, entryLines, orderLines, orders, products } from '../db/schema';
 import { namesOf } from '../staff/names';
 import type { CommissionRecord } from './journal';
+import { clearedBefore, negativeBalances, totalExposure } from './totals';
 
 const overdueDays = 90;
 const markedDays = 75;
@@ -16,7 +16,7 @@ const markedDays = 75;
 export function readBalances(app: App) {
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
-  const sums = new Map(app.db.select({ account: entryLines.account, n: sql<number>`sum(${entryLines.amount})` }).from(entryLines).groupBy(entryLines.account).all().map((r) => [r.account, r.n]));
+  const sums = new Map(app.db.select().from(accountTotals).all().map((r) => [r.account, r.amount]));
   const debitSide = new Set(['expense', 'write-off']);
   const total = [...sums.values()].reduce((a, b) => a + b, 0);
   return {
@@ -24,29 +24,6 @@ export function readBalances(app: App) {
     negative: money(negativeBalances(app)), exposure: money(totalExposure(app)), whole: total === 0,
     aged: { past75: money(clearedBefore(app, markedDays)), past90: money(clearedBefore(app, overdueDays)) },
   };
-}
-
-/** Sum of the affiliates' cleared balances that are below zero. */
-export function negativeBalances(app: App): number {
-  const perAffiliate = app.db.select({ n: sql<number>`sum(${commissions.cleared})`.as('n') }).from(commissions).where(sql`${commissions.cleared} <> 0`).groupBy(commissions.affiliate).as('per');
-  return app.db.select({ n: sql<number>`coalesce(sum(${perAffiliate.n}), 0)` }).from(perAffiliate).where(sql`${perAffiliate.n} < 0`).get()!.n;
-}
-
-/** Cleared and unpaid for longer than so many days since the clearing date. */
-export function clearedBefore(app: App, days: number): number {
-  return app.db.select({ n: sql<number>`coalesce(sum(${commissions.cleared}), 0)` }).from(commissions)
-    .where(and(gt(commissions.cleared, 0), lte(commissions.clearsAt, app.clock.now() - days * millisecondsInDay))).get()!.n;
-}
-
-/** Exposure of all affiliates: paid on sales that can still be refunded, less what each one's balance would cover. */
-export function totalExposure(app: App): number {
-  const now = app.clock.now();
-  const atRisk = app.db.select({ affiliate: commissions.affiliate, paid: sql<number>`sum(${commissions.paid} + ${commissions.inRun})` }).from(commissions)
-    .where(and(gt(commissions.refundableUntil, now), sql`${commissions.paid} + ${commissions.inRun} > 0`)).groupBy(commissions.affiliate).all();
-  if (!atRisk.length) return 0;
-  const balances = new Map(app.db.select({ affiliate: commissions.affiliate, n: sql<number>`sum(${commissions.held} + ${commissions.cleared})` }).from(commissions)
-    .where(inArray(commissions.affiliate, atRisk.map((r) => r.affiliate))).groupBy(commissions.affiliate).all().map((r) => [r.affiliate, r.n]));
-  return atRisk.reduce((sum, r) => sum + exposure(r.paid, balances.get(r.affiliate) ?? 0), 0);
 }
 
 /** Balances of one affiliate. */

@@ -172,6 +172,15 @@ export function fileName(app: App, run: RunRecord): string {
   return messageId(app, run).toLowerCase();
 }
 
+/** What the file of a run says: who is paid what, to which account. @param at when it is written */
+export function transfersOf(app: App, run: RunRecord, rows: readonly (typeof payments.$inferSelect)[], at: number): TransferFile {
+  const { base, zone, name, debtorName, debtorIban } = theProgramme(app);
+  return {
+    messageId: messageId(app, run), createdAt: at, executeOn: dayOf(at, zone), debtor: { name: debtorName, iban: debtorIban }, currency: base,
+    payments: rows.map((p) => ({ endToEnd: p.endToEnd, amount: p.amount, holder: p.holder, iban: p.iban, text: `${name} commissions, run ${run.number}` })),
+  };
+}
+
 /** Sends an approved run: the file is written and kept, the payees are told. In one transaction, so it happens once or not at all. */
 export function sendRun(app: App, actor: Actor, id: string, version: number): void {
   const run = step(app, id, version, 'sent');
@@ -180,10 +189,7 @@ export function sendRun(app: App, actor: Actor, id: string, version: number): vo
   const rows = app.db.select({ p: payments, email: affiliates.email, called: affiliates.name }).from(payments).innerJoin(affiliates, eq(affiliates.id, payments.affiliate)).where(eq(payments.run, id)).orderBy(payments.id).all();
   const now = app.clock.now();
   const promisedDay = addDays(dayOf(now, zone), promiseDays);
-  const transfers: TransferFile = {
-    messageId: messageId(app, run), createdAt: now, executeOn: dayOf(now, zone), debtor: { name: debtorName, iban: debtorIban }, currency: base,
-    payments: rows.map(({ p }) => ({ endToEnd: p.endToEnd, amount: p.amount, holder: p.holder, iban: p.iban, text: `${name} commissions, run ${run.number}` })),
-  };
+  const transfers = transfersOf(app, run, rows.map(({ p }) => p), now);
   const file = writePain001(transfers);
   const fault = faultOfPain001(file, transfers);
   if (fault) throw new Problem('conflict', `The payment file is not valid, so the run is not sent: ${fault}. Take the run back to draft and leave that payee out, or have its details corrected.`);

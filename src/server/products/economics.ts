@@ -1,4 +1,4 @@
-import { and, eq, gt, isNull, ne, sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { addDays, dayOf } from '../../core/calendar/zone';
 import { figuresOf, noCounts } from '../../core/figures/metrics';
 import { mulDiv } from '../../core/money/rounding';
@@ -7,21 +7,20 @@ import { amountsOf } from '../../core/terms/resolve';
 import type { ProductOut } from '../../contract/products';
 import type { App } from '../context';
 import { theProgramme } from '../context';
-import { funnels, funnelSteps, orderLines, orders } from '../db/schema';
+import { funnels, funnelSteps } from '../db/schema';
 import { ownersAt } from '../terms/coowners';
 import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { priceInBase } from '../terms/worst';
 import type { ProductRecord } from './store';
-import { clicksSince, ordersSince, productById, refundsOf } from './store';
+import { clicksSince, discountsSince, ordersSince, productById, refundsOf, takenOf } from './store';
 
 /** Share of the list price that discounts took off in the last year, parts per million. */
 function usualDiscount(app: App, product: string): number {
   const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -365);
   // sales in several currencies: each line's share, weighted by its value in base
-  const row = app.db.select({ weight: sql<number>`coalesce(sum(${orderLines.base}), 0)`, sum: sql<number>`coalesce(sum(${orderLines.base} * (${orderLines.discount} * 10000 / ${orderLines.amount})), 0)` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
-    .where(and(eq(orderLines.product, product), eq(orders.test, false), eq(orders.event, 'sale'), gt(orderLines.amount, 0), sql`${orders.day} >= ${since}`)).get()!;
-  return row.weight <= 0 ? 0 : mulDiv(row.sum, 100, row.weight);
+  const { weight, discounted } = discountsSince(app, product, since);
+  return weight <= 0 ? 0 : mulDiv(discounted, 100, weight);
 }
 
 const refundRateOf = (app: App, product: string) => shrunkRefundRate(refundsOf(app, product), ordersSince(app, product, ''));
@@ -36,7 +35,7 @@ function followOns(app: App, product: string): ProductOut['economics']['follow']
   return app.db.select().from(funnelSteps).where(eq(funnelSteps.funnel, funnel.id)).orderBy(funnelSteps.position).all().flatMap((step) => {
     const sold = productById(app, step.product);
     if (!sold) return [];
-    const taken = app.db.select({ n: sql<number>`count(*)` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order)).where(and(eq(orderLines.step, step.code), eq(orders.test, false), ne(orders.event, 'renewal'))).get()!.n;
+    const taken = takenOf(app, step.code);
     const price = priceInBase(app, { price: step.price ?? sold.price, currency: sold.currency });
     const commission = amountsOf(theTerms(app).book, termsOf(app, '', at), {
       event: 'sale', at, payment: 1, currency: base, base, rateMicros: 1_000_000,

@@ -1,7 +1,7 @@
 import { and, eq, ne, or, sql } from 'drizzle-orm';
 import type { App } from '../context';
 import { anywhere, afterCursor, cut, inOrder } from '../db/page';
-import { clickDays, orderLines, orders, products } from '../db/schema';
+import { clickDays, productDays, products, stepTotals } from '../db/schema';
 
 export type ProductRecord = typeof products.$inferSelect;
 
@@ -38,16 +38,26 @@ export function pageOfProducts(app: App, filter: { state?: ProductRecord['state'
   return cut(rows, filter.limit, (r) => [r.name, r.id]);
 }
 
-/** Orders of a product since a day; test orders are not counted. */
+const soldSince = (product: string, day: string) => and(eq(productDays.product, product), sql`${productDays.day} >= ${day}`);
+
+/** Orders of a product since a day, renewals not counted; test orders are not counted. */
 export function ordersSince(app: App, product: string, day: string): number {
-  return app.db.select({ n: sql<number>`count(DISTINCT ${orders.id})` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
-    .where(and(eq(orderLines.product, product), sql`${orders.day} >= ${day}`, eq(orders.test, false), ne(orders.event, 'renewal'))).get()?.n ?? 0;
+  return app.db.select({ n: sql<number>`coalesce(sum(${productDays.sold}), 0)` }).from(productDays).where(soldSince(product, day)).get()!.n;
 }
 
 /** Orders of a product of which something was given back. */
 export function refundsOf(app: App, product: string): number {
-  return app.db.select({ n: sql<number>`count(DISTINCT ${orders.id})` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
-    .where(and(eq(orderLines.product, product), eq(orders.test, false), sql`${orderLines.valueLeft} < ${orderLines.value}`)).get()?.n ?? 0;
+  return app.db.select({ n: sql<number>`coalesce(sum(${productDays.refunded}), 0)` }).from(productDays).where(eq(productDays.product, product)).get()!.n;
+}
+
+/** Value of first sales of a product since a day, and of it what discounts took off, in ten thousandths of the list price. */
+export function discountsSince(app: App, product: string, day: string): { weight: number; discounted: number } {
+  return app.db.select({ weight: sql<number>`coalesce(sum(${productDays.weight}), 0)`, discounted: sql<number>`coalesce(sum(${productDays.discounted}), 0)` }).from(productDays).where(soldSince(product, day)).get()!;
+}
+
+/** How often a follow-on offer was taken. */
+export function takenOf(app: App, step: string): number {
+  return app.db.select({ n: stepTotals.taken }).from(stepTotals).where(eq(stepTotals.step, step)).get()?.n ?? 0;
 }
 
 export function clicksSince(app: App, product: string, day: string): number {
@@ -56,7 +66,6 @@ export function clicksSince(app: App, product: string, day: string): number {
 
 /** Clicks, credited orders and what they earned of a product since a day: what an average earning is made of. Test orders are not counted. */
 export function countsOfProduct(app: App, product: string, day: string): { clicks: number; orders: number; granted: number } {
-  const sold = app.db.select({ orders: sql<number>`count(DISTINCT ${orders.id})`, granted: sql<number>`coalesce(sum(${orderLines.commission}), 0)` }).from(orderLines).innerJoin(orders, eq(orders.id, orderLines.order))
-    .where(and(eq(orderLines.product, product), sql`${orders.day} >= ${day}`, eq(orders.test, false), sql`${orders.affiliate} IS NOT NULL`)).get()!;
+  const sold = app.db.select({ orders: sql<number>`coalesce(sum(${productDays.credited}), 0)`, granted: sql<number>`coalesce(sum(${productDays.granted}), 0)` }).from(productDays).where(soldSince(product, day)).get()!;
   return { ...sold, clicks: clicksSince(app, product, day) };
 }

@@ -38,7 +38,7 @@ function show(app: App, found: Found[]): ReplyOf<typeof List>['rows'] {
 }
 
 /** A page of our copy of the partners, as it is looked for. */
-export const search = (app: App, filter: ProspectFilter, after: string | undefined, limit: number) => app.searcher.find(filter, after, limit, copyCount(app));
+export const search = (app: App, filter: ProspectFilter, after: string | undefined, limit: number) => app.reader.ask('prospects', { filter, after, limit, stamp: copyCount(app) });
 
 export async function listProspects(app: App, filter: QueryOf<typeof List>): Promise<ReplyOf<typeof List>> {
   const { rows, next } = await search(app, filter, filter.after, filter.limit ?? 100);

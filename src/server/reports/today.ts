@@ -1,4 +1,4 @@
-import { and, eq, gte, gt, lt, lte, sql } from 'drizzle-orm';
+import { and, gte, lt, sql } from 'drizzle-orm';
 import { formatAge, formatAgo, formatDay } from '../../core/calendar/format';
 import { addDays, addZonedDays, dayOf, daysBetween } from '../../core/calendar/zone';
 import type { Counts } from '../../core/figures/metrics';
@@ -8,8 +8,8 @@ import type { TodayOut } from '../../contract/reports';
 import { countByState } from '../affiliates/service';
 import type { App } from '../context';
 import { theProgramme } from '../context';
-import { clickDays, commissions, orders, refunds } from '../db/schema';
-import { clearedBefore, negativeBalances, totalExposure } from '../ledger/service';
+import { clickDays, saleDays } from '../db/schema';
+import { clearedBefore, heldByDay, heldDue, negativeBalances, owedToAll, totalExposure } from '../ledger/totals';
 import { offersAsked } from '../offers/catalogue';
 import { payoutTasks } from '../payouts/read';
 import { countInvites } from '../prospects/service';
@@ -28,15 +28,7 @@ export function countsByDay(app: App, from: string, to: string): Map<string, Cou
   const add = (day: string, part: Partial<Counts>) => days.set(day, addCounts(days.get(day) ?? noCounts, { ...noCounts, ...part }));
   const clicks = app.db.select({ day: clickDays.day, clicks: sql<number>`sum(${clickDays.clicks})` }).from(clickDays).where(and(gte(clickDays.day, from), lt(clickDays.day, to))).groupBy(clickDays.day).all();
   for (const { day, ...part } of clicks) add(day, part);
-  const sold = app.db.select({ day: orders.day, orders: sql<number>`sum(${orders.event} = 'sale')`, value: sql<number>`sum(${orders.base})`, granted: sql<number>`sum(${orders.granted})` }).from(orders)
-    .where(and(gte(orders.day, from), lt(orders.day, to), eq(orders.test, false), sql`${orders.affiliate} IS NOT NULL`)).groupBy(orders.day).all();
-  for (const { day, ...part } of sold) add(day, part);
-  const back = app.db.select({ day: refunds.day, reversed: sql<number>`sum(${refunds.reversed})` }).from(refunds).where(and(gte(refunds.day, from), lt(refunds.day, to))).groupBy(refunds.day).all();
-  for (const { day, ...part } of back) add(day, part);
-  // of commissions alone, as what is granted is: a share that goes with a declined sale was never in it
-  const declined = app.db.select({ day: commissions.declinedDay, reversed: sql<number>`sum(${commissions.declinedAmount})` }).from(commissions)
-    .where(and(eq(commissions.kind, 'commission'), gte(commissions.declinedDay, from), lt(commissions.declinedDay, to))).groupBy(commissions.declinedDay).all();
-  for (const { day, ...part } of declined) add(day!, part);
+  for (const { day, ...part } of app.db.select().from(saleDays).where(and(gte(saleDays.day, from), lt(saleDays.day, to))).all()) add(day, part);
   return days;
 }
 
@@ -47,8 +39,8 @@ function sumOf(days: Map<string, Counts>, from: string): Counts {
 const hour = 3_600_000;
 const day = 24 * hour;
 
-/** What keeps the server from doing its work, which only somebody of the staff can mend. */
-function troubles(app: App): TodayOut['waiting'] {
+/** What keeps the server from doing its work, which only somebody of the staff can mend. Only the serving process knows it. */
+export function troubles(app: App): TodayOut['waiting'] {
   const list: TodayOut['waiting'] = [];
   const add = (kind: string, count: number, text: string, more: string, to: string, act: string) => list.push({ kind, count, text, more, amount: null, to, act, mark: 'waiting' });
   const stuck = countStuck(app);
@@ -61,8 +53,8 @@ function troubles(app: App): TodayOut['waiting'] {
   return list;
 }
 
-function waitingList(app: App): TodayOut['waiting'] {
-  const list = troubles(app);
+function waitingList(app: App, known: TodayOut['waiting']): TodayOut['waiting'] {
+  const list = [...known];
   const { count, oldest } = countWaiting(app);
   if (count) list.push({ kind: 'applications', count, text: `${count} ${count === 1 ? 'application' : 'applications'}`, more: oldest === null ? '' : `oldest ${formatAge(oldest, app.clock.now())}`, amount: null, to: '/applications', act: 'decide', mark: 'waiting' });
   const asking = offersAsked(app);
@@ -73,7 +65,7 @@ function waitingList(app: App): TodayOut['waiting'] {
   const doubled = countDoubled(app);
   if (doubled) list.push({ kind: 'connection', count: doubled, text: 'Connection', more: `${doubled} ${doubled === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`, amount: null, to: '/connection', act: 'see why', mark: 'waiting' });
   if (theProgramme(app).clearing === 'person') {
-    const due = app.db.select({ n: sql<number>`count(*)`, sum: sql<number>`coalesce(sum(${commissions.held}), 0)` }).from(commissions).where(and(gt(commissions.held, 0), lte(commissions.clearsAt, app.clock.now()))).get()!;
+    const due = heldDue(app);
     if (due.n) list.push({ kind: 'clearing', count: due.n, text: `${due.n} commissions to clear`, more: 'their clearing date has come', amount: { amount: due.sum, currency: theProgramme(app).base }, to: '/ledger?due=1', act: 'clear', mark: 'waiting' });
   }
   return list;
@@ -83,19 +75,12 @@ function nextList(app: App): string[] {
   const { base, zone } = theProgramme(app);
   const today = dayOf(app.clock.now(), zone);
   const tomorrow = addDays(today, 1);
-  const rows = app.db.select({ clearsAt: commissions.clearsAt, held: commissions.held }).from(commissions)
-    .where(and(gt(commissions.held, 0), lte(commissions.clearsAt, addZonedDays(app.clock.now(), 8, zone)))).all();
-  const byDay = new Map<string, { n: number; sum: number; at: number }>();
-  for (const { clearsAt, held } of rows) {
-    const day = dayOf(clearsAt, zone);
-    const cell = byDay.get(day) ?? { n: 0, sum: 0, at: clearsAt };
-    byDay.set(day, { n: cell.n + 1, sum: cell.sum + held, at: cell.at });
-  }
-  return [...byDay].sort(([a], [b]) => (a < b ? -1 : 1)).slice(0, 5).map(([day, { n, sum, at }]) =>
+  return heldByDay(app, addZonedDays(app.clock.now(), 8, zone), 5).map(({ day, n, sum, at }) =>
     `${day === today ? 'Later today' : day === tomorrow ? 'Tomorrow' : formatDay(at, zone)}: ${n} ${n === 1 ? 'commission clears' : 'commissions clear'}, ${formatMoney({ amount: sum, currency: base })}`);
 }
 
-export function readToday(app: App): TodayOut {
+/** @param known what `troubles` says */
+export function readToday(app: App, known: TodayOut['waiting']): TodayOut {
   const { base, zone } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
   const now = app.clock.now();
@@ -103,10 +88,10 @@ export function readToday(app: App): TodayOut {
   const end = addDays(today, 1);
   const from = addDays(end, -trendDays);
   const days = countsByDay(app, from, end);
-  const owed = app.db.select({ held: sql<number>`coalesce(sum(${commissions.held}), 0)`, cleared: sql<number>`coalesce(sum(${commissions.cleared}), 0)`, inRun: sql<number>`coalesce(sum(${commissions.inRun}), 0)` }).from(commissions).get()!;
+  const owed = owedToAll(app);
   const negative = negativeBalances(app);
   return {
-    now, joinAddress: `${app.address}/join`, waiting: waitingList(app),
+    now, joinAddress: `${app.address}/join`, waiting: waitingList(app, known),
     week: figuresOf(sumOf(days, addDays(end, -7))), month: figuresOf(sumOf(days, addDays(end, -30))),
     trend: daysBetween(from, end).map((day) => ({ day, ...figuresOf(days.get(day) ?? noCounts) })),
     owed: { held: money(owed.held), cleared: money(owed.cleared - negative), past75: money(clearedBefore(app, 75)), inRun: money(owed.inRun), negative: money(negative), total: money(owed.held + owed.cleared + owed.inRun) },
@@ -115,8 +100,8 @@ export function readToday(app: App): TodayOut {
 }
 
 /** What waits for a person, by place: the counts beside the rail. */
-export function readCounts(app: App): Record<string, number> {
+export function readCounts(app: App, known: TodayOut['waiting']): Record<string, number> {
   const counts: Record<string, number> = {};
-  for (const { kind, count } of waitingList(app)) counts[kind] = (counts[kind] ?? 0) + (kind === 'payouts' ? 1 : count);
+  for (const { kind, count } of waitingList(app, known)) counts[kind] = (counts[kind] ?? 0) + (kind === 'payouts' ? 1 : count);
   return counts;
 }

@@ -1,0 +1,39 @@
+import { integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+
+// Totals: what figures and counts read instead of the rows they are of. Each is written by triggers alone, in the transaction of what it counts;
+// `totals.ts` says what it is the sum of, compares it, and makes it anew.
+
+/** What a payee has in each account, over all of its commissions and shares. */
+export const payeeTotals = sqliteTable('payee_totals', {
+  affiliate: text('affiliate').notNull(), held: integer('held').notNull(), cleared: integer('cleared').notNull(), inRun: integer('in_run').notNull(), paid: integer('paid').notNull(),
+}, (t) => [primaryKey({ columns: [t.affiliate] })]);
+
+/** What was credited, granted and taken back, by day of the programme's zone. Test orders are not in it. */
+export const saleDays = sqliteTable('sale_days', {
+  day: text('day').notNull(), orders: integer('orders').notNull(), value: integer('value').notNull(), granted: integer('granted').notNull(), reversed: integer('reversed').notNull(),
+}, (t) => [primaryKey({ columns: [t.day] })]);
+
+/** The balance of each account of the journal: debits less credits. */
+export const accountTotals = sqliteTable('account_totals', {
+  account: text('account').notNull(), amount: integer('amount').notNull(),
+}, (t) => [primaryKey({ columns: [t.account] })]);
+
+/** How often each follow-on offer was taken, by its code; renewals and test orders are not counted. */
+export const stepTotals = sqliteTable('step_totals', {
+  step: text('step').notNull(), taken: integer('taken').notNull(),
+}, (t) => [primaryKey({ columns: [t.step] })]);
+
+/** The same of each product, without test orders: an order with several lines of a product is one order. */
+export const productDays = sqliteTable('product_days', {
+  product: text('product').notNull(), day: text('day').notNull(),
+  /** orders that are no renewals; credited ones, and what those granted; those of which something was given back */
+  sold: integer('sold').notNull(), credited: integer('credited').notNull(), granted: integer('granted').notNull(), refunded: integer('refunded').notNull(),
+  /** value of first sales in base, and that value times the part of the list price, in ten thousandths, that discounts took off */
+  weight: integer('weight').notNull(), discounted: integer('discounted').notNull(),
+}, (t) => [primaryKey({ columns: [t.product, t.day] })]);
+
+/** Commissions by the quarter of an hour in which they clear: those that are held, and what is cleared and unpaid. */
+export const clearingQuarters = sqliteTable('clearing_quarters', {
+  /** milliseconds ÷ 900,000: every zone's days begin with one */
+  quarter: integer('quarter').notNull(), heldCount: integer('held_count').notNull(), held: integer('held').notNull(), cleared: integer('cleared').notNull(),
+}, (t) => [primaryKey({ columns: [t.quarter] })]);

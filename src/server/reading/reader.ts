@@ -1,0 +1,105 @@
+import { Worker } from 'node:worker_threads';
+import type { FieldFault } from '../../contract/explain';
+import type { App, Kept } from '../context';
+import type { ProblemCode } from '../http/problem';
+import { Problem } from '../http/problem';
+import type { Clock, ReaderPort, Urgency } from '../ports';
+import type { ReadingName } from './readings';
+import { answer } from './readings';
+
+/** A question on its way into the thread. */
+export interface Question {
+  number: number;
+  name: ReadingName;
+  input: unknown;
+  /** the moments that the serving process reads its clocks as */
+  now: number;
+  real: number;
+  /** changes whenever what is kept between questions has to be read anew */
+  stamp: number;
+}
+
+/** What the thread says: an answer, a refusal, or a fault that it does not survive. */
+export type Said = { number: number; answer: unknown } | { number: number; refused: { code: ProblemCode; message: string; errors: FieldFault[] } };
+
+interface Waiting { question: Omit<Question, 'now' | 'real' | 'stamp'>; done: (answer: unknown) => void; failed: (fault: Error) => void; timer: NodeJS.Timeout | null }
+
+/** What the thread shares with the serving process. */
+interface Surroundings { address: string; clock: Clock; kept: Kept; note: (thrown: unknown) => void }
+
+/** A question that takes longer than this is given up. */
+const patience = 15_000;
+/** Questions that wait at once; more are asked to come back. */
+const mostWaiting = 100;
+
+const unavailable = (why: string) => new Problem('unavailable', `This question ${why}; try again in a moment`, { retryAfter: 5 });
+
+/**
+ * Answers in one thread on a connection of its own, begun with the first question and begun again after it ended. One question at a time: what a person waits
+ * for goes before a piece of an export.
+ * @param program the thread's bundle @param file the data file
+ * @param note told what ended the thread
+ */
+export function threadedReader(program: string, file: string, { address, clock, kept, note }: Surroundings): ReaderPort {
+  const lines: Record<Urgency, Waiting[]> = { person: [], export: [] };
+  let running: Waiting | null = null;
+  let worker: Worker | null = null;
+  let serial = 0;
+
+  const settle = (how: (w: Waiting) => void) => {
+    const ended = running;
+    running = null;
+    if (!ended) return;
+    if (ended.timer) clearTimeout(ended.timer);
+    how(ended);
+    next();
+  };
+  const giveUp = (why: string) => {
+    const ended = worker;
+    worker = null;
+    void ended?.terminate();
+    settle((w) => w.failed(unavailable(why)));
+  };
+  const begin = (): Worker => {
+    const begun = new Worker(program, { workerData: { file, address } });
+    begun.unref();
+    begun.on('message', (said: Said) => {
+      if (said.number !== running?.question.number) return;
+      settle((w) => {
+        if ('answer' in said) w.done(said.answer);
+        else w.failed(new Problem(said.refused.code, said.refused.message, { errors: said.refused.errors }));
+      });
+    });
+    begun.on('error', (thrown) => {
+      note(thrown);
+      if (worker === begun) giveUp('failed');
+    });
+    begun.on('exit', () => { if (worker === begun) giveUp('was cut off'); });
+    return begun;
+  };
+  const next = () => {
+    if (running) return;
+    running = lines.person.shift() ?? lines.export.shift() ?? null;
+    if (!running) return;
+    worker ??= begin();
+    running.timer = setTimeout(() => giveUp('takes too long'), patience).unref();
+    worker.postMessage({ ...running.question, now: clock.now(), real: clock.real(), stamp: kept.stamp } satisfies Question);
+  };
+  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') => new Promise<unknown>((done, failed) => {
+    if (lines.person.length + lines.export.length >= mostWaiting) return failed(unavailable('is one of too many at once'));
+    lines[urgency].push({ question: { number: (serial += 1), name, input }, done, failed, timer: null });
+    return next();
+  });
+  return {
+    ask: ask as ReaderPort['ask'],
+    close: () => {
+      for (const line of Object.values(lines)) for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
+      giveUp('was cut off: the server ends');
+    },
+  };
+}
+
+/** The same on the calling thread, for a database in memory, which no other thread can read. */
+export function readerHere(app: () => App): ReaderPort {
+  return { ask: ((name: ReadingName, input: unknown) => Promise.resolve().then(() => answer(app(), name, input))) as ReaderPort['ask'], close: () => undefined };
+}

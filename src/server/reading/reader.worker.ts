@@ -1,0 +1,49 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { drizzle } from 'drizzle-orm/better-sqlite3';
+import { pino } from 'pino';
+import type { App } from '../context';
+import { openReading } from '../db/reading';
+import * as schema from '../db/schema';
+import { Faults } from '../faults';
+import { problemFrom } from '../http/problem';
+import type { Question, Said } from './reader';
+import { answer } from './readings';
+
+const { file, address } = workerData as { file: string; address: string };
+
+/** A port that a reading must not use: whatever it is asked for is a fault of ours. */
+const none = <T extends object>(what: string): T => new Proxy({} as T, { get: () => { throw new TypeError(`${what} is not there where only reading is done`); } });
+
+let now = 0;
+let real = 0;
+let stamp = -1;
+
+/** An App that can only read, on a connection of its own. */
+function readingApp(): App {
+  const sqlite = openReading(file);
+  const log = pino({ level: 'silent' });
+  return {
+    db: drizzle(sqlite, { schema }), sqlite, transaction: () => { throw new TypeError('Nothing is written where only reading is done'); }, close: () => { sqlite.close(); },
+    clock: { now: () => now, real: () => real, advance: () => undefined }, mail: null, bank: null, registry: null, shop: null, aliases: new Map(), log, faults: new Faults(log), address,
+    rehearser: none('the rehearser'), statusReader: none('the reader of status reports'), reader: none('the reader'), seal: none('the seal'),
+    kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 },
+  };
+}
+
+const app = readingApp();
+
+parentPort?.on('message', ({ number, name, input, ...moment }: Question) => {
+  ({ now, real } = moment);
+  if (moment.stamp !== stamp) {
+    ({ stamp } = moment);
+    Object.assign(app.kept, { programme: null, terms: null, products: null });
+  }
+  let said: Said;
+  try {
+    said = { number, answer: answer(app, name, input) };
+  } catch (thrown) {
+    const { code, message, errors } = problemFrom(thrown);
+    said = { number, refused: { code, message, errors } };
+  }
+  parentPort?.postMessage(said);
+});

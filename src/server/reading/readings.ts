@@ -1,0 +1,29 @@
+import type { TodayOut } from '../../contract/reports';
+import type { App } from '../context';
+import { wrongIn } from '../db/totals';
+import type { ProspectFilter } from '../prospects/search';
+import { findProspects } from '../prospects/search';
+import { search } from '../reports/search';
+import { readCounts, readToday } from '../reports/today';
+
+/**
+ * What is read beside the serving thread, by name: synchronous, on a connection that cannot write, from an App that has no ports. What only the serving
+ * process knows is handed over with the question.
+ */
+export const readings = {
+  today: (app: App, { troubles }: { troubles: TodayOut['waiting'] }) => readToday(app, troubles),
+  counts: (app: App, { troubles }: { troubles: TodayOut['waiting'] }) => readCounts(app, troubles),
+  search: (app: App, { q, stamp }: { q: string; stamp: number }) => search(app, q, stamp),
+  wrongTotal: (app: App, { table }: { table: string }) => wrongIn(app.sqlite, table),
+  prospects: (app: App, { filter, after, limit, stamp }: { filter: ProspectFilter; after: string | undefined; limit: number; stamp: number }) => findProspects({ sqlite: app.sqlite, stamp }, filter, after, limit),
+};
+
+export type Readings = typeof readings;
+export type ReadingName = keyof Readings;
+export type InputOf<N extends ReadingName> = Parameters<Readings[N]>[1];
+export type AnswerOf<N extends ReadingName> = ReturnType<Readings[N]>;
+
+/** Answers one question from one moment of the data, however many statements it takes. */
+export function answer(app: App, name: ReadingName, input: unknown): unknown {
+  return app.sqlite.transaction(() => (readings[name] as (app: App, input: unknown) => unknown)(app, input)).deferred();
+}
