@@ -94,6 +94,22 @@ test('a product that somebody else changed meanwhile keeps both, across a reload
   await expect(rui.getByLabel('Refund window')).toHaveValue('21');
 });
 
+test('a row that is opened while the search still settles stays open', async ({ browser }) => {
+  const ines = await fresh(browser);
+  await signIn(ines, running.address, 'ines@quernstone.example');
+  await ines.goto(`${running.address}/prospects`);
+  await ines.getByLabel('Id, name, site or keyword').fill('kiln');
+  await ines.waitForURL(/q=kiln/);
+  // the page of a partner takes longer to come than the search takes to settle
+  let asked = 0;
+  await ines.route('**/assets/*.js', async (route) => { asked += 1; await new Promise((go) => { setTimeout(go, 700); }); await route.continue(); });
+  await ines.getByLabel('Id, name, site or keyword').press('Escape');
+  await ines.getByRole('row').nth(3).click();
+  await expect(ines.getByRole('heading', { name: 'Invitations', exact: true })).toBeVisible({ timeout: 15_000 });
+  expect(asked).toBeGreaterThan(0);
+  await expect(ines).toHaveURL(/prospects\/P-\d+$/);
+});
+
 test('a fault of a field is said once, and not again at each key', async ({ page }) => {
   await page.goto(`${running.address}/join`);
   await page.getByRole('button', { name: 'Apply' }).click();

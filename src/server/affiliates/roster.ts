@@ -11,7 +11,6 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import { affiliates, commissions, memberships, orders, staff, trusts, visits } from '../db/schema';
-import { toCsv } from '../http/csv';
 import { refuse } from '../http/problem';
 import { owesAcceptance } from '../policy/service';
 import { setsInUse, theTerms } from '../terms/store';
@@ -110,21 +109,19 @@ export function readColumns(text: string | undefined): RosterColumn[] {
 /** So many rows are read before others get their turn. */
 const atOnce = 500;
 
-/** The roster as it is shown, as CSV: the name and the chosen columns. Read by pieces, so that a long one holds up nobody. */
-export async function rosterCsv(app: App, filter: RosterFilter & { sort?: 'name' | 'newest' }, columns: RosterColumn[]): Promise<string> {
+/** What the columns of the roster are called in an export. */
+export function rosterColumnTitles(app: App, columns: readonly RosterColumn[]): string[] {
+  const { base } = theProgramme(app);
+  return ['Name', ...columns.map((c) => (c === 'owed' || c === 'paid' ? `${rosterColumns[c]} ${base}` : rosterColumns[c]))];
+}
+
+/** A piece of the roster as it is shown, for an export: the name and the chosen columns. */
+export function rosterPiece(app: App, filter: RosterFilter & { sort?: 'name' | 'newest'; after?: string }, columns: readonly RosterColumn[]): { lines: (string | number)[][]; next: string | null } {
   const { base, zone } = theProgramme(app);
   const cell: Record<RosterColumn, (r: Row) => string | number> = {
     handle: (r) => r.handle, country: (r) => r.country, state: (r) => r.state, timing: (r) => (r.timing === 'at-sale' ? 'at sale' : 'after hold'), clicks: (r) => r.clicks90, orders: (r) => r.orders, owed: (r) => toDecimal(r.owed.amount, base), paid: (r) => toDecimal(r.paid.amount, base),
     since: (r) => (r.joinedAt === null ? '' : formatDay(r.joinedAt, zone)), group: (r) => r.group?.name ?? '', tags: (r) => r.tags.map((t) => t.name).join(', '), card: (r) => r.card?.name ?? '', kind: (r) => r.kind, lookedAfter: (r) => r.lookedAfter ?? '', email: (r) => r.email, sites: (r) => r.sites.join(' '),
   };
-  const titles = columns.map((c) => (c === 'owed' || c === 'paid' ? `${rosterColumns[c]} ${base}` : rosterColumns[c]));
-  const rows: (string | number)[][] = [];
-  for (let after: string | undefined; ;) {
-    const page = listAffiliates(app, { ...filter, limit: atOnce, ...(after === undefined ? {} : { after }) });
-    rows.push(...page.rows.map((r) => [r.name, ...columns.map((c) => cell[c](r))]));
-    if (page.next === null) break;
-    after = page.next;
-    await new Promise((resolve) => { setImmediate(resolve); });
-  }
-  return toCsv(['Name', ...titles], rows);
+  const { rows, next } = listAffiliates(app, { ...filter, limit: atOnce });
+  return { lines: rows.map((r) => [r.name, ...columns.map((c) => cell[c](r))]), next };
 }

@@ -2,19 +2,24 @@ import type { Express } from 'express';
 import * as contract from '../../contract/affiliates';
 import * as roster from '../../contract/roster';
 import type { App } from '../context';
-import { FileAnswer, serve } from '../http/serve';
+import { csvByPieces } from '../http/csv';
+import { PiecesAnswer, serve } from '../http/serve';
 import { giveUpBalance } from '../ledger/amend';
 import { dropTrust, giveTrust, trustOf } from '../recruiting/trust';
 import { doBulk, previewBulk, setSorting, undoBulk } from './bulk';
 import { previewImport, runImport } from './import';
-import { listAffiliates, readColumns, rosterCsv } from './roster';
-import { listSegments, removeSegment, saveSegment } from './segments';
+import { readColumns, rosterColumnTitles } from './roster';
+import { removeSegment, saveSegment } from './segments';
 import { affiliateById, moveAffiliate, readAffiliate, setTiming } from './service';
 
 export function affiliateRoutes(server: Express, app: App): void {
-  serve(server, app, roster.listAffiliates, ({ query }) => listAffiliates(app, query));
-  serve(server, app, roster.exportAffiliates, async ({ query: { columns, ...filter } }) => new FileAnswer('affiliates.csv', await rosterCsv(app, filter, readColumns(columns))));
-  serve(server, app, roster.listSegments, () => listSegments(app));
+  serve(server, app, roster.listAffiliates, ({ query }) => app.reader.ask('roster', query));
+  serve(server, app, roster.exportAffiliates, ({ query: { columns, ...filter } }) => {
+    const chosen = readColumns(columns);
+    const piece = (after: string | undefined) => app.reader.ask('rosterPiece', { columns: chosen, filter: { ...filter, ...(after === undefined ? {} : { after }) } }, 'export');
+    return Promise.resolve(new PiecesAnswer('affiliates.csv', csvByPieces(rosterColumnTitles(app, chosen), piece)));
+  });
+  serve(server, app, roster.listSegments, () => app.reader.ask('segments', {}));
   serve(server, app, roster.saveSegment, ({ actor, body }) => saveSegment(app, actor, body));
   serve(server, app, roster.removeSegment, ({ actor, params, body }) => removeSegment(app, actor, params.id, body.on));
   serve(server, app, roster.previewBulk, ({ body }) => previewBulk(app, body));

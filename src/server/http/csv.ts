@@ -1,10 +1,29 @@
 import Papa from 'papaparse';
 import { harmlessCell, needsQuotes } from '../../core/text/cells';
 
-/** Rows as CSV with a heading line. No spreadsheet of any locale takes a cell for a formula, nor for two. */
-export function toCsv(fields: string[], rows: (string | number | null)[][]): string {
-  const data = rows.map((row) => row.map((cell) => (typeof cell === 'string' ? harmlessCell(cell) : cell)));
-  return `${Papa.unparse({ fields, data }, { quotes: (cell: unknown) => typeof cell === 'string' && needsQuotes(cell), newline: '\r\n' })}\r\n`;
+type Row = (string | number | null)[];
+
+const quoting = { quotes: (cell: unknown) => typeof cell === 'string' && needsQuotes(cell), newline: '\r\n' };
+
+/** Rows as lines of CSV. No spreadsheet of any locale takes a cell for a formula, nor for two. */
+export function csvLines(rows: readonly Row[]): string {
+  return rows.length ? `${Papa.unparse(rows.map((row) => row.map((cell) => (typeof cell === 'string' ? harmlessCell(cell) : cell))), quoting)}\r\n` : '';
+}
+
+/** Rows as CSV with a heading line. */
+export function toCsv(fields: string[], rows: readonly Row[]): string {
+  return csvLines([fields]) + csvLines(rows);
+}
+
+/** CSV that comes by pieces: the heading with the first, then the lines of each. @param piece the lines after a cursor, and the cursor of the next piece */
+export async function* csvByPieces(fields: string[], piece: (after: string | undefined) => Promise<{ lines: Row[]; next: string | null }>): AsyncGenerator<string> {
+  let heading = csvLines([fields]);
+  for (let after: string | null | undefined = undefined; after !== null;) {
+    const { lines, next } = await piece(after);
+    yield heading + csvLines(lines);
+    heading = '';
+    after = next;
+  }
 }
 
 /** A row of a table that was read: the line it begins on, counted from 1, and its cells by heading. */

@@ -1,3 +1,5 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import type { Static, TObject, TSchema } from '@sinclair/typebox';
 import type { Express, Request, Response } from 'express';
 import { and, eq } from 'drizzle-orm';
@@ -31,6 +33,28 @@ export interface Input<P, Q, B> {
 /** An answer that is not JSON. */
 export class FileAnswer {
   constructor(readonly name: string, readonly content: string) {}
+}
+
+/** An answer that comes by pieces, as long as somebody reads it. */
+export class PiecesAnswer {
+  constructor(readonly name: string, readonly pieces: AsyncGenerator<string>) {}
+}
+
+/** Sends what comes by pieces. What the first refuses is still an answer; whoever goes away ends the rest. */
+async function sendPieces(app: App, res: Response, { name, pieces }: PiecesAnswer, media: string): Promise<void> {
+  const first = await pieces.next();
+  res.set('content-disposition', `attachment; filename="${name}"`).type(media);
+  const all = async function* () {
+    yield first.value as string;
+    yield* pieces;
+  };
+  try {
+    await pipeline(Readable.from(all()), res);
+  } catch (thrown) {
+    // cut off, so that nobody takes a part for the whole; of a reader who went away there is nothing to say
+    if (!(thrown instanceof Error && 'code' in thrown && thrown.code === 'ERR_STREAM_PREMATURE_CLOSE')) app.faults.note('stream', thrown);
+    res.destroy();
+  }
 }
 
 /** Staff may look at the portal as one of the affiliates: reading only, and said so in each call. */
@@ -146,7 +170,7 @@ interface Options {
  */
 export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
   server: Express, app: App, end: Endpoint<P, Q, B, R>,
-  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer>, { first, tried = false }: Options = {},
+  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer | PiecesAnswer>, { first, tried = false }: Options = {},
 ): void {
   const before = end.access === 'open' ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))] : [];
   server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
@@ -160,7 +184,8 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
     const body = await bodyOf(end, req, res, (sent, faults) => (tried ? allFaults(app, end.body, sent, faults, (like) => handle(inputOf(like))) : faults));
     const input = inputOf(body);
     const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, app.seal.digest(JSON.stringify(body)), () => handle(input)) : await handle(input);
-    if (reply instanceof FileAnswer) {
+    if (reply instanceof PiecesAnswer) await sendPieces(app, res, reply, end.media ?? 'text/plain');
+    else if (reply instanceof FileAnswer) {
       res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);
     } else res.json(reply ?? null);
   });

@@ -3,6 +3,11 @@ import type { App } from '../context';
 import { wrongIn } from '../db/totals';
 import type { ProspectFilter } from '../prospects/search';
 import { findProspects } from '../prospects/search';
+import type { RosterColumn } from '../../core/recruiting/roster';
+import { listAffiliates, rosterPiece } from '../affiliates/roster';
+import { listSegments } from '../affiliates/segments';
+import { listReports } from '../tracking/connection';
+import { listOrders, salesPiece } from '../tracking/orders';
 import { search } from '../reports/search';
 import { readCounts, readToday } from '../reports/today';
 
@@ -13,6 +18,12 @@ import { readCounts, readToday } from '../reports/today';
 export const readings = {
   today: (app: App, { troubles }: { troubles: TodayOut['waiting'] }) => readToday(app, troubles),
   counts: (app: App, { troubles }: { troubles: TodayOut['waiting'] }) => readCounts(app, troubles),
+  roster: listAffiliates,
+  rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
+  segments: (app: App, _: object) => listSegments(app),
+  orders: listOrders,
+  salesPiece,
+  reports: listReports,
   search: (app: App, { q, stamp }: { q: string; stamp: number }) => search(app, q, stamp),
   wrongTotal: (app: App, { table }: { table: string }) => wrongIn(app.sqlite, table),
   prospects: (app: App, { filter, after, limit, stamp }: { filter: ProspectFilter; after: string | undefined; limit: number; stamp: number }) => findProspects({ sqlite: app.sqlite, stamp }, filter, after, limit),

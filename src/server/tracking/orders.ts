@@ -8,7 +8,6 @@ import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import { affiliates, commissions, orderLines, orders, products, refunds, reports, subscriptions } from '../db/schema';
-import { toCsv } from '../http/csv';
 import { Problem, refuse } from '../http/problem';
 import { lifeOf } from '../ledger/service';
 import { record } from '../staff/audit';
@@ -81,25 +80,24 @@ function workingsOf(app: App, ids: string[]): Map<string, string> {
   return new Map(rows.map((r) => [r.id, r.working ? workingInWords(r.working) : '']));
 }
 
-const mostExported = 100_000;
+/** What the columns of an export of sales are. */
+export const salesColumns = ['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason', 'kind', 'payment_number', 'referral_share', 'co_owner_shares', 'working'];
 
-/** The list as CSV, all of its pages; amounts as decimals with their currency. */
-export function exportOrders(app: App, filter: OrderFilter): string {
+/** Sales of one piece of an export. */
+const inAPiece = 500;
+
+/** A piece of an export of sales, newest first: its lines, and after which sale the next begins. */
+export function salesPiece(app: App, filter: OrderFilter): { lines: (string | number | null)[][]; next: string | null } {
   const { zone } = theProgramme(app);
-  const lines: (string | number | null)[][] = [];
-  let after = filter.after;
-  do {
-    const { rows, next } = listOrders(app, { ...filter, ...(after === undefined ? {} : { after }), limit: 500 });
-    const working = workingsOf(app, rows.map((r) => r.id));
-    const shares = shareSums(app, rows.map((r) => r.id));
-    const share = (id: string, kind: 'referral' | 'co-owner', currency: string) => { const amount = shares.get(id)?.[kind] ?? 0; return amount ? toDecimal(amount, currency) : ''; };
-    for (const r of rows) {
-      lines.push([r.reference, r.payment, formatMoment(r.placedAt, zone), r.products, toDecimal(r.value.amount, r.value.currency), r.value.currency, toDecimal(r.base.amount, r.base.currency), r.affiliate,
-        r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason, r.event, r.number, share(r.id, 'referral', r.base.currency), share(r.id, 'co-owner', r.base.currency), working.get(r.id) ?? '']);
-    }
-    after = next ?? undefined;
-  } while (after !== undefined && lines.length < mostExported);
-  return toCsv(['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason', 'kind', 'payment_number', 'referral_share', 'co_owner_shares', 'working'], lines);
+  const { rows, next } = listOrders(app, { ...filter, limit: inAPiece });
+  const working = workingsOf(app, rows.map((r) => r.id));
+  const shares = shareSums(app, rows.map((r) => r.id));
+  const share = (id: string, kind: 'referral' | 'co-owner', currency: string) => { const amount = shares.get(id)?.[kind] ?? 0; return amount ? toDecimal(amount, currency) : ''; };
+  const lines = rows.map((r) => [
+    r.reference, r.payment, formatMoment(r.placedAt, zone), r.products, toDecimal(r.value.amount, r.value.currency), r.value.currency, toDecimal(r.base.amount, r.base.currency), r.affiliate,
+    r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason, r.event, r.number, share(r.id, 'referral', r.base.currency), share(r.id, 'co-owner', r.base.currency), working.get(r.id) ?? '',
+  ]);
+  return { lines, next };
 }
 
 /** The stored working of an order in words, with every change since. @param names false for affiliates: what the merchant calls its rates stays its own */

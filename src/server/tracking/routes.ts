@@ -2,10 +2,11 @@ import type { Express } from 'express';
 import { countryIn } from '../../core/money/countries';
 import * as contract from '../../contract/tracking';
 import type { App } from '../context';
-import { FileAnswer, serve } from '../http/serve';
-import { createKey, listReports, readConnection, readReport, renewKey, revealKey, switchPictures } from './connection';
+import { csvByPieces } from '../http/csv';
+import { PiecesAnswer, serve } from '../http/serve';
+import { createKey, readConnection, readReport, renewKey, revealKey, switchPictures } from './connection';
 import { confirmPictured, listPictured, setPicturedAside } from './pictured';
-import { clearTests, exportOrders, listOrders, readOrder } from './orders';
+import { clearTests, listOrders, readOrder, salesColumns } from './orders';
 import { downloadRoutes } from './downloads';
 import { readConfirmation, readOffer } from './quotes';
 
@@ -24,9 +25,10 @@ export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readOffer, ({ params, query, req, res }) => { res.set(forPages).vary('accept-language'); return readOffer(app, params.id, query.country ?? countryIn(req.get('accept-language'))); });
   serve(server, app, contract.readConfirmation, ({ query, res }) => { res.set(forPages); return readConfirmation(app, query.bought); });
   downloadRoutes(server, app);
-  serve(server, app, contract.listReports, ({ query }) => listReports(app, query));
+  serve(server, app, contract.listReports, ({ query }) => app.reader.ask('reports', query));
   serve(server, app, contract.readReport, ({ params }) => readReport(app, params.id));
-  serve(server, app, contract.exportOrders, ({ query }) => new FileAnswer('sales.csv', exportOrders(app, query)));
-  serve(server, app, contract.listOrders, ({ query }) => listOrders(app, query));
+  const { reader } = app;
+  serve(server, app, contract.exportOrders, ({ query }) => Promise.resolve(new PiecesAnswer('sales.csv', csvByPieces(salesColumns, (after) => reader.ask('salesPiece', { ...query, ...(after === undefined ? {} : { after }) }, 'export')))));
+  serve(server, app, contract.listOrders, ({ query }) => (query.q ? reader.ask('orders', query) : listOrders(app, query)));
   serve(server, app, contract.readOrder, ({ params }) => readOrder(app, params.id));
 }
