@@ -23,7 +23,7 @@ export function questionsOf(db: Database): Question[] {
     '/today', '/counts', '/products', '/products?state=live', '/products?q=wheel', `/products/${product}`, `/products/${product}/co-owners`,
     '/affiliates', '/affiliates?limit=100', '/affiliates?sort=newest', '/affiliates?state=paused', '/affiliates?q=glaze', '/affiliates?q=0', `/affiliates?card=${card}`, `/affiliates?group=${group}`, `/affiliates?tag=${tag}`, '/affiliates?only=no-clicks', '/affiliates?only=bounced', '/affiliates?country=PT',
     `/affiliates/${affiliate}`, `/affiliates/${affiliate}/places`, `/affiliates/${affiliate}/referral`, '/segments',
-    '/applications', '/applications?state=declined', '/applications?q=glaze', `/applications/${application}`, '/screening', '/screening/rehearsal',
+    '/applications', '/applications?state=declined', '/applications?q=glaze', `/applications/${application}`, '/screening',
     '/orders', '/orders?q=L-41', '/orders?q=0', `/orders?q=${reference}`, `/orders?affiliate=${affiliate}`, `/orders/${order}`, '/unconfirmed', '/reports', '/reports?outcome=refused', '/reports?q=L-41', `/reports/${report}`, '/connection',
     '/ledger', '/ledger/entries', `/ledger/entries?affiliate=${affiliate}`, '/ledger/entries?event=paid', '/commissions', '/commissions?state=held', '/commissions?due=true', `/commissions?affiliate=${affiliate}`,
     '/payouts', `/payouts/${run}`, '/audit', `/audit?subject=${affiliate}`, '/timeline', '/rate-book', '/sets', `/sets/${card}/members`, `/sets/${group}/removal`, '/draft', '/rehearsal-sample',

@@ -23,7 +23,6 @@ export interface LeftOut {
   name: string;
   amount: number;
   reason: 'negative' | 'below-minimum' | 'no-details' | 'policy' | 'blocked' | 'nothing';
-  why: string;
 }
 
 export interface RunPlan {
@@ -37,24 +36,35 @@ export interface RunPlan {
  * Every payee given appears exactly once.
  * @param minimum smallest payment, minor units of base
  */
-export function planRun(payees: readonly PayeeBalance[], minimum: number, say: (amount: number) => string): RunPlan {
+export function planRun(payees: readonly PayeeBalance[], minimum: number): RunPlan {
   const plan: RunPlan = { payments: [], leftOut: [], total: 0 };
   for (const payee of payees) {
     const amount = payee.items.reduce((sum, i) => sum + i.amount, 0);
-    const out = (reason: LeftOut['reason'], why: string) =>
-      plan.leftOut.push({ affiliate: payee.affiliate, name: payee.name, amount, reason, why });
-    if (payee.state === 'blocked') out('blocked', 'the affiliate is blocked');
-    else if (amount < 0) out('negative', `the balance is ${say(amount)}, to be netted against coming commissions`);
-    else if (amount === 0) out('nothing', 'commissions and reversals cancel out');
-    else if (amount < minimum) out('below-minimum', `${say(amount)} is below the minimum of ${say(minimum)}`);
-    else if (!payee.payable) out('no-details', 'no valid payout details');
-    else if (payee.unaccepted) out('policy', 'the policy in force is not accepted');
+    const out = (reason: LeftOut['reason']) => plan.leftOut.push({ affiliate: payee.affiliate, name: payee.name, amount, reason });
+    if (payee.state === 'blocked') out('blocked');
+    else if (amount < 0) out('negative');
+    else if (amount === 0) out('nothing');
+    else if (amount < minimum) out('below-minimum');
+    else if (!payee.payable) out('no-details');
+    else if (payee.unaccepted) out('policy');
     else {
       plan.payments.push({ affiliate: payee.affiliate, name: payee.name, amount, items: payee.items });
       plan.total += amount;
     }
   }
   return plan;
+}
+
+/** Why a payee is left out, in words. @param say an amount with its currency */
+export function whyLeftOut({ reason, amount }: Pick<LeftOut, 'reason' | 'amount'>, minimum: number, say: (amount: number) => string): string {
+  switch (reason) {
+    case 'blocked': return 'the affiliate is blocked';
+    case 'negative': return `the balance is ${say(amount)}, to be netted against coming commissions`;
+    case 'nothing': return 'commissions and reversals cancel out';
+    case 'below-minimum': return `${say(amount)} is below the minimum of ${say(minimum)}`;
+    case 'no-details': return 'no valid payout details';
+    case 'policy': return 'the policy in force is not accepted';
+  }
 }
 
 /** The states of a payout run and where each may go. */

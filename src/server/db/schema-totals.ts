@@ -18,9 +18,9 @@ export const accountTotals = sqliteTable('account_totals', {
   account: text('account').notNull(), amount: integer('amount').notNull(),
 }, (t) => [primaryKey({ columns: [t.account] })]);
 
-/** How often each follow-on offer was taken, by its code; renewals and test orders are not counted. */
+/** How often each follow-on offer was taken, by its code, renewals not counted; its lines with them, and what those were worth and granted. Without test orders. */
 export const stepTotals = sqliteTable('step_totals', {
-  step: text('step').notNull(), taken: integer('taken').notNull(),
+  step: text('step').notNull(), taken: integer('taken').notNull(), lines: integer('lines').notNull(), base: integer('base').notNull(), commission: integer('commission').notNull(),
 }, (t) => [primaryKey({ columns: [t.step] })]);
 
 /** The same of each product, without test orders: an order with several lines of a product is one order. */
@@ -30,6 +30,8 @@ export const productDays = sqliteTable('product_days', {
   sold: integer('sold').notNull(), credited: integer('credited').notNull(), granted: integer('granted').notNull(), refunded: integer('refunded').notNull(),
   /** value of first sales in base, and that value times the part of the list price, in ten thousandths, that discounts took off */
   weight: integer('weight').notNull(), discounted: integer('discounted').notNull(),
+  /** of lines that are no follow-on offers and no renewals: value in base, and commission */
+  openedBase: integer('opened_base').notNull(), openedCommission: integer('opened_commission').notNull(),
 }, (t) => [primaryKey({ columns: [t.product, t.day] })]);
 
 /** Commissions by the quarter of an hour in which they clear: those that are held, and what is cleared and unpaid. */

@@ -11,7 +11,7 @@ interface Total {
 
 const totals: readonly Total[] = [
   { table: 'account_totals', keys: ['account'], sums: ['amount'], raw: 'SELECT account, sum(amount) AS amount FROM entry_lines GROUP BY 1' },
-  { table: 'step_totals', keys: ['step'], sums: ['taken'], raw: `SELECT l.step AS step, count(*) AS taken FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE l.step IS NOT NULL AND o.test = 0 AND o.event <> 'renewal' GROUP BY 1` },
+  { table: 'step_totals', keys: ['step'], sums: ['taken', 'lines', 'base', 'commission'], raw: `SELECT l.step AS step, sum(o.event <> 'renewal') AS taken, count(*) AS lines, sum(l.base) AS base, sum(l.commission) AS commission FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE l.step IS NOT NULL AND o.test = 0 GROUP BY 1` },
   { table: 'payee_totals', keys: ['affiliate'], sums: ['held', 'cleared', 'in_run', 'paid'], raw: 'SELECT affiliate, sum(held) AS held, sum(cleared) AS cleared, sum(in_run) AS in_run, sum(paid) AS paid FROM commissions GROUP BY 1' },
   {
     table: 'clearing_quarters', keys: ['quarter'], sums: ['held_count', 'held', 'cleared'],
@@ -25,9 +25,10 @@ const totals: readonly Total[] = [
         UNION ALL SELECT declined_day, 0, 0, 0, declined_amount FROM commissions WHERE kind = 'commission' AND declined_day IS NOT NULL) GROUP BY 1`,
   },
   {
-    table: 'product_days', keys: ['product', 'day'], sums: ['sold', 'credited', 'granted', 'refunded', 'weight', 'discounted'],
+    table: 'product_days', keys: ['product', 'day'], sums: ['sold', 'credited', 'granted', 'refunded', 'weight', 'discounted', 'opened_base', 'opened_commission'],
     raw: `SELECT l.product AS product, o.day AS day, count(DISTINCT iif(o.event <> 'renewal', o.id, NULL)) AS sold, count(DISTINCT iif(o.affiliate IS NULL, NULL, o.id)) AS credited, sum(iif(o.affiliate IS NULL, 0, l.commission)) AS granted,
-        count(DISTINCT iif(l.value_left < l.value, o.id, NULL)) AS refunded, sum(iif(o.event = 'sale' AND l.amount > 0, l.base, 0)) AS weight, sum(iif(o.event = 'sale' AND l.amount > 0, l.base * (l.discount * 10000 / l.amount), 0)) AS discounted
+        count(DISTINCT iif(l.value_left < l.value, o.id, NULL)) AS refunded, sum(iif(o.event = 'sale' AND l.amount > 0, l.base, 0)) AS weight, sum(iif(o.event = 'sale' AND l.amount > 0, l.base * (l.discount * 10000 / l.amount), 0)) AS discounted,
+        sum(iif(l.step IS NULL AND o.event <> 'renewal', l.base, 0)) AS opened_base, sum(iif(l.step IS NULL AND o.event <> 'renewal', l.commission, 0)) AS opened_commission
       FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE o.test = 0 GROUP BY 1, 2`,
   },
 ];

@@ -89,14 +89,17 @@ export function commissionRows(app: App, rows: CommissionRecord[]) {
   }));
 }
 
+const commissionStates = ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'] as const;
 const commissionKeys = { by: commissions.soldAt, id: commissions.id, order: 'desc' } as const;
 
 export function listCommissions(app: App, filter: { state?: CommissionRecord['state']; affiliate?: string; due?: boolean; after?: string; limit?: number }) {
   const limit = filter.limit ?? 50;
-  const found = app.db.select().from(commissions).where(and(
-    filter.state ? eq(commissions.state, filter.state) : undefined, filter.affiliate ? eq(commissions.affiliate, filter.affiliate) : undefined,
+  const inState = (state: CommissionRecord['state'] | undefined) => app.db.select().from(commissions).where(and(
+    state ? eq(commissions.state, state) : undefined, filter.affiliate ? eq(commissions.affiliate, filter.affiliate) : undefined,
     filter.due ? and(gt(commissions.held, 0), lte(commissions.clearsAt, app.clock.now())) : undefined, afterCursor(commissionKeys, filter.after),
   )).orderBy(...inOrder(commissionKeys)).limit(limit + 1).all();
+  // the index is by state: all of them together are the first of each
+  const found = filter.state || filter.affiliate || filter.due ? inState(filter.state) : commissionStates.flatMap(inState).sort((a, b) => b.soldAt - a.soldAt || (a.id < b.id ? 1 : -1)).slice(0, limit + 1);
   const { rows, next } = cut(found, limit, (r) => [r.soldAt, r.id]);
   return { rows: commissionRows(app, rows), next };
 }

@@ -1,6 +1,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { dayOf } from '../../core/calendar/zone';
+import { whyLeftOut } from '../../core/payouts/plan';
 import { formatMoney, toDecimal } from '../../core/money/amount';
 import type { RunOut } from '../../contract/payouts';
 import { affiliateById, maskedIban } from '../affiliates/service';
@@ -42,7 +43,8 @@ export function listRuns(app: App, filter: { state?: RunRecord['state']; after?:
   };
 }
 
-export function readRun(app: App, id: string, actor: string): RunOut {
+/** @param bank whether a bank is connected, which only the serving process knows */
+export function readRun(app: App, id: string, actor: string, bank = bankOf(app) !== null): RunOut {
   const run = runById(app, id);
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
@@ -59,10 +61,10 @@ export function readRun(app: App, id: string, actor: string): RunOut {
       ? draft.payments.map((p) => ({ id: null, affiliate: p.affiliate, name: p.name, amount: money(p.amount), items: p.items.length, holder: details.get(p.affiliate)?.payeeHolder ?? '', iban: maskedIban(details.get(p.affiliate)?.payeeIban ?? ''), state: 'proposed', reason: null }))
       : stored.map(({ p, name: called, items }) => ({ id: p.id, affiliate: p.affiliate, name: called, amount: money(p.amount), items, holder: p.holder, iban: maskedIban(p.iban), state: p.state, reason: p.reason })),
     leftOut: draft ? [
-      ...draft.leftOut.map((l) => ({ affiliate: l.affiliate, name: l.name, amount: money(l.amount), why: l.why, byHand: false })),
+      ...draft.leftOut.map((l) => ({ affiliate: l.affiliate, name: l.name, amount: money(l.amount), why: whyLeftOut(l, run.minimum, (amount) => formatMoney(money(amount))), byHand: false })),
       ...run.excluded.map((a) => ({ affiliate: a, name: name(a), amount: money(clearedOf(app, a, run.cutoff)), why: 'left out by a person', byHand: true })),
     ] : [],
-    needsSecond: needsSecond(app, run, total, actor), bank: bankOf(app) !== null,
+    needsSecond: needsSecond(app, run, total, actor), bank,
   };
 }
 

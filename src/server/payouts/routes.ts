@@ -1,19 +1,20 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/payouts';
 import type { App } from '../context';
+import { bankOf } from '../context';
 import { FileAnswer, serve } from '../http/serve';
-import { listRuns, readRun, runFile, runTable, statementOf } from './read';
+import { readRun, runFile, runTable, statementOf } from './read';
 import { approveRun, createRun, deliverRun, discardRun, excludePayee, reopenRun, sendRun } from './runs';
 import { collectStatus, readStatus, settleByHand } from './settle';
 
 const answer = ({ name, content }: { name: string; content: string }) => new FileAnswer(name, content);
 
 export function payoutRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listRuns, ({ query }) => listRuns(app, query));
+  serve(server, app, contract.listRuns, ({ query }) => app.reader.ask('runs', query));
   serve(server, app, contract.createRun, ({ actor, body }) => readRun(app, createRun(app, actor, body), actor.id), { tried: true });
   serve(server, app, contract.readStatusReport, ({ actor, body }) => readStatus(app, actor, body.name, body.content));
   serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
-  serve(server, app, contract.readRun, ({ actor, params }) => readRun(app, params.id, actor.id));
+  serve(server, app, contract.readRun, ({ actor, params }) => app.reader.ask('run', { id: params.id, actor: actor.id, bank: bankOf(app) !== null }));
   serve(server, app, contract.excludePayee, ({ actor, params, body }) => {
     excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version);
     return readRun(app, params.id, actor.id);

@@ -51,8 +51,7 @@ function balancesFor(app: App, cutoff: number, excluded: readonly string[]): Pay
 
 /** What a draft would pay as things stand. */
 export function planOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 'excluded'>): RunPlan {
-  const { base } = theProgramme(app);
-  return planRun(balancesFor(app, run.cutoff, run.excluded), run.minimum, (amount) => formatMoney({ amount, currency: base }));
+  return planRun(balancesFor(app, run.cutoff, run.excluded), run.minimum);
 }
 
 export function createRun(app: App, actor: Actor, input: { cutoff: string; minimum: string }): string {

@@ -3,10 +3,10 @@ import * as contract from '../../contract/policy';
 import type { App } from '../context';
 import { programmeOrNull } from '../context';
 import { serve } from '../http/serve';
-import { acceptPolicy, draftPolicy, dropPolicy, editPolicy, listPolicies, publishPolicy, readOwnPolicy, readPolicy, readPublicPolicy } from './service';
+import { acceptPolicy, draftPolicy, dropPolicy, editPolicy, publishPolicy, readOwnPolicy, readPolicy, readPublicPolicy } from './service';
 
 export function policyRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listPolicies, () => listPolicies(app));
+  serve(server, app, contract.listPolicies, () => app.reader.ask('policies', {}));
   serve(server, app, contract.draftPolicy, ({ actor }) => draftPolicy(app, actor));
   serve(server, app, contract.readPolicy, ({ params }) => readPolicy(app, params.id));
   serve(server, app, contract.editPolicy, ({ actor, params, body }) => editPolicy(app, actor, params.id, body));

@@ -13,7 +13,7 @@ import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { priceInBase } from '../terms/worst';
 import type { ProductRecord } from './store';
-import { clicksSince, discountsSince, ordersSince, productById, refundsOf, takenOf } from './store';
+import { clicksSince, discountsSince, ordersSince, productById, refundsOf, stepSums } from './store';
 
 /** Share of the list price that discounts took off in the last year, parts per million. */
 function usualDiscount(app: App, product: string): number {
@@ -35,7 +35,7 @@ function followOns(app: App, product: string): ProductOut['economics']['follow']
   return app.db.select().from(funnelSteps).where(eq(funnelSteps.funnel, funnel.id)).orderBy(funnelSteps.position).all().flatMap((step) => {
     const sold = productById(app, step.product);
     if (!sold) return [];
-    const taken = takenOf(app, step.code);
+    const { taken } = stepSums(app, step.code);
     const price = priceInBase(app, { price: step.price ?? sold.price, currency: sold.currency });
     const commission = amountsOf(theTerms(app).book, termsOf(app, '', at), {
       event: 'sale', at, payment: 1, currency: base, base, rateMicros: 1_000_000,

@@ -7,11 +7,11 @@ import type { FunnelIn, FunnelOut } from '../../contract/funnels';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { funnels, funnelSteps, orderLines, orders, rates } from '../db/schema';
+import { funnels, funnelSteps, rates } from '../db/schema';
 import { invalid, Problem } from '../http/problem';
 import { record } from '../staff/audit';
 import { termsChanged, theTerms } from '../terms/store';
-import { ordersSince, productById } from './store';
+import { openedBy, ordersSince, productById, stepSums } from './store';
 import { stale } from '../staff/stale';
 
 type FunnelRecord = typeof funnels.$inferSelect;
@@ -23,15 +23,13 @@ function show(app: App, row: FunnelRecord): FunnelOut {
   const steps = app.db.select().from(funnelSteps).where(eq(funnelSteps.funnel, row.id)).orderBy(funnelSteps.position).all();
   const taken = steps.map((s) => {
     const product = productById(app, s.product)!;
-    const sums = app.db.select({ n: sql<number>`count(*)`, base: sql<number>`coalesce(sum(${orderLines.base}), 0)`, commission: sql<number>`coalesce(sum(${orderLines.commission}), 0)` }).from(orderLines)
-      .innerJoin(orders, eq(orders.id, orderLines.order)).where(and(eq(orderLines.step, s.code), eq(orders.test, false))).get()!;
+    const sums = stepSums(app, s.code);
     const cell = cellOf(book, roll, { of: 'everyone' }, { what: { type: 'step', step: s.code }, sold: { product: s.product, kind: product.kind, step: s.code } }, 'sale', 1, at, base);
-    return { code: s.code, name: product.name, orders: sums.n, value: { amount: sums.base, currency: base }, commission: { amount: sums.commission, currency: base }, rate: cell.full };
+    return { code: s.code, name: product.name, orders: sums.lines, value: { amount: sums.base, currency: base }, commission: { amount: sums.commission, currency: base }, rate: cell.full };
   });
   const money = (amount: number) => ({ amount, currency: base });
   const openings = ordersSince(app, row.opening, '');
-  const opened = app.db.select({ value: sql<number>`coalesce(sum(${orderLines.base}), 0)`, commission: sql<number>`coalesce(sum(${orderLines.commission}), 0)` }).from(orderLines)
-    .innerJoin(orders, eq(orders.id, orderLines.order)).where(and(eq(orderLines.product, row.opening), isNull(orderLines.step), eq(orders.test, false), ne(orders.event, 'renewal'))).get()!;
+  const opened = openedBy(app, row.opening);
   const per100 = valuePer100(openings, [opened, ...taken.map((t) => ({ value: t.value.amount, commission: t.commission.amount }))]);
   return {
     id: row.id, name: row.name, opening: row.opening, first: row.first, version: row.version, per100: per100 && { value: money(per100.value), commission: money(per100.commission), left: money(per100.left) }, openingName: productById(app, row.opening)!.name, openings, taken,

@@ -3,7 +3,7 @@ import * as contract from '../../contract/products';
 import * as funnel from '../../contract/funnels';
 import type { App } from '../context';
 import { serve } from '../http/serve';
-import { createFunnel, editFunnel, listFunnels, removeFunnel } from './funnels';
+import { createFunnel, editFunnel, removeFunnel } from './funnels';
 import { dropPicture, pictureRoutes, setFile, setPicture } from './files';
 import { checkPages, copyProduct, createProduct, editProduct, listProducts, moveProduct, readProduct } from './service';
 
@@ -18,7 +18,7 @@ export function productRoutes(server: Express, app: App): void {
   serve(server, app, contract.setFile, ({ actor, params, query, req }) => { setFile(app, actor, params.id, query.name, req.body as Buffer); return readProduct(app, params.id); });
   pictureRoutes(server, app);
   serve(server, app, contract.copyProduct, ({ actor, params }) => copyProduct(app, actor, params.id));
-  serve(server, app, funnel.listFunnels, () => listFunnels(app));
+  serve(server, app, funnel.listFunnels, () => app.reader.ask('funnels', {}));
   serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body), { tried: true });
   serve(server, app, funnel.editFunnel, ({ actor, params, body }) => editFunnel(app, actor, params.id, body), { tried: true });
   serve(server, app, funnel.removeFunnel, ({ actor, params, body }) => removeFunnel(app, actor, params.id, body.version));

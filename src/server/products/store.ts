@@ -55,9 +55,15 @@ export function discountsSince(app: App, product: string, day: string): { weight
   return app.db.select({ weight: sql<number>`coalesce(sum(${productDays.weight}), 0)`, discounted: sql<number>`coalesce(sum(${productDays.discounted}), 0)` }).from(productDays).where(soldSince(product, day)).get()!;
 }
 
-/** How often a follow-on offer was taken. */
-export function takenOf(app: App, step: string): number {
-  return app.db.select({ n: stepTotals.taken }).from(stepTotals).where(eq(stepTotals.step, step)).get()?.n ?? 0;
+/** How often a follow-on offer was taken, renewals not counted; its lines with them, their value in base and what they granted. */
+export function stepSums(app: App, step: string): { taken: number; lines: number; base: number; commission: number } {
+  const { taken, lines, base, commission } = stepTotals;
+  return app.db.select({ taken, lines, base, commission }).from(stepTotals).where(eq(stepTotals.step, step)).get() ?? { taken: 0, lines: 0, base: 0, commission: 0 };
+}
+
+/** Value in base and commission of a product where it was no follow-on offer and no renewal. */
+export function openedBy(app: App, product: string): { value: number; commission: number } {
+  return app.db.select({ value: sql<number>`coalesce(sum(${productDays.openedBase}), 0)`, commission: sql<number>`coalesce(sum(${productDays.openedCommission}), 0)` }).from(productDays).where(eq(productDays.product, product)).get()!;
 }
 
 export function clicksSince(app: App, product: string, day: string): number {

@@ -1,11 +1,18 @@
 import type { TodayOut } from '../../contract/reports';
-import type { App } from '../context';
+import type { Actor, App } from '../context';
 import { wrongIn } from '../db/totals';
 import type { ProspectFilter } from '../prospects/search';
 import { findProspects } from '../prospects/search';
 import type { RosterColumn } from '../../core/recruiting/roster';
 import { listAffiliates, rosterPiece } from '../affiliates/roster';
 import { listSegments } from '../affiliates/segments';
+import { listCommissions, listEntries } from '../ledger/service';
+import { listRuns, readRun } from '../payouts/read';
+import { listPolicies } from '../policy/service';
+import { listFunnels } from '../products/funnels';
+import { readRateBook } from '../terms/ratebook';
+import { readSample } from '../terms/rehearsals';
+import { listSets, previewRemoval } from '../terms/sets';
 import { listReports } from '../tracking/connection';
 import { listOrders, salesPiece } from '../tracking/orders';
 import { search } from '../reports/search';
@@ -18,6 +25,16 @@ import { readCounts, readToday } from '../reports/today';
 export const readings = {
   today: (app: App, { troubles }: { troubles: TodayOut['waiting'] }) => readToday(app, troubles),
   counts: (app: App, { troubles }: { troubles: TodayOut['waiting'] }) => readCounts(app, troubles),
+  entries: listEntries,
+  commissions: listCommissions,
+  runs: listRuns,
+  run: (app: App, { id, actor, bank }: { id: string; actor: string; bank: boolean }) => readRun(app, id, actor, bank),
+  policies: (app: App, _: object) => listPolicies(app),
+  sets: (app: App, _: object) => listSets(app),
+  removal: (app: App, { id, to }: { id: string; to: string | undefined }) => previewRemoval(app, id, to),
+  rateBook: (app: App, { actor, query }: { actor: Actor; query: Parameters<typeof readRateBook>[2] }) => readRateBook(app, actor, query),
+  sample: (app: App, { actor }: { actor: Actor }) => readSample(app, actor),
+  funnels: (app: App, _: object) => listFunnels(app),
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),

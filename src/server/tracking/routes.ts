@@ -6,7 +6,7 @@ import { csvByPieces } from '../http/csv';
 import { PiecesAnswer, serve } from '../http/serve';
 import { createKey, readConnection, readReport, renewKey, revealKey, switchPictures } from './connection';
 import { confirmPictured, listPictured, setPicturedAside } from './pictured';
-import { clearTests, listOrders, readOrder, salesColumns } from './orders';
+import { clearTests, readOrder, salesColumns } from './orders';
 import { downloadRoutes } from './downloads';
 import { readConfirmation, readOffer } from './quotes';
 
@@ -29,6 +29,6 @@ export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readReport, ({ params }) => readReport(app, params.id));
   const { reader } = app;
   serve(server, app, contract.exportOrders, ({ query }) => Promise.resolve(new PiecesAnswer('sales.csv', csvByPieces(salesColumns, (after) => reader.ask('salesPiece', { ...query, ...(after === undefined ? {} : { after }) }, 'export')))));
-  serve(server, app, contract.listOrders, ({ query }) => (query.q ? reader.ask('orders', query) : listOrders(app, query)));
+  serve(server, app, contract.listOrders, ({ query }) => reader.ask('orders', query));
   serve(server, app, contract.readOrder, ({ params }) => readOrder(app, params.id));
 }

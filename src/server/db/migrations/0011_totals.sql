@@ -27,6 +27,8 @@ CREATE TABLE `product_days` (
 	`refunded` integer NOT NULL,
 	`weight` integer NOT NULL,
 	`discounted` integer NOT NULL,
+	`opened_base` integer NOT NULL,
+	`opened_commission` integer NOT NULL,
 	PRIMARY KEY(`product`, `day`)
 ) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
@@ -40,7 +42,10 @@ CREATE TABLE `sale_days` (
 --> statement-breakpoint
 CREATE TABLE `step_totals` (
 	`step` text PRIMARY KEY NOT NULL,
-	`taken` integer NOT NULL
+	`taken` integer NOT NULL,
+	`lines` integer NOT NULL,
+	`base` integer NOT NULL,
+	`commission` integer NOT NULL
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `commissions_at_risk` ON `commissions` (`refundable_until`,`affiliate`,`paid`,`in_run`) WHERE "commissions"."paid" + "commissions"."in_run" > 0;--> statement-breakpoint
@@ -89,12 +94,13 @@ CREATE TRIGGER `sale_days_declined` AFTER UPDATE OF `declined_day`, `declined_am
 END;
 --> statement-breakpoint
 CREATE TRIGGER `product_days_sold` AFTER INSERT ON `order_lines` BEGIN
-  INSERT INTO `product_days` (`product`, `day`, `sold`, `credited`, `granted`, `refunded`, `weight`, `discounted`)
+  INSERT INTO `product_days` (`product`, `day`, `sold`, `credited`, `granted`, `refunded`, `weight`, `discounted`, `opened_base`, `opened_commission`)
     SELECT new.`product`, o.`day`, f.`first` AND o.`event` <> 'renewal', f.`first` AND o.`affiliate` IS NOT NULL, iif(o.`affiliate` IS NULL, 0, new.`commission`), new.`value_left` < new.`value` AND f.`whole`,
-      iif(o.`event` = 'sale' AND new.`amount` > 0, new.`base`, 0), iif(o.`event` = 'sale' AND new.`amount` > 0, new.`base` * (new.`discount` * 10000 / new.`amount`), 0)
+      iif(o.`event` = 'sale' AND new.`amount` > 0, new.`base`, 0), iif(o.`event` = 'sale' AND new.`amount` > 0, new.`base` * (new.`discount` * 10000 / new.`amount`), 0),
+      iif(new.`step` IS NULL AND o.`event` <> 'renewal', new.`base`, 0), iif(new.`step` IS NULL AND o.`event` <> 'renewal', new.`commission`, 0)
     FROM `orders` o, (SELECT NOT EXISTS (SELECT 1 FROM `order_lines` l WHERE l.`order_id` = new.`order_id` AND l.`product` = new.`product` AND l.`position` <> new.`position`) AS `first`,
       NOT EXISTS (SELECT 1 FROM `order_lines` l WHERE l.`order_id` = new.`order_id` AND l.`product` = new.`product` AND l.`position` <> new.`position` AND l.`value_left` < l.`value`) AS `whole`) f WHERE o.`id` = new.`order_id` AND o.`test` = 0
-    ON CONFLICT (`product`, `day`) DO UPDATE SET `sold` = `sold` + excluded.`sold`, `credited` = `credited` + excluded.`credited`, `granted` = `granted` + excluded.`granted`, `refunded` = `refunded` + excluded.`refunded`, `weight` = `weight` + excluded.`weight`, `discounted` = `discounted` + excluded.`discounted`;
+    ON CONFLICT (`product`, `day`) DO UPDATE SET `sold` = `sold` + excluded.`sold`, `credited` = `credited` + excluded.`credited`, `granted` = `granted` + excluded.`granted`, `refunded` = `refunded` + excluded.`refunded`, `weight` = `weight` + excluded.`weight`, `discounted` = `discounted` + excluded.`discounted`, `opened_base` = `opened_base` + excluded.`opened_base`, `opened_commission` = `opened_commission` + excluded.`opened_commission`;
 END;
 --> statement-breakpoint
 CREATE TRIGGER `product_days_refunded` AFTER UPDATE OF `value_left` ON `order_lines` WHEN (new.`value_left` < new.`value`) <> (old.`value_left` < old.`value`)
@@ -112,7 +118,8 @@ INSERT INTO `sale_days` SELECT `day`, sum(`orders`), sum(`value`), sum(`granted`
   UNION ALL SELECT `declined_day`, 0, 0, 0, `declined_amount` FROM `commissions` WHERE `kind` = 'commission' AND `declined_day` IS NOT NULL) GROUP BY 1;
 --> statement-breakpoint
 INSERT INTO `product_days` SELECT l.`product`, o.`day`, count(DISTINCT iif(o.`event` <> 'renewal', o.`id`, NULL)), count(DISTINCT iif(o.`affiliate` IS NULL, NULL, o.`id`)), sum(iif(o.`affiliate` IS NULL, 0, l.`commission`)), count(DISTINCT iif(l.`value_left` < l.`value`, o.`id`, NULL)),
-    sum(iif(o.`event` = 'sale' AND l.`amount` > 0, l.`base`, 0)), sum(iif(o.`event` = 'sale' AND l.`amount` > 0, l.`base` * (l.`discount` * 10000 / l.`amount`), 0))
+    sum(iif(o.`event` = 'sale' AND l.`amount` > 0, l.`base`, 0)), sum(iif(o.`event` = 'sale' AND l.`amount` > 0, l.`base` * (l.`discount` * 10000 / l.`amount`), 0)),
+    sum(iif(l.`step` IS NULL AND o.`event` <> 'renewal', l.`base`, 0)), sum(iif(l.`step` IS NULL AND o.`event` <> 'renewal', l.`commission`, 0))
   FROM `order_lines` l JOIN `orders` o ON o.`id` = l.`order_id` WHERE o.`test` = 0 GROUP BY 1, 2;
 --> statement-breakpoint
 CREATE TRIGGER `account_totals_posted` AFTER INSERT ON `entry_lines` BEGIN
@@ -120,9 +127,10 @@ CREATE TRIGGER `account_totals_posted` AFTER INSERT ON `entry_lines` BEGIN
 END;
 --> statement-breakpoint
 CREATE TRIGGER `step_totals_taken` AFTER INSERT ON `order_lines` WHEN new.`step` IS NOT NULL BEGIN
-  INSERT INTO `step_totals` (`step`, `taken`) SELECT new.`step`, 1 FROM `orders` o WHERE o.`id` = new.`order_id` AND o.`test` = 0 AND o.`event` <> 'renewal' ON CONFLICT (`step`) DO UPDATE SET `taken` = `taken` + 1;
+  INSERT INTO `step_totals` (`step`, `taken`, `lines`, `base`, `commission`) SELECT new.`step`, o.`event` <> 'renewal', 1, new.`base`, new.`commission` FROM `orders` o WHERE o.`id` = new.`order_id` AND o.`test` = 0
+    ON CONFLICT (`step`) DO UPDATE SET `taken` = `taken` + excluded.`taken`, `lines` = `lines` + 1, `base` = `base` + excluded.`base`, `commission` = `commission` + excluded.`commission`;
 END;
 --> statement-breakpoint
 INSERT INTO `account_totals` SELECT `account`, sum(`amount`) FROM `entry_lines` GROUP BY 1;
 --> statement-breakpoint
-INSERT INTO `step_totals` SELECT l.`step`, count(*) FROM `order_lines` l JOIN `orders` o ON o.`id` = l.`order_id` WHERE l.`step` IS NOT NULL AND o.`test` = 0 AND o.`event` <> 'renewal' GROUP BY 1;
+INSERT INTO `step_totals` SELECT l.`step`, sum(o.`event` <> 'renewal'), count(*), sum(l.`base`), sum(l.`commission`) FROM `order_lines` l JOIN `orders` o ON o.`id` = l.`order_id` WHERE l.`step` IS NOT NULL AND o.`test` = 0 GROUP BY 1;
