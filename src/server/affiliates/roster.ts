@@ -10,7 +10,7 @@ import type { listAffiliates as List } from '../../contract/roster';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
-import { affiliates, commissions, memberships, orders, staff, trusts, visits } from '../db/schema';
+import { affiliates, memberships, orders, payeeTotals, staff, trusts, visits } from '../db/schema';
 import { refuse } from '../http/problem';
 import { owesAcceptance } from '../policy/service';
 import { setsInUse, theTerms } from '../terms/store';
@@ -60,7 +60,7 @@ function show(app: App, found: Affiliate[]): Row[] {
     for (let i = 0; i < ids.length; i += 500) for (const r of read(ids.slice(i, i + 500))) all.set(r.id!, r);
     return all;
   };
-  const money = each((some) => app.db.select({ id: commissions.affiliate, owed: sql<number>`sum(${commissions.held} + ${commissions.cleared})`, paid: sql<number>`sum(${commissions.paid})` }).from(commissions).where(inArray(commissions.affiliate, some)).groupBy(commissions.affiliate).all());
+  const money = each((some) => app.db.select({ id: payeeTotals.affiliate, owed: sql<number>`${payeeTotals.held} + ${payeeTotals.cleared}`, paid: payeeTotals.paid }).from(payeeTotals).where(inArray(payeeTotals.affiliate, some)).all());
   const clicks = each((some) => app.db.select({ id: visits.affiliate, n: sql<number>`count(*)` }).from(visits).where(and(inArray(visits.affiliate, some), gte(visits.at, now - clickDays * millisecondsInDay), sql`${visits.barred} IS NOT 'the visitor looks automated'`)).groupBy(visits.affiliate).all());
   const sold = each((some) => app.db.select({ id: orders.affiliate, n: sql<number>`count(*)` }).from(orders).where(and(inArray(orders.affiliate, some), eq(orders.test, false), eq(orders.event, 'sale'))).groupBy(orders.affiliate).all());
   const sets = new Map(setsInUse(app).map((s) => [s.id, s]));

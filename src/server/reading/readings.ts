@@ -13,7 +13,7 @@ import { listFunnels } from '../products/funnels';
 import { readRateBook } from '../terms/ratebook';
 import { readSample } from '../terms/rehearsals';
 import { listSets, previewRemoval } from '../terms/sets';
-import { listReports } from '../tracking/connection';
+import { countReports, listReports } from '../tracking/connection';
 import { listOrders, salesPiece } from '../tracking/orders';
 import { search } from '../reports/search';
 import { readCounts, readToday } from '../reports/today';
@@ -41,6 +41,7 @@ export const readings = {
   orders: listOrders,
   salesPiece,
   reports: listReports,
+  reportCounts: (app: App, _: object) => countReports(app),
   search: (app: App, { q, stamp }: { q: string; stamp: number }) => search(app, q, stamp),
   wrongTotal: (app: App, { table }: { table: string }) => wrongIn(app.sqlite, table),
   prospects: (app: App, { filter, after, limit, stamp }: { filter: ProspectFilter; after: string | undefined; limit: number; stamp: number }) => findProspects({ sqlite: app.sqlite, stamp }, filter, after, limit),

@@ -72,17 +72,22 @@ export function countDoubled(app: App): number {
   return app.db.select({ n: sql<number>`count(*)` }).from(orders).where(and(isNotNull(orders.otherWay), sql`${orders.receivedAt} >= ${app.clock.now() - recent}`)).get()!.n;
 }
 
-export function readConnection(app: App) {
+/** How many reports of the last 30 days had each outcome. */
+export function countReports(app: App): Record<string, number> {
+  const counts = app.db.select({ outcome: reports.outcome, n: sql<number>`sum(${reports.count})` }).from(reports).where(sql`${reports.at} >= ${app.clock.now() - recent}`).groupBy(reports.outcome).all();
+  return Object.fromEntries(counts.map((c) => [c.outcome, c.n]));
+}
+
+export async function readConnection(app: App) {
   const { landingHosts } = theProgramme(app);
   const all = app.db.select().from(keys).orderBy(keys.createdAt).all().map((k) => ({ id: k.id, label: k.label, createdAt: k.createdAt, pictures: k.pictures, readable: readable(app, k) }));
   const last = (n: number | null | undefined) => n ?? null;
-  const counts = app.db.select({ outcome: reports.outcome, n: sql<number>`sum(${reports.count})` }).from(reports).where(sql`${reports.at} >= ${app.clock.now() - recent}`).groupBy(reports.outcome).all();
   const key = (all.find((k) => k.pictures) ?? all[0])?.id ?? 'YOUR-KEY';
   return {
     address: app.address, shop: app.shop, keys: all, landingHosts,
     lastVisit: last(app.db.select({ n: visits.at }).from(visits).orderBy(desc(visits.id)).limit(1).get()?.n), lastReport: last(app.db.select({ n: reports.at }).from(reports).orderBy(desc(reports.id)).limit(1).get()?.n),
     lastOrder: last(app.db.select({ n: orders.receivedAt }).from(orders).orderBy(desc(orders.id)).limit(1).get()?.n),
-    counts: Object.fromEntries(counts.map((c) => [c.outcome, c.n])), doubled: countDoubled(app),
+    counts: await app.reader.ask('reportCounts', {}), doubled: countDoubled(app),
     snippet: `<script src="${app.address}/gravenel.js" async></script>`,
     picture: `<img src="${app.address}/px/${key}.gif?order=ORDER&amount=129.00&currency=${theProgramme(app).base}&product=CODE&visit=VISIT" width="1" height="1" alt="">`,
   };
