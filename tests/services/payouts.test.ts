@@ -134,6 +134,7 @@ describe('what a run refuses', () => {
     const post = async (cutoff: string, minimum: string) => (await finance.post<Fault>('/api/v1/payouts', { cutoff, minimum })).body.errors[0];
     expect(await post('2099-01-01', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('in the future') });
     expect(await post('2027-02-31x', '')).toMatchObject({ pointer: '/cutoff' });
+    expect(await post('2027-02-30', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('not a day') });
     expect(await post('2027-99-99', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('not a day') });
     expect(await post(day(), '1.234')).toMatchObject({ pointer: '/minimum', detail: expect.stringContaining('at most 2 decimals') });
   });

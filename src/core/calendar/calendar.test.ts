@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { formatAge, formatAgo, formatDay, formatMoment, formatWeekday } from './format';
-import { addDays, addZonedDays, dayOf, daysBetween, isZone, momentOf, startOfDay } from './zone';
+import { addDays, addZonedDays, dayOf, daysBetween, isDay, isZone, momentOf, startOfDay } from './zone';
 
 const lisbon = 'Europe/Lisbon';
 const at = (iso: string) => Date.parse(iso);
@@ -30,6 +30,12 @@ describe('days in a zone', () => {
   it('knows which zones exist', () => {
     expect(isZone(lisbon)).toBe(true);
     expect(isZone('Atlantis/Capital')).toBe(false);
+  });
+});
+
+describe('days of the calendar', () => {
+  it.each([['2027-02-28', true], ['2027-02-30', false], ['2028-02-29', true], ['2027-02-29', false], ['2027-13-01', false], ['2027-4-1', false], ['', false], ['2027-04-31', false], ['yesterday', false]])('%s: %s', (text, is) => {
+    expect(isDay(text)).toBe(is);
   });
 });
 

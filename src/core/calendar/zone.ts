@@ -75,6 +75,11 @@ export function startOfDay(day: Day, zone: string): number {
   return momentOf(Date.parse(`${day}T00:00:00Z`), zone);
 }
 
+/** True for a day that the calendar has, as YYYY-MM-DD: 2027-02-30 is none, though it could be counted on from. */
+export function isDay(text: string): text is Day {
+  return /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) && addDays(text, 0) === text;
+}
+
 /** A day moved by a number of days: ("2027-02-28", 1) → "2027-03-01". */
 export function addDays(day: Day, days: number): Day {
   return new Date(Date.parse(`${day}T00:00:00Z`) + days * millisecondsInDay).toISOString().slice(0, 10);

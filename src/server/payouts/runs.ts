@@ -1,5 +1,5 @@
 import { and, desc, eq, inArray, lt, ne, or, sql } from 'drizzle-orm';
-import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
+import { addDays, dayOf, isDay, startOfDay } from '../../core/calendar/zone';
 import { entryFor } from '../../core/ledger/entry';
 import { formatMoney, parseAmount } from '../../core/money/amount';
 import type { PayeeBalance, RunPlan } from '../../core/payouts/plan';
@@ -57,7 +57,7 @@ export function planOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 'ex
 export function createRun(app: App, actor: Actor, input: { cutoff: string; minimum: string }): string {
   const { base, zone, minimumPayout } = theProgramme(app);
   const today = dayOf(app.clock.now(), zone);
-  if (Number.isNaN(Date.parse(`${input.cutoff}T00:00:00Z`))) throw refuse('cutoff', 'Cut-off day is not a day of the calendar', today);
+  if (!isDay(input.cutoff)) throw refuse('cutoff', 'Cut-off day is not a day of the calendar', today);
   if (input.cutoff > today) throw refuse('cutoff', `Cut-off day ${input.cutoff} is in the future`, today);
   const parsed = input.minimum.trim() === '' ? { ok: true as const, value: minimumPayout } : parseAmount(input.minimum, base);
   if (!parsed.ok) throw refuse('minimum', `Minimum: ${parsed.reason}`, parsed.example);

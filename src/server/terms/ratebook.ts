@@ -1,5 +1,5 @@
 import { eq, isNull } from 'drizzle-orm';
-import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
+import { dayOf, isDay, startOfDay } from '../../core/calendar/zone';
 import { parseAmount } from '../../core/money/amount';
 import type { ProductKind } from '../../core/pricing/product';
 import { paymentPrice, productKinds } from '../../core/pricing/product';
@@ -90,7 +90,7 @@ function momentShown(app: App, day: string | undefined): { at: number; today: bo
   const { zone } = theProgramme(app);
   const now = app.clock.now();
   if (day === undefined || day === dayOf(now, zone)) return { at: now, today: true };
-  if (Number.isNaN(Date.parse(`${day}T00:00:00Z`)) || addDays(day, 0) !== day) throw refuse('day', 'Day is not a day of the calendar', dayOf(now, zone));
+  if (!isDay(day)) throw refuse('day', 'Day is not a day of the calendar', dayOf(now, zone));
   return { at: startOfDay(day, zone), today: false };
 }
 

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { addDays, dayOf } from '../../core/calendar/zone';
+import { addDays, dayOf, isDay } from '../../core/calendar/zone';
 import { asIfAlways } from '../../core/terms/draft';
 import type { Change } from '../../core/terms/draft';
 import { isLocked, termsAt } from '../../core/terms/members';
@@ -56,7 +56,6 @@ export function startRehearsal(app: App, actor: Actor, span: { from: string; to:
   if (!draft) throw new Problem('conflict', 'There is no draft to rehearse: change a rate first');
   const { zone, base } = theProgramme(app);
   const today = dayOf(app.clock.now(), zone);
-  const isDay = (day: string) => !Number.isNaN(Date.parse(`${day}T00:00:00Z`)) && addDays(day, 0) === day;
   if (!isDay(span.from)) throw refuse('from', 'From is not a day of the calendar', addDays(today, -90));
   if (!isDay(span.to)) throw refuse('to', 'To is not a day of the calendar', today);
   if (span.to < span.from) throw refuse('to', `To lies before from, ${span.from}`, today);

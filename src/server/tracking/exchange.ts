@@ -1,4 +1,5 @@
 import { and, desc, eq, lte, sql } from 'drizzle-orm';
+import { isDay } from '../../core/calendar/zone';
 import { formatRate } from '../../core/terms/present';
 import { isCurrency } from '../../core/money/currency';
 import type { Actor, App } from '../context';
@@ -27,7 +28,7 @@ export function setExchange(app: App, actor: Actor, input: { currency: string; d
   const match = /^(\d{1,7})(?:\.(\d{1,6}))?$/.exec(input.rate.trim());
   const micros = match ? Number(match[1]! + (match[2] ?? '').padEnd(6, '0')) : 0;
   if (micros <= 0) throw refuse('rate', `Rate: write how much ${currency} one ${base} buys, above zero, with at most six decimals`, '160.25');
-  if (Number.isNaN(Date.parse(`${input.day}T00:00:00Z`))) throw refuse('day', 'From is not a day of the calendar', '2027-03-12');
+  if (!isDay(input.day)) throw refuse('day', 'From is not a day of the calendar', '2027-03-12');
   app.db.insert(rateDays).values({ currency, day: input.day, rateMicros: micros }).onConflictDoUpdate({ target: [rateDays.currency, rateDays.day], set: { rateMicros: micros } }).run();
   record(app, actor, 'exchange-set', 'programme', null, { currency, day: input.day, rate: formatRate(micros) });
   return listExchange(app);

@@ -1,5 +1,5 @@
 import { and, eq, gte, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm';
-import { addDays, startOfDay } from '../../core/calendar/zone';
+import { addDays, isDay, startOfDay } from '../../core/calendar/zone';
 import { formatMoment } from '../../core/calendar/format';
 import { toDecimal } from '../../core/money/amount';
 import { presentCredit, presentExchange, presentLines, workingInWords } from '../../core/terms/present';
@@ -29,7 +29,7 @@ export interface OrderFilter {
 }
 
 function dayStart(app: App, day: string, field: string, offset: number): number {
-  if (!/^\d{4}-\d{2}-\d{2}$/.test(day) || Number.isNaN(Date.parse(`${day}T00:00:00Z`))) throw refuse(field, `${day} is not a day of the calendar`, '2027-03-12');
+  if (!isDay(day)) throw refuse(field, `${day} is not a day of the calendar`, '2027-03-12');
   return startOfDay(addDays(day, offset), theProgramme(app).zone);
 }
 
