@@ -314,7 +314,9 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
   server.post('/switches', (req, res) => {
     const body = req.body as Record<string, string>;
     for (const name of Object.keys(switchNames)) setSwitch(db, `shop-${name}`, body[`shop-${name}`] ?? '');
-    for (const name of ['gravenel', 'key', 'secret']) if (body[name] !== undefined) setSwitch(db, name, body[name].trim().replace(/\/+$/, ''));
+    // an address without its last slash; a secret may end with one
+    if (body.gravenel !== undefined) setSwitch(db, 'gravenel', body.gravenel.trim().replace(/\/+$/, ''));
+    for (const name of ['key', 'secret']) if (body[name] !== undefined) setSwitch(db, name, body[name].trim());
     res.redirect(303, '/switches');
   });
 }

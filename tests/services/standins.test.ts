@@ -30,6 +30,13 @@ describe('the shop', () => {
     expect((await buy({ quantity: '0' })).text).toContain('whole number from 1 to 99');
     expect((await shop.get('/')).text).not.toContain('Q-10001');
   });
+  it('keeps a secret as it is, also one that ends with a slash', async () => {
+    const secret = 'whsec_cXVlcm5zdG9uZS1kZW1vLXNob3Atc2Vj/+//';
+    await switches({ secret });
+    expect((await shop.get('/switches')).text).toContain(`value="${secret}"`);
+    await switches({ secret: s.key.secret });
+    expect((await order((await buy()).reference))).toHaveLength(1);
+  });
   it('asks for the visitor’s own currency first, and sells in the one chosen', async () => {
     await s.product('COURSE-9', { price: '89.00', prices: { GBP: '79.00' }, salesPage: `${s.standins}/p/COURSE-9` });
     await (await s.as('owner')).put('/api/v1/settings/exchange', { currency: 'GBP', day: '2020-01-01', rate: '0.79' });

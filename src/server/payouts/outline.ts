@@ -1,11 +1,20 @@
-import { eq, gte, and, sql } from 'drizzle-orm';
-import type { RunPlan } from '../../core/payouts/plan';
+import { and, gte, sql } from 'drizzle-orm';
+import type { PayeeBalance, RunPlan } from '../../core/payouts/plan';
 import { planRun } from '../../core/payouts/plan';
 import { detailsComplete } from '../affiliates/service';
 import type { App } from '../context';
-import { affiliates, commissions, payeeTotals } from '../db/schema';
+import { perApp } from '../db/prepared';
+import { commissions } from '../db/schema';
 import { payWaitsFor } from '../policy/service';
 import type { RunRecord } from './runs';
+
+interface Payee { affiliate: string; cleared: number; name: string; state: PayeeBalance['state']; promotes: number; payeeHolder: string; payeeIban: string; payeeAddress: string }
+
+// rows as the driver gives them: of a large programme it is tens of thousands
+const statements = perApp((app) => ({
+  payees: app.sqlite.prepare<[number], Payee>(`SELECT t.affiliate, t.cleared, a.name, a.state, a.promotes, a.payee_holder AS payeeHolder, a.payee_iban AS payeeIban, a.payee_address AS payeeAddress
+    FROM payee_totals t JOIN affiliates a ON a.id = t.affiliate WHERE t.cleared <> 0 AND t.cleared >= ? ORDER BY a.name, a.id`),
+}));
 
 /** What is cleared but only clears after a cut-off, by payee: not part of a run. */
 function clearedLater(app: App, cutoff: number): Map<string, number> {
@@ -16,18 +25,17 @@ function clearedLater(app: App, cutoff: number): Map<string, number> {
 /**
  * What a run would pay as things stand, by payee and in all, from the totals: the same sums as its plan, without the commissions that each is made of. Payees
  * whose commissions and reversals cancel out are not in it.
+ * @param least payees with less in their cleared balance are not looked at: where nobody asks who is below the minimum, the minimum
  */
-export function outlineOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 'excluded'>): RunPlan {
+export function outlineOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 'excluded'>, least = Number.MIN_SAFE_INTEGER): RunPlan {
   const later = clearedLater(app, run.cutoff);
   const waits = payWaitsFor(app);
   const out = new Set(run.excluded);
-  const rows = app.db.select({ affiliate: payeeTotals.affiliate, cleared: payeeTotals.cleared, who: { name: affiliates.name, state: affiliates.state, promotes: affiliates.promotes, payeeHolder: affiliates.payeeHolder, payeeIban: affiliates.payeeIban, payeeAddress: affiliates.payeeAddress } })
-    .from(payeeTotals).innerJoin(affiliates, eq(affiliates.id, payeeTotals.affiliate)).where(sql`${payeeTotals.cleared} <> 0`).orderBy(affiliates.name, affiliates.id).all();
-  const payees = rows.filter((r) => !out.has(r.affiliate)).map(({ affiliate, cleared, who }) => ({
+  const payees = statements(app).payees.all(least).filter((r) => !out.has(r.affiliate)).map(({ affiliate, cleared, promotes, ...who }) => ({
     affiliate, name: who.name, state: who.state,
     // looked at only where it decides: most are below the minimum
     get payable() { return detailsComplete(who); },
-    unaccepted: who.promotes && (who.state === 'active' || who.state === 'paused') && waits(affiliate),
+    unaccepted: promotes === 1 && (who.state === 'active' || who.state === 'paused') && waits(affiliate),
     items: [{ commission: '', amount: cleared - (later.get(affiliate) ?? 0) }],
   }));
   return planRun(payees.filter((p) => p.items[0]!.amount !== 0), run.minimum);

@@ -37,7 +37,7 @@ export function listRuns(app: App, filter: { state?: RunRecord['state']; after?:
   const next = found.length > limit ? Buffer.from(JSON.stringify([rows[limit - 1]!.number, rows[limit - 1]!.id])).toString('base64url') : null;
   return {
     next, rows: rows.map((r) => {
-      const plan = r.state === 'draft' ? outlineOf(app, r) : null;
+      const plan = r.state === 'draft' ? outlineOf(app, r, r.minimum) : null;
       return rowOf(app, r, name, plan ? { total: plan.total, payees: plan.payments.length } : null);
     }),
   };
@@ -117,7 +117,7 @@ export function payoutTasks(app: App) {
   const tasks: { count: number; text: string; more: string; amount: { amount: number; currency: string } | null; to: string; act: string; mark: string }[] = [];
   const open = app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approved', 'sent'])).orderBy(runs.number).all();
   for (const run of open) {
-    const plan = run.state === 'draft' ? outlineOf(app, run) : null;
+    const plan = run.state === 'draft' ? outlineOf(app, run, run.minimum) : null;
     const payees = plan?.payments.length ?? run.payees;
     const act = run.state === 'draft' ? 'approve' : run.state === 'approved' ? 'send' : 'settle';
     const late = run.state === 'sent' && run.promisedAt !== null && run.promisedAt < app.clock.now();
@@ -131,7 +131,8 @@ export function payoutTasks(app: App) {
     .where(and(inArray(payments.state, ['failed', 'returned']), sql`${payments.stateSince} >= ${since}`)).get()!;
   if (failed.n) tasks.push({ count: failed.n, text: `${failed.n} ${failed.n === 1 ? 'payment' : 'payments'} came back`, more: 'the money is in the cleared balance again', amount: money(failed.sum), to: `/payouts/${failed.run}`, act: 'look', mark: 'refused' });
   if (!open.some((r) => r.state !== 'sent')) {
-    const plan = outlineOf(app, { cutoff: app.clock.now() + 1, minimum: theProgramme(app).minimumPayout, excluded: [] });
+    const { minimumPayout: minimum } = theProgramme(app);
+    const plan = outlineOf(app, { cutoff: app.clock.now() + 1, minimum, excluded: [] }, minimum);
     const blocked = plan.leftOut.filter((l) => l.reason === 'no-details');
     if (plan.payments.length) tasks.push({ count: plan.payments.length, text: `${plan.payments.length} ${plan.payments.length === 1 ? 'affiliate' : 'affiliates'} can be paid`, more: 'cleared and above the minimum', amount: money(plan.total), to: '/payouts', act: 'draft', mark: 'waiting' });
     if (blocked.length) tasks.push({ count: blocked.length, text: `${blocked.length} without payout details`, more: blocked.slice(0, 3).map((b) => `${b.name} ${formatMoney(money(b.amount))}`).join(', '), amount: money(blocked.reduce((s, b) => s + b.amount, 0)), to: `/affiliates/${blocked[0]!.affiliate}`, act: 'look', mark: 'waiting' });

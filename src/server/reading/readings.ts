@@ -15,6 +15,7 @@ import { readSample } from '../terms/rehearsals';
 import { listSets, previewRemoval } from '../terms/sets';
 import { countReports, listReports } from '../tracking/connection';
 import { listOrders, salesPiece } from '../tracking/orders';
+import { listApplications } from '../recruiting/service';
 import { search } from '../reports/search';
 import { readCounts, readToday } from '../reports/today';
 
@@ -35,6 +36,7 @@ export const readings = {
   rateBook: (app: App, { actor, query }: { actor: Actor; query: Parameters<typeof readRateBook>[2] }) => readRateBook(app, actor, query),
   sample: (app: App, { actor }: { actor: Actor }) => readSample(app, actor),
   funnels: (app: App, _: object) => listFunnels(app),
+  applications: listApplications,
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),

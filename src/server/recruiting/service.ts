@@ -8,7 +8,6 @@ import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import type { BeforeApproval } from '../db/schema';
 import { affiliates, applications, approvals, products } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
-import { turn } from '../http/turns';
 import { queue, withAccess, withdraw } from '../messages/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
@@ -28,10 +27,7 @@ export const undoSeconds = () => Number(process.env.GRAVENEL_UNDO_SECONDS ?? 10)
 const waitingKeys = { by: applications.createdAt, id: applications.id, order: 'asc' } as const;
 const decidedKeys = { by: applications.createdAt, id: applications.id, order: 'desc' } as const;
 
-/** Rows whose evidence is gathered in one turn of the event loop: each takes some milliseconds. */
-const atOnce = 1;
-
-export async function listApplications(app: App, filter: { state?: State; q?: string; product?: string; after?: string; limit?: number }) {
+export function listApplications(app: App, filter: { state?: State; q?: string; product?: string; after?: string; limit?: number }) {
   const limit = filter.limit ?? 50;
   const keys = isOpen(filter.state ?? 'waiting') ? waitingKeys : decidedKeys;
   const pattern = filter.q ? anywhere(filter.q) : null;
@@ -51,12 +47,7 @@ export async function listApplications(app: App, filter: { state?: State; q?: st
       cleared: known.sales ? `${known.cleared} cleared` : 'no record yet', tenure: tenureShort(app, f), refundRate: known.sales ? known.refundRate : null, ...rowEvidence(app, a, f, known),
     };
   };
-  const shown: ReturnType<typeof rowOf>[] = [];
-  for (const [i, row] of rows.entries()) {
-    if (i > 0 && i % atOnce === 0) await turn();
-    shown.push(rowOf(row));
-  }
-  return { next, counts, rows: shown };
+  return { next, counts, rows: rows.map(rowOf) };
 }
 
 export function find(app: App, id: string) {
