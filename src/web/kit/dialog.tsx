@@ -28,5 +28,6 @@ export function Dialog({ open, onClose, title, about, children, wide = false }: 
 
 /** The row of buttons at the foot of a dialog. */
 export function DialogFoot({ children }: { children: ReactNode }) {
-  return <div className="mt-4 flex justify-end gap-2">{children}</div>;
+  // stays in sight where the dialog is longer than the window
+  return <div className="sticky -bottom-5 -mx-5 mt-4 -mb-5 flex justify-end gap-2 bg-sheet px-5 pt-2 pb-5">{children}</div>;
 }
