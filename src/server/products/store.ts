@@ -1,12 +1,15 @@
 import { and, eq, ne, or, sql } from 'drizzle-orm';
 import type { App } from '../context';
 import { anywhere, afterCursor, cut, inOrder } from '../db/page';
+import { given, perApp } from '../db/prepared';
 import { clickDays, productDays, products, stepTotals } from '../db/schema';
 
 export type ProductRecord = typeof products.$inferSelect;
 
+const byId = perApp((app) => app.db.select().from(products).where(eq(products.id, given('id'))).prepare());
+
 export function productById(app: App, id: string): ProductRecord | undefined {
-  return app.db.select().from(products).where(eq(products.id, id)).get();
+  return byId(app).get({ id });
 }
 
 export function productByCode(app: App, code: string): ProductRecord | undefined {

@@ -7,6 +7,7 @@ import { escapeHtml, sizeInWords } from '../../core/text/plain';
 import type { Download } from '../../contract/tracking';
 import type { App } from '../context';
 import { theProgramme } from '../context';
+import { given, perApp } from '../db/prepared';
 import { orderLines, orders } from '../db/schema';
 import { plainPage } from '../http/plain';
 import { detailsOf } from '../products/details';
@@ -19,11 +20,14 @@ const markLength = 40;
 
 const markOf = (app: App, order: string, position: number, until: number) => app.seal.digest(`download ${order} ${position} ${until}`).slice(0, markLength);
 
+// asked for with every order
+const linesOf = perApp((app) => app.db.select().from(orderLines).where(eq(orderLines.order, given('order'))).orderBy(orderLines.position).prepare());
+
 /** The links with which a buyer gets the files of an order; each is good for so many days from a moment. Nothing is kept: the mark proves it. */
 export function downloadsOf(app: App, order: string, from: number): Download[] {
   if (!someProduct(app, (p) => detailsOf(p).delivery === 'file')) return [];
   const { zone } = theProgramme(app);
-  const lines = app.db.select().from(orderLines).where(eq(orderLines.order, order)).orderBy(orderLines.position).all();
+  const lines = linesOf(app).all({ order });
   return lines.flatMap((l): Download[] => {
     const product = productById(app, l.product);
     const details = product && detailsOf(product);
