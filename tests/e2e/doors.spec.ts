@@ -9,6 +9,22 @@ test.afterAll(() => running.stop());
 
 const fresh = async (browser: Browser): Promise<Page> => (await browser.newContext()).newPage();
 
+/** An owner and a manager, each in a browser of its own. */
+async function two(browser: Browser): Promise<[Page, Page]> {
+  const [ines, rui]: [Page, Page] = [await fresh(browser), await fresh(browser)];
+  await signIn(ines, running.address, 'ines@quernstone.example');
+  await signIn(rui, running.address, 'rui@quernstone.example');
+  return [ines, rui];
+}
+
+/** Both at the same product. */
+async function atToolRoll(one: Page, other: Page): Promise<void> {
+  await one.goto(`${running.address}/products`);
+  await one.getByText('Tool roll').first().dblclick();
+  await one.waitForURL(/products\/prd_/);
+  await other.goto(one.url());
+}
+
 test('a forgotten password is set anew by the link of a mail, and changed in the desk by keys alone', async ({ browser }) => {
   const tom = await fresh(browser);
   await tom.goto(running.address);
@@ -45,9 +61,7 @@ test('a forgotten password is set anew by the link of a mail, and changed in the
 });
 
 test('two people in the settings: what the other saved is taken or shown with both values, and nothing is lost', async ({ browser }) => {
-  const [ines, rui] = [await fresh(browser), await fresh(browser)];
-  await signIn(ines, running.address, 'ines@quernstone.example');
-  await signIn(rui, running.address, 'rui@quernstone.example');
+  const [ines, rui] = await two(browser);
   for (const page of [ines, rui]) await page.goto(`${running.address}/settings`);
   await ines.getByLabel('Attribution window').fill('45');
   await ines.getByLabel('Reports are kept for').fill('90');
@@ -72,13 +86,8 @@ test('two people in the settings: what the other saved is taken or shown with bo
 });
 
 test('a product that somebody else changed meanwhile keeps both, across a reload', async ({ browser }) => {
-  const [ines, rui] = [await fresh(browser), await fresh(browser)];
-  await signIn(ines, running.address, 'ines@quernstone.example');
-  await signIn(rui, running.address, 'rui@quernstone.example');
-  await ines.goto(`${running.address}/products`);
-  await ines.getByText('Tool roll').first().dblclick();
-  await ines.waitForURL(/products\/prd_/);
-  await rui.goto(ines.url());
+  const [ines, rui] = await two(browser);
+  await atToolRoll(ines, rui);
   await ines.getByLabel('Description', { exact: true }).fill('Nine tools in waxed canvas, with a loop.');
   await rui.getByLabel('Refund window').fill('21');
   await rui.getByRole('button', { name: 'Save' }).click();
@@ -128,9 +137,7 @@ test('a fault of a field is said once, and not again at each key', async ({ page
 });
 
 test('two people at a rule, an offer page and co-owners: both values and who it was', async ({ browser }) => {
-  const [ines, rui] = [await fresh(browser), await fresh(browser)];
-  await signIn(ines, running.address, 'ines@quernstone.example');
-  await signIn(rui, running.address, 'rui@quernstone.example');
+  const [ines, rui] = await two(browser);
   const both = async (path: string, open: (page: Page) => Promise<void>) => { for (const page of [ines, rui]) { await page.goto(running.address + path); await open(page); } };
   const note = (record: string) => ines.getByRole('status').filter({ hasText: `Rui Sardinha changed ${record} meanwhile` });
   await both('/applications/rules', async (page) => page.getByRole('button', { name: 'Change rule 1' }).click());
@@ -159,13 +166,8 @@ test('two people at a rule, an offer page and co-owners: both values and who it 
 });
 
 test('two people at the co-owners of a product: the later reads what the other set', async ({ browser }) => {
-  const [ines, rui] = [await fresh(browser), await fresh(browser)];
-  await signIn(ines, running.address, 'ines@quernstone.example');
-  await signIn(rui, running.address, 'rui@quernstone.example');
-  await ines.goto(`${running.address}/products`);
-  await ines.getByText('Tool roll').first().dblclick();
-  await ines.waitForURL(/products\/prd_/);
-  await rui.goto(ines.url());
+  const [ines, rui] = await two(browser);
+  await atToolRoll(ines, rui);
   for (const page of [ines, rui]) {
     await page.getByRole('button', { name: /^(add|change)$/ }).last().click();
     await page.getByRole('button', { name: 'Somebody who is known' }).click();

@@ -15,12 +15,13 @@ const program = workerFile.replace('rehearse', 'reader');
 const kept = { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 };
 const clock = { now: Date.now, real: Date.now, advance: () => undefined };
 
+const noted: string[] = [];
 let folder: string;
 let reader: ReaderPort;
 beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
   openStore(join(folder, 'g.sqlite'), join(import.meta.dirname, '../../src/server/db/migrations')).close();
-  reader = threadedReader(program, join(folder, 'g.sqlite'), { address: 'http://127.0.0.1:1', clock, kept, note: () => undefined });
+  reader = threadedReader(program, join(folder, 'g.sqlite'), { address: 'http://127.0.0.1:1', clock, kept, note: (fault) => { noted.push(String(fault)); } });
 });
 afterAll(() => {
   reader.close();
@@ -47,6 +48,10 @@ describe('the thread that reads', () => {
   it('refuses as the reading does, and dies of nothing', async () => {
     await expect(reader.ask('reports', { after: 'nonsense' })).rejects.toMatchObject({ code: 'invalid', errors: [{ pointer: '/after' }] });
     expect(await ask('person')).toEqual([]);
+  });
+  it('a fault of ours in a reading is an answer, and is counted', async () => {
+    await expect(reader.ask('wrongTotal', { table: 'no_such_total' })).rejects.toMatchObject({ code: 'internal' });
+    expect(noted).toEqual([expect.stringMatching(/TypeError[\s\S]+wrongIn/)]);
   });
   it('is begun again after it was cut off in the middle', async () => {
     const cut = ask('person');

@@ -19,8 +19,8 @@ export interface Question {
   stamp: number;
 }
 
-/** What the thread says: an answer, a refusal, or a fault that it does not survive. */
-export type Said = { number: number; answer: unknown } | { number: number; refused: { code: ProblemCode; message: string; errors: FieldFault[] } };
+/** What the thread says: an answer, or a refusal; `fault` is where a fault of ours was thrown, which is counted as any other is. */
+export type Said = { number: number; answer: unknown } | { number: number; refused: { code: ProblemCode; message: string; errors: FieldFault[] }; fault: string | null };
 
 interface Waiting { question: Omit<Question, 'now' | 'real' | 'stamp'>; done: (answer: unknown) => void; failed: (fault: Error) => void; timer: NodeJS.Timeout | null }
 
@@ -65,6 +65,7 @@ export function threadedReader(program: string, file: string, { address, clock, 
     begun.unref();
     begun.on('message', (said: Said) => {
       if (said.number !== running?.question.number) return;
+      if ('fault' in said && said.fault !== null) note(new Error(said.fault));
       settle((w) => {
         if ('answer' in said) w.done(said.answer);
         else w.failed(new Problem(said.refused.code, said.refused.message, { errors: said.refused.errors }));

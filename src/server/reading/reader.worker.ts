@@ -43,7 +43,7 @@ parentPort?.on('message', ({ number, name, input, ...moment }: Question) => {
     said = { number, answer: answer(app, name, input) };
   } catch (thrown) {
     const { code, message, errors } = problemFrom(thrown);
-    said = { number, refused: { code, message, errors } };
+    said = { number, refused: { code, message, errors }, fault: code === 'internal' ? (thrown instanceof Error && thrown.stack) || String(thrown) : null };
   }
   parentPort?.postMessage(said);
 });
