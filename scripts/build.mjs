@@ -8,7 +8,7 @@ import { build as buildWeb } from 'vite';
 process.env.NODE_ENV = 'production';
 
 const root = join(import.meta.dirname, '..');
-const entries = { main: 'src/server/main.ts', demo: 'src/demo/main.ts', large: 'src/demo/large/main.ts', rehearse: 'src/server/terms/rehearse.worker.ts', status: 'src/server/payouts/status.worker.ts', reader: 'src/server/reading/reader.worker.ts' };
+const entries = { main: 'src/server/main.ts', demo: 'src/demo/main.ts', large: 'src/demo/large/main.ts', rehearse: 'src/server/terms/rehearse.worker.ts', status: 'src/server/payouts/status.worker.ts', reader: 'src/server/reading/reader.worker.ts', checkpoint: 'src/server/db/checkpoint.worker.ts' };
 await build({
   entryPoints: Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(join(root, path))).map(([name, path]) => [name, join(root, path)])),
   bundle: true, platform: 'node', target: 'node20', format: 'cjs', outdir: join(root, 'dist/server'), outExtension: { '.js': '.cjs' },

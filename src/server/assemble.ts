@@ -12,6 +12,7 @@ import { openStandins as openStandinsFile } from '../standins/store';
 import { createApp } from './app';
 import type { App, Kept } from './context';
 import { changed, programmeOrNull } from './context';
+import { startCheckpoints } from './db/checkpoints';
 import { openStore } from './db/open';
 import { Faults } from './faults';
 import { trustOf } from './http/origin';
@@ -62,6 +63,16 @@ function appOf(settings: Settings, clock: Clock): App {
   };
 }
 
+/** Everything that goes on by itself. @returns ends it */
+function startAll(settings: Settings, app: App): () => Promise<void> {
+  const stopJobs = startJobs(app);
+  const stopCheckpoints = startCheckpoints(join(dirname(settings.rehearser), 'checkpoint.cjs'), dataFile(settings), (thrown) => app.faults.note('checkpoints', thrown));
+  return async () => {
+    await stopJobs();
+    await stopCheckpoints();
+  };
+}
+
 /** The one place where ports get what stands behind them. */
 export function assemble(settings: Settings, clock: Clock = newClock()): Running {
   const trust = trustOf(settings.trustProxy);
@@ -84,7 +95,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
     return standins.servers;
   };
   return {
-    app, http, routes: routesOf(express), startJobs: () => startJobs(app),
+    app, http, routes: routesOf(express), startJobs: () => startAll(settings, app),
     standinsWanted: () => settings.standins === 'on' || (settings.standins === 'demo' && (programmeOrNull(app)?.demo ?? false)),
     openStandins: () => standins?.servers ?? openOnes(),
     close: () => {

@@ -39,6 +39,9 @@ function openFile(file: string): Sqlite {
   }
 }
 
+/** Pages in the log, 64 MB, at which a commit brings them into the data file itself. */
+const latestCheckpoint = 16_000;
+
 /**
  * Opens the data file and brings it to the present schema, after a backup copy of one that is older.
  * @param file path, or ":memory:" @param migrations folder of the checked-in migrations
@@ -50,6 +53,10 @@ export function openStore(file: string, migrations: string): Store {
   sqlite.pragma('foreign_keys = ON');
   sqlite.pragma('busy_timeout = 5000');
   sqlite.pragma('cache_size = -64000');
+  // a thread does it sooner: see checkpoints.ts
+  sqlite.pragma(`wal_autocheckpoint = ${latestCheckpoint}`);
+  // what a savepoint takes back is kept in memory, not in a file of its own
+  sqlite.pragma('temp_store = MEMORY');
   const db = drizzle(sqlite, { schema });
   if (pendingMigrations(sqlite, migrations)) {
     if (existed) {

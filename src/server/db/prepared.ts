@@ -1,4 +1,5 @@
-import { getTableColumns, sql } from 'drizzle-orm';
+import type { Column } from 'drizzle-orm';
+import { getTableColumns, getTableName } from 'drizzle-orm';
 import type { SQLiteTable } from 'drizzle-orm/sqlite-core';
 import type { App } from '../context';
 
@@ -15,12 +16,51 @@ export function perApp<T>(build: (app: App) => T): (app: App) => T {
   };
 }
 
-/** A prepared insert of whole rows: every column must be given, null where there is nothing. */
+const quoted = (name: string) => `"${name}"`;
+
+/** Booleans and JSON are kept otherwise than they are handed over; all other values go through as they are. */
+const isConverted = (column: Column) => column.dataType === 'json' || column.dataType === 'boolean';
+
+/** A prepared insert of whole rows: every column must be given, null where there is nothing. @throws TypeError naming a column that is not */
 export function insertion<T extends SQLiteTable>(app: App, table: T): { run: (row: T['$inferSelect']) => void } {
-  const values = Object.fromEntries(Object.keys(getTableColumns(table)).map((name) => [name, sql.placeholder(name)]));
-  const statement = app.db.insert(table).values(values as T['$inferInsert']).prepare();
-  return { run: (row) => { statement.run(row as Record<string, unknown>); } };
+  const columns = Object.entries<Column>(getTableColumns(table));
+  const statement = app.sqlite.prepare(`INSERT INTO ${quoted(getTableName(table))} (${columns.map(([, c]) => quoted(c.name)).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`);
+  const read = columns.map(([key, column]) => (row: Record<string, unknown>) => {
+    const value = row[key];
+    if (value === undefined) throw new TypeError(`${getTableName(table)}.${key} is not given`);
+    return value !== null && isConverted(column) ? column.mapToDriverValue(value) : value;
+  });
+  return { run: (row) => { statement.run(read.map((of) => of(row as Record<string, unknown>))); } };
 }
 
-/** A value given when a prepared statement runs. */
-export const given = (name: string) => sql.placeholder(name);
+type Row = Record<string, unknown>;
+type Key<T extends SQLiteTable> = keyof T['$inferSelect'] & string;
+type Values<T extends SQLiteTable, K extends readonly Key<T>[]> = { [I in keyof K]: T['$inferSelect'][K[I]] };
+
+interface Rows<T extends SQLiteTable, W extends Key<T>, K extends readonly Key<T>[]> {
+  get: (...values: Values<T, K>) => Pick<T['$inferSelect'], W> | undefined;
+  all: (...values: Values<T, K>) => Pick<T['$inferSelect'], W>[];
+}
+
+/**
+ * A prepared reading of rows by the values of some of their columns.
+ * @param by the columns that are asked by; one that an index is limited by stands in `and` as SQL: given as a value, SQLite plans the statement anew each time
+ * @param options.only the columns that are read; all of them where it is left out
+ */
+export function rowsBy<T extends SQLiteTable, const K extends readonly Key<T>[], W extends Key<T> = Key<T>>(app: App, table: T, by: K, { only, and, inOrderOf }: { only?: readonly W[]; and?: string; inOrderOf?: Key<T> } = {}): Rows<T, W, K> {
+  const columns = getTableColumns(table) as Record<string, Column>;
+  const keys = only ?? Object.keys(columns);
+  const name = (key: string) => quoted(columns[key]!.name);
+  const statement = app.sqlite.prepare<unknown[], Row>(
+    `SELECT ${keys.map((key) => `${name(key)} AS ${quoted(key)}`).join(', ')} FROM ${quoted(getTableName(table))} WHERE ${by.map((key) => `${name(key)} ${columns[key]!.notNull ? '=' : 'IS'} ?`).join(' AND ')}${and ? ` AND ${and}` : ''}${inOrderOf ? ` ORDER BY ${name(inOrderOf)}` : ''}`,
+  );
+  const converted = keys.filter((key) => isConverted(columns[key]!));
+  const read = (row: Row) => {
+    for (const key of converted) if (row[key] !== null) row[key] = columns[key]!.mapFromDriverValue(row[key]);
+    return row as Pick<T['$inferSelect'], W>;
+  };
+  return {
+    get: (...values) => { const row = statement.get(...values); return row && read(row); },
+    all: (...values) => statement.all(...values).map(read),
+  };
+}

@@ -29,11 +29,12 @@ export const together = perApp((app: App) => {
           if (begun > 0 && performance.now() > until) break;
           begun += 1;
           try {
-            const result = app.transaction(work);
+            // one that is alone needs no savepoint: what takes it back takes back the whole
+            const result = jobs.length === 1 ? work() : app.transaction(work);
             settle.push(() => done(result));
           } catch (fault) {
             // a disk that is full takes back the whole transaction by itself: then nothing of this turn is kept
-            if (!app.sqlite.inTransaction) throw fault;
+            if (jobs.length === 1 || !app.sqlite.inTransaction) throw fault;
             settle.push(() => failed(fault));
           }
         }

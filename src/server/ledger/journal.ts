@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, inArray, lte } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { stateOf } from '../../core/ledger/commission';
 import type { EntryEvent, EntryLine, Standing } from '../../core/ledger/entry';
@@ -6,19 +6,16 @@ import { balances, entryFor, post as postTo, reverse } from '../../core/ledger/e
 import type { Actor, App } from '../context';
 import { theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { given, insertion, perApp } from '../db/prepared';
+import { insertion, perApp, rowsBy } from '../db/prepared';
 import { commissions, entries, entryLines, orders } from '../db/schema';
 import { Problem } from '../http/problem';
 
 export type CommissionRecord = typeof commissions.$inferSelect;
 
 const statements = perApp((app) => ({
-  entry: insertion(app, entries), entryLine: insertion(app, entryLines),
-  commission: app.db.select().from(commissions).where(eq(commissions.id, given('id'))).prepare(),
-  stand: app.db.update(commissions).set({
-    held: sql`${given('held')}`, cleared: sql`${given('cleared')}`, inRun: sql`${given('inRun')}`, paid: sql`${given('paid')}`,
-    state: sql`${given('state')}`, stateSince: sql`${given('stateSince')}`, stateBy: sql`${given('stateBy')}`,
-  }).where(eq(commissions.id, given('id'))).prepare(),
+  entry: insertion(app, entries), entryLine: insertion(app, entryLines), grant: insertion(app, commissions),
+  commission: rowsBy(app, commissions, ['id']),
+  stand: app.sqlite.prepare('UPDATE commissions SET held = @held, cleared = @cleared, in_run = @inRun, paid = @paid, state = @state, state_since = @stateSince, state_by = @stateBy WHERE id = @id'),
 }));
 
 interface Posting {
@@ -37,18 +34,37 @@ export function standingOf(row: Pick<CommissionRecord, 'held' | 'cleared' | 'inR
   return { held: row.held, cleared: row.cleared, inRun: row.inRun, paid: row.paid };
 }
 
-/**
- * Posts one balanced entry and brings the commissions it touches up to date. Call inside the transaction of what caused it.
- */
-export function postEntry(app: App, actor: Actor, posting: Posting): void {
+type Granted = Pick<CommissionRecord, 'order' | 'affiliate' | 'kind' | 'granted' | 'timing' | 'soldAt' | 'clearsAt' | 'refundableUntil'>;
+
+/** Grants a commission or a share of one: its row as its entry leaves it, and the entry. Call inside the transaction of the order. */
+export function grantCommission(app: App, actor: Actor, granted: Granted, { once, memo }: Pick<Posting, 'once' | 'memo'>): void {
+  const id = newId('commission');
+  const event = granted.timing === 'at-sale' ? 'granted-at-sale' : 'granted';
+  const lines = entryFor(event, granted.granted, { affiliate: granted.affiliate, commission: id });
+  const standing = postTo({ held: 0, cleared: 0, inRun: 0, paid: 0 }, lines);
+  statements(app).grant.run({
+    id, ...granted, ...standing, state: stateOf(standing, false), stateSince: app.clock.now(), stateBy: actor.id,
+    adjusted: 0, givenUp: 0, declined: null, declinedAmount: 0, declinedDay: null,
+  });
+  writeEntry(app, actor, { event, lines, once, memo, order: granted.order }, app.clock.now());
+}
+
+function writeEntry(app: App, actor: Actor, posting: Posting, now: number): void {
   if (!balances(posting.lines)) throw new TypeError(`Entry ${posting.once} does not balance`);
-  const now = app.clock.now();
   const id = newId('entry');
   statements(app).entry.run({
     id, at: now, day: dayOf(now, theProgramme(app).zone), event: posting.event, memo: posting.memo, by: actor.id, once: posting.once,
     order: posting.order ?? null, run: posting.run ?? null, payment: posting.payment ?? null, refund: posting.refund ?? null,
   });
   posting.lines.forEach((line, position) => statements(app).entryLine.run({ entry: id, position, ...line }));
+}
+
+/**
+ * Posts one balanced entry and brings the commissions it touches up to date. Call inside the transaction of what caused it.
+ */
+export function postEntry(app: App, actor: Actor, posting: Posting): void {
+  const now = app.clock.now();
+  writeEntry(app, actor, posting, now);
   const touched = new Map<string, EntryLine[]>();
   for (const line of posting.lines) {
     if (line.commission) touched.set(line.commission, [...(touched.get(line.commission) ?? []), line]);
@@ -62,7 +78,7 @@ const comesBack: ReadonlySet<EntryEvent> = new Set<EntryEvent>(['payment-failed'
 
 /** A commission that was declined stays declined: what comes back of a payment made before is not paid again. */
 function declineWhatCameBack(app: App, actor: Actor, id: string, cause: Posting): void {
-  const row = statements(app).commission.get({ id })!;
+  const row = statements(app).commission.get(id)!;
   const open = row.held + Math.max(0, row.cleared);
   if (row.declined !== null && open > 0) postDeclined(app, actor, row, open, `declined:${id}:${cause.once}`);
 }
@@ -74,7 +90,7 @@ function postDeclined(app: App, actor: Actor, row: CommissionRecord, amount: num
 }
 
 function settleStanding(app: App, actor: Actor, id: string, lines: EntryLine[], now: number): void {
-  const row = statements(app).commission.get({ id });
+  const row = statements(app).commission.get(id);
   if (!row) throw new TypeError(`Commission ${id} does not exist`);
   const next = postTo(standingOf(row), lines);
   const state = stateOf(next, row.declined !== null);

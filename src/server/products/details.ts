@@ -16,6 +16,9 @@ export function detailsOf(row: Pick<ProductRecord, 'details'>): ProductDetails {
   return { ...plainDetails, ...row.details };
 }
 
+/** True for what a buyer gets as a file; asked of every product at every report. */
+export const deliversFile = ({ details }: Pick<ProductRecord, 'details'>): boolean => (details.delivery ?? plainDetails.delivery) === 'file';
+
 const listOf = (text: string) => text.split(/[,\n]/).map((t) => t.trim()).filter(Boolean);
 const whole = (text: string) => (text.trim() === '' ? null : Number(text));
 

@@ -5,6 +5,7 @@ import type { ProductOut } from '../../contract/products';
 import type { Actor, App } from '../context';
 import { changed } from '../context';
 import { newId } from '../db/ids';
+import { perApp, rowsBy } from '../db/prepared';
 import { files } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { hash } from '../seal';
@@ -22,11 +23,15 @@ const side = 640;
 const formats = new Set(['jpeg', 'png', 'gif', 'webp']);
 const logoFormats = new Set(['jpeg', 'gif', 'png']);
 
-const facts = { id: files.id, product: files.product, name: files.name, type: files.type, size: files.size, hash: files.hash, at: files.at };
+const facts = ['id', 'product', 'name', 'type', 'size', 'hash', 'at'] as const;
+type Facts = Pick<FileRecord, (typeof facts)[number]>;
+
+// asked for with every order and every picture
+const filesOf = perApp((app) => rowsBy(app, files, ['product', 'use', 'removedAt'], { only: facts }));
 
 /** What a product, or the programme (null), has of a use now, without its content. */
-export function fileOf(app: App, product: string | null, use: Use): Pick<FileRecord, keyof typeof facts> | undefined {
-  return app.db.select(facts).from(files).where(and(product === null ? isNull(files.product) : eq(files.product, product), eq(files.use, use), isNull(files.removedAt))).get();
+export function fileOf(app: App, product: string | null, use: Use): Facts | undefined {
+  return filesOf(app).get(product, use, null);
 }
 
 export function shownFile(app: App, product: string): ProductOut['file'] {

@@ -1,24 +1,26 @@
 import { and, eq, ne, or, sql } from 'drizzle-orm';
 import type { App } from '../context';
 import { anywhere, afterCursor, cut, inOrder } from '../db/page';
-import { given, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { clickDays, productDays, products, stepTotals } from '../db/schema';
 
 export type ProductRecord = typeof products.$inferSelect;
+/** A product as it is kept in memory: how often it was sold changes with every sale, and is read anew. */
+export type KeptProduct = Omit<ProductRecord, 'sold'>;
 
-const byId = perApp((app) => app.db.select().from(products).where(eq(products.id, given('id'))).prepare());
+const byId = perApp((app) => rowsBy(app, products, ['id']));
 
 export function productById(app: App, id: string): ProductRecord | undefined {
-  return byId(app).get({ id });
+  return byId(app).get(id);
 }
 
-export function productByCode(app: App, code: string): ProductRecord | undefined {
+export function productByCode(app: App, code: string): KeptProduct | undefined {
   app.kept.products ??= new Map(app.db.select().from(products).all().map((p) => [p.code, p]));
   return app.kept.products.get(code.toUpperCase());
 }
 
 /** True if any product fits; from memory, for what is asked at every report. */
-export function someProduct(app: App, fits: (product: ProductRecord) => boolean): boolean {
+export function someProduct(app: App, fits: (product: KeptProduct) => boolean): boolean {
   productByCode(app, '');
   for (const product of app.kept.products!.values()) if (fits(product)) return true;
   return false;

@@ -15,7 +15,7 @@ import { detailsOf } from '../products/details';
 import { logoAddress } from '../products/files';
 import { filled } from '../products/live';
 import { publicTerms } from '../products/service';
-import type { ProductRecord } from '../products/store';
+import type { KeptProduct } from '../products/store';
 import { productByCode, productsInUse } from '../products/store';
 import { record } from '../staff/audit';
 import { openCards, putInto } from '../terms/members';
@@ -66,7 +66,7 @@ type Outcome = { outcome: 'received' | 'already-waiting' | 'already-approved' | 
 const received: Outcome = { outcome: 'received', said: 'Your application has arrived. The answer comes to your e-mail address.' };
 
 interface Asked {
-  product: ProductRecord | null;
+  product: KeptProduct | null;
   card: SetRecord | null;
   /** what it is for, in words */
   about: string;
@@ -78,7 +78,7 @@ interface Asked {
 
 /** Checks what was sent. What is said of it tells nothing about the address. @throws Problem `invalid` */
 function read(app: App, input: Input, self: Affiliate | null): Asked {
-  const open = (p: ProductRecord) => p.state === 'live' && detailsOf(p).recruiting !== 'none';
+  const open = (p: KeptProduct) => p.state === 'live' && detailsOf(p).recruiting !== 'none';
   const product = input.product === '' ? null : productByCode(app, input.product) ?? null;
   const faults: FieldFault[] = [];
   if (input.product !== '' && (!product || !open(product))) {

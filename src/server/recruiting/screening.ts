@@ -98,7 +98,7 @@ export function orderRules(app: App, actor: Actor, ids: string[]): ReplyOf<typeo
 }
 
 /** Whether rules may decide for a product; for the whole programme, where they may for everything that recruits. */
-export function isScreened(app: App, product: typeof products.$inferSelect | null): boolean {
+export function isScreened(app: App, product: Pick<typeof products.$inferSelect, 'details'> | null): boolean {
   if (product) return detailsOf(product).recruiting === 'screened';
   const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
   return open.length > 0 && open.every((p) => detailsOf(p).recruiting === 'screened');

@@ -10,7 +10,7 @@ import { detailsComplete } from '../affiliates/service';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { given, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { affiliates, coOwners } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { queue, withAccess } from '../messages/service';
@@ -19,11 +19,11 @@ import { record } from '../staff/audit';
 import { stale } from '../staff/stale';
 import { termsChanged } from './store';
 
-const statements = perApp((app) => ({ of: app.db.select().from(coOwners).where(eq(coOwners.product, given('product'))).orderBy(coOwners.id).prepare() }));
+const statements = perApp((app) => ({ of: rowsBy(app, coOwners, ['product'], { inOrderOf: 'id' }) }));
 
 /** The partners in a product at a moment. */
 export function ownersAt(app: App, product: string, at: number): CoOwner[] {
-  return statements(app).of.all({ product }).filter((o) => o.from <= at && (o.until === null || at < o.until));
+  return statements(app).of.all(product).filter((o) => o.from <= at && (o.until === null || at < o.until));
 }
 
 export function readCoOwners(app: App, product: string): ReplyOf<typeof SetCall> {

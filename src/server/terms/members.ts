@@ -11,7 +11,7 @@ import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { anywhere, afterCursor, cut, inOrder } from '../db/page';
-import { given, insertion, perApp } from '../db/prepared';
+import { insertion, perApp, rowsBy } from '../db/prepared';
 import { affiliates, memberships } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { record } from '../staff/audit';
@@ -130,8 +130,8 @@ export function previewMembers(app: App, id: string, text: string) {
 
 /** Prepared: ten thousand are moved in one go. */
 const statements = perApp((app) => ({
-  put: insertion(app, memberships), of: app.db.select().from(memberships).where(and(eq(memberships.affiliate, given('affiliate')), eq(memberships.of, given('of')))).prepare(),
-  end: app.db.update(memberships).set({ until: sql`${given('until')}` }).where(eq(memberships.id, given('id'))).prepare(),
+  put: insertion(app, memberships), of: rowsBy(app, memberships, ['affiliate', 'of']),
+  end: app.sqlite.prepare<[number | null, string]>('UPDATE memberships SET valid_until = ? WHERE id = ?'),
 }));
 
 /** Writes that an affiliate is in a set from a moment on; of cards and groups it leaves the one it was in, and is not put into one it was to come into. */
@@ -146,11 +146,11 @@ export function putInto(app: App, actor: Actor, affiliate: string, set: Pick<Set
  */
 function leave(app: App, affiliate: string, of: SetRecord['of'], at: number, set?: string): number {
   const now = app.clock.now();
-  const open = statements(app).of.all({ affiliate, of }).filter((m) => (set === undefined || m.set === set) && (m.until === null || m.until > Math.min(at, Math.max(now, m.from))));
+  const open = statements(app).of.all(affiliate, of).filter((m) => (set === undefined || m.set === set) && (m.until === null || m.until > Math.min(at, Math.max(now, m.from))));
   const stopped = new Set(of === 'tag' ? [] : open.filter((m) => m.from > now).map((m) => m.from));
   for (const m of open) {
     const until = m.from > now ? m.from : m.until !== null && stopped.has(m.until) ? Math.max(m.from, at) : endAt(m, at);
-    statements(app).end.run({ id: m.id, until });
+    statements(app).end.run(until, m.id);
   }
   return open.length;
 }
@@ -161,8 +161,8 @@ function stopComing(app: App, affiliate: string): void {
   const rows = app.db.select().from(memberships).where(eq(memberships.affiliate, affiliate)).all();
   const own = new Set(rows.filter((m) => m.by === affiliate && m.from > now).map((m) => `${m.of} ${m.from}`));
   for (const m of rows) {
-    if (m.from > now && m.by !== affiliate && (m.until === null || m.until > m.from)) statements(app).end.run({ id: m.id, until: m.from });
-    if (m.from <= now && m.until !== null && m.until > now && !own.has(`${m.of} ${m.until}`)) statements(app).end.run({ id: m.id, until: null });
+    if (m.from > now && m.by !== affiliate && (m.until === null || m.until > m.from)) statements(app).end.run(m.from, m.id);
+    if (m.from <= now && m.until !== null && m.until > now && !own.has(`${m.of} ${m.until}`)) statements(app).end.run(null, m.id);
   }
   termsChanged(app);
 }
@@ -170,12 +170,12 @@ function stopComing(app: App, affiliate: string): void {
 /** Takes back what was to come for somebody when a notice is over: the move never happens, and where it is now it stays. @param set null = leaving a group */
 export function takeBackComing(app: App, affiliate: string, of: SetRecord['of'], set: string | null): boolean {
   const now = app.clock.now();
-  const rows = statements(app).of.all({ affiliate, of }).filter((m) => of !== 'tag' || m.set === set);
+  const rows = statements(app).of.all(affiliate, of).filter((m) => of !== 'tag' || m.set === set);
   const coming = rows.find((m) => m.set === set && m.from > now && (m.until === null || m.until > m.from));
   const ends = coming?.from ?? rows.find((m) => (set === null || of === 'tag') && m.from <= now && m.until !== null && m.until > now)?.until;
   if (ends === undefined || ends === null) return false;
-  if (coming) statements(app).end.run({ id: coming.id, until: coming.from });
-  for (const m of rows) if (m.id !== coming?.id && m.from <= now && m.until === ends) statements(app).end.run({ id: m.id, until: null });
+  if (coming) statements(app).end.run(coming.from, coming.id);
+  for (const m of rows) if (m.id !== coming?.id && m.from <= now && m.until === ends) statements(app).end.run(null, m.id);
   return true;
 }
 

@@ -10,7 +10,7 @@ import { affiliateById } from '../affiliates/service';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { given, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { affiliates, commissions, referrals, shareLines } from '../db/schema';
 import { refuse } from '../http/problem';
 import { productsInUse } from '../products/store';
@@ -22,12 +22,12 @@ import { worstInWords, worstOn } from './worst';
 type ReferralRecord = typeof referrals.$inferSelect;
 export const longestMonths = 120;
 
-const statements = perApp((app) => ({ of: app.db.select().from(referrals).where(eq(referrals.affiliate, given('affiliate'))).prepare() }));
+const statements = perApp((app) => ({ of: rowsBy(app, referrals, ['affiliate']) }));
 const covers = (r: Pick<Referral, 'from' | 'until'>, at: number) => r.from <= at && (r.until === null || at < r.until);
 
 /** Who had brought an affiliate in, and on which terms, at a moment. */
 export function referralAt(app: App, affiliate: string, at: number): Referral | null {
-  return statements(app).of.all({ affiliate }).find((r) => covers(r, at)) ?? null;
+  return statements(app).of.all(affiliate).find((r) => covers(r, at)) ?? null;
 }
 
 function open(app: App, affiliate: string): ReferralRecord | undefined {

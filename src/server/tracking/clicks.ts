@@ -1,4 +1,3 @@
-import { eq } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
 import type { Click } from '../../core/attribution/clicks';
@@ -7,8 +6,7 @@ import { winner } from '../../core/terms/book';
 import { amountsOf } from '../../core/terms/resolve';
 import type { App } from '../context';
 import { changed, theProgramme } from '../context';
-import { given, perApp } from '../db/prepared';
-import { programme } from '../db/schema';
+import { perApp } from '../db/prepared';
 import { productById } from '../products/store';
 import type { ProductRecord } from '../products/store';
 import { lockedAt, termsOf } from '../terms/service';
@@ -19,7 +17,7 @@ const statements = perApp((app) => ({
   products: app.sqlite.prepare<[number, number], string>('SELECT DISTINCT product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL AND uncounted IS NULL ORDER BY product').pluck(),
   clicks: app.sqlite.prepare<[number, number, string], Click>('SELECT id, at, affiliate, visitor, address FROM visits WHERE at >= ? AND at < ? AND product = ? AND barred IS NULL AND uncounted IS NULL ORDER BY at, id'),
   uncount: app.sqlite.prepare<[string, string]>('UPDATE visits SET uncounted = ? WHERE id = ?'),
-  to: app.db.update(programme).set({ clicksTo: given('day') as never }).where(eq(programme.id, 1)).prepare(),
+  to: app.sqlite.prepare<[string]>('UPDATE programme SET clicks_to = ? WHERE id = 1'),
 }));
 
 /** Which rate pays a click of an affiliate at a moment, and how much, as one word: clicks with the same word are one line. Empty = nothing. */
@@ -95,7 +93,7 @@ export function grantClicks(app: App): number {
   for (; day <= yesterday; day = addDays(day, 1)) {
     granted += app.transaction(() => {
       const n = grantDay(app, day);
-      statements(app).to.run({ day });
+      statements(app).to.run(day);
       return n;
     });
     changed(app);

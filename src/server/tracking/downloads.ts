@@ -7,10 +7,10 @@ import { escapeHtml, sizeInWords } from '../../core/text/plain';
 import type { Download } from '../../contract/tracking';
 import type { App } from '../context';
 import { theProgramme } from '../context';
-import { given, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { orderLines, orders } from '../db/schema';
 import { plainPage } from '../http/plain';
-import { detailsOf } from '../products/details';
+import { deliversFile, detailsOf } from '../products/details';
 import { contentOf, fileOf } from '../products/files';
 import { productById, someProduct } from '../products/store';
 import { buyerContacts, contactsInWords } from '../staff/buyers';
@@ -21,20 +21,18 @@ const markLength = 40;
 const markOf = (app: App, order: string, position: number, until: number) => app.seal.digest(`download ${order} ${position} ${until}`).slice(0, markLength);
 
 // asked for with every order
-const linesOf = perApp((app) => app.db.select().from(orderLines).where(eq(orderLines.order, given('order'))).orderBy(orderLines.position).prepare());
+const linesOf = perApp((app) => rowsBy(app, orderLines, ['order'], { inOrderOf: 'position' }));
 
 /** The links with which a buyer gets the files of an order; each is good for so many days from a moment. Nothing is kept: the mark proves it. */
 export function downloadsOf(app: App, order: string, from: number): Download[] {
-  if (!someProduct(app, (p) => detailsOf(p).delivery === 'file')) return [];
+  if (!someProduct(app, deliversFile)) return [];
   const { zone } = theProgramme(app);
-  const lines = linesOf(app).all({ order });
+  const lines = linesOf(app).all(order);
   return lines.flatMap((l): Download[] => {
     const product = productById(app, l.product);
-    const details = product && detailsOf(product);
-    if (!product || details?.delivery !== 'file' || givenBack(l)) return [];
-    const file = fileOf(app, product.id, 'delivery');
-    if (!file) return [];
-    const until = addZonedDays(from, details.downloadDays, zone);
+    const file = product && deliversFile(product) && !givenBack(l) ? fileOf(app, product.id, 'delivery') : undefined;
+    if (!product || !file) return [];
+    const until = addZonedDays(from, detailsOf(product).downloadDays, zone);
     return [{ product: product.code, name: file.name, url: `${app.address}/get/${order}.${l.position}.${until}.${markOf(app, order, l.position, until)}`, until: new Date(until).toISOString() }];
   });
 }

@@ -4,7 +4,6 @@ import { creditFor } from '../../core/attribution/credit';
 import { addZonedDays, dayOf } from '../../core/calendar/zone';
 import type { Timing } from '../../core/ledger/commission';
 import { clearingMoment } from '../../core/ledger/commission';
-import { entryFor } from '../../core/ledger/entry';
 import { convertToBase, formatMoney, toDecimal } from '../../core/money/amount';
 import type { Working } from '../../core/terms/resolve';
 import { commissionableValue, notApproved, resolveWithWorking } from '../../core/terms/resolve';
@@ -12,10 +11,10 @@ import type { ReportAnswer } from '../../contract/tracking';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { given, insertion, perApp } from '../db/prepared';
+import { insertion, perApp, rowsBy } from '../db/prepared';
 import { affiliates, approvals, commissions, orderLines, orders, quotes, visits } from '../db/schema';
 import { Problem } from '../http/problem';
-import { postEntry } from '../ledger/journal';
+import { grantCommission } from '../ledger/journal';
 import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
 import { lockedAt, termsOf } from '../terms/service';
@@ -39,31 +38,31 @@ export interface Taken {
 type OrderRecord = typeof orders.$inferSelect;
 
 const statements = perApp((app) => ({
-  affiliate: app.db.select({ name: affiliates.name, handle: affiliates.handle, state: affiliates.state }).from(affiliates).where(eq(affiliates.id, given('id'))).prepare(),
-  visit: app.db.select().from(visits).where(eq(visits.id, given('id'))).prepare(),
-  visitor: app.db.select().from(visits).where(eq(visits.visitor, given('visitor'))).prepare(),
-  approvals: app.db.select().from(approvals).where(eq(approvals.affiliate, given('affiliate'))).prepare(),
-  known: app.db.select().from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
-  commissionOf: app.db.select().from(commissions).where(and(eq(commissions.order, given('order')), eq(commissions.kind, 'commission'))).prepare(),
-  payments: app.sqlite.prepare<[string]>("SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0"),
+  affiliate: rowsBy(app, affiliates, ['id'], { only: ['name', 'handle', 'state'] }),
+  visit: rowsBy(app, visits, ['id']),
+  visitor: rowsBy(app, visits, ['visitor']),
+  approvals: rowsBy(app, approvals, ['affiliate']),
+  known: rowsBy(app, orders, ['reference', 'payment']),
+  commissionOf: rowsBy(app, commissions, ['order'], { and: "kind = 'commission'" }),
+  payments: app.sqlite.prepare<[string], number>("SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0").pluck(),
   sold: app.sqlite.prepare<[number, string]>('UPDATE products SET sold = sold + ? WHERE id = ?'),
-  order: insertion(app, orders), line: insertion(app, orderLines), commission: insertion(app, commissions),
+  order: insertion(app, orders), line: insertion(app, orderLines),
 }));
 
 function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
-  const state = statements(app).affiliate.get({ id: row.affiliate })?.state;
+  const state = statements(app).affiliate.get(row.affiliate)?.state;
   return { id: row.id, affiliate: row.affiliate, product: row.product, at: row.at, barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null) };
 }
 
 function nameOf(app: App, affiliate: string): string {
-  return statements(app).affiliate.get({ id: affiliate })?.name ?? affiliate;
+  return statements(app).affiliate.get(affiliate)?.name ?? affiliate;
 }
 
 /** Who is credited for an order, by what it names and what is stored. */
 export function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
-  const named = order.visit ? statements(app).visit.get({ id: order.visit }) : undefined;
+  const named = order.visit ? statements(app).visit.get(order.visit) : undefined;
   const visitor = order.visitor;
-  const stored = visitor ? statements(app).visitor.all({ visitor }) : [];
+  const stored = visitor ? statements(app).visitor.all(visitor) : [];
   const credit = creditFor({
     placedAt: order.placedAt, windowDays: theProgramme(app).windowDays, named: named ? asVisit(app, named) : null, namedUnknown: order.visit !== null && !named,
     stored: stored.map((row) => asVisit(app, row)), nameOf: (id) => nameOf(app, id),
@@ -73,7 +72,7 @@ export function creditOrder(app: App, order: NormalOrder): { credit: Credit; vis
 
 /** What an affiliate was approved for at a moment, and on which timing. */
 function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
-  const rows = statements(app).approvals.all({ affiliate });
+  const rows = statements(app).approvals.all(affiliate);
   return new Map(rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]));
 }
 
@@ -107,7 +106,6 @@ function noteSold(app: App, order: NormalOrder, id: string): void {
     statements(app).sold.run(quantity, product.id);
     if (quote) app.db.update(quotes).set({ order: id }).where(and(eq(quotes.id, quote), eq(quotes.product, product.id))).run();
   }
-  if (order.lines.some((l) => detailsOf(l.product).stepped !== null || detailsOf(l.product).stock !== null)) app.kept.products = null;
 }
 
 /** Tells the merchant of a sale of a product that asks for it. */
@@ -126,7 +124,7 @@ function sendSaleNotice(app: App, order: NormalOrder, row: OrderRecord): void {
 /** The number of a payment within its order: what counts once per order is earned with the first that was recorded. */
 function numbered(app: App, order: NormalOrder): NormalOrder {
   if (order.event !== 'sale') return order;
-  const before = statements(app).payments.pluck().get(order.reference) as number;
+  const before = statements(app).payments.get(order.reference)!;
   return before === 0 ? order : { ...order, number: before + 1 };
 }
 
@@ -161,15 +159,11 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
   // clicks are not given back: nothing has to be waited for but the buffer
   const refundDays = order.event === 'click' ? 0 : Math.max(...order.lines.map((l) => l.product.refundDays));
   if (granted > 0 && credit.affiliate && resolution) {
-    const commission = newId('commission');
     // a sale that nobody signed waits, whatever was agreed
     const timing = way === 'picture' ? 'after-hold' : resolution.timing;
-    statements(app).commission.run({
-      id: commission, order: id, affiliate: credit.affiliate, kind: 'commission', granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
-      refundableUntil: addZonedDays(at, refundDays, zone), state: timing === 'at-sale' ? 'cleared' : 'held', stateSince: app.clock.now(), stateBy: theShop.id, held: 0, cleared: 0, inRun: 0, paid: 0, adjusted: 0, givenUp: 0, declined: null, declinedAmount: 0, declinedDay: null,
-    });
-    const event = timing === 'at-sale' ? 'granted-at-sale' : 'granted';
-    postEntry(app, theShop, { event, lines: entryFor(event, granted, { affiliate: credit.affiliate, commission }), once: `granted:${id}`, memo: `Order ${order.reference}`, order: id });
+    grantCommission(app, theShop, {
+      order: id, affiliate: credit.affiliate, kind: 'commission', granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone), refundableUntil: addZonedDays(at, refundDays, zone),
+    }, { once: `granted:${id}`, memo: `Order ${order.reference}` });
   }
   if (!order.test) grantShares(app, theShop, { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays }, order.lines.map((l, i) => ({ product: l.product.id, base: values[i]!.base, commission: resolution?.working.lines[i]?.amount ?? 0 })));
   if (!order.test && (order.event === 'sale' || order.event === 'lead')) sendSaleNotice(app, order, row);
@@ -181,9 +175,9 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
 /** The answer about an order as it stands. @param amount whether the amount is what was granted or what is left */
 export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['outcome'], amount: 'granted' | 'left'): ReportAnswer {
   const { base, zone } = theProgramme(app);
-  const handle = order.affiliate ? statements(app).affiliate.get({ id: order.affiliate })?.handle ?? order.affiliate : null;
+  const handle = order.affiliate ? statements(app).affiliate.get(order.affiliate)?.handle ?? order.affiliate : null;
   const downloads = order.event === 'renewal' ? [] : downloadsOf(app, order.id, order.receivedAt);
-  const row = order.granted > 0 ? statements(app).commissionOf.get({ order: order.id }) : undefined;
+  const row = order.granted > 0 ? statements(app).commissionOf.get(order.id) : undefined;
   return {
     outcome, order: order.reference, credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' }, reason: order.reason,
     commissions: row && handle !== null ? [{
@@ -199,7 +193,7 @@ export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['o
  * @throws Problem `contradicts` if the same reference was reported with other content by the same way
  */
 export function takeOrder(app: App, order: NormalOrder, way: Way, settled: Settled | null = null): Taken {
-  const before = statements(app).known.get({ reference: order.reference, payment: order.payment });
+  const before = statements(app).known.get(order.reference, order.payment);
   if (!before) {
     const row = recordOrder(app, order, way, settled);
     if (way === 'server') settlePicture(app, order, row.id);

@@ -8,11 +8,11 @@ import type { App } from '../context';
 import { theProgramme } from '../context';
 import { invalid } from '../http/problem';
 import { productByCode } from '../products/store';
-import type { ProductRecord } from '../products/store';
+import type { KeptProduct } from '../products/store';
 import { rateOn } from './exchange';
 
 export interface NormalLine {
-  product: ProductRecord;
+  product: KeptProduct;
   quantity: number;
   amount: number;
   discount: number;

@@ -7,7 +7,7 @@ import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
 import { afterCursor, cut, inOrder } from '../db/page';
-import { given, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { orders, pictured } from '../db/schema';
 import { Problem } from '../http/problem';
 import { detailsOf } from '../products/details';
@@ -28,11 +28,12 @@ export type PicturedRecord = typeof pictured.$inferSelect;
 export const unconfirmedDays = 7;
 
 const statements = perApp((app) => ({
-  recorded: app.db.select().from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
+  recorded: rowsBy(app, orders, ['reference', 'payment']),
 }));
 
 const unconfirmed = 'unconfirmed: only a picture reported it, which anybody can; it waits for the signed report or for a person';
 
+/** @param product read anew: a stepped price follows what was sold */
 function priceIn(product: ProductRecord, currency: string): number | null {
   return currency === product.currency ? priceNow(product).presentPrice?.amount ?? null : detailsOf(product).prices[currency] ?? null;
 }
@@ -47,7 +48,7 @@ function answer(row: PicturedRecord, outcome: ReportAnswer['outcome']): Taken {
  */
 export function takePicture(app: App, order: NormalOrder, key: string): Taken {
   if (order.test) return { status: 200, said: 'a test picture: it came as it should, and nothing is kept of it', order: null, answer: { outcome: 'already-recorded', order: order.reference, credited: null, reason: 'a test picture: nothing is kept of it', commissions: [] } };
-  const recorded = statements(app).recorded.get({ reference: order.reference, payment: order.payment });
+  const recorded = statements(app).recorded.get(order.reference, order.payment);
   if (recorded) {
     const said = `the same order came by the fallback picture as well, ${compareWays(recorded, order)}; it counts once`;
     if (recorded.otherWay === null && recorded.way === 'server') app.db.update(orders).set({ otherWay: said }).where(eq(orders.id, recorded.id)).run();
@@ -65,7 +66,7 @@ export function takePicture(app: App, order: NormalOrder, key: string): Taken {
   app.db.insert(pictured).values({
     id, reference: order.reference, payment: order.payment, at: order.placedAt, day: order.day, key, product: product.id, currency: order.currency, amount,
     visit: order.visit, visitor: order.visitor, coupon: null, affiliate: credit.affiliate, reason: credit.reason, content: order.content,
-    misfit: misfitOf(amount, priceIn(product, order.currency), order.currency),
+    misfit: misfitOf(amount, priceIn(productById(app, product.id)!, order.currency), order.currency),
   }).run();
   return answer(picturedAs(app, order)!, 'recorded');
 }

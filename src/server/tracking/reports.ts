@@ -1,11 +1,10 @@
 import type { TSchema } from '@sinclair/typebox';
 import type { Express, NextFunction, Request, Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
-import { and, eq } from 'drizzle-orm';
 import type { RefundReport } from '../../contract/tracking';
 import { LeadReport, OrderReport, QuoteReport, RefundReport as RefundSchema, RenewalReport } from '../../contract/tracking';
 import type { App } from '../context';
-import { given, insertion, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { together } from '../db/together';
 import { keys, orders, seenMessages } from '../db/schema';
 import { readSigned } from '../http/body';
@@ -30,10 +29,10 @@ import { visitorCookie } from './visits';
 import { picturedAs } from './ways';
 
 const statements = perApp((app) => ({
-  pictures: app.db.select({ pictures: keys.pictures }).from(keys).where(eq(keys.id, given('key'))).prepare(),
-  see: insertion(app, seenMessages),
-  ordered: app.db.select({ id: orders.id }).from(orders).where(and(eq(orders.reference, given('reference')), eq(orders.payment, given('payment')))).prepare(),
-  seen: app.db.select().from(seenMessages).where(and(eq(seenMessages.key, given('key')), eq(seenMessages.id, given('id')))).prepare(),
+  pictures: rowsBy(app, keys, ['id'], { only: ['pictures'] }),
+  see: app.sqlite.prepare<[string, string, string, number]>('INSERT INTO seen_messages (key, id, body_hash, at) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING'),
+  ordered: rowsBy(app, orders, ['reference', 'payment'], { only: ['id'] }),
+  seen: rowsBy(app, seenMessages, ['key', 'id']),
 }));
 
 function outcomeOf(problem: Problem): string {
@@ -48,9 +47,8 @@ function referenceIn(value: unknown, field: string): string | null {
 
 function refuseReused(app: App, key: string, id: string, body: Buffer): void {
   const bodyHash = hash(body);
-  const before = statements(app).seen.get({ key, id });
-  if (before && before.bodyHash !== bodyHash) throw new Problem('not-signed', `webhook-id ${id.slice(0, 60)} was used for another body before; make a new id for each message`);
-  if (!before) statements(app).see.run({ key, id, bodyHash, at: app.clock.real() });
+  if (statements(app).see.run(key, id, bodyHash, app.clock.real()).changes === 1) return;
+  if (statements(app).seen.get(key, id)?.bodyHash !== bodyHash) throw new Problem('not-signed', `webhook-id ${id.slice(0, 60)} was used for another body before; make a new id for each message`);
 }
 
 type Take = (app: App, body: never) => Taken;
@@ -150,14 +148,14 @@ const newSales = perApp(() => new Throttle(mostNewSales));
 
 function isNewSale(app: App, query: Record<string, string | undefined>): boolean {
   const order = { reference: query.order ?? '', payment: query.payment ?? query.order ?? '' };
-  return picturedAs(app, order) === undefined && !statements(app).ordered.get(order);
+  return picturedAs(app, order) === undefined && !statements(app).ordered.get(order.reference, order.payment);
 }
 
 interface Said { status: number; outcome: string; said: string; order: string | null }
 
 /** What a picture says, taken and answered in words. Call inside a transaction. */
 function pictureSaid(app: App, req: Request, key: string, query: Record<string, string | undefined>): Said {
-  const known = statements(app).pictures.get({ key });
+  const known = statements(app).pictures.get(key);
   const refused = (status: number, said: string): Said => ({ status, outcome: 'refused', said, order: null });
   if (!known) return refused(404, `The key ${key.slice(0, 40)} is not known here`);
   if (!known.pictures) return refused(403, 'This key takes no pictures: switch them on for it on the Connection page');

@@ -1,15 +1,13 @@
 import { and, eq, inArray, ne } from 'drizzle-orm';
 import { addZonedDays } from '../../core/calendar/zone';
 import { clearingMoment, takenBack } from '../../core/ledger/commission';
-import { entryFor } from '../../core/ledger/entry';
 import type { Share } from '../../core/terms/shares';
 import { sharesOf, sharesOnRest } from '../../core/terms/shares';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
-import { newId } from '../db/ids';
-import { given, insertion, perApp } from '../db/prepared';
+import { insertion, perApp, rowsBy } from '../db/prepared';
 import { affiliates, commissions, shareLines } from '../db/schema';
-import { postEntry, reverseCommission } from '../ledger/journal';
+import { grantCommission, reverseCommission } from '../ledger/journal';
 import { ownersAt } from '../terms/coowners';
 import { referralAt } from '../terms/referrals';
 
@@ -19,13 +17,13 @@ export type ShareKind = Share['kind'];
 export const shareNames: Record<ShareKind, string> = { referral: 'referral share', 'co-owner': 'co-owner share' };
 
 const statements = perApp((app) => ({
-  state: app.db.select({ state: affiliates.state }).from(affiliates).where(eq(affiliates.id, given('id'))).prepare(),
-  line: insertion(app, shareLines), commission: insertion(app, commissions),
+  state: rowsBy(app, affiliates, ['id'], { only: ['state'] }),
+  line: insertion(app, shareLines),
 }));
 
 /** Somebody blocked or gone earns no share of later sales. */
 function mayEarn(app: App, payee: string): boolean {
-  const state = statements(app).state.get({ id: payee })?.state;
+  const state = statements(app).state.get(payee)?.state;
   return state === 'active' || state === 'paused';
 }
 
@@ -50,12 +48,9 @@ export function grantShares(app: App, actor: Actor, order: SharedOrder, lines: {
     }
   });
   for (const [key, { kind, payee, amount }] of sums) {
-    const commission = newId('commission');
-    statements(app).commission.run({
-      id: commission, order: order.id, affiliate: payee, kind, granted: amount, timing: 'after-hold', soldAt: order.at, clearsAt: clearingMoment(order.at, 'after-hold', order.refundDays, bufferDays, zone),
-      refundableUntil: addZonedDays(order.at, order.refundDays, zone), state: 'held', stateSince: app.clock.now(), stateBy: actor.id, held: 0, cleared: 0, inRun: 0, paid: 0, adjusted: 0, givenUp: 0, declined: null, declinedAmount: 0, declinedDay: null,
-    });
-    postEntry(app, actor, { event: 'granted', lines: entryFor('granted', amount, { affiliate: payee, commission }), once: `granted:${order.id}:${key}`, memo: `Order ${order.reference}, ${shareNames[kind]}`, order: order.id });
+    grantCommission(app, actor, {
+      order: order.id, affiliate: payee, kind, granted: amount, timing: 'after-hold', soldAt: order.at, clearsAt: clearingMoment(order.at, 'after-hold', order.refundDays, bufferDays, zone), refundableUntil: addZonedDays(order.at, order.refundDays, zone),
+    }, { once: `granted:${order.id}:${key}`, memo: `Order ${order.reference}, ${shareNames[kind]}` });
   }
 }
 

@@ -1,7 +1,6 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import { eq } from 'drizzle-orm';
 import type { App } from '../context';
-import { given, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { keys } from '../db/schema';
 import { Problem } from '../http/problem';
 
@@ -39,13 +38,13 @@ export function openedSecret(app: App, key: string, sealed: string): string {
   }
 }
 
-const keyNamed = perApp((app) => app.db.select().from(keys).where(eq(keys.id, given('key'))).prepare());
+const keyNamed = perApp((app) => rowsBy(app, keys, ['id']));
 
 /** The secrets that are accepted for a key, opened once and kept; none for an unknown key. */
 function secretsOf(app: App, key: string): string[] {
   const kept = app.kept.secrets.get(key);
   if (kept) return kept;
-  const row = keyNamed(app).get({ key });
+  const row = keyNamed(app).get(key);
   if (!row) return [];
   const secrets = [openedSecret(app, key, row.secret)];
   app.kept.secrets.set(key, secrets);

@@ -12,13 +12,13 @@ import { Problem } from '../http/problem';
 import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
 import { buyerContacts, contactsInWords } from '../staff/buyers';
-import type { ProductRecord } from '../products/store';
+import type { KeptProduct } from '../products/store';
 import type { NormalOrder } from './normalise';
 
 export type SubscriptionRecord = typeof subscriptions.$inferSelect;
 
 /** When the payment after one falls due, or null where there is none. */
-function nextMoment(app: App, product: ProductRecord, startedAt: number, number: number): number | null {
+function nextMoment(app: App, product: KeptProduct, startedAt: number, number: number): number | null {
   const details = detailsOf(product);
   const price = paymentPrice(product.kind as ProductKind, product.price ?? 0, details, number);
   return price === null ? null : renewalMoment(startedAt, details, number, theProgramme(app).zone);

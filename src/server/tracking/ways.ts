@@ -1,8 +1,8 @@
-import { and, eq } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { toDecimal } from '../../core/money/amount';
 import { commissionableValue } from '../../core/terms/resolve';
 import type { App } from '../context';
-import { given, perApp } from '../db/prepared';
+import { perApp, rowsBy } from '../db/prepared';
 import { orders, pictured } from '../db/schema';
 import { Problem } from '../http/problem';
 import type { NormalOrder } from './normalise';
@@ -11,12 +11,12 @@ type OrderRecord = typeof orders.$inferSelect;
 type PicturedRecord = typeof pictured.$inferSelect;
 
 const statements = perApp((app) => ({
-  pictured: app.db.select().from(pictured).where(and(eq(pictured.reference, given('reference')), eq(pictured.payment, given('payment')))).prepare(),
+  pictured: rowsBy(app, pictured, ['reference', 'payment']),
 }));
 
 /** What a picture said of a payment before, whatever became of it. */
 export function picturedAs(app: App, order: Pick<NormalOrder, 'reference' | 'payment'>): PicturedRecord | undefined {
-  return statements(app).pictured.get({ reference: order.reference, payment: order.payment });
+  return statements(app).pictured.get(order.reference, order.payment);
 }
 
 /** The commissionable value of an order as it was reported, minor units of its currency. */
