@@ -3,7 +3,7 @@ import { buildBook, winner } from '../src/core/terms/book';
 import type { AffiliateTerms, Rate } from '../src/core/terms/rate';
 import { inForce, rungs, width } from '../src/core/terms/rate';
 import type { OrderLine } from '../src/core/terms/resolve';
-import { resolveOrder, resolveWithWorking } from '../src/core/terms/resolve';
+import { amountsOf, resolveWithWorking } from '../src/core/terms/resolve';
 import { Seeded } from '../src/demo/random';
 import { report } from './report';
 
@@ -61,10 +61,12 @@ export function benchResolve(): void {
   const when = Array.from({ length: 4096 }, () => random.whole(500, 2500));
   const line = (i: number) => lines[i % 40]!;
   const ask = (i: number) => ({ terms: who[i & 4095]!, at: when[(i * 7) & 4095]! });
-  const order = (i: number) => ({ event: 'sale' as const, at: ask(i).at, currency: 'EUR', base: 'EUR', rateMicros: 1, lines: [line(i)] });
+  // made beforehand: reading them is part of either side, making them of none
+  const made = Array.from({ length: 40 * 4096 }, (_, i) => ({ event: 'sale' as const, at: ask(i).at, currency: 'EUR', base: 'EUR', rateMicros: 1, lines: [line(i)] }));
+  const order = (i: number) => made[i % made.length]!;
   const indexed = (i: number) => { const r = winner(book, ask(i).terms, line(i), { event: 'sale', at: ask(i).at, payment: 1, rows: []  }); return r ? (r.reward as { ppm: number }).ppm : 0; };
   const scanned = (i: number) => { const r = scan(rates, ask(i).terms, line(i).product, ask(i).at); return r ? (r.reward as { ppm: number }).ppm : 0; };
-  const amount = (i: number) => resolveOrder(book, ask(i).terms, order(i))[0]!.amount;
+  const amount = (i: number) => amountsOf(book, who[i & 4095]!, order(i))[0]!;
   const working = (i: number) => resolveWithWorking(book, ask(i).terms, order(i)).total;
   rateOf(50_000, indexed); rateOf(20_000, scanned); rateOf(50_000, amount); rateOf(5_000, working);
 
@@ -77,11 +79,11 @@ export function benchResolve(): void {
   report(`resolving ${lineCount.toLocaleString('en-GB')} lines to amounts ÷ scanning all rates`, { ours: resolved.perSecond, limit: plain.perSecond, ratio: Number((resolved.perSecond / plain.perSecond).toFixed(2)) }, 5);
   // the same lines with the answer written down: what the multiplication and its rounding alone would take
   const known = Int32Array.from({ length: lineCount }, (_, i) => indexed(i));
-  const bare = (i: number) => percentOf(line(i).amount, known[i]!);
+  const bare = (i: number) => percentOf(order(i).lines[0]!.amount, known[i]!);
   rateOf(50_000, bare);
   const arithmetic = rateOf(lineCount, bare);
   if (arithmetic.sum !== resolved.sum) throw new Error('The resolver and the arithmetic with the answer known differ');
-  report('resolving lines to amounts ÷ the arithmetic alone with the answer known', { ours: resolved.perSecond, limit: arithmetic.perSecond, ratio: Number((resolved.perSecond / arithmetic.perSecond).toFixed(3)) }, 0.02);
+  report('resolving lines to amounts ÷ the arithmetic alone with the answer known', { ours: resolved.perSecond, limit: arithmetic.perSecond, ratio: Number((resolved.perSecond / arithmetic.perSecond).toFixed(3)) }, 0.1);
   const explained = rateOf(lineCount / 20, working);
   report('the same with its working built ÷ the amount alone', { ours: explained.perSecond, limit: resolved.perSecond, ratio: Number((explained.perSecond / resolved.perSecond).toFixed(2)) }, 0.2);
 }

@@ -9,7 +9,18 @@ export interface Shelf {
   everything: Rate[];
 }
 
+/** What the rungs but the personal one have for one product: for each owner all its rates that cover it, narrower first. */
+interface Lane {
+  kind: string;
+  tag: Map<string, Rate[]>;
+  group: Map<string, Rate[]>;
+  card: Map<string, Rate[]>;
+  everyone: Rate[];
+}
+
 export interface EventBook {
+  /** by product, put together when first asked for */
+  lanes: Map<string, Lane>;
   personal: Map<string, Shelf>;
   tag: Map<string, Shelf>;
   group: Map<string, Shelf>;
@@ -44,7 +55,7 @@ function emptyShelf(): Shelf {
 }
 
 function emptyEventBook(): EventBook {
-  return { personal: new Map(), tag: new Map(), group: new Map(), card: new Map(), everyone: emptyShelf(), uplifts: [] };
+  return { lanes: new Map(), personal: new Map(), tag: new Map(), group: new Map(), card: new Map(), everyone: emptyShelf(), uplifts: [] };
 }
 
 function listOn(shelf: Shelf, what: What): Rate[] {
@@ -104,13 +115,46 @@ function onShelf(shelf: Shelf | undefined, sold: Sold, asked: Question): Rate | 
     ?? firstFitting(shelf.everything, asked);
 }
 
-function onTags(shelves: Map<string, Shelf>, tags: readonly string[], sold: Sold, asked: Question): Rate | null {
-  let best: Rate | null = null;
-  for (const tag of tags) {
-    const rate = onShelf(shelves.get(tag), sold, asked);
-    // narrower wins; at equal width the earlier tag, which is already held
-    if (rate && (!best || width(rate.what) < width(best.what))) best = rate;
+/** Which of a shelf's rates cover a product that is sold on no offer page, narrower first. */
+function covering(shelf: Shelf, product: string, kind: string): Rate[] {
+  return [...(shelf.product.get(product) ?? []), ...(shelf.kind.get(kind) ?? []), ...shelf.everything];
+}
+
+function ownersCovering(shelves: Map<string, Shelf>, product: string, kind: string): Map<string, Rate[]> {
+  const found = new Map<string, Rate[]>();
+  for (const [owner, shelf] of shelves) {
+    const list = covering(shelf, product, kind);
+    if (list.length) found.set(owner, list);
   }
+  return found;
+}
+
+/** Persons are too many to be put together by product; cards, groups and tags are few. */
+function laneOf(book: EventBook, { product, kind }: Sold): Lane {
+  const known = book.lanes.get(product);
+  if (known?.kind === kind) return known;
+  const lane: Lane = {
+    kind, tag: ownersCovering(book.tag, product, kind), group: ownersCovering(book.group, product, kind), card: ownersCovering(book.card, product, kind),
+    everyone: covering(book.everyone, product, kind),
+  };
+  book.lanes.set(product, lane);
+  return lane;
+}
+
+/** Narrower wins; at equal width the earlier tag, which is already held. */
+function narrower(held: Rate | null, next: Rate | null): Rate | null {
+  return next !== null && (held === null || width(next.what) < width(held.what)) ? next : held;
+}
+
+function onTags(lists: Map<string, Rate[]>, tags: readonly string[], asked: Question): Rate | null {
+  let best: Rate | null = null;
+  for (let i = 0; i < tags.length; i += 1) best = narrower(best, firstFitting(lists.get(tags[i]!), asked));
+  return best;
+}
+
+function onTagShelves(shelves: Map<string, Shelf>, tags: readonly string[], sold: Sold, asked: Question): Rate | null {
+  let best: Rate | null = null;
+  for (const tag of tags) best = narrower(best, onShelf(shelves.get(tag), sold, asked));
   return best;
 }
 
@@ -121,25 +165,36 @@ function onTags(shelves: Map<string, Shelf>, tags: readonly string[], sold: Sold
  */
 export function winner(book: Book, terms: AffiliateTerms, sold: Sold, asked: Question): Rate | null {
   const rates = book[asked.event];
-  if (!sold.locked) {
-    if (rates.personal.size > 0) {
-      const rate = onShelf(rates.personal.get(terms.affiliate), sold, asked);
-      if (rate) return rate;
-    }
-    if (rates.tag.size > 0 && terms.tags.length > 0) {
-      const rate = onTags(rates.tag, terms.tags, sold, asked);
-      if (rate) return rate;
-    }
-    if (terms.group && !terms.group.paused) {
-      const rate = onShelf(rates.group.get(terms.group.id), sold, asked);
-      if (rate) return rate;
-    }
-    if (terms.card !== null) {
-      const rate = onShelf(rates.card.get(terms.card), sold, asked);
-      if (rate) return rate;
-    }
+  if (sold.step) return onShelves(rates, terms, sold, asked);
+  const lane = laneOf(rates, sold);
+  return (sold.locked ? null : special(rates, lane, terms, sold, asked)) ?? firstFitting(lane.everyone, asked);
+}
+
+/** The rungs that name somebody, from the lane of a product. */
+function special(rates: EventBook, lane: Lane, terms: AffiliateTerms, sold: Sold, asked: Question): Rate | null {
+  if (rates.personal.size > 0) {
+    const rate = onShelf(rates.personal.get(terms.affiliate), sold, asked);
+    if (rate) return rate;
   }
-  return onShelf(rates.everyone, sold, asked);
+  if (terms.tags.length > 0 && lane.tag.size > 0) {
+    const rate = onTags(lane.tag, terms.tags, asked);
+    if (rate) return rate;
+  }
+  if (terms.group && !terms.group.paused && lane.group.size > 0) {
+    const rate = firstFitting(lane.group.get(terms.group.id), asked);
+    if (rate) return rate;
+  }
+  return terms.card === null || lane.card.size === 0 ? null : firstFitting(lane.card.get(terms.card), asked);
+}
+
+/** The same for what is sold on an offer page, which a rate of its own may cover. */
+function onShelves(rates: EventBook, terms: AffiliateTerms, sold: Sold, asked: Question): Rate | null {
+  const open = !sold.locked;
+  return (open ? onShelf(rates.personal.get(terms.affiliate), sold, asked) : null)
+    ?? (open ? onTagShelves(rates.tag, terms.tags, sold, asked) : null)
+    ?? (open && terms.group && !terms.group.paused ? onShelf(rates.group.get(terms.group.id), sold, asked) : null)
+    ?? (open && terms.card !== null ? onShelf(rates.card.get(terms.card), sold, asked) : null)
+    ?? onShelf(rates.everyone, sold, asked);
 }
 
 /** True if a rate is for this affiliate as its terms stand: a paused group is for nobody. */
