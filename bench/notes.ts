@@ -28,7 +28,7 @@ const perSecond = (times: number, work: (i: number) => void): number => { const 
 export function benchNotes(): void {
   const folder = mkdtempSync(join(tmpdir(), 'gravenel-notes-'));
   const store = openStore(join(folder, 'notes.sqlite'), join(root, 'src/server/db/migrations'));
-  const app = { ...store } as unknown as App;
+  const app = { ...store, clock: { now: () => 1, real: Date.now, advance: () => undefined } } as unknown as App;
   const all = notes();
   const person = store.sqlite.prepare("INSERT INTO affiliates (id, handle, name, email, email_key, country, sites, created_at, address_key) VALUES (?, ?, ?, ?, ?, 'PT', '[]', 0, '')");
   const application = store.sqlite.prepare('INSERT INTO applications (id, affiliate, note, created_at) VALUES (?, ?, ?, 0)');

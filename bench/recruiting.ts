@@ -20,7 +20,7 @@ function openApp(folder: string): App {
   const store = openStore(join(folder, 'recruiting.sqlite'), join(root, 'src/server/db/migrations'));
   store.sqlite.exec("INSERT INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')");
   const now = Date.parse('2027-03-12T10:00:00Z');
-  return { ...store, clock: { now: () => now, real: Date.now, advance: () => undefined }, seal: sealWith(Buffer.alloc(32, 1)), address: 'http://127.0.0.1:1', shop: null, bank: null, registry: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [] } } as unknown as App;
+  return { ...store, clock: { now: () => now, real: Date.now, advance: () => undefined }, seal: sealWith(Buffer.alloc(32, 1)), address: 'http://127.0.0.1:1', shop: null, bank: null, registry: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 } } as unknown as App;
 }
 
 /** Finding partners as one types, among 30,000: against the plain scan of the same rows, and an exact id against the same. */
@@ -80,7 +80,7 @@ function benchDecisions(app: App): void {
   plain();
   let [a, b] = [0, 0];
   for (let turn = 1; turn <= 5; turn += 1) { a += once(turn); b += plain(); }
-  report('deciding 200 applications at once, a second ÷ writing as many rows without rules', { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(2)) }, 0.03);
+  report('deciding 200 applications at once, a second ÷ writing as many rows without rules', { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(2)) }, 0.1);
 }
 
 export function benchRecruiting(): void {

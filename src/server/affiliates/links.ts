@@ -1,8 +1,8 @@
-import { and, eq, isNull, or } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import type { App } from '../context';
 import { randomText } from '../db/ids';
 import { perApp } from '../db/prepared';
-import { affiliates, approvals, products } from '../db/schema';
+import { affiliates, approvals } from '../db/schema';
 
 /** Gives an affiliate its tracking link for a product, if it has none. */
 export function giveLink(app: App, affiliate: string, product: string): void {
@@ -12,12 +12,13 @@ export function giveLink(app: App, affiliate: string, product: string): void {
 /** Prepared: hundreds are let in at once, each with a link for every product. */
 const statements = perApp((app) => ({
   give: app.sqlite.prepare('INSERT INTO links (code, affiliate, product, created_at) VALUES (@code, @affiliate, @product, @at) ON CONFLICT (affiliate, product) DO NOTHING'),
+  offered: app.sqlite.prepare<[], string>("SELECT id FROM products WHERE state IN ('live', 'paused')").pluck(),
 }));
 
 /** Gives an affiliate its links for everything it is approved for; product null = every product in use. */
 export function giveLinks(app: App, affiliate: string, product: string | null): void {
   if (product !== null) return giveLink(app, affiliate, product);
-  for (const row of app.db.select({ id: products.id }).from(products).where(or(eq(products.state, 'live'), eq(products.state, 'paused'))).all()) giveLink(app, affiliate, row.id);
+  for (const id of statements(app).offered.all()) giveLink(app, affiliate, id);
 }
 
 /** Gives everybody who is approved for every product a link for one that goes live. */

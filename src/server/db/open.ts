@@ -4,6 +4,7 @@ import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { copyFileSync, existsSync } from 'node:fs';
 import { machineFault } from '../http/problem';
+import { keepingStatements } from './statements';
 import { knownMigrations } from './migrations';
 import * as schema from './schema';
 
@@ -57,7 +58,7 @@ export function openStore(file: string, migrations: string): Store {
   sqlite.pragma(`wal_autocheckpoint = ${latestCheckpoint}`);
   // what a savepoint takes back is kept in memory, not in a file of its own
   sqlite.pragma('temp_store = MEMORY');
-  const db = drizzle(sqlite, { schema });
+  const db = drizzle(keepingStatements(sqlite), { schema });
   if (pendingMigrations(sqlite, migrations)) {
     if (existed) {
       sqlite.pragma('wal_checkpoint(TRUNCATE)');

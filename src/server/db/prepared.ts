@@ -21,25 +21,35 @@ const quoted = (name: string) => `"${name}"`;
 /** Booleans and JSON are kept otherwise than they are handed over; all other values go through as they are. */
 const isConverted = (column: Column) => column.dataType === 'json' || column.dataType === 'boolean';
 
-/** A prepared insert of whole rows: every column must be given, null where there is nothing. @throws TypeError naming a column that is not */
-export function insertion<T extends SQLiteTable>(app: App, table: T): { run: (row: T['$inferSelect']) => void } {
-  const columns = Object.entries<Column>(getTableColumns(table));
-  const statement = app.sqlite.prepare(`INSERT INTO ${quoted(getTableName(table))} (${columns.map(([, c]) => quoted(c.name)).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`);
-  const read = columns.map(([key, column]) => (row: Record<string, unknown>) => {
-    const value = row[key];
-    if (value === undefined) throw new TypeError(`${getTableName(table)}.${key} is not given`);
-    return value !== null && isConverted(column) ? column.mapToDriverValue(value) : value;
-  });
-  return { run: (row) => { statement.run(read.map((of) => of(row as Record<string, unknown>))); } };
-}
-
 type Row = Record<string, unknown>;
 type Key<T extends SQLiteTable> = keyof T['$inferSelect'] & string;
 type Values<T extends SQLiteTable, K extends readonly Key<T>[]> = { [I in keyof K]: T['$inferSelect'][K[I]] };
 
+const valueFor = (column: Column, value: unknown) => (value !== null && isConverted(column) ? column.mapToDriverValue(value) : value);
+
+/** A prepared insert of whole rows: every column must be given, null where there is nothing. @throws TypeError naming a column that is not */
+export function insertion<T extends SQLiteTable>(app: App, table: T): { run: (row: T['$inferSelect']) => void } {
+  const columns = Object.entries<Column>(getTableColumns(table));
+  const statement = app.sqlite.prepare(`INSERT INTO ${quoted(getTableName(table))} (${columns.map(([, c]) => quoted(c.name)).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`);
+  const read = columns.map(([key, column]) => (row: Row) => {
+    const value = row[key];
+    if (value === undefined) throw new TypeError(`${getTableName(table)}.${key} is not given`);
+    return valueFor(column, value);
+  });
+  return { run: (row) => { statement.run(read.map((of) => of(row as Row))); } };
+}
+
 interface Rows<T extends SQLiteTable, W extends Key<T>, K extends readonly Key<T>[]> {
   get: (...values: Values<T, K>) => Pick<T['$inferSelect'], W> | undefined;
   all: (...values: Values<T, K>) => Pick<T['$inferSelect'], W>[];
+}
+
+/** A prepared change of some columns, in the rows that have given values in others. */
+export function changing<T extends SQLiteTable, const S extends readonly Key<T>[], const K extends readonly Key<T>[]>(app: App, table: T, set: S, by: K): { run: (values: Pick<T['$inferSelect'], S[number]>, ...of: Values<T, K>) => void } {
+  const columns = getTableColumns(table) as Record<string, Column>;
+  const is = (key: string) => `${quoted(columns[key]!.name)} = ?`;
+  const statement = app.sqlite.prepare(`UPDATE ${quoted(getTableName(table))} SET ${set.map(is).join(', ')} WHERE ${by.map(is).join(' AND ')}`);
+  return { run: (values, ...of) => { statement.run(...set.map((key) => valueFor(columns[key]!, values[key])), ...of); } };
 }
 
 /**

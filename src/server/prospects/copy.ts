@@ -127,10 +127,15 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
 }
 
 /** The prospect whom an e-mail address belongs to: its host is one of the partner's sites. Who reads mail there owns the site. */
+interface Listed { n: number; id: string; name: string; vouched: string; sales: number; refunds: number; since: string; state: string }
+
+// asked for with every application that is shown or decided
+const listedUnder = perApp((app) => app.sqlite.prepare<[string], Listed>('SELECT p.n, p.id, p.name, p.vouched, p.sales, p.refunds, p.since, p.state FROM prospect_sites s JOIN prospects p ON p.n = s.prospect WHERE s.host = ? GROUP BY p.n LIMIT 2'));
+
 export function prospectByMail(app: App, email: string) {
   const host = email.trim().toLowerCase().split('@')[1] ?? '';
   if (!host) return null;
-  const found = app.sqlite.prepare<[string], { n: number; id: string; name: string; vouched: string; sales: number; refunds: number; since: string; state: string }>('SELECT p.n, p.id, p.name, p.vouched, p.sales, p.refunds, p.since, p.state FROM prospect_sites s JOIN prospects p ON p.n = s.prospect WHERE s.host = ? GROUP BY p.n LIMIT 2').all(host);
+  const found = listedUnder(app).all(host);
   // a host that several are listed under is a shared one: mail at it proves nothing
   return found.length === 1 ? found[0]! : null;
 }

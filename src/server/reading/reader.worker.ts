@@ -3,6 +3,7 @@ import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { pino } from 'pino';
 import type { App } from '../context';
 import { openReading } from '../db/reading';
+import { keepingStatements } from '../db/statements';
 import * as schema from '../db/schema';
 import { Faults } from '../faults';
 import { problemFrom } from '../http/problem';
@@ -23,7 +24,7 @@ function readingApp(): App {
   const sqlite = openReading(file);
   const log = pino({ level: 'silent' });
   return {
-    db: drizzle(sqlite, { schema }), sqlite, transaction: () => { throw new TypeError('Nothing is written where only reading is done'); }, close: () => { sqlite.close(); },
+    db: drizzle(keepingStatements(sqlite), { schema }), sqlite, transaction: () => { throw new TypeError('Nothing is written where only reading is done'); }, close: () => { sqlite.close(); },
     clock: { now: () => now, real: () => real, advance: () => undefined }, mail: null, bank: null, registry: null, shop: null, aliases: new Map(), log, faults: new Faults(log), address,
     rehearser: none('the rehearser'), statusReader: none('the reader of status reports'), reader: none('the reader'), seal: none('the seal'),
     kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 },

@@ -7,11 +7,13 @@ import { newId } from '../db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import type { BeforeApproval } from '../db/schema';
 import { affiliates, applications, approvals, products } from '../db/schema';
+import { changing, insertion, perApp, rowsBy } from '../db/prepared';
 import { Problem, refuse } from '../http/problem';
 import { queue, withAccess, withdraw } from '../messages/service';
 import { record } from '../staff/audit';
 import { namesOf } from '../staff/names';
 import { beginReferral, forgetReferral } from '../terms/referrals';
+import { productById } from '../products/store';
 import { prospectLeft, takeAlong } from '../prospects/joined';
 import { evidenceOf, recordOf, rowEvidence, tenureShort } from './evidence';
 import { asksLeft, isOpen, openStates, questionsOf } from './questions';
@@ -20,6 +22,14 @@ import { consequences, weakRecord } from './weigh';
 
 type Timing = 'at-sale' | 'after-hold';
 type State = typeof applications.$inferSelect.state;
+
+/** Prepared: hundreds are decided at once. */
+const statements = perApp((app) => ({
+  application: rowsBy(app, applications, ['id']), affiliate: rowsBy(app, affiliates, ['id']), same: rowsBy(app, approvals, ['affiliate', 'product', 'until'], { only: ['id'] }),
+  approval: insertion(app, approvals), end: changing(app, approvals, ['until'], ['id']),
+  joined: changing(app, affiliates, ['state', 'promotes', 'joinedAt', 'timing', 'version'], ['id']),
+  decide: changing(app, applications, ['state', 'timing', 'reason', 'before', 'decidedAt', 'decidedBy', 'version'], ['id']),
+}));
 
 /** Seconds in which a decision can be taken back; its message leaves after them. */
 export const undoSeconds = () => Number(process.env.GRAVENEL_UNDO_SECONDS ?? 10);
@@ -83,13 +93,13 @@ function ruleShown(rule: typeof applications.$inferSelect.rule) {
  */
 export function approve(app: App, actor: Actor, affiliate: typeof affiliates.$inferSelect, product: string | null, timing: Timing): BeforeApproval {
   const now = app.clock.now();
-  const same = and(eq(approvals.affiliate, affiliate.id), isNull(approvals.until), product ? eq(approvals.product, product) : isNull(approvals.product));
-  const replaced = app.db.select({ id: approvals.id }).from(approvals).where(same).all().map((a) => a.id);
-  app.db.update(approvals).set({ until: now }).where(same).run();
-  app.db.insert(approvals).values({ id: newId('approval'), affiliate: affiliate.id, product, timing, from: now, until: null }).run();
-  if (affiliate.joinedAt === null) beginReferral(app, actor, affiliate.id, now);
+  const { same, end, approval, joined } = statements(app);
+  const replaced = same.all(affiliate.id, product, null).map((a) => a.id);
+  for (const id of replaced) end.run({ until: now }, id);
+  approval.run({ id: newId('approval'), affiliate: affiliate.id, product, timing, from: now, until: null });
+  if (affiliate.joinedAt === null) beginReferral(app, actor, affiliate, now);
   const state = affiliate.state === 'paused' ? 'paused' : 'active';
-  app.db.update(affiliates).set({ state, promotes: true, joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }).where(eq(affiliates.id, affiliate.id)).run();
+  joined.run({ state, promotes: true, joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 }, affiliate.id);
   giveLinks(app, affiliate.id, product);
   if (affiliate.joinedAt === null) takeAlong(app, affiliate);
   return { state: affiliate.state, joinedAt: affiliate.joinedAt, promotes: affiliate.promotes, timing: affiliate.timing, approvals: replaced };
@@ -116,19 +126,19 @@ export function decide(app: App, actor: Actor, input: Decision) {
   const decided: string[] = [];
   const passed: { id: string; why: string }[] = [];
   for (const id of new Set(input.ids)) {
-    const found = app.db.select({ a: applications, f: affiliates, p: products }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
-      .leftJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
-    if (!found) { passed.push({ id, why: 'does not exist' }); continue; }
-    const { a, f, p } = found;
+    const a = statements(app).application.get(id);
+    const f = a && statements(app).affiliate.get(a.affiliate);
+    if (!a || !f) { passed.push({ id, why: 'does not exist' }); continue; }
+    const p = a.product === null ? undefined : productById(app, a.product);
     if (!isOpen(a.state)) { passed.push({ id, why: `was ${a.state} meanwhile` }); continue; }
     if (f.state === 'blocked' && input.decision === 'approve') { passed.push({ id, why: `${f.name} is blocked` }); continue; }
     const state = input.decision === 'approve' ? 'approved' as const : 'declined' as const;
-    app.db.update(applications).set({ state, timing: input.timing ?? null, reason: input.reason.trim() || null, decidedAt: app.clock.now(), decidedBy: actor.id, version: a.version + 1 }).where(eq(applications.id, id)).run();
-    record(app, actor, `application-${state}`, id, { state: a.state }, { state, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id });
+    const [timing, reason] = [input.timing ?? null, input.reason.trim() || null];
+    record(app, actor, `application-${state}`, id, { state: a.state }, { state, timing, reason, affiliate: f.id });
+    const before = state === 'approved' ? approve(app, actor, f, p?.id ?? null, input.timing!) : a.before;
+    statements(app).decide.run({ state, timing, reason, before, decidedAt: app.clock.now(), decidedBy: actor.id, version: a.version + 1 }, id);
     const about = p ? p.name : 'the whole programme';
     if (state === 'approved') {
-      const before = approve(app, actor, f, p?.id ?? null, input.timing!);
-      app.db.update(applications).set({ before }).where(eq(applications.id, id)).run();
       if (input.trust) giveTrust(app, actor, f.id, input.trust);
       const when = input.timing === 'at-sale' ? 'Your commissions can be paid from the moment of the sale.' : 'Your commissions are held until the refund window has passed.';
       queue(app, {

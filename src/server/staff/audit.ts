@@ -1,10 +1,13 @@
 import type { Actor, App } from '../context';
 import { newId } from '../db/ids';
+import { insertion, perApp } from '../db/prepared';
 import { audit } from '../db/schema';
+
+const entries = perApp((app) => insertion(app, audit));
 
 /** Writes who did what to which record, with what changed. Call inside the transaction of the change. */
 export function record(app: App, actor: Actor, action: string, subject: string, before: unknown, after: unknown): void {
-  app.db.insert(audit).values({ id: newId('audit'), at: app.clock.now(), by: actor.id, action, subject, before: before ?? null, after: after ?? null }).run();
+  entries(app).run({ id: newId('audit'), at: app.clock.now(), by: actor.id, action, subject, before: before ?? null, after: after ?? null });
 }
 
 /** The fields that differ, as they were and as they are: what an audit entry keeps of an edit. */

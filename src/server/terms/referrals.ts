@@ -59,8 +59,7 @@ function inWords(app: App, r: Pick<ReferralRecord, 'by' | 'ppm' | 'of' | 'until'
 }
 
 /** Begins the share of the one who brought an affiliate in, at the moment it joins, on the programme's terms of that day. */
-export function beginReferral(app: App, actor: Actor, affiliate: string, at: number): void {
-  const by = affiliateById(app, affiliate).broughtBy;
+export function beginReferral(app: App, actor: Actor, { id: affiliate, broughtBy: by }: { id: string; broughtBy: string | null }, at: number): void {
   const { referralPpm, referralOf, referralMonths, zone } = theProgramme(app);
   if (by === null || referralPpm === 0 || by === affiliate || open(app, affiliate)) return;
   const until = referralMonths === null ? null : addZonedMonths(at, referralMonths, zone);
