@@ -134,9 +134,11 @@ export function decide(app: App, actor: Actor, input: Decision) {
     if (f.state === 'blocked' && input.decision === 'approve') { passed.push({ id, why: `${f.name} is blocked` }); continue; }
     const state = input.decision === 'approve' ? 'approved' as const : 'declined' as const;
     const [timing, reason] = [input.timing ?? null, input.reason.trim() || null];
+    // before anything that it brings about, which is taken back from this moment on
+    const decidedAt = app.clock.now();
     record(app, actor, `application-${state}`, id, { state: a.state }, { state, timing, reason, affiliate: f.id });
     const before = state === 'approved' ? approve(app, actor, f, p?.id ?? null, input.timing!) : a.before;
-    statements(app).decide.run({ state, timing, reason, before, decidedAt: app.clock.now(), decidedBy: actor.id, version: a.version + 1 }, id);
+    statements(app).decide.run({ state, timing, reason, before, decidedAt, decidedBy: actor.id, version: a.version + 1 }, id);
     const about = p ? p.name : 'the whole programme';
     if (state === 'approved') {
       if (input.trust) giveTrust(app, actor, f.id, input.trust);
