@@ -63,9 +63,16 @@ function appOf(settings: Settings, clock: Clock): App {
   };
 }
 
+/** Has what searching keeps in memory read beforehand, behind whatever people ask for. */
+async function prepareSearch(app: App): Promise<void> {
+  while (await app.reader.ask('prepare', {}, 'export'));
+}
+
 /** Everything that goes on by itself. @returns ends it */
 function startAll(settings: Settings, app: App): () => Promise<void> {
   const stopJobs = startJobs(app);
+  // who searches before it is done, or where it is cut off, has the rest read then
+  prepareSearch(app).catch(() => undefined);
   const stopCheckpoints = startCheckpoints(join(dirname(settings.rehearser), 'checkpoint.cjs'), dataFile(settings), (thrown) => app.faults.note('checkpoints', thrown));
   return async () => {
     await stopJobs();

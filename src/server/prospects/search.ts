@@ -69,14 +69,14 @@ function candidates(store: Searched, rank: Rank, query: Query): Candidates | nul
   const { text, words } = query;
   const long = words.filter((w) => w.length >= 3);
   const match = (expression: string) => ({ from: 'prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?', values: [expression] });
-  const through = (column: string) => (text.length >= 3 ? match(`{${column}} : ${quoted(text)}`) : { ns: linesWith(store, [text]) });
+  const through = (column: 'names' | 'sites') => (text.length >= 3 ? match(`{${column === 'names' ? 'name' : 'sites'}} : ${quoted(text)}`) : { ns: partsWith(store, column, text) });
   const near = 'prospects p CROSS JOIN prospect_text x ON x.rowid = p.n';
   switch (rank) {
     case 'id': return null;
     case 'name': return { from: `${near} WHERE p.name_key = ? AND p.n > ?`, values: [text] };
     case 'name-start': return { from: `${near} WHERE p.name_key > ? AND p.name_key < ? AND p.n > ?`, values: [text, likeStart(text)] };
     case 'site-start': return { from: `${near} WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?`, values: [text, likeStart(text)] };
-    case 'name-part': return through('name');
+    case 'name-part': return through('names');
     case 'site-part': return through('sites');
     case 'keyword': return text.length >= 3 ? match(`{words} : ${quoted(text)}`) : null;
     case 'words': return words.length < 2 ? null : long.length ? match(long.map(quoted).join(' AND ')) : { ns: linesWith(store, words) };
@@ -90,8 +90,8 @@ function candidates(store: Searched, rank: Rank, query: Query): Candidates | nul
 
 /** A search that is nearly right for more than these is no search any more. */
 const mostNearly = 2000;
-interface NearText { stamp: number; ns: number[]; lines: string; each: string[] }
-const keptText = perConnection((): NearText => ({ stamp: -1, ns: [], lines: '', each: [] }));
+interface NearText { stamp: number; ns: number[]; lines: string; each: string[]; names: string[]; sites: string[] }
+const keptText = perConnection((): NearText => ({ stamp: -1, ns: [], lines: '', each: [], names: [], sites: [] }));
 
 /** Name and sites of every partner in one text, a line each: walked through in a few milliseconds, where asking each row would take fifty. Made anew when the copy has changed. */
 function nearText({ sqlite, stamp }: Searched): NearText {
@@ -99,7 +99,7 @@ function nearText({ sqlite, stamp }: Searched): NearText {
   if (kept.stamp !== stamp) {
     const rows = sqlite.prepare<[], { n: number; name: string; sites: string }>('SELECT rowid AS n, name, sites FROM prospect_text ORDER BY rowid').all();
     const each = rows.map((r) => `${r.name}${siteGap}${r.sites}`);
-    Object.assign(kept, { stamp, ns: rows.map((r) => r.n), lines: each.join('\n'), each });
+    Object.assign(kept, { stamp, ns: rows.map((r) => r.n), lines: each.join('\n'), each, names: rows.map((r) => r.name), sites: rows.map((r) => r.sites) });
   }
   return kept;
 }
@@ -108,6 +108,12 @@ function nearText({ sqlite, stamp }: Searched): NearText {
 function linesWith(store: Searched, words: readonly string[]): number[] {
   const { ns, each } = nearText(store);
   return ns.filter((_, i) => words.every((w) => each[i]!.includes(w)));
+}
+
+/** Numbers of the partners whose name, or one of whose sites, holds a text. */
+function partsWith(store: Searched, of: 'names' | 'sites', text: string): number[] {
+  const kept = nearText(store);
+  return kept.ns.filter((_, i) => kept[of][i]!.includes(text));
 }
 
 interface Keys { key_name: string; key_sites: string; key_words: string }

@@ -14,7 +14,7 @@ import { readRateBook } from '../terms/ratebook';
 import { readSample } from '../terms/rehearsals';
 import { listSets, previewRemoval } from '../terms/sets';
 import { countReports, listReports } from '../tracking/connection';
-import { listOrders, salesPiece } from '../tracking/orders';
+import { listOrders, prepareReferences, salesPiece } from '../tracking/orders';
 import { listApplications } from '../recruiting/service';
 import { search } from '../reports/search';
 import { readCounts, readToday } from '../reports/today';
@@ -44,6 +44,8 @@ export const readings = {
   salesPiece,
   reports: listReports,
   reportCounts: (app: App, _: object) => countReports(app),
+  /** reads on, a piece with each question, what searching keeps in memory; whether there is more */
+  prepare: (app: App, _: object) => prepareReferences(app),
   search: (app: App, { q, stamp }: { q: string; stamp: number }) => search(app, q, stamp),
   wrongTotal: (app: App, { table }: { table: string }) => wrongIn(app.sqlite, table),
   prospects: (app: App, { filter, after, limit, stamp }: { filter: ProspectFilter; after: string | undefined; limit: number; stamp: number }) => findProspects({ sqlite: app.sqlite, stamp }, filter, after, limit),

@@ -4,6 +4,8 @@ import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { randomText } from '../db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
+import { perApp } from '../db/prepared';
+import { RowTexts } from '../db/texts';
 import { keys, orders, reports, visits } from '../db/schema';
 import { Problem } from '../http/problem';
 import { record } from '../staff/audit';
@@ -96,12 +98,25 @@ export async function readConnection(app: App) {
 // ids are in the order of arrival
 const keyset = { by: reports.id, id: reports.id, order: 'desc' } as const;
 
+const texts = perApp(({ sqlite }) => new RowTexts(sqlite, { table: 'reports', text: "coalesce(reference, '') || char(31) || said", where: 'slot IS NULL' }));
+
+/** So many reports that fit are gathered; where more do, the newest of them are found soon by reading from the newest on. */
+const fewEnough = 5_000;
+
+/** Reports whose reference, or what was said of them, has a part in it. A row that counts changes with each that comes: it is read where it is. */
+function matching(app: App, part: string) {
+  const pattern = anywhere(part);
+  const like = or(sql`${reports.reference} LIKE ${pattern} ESCAPE '\\'`, sql`${reports.said} LIKE ${pattern} ESCAPE '\\'`);
+  const some = texts(app).find(part, fewEnough + 1);
+  if (some.length > fewEnough) return like;
+  return or(sql`${reports}.rowid IN (SELECT value FROM json_each(${JSON.stringify(some)}))`, and(isNotNull(reports.slot), like));
+}
+
 export function listReports(app: App, filter: { outcome?: string; q?: string; after?: string; limit?: number }) {
   const limit = filter.limit ?? 50;
-  const pattern = filter.q ? anywhere(filter.q) : null;
   const found = app.db.select().from(reports).where(and(
     filter.outcome ? eq(reports.outcome, filter.outcome) : undefined,
-    pattern ? or(sql`${reports.reference} LIKE ${pattern} ESCAPE '\\'`, sql`${reports.said} LIKE ${pattern} ESCAPE '\\'`) : undefined, afterCursor(keyset, filter.after),
+    filter.q ? matching(app, filter.q) : undefined, afterCursor(keyset, filter.after),
   )).orderBy(...inOrder(keyset)).limit(limit + 1).all();
   const { rows, next } = cut(found, limit, (r) => [r.id, r.id]);
   return { rows: rows.map(reportRow), next };

@@ -7,6 +7,8 @@ import type { WorkingOut } from '../../contract/terms';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
+import { perApp } from '../db/prepared';
+import { RowTexts } from '../db/texts';
 import { affiliates, commissions, orderLines, orders, products, refunds, reports, subscriptions } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { lifeOf } from '../ledger/service';
@@ -36,24 +38,36 @@ function dayStart(app: App, day: string, field: string, offset: number): number 
 /** So many sales that fit are sorted; where more do, the newest of them are found soon by reading from the newest on. */
 const fewEnough = 5_000;
 
-/** Sales whose reference, or whose affiliate's name, has a part in it. */
-function matching(app: App, pattern: string) {
+const references = perApp(({ sqlite }) => new RowTexts(sqlite, { table: 'orders', text: "reference || char(31) || payment" }));
+
+/** Reads on in the references that are kept for searching. @returns whether there is more */
+export function prepareReferences(app: App): boolean {
+  return references(app).prepare();
+}
+
+/** Row numbers of sales whose reference or payment has a part in it, newest first. */
+export function salesNamed(app: App, part: string, most: number): number[] {
+  return references(app).find(part, most);
+}
+
+/** Sales whose reference or payment, or whose affiliate's name, has a part in it. */
+function matching(app: App, part: string) {
+  const pattern = anywhere(part);
   const named = sql`SELECT ${affiliates.id} FROM ${affiliates} WHERE ${affiliates.name} LIKE ${pattern} ESCAPE '\\'`;
-  // references are read in their index alone, which is a tenth of the orders
-  const some = app.db.all<{ row: number }>(sql`SELECT rowid AS row FROM ${orders} INDEXED BY orders_reference WHERE reference LIKE ${pattern} ESCAPE '\\' UNION SELECT o.rowid FROM ${orders} o INDEXED BY orders_affiliate WHERE o.affiliate IN (${named}) LIMIT ${fewEnough + 1}`);
-  if (some.length <= fewEnough) return sql`${orders}.rowid IN (SELECT value FROM json_each(${JSON.stringify(some.map((s) => s.row))}))`;
-  return or(sql`${orders.reference} LIKE ${pattern} ESCAPE '\\'`, sql`${orders.affiliate} IN (${named})`);
+  const some = salesNamed(app, part, fewEnough + 1);
+  if (some.length <= fewEnough) some.push(...app.db.all<{ row: number }>(sql`SELECT o.rowid AS row FROM ${orders} o INDEXED BY orders_affiliate WHERE o.affiliate IN (${named}) LIMIT ${fewEnough + 1}`).map((r) => r.row));
+  if (some.length <= fewEnough) return sql`${orders}.rowid IN (SELECT value FROM json_each(${JSON.stringify(some)}))`;
+  return or(...[orders.reference, orders.payment].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`), sql`${orders.affiliate} IN (${named})`);
 }
 
 function where(app: App, filter: OrderFilter) {
   if (filter.from && filter.to && filter.from > filter.to) throw refuse('to', `The range is reversed: ${filter.to} is before ${filter.from}`, filter.from);
-  const pattern = filter.q ? anywhere(filter.q) : null;
   return and(
     filter.affiliate ? eq(orders.affiliate, filter.affiliate) : undefined,
     filter.credited === 'yes' ? isNotNull(orders.affiliate) : filter.credited === 'no' ? isNull(orders.affiliate) : undefined,
     filter.from ? gte(orders.placedAt, dayStart(app, filter.from, 'from', 0)) : undefined,
     filter.to ? lt(orders.placedAt, dayStart(app, filter.to, 'to', 1)) : undefined,
-    pattern ? matching(app, pattern) : undefined,
+    filter.q ? matching(app, filter.q) : undefined,
   );
 }
 
