@@ -5,6 +5,8 @@ const written: Record<string, string> = {
 };
 
 const basic = /^[A-Za-z0-9/\-?:().,'+ ]$/;
+/** The same of a whole text: most need nothing written otherwise. */
+const allBasic = /^[A-Za-z0-9/\-?:().,'+ ]*$/;
 
 export type TransferText = { ok: true; value: string } | { ok: false; why: string };
 
@@ -13,8 +15,9 @@ export type TransferText = { ok: true; value: string } | { ok: false; why: strin
  * are left off and a few signs written otherwise, as banks do; what has no such form is refused with the character.
  */
 export function transferText(text: string): TransferText {
-  let value = '';
-  for (const character of text.trim().normalize('NFC')) {
+  const trimmed = text.trim();
+  let value = allBasic.test(trimmed) ? trimmed : '';
+  for (const character of value === '' ? trimmed.normalize('NFC') : '') {
     const plain = written[character] ?? character.normalize('NFD').replace(/\p{M}+/gu, '');
     if ([...plain].length === 0 || ![...plain].every((c) => basic.test(c))) return { ok: false, why: `holds “${shown(character)}”, which no transfer can carry: Latin letters, digits and / - ? : ( ) . , ' + only` };
     value += plain;

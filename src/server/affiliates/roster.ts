@@ -83,8 +83,8 @@ export function listAffiliates(app: App, filter: QueryOf<typeof List>): ReplyOf<
   const where = rosterWhere(app, filter);
   const found = app.db.select().from(affiliates).where(and(where, afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
   const { rows, next } = cut(found, limit, (r) => [filter.sort === 'newest' ? r.createdAt : r.name, r.id]);
-  // counted with the first page only: further pages say the same
-  const total = filter.after === undefined ? app.db.select({ n: sql<number>`count(*)` }).from(affiliates).where(where).get()!.n : 0;
+  // counted with the first page only, where there are more: further pages say the same
+  const total = filter.after !== undefined ? 0 : next === null ? rows.length : countOf(app, filter);
   return { next, total, rows: show(app, rows), staff: app.db.select({ id: staff.id, name: staff.name }).from(staff).where(eq(staff.active, true)).orderBy(staff.name).all() };
 }
 

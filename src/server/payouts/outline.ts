@@ -31,12 +31,16 @@ export function outlineOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 
   const later = clearedLater(app, run.cutoff);
   const waits = payWaitsFor(app);
   const out = new Set(run.excluded);
-  const payees = statements(app).payees.all(least).filter((r) => !out.has(r.affiliate)).map(({ affiliate, cleared, promotes, ...who }) => ({
-    affiliate, name: who.name, state: who.state,
-    // looked at only where it decides: most are below the minimum
-    get payable() { return detailsComplete(who); },
-    unaccepted: promotes === 1 && (who.state === 'active' || who.state === 'paused') && waits(affiliate),
-    items: [{ commission: '', amount: cleared - (later.get(affiliate) ?? 0) }],
-  }));
-  return planRun(payees.filter((p) => p.items[0]!.amount !== 0), run.minimum);
+  const payees: PayeeBalance[] = [];
+  for (const who of statements(app).payees.all(least)) {
+    const amount = who.cleared - (later.get(who.affiliate) ?? 0);
+    if (amount === 0 || out.has(who.affiliate)) continue;
+    // looked at only where they decide: most are below the minimum
+    const isLarge = amount >= run.minimum;
+    payees.push({
+      affiliate: who.affiliate, name: who.name, state: who.state, payable: isLarge && detailsComplete(who),
+      unaccepted: isLarge && who.promotes === 1 && (who.state === 'active' || who.state === 'paused') && waits(who.affiliate), items: [{ commission: '', amount }],
+    });
+  }
+  return planRun(payees, run.minimum);
 }

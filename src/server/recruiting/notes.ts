@@ -1,4 +1,4 @@
-import { and, eq, inArray, isNull, lte, ne } from 'drizzle-orm';
+import { eq, isNull } from 'drizzle-orm';
 import { addressKey } from '../../core/recruiting/evidence';
 import type { Part } from '../../core/recruiting/notes';
 import { bandKeys, bandsOfNearlySame, marked, nearlyTheSame, shinglesOf } from '../../core/recruiting/notes';
@@ -14,8 +14,25 @@ const statements = perApp((app) => ({
   put: app.sqlite.prepare('INSERT INTO note_keys (band, note_key, application) VALUES (?, ?, ?) ON CONFLICT DO NOTHING'),
   near: app.sqlite.prepare<[number, number], { application: string }>(`SELECT application FROM note_keys WHERE band = ? AND note_key = ? LIMIT ${perBand}`),
   done: app.sqlite.prepare('UPDATE applications SET indexed = 1 WHERE id = ?'),
+  others: app.sqlite.prepare<[string, string, number], Omit<Candidate, 'bandsShared'>>(`SELECT a.id, a.affiliate, f.name, a.state, a.created_at AS at FROM json_each(?) j JOIN applications a ON a.id = j.value
+    JOIN affiliates f ON f.id = a.affiliate WHERE a.affiliate <> ? AND a.created_at <= ?`),
   note: app.sqlite.prepare<[string], { note: string }>('SELECT note FROM applications WHERE id = ?'),
 }));
+
+interface Cut { shingles: ReadonlySet<string>; keys: number[] }
+/** Notes whose cutting up is kept: those of a page of the queue are asked for again and again. */
+const mostCut = 2000;
+const kept = perApp(() => new Map<string, Cut>());
+
+function cut(app: App, note: string): Cut {
+  const known = kept(app).get(note);
+  if (known) return known;
+  const shingles = shinglesOf(note);
+  const made = { shingles, keys: bandKeys(shingles) };
+  if (kept(app).size >= mostCut) kept(app).clear();
+  kept(app).set(note, made);
+  return made;
+}
 
 /** Makes an application's note findable by those like it. */
 export function indexNote(app: App, id: string, note: string): void {
@@ -53,14 +70,13 @@ type Asked = { id: string; affiliate: string; note: string };
 interface Candidate { id: string; affiliate: string; name: string; state: string; at: number; bandsShared: number }
 
 /** Notes that share keys with one, those that share most first. What the same person wrote before is its own affair. */
-function candidatesOf(app: App, of: Asked, shingles: ReadonlySet<string>, until: number): Candidate[] {
+function candidatesOf(app: App, of: Asked, keys: readonly number[], until: number): Candidate[] {
   const shared = new Map<string, number>();
-  bandKeys(shingles).forEach((key, band) => { for (const r of statements(app).near.all(band, key)) shared.set(r.application, (shared.get(r.application) ?? 0) + 1); });
+  keys.forEach((key, band) => { for (const r of statements(app).near.all(band, key)) shared.set(r.application, (shared.get(r.application) ?? 0) + 1); });
   shared.delete(of.id);
   const ids = [...shared].sort(([, a], [, b]) => b - a).slice(0, mostCandidates).map(([id]) => id);
   if (!ids.length) return [];
-  const rows = app.db.select({ id: applications.id, affiliate: applications.affiliate, name: affiliates.name, state: applications.state, at: applications.createdAt }).from(applications)
-    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).where(and(inArray(applications.id, ids), ne(applications.affiliate, of.affiliate), lte(applications.createdAt, until))).all();
+  const rows = statements(app).others.all(JSON.stringify(ids), of.affiliate, until);
   return rows.map((r) => ({ ...r, bandsShared: shared.get(r.id)! })).sort((a, b) => b.bandsShared - a.bandsShared || b.at - a.at);
 }
 
@@ -69,8 +85,8 @@ function candidatesOf(app: App, of: Asked, shingles: ReadonlySet<string>, until:
  * @param compared how many are compared @param until what came later is left out
  */
 export function alikeNotes(app: App, of: Asked, compared = 5, until = app.clock.now()): Alike {
-  const shingles = shinglesOf(of.note);
-  const candidates = candidatesOf(app, of, shingles, until);
+  const { shingles, keys } = cut(app, of.note);
+  const candidates = candidatesOf(app, of, keys, until);
   const read = candidates.slice(0, compared).map((c) => ({ of: c, note: statements(app).note.get(c.id)?.note ?? '' }));
   const noteOf = new Map(read.map((r) => [r.of.id, r.note]));
   return {

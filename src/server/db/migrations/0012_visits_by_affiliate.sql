@@ -1,0 +1,2 @@
+DROP INDEX `visits_affiliate`;--> statement-breakpoint
+CREATE INDEX `visits_affiliate` ON `visits` (`affiliate`,`at`,`barred`);
