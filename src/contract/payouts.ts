@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, paying, readers } from './endpoint';
-import { ById, closed, decimal, filtered, Id, listBytes, Moment, MoneyOut, nullable, oneOf, page, paragraphs, Version, words } from './shared';
+import { ById, closed, decimal, filtered, Id, listBytes, Moment, MoneyOut, nullable, oneOf, page, paragraphs, searchText, Version, words } from './shared';
 
 export const runStates = ['draft', 'approved', 'sent', 'settled', 'discarded'] as const;
 export const RunRow = closed({
@@ -11,9 +11,17 @@ export const PaymentRow = closed({
   id: nullable(Id), affiliate: Id, name: Type.String(), amount: MoneyOut, items: Type.Integer(), holder: Type.String(), iban: Type.String(),
   state: Type.String(), reason: nullable(Type.String()),
 });
+export type PaymentRow = (typeof PaymentRow)['static'];
+export const paymentStates = ['in-run', 'sent', 'settled', 'failed', 'returned'] as const;
+export const leftOutReasons = ['by-hand', 'no-details', 'policy', 'blocked', 'negative', 'nothing', 'below-minimum'] as const;
+export const LeftOutRow = closed({ affiliate: Id, name: Type.String(), amount: MoneyOut, why: Type.String(), reason: oneOf('Reason', leftOutReasons), byHand: Type.Boolean() });
+export type LeftOutRow = (typeof LeftOutRow)['static'];
+export const LeftOutSum = closed({ reason: oneOf('Reason', leftOutReasons), said: Type.String(), count: Type.Integer(), amount: MoneyOut });
+export type LeftOutSum = (typeof LeftOutSum)['static'];
 export const RunOut = closed({
   ...RunRow.properties, minimum: MoneyOut, approvedBy: nullable(Type.String()), sentBy: nullable(Type.String()), deliveredAt: nullable(Moment), version: Version,
-  payments: Type.Array(PaymentRow), leftOut: Type.Array(closed({ affiliate: Id, name: Type.String(), amount: MoneyOut, why: Type.String(), byHand: Type.Boolean() })),
+  payments: Type.Array(PaymentRow, { description: 'the first of them, by name; all by pages from /payments' }),
+  leftOut: Type.Array(LeftOutRow, { description: 'the first of them; all by pages from /left-out' }), leftOutSums: Type.Array(LeftOutSum),
   needsSecond: nullable(Type.String()), bank: Type.Boolean(),
 });
 export type RunOut = (typeof RunOut)['static'];
@@ -22,6 +30,12 @@ const step = (path: string, summary: string) => endpoint('POST', `/api/v1/payout
 
 export const listRuns = endpoint('GET', '/api/v1/payouts', { summary: 'Payout runs, newest first', access: readers, query: filtered({ state: Type.Optional(oneOf('State', runStates)) }), reply: page(RunRow) });
 export const readRun = endpoint('GET', '/api/v1/payouts/:id', { summary: 'A payout run: payees, amounts, who is left out and why', access: readers, params: ById, reply: RunOut });
+export const listRunPayments = endpoint('GET', '/api/v1/payouts/:id/payments', {
+  summary: 'The payees of a run, by name', access: readers, params: ById, query: filtered({ q: searchText, state: Type.Optional(oneOf('State', paymentStates)) }), reply: page(PaymentRow),
+});
+export const listLeftOut = endpoint('GET', '/api/v1/payouts/:id/left-out', {
+  summary: 'Who is left out of a draft and why, those first about whom something can be done', access: readers, params: ById, query: filtered({ reason: Type.Optional(oneOf('Reason', leftOutReasons)) }), reply: page(LeftOutRow),
+});
 export const createRun = endpoint('POST', '/api/v1/payouts', {
   summary: 'Draft a run up to a cut-off day, inclusive', access: paying, once: true, reply: RunOut,
   body: closed({ cutoff: words('Cut-off day', 10, { least: 10, example: '2027-03-12', pattern: '^\\d{4}-\\d{2}-\\d{2}$' }), minimum: decimal('Minimum', '25.00') }),

@@ -138,11 +138,20 @@ export interface RegistryPort {
 }
 
 /** Who waits for an answer: a person, or an export that goes on piece by piece. */
+/** An answer that is written as JSON already. */
+export class JsonText<T> {
+  declare readonly of: T;
+
+  constructor(readonly text: string) {}
+}
+
 export type Urgency = 'person' | 'export';
 
 /** Reads beside the serving thread. */
 export interface ReaderPort {
   /** @throws Problem what the reading refuses, or `unavailable` where it takes too long or too many wait */
   ask: <N extends ReadingName>(name: N, input: InputOf<N>, urgency?: Urgency) => Promise<AnswerOf<N>>;
+  /** the same as the text that is sent: a long answer is written in the thread, and costs the serving one no more than a short one */
+  say: <N extends ReadingName>(name: N, input: InputOf<N>) => Promise<JsonText<AnswerOf<N>>>;
   close: () => void;
 }

@@ -13,13 +13,13 @@ import { removeSegment, saveSegment } from './segments';
 import { affiliateById, moveAffiliate, readAffiliate, setTiming } from './service';
 
 export function affiliateRoutes(server: Express, app: App): void {
-  serve(server, app, roster.listAffiliates, ({ query }) => app.reader.ask('roster', query));
+  serve(server, app, roster.listAffiliates, ({ query }) => app.reader.say('roster', query));
   serve(server, app, roster.exportAffiliates, ({ query: { columns, ...filter } }) => {
     const chosen = readColumns(columns);
     const piece = (after: string | undefined) => app.reader.ask('rosterPiece', { columns: chosen, filter: { ...filter, ...(after === undefined ? {} : { after }) } }, 'export');
     return Promise.resolve(new PiecesAnswer('affiliates.csv', csvByPieces(rosterColumnTitles(app, chosen), piece)));
   });
-  serve(server, app, roster.listSegments, () => app.reader.ask('segments', {}));
+  serve(server, app, roster.listSegments, () => app.reader.say('segments', {}));
   serve(server, app, roster.saveSegment, ({ actor, body }) => saveSegment(app, actor, body));
   serve(server, app, roster.removeSegment, ({ actor, params, body }) => removeSegment(app, actor, params.id, body.on));
   serve(server, app, roster.previewBulk, ({ body }) => previewBulk(app, body));

@@ -7,6 +7,7 @@ import type { Endpoint, Role } from '../../contract/endpoint';
 import type { FieldFault } from '../../contract/explain';
 import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
+import { JsonText } from '../ports';
 import { perApp } from '../db/prepared';
 import { affiliates, answers } from '../db/schema';
 import { record } from '../staff/audit';
@@ -170,7 +171,7 @@ interface Options {
  */
 export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
   server: Express, app: App, end: Endpoint<P, Q, B, R>,
-  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | FileAnswer | PiecesAnswer>, { first, tried = false }: Options = {},
+  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | JsonText<Static<R>> | FileAnswer | PiecesAnswer>, { first, tried = false }: Options = {},
 ): void {
   const before = end.access === 'open' ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))] : [];
   server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
@@ -187,6 +188,7 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
     if (reply instanceof PiecesAnswer) await sendPieces(app, res, reply, end.media ?? 'text/plain');
     else if (reply instanceof FileAnswer) {
       res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);
-    } else res.json(reply ?? null);
+    } else if (reply instanceof JsonText) res.type('json').send(reply.text);
+    else res.json(reply ?? null);
   });
 }

@@ -9,8 +9,8 @@ import { readBalances } from './service';
 
 export function ledgerRoutes(server: Express, app: App): void {
   serve(server, app, contract.readBalances, () => readBalances(app));
-  serve(server, app, contract.listEntries, ({ query }) => app.reader.ask('entries', query));
-  serve(server, app, contract.listCommissions, ({ query }) => app.reader.ask('commissions', query));
+  serve(server, app, contract.listEntries, ({ query }) => app.reader.say('entries', query));
+  serve(server, app, contract.listCommissions, ({ query }) => app.reader.say('commissions', query));
   serve(server, app, clearCommissions, ({ actor, body }) => clearByPerson(app, actor, body.ids));
   serve(server, app, correct, ({ actor, params, body }) => correctCommission(app, actor, params.id, { difference: body.difference, reason: body.reason.trim() }));
   serve(server, app, decline, ({ actor, params, body }) => declineCommission(app, actor, params.id, body.reason.trim()));

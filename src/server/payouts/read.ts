@@ -1,21 +1,22 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { dayOf } from '../../core/calendar/zone';
-import { whyLeftOut } from '../../core/payouts/plan';
 import { formatMoney, toDecimal } from '../../core/money/amount';
-import type { RunOut } from '../../contract/payouts';
-import { affiliateById, maskedIban } from '../affiliates/service';
+import type { QueryOf } from '../../contract/endpoint';
+import type { listLeftOut as LeftOutCall, listRunPayments as PaymentsCall, RunOut } from '../../contract/payouts';
+import { affiliateById } from '../affiliates/service';
 import type { App } from '../context';
 import { bankOf, theProgramme } from '../context';
 import { readCursor } from '../db/page';
-import { affiliates, commissions, orders, paymentItems, payments, runs } from '../db/schema';
+import { commissions, orders, paymentItems, payments, runs } from '../db/schema';
 import { toCsv } from '../http/csv';
 import { Problem } from '../http/problem';
 import { namesOf } from '../staff/names';
 import { shareNames } from '../tracking/shares';
 import { outlineOf } from './outline';
 import type { RunRecord } from './runs';
-import { fileName, needsSecond, planOf, runById, runsBefore } from './runs';
+import { leftOutOfRun, paymentsOfRun } from './pages';
+import { fileName, needsSecond, runById, runsBefore } from './runs';
 
 function rowOf(app: App, run: RunRecord, name: (id: string | null) => string, live: { total: number; payees: number } | null) {
   const { base } = theProgramme(app);
@@ -48,29 +49,31 @@ export function readRun(app: App, id: string, actor: string, bank = bankOf(app) 
   const run = runById(app, id);
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
-  const draft = run.state === 'draft' ? planOf(app, run) : null;
-  const name = namesOf(app, [run.createdBy, run.approvedBy, run.sentBy, ...run.excluded]);
-  const stored = draft ? [] : app.db.select({ p: payments, name: affiliates.name, items: sql<number>`(SELECT count(*) FROM ${paymentItems} WHERE ${paymentItems.payment} = ${payments.id})` })
-    .from(payments).innerJoin(affiliates, eq(affiliates.id, payments.affiliate)).where(eq(payments.run, id)).orderBy(affiliates.name, payments.id).all();
-  const details = draft?.payments.length ? new Map(app.db.select().from(affiliates).where(inArray(affiliates.id, draft.payments.map((p) => p.affiliate))).all().map((a) => [a.id, a])) : new Map<string, typeof affiliates.$inferSelect>();
+  const draft = outlineOfDraft(app, run);
+  const name = namesOf(app, [run.createdBy, run.approvedBy, run.sentBy]);
   const total = draft?.total ?? run.total;
+  const leftOut = leftOutOfRun(app, run, draft);
   return {
     ...rowOf(app, run, name, draft ? { total, payees: draft.payments.length } : null), minimum: money(run.minimum),
     approvedBy: run.approvedBy === null ? null : name(run.approvedBy), sentBy: run.sentBy === null ? null : name(run.sentBy), deliveredAt: run.deliveredAt, version: run.version,
-    payments: draft
-      ? draft.payments.map((p) => ({ id: null, affiliate: p.affiliate, name: p.name, amount: money(p.amount), items: p.items.length, holder: details.get(p.affiliate)?.payeeHolder ?? '', iban: maskedIban(details.get(p.affiliate)?.payeeIban ?? ''), state: 'proposed', reason: null }))
-      : stored.map(({ p, name: called, items }) => ({ id: p.id, affiliate: p.affiliate, name: called, amount: money(p.amount), items, holder: p.holder, iban: maskedIban(p.iban), state: p.state, reason: p.reason })),
-    leftOut: draft ? [
-      ...draft.leftOut.map((l) => ({ affiliate: l.affiliate, name: l.name, amount: money(l.amount), why: whyLeftOut(l, run.minimum, (amount) => formatMoney(money(amount))), byHand: false })),
-      ...run.excluded.map((a) => ({ affiliate: a, name: name(a), amount: money(clearedOf(app, a, run.cutoff)), why: 'left out by a person', byHand: true })),
-    ] : [],
+    payments: paymentsOfRun(app, run, draft).rows, leftOut: leftOut.rows, leftOutSums: leftOut.sums,
     needsSecond: needsSecond(app, run, total, actor), bank,
   };
 }
 
-function clearedOf(app: App, affiliate: string, cutoff: number): number {
-  return app.db.select({ n: sql<number>`coalesce(sum(${commissions.cleared}), 0)` }).from(commissions)
-    .where(and(eq(commissions.affiliate, affiliate), sql`(${commissions.clearsAt} < ${cutoff} OR ${commissions.cleared} < 0)`)).get()!.n;
+const outlineOfDraft = (app: App, run: RunRecord) => (run.state === 'draft' ? outlineOf(app, run) : null);
+
+/** A page of the payees of a run. */
+export function listRunPayments(app: App, id: string, query: QueryOf<typeof PaymentsCall>) {
+  const run = runById(app, id);
+  return paymentsOfRun(app, run, outlineOfDraft(app, run), query);
+}
+
+/** A page of who is left out of a draft. */
+export function listLeftOut(app: App, id: string, query: QueryOf<typeof LeftOutCall>) {
+  const run = runById(app, id);
+  const { rows, next } = leftOutOfRun(app, run, outlineOfDraft(app, run), query);
+  return { rows, next };
 }
 
 /** The file of a sent run, as it was written. */

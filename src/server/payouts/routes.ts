@@ -10,11 +10,13 @@ import { collectStatus, readStatus, settleByHand } from './settle';
 const answer = ({ name, content }: { name: string; content: string }) => new FileAnswer(name, content);
 
 export function payoutRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listRuns, ({ query }) => app.reader.ask('runs', query));
+  serve(server, app, contract.listRuns, ({ query }) => app.reader.say('runs', query));
   serve(server, app, contract.createRun, ({ actor, body }) => readRun(app, createRun(app, actor, body), actor.id), { tried: true });
   serve(server, app, contract.readStatusReport, ({ actor, body }) => readStatus(app, actor, body.name, body.content));
   serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
-  serve(server, app, contract.readRun, ({ actor, params }) => app.reader.ask('run', { id: params.id, actor: actor.id, bank: bankOf(app) !== null }));
+  serve(server, app, contract.readRun, ({ actor, params }) => app.reader.say('run', { id: params.id, actor: actor.id, bank: bankOf(app) !== null }));
+  serve(server, app, contract.listRunPayments, ({ params, query }) => app.reader.say('runPayments', { id: params.id, query }));
+  serve(server, app, contract.listLeftOut, ({ params, query }) => app.reader.say('leftOut', { id: params.id, query }));
   serve(server, app, contract.excludePayee, ({ actor, params, body }) => {
     excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version);
     return readRun(app, params.id, actor.id);

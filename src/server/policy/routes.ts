@@ -6,7 +6,7 @@ import { serve } from '../http/serve';
 import { acceptPolicy, draftPolicy, dropPolicy, editPolicy, publishPolicy, readOwnPolicy, readPolicy, readPublicPolicy } from './service';
 
 export function policyRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listPolicies, () => app.reader.ask('policies', {}));
+  serve(server, app, contract.listPolicies, () => app.reader.say('policies', {}));
   serve(server, app, contract.draftPolicy, ({ actor }) => draftPolicy(app, actor));
   serve(server, app, contract.readPolicy, ({ params }) => readPolicy(app, params.id));
   serve(server, app, contract.editPolicy, ({ actor, params, body }) => editPolicy(app, actor, params.id, body));

@@ -18,7 +18,7 @@ export function productRoutes(server: Express, app: App): void {
   serve(server, app, contract.setFile, ({ actor, params, query, req }) => { setFile(app, actor, params.id, query.name, req.body as Buffer); return readProduct(app, params.id); });
   pictureRoutes(server, app);
   serve(server, app, contract.copyProduct, ({ actor, params }) => copyProduct(app, actor, params.id));
-  serve(server, app, funnel.listFunnels, () => app.reader.ask('funnels', {}));
+  serve(server, app, funnel.listFunnels, () => app.reader.say('funnels', {}));
   serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body), { tried: true });
   serve(server, app, funnel.editFunnel, ({ actor, params, body }) => editFunnel(app, actor, params.id, body), { tried: true });
   serve(server, app, funnel.removeFunnel, ({ actor, params, body }) => removeFunnel(app, actor, params.id, body.version));

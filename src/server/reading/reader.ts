@@ -4,6 +4,7 @@ import type { App, Kept } from '../context';
 import type { ProblemCode } from '../http/problem';
 import { Problem } from '../http/problem';
 import type { Clock, ReaderPort, Urgency } from '../ports';
+import { JsonText } from '../ports';
 import type { ReadingName } from './readings';
 import { answer } from './readings';
 
@@ -12,6 +13,8 @@ export interface Question {
   number: number;
   name: ReadingName;
   input: unknown;
+  /** whether the answer is wanted as JSON */
+  written: boolean;
   /** the moments that the serving process reads its clocks as */
   now: number;
   real: number;
@@ -86,13 +89,15 @@ export function threadedReader(program: string, file: string, { address, clock, 
     running.timer = setTimeout(() => giveUp('takes too long'), patience).unref();
     worker.postMessage({ ...running.question, now: clock.now(), real: clock.real(), stamp: kept.stamp } satisfies Question);
   };
-  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') => new Promise<unknown>((done, failed) => {
+  const put = (asked: Pick<Question, 'name' | 'input' | 'written'>, urgency: Urgency) => new Promise<unknown>((done, failed) => {
     if (lines.person.length + lines.export.length >= mostWaiting) return failed(unavailable('is one of too many at once'));
-    lines[urgency].push({ question: { number: (serial += 1), name, input }, done, failed, timer: null });
+    lines[urgency].push({ question: { number: (serial += 1), ...asked }, done, failed, timer: null });
     return next();
   });
+  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') => put({ name, input, written: false }, urgency);
+  const say = async (name: ReadingName, input: unknown) => new JsonText(await put({ name, input, written: true }, 'person') as string);
   return {
-    ask: ask as ReaderPort['ask'],
+    ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'],
     close: () => {
       for (const line of Object.values(lines)) for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
       giveUp('was cut off: the server ends');
@@ -102,5 +107,7 @@ export function threadedReader(program: string, file: string, { address, clock, 
 
 /** The same on the calling thread, for a database in memory, which no other thread can read. */
 export function readerHere(app: () => App): ReaderPort {
-  return { ask: ((name: ReadingName, input: unknown) => Promise.resolve().then(() => answer(app(), name, input))) as ReaderPort['ask'], close: () => undefined };
+  const ask = (name: ReadingName, input: unknown) => Promise.resolve().then(() => answer(app(), name, input));
+  const say = async (name: ReadingName, input: unknown) => new JsonText(JSON.stringify((await ask(name, input)) ?? null));
+  return { ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'], close: () => undefined };
 }

@@ -33,7 +33,7 @@ function readingApp(): App {
 
 const app = readingApp();
 
-parentPort?.on('message', ({ number, name, input, ...moment }: Question) => {
+parentPort?.on('message', ({ number, name, input, written, ...moment }: Question) => {
   ({ now, real } = moment);
   if (moment.stamp !== stamp) {
     ({ stamp } = moment);
@@ -41,7 +41,8 @@ parentPort?.on('message', ({ number, name, input, ...moment }: Question) => {
   }
   let said: Said;
   try {
-    said = { number, answer: answer(app, name, input) };
+    const found = answer(app, name, input);
+    said = { number, answer: written ? JSON.stringify(found ?? null) : found };
   } catch (thrown) {
     const { code, message, errors } = problemFrom(thrown);
     said = { number, refused: { code, message, errors }, fault: code === 'internal' ? (thrown instanceof Error && thrown.stack) || String(thrown) : null };

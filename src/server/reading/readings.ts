@@ -7,7 +7,7 @@ import type { RosterColumn } from '../../core/recruiting/roster';
 import { listAffiliates, rosterPiece } from '../affiliates/roster';
 import { listSegments } from '../affiliates/segments';
 import { listCommissions, listEntries } from '../ledger/service';
-import { listRuns, readRun } from '../payouts/read';
+import { listLeftOut, listRunPayments, listRuns, readRun } from '../payouts/read';
 import { listPolicies } from '../policy/service';
 import { listFunnels } from '../products/funnels';
 import { readRateBook } from '../terms/ratebook';
@@ -30,6 +30,8 @@ export const readings = {
   commissions: listCommissions,
   runs: listRuns,
   run: (app: App, { id, actor, bank }: { id: string; actor: string; bank: boolean }) => readRun(app, id, actor, bank),
+  runPayments: (app: App, { id, query }: { id: string; query: Parameters<typeof listRunPayments>[2] }) => listRunPayments(app, id, query),
+  leftOut: (app: App, { id, query }: { id: string; query: Parameters<typeof listLeftOut>[2] }) => listLeftOut(app, id, query),
   policies: (app: App, _: object) => listPolicies(app),
   sets: (app: App, _: object) => listSets(app),
   removal: (app: App, { id, to }: { id: string; to: string | undefined }) => previewRemoval(app, id, to),

@@ -14,7 +14,7 @@ import { weighDecision } from './weigh';
 export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readJoinPage, ({ query, req }) => readJoinPage(app, query.product, query.by, affiliateOf(app, req)));
   serve(server, app, contract.join, ({ body, req }) => join(app, body, affiliateOf(app, req)));
-  serve(server, app, contract.listApplications, ({ query }) => app.reader.ask('applications', query));
+  serve(server, app, contract.listApplications, ({ query }) => app.reader.say('applications', query));
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
   serve(server, app, contract.weighDecision, ({ body }) => weighDecision(app, body.ids));
   serve(server, app, contract.changeDecision, ({ actor, params, body }) => changeDecision(app, actor, params.id, body));

@@ -21,12 +21,12 @@ export function termsRoutes(server: Express, app: App): void {
   serve(server, app, shares.setCoOwners, ({ actor, params, body }) => setCoOwners(app, actor, params.id, body), { tried: true });
   serve(server, app, shares.addPartner, ({ actor, body }) => addPartner(app, actor, body), { tried: true });
 
-  serve(server, app, contract.listSets, () => app.reader.ask('sets', {}));
+  serve(server, app, contract.listSets, () => app.reader.say('sets', {}));
   serve(server, app, contract.createSet, ({ actor, body }) => createSet(app, actor, body), { tried: true });
   serve(server, app, contract.editSet, ({ actor, params, body }) => editSet(app, actor, params.id, body), { tried: true });
   serve(server, app, contract.pauseSet, ({ actor, params, body }) => pauseSet(app, actor, params.id, body.on));
   serve(server, app, contract.makeStandard, ({ actor, params }) => makeStandard(app, actor, params.id));
-  serve(server, app, contract.previewRemoval, ({ params, query }) => app.reader.ask('removal', { id: params.id, to: query.to }));
+  serve(server, app, contract.previewRemoval, ({ params, query }) => app.reader.say('removal', { id: params.id, to: query.to }));
   serve(server, app, contract.removeSet, ({ actor, params, body }) => removeSet(app, actor, params.id, body.to ?? null, body.version));
   serve(server, app, contract.restoreSet, ({ actor, params }) => restoreSet(app, actor, params.id));
   serve(server, app, contract.listMembers, ({ params, query }) => listMembers(app, params.id, query));
@@ -38,7 +38,7 @@ export function termsRoutes(server: Express, app: App): void {
   serve(server, app, contract.previewPlaces, ({ params, body }) => previewPlaces(app, params.id, body));
   serve(server, app, contract.setPlaces, ({ actor, params, body }) => setPlaces(app, actor, params.id, body));
 
-  serve(server, app, book.readRateBook, ({ actor, query }) => app.reader.ask('rateBook', { actor, query }));
+  serve(server, app, book.readRateBook, ({ actor, query }) => app.reader.say('rateBook', { actor, query }));
   serve(server, app, book.askRateBook, ({ actor, query }) => ask(app, actor, query));
   serve(server, app, book.readDraft, ({ actor }) => { const draft = openDraft(app, actor); return draft ? show(app, draft) : null; });
   serve(server, app, book.draftRate, ({ actor, body }) => draftRate(app, actor, body), { tried: true });
@@ -51,7 +51,7 @@ export function termsRoutes(server: Express, app: App): void {
   serve(server, app, book.readRehearsal, ({ params }) => readRehearsal(app, params.id));
   serve(server, app, book.cancelRehearsal, ({ params }) => cancelRehearsal(app, params.id));
   serve(server, app, book.compareLine, ({ params, query }) => compareLine(app, params.id, params.order, query.position));
-  serve(server, app, book.readSample, ({ actor }) => app.reader.ask('sample', { actor }));
+  serve(server, app, book.readSample, ({ actor }) => app.reader.say('sample', { actor }));
   serve(server, app, book.readTimeline, ({ query }) => readTimeline(app, query));
   serve(server, app, book.undoTimeline, ({ actor, params }) => undoTimeline(app, actor, params.id));
 }

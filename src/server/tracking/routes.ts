@@ -25,10 +25,10 @@ export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readOffer, ({ params, query, req, res }) => { res.set(forPages).vary('accept-language'); return readOffer(app, params.id, query.country ?? countryIn(req.get('accept-language'))); });
   serve(server, app, contract.readConfirmation, ({ query, res }) => { res.set(forPages); return readConfirmation(app, query.bought); });
   downloadRoutes(server, app);
-  serve(server, app, contract.listReports, ({ query }) => app.reader.ask('reports', query));
+  serve(server, app, contract.listReports, ({ query }) => app.reader.say('reports', query));
   serve(server, app, contract.readReport, ({ params }) => readReport(app, params.id));
   const { reader } = app;
   serve(server, app, contract.exportOrders, ({ query }) => Promise.resolve(new PiecesAnswer('sales.csv', csvByPieces(salesColumns, (after) => reader.ask('salesPiece', { ...query, ...(after === undefined ? {} : { after }) }, 'export')))));
-  serve(server, app, contract.listOrders, ({ query }) => reader.ask('orders', query));
+  serve(server, app, contract.listOrders, ({ query }) => reader.say('orders', query));
   serve(server, app, contract.readOrder, ({ params }) => readOrder(app, params.id));
 }

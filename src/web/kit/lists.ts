@@ -3,6 +3,11 @@ import { useCallback, useState } from 'react';
 import type { AnyEndpoint, QueryOf, ReplyOf } from '../../contract/endpoint';
 import { call } from './api';
 
+/** An endpoint whose address names one record, for a list of what belongs to it. */
+export function under<E extends AnyEndpoint>(end: E, id: string): E {
+  return { ...end, path: end.path.replace(':id', encodeURIComponent(id)) };
+}
+
 type PageOf<E> = ReplyOf<E> extends { rows: (infer T)[]; next: string | null } ? T : never;
 
 /** A list by keyset pages: rows grow as the end comes into view. */

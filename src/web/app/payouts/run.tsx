@@ -1,22 +1,28 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { formatMoney } from '../../../core/money/amount';
 import type { RunOut } from '../../../contract/payouts';
-import { approveRun, deliverRun, discardRun, excludePayee, readRun, reopenRun, runCsv, runXml, sendRun, settleByHand, statement } from '../../../contract/payouts';
+import { approveRun, deliverRun, discardRun, excludePayee, listRunPayments, paymentStates, readRun, reopenRun, runCsv, runXml, sendRun, settleByHand, statement } from '../../../contract/payouts';
 import { addressOf, call } from '../../kit/api';
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
+import { Choice } from '../../kit/choice';
 import { Dialog, DialogFoot } from '../../kit/dialog';
 import { useKeys } from '../../kit/keys';
-import { useCursor } from '../../kit/lists';
+import { under, useCursor, useList } from '../../kit/lists';
 import { Bar, Empty, Failed, Heading, Margin, Skeleton } from '../../kit/place';
+import { SearchField } from '../../kit/search';
 import { State } from '../../kit/state';
 import { Table } from '../../kit/table';
 import { Code, Day, Moment, Money, Sums } from '../../kit/text';
 import { useMay } from '../roles';
+import { LeftOut } from './left-out';
 import { StatusButtons } from './list';
+
+type PaymentState = (typeof paymentStates)[number];
+const paymentChoices: readonly (readonly [PaymentState | '', string])[] = [['', 'every payment'], ...paymentStates.filter((s) => s !== 'in-run').map((s) => [s, `those that are ${s}`] as const)];
 
 type Step = 'approve' | 'send' | 'discard' | 'reopen';
 
@@ -35,7 +41,11 @@ function Run({ run }: { run: RunOut }) {
   const [asking, setAsking] = useState<Step | null>(null);
   const [byHand, setByHand] = useState<{ id: string; name: string } | null>(null);
   const [reference, setReference] = useState('');
-  const cursor = useCursor(run.payments, (p) => p.affiliate);
+  const [params, setParams] = useSearchParams();
+  const q = params.get('q') ?? '';
+  const state = (params.get('state') ?? '') as PaymentState | '';
+  const list = useList(under(listRunPayments, run.id), { ...(q ? { q } : {}), ...(state ? { state } : {}) });
+  const cursor = useCursor(list.rows, (p) => p.affiliate);
   const close = (said: string) => { setAsking(null); toast(said); };
   const keep = (done: RunOut) => queries.setQueryData(['run', run.id], done);
   const approve = useAct(approveRun, { done: (r) => { keep(r); close('Approved: the amounts are fixed'); } });
@@ -48,7 +58,7 @@ function Run({ run }: { run: RunOut }) {
   const pay = may(approveRun);
   const total = formatMoney(run.total);
   const payees = `${run.payees} ${run.payees === 1 ? 'payment' : 'payments'}`;
-  const canApprove = pay && run.state === 'draft' && run.payments.length > 0 && run.needsSecond === null;
+  const canApprove = pay && run.state === 'draft' && run.payees > 0 && run.needsSecond === null;
   const keys = useKeys([
     { key: 'j', what: 'next payee', act: () => cursor.move(1) }, { key: 'k', what: 'payee before', act: () => cursor.move(-1) }, { key: 'Enter', what: 'open the affiliate', act: () => { if (cursor.row) void navigate(`/affiliates/${cursor.row.affiliate}`); } },
     ...(canApprove ? [{ key: 'a', what: 'approve', act: () => setAsking('approve') }] : []), ...(pay && run.state === 'approved' ? [{ key: 's', what: 'send', act: () => setAsking('send') }] : []),
@@ -67,8 +77,9 @@ function Run({ run }: { run: RunOut }) {
     <>
       <div className="flex min-h-0 flex-1">
         <section className="flex min-w-0 flex-1 flex-col" aria-label={`Run ${run.number}`}>
-          <Heading title={`Payout run ${run.number}`} acts={<State is={run.state} />}>cleared up to <Day at={run.cutoff - 1} />, from <Money of={run.minimum} /> on · <b className="text-ink">{payees}, {total}</b></Heading>
-          <Table label="Payees" rows={run.payments} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} empty={<Empty title="Nobody can be paid">The margin says why each payee is left out.</Empty>}
+          <Heading title={`Payout run ${run.number}`} acts={<><SearchField label="Find a payee" /><State is={run.state} /></>}>cleared up to <Day at={run.cutoff - 1} />, from <Money of={run.minimum} /> on · <b className="text-ink">{payees}, {total}</b>{run.sentAt && <> · <Choice label="State of payments" value={state} options={paymentChoices} onChange={(v) => setParams((p) => { const next = new URLSearchParams(p); if (v) next.set('state', v); else next.delete('state'); return next; })} /></>}</Heading>
+          <Table label="Payees" rows={list.rows} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} onEnd={list.onEnd} loading={list.loading}
+            empty={q || state ? <Empty title="No payment here">Nothing in this run fits what is asked for.</Empty> : <Empty title="Nobody can be paid">The margin says why each payee is left out.</Empty>}
             columns={[
               { head: 'Payee', cell: (p) => <Link className="font-semibold hover:text-copper" to={`/affiliates/${p.affiliate}`}>{p.name}</Link> }, { head: 'Account', cell: (p) => <span className="private text-ink2">{p.holder !== p.name ? `${p.holder}, ` : ''}<Code>{p.iban}</Code></span> },
               { head: 'Commissions', cell: (p) => p.items, figure: true, width: '110px' }, { head: 'Amount', cell: (p) => <Money of={p.amount} strong />, figure: true, width: '110px' },
@@ -85,10 +96,7 @@ function Run({ run }: { run: RunOut }) {
             ...(run.deliveredAt ? [{ label: 'With the bank since', figure: <Day at={run.deliveredAt} /> }] : []), { label: payees, figure: total, weight: 'sum' as const },
           ]} /></div>
           {run.sentAt && pay && <p className="mt-3">The file: <a className="link" href={addressOf(runXml, { id: run.id })} download>pain.001</a> · <a className="link" href={addressOf(runCsv, { id: run.id })} download>CSV</a></p>}
-          {run.leftOut.length > 0 && <>
-            <h2 className="mt-5">Left out</h2>
-            <ul>{run.leftOut.map((l) => <li key={l.affiliate} className="border-b border-dotted border-rule py-1"><div className="flex justify-between"><Link className="link" to={`/affiliates/${l.affiliate}`}>{l.name}</Link><Money of={l.amount} /></div><div className="text-ink3">{l.why}{l.byHand && pay && <> · <button type="button" className="link" onClick={() => exclude.mutate({ params: { id: run.id }, body: { affiliate: l.affiliate, exclude: false, version: run.version } })}>take in again</button></>}</div></li>)}</ul>
-          </>}
+          <LeftOut run={run} takeIn={pay ? (affiliate) => exclude.mutate({ params: { id: run.id }, body: { affiliate, exclude: false, version: run.version } }) : null} />
         </Margin>
       </div>
       {pay && <Bar>

@@ -7,7 +7,7 @@ import { addMembers, dropMembers, listMembers, previewMembers } from '../../../c
 import { useAct } from '../../kit/act';
 import { Button } from '../../kit/button';
 import { Dialog, DialogFoot } from '../../kit/dialog';
-import { useList } from '../../kit/lists';
+import { under, useList } from '../../kit/lists';
 import { Pick } from '../../kit/pick';
 import { Empty, Failed } from '../../kit/place';
 import { SearchField } from '../../kit/search';
@@ -29,7 +29,7 @@ export function Members({ set }: { set: SetOut }) {
   const may = useMay();
   const navigate = useNavigate();
   const { day } = useProgramme();
-  const list = useList({ ...listMembers, path: listMembers.path.replace(':id', set.id) } as typeof listMembers, q ? { q } : {});
+  const list = useList(under(listMembers, set.id), q ? { q } : {});
   const [pasting, setPasting] = useState(false);
   const [names, setNames] = useState('');
   const again = useAct(addMembers);
