@@ -14,7 +14,7 @@ export type CommissionRecord = typeof commissions.$inferSelect;
 
 const statements = perApp((app) => ({
   entry: insertion(app, entries), entryLine: insertion(app, entryLines), grant: insertion(app, commissions),
-  commission: rowsBy(app, commissions, ['id']),
+  commission: rowsBy(app, commissions, ['id']), standing: rowsBy(app, commissions, ['id'], { only: ['held', 'cleared', 'inRun', 'paid', 'declined', 'state', 'stateSince', 'stateBy'] }),
   stand: app.sqlite.prepare('UPDATE commissions SET held = @held, cleared = @cleared, in_run = @inRun, paid = @paid, state = @state, state_since = @stateSince, state_by = @stateBy WHERE id = @id'),
 }));
 
@@ -90,7 +90,7 @@ function postDeclined(app: App, actor: Actor, row: CommissionRecord, amount: num
 }
 
 function settleStanding(app: App, actor: Actor, id: string, lines: EntryLine[], now: number): void {
-  const row = statements(app).commission.get(id);
+  const row = statements(app).standing.get(id);
   if (!row) throw new TypeError(`Commission ${id} does not exist`);
   const next = postTo(standingOf(row), lines);
   const state = stateOf(next, row.declined !== null);

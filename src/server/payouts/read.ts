@@ -125,7 +125,7 @@ export function payoutTasks(app: App) {
     const act = run.state === 'draft' ? 'approve' : run.state === 'approved' ? 'send' : 'settle';
     const late = run.state === 'sent' && run.promisedAt !== null && run.promisedAt < app.clock.now();
     tasks.push({
-      count: 1, text: `Payout run ${run.number}`, more: `${payees} payees, ${run.state}${run.state === 'sent' && run.promisedAt ? `, promised by ${formatDay(run.promisedAt, zone)}` : ''}${late ? ', overdue' : ''}`,
+      count: 1, text: `Payout run ${run.number}`, more: `${payees.toLocaleString('en-GB')} payees, ${run.state}${run.state === 'sent' && run.promisedAt ? `, promised by ${formatDay(run.promisedAt, zone)}` : ''}${late ? ', overdue' : ''}`,
       amount: money(plan?.total ?? run.total), to: `/payouts/${run.id}`, act, mark: late ? 'refused' : 'under-way',
     });
   }
@@ -137,8 +137,8 @@ export function payoutTasks(app: App) {
     const { minimumPayout: minimum } = theProgramme(app);
     const plan = outlineOf(app, { cutoff: app.clock.now() + 1, minimum, excluded: [] }, minimum);
     const blocked = plan.leftOut.filter((l) => l.reason === 'no-details');
-    if (plan.payments.length) tasks.push({ count: plan.payments.length, text: `${plan.payments.length} ${plan.payments.length === 1 ? 'affiliate' : 'affiliates'} can be paid`, more: 'cleared and above the minimum', amount: money(plan.total), to: '/payouts', act: 'draft', mark: 'waiting' });
-    if (blocked.length) tasks.push({ count: blocked.length, text: `${blocked.length} without payout details`, more: blocked.slice(0, 3).map((b) => `${b.name} ${formatMoney(money(b.amount))}`).join(', '), amount: money(blocked.reduce((s, b) => s + b.amount, 0)), to: `/affiliates/${blocked[0]!.affiliate}`, act: 'look', mark: 'waiting' });
+    if (plan.payments.length) tasks.push({ count: plan.payments.length, text: `${plan.payments.length.toLocaleString('en-GB')} ${plan.payments.length === 1 ? 'affiliate' : 'affiliates'} can be paid`, more: 'cleared and above the minimum', amount: money(plan.total), to: '/payouts', act: 'draft', mark: 'waiting' });
+    if (blocked.length) tasks.push({ count: blocked.length, text: `${blocked.length.toLocaleString('en-GB')} without payout details`, more: blocked.slice(0, 3).map((b) => `${b.name} ${formatMoney(money(b.amount))}`).join(', '), amount: money(blocked.reduce((s, b) => s + b.amount, 0)), to: `/affiliates/${blocked[0]!.affiliate}`, act: 'look', mark: 'waiting' });
   }
   return tasks;
 }

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, lt, ne, or, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, lt, ne, sql } from 'drizzle-orm';
 import { addDays, dayOf, isDay, startOfDay } from '../../core/calendar/zone';
 import { entryFor } from '../../core/ledger/entry';
 import { formatMoney, parseAmount } from '../../core/money/amount';
@@ -8,7 +8,8 @@ import { detailsComplete } from '../affiliates/service';
 import type { Actor, App } from '../context';
 import { bankOf, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { affiliates, commissions, paymentItems, payments, runs } from '../db/schema';
+import { insertion, perApp, rowsBy } from '../db/prepared';
+import { affiliates, paymentItems, payments, runs } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { postEntry } from '../ledger/journal';
 import { queue } from '../messages/service';
@@ -33,20 +34,32 @@ function step(app: App, id: string, version: number, to: RunRecord['state'] | nu
   return row;
 }
 
+interface Person { id: string; name: string; state: PayeeBalance['state']; promotes: number; payeeHolder: string; payeeIban: string; payeeAddress: string }
+
+// a run of a large programme is thousands of payments of tens of thousands of commissions
+const statements = perApp((app) => ({
+  cleared: app.sqlite.prepare<[number], [commission: string, affiliate: string, amount: number]>('SELECT id, affiliate, cleared FROM commissions WHERE cleared <> 0 AND (clears_at < ? OR cleared < 0) ORDER BY affiliate, sold_at').raw(),
+  people: app.sqlite.prepare<[], Person>('SELECT id, name, state, promotes, payee_holder AS payeeHolder, payee_iban AS payeeIban, payee_address AS payeeAddress FROM affiliates WHERE joined_at IS NOT NULL OR id IN (SELECT affiliate FROM payee_totals)'),
+  payment: insertion(app, payments), item: insertion(app, paymentItems), itemsOf: rowsBy(app, paymentItems, ['payment']),
+  dropItems: app.sqlite.prepare<[string]>('DELETE FROM payment_items WHERE payment = ?'), dropPayment: app.sqlite.prepare<[string]>('DELETE FROM payments WHERE id = ?'),
+}));
+
 /** Cleared items up to the cut-off, and every negative one, by payee. */
 function balancesFor(app: App, cutoff: number, excluded: readonly string[]): PayeeBalance[] {
-  const rows = app.db.select({ commission: commissions.id, affiliate: commissions.affiliate, amount: commissions.cleared, who: affiliates }).from(commissions)
-    .innerJoin(affiliates, eq(affiliates.id, commissions.affiliate))
-    .where(and(sql`${commissions.cleared} <> 0`, or(lt(commissions.clearsAt, cutoff), lt(commissions.cleared, 0)))).orderBy(affiliates.name, affiliates.id, commissions.soldAt).all();
   const waits = payWaitsFor(app);
-  const payees = new Map<string, PayeeBalance & { items: { commission: string; amount: number }[] }>();
-  for (const { commission, affiliate, amount, who } of rows) {
-    if (excluded.includes(affiliate)) continue;
-    let payee = payees.get(affiliate);
-    if (!payee) payees.set(affiliate, (payee = { affiliate, name: who.name, state: who.state, payable: detailsComplete(who), unaccepted: who.promotes && (who.state === 'active' || who.state === 'paused') && waits(affiliate), items: [] }));
-    payee.items.push({ commission, amount });
+  const out = new Set(excluded);
+  const people = new Map(statements(app).people.all().map((p) => [p.id, p]));
+  const payees: (PayeeBalance & { items: { commission: string; amount: number }[] })[] = [];
+  for (const [commission, affiliate, amount] of statements(app).cleared.all(cutoff)) {
+    if (out.has(affiliate)) continue;
+    if (payees.at(-1)?.affiliate !== affiliate) {
+      const who = people.get(affiliate)!;
+      payees.push({ affiliate, name: who.name, state: who.state, payable: detailsComplete(who), unaccepted: who.promotes === 1 && (who.state === 'active' || who.state === 'paused') && waits(affiliate), items: [] });
+    }
+    payees.at(-1)!.items.push({ commission, amount });
   }
-  return [...payees.values()];
+  // as SQLite orders texts: by their bytes
+  return payees.sort((a, b) => Buffer.compare(Buffer.from(a.name), Buffer.from(b.name)) || (a.affiliate < b.affiliate ? -1 : 1));
 }
 
 /** What a draft would pay as things stand. */
@@ -119,11 +132,11 @@ export function approveRun(app: App, actor: Actor, id: string, version: number, 
   plan.payments.forEach((p, i) => {
     const who = details.get(p.affiliate)!;
     const payment = newId('payment');
-    app.db.insert(payments).values({
+    statements(app).payment.run({
       id: payment, run: id, affiliate: p.affiliate, amount: p.amount, holder: who.payeeHolder, iban: who.payeeIban,
-      endToEnd: `GVN-${run.number}-${i + 1}-${payment.slice(-7)}`, state: 'in-run', stateSince: app.clock.now(),
-    }).run();
-    for (const item of p.items) app.db.insert(paymentItems).values({ payment, ...item }).run();
+      endToEnd: `GVN-${run.number}-${i + 1}-${payment.slice(-7)}`, state: 'in-run', reason: null, stateSince: app.clock.now(),
+    });
+    for (const item of p.items) statements(app).item.run({ payment, ...item });
     postEntry(app, actor, {
       event: 'taken-into-run', lines: p.items.flatMap((item) => entryFor('taken-into-run', item.amount, { affiliate: p.affiliate, commission: item.commission })),
       once: `taken:${payment}`, memo: `Payout run ${run.number}`, run: id, payment,
@@ -137,13 +150,13 @@ export function approveRun(app: App, actor: Actor, id: string, version: number, 
 export function reopenRun(app: App, actor: Actor, id: string, version: number): void {
   const run = step(app, id, version, 'draft');
   for (const p of app.db.select().from(payments).where(eq(payments.run, id)).all()) {
-    const items = app.db.select().from(paymentItems).where(eq(paymentItems.payment, p.id)).all();
+    const items = statements(app).itemsOf.all(p.id);
     postEntry(app, actor, {
       event: 'taken-out-of-run', lines: items.flatMap((item) => entryFor('taken-out-of-run', item.amount, { affiliate: p.affiliate, commission: item.commission })),
       once: `out:${p.id}`, memo: `Payout run ${run.number} taken back to draft`, run: id, payment: p.id,
     });
-    app.db.delete(paymentItems).where(eq(paymentItems.payment, p.id)).run();
-    app.db.delete(payments).where(eq(payments.id, p.id)).run();
+    statements(app).dropItems.run(p.id);
+    statements(app).dropPayment.run(p.id);
   }
   app.db.update(runs).set({ state: 'draft', approvedAt: null, approvedBy: null, total: 0, payees: 0, version: run.version + 1 }).where(eq(runs.id, id)).run();
   record(app, actor, 'run-reopened', id, { state: 'approved' }, { state: 'draft' });

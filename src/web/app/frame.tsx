@@ -41,7 +41,7 @@ export function WordMark() {
 function RailLink({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
   return (
     <NavLink to={to} end={to === '/'} className={({ isActive }) => `flex justify-between border-y px-4 py-[3.5px] ${isActive ? 'border-rule bg-sheet font-semibold text-ink shadow-[inset_3px_0_var(--color-copper)]' : 'border-transparent text-ink2 hover:text-ink'}`}>
-      {name}{count ? <b className="font-semibold text-ochre" aria-label={`${count} waiting`}>{count}</b> : null}
+      {name}{count ? <b className="font-semibold text-ochre" aria-label={`${count} waiting`}>{count.toLocaleString('en-GB')}</b> : null}
     </NavLink>
   );
 }

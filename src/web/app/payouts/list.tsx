@@ -73,7 +73,7 @@ export default function Payouts() {
         empty={<Empty title="No payout run yet">A run pays what has cleared up to a day. Draft one: you see everybody’s amount and who is left out and why, before anything moves.</Empty>}
         columns={[
           { head: 'Run', cell: (r) => <b className="font-semibold">{r.number}</b>, width: '60px' }, { head: 'State', cell: (r) => <State is={r.state} />, width: '120px' }, { head: 'Drafted', cell: (r) => <><Day at={r.createdAt} /> <span className="text-ink3">{r.createdBy}</span></> },
-          { head: 'Up to', cell: (r) => <Day at={r.cutoff - 1} />, width: '120px' }, { head: 'Payees', cell: (r) => r.payees, figure: true, width: '80px' }, { head: 'Total', cell: (r) => <Money of={r.total} />, figure: true, width: '120px' },
+          { head: 'Up to', cell: (r) => <Day at={r.cutoff - 1} />, width: '120px' }, { head: 'Payees', cell: (r) => r.payees.toLocaleString('en-GB'), figure: true, width: '80px' }, { head: 'Total', cell: (r) => <Money of={r.total} />, figure: true, width: '120px' },
           { head: 'Settled', cell: (r) => r.settled || '—', figure: true, width: '80px' }, { head: 'Came back', cell: (r) => (r.failed ? <span className="text-madder">{r.failed}</span> : '—'), figure: true, width: '95px' },
           { head: 'Promised by', cell: (r) => <span className={r.overdue ? 'text-madder' : ''}><Day at={r.promisedAt} />{r.overdue ? ', overdue' : ''}</span>, figure: true, width: '150px' },
         ]} />

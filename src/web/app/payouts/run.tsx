@@ -57,7 +57,7 @@ function Run({ run }: { run: RunOut }) {
   const settle = useAct(settleByHand, { done: (r) => { keep(r); setByHand(null); setReference(''); toast('Settled by hand'); } });
   const pay = may(approveRun);
   const total = formatMoney(run.total);
-  const payees = `${run.payees} ${run.payees === 1 ? 'payment' : 'payments'}`;
+  const payees = `${run.payees.toLocaleString('en-GB')} ${run.payees === 1 ? 'payment' : 'payments'}`;
   const canApprove = pay && run.state === 'draft' && run.payees > 0 && run.needsSecond === null;
   const keys = useKeys([
     { key: 'j', what: 'next payee', act: () => cursor.move(1) }, { key: 'k', what: 'payee before', act: () => cursor.move(-1) }, { key: 'Enter', what: 'open the affiliate', act: () => { if (cursor.row) void navigate(`/affiliates/${cursor.row.affiliate}`); } },

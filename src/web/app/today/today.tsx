@@ -114,10 +114,10 @@ export function Today() {
         <h2 className="mt-4">At risk</h2>
         <div className="flex items-baseline gap-[10px]"><span className="font-serif text-[30px] font-semibold"><Money of={today.exposure} /></span><span className="text-ink2">paid on sales that can still be refunded</span></div>
         <h2 className="mt-[18px]">Affiliates</h2>
-        <div className="mt-[6px]"><Sums rows={Object.entries(today.affiliates).map(([state, n]) => ({ label: <Link to={`/affiliates?state=${state}`}><State is={state} /></Link>, figure: n }))} /></div>
+        <div className="mt-[6px]"><Sums rows={Object.entries(today.affiliates).map(([state, n]) => ({ label: <Link to={`/affiliates?state=${state}`}><State is={state} /></Link>, figure: n.toLocaleString('en-GB') }))} /></div>
         <h2 className="mt-[18px]">Applications</h2>
-        <div className="mt-[6px]"><Sums rows={Object.entries(today.applications).map(([state, n]) => ({ label: <Link to={`/applications?state=${state}`}><State is={state} /></Link>, figure: n }))} /></div>
-        {Object.keys(today.invitations).length > 0 && <><h2 className="mt-[18px]">Invitations</h2><div className="mt-[6px]"><Sums rows={Object.entries(today.invitations).map(([state, n]) => ({ label: <Link to={`/prospects/invitations?state=${state}`}><State is={state} word={state === 'waiting' ? 'on its way' : undefined} /></Link>, figure: n }))} /></div></>}
+        <div className="mt-[6px]"><Sums rows={Object.entries(today.applications).map(([state, n]) => ({ label: <Link to={`/applications?state=${state}`}><State is={state} /></Link>, figure: n.toLocaleString('en-GB') }))} /></div>
+        {Object.keys(today.invitations).length > 0 && <><h2 className="mt-[18px]">Invitations</h2><div className="mt-[6px]"><Sums rows={Object.entries(today.invitations).map(([state, n]) => ({ label: <Link to={`/prospects/invitations?state=${state}`}><State is={state} word={state === 'waiting' ? 'on its way' : undefined} /></Link>, figure: n.toLocaleString('en-GB') }))} /></div></>}
         {today.next.length > 0 && <><h2 className="mt-[18px]">Next</h2><ul className="leading-[1.75] text-ink2">{today.next.map((n) => <li key={n} className="private">{n}</li>)}</ul></>}
       </Margin>
     </div>
