@@ -26,4 +26,12 @@ export const RehearsalOfRules = closed({
   rows: Type.Array(closed({ rule: nullable(Id), sentence: Type.String(), ...Turned.properties })),
   changes: Type.Array(closed({ application: Id, affiliate: Id, name: Type.String(), at: Moment, decided: oneOf('State', applicationStates), would: Type.String(), rule: nullable(Id), now: Type.String(), sales: Type.Integer(), refunds: Type.Integer() })),
 });
-export const rehearseRules = endpoint('GET', '/api/v1/screening/rehearsal', { summary: 'What the rules, as if all of them were on, would have done with past applications, and how those turned out', access: readers, reply: RehearsalOfRules });
+export type RehearsalOfRules = (typeof RehearsalOfRules)['static'];
+export const RuleRehearsalOut = closed({
+  id: Id, at: Moment, state: oneOf('State', ['running', 'done', 'cancelled', 'failed']), done: Type.Integer(), total: Type.Integer(), tookMs: nullable(Type.Integer()),
+  outdated: Type.Boolean({ description: 'the rules are others by now' }), result: nullable(RehearsalOfRules),
+});
+export type RuleRehearsalOut = (typeof RuleRehearsalOut)['static'];
+export const readRuleRehearsal = endpoint('GET', '/api/v1/screening/rehearsal', { summary: 'The last rehearsal of the rules: how far it is, or what it found', access: readers, reply: nullable(RuleRehearsalOut) });
+export const startRuleRehearsal = endpoint('POST', '/api/v1/screening/rehearsal', { summary: 'Judge past applications by the rules, as if all of them were on; changes nothing', access: managing, once: true, reply: RuleRehearsalOut });
+export const cancelRuleRehearsal = endpoint('POST', '/api/v1/screening/rehearsal/cancel', { summary: 'Stop a rehearsal of the rules', access: managing, once: true, reply: nullable(RuleRehearsalOut) });

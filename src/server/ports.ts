@@ -147,10 +147,19 @@ export class JsonText<T> {
 
 export type Urgency = 'person' | 'export';
 
+/** Long work that is under way in a thread of its own. */
+export interface Work<T> {
+  /** rejected where it fails; never settled once it is cancelled */
+  result: Promise<T>;
+  cancel: () => void;
+}
+
 /** Reads beside the serving thread. */
 export interface ReaderPort {
   /** @throws Problem what the reading refuses, or `unavailable` where it takes too long or too many wait */
   ask: <N extends ReadingName>(name: N, input: InputOf<N>, urgency?: Urgency) => Promise<AnswerOf<N>>;
+  /** a reading that takes long, in a thread of its own that steps back behind all others */
+  work: <N extends ReadingName>(name: N, input: InputOf<N>, progress: (done: number, total: number) => void) => Work<AnswerOf<N>>;
   /** the same as the text that is sent: a long answer is written in the thread, and costs the serving one no more than a short one */
   say: <N extends ReadingName>(name: N, input: InputOf<N>) => Promise<JsonText<AnswerOf<N>>>;
   close: () => void;

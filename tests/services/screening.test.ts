@@ -29,6 +29,17 @@ async function apply(note: string, more: object = {}) {
   return { ...row, said: answer.body.said, email };
 }
 
+interface Rehearsal { id: string; state: string; outdated: boolean; result: { rows: Turned[]; changes: { name: string; decided: string; would: string; now: string }[]; applications: number } | null }
+
+/** Rehearses the rules and waits for the end. */
+async function rehearsed(): Promise<Rehearsal> {
+  await owner.post('/api/v1/screening/rehearsal', {});
+  for (;;) {
+    const { body } = await owner.get<Rehearsal>('/api/v1/screening/rehearsal');
+    if (body.state !== 'running') return body;
+  }
+}
+
 describe('screening rules', () => {
   it('cannot contradict themselves, nor decide money without a record', async () => {
     const faults = async (conditions: object, outcome: object) => (await make(conditions, outcome)).body.errors.map((e) => e.pointer);
@@ -85,6 +96,24 @@ describe('screening rules', () => {
     await owner.post(`/api/v1/screening/${old.id}/remove`, {});
     expect((await list()).map((r) => r.id)).toEqual([a]);
   });
+  it('a rehearsal goes on once however often it is asked for, is stopped, and says when the rules are others by now', async () => {
+    expect((await owner.post<Rehearsal>('/api/v1/screening/rehearsal/cancel', {})).body).toBeNull();
+    const [first, again] = await Promise.all([owner.post<Rehearsal>('/api/v1/screening/rehearsal', {}), owner.post<Rehearsal>('/api/v1/screening/rehearsal', {})]);
+    expect([first.body.state, again.body.id]).toEqual(['running', first.body.id]);
+    expect((await owner.post<Rehearsal>('/api/v1/screening/rehearsal/cancel', {})).body).toMatchObject({ id: first.body.id, state: 'cancelled', result: null });
+    expect(await rehearsed()).toMatchObject({ state: 'done', outdated: false });
+    expect(s.app.sqlite.prepare('SELECT count(*) FROM rule_rehearsals').pluck().get()).toBe(2);
+    await make({ clearedLeast: 7 }, { do: 'person' });
+    expect((await owner.get<Rehearsal>('/api/v1/screening/rehearsal')).body).toMatchObject({ state: 'done', outdated: true, result: { applications: expect.any(Number) } });
+    const viewer = await s.as('viewer');
+    expect((await viewer.post<Fault>('/api/v1/screening/rehearsal', {})).status).toBe(403);
+    expect((await viewer.get('/api/v1/screening/rehearsal')).status).toBe(200);
+    // what was under way when the server ended is running nowhere now
+    s.app.sqlite.prepare("INSERT INTO rule_rehearsals (id, by, at, rules, state) VALUES ('reh_zzz', 'x', ?, '', 'running')").run(s.app.clock.now() + 1);
+    expect((await owner.get<Rehearsal>('/api/v1/screening/rehearsal')).body).toMatchObject({ id: 'reh_zzz', state: 'failed' });
+    s.app.sqlite.prepare("DELETE FROM rule_rehearsals WHERE id = 'reh_zzz'").run();
+    await owner.post(`/api/v1/screening/${(await list()).at(-1)!.id}/remove`, {});
+  });
   it('are rehearsed over the past, on what was known then, beside how it turned out', async () => {
     const good = await s.affiliate('Good Pots');
     for (let i = 0; i < 3; i += 1) await s.report('orders', { order: `G-${i}`, placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }], visit: await s.visit(await good.link('WHEEL-1')) });
@@ -92,7 +121,7 @@ describe('screening rules', () => {
     await s.report('refunds', { refund: 'RG-0', order: 'G-0', at: new Date(s.app.clock.now()).toISOString(), kind: 'refund', full: true });
     await make({ clearedLeast: 2 }, { do: 'approve', timing: 'after-hold' });
     const before = s.app.sqlite.prepare('SELECT group_concat(state) FROM applications').pluck().get();
-    const { rows, changes, applications } = (await owner.get<{ rows: Turned[]; changes: { name: string; decided: string; would: string; now: string }[]; applications: number }>('/api/v1/screening/rehearsal')).body;
+    const { rows, changes, applications } = (await rehearsed()).result!;
     expect(rows.reduce((n, r) => n + r.total, 0)).toBe(applications);
     expect(rows.every((r) => r.approved + r.declined === r.total)).toBe(true);
     // nobody had a cleared sale when they applied

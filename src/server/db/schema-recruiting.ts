@@ -13,6 +13,12 @@ export interface BeforeApproval {
   approvals: string[];
 }
 
+/** Rehearsals of the screening rules: how far each came, and what it found. */
+export const ruleRehearsals = sqliteTable('rule_rehearsals', {
+  id: id(), by: text('by').notNull(), at: moment('at').notNull(), /** the rules and their versions */ rules: text('rules').notNull(), state: text('state', { enum: ['running', 'done', 'cancelled', 'failed'] }).notNull(),
+  done: integer('done').notNull().default(0), total: integer('total').notNull().default(0), tookMs: integer('took_ms'), result: text('result', { mode: 'json' }).$type<unknown>(),
+}, (t) => [index('rule_rehearsals_at').on(t.at)]);
+
 export const applications = sqliteTable('applications', {
   id: id(), affiliate: text('affiliate').notNull().references(() => affiliates.id), product: text('product').references(() => products.id),
   note: text('note').notNull().default(''), channels: text('channels').notNull().default(''),

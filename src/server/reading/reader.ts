@@ -15,6 +15,8 @@ export interface Question {
   input: unknown;
   /** whether the answer is wanted as JSON */
   written: boolean;
+  /** whether it is said how far it is; then it steps back behind all other work */
+  tells: boolean;
   /** the moments that the serving process reads its clocks as */
   now: number;
   real: number;
@@ -23,7 +25,7 @@ export interface Question {
 }
 
 /** What the thread says: an answer, or a refusal; `fault` is where a fault of ours was thrown, which is counted as any other is. */
-export type Said = { number: number; answer: unknown } | { number: number; refused: { code: ProblemCode; message: string; errors: FieldFault[] }; fault: string | null };
+export type Said = { number: number; done: number; total: number } | { number: number; answer: unknown } | { number: number; refused: { code: ProblemCode; message: string; errors: FieldFault[] }; fault: string | null };
 
 interface Waiting { question: Omit<Question, 'now' | 'real' | 'stamp'>; done: (answer: unknown) => void; failed: (fault: Error) => void; timer: NodeJS.Timeout | null }
 
@@ -35,6 +37,7 @@ const patience = 15_000;
 /** Questions that wait at once; more are asked to come back. */
 const mostWaiting = 100;
 
+const refusalIn = ({ refused }: Extract<Said, { refused: unknown }>) => new Problem(refused.code, refused.message, { errors: refused.errors });
 const unavailable = (why: string) => new Problem('unavailable', `This question ${why}; try again in a moment`, { retryAfter: 5 });
 
 /**
@@ -67,11 +70,11 @@ export function threadedReader(program: string, file: string, { address, clock, 
     const begun = new Worker(program, { workerData: { file, address } });
     begun.unref();
     begun.on('message', (said: Said) => {
-      if (said.number !== running?.question.number) return;
+      if (said.number !== running?.question.number || 'done' in said) return;
       if ('fault' in said && said.fault !== null) note(new Error(said.fault));
       settle((w) => {
         if ('answer' in said) w.done(said.answer);
-        else w.failed(new Problem(said.refused.code, said.refused.message, { errors: said.refused.errors }));
+        else w.failed(refusalIn(said));
       });
     });
     begun.on('error', (thrown) => {
@@ -89,15 +92,32 @@ export function threadedReader(program: string, file: string, { address, clock, 
     running.timer = setTimeout(() => giveUp('takes too long'), patience).unref();
     worker.postMessage({ ...running.question, now: clock.now(), real: clock.real(), stamp: kept.stamp } satisfies Question);
   };
-  const put = (asked: Pick<Question, 'name' | 'input' | 'written'>, urgency: Urgency) => new Promise<unknown>((done, failed) => {
+  const put = (asked: Pick<Question, 'name' | 'input' | 'written' | 'tells'>, urgency: Urgency) => new Promise<unknown>((done, failed) => {
     if (lines.person.length + lines.export.length >= mostWaiting) return failed(unavailable('is one of too many at once'));
     lines[urgency].push({ question: { number: (serial += 1), ...asked }, done, failed, timer: null });
     return next();
   });
-  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') => put({ name, input, written: false }, urgency);
-  const say = async (name: ReadingName, input: unknown) => new JsonText(await put({ name, input, written: true }, 'person') as string);
+  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') => put({ name, input, written: false, tells: false }, urgency);
+  const say = async (name: ReadingName, input: unknown) => new JsonText(await put({ name, input, written: true, tells: false }, 'person') as string);
+  const work = (name: ReadingName, input: unknown, progress: (done: number, total: number) => void) => {
+    const own = new Worker(program, { workerData: { file, address } });
+    let cancelled = false;
+    own.unref();
+    const result = new Promise<unknown>((done, failed) => {
+      own.on('message', (said: Said) => {
+        if ('done' in said) return progress(said.done, said.total);
+        if ('answer' in said) done(said.answer);
+        else failed(said.fault === null ? refusalIn(said) : new Error(said.fault));
+        return void own.terminate();
+      });
+      own.on('error', failed);
+      own.on('exit', () => { if (!cancelled) failed(unavailable('was cut off')); });
+    });
+    own.postMessage({ number: (serial += 1), name, input, written: false, tells: true, now: clock.now(), real: clock.real(), stamp: kept.stamp } satisfies Question);
+    return { result, cancel: () => { cancelled = true; void own.terminate(); } };
+  };
   return {
-    ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'],
+    ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'], work: work as ReaderPort['work'],
     close: () => {
       for (const line of Object.values(lines)) for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
       giveUp('was cut off: the server ends');
@@ -109,5 +129,19 @@ export function threadedReader(program: string, file: string, { address, clock, 
 export function readerHere(app: () => App): ReaderPort {
   const ask = (name: ReadingName, input: unknown) => Promise.resolve().then(() => answer(app(), name, input));
   const say = async (name: ReadingName, input: unknown) => new JsonText(JSON.stringify((await ask(name, input)) ?? null));
-  return { ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'], close: () => undefined };
+  const work = (name: ReadingName, input: unknown, progress: (done: number, total: number) => void) => {
+    let cancelled = false;
+    const result = new Promise<unknown>((done, failed) => {
+      setImmediate(() => {
+        if (cancelled) return;
+        try {
+          done(answer(app(), name, input, progress));
+        } catch (fault) {
+          failed(fault as Error);
+        }
+      });
+    });
+    return { result, cancel: () => { cancelled = true; } };
+  };
+  return { ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'], work: work as ReaderPort['work'], close: () => undefined };
 }

@@ -3,6 +3,7 @@ import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { pino } from 'pino';
 import type { App } from '../context';
 import { openReading } from '../db/reading';
+import { stepBack } from '../db/stepback';
 import { keepingStatements } from '../db/statements';
 import * as schema from '../db/schema';
 import { Faults } from '../faults';
@@ -33,7 +34,7 @@ function readingApp(): App {
 
 const app = readingApp();
 
-parentPort?.on('message', ({ number, name, input, written, ...moment }: Question) => {
+parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: Question) => {
   ({ now, real } = moment);
   if (moment.stamp !== stamp) {
     ({ stamp } = moment);
@@ -41,7 +42,8 @@ parentPort?.on('message', ({ number, name, input, written, ...moment }: Question
   }
   let said: Said;
   try {
-    const found = answer(app, name, input);
+    if (tells) stepBack();
+    const found = answer(app, name, input, tells ? (done, total) => parentPort?.postMessage({ number, done, total } satisfies Said) : undefined);
     said = { number, answer: written ? JSON.stringify(found ?? null) : found };
   } catch (thrown) {
     const { code, message, errors } = problemFrom(thrown);

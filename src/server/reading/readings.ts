@@ -15,6 +15,7 @@ import { readSample } from '../terms/rehearsals';
 import { listSets, previewRemoval } from '../terms/sets';
 import { countReports, listReports } from '../tracking/connection';
 import { listOrders, prepareReferences, salesPiece } from '../tracking/orders';
+import { judgePast } from '../recruiting/rehearsal';
 import { listApplications } from '../recruiting/service';
 import { search } from '../reports/search';
 import { readCounts, readToday } from '../reports/today';
@@ -39,6 +40,7 @@ export const readings = {
   sample: (app: App, { actor }: { actor: Actor }) => readSample(app, actor),
   funnels: (app: App, _: object) => listFunnels(app),
   applications: listApplications,
+  rehearseRules: judgePast,
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),
@@ -59,6 +61,6 @@ export type InputOf<N extends ReadingName> = Parameters<Readings[N]>[1];
 export type AnswerOf<N extends ReadingName> = ReturnType<Readings[N]>;
 
 /** Answers one question from one moment of the data, however many statements it takes. */
-export function answer(app: App, name: ReadingName, input: unknown): unknown {
-  return app.sqlite.transaction(() => (readings[name] as (app: App, input: unknown) => unknown)(app, input)).deferred();
+export function answer(app: App, name: ReadingName, input: unknown, progress?: (done: number, total: number) => void): unknown {
+  return app.sqlite.transaction(() => (readings[name] as (app: App, input: unknown, progress?: (done: number, total: number) => void) => unknown)(app, input, progress)).deferred();
 }

@@ -7,7 +7,8 @@ import { affiliateOf } from '../http/session';
 import { changeDecision } from './change';
 import { join, readJoinPage } from './join';
 import { answer, ask, readQuestion } from './questions';
-import { createRule, editRule, listRules, orderRules, rehearseRules, removeRule } from './screening';
+import { cancelRuleRehearsal, lastRehearsal, startRuleRehearsal } from './rehearsal';
+import { createRule, editRule, listRules, orderRules, removeRule } from './screening';
 import { decide, readApplication, reopen } from './service';
 import { weighDecision } from './weigh';
 
@@ -24,7 +25,9 @@ export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, screening.orderRules, ({ actor, body }) => orderRules(app, actor, body.ids));
   serve(server, app, screening.editRule, ({ actor, params, body }) => editRule(app, actor, params.id, body), { tried: true });
   serve(server, app, screening.removeRule, ({ actor, params }) => removeRule(app, actor, params.id));
-  serve(server, app, screening.rehearseRules, () => rehearseRules(app));
+  serve(server, app, screening.readRuleRehearsal, () => lastRehearsal(app));
+  serve(server, app, screening.startRuleRehearsal, ({ actor }) => startRuleRehearsal(app, actor));
+  serve(server, app, screening.cancelRuleRehearsal, () => cancelRuleRehearsal(app));
   serve(server, app, contract.askApplicant, ({ actor, params, body }) => { ask(app, actor, params.id, body.question); return readApplication(app, params.id); }, { tried: true });
   serve(server, app, contract.readQuestion, ({ params }) => readQuestion(app, params.token));
   serve(server, app, contract.answerQuestion, ({ params, body }) => app.transaction(() => answer(app, params.token, body.answer)));

@@ -1,9 +1,9 @@
-import { and, asc, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { parsePercent, percentDigits } from '../../core/money/percent';
 import type { Conditions, RuleOutcome, ScreeningRule } from '../../core/recruiting/rules';
 import { decidedBy, faultsOfRule, sentenceOf } from '../../core/recruiting/rules';
 import type { BodyOf, ReplyOf } from '../../contract/endpoint';
-import type { createRule as Create, editRule as Edit, listRules as List, rehearseRules as Rehearse } from '../../contract/screening';
+import type { createRule as Create, editRule as Edit, listRules as List } from '../../contract/screening';
 import type { Actor, App } from '../context';
 import { theProgramme } from '../context';
 import { newId } from '../db/ids';
@@ -14,18 +14,20 @@ import { productsInUse } from '../products/store';
 import { prospectByMail } from '../prospects/copy';
 import { record } from '../staff/audit';
 import { stale } from '../staff/stale';
-import { factsOf, recordOf } from './evidence';
+import { factsOf } from './evidence';
 import { decide } from './service';
 
 type RuleRecord = typeof screeningRules.$inferSelect;
 export const theRules: Actor = { kind: 'open', id: 'rules' };
 const theRegistryVouches: Actor = { kind: 'open', id: 'registry' };
 
-function rows(app: App): RuleRecord[] {
+/** The rules in the order in which they are tried. */
+export function rulesInOrder(app: App): RuleRecord[] {
   return app.db.select().from(screeningRules).where(isNull(screeningRules.removedAt)).orderBy(asc(screeningRules.position), asc(screeningRules.id)).all();
 }
 
-function namer(app: App): (id: string) => string {
+/** Names of products, for sentences. */
+export function namer(app: App): (id: string) => string {
   const names = new Map(app.db.select({ id: products.id, name: products.name }).from(products).all().map((p) => [p.id, p.name]));
   return (id) => names.get(id) ?? 'a product that is gone';
 }
@@ -34,7 +36,7 @@ export function listRules(app: App): ReplyOf<typeof List> {
   const name = namer(app);
   const decided = new Map(app.db.select({ id: sql<string>`json_extract(${applications.rule}, '$.id')`, n: sql<number>`count(*)` }).from(applications).where(sql`${applications.rule} IS NOT NULL`).groupBy(sql`1`).all().map((r) => [r.id, r.n]));
   return {
-    rules: rows(app).map((r) => {
+    rules: rulesInOrder(app).map((r) => {
       const { refundsMost, ...rest } = r.conditions;
       return { id: r.id, sentence: sentenceOf(r, name), conditions: { ...rest, ...(refundsMost === undefined ? {} : { refundsMost: percentDigits(refundsMost) }) }, outcome: r.outcome, on: r.on, decided: decided.get(r.id) ?? 0, version: r.version };
     }),
@@ -90,7 +92,7 @@ export function removeRule(app: App, actor: Actor, id: string): ReplyOf<typeof L
 }
 
 export function orderRules(app: App, actor: Actor, ids: string[]): ReplyOf<typeof List> {
-  const known = rows(app).map((r) => r.id);
+  const known = rulesInOrder(app).map((r) => r.id);
   if (ids.length !== known.length || new Set(ids).size !== ids.length || ids.some((id) => !known.includes(id))) throw new Problem('stale', 'Rules were added or removed meanwhile; look again and repeat', { current: listRules(app) });
   ids.forEach((id, position) => app.db.update(screeningRules).set({ position: position + 1 }).where(eq(screeningRules.id, id)).run());
   record(app, actor, 'rules-ordered', 'programme', null, { rules: ids.length });
@@ -109,7 +111,7 @@ export function screen(app: App, id: string): boolean {
   const found = app.db.select({ a: applications, f: affiliates, p: products }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.id, id)).get();
   if (!found || !isScreened(app, found.p) || (found.f.state !== 'applied' && found.f.state !== 'active')) return false;
   const facts = factsOf(app, found.a, found.f);
-  const rule = decidedBy(rows(app), facts);
+  const rule = decidedBy(rulesInOrder(app), facts);
   if (!rule) return false;
   app.db.update(applications).set({ rule: { id: rule.id, sentence: sentenceOf(rule, namer(app)), facts } }).where(eq(applications.id, id)).run();
   if (rule.outcome.do === 'person') return false;
@@ -124,44 +126,4 @@ export function letInVouched(app: App, id: string): boolean {
   if (!found || !partner || partner.vouched === '') return false;
   app.db.update(applications).set({ rule: { id: 'vouched', sentence: `The registry vouches for ${partner.name}: ${partner.vouched}`, facts: factsOf(app, found.a, found.f) } }).where(eq(applications.id, id)).run();
   return decide(app, theRegistryVouches, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true }).decided.length > 0;
-}
-
-/** So many are judged before others get their turn. */
-const atOnce = 20;
-const mostChanges = 100;
-
-type Turned = Omit<ReplyOf<typeof Rehearse>['rows'][number], 'rule' | 'sentence'>;
-const nobody = (): Turned => ({ total: 0, approved: 0, declined: 0, active: 0, paused: 0, ended: 0, blocked: 0, sales: 0, refunds: 0 });
-
-/** What the rules, as if all of them were on, would have done with every past application on what was known then, and how those turned out. Changes nothing. */
-export async function rehearseRules(app: App): Promise<ReplyOf<typeof Rehearse>> {
-  const rules = rows(app).map((r) => ({ ...r, on: true }));
-  const name = namer(app);
-  const past = app.db.select({ a: applications, f: affiliates }).from(applications).innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
-    .where(inArray(applications.state, ['approved', 'declined'])).orderBy(desc(applications.createdAt), desc(applications.id)).all();
-  const table = new Map<string | null, Turned>([...rules.map((r): [string | null, Turned] => [r.id, nobody()]), [null, nobody()]]);
-  const changes: ReplyOf<typeof Rehearse>['changes'] = [];
-  for (const [i, { a, f }] of past.entries()) {
-    if (i % atOnce === atOnce - 1) await new Promise((resolve) => { setImmediate(resolve); });
-    const facts = factsOf(app, a, f, a.createdAt);
-    const rule = decidedBy(rules, facts);
-    const since = factsNow(app, a, f);
-    const row = table.get(rule?.id ?? null)!;
-    row.total += 1;
-    row[a.state as 'approved' | 'declined'] += 1;
-    if (f.state === 'active' || f.state === 'paused' || f.state === 'ended' || f.state === 'blocked') row[f.state] += 1;
-    row.sales += since.sales;
-    row.refunds += since.refunds;
-    const would = rule === null || rule.outcome.do === 'person' ? 'person' : rule.outcome.do === 'approve' ? 'approved' : 'declined';
-    if (would !== 'person' && would !== a.state && changes.length < mostChanges) changes.push({ application: a.id, affiliate: f.id, name: f.name, at: a.createdAt, decided: a.state, would, rule: rule!.id, now: f.state, ...since });
-  }
-  return {
-    applications: past.length, changes, changesMost: mostChanges,
-    rows: [...rules.map((r) => ({ rule: r.id as string | null, sentence: sentenceOf(r, name), ...table.get(r.id)! })), { rule: null, sentence: 'No rule: a person decides', ...table.get(null)! }],
-  };
-}
-
-function factsNow(app: App, a: typeof applications.$inferSelect, f: typeof affiliates.$inferSelect): { sales: number; refunds: number } {
-  const known = recordOf(app, f.id);
-  return a.state === 'approved' ? { sales: known.sales, refunds: known.refunded } : { sales: 0, refunds: 0 };
 }
