@@ -1,8 +1,10 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import Database from 'better-sqlite3';
+import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ReaderPort } from '../../src/server/ports';
+import { startCheckpoints } from '../../src/server/db/checkpoints';
 import { openStore } from '../../src/server/db/open';
 import { affiliates } from '../../src/server/db/schema';
 import { csvByPieces } from '../../src/server/http/csv';
@@ -64,6 +66,60 @@ describe('the thread that reads', () => {
     const sqlite = openReading(join(folder, 'g.sqlite'));
     expect(() => sqlite.exec('DELETE FROM sale_days')).toThrow(/readonly/);
     sqlite.close();
+  });
+});
+
+describe('long work in a thread of its own', () => {
+  const withPast = (rows: number) => {
+    const store = openStore(join(folder, 'g.sqlite'), join(import.meta.dirname, '../../src/server/db/migrations'));
+    store.transaction(() => {
+      store.sqlite.exec("INSERT OR IGNORE INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')");
+      for (let i = 0; i < rows; i += 1) {
+        store.sqlite.prepare("INSERT INTO affiliates (id, handle, name, email, email_key, country, sites, state, created_at, address_key) VALUES (?, ?, ?, ?, ?, 'PT', '[]', 'active', 0, '')").run(`aff_w${i}`, `w${i}`, `Potter ${i}`, `w${i}@w.example`, `w${i}@w.example`);
+        store.sqlite.prepare("INSERT INTO applications (id, affiliate, note, state, created_at) VALUES (?, ?, 'My own words', 'approved', ?)").run(`apl_w${i}`, `aff_w${i}`, i);
+      }
+    });
+    store.close();
+  };
+  it('says how far it is, ends with its answer, and holds nobody who asks meanwhile', async () => {
+    withPast(300);
+    const far: number[][] = [];
+    const work = reader.work('rehearseRules', {}, (done, total) => far.push([done, total]));
+    expect(await ask('person')).toEqual([]);
+    expect(await work.result).toMatchObject({ applications: 300, rows: [{ rule: null, total: 300, approved: 300 }] });
+    expect([far[0], far.at(-1), far.length]).toEqual([[0, 300], [300, 300], 7]);
+  });
+  it('that is cancelled says nothing more', async () => {
+    const said: string[] = [];
+    const work = reader.work('rehearseRules', {}, () => said.push('far'));
+    work.result.then(() => said.push('done'), () => said.push('failed'));
+    work.cancel();
+    // a question behind it, in a thread of its own, so that there was time
+    expect(await reader.work('rehearseRules', {}, () => undefined).result).toMatchObject({ applications: 300 });
+    expect(said).toEqual([]);
+  });
+  it('that fails is a fault, with what was thrown', async () => {
+    await expect(reader.work('wrongTotal', { table: 'no_such_total' }, () => undefined).result).rejects.toThrow(/wrongIn/);
+  });
+  it('an answer written as JSON is the same answer', async () => {
+    const [text, value] = await Promise.all([reader.say('reports', { limit: 5 }), reader.ask('reports', { limit: 5 })]);
+    expect(JSON.parse(text.text)).toEqual(value);
+  });
+});
+
+describe('the thread that brings the log into the file', () => {
+  it('does so soon after a commit, so that whoever writes need not', async () => {
+    const file = join(folder, 'c.sqlite');
+    const store = openStore(file, join(import.meta.dirname, '../../src/server/db/migrations'));
+    const faults: unknown[] = [];
+    const end = startCheckpoints(program.replace('reader', 'checkpoint'), file, (thrown) => faults.push(thrown));
+    store.sqlite.exec("INSERT INTO click_days (day, product, clicks) VALUES ('2027-03-12', 'prd_a', 7)");
+    // the file itself holds the row once it was brought there: a copy of it without its log shows it
+    const copied = () => { copyFileSync(file, join(folder, 'copy.sqlite')); const copy = new Database(join(folder, 'copy.sqlite')); try { return copy.prepare('SELECT sum(clicks) FROM click_days').pluck().get(); } catch { return null; } finally { copy.close(); } };
+    await expect.poll(copied, { timeout: 20_000 }).toBe(7);
+    await end();
+    store.close();
+    expect(faults).toEqual([]);
   });
 });
 

@@ -2,7 +2,7 @@ import { lt } from 'drizzle-orm';
 import type { App } from '../context';
 import { programmeOrNull } from '../context';
 import { answers, invitations, seenMessages } from '../db/schema';
-import { clearDue } from '../ledger/journal';
+import { clearDueInTurns } from '../ledger/journal';
 import { deliverWaiting } from '../messages/delivery';
 import { closeNotice } from '../policy/service';
 import { checkDuePages } from '../products/pages';
@@ -34,7 +34,7 @@ export const jobs: readonly Job[] = [
   { name: 'registry', every: 3 * seconds, work: (app) => outside(app) },
   { name: 'notes', every: 20 * seconds, work: (app) => indexNotes(app) },
   { name: 'clicks', every: 20 * seconds, work: grantClicks },
-  { name: 'clearing', every: 20 * seconds, work: clearDue },
+  { name: 'clearing', every: 20 * seconds, work: clearDueInTurns },
   { name: 'renewal notices', every: 20 * seconds, work: once(sendRenewalNotices) },
   { name: 'invitations', every: 20 * seconds, work: once(expireInvites) },
   { name: 'policy', every: 20 * seconds, work: once(closeNotice) },

@@ -9,12 +9,13 @@ import { newId } from '../db/ids';
 import { insertion, perApp, rowsBy } from '../db/prepared';
 import { commissions, entries, entryLines, orders } from '../db/schema';
 import { Problem } from '../http/problem';
+import { turn } from '../http/turns';
 
 export type CommissionRecord = typeof commissions.$inferSelect;
 
 const statements = perApp((app) => ({
   entry: insertion(app, entries), entryLine: insertion(app, entryLines), grant: insertion(app, commissions),
-  commission: rowsBy(app, commissions, ['id']), standing: rowsBy(app, commissions, ['id'], { only: ['held', 'cleared', 'inRun', 'paid', 'declined', 'state', 'stateSince', 'stateBy'] }),
+  reference: rowsBy(app, orders, ['id'], { only: ['reference'] }), commission: rowsBy(app, commissions, ['id']), standing: rowsBy(app, commissions, ['id'], { only: ['held', 'cleared', 'inRun', 'paid', 'declined', 'state', 'stateSince', 'stateBy'] }),
   stand: app.sqlite.prepare('UPDATE commissions SET held = @held, cleared = @cleared, in_run = @inRun, paid = @paid, state = @state, state_since = @stateSince, state_by = @stateBy WHERE id = @id'),
 }));
 
@@ -106,7 +107,7 @@ export function reverseCommission(app: App, actor: Actor, row: CommissionRecord,
 }
 
 function referenceOf(app: App, order: string): string {
-  return app.db.select({ reference: orders.reference }).from(orders).where(eq(orders.id, order)).get()?.reference ?? order;
+  return statements(app).reference.get(order)?.reference ?? order;
 }
 
 function clearOne(app: App, actor: Actor, row: CommissionRecord): void {
@@ -115,16 +116,26 @@ function clearOne(app: App, actor: Actor, row: CommissionRecord): void {
   });
 }
 
+function clearSome(app: App, most: number): number {
+  if (theProgramme(app).clearing !== 'automatic') return 0;
+  const rows = app.db.select().from(commissions).where(and(gt(commissions.held, 0), lte(commissions.clearsAt, app.clock.now()))).orderBy(asc(commissions.clearsAt)).limit(most).all();
+  if (rows.length) app.transaction(() => rows.forEach((row) => clearOne(app, theClock, row)));
+  return rows.length;
+}
+
 /** Clears held commissions whose clearing date has come, if the programme lets them clear by themselves. @returns how many */
 export function clearDue(app: App): number {
-  if (theProgramme(app).clearing !== 'automatic') return 0;
   let count = 0;
-  for (;;) {
-    const rows = app.db.select().from(commissions).where(and(gt(commissions.held, 0), lte(commissions.clearsAt, app.clock.now()))).orderBy(asc(commissions.clearsAt)).limit(500).all();
-    if (!rows.length) return count;
-    app.transaction(() => rows.forEach((row) => clearOne(app, theClock, row)));
-    count += rows.length;
-  }
+  for (let some = clearSome(app, 500); some > 0; some = clearSome(app, 500)) count += some;
+  return count;
+}
+
+/** So many are cleared before redirects and reports have their turn. */
+const inATurn = 20;
+
+/** The same beside whatever else is served. */
+export async function clearDueInTurns(app: App): Promise<void> {
+  while (clearSome(app, inATurn) === inATurn) await turn();
 }
 
 /** Clears by a person: only what is held and due; the rest is passed over with the reason. */

@@ -1,4 +1,4 @@
-import { and, eq, isNotNull, lte } from 'drizzle-orm';
+import { and, eq, gte, lte, ne } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
@@ -13,6 +13,7 @@ import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
 import { buyerContacts, contactsInWords } from '../staff/buyers';
 import type { KeptProduct } from '../products/store';
+import { productById, someProduct } from '../products/store';
 import type { NormalOrder } from './normalise';
 
 export type SubscriptionRecord = typeof subscriptions.$inferSelect;
@@ -47,16 +48,27 @@ export function noteRenewal(app: App, subscription: SubscriptionRecord, number: 
   app.db.update(subscriptions).set({ number: latest, nextAt: nextMoment(app, product, subscription.startedAt, latest + 1) }).where(eq(subscriptions.reference, subscription.reference)).run();
 }
 
+/** Days before a renewal at which the first of all products gives notice; 0 = none does. */
+function earliestNotice(app: App): number {
+  let most = 0;
+  someProduct(app, (p) => { most = Math.max(most, detailsOf(p).noticeDays); return false; });
+  return most;
+}
+
 /** Tells buyers of renewals that are near, once each. @returns how many were told */
 export function sendRenewalNotices(app: App): number {
   const { zone } = theProgramme(app);
   const now = app.clock.now();
-  // no product gives notice earlier than 60 days before
-  const near = app.db.select().from(subscriptions).where(and(isNotNull(subscriptions.nextAt), lte(subscriptions.nextAt, now + 60 * millisecondsInDay))).all();
+  const earliest = earliestNotice(app);
+  if (earliest === 0) return 0;
+  // those alone of which one may be told of: a large programme has tens of thousands
+  const near = app.db.select().from(subscriptions).where(and(
+    gte(subscriptions.nextAt, now - millisecondsInDay), lte(subscriptions.nextAt, now + earliest * millisecondsInDay), lte(subscriptions.noticed, subscriptions.number), ne(subscriptions.email, ''),
+  )).all();
   let sent = 0;
   for (const s of near) {
-    if (s.noticed > s.number || !s.email || s.nextAt === null) continue;
-    const product = app.db.select().from(products).where(eq(products.id, s.product)).get()!;
+    if (s.nextAt === null) continue;
+    const product = productById(app, s.product)!;
     const details = detailsOf(product);
     if (details.noticeDays === 0 || now < s.nextAt - details.noticeDays * millisecondsInDay || now > s.nextAt + millisecondsInDay) continue;
     const price = paymentPrice(product.kind as ProductKind, product.price ?? 0, details, s.number + 1);
