@@ -5,10 +5,9 @@ import type { App } from '../context';
 import { serve } from '../http/serve';
 import { correctCommission } from './amend';
 import { clearByPerson, declineCommission } from './journal';
-import { readBalances } from './service';
 
 export function ledgerRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readBalances, () => readBalances(app));
+  serve(server, app, contract.readBalances, () => app.reader.say('balances', {}));
   serve(server, app, contract.listEntries, ({ query }) => app.reader.say('entries', query));
   serve(server, app, contract.listCommissions, ({ query }) => app.reader.say('commissions', query));
   serve(server, app, clearCommissions, ({ actor, body }) => clearByPerson(app, actor, body.ids));

@@ -6,7 +6,7 @@ import { findProspects } from '../prospects/search';
 import type { RosterColumn } from '../../core/recruiting/roster';
 import { listAffiliates, rosterPiece } from '../affiliates/roster';
 import { listSegments } from '../affiliates/segments';
-import { listCommissions, listEntries } from '../ledger/service';
+import { listCommissions, listEntries, readBalances } from '../ledger/service';
 import { listLeftOut, listRunPayments, listRuns, readRun } from '../payouts/read';
 import { listPolicies } from '../policy/service';
 import { listFunnels } from '../products/funnels';
@@ -16,6 +16,7 @@ import { listSets, previewRemoval } from '../terms/sets';
 import { countReports, listReports } from '../tracking/connection';
 import { listOrders, prepareReferences, salesPiece } from '../tracking/orders';
 import { judgePast } from '../recruiting/rehearsal';
+import { listRules } from '../recruiting/screening';
 import { listApplications } from '../recruiting/service';
 import { search } from '../reports/search';
 import { readCounts, readToday } from '../reports/today';
@@ -41,6 +42,8 @@ export const readings = {
   funnels: (app: App, _: object) => listFunnels(app),
   applications: listApplications,
   rehearseRules: judgePast,
+  rules: (app: App, _: object) => listRules(app),
+  balances: (app: App, _: object) => readBalances(app),
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),

@@ -8,7 +8,7 @@ import { changeDecision } from './change';
 import { join, readJoinPage } from './join';
 import { answer, ask, readQuestion } from './questions';
 import { cancelRuleRehearsal, lastRehearsal, startRuleRehearsal } from './rehearsal';
-import { createRule, editRule, listRules, orderRules, removeRule } from './screening';
+import { createRule, editRule, orderRules, removeRule } from './screening';
 import { decide, readApplication, reopen } from './service';
 import { weighDecision } from './weigh';
 
@@ -20,7 +20,7 @@ export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.weighDecision, ({ body }) => weighDecision(app, body.ids));
   serve(server, app, contract.changeDecision, ({ actor, params, body }) => changeDecision(app, actor, params.id, body));
   serve(server, app, contract.reopenApplications, ({ actor, body }) => reopen(app, actor, body.ids));
-  serve(server, app, screening.listRules, () => listRules(app));
+  serve(server, app, screening.listRules, () => app.reader.say('rules', {}));
   serve(server, app, screening.createRule, ({ actor, body }) => createRule(app, actor, body), { tried: true });
   serve(server, app, screening.orderRules, ({ actor, body }) => orderRules(app, actor, body.ids));
   serve(server, app, screening.editRule, ({ actor, params, body }) => editRule(app, actor, params.id, body), { tried: true });
