@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, paying, readers } from './endpoint';
 import { timings } from './recruiting';
-import { ById, closed, Id, Moment, MoneyOut, nullable, oneOf, Version, paragraphs } from './shared';
+import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, Version, paragraphs } from './shared';
 
 export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked'] as const;
 
@@ -24,6 +24,7 @@ export const AffiliateOut = closed({
   trust: nullable(closed({ until: nullable(Moment), atSale: Type.Boolean(), since: Moment })), policy: nullable(closed({ number: Type.Integer(), at: nullable(Moment) })),
   applications: Type.Array(closed({ id: Id, at: Moment, state: Type.String(), product: nullable(Type.String()) })),
 });
+export const listHistory = endpoint('GET', '/api/v1/affiliates/:id/history', { summary: 'What was done to an affiliate, newest first', access: readers, params: ById, query: filtered({}), reply: page(HistoryRow) });
 export const readAffiliate = endpoint('GET', '/api/v1/affiliates/:id', { summary: 'An affiliate: terms, balances, figures, history', access: readers, params: ById, reply: AffiliateOut });
 export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
   summary: 'Pause, resume, end or block', access: managing, params: ById, reply: AffiliateOut, once: true,

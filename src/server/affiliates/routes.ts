@@ -34,7 +34,8 @@ export function affiliateRoutes(server: Express, app: App): void {
     else dropTrust(app, actor, params.id);
     return trustOf(app, params.id);
   });
-  serve(server, app, contract.readAffiliate, ({ params }) => readAffiliate(app, params.id));
+  serve(server, app, contract.readAffiliate, ({ params }) => app.reader.say('affiliate', params));
+  serve(server, app, contract.listHistory, ({ params, query }) => app.reader.say('history', { id: params.id, query }));
   serve(server, app, contract.moveAffiliate, ({ actor, params, body }) => moveAffiliate(app, actor, params.id, body.state, body.reason, body.version));
   serve(server, app, contract.giveUpBalance, ({ actor, params, body }) => {
     affiliateById(app, params.id);

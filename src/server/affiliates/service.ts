@@ -4,7 +4,7 @@ import { figuresOf } from '../../core/figures/metrics';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { affiliates, applications, approvals, audit, commissions, links, messages, orders, products, refunds, visits } from '../db/schema';
+import { affiliates, applications, approvals, commissions, links, messages, orders, products, refunds, visits } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { endSessionsOf } from '../http/session';
 import { balancesOf, lastCommissionsOf } from '../ledger/service';
@@ -17,6 +17,7 @@ import { namesOf } from '../staff/names';
 import { detailsOf } from '../products/details';
 import { inForceNow, notForYou } from '../terms/service';
 import { priceNow } from '../products/service';
+import { listHistory } from './history';
 import { linkAddress } from './links';
 import { stale } from '../staff/stale';
 
@@ -75,8 +76,6 @@ export function readAffiliate(app: App, id: string) {
   const back = app.db.select({ n: sql<number>`count(*)`, reversed: sql<number>`coalesce(sum(${refunds.reversed}), 0)` }).from(refunds)
     .innerJoin(commissions, and(eq(commissions.order, refunds.order), eq(commissions.kind, 'commission'))).where(eq(commissions.affiliate, id)).get()!;
   const figures = figuresOf({ clicks, orders: ordersOf(app, id), value, granted: b.granted, reversed: back.reversed });
-  const history = app.db.select().from(audit).where(or(eq(audit.subject, id), sql`json_extract(${audit.after}, '$.affiliate') = ${id}`)).orderBy(sql`${audit.at} DESC, ${audit.id} DESC`).limit(50).all();
-  const name = namesOf(app, history.map((h) => h.by));
   return {
     id, handle: row.handle, name: row.name, email: row.email, country: row.country, address: row.address, sites: row.sites, state: row.state, timing: row.timing,
     createdAt: row.createdAt, joinedAt: row.joinedAt, version: row.version,
@@ -87,7 +86,7 @@ export function readAffiliate(app: App, id: string) {
     commissions: lastCommissionsOf(app, id, 30),
     kind: row.kind, lookedAfter: row.lookedAfter === null ? null : { id: row.lookedAfter, name: namesOf(app, [row.lookedAfter])(row.lookedAfter) }, newsletters: row.newsletters, mailFault: row.mailFault, audience: row.audience,
     trust: trustOf(app, id), policy: ownAcceptance(app, id), prospect: prospectOf(app, id), applications: app.db.select({ id: applications.id, at: applications.createdAt, state: applications.state, product: products.name }).from(applications).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.affiliate, id)).orderBy(sql`${applications.createdAt} DESC`).limit(50).all(),
-    history: history.map((h) => ({ id: h.id, at: h.at, by: name(h.by), action: h.action, before: h.before, after: h.after })),
+    history: listHistory(app, id).rows,
     messages: app.db.select({ id: messages.id, at: messages.at, subject: messages.subject, body: messages.body, fault: messages.fault, state: messages.state }).from(messages).where(eq(messages.affiliate, id)).orderBy(sql`${messages.at} DESC`).limit(20).all(),
   };
 }

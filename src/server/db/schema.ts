@@ -349,7 +349,7 @@ export const messages = sqliteTable('messages', {
 export const audit = sqliteTable('audit', {
   id: id(), at: moment('at').notNull(), by: text('by').notNull(), action: text('action').notNull(), subject: text('subject').notNull(),
   before: text('before', { mode: 'json' }), after: text('after', { mode: 'json' }),
-}, (t) => [index('audit_subject').on(t.subject, t.at), index('audit_at').on(t.at, t.id)]);
+}, (t) => [index('audit_subject').on(t.subject, t.at), index('audit_at').on(t.at, t.id), index('audit_affiliate').on(sql`json_extract(${t.after}, '$.affiliate')`, t.at)]);
 
 /** Answers kept for repeated keys. */
 export const answers = sqliteTable('answers', {

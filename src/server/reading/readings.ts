@@ -4,7 +4,9 @@ import { wrongIn } from '../db/totals';
 import type { ProspectFilter } from '../prospects/search';
 import { findProspects } from '../prospects/search';
 import type { RosterColumn } from '../../core/recruiting/roster';
+import { listHistory } from '../affiliates/history';
 import { listAffiliates, rosterPiece } from '../affiliates/roster';
+import { readAffiliate } from '../affiliates/service';
 import { listSegments } from '../affiliates/segments';
 import { listCommissions, listEntries, readBalances } from '../ledger/service';
 import { listLeftOut, listRunPayments, listRuns, readRun } from '../payouts/read';
@@ -17,7 +19,7 @@ import { countReports, listReports } from '../tracking/connection';
 import { listOrders, prepareReferences, salesPiece } from '../tracking/orders';
 import { judgePast } from '../recruiting/rehearsal';
 import { listRules } from '../recruiting/screening';
-import { listApplications } from '../recruiting/service';
+import { listApplications, readApplication } from '../recruiting/service';
 import { search } from '../reports/search';
 import { readCounts, readToday } from '../reports/today';
 
@@ -44,6 +46,9 @@ export const readings = {
   rehearseRules: judgePast,
   rules: (app: App, _: object) => listRules(app),
   balances: (app: App, _: object) => readBalances(app),
+  application: (app: App, { id }: { id: string }) => readApplication(app, id),
+  affiliate: (app: App, { id }: { id: string }) => readAffiliate(app, id),
+  history: (app: App, { id, query }: { id: string; query: Parameters<typeof listHistory>[2] }) => listHistory(app, id, query),
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),

@@ -7,6 +7,7 @@ import type { ScreeningFacts } from '../../core/recruiting/rules';
 import { standingOf, standingParts } from '../../core/recruiting/standing';
 import type { App } from '../context';
 import { theProgramme } from '../context';
+import { perApp } from '../db/prepared';
 import { affiliates, applications, commissions, products, refunds } from '../db/schema';
 import { prospectByMail } from '../prospects/copy';
 import type { Alike } from './notes';
@@ -102,12 +103,30 @@ export function tenureShort(app: App, affiliate: Pick<Affiliate, 'joinedAt'>): s
   return years ? `${years} y ${days} d` : `${days} d`;
 }
 
+/** How many notes are nearly the same: kept until another application comes, since a page of the queue is looked at again and again. */
+const alikeKept = perApp(() => ({ newest: 0, counts: new Map<string, number>() }));
+const newest = perApp((app) => app.sqlite.prepare<[], number>('SELECT coalesce(max(rowid), 0) FROM applications').pluck());
+
+function alikeInRow(app: App, application: Application): number {
+  const kept = alikeKept(app);
+  const last = newest(app).get()!;
+  if (kept.newest !== last) {
+    kept.newest = last;
+    kept.counts.clear();
+  }
+  const known = kept.counts.get(application.id);
+  if (known !== undefined) return known;
+  const count = likeCount(alikeNotes(app, application, comparedInRow));
+  kept.counts.set(application.id, count);
+  return count;
+}
+
 /** What the row of the queue says: the standing where there is one, and short remarks. */
 export function rowEvidence(app: App, application: Application, affiliate: Affiliate, found: Record): { standing: number | null; remarks: string[]; vouched: boolean } {
   const remarks: string[] = [];
   if (affiliate.state === 'blocked') remarks.push('blocked before');
   if (application.note.trim() === '') remarks.push('no note');
-  const alike = likeCount(alikeNotes(app, application, comparedInRow));
+  const alike = alikeInRow(app, application);
   if (alike) remarks.push(`note nearly the same as ${alike === 1 ? 'another' : `${alike}${alike >= mostCandidates - 1 ? ' or more' : ''} others`}`);
   const claim = unborneWords(app, application, affiliate, found);
   if (claim) remarks.push(claim);

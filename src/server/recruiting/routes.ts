@@ -31,5 +31,5 @@ export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.askApplicant, ({ actor, params, body }) => { ask(app, actor, params.id, body.question); return readApplication(app, params.id); }, { tried: true });
   serve(server, app, contract.readQuestion, ({ params }) => readQuestion(app, params.token));
   serve(server, app, contract.answerQuestion, ({ params, body }) => app.transaction(() => answer(app, params.token, body.answer)));
-  serve(server, app, contract.readApplication, ({ params }) => readApplication(app, params.id));
+  serve(server, app, contract.readApplication, ({ params }) => app.reader.say('application', params));
 }

@@ -15,7 +15,7 @@ import { Bar, Facts, Failed, Margin, Skeleton } from '../../kit/place';
 import { State } from '../../kit/state';
 import { Code, Day, Moment, Money, Share, Sums } from '../../kit/text';
 import { useMay } from '../roles';
-import { actionWords, changeWords } from '../staff/words';
+import { History } from './history';
 import { MessageDialog } from './message';
 import { PlacesOf } from './places';
 import { ReferralOf } from './referral';
@@ -80,7 +80,7 @@ function Page({ of }: { of: View }) {
           <h2 className="mt-5">Applications</h2>
           {of.applications.length === 0 ? <p className="mt-1 text-ink2">Never applied here.</p> : <ul>{of.applications.map((a) => <li key={a.id} className="flex justify-between border-b border-dotted border-rule py-1"><Link className="link" to={`/applications/${a.id}?state=${a.state}`}><Day at={a.at} /> · {a.product ?? 'whole programme'}</Link><State is={a.state} /></li>)}</ul>}
           <h2 className="mt-5">History</h2>
-          <ul>{of.history.map((h) => <li key={h.id} className="grid grid-cols-[130px_1fr] gap-2 border-b border-dotted border-rule py-1"><span className="text-ink3"><Moment at={h.at} /></span><span>{actionWords(h.action)} <span className="private text-ink3">{changeWords(h.before, h.after, b.held.currency)} · {h.by}</span></span></li>)}</ul>
+          <History of={of} />
           <h2 className="mt-5">Messages</h2>
           {of.messages.length === 0 ? <p className="mt-1 text-ink2">None yet.</p> : <ul>{of.messages.map((m) => <li key={m.id} className="border-b border-dotted border-rule py-1"><details><summary className="grid cursor-pointer grid-cols-[130px_1fr_auto] gap-2"><span className="text-ink3"><Moment at={m.at} /></span><span className="private">{m.subject}</span><State is={m.state} /></summary>{m.fault && <p className="text-madder">{m.fault}</p>}<p dir="auto" className="private ml-[138px] max-w-[66ch] py-1 font-serif whitespace-pre-wrap text-ink2">{m.body}</p></details></li>)}</ul>}
         </section>

@@ -1,0 +1,1 @@
+CREATE INDEX `audit_affiliate` ON `audit` (json_extract(`after`, '$.affiliate'),`at`);
