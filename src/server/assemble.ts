@@ -24,6 +24,7 @@ import type { Settings } from './settings';
 import { threadedStatusReader } from './payouts/statusreader';
 import { threadedReader } from './reading/reader';
 import { threadedRehearser } from './terms/rehearser';
+import { theTerms } from './terms/store';
 import { newClock, resumeClock } from './staff/clock';
 
 export interface StandinServers {
@@ -85,6 +86,8 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   const trust = trustOf(settings.trustProxy);
   const app = appOf(settings, clock);
   resumeClock(app);
+  // read before anybody waits for it
+  if (programmeOrNull(app)) theTerms(app);
   const { http, express } = createApp(app, { web: settings.web, docs: settings.docs, trust });
   let standins: { db: StandinDb; servers: StandinServers } | null = null;
   const openOnes = (): StandinServers => {

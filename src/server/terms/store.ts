@@ -2,12 +2,13 @@ import { isNull } from 'drizzle-orm';
 import type { Book } from '../../core/terms/book';
 import { buildBook } from '../../core/terms/book';
 import type { TermsData } from '../../core/terms/draft';
-import type { Roll } from '../../core/terms/members';
+import type { Membership, Roll } from '../../core/terms/members';
 import { buildRoll } from '../../core/terms/members';
 import type { Rate } from '../../core/terms/rate';
 import type { App } from '../context';
 import { changed } from '../context';
-import { locks, memberships, pauses, rates, sets, tagOrders } from '../db/schema';
+import { perApp } from '../db/prepared';
+import { locks, pauses, rates, sets, tagOrders } from '../db/schema';
 
 export type RateRecord = typeof rates.$inferSelect;
 export type SetRecord = typeof sets.$inferSelect;
@@ -24,11 +25,14 @@ export function asRate(row: RateRecord): Rate {
   return { id, mode, rung, who, what, event, payments: payments ?? null, reward, cap, label, from, until };
 }
 
+// of a large programme some fifty thousand, read whenever terms change: as they are wanted, without a query builder between
+const everyMembership = perApp((app) => app.sqlite.prepare<[], Membership>('SELECT affiliate, "of", set_id AS id, valid_from AS "from", valid_until AS until FROM memberships'));
+
 function readTerms(app: App): TermsData {
   const standard = app.db.select().from(sets).where(isNull(sets.removedAt)).all().find((s) => s.of === 'card' && s.standard);
   return {
     rates: app.db.select().from(rates).all().map(asRate),
-    members: app.db.select().from(memberships).all().map(({ affiliate, of, set, from, until }) => ({ affiliate, of, id: set, from, until })),
+    members: everyMembership(app).all(),
     pauses: app.db.select().from(pauses).all().map(({ set, from, until }) => ({ group: set, from, until })),
     locks: app.db.select().from(locks).all().map(({ product, event, from, until }) => ({ product, event, from, until })),
     tagOrders: app.db.select().from(tagOrders).all().map(({ from, tags }) => ({ from, tags })),
