@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -8,11 +9,14 @@ import { Client } from '../../scripts/journey/client';
 import { planCopies } from '../../src/demo/large/copies';
 import { grow } from '../../src/demo/large/grow';
 import { playDemo } from '../../src/demo/play';
+import { demoKey } from '../../src/demo/scenario';
 import type { Running } from '../../src/server/assemble';
 import { assemble } from '../../src/server/assemble';
+import { jobs, runJob } from '../../src/server/jobs/jobs';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { indexNotes } from '../../src/server/recruiting/notes';
 import { readSettings } from '../../src/server/settings';
+import { signHeaders } from '../../src/standins/signing';
 import { freePorts } from '../helpers/free-ports';
 import { workerFile } from '../helpers/worker';
 
@@ -83,6 +87,17 @@ function planOf(sqlite: Database.Database, source: string): string[] {
 /** Tables that grow with the programme; a few hundred products, rates or people of the staff may be walked through. */
 const grown = ['visits', 'orders', 'order_lines', 'refunds', 'subscriptions', 'commissions', 'entries', 'entry_lines', 'payments', 'payment_items', 'reports', 'messages', 'audit', 'affiliates', 'applications', 'memberships', 'note_keys', 'links', 'approvals', 'seen_messages', 'share_lines', 'prospects'];
 
+/** What the serving thread walked through since it was last looked at. */
+function walks(): string[] {
+  const sqlite = new Database(file, { readonly: true });
+  const found = [...asked].flatMap((source) => planOf(sqlite, source).filter((detail) => grown.some((t) => new RegExp(`^SCAN ${t}\\b`).test(detail))).map((detail) => `${detail}: ${source}`));
+  sqlite.close();
+  // who is on which card is read once, and kept in memory until terms change; partners are counted in their narrowest index
+  const known = ['SCAN memberships: SELECT affiliate, "of", set_id AS id', 'SCAN prospects USING COVERING INDEX prospects_standing: SELECT count(*)'];
+  // the newest, or the first of an index, is not a walk; a condition that an index does not answer makes it one
+  return found.filter((w) => !/LIMIT/i.test(w.replace(/json_extract[\s\S]*/i, '')) && !known.some((k) => w.startsWith(k)));
+}
+
 describe('a large programme, its hundredth', () => {
   it('is whole', () => {
     const sqlite = new Database(file, { readonly: true });
@@ -105,13 +120,32 @@ describe('a large programme, its hundredth', () => {
     expect(questions.length).toBeGreaterThan(80);
   });
   it('and none of them walks through what has grown on the serving thread', () => {
-    const sqlite = new Database(file, { readonly: true });
-    const walks = [...asked].flatMap((source) => planOf(sqlite, source).filter((detail) => grown.some((t) => new RegExp(`^SCAN ${t}\\b`).test(detail))).map((detail) => `${detail}: ${source}`));
-    // the newest, or the first of an index, is not a walk; a condition that an index does not answer makes it one
-    // who is on which card is read once, and kept in memory until terms change; partners are counted in their narrowest index
-    const known = ['SCAN memberships: SELECT affiliate, "of", set_id AS id', 'SCAN prospects USING COVERING INDEX prospects_standing: SELECT count(*)'];
-    expect(walks.filter((w) => !/LIMIT/i.test(w.replace(/json_extract[\s\S]*/i, '')) && !known.some((k) => w.startsWith(k)))).toEqual([]);
+    expect(walks()).toEqual([]);
     expect(asked.size).toBeGreaterThan(30);
+  });
+  it('nor does what a shop, a buyer, a decision or the clock cause', async () => {
+    const sqlite = new Database(file, { readonly: true });
+    const one = (sql: string) => sqlite.prepare(sql).pluck().get() as string;
+    const link = one("SELECT l.code FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE p.code = 'WHEEL-1' AND a.state = 'active' LIMIT 1");
+    const waiting = one("SELECT id FROM applications WHERE state = 'waiting' LIMIT 1");
     sqlite.close();
+    asked.clear();
+    const visit = new URL((await desk!.get(`/go/${link}`)).headers.get('location')!).searchParams.get('gvn')!;
+    const placedAt = new Date(running.app.clock.now()).toISOString();
+    const report = async (call: string, body: object) => {
+      const text = JSON.stringify(body);
+      const answer = await fetch(`${desk!.address}/api/track/v1/${call}`, { method: 'POST', body: text, headers: { 'content-type': 'application/json', ...signHeaders({ key: demoKey.id, secret: demoKey.secret, id: randomUUID(), timestamp: String(Math.floor(Date.now() / 1000)), body: text }) } });
+      return [answer.status, await answer.text()] as const;
+    };
+    const lines = [{ product: 'WHEEL-1', quantity: 1, amount: '199.00' }];
+    expect((await report('orders', { order: 'LARGE-1', placedAt, currency: 'EUR', lines, visit, visitor: 'vtr_00000000000000000000', customer: { id: 'c1', email: 'buyer@shop.example' } }))[0]).toBe(201);
+    expect((await report('refunds', { refund: 'LARGE-R1', order: 'LARGE-1', at: placedAt, kind: 'refund', full: true }))[0]).toBe(201);
+    expect((await report('leads', { lead: 'LARGE-L1', at: placedAt, product: 'WHEEL-1', visit }))[0]).toBeLessThan(300);
+    expect((await report('quotes', { product: 'WHEEL-1', quantity: 1, currency: 'EUR' }))[0]).toBeLessThan(500);
+    expect((await desk!.get(`/px/${demoKey.id}.gif?order=LARGE-P1&amount=199.00&currency=EUR&product=WHEEL-1&visit=${visit}`)).status).toBe(200);
+    expect((await desk!.post('/api/v1/applications/decide', { ids: [waiting], decision: 'approve', timing: 'after-hold', reason: '', message: true })).status).toBe(200);
+    for (const job of jobs) if (!['mail', 'registry', 'pages', 'totals'].includes(job.name)) await runJob(running.app, job);
+    expect(walks()).toEqual([]);
+    expect(asked.size).toBeGreaterThan(30);
   });
 });

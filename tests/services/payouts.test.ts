@@ -50,6 +50,31 @@ describe('a payout run', () => {
     expect((await step(without, 'approve')).body).toMatchObject({ code: 'conflict', detail: expect.stringContaining('Nobody can be paid') });
     expect((await step(without, 'discard')).body.state).toBe('discarded');
   });
+  it('comes by pages, by name, and is searched', async () => {
+    await sell(1, '20.00');
+    await sell(2, '300.00');
+    const run = await draft('1.00');
+    interface Rows { rows: { name: string; items: number; state: string; reason?: string }[]; next: string | null }
+    const page = async (what: string) => (await finance.get<Rows>(`/api/v1/payouts/${run.id}/${what}`)).body;
+    const first = await page('payments?limit=1');
+    expect([first.rows.map((r) => r.name), first.rows[0]!.items > 0, first.next !== null]).toEqual([['Ann Ash'], true, true]);
+    const second = await page(`payments?limit=1&after=${first.next}`);
+    expect([second.rows.map((r) => r.name), second.next]).toEqual([['Bob Bisque'], null]);
+    expect((await page('payments?q=bisq')).rows.map((r) => r.name)).toEqual(['Bob Bisque']);
+    expect((await page('left-out')).rows.map((r) => [r.name, r.reason])).toEqual([['Cem Crackle', 'no-details']]);
+    expect((await page('left-out?reason=blocked')).rows).toEqual([]);
+    // who was last on a page is left out meanwhile: the next page begins where it stood
+    const without = (await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, { affiliate: people[0]!.id, exclude: true, version: run.version })).body;
+    expect((await page('payments?limit=1')).rows.map((r) => r.name)).toEqual(['Bob Bisque']);
+    expect((await page('left-out')).rows.map((r) => r.reason)).toEqual(['by-hand', 'no-details']);
+    const again = (await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, { affiliate: people[0]!.id, exclude: false, version: without.version })).body;
+    const approved = (await step(again, 'approve')).body;
+    const stored = await page('payments?limit=1');
+    expect([stored.rows.map((r) => [r.name, r.items === first.rows[0]!.items, r.state]), (await page(`payments?limit=1&after=${stored.next}`)).rows.map((r) => r.name)]).toEqual([[['Ann Ash', true, 'in-run']], ['Bob Bisque']]);
+    expect([(await page('payments?state=failed')).rows, (await page('payments?q=GVN-')).rows.length, (await page('left-out')).rows]).toEqual([[], 2, []]);
+    expect((await finance.get<{ code: string }>(`/api/v1/payouts/${run.id}/payments?after=nonsense`)).body.code).toBe('invalid');
+    await step((await step(approved, 'reopen')).body, 'discard');
+  });
   it('is not approved with another total than the one that was looked at', async () => {
     const late = await sell(0, '100.00');
     const run = await draft();

@@ -19,6 +19,15 @@ it('shares one commit, and one that fails takes only itself back', async () => {
   app.close();
 });
 
+it('one that is alone and fails leaves nothing, and the next goes on', async () => {
+  const { app } = testApp();
+  await expect(together(app)(() => { put(app, '2027-01-01'); throw new Error('no'); })).rejects.toThrow('no');
+  expect(app.sqlite.inTransaction).toBe(false);
+  await together(app)(() => put(app, '2027-01-02'));
+  expect(days(app)).toEqual(['2027-01-02']);
+  app.close();
+});
+
 it('tells nobody that it is done if the commit fails', async () => {
   const { app } = testApp();
   const { transaction } = app;

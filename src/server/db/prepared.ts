@@ -56,13 +56,14 @@ export function changing<T extends SQLiteTable, const S extends readonly Key<T>[
  * A prepared reading of rows by the values of some of their columns.
  * @param by the columns that are asked by; one that an index is limited by stands in `and` as SQL: given as a value, SQLite plans the statement anew each time
  * @param options.only the columns that are read; all of them where it is left out
+ * @param options.maybe columns that are asked by nothing too: only these, since an index of what is there alone does not answer that
  */
-export function rowsBy<T extends SQLiteTable, const K extends readonly Key<T>[], W extends Key<T> = Key<T>>(app: App, table: T, by: K, { only, and, inOrderOf }: { only?: readonly W[]; and?: string; inOrderOf?: Key<T> } = {}): Rows<T, W, K> {
+export function rowsBy<T extends SQLiteTable, const K extends readonly Key<T>[], W extends Key<T> = Key<T>>(app: App, table: T, by: K, { only, and, inOrderOf, maybe = [] }: { only?: readonly W[]; and?: string; inOrderOf?: Key<T>; maybe?: readonly K[number][] } = {}): Rows<T, W, K> {
   const columns = getTableColumns(table) as Record<string, Column>;
   const keys = only ?? Object.keys(columns);
   const name = (key: string) => quoted(columns[key]!.name);
   const statement = app.sqlite.prepare<unknown[], Row>(
-    `SELECT ${keys.map((key) => `${name(key)} AS ${quoted(key)}`).join(', ')} FROM ${quoted(getTableName(table))} WHERE ${by.map((key) => `${name(key)} ${columns[key]!.notNull ? '=' : 'IS'} ?`).join(' AND ')}${and ? ` AND ${and}` : ''}${inOrderOf ? ` ORDER BY ${name(inOrderOf)}` : ''}`,
+    `SELECT ${keys.map((key) => `${name(key)} AS ${quoted(key)}`).join(', ')} FROM ${quoted(getTableName(table))} WHERE ${by.map((key) => `${name(key)} ${maybe.includes(key) ? 'IS' : '='} ?`).join(' AND ')}${and ? ` AND ${and}` : ''}${inOrderOf ? ` ORDER BY ${name(inOrderOf)}` : ''}`,
   );
   const converted = keys.filter((key) => isConverted(columns[key]!));
   const read = (row: Row) => {

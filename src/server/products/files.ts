@@ -27,7 +27,7 @@ const facts = ['id', 'product', 'name', 'type', 'size', 'hash', 'at'] as const;
 type Facts = Pick<FileRecord, (typeof facts)[number]>;
 
 // asked for with every order and every picture
-const filesOf = perApp((app) => rowsBy(app, files, ['product', 'use', 'removedAt'], { only: facts }));
+const filesOf = perApp((app) => rowsBy(app, files, ['product', 'use', 'removedAt'], { only: facts, maybe: ['product', 'removedAt'] }));
 
 /** What a product, or the programme (null), has of a use now, without its content. */
 export function fileOf(app: App, product: string | null, use: Use): Facts | undefined {

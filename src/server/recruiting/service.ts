@@ -25,7 +25,7 @@ type State = typeof applications.$inferSelect.state;
 
 /** Prepared: hundreds are decided at once. */
 const statements = perApp((app) => ({
-  application: rowsBy(app, applications, ['id']), affiliate: rowsBy(app, affiliates, ['id']), same: rowsBy(app, approvals, ['affiliate', 'product', 'until'], { only: ['id'] }),
+  application: rowsBy(app, applications, ['id']), affiliate: rowsBy(app, affiliates, ['id']), same: rowsBy(app, approvals, ['affiliate', 'product', 'until'], { only: ['id'], maybe: ['product', 'until'] }),
   approval: insertion(app, approvals), end: changing(app, approvals, ['until'], ['id']),
   joined: changing(app, affiliates, ['state', 'promotes', 'joinedAt', 'timing', 'version'], ['id']),
   decide: changing(app, applications, ['state', 'timing', 'reason', 'before', 'decidedAt', 'decidedBy', 'version'], ['id']),
