@@ -56,8 +56,6 @@ export function openStore(file: string, migrations: string): Store {
   sqlite.pragma('cache_size = -64000');
   // a thread does it sooner: see checkpoints.ts
   sqlite.pragma(`wal_autocheckpoint = ${latestCheckpoint}`);
-  // what a savepoint takes back is kept in memory, not in a file of its own
-  sqlite.pragma('temp_store = MEMORY');
   const db = drizzle(keepingStatements(sqlite), { schema });
   if (pendingMigrations(sqlite, migrations)) {
     if (existed) {
@@ -66,6 +64,8 @@ export function openStore(file: string, migrations: string): Store {
     }
     migrate(db, { migrationsFolder: migrations });
   }
+  // what a savepoint takes back is kept in memory, not in a file of its own; what a migration sorts is not
+  sqlite.pragma('temp_store = MEMORY');
   const wrapped = sqlite.transaction((work: () => unknown) => work());
   return { db, sqlite, transaction: <T>(work: () => T) => wrapped.immediate(work) as T, close: () => sqlite.close() };
 }

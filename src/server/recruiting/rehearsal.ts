@@ -87,7 +87,8 @@ export function startRuleRehearsal(app: App, actor: Actor): RuleRehearsalOut {
   running(app).now = { id, done: 0, total: 0, work };
   const end = (set: Partial<Row>) => {
     const { now } = running(app);
-    if (now?.id !== id) return;
+    // where the server ends meanwhile, the row says that it was under way
+    if (now?.id !== id || !app.sqlite.open) return;
     running(app).now = null;
     app.db.update(ruleRehearsals).set({ done: now.done, total: now.total, tookMs: app.clock.real() - began, ...set }).where(eq(ruleRehearsals.id, id)).run();
   };

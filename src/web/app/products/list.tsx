@@ -35,7 +35,7 @@ export default function Products() {
         columns={[
           { head: 'Code', cell: (r) => <Code>{r.code}</Code>, width: '150px' }, { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> }, { head: 'Kind', cell: (r) => <span className="text-ink2">{r.kind}</span>, width: '100px' }, { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' },
           { head: 'Price', cell: (r) => <Money of={r.price} />, figure: true, width: '110px' }, { head: 'Commission', cell: (r) => <span className="private">{r.rewardText}</span>, figure: true, width: '150px' },
-          { head: 'Refund window', cell: (r) => `${r.refundDays} d`, figure: true, width: '120px' }, { head: 'Orders, 30 days', cell: (r) => r.orders30, figure: true, width: '130px' },
+          { head: 'Refund window', cell: (r) => `${r.refundDays} d`, figure: true, width: '120px' }, { head: 'Orders, 30 days', cell: (r) => r.orders30.toLocaleString('en-GB'), figure: true, width: '130px' },
         ]} />
       {keys}
     </>
