@@ -185,7 +185,7 @@ export const reports = sqliteTable('reports', {
   body: text('body').notNull(), order: text('order_id'),
   /** what anybody can send is one row for an address and minute, of the last that came, with how many came; the slot says which */
   count: integer('count').notNull().default(1), slot: text('slot').unique(),
-}, (t) => [index('reports_outcome').on(t.outcome, t.at), index('reports_order').on(t.order), index('reports_at').on(t.at)]);
+}, (t) => [index('reports_outcome').on(t.outcome, t.at), index('reports_order').on(t.order), index('reports_at').on(t.at), index('reports_unclaimed').on(t.reference).where(sql`${t.order} IS NULL`)]);
 
 /** Webhook ids that were seen, so that an id with another body is refused. */
 export const seenMessages = sqliteTable('seen_messages', {

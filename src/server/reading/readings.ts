@@ -16,7 +16,7 @@ import { readRateBook } from '../terms/ratebook';
 import { readSample } from '../terms/rehearsals';
 import { listSets, previewRemoval } from '../terms/sets';
 import { countReports, listReports } from '../tracking/connection';
-import { listOrders, prepareReferences, salesPiece } from '../tracking/orders';
+import { listOrders, prepareReferences, readOrder, salesPiece } from '../tracking/orders';
 import { judgePast } from '../recruiting/rehearsal';
 import { listRules } from '../recruiting/screening';
 import { listApplications, readApplication } from '../recruiting/service';
@@ -52,6 +52,7 @@ export const readings = {
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),
+  order: (app: App, { id }: { id: string }) => readOrder(app, id),
   orders: listOrders,
   salesPiece,
   reports: listReports,

@@ -168,6 +168,7 @@ export function orderById(app: App, id: string): OrderRecord {
   return row;
 }
 
+/** A sale with everything that came of it but the links to what was bought, which only the serving process can sign. */
 export function readOrder(app: App, id: string) {
   const order = orderById(app, id);
   const { base } = theProgramme(app);
@@ -181,9 +182,14 @@ export function readOrder(app: App, id: string) {
     commission: commission?.id ?? null, timing: commission?.timing ?? null, clearsAt: commission?.clearsAt ?? null, declined: commission?.declined ?? null,
     lines: lines.map(({ l, code, name }) => ({ code, name, quantity: l.quantity, amount: money(l.amount), discount: money(l.discount), value: money(l.value), left: money(l.valueLeft) })),
     refunds: back.map((r) => ({ reference: r.reference, at: r.at, kind: r.kind, value: money(r.value), reversed: { amount: r.reversed, currency: base } })),
-    shares: sharesView(app, order), downloads: order.event === 'renewal' ? [] : downloadsOf(app, order.id, app.clock.now()),
+    shares: sharesView(app, order),
     life: (commission ? lifeOf(app, commission.id) : []).map(({ signed: _signed, ...row }) => row), reports: told.map(reportRow),
   };
+}
+
+/** The links with which the buyer of a sale gets its files, good from now on. */
+export function downloadsNow(app: App, order: { id: string; event: string }) {
+  return order.event === 'renewal' ? [] : downloadsOf(app, order.id, app.clock.now());
 }
 
 /** A row of the report log. */

@@ -6,7 +6,7 @@ import { csvByPieces } from '../http/csv';
 import { PiecesAnswer, serve } from '../http/serve';
 import { createKey, readConnection, readReport, renewKey, revealKey, switchPictures } from './connection';
 import { confirmPictured, listPictured, setPicturedAside } from './pictured';
-import { clearTests, readOrder, salesColumns } from './orders';
+import { clearTests, downloadsNow, salesColumns } from './orders';
 import { downloadRoutes } from './downloads';
 import { readConfirmation, readOffer } from './quotes';
 
@@ -30,5 +30,8 @@ export function trackingRoutes(server: Express, app: App): void {
   const { reader } = app;
   serve(server, app, contract.exportOrders, ({ query }) => Promise.resolve(new PiecesAnswer('sales.csv', csvByPieces(salesColumns, (after) => reader.ask('salesPiece', { ...query, ...(after === undefined ? {} : { after }) }, 'export')))));
   serve(server, app, contract.listOrders, ({ query }) => reader.say('orders', query));
-  serve(server, app, contract.readOrder, ({ params }) => readOrder(app, params.id));
+  serve(server, app, contract.readOrder, async ({ params }) => {
+    const found = await reader.ask('order', params);
+    return { ...found, downloads: downloadsNow(app, found.row) };
+  });
 }

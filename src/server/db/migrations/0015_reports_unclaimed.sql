@@ -1,0 +1,1 @@
+CREATE INDEX `reports_unclaimed` ON `reports` (`reference`) WHERE "reports"."order_id" IS NULL;
