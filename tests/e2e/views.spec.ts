@@ -50,6 +50,15 @@ test('every main view shows the demo, without a serious fault of accessibility',
     await expect(page.getByText('the account is closed (AC04)')).toBeVisible();
     await accessible(page);
     await picture(page, 'payout-run');
+    const payees = page.getByRole('region', { name: 'Payees' });
+    await page.getByRole('button', { name: 'State of payments' }).click();
+    await page.getByRole('menuitemradio', { name: 'those that are failed' }).click();
+    await expect(payees.getByRole('row').filter({ hasText: 'settled' })).toHaveCount(0);
+    await expect(payees.getByText('the account is closed (AC04)')).toBeVisible();
+    await page.getByLabel('Find a payee').fill('nobody of this name');
+    await expect(payees.getByText('Nothing in this run fits what is asked for.')).toBeVisible();
+    await page.getByLabel('Find a payee').fill('');
+    await expect(payees.getByText('the account is closed (AC04)')).toBeVisible();
   });
   expect(faults).toEqual([]);
 });
@@ -172,8 +181,12 @@ test('two screening rules are written, rehearsed over the past and switched on',
   expect(Number(figures[6])).toBeGreaterThan(0);
   await expect(rehearsal.getByRole('heading', { name: 'Whose outcome would differ' })).toBeVisible();
   await expect(rehearsal.getByRole('row', { name: /declined approved/ }).first()).toBeVisible();
+  // what was found stays, and says when the rules are others by now
+  await page.reload();
+  await expect(rehearsal.getByRole('heading', { name: /Rehearsal over \d+ decided applications/ })).toBeVisible();
   await rules.getByLabel('Rule 1 on').click();
   await expect(rules.getByRole('listitem').first()).toContainText('on, has decided nothing yet');
+  await expect(rehearsal.getByText('The rules are others by now: rehearse them again.')).toBeVisible();
   await accessible(page);
 });
 
