@@ -5,10 +5,10 @@ import type { App } from '../context';
 import { serve } from '../http/serve';
 import { createFunnel, editFunnel, removeFunnel } from './funnels';
 import { dropPicture, pictureRoutes, setFile, setPicture } from './files';
-import { checkPages, copyProduct, createProduct, editProduct, listProducts, moveProduct, readProduct } from './service';
+import { checkPages, copyProduct, createProduct, editProduct, moveProduct, readProduct } from './service';
 
 export function productRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listProducts, ({ query }) => listProducts(app, query));
+  serve(server, app, contract.listProducts, ({ query }) => app.reader.say('products', query));
   serve(server, app, contract.readProduct, ({ params }) => readProduct(app, params.id));
   serve(server, app, contract.createProduct, ({ actor, body }) => createProduct(app, actor, body), { tried: true });
   serve(server, app, contract.editProduct, ({ actor, params, body }) => editProduct(app, actor, params.id, body), { tried: true });

@@ -10,8 +10,10 @@ import { readAffiliate } from '../affiliates/service';
 import { listSegments } from '../affiliates/segments';
 import { listCommissions, listEntries, readBalances } from '../ledger/service';
 import { listLeftOut, listRunPayments, listRuns, readRun } from '../payouts/read';
+import { readHome } from '../portal/service';
 import { listPolicies } from '../policy/service';
 import { listFunnels } from '../products/funnels';
+import { listProducts } from '../products/service';
 import { readRateBook } from '../terms/ratebook';
 import { readSample } from '../terms/rehearsals';
 import { listSets, previewRemoval } from '../terms/sets';
@@ -49,6 +51,8 @@ export const readings = {
   application: (app: App, { id }: { id: string }) => readApplication(app, id),
   affiliate: (app: App, { id }: { id: string }) => readAffiliate(app, id),
   history: (app: App, { id, query }: { id: string; query: Parameters<typeof listHistory>[2] }) => listHistory(app, id, query),
+  products: listProducts,
+  portalHome: (app: App, { affiliate }: { affiliate: string }) => readHome(app, affiliate),
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: { filter: Parameters<typeof rosterPiece>[1]; columns: readonly RosterColumn[] }) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),
