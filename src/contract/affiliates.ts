@@ -10,7 +10,10 @@ export const CommissionRow = closed({
   id: Id, kind: oneOf('Kind', commissionKinds), order: Id, reference: Type.String(), product: Type.String(), affiliate: Id, affiliateName: Type.String(), soldAt: Moment, value: MoneyOut, granted: MoneyOut, left: MoneyOut,
   state: Type.String(), stateSince: Moment, clearsAt: Moment, timing: oneOf('Timing', timings),
 });
+/** Entries of an affiliate's history that come with its record. */
+export const historyRows = 50;
 export const HistoryRow = closed({ id: Type.String(), at: Moment, by: Type.String(), action: Type.String(), before: Type.Unknown(), after: Type.Unknown() });
+export type HistoryRow = (typeof HistoryRow)['static'];
 export const AffiliateOut = closed({
   id: Id, handle: Type.String(), name: Type.String(), email: Type.String(), country: Type.String(), address: Type.String(), sites: Type.Array(Type.String()),
   state: oneOf('State', affiliateStates), timing: oneOf('Timing', timings), createdAt: Moment, joinedAt: nullable(Moment), version: Version,

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { PayeeBalance } from './plan';
-import { mayGo, planRun, whyLeftOut } from './plan';
+import type { OutReason, PayeeBalance } from './plan';
+import { byReason, mayGo, planRun, whyLeftOut } from './plan';
 import { describeReason, outcomeOf } from './status';
 
 const say = (n: number) => `€${(n / 100).toFixed(2)}`;
@@ -35,6 +35,27 @@ describe('planning a run', () => {
     expect(mayGo('sent', 'draft')).toBe(false);
     expect(mayGo('draft', 'sent')).toBe(false);
     expect(mayGo('settled', 'sent')).toBe(false);
+  });
+});
+
+describe('who is left out', () => {
+  it('by reason: what somebody can do something about first, with how many and the sum', () => {
+    const out = (affiliate: string, amount: number, reason: OutReason) => ({ affiliate, name: affiliate, amount, reason });
+    const found = byReason([out('ann', 300, 'below-minimum'), out('bob', -100, 'negative'), out('cem', 2000, 'no-details'), out('dee', 150, 'below-minimum'), out('eva', 0, 'by-hand')]);
+    expect(found.map((r) => [r.reason, r.rows.map((o) => o.affiliate), r.sum])).toEqual([['by-hand', ['eva'], 0], ['no-details', ['cem'], 2000], ['negative', ['bob'], -100], ['below-minimum', ['ann', 'dee'], 450]]);
+    expect(byReason([])).toEqual([]);
+    expect(whyLeftOut({ reason: 'by-hand', amount: 5 }, 500, say)).toBe('left out by a person');
+  });
+  it('with who is paid makes the whole cleared balance, each once', () => {
+    const anybody = fc.record({ amounts: fc.array(fc.integer({ min: -900, max: 900 }), { minLength: 1, maxLength: 4 }), payable: fc.boolean(), unaccepted: fc.boolean(), state: fc.constantFrom('active' as const, 'blocked' as const, 'ended' as const) });
+    fc.assert(fc.property(fc.array(anybody, { maxLength: 12 }), fc.integer({ min: 1, max: 600 }), (people, minimum) => {
+      const payees = people.map(({ amounts, ...more }, i) => payee(`p${i}`, amounts, more));
+      const plan = planRun(payees, minimum);
+      const reasons = byReason(plan.leftOut);
+      const all = payees.reduce((sum, p) => sum + p.items.reduce((s, i) => s + i.amount, 0), 0);
+      expect(plan.total + reasons.reduce((sum, r) => sum + r.sum, 0)).toBe(all);
+      expect([...plan.payments, ...reasons.flatMap((r) => r.rows)].map((p) => p.affiliate).sort()).toEqual(payees.map((p) => p.affiliate).sort());
+    }));
   });
 });
 

@@ -55,9 +55,24 @@ export function planRun(payees: readonly PayeeBalance[], minimum: number): RunPl
   return plan;
 }
 
+/** Why somebody is not in a run: as its plan says, or because a person said so. */
+export type OutReason = LeftOut['reason'] | 'by-hand';
+export type Out = Omit<LeftOut, 'reason'> & { reason: OutReason };
+
+/** What somebody can do something about first; last who is only waiting for more. */
+export const outReasons = ['by-hand', 'no-details', 'policy', 'blocked', 'negative', 'nothing', 'below-minimum'] as const satisfies readonly OutReason[];
+
+/** Those left out by their reasons, in the order of `outReasons`, each with how many and the sum in minor units of base; reasons that nobody has are not in it. */
+export function byReason(all: readonly Out[]): { reason: OutReason; rows: Out[]; sum: number }[] {
+  const rows = new Map<OutReason, Out[]>(outReasons.map((reason) => [reason, []]));
+  for (const out of all) rows.get(out.reason)!.push(out);
+  return [...rows].filter(([, some]) => some.length > 0).map(([reason, some]) => ({ reason, rows: some, sum: some.reduce((sum, o) => sum + o.amount, 0) }));
+}
+
 /** Why a payee is left out, in words. @param say an amount with its currency */
-export function whyLeftOut({ reason, amount }: Pick<LeftOut, 'reason' | 'amount'>, minimum: number, say: (amount: number) => string): string {
+export function whyLeftOut({ reason, amount }: Pick<Out, 'reason' | 'amount'>, minimum: number, say: (amount: number) => string): string {
   switch (reason) {
+    case 'by-hand': return 'left out by a person';
     case 'blocked': return 'the affiliate is blocked';
     case 'negative': return `the balance is ${say(amount)}, to be netted against coming commissions`;
     case 'nothing': return 'commissions and reversals cancel out';

@@ -1,6 +1,7 @@
 import { transferText } from '../../core/payouts/characters';
 import { and, eq, gte, isNull, or, sql } from 'drizzle-orm';
 import { figuresOf } from '../../core/figures/metrics';
+import { historyRows } from '../../contract/affiliates';
 import type { Actor, App } from '../context';
 import { changed, theProgramme } from '../context';
 import { newId } from '../db/ids';
@@ -86,7 +87,7 @@ export function readAffiliate(app: App, id: string) {
     commissions: lastCommissionsOf(app, id, 30),
     kind: row.kind, lookedAfter: row.lookedAfter === null ? null : { id: row.lookedAfter, name: namesOf(app, [row.lookedAfter])(row.lookedAfter) }, newsletters: row.newsletters, mailFault: row.mailFault, audience: row.audience,
     trust: trustOf(app, id), policy: ownAcceptance(app, id), prospect: prospectOf(app, id), applications: app.db.select({ id: applications.id, at: applications.createdAt, state: applications.state, product: products.name }).from(applications).leftJoin(products, eq(products.id, applications.product)).where(eq(applications.affiliate, id)).orderBy(sql`${applications.createdAt} DESC`).limit(50).all(),
-    history: listHistory(app, id).rows,
+    history: listHistory(app, id, { limit: historyRows }).rows,
     messages: app.db.select({ id: messages.id, at: messages.at, subject: messages.subject, body: messages.body, fault: messages.fault, state: messages.state }).from(messages).where(eq(messages.affiliate, id)).orderBy(sql`${messages.at} DESC`).limit(20).all(),
   };
 }

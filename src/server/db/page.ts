@@ -4,10 +4,12 @@ import { Problem } from '../http/problem';
 
 /** A keyset page: sorted by one column, ties by id. */
 export interface Keyset {
-  by: Column;
+  by: Column | SQL;
   id: Column;
   order: 'asc' | 'desc';
 }
+
+export const unknownPage = () => new Problem('invalid', 'The page is not known', { errors: [{ pointer: '/after', detail: 'The page is not known; begin again without “after”' }] });
 
 /** Reads a cursor; @throws Problem `invalid` if it is none of ours */
 export function readCursor(after: string): [string | number, string] {
@@ -15,7 +17,7 @@ export function readCursor(after: string): [string | number, string] {
     const pair: unknown = JSON.parse(Buffer.from(after, 'base64url').toString());
     if (Array.isArray(pair) && pair.length === 2 && ['string', 'number'].includes(typeof pair[0]) && typeof pair[1] === 'string') return pair as [string | number, string];
   } catch { /* said below */ }
-  throw new Problem('invalid', 'The page is not known', { errors: [{ pointer: '/after', detail: 'The page is not known; begin again without “after”' }] });
+  throw unknownPage();
 }
 
 /** The condition that begins after a cursor; undefined for the first page. */

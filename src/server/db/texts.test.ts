@@ -40,6 +40,16 @@ describe('texts kept in memory', () => {
     expect(texts.find('L-7\nL-8', 3)).toEqual([]);
   });
 
+  it('lets go of the beginning that a log has forgotten', () => {
+    const { sqlite, put, texts, like } = table();
+    sqlite.transaction(() => { for (let i = 0; i < 20_000; i += 1) put(`n${i}`, `L-${i}`); })();
+    expect(texts.find('L-1', 5)).toHaveLength(5);
+    sqlite.exec('DELETE FROM named WHERE rowid <= 17000');
+    put('n20000', 'L-20000');
+    expect(texts.find('L-5', 5)).toEqual([]);
+    expect(texts.find('L-20', 100)).toEqual(like('L-20'));
+    expect(texts.find('L-1700', 100)).toEqual([...like('L-1700')]);
+  });
   it('forgets what was taken away, also where its number has become another’s', () => {
     const { sqlite, put, texts } = table();
     put('a', 'first');

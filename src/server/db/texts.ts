@@ -38,12 +38,14 @@ function* rowsWith({ rows, starts, text }: Chunk, part: string): Generator<numbe
  * was added since is read with each question; where rows were taken away at the end, all is read anew.
  */
 export class RowTexts {
+  readonly #first: Statement<[], number>;
   readonly #newest: Statement<[number], string>;
   readonly #next: Statement<[number, number], Read>;
   #chunks: Chunk[] = [];
   #last = { row: 0, id: '' };
 
   constructor(sqlite: Sqlite, { table, text, where }: TextsOf) {
+    this.#first = sqlite.prepare<[], number>(`SELECT min(rowid) FROM ${table}`).pluck();
     this.#newest = sqlite.prepare<[number], string>(`SELECT id FROM ${table} WHERE rowid = ?`).pluck();
     this.#next = sqlite.prepare(`SELECT rowid AS row, id, lower(${text}) AS text FROM ${table} WHERE rowid > ?${where ? ` AND ${where}` : ''} ORDER BY rowid LIMIT ?`);
   }
@@ -73,6 +75,9 @@ export class RowTexts {
 
   /** Forgets all where the newest row is gone: its number may be another's by now. */
   #startAgain(): void {
+    // a log is shortened from its beginning: so are its texts
+    const first = this.#first.get() ?? null;
+    while (this.#chunks.length > 1 && first !== null && this.#chunks[0]!.rows.at(-1)! < first) this.#chunks.shift();
     if (this.#last.row === 0 || this.#newest.get(this.#last.row) === this.#last.id) return;
     this.#chunks = [];
     this.#last = { row: 0, id: '' };

@@ -1,13 +1,13 @@
 import { and, eq, inArray, like, lt, or, sql } from 'drizzle-orm';
-import { whyLeftOut } from '../../core/payouts/plan';
-import type { LeftOut, RunPlan } from '../../core/payouts/plan';
+import type { Out, OutReason, RunPlan } from '../../core/payouts/plan';
+import { byReason, whyLeftOut } from '../../core/payouts/plan';
 import { formatMoney } from '../../core/money/amount';
 import type { QueryOf } from '../../contract/endpoint';
 import type { LeftOutRow, LeftOutSum, listLeftOut as LeftOutCall, listRunPayments as PaymentsCall, PaymentRow } from '../../contract/payouts';
 import { maskedIban } from '../affiliates/service';
 import type { App } from '../context';
 import { theProgramme } from '../context';
-import { afterCursor, anywhere, cut, inOrder, readCursor } from '../db/page';
+import { afterCursor, anywhere, cut, inOrder, readCursor, unknownPage } from '../db/page';
 import { affiliates, commissions, paymentItems, payments } from '../db/schema';
 import { namesOf } from '../staff/names';
 import type { RunRecord } from './runs';
@@ -16,11 +16,18 @@ interface Page<T> { rows: T[]; next: string | null }
 
 const usual = 100;
 
+/** A draft that was approved meanwhile is another list: its cursors are none of ours any more. @throws Problem `invalid` */
+function cursorOf(after: string, kind: 'number' | 'string'): [number, string] {
+  const [place, last] = readCursor(after);
+  if (typeof place !== kind || (typeof place === 'number' && !(Number.isInteger(place) && place >= 0))) throw unknownPage();
+  return [Number(place), last];
+}
+
 /** A page of a list that is made anew with each question: behind the row that was last, or behind its place where it has gone. */
 function pageOf<T>(rows: readonly T[], idOf: (row: T) => string, after: string | undefined, limit = usual): Page<T> {
-  const [place, last] = after === undefined ? [0, ''] : readCursor(after);
+  const [place, last] = after === undefined ? [0, ''] : cursorOf(after, 'number');
   const found = last === '' ? -1 : rows.findIndex((r) => idOf(r) === last);
-  const from = found >= 0 ? found + 1 : Math.max(0, Number(place) || 0);
+  const from = found >= 0 ? found + 1 : place;
   const shown = rows.slice(from, from + limit);
   const end = from + shown.length;
   return { rows: shown, next: end < rows.length ? Buffer.from(JSON.stringify([end, idOf(shown.at(-1)!)])).toString('base64url') : null };
@@ -35,7 +42,8 @@ function itemCounts(app: App, run: RunRecord, payees: string[]): Map<string, num
 function proposed(app: App, run: RunRecord, plan: RunPlan, query: QueryOf<typeof PaymentsCall>): Page<PaymentRow> {
   const { base } = theProgramme(app);
   const q = query.q?.trim().toLowerCase() ?? '';
-  const fitting = q ? plan.payments.filter((p) => p.name.toLowerCase().includes(q)) : plan.payments;
+  // nothing of a draft has a state yet
+  const fitting = query.state ? [] : q ? plan.payments.filter((p) => p.name.toLowerCase().includes(q)) : plan.payments;
   const { rows, next } = pageOf(fitting, (p) => p.affiliate, query.after, query.limit);
   const ids = rows.map((p) => p.affiliate);
   const details = new Map(app.db.select({ id: affiliates.id, holder: affiliates.payeeHolder, iban: affiliates.payeeIban }).from(affiliates).where(inArray(affiliates.id, ids)).all().map((a) => [a.id, a]));
@@ -53,6 +61,7 @@ const keyset = { by: affiliates.name, id: payments.id, order: 'asc' } as const;
 function stored(app: App, run: RunRecord, query: QueryOf<typeof PaymentsCall>): Page<PaymentRow> {
   const { base } = theProgramme(app);
   const pattern = query.q?.trim() ? anywhere(query.q.trim()) : null;
+  if (query.after !== undefined) cursorOf(query.after, 'string');
   const found = app.db.select({ p: payments, name: affiliates.name }).from(payments).innerJoin(affiliates, eq(affiliates.id, payments.affiliate)).where(and(
     eq(payments.run, run.id), query.state ? eq(payments.state, query.state) : undefined, afterCursor(keyset, query.after),
     pattern ? or(...[affiliates.name, payments.holder, payments.endToEnd].map((c) => sql`${like(c, pattern)} ESCAPE '\\'`)) : undefined,
@@ -71,27 +80,19 @@ export function paymentsOfRun(app: App, run: RunRecord, plan: RunPlan | null, qu
   return plan ? proposed(app, run, plan, query) : stored(app, run, query);
 }
 
-type Reason = LeftOutRow['reason'];
-
-/** What somebody can do something about first; last who is only waiting for more. */
-const order: readonly Reason[] = ['by-hand', 'no-details', 'policy', 'blocked', 'negative', 'nothing', 'below-minimum'];
-
-interface Out { affiliate: string; name: string; amount: number; reason: Reason }
-
-function clearedOf(app: App, affiliate: string, cutoff: number): number {
-  return app.db.select({ n: sql<number>`coalesce(sum(${commissions.cleared}), 0)` }).from(commissions)
-    .where(and(eq(commissions.affiliate, affiliate), sql`(${commissions.clearsAt} < ${cutoff} OR ${commissions.cleared} < 0)`)).get()!.n;
+/** What is cleared for those whom a person left out, up to the cut-off. */
+function clearedOf(app: App, run: RunRecord): Map<string, number> {
+  const brought = and(inArray(commissions.affiliate, run.excluded), or(lt(commissions.clearsAt, run.cutoff), lt(commissions.cleared, 0)));
+  return new Map(app.db.select({ id: commissions.affiliate, n: sql<number>`sum(${commissions.cleared})` }).from(commissions).where(brought).groupBy(commissions.affiliate).all().map((r) => [r.id, r.n]));
 }
 
 function allLeftOut(app: App, run: RunRecord, plan: RunPlan): Out[] {
-  const name = namesOf(app, [...run.excluded]);
-  const byHand = run.excluded.map((a): Out => ({ affiliate: a, name: name(a), amount: clearedOf(app, a, run.cutoff), reason: 'by-hand' }));
-  const by = new Map<Reason, Out[]>(order.map((reason) => [reason, []]));
-  for (const l of [...byHand, ...plan.leftOut]) by.get(l.reason)!.push(l);
-  return [...by.values()].flat();
+  const name = namesOf(app, run.excluded);
+  const cleared = clearedOf(app, run);
+  return [...run.excluded.map((a): Out => ({ affiliate: a, name: name(a), amount: cleared.get(a) ?? 0, reason: 'by-hand' })), ...plan.leftOut];
 }
 
-const said: Record<Reason, string> = {
+const said: Record<OutReason, string> = {
   'by-hand': 'left out by a person', 'no-details': 'no valid payout details', policy: 'the policy in force is not accepted', blocked: 'blocked', negative: 'a negative balance', nothing: 'commissions and reversals cancel out', 'below-minimum': 'below the minimum',
 };
 
@@ -100,12 +101,10 @@ export function leftOutOfRun(app: App, run: RunRecord, plan: RunPlan | null, que
   if (!plan) return { rows: [], next: null, sums: [] };
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
-  const all = allLeftOut(app, run, plan);
-  const { rows, next } = pageOf(query.reason ? all.filter((l) => l.reason === query.reason) : all, (l) => l.affiliate, query.after, query.limit);
-  const why = (l: Out) => (l.reason === 'by-hand' ? said['by-hand'] : whyLeftOut(l as Pick<LeftOut, 'reason' | 'amount'>, run.minimum, (amount) => formatMoney(money(amount))));
-  const sums = order.flatMap((reason): LeftOutSum[] => {
-    const some = all.filter((l) => l.reason === reason);
-    return some.length ? [{ reason, said: said[reason], count: some.length, amount: money(some.reduce((sum, l) => sum + l.amount, 0)) }] : [];
-  });
-  return { next, sums, rows: rows.map((l) => ({ affiliate: l.affiliate, name: l.name, amount: money(l.amount), why: why(l), reason: l.reason, byHand: l.reason === 'by-hand' })) };
+  const reasons = byReason(allLeftOut(app, run, plan));
+  const { rows, next } = pageOf(reasons.filter((r) => !query.reason || r.reason === query.reason).flatMap((r) => r.rows), (l) => l.affiliate, query.after, query.limit);
+  return {
+    next, sums: reasons.map((r): LeftOutSum => ({ reason: r.reason, said: said[r.reason], count: r.rows.length, amount: money(r.sum) })),
+    rows: rows.map((l) => ({ affiliate: l.affiliate, name: l.name, amount: money(l.amount), why: whyLeftOut(l, run.minimum, (amount) => formatMoney(money(amount))), reason: l.reason, byHand: l.reason === 'by-hand' })),
+  };
 }

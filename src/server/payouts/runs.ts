@@ -38,8 +38,8 @@ interface Person { id: string; name: string; state: PayeeBalance['state']; promo
 
 // a run of a large programme is thousands of payments of tens of thousands of commissions
 const statements = perApp((app) => ({
-  cleared: app.sqlite.prepare<[number], [commission: string, affiliate: string, amount: number]>('SELECT id, affiliate, cleared FROM commissions WHERE cleared <> 0 AND (clears_at < ? OR cleared < 0) ORDER BY affiliate, sold_at').raw(),
-  people: app.sqlite.prepare<[], Person>('SELECT id, name, state, promotes, payee_holder AS payeeHolder, payee_iban AS payeeIban, payee_address AS payeeAddress FROM affiliates WHERE joined_at IS NOT NULL OR id IN (SELECT affiliate FROM payee_totals)'),
+  cleared: app.sqlite.prepare<[number], [commission: string, affiliate: string, amount: number]>('SELECT id, affiliate, cleared FROM commissions WHERE cleared <> 0 AND (clears_at < ? OR cleared < 0) ORDER BY sold_at').raw(),
+  people: app.sqlite.prepare<[], Person>('SELECT id, name, state, promotes, payee_holder AS payeeHolder, payee_iban AS payeeIban, payee_address AS payeeAddress FROM affiliates WHERE joined_at IS NOT NULL OR id IN (SELECT affiliate FROM payee_totals) ORDER BY name, id'),
   payment: insertion(app, payments), item: insertion(app, paymentItems), itemsOf: rowsBy(app, paymentItems, ['payment']),
   dropItems: app.sqlite.prepare<[string]>('DELETE FROM payment_items WHERE payment = ?'), dropPayment: app.sqlite.prepare<[string]>('DELETE FROM payments WHERE id = ?'),
 }));
@@ -48,18 +48,16 @@ const statements = perApp((app) => ({
 function balancesFor(app: App, cutoff: number, excluded: readonly string[]): PayeeBalance[] {
   const waits = payWaitsFor(app);
   const out = new Set(excluded);
-  const people = new Map(statements(app).people.all().map((p) => [p.id, p]));
-  const payees: (PayeeBalance & { items: { commission: string; amount: number }[] })[] = [];
+  const items = new Map<string, { commission: string; amount: number }[]>();
   for (const [commission, affiliate, amount] of statements(app).cleared.all(cutoff)) {
-    if (out.has(affiliate)) continue;
-    if (payees.at(-1)?.affiliate !== affiliate) {
-      const who = people.get(affiliate)!;
-      payees.push({ affiliate, name: who.name, state: who.state, payable: detailsComplete(who), unaccepted: who.promotes === 1 && (who.state === 'active' || who.state === 'paused') && waits(affiliate), items: [] });
-    }
-    payees.at(-1)!.items.push({ commission, amount });
+    const own = items.get(affiliate);
+    if (own) own.push({ commission, amount });
+    else items.set(affiliate, [{ commission, amount }]);
   }
-  // as SQLite orders texts: by their bytes
-  return payees.sort((a, b) => Buffer.compare(Buffer.from(a.name), Buffer.from(b.name)) || (a.affiliate < b.affiliate ? -1 : 1));
+  return statements(app).people.all().filter((who) => items.has(who.id) && !out.has(who.id)).map((who) => ({
+    affiliate: who.id, name: who.name, state: who.state, payable: detailsComplete(who), items: items.get(who.id)!,
+    unaccepted: who.promotes === 1 && (who.state === 'active' || who.state === 'paused') && waits(who.id),
+  }));
 }
 
 /** What a draft would pay as things stand. */

@@ -19,11 +19,10 @@ export function productByCode(app: App, code: string): KeptProduct | undefined {
   return app.kept.products.get(code.toUpperCase());
 }
 
-/** True if any product fits; from memory, for what is asked at every report. */
-export function someProduct(app: App, fits: (product: KeptProduct) => boolean): boolean {
+/** Every product, from memory: for what is asked at every report, and by the clock. */
+export function keptProducts(app: App): KeptProduct[] {
   productByCode(app, '');
-  for (const product of app.kept.products!.values()) if (fits(product)) return true;
-  return false;
+  return [...app.kept.products!.values()];
 }
 
 /** Every product that is not retired, by name. */

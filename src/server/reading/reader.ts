@@ -50,6 +50,7 @@ export function threadedReader(program: string, file: string, { address, clock, 
   const lines: Record<Urgency, Waiting[]> = { person: [], export: [] };
   let running: Waiting | null = null;
   let worker: Worker | null = null;
+  const working = new Set<Worker>();
   let serial = 0;
 
   const settle = (how: (w: Waiting) => void) => {
@@ -103,6 +104,7 @@ export function threadedReader(program: string, file: string, { address, clock, 
     const own = new Worker(program, { workerData: { file, address } });
     let cancelled = false;
     own.unref();
+    working.add(own);
     const result = new Promise<unknown>((done, failed) => {
       own.on('message', (said: Said) => {
         if ('done' in said) return progress(said.done, said.total);
@@ -111,7 +113,10 @@ export function threadedReader(program: string, file: string, { address, clock, 
         return void own.terminate();
       });
       own.on('error', failed);
-      own.on('exit', () => { if (!cancelled) failed(unavailable('was cut off')); });
+      own.on('exit', () => {
+        working.delete(own);
+        if (!cancelled) failed(unavailable('was cut off'));
+      });
     });
     own.postMessage({ number: (serial += 1), name, input, written: false, tells: true, now: clock.now(), real: clock.real(), stamp: kept.stamp } satisfies Question);
     return { result, cancel: () => { cancelled = true; void own.terminate(); } };
@@ -121,6 +126,7 @@ export function threadedReader(program: string, file: string, { address, clock, 
     close: () => {
       for (const line of Object.values(lines)) for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
       giveUp('was cut off: the server ends');
+      for (const own of working) void own.terminate();
     },
   };
 }

@@ -105,12 +105,13 @@ export function tenureShort(app: App, affiliate: Pick<Affiliate, 'joinedAt'>): s
 
 /** How many notes are nearly the same: kept until another application comes, since a page of the queue is looked at again and again. */
 const alikeKept = perApp(() => ({ newest: 0, counts: new Map<string, number>() }));
-const newest = perApp((app) => app.sqlite.prepare<[], number>('SELECT coalesce(max(rowid), 0) FROM applications').pluck());
+/** Changes with each application; -1 while some are not findable yet, when nothing can be kept. */
+const newest = perApp((app) => app.sqlite.prepare<[], number>('SELECT iif(EXISTS (SELECT 1 FROM applications WHERE indexed = 0), -1, (SELECT coalesce(max(rowid), 0) FROM applications))').pluck());
 
 function alikeInRow(app: App, application: Application): number {
   const kept = alikeKept(app);
   const last = newest(app).get()!;
-  if (kept.newest !== last) {
+  if (kept.newest !== last || last < 0) {
     kept.newest = last;
     kept.counts.clear();
   }

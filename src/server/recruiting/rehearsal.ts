@@ -1,6 +1,5 @@
 import { desc, eq, inArray } from 'drizzle-orm';
-import { decidedBy } from '../../core/recruiting/rules';
-import { sentenceOf } from '../../core/recruiting/rules';
+import { decidedBy, sentenceOf } from '../../core/recruiting/rules';
 import type { RehearsalOfRules, RuleRehearsalOut } from '../../contract/screening';
 import type { Actor, App } from '../context';
 import { newId } from '../db/ids';

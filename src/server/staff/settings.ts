@@ -11,7 +11,6 @@ import type { ProgrammeOut } from '../../contract/staff';
 import type { Actor, App, Programme } from '../context';
 import { changed, theProgramme } from '../context';
 import { newId } from '../db/ids';
-import { afterCursor, cut, inOrder } from '../db/page';
 import { audit, programme, staff } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { endSessionsOf } from '../http/session';
@@ -27,6 +26,7 @@ import { programmeSlot, rewardIn, setReward } from '../terms/service';
 import { difference, record } from './audit';
 import { namesOf, subjectsOf } from './names';
 import { stale } from './stale';
+import { pageOfAudit } from './trail';
 
 export function readSettings(app: App): Static<typeof ProgrammeOut> {
   const p = theProgramme(app);
@@ -168,13 +168,8 @@ export function editStaff(app: App, actor: Actor, id: string, input: { role: Sta
   return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
 }
 
-const keyset = { by: audit.at, id: audit.id, order: 'desc' } as const;
-
 export function listAudit(app: App, filter: { subject?: string; after?: string; limit?: number }) {
-  const limit = filter.limit ?? 50;
-  const found = app.db.select().from(audit).where(and(filter.subject ? eq(audit.subject, filter.subject) : undefined, afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
-  const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
-  const name = namesOf(app, rows.map((r) => r.by));
+  const { rows, next } = pageOfAudit(app, filter.subject ? eq(audit.subject, filter.subject) : undefined, filter);
   const subject = subjectsOf(app, rows.map((r) => r.subject));
-  return { next, rows: rows.map((r) => ({ id: r.id, at: r.at, by: name(r.by), action: r.action, subject: subject(r.subject), before: r.before, after: r.after })) };
+  return { next, rows: rows.map((r) => ({ ...r, subject: subject(r.subject) })) };
 }

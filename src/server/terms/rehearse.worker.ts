@@ -4,9 +4,8 @@ import { stepBack } from '../db/stepback';
 import type { RehearsalJob } from '../ports';
 import { replay } from './replay';
 
-/** Runs one rehearsal in a thread of its own, on a reading connection of its own. */
+// one rehearsal in a thread of its own, on a reading connection of its own
 stepBack();
-
 const { file, job } = workerData as { file: string; job: RehearsalJob };
 const sqlite = openReading(file);
 try {

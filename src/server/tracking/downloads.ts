@@ -12,7 +12,7 @@ import { orderLines, orders } from '../db/schema';
 import { plainPage } from '../http/plain';
 import { deliversFile, detailsOf } from '../products/details';
 import { contentOf, fileOf } from '../products/files';
-import { productById, someProduct } from '../products/store';
+import { keptProducts, productById } from '../products/store';
 import { buyerContacts, contactsInWords } from '../staff/buyers';
 
 /** So much of the keyed digest stands in a link: 160 bits. */
@@ -25,7 +25,7 @@ const linesOf = perApp((app) => rowsBy(app, orderLines, ['order'], { inOrderOf: 
 
 /** The links with which a buyer gets the files of an order; each is good for so many days from a moment. Nothing is kept: the mark proves it. */
 export function downloadsOf(app: App, order: string, from: number): Download[] {
-  if (!someProduct(app, deliversFile)) return [];
+  if (!keptProducts(app).some(deliversFile)) return [];
   const { zone } = theProgramme(app);
   const lines = linesOf(app).all(order);
   return lines.flatMap((l): Download[] => {

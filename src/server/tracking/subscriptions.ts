@@ -13,7 +13,7 @@ import { queue } from '../messages/service';
 import { detailsOf } from '../products/details';
 import { buyerContacts, contactsInWords } from '../staff/buyers';
 import type { KeptProduct } from '../products/store';
-import { productById, someProduct } from '../products/store';
+import { keptProducts, productById } from '../products/store';
 import type { NormalOrder } from './normalise';
 
 export type SubscriptionRecord = typeof subscriptions.$inferSelect;
@@ -50,9 +50,7 @@ export function noteRenewal(app: App, subscription: SubscriptionRecord, number: 
 
 /** Days before a renewal at which the first of all products gives notice; 0 = none does. */
 function earliestNotice(app: App): number {
-  let most = 0;
-  someProduct(app, (p) => { most = Math.max(most, detailsOf(p).noticeDays); return false; });
-  return most;
+  return Math.max(0, ...keptProducts(app).map((p) => detailsOf(p).noticeDays));
 }
 
 /** Tells buyers of renewals that are near, once each. @returns how many were told */

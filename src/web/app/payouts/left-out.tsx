@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import type { LeftOutRow, RunOut } from '../../../contract/payouts';
 import { listLeftOut } from '../../../contract/payouts';
 import { under, useList } from '../../kit/lists';
+import { Failed } from '../../kit/place';
 import { Money } from '../../kit/text';
 
 type Reason = LeftOutRow['reason'];
@@ -12,8 +13,8 @@ export function LeftOut({ run, takeIn }: { run: RunOut; takeIn: ((affiliate: str
   const [reason, setReason] = useState<Reason | null>(null);
   const list = useList(under(listLeftOut, run.id), reason ? { reason } : {}, 50);
   const all = run.leftOutSums.reduce((sum, s) => sum + s.count, 0);
+  if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   const ofReason = run.leftOutSums.find((s) => s.reason === reason)?.count ?? all;
-  if (all === 0) return null;
   return (
     <section aria-label="Left out">
       <h2 className="mt-5">Left out</h2>

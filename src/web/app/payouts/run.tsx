@@ -78,7 +78,7 @@ function Run({ run }: { run: RunOut }) {
       <div className="flex min-h-0 flex-1">
         <section className="flex min-w-0 flex-1 flex-col" aria-label={`Run ${run.number}`}>
           <Heading title={`Payout run ${run.number}`} acts={<><SearchField label="Find a payee" /><State is={run.state} /></>}>cleared up to <Day at={run.cutoff - 1} />, from <Money of={run.minimum} /> on · <b className="text-ink">{payees}, {total}</b>{run.sentAt && <> · <Choice label="State of payments" value={state} options={paymentChoices} onChange={(v) => setParams((p) => { const next = new URLSearchParams(p); if (v) next.set('state', v); else next.delete('state'); return next; })} /></>}</Heading>
-          <Table label="Payees" rows={list.rows} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} onEnd={list.onEnd} loading={list.loading}
+          {list.failed ? <Failed fault={list.failed} retry={list.again} /> : <Table label="Payees" rows={list.rows} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} onEnd={list.onEnd} loading={list.loading}
             empty={q || state ? <Empty title="No payment here">Nothing in this run fits what is asked for.</Empty> : <Empty title="Nobody can be paid">The margin says why each payee is left out.</Empty>}
             columns={[
               { head: 'Payee', cell: (p) => <Link className="font-semibold hover:text-copper" to={`/affiliates/${p.affiliate}`}>{p.name}</Link> }, { head: 'Account', cell: (p) => <span className="private text-ink2">{p.holder !== p.name ? `${p.holder}, ` : ''}<Code>{p.iban}</Code></span> },
@@ -86,7 +86,7 @@ function Run({ run }: { run: RunOut }) {
               { head: 'State', cell: (p) => <span title={p.reason ?? ''}><State is={p.state} />{p.reason && <span className="text-ink3"> {p.reason}</span>}</span>, width: '210px' },
               { head: '', width: '110px', cell: (p) => (run.state === 'draft' && pay ? <button type="button" className="link" onClick={() => exclude.mutate({ params: { id: run.id }, body: { affiliate: p.affiliate, exclude: true, version: run.version } })}>leave out</button>
                 : p.id && run.sentAt ? <><a className="link" href={addressOf(statement, { id: p.id })} download>statement</a>{p.state === 'sent' && pay && <> · <button type="button" className="link" onClick={() => setByHand({ id: p.id!, name: p.name })}>settle</button></>}</> : null) },
-            ]} />
+            ]} />}
         </section>
         <Margin>
           <h2>This run</h2>
@@ -96,7 +96,7 @@ function Run({ run }: { run: RunOut }) {
             ...(run.deliveredAt ? [{ label: 'With the bank since', figure: <Day at={run.deliveredAt} /> }] : []), { label: payees, figure: total, weight: 'sum' as const },
           ]} /></div>
           {run.sentAt && pay && <p className="mt-3">The file: <a className="link" href={addressOf(runXml, { id: run.id })} download>pain.001</a> · <a className="link" href={addressOf(runCsv, { id: run.id })} download>CSV</a></p>}
-          <LeftOut run={run} takeIn={pay ? (affiliate) => exclude.mutate({ params: { id: run.id }, body: { affiliate, exclude: false, version: run.version } }) : null} />
+          {run.leftOutSums.length > 0 && <LeftOut run={run} takeIn={pay ? (affiliate) => exclude.mutate({ params: { id: run.id }, body: { affiliate, exclude: false, version: run.version } }) : null} />}
         </Margin>
       </div>
       {pay && <Bar>

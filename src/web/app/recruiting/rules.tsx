@@ -28,7 +28,8 @@ export default function RulesPage() {
   const order = useAct(orderRules);
   const edit = useAct(editRule, { done: () => toast('Saved') });
   const remove = useAct(removeRule, { done: () => toast('Removed; what it decided stays') });
-  const keys = useKeys([{ key: 'n', what: 'a new rule', act: () => { if (may(createRule)) setEditing('new'); } }, { key: 'r', what: 'rehearse the rules', act: () => { if (may(startRuleRehearsal)) start.mutate({}); } }, { key: 'Escape', what: 'back to the applications', act: () => void navigate('/applications') }]);
+  const canRehearse = may(startRuleRehearsal) && (rules.data?.rules.length ?? 0) > 0;
+  const keys = useKeys([{ key: 'n', what: 'a new rule', act: () => { if (may(createRule)) setEditing('new'); } }, ...(canRehearse ? [{ key: 'r', what: 'rehearse the rules', act: () => start.mutate({}) }] : []), { key: 'Escape', what: 'back to the applications', act: () => void navigate('/applications') }]);
   if (rules.isPending) return <Skeleton />;
   if (rules.error) return <Failed fault={rules.error} retry={() => void rules.refetch()} />;
   const { rules: list, products } = rules.data;
@@ -37,7 +38,7 @@ export default function RulesPage() {
   const move = (from: number, by: number) => { const ids = list.map((r) => r.id); const [id] = ids.splice(from, 1); ids.splice(from + by, 0, id!); order.mutate({ body: { ids } }); };
   return (
     <section className="min-h-0 flex-1 overflow-auto bg-sheet pb-8" tabIndex={0} aria-label="Screening">
-      <Heading title="Screening rules" acts={<>{list.length > 0 && may(startRuleRehearsal) && <Button keyName="R" busy={start.isPending} onClick={() => start.mutate({})}>Rehearse</Button>}{mayEdit && <Button look="main" keyName="N" onClick={() => setEditing('new')}>New rule</Button>}</>}>
+      <Heading title="Screening rules" acts={<>{canRehearse && <Button keyName="R" busy={start.isPending} onClick={() => start.mutate({})}>Rehearse</Button>}{mayEdit && <Button look="main" keyName="N" onClick={() => setEditing('new')}>New rule</Button>}</>}>
         The first that applies decides, in this order, for products whose affiliates are screened, and for the whole programme where all are: {screened.length ? screened.map((p, i) => <span key={p.id}>{i > 0 && ', '}<Link className="link" to={`/products/${p.id}`}>{p.name}</Link></span>) : <>none yet, which is set on the <Link className="link underline" to="/products">product</Link></>}. What none decides waits for a person.
       </Heading>
       <div className="max-w-[860px] px-5">
