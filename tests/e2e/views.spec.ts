@@ -60,6 +60,28 @@ test('every main view shows the demo, without a serious fault of accessibility',
     await page.getByLabel('Find a payee').fill('');
     await expect(payees.getByText('the account is closed (AC04)')).toBeVisible();
   });
+  await test.step('somebody is left out of a draft by keys, found by the reason, and taken in again', async () => {
+    await page.goto(`${running.address}/payouts`);
+    await expect(page.getByRole('heading', { name: 'Payouts', exact: true })).toBeVisible();
+    await page.keyboard.press('n');
+    await page.getByRole('button', { name: 'Draft', exact: true }).click();
+    await expect(page.getByRole('region', { name: 'Payees' }).getByText('proposed').first()).toBeVisible();
+    const left = page.getByRole('region', { name: 'Left out' });
+    await expect(left.getByRole('button', { name: /below the minimum/ })).toBeVisible();
+    const whole = await page.getByRole('heading', { name: /Payout run/ }).locator('..').innerText();
+    await page.keyboard.press('j');
+    await page.keyboard.press('x');
+    await left.getByRole('button', { name: '1 left out by a person' }).click();
+    await expect(left.getByRole('listitem').filter({ hasText: 'left out by a person · take in again' })).toHaveCount(1);
+    await left.getByRole('button', { name: 'take in again' }).click();
+    // the reason is gone with the last it was for: all are shown again, and the sums are as before
+    await expect(left.getByText('left out by a person')).toHaveCount(0);
+    await expect(left.getByText('no valid payout details').first()).toBeVisible();
+    expect(await page.getByRole('heading', { name: /Payout run/ }).locator('..').innerText()).toBe(whole);
+    await page.getByRole('button', { name: 'Discard', exact: true }).click();
+    await page.getByRole('dialog').getByRole('button', { name: /^Discard run/ }).click();
+    await expect(page.getByRole('heading', { name: 'Payouts', exact: true })).toBeVisible();
+  });
   expect(faults).toEqual([]);
 });
 

@@ -10,7 +10,9 @@ type Reason = LeftOutRow['reason'];
 
 /** Who is left out of a draft: how many for which reason, and the names behind one of them, some at a time. */
 export function LeftOut({ run, takeIn }: { run: RunOut; takeIn: ((affiliate: string) => void) | null }) {
-  const [reason, setReason] = useState<Reason | null>(null);
+  const [chosen, setReason] = useState<Reason | null>(null);
+  // whoever is taken in again may have been the last for that reason
+  const reason = run.leftOutSums.some((s) => s.reason === chosen) ? chosen : null;
   const list = useList(under(listLeftOut, run.id), reason ? { reason } : {}, 50);
   const all = run.leftOutSums.reduce((sum, s) => sum + s.count, 0);
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;

@@ -29,7 +29,7 @@ export default function RulesPage() {
   const edit = useAct(editRule, { done: () => toast('Saved') });
   const remove = useAct(removeRule, { done: () => toast('Removed; what it decided stays') });
   const canRehearse = may(startRuleRehearsal) && (rules.data?.rules.length ?? 0) > 0;
-  const keys = useKeys([{ key: 'n', what: 'a new rule', act: () => { if (may(createRule)) setEditing('new'); } }, ...(canRehearse ? [{ key: 'r', what: 'rehearse the rules', act: () => start.mutate({}) }] : []), { key: 'Escape', what: 'back to the applications', act: () => void navigate('/applications') }]);
+  const keys = useKeys([...(may(createRule) ? [{ key: 'n', what: 'a new rule', act: () => setEditing('new') }] : []), ...(canRehearse ? [{ key: 'r', what: 'rehearse the rules', act: () => start.mutate({}) }] : []), { key: 'Escape', what: 'back to the applications', act: () => void navigate('/applications') }]);
   if (rules.isPending) return <Skeleton />;
   if (rules.error) return <Failed fault={rules.error} retry={() => void rules.refetch()} />;
   const { rules: list, products } = rules.data;
