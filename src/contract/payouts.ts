@@ -2,9 +2,10 @@ import { Type } from '@sinclair/typebox';
 import { endpoint, paying, readers } from './endpoint';
 import { ById, closed, decimal, filtered, Id, listBytes, Moment, MoneyOut, nullable, oneOf, page, paragraphs, searchText, Version, words } from './shared';
 
-export const runStates = ['draft', 'approved', 'sent', 'settled', 'discarded'] as const;
+export const runStates = ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent', 'settled', 'discarded'] as const;
 export const RunRow = closed({
   id: Id, number: Type.Integer(), state: oneOf('State', runStates), cutoff: Moment, createdAt: Moment, createdBy: Type.String(), payees: Type.Integer(), total: MoneyOut,
+  done: nullable(Type.Integer({ description: 'while the run is on its way to the next state: payees that are there already' })),
   settled: Type.Integer(), failed: Type.Integer(), sentAt: nullable(Moment), promisedAt: nullable(Moment), overdue: Type.Boolean(),
 });
 export const PaymentRow = closed({
@@ -22,7 +23,7 @@ export const RunOut = closed({
   ...RunRow.properties, minimum: MoneyOut, approvedBy: nullable(Type.String()), sentBy: nullable(Type.String()), deliveredAt: nullable(Moment), version: Version,
   payments: Type.Array(PaymentRow, { description: 'the first of them, by name; all by pages from /payments' }),
   leftOut: Type.Array(LeftOutRow, { description: 'the first of them; all by pages from /left-out' }), leftOutSums: Type.Array(LeftOutSum),
-  needsSecond: nullable(Type.String()), bank: Type.Boolean(),
+  needsSecond: nullable(Type.String()), notApproved: nullable(Type.String({ description: 'why an approval was taken back before it was through' })), bank: Type.Boolean(),
 });
 export type RunOut = (typeof RunOut)['static'];
 

@@ -5,7 +5,10 @@ import { changed } from '../server/context';
 import { newId } from '../server/db/ids';
 import { affiliates, applications, keys, links, payments, products, programme, staff } from '../server/db/schema';
 import { clearDue } from '../server/ledger/journal';
-import { planOf, approveRun, createRun, runById, sendRun } from '../server/payouts/runs';
+import { approveRun } from '../server/payouts/approve';
+import { outlineOf } from '../server/payouts/outline';
+import { createRun, runById } from '../server/payouts/runs';
+import { sendRun } from '../server/payouts/send';
 import { readStatusAtOnce } from '../server/payouts/settle';
 import { inARow } from '../core/pricing/funnel';
 import { renewalMoment } from '../core/pricing/product';
@@ -282,7 +285,7 @@ function planRenewal(app: App, plan: (at: number, act: () => void) => void, p: P
 /** A past payout run: drafted by finance, approved by the owner, settled but for one line if a reason is given. */
 function payRun(app: App, owner: Actor, finance: Actor, cutoff: string, last: string): void {
   const id = createRun(app, finance, { cutoff, minimum: '25.00' });
-  const { payments: proposed, total } = planOf(app, runById(app, id));
+  const { payments: proposed, total } = outlineOf(app, runById(app, id));
   if (!proposed.length) return;
   approveRun(app, owner, id, runById(app, id).version, total);
   sendRun(app, finance, id, runById(app, id).version);

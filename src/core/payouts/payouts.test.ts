@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { OutReason, PayeeBalance } from './plan';
-import { byReason, mayGo, planRun, whyLeftOut } from './plan';
+import type { OutReason, PayeeBalance, RunState } from './plan';
+import { byReason, mayGo, passing, planRun, runSteps, whyLeftOut } from './plan';
 import { describeReason, outcomeOf } from './status';
 
 const say = (n: number) => `€${(n / 100).toFixed(2)}`;
@@ -30,11 +30,15 @@ describe('planning a run', () => {
     }));
   });
   it('a run only goes forward, and back only before it is sent', () => {
-    expect(mayGo('draft', 'approved')).toBe(true);
-    expect(mayGo('approved', 'draft')).toBe(true);
-    expect(mayGo('sent', 'draft')).toBe(false);
-    expect(mayGo('draft', 'sent')).toBe(false);
-    expect(mayGo('settled', 'sent')).toBe(false);
+    const reached = (from: RunState, seen = new Set<RunState>()): Set<RunState> => {
+      for (const to of Object.keys(runSteps) as RunState[]) if (mayGo(from, to) && !seen.has(to)) reached(to, seen.add(to));
+      return seen;
+    };
+    expect(reached('draft').size).toBe(8);
+    for (const late of ['sending', 'sent', 'settled'] as const) expect([...reached(late)].some((s) => s === 'draft' || s === 'reopening' || s === 'approved'), late).toBe(false);
+    expect([mayGo('draft', 'approved'), mayGo('approved', 'sent'), mayGo('approved', 'draft'), mayGo('approving', 'sending')]).toEqual([false, false, false, false]);
+    // what is only passed through leads somewhere, and to one state unless it is stopped
+    expect(passing.map((s) => runSteps[s].filter((to) => to !== 'reopening'))).toEqual([['approved'], ['draft'], ['sent']]);
   });
 });
 

@@ -82,15 +82,29 @@ export function whyLeftOut({ reason, amount }: Pick<Out, 'reason' | 'amount'>, m
   }
 }
 
-/** The states of a payout run and where each may go. */
+/**
+ * The states of a payout run and where each may go. Three of them are passed through: what a step does to thousands of payments is done by pieces, and
+ * until the last of them the run is on its way to the next state.
+ */
 export const runSteps = {
-  draft: ['approved', 'discarded'],
-  approved: ['sent', 'draft'],
+  draft: ['approving', 'discarded'],
+  approving: ['approved', 'reopening'],
+  approved: ['sending', 'reopening'],
+  reopening: ['draft'],
+  sending: ['sent'],
   sent: ['settled'],
   settled: [],
   discarded: [],
 } as const;
 export type RunState = keyof typeof runSteps;
+
+/** The states that a run only passes through. */
+export const passing = ['approving', 'reopening', 'sending'] as const satisfies readonly RunState[];
+
+/** How a state is said of a run. */
+export const runStateWords: Record<RunState, string> = {
+  draft: 'draft', approving: 'being approved', approved: 'approved', reopening: 'being taken back', sending: 'being sent', sent: 'sent', settled: 'settled', discarded: 'discarded',
+};
 
 /** True if a run may go from one state to the other. */
 export function mayGo(from: RunState, to: RunState): boolean {

@@ -8,7 +8,7 @@ import { changed } from '../../server/context';
 import { payments, runs } from '../../server/db/schema';
 import { brokenInvariants } from '../../server/ledger/invariants';
 import { writePain001 } from '../../server/payouts/pain001';
-import { transfersOf } from '../../server/payouts/runs';
+import { transfersOf } from '../../server/payouts/file';
 import { indexNotes } from '../../server/recruiting/notes';
 import { ownerOnly, readSettings } from '../../server/settings';
 import { planCopies } from './copies';

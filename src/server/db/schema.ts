@@ -307,12 +307,16 @@ export const entryLines = sqliteTable('entry_lines', {
 ]);
 
 export const runs = sqliteTable('runs', {
-  id: id(), number: integer('number').notNull().unique(), state: text('state', { enum: ['draft', 'approved', 'sent', 'settled', 'discarded'] }).notNull(),
+  id: id(), number: integer('number').notNull().unique(), state: text('state', { enum: ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent', 'settled', 'discarded'] }).notNull(),
   cutoff: moment('cutoff').notNull(), minimum: integer('minimum').notNull(), createdAt: moment('created_at').notNull(), createdBy: text('created_by').notNull(),
   /** the strictest sum above which a second person approves, since the run was drafted; null = none held meanwhile */
   approvalAbove: integer('approval_above'),
   approvedAt: moment('approved_at'), approvedBy: text('approved_by'), sentAt: moment('sent_at'), sentBy: text('sent_by'), settledAt: moment('settled_at'),
   promisedAt: moment('promised_at'), total: integer('total').notNull().default(0), payees: integer('payees').notNull().default(0),
+  /** who began the step that the run is on its way through; null = it is not on its way */
+  stepBy: text('step_by'),
+  /** why an approval was taken back before it was through; null = it was not */
+  notApproved: text('not_approved'),
   /** the payment file as sent; handed over at, when a bank connection took it */
   file: text('file'), deliveredAt: moment('delivered_at'), excluded: text('excluded', { mode: 'json' }).$type<string[]>().notNull().default([]), version: version(),
 }, (t) => [check('runs_minimum', sql`${t.minimum} >= 0`)]);

@@ -2,16 +2,17 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Static, TObject, TSchema } from '@sinclair/typebox';
 import type { Express, Request, Response } from 'express';
-import { and, eq } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import type { Endpoint, Role } from '../../contract/endpoint';
 import type { FieldFault } from '../../contract/explain';
 import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
 import { JsonText } from '../ports';
 import { perApp } from '../db/prepared';
-import { affiliates, answers } from '../db/schema';
+import { affiliates } from '../db/schema';
 import { record } from '../staff/audit';
 import { readBytes, readJson } from './body';
+import { keyedBy, once, onceThenRead } from './keyed';
 import { perAddress } from './limits';
 import { allFaults } from './mended';
 import { Problem, refuse } from './problem';
@@ -102,30 +103,6 @@ function actorOf(app: App, access: Endpoint<TObject, TObject, TSchema, TSchema>[
   return { actor: { kind: 'staff', id: person.id }, role: person.role };
 }
 
-function keyOf(req: Request): string {
-  const key = req.get('idempotency-key');
-  if (!key || key.length < 8 || key.length > 100) {
-    throw refuse('Idempotency-Key', 'This call needs an Idempotency-Key header of 8 to 100 characters, a new one for each act', '5f0c2a9e-81d4');
-  }
-  return key;
-}
-
-/** Runs the work once for a key: the answer is kept in the same transaction as what the work wrote. */
-function once(app: App, key: string, actor: Actor, call: string, bodyHash: string, work: () => unknown): unknown {
-  return app.transaction(() => {
-    const where = and(eq(answers.key, key), eq(answers.actor, actor.id), eq(answers.call, call));
-    const before = app.db.select().from(answers).where(where).get();
-    if (before) {
-      if (before.bodyHash !== bodyHash) throw new Problem('key-reused', 'This Idempotency-Key was used for another request; take a new one');
-      return JSON.parse(before.body) as unknown;
-    }
-    const reply = work();
-    if (reply instanceof Promise) throw new TypeError(`${call} takes a key, so its work must be synchronous`);
-    app.db.insert(answers).values({ key, actor: actor.id, call, bodyHash, status: 200, body: JSON.stringify(reply ?? null), at: app.clock.real() }).run();
-    return reply;
-  });
-}
-
 const kilo = 1024;
 /** Bytes of a body by who sends it: nobody known, an affiliate, the desk. */
 const bodies = { open: 64 * kilo, affiliate: 256 * kilo, staff: 1024 * kilo };
@@ -165,13 +142,19 @@ interface Options {
   tried?: boolean;
 }
 
-/**
- * Serves an endpoint of the contract. For open calls the address is counted first; then come role, what `first` asks, and only then is a body read and
- * checked and, where the contract says so, done once for its key. A handler of an endpoint with `once` is synchronous and runs inside one transaction.
- */
-export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
-  server: Express, app: App, end: Endpoint<P, Q, B, R>,
-  handle: (input: Input<Static<P>, Static<Q>, Static<B>>) => Static<R> | FileAnswer | Promise<Static<R> | JsonText<Static<R>> | FileAnswer | PiecesAnswer>, { first, tried = false }: Options = {},
+type Asked<P extends TObject, Q extends TObject, B extends TSchema> = Input<Static<P>, Static<Q>, Static<B>>;
+
+async function send(app: App, res: Response, end: { media?: string }, reply: unknown): Promise<void> {
+  if (reply instanceof PiecesAnswer) await sendPieces(app, res, reply, end.media ?? 'text/plain');
+  else if (reply instanceof FileAnswer) {
+    res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);
+  } else if (reply instanceof JsonText) res.type('json').send(reply.text);
+  else res.json(reply ?? null);
+}
+
+/** Listens for an endpoint: for open calls the address is counted first; then come role, what `first` asks, and only then is a body read and checked. */
+function listen<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
+  server: Express, app: App, end: Endpoint<P, Q, B, R>, { first, tried = false }: Options, attempt: (input: Asked<P, Q, B>) => unknown, answer: (input: Asked<P, Q, B>) => unknown,
 ): void {
   const before = end.access === 'open' ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))] : [];
   server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
@@ -182,13 +165,38 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
     validate(end.params, req.params);
     validate(end.query, query, { coerce: true });
     const inputOf = (body: unknown) => ({ params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res });
-    const body = await bodyOf(end, req, res, (sent, faults) => (tried ? allFaults(app, end.body, sent, faults, (like) => handle(inputOf(like))) : faults));
-    const input = inputOf(body);
-    const reply = end.once ? once(app, keyOf(req), actor, `${end.method} ${req.path}`, app.seal.digest(JSON.stringify(body)), () => handle(input)) : await handle(input);
-    if (reply instanceof PiecesAnswer) await sendPieces(app, res, reply, end.media ?? 'text/plain');
-    else if (reply instanceof FileAnswer) {
-      res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);
-    } else if (reply instanceof JsonText) res.type('json').send(reply.text);
-    else res.json(reply ?? null);
+    const body = await bodyOf(end, req, res, (sent, faults) => (tried ? allFaults(app, end.body, sent, faults, (like) => attempt(inputOf(like))) : faults));
+    await send(app, res, end, await answer(inputOf(body)));
+  });
+}
+
+/**
+ * Serves an endpoint of the contract; where the contract says so, once for its key. A handler of an endpoint with `once` is synchronous and runs inside one
+ * transaction.
+ */
+export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
+  server: Express, app: App, end: Endpoint<P, Q, B, R>,
+  handle: (input: Asked<P, Q, B>) => Static<R> | FileAnswer | Promise<Static<R> | JsonText<Static<R>> | FileAnswer | PiecesAnswer>, options: Options = {},
+): void {
+  listen(server, app, end, options, handle, (input) => (end.once ? once(app, keyedBy(app, input.req, input.actor, input.body), () => handle(input)) : handle(input)));
+}
+
+/** An act of which the serving thread only does the writing. */
+interface Act<I, A, D, R> {
+  /** what the act judges by, read beside the serving thread before it; it refuses nothing, since a repeated call asks it again */
+  ahead?: (input: I) => Promise<A>;
+  /** synchronous, inside one transaction; what it returns says what the answer is read of */
+  act: (input: I, read: A | null) => D;
+  reply: (done: D, input: I) => Promise<JsonText<R>>;
+}
+
+/** Serves an endpoint with `once` whose readings are heavy: only what it writes is done on the serving thread, once for its key. */
+export function serveAct<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema, A, D>(
+  server: Express, app: App, end: Endpoint<P, Q, B, R>, { ahead, act, reply }: Act<Asked<P, Q, B>, A, D, Static<R>>, options: Options = {},
+): void {
+  listen(server, app, end, options, (input) => act(input, null), async (input) => {
+    const keyed = keyedBy(app, input.req, input.actor, input.body);
+    const read = ahead ? await ahead(input) : null;
+    return onceThenRead(app, keyed, () => act(input, read), (done) => reply(done, input));
   });
 }

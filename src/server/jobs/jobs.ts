@@ -10,7 +10,10 @@ import { expireInvites } from '../prospects/invites';
 import { keepClock } from '../staff/clock';
 import { indexNotes } from '../recruiting/notes';
 import { lapseTrusts } from '../recruiting/trust';
+import { goOnWithRuns } from '../payouts/onward';
 import { outside } from './outside';
+import type { Job } from './run';
+import { runJob } from './run';
 import { checkTotals } from './totals';
 import { grantClicks } from '../tracking/clicks';
 import { forgetReports } from '../tracking/log';
@@ -20,20 +23,17 @@ const seconds = 1_000;
 const keepAnswers = 3 * 86_400_000;
 const keepLinks = 31 * 86_400_000;
 
-/** What the clock triggers: a name that the log and the desk say, how often, and the work, which a fault of another never stops. */
-interface Job {
-  name: string;
-  every: number;
-  work: (app: App) => unknown;
-}
+type Timed = Job & { every: number };
 
 const once = (work: (app: App) => unknown) => (app: App) => app.transaction(() => work(app));
 
-export const jobs: readonly Job[] = [
+/** What the clock triggers, and how often in milliseconds. */
+export const jobs: readonly Timed[] = [
   { name: 'mail', every: 1 * seconds, work: deliverWaiting },
   { name: 'registry', every: 3 * seconds, work: (app) => outside(app) },
   { name: 'notes', every: 20 * seconds, work: (app) => indexNotes(app) },
   { name: 'clicks', every: 20 * seconds, work: grantClicks },
+  { name: 'payout runs', every: 5 * seconds, work: goOnWithRuns },
   { name: 'clearing', every: 20 * seconds, work: clearDueInTurns },
   { name: 'renewal notices', every: 20 * seconds, work: once(sendRenewalNotices) },
   { name: 'invitations', every: 20 * seconds, work: once(expireInvites) },
@@ -48,18 +48,8 @@ export const jobs: readonly Job[] = [
   { name: 'links', every: 3600 * seconds, work: (app) => app.db.delete(invitations).where(lt(invitations.createdAt, app.clock.real() - keepLinks)).run() },
 ];
 
-/** Runs one job once. Whatever it throws, now or later, is counted, logged and forgotten: it runs again when its time comes. */
-export async function runJob(app: App, { name, work }: Job): Promise<void> {
-  if (!app.sqlite.open || !programmeOrNull(app)) return;
-  try {
-    await work(app);
-  } catch (thrown) {
-    if (app.sqlite.open) app.faults.note(`job ${name}`, thrown);
-  }
-}
-
 /** Starts what the clock triggers; a job that is still under way is not begun a second time. @returns a function that ends it and waits for what is under way */
-export function startJobs(app: App, list: readonly Job[] = jobs): () => Promise<void> {
+export function startJobs(app: App, list: readonly Timed[] = jobs): () => Promise<void> {
   const running = new Map<string, Promise<void>>();
   const timers = list.map((job) => setInterval(() => {
     if (running.has(job.name)) return;

@@ -1,6 +1,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { formatDay } from '../../core/calendar/format';
 import { dayOf } from '../../core/calendar/zone';
+import { runStateWords } from '../../core/payouts/plan';
 import { formatMoney, toDecimal } from '../../core/money/amount';
 import type { QueryOf } from '../../contract/endpoint';
 import type { listLeftOut as LeftOutCall, listRunPayments as PaymentsCall, RunOut } from '../../contract/payouts';
@@ -13,18 +14,21 @@ import { toCsv } from '../http/csv';
 import { Problem } from '../http/problem';
 import { namesOf } from '../staff/names';
 import { shareNames } from '../tracking/shares';
+import { fileName } from './file';
 import { outlineOf } from './outline';
 import type { RunRecord } from './runs';
 import { leftOutOfRun, paymentsOfRun } from './pages';
-import { fileName, needsSecond, runById, runsBefore } from './runs';
+import { needsSecond, runById, runsBefore } from './runs';
 
 function rowOf(app: App, run: RunRecord, name: (id: string | null) => string, live: { total: number; payees: number } | null) {
   const { base } = theProgramme(app);
   const states = new Map(app.db.select({ state: payments.state, n: sql<number>`count(*)` }).from(payments).where(eq(payments.run, run.id)).groupBy(payments.state).all().map((r) => [r.state, r.n]));
+  const stored = [...states.values()].reduce((sum, n) => sum + n, 0);
+  const through = { approving: stored, reopening: run.payees - stored, sending: stored - (states.get('in-run') ?? 0) };
   const overdue = run.state === 'sent' && run.promisedAt !== null && run.promisedAt < app.clock.now();
   return {
     id: run.id, number: run.number, state: run.state, cutoff: run.cutoff, createdAt: run.createdAt, createdBy: name(run.createdBy), payees: live?.payees ?? run.payees,
-    total: { amount: live?.total ?? run.total, currency: base }, settled: states.get('settled') ?? 0, failed: (states.get('failed') ?? 0) + (states.get('returned') ?? 0),
+    total: { amount: live?.total ?? run.total, currency: base }, done: run.state in through ? through[run.state as keyof typeof through] : null, settled: states.get('settled') ?? 0, failed: (states.get('failed') ?? 0) + (states.get('returned') ?? 0),
     sentAt: run.sentAt, promisedAt: run.promisedAt, overdue,
   };
 }
@@ -57,7 +61,7 @@ export function readRun(app: App, id: string, actor: string, bank = bankOf(app) 
     ...rowOf(app, run, name, draft ? { total, payees: draft.payments.length } : null), minimum: money(run.minimum),
     approvedBy: run.approvedBy === null ? null : name(run.approvedBy), sentBy: run.sentBy === null ? null : name(run.sentBy), deliveredAt: run.deliveredAt, version: run.version,
     payments: paymentsOfRun(app, run, draft).rows, leftOut: leftOut.rows, leftOutSums: leftOut.sums,
-    needsSecond: needsSecond(app, run, total, actor), bank,
+    needsSecond: needsSecond(app, run, total, actor), notApproved: run.notApproved, bank,
   };
 }
 
@@ -79,14 +83,14 @@ export function listLeftOut(app: App, id: string, query: QueryOf<typeof LeftOutC
 /** The file of a sent run, as it was written. */
 export function runFile(app: App, id: string): { name: string; content: string } {
   const run = runById(app, id);
-  if (!run.file) throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
+  if (!run.file || run.state === 'sending') throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
   return { name: `${fileName(app, run)}.xml`, content: run.file };
 }
 
 /** The payments of a sent run as CSV for a bank's batch upload. */
 export function runTable(app: App, id: string): { name: string; content: string } {
   const run = runById(app, id);
-  if (!run.file) throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
+  if (!run.file || run.state === 'sending') throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
   const { base } = theProgramme(app);
   const rows = app.db.select().from(payments).where(eq(payments.run, id)).orderBy(payments.id).all();
   return { name: `${fileName(app, run)}.csv`, content: toCsv(['end_to_end_id', 'holder', 'iban', 'amount', 'currency'], rows.map((p) => [p.endToEnd, p.holder, p.iban, toDecimal(p.amount, base), base])) };
@@ -118,14 +122,14 @@ export function payoutTasks(app: App) {
   const { base, zone } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
   const tasks: { count: number; text: string; more: string; amount: { amount: number; currency: string } | null; to: string; act: string; mark: string }[] = [];
-  const open = app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approved', 'sent'])).orderBy(runs.number).all();
+  const open = app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent'])).orderBy(runs.number).all();
   for (const run of open) {
     const plan = run.state === 'draft' ? outlineOf(app, run, run.minimum) : null;
     const payees = plan?.payments.length ?? run.payees;
-    const act = run.state === 'draft' ? 'approve' : run.state === 'approved' ? 'send' : 'settle';
+    const act = { draft: 'approve', approved: 'send', sent: 'settle' }[run.state as string] ?? 'look';
     const late = run.state === 'sent' && run.promisedAt !== null && run.promisedAt < app.clock.now();
     tasks.push({
-      count: 1, text: `Payout run ${run.number}`, more: `${payees.toLocaleString('en-GB')} payees, ${run.state}${run.state === 'sent' && run.promisedAt ? `, promised by ${formatDay(run.promisedAt, zone)}` : ''}${late ? ', overdue' : ''}`,
+      count: 1, text: `Payout run ${run.number}`, more: `${payees.toLocaleString('en-GB')} payees, ${runStateWords[run.state]}${run.state === 'sent' && run.promisedAt ? `, promised by ${formatDay(run.promisedAt, zone)}` : ''}${late ? ', overdue' : ''}`,
       amount: money(plan?.total ?? run.total), to: `/payouts/${run.id}`, act, mark: late ? 'refused' : 'under-way',
     });
   }
@@ -133,7 +137,7 @@ export function payoutTasks(app: App) {
   const failed = app.db.select({ n: sql<number>`count(*)`, sum: sql<number>`coalesce(sum(${payments.amount}), 0)`, run: sql<string>`max(${payments.run})` }).from(payments)
     .where(and(inArray(payments.state, ['failed', 'returned']), sql`${payments.stateSince} >= ${since}`)).get()!;
   if (failed.n) tasks.push({ count: failed.n, text: `${failed.n} ${failed.n === 1 ? 'payment' : 'payments'} came back`, more: 'the money is in the cleared balance again', amount: money(failed.sum), to: `/payouts/${failed.run}`, act: 'look', mark: 'refused' });
-  if (!open.some((r) => r.state !== 'sent')) {
+  if (open.every((r) => r.state === 'sent')) {
     const { minimumPayout: minimum } = theProgramme(app);
     const plan = outlineOf(app, { cutoff: app.clock.now() + 1, minimum, excluded: [] }, minimum);
     const blocked = plan.leftOut.filter((l) => l.reason === 'no-details');

@@ -1,42 +1,67 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/payouts';
-import type { App } from '../context';
+import type { Actor, App } from '../context';
 import { bankOf } from '../context';
-import { FileAnswer, serve } from '../http/serve';
-import { readRun, runFile, runTable, statementOf } from './read';
-import { approveRun, createRun, deliverRun, discardRun, excludePayee, reopenRun, sendRun } from './runs';
+import { FileAnswer, serve, serveAct } from '../http/serve';
+import { runJob } from '../jobs/run';
+import { approveRun, reopenRun } from './approve';
+import { onlyDecided } from './enough';
+import { goOnWithRun } from './onward';
+import { runFile, runTable, statementOf } from './read';
+import { createRun, discardRun, excludePayee, runById } from './runs';
+import { deliverRun, sendRun } from './send';
 import { collectStatus, readStatus, settleByHand } from './settle';
 
 const answer = ({ name, content }: { name: string; content: string }) => new FileAnswer(name, content);
 
+/** The run as its page shows it, read beside the serving thread. */
+const read = (app: App, id: string, actor: Actor) => app.reader.say('run', { id, actor: actor.id, bank: bankOf(app) !== null });
+
+/** So many payees are through before anybody would look at how far they are. */
+const soonThrough = 200;
+
+/** Goes on with what is left of a step, and answers with the run: of a small one when it is through, of a large one while it is on its way. */
+async function readGoingOn(app: App, id: string, actor: Actor) {
+  const through = runJob(app, { name: 'payout runs', work: () => goOnWithRun(app, id) });
+  if (runById(app, id).payees <= soonThrough) await through;
+  return read(app, id, actor);
+}
+
 export function payoutRoutes(server: Express, app: App): void {
   serve(server, app, contract.listRuns, ({ query }) => app.reader.say('runs', query));
-  serve(server, app, contract.createRun, ({ actor, body }) => readRun(app, createRun(app, actor, body), actor.id), { tried: true });
+  serveAct(server, app, contract.createRun, { act: ({ actor, body }) => createRun(app, actor, body), reply: (id, { actor }) => read(app, id, actor) }, { tried: true });
   serve(server, app, contract.readStatusReport, ({ actor, body }) => readStatus(app, actor, body.name, body.content));
   serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
-  serve(server, app, contract.readRun, ({ actor, params }) => app.reader.say('run', { id: params.id, actor: actor.id, bank: bankOf(app) !== null }));
+  serve(server, app, contract.readRun, ({ actor, params }) => read(app, params.id, actor));
   serve(server, app, contract.listRunPayments, ({ params, query }) => app.reader.say('runPayments', { id: params.id, query }));
   serve(server, app, contract.listLeftOut, ({ params, query }) => app.reader.say('leftOut', { id: params.id, query }));
-  serve(server, app, contract.excludePayee, ({ actor, params, body }) => {
-    excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version);
-    return readRun(app, params.id, actor.id);
+  serveAct(server, app, contract.excludePayee, {
+    act: ({ actor, params, body }) => excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version),
+    reply: (_, { actor, params }) => read(app, params.id, actor),
   });
-  const steps = [[contract.reopenRun, reopenRun], [contract.discardRun, discardRun], [contract.sendRun, sendRun]] as const;
-  for (const [end, act] of steps) {
-    serve(server, app, end, ({ actor, params, body }) => {
-      act(app, actor, params.id, body.version);
-      return readRun(app, params.id, actor.id);
-    });
-  }
-  serve(server, app, contract.approveRun, ({ actor, params, body }) => {
-    approveRun(app, actor, params.id, body.version, body.total);
-    return readRun(app, params.id, actor.id);
+  serveAct(server, app, contract.approveRun, {
+    ahead: ({ params }) => app.reader.ask('awaited', { id: params.id }),
+    act: ({ actor, params, body }, awaited) => approveRun(app, actor, params.id, body.version, body.total, { awaited: awaited ?? [], enough: onlyDecided }),
+    reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
+  });
+  serveAct(server, app, contract.reopenRun, {
+    act: ({ actor, params, body }) => reopenRun(app, actor, params.id, body.version, onlyDecided),
+    reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
+  });
+  serveAct(server, app, contract.sendRun, {
+    ahead: ({ params }) => app.reader.work('writtenFile', { id: params.id }, () => undefined).result,
+    act: ({ actor, params, body }, file) => sendRun(app, actor, params.id, body.version, { file, enough: onlyDecided }),
+    reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
+  });
+  serveAct(server, app, contract.discardRun, {
+    act: ({ actor, params, body }) => discardRun(app, actor, params.id, body.version),
+    reply: (_, { actor, params }) => read(app, params.id, actor),
   });
   serve(server, app, contract.deliverRun, async ({ actor, params }) => {
     await deliverRun(app, params.id);
-    return readRun(app, params.id, actor.id);
+    return read(app, params.id, actor);
   });
-  serve(server, app, contract.settleByHand, ({ actor, params, body }) => readRun(app, settleByHand(app, actor, params.id, body.reference.trim()), actor.id));
+  serveAct(server, app, contract.settleByHand, { act: ({ actor, params, body }) => settleByHand(app, actor, params.id, body.reference.trim()), reply: (id, { actor }) => read(app, id, actor) });
   serve(server, app, contract.runXml, ({ params }) => answer(runFile(app, params.id)));
   serve(server, app, contract.runCsv, ({ params }) => answer(runTable(app, params.id)));
   serve(server, app, contract.statement, ({ params }) => answer(statementOf(app, params.id, null)));

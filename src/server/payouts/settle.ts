@@ -11,7 +11,7 @@ import { postEntry } from '../ledger/journal';
 import { queue } from '../messages/service';
 import { hash } from '../seal';
 import { record } from '../staff/audit';
-import { runOfMessage } from './runs';
+import { runOfMessage } from './file';
 import type { StatusLine, StatusReport } from './statusfile';
 import { readStatusFile } from './statusfile';
 

@@ -13,6 +13,7 @@ import { affiliateById } from '../affiliates/service';
 import type { Actor, App } from '../context';
 import { changed, theClock, theProgramme } from '../context';
 import { newId } from '../db/ids';
+import { perApp } from '../db/prepared';
 import { acceptances, affiliates, applications, policies, programme } from '../db/schema';
 import { invalid, Problem, refuse } from '../http/problem';
 import { queue } from '../messages/service';
@@ -231,6 +232,15 @@ export function payWaitsFor(app: App): (affiliate: string) => boolean {
   if (!row || row.content.atEnd !== 'hold-pay' || dueAt(app, row) > app.clock.now()) return () => false;
   const accepted = new Set(app.db.select({ id: acceptances.affiliate }).from(acceptances).innerJoin(policies, eq(policies.id, acceptances.policy)).where(sql`${policies.number} >= ${row.number}`).all().map((a) => a.id));
   return (affiliate) => !accepted.has(affiliate);
+}
+
+const acceptedSince = perApp((app) => app.sqlite.prepare<[string, number]>('SELECT 1 FROM acceptances c JOIN policies v ON v.id = c.policy WHERE c.affiliate = ? AND v.number >= ?'));
+
+/** The same of one affiliate. */
+export function isPayWaiting(app: App, affiliate: string): boolean {
+  const row = policyInForce(app);
+  if (!row || row.content.atEnd !== 'hold-pay' || dueAt(app, row) > app.clock.now()) return false;
+  return acceptedSince(app).get(affiliate, row.number) === undefined;
 }
 
 /** Deals, once, with those who have not accepted a version whose notice is over: reminds them, or pauses them as it says. @returns how many */

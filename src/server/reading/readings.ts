@@ -9,6 +9,8 @@ import { listAffiliates, rosterPiece } from '../affiliates/roster';
 import { readAffiliate } from '../affiliates/service';
 import { listSegments } from '../affiliates/segments';
 import { listCommissions, listEntries, readBalances } from '../ledger/service';
+import { awaitedOf } from '../payouts/approve';
+import { writtenFile } from '../payouts/file';
 import { listLeftOut, listRunPayments, listRuns, readRun } from '../payouts/read';
 import { readHome } from '../portal/service';
 import { listPolicies } from '../policy/service';
@@ -37,6 +39,8 @@ export const readings = {
   runs: listRuns,
   run: (app: App, { id, actor, bank }: { id: string; actor: string; bank: boolean }) => readRun(app, id, actor, bank),
   runPayments: (app: App, { id, query }: { id: string; query: Parameters<typeof listRunPayments>[2] }) => listRunPayments(app, id, query),
+  awaited: (app: App, { id }: { id: string }) => awaitedOf(app, id),
+  writtenFile: (app: App, { id }: { id: string }) => writtenFile(app, id),
   leftOut: (app: App, { id, query }: { id: string; query: Parameters<typeof listLeftOut>[2] }) => listLeftOut(app, id, query),
   policies: (app: App, _: object) => listPolicies(app),
   sets: (app: App, _: object) => listSets(app),

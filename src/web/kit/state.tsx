@@ -1,3 +1,5 @@
+import { runStateWords } from '../../core/payouts/plan';
+
 type Look = 'waiting' | 'under-way' | 'good' | 'refused' | 'gone';
 
 const looks: Record<Look, { mark: string; tone: string }> = {
@@ -8,13 +10,13 @@ const looks: Record<Look, { mark: string; tone: string }> = {
 /** How each state word looks: waits on a person, under way, done well, refused or reversed, ended or paused. */
 const states: Record<string, Look> = {
   opened: 'under-way', accepted: 'good', expired: 'gone', submitted: 'under-way', question: 'waiting', listed: 'good', published: 'good', 'in notice': 'under-way',
-  waiting: 'waiting', asked: 'under-way', applied: 'waiting', draft: 'waiting', proposed: 'waiting', approved: 'good', active: 'good', live: 'good', settled: 'good', paid: 'good', recorded: 'good', sent: 'under-way',
+  approving: 'under-way', reopening: 'under-way', sending: 'under-way', waiting: 'waiting', asked: 'under-way', applied: 'waiting', draft: 'waiting', proposed: 'waiting', approved: 'good', active: 'good', live: 'good', settled: 'good', paid: 'good', recorded: 'good', sent: 'under-way',
   open: 'waiting', unconfirmed: 'waiting', reported: 'good', confirmed: 'good', 'set-aside': 'gone', coming: 'waiting', running: 'good', done: 'gone', undone: 'gone', held: 'under-way', cleared: 'good', 'in-run': 'under-way', 'already-recorded': 'gone', declined: 'refused', reversed: 'refused', failed: 'refused', returned: 'refused', contradicts: 'refused',
   refused: 'refused', 'not-signed': 'refused', blocked: 'refused', bounced: 'refused', paused: 'gone', ended: 'gone', retired: 'gone', withdrawn: 'gone', discarded: 'gone',
 };
 
 const wordOf: Record<string, string> = {
-  'in-run': 'in run', 'set-aside': 'set aside', 'already-recorded': 'repeat, counted once', contradicts: 'contradicts', 'not-signed': 'not signed', proposed: 'proposed',
+  ...runStateWords,   'in-run': 'in run', 'set-aside': 'set aside', 'already-recorded': 'repeat, counted once', contradicts: 'contradicts', 'not-signed': 'not signed', proposed: 'proposed',
 };
 
 /** A mark and a word, never colour alone. */

@@ -4,6 +4,7 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { dayOf } from '../../../core/calendar/zone';
+import { runStateWords } from '../../../core/payouts/plan';
 import type { BodyOf } from '../../../contract/endpoint';
 import { collectStatus, createRun, listRuns, readStatusReport, runStates } from '../../../contract/payouts';
 import { readProgramme } from '../../../contract/staff';
@@ -67,12 +68,12 @@ export default function Payouts() {
   return (
     <>
       <Heading title="Payouts" acts={<><StatusButtons />{may(createRun) && <Button look="main" keyName="N" onClick={() => setDrafting(true)}>Draft a run</Button>}</>}>
-        <Choice label="State" value={state} options={[['', 'Every run'], ...runStates.map((s) => [s, `Runs that are ${s}`] as const)]} onChange={(v) => setParams(v ? { state: v } : {})} />, newest first; a file written is not yet a payment
+        <Choice label="State" value={state} options={[['', 'Every run'], ...runStates.map((s) => [s, `Runs that are ${runStateWords[s]}`] as const)]} onChange={(v) => setParams(v ? { state: v } : {})} />, newest first; a file written is not yet a payment
       </Heading>
       <Table label="Payout runs" rows={list.rows} idOf={(r) => r.id} at={cursor.at} onOpen={(r) => open(r.id)} onEnd={list.onEnd} loading={list.loading}
         empty={<Empty title="No payout run yet">A run pays what has cleared up to a day. Draft one: you see everybody’s amount and who is left out and why, before anything moves.</Empty>}
         columns={[
-          { head: 'Run', cell: (r) => <b className="font-semibold">{r.number}</b>, width: '60px' }, { head: 'State', cell: (r) => <State is={r.state} />, width: '120px' }, { head: 'Drafted', cell: (r) => <><Day at={r.createdAt} /> <span className="text-ink3">{r.createdBy}</span></> },
+          { head: 'Run', cell: (r) => <b className="font-semibold">{r.number}</b>, width: '60px' }, { head: 'State', cell: (r) => <State is={r.state} />, width: '140px' }, { head: 'Drafted', cell: (r) => <><Day at={r.createdAt} /> <span className="text-ink3">{r.createdBy}</span></> },
           { head: 'Up to', cell: (r) => <Day at={r.cutoff - 1} />, width: '120px' }, { head: 'Payees', cell: (r) => r.payees.toLocaleString('en-GB'), figure: true, width: '80px' }, { head: 'Total', cell: (r) => <Money of={r.total} />, figure: true, width: '120px' },
           { head: 'Settled', cell: (r) => r.settled || '—', figure: true, width: '80px' }, { head: 'Came back', cell: (r) => (r.failed ? <span className="text-madder">{r.failed}</span> : '—'), figure: true, width: '95px' },
           { head: 'Promised by', cell: (r) => <span className={r.overdue ? 'text-madder' : ''}><Day at={r.promisedAt} />{r.overdue ? ', overdue' : ''}</span>, figure: true, width: '150px' },

@@ -20,6 +20,7 @@ import { Code, Day, Moment, Money, Sums } from '../../kit/text';
 import { useMay } from '../roles';
 import { LeftOut } from './left-out';
 import { StatusButtons } from './list';
+import { arrivals, OnItsWay, useArrival } from './on-its-way';
 
 type PaymentState = (typeof paymentStates)[number];
 const paymentChoices: readonly (readonly [PaymentState | '', string])[] = [['', 'every payment'], ...paymentStates.filter((s) => s !== 'in-run').map((s) => [s, `those that are ${s}`] as const)];
@@ -28,7 +29,7 @@ type Step = 'approve' | 'send' | 'discard' | 'reopen';
 
 export default function RunPage() {
   const { id = '' } = useParams();
-  const query = useQuery({ queryKey: ['run', id], queryFn: () => call(readRun, { params: { id } }) });
+  const query = useQuery({ queryKey: ['run', id], queryFn: () => call(readRun, { params: { id } }), refetchInterval: ({ state }) => (state.data && state.data.done !== null ? 500 : false) });
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   return <Run run={query.data} />;
@@ -46,12 +47,15 @@ function Run({ run }: { run: RunOut }) {
   const state = (params.get('state') ?? '') as PaymentState | '';
   const list = useList(under(listRunPayments, run.id), { ...(q ? { q } : {}), ...(state ? { state } : {}) });
   const cursor = useCursor(list.rows, (p) => p.affiliate);
+  useArrival(run);
   const close = (said: string) => { setAsking(null); toast(said); };
   const keep = (done: RunOut) => queries.setQueryData(['run', run.id], done);
-  const approve = useAct(approveRun, { done: (r) => { keep(r); close('Approved: the amounts are fixed'); } });
-  const send = useAct(sendRun, { done: (r) => { keep(r); close('Sent: the file is written and the payees are told'); } });
+  // what is through at once is said at once, the rest when it has arrived
+  const stepped = (r: RunOut) => { keep(r); setAsking(null); if (r.done === null) toast(arrivals[r.state] ?? ''); };
+  const approve = useAct(approveRun, { done: stepped });
+  const send = useAct(sendRun, { done: stepped });
   const discard = useAct(discardRun, { done: () => { close('Discarded'); void navigate('/payouts'); } });
-  const reopen = useAct(reopenRun, { done: (r) => { keep(r); close('A draft again: the amounts are cleared balances'); } });
+  const reopen = useAct(reopenRun, { done: stepped });
   const deliver = useAct(deliverRun, { done: (r) => { keep(r); toast('The bank has the file'); } });
   const exclude = useAct(excludePayee, { done: keep });
   const settle = useAct(settleByHand, { done: (r) => { keep(r); setByHand(null); setReference(''); toast('Settled by hand'); } });
@@ -100,7 +104,9 @@ function Run({ run }: { run: RunOut }) {
         </Margin>
       </div>
       {pay && <Bar>
-        {run.state === 'draft' && <><Button look="main" keyName="A" disabled={!canApprove} onClick={() => setAsking('approve')}>Approve {payees}, {total}</Button><Button onClick={() => setAsking('discard')}>Discard</Button>{run.needsSecond && <span className="text-ochre">{run.needsSecond}</span>}</>}
+        {run.state === 'draft' && <><Button look="main" keyName="A" disabled={!canApprove} onClick={() => setAsking('approve')}>Approve {payees}, {total}</Button><Button onClick={() => setAsking('discard')}>Discard</Button>{run.needsSecond && <span className="text-ochre">{run.needsSecond}</span>}{run.notApproved && <span className="text-madder">Not approved. {run.notApproved}</span>}</>}
+        {run.done !== null && <OnItsWay run={run} />}
+        {run.state === 'approving' && <Button onClick={() => setAsking('reopen')}>Back to draft</Button>}
         {run.state === 'approved' && <><Button look="main" keyName="S" onClick={() => setAsking('send')}>Send {payees}, {total}</Button><Button onClick={() => setAsking('reopen')}>Back to draft</Button></>}
         {run.state === 'sent' && <>{run.bank && <Button look={run.deliveredAt ? 'quiet' : 'main'} busy={deliver.isPending} onClick={() => deliver.mutate({ params: { id: run.id }, body: { version: run.version } })}>{run.deliveredAt ? 'Hand over again' : 'Hand to the bank'}</Button>}<StatusButtons /></>}
         {run.state === 'settled' && <span className="text-ink2">Every payment of this run is final.</span>}

@@ -2,7 +2,7 @@ import { formatMoney } from '../../../core/money/amount';
 import { formatPercent } from '../../../core/money/percent';
 
 const actions: Record<string, string> = {
-  'run-drafted': 'Payout run drafted', 'run-approved': 'Payout run approved', 'run-sent': 'Payout run sent', 'run-settled': 'Payout run settled', 'run-reopened': 'Payout run taken back to draft', 'run-discarded': 'Payout run discarded',
+  'run-drafted': 'Payout run drafted', 'run-approved': 'Payout run approved', 'run-not-approved': 'Approval of a payout run taken back', 'run-sent': 'Payout run sent', 'run-settled': 'Payout run settled', 'run-reopened': 'Payout run taken back to draft', 'run-discarded': 'Payout run discarded',
   'payee-left-out': 'Payee left out', 'payee-taken-in': 'Payee taken in again', 'status-read': 'Status report read', 'rate-changed': 'Commission changed', 'key-created': 'Key made', 'key-shown': 'Secret of a key shown', 'pictures-on': 'Pictures switched on for a key', 'pictures-off': 'Pictures switched off for a key', 'sale-confirmed': 'Unconfirmed sale confirmed', 'sale-set-aside': 'Unconfirmed sale set aside', 'status-refused': 'Status report refused',
   'affiliate-moved': 'State changed', 'product-moved': 'State changed', 'timing-changed': 'Payment timing changed', 'payout-details-changed': 'Payout details changed', 'password-set': 'Password set', 'exchange-set': 'Exchange rate set', 'clock-moved': 'Demo clock moved on',
 };

@@ -1,0 +1,18 @@
+import type { App } from '../context';
+import { programmeOrNull } from '../context';
+
+/** Work that nobody waits for: a name that the log and the desk say, and the work, which a fault of another never stops. */
+export interface Job {
+  name: string;
+  work: (app: App) => unknown;
+}
+
+/** Runs one job once. Whatever it throws, now or later, is counted, logged and forgotten: it runs again when its time comes. */
+export async function runJob(app: App, { name, work }: Job): Promise<void> {
+  if (!app.sqlite.open || !programmeOrNull(app)) return;
+  try {
+    await work(app);
+  } catch (thrown) {
+    if (app.sqlite.open) app.faults.note(`job ${name}`, thrown);
+  }
+}

@@ -1,0 +1,67 @@
+import { eq, inArray } from 'drizzle-orm';
+import { passing } from '../../core/payouts/plan';
+import type { App } from '../context';
+import { perApp } from '../db/prepared';
+import { runs } from '../db/schema';
+import { Problem } from '../http/problem';
+import { turn } from '../http/turns';
+import type { Awaited } from './approve';
+import { giveBackSome, isComplete, setBack, takeSome } from './approve';
+import { aTurn } from './enough';
+import type { RunRecord } from './runs';
+import { sendSome } from './send';
+
+/** What is remembered between two pieces; after a restart it is found again. */
+interface Place { awaited: readonly Awaited[] | null; sentUpTo: string }
+
+/** Whether a run still is where it was when something was read beside the serving thread. */
+const isStill = (app: App, run: RunRecord) => app.db.select({ state: runs.state }).from(runs).where(eq(runs.id, run.id)).get()?.state === run.state;
+
+async function findAwaited(app: App, run: RunRecord, place: Place): Promise<void> {
+  const awaited = await app.reader.ask('awaited', { id: run.id }, 'export');
+  app.transaction(() => {
+    if (!isStill(app, run)) return;
+    if (isComplete(app, run, awaited)) place.awaited = awaited;
+    else setBack(app, run, 'The payees were others when it was to go on: look them over again');
+  });
+}
+
+function takeNext(app: App, run: RunRecord, place: Place): void {
+  try {
+    app.transaction(() => { place.awaited = takeSome(app, run, place.awaited!, aTurn()); });
+  } catch (thrown) {
+    if (!(thrown instanceof Problem)) throw thrown;
+    app.transaction(() => setBack(app, run, thrown.message));
+  }
+}
+
+/** One piece of what a run is on its way to. @returns whether there was anything to do */
+async function goOn(app: App, id: string, place: Place): Promise<boolean> {
+  const run = app.db.select().from(runs).where(eq(runs.id, id)).get();
+  if (run?.state === 'approving') {
+    if (place.awaited === null) await findAwaited(app, run, place);
+    else takeNext(app, run, place);
+  } else if (run?.state === 'reopening') app.transaction(() => giveBackSome(app, run, aTurn()));
+  else if (run?.state === 'sending') app.transaction(() => { place.sentUpTo = sendSome(app, run, place.sentUpTo, aTurn()); });
+  else return false;
+  return true;
+}
+
+async function goOnToTheEnd(app: App, id: string): Promise<void> {
+  const place: Place = { awaited: null, sentUpTo: '' };
+  while (app.sqlite.open && await goOn(app, id, place)) await turn();
+}
+
+const underWay = perApp(() => new Map<string, Promise<void>>());
+
+/** Goes on with a run until it has reached the next state, others being served between two pieces; where that is done already, waits for it. */
+export function goOnWithRun(app: App, id: string): Promise<void> {
+  const work = underWay(app).get(id) ?? goOnToTheEnd(app, id).finally(() => underWay(app).delete(id));
+  underWay(app).set(id, work);
+  return work;
+}
+
+/** Goes on with every run that is on its way: what a restart or a fault has interrupted. */
+export async function goOnWithRuns(app: App): Promise<void> {
+  for (const { id } of app.db.select({ id: runs.id }).from(runs).where(inArray(runs.state, [...passing])).all()) await goOnWithRun(app, id);
+}
