@@ -146,7 +146,10 @@ function pay(desk: Client, standins: string, round: Round, today: string, ack: A
       // drafted before anything had cleared: it pays nobody, whatever comes later
       await desk.post(`/api/v1/payouts/${run.id}/discard`, { version: run.version });
     } else if (run.state === 'draft') {
-      if ((await desk.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount })).status === 200) acknowledged('approved');
+      if ((await desk.post<Run>(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount })).body.state === 'approved') acknowledged('approved');
+    } else if (['approving', 'reopening', 'sending'].includes(run.state)) {
+      // what a kill interrupted goes on by itself
+      await new Promise((r) => setImmediate(r));
     } else if (run.state === 'approved') {
       if ((await desk.post<Run>(`/api/v1/payouts/${run.id}/send`, { version: run.version })).body.state !== 'sent') return;
       ack.sent.add(run.id);

@@ -16,6 +16,8 @@ export interface Store {
   sqlite: Sqlite;
   /** Runs `work` in one immediate transaction; inside another it is a savepoint of it. */
   transaction: <T>(work: () => T) => T;
+  /** The same for one piece of work that would be done again if a power cut took it: its commit does not wait for the disk, a later one does for both. */
+  repeatable: <T>(work: () => T) => T;
   close: () => void;
 }
 
@@ -40,7 +42,18 @@ function openFile(file: string): Sqlite {
   }
 }
 
-/** Pages in the log, 64 MB, at which a commit brings them into the data file itself. */
+/** Inside another transaction it is that one's commit that counts. */
+function withoutDisk<T>(sqlite: Sqlite, work: () => T): T {
+  if (sqlite.inTransaction) return work();
+  sqlite.pragma('synchronous = NORMAL');
+  try {
+    return work();
+  } finally {
+    sqlite.pragma('synchronous = FULL');
+  }
+}
+
+/** Pages in the log, 64 MB, at which a commit brings them into the data file itself: the last of them only, as long as the thread runs. */
 const latestCheckpoint = 16_000;
 
 /**
@@ -67,5 +80,6 @@ export function openStore(file: string, migrations: string): Store {
   // what a savepoint takes back is kept in memory, not in a file of its own; what a migration sorts is not
   sqlite.pragma('temp_store = MEMORY');
   const wrapped = sqlite.transaction((work: () => unknown) => work());
-  return { db, sqlite, transaction: <T>(work: () => T) => wrapped.immediate(work) as T, close: () => sqlite.close() };
+  const transaction = <T>(work: () => T) => wrapped.immediate(work) as T;
+  return { db, sqlite, transaction, repeatable: (work) => withoutDisk(sqlite, () => transaction(work)), close: () => sqlite.close() };
 }

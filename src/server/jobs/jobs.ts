@@ -55,7 +55,8 @@ export function startJobs(app: App, list: readonly Timed[] = jobs): () => Promis
     if (running.has(job.name)) return;
     running.set(job.name, runJob(app, job).finally(() => running.delete(job.name)));
   }, job.every));
-  if (programmeOrNull(app)) void outside(app);
+  // what a restart has interrupted goes on at once
+  if (programmeOrNull(app)) for (const work of [outside, goOnWithRuns]) void runJob(app, { name: work.name, work: (a) => work(a) });
   return async () => {
     timers.forEach(clearInterval);
     await running.get('mail');

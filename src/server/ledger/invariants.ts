@@ -47,7 +47,10 @@ const checks: Check[] = [
         FROM entries e JOIN entry_lines l ON l.entry = e.id WHERE e.payment IS NOT NULL GROUP BY e.payment) x ON x.payment = p.id
       WHERE coalesce(x.r, 0) <> CASE WHEN p.state IN ('in-run', 'sent') THEN p.amount ELSE 0 END OR coalesce(x.b, 0) <> CASE p.state WHEN 'settled' THEN p.amount ELSE 0 END`,
   },
-  { rule: 'a sent run has its file, and its payments are its total', sql: `SELECT r.id FROM runs r WHERE r.state IN ('sent', 'settled') AND (r.file IS NULL OR r.total <> (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id))` },
+  { rule: 'a sent run has its file, and its payments are its total', sql: `SELECT r.id FROM runs r WHERE r.state IN ('approved', 'sending', 'sent', 'settled') AND ((r.file IS NULL AND r.state <> 'approved')
+    OR r.total <> (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id) OR r.payees <> (SELECT count(*) FROM payments WHERE run = r.id))` },
+  { rule: 'a run on its way holds no more than it will pay, a draft holds nothing', sql: `SELECT r.id FROM runs r WHERE (r.state IN ('approving', 'reopening') AND r.total < (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id))
+    OR (r.state IN ('draft', 'discarded') AND EXISTS (SELECT 1 FROM payments WHERE run = r.id))` },
   { rule: 'a credited order that earns has one commission', sql: `SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id AND c.kind = 'commission' WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted` },
   { rule: 'an order is the sum of its lines', sql: 'SELECT o.id FROM orders o JOIN (SELECT order_id, sum(value) v, sum(base) b FROM order_lines GROUP BY order_id) l ON l.order_id = o.id WHERE l.v <> o.value OR l.b <> o.base' },
   ...totalChecks,

@@ -119,7 +119,7 @@ function clearOne(app: App, actor: Actor, row: CommissionRecord): void {
 function clearSome(app: App, most: number): number {
   if (theProgramme(app).clearing !== 'automatic') return 0;
   const rows = app.db.select().from(commissions).where(and(gt(commissions.held, 0), lte(commissions.clearsAt, app.clock.now()))).orderBy(asc(commissions.clearsAt)).limit(most).all();
-  if (rows.length) app.transaction(() => rows.forEach((row) => clearOne(app, theClock, row)));
+  if (rows.length) app.repeatable(() => rows.forEach((row) => clearOne(app, theClock, row)));
   return rows.length;
 }
 

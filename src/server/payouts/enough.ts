@@ -8,7 +8,7 @@ export const never: Enough = () => false;
 export const onlyDecided: Enough = () => true;
 
 const inATurn = 100;
-const milliseconds = 8;
+const milliseconds = 4;
 
 /** What may be done before redirects and reports have their turn: so many, or as many as there is time for, but one at least. */
 export function aTurn(): Enough {

@@ -7,12 +7,15 @@ import { Problem } from '../http/problem';
 import { turn } from '../http/turns';
 import type { Awaited } from './approve';
 import { giveBackSome, isComplete, setBack, takeSome } from './approve';
+import type { Enough } from './enough';
 import { aTurn } from './enough';
 import type { RunRecord } from './runs';
 import { sendSome } from './send';
 
 /** What is remembered between two pieces; after a restart it is found again. */
-interface Place { awaited: readonly Awaited[] | null; sentUpTo: string }
+export interface Place { awaited: readonly Awaited[] | null; sentUpTo: string }
+
+export const atTheBeginning = (): Place => ({ awaited: null, sentUpTo: '' });
 
 /** Whether a run still is where it was when something was read beside the serving thread. */
 const isStill = (app: App, run: RunRecord) => app.db.select({ state: runs.state }).from(runs).where(eq(runs.id, run.id)).get()?.state === run.state;
@@ -26,9 +29,9 @@ async function findAwaited(app: App, run: RunRecord, place: Place): Promise<void
   });
 }
 
-function takeNext(app: App, run: RunRecord, place: Place): void {
+function takeNext(app: App, run: RunRecord, place: Place, enough: Enough): void {
   try {
-    app.transaction(() => { place.awaited = takeSome(app, run, place.awaited!, aTurn()); });
+    app.repeatable(() => { place.awaited = takeSome(app, run, place.awaited!, enough); });
   } catch (thrown) {
     if (!(thrown instanceof Problem)) throw thrown;
     app.transaction(() => setBack(app, run, thrown.message));
@@ -36,20 +39,20 @@ function takeNext(app: App, run: RunRecord, place: Place): void {
 }
 
 /** One piece of what a run is on its way to. @returns whether there was anything to do */
-async function goOn(app: App, id: string, place: Place): Promise<boolean> {
+export async function goOn(app: App, id: string, place: Place, enough: Enough): Promise<boolean> {
   const run = app.db.select().from(runs).where(eq(runs.id, id)).get();
   if (run?.state === 'approving') {
     if (place.awaited === null) await findAwaited(app, run, place);
-    else takeNext(app, run, place);
-  } else if (run?.state === 'reopening') app.transaction(() => giveBackSome(app, run, aTurn()));
-  else if (run?.state === 'sending') app.transaction(() => { place.sentUpTo = sendSome(app, run, place.sentUpTo, aTurn()); });
+    else takeNext(app, run, place, enough);
+  } else if (run?.state === 'reopening') app.repeatable(() => giveBackSome(app, run, enough));
+  else if (run?.state === 'sending') app.repeatable(() => { place.sentUpTo = sendSome(app, run, place.sentUpTo, enough); });
   else return false;
   return true;
 }
 
 async function goOnToTheEnd(app: App, id: string): Promise<void> {
-  const place: Place = { awaited: null, sentUpTo: '' };
-  while (app.sqlite.open && await goOn(app, id, place)) await turn();
+  const place = atTheBeginning();
+  while (app.sqlite.open && await goOn(app, id, place, aTurn())) await turn();
 }
 
 const underWay = perApp(() => new Map<string, Promise<void>>());

@@ -20,11 +20,14 @@ const read = (app: App, id: string, actor: Actor) => app.reader.say('run', { id,
 /** So many payees are through before anybody would look at how far they are. */
 const soonThrough = 200;
 
-/** Goes on with what is left of a step, and answers with the run: of a small one when it is through, of a large one while it is on its way. */
+/** Goes on with what is left of a step, and answers with the run: of a small one when it is through, of a large one as it is at the beginning. */
 async function readGoingOn(app: App, id: string, actor: Actor) {
-  const through = runJob(app, { name: 'payout runs', work: () => goOnWithRun(app, id) });
-  if (runById(app, id).payees <= soonThrough) await through;
-  return read(app, id, actor);
+  const goOn = () => runJob(app, { name: 'payout runs', work: () => goOnWithRun(app, id) });
+  const isSmall = runById(app, id).payees <= soonThrough;
+  if (isSmall) await goOn();
+  const found = await read(app, id, actor);
+  if (!isSmall) void goOn();
+  return found;
 }
 
 export function payoutRoutes(server: Express, app: App): void {

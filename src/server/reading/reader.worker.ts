@@ -24,8 +24,9 @@ let stamp = -1;
 function readingApp(): App {
   const sqlite = openReading(file);
   const log = pino({ level: 'silent' });
+  const nothing = () => { throw new TypeError('Nothing is written where only reading is done'); };
   return {
-    db: drizzle(keepingStatements(sqlite), { schema }), sqlite, transaction: () => { throw new TypeError('Nothing is written where only reading is done'); }, close: () => { sqlite.close(); },
+    db: drizzle(keepingStatements(sqlite), { schema }), sqlite, transaction: nothing, repeatable: nothing, close: () => { sqlite.close(); },
     clock: { now: () => now, real: () => real, advance: () => undefined }, mail: null, bank: null, registry: null, shop: null, aliases: new Map(), log, faults: new Faults(log), address,
     rehearser: none('the rehearser'), statusReader: none('the reader of status reports'), reader: none('the reader'), seal: none('the seal'),
     kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 },
