@@ -15,7 +15,7 @@ export default tseslint.config(
     rules: {
       'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error', 'react-hooks/static-components': 'error',
       '@typescript-eslint/consistent-type-imports': 'error', '@typescript-eslint/no-explicit-any': 'error', '@typescript-eslint/no-non-null-assertion': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }], eqeqeq: 'error', 'no-console': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }], eqeqeq: 'error', 'no-console': 'error',
     },
   },
   never(['src/core/**'], ['**/contract/**', '**/server/**', '**/web/**', '**/standins/**', '**/demo/**', '^[^.]'], 'core imports nothing outside core'),

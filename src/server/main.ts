@@ -1,6 +1,7 @@
 import type { Server } from 'node:http';
 import type { Running } from './assemble';
 import { assemble } from './assemble';
+import { compileContract } from './http/ahead';
 import { ownerOnly, readSettings, writableFolder } from './settings';
 import type { Settings } from './settings';
 
@@ -35,6 +36,7 @@ async function main(): Promise<void> {
   const settings = readSettings(process.env.GRAVENEL_ROOT ?? process.cwd(), process.env);
   writableFolder(settings.data);
   const running = assemble(settings);
+  compileContract();
   await listen(running.http, settings.port, settings.host, 'Gravenel');
   const standins = await runStandins(running, settings);
   const stopJobs = running.startJobs();

@@ -149,4 +149,31 @@ describe('a large programme, its hundredth', () => {
     expect(walks()).toEqual([]);
     expect(asked.size).toBeGreaterThan(30);
   });
+  it('nor does a payout run: drafted, a payee left out, approved, taken back, approved again and sent', async () => {
+    interface Run { id: string; state: string; version: number; payees: number; done: number | null; total: { amount: number }; payments: { affiliate: string }[] }
+    const second = new Client(desk!.address);
+    await second.post('/api/v1/session', { email: 'lena@quernstone.example', password: 'quernstone clay' });
+    const arrived = async (id: string): Promise<Run> => {
+      for (;;) {
+        const { body } = await desk!.get<Run>(`/api/v1/payouts/${id}`);
+        if (body.done === null) return body;
+      }
+    };
+    asked.clear();
+    const step = async (run: Run, act: string, body: object = {}) => {
+      const answer = await second.post<Run>(`/api/v1/payouts/${run.id}/${act}`, { version: run.version, ...body });
+      expect(answer.status, answer.text).toBe(200);
+      return arrived(run.id);
+    };
+    const cutoff = new Date(running.app.clock.now()).toISOString().slice(0, 10);
+    const drafted = (await desk!.post<Run>('/api/v1/payouts', { cutoff, minimum: '0.00' })).body;
+    const without = await step(drafted, 'exclude', { affiliate: drafted.payments[0]!.affiliate, exclude: true });
+    expect(without.payees).toBe(drafted.payees - 1);
+    const approved = await step(without, 'approve', { total: without.total.amount });
+    const back = await step(approved, 'reopen');
+    expect([approved.state, back.state, back.total]).toEqual(['approved', 'draft', without.total]);
+    const sent = await step(await step(back, 'approve', { total: back.total.amount }), 'send');
+    expect([sent.state, sent.payees]).toEqual(['sent', without.payees]);
+    expect(walks()).toEqual([]);
+  });
 });

@@ -104,7 +104,7 @@ export function rehearsal(book: Book, roll: Roll, base: string) {
     take(order: PastOrder): void {
       orders += 1;
       const { affiliate, event, payment, at, currency, rateMicros } = order;
-      const lines = roll.locks.size === 0 ? order.lines : order.lines.map((l) => (roll.locks.has(l.product) && isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l));
+      const lines = order.lines.some((l) => roll.locks.has(l.product)) ? order.lines.map((l) => (isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l)) : order.lines;
       const amounts = amountsOf(book, termsAt(roll, affiliate, at), { event, at, payment, currency, base, rateMicros, lines });
       const own = bucket(affiliates, affiliate);
       let inProduct = '';

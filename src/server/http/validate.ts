@@ -39,10 +39,20 @@ function faultOf(error: ErrorObject): FieldFault {
   return explain({ pointer: error.instancePath, keyword: error.keyword, schema: parent, limit, value: error.data });
 }
 
+function checkOf(schema: TSchema, coerce: boolean): ValidateFunction {
+  let check = compiled.get(schema);
+  if (!check) compiled.set(schema, (check = (coerce ? coercing : strict).compile(schema)));
+  return check;
+}
+
+/** Compiles what will be asked for sooner or later: at its first use it would hold whoever else is served. */
+export function compileAhead(schemas: readonly TSchema[], { coerce = false }: { coerce?: boolean } = {}): void {
+  for (const schema of schemas) checkOf(schema, coerce);
+}
+
 /** The faults of a value by its schema, one a field, all at once; empty if there are none. */
 export function faultsOf(schema: TSchema, value: unknown, options: { coerce?: boolean } = {}): FieldFault[] {
-  let check = compiled.get(schema);
-  if (!check) compiled.set(schema, (check = (options.coerce ? coercing : strict).compile(schema)));
+  const check = checkOf(schema, options.coerce ?? false);
   if (check(value)) return [];
   const byField = new Map<string, FieldFault>();
   for (const error of check.errors ?? []) {

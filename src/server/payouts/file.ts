@@ -6,7 +6,7 @@ import { payments, runs } from '../db/schema';
 import type { TransferFile } from './pain001';
 import { faultOfPain001, writePain001 } from './pain001';
 import type { RunRecord } from './runs';
-import { runById } from './runs';
+import { runById, someRuns } from './runs';
 
 function messageId(app: App, run: RunRecord): string {
   return `GVN-${run.number}-${dayOf(run.createdAt, theProgramme(app).zone).replaceAll('-', '')}-${run.id.slice(-7)}`;
@@ -15,13 +15,19 @@ function messageId(app: App, run: RunRecord): string {
 /** The sent run whose file has this message id, or null. */
 export function runOfMessage(app: App, id: string): RunRecord | null {
   const number = Number(/^GVN-(\d{1,9})-/.exec(id)?.[1] ?? 0);
-  const run = app.db.select().from(runs).where(eq(runs.number, number)).get();
-  return run && run.file !== null && messageId(app, run) === id ? run : null;
+  const run = someRuns(app).where(eq(runs.number, number)).get();
+  return run && run.sentAt !== null && messageId(app, run) === id ? run : null;
 }
 
 /** The name of a run's file without its ending. */
 export function fileName(app: App, run: RunRecord): string {
   return messageId(app, run).toLowerCase();
+}
+
+/** The file of a run as it was sent; null before it is. */
+export function sentFile(app: App, run: RunRecord): string | null {
+  if (run.state !== 'sent' && run.state !== 'settled') return null;
+  return app.db.select({ file: runs.file }).from(runs).where(eq(runs.id, run.id)).get()!.file;
 }
 
 /** What the file of a run says: who is paid what, to which account. @param at when it is written */

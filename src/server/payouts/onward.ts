@@ -10,6 +10,7 @@ import { giveBackSome, isComplete, setBack, takeSome } from './approve';
 import type { Enough } from './enough';
 import { aTurn } from './enough';
 import type { RunRecord } from './runs';
+import { someRuns } from './runs';
 import { sendSome } from './send';
 
 /** What is remembered between two pieces; after a restart it is found again. */
@@ -40,7 +41,7 @@ function takeNext(app: App, run: RunRecord, place: Place, enough: Enough): void 
 
 /** One piece of what a run is on its way to. @returns whether there was anything to do */
 export async function goOn(app: App, id: string, place: Place, enough: Enough): Promise<boolean> {
-  const run = app.db.select().from(runs).where(eq(runs.id, id)).get();
+  const run = someRuns(app).where(eq(runs.id, id)).get();
   if (run?.state === 'approving') {
     if (place.awaited === null) await findAwaited(app, run, place);
     else takeNext(app, run, place, enough);

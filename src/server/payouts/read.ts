@@ -14,11 +14,11 @@ import { toCsv } from '../http/csv';
 import { Problem } from '../http/problem';
 import { namesOf } from '../staff/names';
 import { shareNames } from '../tracking/shares';
-import { fileName } from './file';
+import { fileName, sentFile } from './file';
 import { outlineOf } from './outline';
 import type { RunRecord } from './runs';
 import { leftOutOfRun, paymentsOfRun } from './pages';
-import { needsSecond, runById, runsBefore } from './runs';
+import { needsSecond, runById, runsBefore, someRuns } from './runs';
 
 function rowOf(app: App, run: RunRecord, name: (id: string | null) => string, live: { total: number; payees: number } | null) {
   const { base } = theProgramme(app);
@@ -83,14 +83,15 @@ export function listLeftOut(app: App, id: string, query: QueryOf<typeof LeftOutC
 /** The file of a sent run, as it was written. */
 export function runFile(app: App, id: string): { name: string; content: string } {
   const run = runById(app, id);
-  if (!run.file || run.state === 'sending') throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
-  return { name: `${fileName(app, run)}.xml`, content: run.file };
+  const content = sentFile(app, run);
+  if (content === null) throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
+  return { name: `${fileName(app, run)}.xml`, content };
 }
 
 /** The payments of a sent run as CSV for a bank's batch upload. */
 export function runTable(app: App, id: string): { name: string; content: string } {
   const run = runById(app, id);
-  if (!run.file || run.state === 'sending') throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
+  if (run.state !== 'sent' && run.state !== 'settled') throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
   const { base } = theProgramme(app);
   const rows = app.db.select().from(payments).where(eq(payments.run, id)).orderBy(payments.id).all();
   return { name: `${fileName(app, run)}.csv`, content: toCsv(['end_to_end_id', 'holder', 'iban', 'amount', 'currency'], rows.map((p) => [p.endToEnd, p.holder, p.iban, toDecimal(p.amount, base), base])) };
@@ -122,7 +123,7 @@ export function payoutTasks(app: App) {
   const { base, zone } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
   const tasks: { count: number; text: string; more: string; amount: { amount: number; currency: string } | null; to: string; act: string; mark: string }[] = [];
-  const open = app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent'])).orderBy(runs.number).all();
+  const open = someRuns(app).where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent'])).orderBy(runs.number).all();
   for (const run of open) {
     const plan = run.state === 'draft' ? outlineOf(app, run, run.minimum) : null;
     const payees = plan?.payments.length ?? run.payees;

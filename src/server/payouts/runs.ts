@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, lt, ne, sql } from 'drizzle-orm';
+import { and, desc, eq, getTableColumns, inArray, lt, ne, sql } from 'drizzle-orm';
 import { addDays, dayOf, isDay, startOfDay } from '../../core/calendar/zone';
 import { formatMoney, parseAmount } from '../../core/money/amount';
 import type { RunState } from '../../core/payouts/plan';
@@ -10,10 +10,16 @@ import { runs } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { record } from '../staff/audit';
 
-export type RunRecord = typeof runs.$inferSelect;
+const { file, ...columns } = getTableColumns(runs);
+
+/** A run without its file, which is megabytes of a large one. */
+export type RunRecord = Omit<typeof runs.$inferSelect, 'file'>;
+
+/** Runs without their files, for any condition. */
+export const someRuns = (app: App) => app.db.select(columns).from(runs);
 
 export function runById(app: App, id: string): RunRecord {
-  const row = app.db.select().from(runs).where(eq(runs.id, id)).get();
+  const row = someRuns(app).where(eq(runs.id, id)).get();
   if (!row) throw new Problem('not-found', 'This payout run does not exist');
   return row;
 }
@@ -36,7 +42,7 @@ export function createRun(app: App, actor: Actor, input: { cutoff: string; minim
   if (input.cutoff > today) throw refuse('cutoff', `Cut-off day ${input.cutoff} is in the future`, today);
   const parsed = input.minimum.trim() === '' ? { ok: true as const, value: minimumPayout } : parseAmount(input.minimum, base);
   if (!parsed.ok) throw refuse('minimum', `Minimum: ${parsed.reason}`, parsed.example);
-  const open = app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening', 'sending'])).get();
+  const open = someRuns(app).where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening', 'sending'])).get();
   if (open) throw new Problem('conflict', `Run ${open.number} is still ${runStateWords[open.state]}; ${open.state === 'sending' ? 'wait until it is sent' : 'send or discard it first'}`);
   const number = (app.db.select({ n: sql<number>`coalesce(max(${runs.number}), 0)` }).from(runs).get()?.n ?? 0) + 1;
   const id = newId('run');
@@ -62,7 +68,7 @@ function stricter(a: number | null, b: number | null): number | null {
 
 /** The sum above which a second person approves was changed: runs that are under way keep the strictest. */
 export function approvalChanged(app: App, to: number | null): void {
-  for (const run of app.db.select().from(runs).where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening'])).all()) {
+  for (const run of someRuns(app).where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening'])).all()) {
     app.db.update(runs).set({ approvalAbove: stricter(run.approvalAbove, to) }).where(eq(runs.id, run.id)).run();
   }
 }
@@ -84,7 +90,7 @@ export function discardRun(app: App, actor: Actor, id: string, version: number):
 
 /** Runs for a list, newest first; discarded ones only where asked for. */
 export function runsBefore(app: App, filter: { state?: RunRecord['state']; number?: number; limit: number }): RunRecord[] {
-  return app.db.select().from(runs).where(and(
+  return someRuns(app).where(and(
     filter.state ? eq(runs.state, filter.state) : ne(runs.state, 'discarded'), filter.number === undefined ? undefined : lt(runs.number, filter.number),
   )).orderBy(desc(runs.number)).limit(filter.limit).all();
 }

@@ -10,7 +10,7 @@ import { record } from '../staff/audit';
 import type { Enough } from './enough';
 import { never } from './enough';
 import type { WrittenFile } from './file';
-import { fileName, writtenFile } from './file';
+import { fileName, sentFile, writtenFile } from './file';
 import type { RunRecord } from './runs';
 import { runById, stepTo } from './runs';
 
@@ -26,7 +26,7 @@ function sendOne(app: App, run: RunRecord, p: PaymentRecord, email: string, call
 }
 
 /** So many payments are read for a piece of work. */
-const atOnce = 100;
+const atOnce = 20;
 
 function nextOf(app: App, run: RunRecord, after: string) {
   return app.db.select({ p: payments, email: affiliates.email, called: affiliates.name }).from(payments).innerJoin(affiliates, eq(affiliates.id, payments.affiliate))
@@ -75,11 +75,12 @@ export function sendRun(app: App, actor: Actor, id: string, version: number, { f
 /** Hands the file to the bank connection. The bank knows a repeated file by its message id. */
 export async function deliverRun(app: App, id: string): Promise<void> {
   const run = runById(app, id);
-  if (!run.file || run.state === 'sending') throw new Problem('conflict', `Run ${run.number} has not been sent yet`);
+  const file = sentFile(app, run);
+  if (file === null) throw new Problem('conflict', `Run ${run.number} has not been sent yet`);
   const bank = bankOf(app);
   if (!bank) throw new Problem('conflict', 'No bank is connected; download the file instead');
   try {
-    await bank.deliver(`${fileName(app, run)}.xml`, run.file);
+    await bank.deliver(`${fileName(app, run)}.xml`, file);
   } catch (cause) {
     throw new Problem('unavailable', 'The bank does not answer. The file is kept; hand it over again later, it is taken once only.', { cause });
   }

@@ -12,6 +12,7 @@ import { queue } from '../messages/service';
 import { hash } from '../seal';
 import { record } from '../staff/audit';
 import { runOfMessage } from './file';
+import { runById } from './runs';
 import type { StatusLine, StatusReport } from './statusfile';
 import { readStatusFile } from './statusfile';
 
@@ -46,7 +47,7 @@ function whereItIs(app: App, payment: PaymentRecord, base: string): string {
 /** A sent run all of whose payments are final is settled. */
 function closeRun(app: App, actor: Actor, id: string): void {
   const open = app.db.select({ id: payments.id }).from(payments).where(and(eq(payments.run, id), eq(payments.state, 'sent'))).get();
-  const run = app.db.select().from(runs).where(eq(runs.id, id)).get()!;
+  const run = runById(app, id);
   if (open || run.state !== 'sent') return;
   app.db.update(runs).set({ state: 'settled', settledAt: app.clock.now(), version: run.version + 1 }).where(eq(runs.id, id)).run();
   record(app, actor, 'run-settled', id, { state: 'sent' }, { state: 'settled' });

@@ -4,16 +4,36 @@ import type { Sqlite } from '../db/open';
 import type { RehearsalJob } from '../ports';
 import { indexed } from './store';
 
-type Row = [order: number, affiliate: string, event: PastOrder['event'] | null, number: number, at: number, currency: string | null, rateMicros: number, product: string, step: string | null, quantity: number, amount: number, discount: number, approved: number, stored: number];
+type Row = [order: number, affiliate: string, at: number, unusual: string | null, product: string, more: string | null, amount: number, discount: number, stored: number];
 
-// texts are what a row costs most: an order goes by its row's number, and what is nearly always the same is null
-const columns = `o.rowid, o.affiliate, nullif(o.event, 'sale'), o.number, coalesce(o.resolved_at, o.placed_at), nullif(o.currency, ?), o.rate_micros, l.product, l.step, l.quantity, l.amount, l.discount, l.approved, l.commission`;
+// a value costs more on its way into JavaScript than finding the row it is of: what is nearly always the same is one null, and an order goes by its row's number
+const unusual = "CASE WHEN o.event = 'sale' AND o.number = 1 AND o.currency = ? AND o.rate_micros = 1000000 THEN NULL ELSE o.event || ' ' || o.number || ' ' || o.currency || ' ' || o.rate_micros END";
+const more = "CASE WHEN l.step IS NULL AND l.quantity = 1 AND l.approved THEN NULL ELSE l.quantity || ' ' || l.approved || ' ' || coalesce(l.step, '') END";
+const columns = `o.rowid, o.affiliate, coalesce(o.resolved_at, o.placed_at), ${unusual}, l.product, ${more}, l.amount, l.discount, l.commission`;
 const credited = 'o.affiliate IS NOT NULL AND o.test = 0';
 
 type Kinds = Map<string, { id: string; name: string; kind: string }>;
 
+interface OfOrder { event: PastOrder['event']; payment: number; currency: string; rateMicros: number }
+interface OfLine { quantity: number; approved: boolean; step: string | null }
+
+function ofOrder(text: string | null, usual: OfOrder): OfOrder {
+  if (text === null) return usual;
+  const [event, payment, currency, rateMicros] = text.split(' ');
+  return { event: event as OfOrder['event'], payment: Number(payment), currency: currency!, rateMicros: Number(rateMicros) };
+}
+
+const usualLine: OfLine = { quantity: 1, approved: true, step: null };
+
+function ofLine(text: string | null): OfLine {
+  if (text === null) return usualLine;
+  const [quantity, approved, step] = text.split(' ');
+  return { quantity: Number(quantity), approved: approved === '1', step: step === '' ? null : step! };
+}
+
 /** Puts rows of orders joined with their lines together again and hands each on; `id` is the order's row number as text. */
 function eachOrder(rows: readonly Row[], kinds: Kinds, base: string, take: (order: PastOrder) => void): void {
+  const usual: OfOrder = { event: 'sale', payment: 1, currency: base, rateMicros: 1_000_000 };
   let lines: PastLine[] = [];
   let order: PastOrder | null = null;
   let row = -1;
@@ -23,11 +43,13 @@ function eachOrder(rows: readonly Row[], kinds: Kinds, base: string, take: (orde
       if (order) take(order);
       row = r[0];
       lines = [];
-      order = { id: String(row), affiliate: r[1], event: r[2] ?? 'sale', payment: r[3], at: r[4], currency: r[5] ?? base, rateMicros: r[6], lines };
+      const { event, payment, currency, rateMicros } = ofOrder(r[3], usual);
+      order = { id: String(row), affiliate: r[1], event, payment, at: r[2], currency, rateMicros, lines };
     }
-    const known = kinds.get(r[7]);
+    const known = kinds.get(r[4]);
+    const { quantity, approved, step } = ofLine(r[5]);
     // the names of products are said from the list of products: one text for all of their lines
-    lines.push({ product: known?.id ?? r[7], name: known?.name ?? r[7], kind: known?.kind ?? '', step: r[8], quantity: r[9], amount: r[10], discount: r[11], approved: r[12] === 1, stored: r[13] });
+    lines.push({ product: known?.id ?? r[4], name: known?.name ?? r[4], kind: known?.kind ?? '', step, quantity, amount: r[6], discount: r[7], approved, stored: r[8] });
   }
   if (order) take(order);
 }
@@ -37,7 +59,7 @@ function kindsOf(sqlite: Sqlite): Kinds {
   return new Map(rows.map((r) => [r.id, r]));
 }
 
-const chunk = 4096;
+const chunk = 16384;
 
 /** Hands on every credited order of a span of days, both inclusive, with its lines, in the order in which they were recorded. */
 export function eachPastOrder(sqlite: Sqlite, base: string, from: string, to: string, take: (order: PastOrder) => void): void {

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { formatMoney } from '../../../core/money/amount';
+import { runStateWords } from '../../../core/payouts/plan';
 import type { RunOut } from '../../../contract/payouts';
 import { approveRun, deliverRun, discardRun, excludePayee, listRunPayments, paymentStates, readRun, reopenRun, runCsv, runXml, sendRun, settleByHand, statement } from '../../../contract/payouts';
 import { addressOf, call } from '../../kit/api';
@@ -82,7 +83,8 @@ function Run({ run }: { run: RunOut }) {
       <div className="flex min-h-0 flex-1">
         <section className="flex min-w-0 flex-1 flex-col" aria-label={`Run ${run.number}`}>
           <Heading title={`Payout run ${run.number}`} acts={<><SearchField label="Find a payee" /><State is={run.state} /></>}>cleared up to <Day at={run.cutoff - 1} />, from <Money of={run.minimum} /> on · <b className="text-ink">{payees}, {total}</b>{run.sentAt && <> · <Choice label="State of payments" value={state} options={paymentChoices} onChange={(v) => setParams((p) => { const next = new URLSearchParams(p); if (v) next.set('state', v); else next.delete('state'); return next; })} /></>}</Heading>
-          {list.failed ? <Failed fault={list.failed} retry={list.again} /> : <Table label="Payees" rows={list.rows} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} onEnd={list.onEnd} loading={list.loading}
+          {run.state === 'approving' || run.state === 'reopening' ? <div className="px-5"><Empty title={`This run is ${runStateWords[run.state]}`}>The payees are listed here when the last of them is through.</Empty></div>
+            : list.failed ? <Failed fault={list.failed} retry={list.again} /> : <Table label="Payees" rows={list.rows} idOf={(p) => p.affiliate} at={cursor.at} onOpen={(p) => cursor.setAt(p.affiliate)} onEnd={list.onEnd} loading={list.loading}
             empty={q || state ? <Empty title="No payment here">Nothing in this run fits what is asked for.</Empty> : <Empty title="Nobody can be paid">The margin says why each payee is left out.</Empty>}
             columns={[
               { head: 'Payee', cell: (p) => <Link className="font-semibold hover:text-copper" to={`/affiliates/${p.affiliate}`}>{p.name}</Link> }, { head: 'Account', cell: (p) => <span className="private text-ink2">{p.holder !== p.name ? `${p.holder}, ` : ''}<Code>{p.iban}</Code></span> },
@@ -99,7 +101,7 @@ function Run({ run }: { run: RunOut }) {
             ...(run.sentAt ? [{ label: 'Sent', figure: <><Moment at={run.sentAt} /><br /><span className="text-ink3">{run.sentBy}</span></> }, { label: 'Promised by', figure: <span className={run.overdue ? 'text-madder' : ''}><Day at={run.promisedAt} /></span> }] : []),
             ...(run.deliveredAt ? [{ label: 'With the bank since', figure: <Day at={run.deliveredAt} /> }] : []), { label: payees, figure: total, weight: 'sum' as const },
           ]} /></div>
-          {run.sentAt && pay && <p className="mt-3">The file: <a className="link" href={addressOf(runXml, { id: run.id })} download>pain.001</a> · <a className="link" href={addressOf(runCsv, { id: run.id })} download>CSV</a></p>}
+          {run.sentAt && run.state !== 'sending' && pay && <p className="mt-3">The file: <a className="link" href={addressOf(runXml, { id: run.id })} download>pain.001</a> · <a className="link" href={addressOf(runCsv, { id: run.id })} download>CSV</a></p>}
           {run.leftOutSums.length > 0 && <LeftOut run={run} takeIn={pay ? (affiliate) => exclude.mutate({ params: { id: run.id }, body: { affiliate, exclude: false, version: run.version } }) : null} />}
         </Margin>
       </div>
