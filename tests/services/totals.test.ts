@@ -31,7 +31,7 @@ describe('totals', () => {
   });
   it.each([
     ['payee_totals', 'UPDATE payee_totals SET cleared = cleared + 1'], ['clearing_quarters', 'DELETE FROM clearing_quarters'], ['sale_days', 'UPDATE sale_days SET reversed = 0'],
-    ['product_days', "INSERT INTO product_days VALUES ('prd_none', '2027-01-01', 1, 0, 0, 0, 0, 0, 0, 0)"], ['account_totals', 'UPDATE account_totals SET amount = 0'], ['step_totals', "INSERT INTO step_totals VALUES ('stp_none', 3, 3, 0, 0)"],
+    ['product_days', "INSERT INTO product_days VALUES ('prd_none', '2027-01-01', 1, 0, 0, 0, 0, 0, 0, 0)"], ['account_totals', 'UPDATE account_totals SET amount = 0'], ['last_clicks', 'UPDATE last_clicks SET day = day - 1'], ['step_totals', "INSERT INTO step_totals VALUES ('stp_none', 3, 3, 0, 0)"],
   ])('%s found wrong is named and made anew', (table, spoil) => {
     const right = rows(table);
     s.app.sqlite.exec(spoil);
@@ -51,7 +51,7 @@ describe('totals', () => {
   });
   it('every total is checked', () => {
     const tables = s.app.sqlite.prepare("SELECT DISTINCT tbl_name FROM sqlite_master WHERE type = 'trigger'").pluck().all() as string[];
-    expect(totalChecks).toHaveLength(6);
-    expect(tables).toEqual(expect.arrayContaining(['commissions', 'orders', 'refunds', 'order_lines', 'entry_lines']));
+    expect(totalChecks).toHaveLength(7);
+    expect(tables).toEqual(expect.arrayContaining(['commissions', 'orders', 'refunds', 'order_lines', 'entry_lines', 'visits']));
   });
 });

@@ -10,7 +10,7 @@ import type { listAffiliates as List } from '../../contract/roster';
 import type { App } from '../context';
 import { theProgramme } from '../context';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
-import { affiliates, memberships, orders, payeeTotals, staff, trusts, visits } from '../db/schema';
+import { affiliates, lastClicks, memberships, orders, payeeTotals, staff, trusts, visits } from '../db/schema';
 import { refuse } from '../http/problem';
 import { owesAcceptance } from '../policy/service';
 import { setsInUse, theTerms } from '../terms/store';
@@ -29,13 +29,20 @@ function inSet(app: App, id: string, of: 'group' | 'tag' | 'card'): SQL | undefi
   return of === 'card' && theTerms(app).data.defaultCard === id ? or(there, and(sql`${affiliates.joinedAt} IS NOT NULL`, sql`NOT EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running})`)) : there;
 }
 
+/** Whether an affiliate's link was followed since a moment: by the day of the last click, and on the day of the moment itself by the visits. */
+function clickedSince(moment: number): SQL {
+  const day = Math.floor(moment / millisecondsInDay);
+  const later = sql`EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = c.affiliate AND w.at >= ${moment} AND w.barred IS NOT 'the visitor looks automated')`;
+  return sql`EXISTS (SELECT 1 FROM ${lastClicks} c WHERE c.affiliate = ${affiliates.id} AND (c.day > ${day} OR (c.day = ${day} AND ${later})))`;
+}
+
 /** The conditions of a roster filter. */
 export function rosterWhere(app: App, f: RosterFilter): SQL | undefined {
   const now = app.clock.now();
   const pattern = f.q?.trim() ? anywhere(f.q.trim()) : null;
   const only = {
     bounced: sql`${affiliates.mailFault} IS NOT NULL`, 'no-details': sql`${affiliates.joinedAt} IS NOT NULL AND (${affiliates.payeeIban} = '' OR ${affiliates.payeeHolder} = '' OR ${affiliates.payeeAddress} = '')`,
-    'no-clicks': sql`${affiliates.joinedAt} IS NOT NULL AND NOT EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = ${affiliates.id} AND w.at >= ${now - clickDays * millisecondsInDay} AND w.barred IS NOT 'the visitor looks automated')`,
+    'no-clicks': sql`${affiliates.joinedAt} IS NOT NULL AND NOT ${clickedSince(now - clickDays * millisecondsInDay)}`,
     unaccepted: f.only === 'unaccepted' ? owesAcceptance(app) : undefined,
     trusted: sql`EXISTS (SELECT 1 FROM ${trusts} t WHERE t.affiliate = ${affiliates.id} AND t.ended_at IS NULL AND (t.valid_until IS NULL OR t.valid_until > ${now}))`,
   };

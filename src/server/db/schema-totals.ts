@@ -39,3 +39,9 @@ export const clearingQuarters = sqliteTable('clearing_quarters', {
   /** milliseconds ÷ 900,000: every zone's days begin with one */
   quarter: integer('quarter').notNull(), heldCount: integer('held_count').notNull(), held: integer('held').notNull(), cleared: integer('cleared').notNull(),
 }, (t) => [primaryKey({ columns: [t.quarter] })]);
+
+/** The day of each affiliate's last click, automated visits aside. */
+export const lastClicks = sqliteTable('last_clicks', {
+  /** milliseconds ÷ 86,400,000: a day of no zone, for what is compared with weeks */
+  affiliate: text('affiliate').notNull(), day: integer('day').notNull(),
+}, (t) => [primaryKey({ columns: [t.affiliate] })]);

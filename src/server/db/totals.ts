@@ -13,6 +13,7 @@ const totals: readonly Total[] = [
   { table: 'account_totals', keys: ['account'], sums: ['amount'], raw: 'SELECT account, sum(amount) AS amount FROM entry_lines GROUP BY 1' },
   { table: 'step_totals', keys: ['step'], sums: ['taken', 'lines', 'base', 'commission'], raw: `SELECT l.step AS step, sum(o.event <> 'renewal') AS taken, count(*) AS lines, sum(l.base) AS base, sum(l.commission) AS commission FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE l.step IS NOT NULL AND o.test = 0 GROUP BY 1` },
   { table: 'payee_totals', keys: ['affiliate'], sums: ['held', 'cleared', 'in_run', 'paid'], raw: 'SELECT affiliate, sum(held) AS held, sum(cleared) AS cleared, sum(in_run) AS in_run, sum(paid) AS paid FROM commissions GROUP BY 1' },
+  { table: 'last_clicks', keys: ['affiliate'], sums: ['day'], raw: `SELECT affiliate, max(at / 86400000) AS day FROM visits WHERE barred IS NOT 'the visitor looks automated' GROUP BY 1` },
   {
     table: 'clearing_quarters', keys: ['quarter'], sums: ['held_count', 'held', 'cleared'],
     raw: 'SELECT clears_at / 900000 AS quarter, sum(held > 0) AS held_count, sum(max(held, 0)) AS held, sum(max(cleared, 0)) AS cleared FROM commissions WHERE held > 0 OR cleared > 0 GROUP BY 1',

@@ -43,6 +43,12 @@ function everybody(app: App): string[] {
   return app.sqlite.prepare("SELECT id FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused') ORDER BY id").pluck().all() as string[];
 }
 
+/** Those of some to whom something is promised. */
+export function promisedOf(app: App, people: readonly string[]): string[] {
+  const promised = new Set(everybody(app));
+  return people.filter((id) => promised.has(id));
+}
+
 /** The earliest moment at which a cut that is announced now may begin. */
 export function earliestCut(app: App): number {
   return app.clock.now() + theProgramme(app).noticeWeeks * 7 * millisecondsInDay;
@@ -56,8 +62,7 @@ export function cutsOf(app: App, after: TermsData, people: readonly string[] = e
 /** Who of some would earn less on anything. */
 export function whoIsCut(app: App, after: TermsData, people: readonly string[]): Set<string> {
   if (!people.length) return new Set();
-  const promised = new Set(everybody(app));
-  return loweredBy(theTerms(app), indexedFrom(theTerms(app), after), people.filter((id) => promised.has(id)), sellables(app), app.clock.now(), theProgramme(app).base);
+  return loweredBy(theTerms(app), indexedFrom(theTerms(app), after), promisedOf(app, people), sellables(app), app.clock.now(), theProgramme(app).base);
 }
 
 /** A cut in words: "Wheel kit, first sale: €23.88 → €19.90 for Loam Letters and 3 others". */

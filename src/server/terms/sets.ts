@@ -10,7 +10,7 @@ import { memberships, pauses, products, rates, sets, tagOrders } from '../db/sch
 import { Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
 import { changesFor } from './compare';
-import { cutInWords, cutsOf, earliestCut, refuseCut } from './cuts';
+import { cutInWords, cutsOf, earliestCut, promisedOf, refuseCut } from './cuts';
 import type { SetRecord } from './store';
 import { setsInUse, termsChanged, theTerms } from './store';
 import { stale } from '../staff/stale';
@@ -159,11 +159,11 @@ function membersNow(app: App, id: string, now: number) {
 export function previewRemoval(app: App, id: string, to: string | undefined) {
   const row = inUse(app, id);
   const now = app.clock.now();
-  const members = membersNow(app, id, now);
+  const members = [...new Set(membersNow(app, id, now).map((m) => m.affiliate))];
   const blocked = row.standard ? 'The card that newcomers begin on cannot be removed; make another the one first' : null;
   const after = withoutSet(theTerms(app).data, row, to ?? null, now);
-  const [cut] = blocked ? [] : cutsOf(app, after).filter((c) => c.at < earliestCut(app));
-  return { members: members.length, rates: liveRates(app, id, now).length, blocked, cut: cut ? cutInWords(app, cut) : null, sample: blocked ? [] : changesFor(app, members.slice(0, 20).map((m) => m.affiliate), after) };
+  const [cut] = blocked ? [] : cutsOf(app, after, promisedOf(app, members)).filter((c) => c.at < earliestCut(app));
+  return { members: members.length, rates: liveRates(app, id, now).length, blocked, cut: cut ? cutInWords(app, cut) : null, sample: blocked ? [] : changesFor(app, members.slice(0, 20), after) };
 }
 
 /** The terms as removing a set leaves them. @param to the card that members of a card move to */
