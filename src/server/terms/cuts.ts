@@ -9,6 +9,7 @@ import { cutsBetween, loweredBy } from '../../core/terms/cuts';
 import type { TermsData } from '../../core/terms/draft';
 import type { App } from '../context';
 import { theProgramme } from '../context';
+import { perApp } from '../db/prepared';
 import { funnels, funnelSteps } from '../db/schema';
 import { invalid } from '../http/problem';
 import { detailsOf } from '../products/details';
@@ -38,15 +39,16 @@ function sellables(app: App): Sellable[] {
   })];
 }
 
-/** Affiliates to whom something is promised: who joined, promotes, and has not left. */
-function everybody(app: App): string[] {
-  return app.sqlite.prepare("SELECT id FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused') ORDER BY id").pluck().all() as string[];
-}
+/** To whom something is promised: who joined, promotes, and has not left. */
+const promised = "joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')";
+const statements = perApp((app) => ({
+  everybody: app.sqlite.prepare<[], string>(`SELECT id FROM affiliates WHERE ${promised} ORDER BY id`).pluck(),
+  one: app.sqlite.prepare<[string], number>(`SELECT 1 FROM affiliates WHERE id = ? AND ${promised}`).pluck(),
+}));
 
 /** Those of some to whom something is promised. */
 export function promisedOf(app: App, people: readonly string[]): string[] {
-  const promised = new Set(everybody(app));
-  return people.filter((id) => promised.has(id));
+  return people.filter((id) => statements(app).one.get(id) !== undefined);
 }
 
 /** The earliest moment at which a cut that is announced now may begin. */
@@ -55,7 +57,7 @@ export function earliestCut(app: App): number {
 }
 
 /** Where a change of terms would earn anybody less, from now on. @param people those it can reach; left out = everybody */
-export function cutsOf(app: App, after: TermsData, people: readonly string[] = everybody(app)): Cut[] {
+export function cutsOf(app: App, after: TermsData, people: readonly string[] = statements(app).everybody.all()): Cut[] {
   return cutsBetween(theTerms(app), indexedFrom(theTerms(app), after), people, sellables(app), app.clock.now(), theProgramme(app).base);
 }
 
