@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Navigate, useParams } from 'react-router';
 import { viewAs } from '../kit/api';
 import { isVeilKey, useVeil } from '../kit/veil';
@@ -10,15 +10,18 @@ import Portal from './portal';
 export default function AsAffiliate() {
   const { id = '' } = useParams();
   // what is kept of one affiliate is never shown for another
-  const queries = useMemo(() => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }), [id]); // eslint-disable-line react-hooks/exhaustive-deps
-  const [ready, setReady] = useState<string | null>(null);
+  return id ? <As key={id} id={id} /> : <Navigate to="/policy" replace />;
+}
+
+function As({ id }: { id: string }) {
+  const [queries] = useState(() => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }));
+  const [isReady, setReady] = useState(false);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => { if (isVeilKey(event)) useVeil.getState().toggle(); };
     document.addEventListener('keydown', onKey);
     return () => document.removeEventListener('keydown', onKey);
   }, []);
-  useEffect(() => { viewAs(id); setReady(id); return () => viewAs(null); }, [id]);
-  if (!id) return <Navigate to="/policy" replace />;
-  if (ready !== id) return null;
+  useEffect(() => { viewAs(id); setReady(true); return () => viewAs(null); }, [id]);
+  if (!isReady) return null;
   return <QueryClientProvider client={queries}><PortalBase value={`/as/${id}`}><Portal /></PortalBase></QueryClientProvider>;
 }
