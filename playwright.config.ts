@@ -1,12 +1,28 @@
 import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
-  testDir: 'tests/e2e', timeout: 120_000, workers: 1,
+  testDir: 'tests/e2e',
+  timeout: 120_000,
+  workers: 1,
   // a second try tells what is flaky from what is broken; either fails the run
   retries: process.env.CI ? 1 : 0,
-  reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]], outputDir: 'test-results/files',
+  reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
+  outputDir: 'test-results/files',
   use: {
-    viewport: { width: 1280, height: 800 }, actionTimeout: 15_000, trace: 'off',
-    launchOptions: { executablePath: process.env.GRAVENEL_CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] },
+    viewport: { width: 1280, height: 800 },
+    actionTimeout: 15_000,
+    trace: 'off',
+    launchOptions: {
+      executablePath: process.env.GRAVENEL_CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
   },
 });

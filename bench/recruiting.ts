@@ -14,73 +14,227 @@ import { sealWith } from '../src/server/seal';
 import { partnerAt, partnerCount } from '../src/standins/partners';
 import { report } from './report';
 
-const rate = (times: number, work: (i: number) => void): number => { const began = performance.now(); for (let i = 0; i < times; i += 1) work(i); return (times * 1000) / (performance.now() - began); };
+const rate = (times: number, work: (i: number) => void): number => {
+  const began = performance.now();
+  for (let i = 0; i < times; i += 1) work(i);
+  return (times * 1000) / (performance.now() - began);
+};
 
 function openApp(folder: string): App {
   const store = openStore(join(folder, 'recruiting.sqlite'), join(root, 'src/server/db/migrations'));
-  store.sqlite.exec("INSERT INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')");
+  store.sqlite.exec(
+    "INSERT INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')",
+  );
   const now = Date.parse('2027-03-12T10:00:00Z');
-  return { ...store, clock: { now: () => now, real: Date.now, advance: () => undefined }, seal: sealWith(Buffer.alloc(32, 1)), address: 'http://127.0.0.1:1', shop: null, bank: null, registry: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 } } as unknown as App;
+  return {
+    ...store,
+    clock: { now: () => now, real: Date.now, advance: () => undefined },
+    seal: sealWith(Buffer.alloc(32, 1)),
+    address: 'http://127.0.0.1:1',
+    shop: null,
+    bank: null,
+    registry: null,
+    aliases: new Map(),
+    kept: {
+      programme: null,
+      terms: null,
+      products: null,
+      secrets: new Map(),
+      onChange: [],
+      onSetUp: [],
+      stamp: 0,
+    },
+  } as unknown as App;
 }
 
 /** Finding partners as one types, among 30,000: against the plain scan of the same rows, and an exact id against the same. */
 function benchProspects(app: App): void {
-  takePartners(app, Array.from({ length: partnerCount }, (_, i) => partnerAt(i)));
+  takePartners(
+    app,
+    Array.from({ length: partnerCount }, (_, i) => partnerAt(i)),
+  );
   const random = new Seeded(9);
-  const typed = Array.from({ length: 200 }, () => { const p = partnerAt(random.whole(0, partnerCount - 1)); const site = random.pick(p.sites).replace(/^https?:\/\//, '').replace(/[:/].*$/, ''); const from = random.whole(0, 4); return random.chance(0.5) ? p.name.slice(4, 4 + random.whole(6, 12)) : site.slice(from, from + random.whole(7, 14)); });
-  const plain = app.sqlite.prepare("SELECT p.* FROM prospects p WHERE p.name LIKE ? OR p.sites LIKE ? OR p.intro LIKE ? OR p.kinds LIKE ?");
-  const scan = (i: number) => { const like = `%${typed[i % typed.length]!}%`; plain.all(like, like, like, like); };
-  const ours = (i: number) => { findProspects({ sqlite: app.sqlite, stamp: copyCount(app) }, { q: typed[i % typed.length]! }, undefined, 100); };
-  for (let i = 0; i < 20; i += 1) { ours(i); scan(i); }
+  const typed = Array.from({ length: 200 }, () => {
+    const p = partnerAt(random.whole(0, partnerCount - 1));
+    const site = random
+      .pick(p.sites)
+      .replace(/^https?:\/\//, '')
+      .replace(/[:/].*$/, '');
+    const from = random.whole(0, 4);
+    return random.chance(0.5)
+      ? p.name.slice(4, 4 + random.whole(6, 12))
+      : site.slice(from, from + random.whole(7, 14));
+  });
+  const plain = app.sqlite.prepare(
+    'SELECT p.* FROM prospects p WHERE p.name LIKE ? OR p.sites LIKE ? OR p.intro LIKE ? OR p.kinds LIKE ?',
+  );
+  const scan = (i: number) => {
+    const like = `%${typed[i % typed.length]!}%`;
+    plain.all(like, like, like, like);
+  };
+  const ours = (i: number) => {
+    findProspects(
+      { sqlite: app.sqlite, stamp: copyCount(app) },
+      { q: typed[i % typed.length]! },
+      undefined,
+      100,
+    );
+  };
+  for (let i = 0; i < 20; i += 1) {
+    ours(i);
+    scan(i);
+  }
   // what forgiving a letter looks through is put together at the first need, once for each reading of the registry
   findProspects({ sqlite: app.sqlite, stamp: copyCount(app) }, { q: 'xqzvw' }, undefined, 100);
   // by turns: this machine's speed changes from one second to the next
   let [a, b] = [0, 0];
-  for (let turn = 0; turn < 5; turn += 1) { a += rate(40, (i) => ours(turn * 40 + i)); b += rate(8, (i) => scan(turn * 8 + i)); }
-  report('finding partners by a part of a name or site among 30,000 ÷ the plain scan of the same rows', { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(1)) }, 10);
-  const slowest = Math.max(...typed.map((q) => { const began = performance.now(); findProspects({ sqlite: app.sqlite, stamp: copyCount(app) }, { q }, undefined, 100); return performance.now() - began; }), ...['kiln', 'the', 'kilm', 'xqzv', 'ab'].map((q) => { const began = performance.now(); findProspects({ sqlite: app.sqlite, stamp: copyCount(app) }, { q }, undefined, 100); return performance.now() - began; }));
-  report('the slowest of 205 searches, milliseconds: 50 ÷ ours', { ours: Number(slowest.toFixed(1)), limit: 50, ratio: Number((50 / slowest).toFixed(2)) }, 1);
-  const exact = rate(3000, (i) => { findProspects({ sqlite: app.sqlite, stamp: copyCount(app) }, { q: partnerAt((i * 7) % partnerCount).id }, undefined, 100); });
-  report('an exact id ÷ the plain scan', { ours: Math.round(exact), limit: Math.round(b / 5), ratio: Number((exact / (b / 5)).toFixed(1)) }, 100);
+  for (let turn = 0; turn < 5; turn += 1) {
+    a += rate(40, (i) => ours(turn * 40 + i));
+    b += rate(8, (i) => scan(turn * 8 + i));
+  }
+  report(
+    'finding partners by a part of a name or site among 30,000 ÷ the plain scan of the same rows',
+    { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(1)) },
+    10,
+  );
+  const slowest = Math.max(
+    ...typed.map((q) => {
+      const began = performance.now();
+      findProspects({ sqlite: app.sqlite, stamp: copyCount(app) }, { q }, undefined, 100);
+      return performance.now() - began;
+    }),
+    ...['kiln', 'the', 'kilm', 'xqzv', 'ab'].map((q) => {
+      const began = performance.now();
+      findProspects({ sqlite: app.sqlite, stamp: copyCount(app) }, { q }, undefined, 100);
+      return performance.now() - began;
+    }),
+  );
+  report(
+    'the slowest of 205 searches, milliseconds: 50 ÷ ours',
+    { ours: Number(slowest.toFixed(1)), limit: 50, ratio: Number((50 / slowest).toFixed(2)) },
+    1,
+  );
+  const exact = rate(3000, (i) => {
+    findProspects(
+      { sqlite: app.sqlite, stamp: copyCount(app) },
+      { q: partnerAt((i * 7) % partnerCount).id },
+      undefined,
+      100,
+    );
+  });
+  report(
+    'an exact id ÷ the plain scan',
+    { ours: Math.round(exact), limit: Math.round(b / 5), ratio: Number((exact / (b / 5)).toFixed(1)) },
+    100,
+  );
 }
 
 /** A page of the roster far down, against the first. */
 function benchRoster(app: App): void {
-  const person = app.sqlite.prepare("INSERT INTO affiliates (id, handle, name, email, email_key, country, sites, state, created_at, joined_at, address_key) VALUES (?, ?, ?, ?, ?, 'PT', '[\"x.example\"]', 'active', ?, ?, '')");
-  app.transaction(() => { for (let i = 0; i < 30_000; i += 1) { const n = String(i).padStart(5, '0'); person.run(`aff_${n}`, `h${n}`, `Potter ${n}`, `${n}@potters.example`, `${n}@potters.example`, i, i); } });
-  const cursor = (i: number) => Buffer.from(JSON.stringify([`Potter ${String(i).padStart(5, '0')}`, `aff_${String(i).padStart(5, '0')}`])).toString('base64url');
-  const page = (after?: string) => listAffiliates(app, { limit: 100, ...(after === undefined ? {} : { after }) });
+  const person = app.sqlite.prepare(
+    "INSERT INTO affiliates (id, handle, name, email, email_key, country, sites, state, created_at, joined_at, address_key) VALUES (?, ?, ?, ?, ?, 'PT', '[\"x.example\"]', 'active', ?, ?, '')",
+  );
+  app.transaction(() => {
+    for (let i = 0; i < 30_000; i += 1) {
+      const n = String(i).padStart(5, '0');
+      person.run(`aff_${n}`, `h${n}`, `Potter ${n}`, `${n}@potters.example`, `${n}@potters.example`, i, i);
+    }
+  });
+  const cursor = (i: number) =>
+    Buffer.from(
+      JSON.stringify([`Potter ${String(i).padStart(5, '0')}`, `aff_${String(i).padStart(5, '0')}`]),
+    ).toString('base64url');
+  const page = (after?: string) =>
+    listAffiliates(app, { limit: 100, ...(after === undefined ? {} : { after }) });
   if (page(cursor(29_000)).rows[0]!.name !== 'Potter 29001') throw new Error('The deep page is another');
   // both after a cursor: the first page alone counts all rows once
   const [near, far] = [() => page(cursor(100)), () => page(cursor(29_000))];
-  for (let i = 0; i < 30; i += 1) { near(); far(); }
+  for (let i = 0; i < 30; i += 1) {
+    near();
+    far();
+  }
   let [a, b] = [0, 0];
-  for (let turn = 0; turn < 5; turn += 1) { a += rate(60, far); b += rate(60, near); }
-  report('a page of the roster far down ÷ one near its start, 30,000 affiliates', { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(2)) }, 0.77);
+  for (let turn = 0; turn < 5; turn += 1) {
+    a += rate(60, far);
+    b += rate(60, near);
+  }
+  report(
+    'a page of the roster far down ÷ one near its start, 30,000 affiliates',
+    { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(2)) },
+    0.77,
+  );
   const whole = rate(20, () => page());
-  report('the first page, with the count of all, ÷ one near its start', { ours: Math.round(whole), limit: Math.round(b / 5), ratio: Number((whole / (b / 5)).toFixed(2)) }, 0.3);
+  report(
+    'the first page, with the count of all, ÷ one near its start',
+    { ours: Math.round(whole), limit: Math.round(b / 5), ratio: Number((whole / (b / 5)).toFixed(2)) },
+    0.3,
+  );
 }
 
 /** Two hundred decisions in one transaction, against writing as many rows without rules. */
 function benchDecisions(app: App): void {
-  app.sqlite.exec("INSERT INTO staff (id, name, email, role, password, created_at) VALUES ('stf_bench000', 'B', 'b@quernstone.example', 'manager', '', 0)");
-  for (let i = 0; i < 8; i += 1) app.sqlite.prepare("INSERT INTO products (id, code, name, currency, price, state, created_at) VALUES (?, ?, ?, 'EUR', 1000, 'live', 0)").run(`prd_bench${i}0`, `P-${i}`, `P ${i}`);
+  app.sqlite.exec(
+    "INSERT INTO staff (id, name, email, role, password, created_at) VALUES ('stf_bench000', 'B', 'b@quernstone.example', 'manager', '', 0)",
+  );
+  for (let i = 0; i < 8; i += 1)
+    app.sqlite
+      .prepare(
+        "INSERT INTO products (id, code, name, currency, price, state, created_at) VALUES (?, ?, ?, 'EUR', 1000, 'live', 0)",
+      )
+      .run(`prd_bench${i}0`, `P-${i}`, `P ${i}`);
   const once = (turn: number): number => {
-    app.transaction(() => { for (let i = 0; i < 200; i += 1) apply(app, { name: `New ${turn} ${i}`, email: `n${turn}-${i}@bench.example`, country: 'PT', address: '', sites: ['x.example'], channels: '', note: `Note ${turn} ${i} of mine`, product: '' }); });
-    const ids = app.sqlite.prepare("SELECT id FROM applications WHERE state = 'waiting'").pluck().all() as string[];
+    app.transaction(() => {
+      for (let i = 0; i < 200; i += 1)
+        apply(app, {
+          name: `New ${turn} ${i}`,
+          email: `n${turn}-${i}@bench.example`,
+          country: 'PT',
+          address: '',
+          sites: ['x.example'],
+          channels: '',
+          note: `Note ${turn} ${i} of mine`,
+          product: '',
+        });
+    });
+    const ids = app.sqlite
+      .prepare("SELECT id FROM applications WHERE state = 'waiting'")
+      .pluck()
+      .all() as string[];
     const began = performance.now();
-    app.transaction(() => decide(app, { kind: 'staff', id: 'stf_bench000' }, { ids, decision: 'approve', timing: 'after-hold', reason: '', message: true }));
+    app.transaction(() =>
+      decide(
+        app,
+        { kind: 'staff', id: 'stf_bench000' },
+        { ids, decision: 'approve', timing: 'after-hold', reason: '', message: true },
+      ),
+    );
     return 200_000 / (performance.now() - began);
   };
-  const rows = app.sqlite.prepare('INSERT INTO audit (id, at, by, action, subject, before, after) VALUES (?, 0, ?, ?, ?, ?, ?)');
+  const rows = app.sqlite.prepare(
+    'INSERT INTO audit (id, at, by, action, subject, before, after) VALUES (?, 0, ?, ?, ?, ?, ?)',
+  );
   let serial = 0;
   // what a decision writes: application, approval, affiliate, eight links, message, two audit entries
-  const plain = (): number => { const began = performance.now(); app.transaction(() => { for (let i = 0; i < 200 * 14; i += 1) rows.run(`aud_bench${(serial += 1)}`, 'x', 'application-approved', 'x', null, '{"state":"approved"}'); }); return 200_000 / (performance.now() - began); };
+  const plain = (): number => {
+    const began = performance.now();
+    app.transaction(() => {
+      for (let i = 0; i < 200 * 14; i += 1)
+        rows.run(`aud_bench${(serial += 1)}`, 'x', 'application-approved', 'x', null, '{"state":"approved"}');
+    });
+    return 200_000 / (performance.now() - began);
+  };
   once(0);
   plain();
   let [a, b] = [0, 0];
-  for (let turn = 1; turn <= 5; turn += 1) { a += once(turn); b += plain(); }
-  report('deciding 200 applications at once, a second ÷ writing as many rows without rules', { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(2)) }, 0.1);
+  for (let turn = 1; turn <= 5; turn += 1) {
+    a += once(turn);
+    b += plain();
+  }
+  report(
+    'deciding 200 applications at once, a second ÷ writing as many rows without rules',
+    { ours: Math.round(a / 5), limit: Math.round(b / 5), ratio: Number((a / b).toFixed(2)) },
+    0.1,
+  );
 }
 
 export function benchRecruiting(): void {

@@ -1,19 +1,19 @@
-import Database from 'better-sqlite3';
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import Database from 'better-sqlite3';
 import { built, root } from '../scripts/lib/prepare.mjs';
 import type { TermsData } from '../src/core/terms/draft';
 import { isLocked, termsAt } from '../src/core/terms/members';
 import type { PastOrder } from '../src/core/terms/rehearse';
 import { amountsOf } from '../src/core/terms/resolve';
+import { Seeded } from '../src/demo/random';
 import { openStore } from '../src/server/db/open';
 import { openReading } from '../src/server/db/reading';
 import { eachPastOrder, replay } from '../src/server/terms/replay';
 import { indexed } from '../src/server/terms/store';
-import { Seeded } from '../src/demo/random';
 import { freePorts } from '../tests/helpers/free-ports';
 import { Load, request } from './load';
 import { report } from './report';
@@ -26,15 +26,31 @@ function fill(file: string): void {
   const { sqlite, close } = openStore(file, join(root, 'src/server/db/migrations'));
   sqlite.pragma('synchronous = OFF');
   sqlite.pragma('foreign_keys = OFF');
-  const product = sqlite.prepare("INSERT INTO products (id, code, name, kind, currency, price, created_at) VALUES (?, ?, ?, 'one-off', 'EUR', 1000, 0)");
-  const order = sqlite.prepare("INSERT INTO orders (id, reference, payment, placed_at, day, received_at, currency, rate_micros, value, base, way, affiliate, reason, credit, granted, content, resolved_at) VALUES (?, ?, ?, ?, '2027-01-05', 0, 'EUR', 1000000, ?, ?, 'server', ?, '', '{}', ?, '', ?)");
-  const line = sqlite.prepare('INSERT INTO order_lines (order_id, position, product, quantity, amount, discount, value, base, value_left, commission, commission_left) VALUES (?, 0, ?, 1, ?, 0, ?, ?, ?, ?, ?)');
+  const product = sqlite.prepare(
+    "INSERT INTO products (id, code, name, kind, currency, price, created_at) VALUES (?, ?, ?, 'one-off', 'EUR', 1000, 0)",
+  );
+  const order = sqlite.prepare(
+    "INSERT INTO orders (id, reference, payment, placed_at, day, received_at, currency, rate_micros, value, base, way, affiliate, reason, credit, granted, content, resolved_at) VALUES (?, ?, ?, ?, '2027-01-05', 0, 'EUR', 1000000, ?, ?, 'server', ?, '', '{}', ?, '', ?)",
+  );
+  const line = sqlite.prepare(
+    'INSERT INTO order_lines (order_id, position, product, quantity, amount, discount, value, base, value_left, commission, commission_left) VALUES (?, 0, ?, 1, ?, 0, ?, ?, ?, ?, ?)',
+  );
   sqlite.transaction(() => {
     for (let i = 0; i < 40; i += 1) product.run(`prd_${i}`, `P-${i}`, `Product ${i}`);
     for (let i = 0; i < lineCount; i += 1) {
       const value = random.whole(500, 20_000);
       const id = `ord_${String(i).padStart(7, '0')}`;
-      order.run(id, id, id, random.whole(500, 2500), value, value, `aff_${random.whole(0, 29_999)}`, 100, random.whole(500, 2500));
+      order.run(
+        id,
+        id,
+        id,
+        random.whole(500, 2500),
+        value,
+        value,
+        `aff_${random.whole(0, 29_999)}`,
+        100,
+        random.whole(500, 2500),
+      );
       line.run(id, `prd_${i % 40}`, value, value, value, value, 100, 100);
     }
   })();
@@ -45,24 +61,79 @@ function fill(file: string): void {
 function programme(): TermsData {
   const random = new Seeded(7);
   const members: TermsData['members'] = Array.from({ length: 30_000 }, (_, i) => [
-    { affiliate: `aff_${i}`, of: 'card' as const, id: `crd${i % 5}`, from: 0, until: null }, ...(i % 3 ? [] : [{ affiliate: `aff_${i}`, of: 'group' as const, id: `grp${i % 10}`, from: 0, until: null }]), ...(i % 4 ? [] : [{ affiliate: `aff_${i}`, of: 'tag' as const, id: `tag${i % 20}`, from: 0, until: null }]),
+    { affiliate: `aff_${i}`, of: 'card' as const, id: `crd${i % 5}`, from: 0, until: null },
+    ...(i % 3
+      ? []
+      : [{ affiliate: `aff_${i}`, of: 'group' as const, id: `grp${i % 10}`, from: 0, until: null }]),
+    ...(i % 4
+      ? []
+      : [{ affiliate: `aff_${i}`, of: 'tag' as const, id: `tag${i % 20}`, from: 0, until: null }]),
   ]).flat();
   const rates: TermsData['rates'] = Array.from({ length: 200 }, (_, i) => {
-    const rung = i < 2 ? 'programme' as const : i < 42 ? 'product' as const : random.pick(['card', 'group', 'tag', 'personal'] as const);
-    const who = { personal: `aff_${random.whole(0, 29_999)}`, tag: `tag${random.whole(0, 19)}`, group: `grp${random.whole(0, 9)}`, card: `crd${random.whole(0, 4)}`, product: null, programme: null }[rung];
-    const what = rung === 'product' ? { type: 'product' as const, product: `prd_${i - 2}` } : rung !== 'programme' && random.chance(0.7) ? { type: 'product' as const, product: `prd_${random.whole(0, 39)}` } : { type: 'everything' as const };
-    return { id: `r${i}`, mode: 'base' as const, payments: null, cap: null, rung, who, what, event: 'sale' as const, reward: { type: 'percent' as const, ppm: random.whole(1, 40) * 10_000 }, from: random.whole(0, 1000), until: null, label: '' };
+    const rung =
+      i < 2
+        ? ('programme' as const)
+        : i < 42
+          ? ('product' as const)
+          : random.pick(['card', 'group', 'tag', 'personal'] as const);
+    const who = {
+      personal: `aff_${random.whole(0, 29_999)}`,
+      tag: `tag${random.whole(0, 19)}`,
+      group: `grp${random.whole(0, 9)}`,
+      card: `crd${random.whole(0, 4)}`,
+      product: null,
+      programme: null,
+    }[rung];
+    const what =
+      rung === 'product'
+        ? { type: 'product' as const, product: `prd_${i - 2}` }
+        : rung !== 'programme' && random.chance(0.7)
+          ? { type: 'product' as const, product: `prd_${random.whole(0, 39)}` }
+          : { type: 'everything' as const };
+    return {
+      id: `r${i}`,
+      mode: 'base' as const,
+      payments: null,
+      cap: null,
+      rung,
+      who,
+      what,
+      event: 'sale' as const,
+      reward: { type: 'percent' as const, ppm: random.whole(1, 40) * 10_000 },
+      from: random.whole(0, 1000),
+      until: null,
+      label: '',
+    };
   });
-  return { rates, members, pauses: [], locks: [{ product: 'prd_3', event: 'sale', from: 0, until: null }], tagOrders: [], defaultCard: 'crd0' };
+  return {
+    rates,
+    members,
+    pauses: [],
+    locks: [{ product: 'prd_3', event: 'sale', from: 0, until: null }],
+    tagOrders: [],
+    defaultCard: 'crd0',
+  };
 }
 
-const seconds = (work: () => void): number => { const began = performance.now(); work(); return (performance.now() - began) / 1000; };
+const seconds = (work: () => void): number => {
+  const began = performance.now();
+  work();
+  return (performance.now() - began) / 1000;
+};
 
 function alone(terms: TermsData, orders: PastOrder[]): void {
   const { book, roll } = indexed(terms);
   for (const o of orders) {
     const lines = o.lines.map((l) => ({ ...l, locked: isLocked(roll, l.product, o.event, o.at) }));
-    amountsOf(book, termsAt(roll, o.affiliate, o.at), { event: o.event, at: o.at, payment: o.payment, currency: o.currency, base: 'EUR', rateMicros: o.rateMicros, lines });
+    amountsOf(book, termsAt(roll, o.affiliate, o.at), {
+      event: o.event,
+      at: o.at,
+      payment: o.payment,
+      currency: o.currency,
+      base: 'EUR',
+      rateMicros: o.rateMicros,
+      lines,
+    });
   }
 }
 
@@ -72,14 +143,29 @@ function share(file: string, terms: TermsData): void {
   const job = { terms, base: 'EUR', from: '2027-01-01', to: '2027-01-31' };
   const orders: PastOrder[] = [];
   eachPastOrder(sqlite, 'EUR', job.from, job.to, (o) => orders.push(o));
-  const run = () => { if (replay(sqlite, job, () => undefined).total.lines !== lineCount) throw new Error('Not every line was replayed'); };
-  run(); alone(terms, orders);
+  const run = () => {
+    if (replay(sqlite, job, () => undefined).total.lines !== lineCount)
+      throw new Error('Not every line was replayed');
+  };
+  run();
+  alone(terms, orders);
   // by turns, the best of several: what else the machine does hits both
-  const turns = Array.from({ length: 4 }, () => ({ whole: seconds(run), resolver: seconds(() => alone(terms, orders)) }));
+  const turns = Array.from({ length: 4 }, () => ({
+    whole: seconds(run),
+    resolver: seconds(() => alone(terms, orders)),
+  }));
   const whole = Math.min(...turns.map((t) => t.whole));
   const resolver = Math.min(...turns.map((t) => t.resolver));
   sqlite.close();
-  report(`rehearsing ${lineCount.toLocaleString('en-GB')} lines from the file ÷ the resolver alone on the same lines`, { ours: Math.round(lineCount / whole), limit: Math.round(lineCount / resolver), ratio: Number((resolver / whole).toFixed(2)) }, 0.6);
+  report(
+    `rehearsing ${lineCount.toLocaleString('en-GB')} lines from the file ÷ the resolver alone on the same lines`,
+    {
+      ours: Math.round(lineCount / whole),
+      limit: Math.round(lineCount / resolver),
+      ratio: Number((resolver / whole).toFixed(2)),
+    },
+    0.6,
+  );
 }
 
 /** Redirects while rehearsals run one after the other in a thread of the same process's kind, against none running. */
@@ -87,12 +173,32 @@ async function meanwhile(file: string, terms: TermsData): Promise<void> {
   built();
   const data = mkdtempSync(join(tmpdir(), 'gravenel-bench-'));
   const port = await freePorts();
-  const env = { ...process.env, GRAVENEL_ROOT: root, GRAVENEL_DATA: data, GRAVENEL_PORT: String(port), GRAVENEL_ADDRESS: `http://127.0.0.1:${port}`, GRAVENEL_LOG: 'silent' };
-  await new Promise<void>((resolve) => { spawn(process.execPath, [join(root, 'dist/server/demo.cjs')], { env, stdio: 'inherit' }).once('exit', () => resolve()); });
-  const server = spawn(process.execPath, [join(root, 'dist/server/main.cjs')], { env, stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+  const env = {
+    ...process.env,
+    GRAVENEL_ROOT: root,
+    GRAVENEL_DATA: data,
+    GRAVENEL_PORT: String(port),
+    GRAVENEL_ADDRESS: `http://127.0.0.1:${port}`,
+    GRAVENEL_LOG: 'silent',
+  };
+  await new Promise<void>((resolve) => {
+    spawn(process.execPath, [join(root, 'dist/server/demo.cjs')], { env, stdio: 'inherit' }).once(
+      'exit',
+      () => resolve(),
+    );
+  });
+  const server = spawn(process.execPath, [join(root, 'dist/server/main.cjs')], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
   try {
-    await new Promise<void>((resolve) => { server.once('message', () => resolve()); });
-    const code = new Database(join(data, 'gravenel.sqlite'), { readonly: true }).prepare('SELECT code FROM links LIMIT 1').pluck().get() as string;
+    await new Promise<void>((resolve) => {
+      server.once('message', () => resolve());
+    });
+    const code = new Database(join(data, 'gravenel.sqlite'), { readonly: true })
+      .prepare('SELECT code FROM links LIMIT 1')
+      .pluck()
+      .get() as string;
     const load = await Load.open(port, 16, () => request('GET', `/go/${code}`), 'HTTP/1.1 302');
     for (let i = 0; i < 8; i += 1) await load.slice(500);
     const idle: number[] = [];
@@ -102,18 +208,41 @@ async function meanwhile(file: string, terms: TermsData): Promise<void> {
     for (let i = 0; i < 6; i += 1) {
       idle.push(await load.slice(700));
       slow[0].push(hundredth(load.latencies));
-      const worker = new Worker(join(root, 'dist/server/rehearse.cjs'), { workerData: { file, job: { terms, base: 'EUR', from: '2027-01-01', to: '2027-01-31' } } });
-      await new Promise((resolve) => { worker.once('message', resolve); });
+      const worker = new Worker(join(root, 'dist/server/rehearse.cjs'), {
+        workerData: { file, job: { terms, base: 'EUR', from: '2027-01-01', to: '2027-01-31' } },
+      });
+      await new Promise((resolve) => {
+        worker.once('message', resolve);
+      });
       busy.push(await load.slice(700));
       slow[1].push(hundredth(load.latencies));
       await worker.terminate();
     }
     load.close();
     const median = (list: number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
-    report('redirects while a rehearsal runs ÷ redirects with none', { ours: Math.round(median(busy)), limit: Math.round(median(idle)), ratio: Number((median(busy) / median(idle)).toFixed(2)) }, 0.7);
-    report('their slowest hundredth idle ÷ while a rehearsal runs (milliseconds)', { ours: Number(median(slow[1]).toFixed(1)), limit: Number(median(slow[0]).toFixed(1)), ratio: Number((median(slow[0]) / median(slow[1])).toFixed(2)) }, 0.33);
+    report(
+      'redirects while a rehearsal runs ÷ redirects with none',
+      {
+        ours: Math.round(median(busy)),
+        limit: Math.round(median(idle)),
+        ratio: Number((median(busy) / median(idle)).toFixed(2)),
+      },
+      0.7,
+    );
+    report(
+      'their slowest hundredth idle ÷ while a rehearsal runs (milliseconds)',
+      {
+        ours: Number(median(slow[1]).toFixed(1)),
+        limit: Number(median(slow[0]).toFixed(1)),
+        ratio: Number((median(slow[0]) / median(slow[1])).toFixed(2)),
+      },
+      0.33,
+    );
   } finally {
-    await new Promise<void>((resolve) => { server.once('exit', () => resolve()); server.kill('SIGTERM'); });
+    await new Promise<void>((resolve) => {
+      server.once('exit', () => resolve());
+      server.kill('SIGTERM');
+    });
     rmSync(data, { recursive: true, force: true });
   }
 }

@@ -1,9 +1,7 @@
 import { percentOf } from '../src/core/money/percent';
 import { buildBook, winner } from '../src/core/terms/book';
-import type { AffiliateTerms, Rate } from '../src/core/terms/rate';
-import { inForce, rungs, width } from '../src/core/terms/rate';
-import type { OrderLine } from '../src/core/terms/resolve';
-import { amountsOf, resolveWithWorking } from '../src/core/terms/resolve';
+import { inForce, rungs, width, type AffiliateTerms, type Rate } from '../src/core/terms/rate';
+import { amountsOf, resolveWithWorking, type OrderLine } from '../src/core/terms/resolve';
 import { Seeded } from '../src/demo/random';
 import { report } from './report';
 
@@ -14,13 +12,42 @@ const lineCount = 1_000_000;
 function programme(random: Seeded): { rates: Rate[]; affiliates: AffiliateTerms[] } {
   // one rate a product and two for everybody; the rest by card, group, tag and person, as a programme grows them
   const rates = Array.from({ length: rateCount }, (_, i): Rate => {
-    const rung = i < 2 ? 'programme' : i < 42 ? 'product' : random.pick(['card', 'group', 'tag', 'personal'] as const);
-    const who = { personal: `aff${random.whole(0, affiliateCount - 1)}`, tag: `tag${random.whole(0, 19)}`, group: `grp${random.whole(0, 9)}`, card: `crd${random.whole(0, 4)}`, product: null, programme: null }[rung];
-    const what: Rate['what'] = rung === 'product' ? { type: 'product', product: `prd${i - 2}` } : random.chance(0.7) && rung !== 'programme' ? { type: 'product', product: `prd${random.whole(0, 39)}` } : { type: 'everything' };
-    return { id: `r${i}`, mode: 'base', payments: null, cap: null, rung, who, what, event: 'sale', reward: { type: 'percent', ppm: random.whole(1, 40) * 10_000 }, from: random.whole(0, 1000), until: random.chance(0.3) ? random.whole(1001, 2000) : null, label: '' };
+    const rung =
+      i < 2 ? 'programme' : i < 42 ? 'product' : random.pick(['card', 'group', 'tag', 'personal'] as const);
+    const who = {
+      personal: `aff${random.whole(0, affiliateCount - 1)}`,
+      tag: `tag${random.whole(0, 19)}`,
+      group: `grp${random.whole(0, 9)}`,
+      card: `crd${random.whole(0, 4)}`,
+      product: null,
+      programme: null,
+    }[rung];
+    const what: Rate['what'] =
+      rung === 'product'
+        ? { type: 'product', product: `prd${i - 2}` }
+        : random.chance(0.7) && rung !== 'programme'
+          ? { type: 'product', product: `prd${random.whole(0, 39)}` }
+          : { type: 'everything' };
+    return {
+      id: `r${i}`,
+      mode: 'base',
+      payments: null,
+      cap: null,
+      rung,
+      who,
+      what,
+      event: 'sale',
+      reward: { type: 'percent', ppm: random.whole(1, 40) * 10_000 },
+      from: random.whole(0, 1000),
+      until: random.chance(0.3) ? random.whole(1001, 2000) : null,
+      label: '',
+    };
   });
   const affiliates = Array.from({ length: affiliateCount }, (_, i): AffiliateTerms => ({
-    affiliate: `aff${i}`, card: `crd${i % 5}`, group: i % 3 === 0 ? { id: `grp${i % 10}`, paused: i % 30 === 0 } : null, tags: i % 4 === 0 ? [`tag${i % 20}`, `tag${(i + 7) % 20}`] : [],
+    affiliate: `aff${i}`,
+    card: `crd${i % 5}`,
+    group: i % 3 === 0 ? { id: `grp${i % 10}`, paused: i % 30 === 0 } : null,
+    tags: i % 4 === 0 ? [`tag${i % 20}`, `tag${(i + 7) % 20}`] : [],
   }));
   return { rates, affiliates };
 }
@@ -32,7 +59,16 @@ function scan(rates: readonly Rate[], terms: AffiliateTerms, product: string, at
   for (const r of rates) {
     if (!inForce(r, at) || (r.what.type === 'product' && r.what.product !== product)) continue;
     const tag = r.rung === 'tag' ? terms.tags.indexOf(r.who!) : 0;
-    const mine = r.rung === 'personal' ? r.who === terms.affiliate : r.rung === 'tag' ? tag >= 0 : r.rung === 'group' ? r.who === terms.group?.id && !terms.group.paused : r.rung === 'card' ? r.who === terms.card : true;
+    const mine =
+      r.rung === 'personal'
+        ? r.who === terms.affiliate
+        : r.rung === 'tag'
+          ? tag >= 0
+          : r.rung === 'group'
+            ? r.who === terms.group?.id && !terms.group.paused
+            : r.rung === 'card'
+              ? r.who === terms.card
+              : true;
     if (!mine) continue;
     const own = (rungs.indexOf(r.rung) * 10 + width(r.what)) * 100 + tag;
     if (!best || own < rank || (own === rank && r.from > best.from)) {
@@ -56,36 +92,95 @@ export function benchResolve(): void {
   const random = new Seeded(7);
   const { rates, affiliates } = programme(random);
   const book = buildBook(rates);
-  const lines: OrderLine[] = Array.from({ length: 40 }, (_, i) => ({ product: `prd${i}`, kind: 'one-off', name: 'x', quantity: 1, amount: 1000 + i * 137, discount: 0, approved: true }));
+  const lines: OrderLine[] = Array.from({ length: 40 }, (_, i) => ({
+    product: `prd${i}`,
+    kind: 'one-off',
+    name: 'x',
+    quantity: 1,
+    amount: 1000 + i * 137,
+    discount: 0,
+    approved: true,
+  }));
   const who = Array.from({ length: 4096 }, () => affiliates[random.whole(0, affiliateCount - 1)]!);
   const when = Array.from({ length: 4096 }, () => random.whole(500, 2500));
   const line = (i: number) => lines[i % 40]!;
   const ask = (i: number) => ({ terms: who[i & 4095]!, at: when[(i * 7) & 4095]! });
   // made beforehand: reading them is part of either side, making them of none
-  const made = Array.from({ length: 40 * 4096 }, (_, i) => ({ event: 'sale' as const, at: ask(i).at, currency: 'EUR', base: 'EUR', rateMicros: 1, lines: [line(i)] }));
+  const made = Array.from({ length: 40 * 4096 }, (_, i) => ({
+    event: 'sale' as const,
+    at: ask(i).at,
+    currency: 'EUR',
+    base: 'EUR',
+    rateMicros: 1,
+    lines: [line(i)],
+  }));
   const order = (i: number) => made[i % made.length]!;
-  const indexed = (i: number) => { const r = winner(book, ask(i).terms, line(i), { event: 'sale', at: ask(i).at, payment: 1, rows: []  }); return r ? (r.reward as { ppm: number }).ppm : 0; };
-  const scanned = (i: number) => { const r = scan(rates, ask(i).terms, line(i).product, ask(i).at); return r ? (r.reward as { ppm: number }).ppm : 0; };
+  const indexed = (i: number) => {
+    const r = winner(book, ask(i).terms, line(i), { event: 'sale', at: ask(i).at, payment: 1, rows: [] });
+    return r ? (r.reward as { ppm: number }).ppm : 0;
+  };
+  const scanned = (i: number) => {
+    const r = scan(rates, ask(i).terms, line(i).product, ask(i).at);
+    return r ? (r.reward as { ppm: number }).ppm : 0;
+  };
   const amount = (i: number) => amountsOf(book, who[i & 4095]!, order(i))[0]!;
   const working = (i: number) => resolveWithWorking(book, ask(i).terms, order(i)).total;
-  rateOf(50_000, indexed); rateOf(20_000, scanned); rateOf(50_000, amount); rateOf(5_000, working);
+  rateOf(50_000, indexed);
+  rateOf(20_000, scanned);
+  rateOf(50_000, amount);
+  rateOf(5_000, working);
 
   const check = 20_000;
-  if (rateOf(check, indexed).sum !== rateOf(check, scanned).sum) throw new Error('The index and the scan differ');
+  if (rateOf(check, indexed).sum !== rateOf(check, scanned).sum)
+    throw new Error('The index and the scan differ');
   const found = rateOf(lineCount, indexed);
   const plain = rateOf(lineCount / 10, scanned);
-  report(`finding the rate of ${lineCount.toLocaleString('en-GB')} lines, ${rateCount} rates, ${affiliateCount.toLocaleString('en-GB')} affiliates ÷ scanning all rates`, { ours: found.perSecond, limit: plain.perSecond, ratio: Number((found.perSecond / plain.perSecond).toFixed(2)) }, 5);
+  report(
+    `finding the rate of ${lineCount.toLocaleString('en-GB')} lines, ${rateCount} rates, ${affiliateCount.toLocaleString('en-GB')} affiliates ÷ scanning all rates`,
+    {
+      ours: found.perSecond,
+      limit: plain.perSecond,
+      ratio: Number((found.perSecond / plain.perSecond).toFixed(2)),
+    },
+    5,
+  );
   // the same lines with the answer written down: what the multiplication and its rounding alone would take
   const known = Int32Array.from({ length: lineCount }, (_, i) => indexed(i));
   const bare = (i: number) => percentOf(order(i).lines[0]!.amount, known[i]!);
   rateOf(50_000, bare);
   // by turns, the best of several: this machine's speed changes from one second to the next
-  const turns = Array.from({ length: 5 }, () => ({ resolved: rateOf(lineCount, amount), arithmetic: rateOf(lineCount, bare), plain: rateOf(lineCount / 20, scanned) }));
-  if (turns[0]!.arithmetic.sum !== turns[0]!.resolved.sum) throw new Error('The resolver and the arithmetic with the answer known differ');
-  const best = (of: (t: (typeof turns)[number]) => { perSecond: number }) => Math.max(...turns.map((t) => of(t).perSecond));
-  const [resolved, arithmetic, scanning] = [best((t) => t.resolved), best((t) => t.arithmetic), best((t) => t.plain)];
-  report(`resolving ${lineCount.toLocaleString('en-GB')} lines to amounts ÷ scanning all rates`, { ours: resolved, limit: scanning, ratio: Number((resolved / scanning).toFixed(2)) }, 5);
-  report('resolving lines to amounts ÷ the arithmetic alone with the answer known', { ours: resolved, limit: arithmetic, ratio: Number((resolved / arithmetic).toFixed(3)) }, 0.1);
+  const turns = Array.from({ length: 5 }, () => ({
+    resolved: rateOf(lineCount, amount),
+    arithmetic: rateOf(lineCount, bare),
+    plain: rateOf(lineCount / 20, scanned),
+  }));
+  if (turns[0]!.arithmetic.sum !== turns[0]!.resolved.sum)
+    throw new Error('The resolver and the arithmetic with the answer known differ');
+  const best = (of: (t: (typeof turns)[number]) => { perSecond: number }) =>
+    Math.max(...turns.map((t) => of(t).perSecond));
+  const [resolved, arithmetic, scanning] = [
+    best((t) => t.resolved),
+    best((t) => t.arithmetic),
+    best((t) => t.plain),
+  ];
+  report(
+    `resolving ${lineCount.toLocaleString('en-GB')} lines to amounts ÷ scanning all rates`,
+    { ours: resolved, limit: scanning, ratio: Number((resolved / scanning).toFixed(2)) },
+    5,
+  );
+  report(
+    'resolving lines to amounts ÷ the arithmetic alone with the answer known',
+    { ours: resolved, limit: arithmetic, ratio: Number((resolved / arithmetic).toFixed(3)) },
+    0.1,
+  );
   const explained = rateOf(lineCount / 20, working);
-  report('the same with its working built ÷ the amount alone', { ours: explained.perSecond, limit: resolved, ratio: Number((explained.perSecond / resolved).toFixed(2)) }, 0.2);
+  report(
+    'the same with its working built ÷ the amount alone',
+    {
+      ours: explained.perSecond,
+      limit: resolved,
+      ratio: Number((explained.perSecond / resolved).toFixed(2)),
+    },
+    0.2,
+  );
 }

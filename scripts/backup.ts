@@ -8,7 +8,11 @@ ownerOnly();
 const [target] = process.argv.slice(2);
 if (!target) fail('Name the file to write: npm run backup -- gravenel-backup.sqlite');
 try {
-  const { said } = await backUp(process.env.GRAVENEL_DATA ?? join(root, 'data'), target, process.env.GRAVENEL_SEAL !== undefined);
+  const { said } = await backUp(
+    process.env.GRAVENEL_DATA ?? join(root, 'data'),
+    target,
+    process.env.GRAVENEL_SEAL !== undefined,
+  );
   process.stdout.write(`${said.join('\n')}\n`);
 } catch (fault) {
   fail(fault instanceof Error ? fault.message : String(fault));

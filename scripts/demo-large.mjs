@@ -7,7 +7,10 @@ checkNode();
 installed();
 built();
 const data = process.env.GRAVENEL_DATA ?? join(root, 'data/large');
-if (existsSync(join(data, 'gravenel.sqlite'))) fail(`There is a programme in ${data} already: choose another folder with GRAVENEL_DATA, or take that one away.`);
+if (existsSync(join(data, 'gravenel.sqlite')))
+  fail(
+    `There is a programme in ${data} already: choose another folder with GRAVENEL_DATA, or take that one away.`,
+  );
 const env = { ...process.env, GRAVENEL_ROOT: root, GRAVENEL_DATA: data };
 must(process.execPath, [join(root, 'dist/server/demo.cjs')], { env });
 must(process.execPath, [join(root, 'dist/server/large.cjs'), ...process.argv.slice(2)], { env });

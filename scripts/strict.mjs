@@ -7,6 +7,9 @@ const folder = join(import.meta.dirname, '../src/server/db/migrations');
 for (const name of readdirSync(folder).filter((n) => n.endsWith('.sql'))) {
   const path = join(folder, name);
   const before = readFileSync(path, 'utf8');
-  const after = before.replace(/CREATE TABLE [\s\S]*?\n\);/g, (table) => `${table.slice(0, -1)} STRICT${/PRIMARY KEY\(/.test(table) ? ', WITHOUT ROWID' : ''};`);
+  const after = before.replace(
+    /CREATE TABLE [\s\S]*?\n\);/g,
+    (table) => `${table.slice(0, -1)} STRICT${/PRIMARY KEY\(/.test(table) ? ', WITHOUT ROWID' : ''};`,
+  );
   if (after !== before) writeFileSync(path, after);
 }

@@ -15,12 +15,18 @@ const step = (name, ok) => {
 function chromium() {
   if (existsSync(process.env.GRAVENEL_CHROMIUM ?? '/usr/bin/chromium')) return true;
   if (process.getuid?.() !== 0) {
-    process.stdout.write('Chromium is not installed: install Debian’s package chromium, or name one with GRAVENEL_CHROMIUM.\n');
+    process.stdout.write(
+      'Chromium is not installed: install Debian’s package chromium, or name one with GRAVENEL_CHROMIUM.\n',
+    );
     return false;
   }
   process.stdout.write('Installing Debian’s chromium.\n');
   run('apt-get', ['update', '-q']);
-  return run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium'], { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } }) === 0;
+  return (
+    run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium'], {
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    }) === 0
+  );
 }
 
 function counted(file, count) {
@@ -33,7 +39,12 @@ function counted(file, count) {
 
 /** Titles of the browser tests that passed only at a later try. */
 function flakyIn(suites = []) {
-  return suites.flatMap((s) => [...(s.specs ?? []).filter((spec) => spec.tests.some((t) => t.status === 'flaky')).map((spec) => `${s.title}: ${spec.title}`), ...flakyIn(s.suites)]);
+  return suites.flatMap((s) => [
+    ...(s.specs ?? [])
+      .filter((spec) => spec.tests.some((t) => t.status === 'flaky'))
+      .map((spec) => `${s.title}: ${spec.title}`),
+    ...flakyIn(s.suites),
+  ]);
 }
 
 checkNode();
@@ -43,9 +54,20 @@ mkdirSync(join(root, 'test-results'));
 step('lint, with the arrows between folders', run(bin('eslint'), ['.', '--max-warnings', '0']) === 0);
 step('types', run(bin('tsc'), ['--noEmit']) === 0);
 built();
-const units = run(bin('vitest'), ['run', '--reporter=default', '--reporter=json', '--outputFile.json=test-results/unit.json']);
-counted(join(root, 'test-results/unit.json'), (r) => [r.numPassedTests, r.numFailedTests + (r.numFailedTests === 0 && units !== 0 ? 1 : 0)]);
-step('the journey through HTTP', run(process.execPath, ['--import', 'tsx', join(root, 'scripts/journey/main.ts')]) === 0);
+const units = run(bin('vitest'), [
+  'run',
+  '--reporter=default',
+  '--reporter=json',
+  '--outputFile.json=test-results/unit.json',
+]);
+counted(join(root, 'test-results/unit.json'), (r) => [
+  r.numPassedTests,
+  r.numFailedTests + (r.numFailedTests === 0 && units !== 0 ? 1 : 0),
+]);
+step(
+  'the journey through HTTP',
+  run(process.execPath, ['--import', 'tsx', join(root, 'scripts/journey/main.ts')]) === 0,
+);
 if (chromium()) {
   run(bin('playwright'), ['test']);
   counted(join(root, 'test-results/e2e.json'), (r) => {

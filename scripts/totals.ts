@@ -13,7 +13,8 @@ try {
   const store = openStore(file, join(root, 'src/server/db/migrations'));
   const wrong = rebuildTotals(store.sqlite);
   store.close();
-  for (const { table, keys } of wrong) process.stdout.write(`${table} was wrong and is made anew: ${keys.join(', ')}\n`);
+  for (const { table, keys } of wrong)
+    process.stdout.write(`${table} was wrong and is made anew: ${keys.join(', ')}\n`);
   process.stdout.write(`${totalTables.length} totals compared with their rows, ${wrong.length} wrong.\n`);
 } catch (fault) {
   fail(fault instanceof Error ? fault.message : String(fault));

@@ -13,14 +13,29 @@ export class Client {
 
   constructor(readonly address: string) {}
 
-  async send<T = Record<string, unknown>>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer<T>> {
+  async send<T = Record<string, unknown>>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<T>> {
     const answer = await fetch(path.startsWith('http') ? path : this.address + path, {
-      method, redirect: 'manual',
+      method,
+      redirect: 'manual',
       headers: {
-        ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...(method === 'GET' ? {} : { 'idempotency-key': randomUUID(), origin: this.address }),
-        cookie: [...this.#cookies].map(([k, v]) => `${k}=${v}`).join('; '), ...headers,
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...(method === 'GET' ? {} : { 'idempotency-key': randomUUID(), origin: this.address }),
+        cookie: [...this.#cookies].map(([k, v]) => `${k}=${v}`).join('; '),
+        ...headers,
       },
-      ...(body === undefined ? {} : { body: typeof body === 'string' || body instanceof Uint8Array ? body as BodyInit : JSON.stringify(body) }),
+      ...(body === undefined
+        ? {}
+        : {
+            body:
+              typeof body === 'string' || body instanceof Uint8Array
+                ? (body as BodyInit)
+                : JSON.stringify(body),
+          }),
     });
     for (const cookie of answer.headers.getSetCookie()) {
       const [pair = ''] = cookie.split(';');
@@ -31,7 +46,9 @@ export class Client {
     let parsed: unknown = null;
     try {
       parsed = JSON.parse(text);
-    } catch { /* not every answer is JSON */ }
+    } catch {
+      /* not every answer is JSON */
+    }
     return { status: answer.status, body: parsed as T, text, headers: answer.headers };
   }
 
@@ -54,6 +71,8 @@ export class Client {
 
   /** Posts a form as a page would. */
   form(path: string, fields: Record<string, string>): Promise<Answer> {
-    return this.send('POST', path, new URLSearchParams(fields).toString(), { 'content-type': 'application/x-www-form-urlencoded' });
+    return this.send('POST', path, new URLSearchParams(fields).toString(), {
+      'content-type': 'application/x-www-form-urlencoded',
+    });
   }
 }

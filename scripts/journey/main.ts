@@ -11,8 +11,16 @@ built();
 const data = mkdtempSync(join(tmpdir(), 'gravenel-journey-'));
 const port = await freePorts();
 const server = spawn(process.execPath, [join(root, 'dist/server/main.cjs')], {
-  cwd: root, stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-  env: { ...process.env, GRAVENEL_ROOT: root, GRAVENEL_DATA: data, GRAVENEL_PORT: String(port), GRAVENEL_UNDO_SECONDS: '0', GRAVENEL_ADDRESS: `http://127.0.0.1:${port}` },
+  cwd: root,
+  stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  env: {
+    ...process.env,
+    GRAVENEL_ROOT: root,
+    GRAVENEL_DATA: data,
+    GRAVENEL_PORT: String(port),
+    GRAVENEL_UNDO_SECONDS: '0',
+    GRAVENEL_ADDRESS: `http://127.0.0.1:${port}`,
+  },
 });
 const ended = new Promise<void>((resolve) => server.once('exit', () => resolve()));
 let differences = 1;

@@ -17,7 +17,8 @@ export function fail(sentence) {
 /** Refuses a Node that is too old. */
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 11)) fail(`Gravenel needs Node.js 20.11 or newer; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 11))
+    fail(`Gravenel needs Node.js 20.11 or newer; this is ${process.versions.node}.`);
 }
 
 /** Runs a command and passes its output on; ends with its code if it fails. */
@@ -50,7 +51,9 @@ export function installed() {
   const mark = join(root, 'node_modules/.gravenel-lock');
   const lock = digest(readFileSync(join(root, 'package-lock.json')) + process.version);
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
-  process.stdout.write('Installing packages; the database driver compiles for some minutes the first time.\n');
+  process.stdout.write(
+    'Installing packages; the database driver compiles for some minutes the first time.\n',
+  );
   must('npm', ['ci', '--no-audit', '--no-fund']);
   writeFileSync(mark, lock);
 }

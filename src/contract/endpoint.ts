@@ -1,5 +1,4 @@
-import type { Static, TObject, TSchema } from '@sinclair/typebox';
-import { Type } from '@sinclair/typebox';
+import { Type, type Static, type TObject, type TSchema } from '@sinclair/typebox';
 
 export const roles = ['owner', 'manager', 'finance', 'viewer'] as const;
 export type Role = (typeof roles)[number];
@@ -61,13 +60,26 @@ interface Parts<P, Q, B, R> {
 }
 
 /** Declares an endpoint; what is left out is empty. */
-export function endpoint<P extends TObject = typeof none, Q extends TObject = typeof none, B extends TSchema = typeof Nothing, R extends TSchema = typeof Nothing>(
-  method: Method, path: string, parts: Parts<P, Q, B, R>,
-): Endpoint<P, Q, B, R> {
+export function endpoint<
+  P extends TObject = typeof none,
+  Q extends TObject = typeof none,
+  B extends TSchema = typeof Nothing,
+  R extends TSchema = typeof Nothing,
+>(method: Method, path: string, parts: Parts<P, Q, B, R>): Endpoint<P, Q, B, R> {
   const { summary, access, once = false, media, upload, most, perAddress } = parts;
   return {
-    method, path, summary, access, once, ...(media ? { media } : {}), ...(upload ? { upload } : {}), ...(most ? { most } : {}), ...(perAddress ? { perAddress } : {}),
-    params: (parts.params ?? none) as P, query: (parts.query ?? none) as Q,
-    body: (parts.body ?? Nothing) as B, reply: (parts.reply ?? Nothing) as R,
+    method,
+    path,
+    summary,
+    access,
+    once,
+    ...(media ? { media } : {}),
+    ...(upload ? { upload } : {}),
+    ...(most ? { most } : {}),
+    ...(perAddress ? { perAddress } : {}),
+    params: (parts.params ?? none) as P,
+    query: (parts.query ?? none) as Q,
+    body: (parts.body ?? Nothing) as B,
+    reply: (parts.reply ?? Nothing) as R,
   };
 }

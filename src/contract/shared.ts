@@ -1,26 +1,47 @@
-import type { TObject, TSchema } from '@sinclair/typebox';
-import { Type } from '@sinclair/typebox';
+import { Type, type TObject, type TSchema } from '@sinclair/typebox';
 
 /** A closed object: unknown fields are named, not ignored. */
-export const closed = <T extends Record<string, TSchema>>(fields: T) => Type.Object(fields, { additionalProperties: false });
+export const closed = <T extends Record<string, TSchema>>(fields: T) =>
+  Type.Object(fields, { additionalProperties: false });
 
-interface WordsOptions { least?: number; example?: string; pattern?: string }
-
-/** A text that a person types in one line; title and example are said when it is refused. */
-export const words = (title: string, most: number, options: WordsOptions = {}) => Type.String({ ...typed(title, most, options), 'x-one-line': true });
-
-/** The same over several lines. */
-export const paragraphs = (title: string, most: number, options: WordsOptions = {}) => Type.String(typed(title, most, options));
-
-function typed(title: string, most: number, { least = 0, example, pattern }: WordsOptions) {
-  return { title, maxLength: most, minLength: least, ...(example === undefined ? {} : { examples: [example] }), ...(pattern === undefined ? {} : { pattern }) };
+interface WordsOptions {
+  least?: number;
+  example?: string;
+  pattern?: string;
 }
 
-export const wordsRequired = (title: string, most: number, example: string) => words(title, most, { least: 1, example, pattern: '\\S' });
+/** A text that a person types in one line; title and example are said when it is refused. */
+export const words = (title: string, most: number, options: WordsOptions = {}) =>
+  Type.String({ ...typed(title, most, options), 'x-one-line': true });
+
+/** The same over several lines. */
+export const paragraphs = (title: string, most: number, options: WordsOptions = {}) =>
+  Type.String(typed(title, most, options));
+
+function typed(title: string, most: number, { least = 0, example, pattern }: WordsOptions) {
+  return {
+    title,
+    maxLength: most,
+    minLength: least,
+    ...(example === undefined ? {} : { examples: [example] }),
+    ...(pattern === undefined ? {} : { pattern }),
+  };
+}
+
+export const wordsRequired = (title: string, most: number, example: string) =>
+  words(title, most, { least: 1, example, pattern: '\\S' });
 export const email = (title = 'E-mail address') =>
-  words(title, 254, { least: 3, example: 'mara@loamletters.example', pattern: '^\\s*[^\\s@"<>(),;:]+@[^\\s@"<>(),;:]+\\.[^\\s@"<>(),;:.]{2,}\\s*$' });
+  words(title, 254, {
+    least: 3,
+    example: 'mara@loamletters.example',
+    pattern: '^\\s*[^\\s@"<>(),;:]+@[^\\s@"<>(),;:]+\\.[^\\s@"<>(),;:.]{2,}\\s*$',
+  });
 export const webAddress = (title: string, example: string, least = 1) =>
-  words(title, 500, { least, example, pattern: least ? '^https?://[^\\s/$.?#][^\\s]*$' : '^(https?://[^\\s/$.?#][^\\s]*)?$' });
+  words(title, 500, {
+    least,
+    example,
+    pattern: least ? '^https?://[^\\s/$.?#][^\\s]*$' : '^(https?://[^\\s/$.?#][^\\s]*)?$',
+  });
 export const decimal = (title: string, example: string) => words(title, 30, { example });
 export const whole = (title: string, least: number, most: number, example: number) =>
   Type.Integer({ title, minimum: least, maximum: most, examples: [example] });
@@ -28,13 +49,32 @@ export const oneOf = <const T extends string>(title: string, values: readonly T[
   Type.Unsafe<T>({ type: 'string', enum: [...values], title, examples: [values[0]] });
 export const country = words('Country', 2, { least: 2, example: 'PT', pattern: '^[A-Z]{2}$' });
 
-export const Id = Type.String({ minLength: 5, maxLength: 40, pattern: '^[a-z]+_[0-9A-Za-z]+$', title: 'Id', examples: ['prd_01j8z'] });
+export const Id = Type.String({
+  minLength: 5,
+  maxLength: 40,
+  pattern: '^[a-z]+_[0-9A-Za-z]+$',
+  title: 'Id',
+  examples: ['prd_01j8z'],
+});
 export const ById = closed({ id: Id });
 export const Moment = Type.Integer({ title: 'Moment', description: 'UTC milliseconds' });
 export const MoneyOut = closed({ amount: Type.Integer(), currency: Type.String() });
-export const Version = Type.Integer({ minimum: 1, title: 'Version', examples: [1], description: 'the version that the edit started from' });
+export const Version = Type.Integer({
+  minimum: 1,
+  title: 'Version',
+  examples: [1],
+  description: 'the version that the edit started from',
+});
 /** The version of the one that has the name, as it was read, where that one is to be replaced. */
-export const Replaces = Type.Optional(Type.Integer({ minimum: 1, title: 'Replaces', examples: [1], description: 'the version of the one with this name that is to be replaced; a taken name is refused without it' }));
+export const Replaces = Type.Optional(
+  Type.Integer({
+    minimum: 1,
+    title: 'Replaces',
+    examples: [1],
+    description:
+      'the version of the one with this name that is to be replaced; a taken name is refused without it',
+  }),
+);
 
 export const nullable = <T extends TSchema>(schema: T) => Type.Union([schema, Type.Null()]);
 
@@ -44,13 +84,21 @@ export const pageQuery = {
   limit: Type.Optional(Type.Integer({ minimum: 1, maximum: 500, title: 'Limit', examples: [50] })),
 };
 export const searchText = Type.Optional(Type.String({ maxLength: 100, title: 'Search' }));
-export const page = <T extends TSchema>(row: T) => closed({ rows: Type.Array(row), next: nullable(Type.String()) });
-export const filtered = <T extends Record<string, TSchema>>(fields: T): TObject<T & typeof pageQuery> => closed({ ...fields, ...pageQuery });
+export const page = <T extends TSchema>(row: T) =>
+  closed({ rows: Type.Array(row), next: nullable(Type.String()) });
+export const filtered = <T extends Record<string, TSchema>>(fields: T): TObject<T & typeof pageQuery> =>
+  closed({ ...fields, ...pageQuery });
 
 /** RFC 9457, with every fault at its field. */
 export const ProblemOut = closed({
-  type: Type.String(), title: Type.String(), status: Type.Integer(), code: Type.String(), detail: Type.String(),
-  errors: Type.Array(closed({ pointer: Type.String(), detail: Type.String(), example: Type.Optional(Type.String()) })),
+  type: Type.String(),
+  title: Type.String(),
+  status: Type.Integer(),
+  code: Type.String(),
+  detail: Type.String(),
+  errors: Type.Array(
+    closed({ pointer: Type.String(), detail: Type.String(), example: Type.Optional(Type.String()) }),
+  ),
   current: Type.Optional(Type.Unknown()),
 });
 export type ProblemOut = (typeof ProblemOut)['static'];

@@ -12,7 +12,13 @@ import { demoKey, demoProducts } from './scenario';
 /** Fills the shop stand-in: its shelf and its key. */
 function stockShop(file: string): void {
   const db = openStandins(file);
-  for (const p of demoProducts) db.prepare('INSERT OR REPLACE INTO shelf VALUES (?, ?, ?, ?)').run(p.code, p.name, p.price || '0.00', 'EUR');
+  for (const p of demoProducts)
+    db.prepare('INSERT OR REPLACE INTO shelf VALUES (?, ?, ?, ?)').run(
+      p.code,
+      p.name,
+      p.price || '0.00',
+      'EUR',
+    );
   setSwitch(db, 'key', demoKey.id);
   setSwitch(db, 'secret', demoKey.secret);
   listPartners(db, ownPartners);
@@ -29,10 +35,17 @@ async function main(): Promise<void> {
   rmSync(making, { recursive: true, force: true });
   mkdirSync(making, { mode: 0o700 });
   let moment = 0;
-  const running = assemble({ ...settings, data: making }, { now: () => moment, real: Date.now, advance: () => undefined });
+  const running = assemble(
+    { ...settings, data: making },
+    { now: () => moment, real: Date.now, advance: () => undefined },
+  );
   if (settings.standins !== 'off') running.openStandins();
   running.app.sqlite.pragma('synchronous = OFF');
-  await playDemo(running.app, { set: (at) => { moment = at; } });
+  await playDemo(running.app, {
+    set: (at) => {
+      moment = at;
+    },
+  });
   while (await deliverWaiting(running.app, 500));
   running.app.sqlite.pragma('wal_checkpoint(TRUNCATE)');
   running.close();
@@ -48,6 +61,8 @@ async function main(): Promise<void> {
 }
 
 main().catch((fault: unknown) => {
-  process.stderr.write(`The demo data could not be made. ${fault instanceof Error ? fault.message : String(fault)}\n`);
+  process.stderr.write(
+    `The demo data could not be made. ${fault instanceof Error ? fault.message : String(fault)}\n`,
+  );
   process.exit(1);
 });

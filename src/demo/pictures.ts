@@ -1,25 +1,49 @@
 import type { App } from '../server/context';
 import { productByCode } from '../server/products/store';
+import { log } from '../server/tracking/log';
 import { normaliseOrder } from '../server/tracking/normalise';
 import { takePicture } from '../server/tracking/pictured';
-import { log } from '../server/tracking/log';
 import { pictureOutcome } from '../server/tracking/reports';
 import { demoKey } from './scenario';
 
 /** Thank-you pages whose picture was loaded and whose report never came: one has waited for long, one has another price, one looks as it should. */
 const pictured = [
-  { day: '2027-03-02', hour: 15, order: 'Q-20901', product: 'WHEEL-1', amount: '199.00' }, { day: '2027-03-09', hour: 11, order: 'Q-20914', product: 'ROLL-1', amount: '58.00' }, { day: '2027-03-11', hour: 20, order: 'Q-20917', product: 'THROW-V', amount: '89.00' },
+  { day: '2027-03-02', hour: 15, order: 'Q-20901', product: 'WHEEL-1', amount: '199.00' },
+  { day: '2027-03-09', hour: 11, order: 'Q-20914', product: 'ROLL-1', amount: '58.00' },
+  { day: '2027-03-11', hour: 20, order: 'Q-20917', product: 'THROW-V', amount: '89.00' },
 ];
 
 /** Plans the sales that only a picture tells of. */
-export function planPictures(app: App, plan: (at: number, act: () => void) => void, at: (day: string, hour?: number) => number): void {
+export function planPictures(
+  app: App,
+  plan: (at: number, act: () => void) => void,
+  at: (day: string, hour?: number) => number,
+): void {
   for (const { day, hour, order, product, amount } of pictured) {
     const moment = at(day, hour);
     plan(moment, () => {
-      const visit = app.sqlite.prepare<[string, number], string>('SELECT id FROM visits WHERE product = ? AND at <= ? AND barred IS NULL ORDER BY at DESC LIMIT 1').pluck().get(productByCode(app, product)!.id, moment);
-      const report = { order, placedAt: new Date(moment).toISOString(), currency: 'EUR', lines: [{ product, quantity: 1, amount }], ...(visit ? { visit } : {}) };
+      const visit = app.sqlite
+        .prepare<[string, number], string>(
+          'SELECT id FROM visits WHERE product = ? AND at <= ? AND barred IS NULL ORDER BY at DESC LIMIT 1',
+        )
+        .pluck()
+        .get(productByCode(app, product)!.id, moment);
+      const report = {
+        order,
+        placedAt: new Date(moment).toISOString(),
+        currency: 'EUR',
+        lines: [{ product, quantity: 1, amount }],
+        ...(visit ? { visit } : {}),
+      };
       const taken = takePicture(app, normaliseOrder(app, report), demoKey.id);
-      log(app, { call: 'picture', way: 'picture', key: demoKey.id, reference: order, body: JSON.stringify(report) }, pictureOutcome(taken), taken.status, taken.said, taken.order);
+      log(
+        app,
+        { call: 'picture', way: 'picture', key: demoKey.id, reference: order, body: JSON.stringify(report) },
+        pictureOutcome(taken),
+        taken.status,
+        taken.said,
+        taken.order,
+      );
     });
   }
 }

@@ -1,10 +1,8 @@
 import { and, eq, isNotNull } from 'drizzle-orm';
 import { millisecondsInDay } from '../core/calendar/zone';
-import type { PolicyContent } from '../core/recruiting/policy';
-import { emptyPolicy } from '../core/recruiting/policy';
+import { emptyPolicy, type PolicyContent } from '../core/recruiting/policy';
 import { saveSegment } from '../server/affiliates/segments';
-import type { Actor, App } from '../server/context';
-import { registryOf } from '../server/context';
+import { registryOf, type Actor, type App } from '../server/context';
 import { affiliates, sets } from '../server/db/schema';
 import { saveTemplate } from '../server/messages/letters';
 import { submitOffer } from '../server/offers/catalogue';
@@ -19,10 +17,39 @@ type Plan = (at: number, act: () => void) => void;
 type At = (day: string, hour?: number) => number;
 
 const policyOne: PolicyContent = {
-  ...emptyPolicy, general: 'Links are marked as advertising wherever they stand. A visit counts for {window}. Commission is {rate} of a sale unless we agree on more, and is paid once the refund window has passed.', search: 'Ask us before you bid on the name of a product.', counts: 'Paid orders, first payments of subscriptions and their renewals where your terms say so', declined: 'Own purchases, orders that were never paid, orders sent back',
-  branding: 'Quernstone Clayworks is written in two words. Our pictures may be used as they are.', accepted: ['blog', 'newsletter', 'video', 'podcast', 'classes', 'reviews', 'community', 'magazine', 'events', 'shop'], refused: ['paid search'], channels: 'our own newsletter and shop counter', noticeWeeks: 2, atEnd: 'remind',
+  ...emptyPolicy,
+  general:
+    'Links are marked as advertising wherever they stand. A visit counts for {window}. Commission is {rate} of a sale unless we agree on more, and is paid once the refund window has passed.',
+  search: 'Ask us before you bid on the name of a product.',
+  counts: 'Paid orders, first payments of subscriptions and their renewals where your terms say so',
+  declined: 'Own purchases, orders that were never paid, orders sent back',
+  branding: 'Quernstone Clayworks is written in two words. Our pictures may be used as they are.',
+  accepted: [
+    'blog',
+    'newsletter',
+    'video',
+    'podcast',
+    'classes',
+    'reviews',
+    'community',
+    'magazine',
+    'events',
+    'shop',
+  ],
+  refused: ['paid search'],
+  channels: 'our own newsletter and shop counter',
+  noticeWeeks: 2,
+  atEnd: 'remind',
 };
-const policyTwo: PolicyContent = { ...policyOne, search: 'Ask us before you bid on the name of a product. Bids on our own name end the agreement.', declined: 'Own purchases, orders that were never paid, orders sent back, orders with a coupon that was not given to you', refused: ['paid search', 'coupons'], noticeWeeks: 3, atEnd: 'hold-pay' };
+const policyTwo: PolicyContent = {
+  ...policyOne,
+  search: 'Ask us before you bid on the name of a product. Bids on our own name end the agreement.',
+  declined:
+    'Own purchases, orders that were never paid, orders sent back, orders with a coupon that was not given to you',
+  refused: ['paid search', 'coupons'],
+  noticeWeeks: 3,
+  atEnd: 'hold-pay',
+};
 
 /** Publishes what a draft is to say. */
 function publish(app: App, actor: Actor, content: PolicyContent): void {
@@ -37,34 +64,135 @@ export function planPolicy(app: App, plan: Plan, at: At, owner: Actor): void {
   plan(at('2027-03-08', 9), () => publish(app, owner, policyTwo));
   plan(at('2027-03-10', 9), () => {
     const { id } = listPolicies(app).rows[0]!;
-    app.db.select({ id: affiliates.id }).from(affiliates).where(and(isNotNull(affiliates.joinedAt), eq(affiliates.state, 'active'))).orderBy(affiliates.handle).all().forEach((a, i) => { if (i % 5 < 3) acceptPolicy(app, { kind: 'affiliate', id: a.id }, id); });
+    app.db
+      .select({ id: affiliates.id })
+      .from(affiliates)
+      .where(and(isNotNull(affiliates.joinedAt), eq(affiliates.state, 'active')))
+      .orderBy(affiliates.handle)
+      .all()
+      .forEach((a, i) => {
+        if (i % 5 < 3) acceptPolicy(app, { kind: 'affiliate', id: a.id }, id);
+      });
   });
 }
 
 /** Offer pages, news, templates, segments, who looks after whom, and some invitations. */
 export function planPresence(app: App, plan: Plan, at: At, owner: Actor, manager: Actor): void {
   const idOf = (code: string) => productByCode(app, code)!.id;
-  plan(at('2026-02-02', 9), () => { saveRecruiting(app, owner, { categories: ['Crafts and studio supplies', 'Courses and teaching'], vouchedIn: true, refundLine: '12', inviteDays: 30, messagesPerDay: 50, version: readSettings(app).version }); });
-  plan(at('2026-03-02', 9), () => {
-    const wheel = createOffer(app, manager, { headline: 'A wheel that fits on a kitchen table', about: 'Everything to throw the first twenty pots: wheel, bat, tools and two kilos of clay, for {price WHEEL-1}. Your readers need no studio and no courage.', benefits: ['Sent within two days all over Europe', 'Two years of warranty', 'A film for each of the first ten pots'], language: 'en', products: [idOf('WHEEL-1'), idOf('ROLL-1')], category: 'Crafts and studio supplies' });
-    openOffer(app, manager, wheel.id, true, wheel.version);
-    const course = createOffer(app, manager, { headline: 'A throwing course to watch with muddy hands', about: 'Twenty lessons, each shorter than a firing. You earn {rate THROW-V} on every one sold.', benefits: ['Nothing to send, nothing comes back', 'Subtitles in five languages'], language: 'en', products: [idOf('THROW-V')], category: 'Courses and teaching' });
-    openOffer(app, manager, course.id, true, course.version);
-    createOffer(app, manager, { headline: 'Glazes by post, every month', about: 'The box of the month for {price GLAZE-M}.', benefits: [], language: 'en', products: [idOf('GLAZE-M')], category: 'Crafts and studio supplies' });
-    saveTemplate(app, manager, { use: 'invite', name: 'First words', subject: '', body: 'Hello {name},\n\nwe make table-top wheels at Quernstone Clayworks and would like you to try one. We pay {rate} of each sale, {rate WHEEL-1} on the wheel.\n\nAccept, and your links are ready at once.' });
-    saveTemplate(app, manager, { use: 'message', name: 'Back in stock', subject: 'Wheels are back, {name}', body: 'Hello {name},\n\nforty wheels leave the workshop on Monday. You earn {rate WHEEL-1} on each; your links are in the portal: {portal}' });
+  plan(at('2026-02-02', 9), () => {
+    saveRecruiting(app, owner, {
+      categories: ['Crafts and studio supplies', 'Courses and teaching'],
+      vouchedIn: true,
+      refundLine: '12',
+      inviteDays: 30,
+      messagesPerDay: 50,
+      version: readSettings(app).version,
+    });
   });
-  plan(at('2027-03-01', 9), () => { createNotice(app, manager, { kind: 'news', title: 'The course pays more', body: 'From today on you earn {rate THROW-V} on the throwing course.', product: idOf('THROW-V') }); createNotice(app, manager, { kind: 'note', title: 'How to show the wheel', body: 'It runs on an ordinary socket and weighs eleven kilos: say so, it is what people ask.', product: idOf('WHEEL-1') }); });
+  plan(at('2026-03-02', 9), () => {
+    const wheel = createOffer(app, manager, {
+      headline: 'A wheel that fits on a kitchen table',
+      about:
+        'Everything to throw the first twenty pots: wheel, bat, tools and two kilos of clay, for {price WHEEL-1}. Your readers need no studio and no courage.',
+      benefits: [
+        'Sent within two days all over Europe',
+        'Two years of warranty',
+        'A film for each of the first ten pots',
+      ],
+      language: 'en',
+      products: [idOf('WHEEL-1'), idOf('ROLL-1')],
+      category: 'Crafts and studio supplies',
+    });
+    openOffer(app, manager, wheel.id, true, wheel.version);
+    const course = createOffer(app, manager, {
+      headline: 'A throwing course to watch with muddy hands',
+      about: 'Twenty lessons, each shorter than a firing. You earn {rate THROW-V} on every one sold.',
+      benefits: ['Nothing to send, nothing comes back', 'Subtitles in five languages'],
+      language: 'en',
+      products: [idOf('THROW-V')],
+      category: 'Courses and teaching',
+    });
+    openOffer(app, manager, course.id, true, course.version);
+    createOffer(app, manager, {
+      headline: 'Glazes by post, every month',
+      about: 'The box of the month for {price GLAZE-M}.',
+      benefits: [],
+      language: 'en',
+      products: [idOf('GLAZE-M')],
+      category: 'Crafts and studio supplies',
+    });
+    saveTemplate(app, manager, {
+      use: 'invite',
+      name: 'First words',
+      subject: '',
+      body: 'Hello {name},\n\nwe make table-top wheels at Quernstone Clayworks and would like you to try one. We pay {rate} of each sale, {rate WHEEL-1} on the wheel.\n\nAccept, and your links are ready at once.',
+    });
+    saveTemplate(app, manager, {
+      use: 'message',
+      name: 'Back in stock',
+      subject: 'Wheels are back, {name}',
+      body: 'Hello {name},\n\nforty wheels leave the workshop on Monday. You earn {rate WHEEL-1} on each; your links are in the portal: {portal}',
+    });
+  });
+  plan(at('2027-03-01', 9), () => {
+    createNotice(app, manager, {
+      kind: 'news',
+      title: 'The course pays more',
+      body: 'From today on you earn {rate THROW-V} on the throwing course.',
+      product: idOf('THROW-V'),
+    });
+    createNotice(app, manager, {
+      kind: 'note',
+      title: 'How to show the wheel',
+      body: 'It runs on an ordinary socket and weighs eleven kilos: say so, it is what people ask.',
+      product: idOf('WHEEL-1'),
+    });
+  });
   plan(at('2027-03-10', 15), () => {
-    const set = (name: string) => app.db.select({ id: sets.id }).from(sets).where(eq(sets.name, name)).get()!.id;
-    saveSegment(app, manager, { name: 'Teachers', filter: { state: 'active', kind: 'classes' }, columns: ['handle', 'country', 'group', 'clicks', 'orders', 'owed', 'since'] });
-    saveSegment(app, manager, { name: 'Without a click', filter: { state: 'active', only: 'no-clicks' }, columns: ['handle', 'country', 'email', 'since'] });
+    const set = (name: string) =>
+      app.db.select({ id: sets.id }).from(sets).where(eq(sets.name, name)).get()!.id;
+    saveSegment(app, manager, {
+      name: 'Teachers',
+      filter: { state: 'active', kind: 'classes' },
+      columns: ['handle', 'country', 'group', 'clicks', 'orders', 'owed', 'since'],
+    });
+    saveSegment(app, manager, {
+      name: 'Without a click',
+      filter: { state: 'active', only: 'no-clicks' },
+      columns: ['handle', 'country', 'email', 'since'],
+    });
     saveSegment(app, manager, { name: 'Film makers', filter: { tag: set('video') }, columns: [] });
-    app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.state, 'active')).orderBy(affiliates.handle).all().forEach((a, i) => { if (i % 3 < 2) app.db.update(affiliates).set({ lookedAfter: i % 3 ? manager.id : owner.id }).where(eq(affiliates.id, a.id)).run(); });
+    app.db
+      .select({ id: affiliates.id })
+      .from(affiliates)
+      .where(eq(affiliates.state, 'active'))
+      .orderBy(affiliates.handle)
+      .all()
+      .forEach((a, i) => {
+        if (i % 3 < 2)
+          app.db
+            .update(affiliates)
+            .set({ lookedAfter: i % 3 ? manager.id : owner.id })
+            .where(eq(affiliates.id, a.id))
+            .run();
+      });
     // what waits for the registry is handed over when the server first runs; answers come with the clock
     if (!registryOf(app)) return;
-    const message = 'Hello {name},\n\nwe make table-top wheels and would like you to try one. We pay {rate WHEEL-1} on it.';
-    inviteProspects(app, manager, { ids: [3, 11, 27, 42, 63, 88, 101].map((i) => partnerAt(i).id), message, group: set('Studio circle'), tags: [set('launch help')] });
+    const message =
+      'Hello {name},\n\nwe make table-top wheels and would like you to try one. We pay {rate WHEEL-1} on it.';
+    inviteProspects(app, manager, {
+      ids: [3, 11, 27, 42, 63, 88, 101].map((i) => partnerAt(i).id),
+      message,
+      group: set('Studio circle'),
+      tags: [set('launch help')],
+    });
   });
-  plan(at('2027-03-11', 10) + millisecondsInDay / 24, () => { if (registryOf(app)) submitOffer(app, manager, app.sqlite.prepare("SELECT id FROM offers WHERE headline LIKE 'A wheel%'").pluck().get() as string); });
+  plan(at('2027-03-11', 10) + millisecondsInDay / 24, () => {
+    if (registryOf(app))
+      submitOffer(
+        app,
+        manager,
+        app.sqlite.prepare("SELECT id FROM offers WHERE headline LIKE 'A wheel%'").pluck().get() as string,
+      );
+  });
 }

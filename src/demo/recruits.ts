@@ -15,51 +15,252 @@ type At = (day: string, hour?: number) => number;
 
 /** What came of an application: how it was decided, and how the affiliate turned out. */
 type End = 'declined' | 'ended' | 'blocked' | 'paused' | 'waiting' | 'vouched';
-interface Recruit { name: string; email: string; country: string; site: string; channels: string; address: string; note: string; day: string; product: string; end: End; reason: string }
+interface Recruit {
+  name: string;
+  email: string;
+  country: string;
+  site: string;
+  channels: string;
+  address: string;
+  note: string;
+  day: string;
+  product: string;
+  end: End;
+  reason: string;
+}
 
-const first = ['Anke', 'Bram', 'Celia', 'Dario', 'Elin', 'Farid', 'Greta', 'Hugo', 'Ilse', 'Jonas', 'Klara', 'Livia', 'Mirko', 'Nadia', 'Oskar', 'Paula', 'Quirin', 'Rosa', 'Sven', 'Tilda', 'Ugo', 'Vera', 'Willem', 'Xenia', 'Yara', 'Zeno'];
-const nouns = ['Pots', 'Clay', 'Glaze', 'Kiln', 'Mugs', 'Tiles', 'Bowls', 'Slip', 'Wheel', 'Studio', 'Stoneware', 'Terracotta'];
-const forms: [string, string][] = [['Notes', 'blog'], ['Letter', 'newsletter'], ['Films', 'video'], ['Hour', 'podcast'], ['Classes', 'classes'], ['Finds', 'reviews'], ['Circle', 'community']];
+const first = [
+  'Anke',
+  'Bram',
+  'Celia',
+  'Dario',
+  'Elin',
+  'Farid',
+  'Greta',
+  'Hugo',
+  'Ilse',
+  'Jonas',
+  'Klara',
+  'Livia',
+  'Mirko',
+  'Nadia',
+  'Oskar',
+  'Paula',
+  'Quirin',
+  'Rosa',
+  'Sven',
+  'Tilda',
+  'Ugo',
+  'Vera',
+  'Willem',
+  'Xenia',
+  'Yara',
+  'Zeno',
+];
+const nouns = [
+  'Pots',
+  'Clay',
+  'Glaze',
+  'Kiln',
+  'Mugs',
+  'Tiles',
+  'Bowls',
+  'Slip',
+  'Wheel',
+  'Studio',
+  'Stoneware',
+  'Terracotta',
+];
+const forms: [string, string][] = [
+  ['Notes', 'blog'],
+  ['Letter', 'newsletter'],
+  ['Films', 'video'],
+  ['Hour', 'podcast'],
+  ['Classes', 'classes'],
+  ['Finds', 'reviews'],
+  ['Circle', 'community'],
+];
 const countries = ['PT', 'ES', 'FR', 'DE', 'GB', 'IE', 'NL', 'BE', 'IT', 'AT', 'SE', 'NO', 'DK', 'US', 'CA'];
-const openings = ['I write for people who throw at home', 'We teach twelve pupils a term', 'My films show one thing made from start to end', 'A small letter on the first of each month', 'We test tools for a month before we say a word', 'Our club shares one kiln and many opinions'];
-const middles = ['and readers ask me which wheel to begin with', 'and most of them buy their first tools after the third lesson', 'and I would show the tool roll in the hands of a beginner', 'so a table-top wheel is what I am asked about weekly', 'and glazes are what they run out of'];
-const ends = ['I would begin with a piece on the wheel in spring.', 'The course would fit our winter month.', 'I would link from the page on tools, which is read most.', 'A reader offer in autumn would suit us.', 'I have used your planner for a year.'];
+const openings = [
+  'I write for people who throw at home',
+  'We teach twelve pupils a term',
+  'My films show one thing made from start to end',
+  'A small letter on the first of each month',
+  'We test tools for a month before we say a word',
+  'Our club shares one kiln and many opinions',
+];
+const middles = [
+  'and readers ask me which wheel to begin with',
+  'and most of them buy their first tools after the third lesson',
+  'and I would show the tool roll in the hands of a beginner',
+  'so a table-top wheel is what I am asked about weekly',
+  'and glazes are what they run out of',
+];
+const ends = [
+  'I would begin with a piece on the wheel in spring.',
+  'The course would fit our winter month.',
+  'I would link from the page on tools, which is read most.',
+  'A reader offer in autumn would suit us.',
+  'I have used your planner for a year.',
+];
 const copied = [
   'As a passionate content creator I help thousands of happy followers find the very best products at the very best prices and I know my audience would love your brand.',
   'We run a growing network of deal pages with high quality traffic and excellent conversion and would be delighted to present your shop to our loyal visitors every single day.',
 ];
 const boasts = [
-  (n: number) => `I reach ${n * 1000} subscribers every week and they buy what I show them.`, (n: number) => `With ${(n / 100).toFixed(1)} million followers I am the largest voice in crafts north of the river.`, (n: number) => `My ${n}k readers wait for a recommendation like yours, and waiting is not what they do best.`,
-  (n: number) => `${n},000 people open my letter before breakfast; give me your best rate and they will be yours.`, (n: number) => `Our pages have ${n}k visitors a month, all of them with a card in hand.`, (n: number) => `Put your kiln in my film and ${n},000 viewers will ask for it by name.`,
+  (n: number) => `I reach ${n * 1000} subscribers every week and they buy what I show them.`,
+  (n: number) =>
+    `With ${(n / 100).toFixed(1)} million followers I am the largest voice in crafts north of the river.`,
+  (n: number) =>
+    `My ${n}k readers wait for a recommendation like yours, and waiting is not what they do best.`,
+  (n: number) =>
+    `${n},000 people open my letter before breakfast; give me your best rate and they will be yours.`,
+  (n: number) => `Our pages have ${n}k visitors a month, all of them with a card in hand.`,
+  (n: number) => `Put your kiln in my film and ${n},000 viewers will ask for it by name.`,
 ];
-const subjects = ['slipware', 'oval dishes', 'ash glazes', 'pinch pots', 'teapot lids', 'garden urns', 'porcelain cups', 'raku', 'tile murals', 'bread crocks', 'egg cups', 'salt cellars', 'oil lamps', 'bird baths', 'candle holders', 'jug handles', 'lidded jars', 'soup bowls', 'clay whistles', 'marbled plates'];
-const places = ['a barn', 'a cellar', 'two rooms over a bakery', 'a former school', 'a garden shed', 'the back of a bookshop', 'a railway arch', 'a houseboat', 'an old dairy', 'a kitchen'];
-const replies = ['asked where the tools come from', 'wrote back with pictures of their own', 'wanted to know what a first wheel costs', 'came to the open day', 'sent a pot that had cracked', 'asked for the recipe', 'ordered through a link for the first time'];
+const subjects = [
+  'slipware',
+  'oval dishes',
+  'ash glazes',
+  'pinch pots',
+  'teapot lids',
+  'garden urns',
+  'porcelain cups',
+  'raku',
+  'tile murals',
+  'bread crocks',
+  'egg cups',
+  'salt cellars',
+  'oil lamps',
+  'bird baths',
+  'candle holders',
+  'jug handles',
+  'lidded jars',
+  'soup bowls',
+  'clay whistles',
+  'marbled plates',
+];
+const places = [
+  'a barn',
+  'a cellar',
+  'two rooms over a bakery',
+  'a former school',
+  'a garden shed',
+  'the back of a bookshop',
+  'a railway arch',
+  'a houseboat',
+  'an old dairy',
+  'a kitchen',
+];
+const replies = [
+  'asked where the tools come from',
+  'wrote back with pictures of their own',
+  'wanted to know what a first wheel costs',
+  'came to the open day',
+  'sent a pot that had cracked',
+  'asked for the recipe',
+  'ordered through a link for the first time',
+];
 
 /** 150 applications beside the scenario's own: copied notes, boasts, newcomers, some who turned out badly, one person under two names. */
 function crowd(): Recruit[] {
   const random = new Seeded(77);
   const made: Recruit[] = [];
   const dayAt = (from: string, days: number) => addDays(from, random.whole(0, days));
-  const put = (i: number, end: End, note: string, day: string, reason: string, more: Partial<Recruit> = {}) => {
+  const put = (
+    i: number,
+    end: End,
+    note: string,
+    day: string,
+    reason: string,
+    more: Partial<Recruit> = {},
+  ) => {
     const [form, channels] = random.pick(forms);
     const name = `${first[i % first.length]!}’s ${nouns[(i * 5 + Math.floor(i / first.length)) % nouns.length]!} ${form}`;
     const slug = `${name.toLowerCase().replace(/[^a-z]+/g, '')}${i}`;
-    made.push({ name, email: `hello@${slug}.example`, country: random.pick(countries), site: `${slug}.example`, channels, address: `Clay Row ${i + 1}, ${random.pick(['Ford', 'Upper Mill', 'Old Bridge', 'Quarry Hill'])}`, note, day, product: random.chance(0.4) ? random.pick(['WHEEL-1', 'THROW-V', 'ROLL-1', 'GLAZE-M']) : '', end, reason, ...more });
+    made.push({
+      name,
+      email: `hello@${slug}.example`,
+      country: random.pick(countries),
+      site: `${slug}.example`,
+      channels,
+      address: `Clay Row ${i + 1}, ${random.pick(['Ford', 'Upper Mill', 'Old Bridge', 'Quarry Hill'])}`,
+      note,
+      day,
+      product: random.chance(0.4) ? random.pick(['WHEEL-1', 'THROW-V', 'ROLL-1', 'GLAZE-M']) : '',
+      end,
+      reason,
+      ...more,
+    });
   };
-  const own = () => `From ${random.pick(places)} in ${random.pick(['spring', 'summer', 'autumn', 'winter'])} ${2012 + random.whole(0, 14)} on: ${random.pick(subjects)}, then ${random.pick(subjects)}. Of the last ${random.whole(40, 900)} who read it ${random.whole(5, 39)} ${random.pick(replies)}. ${random.pick([...openings, ...middles.map((m) => `It is a small thing ${m}`), ...ends.map((e) => e.replace(/\.$/, ''))])}.`;
-  const copy = () => { const words = random.pick(copied).split(' '); words[random.whole(0, words.length - 1)] = random.pick(['truly', 'really', 'always']); return words.join(' '); };
+  const own = () =>
+    `From ${random.pick(places)} in ${random.pick(['spring', 'summer', 'autumn', 'winter'])} ${2012 + random.whole(0, 14)} on: ${random.pick(subjects)}, then ${random.pick(subjects)}. Of the last ${random.whole(40, 900)} who read it ${random.whole(5, 39)} ${random.pick(replies)}. ${random.pick([...openings, ...middles.map((m) => `It is a small thing ${m}`), ...ends.map((e) => e.replace(/\.$/, ''))])}.`;
+  const copy = () => {
+    const words = random.pick(copied).split(' ');
+    words[random.whole(0, words.length - 1)] = random.pick(['truly', 'really', 'always']);
+    return words.join(' ');
+  };
   let i = 0;
-  for (; i < 34; i += 1) put(i, 'declined', copy(), dayAt('2026-02-01', 390), 'The note stands word for word in other applications', { country: random.pick(['CY', 'US', 'GB']), channels: random.pick(['coupons', 'deals', 'reviews']) });
-  for (; i < 50; i += 1) put(i, 'declined', random.pick(boasts)(random.whole(90, 990)), dayAt('2026-02-01', 390), 'We could not see the audience that the note speaks of');
-  for (; i < 88; i += 1) put(i, 'declined', own(), dayAt('2026-02-01', 390), random.pick(['Too far from what we sell', 'The site has not been written on for a year', 'We have enough partners of this kind in your country']));
+  for (; i < 34; i += 1)
+    put(
+      i,
+      'declined',
+      copy(),
+      dayAt('2026-02-01', 390),
+      'The note stands word for word in other applications',
+      { country: random.pick(['CY', 'US', 'GB']), channels: random.pick(['coupons', 'deals', 'reviews']) },
+    );
+  for (; i < 50; i += 1)
+    put(
+      i,
+      'declined',
+      random.pick(boasts)(random.whole(90, 990)),
+      dayAt('2026-02-01', 390),
+      'We could not see the audience that the note speaks of',
+    );
+  for (; i < 88; i += 1)
+    put(
+      i,
+      'declined',
+      own(),
+      dayAt('2026-02-01', 390),
+      random.pick([
+        'Too far from what we sell',
+        'The site has not been written on for a year',
+        'We have enough partners of this kind in your country',
+      ]),
+    );
   for (; i < 100; i += 1) put(i, 'ended', own(), dayAt('2026-02-01', 200), 'Never sent a click');
-  for (; i < 106; i += 1) put(i, 'blocked', i % 2 ? copy() : random.pick(boasts)(random.whole(90, 990)), dayAt('2026-03-01', 200), 'Bought through its own links');
+  for (; i < 106; i += 1)
+    put(
+      i,
+      'blocked',
+      i % 2 ? copy() : random.pick(boasts)(random.whole(90, 990)),
+      dayAt('2026-03-01', 200),
+      'Bought through its own links',
+    );
   for (; i < 112; i += 1) put(i, 'paused', own(), dayAt('2026-04-01', 200), 'Asked for a pause');
-  vouchedPartners(6).forEach((p, n) => { put(i, 'vouched', p.intro, dayAt('2027-01-20', 40), '', { name: p.name, email: addressOf(p), country: p.country, site: new URL(p.sites[0]!).hostname, channels: p.kinds.join(', '), product: n % 2 ? 'WHEEL-1' : '' }); i += 1; });
+  vouchedPartners(6).forEach((p, n) => {
+    put(i, 'vouched', p.intro, dayAt('2027-01-20', 40), '', {
+      name: p.name,
+      email: addressOf(p),
+      country: p.country,
+      site: new URL(p.sites[0]!).hostname,
+      channels: p.kinds.join(', '),
+      product: n % 2 ? 'WHEEL-1' : '',
+    });
+    i += 1;
+  });
   for (let n = 0; n < 32; n += 1, i += 1) {
     const kind = n % 8;
-    put(i, 'waiting', kind === 1 || kind === 5 ? copy() : kind === 3 ? random.pick(boasts)(random.whole(90, 990)) : own(), dayAt('2027-02-24', 15), '', kind === 6 ? { channels: 'coupons' } : {});
+    put(
+      i,
+      'waiting',
+      kind === 1 || kind === 5 ? copy() : kind === 3 ? random.pick(boasts)(random.whole(90, 990)) : own(),
+      dayAt('2027-02-24', 15),
+      '',
+      kind === 6 ? { channels: 'coupons' } : {},
+    );
   }
   // one person under two names
   const [a, b] = [made.at(-1)!, made.at(-3)!];
@@ -73,15 +274,42 @@ function crowd(): Recruit[] {
 export function planRecruits(app: App, plan: Plan, at: At, manager: Actor): void {
   crowd().forEach((r, n) => {
     const arrives = at(r.day, 10) + n * 61_000;
-    plan(arrives, () => { join(app, { name: r.name, email: r.email, country: r.country, address: r.address, sites: [r.site], channels: r.channels, note: r.note, product: r.product, policy: true }); });
+    plan(arrives, () => {
+      join(app, {
+        name: r.name,
+        email: r.email,
+        country: r.country,
+        address: r.address,
+        sites: [r.site],
+        channels: r.channels,
+        note: r.note,
+        product: r.product,
+        policy: true,
+      });
+    });
     if (r.end === 'waiting' || r.end === 'vouched') return;
     const rowOf = () => app.db.select().from(affiliates).where(eq(affiliates.email, r.email)).get()!;
     plan(arrives + 20 * 3_600_000, () => {
-      const { id } = app.db.select({ id: applications.id }).from(applications).where(eq(applications.affiliate, rowOf().id)).get()!;
-      if (r.end === 'declined') decide(app, manager, { ids: [id], decision: 'decline', reason: r.reason, message: n % 2 === 0 });
-      else decide(app, manager, { ids: [id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
+      const { id } = app.db
+        .select({ id: applications.id })
+        .from(applications)
+        .where(eq(applications.affiliate, rowOf().id))
+        .get()!;
+      if (r.end === 'declined')
+        decide(app, manager, { ids: [id], decision: 'decline', reason: r.reason, message: n % 2 === 0 });
+      else
+        decide(app, manager, {
+          ids: [id],
+          decision: 'approve',
+          timing: 'after-hold',
+          reason: '',
+          message: true,
+        });
       if (r.end !== 'declined') acceptTicked(app, rowOf().id);
     });
-    if (r.end !== 'declined') plan(at(addDays(r.day, 120), 12) + n * 61_000, () => { moveAffiliate(app, manager, rowOf().id, r.end as 'ended', r.reason, rowOf().version); });
+    if (r.end !== 'declined')
+      plan(at(addDays(r.day, 120), 12) + n * 61_000, () => {
+        moveAffiliate(app, manager, rowOf().id, r.end as 'ended', r.reason, rowOf().version);
+      });
   });
 }

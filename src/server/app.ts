@@ -1,22 +1,25 @@
-import { createServer, IncomingMessage, ServerResponse } from 'node:http';
-import type { Server } from 'node:http';
 import { existsSync, readFileSync } from 'node:fs';
+import { createServer, IncomingMessage, ServerResponse, type Server } from 'node:http';
 import { join } from 'node:path';
-import type { ErrorRequestHandler, Express, NextFunction, Request, Response } from 'express';
-import express from 'express';
+import express, {
+  type ErrorRequestHandler,
+  type Express,
+  type NextFunction,
+  type Request,
+  type Response,
+} from 'express';
 import helmet from 'helmet';
 import QRCode from 'qrcode';
 import { affiliateRoutes } from './affiliates/routes';
 import type { App } from './context';
-import type { Trust } from './http/origin';
-import { originCheck } from './http/origin';
 import { perAddress } from './http/limits';
-import { newSlices } from './http/turns';
+import { originCheck, type Trust } from './http/origin';
 import { Problem, problemFrom } from './http/problem';
+import { newSlices } from './http/turns';
 import { ledgerRoutes } from './ledger/routes';
-import { openApi } from './openapi';
 import { messageRoutes } from './messages/routes';
 import { offerRoutes } from './offers/routes';
+import { openApi } from './openapi';
 import { payoutRoutes } from './payouts/routes';
 import { policyRoutes } from './policy/routes';
 import { portalRoutes } from './portal/routes';
@@ -28,13 +31,17 @@ import { staffRoutes } from './staff/routes';
 import { sessionRoutes } from './staff/sessions';
 import { termsRoutes } from './terms/routes';
 import { reportRoutes } from './tracking/reports';
-import { buttonRoute, snippetRoute } from './tracking/snippets';
 import { trackingRoutes } from './tracking/routes';
+import { buttonRoute, snippetRoute } from './tracking/snippets';
 import { VisitDesk } from './tracking/visits';
 
 /** A path as the log may keep it: what is long enough to be a token is left out. */
 function pathForLog(path: string): string {
-  return path.slice(0, 300).split('/').map((part) => (part.length > longestId ? '…' : part)).join('/');
+  return path
+    .slice(0, 300)
+    .split('/')
+    .map((part) => (part.length > longestId ? '…' : part))
+    .join('/');
 }
 const longestId = 30;
 
@@ -43,13 +50,23 @@ function requestLog(app: App) {
     const began = performance.now();
     // what follows mounts shortens the path: it is taken now
     const path = pathForLog(req.path);
-    res.once('finish', () => app.log.info({ method: req.method, path, status: res.statusCode, ms: Math.round(performance.now() - began) }));
+    res.once('finish', () =>
+      app.log.info({
+        method: req.method,
+        path,
+        status: res.statusCode,
+        ms: Math.round(performance.now() - began),
+      }),
+    );
     next();
   };
 }
 
 function webRoutes(server: Express, web: string): void {
-  server.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  server.use(
+    '/assets',
+    express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+  );
   server.use(express.static(web, { index: false, maxAge: '1h' }));
   const page = join(web, 'index.html');
   let html: string | null = null;
@@ -60,24 +77,36 @@ function webRoutes(server: Express, web: string): void {
   });
 }
 
-const errorAnswer = (app: App): ErrorRequestHandler => (thrown, req, res, next) => {
-  if (res.headersSent) return next(thrown);
-  const problem = problemFrom(thrown);
-  // what a service says on purpose (a bank that is closed, a seal that was lost) is no fault of this server
-  if (problem.status >= 500 && !(thrown instanceof Problem)) app.faults.note('request', thrown, { method: req.method, path: pathForLog(req.path) });
-  if (problem.retryAfter) res.set('retry-after', String(problem.retryAfter));
-  return res.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.toBody()));
-};
+const errorAnswer =
+  (app: App): ErrorRequestHandler =>
+  (thrown, req, res, next) => {
+    if (res.headersSent) return next(thrown);
+    const problem = problemFrom(thrown);
+    // what a service says on purpose (a bank that is closed, a seal that was lost) is no fault of this server
+    if (problem.status >= 500 && !(thrown instanceof Problem))
+      app.faults.note('request', thrown, { method: req.method, path: pathForLog(req.path) });
+    if (problem.retryAfter) res.set('retry-after', String(problem.retryAfter));
+    return res.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.toBody()));
+  };
 
 /**
  * Express gives every request and response its own prototypes, which is slow for each. Here the classes that the HTTP
  * server makes its requests and responses of carry Express's properties themselves, so that this becomes a no-op.
  */
-function classesFor(server: Express): { IncomingMessage: typeof IncomingMessage; ServerResponse: typeof ServerResponse } {
+function classesFor(server: Express): {
+  IncomingMessage: typeof IncomingMessage;
+  ServerResponse: typeof ServerResponse;
+} {
   class GravenelRequest extends IncomingMessage {}
   class GravenelResponse extends ServerResponse {}
-  Object.defineProperties(GravenelRequest.prototype, { ...Object.getOwnPropertyDescriptors(express.request), app: { value: server, configurable: true, writable: true } });
-  Object.defineProperties(GravenelResponse.prototype, { ...Object.getOwnPropertyDescriptors(express.response), app: { value: server, configurable: true, writable: true } });
+  Object.defineProperties(GravenelRequest.prototype, {
+    ...Object.getOwnPropertyDescriptors(express.request),
+    app: { value: server, configurable: true, writable: true },
+  });
+  Object.defineProperties(GravenelResponse.prototype, {
+    ...Object.getOwnPropertyDescriptors(express.response),
+    app: { value: server, configurable: true, writable: true },
+  });
   server.request = GravenelRequest.prototype as unknown as typeof server.request;
   server.response = GravenelResponse.prototype as unknown as typeof server.response;
   return { IncomingMessage: GravenelRequest, ServerResponse: GravenelResponse as typeof ServerResponse };
@@ -93,7 +122,10 @@ const drawnCodes = 600;
  * Builds the HTTP server: the redirect in front, then Express with every capability.
  * @param options folders of the built interface and of the documents, and the proxies that may say for whom they ask
  */
-export function createApp(app: App, options: { web: string; docs: string; trust: Trust }): { http: Server; express: Express } {
+export function createApp(
+  app: App,
+  options: { web: string; docs: string; trust: Trust },
+): { http: Server; express: Express } {
   const server = express();
   server.set('trust proxy', options.trust);
   server.disable('x-powered-by');
@@ -102,10 +134,22 @@ export function createApp(app: App, options: { web: string; docs: string; trust:
   server.use(requestLog(app));
   // before the headers for browsers: what a shop's server reads has no use for them
   reportRoutes(server, app);
-  server.use(helmet({
-    contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:'], 'frame-ancestors': ["'none'"], 'form-action': ["'self'"], 'upgrade-insecure-requests': null } },
-    strictTransportSecurity: app.address.startsWith('https:') ? undefined : false,
-  }));
+  server.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'default-src': ["'self'"],
+          'script-src': ["'self'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'data:'],
+          'frame-ancestors': ["'none'"],
+          'form-action': ["'self'"],
+          'upgrade-insecure-requests': null,
+        },
+      },
+      strictTransportSecurity: app.address.startsWith('https:') ? undefined : false,
+    }),
+  );
   snippetRoute(server, app);
   buttonRoute(server, app);
   server.use('/api', originCheck(app.address));
@@ -113,18 +157,53 @@ export function createApp(app: App, options: { web: string; docs: string; trust:
     res.set('cache-control', 'no-store');
     next();
   });
-  const capabilities = [sessionRoutes, productRoutes, termsRoutes, recruitingRoutes, prospectRoutes, offerRoutes, policyRoutes, messageRoutes, affiliateRoutes, trackingRoutes, ledgerRoutes, payoutRoutes, figureRoutes, portalRoutes, staffRoutes];
+  const capabilities = [
+    sessionRoutes,
+    productRoutes,
+    termsRoutes,
+    recruitingRoutes,
+    prospectRoutes,
+    offerRoutes,
+    policyRoutes,
+    messageRoutes,
+    affiliateRoutes,
+    trackingRoutes,
+    ledgerRoutes,
+    payoutRoutes,
+    figureRoutes,
+    portalRoutes,
+    staffRoutes,
+  ];
   for (const mount of capabilities) mount(server, app);
-  server.get('/api/openapi.json', (_req, res) => { res.json(openApi(app.address)); });
-  server.get('/api/v1/qr.svg', perAddress(drawnCodes), async (req, res) => {
-    const path = typeof req.query.path === 'string' && req.query.path.startsWith('/') ? req.query.path.slice(0, 200) : '/join';
-    res.type('svg').send(await QRCode.toString(app.address + path, { type: 'svg', margin: 1, color: { dark: '#1C2430', light: '#FFFFFF' } }));
+  server.get('/api/openapi.json', (_req, res) => {
+    res.json(openApi(app.address));
   });
-  server.use('/api', () => { throw new Problem('not-found', 'There is no such call; /api/openapi.json lists them'); });
+  server.get('/api/v1/qr.svg', perAddress(drawnCodes), async (req, res) => {
+    const path =
+      typeof req.query.path === 'string' && req.query.path.startsWith('/')
+        ? req.query.path.slice(0, 200)
+        : '/join';
+    res
+      .type('svg')
+      .send(
+        await QRCode.toString(app.address + path, {
+          type: 'svg',
+          margin: 1,
+          color: { dark: '#1C2430', light: '#FFFFFF' },
+        }),
+      );
+  });
+  server.use('/api', () => {
+    throw new Problem('not-found', 'There is no such call; /api/openapi.json lists them');
+  });
   // what a problem's type leads to
-  server.get('/docs/errors', (_req, res) => { res.type('text/plain').sendFile(join(options.docs, 'errors.md')); });
+  server.get('/docs/errors', (_req, res) => {
+    res.type('text/plain').sendFile(join(options.docs, 'errors.md'));
+  });
   webRoutes(server, options.web);
-  server.use(() => { throw new Problem('not-found', 'There is no such page'); });
+  server.use(() => {
+    throw new Problem('not-found', 'There is no such page');
+  });
   server.use(errorAnswer(app));
 
   const visits = new VisitDesk(app, options.trust);
@@ -138,9 +217,11 @@ export function createApp(app: App, options: { web: string; docs: string; trust:
     }
   };
   // redirects at once; a burst of anything else in slices between them
-  const http = createServer(classesFor(server), (req, res) => guarded(res, () => {
-    if (!visits.handle(req, res)) slices(() => guarded(res, () => server(req as Request, res as Response)));
-  }));
+  const http = createServer(classesFor(server), (req, res) =>
+    guarded(res, () => {
+      if (!visits.handle(req, res)) slices(() => guarded(res, () => server(req as Request, res as Response)));
+    }),
+  );
   http.keepAliveTimeout = 30_000;
   return { http, express: server };
 }
@@ -148,5 +229,12 @@ export function createApp(app: App, options: { web: string; docs: string; trust:
 /** The last answer there is, when nothing else could be said. */
 function answerUnavailable(res: ServerResponse): void {
   if (res.headersSent) res.destroy();
-  else res.writeHead(503, { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '2', 'cache-control': 'no-store' }).end('Not available just now. Please try again in a moment.\n');
+  else
+    res
+      .writeHead(503, {
+        'content-type': 'text/plain; charset=utf-8',
+        'retry-after': '2',
+        'cache-control': 'no-store',
+      })
+      .end('Not available just now. Please try again in a moment.\n');
 }

@@ -1,31 +1,29 @@
 import type { Server } from 'node:http';
-import type { Express } from 'express';
 import { dirname, join } from 'node:path';
+import type { Express } from 'express';
 import { pino } from 'pino';
 import { bankClient } from '../standins/bank';
 import { mailRoom } from '../standins/mailroom';
 import { createRegistry } from '../standins/registry';
 import { registryClient } from '../standins/registry-client';
 import { createStandins } from '../standins/server';
-import type { StandinDb } from '../standins/store';
-import { openStandins as openStandinsFile } from '../standins/store';
+import { openStandins as openStandinsFile, type StandinDb } from '../standins/store';
 import { createApp } from './app';
-import type { App, Kept } from './context';
-import { changed, programmeOrNull } from './context';
+import { changed, programmeOrNull, type App, type Kept } from './context';
 import { startCheckpoints } from './db/checkpoints';
 import { openStore } from './db/open';
 import { Faults } from './faults';
 import { trustOf } from './http/origin';
 import { startJobs } from './jobs/jobs';
 import { smtpMail } from './messages/smtp';
+import { threadedStatusReader } from './payouts/statusreader';
 import type { Clock } from './ports';
+import { threadedReader } from './reading/reader';
 import { readSealKey, sealWith } from './seal';
 import type { Settings } from './settings';
-import { threadedStatusReader } from './payouts/statusreader';
-import { threadedReader } from './reading/reader';
+import { newClock, resumeClock } from './staff/clock';
 import { threadedRehearser } from './terms/rehearser';
 import { theTerms } from './terms/store';
-import { newClock, resumeClock } from './staff/clock';
 
 export interface StandinServers {
   /** shop, mail room and bank */
@@ -55,12 +53,36 @@ function appOf(settings: Settings, clock: Clock): App {
   const store = openStore(dataFile(settings), settings.migrations);
   const seal = sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal));
   const faults = new Faults(log);
-  const kept: Kept = { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 };
+  const kept: Kept = {
+    programme: null,
+    terms: null,
+    products: null,
+    secrets: new Map(),
+    onChange: [],
+    onSetUp: [],
+    stamp: 0,
+  };
   return {
-    ...store, clock, log, faults, shop: null, aliases: new Map(), seal, address: settings.address,
-    mail: settings.smtp ? smtpMail(settings.smtp) : null, bank: null, registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : null,
-    rehearser: threadedRehearser(settings.rehearser, dataFile(settings)), statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')),
-    reader: threadedReader(join(dirname(settings.rehearser), 'reader.cjs'), dataFile(settings), { address: settings.address, clock, kept, note: (thrown) => faults.note('reader', thrown) }), kept,
+    ...store,
+    clock,
+    log,
+    faults,
+    shop: null,
+    aliases: new Map(),
+    seal,
+    address: settings.address,
+    mail: settings.smtp ? smtpMail(settings.smtp) : null,
+    bank: null,
+    registry: settings.registry ? { port: registryClient(settings.registry), standin: false } : null,
+    rehearser: threadedRehearser(settings.rehearser, dataFile(settings)),
+    statusReader: threadedStatusReader(join(dirname(settings.rehearser), 'status.cjs')),
+    reader: threadedReader(join(dirname(settings.rehearser), 'reader.cjs'), dataFile(settings), {
+      address: settings.address,
+      clock,
+      kept,
+      note: (thrown) => faults.note('reader', thrown),
+    }),
+    kept,
   };
 }
 
@@ -74,7 +96,11 @@ function startAll(settings: Settings, app: App): () => Promise<void> {
   const stopJobs = startJobs(app);
   // who searches before it is done, or where it is cut off, has the rest read then
   prepareSearch(app).catch(() => undefined);
-  const stopCheckpoints = startCheckpoints(join(dirname(settings.rehearser), 'checkpoint.cjs'), dataFile(settings), (thrown) => app.faults.note('checkpoints', thrown));
+  const stopCheckpoints = startCheckpoints(
+    join(dirname(settings.rehearser), 'checkpoint.cjs'),
+    dataFile(settings),
+    (thrown) => app.faults.note('checkpoints', thrown),
+  );
   return async () => {
     await stopJobs();
     await stopCheckpoints();
@@ -101,12 +127,19 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
     app.bank = bankClient(shop);
     app.registry ??= { port: registryClient(registry), standin: true };
     changed(app);
-    standins = { db, servers: { shop: createStandins(db, { gravenel: settings.address }), registry: createRegistry(db) } };
+    standins = {
+      db,
+      servers: { shop: createStandins(db, { gravenel: settings.address }), registry: createRegistry(db) },
+    };
     return standins.servers;
   };
   return {
-    app, http, routes: routesOf(express), startJobs: () => startAll(settings, app),
-    standinsWanted: () => settings.standins === 'on' || (settings.standins === 'demo' && (programmeOrNull(app)?.demo ?? false)),
+    app,
+    http,
+    routes: routesOf(express),
+    startJobs: () => startAll(settings, app),
+    standinsWanted: () =>
+      settings.standins === 'on' || (settings.standins === 'demo' && (programmeOrNull(app)?.demo ?? false)),
     openStandins: () => standins?.servers ?? openOnes(),
     close: () => {
       app.reader.close();
@@ -116,11 +149,17 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   };
 }
 
-interface Layer { route?: { path: unknown; methods: Record<string, boolean> } }
+interface Layer {
+  route?: { path: unknown; methods: Record<string, boolean> };
+}
 
 function routesOf(server: Express): string[] {
   const { stack } = server.router as unknown as { stack: Layer[] };
-  return stack.flatMap(({ route }) => (route && typeof route.path === 'string' ? Object.keys(route.methods).map((method) => `${method.toUpperCase()} ${String(route.path)}`) : []));
+  return stack.flatMap(({ route }) =>
+    route && typeof route.path === 'string'
+      ? Object.keys(route.methods).map((method) => `${method.toUpperCase()} ${String(route.path)}`)
+      : [],
+  );
 }
 
 /** The host of the demo's sales pages. */

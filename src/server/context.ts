@@ -1,11 +1,18 @@
-import type { Logger } from 'pino';
 import { eq } from 'drizzle-orm';
+import type { Logger } from 'pino';
 import type { Store } from './db/open';
-import type { products} from './db/schema';
-import { programme } from './db/schema';
+import { programme, type products } from './db/schema';
 import type { Faults } from './faults';
 import { Problem } from './http/problem';
-import type { BankPort, Clock, MailPort, RegistryPort, ReaderPort, RehearserPort, StatusReaderPort } from './ports';
+import type {
+  BankPort,
+  Clock,
+  MailPort,
+  ReaderPort,
+  RegistryPort,
+  RehearserPort,
+  StatusReaderPort,
+} from './ports';
 import type { Seal } from './seal';
 import type { Terms } from './terms/store';
 

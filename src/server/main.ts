@@ -1,15 +1,23 @@
 import type { Server } from 'node:http';
-import type { Running } from './assemble';
-import { assemble } from './assemble';
+import { assemble, type Running } from './assemble';
 import { compileContract } from './http/ahead';
-import { ownerOnly, readSettings, writableFolder } from './settings';
-import type { Settings } from './settings';
+import { ownerOnly, readSettings, writableFolder, type Settings } from './settings';
 
 function listen(server: Server, port: number, host: string, what: string): Promise<void> {
   return new Promise((resolve, reject) => {
-    server.once('error', (fault: NodeJS.ErrnoException) => reject(fault.code === 'EADDRINUSE'
-      ? new Error(`Port ${port} is taken, so ${what} cannot start. End the other program, or choose another port with GRAVENEL_PORT.`)
-      : fault.code === 'EADDRNOTAVAIL' ? new Error(`${host} is no address of this machine, so ${what} cannot listen there. Choose another with GRAVENEL_HOST.`) : fault));
+    server.once('error', (fault: NodeJS.ErrnoException) =>
+      reject(
+        fault.code === 'EADDRINUSE'
+          ? new Error(
+              `Port ${port} is taken, so ${what} cannot start. End the other program, or choose another port with GRAVENEL_PORT.`,
+            )
+          : fault.code === 'EADDRNOTAVAIL'
+            ? new Error(
+                `${host} is no address of this machine, so ${what} cannot listen there. Choose another with GRAVENEL_HOST.`,
+              )
+            : fault,
+      ),
+    );
     server.listen(port, host, () => resolve());
   });
 }
@@ -27,7 +35,9 @@ async function runStandins(running: Running, settings: Settings): Promise<Server
     await listen(registry, settings.standinPort + 1, thisMachine, 'the registry stand-in');
   };
   await start();
-  running.app.kept.onSetUp.push(() => start().catch((fault: unknown) => running.app.faults.note('stand-ins', fault)));
+  running.app.kept.onSetUp.push(() =>
+    start().catch((fault: unknown) => running.app.faults.note('stand-ins', fault)),
+  );
   return servers;
 }
 

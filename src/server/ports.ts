@@ -1,7 +1,8 @@
-import type { AnswerOf, InputOf, ReadingName } from './reading/readings';
-import type { StatusReport } from './payouts/statusfile';
 import type { TermsData } from '../core/terms/draft';
 import type { RehearsalResult } from '../core/terms/rehearse';
+import type { StatusReport } from './payouts/statusfile';
+import type { AnswerOf, InputOf, ReadingName } from './reading/readings';
+
 /** The machine's time and the programme's. They differ only where a demo clock was moved on. */
 export interface Clock {
   /** the programme's moment, UTC milliseconds */
@@ -29,7 +30,10 @@ export interface MailPort {
 
 /** A message that was not taken: never to be, not now, or nobody could be asked. */
 export class MailRefused extends Error {
-  constructor(readonly when: 'never' | 'later' | 'unreachable', said: string) {
+  constructor(
+    readonly when: 'never' | 'later' | 'unreachable',
+    said: string,
+  ) {
     super(said);
   }
 }
@@ -58,7 +62,10 @@ export interface StatusReaderPort {
 /** Runs rehearsals off the serving thread. */
 export interface RehearserPort {
   /** Begins one; `cancel` stops it and its result never comes. */
-  run: (job: RehearsalJob, progress: (done: number, total: number) => void) => { result: Promise<RehearsalResult>; cancel: () => void };
+  run: (
+    job: RehearsalJob,
+    progress: (done: number, total: number) => void,
+  ) => { result: Promise<RehearsalResult>; cancel: () => void };
 }
 
 /** A partner as the registry lists it. */
@@ -127,7 +134,10 @@ export class RegistryRefusal extends Error {}
 /** An outside list of possible partners and of offers. Every call may fail; each can be made again. */
 export interface RegistryPort {
   /** A page of partners by id; `changedSince` leaves out those that have not changed. */
-  partners: (after: string | null, changedSince: number | null) => Promise<{ rows: RegistryPartner[]; next: string | null }>;
+  partners: (
+    after: string | null,
+    changedSince: number | null,
+  ) => Promise<{ rows: RegistryPartner[]; next: string | null }>;
   invite: (invitation: RegistryInvitation) => Promise<void>;
   submit: (entry: RegistryEntry) => Promise<void>;
   /** an answer to the reviewer; the same id again is taken once */
@@ -159,7 +169,11 @@ export interface ReaderPort {
   /** @throws Problem what the reading refuses, or `unavailable` where it takes too long or too many wait */
   ask: <N extends ReadingName>(name: N, input: InputOf<N>, urgency?: Urgency) => Promise<AnswerOf<N>>;
   /** a reading that takes long, in a thread of its own that steps back behind all others */
-  work: <N extends ReadingName>(name: N, input: InputOf<N>, progress: (done: number, total: number) => void) => Work<AnswerOf<N>>;
+  work: <N extends ReadingName>(
+    name: N,
+    input: InputOf<N>,
+    progress: (done: number, total: number) => void,
+  ) => Work<AnswerOf<N>>;
   /** the same as the text that is sent: a long answer is written in the thread, and costs the serving one no more than a short one */
   say: <N extends ReadingName>(name: N, input: InputOf<N>) => Promise<JsonText<AnswerOf<N>>>;
   close: () => void;

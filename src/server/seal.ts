@@ -42,7 +42,10 @@ export function readSealKey(file: string, fromEnvironment: string | undefined): 
   }
   if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600, flag: 'wx' });
   const text = readFileSync(file, 'utf8').trim();
-  if (!hexKey.test(text)) throw new Error(`The key in ${file} is ${text === '' ? 'empty' : 'not whole'}: it must be 64 hex digits. Bring it back from a backup (npm run restore -- FILE); without one, remove the file and make the signing keys anew.`);
+  if (!hexKey.test(text))
+    throw new Error(
+      `The key in ${file} is ${text === '' ? 'empty' : 'not whole'}: it must be 64 hex digits. Bring it back from a backup (npm run restore -- FILE); without one, remove the file and make the signing keys anew.`,
+    );
   return Buffer.from(text, 'hex');
 }
 

@@ -55,8 +55,14 @@ const loopbackHosts = ['127.0.0.1', '::1', 'localhost'];
 /** The host to listen on. @throws Error where others could reach it and nobody has said by which address */
 function hostOf(env: NodeJS.ProcessEnv): string {
   const host = env.GRAVENEL_HOST?.trim() || '127.0.0.1';
-  if (isIP(host) === 0 && host !== 'localhost') throw new Error(`GRAVENEL_HOST must be an address of this machine, such as 127.0.0.1 or 0.0.0.0, not “${host}”`);
-  if (!loopbackHosts.includes(host) && !env.GRAVENEL_ADDRESS) throw new Error(`With GRAVENEL_HOST=${host} others can reach Gravenel: name the address that they use with GRAVENEL_ADDRESS, such as https://partners.quernstone.example`);
+  if (isIP(host) === 0 && host !== 'localhost')
+    throw new Error(
+      `GRAVENEL_HOST must be an address of this machine, such as 127.0.0.1 or 0.0.0.0, not “${host}”`,
+    );
+  if (!loopbackHosts.includes(host) && !env.GRAVENEL_ADDRESS)
+    throw new Error(
+      `With GRAVENEL_HOST=${host} others can reach Gravenel: name the address that they use with GRAVENEL_ADDRESS, such as https://partners.quernstone.example`,
+    );
   return host;
 }
 
@@ -64,25 +70,50 @@ function hostOf(env: NodeJS.ProcessEnv): string {
 function addressFrom(env: NodeJS.ProcessEnv, port: number): string {
   const text = (env.GRAVENEL_ADDRESS ?? `http://127.0.0.1:${port}`).trim().replace(/\/+$/, '');
   const url = URL.canParse(text) ? new URL(text) : null;
-  if (!url || !/^https?:$/.test(url.protocol) || url.pathname !== '/' || url.search !== '' || url.username !== '') throw new Error(`GRAVENEL_ADDRESS must be a web address without a path, such as https://partners.quernstone.example, not “${text}”`);
+  if (
+    !url ||
+    !/^https?:$/.test(url.protocol) ||
+    url.pathname !== '/' ||
+    url.search !== '' ||
+    url.username !== ''
+  )
+    throw new Error(
+      `GRAVENEL_ADDRESS must be a web address without a path, such as https://partners.quernstone.example, not “${text}”`,
+    );
   return url.origin;
 }
 
 /** Whether the stand-ins run: always, never, or, where nothing is said, for a programme that tries Gravenel out. */
 function standinsOf(env: NodeJS.ProcessEnv): Settings['standins'] {
   const said = env.GRAVENEL_STANDINS ?? 'demo';
-  if (said !== 'on' && said !== 'off' && said !== 'demo') throw new Error(`GRAVENEL_STANDINS must be on, off or demo, not “${said}”`);
+  if (said !== 'on' && said !== 'off' && said !== 'demo')
+    throw new Error(`GRAVENEL_STANDINS must be on, off or demo, not “${said}”`);
   return said;
 }
 
 /** @param root the project's folder @throws Error with a sentence that names the variable */
 export function readSettings(root: string, env: NodeJS.ProcessEnv): Settings {
   const port = env.GRAVENEL_PORT === undefined ? 4310 : Number(env.GRAVENEL_PORT);
-  if (!Number.isInteger(port) || port < 1 || port > 65_533) throw new Error(`GRAVENEL_PORT must be a port from 1 to 65533, not “${env.GRAVENEL_PORT}”`);
+  if (!Number.isInteger(port) || port < 1 || port > 65_533)
+    throw new Error(`GRAVENEL_PORT must be a port from 1 to 65533, not “${env.GRAVENEL_PORT}”`);
   return {
-    port, standins: standinsOf(env), standinPort: port + 1, data: env.GRAVENEL_DATA ?? join(root, 'data'), host: hostOf(env),
-    trustProxy: (env.GRAVENEL_TRUST_PROXY ?? '').split(',').map((p) => p.trim()).filter(Boolean),
-    address: addressFrom(env, port), seal: env.GRAVENEL_SEAL, smtp: env.GRAVENEL_SMTP, registry: env.GRAVENEL_REGISTRY?.replace(/\/+$/, ''),
-    logLevel: env.GRAVENEL_LOG ?? 'warn', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: join(root, 'dist/server/rehearse.cjs'),
+    port,
+    standins: standinsOf(env),
+    standinPort: port + 1,
+    data: env.GRAVENEL_DATA ?? join(root, 'data'),
+    host: hostOf(env),
+    trustProxy: (env.GRAVENEL_TRUST_PROXY ?? '')
+      .split(',')
+      .map((p) => p.trim())
+      .filter(Boolean),
+    address: addressFrom(env, port),
+    seal: env.GRAVENEL_SEAL,
+    smtp: env.GRAVENEL_SMTP,
+    registry: env.GRAVENEL_REGISTRY?.replace(/\/+$/, ''),
+    logLevel: env.GRAVENEL_LOG ?? 'warn',
+    migrations: join(root, 'src/server/db/migrations'),
+    web: join(root, 'dist/web'),
+    docs: join(root, 'docs'),
+    rehearser: join(root, 'dist/server/rehearse.cjs'),
   };
 }

@@ -1,13 +1,10 @@
-import { createServer } from 'node:http';
-import type { Server } from 'node:http';
-import type { Express } from 'express';
-import express from 'express';
+import { createServer, type Server } from 'node:http';
+import express, { type Express } from 'express';
 import type { OtherEntry, RegistryEntry, RegistryInvitation, RegistryPartner } from '../server/ports';
 import { escape, page } from './html';
 import { addressOf, drawn, partnerAt, partnerCount } from './partners';
 import { ownHostOnly } from './server';
-import type { StandinDb } from './store';
-import { readSwitch, setSwitch } from './store';
+import { readSwitch, setSwitch, type StandinDb } from './store';
 
 const hour = 3_600_000;
 const day = 24 * hour;
@@ -15,49 +12,99 @@ const pageSize = 500;
 
 /** Partners that a programme knows already; they stand before the made-up crowd. */
 export function listPartners(db: StandinDb, partners: RegistryPartner[]): void {
-  const put = db.prepare('INSERT INTO registry_own (id, partner) VALUES (?, ?) ON CONFLICT (id) DO UPDATE SET partner = excluded.partner');
+  const put = db.prepare(
+    'INSERT INTO registry_own (id, partner) VALUES (?, ?) ON CONFLICT (id) DO UPDATE SET partner = excluded.partner',
+  );
   db.transaction(() => partners.forEach((p) => put.run(p.id, JSON.stringify(p))))();
 }
 
-const ownPartners = (db: StandinDb) => (db.prepare('SELECT partner FROM registry_own ORDER BY id').pluck().all() as string[]).map((p) => JSON.parse(p) as RegistryPartner);
+const ownPartners = (db: StandinDb) =>
+  (db.prepare('SELECT partner FROM registry_own ORDER BY id').pluck().all() as string[]).map(
+    (p) => JSON.parse(p) as RegistryPartner,
+  );
 const numberOf = (id: string) => Number(id.slice(2));
 
 function partnerById(db: StandinDb, id: string): RegistryPartner | null {
-  const own = db.prepare('SELECT partner FROM registry_own WHERE id = ?').pluck().get(id) as string | undefined;
+  const own = db.prepare('SELECT partner FROM registry_own WHERE id = ?').pluck().get(id) as
+    string | undefined;
   if (own) return JSON.parse(own) as RegistryPartner;
   const i = numberOf(id) - 100_001;
   return Number.isInteger(i) && i >= 0 && i < partnerCount - ownPartners(db).length ? partnerAt(i) : null;
 }
 
 /** A page of the list: own partners first, then the crowd, 30,000 in all. */
-export function partnersPage(db: StandinDb, after: string | null, changedSince: number | null): { rows: RegistryPartner[]; next: string | null } {
+export function partnersPage(
+  db: StandinDb,
+  after: string | null,
+  changedSince: number | null,
+): { rows: RegistryPartner[]; next: string | null } {
   const own = ownPartners(db);
   const crowd = partnerCount - own.length;
-  const from = after === null ? 0 : own.some((p) => p.id === after) ? own.findIndex((p) => p.id === after) + 1 : own.length + Math.max(0, numberOf(after) - 100_000);
+  const from =
+    after === null
+      ? 0
+      : own.some((p) => p.id === after)
+        ? own.findIndex((p) => p.id === after) + 1
+        : own.length + Math.max(0, numberOf(after) - 100_000);
   const end = Math.min(own.length + crowd, from + pageSize);
   const rows: RegistryPartner[] = [];
   for (let i = from; i < end; i += 1) rows.push(i < own.length ? own[i]! : partnerAt(i - own.length));
-  return { rows: rows.filter((p) => changedSince === null || p.changedAt > changedSince), next: end < own.length + crowd ? (end <= own.length ? own[end - 1]!.id : `P-${100_000 + end - own.length}`) : null };
+  return {
+    rows: rows.filter((p) => changedSince === null || p.changedAt > changedSince),
+    next:
+      end < own.length + crowd
+        ? end <= own.length
+          ? own[end - 1]!.id
+          : `P-${100_000 + end - own.length}`
+        : null,
+  };
 }
 
-interface Kept { ref: string; kind: 'invitation' | 'entry'; at: number; data: string; state: string; said: number }
+interface Kept {
+  ref: string;
+  kind: 'invitation' | 'entry';
+  at: number;
+  data: string;
+  state: string;
+  said: number;
+}
 
 /** What a partner does with an invitation, and when, counted from the day it was sent. */
-function answerOf(db: StandinDb, partner: number): { opens: number; answers: number; how: 'accepted' | 'declined' | 'silent' } {
+function answerOf(
+  db: StandinDb,
+  partner: number,
+): { opens: number; answers: number; how: 'accepted' | 'declined' | 'silent' } {
   const set = readSwitch(db, 'registry-answers');
   const draw = drawn(partner, 90);
-  const how = set === 'accept' ? 'accepted' : set === 'decline' ? 'declined' : set === 'silent' ? 'silent' : draw < 0.42 ? 'accepted' : draw < 0.6 ? 'declined' : 'silent';
+  const how =
+    set === 'accept'
+      ? 'accepted'
+      : set === 'decline'
+        ? 'declined'
+        : set === 'silent'
+          ? 'silent'
+          : draw < 0.42
+            ? 'accepted'
+            : draw < 0.6
+              ? 'declined'
+              : 'silent';
   const opens = Math.floor((2 + drawn(partner, 91) * 30) * hour);
   return { opens, answers: opens + Math.floor((1 + drawn(partner, 92) * 90) * hour), how };
 }
 
-const questions = ['Which countries do you send to, and who pays when a parcel comes back?', 'Your entry does not say how affiliates may use your name. May they bid on it?', 'How long is the time in which a sale counts for the one who sent the buyer?'];
+const questions = [
+  'Which countries do you send to, and who pays when a parcel comes back?',
+  'Your entry does not say how affiliates may use your name. May they bid on it?',
+  'How long is the time in which a sale counts for the one who sent the buyer?',
+];
 
 /** Makes what has become due an event. */
 function comeDue(db: StandinDb, now: number): void {
   const put = db.prepare('INSERT INTO registry_events (at, data) VALUES (?, ?)');
   const move = db.prepare('UPDATE registry_kept SET state = ?, said = ? WHERE ref = ?');
-  const event = (at: number, data: object) => { put.run(at, JSON.stringify(data)); };
+  const event = (at: number, data: object) => {
+    put.run(at, JSON.stringify(data));
+  };
   for (const k of db.prepare("SELECT * FROM registry_kept WHERE state NOT IN ('done')").all() as Kept[]) {
     if (k.kind === 'invitation') {
       const invitation = JSON.parse(k.data) as RegistryInvitation;
@@ -65,18 +112,63 @@ function comeDue(db: StandinDb, now: number): void {
       if (!partner) continue;
       const { opens, answers, how } = answerOf(db, numberOf(partner.id));
       const silent = how === 'silent' && drawn(numberOf(partner.id), 93) < 0.5;
-      if (k.state === 'new' && !silent && now >= k.at + opens && k.at + opens < invitation.until) { event(k.at + opens, { kind: 'invitation', invitation: k.ref, state: 'opened' }); move.run('opened', now, k.ref); k.state = 'opened'; }
-      if (how !== 'silent' && k.state === 'opened' && now >= k.at + answers && k.at + answers < invitation.until) {
-        event(k.at + answers, how === 'accepted' ? { kind: 'invitation', invitation: k.ref, state: how, email: addressOf(partner), note: `Thank you for writing. ${partner.intro}` } : { kind: 'invitation', invitation: k.ref, state: how });
+      if (k.state === 'new' && !silent && now >= k.at + opens && k.at + opens < invitation.until) {
+        event(k.at + opens, { kind: 'invitation', invitation: k.ref, state: 'opened' });
+        move.run('opened', now, k.ref);
+        k.state = 'opened';
+      }
+      if (
+        how !== 'silent' &&
+        k.state === 'opened' &&
+        now >= k.at + answers &&
+        k.at + answers < invitation.until
+      ) {
+        event(
+          k.at + answers,
+          how === 'accepted'
+            ? {
+                kind: 'invitation',
+                invitation: k.ref,
+                state: how,
+                email: addressOf(partner),
+                note: `Thank you for writing. ${partner.intro}`,
+              }
+            : { kind: 'invitation', invitation: k.ref, state: how },
+        );
         move.run('done', now, k.ref);
-      } else if (now >= invitation.until) { event(invitation.until, { kind: 'invitation', invitation: k.ref, state: 'expired' }); move.run('done', now, k.ref); }
+      } else if (now >= invitation.until) {
+        event(invitation.until, { kind: 'invitation', invitation: k.ref, state: 'expired' });
+        move.run('done', now, k.ref);
+      }
     } else {
       const set = readSwitch(db, 'registry-review');
       const turn = Math.floor(drawn(k.ref.length + k.ref.charCodeAt(k.ref.length - 1), 1) * questions.length);
       // a reviewer asks once, a day after it came, and decides two days after the answer
       if (k.state === 'new' && set !== 'list' && now >= k.at + day) {
-        if (set === 'refuse') { event(k.at + day, { kind: 'entry', entry: k.ref, state: 'refused', text: 'Entries need a landing page that says who the seller is. Mend it and submit again.' }); move.run('done', now, k.ref); } else { event(k.at + day, { kind: 'entry', entry: k.ref, state: 'question', text: questions[turn] }); move.run('asked', now, k.ref); }
-      } else if ((k.state === 'answered' || (k.state === 'new' && set === 'list')) && now >= k.said + 2 * day) { event(k.said + 2 * day, { kind: 'entry', entry: k.ref, state: 'listed', text: 'Listed. Thank you for the clear answer.' }); move.run('done', now, k.ref); }
+        if (set === 'refuse') {
+          event(k.at + day, {
+            kind: 'entry',
+            entry: k.ref,
+            state: 'refused',
+            text: 'Entries need a landing page that says who the seller is. Mend it and submit again.',
+          });
+          move.run('done', now, k.ref);
+        } else {
+          event(k.at + day, { kind: 'entry', entry: k.ref, state: 'question', text: questions[turn] });
+          move.run('asked', now, k.ref);
+        }
+      } else if (
+        (k.state === 'answered' || (k.state === 'new' && set === 'list')) &&
+        now >= k.said + 2 * day
+      ) {
+        event(k.said + 2 * day, {
+          kind: 'entry',
+          entry: k.ref,
+          state: 'listed',
+          text: 'Listed. Thank you for the clear answer.',
+        });
+        move.run('done', now, k.ref);
+      }
     }
   }
 }
@@ -86,7 +178,12 @@ function othersOf(category: string): OtherEntry[] {
   const seed = [...category].reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) & 0xffff, 7);
   return Array.from({ length: 9 }, (_, i) => {
     const { name } = partnerAt((seed + i * 977) % partnerCount);
-    return { programme: `${name.replace(/^The /, '').split(' ').slice(0, 2).join(' ')} Supply`, headline: `${category}: ${['starter sets', 'yearly box', 'online course', 'tools', 'gift vouchers', 'materials', 'memberships', 'refills', 'books'][i]!}`, ratePpm: (4 + Math.floor(drawn(seed + i, 3) * 26)) * 10_000, epc: 300 + Math.floor(drawn(seed + i, 4) * 4200) };
+    return {
+      programme: `${name.replace(/^The /, '').split(' ').slice(0, 2).join(' ')} Supply`,
+      headline: `${category}: ${['starter sets', 'yearly box', 'online course', 'tools', 'gift vouchers', 'materials', 'memberships', 'refills', 'books'][i]!}`,
+      ratePpm: (4 + Math.floor(drawn(seed + i, 3) * 26)) * 10_000,
+      epc: 300 + Math.floor(drawn(seed + i, 4) * 4200),
+    };
   });
 }
 
@@ -95,48 +192,107 @@ function calls(server: Express, db: StandinDb): void {
   let calls_ = 0;
   server.use('/registry/v1', express.json({ limit: '1mb' }), (_req, res, next) => {
     calls_ += 1;
-    if (mode() === 'down' || (mode() === 'uneven' && calls_ % 3 === 0)) return res.status(503).json({ said: 'The registry is being looked after; try again later' });
+    if (mode() === 'down' || (mode() === 'uneven' && calls_ % 3 === 0))
+      return res.status(503).json({ said: 'The registry is being looked after; try again later' });
     if (mode() === 'slow') return setTimeout(next, 1500);
     return next();
   });
   const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : null);
-  server.get('/registry/v1/partners', (req, res) => { res.json(partnersPage(db, text(req.query.after), text(req.query.changed_since) === null ? null : Number(req.query.changed_since))); });
-  const keep = db.prepare('INSERT INTO registry_kept (ref, kind, at, data, state, said) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (ref) DO NOTHING');
+  server.get('/registry/v1/partners', (req, res) => {
+    res.json(
+      partnersPage(
+        db,
+        text(req.query.after),
+        text(req.query.changed_since) === null ? null : Number(req.query.changed_since),
+      ),
+    );
+  });
+  const keep = db.prepare(
+    'INSERT INTO registry_kept (ref, kind, at, data, state, said) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (ref) DO NOTHING',
+  );
   server.post('/registry/v1/invitations', (req, res) => {
     const invitation = req.body as RegistryInvitation;
-    if (!partnerById(db, invitation.partner)) return res.status(404).json({ said: `There is no partner ${invitation.partner}` });
+    if (!partnerById(db, invitation.partner))
+      return res.status(404).json({ said: `There is no partner ${invitation.partner}` });
     keep.run(invitation.id, 'invitation', invitation.at, JSON.stringify(invitation), 'new', invitation.at);
     return res.status(201).json({ id: invitation.id });
   });
   server.post('/registry/v1/entries', (req, res) => {
     const entry = req.body as RegistryEntry;
-    db.prepare("INSERT INTO registry_kept (ref, kind, at, data, state, said) VALUES (?, 'entry', ?, ?, 'new', ?) ON CONFLICT (ref) DO UPDATE SET at = excluded.at, data = excluded.data, state = 'new', said = excluded.said").run(entry.id, entry.at, JSON.stringify(entry), entry.at);
+    db.prepare(
+      "INSERT INTO registry_kept (ref, kind, at, data, state, said) VALUES (?, 'entry', ?, ?, 'new', ?) ON CONFLICT (ref) DO UPDATE SET at = excluded.at, data = excluded.data, state = 'new', said = excluded.said",
+    ).run(entry.id, entry.at, JSON.stringify(entry), entry.at);
     return res.status(201).json({ id: entry.id });
   });
   server.post('/registry/v1/entries/:id/answers', (req, res) => {
-    const changed = db.prepare("UPDATE registry_kept SET state = 'answered', said = ? WHERE ref = ? AND kind = 'entry' AND state = 'asked'").run((req.body as { at: number }).at, req.params.id).changes;
+    const changed = db
+      .prepare(
+        "UPDATE registry_kept SET state = 'answered', said = ? WHERE ref = ? AND kind = 'entry' AND state = 'asked'",
+      )
+      .run((req.body as { at: number }).at, req.params.id).changes;
     return res.status(changed ? 201 : 200).json({ taken: changed === 1 });
   });
-  server.get('/registry/v1/entries', (req, res) => { res.json(othersOf(text(req.query.category) ?? 'Other')); });
+  server.get('/registry/v1/entries', (req, res) => {
+    res.json(othersOf(text(req.query.category) ?? 'Other'));
+  });
   server.get('/registry/v1/events', (req, res) => {
     comeDue(db, Number(req.query.at) || Date.now());
-    const rows = db.prepare('SELECT number, at, data FROM registry_events WHERE number > ? ORDER BY number LIMIT 500').all(Number(req.query.after) || 0) as { number: number; at: number; data: string }[];
+    const rows = db
+      .prepare('SELECT number, at, data FROM registry_events WHERE number > ? ORDER BY number LIMIT 500')
+      .all(Number(req.query.after) || 0) as { number: number; at: number; data: string }[];
     res.json(rows.map(({ number, at, data }) => ({ number, at, ...(JSON.parse(data) as object) })));
   });
 }
 
 const choices: [name: string, label: string, options: [string, string][]][] = [
-  ['registry-mode', 'The service', [['', 'answers'], ['slow', 'answers after a while'], ['uneven', 'fails at every third call'], ['down', 'is down']]],
-  ['registry-answers', 'Those invited', [['', 'answer as they like'], ['accept', 'accept'], ['decline', 'decline'], ['silent', 'stay silent']]],
-  ['registry-review', 'The reviewer', [['', 'asks first'], ['list', 'lists at once'], ['refuse', 'refuses']]],
+  [
+    'registry-mode',
+    'The service',
+    [
+      ['', 'answers'],
+      ['slow', 'answers after a while'],
+      ['uneven', 'fails at every third call'],
+      ['down', 'is down'],
+    ],
+  ],
+  [
+    'registry-answers',
+    'Those invited',
+    [
+      ['', 'answer as they like'],
+      ['accept', 'accept'],
+      ['decline', 'decline'],
+      ['silent', 'stay silent'],
+    ],
+  ],
+  [
+    'registry-review',
+    'The reviewer',
+    [
+      ['', 'asks first'],
+      ['list', 'lists at once'],
+      ['refuse', 'refuses'],
+    ],
+  ],
 ];
 
 function pages(server: Express, db: StandinDb): void {
   server.use(express.urlencoded({ extended: false, limit: '100kb' }));
   server.get('/', (_req, res) => {
     const kept = db.prepare('SELECT * FROM registry_kept ORDER BY at DESC LIMIT 100').all() as Kept[];
-    res.send(page('Registry', 'What the registry does', `<form class="line" method="post" action="/switches">${choices.map(([name, label, options]) => `<label>${label} <select name="${name}">${options.map(([v, t]) => `<option value="${v}"${readSwitch(db, name) === v ? ' selected' : ''}>${t}</option>`).join('')}</select></label>`).join('')}<button class="q">Keep</button></form>
-      <h2>Invitations and entries</h2><table><tr><th>Of<th>For<th>State</tr>${kept.map((k) => { const data = JSON.parse(k.data) as Partial<RegistryInvitation & RegistryEntry>; return `<tr><td>${escape(data.programme ?? '')}<td>${escape(data.partner ?? data.headline ?? '')}<td>${escape(k.state)}</tr>`; }).join('')}</table>${kept.length ? '' : '<p>None yet.</p>'}`));
+    res.send(
+      page(
+        'Registry',
+        'What the registry does',
+        `<form class="line" method="post" action="/switches">${choices.map(([name, label, options]) => `<label>${label} <select name="${name}">${options.map(([v, t]) => `<option value="${v}"${readSwitch(db, name) === v ? ' selected' : ''}>${t}</option>`).join('')}</select></label>`).join('')}<button class="q">Keep</button></form>
+      <h2>Invitations and entries</h2><table><tr><th>Of<th>For<th>State</tr>${kept
+        .map((k) => {
+          const data = JSON.parse(k.data) as Partial<RegistryInvitation & RegistryEntry>;
+          return `<tr><td>${escape(data.programme ?? '')}<td>${escape(data.partner ?? data.headline ?? '')}<td>${escape(k.state)}</tr>`;
+        })
+        .join('')}</table>${kept.length ? '' : '<p>None yet.</p>'}`,
+      ),
+    );
   });
   server.post('/switches', (req, res) => {
     for (const [name] of choices) setSwitch(db, name, (req.body as Record<string, string>)[name] ?? '');
@@ -152,6 +308,8 @@ export function createRegistry(db: StandinDb): Server {
   server.use(ownHostOnly);
   calls(server, db);
   pages(server, db);
-  server.use((_req, res) => { res.status(404).send(page('Registry', 'No such page', '')); });
+  server.use((_req, res) => {
+    res.status(404).send(page('Registry', 'No such page', ''));
+  });
   return createServer(server);
 }

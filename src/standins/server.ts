@@ -1,12 +1,9 @@
-import { createServer } from 'node:http';
-import type { Server } from 'node:http';
-import express from 'express';
-import type { ErrorRequestHandler, RequestHandler } from 'express';
+import { createServer, type Server } from 'node:http';
+import express, { type ErrorRequestHandler, type RequestHandler } from 'express';
 import { bankPages } from './bank';
 import { page } from './html';
 import { mailRoomPages } from './mailroom';
-import type { ShopOptions } from './shop';
-import { shopPages } from './shop';
+import { shopPages, type ShopOptions } from './shop';
 import type { StandinDb } from './store';
 
 const failed: ErrorRequestHandler = (_fault, _req, res, next) => {
@@ -33,7 +30,9 @@ export function createStandins(db: StandinDb, options: ShopOptions): Server {
   mailRoomPages(server, db);
   bankPages(server, db);
   shopPages(server, db, options);
-  server.use((_req, res) => { res.status(404).send(page('Stand-ins', 'No such page', '')); });
+  server.use((_req, res) => {
+    res.status(404).send(page('Stand-ins', 'No such page', ''));
+  });
   server.use(failed);
   return createServer(server);
 }

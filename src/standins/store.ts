@@ -25,9 +25,13 @@ export function openStandins(file: string): StandinDb {
 
 /** A switch of a stand-in, "" if it was never set. */
 export function readSwitch(db: StandinDb, name: string): string {
-  return (db.prepare('SELECT value FROM switches WHERE name = ?').pluck().get(name) as string | undefined) ?? '';
+  return (
+    (db.prepare('SELECT value FROM switches WHERE name = ?').pluck().get(name) as string | undefined) ?? ''
+  );
 }
 
 export function setSwitch(db: StandinDb, name: string, value: string): void {
-  db.prepare('INSERT INTO switches (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value').run(name, value);
+  db.prepare(
+    'INSERT INTO switches (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value',
+  ).run(name, value);
 }

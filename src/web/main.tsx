@@ -23,7 +23,14 @@ const NewPasswordPage = lazy(() => import('./app/signin').then((m) => ({ default
 const AsAffiliate = lazy(() => import('./portal/as'));
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 5_000, retry: (count, fault) => count < 2 && !(fault instanceof Refused && fault.problem.status >= 400 && fault.problem.status < 500), refetchOnWindowFocus: true } },
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      retry: (count, fault) =>
+        count < 2 && !(fault instanceof Refused && fault.problem.status >= 400 && fault.problem.status < 500),
+      refetchOnWindowFocus: true,
+    },
+  },
 });
 
 createRoot(document.getElementById('root')!).render(
@@ -44,7 +51,20 @@ createRoot(document.getElementById('root')!).render(
           </Routes>
         </Suspense>
       </BrowserRouter>
-      <Toaster position="bottom-right" toastOptions={{ duration: 10_000, style: { borderRadius: 3, border: '1px solid var(--color-rule)', background: 'var(--color-sheet)', color: 'var(--color-ink)', fontFamily: 'var(--font-sans)', boxShadow: 'var(--shadow-float)' } }} />
+      <Toaster
+        position="bottom-right"
+        toastOptions={{
+          duration: 10_000,
+          style: {
+            borderRadius: 3,
+            border: '1px solid var(--color-rule)',
+            background: 'var(--color-sheet)',
+            color: 'var(--color-ink)',
+            fontFamily: 'var(--font-sans)',
+            boxShadow: 'var(--shadow-float)',
+          },
+        }}
+      />
     </QueryClientProvider>
   </StrictMode>,
 );

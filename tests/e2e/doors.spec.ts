@@ -1,10 +1,10 @@
-import { expect, test } from '@playwright/test';
-import type { Browser, Page } from '@playwright/test';
-import type { Running } from './helpers';
-import { accessible, run, signIn } from './helpers';
+import { expect, test, type Browser, type Page } from '@playwright/test';
+import { accessible, run, signIn, type Running } from './helpers';
 
 let running: Running;
-test.beforeAll(async () => { running = await run('demo'); });
+test.beforeAll(async () => {
+  running = await run('demo');
+});
 test.afterAll(() => running.stop());
 
 const fresh = async (browser: Browser): Promise<Page> => (await browser.newContext()).newPage();
@@ -25,7 +25,9 @@ async function atToolRoll(one: Page, other: Page): Promise<void> {
   await other.goto(one.url());
 }
 
-test('a forgotten password is set anew by the link of a mail, and changed in the desk by keys alone', async ({ browser }) => {
+test('a forgotten password is set anew by the link of a mail, and changed in the desk by keys alone', async ({
+  browser,
+}) => {
   const tom = await fresh(browser);
   await tom.goto(running.address);
   await tom.getByRole('button', { name: 'Forgotten your password?' }).click();
@@ -60,7 +62,9 @@ test('a forgotten password is set anew by the link of a mail, and changed in the
   await expect(tom.getByText('Your password is changed')).toBeVisible();
 });
 
-test('two people in the settings: what the other saved is taken or shown with both values, and nothing is lost', async ({ browser }) => {
+test('two people in the settings: what the other saved is taken or shown with both values, and nothing is lost', async ({
+  browser,
+}) => {
   const [ines, rui] = await two(browser);
   for (const page of [ines, rui]) await page.goto(`${running.address}/settings`);
   await ines.getByLabel('Attribution window').fill('45');
@@ -73,7 +77,9 @@ test('two people in the settings: what the other saved is taken or shown with bo
   await ines.evaluate(() => window.dispatchEvent(new Event('focus')));
   await ines.getByRole('button', { name: 'Save' }).click();
   const note = ines.getByRole('status').filter({ hasText: 'Rui Sardinha changed the settings meanwhile' });
-  await expect(note).toContainText('Contact address: “affiliates@quernstone.example” now, taken into this form');
+  await expect(note).toContainText(
+    'Contact address: “affiliates@quernstone.example” now, taken into this form',
+  );
   await expect(note).toContainText('Attribution window: they “60”, you “45”; it was “30”');
   await expect(ines.getByLabel('Contact address')).toHaveValue('affiliates@quernstone.example');
   await accessible(ines);
@@ -99,7 +105,9 @@ test('a product that somebody else changed meanwhile keeps both, across a reload
   await ines.getByRole('button', { name: 'Save' }).click();
   await expect(ines.getByText('Saved').first()).toBeVisible();
   await rui.reload();
-  await expect(rui.getByLabel('Description', { exact: true })).toHaveValue('Nine tools in waxed canvas, with a loop.');
+  await expect(rui.getByLabel('Description', { exact: true })).toHaveValue(
+    'Nine tools in waxed canvas, with a loop.',
+  );
   await expect(rui.getByLabel('Refund window')).toHaveValue('21');
 });
 
@@ -111,10 +119,18 @@ test('a row that is opened while the search still settles stays open', async ({ 
   await ines.waitForURL(/q=kiln/);
   // the page of a partner takes longer to come than the search takes to settle
   let asked = 0;
-  await ines.route('**/assets/*.js', async (route) => { asked += 1; await new Promise((go) => { setTimeout(go, 700); }); await route.continue(); });
+  await ines.route('**/assets/*.js', async (route) => {
+    asked += 1;
+    await new Promise((go) => {
+      setTimeout(go, 700);
+    });
+    await route.continue();
+  });
   await ines.getByLabel('Id, name, site or keyword').press('Escape');
   await ines.getByRole('row').nth(3).click();
-  await expect(ines.getByRole('heading', { name: 'Invitations', exact: true })).toBeVisible({ timeout: 15_000 });
+  await expect(ines.getByRole('heading', { name: 'Invitations', exact: true })).toBeVisible({
+    timeout: 15_000,
+  });
   expect(asked).toBeGreaterThan(0);
   await expect(ines).toHaveURL(/prospects\/P-\d+$/);
 });
@@ -129,8 +145,15 @@ test('a fault of a field is said once, and not again at each key', async ({ page
   await page.evaluate(() => {
     const changes: string[] = [];
     Object.assign(window, { changes });
-    new MutationObserver((all) => { for (const m of all) { const at = (m.target.nodeType === 3 ? m.target.parentElement : m.target as Element)?.closest('[role=alert]'); if (at ?? [...m.addedNodes].some((n) => n instanceof Element && n.getAttribute('role') === 'alert')) changes.push('said'); } })
-      .observe(document.body, { subtree: true, childList: true, characterData: true });
+    new MutationObserver((all) => {
+      for (const m of all) {
+        const at = (m.target.nodeType === 3 ? m.target.parentElement : (m.target as Element))?.closest(
+          '[role=alert]',
+        );
+        if (at ?? [...m.addedNodes].some((n) => n instanceof Element && n.getAttribute('role') === 'alert'))
+          changes.push('said');
+      }
+    }).observe(document.body, { subtree: true, childList: true, characterData: true });
   });
   await page.getByLabel('E-mail address').pressSequentially('mara@loam');
   expect(await page.evaluate(() => (window as unknown as { changes: string[] }).changes.length)).toBe(0);
@@ -138,9 +161,17 @@ test('a fault of a field is said once, and not again at each key', async ({ page
 
 test('two people at a rule, an offer page and co-owners: both values and who it was', async ({ browser }) => {
   const [ines, rui] = await two(browser);
-  const both = async (path: string, open: (page: Page) => Promise<void>) => { for (const page of [ines, rui]) { await page.goto(running.address + path); await open(page); } };
-  const note = (record: string) => ines.getByRole('status').filter({ hasText: `Rui Sardinha changed ${record} meanwhile` });
-  await both('/applications/rules', async (page) => page.getByRole('button', { name: 'Change rule 1' }).click());
+  const both = async (path: string, open: (page: Page) => Promise<void>) => {
+    for (const page of [ines, rui]) {
+      await page.goto(running.address + path);
+      await open(page);
+    }
+  };
+  const note = (record: string) =>
+    ines.getByRole('status').filter({ hasText: `Rui Sardinha changed ${record} meanwhile` });
+  await both('/applications/rules', async (page) =>
+    page.getByRole('button', { name: 'Change rule 1' }).click(),
+  );
   await ines.getByLabel('Standing, at least').fill('70');
   await rui.getByLabel('Standing, at least').fill('80');
   await rui.getByLabel('Country is none of').fill('CY');
@@ -160,7 +191,9 @@ test('two people at a rule, an offer page and co-owners: both values and who it 
   await rui.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(rui.getByText('Saved')).toBeVisible();
   await ines.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(note('this page')).toContainText('Headline: they “A wheel for the bench”, you “A wheel for the kitchen”');
+  await expect(note('this page')).toContainText(
+    'Headline: they “A wheel for the bench”, you “A wheel for the kitchen”',
+  );
   await note('this page').getByRole('button', { name: 'Take theirs' }).click();
   await expect(ines.getByLabel('Headline')).toHaveValue('A wheel for the bench');
 });
@@ -169,11 +202,17 @@ test('two people at the co-owners of a product: the later reads what the other s
   const [ines, rui] = await two(browser);
   await atToolRoll(ines, rui);
   for (const page of [ines, rui]) {
-    await page.getByRole('button', { name: /^(add|change)$/ }).last().click();
+    await page
+      .getByRole('button', { name: /^(add|change)$/ })
+      .last()
+      .click();
     await page.getByRole('button', { name: 'Somebody who is known' }).click();
     await page.keyboard.type('Loam');
     await page.getByRole('option', { name: /Loam/ }).first().click();
-    await page.getByLabel(/^Percent of/).last().fill(page === ines ? '10' : '20');
+    await page
+      .getByLabel(/^Percent of/)
+      .last()
+      .fill(page === ines ? '10' : '20');
   }
   await rui.getByRole('button', { name: 'Change from now on' }).click();
   await expect(rui.getByText(/co-owners changed from now on/)).toBeVisible();
@@ -195,7 +234,12 @@ test('payout details in two windows: what is typed outlives what the other saved
   for (const page of [one, two]) await page.goto(`${running.address}/portal/details`);
   await one.getByLabel('Account holder').fill('Mara L. Okello');
   await two.getByLabel('Address').fill('Rua do Forno 4, Porto');
-  for (const page of [one, two]) await page.getByLabel('Password', { exact: true }).or(page.getByLabel('Your password')).first().fill('quernstone clay');
+  for (const page of [one, two])
+    await page
+      .getByLabel('Password', { exact: true })
+      .or(page.getByLabel('Your password'))
+      .first()
+      .fill('quernstone clay');
   await two.getByRole('button', { name: 'Keep them' }).click();
   await expect(two.getByText('Your payout details are kept')).toBeVisible();
   await one.evaluate(() => window.dispatchEvent(new Event('focus')));

@@ -1,12 +1,17 @@
 import { expect, test } from '@playwright/test';
-import type { Running } from './helpers';
-import { accessible, run } from './helpers';
+import { accessible, run, type Running } from './helpers';
 
 let running: Running;
-test.beforeAll(async () => { running = await run('empty'); });
-test.afterAll(async () => { await running.stop(); });
+test.beforeAll(async () => {
+  running = await run('empty');
+});
+test.afterAll(async () => {
+  await running.stop();
+});
 
-test('from an empty data folder to a paid affiliate, with nothing but the interface and the stand-ins', async ({ browser }) => {
+test('from an empty data folder to a paid affiliate, with nothing but the interface and the stand-ins', async ({
+  browser,
+}) => {
   const { address, standins } = running;
   const merchant = await (await browser.newContext()).newPage();
   const faults: string[] = [];
@@ -189,7 +194,10 @@ test('from an empty data folder to a paid affiliate, with nothing but the interf
     await mara.getByRole('link', { name: 'Payouts' }).click();
     await expect(mara.getByText('settled')).toBeVisible();
     await expect(mara.getByRole('cell', { name: '€18.00' })).toBeVisible();
-    const [download] = await Promise.all([mara.waitForEvent('download'), mara.getByRole('link', { name: 'statement' }).click()]);
+    const [download] = await Promise.all([
+      mara.waitForEvent('download'),
+      mara.getByRole('link', { name: 'statement' }).click(),
+    ]);
     expect(download.suggestedFilename()).toBe('statement-1-loam-letters.csv');
   });
   expect(faults).toEqual([]);

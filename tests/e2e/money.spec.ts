@@ -1,7 +1,5 @@
-import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import type { Running } from './helpers';
-import { accessible, openDesk, picture } from './helpers';
+import { expect, test, type Page } from '@playwright/test';
+import { accessible, openDesk, picture, type Running } from './helpers';
 
 let running: Running;
 let page: Page;
@@ -9,7 +7,9 @@ test.describe.configure({ mode: 'serial' });
 test.beforeAll(async ({ browser }) => {
   ({ running, page } = await openDesk(browser));
 });
-test.afterAll(async () => { await running.stop(); });
+test.afterAll(async () => {
+  await running.stop();
+});
 
 const dialog = () => page.getByRole('dialog');
 
@@ -26,7 +26,9 @@ test('unconfirmed sales are confirmed and set aside by keys alone', async () => 
   await page.keyboard.press('a');
   await expect(dialog()).toContainText('paid after hold, whatever was agreed');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Q-20917 is a sale; its commission is held until its clearing date')).toBeVisible();
+  await expect(
+    page.getByText('Q-20917 is a sale; its commission is held until its clearing date'),
+  ).toBeVisible();
   await expect(table.getByText('Q-20917')).toHaveCount(0);
   await page.keyboard.press('j');
   await page.keyboard.press('d');
@@ -42,9 +44,14 @@ test('unconfirmed sales are confirmed and set aside by keys alone', async () => 
 test('a lost answer and a second click correct a commission once', async () => {
   await page.goto(`${running.address}/sales?q=Q-5552`);
   await page.getByText('Q-5552').first().click();
-  await page.getByRole('button', { name: /Correct/ }).first().click();
+  await page
+    .getByRole('button', { name: /Correct/ })
+    .first()
+    .click();
   await dialog().getByLabel('Difference').fill('1.00');
-  await dialog().getByLabel(/Reason/).fill('The agreed rate was higher');
+  await dialog()
+    .getByLabel(/Reason/)
+    .fill('The agreed rate was higher');
   // the server does it, and the answer never arrives
   let lost = 0;
   await page.route('**/api/v1/commissions/*/correct', async (route) => {
@@ -66,7 +73,9 @@ test('moving somebody to lower terms says so, waits for the notice, and can be s
   await page.getByRole('row', { name: 'Kiln Diaries' }).click();
   await page.getByRole('button', { name: 'change card, group and tags' }).click();
   await dialog().getByLabel('Group').selectOption({ label: 'none' });
-  await expect(dialog().getByRole('note')).toContainText('This earns less (Glaze subscription box, first sale: €0.63 → €0.60 for Kiln Diaries). The promised notice is kept: for this one it begins on 26 Mar 2027');
+  await expect(dialog().getByRole('note')).toContainText(
+    'This earns less (Glaze subscription box, first sale: €0.63 → €0.60 for Kiln Diaries). The promised notice is kept: for this one it begins on 26 Mar 2027',
+  );
   await dialog().getByRole('button', { name: 'Change on 26 Mar 2027' }).click();
   await expect(page.getByText('Kiln Diaries: changes on 26 Mar 2027, after the notice')).toBeVisible();
   await expect(page.getByText('group Studio circle').first()).toBeVisible();

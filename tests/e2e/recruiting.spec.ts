@@ -1,12 +1,14 @@
-import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { partnerAt } from '../../src/standins/partners';
-import type { Running } from './helpers';
-import { accessible, picture, run, signIn } from './helpers';
+import { accessible, picture, run, signIn, type Running } from './helpers';
 
 let running: Running;
-test.beforeAll(async () => { running = await run('demo'); });
-test.afterAll(async () => { await running.stop(); });
+test.beforeAll(async () => {
+  running = await run('demo');
+});
+test.afterAll(async () => {
+  await running.stop();
+});
 
 async function moveClock(page: Page, by: string): Promise<void> {
   await page.getByRole('button', { name: /Demo day/ }).click();
@@ -32,7 +34,10 @@ test('twenty applications are decided with the keyboard alone', async ({ page })
   }
   // six at once, declined with a reason
   await page.keyboard.press('x');
-  for (let n = 0; n < 5; n += 1) { await page.keyboard.press('j'); await page.keyboard.press('x'); }
+  for (let n = 0; n < 5; n += 1) {
+    await page.keyboard.press('j');
+    await page.keyboard.press('x');
+  }
   await expect(page.getByText('6 selected')).toBeVisible();
   await page.keyboard.press('d');
   await page.keyboard.type('Not for this season');
@@ -41,13 +46,22 @@ test('twenty applications are decided with the keyboard alone', async ({ page })
   await expect(page.getByText('6 applications decided')).toBeVisible();
   // four at sale: weak evidence asks, and says what could be lost
   await page.keyboard.press('x');
-  for (let n = 0; n < 3; n += 1) { await page.keyboard.press('j'); await page.keyboard.press('x'); }
+  for (let n = 0; n < 3; n += 1) {
+    await page.keyboard.press('j');
+    await page.keyboard.press('x');
+  }
   await page.keyboard.press('s');
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByText('The evidence of all is weak')).toBeVisible();
   await expect(dialog.getByRole('row', { name: /Together, with 100 sales each/ })).toContainText('€');
   await accessible(page);
-  for (let n = 0; n < 4 && !(await dialog.getByRole('button', { name: 'Approve 4' }).evaluate((b) => b === document.activeElement)); n += 1) await page.keyboard.press('Tab');
+  for (
+    let n = 0;
+    n < 4 &&
+    !(await dialog.getByRole('button', { name: 'Approve 4' }).evaluate((b) => b === document.activeElement));
+    n += 1
+  )
+    await page.keyboard.press('Tab');
   await page.keyboard.press('Enter');
   await expect(page.getByText('4 applications decided')).toBeVisible();
   await expect(page.getByText('of 20')).toBeVisible();
@@ -63,13 +77,17 @@ test('a decision of long ago is changed', async ({ page }) => {
   await expect(page.getByText('Loam Picks is approved, after hold')).toBeVisible();
 });
 
-test('a partner is found by the site it is not listed under; five are invited with a tag and a group and arrive with both', async ({ page }) => {
+test('a partner is found by the site it is not listed under; five are invited with a tag and a group and arrive with both', async ({
+  page,
+}) => {
   // one that says yes, whatever the clock brings
   await page.goto(running.registry);
   await page.getByLabel('Those invited').selectOption('accept');
   await page.getByRole('button', { name: 'Keep' }).click();
   const wanted = [2001, 2002, 2003, 2004, 2005].map((i) => partnerAt(i));
-  const other = Array.from({ length: 500 }, (_, i) => partnerAt(i + 3000)).find((p) => p.sites.length === 2 && !p.sites[1]!.includes(':8080'))!;
+  const other = Array.from({ length: 500 }, (_, i) => partnerAt(i + 3000)).find(
+    (p) => p.sites.length === 2 && !p.sites[1]!.includes(':8080'),
+  )!;
   await signIn(page, running.address, 'rui@quernstone.example');
   await page.goto(`${running.address}/prospects`);
   await expect(page.getByText('30,000 partners in our copy')).toBeVisible();
@@ -98,7 +116,10 @@ test('a partner is found by the site it is not listed under; five are invited wi
   const boxes = page.getByRole('checkbox', { name: /^Select / });
   await expect(boxes.nth(5)).toBeVisible();
   const names: string[] = [];
-  for (let n = 0; n < 5; n += 1) { names.push((await boxes.nth(n).getAttribute('aria-label'))!.replace('Select ', '')); await boxes.nth(n).click(); }
+  for (let n = 0; n < 5; n += 1) {
+    names.push((await boxes.nth(n).getAttribute('aria-label'))!.replace('Select ', ''));
+    await boxes.nth(n).click();
+  }
   await page.keyboard.press('i');
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Group').selectOption({ label: 'Studio circle' });
@@ -107,11 +128,34 @@ test('a partner is found by the site it is not listed under; five are invited wi
   await accessible(page);
   await dialog.getByRole('button', { name: 'Invite 5' }).click();
   await expect(page.getByText('5 invitations are on the way')).toBeVisible();
-  await expect.poll(async () => { await page.goto(`${running.address}/prospects/invitations?state=sent`); await expect(page.getByRole('heading', { name: 'Invitations' })).toBeVisible(); await page.waitForTimeout(500); return page.getByRole('row').count(); }, { timeout: 20_000 }).toBeGreaterThanOrEqual(6);
+  await expect
+    .poll(
+      async () => {
+        await page.goto(`${running.address}/prospects/invitations?state=sent`);
+        await expect(page.getByRole('heading', { name: 'Invitations' })).toBeVisible();
+        await page.waitForTimeout(500);
+        return page.getByRole('row').count();
+      },
+      { timeout: 20_000 },
+    )
+    .toBeGreaterThanOrEqual(6);
   await moveClock(page, 'week');
-  await expect.poll(async () => { await page.goto(`${running.address}/prospects/invitations?state=accepted`); await expect(page.getByRole('heading', { name: 'Invitations' })).toBeVisible(); await page.waitForTimeout(500); return (await Promise.all(names.map((n) => page.getByRole('row', { name: n }).count()))).filter(Boolean).length; }, { timeout: 30_000 }).toBe(5);
+  await expect
+    .poll(
+      async () => {
+        await page.goto(`${running.address}/prospects/invitations?state=accepted`);
+        await expect(page.getByRole('heading', { name: 'Invitations' })).toBeVisible();
+        await page.waitForTimeout(500);
+        return (await Promise.all(names.map((n) => page.getByRole('row', { name: n }).count()))).filter(
+          Boolean,
+        ).length;
+      },
+      { timeout: 30_000 },
+    )
+    .toBe(5);
   await page.goto(`${running.address}/affiliates?sort=newest&columns=group,tags,kind`);
-  for (const n of names) await expect(page.getByRole('row', { name: n })).toContainText(/Studio circle.*spring fair/);
+  for (const n of names)
+    await expect(page.getByRole('row', { name: n })).toContainText(/Studio circle.*spring fair/);
 });
 
 test('a change of the policy is published, and accepted by an affiliate', async ({ page, browser }) => {
@@ -121,13 +165,20 @@ test('a change of the policy is published, and accepted by an affiliate', async 
   await accessible(page);
   await picture(page, 'policy');
   await page.keyboard.press('n');
-  await page.getByRole('textbox', { name: 'General terms' }).fill('Links are marked as advertising. The wheel pays {rate WHEEL-1}.');
-  await page.getByRole('radiogroup', { name: 'Link advertisements straight to you?' }).getByLabel('yes').click();
+  await page
+    .getByRole('textbox', { name: 'General terms' })
+    .fill('Links are marked as advertising. The wheel pays {rate WHEEL-1}.');
+  await page
+    .getByRole('radiogroup', { name: 'Link advertisements straight to you?' })
+    .getByLabel('yes')
+    .click();
   await expect(page.getByText('reads now:')).toBeVisible();
   await accessible(page);
   await page.getByRole('button', { name: 'Save the draft' }).click();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Changes: Paid search' }).locator('ins')).toContainText('yes');
+  await expect(page.getByRole('region', { name: 'Changes: Paid search' }).locator('ins')).toContainText(
+    'yes',
+  );
   await page.getByRole('button', { name: 'Publish…' }).click();
   await page.getByRole('button', { name: 'Publish and tell everybody' }).click();
   await expect(page.getByText(/Version 3 is published/)).toBeVisible();
@@ -146,7 +197,9 @@ test('a change of the policy is published, and accepted by an affiliate', async 
   await expect(page.getByText(/accepted version 3 on/)).toBeVisible();
 });
 
-test('the roster is narrowed, sorted into a group and taken back, saved as a segment, written to', async ({ page }) => {
+test('the roster is narrowed, sorted into a group and taken back, saved as a segment, written to', async ({
+  page,
+}) => {
   await signIn(page, running.address, 'rui@quernstone.example');
   await page.goto(`${running.address}/affiliates`);
   await page.getByRole('button', { name: 'Kind' }).click();
@@ -156,7 +209,10 @@ test('the roster is narrowed, sorted into a group and taken back, saved as a seg
   await page.getByRole('button', { name: 'save these as a segment' }).click();
   await page.getByLabel('Name of the segment').fill('Voices');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('button', { name: 'Voices', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: 'Voices', exact: true })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
   await page.keyboard.press('e');
   await page.keyboard.press('g');
   const dialog = page.getByRole('dialog');
@@ -171,20 +227,27 @@ test('the roster is narrowed, sorted into a group and taken back, saved as a seg
   await page.keyboard.press('m');
   await dialog.getByLabel('Subject').fill('A thought, {name}');
   await dialog.getByLabel('Message').fill('Hello {name}, the wheel pays {rate WHEEL-1}.');
-  await expect(dialog.getByRole('region', { name: 'How it reads' })).toContainText(/Hello .+, the wheel pays 1\d/);
+  await expect(dialog.getByRole('region', { name: 'How it reads' })).toContainText(
+    /Hello .+, the wheel pays 1\d/,
+  );
   await accessible(page);
   await dialog.getByRole('button', { name: /Send to \d+/ }).click();
   await expect(page.getByText(/On the way to \d+/)).toBeVisible();
   // a list read in, with one line at fault
   await page.getByRole('button', { name: 'Read in…' }).click();
-  await dialog.getByLabel('List').fill('email;name;country;kind\nnew@kilnyard.example;Kiln Yard;PT;blog\nnowhere;X;PT;blog\n');
+  await dialog
+    .getByLabel('List')
+    .fill('email;name;country;kind\nnew@kilnyard.example;Kiln Yard;PT;blog\nnowhere;X;PT;blog\n');
   await dialog.getByRole('button', { name: 'See what it would do' }).click();
   await expect(dialog.getByRole('status')).toContainText('1 left out · 1 new');
   await dialog.getByRole('button', { name: 'Read in 1' }).click();
   await expect(page.getByText('1 new, 0 changed, 1 left out')).toBeVisible();
 });
 
-test('offer pages: what everybody reads, on a phone too; the reviewer’s question is answered in place', async ({ page, browser }) => {
+test('offer pages: what everybody reads, on a phone too; the reviewer’s question is answered in place', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, running.address, 'rui@quernstone.example');
   await page.goto(`${running.address}/offers`);
   await expect(page.getByText(/By rate you are/)).toBeVisible();
@@ -194,16 +257,36 @@ test('offer pages: what everybody reads, on a phone too; the reviewer’s questi
   await phone.goto(`${running.address}/offers/a-wheel-that-fits-on-a-kitchen-table`);
   await expect(phone.getByRole('heading', { name: 'A wheel that fits on a kitchen table' })).toBeVisible();
   await expect(phone.getByText('you earn 12 %')).toBeVisible();
-  expect(await phone.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
+  expect(
+    await phone.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+  ).toBeLessThanOrEqual(0);
   await accessible(phone);
   await moveClock(page, 'week');
-  await expect.poll(async () => { await page.goto(`${running.address}/offers`); await expect(page.getByRole('heading', { name: 'Offer pages' })).toBeVisible(); return page.getByLabel('Answer to the reviewer').count(); }, { timeout: 30_000 }).toBe(1);
+  await expect
+    .poll(
+      async () => {
+        await page.goto(`${running.address}/offers`);
+        await expect(page.getByRole('heading', { name: 'Offer pages' })).toBeVisible();
+        return page.getByLabel('Answer to the reviewer').count();
+      },
+      { timeout: 30_000 },
+    )
+    .toBe(1);
   await page.getByLabel('Answer to the reviewer').fill('All of Europe; we pay for returns.');
   await page.getByRole('button', { name: 'Answer', exact: true }).click();
   await expect(page.getByText('Sent to the reviewer')).toBeVisible();
   await page.waitForTimeout(4000);
   await moveClock(page, 'week');
-  await expect.poll(async () => { await page.goto(`${running.address}/offers`); await expect(page.getByRole('heading', { name: 'Offer pages' })).toBeVisible(); return page.getByText('Thank you for the clear answer').count(); }, { timeout: 30_000 }).toBe(1);
+  await expect
+    .poll(
+      async () => {
+        await page.goto(`${running.address}/offers`);
+        await expect(page.getByRole('heading', { name: 'Offer pages' })).toBeVisible();
+        return page.getByText('Thank you for the clear answer').count();
+      },
+      { timeout: 30_000 },
+    )
+    .toBe(1);
 });
 
 test('staff see the portal as one of the affiliates, reading only', async ({ page }) => {
@@ -224,16 +307,24 @@ test('staff see the portal as one of the affiliates, reading only', async ({ pag
 /** Names, addresses and amounts that can be read on the page. */
 function bareWords(page: Page): Promise<string[]> {
   return page.evaluate(() => {
-      const secret = /[€$£¥]\s?\d|@[a-z-]+\.example|Loam Letters|Kiln Diaries|Slipstream Studio|Zeno’s|Beach Clay/;
-      const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
-      const seen: string[] = [];
-      while (walk.nextNode()) {
-        const text = walk.currentNode.textContent ?? '';
-        const at = walk.currentNode.parentElement;
-        if (at && secret.test(text) && !at.closest('script,style') && getComputedStyle(at).color !== 'rgba(0, 0, 0, 0)' && at.getClientRects().length) seen.push(text.trim().slice(0, 60));
-      }
-      return seen;
-    });
+    const secret =
+      /[€$£¥]\s?\d|@[a-z-]+\.example|Loam Letters|Kiln Diaries|Slipstream Studio|Zeno’s|Beach Clay/;
+    const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+    const seen: string[] = [];
+    while (walk.nextNode()) {
+      const text = walk.currentNode.textContent ?? '';
+      const at = walk.currentNode.parentElement;
+      if (
+        at &&
+        secret.test(text) &&
+        !at.closest('script,style') &&
+        getComputedStyle(at).color !== 'rgba(0, 0, 0, 0)' &&
+        at.getClientRects().length
+      )
+        seen.push(text.trim().slice(0, 60));
+    }
+    return seen;
+  });
 }
 
 test('the veil hides names, addresses and amounts on every place, with one key', async ({ page }) => {
@@ -241,7 +332,27 @@ test('the veil hides names, addresses and amounts on every place, with one key',
   await expect(page.getByText('Owed in all')).toBeVisible();
   await page.keyboard.press('v');
   await expect(page.getByRole('button', { name: /Veiled/ })).toHaveAttribute('aria-pressed', 'true');
-  for (const path of ['/', '/applications', '/affiliates', '/affiliates?columns=email,sites,handle', '/prospects', '/prospects/invitations', '/sales', '/sales?unconfirmed=1', '/ledger', '/payouts', '/rates', '/policy', '/offers', '/products', '/settings?part=people', '/rates/timeline', '/connection', '/applications/rules', '/affiliates?q=Loam+Letters']) {
+  for (const path of [
+    '/',
+    '/applications',
+    '/affiliates',
+    '/affiliates?columns=email,sites,handle',
+    '/prospects',
+    '/prospects/invitations',
+    '/sales',
+    '/sales?unconfirmed=1',
+    '/ledger',
+    '/payouts',
+    '/rates',
+    '/policy',
+    '/offers',
+    '/products',
+    '/settings?part=people',
+    '/rates/timeline',
+    '/connection',
+    '/applications/rules',
+    '/affiliates?q=Loam+Letters',
+  ]) {
     await page.goto(running.address + path);
     await expect(page.locator('.skeleton')).toHaveCount(0);
     await page.waitForTimeout(300);
@@ -254,7 +365,12 @@ test('the veil hides names, addresses and amounts on every place, with one key',
   await page.getByRole('link', { name: 'as they see it' }).click();
   await expect(page.getByText('reading only, nothing can be changed here')).toBeVisible();
   await expect(page.getByText('Your tracking links')).toBeVisible();
-  expect.soft((await bareWords(page)).filter((w) => /Loam Letters/.test(w)), 'the portal as one of them').toEqual([]);
+  expect
+    .soft(
+      (await bareWords(page)).filter((w) => /Loam Letters/.test(w)),
+      'the portal as one of them',
+    )
+    .toEqual([]);
   await page.goBack();
   await expect(page.getByText('Terms in force')).toBeVisible();
   await page.keyboard.press('v');

@@ -1,7 +1,5 @@
-import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import type { Running } from './helpers';
-import { accessible, openDesk, picture } from './helpers';
+import { expect, test, type Page } from '@playwright/test';
+import { accessible, openDesk, picture, type Running } from './helpers';
 
 let running: Running;
 let page: Page;
@@ -9,11 +7,17 @@ test.describe.configure({ mode: 'serial' });
 test.beforeAll(async ({ browser }) => {
   ({ running, page } = await openDesk(browser));
 });
-test.afterAll(async () => { await running.stop(); });
+test.afterAll(async () => {
+  await running.stop();
+});
 
 const margin = () => page.getByRole('complementary', { name: 'Margin' });
 const dialog = () => page.getByRole('dialog');
-const openProduct = async (name: string) => { await page.goto(`${running.address}/products`); await page.getByText(name).first().click(); await expect(margin().getByText('One sale').first()).toBeVisible(); };
+const openProduct = async (name: string) => {
+  await page.goto(`${running.address}/products`);
+  await page.getByText(name).first().click();
+  await expect(margin().getByText('One sale').first()).toBeVisible();
+};
 
 test('somebody new gets a share of a product, by keys alone, and the margin of a sale shows it', async () => {
   await openProduct('Split apron');
@@ -62,7 +66,10 @@ test('who brought an affiliate in is set with before and after, and bad shares a
 test('a sale shows who else has a part of it, and of what', async () => {
   await page.goto(`${running.address}/affiliates?q=Bisque`);
   await page.getByText('Bisque & Bramble').click();
-  await page.getByRole('row', { name: /Throwing course/ }).last().click();
+  await page
+    .getByRole('row', { name: /Throwing course/ })
+    .last()
+    .click();
   const sheet = page.getByRole('complementary', { name: 'Sale' });
   await sheet.getByText('co-owner share').click();
   await expect(sheet.getByText('25 % of what commission and referral share leave')).toBeVisible();
@@ -74,14 +81,26 @@ test('a sale shows who else has a part of it, and of what', async () => {
 
 test('a picture and a file are uploaded, and what is no picture is refused', async () => {
   await openProduct('Studio planner');
-  await margin().getByLabel('upload one').setInputFiles({ name: 'planner.png', mimeType: 'image/png', buffer: Buffer.from('<svg/>') });
-  await expect(margin().getByRole('alert')).toContainText('planner.png is no picture in JPEG, PNG, GIF or WebP');
+  await margin()
+    .getByLabel('upload one')
+    .setInputFiles({ name: 'planner.png', mimeType: 'image/png', buffer: Buffer.from('<svg/>') });
+  await expect(margin().getByRole('alert')).toContainText(
+    'planner.png is no picture in JPEG, PNG, GIF or WebP',
+  );
   const png = await page.screenshot({ clip: { x: 0, y: 0, width: 200, height: 200 } });
-  await margin().getByLabel('upload one').setInputFiles({ name: 'planner.png', mimeType: 'image/png', buffer: png });
+  await margin()
+    .getByLabel('upload one')
+    .setInputFiles({ name: 'planner.png', mimeType: 'image/png', buffer: png });
   await expect(page.getByText('The picture is kept')).toBeVisible();
   await expect(margin().getByRole('button', { name: 'remove' })).toBeVisible();
   await page.getByLabel('Delivery').selectOption('file');
-  await page.getByLabel('choose a file, or drop it here').setInputFiles({ name: 'planner 2027.pdf', mimeType: 'application/pdf', buffer: Buffer.from('%PDF made up') });
+  await page
+    .getByLabel('choose a file, or drop it here')
+    .setInputFiles({
+      name: 'planner 2027.pdf',
+      mimeType: 'application/pdf',
+      buffer: Buffer.from('%PDF made up'),
+    });
   await expect(page.getByText('planner 2027.pdf, 1 KB')).toBeVisible();
   // what was typed before the upload is still there
   await expect(page.getByLabel('Delivery')).toHaveValue('file');
@@ -105,7 +124,9 @@ test('what buyers read is previewed while it is typed', async () => {
   await accessible(page);
 });
 
-test('an affiliate brings somebody in by its own address, and reads its share with its working', async ({ browser }) => {
+test('an affiliate brings somebody in by its own address, and reads its share with its working', async ({
+  browser,
+}) => {
   const portal = await (await browser.newContext({ viewport: { width: 390, height: 800 } })).newPage();
   await portal.goto(`${running.address}/portal`);
   await portal.getByLabel('E-mail address').fill('post@kilndiaries.example');
@@ -115,7 +136,10 @@ test('an affiliate brings somebody in by its own address, and reads its share wi
   await expect(portal.getByText('/join?by=kiln-diaries').first()).toBeVisible();
   await accessible(portal);
   await portal.getByRole('link', { name: 'Earnings' }).click();
-  await portal.getByRole('button', { name: /Referral share/ }).first().click();
+  await portal
+    .getByRole('button', { name: /Referral share/ })
+    .first()
+    .click();
   await expect(portal.getByText('Bisque & Bramble, whom you brought in, sold this')).toBeVisible();
   await accessible(portal);
   const newcomer = await (await browser.newContext()).newPage();

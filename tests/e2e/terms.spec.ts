@@ -1,7 +1,5 @@
-import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import type { Running } from './helpers';
-import { accessible, openDesk, picture } from './helpers';
+import { expect, test, type Page } from '@playwright/test';
+import { accessible, openDesk, picture, type Running } from './helpers';
 
 let running: Running;
 let page: Page;
@@ -9,9 +7,12 @@ test.describe.configure({ mode: 'serial' });
 test.beforeAll(async ({ browser }) => {
   ({ running, page } = await openDesk(browser));
 });
-test.afterAll(async () => { await running.stop(); });
+test.afterAll(async () => {
+  await running.stop();
+});
 
-const cell = (row: string, column: string) => page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}: `) });
+const cell = (row: string, column: string) =>
+  page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}: `) });
 const margin = () => page.getByRole('complementary', { name: 'Margin' });
 
 test('a recurring product with a trial and another rate for renewals', async () => {
@@ -64,7 +65,10 @@ test('a funnel, with a special rate on one step', async () => {
   await expect(page.getByRole('heading', { name: 'After the kiln' })).toBeVisible();
   await accessible(page);
   await page.goto(`${running.address}/rates`);
-  const step = page.getByRole('row', { name: /Split apron apron-1-1/ }).getByRole('gridcell').first();
+  const step = page
+    .getByRole('row', { name: /Split apron apron-1-1/ })
+    .getByRole('gridcell')
+    .first();
   await step.click();
   await page.keyboard.type('25');
   await page.keyboard.press('Enter');
@@ -145,7 +149,11 @@ test('what a raise for one group would have cost, by keys alone', async () => {
   await expect(page.getByRole('heading', { name: /The draft would have cost €[\d.,]+ more/ })).toBeVisible();
   await expect(page.getByText('Nobody. No notice is asked for on this ground.')).toBeVisible();
   await expect(page.getByRole('link', { name: 'Ochre Lane Teachers' })).toBeVisible();
-  await page.getByRole('row', { name: /Split apron/ }).nth(1).getByRole('button').click();
+  await page
+    .getByRole('row', { name: /Split apron/ })
+    .nth(1)
+    .getByRole('button')
+    .click();
   await expect(margin().getByText('As it was granted')).toBeVisible();
   await expect(margin().getByText('18 %, decides')).toBeVisible();
   await accessible(page);
@@ -171,7 +179,9 @@ test('a group: pasted members, before and after, removed and taken back', async 
   // it would earn less there: said before, and it comes when the notice is over
   await expect(dialog.getByRole('note')).toContainText('would earn less');
   await dialog.getByRole('button', { name: 'Add 1' }).click();
-  await expect(page.getByText('0 at once, 1 moves on 26 Mar 2027, after the notice, 1 kept where they are, 1 unknown')).toBeVisible();
+  await expect(
+    page.getByText('0 at once, 1 moves on 26 Mar 2027, after the notice, 1 kept where they are, 1 unknown'),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Remove…' }).click();
   await expect(page.getByRole('dialog').getByText(/Nobody leaves the programme/)).toBeVisible();
   await expect(page.getByRole('dialog').getByRole('cell', { name: 'Tool roll' }).first()).toBeVisible();

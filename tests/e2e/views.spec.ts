@@ -1,19 +1,32 @@
 import { expect, test } from '@playwright/test';
-import type { Running } from './helpers';
-import { accessible, picture, run, signIn } from './helpers';
+import { accessible, picture, run, signIn, type Running } from './helpers';
 
 let running: Running;
-test.beforeAll(async () => { running = await run('demo'); });
-test.afterAll(async () => { await running.stop(); });
+test.beforeAll(async () => {
+  running = await run('demo');
+});
+test.afterAll(async () => {
+  await running.stop();
+});
 
 test('every main view shows the demo, without a serious fault of accessibility', async ({ page }) => {
   const faults: string[] = [];
   page.on('pageerror', (e) => faults.push(e.message));
-  page.on('console', (m) => { if (m.type() === 'error') faults.push(m.text()); });
+  page.on('console', (m) => {
+    if (m.type() === 'error') faults.push(m.text());
+  });
   await signIn(page, running.address, 'ines@quernstone.example');
   const views: [path: string, sign: string, name: string][] = [
-    ['/', 'Owed in all', 'today'], ['/products', 'THROW-V', 'products'], ['/applications', 'Slipstream Studio Radio', 'applications'], ['/affiliates', 'Beach Clay Notes', 'affiliates'],
-    ['/sales', 'Throwing course', 'sales'], ['/connection', 'Connected twice.', ''], ['/ledger', 'Debits and credits are equal', 'ledger'], ['/payouts', 'Lena Brandvold', 'payouts'], ['/settings', 'Programme commission', 'settings'], ['/settings?part=history', 'Commission changed', ''],
+    ['/', 'Owed in all', 'today'],
+    ['/products', 'THROW-V', 'products'],
+    ['/applications', 'Slipstream Studio Radio', 'applications'],
+    ['/affiliates', 'Beach Clay Notes', 'affiliates'],
+    ['/sales', 'Throwing course', 'sales'],
+    ['/connection', 'Connected twice.', ''],
+    ['/ledger', 'Debits and credits are equal', 'ledger'],
+    ['/payouts', 'Lena Brandvold', 'payouts'],
+    ['/settings', 'Programme commission', 'settings'],
+    ['/settings?part=history', 'Commission changed', ''],
   ];
   for (const [path, sign, name] of views) {
     await test.step(path, async () => {
@@ -68,18 +81,31 @@ test('every main view shows the demo, without a serious fault of accessibility',
     await expect(page.getByRole('region', { name: 'Payees' }).getByText('proposed').first()).toBeVisible();
     const left = page.getByRole('region', { name: 'Left out' });
     await expect(left.getByRole('button', { name: /below the minimum/ })).toBeVisible();
-    const whole = await page.getByRole('heading', { name: /Payout run/ }).locator('..').innerText();
+    const whole = await page
+      .getByRole('heading', { name: /Payout run/ })
+      .locator('..')
+      .innerText();
     await page.keyboard.press('j');
     await page.keyboard.press('x');
     await left.getByRole('button', { name: '1 left out by a person' }).click();
-    await expect(left.getByRole('listitem').filter({ hasText: 'left out by a person · take in again' })).toHaveCount(1);
+    await expect(
+      left.getByRole('listitem').filter({ hasText: 'left out by a person · take in again' }),
+    ).toHaveCount(1);
     await left.getByRole('button', { name: 'take in again' }).click();
     // the reason is gone with the last it was for: all are shown again, and the sums are as before
     await expect(left.getByText('left out by a person')).toHaveCount(0);
     await expect(left.getByText('no valid payout details').first()).toBeVisible();
-    expect(await page.getByRole('heading', { name: /Payout run/ }).locator('..').innerText()).toBe(whole);
+    expect(
+      await page
+        .getByRole('heading', { name: /Payout run/ })
+        .locator('..')
+        .innerText(),
+    ).toBe(whole);
     await page.getByRole('button', { name: 'Discard', exact: true }).click();
-    await page.getByRole('dialog').getByRole('button', { name: /^Discard run/ }).click();
+    await page
+      .getByRole('dialog')
+      .getByRole('button', { name: /^Discard run/ })
+      .click();
     await expect(page.getByRole('heading', { name: 'Payouts', exact: true })).toBeVisible();
   });
   expect(faults).toEqual([]);
@@ -93,11 +119,22 @@ test('the portal and the join page, on a phone as well', async ({ page }) => {
   await expect(page.getByText('Your tracking links')).toBeVisible();
   await accessible(page);
   await picture(page, 'portal');
-  for (const path of ['/portal', '/portal/resources', '/portal/policy', '/portal/earnings', '/portal/payouts', '/portal/details', '/join', '/policy-for-affiliates']) {
+  for (const path of [
+    '/portal',
+    '/portal/resources',
+    '/portal/policy',
+    '/portal/earnings',
+    '/portal/payouts',
+    '/portal/details',
+    '/join',
+    '/policy-for-affiliates',
+  ]) {
     await page.setViewportSize({ width: 360, height: 740 });
     await page.goto(running.address + path);
     await page.waitForTimeout(300);
-    const wider = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+    const wider = await page.evaluate(
+      () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+    );
     expect(wider, `${path} is wider than a phone`).toBeLessThanOrEqual(0);
     await accessible(page);
   }
@@ -142,7 +179,10 @@ test('an application is decided, and taken back, by keys alone', async ({ page }
   await expect(page.getByText(/of 40/)).toBeVisible();
 });
 
-test('a copied note is seen beside its original, and a question goes out and comes back', async ({ page, browser }) => {
+test('a copied note is seen beside its original, and a question goes out and comes back', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, running.address, 'rui@quernstone.example');
   await page.goto(`${running.address}/applications`);
   await page.getByRole('button', { name: /Clay Bargain Bay/ }).click();
@@ -160,7 +200,18 @@ test('a copied note is seen beside its original, and a question goes out and com
   await expect(page.getByText('Clay Bargain Bay is asked; the answer comes back here')).toBeVisible();
   await page.goto(`${running.standins}/mailroom`);
   const link = /http:\/\/127\.0\.0\.1:\d+\/answer\/\S+?(?=[<"\s])/;
-  await expect.poll(async () => { await page.goto(`${running.standins}/mailroom`); const mail = page.getByText(/A question on your application/).first(); if (!(await mail.count())) return false; await mail.click(); return link.test(await page.content()); }, { timeout: 15_000 }).toBe(true);
+  await expect
+    .poll(
+      async () => {
+        await page.goto(`${running.standins}/mailroom`);
+        const mail = page.getByText(/A question on your application/).first();
+        if (!(await mail.count())) return false;
+        await mail.click();
+        return link.test(await page.content());
+      },
+      { timeout: 15_000 },
+    )
+    .toBe(true);
   const visitor = await (await browser.newContext({ viewport: { width: 390, height: 800 } })).newPage();
   await visitor.goto(link.exec(await page.content())![0].replaceAll('&#38;', '&'));
   await visitor.getByLabel('Your answer').fill('Only claybargainbay.example.');
@@ -169,7 +220,9 @@ test('a copied note is seen beside its original, and a question goes out and com
   await expect(visitor.getByText('Your answer is here')).toBeVisible();
   await page.goto(`${running.address}/applications`);
   await page.getByRole('button', { name: /Clay Bargain Bay/ }).click();
-  await expect(page.getByRole('region', { name: 'Questions' }).getByText('Only claybargainbay.example.')).toBeVisible();
+  await expect(
+    page.getByRole('region', { name: 'Questions' }).getByText('Only claybargainbay.example.'),
+  ).toBeVisible();
 });
 
 test('two screening rules are written, rehearsed over the past and switched on', async ({ page }) => {
@@ -189,12 +242,18 @@ test('two screening rules are written, rehearsed over the past and switched on',
   await dialog.getByRole('combobox', { name: 'Then' }).selectOption('at-sale');
   await accessible(page);
   await dialog.getByRole('button', { name: 'Add the rule' }).click();
-  await expect(rules.getByText('Where cleared sales are at least 10, and the refund rate is at most 8 %, and the country is PT or ES: approve, at sale')).toBeVisible();
+  await expect(
+    rules.getByText(
+      'Where cleared sales are at least 10, and the refund rate is at most 8 %, and the country is PT or ES: approve, at sale',
+    ),
+  ).toBeVisible();
   await rules.getByRole('button', { name: 'Rule 3 up' }).click();
   await expect(rules.getByRole('listitem').nth(1)).toContainText('cleared sales are at least 10');
   await page.keyboard.press('r');
   const rehearsal = page.getByRole('region', { name: 'Rehearsal' });
-  await expect(rehearsal.getByRole('heading', { name: /Rehearsal over \d+ decided applications/ })).toBeVisible();
+  await expect(
+    rehearsal.getByRole('heading', { name: /Rehearsal over \d+ decided applications/ }),
+  ).toBeVisible();
   // copied notes that were let in have ended badly; people who were declined would have been let in
   const copies = rehearsal.getByRole('row', { name: /nearly the same as another, or missing: decline/ });
   await expect(copies).toBeVisible();
@@ -205,7 +264,9 @@ test('two screening rules are written, rehearsed over the past and switched on',
   await expect(rehearsal.getByRole('row', { name: /declined approved/ }).first()).toBeVisible();
   // what was found stays, and says when the rules are others by now
   await page.reload();
-  await expect(rehearsal.getByRole('heading', { name: /Rehearsal over \d+ decided applications/ })).toBeVisible();
+  await expect(
+    rehearsal.getByRole('heading', { name: /Rehearsal over \d+ decided applications/ }),
+  ).toBeVisible();
   await rules.getByLabel('Rule 1 on').click();
   await expect(rules.getByRole('listitem').first()).toContainText('on, has decided nothing yet');
   await expect(rehearsal.getByText('The rules are others by now: rehearse them again.')).toBeVisible();

@@ -1,17 +1,16 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import type { Actor, App } from '../../src/server/context';
-import { changed } from '../../src/server/context';
+import { changed, type Actor, type App } from '../../src/server/context';
 import { newId } from '../../src/server/db/ids';
-import { Faults } from '../../src/server/faults';
 import { openStore } from '../../src/server/db/open';
 import { affiliates, programme, staff } from '../../src/server/db/schema';
-import type { Mail } from '../../src/server/ports';
+import { Faults } from '../../src/server/faults';
 import { statusReaderHere } from '../../src/server/payouts/statusreader';
+import type { Mail } from '../../src/server/ports';
 import { readerHere } from '../../src/server/reading/reader';
-import { rehearserHere } from '../../src/server/terms/rehearser';
 import { sealWith } from '../../src/server/seal';
+import { rehearserHere } from '../../src/server/terms/rehearser';
 
 export interface TestApp {
   app: App;
@@ -28,26 +27,99 @@ export function testApp(): TestApp {
   const mails: Mail[] = [];
   const log = pino({ level: 'silent' });
   const app: App = {
-    ...store, clock: { now: () => time, real: Date.now, advance: (ms) => { time += ms; } }, mail: { deliver: (mail) => { mails.push(mail); return Promise.resolve(); } }, bank: null, registry: null, rehearser: rehearserHere(store.sqlite), statusReader: statusReaderHere, reader: readerHere(() => app),
-    seal: sealWith(randomBytes(32)), log, faults: new Faults(log), address: 'http://127.0.0.1:1', shop: null, aliases: new Map(), kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 },
+    ...store,
+    clock: {
+      now: () => time,
+      real: Date.now,
+      advance: (ms) => {
+        time += ms;
+      },
+    },
+    mail: {
+      deliver: (mail) => {
+        mails.push(mail);
+        return Promise.resolve();
+      },
+    },
+    bank: null,
+    registry: null,
+    rehearser: rehearserHere(store.sqlite),
+    statusReader: statusReaderHere,
+    reader: readerHere(() => app),
+    seal: sealWith(randomBytes(32)),
+    log,
+    faults: new Faults(log),
+    address: 'http://127.0.0.1:1',
+    shop: null,
+    aliases: new Map(),
+    kept: {
+      programme: null,
+      terms: null,
+      products: null,
+      secrets: new Map(),
+      onChange: [],
+      onSetUp: [],
+      stamp: 0,
+    },
   };
-  app.db.insert(programme).values({ id: 1, name: 'Quernstone Clayworks', contact: 'hello@quernstone.example', base: 'EUR', zone: 'Europe/Lisbon', minimumPayout: 0, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' }).run();
+  app.db
+    .insert(programme)
+    .values({
+      id: 1,
+      name: 'Quernstone Clayworks',
+      contact: 'hello@quernstone.example',
+      base: 'EUR',
+      zone: 'Europe/Lisbon',
+      minimumPayout: 0,
+      debtorName: 'Quernstone Clayworks',
+      debtorIban: 'PT50000201231234567890154',
+    })
+    .run();
   const person = (role: 'owner' | 'finance'): Actor => {
     const id = newId('staff');
-    app.db.insert(staff).values({ id, name: role, email: `${role}@quernstone.example`, role, password: '', createdAt: time }).run();
+    app.db
+      .insert(staff)
+      .values({ id, name: role, email: `${role}@quernstone.example`, role, password: '', createdAt: time })
+      .run();
     return { kind: 'staff', id };
   };
   changed(app);
-  return { app, owner: person('owner'), finance: person('finance'), mails, setTime: (at) => { time = at; } };
+  return {
+    app,
+    owner: person('owner'),
+    finance: person('finance'),
+    mails,
+    setTime: (at) => {
+      time = at;
+    },
+  };
 }
 
 /** An active affiliate with payout details, straight into the tables. @returns its row */
 export function addAffiliate(app: App, name: string) {
   const id = newId('affiliate');
   const handle = name.toLowerCase();
-  app.db.insert(affiliates).values({
-    id, handle, name, email: `${handle}@potters.example`, emailKey: `${handle}@potters.example`, country: 'PT', sites: [], state: 'active', createdAt: app.clock.now(), joinedAt: app.clock.now(),
-    payeeHolder: name, payeeIban: 'GB33BUKB20201555555555', payeeAddress: 'Kiln Lane 4',
-  }).run();
-  return app.db.select().from(affiliates).all().find((a) => a.id === id)!;
+  app.db
+    .insert(affiliates)
+    .values({
+      id,
+      handle,
+      name,
+      email: `${handle}@potters.example`,
+      emailKey: `${handle}@potters.example`,
+      country: 'PT',
+      sites: [],
+      state: 'active',
+      createdAt: app.clock.now(),
+      joinedAt: app.clock.now(),
+      payeeHolder: name,
+      payeeIban: 'GB33BUKB20201555555555',
+      payeeAddress: 'Kiln Lane 4',
+    })
+    .run();
+  return app.db
+    .select()
+    .from(affiliates)
+    .all()
+    .find((a) => a.id === id)!;
 }

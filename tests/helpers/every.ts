@@ -21,61 +21,162 @@ export async function everyId(s: TestServer): Promise<Every> {
   ids.affiliates = mine.id;
   const link = await mine.link('WHEEL-1');
   const at = new Date(s.app.clock.now()).toISOString();
-  await s.report('orders', { order: 'Q-1', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 2, amount: '200.00', discount: '10.00' }], visit: await s.visit(link) });
-  await s.report('orders', { order: 'Q-2', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }], visit: await s.visit(link) });
-  await s.report('refunds', { refund: 'R-1', order: 'Q-1', at, kind: 'refund', lines: [{ product: 'WHEEL-1', amount: '50.00' }] });
+  await s.report('orders', {
+    order: 'Q-1',
+    placedAt: at,
+    currency: 'EUR',
+    lines: [{ product: 'WHEEL-1', quantity: 2, amount: '200.00', discount: '10.00' }],
+    visit: await s.visit(link),
+  });
+  await s.report('orders', {
+    order: 'Q-2',
+    placedAt: at,
+    currency: 'EUR',
+    lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }],
+    visit: await s.visit(link),
+  });
+  await s.report('refunds', {
+    refund: 'R-1',
+    order: 'Q-1',
+    at,
+    kind: 'refund',
+    lines: [{ product: 'WHEEL-1', amount: '50.00' }],
+  });
   await s.report('orders', { order: 'Q-3' });
-  const run = (await owner.post<{ id: string; version: number; total: { amount: number } }>('/api/v1/payouts', { cutoff: at.slice(0, 10), minimum: '' })).body;
+  const run = (
+    await owner.post<{ id: string; version: number; total: { amount: number } }>('/api/v1/payouts', {
+      cutoff: at.slice(0, 10),
+      minimum: '',
+    })
+  ).body;
   ids.payouts = run.id;
   await owner.post(`/api/v1/payouts/${run.id}/approve`, { version: run.version, total: run.total.amount });
   await owner.post(`/api/v1/payouts/${run.id}/send`, { version: run.version + 1 });
-  await (await s.as('viewer')).post('/api/v1/join', { name: 'Waiting', email: 'w@waiting.example', country: 'PT', address: '', sites: ['waiting.example'], channels: '', note: 'Hello', product: '' });
+  await (
+    await s.as('viewer')
+  ).post('/api/v1/join', {
+    name: 'Waiting',
+    email: 'w@waiting.example',
+    country: 'PT',
+    address: '',
+    sites: ['waiting.example'],
+    channels: '',
+    note: 'Hello',
+    product: '',
+  });
   const one = (sql: string) => s.app.sqlite.prepare(sql).pluck().get() as string;
   ids.applications = one("SELECT id FROM applications WHERE state = 'waiting'");
   await owner.post(`/api/v1/applications/${ids.applications}/ask`, { question: 'Which site?' });
-  ids.question = /answer\/(\S+)/.exec(one("SELECT body FROM messages WHERE kind = 'application-question'"))![1]!;
+  ids.question = /answer\/(\S+)/.exec(
+    one("SELECT body FROM messages WHERE kind = 'application-question'"),
+  )![1]!;
   ids.orders = one("SELECT id FROM orders WHERE reference = 'Q-1'");
-  ids.earnings = one("SELECT c.id FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = 'Q-1'");
+  ids.earnings = one(
+    "SELECT c.id FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = 'Q-1'",
+  );
   ids.reports = one('SELECT id FROM reports LIMIT 1');
   ids.payments = one('SELECT id FROM payments');
   ids.sets = 'set_standard';
   takePartners(s.app, [partnerAt(1), partnerAt(2)]);
   ids.prospects = partnerAt(1).id;
-  await owner.post('/api/v1/prospects/invite', { ids: [ids.prospects], message: 'Would you like to join {programme}?' });
-  const offer = (await owner.post<{ id: string; slug: string; version: number }>('/api/v1/offers', { headline: 'A wheel', about: '', benefits: [], language: 'en', products: [ids.products], category: 'Other' })).body;
+  await owner.post('/api/v1/prospects/invite', {
+    ids: [ids.prospects],
+    message: 'Would you like to join {programme}?',
+  });
+  const offer = (
+    await owner.post<{ id: string; slug: string; version: number }>('/api/v1/offers', {
+      headline: 'A wheel',
+      about: '',
+      benefits: [],
+      language: 'en',
+      products: [ids.products],
+      category: 'Other',
+    })
+  ).body;
   await owner.post(`/api/v1/offers/${offer.id}/live`, { on: true, version: offer.version });
   [ids.offers, ids.slug] = [offer.id, offer.slug];
   await owner.post('/api/v1/notices', { kind: 'news', title: 'News', body: 'New.', product: null });
-  const draft = (await owner.post<{ id: string; content: object; version: number }>('/api/v1/policies/draft')).body;
-  const edited = (await owner.put<{ version: number }>(`/api/v1/policies/${draft.id}`, { ...draft.content, general: 'Mark your links.', version: draft.version })).body;
+  const draft = (await owner.post<{ id: string; content: object; version: number }>('/api/v1/policies/draft'))
+    .body;
+  const edited = (
+    await owner.put<{ version: number }>(`/api/v1/policies/${draft.id}`, {
+      ...draft.content,
+      general: 'Mark your links.',
+      version: draft.version,
+    })
+  ).body;
   await owner.post(`/api/v1/policies/${draft.id}/publish`, { version: edited.version });
   ids.policies = draft.id;
   await owner.post('/api/v1/segments', { name: 'Active', filter: { state: 'active' }, columns: [] });
   await owner.post('/api/v1/templates', { use: 'message', name: 'T', subject: 'S', body: 'Body' });
   await owner.post('/api/v1/messages', { ids: [mine.id], subject: 'S', body: 'Body', kind: 'letter' });
   ids.letter = /letters\/(\S+)/.exec(one("SELECT body FROM messages WHERE kind = 'letter'"))![1]!;
-  await owner.post('/api/v1/draft/rates', { column: { of: 'everyone' }, row: { of: 'everything' }, event: 'sale', mode: 'base', reward: { kind: 'percent', value: '20' } });
-  ids.rehearsals = (await owner.post<{ id: string }>('/api/v1/rehearsals', { from: '2026-01-01', to: at.slice(0, 10) })).body.id;
-  for (let tries = 0; tries < 400 && (await owner.get<{ state: string }>(`/api/v1/rehearsals/${ids.rehearsals}`)).body.state === 'running'; tries += 1) await new Promise((done) => { setTimeout(done, 25); });
+  await owner.post('/api/v1/draft/rates', {
+    column: { of: 'everyone' },
+    row: { of: 'everything' },
+    event: 'sale',
+    mode: 'base',
+    reward: { kind: 'percent', value: '20' },
+  });
+  ids.rehearsals = (
+    await owner.post<{ id: string }>('/api/v1/rehearsals', { from: '2026-01-01', to: at.slice(0, 10) })
+  ).body.id;
+  for (
+    let tries = 0;
+    tries < 400 &&
+    (await owner.get<{ state: string }>(`/api/v1/rehearsals/${ids.rehearsals}`)).body.state === 'running';
+    tries += 1
+  )
+    await new Promise((done) => {
+      setTimeout(done, 25);
+    });
   // what only acts name
   await owner.post('/api/v1/affiliates/bulk', { ids: [mine.id], what: 'kind', to: 'podcast' });
-  await owner.post('/api/v1/screening', { conditions: { note: true, countryIn: ['PT'] }, outcome: { do: 'approve', timing: 'after-hold' } });
+  await owner.post('/api/v1/screening', {
+    conditions: { note: true, countryIn: ['PT'] },
+    outcome: { do: 'approve', timing: 'after-hold' },
+  });
   const second = await s.product('AFTER-1');
-  await owner.post('/api/v1/funnels', { name: 'After', opening: ids.products, first: 'after-1', steps: [{ code: 'after-1', product: second, price: '', onYes: null, onNo: null }] });
+  await owner.post('/api/v1/funnels', {
+    name: 'After',
+    opening: ids.products,
+    first: 'after-1',
+    steps: [{ code: 'after-1', product: second, price: '', onYes: null, onNo: null }],
+  });
   await fetch(`${s.address}/px/${s.key.id}.gif?order=PX-EVERY&amount=1.00&currency=EUR&product=WHEEL-1`);
   const drafted = (await owner.get<{ changes: { id: string }[] }>('/api/v1/draft')).body;
   ids.keys = s.key.id;
   ids.changes = drafted.changes[0]?.id ?? '';
-  for (const [name, sql] of [['segments', 'segments'], ['bulk', 'bulk_acts'], ['templates', 'templates'], ['invites', 'invites'], ['notices', 'notices'], ['screening', 'screening_rules'], ['funnels', 'funnels'], ['timeline', 'rates'], ['unconfirmed', 'pictured'], ['commissions', 'commissions'], ['staff', 'staff']] as const) {
+  for (const [name, sql] of [
+    ['segments', 'segments'],
+    ['bulk', 'bulk_acts'],
+    ['templates', 'templates'],
+    ['invites', 'invites'],
+    ['notices', 'notices'],
+    ['screening', 'screening_rules'],
+    ['funnels', 'funnels'],
+    ['timeline', 'rates'],
+    ['unconfirmed', 'pictured'],
+    ['commissions', 'commissions'],
+    ['staff', 'staff'],
+  ] as const) {
     ids[name] = one(`SELECT id FROM ${sql} LIMIT 1`);
   }
   return {
-    ids, mine,
+    ids,
+    mine,
     pathOf: ({ path }) => {
       const parts = path.split('/');
       const before = parts[parts.indexOf(':id') - 1] ?? '';
-      if (parts.includes(':id') && !path.includes('open/v1') && !ids[before]) throw new Error(`no id of ${before} for ${path}`);
-      return path.replace('open/v1/products/:id', 'open/v1/products/WHEEL-1').replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '').replace(':order', ids.orders!).replace('letters/:token', `letters/${ids.letter}`).replace(':slug', ids.slug!).replace(':token', ids.question!);
+      if (parts.includes(':id') && !path.includes('open/v1') && !ids[before])
+        throw new Error(`no id of ${before} for ${path}`);
+      return path
+        .replace('open/v1/products/:id', 'open/v1/products/WHEEL-1')
+        .replace(':id', ids[parts[parts.indexOf(':id') - 1] ?? ''] ?? '')
+        .replace(':order', ids.orders!)
+        .replace('letters/:token', `letters/${ids.letter}`)
+        .replace(':slug', ids.slug!)
+        .replace(':token', ids.question!);
     },
   };
 }

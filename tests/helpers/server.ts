@@ -9,8 +9,8 @@ import { newId } from '../../src/server/db/ids';
 import { staff } from '../../src/server/db/schema';
 import { deliverWaiting } from '../../src/server/messages/delivery';
 import type { Clock } from '../../src/server/ports';
-import { sign } from '../../src/server/tracking/signature';
 import { hashPassword } from '../../src/server/staff/passwords';
+import { sign } from '../../src/server/tracking/signature';
 import { freePorts } from './free-ports';
 import { workerFile } from './worker';
 
@@ -31,9 +31,16 @@ export interface TestServer {
   /** the key of the shop */
   key: { id: string; secret: string };
   /** sends a signed report */
-  report: (call: 'orders' | 'refunds' | 'renewals' | 'leads' | 'quotes', body: object, headers?: Record<string, string>) => ReturnType<Client['send']>;
+  report: (
+    call: 'orders' | 'refunds' | 'renewals' | 'leads' | 'quotes',
+    body: object,
+    headers?: Record<string, string>,
+  ) => ReturnType<Client['send']>;
   /** an approved affiliate with payout details, and a client signed in as it */
-  affiliate: (name: string, options?: { timing?: 'at-sale' | 'after-hold'; product?: string; details?: boolean }) => Promise<{ id: string; client: Client; link: (code: string) => Promise<string> }>;
+  affiliate: (
+    name: string,
+    options?: { timing?: 'at-sale' | 'after-hold'; product?: string; details?: boolean },
+  ) => Promise<{ id: string; client: Client; link: (code: string) => Promise<string> }>;
   /** follows a link and returns the visit's id */
   visit: (link: string, headers?: Record<string, string>) => Promise<string>;
   /** creates a live product and returns its id */
@@ -49,21 +56,76 @@ export async function startServer({ trustProxy = [] }: { trustProxy?: string[] }
   const port = await freePorts();
   const address = `http://127.0.0.1:${port}`;
   let ahead = begin - Date.now();
-  const clock: Clock = { now: () => Date.now() + ahead, real: Date.now, advance: (ms) => { ahead += ms; } };
-  const running = assemble({ port, standins: 'on', standinPort: port + 1, data, address, host: '127.0.0.1', trustProxy, seal: undefined, smtp: undefined, registry: undefined, logLevel: 'silent', migrations: join(root, 'src/server/db/migrations'), web: join(root, 'dist/web'), docs: join(root, 'docs'), rehearser: workerFile }, clock);
+  const clock: Clock = {
+    now: () => Date.now() + ahead,
+    real: Date.now,
+    advance: (ms) => {
+      ahead += ms;
+    },
+  };
+  const running = assemble(
+    {
+      port,
+      standins: 'on',
+      standinPort: port + 1,
+      data,
+      address,
+      host: '127.0.0.1',
+      trustProxy,
+      seal: undefined,
+      smtp: undefined,
+      registry: undefined,
+      logLevel: 'silent',
+      migrations: join(root, 'src/server/db/migrations'),
+      web: join(root, 'dist/web'),
+      docs: join(root, 'docs'),
+      rehearser: workerFile,
+    },
+    clock,
+  );
   const { app } = running;
   const standins = running.openStandins();
   await new Promise<void>((resolve) => running.http.listen(port, '127.0.0.1', resolve));
   await new Promise<void>((resolve) => standins.shop.listen(port + 1, '127.0.0.1', resolve));
   await new Promise<void>((resolve) => standins.registry.listen(port + 2, '127.0.0.1', resolve));
   const owner = new Client(address);
-  await owner.post('/api/v1/set-up', { merchant: 'Quernstone Clayworks', contact: 'hello@quernstone.example', currency: 'EUR', zone: 'Europe/Lisbon', owner: 'Inês Falcão', email: 'owner@quernstone.example', password, tryOut: true });
+  await owner.post('/api/v1/set-up', {
+    merchant: 'Quernstone Clayworks',
+    contact: 'hello@quernstone.example',
+    currency: 'EUR',
+    zone: 'Europe/Lisbon',
+    owner: 'Inês Falcão',
+    email: 'owner@quernstone.example',
+    password,
+    tryOut: true,
+  });
   const stored = await hashPassword(password);
-  for (const role of ['manager', 'finance', 'viewer'] as const) app.db.insert(staff).values({ id: newId('staff'), name: role, email: `${role}@quernstone.example`, role, password: stored, createdAt: clock.now() }).run();
+  for (const role of ['manager', 'finance', 'viewer'] as const)
+    app.db
+      .insert(staff)
+      .values({
+        id: newId('staff'),
+        name: role,
+        email: `${role}@quernstone.example`,
+        role,
+        password: stored,
+        createdAt: clock.now(),
+      })
+      .run();
   const settings = (await owner.get<{ version: number }>('/api/v1/settings')).body;
-  await owner.put('/api/v1/settings/money', { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154', version: settings.version });
+  await owner.put('/api/v1/settings/money', {
+    bufferDays: 3,
+    clearing: 'automatic',
+    minimumPayout: '10.00',
+    approvalAbove: '',
+    promiseDays: 14,
+    debtorName: 'Quernstone Clayworks',
+    debtorIban: 'PT50000201231234567890154',
+    version: settings.version,
+  });
   const { id: keyId } = (await owner.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' })).body;
-  const key = (await owner.post<{ id: string; secret: string }>(`/api/v1/connection/keys/${keyId}/secret`)).body;
+  const key = (await owner.post<{ id: string; secret: string }>(`/api/v1/connection/keys/${keyId}/secret`))
+    .body;
   await owner.put(`/api/v1/connection/keys/${keyId}/pictures`, { on: true });
   const clients = new Map<Role, Client>([['owner', owner]]);
   const plain = new Client(address);
@@ -79,45 +141,118 @@ export async function startServer({ trustProxy = [] }: { trustProxy?: string[] }
   };
   let serial = 0;
   return {
-    app, routes: running.routes, address, standins: `http://127.0.0.1:${port + 1}`, registry: `http://127.0.0.1:${port + 2}`, as, key,
+    app,
+    routes: running.routes,
+    address,
+    standins: `http://127.0.0.1:${port + 1}`,
+    registry: `http://127.0.0.1:${port + 2}`,
+    as,
+    key,
     report: (call, body, headers = {}) => {
       const text = typeof body === 'string' ? body : JSON.stringify(body);
       const id = `msg_${(serial += 1)}`;
       const timestamp = String(Math.floor(Date.now() / 1000));
-      return plain.send('POST', `/api/track/v1/${call}`, text, { 'x-gravenel-key': key.id, 'webhook-id': id, 'webhook-timestamp': timestamp, 'webhook-signature': sign(key.secret, id, timestamp, text), ...headers });
+      return plain.send('POST', `/api/track/v1/${call}`, text, {
+        'x-gravenel-key': key.id,
+        'webhook-id': id,
+        'webhook-timestamp': timestamp,
+        'webhook-signature': sign(key.secret, id, timestamp, text),
+        ...headers,
+      });
     },
     product: async (code, fields = {}) => {
-      const body = { code, name: `Product ${code}`, description: 'A thing.', currency: 'EUR', price: '100.00', refundDays: 14, salesPage: `https://shop.quernstone.example/p/${code}`, rewardKind: 'percent', reward: '10', ...fields };
+      const body = {
+        code,
+        name: `Product ${code}`,
+        description: 'A thing.',
+        currency: 'EUR',
+        price: '100.00',
+        refundDays: 14,
+        salesPage: `https://shop.quernstone.example/p/${code}`,
+        rewardKind: 'percent',
+        reward: '10',
+        ...fields,
+      };
       const made = await owner.post<{ id: string; version: number }>('/api/v1/products', body);
       if (made.status !== 200) throw new Error(made.text);
-      await owner.post(`/api/v1/products/${made.body.id}/state`, { state: 'live', version: made.body.version });
+      await owner.post(`/api/v1/products/${made.body.id}/state`, {
+        state: 'live',
+        version: made.body.version,
+      });
       return made.body.id;
     },
     affiliate: async (name, { timing = 'after-hold', product = '', details = true } = {}) => {
       const email = `${name.toLowerCase().replace(/[^a-z]/g, '')}@${name.toLowerCase().replace(/[^a-z]/g, '')}.example`;
-      await plain.post('/api/v1/join', { name, email, country: 'PT', address: 'Kiln Lane 4', sites: [`${email.split('@')[1]}`], channels: 'blog', note: 'A note.', product, policy: true });
-      const waiting = (await owner.get<{ rows: { id: string; affiliate: string; name: string }[] }>('/api/v1/applications')).body.rows.find((r) => r.name === name)!;
-      await owner.post('/api/v1/applications/decide', { ids: [waiting.id], decision: 'approve', timing, reason: '', message: true });
+      await plain.post('/api/v1/join', {
+        name,
+        email,
+        country: 'PT',
+        address: 'Kiln Lane 4',
+        sites: [`${email.split('@')[1]}`],
+        channels: 'blog',
+        note: 'A note.',
+        product,
+        policy: true,
+      });
+      const waiting = (
+        await owner.get<{ rows: { id: string; affiliate: string; name: string }[] }>('/api/v1/applications')
+      ).body.rows.find((r) => r.name === name)!;
+      await owner.post('/api/v1/applications/decide', {
+        ids: [waiting.id],
+        decision: 'approve',
+        timing,
+        reason: '',
+        message: true,
+      });
       await deliverWaiting(app);
-      const mails = (await plain.get<{ to: string; body: string }[]>(`http://127.0.0.1:${port + 1}/mailroom/messages.json`)).body;
-      const token = /token=([\w-]+)/.exec(mails.filter((m) => m.to === email).map((m) => m.body).join('\n'))?.[1];
+      const mails = (
+        await plain.get<{ to: string; body: string }[]>(`http://127.0.0.1:${port + 1}/mailroom/messages.json`)
+      ).body;
+      const token = /token=([\w-]+)/.exec(
+        mails
+          .filter((m) => m.to === email)
+          .map((m) => m.body)
+          .join('\n'),
+      )?.[1];
       const client = new Client(address);
       await client.post('/api/v1/portal/password', { token, password });
       if (details) {
         const { version } = (await client.get<{ version: number }>('/api/v1/portal/payout-details')).body;
-        await client.put('/api/v1/portal/payout-details', { holder: name, iban: 'GB33 BUKB 2020 1555 5555 55', address: 'Kiln Lane 4', version, password });
+        await client.put('/api/v1/portal/payout-details', {
+          holder: name,
+          iban: 'GB33 BUKB 2020 1555 5555 55',
+          address: 'Kiln Lane 4',
+          version,
+          password,
+        });
       }
       return {
-        id: waiting.affiliate, client,
-        link: async (code) => (await client.get<{ links: { code: string; link: string }[] }>('/api/v1/portal/home')).body.links.find((l) => l.code === code)!.link,
+        id: waiting.affiliate,
+        client,
+        link: async (code) =>
+          (
+            await client.get<{ links: { code: string; link: string }[] }>('/api/v1/portal/home')
+          ).body.links.find((l) => l.code === code)!.link,
       };
     },
-    visit: async (link, headers = {}) => new URL((await plain.send('GET', link, undefined, headers)).headers.get('location')!).searchParams.get('gvn')!,
+    visit: async (link, headers = {}) =>
+      new URL((await plain.send('GET', link, undefined, headers)).headers.get('location')!).searchParams.get(
+        'gvn',
+      )!,
     days: (days) => clock.advance(days * 86_400_000),
     close: async () => {
-      await new Promise((resolve) => { running.http.close(resolve); running.http.closeAllConnections(); });
-      await new Promise((resolve) => { standins.shop.close(resolve); standins.shop.closeAllConnections(); });
-      await new Promise((resolve) => { standins.registry.close(resolve); standins.registry.closeAllConnections(); });
+      await new Promise((resolve) => {
+        running.http.close(resolve);
+        running.http.closeAllConnections();
+      });
+      await new Promise((resolve) => {
+        standins.shop.close(resolve);
+        standins.shop.closeAllConnections();
+      });
+      await new Promise((resolve) => {
+        standins.registry.close(resolve);
+        standins.registry.closeAllConnections();
+      });
       running.close();
       rmSync(data, { recursive: true, force: true });
     },

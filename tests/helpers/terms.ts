@@ -1,29 +1,70 @@
 import { parseAmount } from '../../src/core/money/amount';
 import { parsePercent } from '../../src/core/money/percent';
 import { buildBook } from '../../src/core/terms/book';
-import type { AffiliateTerms, Event, Pay, Payments, Rate, Reward, Rung, What } from '../../src/core/terms/rate';
-import type { OrderLine, OrderToResolve, Working } from '../../src/core/terms/resolve';
-import { resolveWithWorking } from '../../src/core/terms/resolve';
+import type {
+  AffiliateTerms,
+  Event,
+  Pay,
+  Payments,
+  Rate,
+  Reward,
+  Rung,
+  What,
+} from '../../src/core/terms/rate';
+import {
+  resolveWithWorking,
+  type OrderLine,
+  type OrderToResolve,
+  type Working,
+} from '../../src/core/terms/resolve';
 
 let serial = 0;
 
 /** A rate with defaults: on the ladder, for first sales, always in force. */
-export function rate(rung: Rung, who: string | null, what: What, reward: Reward, more: Partial<Rate> = {}): Rate {
+export function rate(
+  rung: Rung,
+  who: string | null,
+  what: What,
+  reward: Reward,
+  more: Partial<Rate> = {},
+): Rate {
   serial += 1;
-  return { id: `rat_${String(serial).padStart(5, '0')}`, mode: 'base', rung, who, what, reward, event: 'sale', payments: null, cap: null, from: 0, until: null, label: `${rung} rate`, ...more };
+  return {
+    id: `rat_${String(serial).padStart(5, '0')}`,
+    mode: 'base',
+    rung,
+    who,
+    what,
+    reward,
+    event: 'sale',
+    payments: null,
+    cap: null,
+    from: 0,
+    until: null,
+    label: `${rung} rate`,
+    ...more,
+  };
 }
 
 function payOf(text: string): Pay {
   const flat = /^([\d.]+)(?: or ([A-Z]{3}) ([\d.]+))? flat( a unit)?$/.exec(text);
   if (!flat) return { type: 'percent', ppm: (parsePercent(text) as { value: number }).value };
   const amount = (parseAmount(flat[1]!, 'EUR') as { value: number }).value;
-  const also = flat[2] ? { also: { [flat[2]]: (parseAmount(flat[3]!, flat[2]) as { value: number }).value } } : {};
+  const also = flat[2]
+    ? { also: { [flat[2]]: (parseAmount(flat[3]!, flat[2]) as { value: number }).value } }
+    : {};
   return { type: flat[4] ? 'flat-unit' : 'flat-order', amount, ...also };
 }
 
 function rewardOf(text: string): Reward {
   if (!text.startsWith('from ')) return payOf(text);
-  return { type: 'bands', bands: text.split(', ').map((band) => { const [, from, pay] = /^from ([\d.]+) (.+)$/.exec(band)!; return { from: (parseAmount(from!, 'EUR') as { value: number }).value, pay: payOf(pay!) }; }) };
+  return {
+    type: 'bands',
+    bands: text.split(', ').map((band) => {
+      const [, from, pay] = /^from ([\d.]+) (.+)$/.exec(band)!;
+      return { from: (parseAmount(from!, 'EUR') as { value: number }).value, pay: payOf(pay!) };
+    }),
+  };
 }
 
 /**
@@ -35,15 +76,34 @@ function rewardOf(text: string): Reward {
 export function say(text: string): Rate {
   const [head, ...options] = text.split(' | ');
   const [, where, said] = /^(.*?): (.+)$/.exec(head!)!;
-  const match = /^(uplift ?)?(programme|product|card|group|tag|personal)?(?: (?!on |sale|renewal|lead|click)(\S+))?(?: on (kind|step)? ?(\S+))?(?: (sale|renewal|lead|click)(?: (\d+)–(\d*)(?: then (nothing|next))?)?)?$/.exec(where!);
+  const match =
+    /^(uplift ?)?(programme|product|card|group|tag|personal)?(?: (?!on |sale|renewal|lead|click)(\S+))?(?: on (kind|step)? ?(\S+))?(?: (sale|renewal|lead|click)(?: (\d+)–(\d*)(?: then (nothing|next))?)?)?$/.exec(
+      where!,
+    );
   if (!match) throw new Error(`A test says a rate that cannot be read: ${text}`);
   const [, uplift, rung = 'programme', name, narrow, on, event = 'sale', first, last, after = 'next'] = match;
-  const what: What = on === undefined ? (rung === 'product' ? { type: 'product', product: name! } : { type: 'everything' })
-    : narrow === 'kind' ? { type: 'kind', kind: on } : narrow === 'step' ? { type: 'step', step: on } : { type: 'product', product: on };
+  const what: What =
+    on === undefined
+      ? rung === 'product'
+        ? { type: 'product', product: name! }
+        : { type: 'everything' }
+      : narrow === 'kind'
+        ? { type: 'kind', kind: on }
+        : narrow === 'step'
+          ? { type: 'step', step: on }
+          : { type: 'product', product: on };
   const mode = /^(up to|plus) (.+)$/.exec(said!);
   if (Boolean(uplift) !== Boolean(mode)) throw new Error(`An uplift is said with “up to” or “plus”: ${text}`);
-  const payments: Payments | null = first === undefined ? null : { first: Number(first), last: last ? Number(last) : null, after: after as Payments['after'] };
-  const more: Partial<Rate> = { event: event as Event, payments, mode: mode === null ? 'base' : mode[1] === 'plus' ? 'plus' : 'up-to', label: where! };
+  const payments: Payments | null =
+    first === undefined
+      ? null
+      : { first: Number(first), last: last ? Number(last) : null, after: after as Payments['after'] };
+  const more: Partial<Rate> = {
+    event: event as Event,
+    payments,
+    mode: mode === null ? 'base' : mode[1] === 'plus' ? 'plus' : 'up-to',
+    label: where!,
+  };
   for (const option of options) {
     const [key, value] = option.split(' ');
     if (key === 'cap') more.cap = (parseAmount(value!, 'EUR') as { value: number }).value;
@@ -51,7 +111,7 @@ export function say(text: string): Rate {
     else throw new Error(`Not an option of a rate: ${option}`);
   }
   const everyone = rung === 'product' || rung === 'programme';
-  const owner = everyone ? null : rung === 'personal' ? name ?? 'aff' : name!;
+  const owner = everyone ? null : rung === 'personal' ? (name ?? 'aff') : name!;
   return rate(rung as Rung, owner, what, rewardOf(mode ? mode[2]! : said!), more);
 }
 
@@ -71,19 +131,40 @@ export function sayTerms(text: string): AffiliateTerms {
 
 /** Reads a line: "A 70.35", "A 2 × 15.00", "A 70.35 − 10.00", "A 70.35 at step up-1", "A 70.35 locked", "A 70.35 unapproved". */
 export function sayLine(text: string, currency = 'EUR'): OrderLine {
-  const match = /^(\S+) (?:(\d+) × )?([\d.]+)(?: − ([\d.]+))?(?: at step (\S+))?( locked)?( unapproved)?$/.exec(text);
+  const match =
+    /^(\S+) (?:(\d+) × )?([\d.]+)(?: − ([\d.]+))?(?: at step (\S+))?( locked)?( unapproved)?$/.exec(text);
   if (!match) throw new Error(`A test says a line that cannot be read: ${text}`);
   const [, product, quantity = '1', price, discount, step, locked, unapproved] = match;
   const minor = (t: string) => (parseAmount(t, currency) as { value: number }).value;
   return {
-    product: product!, kind: product === 'S' ? 'recurring' : 'one-off', name: `Product ${product}`, quantity: Number(quantity), amount: minor(price!) * Number(quantity),
-    discount: discount ? minor(discount) : 0, approved: !unapproved, ...(step ? { step } : {}), ...(locked ? { locked: true } : {}),
+    product: product!,
+    kind: product === 'S' ? 'recurring' : 'one-off',
+    name: `Product ${product}`,
+    quantity: Number(quantity),
+    amount: minor(price!) * Number(quantity),
+    discount: discount ? minor(discount) : 0,
+    approved: !unapproved,
+    ...(step ? { step } : {}),
+    ...(locked ? { locked: true } : {}),
   };
 }
 
-export interface Situation { rates: Rate[]; terms?: AffiliateTerms; lines: OrderLine[]; order?: Partial<OrderToResolve> }
+export interface Situation {
+  rates: Rate[];
+  terms?: AffiliateTerms;
+  lines: OrderLine[];
+  order?: Partial<OrderToResolve>;
+}
 
 /** Resolves a situation at the moment 1000 in euro. */
 export function resolved({ rates, terms = plain, lines, order = {} }: Situation): Working {
-  return resolveWithWorking(buildBook(rates), terms, { event: 'sale', at: 1000, currency: 'EUR', base: 'EUR', rateMicros: 1_000_000, lines, ...order });
+  return resolveWithWorking(buildBook(rates), terms, {
+    event: 'sale',
+    at: 1000,
+    currency: 'EUR',
+    base: 'EUR',
+    rateMicros: 1_000_000,
+    lines,
+    ...order,
+  });
 }

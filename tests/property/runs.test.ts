@@ -16,15 +16,18 @@ import { approve } from '../../src/server/recruiting/service';
 import { takeOrder } from '../../src/server/tracking/intake';
 import { normaliseOrder } from '../../src/server/tracking/normalise';
 import { takeRefund } from '../../src/server/tracking/refund';
-import type { TestApp } from '../helpers/app';
-import { addAffiliate, testApp } from '../helpers/app';
+import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 import { runsOf, seed } from '../helpers/long';
 import { planOf } from '../helpers/plan';
 
 /** One payee at a time. */
 const one = (done: number) => done > 0;
 
-interface World { t: TestApp; payees: string[]; serial: number }
+interface World {
+  t: TestApp;
+  payees: string[];
+  serial: number;
+}
 
 const at = (app: App) => new Date(app.clock.now()).toISOString();
 
@@ -33,16 +36,42 @@ function sell(world: World, payee: number): void {
   const affiliate = world.payees[payee % world.payees.length]!;
   const link = app.db.select().from(links).where(eq(links.affiliate, affiliate)).get()!;
   const visit = newId('visit');
-  app.db.insert(visits).values({ id: visit, link: link.code, affiliate, product: link.product, at: app.clock.now(), landing: 'x' }).run();
+  app.db
+    .insert(visits)
+    .values({
+      id: visit,
+      link: link.code,
+      affiliate,
+      product: link.product,
+      at: app.clock.now(),
+      landing: 'x',
+    })
+    .run();
   world.serial += 1;
-  const report = { order: `O-${world.serial}`, placedAt: at(app), currency: 'EUR', lines: [{ product: 'A', quantity: 1, amount: `${20 + world.serial}.00` }], visit };
+  const report = {
+    order: `O-${world.serial}`,
+    placedAt: at(app),
+    currency: 'EUR',
+    lines: [{ product: 'A', quantity: 1, amount: `${20 + world.serial}.00` }],
+    visit,
+  };
   app.transaction(() => takeOrder(app, normaliseOrder(app, report), 'server'));
 }
 
 function begin(): World {
   const t = testApp();
   const { app, owner } = t;
-  const made = createProduct(app, owner, { code: 'A', name: 'A', description: 'x', currency: 'EUR', price: '199.00', refundDays: 0, salesPage: 'https://shop.quernstone.example/x', rewardKind: 'percent', reward: '10' });
+  const made = createProduct(app, owner, {
+    code: 'A',
+    name: 'A',
+    description: 'x',
+    currency: 'EUR',
+    price: '199.00',
+    refundDays: 0,
+    salesPage: 'https://shop.quernstone.example/x',
+    rewardKind: 'percent',
+    reward: '10',
+  });
   moveProduct(app, owner, made.id, 'live', made.version);
   const list = ['Ann', 'Bob', 'Cem', 'Dee', 'Eve', 'Fay', 'Gus'].map((name) => addAffiliate(app, name));
   for (const row of list) approve(app, owner, row, null, 'at-sale');
@@ -52,11 +81,32 @@ function begin(): World {
 }
 
 type Between = 'nothing' | 'restart' | 'refund' | 'block' | 'sale' | 'cancel' | 'name';
-const between = fc.array(fc.record({ what: fc.constantFrom<Between>('nothing', 'nothing', 'nothing', 'nothing', 'nothing', 'restart', 'restart', 'refund', 'block', 'sale', 'cancel', 'name'), n: fc.nat(100) }), { minLength: 4, maxLength: 12 });
+const between = fc.array(
+  fc.record({
+    what: fc.constantFrom<Between>(
+      'nothing',
+      'nothing',
+      'nothing',
+      'nothing',
+      'nothing',
+      'restart',
+      'restart',
+      'refund',
+      'block',
+      'sale',
+      'cancel',
+      'name',
+    ),
+    n: fc.nat(100),
+  }),
+  { minLength: 4, maxLength: 12 },
+);
 
 /** What happened in all histories: one in which nothing does would hold everything. */
 const happened: Record<string, number> = {};
-const count = (what: string) => { happened[what] = (happened[what] ?? 0) + 1; };
+const count = (what: string) => {
+  happened[what] = (happened[what] ?? 0) + 1;
+};
 
 function meanwhile(world: World, id: string, what: Between, n: number): void {
   const { app, finance } = world.t;
@@ -64,12 +114,27 @@ function meanwhile(world: World, id: string, what: Between, n: number): void {
   const affiliate = world.payees[n % world.payees.length]!;
   try {
     if (what === 'sale') sell(world, n);
-    if (what === 'block') app.db.update(affiliates).set({ state: 'blocked' }).where(eq(affiliates.id, affiliate)).run();
-    if (what === 'name') app.db.update(affiliates).set({ name: `Renamed ${n}` }).where(eq(affiliates.id, affiliate)).run();
-    if (what === 'cancel') app.transaction(() => reopenRun(app, finance, id, runById(app, id).version, onlyDecided));
+    if (what === 'block')
+      app.db.update(affiliates).set({ state: 'blocked' }).where(eq(affiliates.id, affiliate)).run();
+    if (what === 'name')
+      app.db
+        .update(affiliates)
+        .set({ name: `Renamed ${n}` })
+        .where(eq(affiliates.id, affiliate))
+        .run();
+    if (what === 'cancel')
+      app.transaction(() => reopenRun(app, finance, id, runById(app, id).version, onlyDecided));
     if (what === 'refund') {
       const order = app.db.select().from(orders).all()[n % world.serial]!;
-      app.transaction(() => takeRefund(app, { refund: newId('refund'), order: order.reference, at: at(app), kind: 'refund', full: true }));
+      app.transaction(() =>
+        takeRefund(app, {
+          refund: newId('refund'),
+          order: order.reference,
+          at: at(app),
+          kind: 'refund',
+          full: true,
+        }),
+      );
     }
     count(what);
   } catch (fault) {
@@ -77,7 +142,12 @@ function meanwhile(world: World, id: string, what: Between, n: number): void {
   }
 }
 
-async function throughSteps(world: World, id: string, list: readonly { what: Between; n: number }[], allowed: (what: Between) => boolean): Promise<void> {
+async function throughSteps(
+  world: World,
+  id: string,
+  list: readonly { what: Between; n: number }[],
+  allowed: (what: Between) => boolean,
+): Promise<void> {
   const { app } = world.t;
   let place = atTheBeginning();
   let step = 0;
@@ -91,7 +161,15 @@ async function throughSteps(world: World, id: string, list: readonly { what: Bet
   }
 }
 
-const inside = (app: App, id: string) => new Map(app.db.select().from(payments).where(eq(payments.run, id)).all().map((p) => [p.affiliate, p.amount]));
+const inside = (app: App, id: string) =>
+  new Map(
+    app.db
+      .select()
+      .from(payments)
+      .where(eq(payments.run, id))
+      .all()
+      .map((p) => [p.affiliate, p.amount]),
+  );
 
 /** Either everybody is in with what was looked at, or nobody is and the draft says why. */
 function checkApproved(app: App, id: string, seen: Map<string, number>): boolean {
@@ -111,26 +189,51 @@ function checkApproved(app: App, id: string, seen: Map<string, number>): boolean
 
 const times = runsOf(60);
 
-it(`a run by pieces comes through whole or not at all, whatever happens in between (seed ${seed})`, async () => {
-  await fc.assert(fc.asyncProperty(between, between, async (first, second) => {
-    const world = begin();
-    const { app, owner, finance } = world.t;
-    try {
-      const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
-      const plan = planOf(app, runById(app, id));
-      const seen = new Map(plan.payments.map((p) => [p.affiliate, p.amount]));
-      app.transaction(() => approveRun(app, owner, id, 1, plan.total, { enough: onlyDecided }));
-      expect([runById(app, id).state, inside(app, id).size]).toEqual(['approving', 0]);
-      await throughSteps(world, id, first, () => true);
-      if (!checkApproved(app, id, seen)) return;
-      count('approved');
-      app.transaction(() => sendRun(app, finance, id, runById(app, id).version, { enough: onlyDecided }));
-      await throughSteps(world, id, second, (what) => what !== 'cancel');
-      const told = app.db.select().from(messages).where(eq(messages.kind, 'payment-sent')).all().map((m) => m.affiliate!);
-      expect([runById(app, id).state, told.sort()]).toEqual(['sent', [...seen.keys()].sort()]);
-    } finally {
-      app.close();
-    }
-  }), { numRuns: times, seed });
-  for (const what of ['restart', 'refund', 'block', 'sale', 'cancel', 'approved', 'set back', 'taken back by a person']) expect(happened[what] ?? 0, `${what} in ${times} histories: ${JSON.stringify(happened)}`).toBeGreaterThan(times / 20);
-}, 120_000 + times * 1_000);
+it(
+  `a run by pieces comes through whole or not at all, whatever happens in between (seed ${seed})`,
+  async () => {
+    await fc.assert(
+      fc.asyncProperty(between, between, async (first, second) => {
+        const world = begin();
+        const { app, owner, finance } = world.t;
+        try {
+          const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
+          const plan = planOf(app, runById(app, id));
+          const seen = new Map(plan.payments.map((p) => [p.affiliate, p.amount]));
+          app.transaction(() => approveRun(app, owner, id, 1, plan.total, { enough: onlyDecided }));
+          expect([runById(app, id).state, inside(app, id).size]).toEqual(['approving', 0]);
+          await throughSteps(world, id, first, () => true);
+          if (!checkApproved(app, id, seen)) return;
+          count('approved');
+          app.transaction(() => sendRun(app, finance, id, runById(app, id).version, { enough: onlyDecided }));
+          await throughSteps(world, id, second, (what) => what !== 'cancel');
+          const told = app.db
+            .select()
+            .from(messages)
+            .where(eq(messages.kind, 'payment-sent'))
+            .all()
+            .map((m) => m.affiliate!);
+          expect([runById(app, id).state, told.sort()]).toEqual(['sent', [...seen.keys()].sort()]);
+        } finally {
+          app.close();
+        }
+      }),
+      { numRuns: times, seed },
+    );
+    for (const what of [
+      'restart',
+      'refund',
+      'block',
+      'sale',
+      'cancel',
+      'approved',
+      'set back',
+      'taken back by a person',
+    ])
+      expect(
+        happened[what] ?? 0,
+        `${what} in ${times} histories: ${JSON.stringify(happened)}`,
+      ).toBeGreaterThan(times / 20);
+  },
+  120_000 + times * 1_000,
+);

@@ -1,18 +1,23 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { SetChange } from '../../src/contract/ratebook';
 import { buildBook, winner } from '../../src/core/terms/book';
 import { replaces } from '../../src/core/terms/draft';
-import type { AffiliateTerms, Rate } from '../../src/core/terms/rate';
-import { endAt } from '../../src/core/terms/rate';
-import type { SetChange } from '../../src/contract/ratebook';
+import { endAt, type AffiliateTerms, type Rate } from '../../src/core/terms/rate';
 import { Problem } from '../../src/server/http/problem';
 import { createProduct, moveProduct } from '../../src/server/products/service';
-import { dateDraft, discardDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../../src/server/terms/drafts';
+import {
+  dateDraft,
+  discardDraft,
+  draftRate,
+  draftSwitch,
+  openDraft,
+  saveDraft,
+} from '../../src/server/terms/drafts';
 import { createSet, removeSet, restoreSet, setById } from '../../src/server/terms/sets';
 import { theTerms } from '../../src/server/terms/store';
 import { undoTimeline } from '../../src/server/terms/timeline';
-import type { TestApp } from '../helpers/app';
-import { testApp } from '../helpers/app';
+import { testApp, type TestApp } from '../helpers/app';
 import { runsOf, seed } from '../helpers/long';
 
 const day = 86_400_000;
@@ -21,7 +26,14 @@ type Done = { op: 'add'; rate: Rate; undone: boolean } | { op: 'end'; id: string
 /** What was done, as it was done: the book is always what a replay of it gives, without what was taken back. */
 type Act = { kind: 'save'; changes: Done[] } | { kind: 'remove'; set: string; at: number; restored: boolean };
 
-interface World { t: TestApp; product: string; sets: { id: string; of: 'card' | 'group' | 'tag' }[]; begun: Rate[]; acts: Act[]; done: Record<string, number> }
+interface World {
+  t: TestApp;
+  product: string;
+  sets: { id: string; of: 'card' | 'group' | 'tag' }[];
+  begun: Rate[];
+  acts: Act[];
+  done: Record<string, number>;
+}
 
 /** The naive reading: every act in its order, nothing indexed and nothing kept. */
 function replay({ begun, acts }: World): Rate[] {
@@ -29,12 +41,19 @@ function replay({ begun, acts }: World): Rate[] {
   const ended = (r: Rate, at: number) => ({ ...r, until: endAt(r, at) });
   for (const act of acts) {
     if (act.kind === 'remove') {
-      if (!act.restored) rates = rates.map((r) => (r.who === act.set && (r.until === null || r.until > act.at) ? ended(r, act.at) : r));
+      if (!act.restored)
+        rates = rates.map((r) =>
+          r.who === act.set && (r.until === null || r.until > act.at) ? ended(r, act.at) : r,
+        );
       continue;
     }
     for (const change of act.changes) {
       if (change.op === 'end') rates = rates.map((r) => (r.id === change.id ? ended(r, change.at) : r));
-      else if (!change.undone) rates = [...rates.map((r) => (replaces(change.rate, r) ? ended(r, change.rate.from) : r)), change.rate];
+      else if (!change.undone)
+        rates = [
+          ...rates.map((r) => (replaces(change.rate, r) ? ended(r, change.rate.from) : r)),
+          change.rate,
+        ];
     }
   }
   return rates;
@@ -42,13 +61,33 @@ function replay({ begun, acts }: World): Rate[] {
 
 function begin(): World {
   const t = testApp();
-  const made = createProduct(t.app, t.owner, { code: 'A', name: 'A', description: 'x', currency: 'EUR', price: '100.00', refundDays: 0, salesPage: 'https://shop.quernstone.example/x', rewardKind: 'percent', reward: '10' });
+  const made = createProduct(t.app, t.owner, {
+    code: 'A',
+    name: 'A',
+    description: 'x',
+    currency: 'EUR',
+    price: '100.00',
+    refundDays: 0,
+    salesPage: 'https://shop.quernstone.example/x',
+    rewardKind: 'percent',
+    reward: '10',
+  });
   moveProduct(t.app, t.owner, made.id, 'live', made.version);
-  const sets = (['group', 'tag', 'card'] as const).map((of) => ({ id: createSet(t.app, t.owner, { of, name: of, about: '' }).id, of }));
+  const sets = (['group', 'tag', 'card'] as const).map((of) => ({
+    id: createSet(t.app, t.owner, { of, name: of, about: '' }).id,
+    of,
+  }));
   return { t, product: made.id, sets, begun: [...theTerms(t.app).data.rates], acts: [], done: {} };
 }
 
-const steps = fc.array(fc.record({ kind: fc.constantFrom('add', 'add', 'add', 'end', 'undo', 'undo', 'remove', 'restore', 'restore', 'days'), n: fc.nat(1000), many: fc.integer({ min: 1, max: 3 }) }), { minLength: 6, maxLength: 25 });
+const steps = fc.array(
+  fc.record({
+    kind: fc.constantFrom('add', 'add', 'add', 'end', 'undo', 'undo', 'remove', 'restore', 'restore', 'days'),
+    n: fc.nat(1000),
+    many: fc.integer({ min: 1, max: 3 }),
+  }),
+  { minLength: 6, maxLength: 25 },
+);
 type Step = { kind: string; n: number; many: number };
 
 const wall = (at: number) => new Date(at).toISOString().slice(0, 16);
@@ -58,7 +97,14 @@ function change(world: World, n: number, from: number): SetChange {
   const value = String(1 + (n % 40));
   const until = n % 5 === 0 ? { until: wall(from + (2 + (n % 30)) * day) } : {};
   const bands = { kind: 'bands' as const, bands: [{ from: '150.00', kind: 'percent' as const, value }] };
-  return { column: set ? { of: set.of, id: set.id } : { of: 'everyone' }, row: n % 3 === 0 ? { of: 'everything' } : { of: 'product', id: world.product }, event: 'sale', mode: n % 11 === 0 ? 'plus' : 'base', reward: n % 7 === 0 && n % 11 !== 0 ? bands : { kind: 'percent', value }, ...until };
+  return {
+    column: set ? { of: set.of, id: set.id } : { of: 'everyone' },
+    row: n % 3 === 0 ? { of: 'everything' } : { of: 'product', id: world.product },
+    event: 'sale',
+    mode: n % 11 === 0 ? 'plus' : 'base',
+    reward: n % 7 === 0 && n % 11 !== 0 ? bands : { kind: 'percent', value },
+    ...until,
+  };
 }
 
 /** Saves a draft of several changes that begins so far ahead that no notice stands against it. */
@@ -79,9 +125,12 @@ function save(world: World, { n, many }: Step): void {
     // typed in the programme's zone, daylight saving included: what the first rate of the draft got
     const begins = [...rates.values()].find((r) => !before.has(r.id))!.from;
     world.acts.push({
-      kind: 'save', changes: drafted.flatMap((c): Done[] => {
+      kind: 'save',
+      changes: drafted.flatMap((c): Done[] => {
         if (c.op === 'end') return [{ op: 'end' as const, id: c.id, at: begins }];
-        return c.op === 'add' && !before.has(c.rate.id) && rates.has(c.rate.id) ? [{ op: 'add' as const, rate: { ...c.rate, from: begins }, undone: false }] : [];
+        return c.op === 'add' && !before.has(c.rate.id) && rates.has(c.rate.id)
+          ? [{ op: 'add' as const, rate: { ...c.rate, from: begins }, undone: false }]
+          : [];
       }),
     });
   } finally {
@@ -92,7 +141,9 @@ function save(world: World, { n, many }: Step): void {
 
 function undo(world: World, n: number): void {
   const { app, owner } = world.t;
-  const added = world.acts.flatMap((a) => (a.kind === 'save' ? a.changes : [])).flatMap((c) => (c.op === 'add' && !c.undone ? [c] : []));
+  const added = world.acts
+    .flatMap((a) => (a.kind === 'save' ? a.changes : []))
+    .flatMap((c) => (c.op === 'add' && !c.undone ? [c] : []));
   const one = added[n % Math.max(1, added.length)];
   if (!one) return;
   undoTimeline(app, owner, one.rate.id);
@@ -127,10 +178,21 @@ function compare(world: World): void {
   const { app } = world.t;
   const ours = theTerms(app).data.rates;
   const naive = replay(world);
-  const moments = [...new Set([...ours, ...naive].flatMap((r) => [r.from, r.from - 1, ...(r.until === null ? [] : [r.until, r.until - 1])]))];
+  const moments = [
+    ...new Set(
+      [...ours, ...naive].flatMap((r) => [
+        r.from,
+        r.from - 1,
+        ...(r.until === null ? [] : [r.until, r.until - 1]),
+      ]),
+    ),
+  ];
   const [group, tag, card] = world.sets.map((s) => s.id);
   const people: AffiliateTerms[] = [
-    { affiliate: 'x', card: null, group: null, tags: [] }, { affiliate: 'x', card: card!, group: null, tags: [] }, { affiliate: 'x', card: null, group: { id: group!, paused: false }, tags: [] }, { affiliate: 'x', card: null, group: null, tags: [tag!] },
+    { affiliate: 'x', card: null, group: null, tags: [] },
+    { affiliate: 'x', card: card!, group: null, tags: [] },
+    { affiliate: 'x', card: null, group: { id: group!, paused: false }, tags: [] },
+    { affiliate: 'x', card: null, group: null, tags: [tag!] },
   ];
   const [book, wanted] = [buildBook(ours), buildBook(naive)];
   for (const at of moments) {
@@ -138,10 +200,17 @@ function compare(world: World): void {
       for (const worth of [10_000, 20_000]) {
         const line = { product: world.product, kind: 'one-off', approved: true };
         const asked = { event: 'sale' as const, at, payment: 1, rows: [{ line, base: worth }] };
-        expect(winner(book, terms, line, asked)?.id, `${new Date(at).toISOString()} ${JSON.stringify(terms)}`).toBe(winner(wanted, terms, line, asked)?.id);
+        expect(
+          winner(book, terms, line, asked)?.id,
+          `${new Date(at).toISOString()} ${JSON.stringify(terms)}`,
+        ).toBe(winner(wanted, terms, line, asked)?.id);
       }
     }
-    const lifts = (rates: readonly Rate[]) => rates.filter((r) => r.mode !== 'base' && r.from <= at && (r.until === null || at < r.until)).map((r) => r.id).sort();
+    const lifts = (rates: readonly Rate[]) =>
+      rates
+        .filter((r) => r.mode !== 'base' && r.from <= at && (r.until === null || at < r.until))
+        .map((r) => r.id)
+        .sort();
     expect(lifts(ours)).toEqual(lifts(naive));
   }
 }
@@ -149,19 +218,23 @@ function compare(world: World): void {
 describe(`any sequence of saving, ending, undoing, removing and restoring (seed ${seed})`, () => {
   it('leaves the book of every past and coming day as a naive replay has it', () => {
     const done: Record<string, number> = {};
-    fc.assert(fc.property(steps, (list) => {
-      const world = begin();
-      try {
-        for (const step of list) {
-          play(world, step);
-          compare(world);
+    fc.assert(
+      fc.property(steps, (list) => {
+        const world = begin();
+        try {
+          for (const step of list) {
+            play(world, step);
+            compare(world);
+          }
+          for (const [kind, n] of Object.entries(world.done)) done[kind] = (done[kind] ?? 0) + n;
+        } finally {
+          world.t.app.close();
         }
-        for (const [kind, n] of Object.entries(world.done)) done[kind] = (done[kind] ?? 0) + n;
-      } finally {
-        world.t.app.close();
-      }
-    }), { numRuns: Math.min(runsOf(60), 2000), seed, endOnFailure: true });
+      }),
+      { numRuns: Math.min(runsOf(60), 2000), seed, endOnFailure: true },
+    );
     process.stdout.write(`succeeded: ${JSON.stringify(done)}\n`);
-    for (const kind of ['add', 'undo', 'remove', 'restore']) expect(done[kind] ?? 0, kind).toBeGreaterThan(10);
+    for (const kind of ['add', 'undo', 'remove', 'restore'])
+      expect(done[kind] ?? 0, kind).toBeGreaterThan(10);
   }, 1_200_000);
 });

@@ -1,12 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endpoints } from '../../src/contract/index';
-import { ReportAnswer } from '../../src/contract/tracking';
 import { ProblemOut } from '../../src/contract/shared';
+import { ReportAnswer } from '../../src/contract/tracking';
 import { faultsOf } from '../../src/server/http/validate';
-import type { Every } from '../helpers/every';
-import { everyId } from '../helpers/every';
-import type { TestServer } from '../helpers/server';
-import { startServer } from '../helpers/server';
+import { everyId, type Every } from '../helpers/every';
+import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;
 let every: Every;
@@ -20,7 +18,12 @@ beforeAll(async () => {
 afterAll(() => s.close());
 
 /** What a call cannot do without. */
-const asked: Record<string, string> = { search: '?q=loam', confirmation: '?bought=WHEEL-1', 'rate-book/ask': '?column=everyone', 'lines/:order': '?position=0' };
+const asked: Record<string, string> = {
+  search: '?q=loam',
+  confirmation: '?bought=WHEEL-1',
+  'rate-book/ask': '?column=everyone',
+  'lines/:order': '?position=0',
+};
 
 const reading = endpoints.filter(([, end]) => end.method === 'GET');
 
@@ -29,19 +32,35 @@ describe('every answer is what the contract says', () => {
     const path = every.pathOf(end);
     expect(path).not.toContain(':');
     const client = end.access === 'affiliate' ? mine.client : await s.as('owner');
-    const answer = await client.get(`${path}${Object.entries(asked).find(([ending]) => end.path.endsWith(`/${ending}`))?.[1] ?? ''}`);
+    const answer = await client.get(
+      `${path}${Object.entries(asked).find(([ending]) => end.path.endsWith(`/${ending}`))?.[1] ?? ''}`,
+    );
     expect(answer.status, answer.text).toBe(200);
     if (end.media) expect(answer.headers.get('content-type')).toContain(end.media);
     else expect(faultsOf(end.reply, answer.body)).toEqual([]);
   });
   it('so are the answers to reports, and refusals', async () => {
     const at = new Date(s.app.clock.now()).toISOString();
-    const order = { order: 'Q-9', placedAt: at, currency: 'EUR', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }] };
-    for (const body of [order, order, { ...order, order: 'Q-10', visit: await s.visit(await mine.link('WHEEL-1')) }]) {
+    const order = {
+      order: 'Q-9',
+      placedAt: at,
+      currency: 'EUR',
+      lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }],
+    };
+    for (const body of [
+      order,
+      order,
+      { ...order, order: 'Q-10', visit: await s.visit(await mine.link('WHEEL-1')) },
+    ]) {
       expect(faultsOf(ReportAnswer, (await s.report('orders', body)).body)).toEqual([]);
     }
     expect((await mine.client.get('/docs/errors')).text).toContain('## contradicts');
-    for (const refused of [await s.report('orders', {}), await s.report('orders', order, { 'x-gravenel-key': 'x' }), await (await s.as('viewer')).post('/api/v1/products', {}), await mine.client.get('/api/v1/products')]) {
+    for (const refused of [
+      await s.report('orders', {}),
+      await s.report('orders', order, { 'x-gravenel-key': 'x' }),
+      await (await s.as('viewer')).post('/api/v1/products', {}),
+      await mine.client.get('/api/v1/products'),
+    ]) {
       expect(faultsOf(ProblemOut, refused.body)).toEqual([]);
       expect(refused.headers.get('content-type')).toContain('application/problem+json');
     }
@@ -50,12 +69,39 @@ describe('every answer is what the contract says', () => {
 
 describe('the contract', () => {
   it('asks for a key wherever money moves or something is decided', () => {
-    const without = endpoints.filter(([, e]) => e.method !== 'GET' && Array.isArray(e.access) && !e.once).map(([name]) => name);
+    const without = endpoints
+      .filter(([, e]) => e.method !== 'GET' && Array.isArray(e.access) && !e.once)
+      .map(([name]) => name);
     // these are harmless when repeated: the bank knows a file by its id, a status report changes nothing twice, a secret is only shown, a preview changes nothing, a page is only looked at, the same upload is kept once, a password is the same the second time
-    expect(without.sort()).toEqual(['changeOwnPassword', 'checkPages', 'collectStatus', 'deliverRun', 'previewBulk', 'previewImport', 'previewInvite', 'previewMembers', 'previewMessage', 'previewPlaces', 'readStatusReport', 'refreshProspects', 'revealKey', 'setFile', 'setLogo', 'setPicture', 'weighDecision']);
+    expect(without.sort()).toEqual([
+      'changeOwnPassword',
+      'checkPages',
+      'collectStatus',
+      'deliverRun',
+      'previewBulk',
+      'previewImport',
+      'previewInvite',
+      'previewMembers',
+      'previewMessage',
+      'previewPlaces',
+      'readStatusReport',
+      'refreshProspects',
+      'revealKey',
+      'setFile',
+      'setLogo',
+      'setPicture',
+      'weighDecision',
+    ]);
   });
   it('lets a viewer change nothing', () => {
     // but the own password
-    expect(endpoints.filter(([, e]) => e.method !== 'GET' && Array.isArray(e.access) && (e.access as string[]).includes('viewer')).map(([name]) => name)).toEqual(['changeOwnPassword']);
+    expect(
+      endpoints
+        .filter(
+          ([, e]) =>
+            e.method !== 'GET' && Array.isArray(e.access) && (e.access as string[]).includes('viewer'),
+        )
+        .map(([name]) => name),
+    ).toEqual(['changeOwnPassword']);
   });
 });

@@ -1,32 +1,58 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { SetChange } from '../../src/contract/ratebook';
-import type { App } from '../../src/server/context';
-import { funnels, funnelSteps } from '../../src/server/db/schema';
 import { doBulk, previewBulk, undoBulk } from '../../src/server/affiliates/bulk';
 import { runImport } from '../../src/server/affiliates/import';
+import type { App } from '../../src/server/context';
+import { funnels, funnelSteps } from '../../src/server/db/schema';
 import { createProduct, moveProduct } from '../../src/server/products/service';
 import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../../src/server/terms/drafts';
 import { addMembers, previewMembers, readPlaces } from '../../src/server/terms/members';
 import { createSet, listSets, orderTags, tagOrder } from '../../src/server/terms/sets';
-import type { TestApp } from '../helpers/app';
-import { addAffiliate, testApp } from '../helpers/app';
+import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 
 let t: TestApp;
 let app: App;
 let ids: Record<string, string>;
 const day = 86_400_000;
 const make = (code: string, fields: object) => {
-  const p = createProduct(app, t.owner, { code, name: code, description: 'x', currency: 'EUR', price: '100.00', refundDays: 14, salesPage: 'https://shop.quernstone.example/p', rewardKind: 'percent', reward: '10', ...fields });
+  const p = createProduct(app, t.owner, {
+    code,
+    name: code,
+    description: 'x',
+    currency: 'EUR',
+    price: '100.00',
+    refundDays: 14,
+    salesPage: 'https://shop.quernstone.example/p',
+    rewardKind: 'percent',
+    reward: '10',
+    ...fields,
+  });
   moveProduct(app, t.owner, p.id, 'live', p.version);
   return p.id;
 };
 type Column = SetChange['column'];
 const everyone: Column = { of: 'everyone' };
-const rate = (column: Column, row: SetChange['row'], more: Partial<SetChange> = {}): SetChange => ({ column, row, event: 'sale', mode: 'base', reward: { kind: 'percent', value: '10' }, ...more });
+const rate = (column: Column, row: SetChange['row'], more: Partial<SetChange> = {}): SetChange => ({
+  column,
+  row,
+  event: 'sale',
+  mode: 'base',
+  reward: { kind: 'percent', value: '10' },
+  ...more,
+});
 /** Saves a change so that it is in force from now on, whatever it lowers. */
 const inForce = (change: SetChange) => {
   draftRate(app, t.owner, change);
-  saveDraft(app, t.owner, dateDraft(app, t.owner, new Date(app.clock.now() + 29 * day).toISOString().slice(0, 16), openDraft(app, t.owner)!.version).version);
+  saveDraft(
+    app,
+    t.owner,
+    dateDraft(
+      app,
+      t.owner,
+      new Date(app.clock.now() + 29 * day).toISOString().slice(0, 16),
+      openDraft(app, t.owner)!.version,
+    ).version,
+  );
   t.setTime(app.clock.now() + 30 * day);
 };
 /** What a draft of this change says of cuts; the draft is taken out again. */
@@ -41,55 +67,148 @@ const cutOf = (change: SetChange): string | null => {
 beforeEach(() => {
   t = testApp();
   app = t.app;
-  ids = { wheel: make('WHEEL-1', {}), roll: make('ROLL-1', { price: '20.00' }), box: make('BOX-1', { kind: 'recurring', price: '24.00', renewalPrice: '24.00', renewalRewardKind: 'percent', renewalReward: '10' }) };
+  ids = {
+    wheel: make('WHEEL-1', {}),
+    roll: make('ROLL-1', { price: '20.00' }),
+    box: make('BOX-1', {
+      kind: 'recurring',
+      price: '24.00',
+      renewalPrice: '24.00',
+      renewalRewardKind: 'percent',
+      renewalReward: '10',
+    }),
+  };
   addAffiliate(app, 'Mara');
   addAffiliate(app, 'Iris');
 });
 
 describe('a cut is found by whichever act it comes', () => {
   it('a range of renewals that ends where it did not', () => {
-    const to = (last: number | null, after: 'nothing' | 'next') => rate(everyone, { of: 'product', id: ids.box! }, { event: 'renewal', payments: { first: 2, last, after } });
+    const to = (last: number | null, after: 'nothing' | 'next') =>
+      rate(
+        everyone,
+        { of: 'product', id: ids.box! },
+        { event: 'renewal', payments: { first: 2, last, after } },
+      );
     expect(cutOf(to(6, 'nothing'))).toBe('BOX-1, payment 7: €2.40 → €0.00 for Mara and 1 other');
     expect(cutOf(to(6, 'next'))).toBeNull();
     expect(cutOf(to(null, 'nothing'))).toBeNull();
   });
   it('a flat in place of a percentage, and a percentage in place of a flat on a cheaper funnel step', () => {
     app.db.insert(funnels).values({ id: 'fun_1', name: 'F', opening: ids.wheel!, createdAt: 0 }).run();
-    app.db.insert(funnelSteps).values({ code: 'up-1', funnel: 'fun_1', product: ids.roll!, position: 0, price: 1000 }).run();
-    expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '9.99' } }))).toBe('WHEEL-1, first sale: €10.00 → €9.99 for Mara and 1 other');
-    expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '10.00' } }))).toBeNull();
-    inForce(rate(everyone, { of: 'product', id: ids.roll! }, { reward: { kind: 'flat-order', value: '2.00' } }));
+    app.db
+      .insert(funnelSteps)
+      .values({ code: 'up-1', funnel: 'fun_1', product: ids.roll!, position: 0, price: 1000 })
+      .run();
+    expect(
+      cutOf(
+        rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '9.99' } }),
+      ),
+    ).toBe('WHEEL-1, first sale: €10.00 → €9.99 for Mara and 1 other');
+    expect(
+      cutOf(
+        rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '10.00' } }),
+      ),
+    ).toBeNull();
+    inForce(
+      rate(everyone, { of: 'product', id: ids.roll! }, { reward: { kind: 'flat-order', value: '2.00' } }),
+    );
     // 10 % is the same €2.00 at the product's own 20.00, and €1.00 where the step sells it at 10.00
-    expect(cutOf(rate(everyone, { of: 'product', id: ids.roll! }))).toBe('ROLL-1 at up-1, first sale: €2.00 → €1.00 for Mara and 1 other');
+    expect(cutOf(rate(everyone, { of: 'product', id: ids.roll! }))).toBe(
+      'ROLL-1 at up-1, first sale: €2.00 → €1.00 for Mara and 1 other',
+    );
   });
   it('a cap, a band that begins above the price, a personal rate below the group, the early end of an uplift that is still to come', () => {
-    expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { cap: '5.00' }))).toContain('€10.00 → €5.00');
+    expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { cap: '5.00' }))).toContain(
+      '€10.00 → €5.00',
+    );
     const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
     addMembers(app, t.owner, group, 'mara', 'move');
-    inForce(rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }));
-    const mara = app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'mara'").pluck().get() as string;
+    inForce(
+      rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
+    );
+    const mara = app.sqlite
+      .prepare("SELECT id FROM affiliates WHERE handle = 'mara'")
+      .pluck()
+      .get() as string;
     expect(cutOf(rate({ of: 'affiliate', id: mara }, { of: 'everything' }))).toContain('for Mara');
-    expect(cutOf(rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'bands', bands: [{ from: '150.00', kind: 'percent', value: '40' }] } }))).toContain('€4.80 → €2.40 for Mara');
-    inForce(rate(everyone, { of: 'product', id: ids.wheel! }, { mode: 'up-to', reward: { kind: 'percent', value: '30' }, until: new Date(app.clock.now() + 300 * day).toISOString().slice(0, 16), label: 'Fair' }));
+    expect(
+      cutOf(
+        rate(
+          { of: 'group', id: group },
+          { of: 'everything' },
+          { reward: { kind: 'bands', bands: [{ from: '150.00', kind: 'percent', value: '40' }] } },
+        ),
+      ),
+    ).toContain('€4.80 → €2.40 for Mara');
+    inForce(
+      rate(
+        everyone,
+        { of: 'product', id: ids.wheel! },
+        {
+          mode: 'up-to',
+          reward: { kind: 'percent', value: '30' },
+          until: new Date(app.clock.now() + 300 * day).toISOString().slice(0, 16),
+          label: 'Fair',
+        },
+      ),
+    );
     const fair = app.sqlite.prepare("SELECT id FROM rates WHERE label = 'Fair'").pluck().get() as string;
-    expect(draftSwitch(app, t.owner, { op: 'end', id: fair }).changes[0]!.cut).toContain('WHEEL-1, first sale: €30.00 → €20.00');
+    expect(draftSwitch(app, t.owner, { op: 'end', id: fair }).changes[0]!.cut).toContain(
+      'WHEEL-1, first sale: €30.00 → €20.00',
+    );
     app.sqlite.exec('DELETE FROM drafts');
-    expect(draftSwitch(app, t.owner, { op: 'lock', id: ids.wheel!, event: 'sale', on: true }).changes[0]!.cut).toContain('WHEEL-1');
+    expect(
+      draftSwitch(app, t.owner, { op: 'lock', id: ids.wheel!, event: 'sale', on: true }).changes[0]!.cut,
+    ).toContain('WHEEL-1');
   });
   it('changes of one draft are judged together: what one takes and another gives is none', () => {
     const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
     addMembers(app, t.owner, group, 'mara', 'move');
-    inForce(rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }));
-    const old = app.sqlite.prepare("SELECT id FROM rates WHERE who = ? AND valid_until IS NULL").pluck().get(group) as string;
+    inForce(
+      rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
+    );
+    const old = app.sqlite
+      .prepare('SELECT id FROM rates WHERE who = ? AND valid_until IS NULL')
+      .pluck()
+      .get(group) as string;
     draftSwitch(app, t.owner, { op: 'end', id: old });
-    const view = draftRate(app, t.owner, rate({ of: 'group', id: group }, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '25' } }));
+    const view = draftRate(
+      app,
+      t.owner,
+      rate(
+        { of: 'group', id: group },
+        { of: 'product', id: ids.wheel! },
+        { reward: { kind: 'percent', value: '25' } },
+      ),
+    );
     expect([view.cuts, view.changes.map((c) => c.cut === null)]).toEqual([1, [false, true]]);
-    draftRate(app, t.owner, rate({ of: 'group', id: group }, { of: 'product', id: ids.roll! }, { reward: { kind: 'percent', value: '25' } }));
-    expect(draftRate(app, t.owner, rate({ of: 'group', id: group }, { of: 'product', id: ids.box! }, { reward: { kind: 'percent', value: '25' } }))).toMatchObject({ cuts: 0, ready: true });
+    draftRate(
+      app,
+      t.owner,
+      rate(
+        { of: 'group', id: group },
+        { of: 'product', id: ids.roll! },
+        { reward: { kind: 'percent', value: '25' } },
+      ),
+    );
+    expect(
+      draftRate(
+        app,
+        t.owner,
+        rate(
+          { of: 'group', id: group },
+          { of: 'product', id: ids.box! },
+          { reward: { kind: 'percent', value: '25' } },
+        ),
+      ),
+    ).toMatchObject({ cuts: 0, ready: true });
   });
   it('nobody who has joined is promised nothing', () => {
-    app.sqlite.exec("UPDATE affiliates SET joined_at = NULL");
-    expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '1' } }))).toBeNull();
+    app.sqlite.exec('UPDATE affiliates SET joined_at = NULL');
+    expect(
+      cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '1' } })),
+    ).toBeNull();
   });
 });
 
@@ -99,25 +218,57 @@ describe('moves to lower terms wait for the notice', () => {
   const group = () => readPlaces(app, mara).group;
   beforeEach(() => {
     low = createSet(app, t.owner, { of: 'group', name: 'Low', about: '' }).id;
-    inForce(rate({ of: 'group', id: low }, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '4' } }));
+    inForce(
+      rate(
+        { of: 'group', id: low },
+        { of: 'product', id: ids.wheel! },
+        { reward: { kind: 'percent', value: '4' } },
+      ),
+    );
     mara = app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'mara'").pluck().get() as string;
   });
   it('by adding members: those who would earn less come later, the others now', () => {
     const rich = createSet(app, t.owner, { of: 'card', name: 'Poor', about: '' }).id;
     addMembers(app, t.owner, rich, 'iris', 'move');
-    inForce(rate({ of: 'card', id: rich }, { of: 'everything' }, { reward: { kind: 'percent', value: '4' } }));
+    inForce(
+      rate({ of: 'card', id: rich }, { of: 'everything' }, { reward: { kind: 'percent', value: '4' } }),
+    );
     const from = app.clock.now() + 14 * day;
-    expect(previewMembers(app, low, 'mara, iris').later).toEqual({ count: 1, from, cut: 'WHEEL-1, first sale: €10.00 → €4.00 for Mara' });
+    expect(previewMembers(app, low, 'mara, iris').later).toEqual({
+      count: 1,
+      from,
+      cut: 'WHEEL-1, first sale: €10.00 → €4.00 for Mara',
+    });
     expect(addMembers(app, t.owner, low, 'mara, iris', 'move').later).toMatchObject({ count: 1, from });
-    expect([group(), readPlaces(app, app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'iris'").pluck().get() as string).group]).toEqual([null, low]);
+    expect([
+      group(),
+      readPlaces(
+        app,
+        app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'iris'").pluck().get() as string,
+      ).group,
+    ]).toEqual([null, low]);
     t.setTime(from);
     expect(group()).toBe(low);
   });
   it('a second move with a notice of its own leaves nobody in between', () => {
-    const [first, lower] = ['First', 'Lower'].map((name) => createSet(app, t.owner, { of: 'group', name, about: '' }).id);
+    const [first, lower] = ['First', 'Lower'].map(
+      (name) => createSet(app, t.owner, { of: 'group', name, about: '' }).id,
+    );
     addMembers(app, t.owner, first!, 'mara', 'move');
-    inForce(rate({ of: 'group', id: first! }, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '20' } }));
-    inForce(rate({ of: 'group', id: lower! }, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '3' } }));
+    inForce(
+      rate(
+        { of: 'group', id: first! },
+        { of: 'product', id: ids.wheel! },
+        { reward: { kind: 'percent', value: '20' } },
+      ),
+    );
+    inForce(
+      rate(
+        { of: 'group', id: lower! },
+        { of: 'product', id: ids.wheel! },
+        { reward: { kind: 'percent', value: '3' } },
+      ),
+    );
     addMembers(app, t.owner, low, 'mara', 'move');
     const one = app.clock.now() + 14 * day;
     t.setTime(app.clock.now() + 3 * day);
@@ -139,19 +290,35 @@ describe('moves to lower terms wait for the notice', () => {
     expect(group()).toBeNull();
   });
   it('by a list that is read in', () => {
-    expect(runImport(app, t.owner, { csv: 'handle,group\nmara,Low\n', from: 0, most: 10, tell: false })).toMatchObject({ changed: 1 });
+    expect(
+      runImport(app, t.owner, { csv: 'handle,group\nmara,Low\n', from: 0, most: 10, tell: false }),
+    ).toMatchObject({ changed: 1 });
     expect(group()).toBeNull();
     t.setTime(app.clock.now() + 14 * day);
     expect(group()).toBe(low);
   });
   it('by the order of tags', () => {
-    const [a, b] = ['Alpha', 'Beta'].map((name) => createSet(app, t.owner, { of: 'tag', name, about: '' }).id);
-    for (const [tag, value] of [[a, '30'], [b, '20']] as const) inForce(rate({ of: 'tag', id: tag! }, { of: 'everything' }, { reward: { kind: 'percent', value } }));
+    const [a, b] = ['Alpha', 'Beta'].map(
+      (name) => createSet(app, t.owner, { of: 'tag', name, about: '' }).id,
+    );
+    for (const [tag, value] of [
+      [a, '30'],
+      [b, '20'],
+    ] as const)
+      inForce(rate({ of: 'tag', id: tag! }, { of: 'everything' }, { reward: { kind: 'percent', value } }));
     addMembers(app, t.owner, a!, 'mara', 'move');
     addMembers(app, t.owner, b!, 'mara', 'move');
     const done = orderTags(app, t.owner, [b!, a!]);
     expect([done.from, tagOrder(app)]).toEqual([app.clock.now() + 14 * day, [a, b]]);
     t.setTime(done.from!);
-    expect([tagOrder(app), listSets(app).rows.filter((s) => s.of === 'tag').map((s) => s.name)]).toEqual([[b, a], ['Beta', 'Alpha']]);
+    expect([
+      tagOrder(app),
+      listSets(app)
+        .rows.filter((s) => s.of === 'tag')
+        .map((s) => s.name),
+    ]).toEqual([
+      [b, a],
+      ['Beta', 'Alpha'],
+    ]);
   });
 });

@@ -10,8 +10,7 @@ import { planCopies } from '../../src/demo/large/copies';
 import { grow } from '../../src/demo/large/grow';
 import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
-import type { Running } from '../../src/server/assemble';
-import { assemble } from '../../src/server/assemble';
+import { assemble, type Running } from '../../src/server/assemble';
 import { jobs } from '../../src/server/jobs/jobs';
 import { runJob } from '../../src/server/jobs/run';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
@@ -40,7 +39,10 @@ function recording(): void {
     const statement = prepare.call(this, source);
     for (const way of ['get', 'all', 'iterate'] as const) {
       const own = statement[way].bind(statement) as (...values: unknown[]) => never;
-      statement[way] = (...values: unknown[]) => { asked.add(source); return own(...values); };
+      statement[way] = (...values: unknown[]) => {
+        asked.add(source);
+        return own(...values);
+      };
     }
     return statement;
   } as typeof prepare;
@@ -50,11 +52,23 @@ beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
   file = join(folder, 'gravenel.sqlite');
   const port = await freePorts();
-  const settings = { ...readSettings(root, { GRAVENEL_DATA: folder, GRAVENEL_STANDINS: 'off', GRAVENEL_LOG: 'silent', GRAVENEL_PORT: String(port) }), rehearser: workerFile };
+  const settings = {
+    ...readSettings(root, {
+      GRAVENEL_DATA: folder,
+      GRAVENEL_STANDINS: 'off',
+      GRAVENEL_LOG: 'silent',
+      GRAVENEL_PORT: String(port),
+    }),
+    rehearser: workerFile,
+  };
   let moment = 0;
   const made = assemble(settings, { now: () => moment, real: Date.now, advance: () => undefined });
   made.app.sqlite.pragma('synchronous = OFF');
-  await playDemo(made.app, { set: (at) => { moment = at; } });
+  await playDemo(made.app, {
+    set: (at) => {
+      moment = at;
+    },
+  });
   made.app.transaction(() => {
     planCopies(made.app.sqlite, part);
     grow(made.app.sqlite, 'Europe/Lisbon', () => undefined);
@@ -64,16 +78,27 @@ beforeAll(async () => {
   made.close();
   recording();
   running = assemble(settings, { now: () => moment, real: Date.now, advance: () => undefined });
-  await new Promise<void>((done) => { running.http.listen(port, '127.0.0.1', done); });
+  await new Promise<void>((done) => {
+    running.http.listen(port, '127.0.0.1', done);
+  });
   const address = `http://127.0.0.1:${port}`;
   [desk, portal] = [new Client(address), new Client(address)];
-  const signedIn = await desk.post('/api/v1/session', { email: 'ines@quernstone.example', password: 'quernstone clay' });
+  const signedIn = await desk.post('/api/v1/session', {
+    email: 'ines@quernstone.example',
+    password: 'quernstone clay',
+  });
   expect(signedIn.status, signedIn.text).toBe(200);
-  await portal.post('/api/v1/portal/session', { email: 'mara@loamletters.example', password: 'quernstone clay' });
+  await portal.post('/api/v1/portal/session', {
+    email: 'mara@loamletters.example',
+    password: 'quernstone clay',
+  });
 }, 240_000);
 afterAll(async () => {
   prototype.prepare = prepare;
-  await new Promise((done) => { running.http.close(done); running.http.closeAllConnections(); });
+  await new Promise((done) => {
+    running.http.close(done);
+    running.http.closeAllConnections();
+  });
   running.close();
   rmSync(folder, { recursive: true, force: true });
 });
@@ -81,22 +106,60 @@ afterAll(async () => {
 /** How SQLite goes about a statement. */
 function planOf(sqlite: Database.Database, source: string): string[] {
   const named = Object.fromEntries([...source.matchAll(/@(\w+)/g)].map(([, name]) => [name!, null]));
-  const values = Object.keys(named).length ? [named] : Array.from({ length: source.split('?').length - 1 }, () => null);
-  return (prepare.call(sqlite, `EXPLAIN QUERY PLAN ${source}`) as Database.Statement<unknown[], { detail: string }>).all(...values).map((r) => r.detail);
+  const values = Object.keys(named).length
+    ? [named]
+    : Array.from({ length: source.split('?').length - 1 }, () => null);
+  return (
+    prepare.call(sqlite, `EXPLAIN QUERY PLAN ${source}`) as Database.Statement<unknown[], { detail: string }>
+  )
+    .all(...values)
+    .map((r) => r.detail);
 }
 
 /** Tables that grow with the programme; a few hundred products, rates or people of the staff may be walked through. */
-const grown = ['visits', 'orders', 'order_lines', 'refunds', 'subscriptions', 'commissions', 'entries', 'entry_lines', 'payments', 'payment_items', 'reports', 'messages', 'audit', 'affiliates', 'applications', 'memberships', 'note_keys', 'links', 'approvals', 'seen_messages', 'share_lines', 'prospects'];
+const grown = [
+  'visits',
+  'orders',
+  'order_lines',
+  'refunds',
+  'subscriptions',
+  'commissions',
+  'entries',
+  'entry_lines',
+  'payments',
+  'payment_items',
+  'reports',
+  'messages',
+  'audit',
+  'affiliates',
+  'applications',
+  'memberships',
+  'note_keys',
+  'links',
+  'approvals',
+  'seen_messages',
+  'share_lines',
+  'prospects',
+];
 
 /** What the serving thread walked through since it was last looked at. */
 function walks(): string[] {
   const sqlite = new Database(file, { readonly: true });
-  const found = [...asked].flatMap((source) => planOf(sqlite, source).filter((detail) => grown.some((t) => new RegExp(`^SCAN ${t}\\b`).test(detail))).map((detail) => `${detail}: ${source}`));
+  const found = [...asked].flatMap((source) =>
+    planOf(sqlite, source)
+      .filter((detail) => grown.some((t) => new RegExp(`^SCAN ${t}\\b`).test(detail)))
+      .map((detail) => `${detail}: ${source}`),
+  );
   sqlite.close();
   // who is on which card is read once, and kept in memory until terms change; partners are counted in their narrowest index
-  const known = ['SCAN memberships: SELECT affiliate, "of", set_id AS id', 'SCAN prospects USING COVERING INDEX prospects_standing: SELECT count(*)'];
+  const known = [
+    'SCAN memberships: SELECT affiliate, "of", set_id AS id',
+    'SCAN prospects USING COVERING INDEX prospects_standing: SELECT count(*)',
+  ];
   // the newest, or the first of an index, is not a walk; a condition that an index does not answer makes it one
-  return found.filter((w) => !/LIMIT/i.test(w.replace(/json_extract[\s\S]*/i, '')) && !known.some((k) => w.startsWith(k)));
+  return found.filter(
+    (w) => !/LIMIT/i.test(w.replace(/json_extract[\s\S]*/i, '')) && !known.some((k) => w.startsWith(k)),
+  );
 }
 
 describe('a large programme, its hundredth', () => {
@@ -127,7 +190,9 @@ describe('a large programme, its hundredth', () => {
   it('nor does what a shop, a buyer, a decision or the clock cause', async () => {
     const sqlite = new Database(file, { readonly: true });
     const one = (sql: string) => sqlite.prepare(sql).pluck().get() as string;
-    const link = one("SELECT l.code FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE p.code = 'WHEEL-1' AND a.state = 'active' LIMIT 1");
+    const link = one(
+      "SELECT l.code FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE p.code = 'WHEEL-1' AND a.state = 'active' LIMIT 1",
+    );
     const waiting = one("SELECT id FROM applications WHERE state = 'waiting' LIMIT 1");
     sqlite.close();
     asked.clear();
@@ -135,22 +200,86 @@ describe('a large programme, its hundredth', () => {
     const placedAt = new Date(running.app.clock.now()).toISOString();
     const report = async (call: string, body: object) => {
       const text = JSON.stringify(body);
-      const answer = await fetch(`${desk!.address}/api/track/v1/${call}`, { method: 'POST', body: text, headers: { 'content-type': 'application/json', ...signHeaders({ key: demoKey.id, secret: demoKey.secret, id: randomUUID(), timestamp: String(Math.floor(Date.now() / 1000)), body: text }) } });
+      const answer = await fetch(`${desk!.address}/api/track/v1/${call}`, {
+        method: 'POST',
+        body: text,
+        headers: {
+          'content-type': 'application/json',
+          ...signHeaders({
+            key: demoKey.id,
+            secret: demoKey.secret,
+            id: randomUUID(),
+            timestamp: String(Math.floor(Date.now() / 1000)),
+            body: text,
+          }),
+        },
+      });
       return [answer.status, await answer.text()] as const;
     };
     const lines = [{ product: 'WHEEL-1', quantity: 1, amount: '199.00' }];
-    expect((await report('orders', { order: 'LARGE-1', placedAt, currency: 'EUR', lines, visit, visitor: 'vtr_00000000000000000000', customer: { id: 'c1', email: 'buyer@shop.example' } }))[0]).toBe(201);
-    expect((await report('refunds', { refund: 'LARGE-R1', order: 'LARGE-1', at: placedAt, kind: 'refund', full: true }))[0]).toBe(201);
-    expect((await report('leads', { lead: 'LARGE-L1', at: placedAt, product: 'WHEEL-1', visit }))[0]).toBeLessThan(300);
-    expect((await report('quotes', { product: 'WHEEL-1', quantity: 1, currency: 'EUR' }))[0]).toBeLessThan(500);
-    expect((await desk!.get(`/px/${demoKey.id}.gif?order=LARGE-P1&amount=199.00&currency=EUR&product=WHEEL-1&visit=${visit}`)).status).toBe(200);
-    expect((await desk!.post('/api/v1/applications/decide', { ids: [waiting], decision: 'approve', timing: 'after-hold', reason: '', message: true })).status).toBe(200);
-    for (const job of jobs) if (!['mail', 'registry', 'pages', 'totals'].includes(job.name)) await runJob(running.app, job);
+    expect(
+      (
+        await report('orders', {
+          order: 'LARGE-1',
+          placedAt,
+          currency: 'EUR',
+          lines,
+          visit,
+          visitor: 'vtr_00000000000000000000',
+          customer: { id: 'c1', email: 'buyer@shop.example' },
+        })
+      )[0],
+    ).toBe(201);
+    expect(
+      (
+        await report('refunds', {
+          refund: 'LARGE-R1',
+          order: 'LARGE-1',
+          at: placedAt,
+          kind: 'refund',
+          full: true,
+        })
+      )[0],
+    ).toBe(201);
+    expect(
+      (await report('leads', { lead: 'LARGE-L1', at: placedAt, product: 'WHEEL-1', visit }))[0],
+    ).toBeLessThan(300);
+    expect((await report('quotes', { product: 'WHEEL-1', quantity: 1, currency: 'EUR' }))[0]).toBeLessThan(
+      500,
+    );
+    expect(
+      (
+        await desk!.get(
+          `/px/${demoKey.id}.gif?order=LARGE-P1&amount=199.00&currency=EUR&product=WHEEL-1&visit=${visit}`,
+        )
+      ).status,
+    ).toBe(200);
+    expect(
+      (
+        await desk!.post('/api/v1/applications/decide', {
+          ids: [waiting],
+          decision: 'approve',
+          timing: 'after-hold',
+          reason: '',
+          message: true,
+        })
+      ).status,
+    ).toBe(200);
+    for (const job of jobs)
+      if (!['mail', 'registry', 'pages', 'totals'].includes(job.name)) await runJob(running.app, job);
     expect(walks()).toEqual([]);
     expect(asked.size).toBeGreaterThan(30);
   });
   it('nor does a payout run: drafted, a payee left out, approved, taken back, approved again and sent', async () => {
-    interface Run { id: string; state: string; version: number; payees: number; done: number | null; total: { amount: number }; payments: { affiliate: string }[] }
+    interface Run {
+      id: string;
+      state: string;
+      version: number;
+      payees: number;
+      done: number | null;
+      total: { amount: number };
+      payments: { affiliate: string }[];
+    }
     const second = new Client(desk!.address);
     await second.post('/api/v1/session', { email: 'lena@quernstone.example', password: 'quernstone clay' });
     const arrived = async (id: string): Promise<Run> => {
@@ -161,13 +290,19 @@ describe('a large programme, its hundredth', () => {
     };
     asked.clear();
     const step = async (run: Run, act: string, body: object = {}) => {
-      const answer = await second.post<Run>(`/api/v1/payouts/${run.id}/${act}`, { version: run.version, ...body });
+      const answer = await second.post<Run>(`/api/v1/payouts/${run.id}/${act}`, {
+        version: run.version,
+        ...body,
+      });
       expect(answer.status, answer.text).toBe(200);
       return arrived(run.id);
     };
     const cutoff = new Date(running.app.clock.now()).toISOString().slice(0, 10);
     const drafted = (await desk!.post<Run>('/api/v1/payouts', { cutoff, minimum: '0.00' })).body;
-    const without = await step(drafted, 'exclude', { affiliate: drafted.payments[0]!.affiliate, exclude: true });
+    const without = await step(drafted, 'exclude', {
+      affiliate: drafted.payments[0]!.affiliate,
+      exclude: true,
+    });
     expect(without.payees).toBe(drafted.payees - 1);
     const approved = await step(without, 'approve', { total: without.total.amount });
     const back = await step(approved, 'reopen');

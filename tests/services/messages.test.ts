@@ -5,14 +5,17 @@ import { queue, withAccess, withdraw } from '../../src/server/messages/service';
 import { refusalOf } from '../../src/server/messages/smtp';
 import { MailRefused } from '../../src/server/ports';
 import { hash } from '../../src/server/seal';
-import type { TestApp } from '../helpers/app';
-import { addAffiliate, testApp } from '../helpers/app';
+import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 
 let t: TestApp;
-beforeEach(() => { t = testApp(); });
+beforeEach(() => {
+  t = testApp();
+});
 afterEach(() => t.app.close());
-const draft = (more: object = {}) => queue(t.app, { to: 'a@a.example', affiliate: null, kind: 'test', subject: 'Hello', body: 'Body', ...more });
-const states = () => t.app.db.select({ state: messages.state, fault: messages.fault }).from(messages).orderBy(messages.id).all();
+const draft = (more: object = {}) =>
+  queue(t.app, { to: 'a@a.example', affiliate: null, kind: 'test', subject: 'Hello', body: 'Body', ...more });
+const states = () =>
+  t.app.db.select({ state: messages.state, fault: messages.fault }).from(messages).orderBy(messages.id).all();
 
 describe('the outbox', () => {
   it('delivers once, in order, from the programme’s address', async () => {
@@ -20,14 +23,25 @@ describe('the outbox', () => {
     draft({ subject: 'Two' });
     expect(await deliverWaiting(t.app)).toBe(2);
     expect(await deliverWaiting(t.app)).toBe(0);
-    expect(t.mails.map((m) => [m.subject, m.from])).toEqual([['One', 'hello@quernstone.example'], ['Two', 'hello@quernstone.example']]);
+    expect(t.mails.map((m) => [m.subject, m.from])).toEqual([
+      ['One', 'hello@quernstone.example'],
+      ['Two', 'hello@quernstone.example'],
+    ]);
   });
   it('a refused address is marked and holds nothing up', async () => {
     draft({ to: 'nobody@a.example' });
     draft();
-    t.app.mail = { deliver: (mail) => (mail.to.startsWith('nobody') ? Promise.reject(new MailRefused('never', '550 no such person')) : Promise.resolve()) };
+    t.app.mail = {
+      deliver: (mail) =>
+        mail.to.startsWith('nobody')
+          ? Promise.reject(new MailRefused('never', '550 no such person'))
+          : Promise.resolve(),
+    };
     await deliverWaiting(t.app);
-    expect(states()).toEqual([{ state: 'bounced', fault: '550 no such person' }, { state: 'sent', fault: null }]);
+    expect(states()).toEqual([
+      { state: 'bounced', fault: '550 no such person' },
+      { state: 'sent', fault: null },
+    ]);
   });
   it('a held message waits and can be withdrawn; one that left cannot', async () => {
     draft({ subjectOf: 'apl_1', holdSeconds: 60 });
@@ -45,18 +59,23 @@ describe('the outbox', () => {
     expect(t.app.db.select().from(invitations).all()).toEqual([]);
     await deliverWaiting(t.app);
     const token = /token=([\w-]{43}) Thank you$/.exec(t.mails[0]!.body)![1]!;
-    expect(t.app.db.select().from(invitations).all()).toMatchObject([{ tokenHash: hash(token), person: id, kind: 'affiliate', usedAt: null }]);
+    expect(t.app.db.select().from(invitations).all()).toMatchObject([
+      { tokenHash: hash(token), person: id, kind: 'affiliate', usedAt: null },
+    ]);
     expect(t.app.db.select({ body: messages.body }).from(messages).get()!.body).not.toContain('token=');
   });
-  it.each(['{{password-link}}', '{name}', '{portal}', '${access}', '%s'])('a name that looks like one of our own words stays as it is: %s', async (name) => {
-    const { id } = addAffiliate(t.app, 'Ann');
-    draft({ affiliate: id, body: `Hello ${name},` });
-    draft({ affiliate: id, body: withAccess(t.app, { password: null }, `Hello ${name}, `, ` by ${name}`) });
-    await deliverWaiting(t.app);
-    expect(t.mails[0]!.body).toBe(`Hello ${name},`);
-    expect(t.mails[1]!.body.split('token=')).toHaveLength(2);
-    expect(t.mails[1]!.body.endsWith(` by ${name}`)).toBe(true);
-  });
+  it.each(['{{password-link}}', '{name}', '{portal}', '${access}', '%s'])(
+    'a name that looks like one of our own words stays as it is: %s',
+    async (name) => {
+      const { id } = addAffiliate(t.app, 'Ann');
+      draft({ affiliate: id, body: `Hello ${name},` });
+      draft({ affiliate: id, body: withAccess(t.app, { password: null }, `Hello ${name}, `, ` by ${name}`) });
+      await deliverWaiting(t.app);
+      expect(t.mails[0]!.body).toBe(`Hello ${name},`);
+      expect(t.mails[1]!.body.split('token=')).toHaveLength(2);
+      expect(t.mails[1]!.body.endsWith(` by ${name}`)).toBe(true);
+    },
+  );
 });
 
 describe('mail that is not taken', () => {
@@ -67,7 +86,12 @@ describe('mail that is not taken', () => {
     real = Date.now();
     tries = 0;
     t.app.clock = { ...t.app.clock, real: () => real };
-    t.app.mail = { deliver: () => { tries += 1; return say ? Promise.reject(say) : Promise.resolve(); } };
+    t.app.mail = {
+      deliver: () => {
+        tries += 1;
+        return say ? Promise.reject(say) : Promise.resolve();
+      },
+    };
   });
   it('for now is tried again, later and later, for two days, and then bounces', async () => {
     say = new MailRefused('later', '451 try later');
@@ -95,7 +119,10 @@ describe('mail that is not taken', () => {
     say = null;
     real += 60_000;
     expect(await deliverWaiting(t.app)).toBe(2);
-    expect(states()).toEqual([{ state: 'sent', fault: null }, { state: 'sent', fault: null }]);
+    expect(states()).toEqual([
+      { state: 'sent', fault: null },
+      { state: 'sent', fault: null },
+    ]);
     expect(t.app.sqlite.prepare('SELECT mail_fault FROM affiliates').pluck().all()).toEqual([null]);
   });
   it('waits where no mail service is set', async () => {
@@ -105,8 +132,15 @@ describe('mail that is not taken', () => {
     expect(states()).toEqual([{ state: 'waiting', fault: null }]);
   });
   it.each([
-    [{ responseCode: 550, command: 'RCPT TO' }, 'never'], [{ responseCode: 554, command: 'DATA' }, 'never'], [{ responseCode: 451, command: 'RCPT TO' }, 'later'], [{ responseCode: 452, command: 'DATA' }, 'later'],
-    [{ responseCode: 535, command: 'AUTH PLAIN', code: 'EAUTH' }, 'unreachable'], [{ responseCode: 421, command: 'CONN' }, 'unreachable'], [{ code: 'ECONNREFUSED', command: 'CONN' }, 'unreachable'], [{ code: 'ETIMEDOUT' }, 'unreachable'], [{ code: 'EENVELOPE', command: 'API' }, 'never'],
+    [{ responseCode: 550, command: 'RCPT TO' }, 'never'],
+    [{ responseCode: 554, command: 'DATA' }, 'never'],
+    [{ responseCode: 451, command: 'RCPT TO' }, 'later'],
+    [{ responseCode: 452, command: 'DATA' }, 'later'],
+    [{ responseCode: 535, command: 'AUTH PLAIN', code: 'EAUTH' }, 'unreachable'],
+    [{ responseCode: 421, command: 'CONN' }, 'unreachable'],
+    [{ code: 'ECONNREFUSED', command: 'CONN' }, 'unreachable'],
+    [{ code: 'ETIMEDOUT' }, 'unreachable'],
+    [{ code: 'EENVELOPE', command: 'API' }, 'never'],
   ])('SMTP %j means %s', (fault, when) => {
     expect(refusalOf(Object.assign(new Error('x'), fault)).when).toBe(when);
   });

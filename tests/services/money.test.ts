@@ -2,11 +2,23 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { deliverWaiting } from '../../src/server/messages/delivery';
-import type { TestServer } from '../helpers/server';
-import { startServer } from '../helpers/server';
+import { startServer, type TestServer } from '../helpers/server';
 
-interface Fault { status: number; code: string; detail: string; errors: { pointer: string; detail: string }[] }
-interface Run { id: string; state: string; version: number; number: number; total: { amount: number }; payments: { name: string; state: string; amount: { amount: number } }[]; leftOut: { name: string }[] }
+interface Fault {
+  status: number;
+  code: string;
+  detail: string;
+  errors: { pointer: string; detail: string }[];
+}
+interface Run {
+  id: string;
+  state: string;
+  version: number;
+  number: number;
+  total: { amount: number };
+  payments: { name: string; state: string; amount: { amount: number } }[];
+  leftOut: { name: string }[];
+}
 
 let s: TestServer;
 let owner: Client;
@@ -24,17 +36,46 @@ afterAll(() => s.close());
 const now = () => new Date(s.app.clock.now()).toISOString();
 const day = () => now().slice(0, 10);
 const one = <T>(sql: string, ...values: unknown[]) => s.app.sqlite.prepare(sql).get(...values) as T;
-const endToEnd = (run: string) => s.app.sqlite.prepare('SELECT end_to_end FROM payments WHERE run = ? ORDER BY id').pluck().all(run) as string[];
+const endToEnd = (run: string) =>
+  s.app.sqlite
+    .prepare('SELECT end_to_end FROM payments WHERE run = ? ORDER BY id')
+    .pluck()
+    .all(run) as string[];
 const sell = async (amount = '100.00', more: object = {}) => {
   serial += 1;
-  const a = await s.report('orders', { order: `M-${serial}`, placedAt: now(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount }], visit: await s.visit(link), ...more });
+  const a = await s.report('orders', {
+    order: `M-${serial}`,
+    placedAt: now(),
+    currency: 'EUR',
+    lines: [{ product: 'POT-1', quantity: 1, amount }],
+    visit: await s.visit(link),
+    ...more,
+  });
   if (a.status !== 201) throw new Error(a.text);
-  return one<{ id: string; order: string }>('SELECT c.id, c.order_id "order" FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = ?', `M-${serial}`);
+  return one<{ id: string; order: string }>(
+    'SELECT c.id, c.order_id "order" FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = ?',
+    `M-${serial}`,
+  );
 };
-const step = (run: Run, what: string) => finance.post<Run & Fault>(`/api/v1/payouts/${run.id}/${what}`, { version: run.version, ...(what === 'approve' ? { total: run.total.amount } : {}) });
-const draft = async (as = finance) => (await as.post<Run>('/api/v1/payouts', { cutoff: day(), minimum: '0.00' })).body;
+const step = (run: Run, what: string) =>
+  finance.post<Run & Fault>(`/api/v1/payouts/${run.id}/${what}`, {
+    version: run.version,
+    ...(what === 'approve' ? { total: run.total.amount } : {}),
+  });
+const draft = async (as = finance) =>
+  (await as.post<Run>('/api/v1/payouts', { cutoff: day(), minimum: '0.00' })).body;
 const sent = async () => (await step((await step(await draft(), 'approve')).body, 'send')).body;
-const status = (content: string, name = 'status.csv') => finance.post<{ said: string; settled: number; returned: number; failed: number; unchanged: number; unknown: string[] } & Fault>('/api/v1/payouts/status', { name, content });
+const status = (content: string, name = 'status.csv') =>
+  finance.post<
+    {
+      said: string;
+      settled: number;
+      returned: number;
+      failed: number;
+      unchanged: number;
+      unknown: string[];
+    } & Fault
+  >('/api/v1/payouts/status', { name, content });
 
 describe('a declined commission', () => {
   it('is not paid again when a payment of it comes back, and declining again is a sentence', async () => {
@@ -42,117 +83,318 @@ describe('a declined commission', () => {
     const run = await sent();
     const [e] = endToEnd(run.id);
     await status(`end_to_end_id,status\n${e},ACSC\n`);
-    await finance.post(`/api/v1/commissions/${id}/correct`, { difference: '5.00', reason: 'The agreed rate was 15 %' });
-    expect((await finance.post(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' })).status).toBe(200);
+    await finance.post(`/api/v1/commissions/${id}/correct`, {
+      difference: '5.00',
+      reason: 'The agreed rate was 15 %',
+    });
+    expect((await finance.post(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' })).status).toBe(
+      200,
+    );
     expect((await status(`end_to_end_id,status,reason\n${e},RJCT,AC04\n`)).body.returned).toBe(1);
-    expect(one<object>('SELECT held, cleared, paid, state, declined_amount FROM commissions WHERE id = ?', id)).toEqual({ held: 0, cleared: 0, paid: 0, state: 'declined', declined_amount: 1500 });
+    expect(
+      one<object>('SELECT held, cleared, paid, state, declined_amount FROM commissions WHERE id = ?', id),
+    ).toEqual({ held: 0, cleared: 0, paid: 0, state: 'declined', declined_amount: 1500 });
     const again = await finance.post<Fault>(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' });
-    expect([again.status, again.body.detail]).toEqual([409, 'Nothing is left to decline: the commission is declined']);
+    expect([again.status, again.body.detail]).toEqual([
+      409,
+      'Nothing is left to decline: the commission is declined',
+    ]);
     const next = await draft();
     expect(next.payments).toEqual([]);
     await step(next, 'discard');
     await deliverWaiting(s.app);
-    const mails = (await owner.get<{ subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`)).body;
-    expect(mails.find((m) => m.subject.includes('came back'))!.body).toContain('Of it €10.00 was declined meanwhile');
+    const mails = (
+      await owner.get<{ subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`)
+    ).body;
+    expect(mails.find((m) => m.subject.includes('came back'))!.body).toContain(
+      'Of it €10.00 was declined meanwhile',
+    );
     expect(brokenInvariants(s.app.sqlite)).toEqual([]);
   });
   it('takes the share of the one who brought the affiliate in along, also where it is on its way', async () => {
     const bo = await s.affiliate('Bo Brought', { timing: 'at-sale' });
     const ann = one<{ id: string }>("SELECT id FROM affiliates WHERE name = 'Ann Ash'").id;
-    await owner.put(`/api/v1/affiliates/${bo.id}/referral`, { by: ann, percent: '10', of: 'commission', months: '' });
+    await owner.put(`/api/v1/affiliates/${bo.id}/referral`, {
+      by: ann,
+      percent: '10',
+      of: 'commission',
+      months: '',
+    });
     const { id, order } = await sell('100.00', { visit: await s.visit(await bo.link('POT-1')) });
-    const share = one<{ id: string }>("SELECT id FROM commissions WHERE order_id = ? AND kind = 'referral'", order).id;
+    const share = one<{ id: string }>(
+      "SELECT id FROM commissions WHERE order_id = ? AND kind = 'referral'",
+      order,
+    ).id;
     s.days(4);
     await finance.post('/api/v1/commissions/clear', { ids: [share] });
-    s.app.sqlite.prepare('UPDATE commissions SET clears_at = ? WHERE id = ?').run(s.app.clock.now() + 1e9, id);
+    s.app.sqlite
+      .prepare('UPDATE commissions SET clears_at = ? WHERE id = ?')
+      .run(s.app.clock.now() + 1e9, id);
     const only = await draft();
-    const without = (await finance.post<Run>(`/api/v1/payouts/${only.id}/exclude`, { affiliate: bo.id, exclude: true, version: only.version })).body;
+    const without = (
+      await finance.post<Run>(`/api/v1/payouts/${only.id}/exclude`, {
+        affiliate: bo.id,
+        exclude: true,
+        version: only.version,
+      })
+    ).body;
     const run = (await step((await step(without, 'approve')).body, 'send')).body;
-    expect((await finance.post(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' })).status).toBe(200);
-    await status(`end_to_end_id,status,reason\n${endToEnd(run.id).map((e) => `${e},RJCT,AC04`).join('\n')}\n`);
-    expect(one<object>('SELECT cleared, in_run, state FROM commissions WHERE id = ?', share)).toEqual({ cleared: 0, in_run: 0, state: 'declined' });
+    expect((await finance.post(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' })).status).toBe(
+      200,
+    );
+    await status(
+      `end_to_end_id,status,reason\n${endToEnd(run.id)
+        .map((e) => `${e},RJCT,AC04`)
+        .join('\n')}\n`,
+    );
+    expect(one<object>('SELECT cleared, in_run, state FROM commissions WHERE id = ?', share)).toEqual({
+      cleared: 0,
+      in_run: 0,
+      state: 'declined',
+    });
     expect(brokenInvariants(s.app.sqlite)).toEqual([]);
   });
 });
 
 describe('share reversed', () => {
   it('counts commissions alone, as what is granted is', async () => {
-    const before = (await owner.get<{ week: { granted: number; reversed: number } }>('/api/v1/today')).body.week;
+    const before = (await owner.get<{ week: { granted: number; reversed: number } }>('/api/v1/today')).body
+      .week;
     const bo = one<{ id: string }>("SELECT id FROM affiliates WHERE name = 'Bo Brought'");
     const code = one<{ code: string }>('SELECT code FROM links WHERE affiliate = ?', bo.id).code;
     const { id } = await sell('100.00', { visit: await s.visit(`${s.address}/go/${code}`) });
     await finance.post(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' });
-    const after = (await owner.get<{ week: { granted: number; reversed: number } }>('/api/v1/today')).body.week;
+    const after = (await owner.get<{ week: { granted: number; reversed: number } }>('/api/v1/today')).body
+      .week;
     expect([after.granted - before.granted, after.reversed - before.reversed]).toEqual([1000, 1000]);
   });
 });
 
 describe('a refund', () => {
   it('takes the order, never a lead or a later payment of the same reference', async () => {
-    await s.product('BOX-1', { kind: 'recurring', price: '20.00', renewalPrice: '20.00', rewardKind: 'percent', reward: '50', renewalRewardKind: 'percent', renewalReward: '10', refundDays: 14 });
-    const code = one<{ code: string }>("SELECT l.code FROM links l JOIN products p ON p.id = l.product WHERE p.code = 'BOX-1' LIMIT 1").code;
+    await s.product('BOX-1', {
+      kind: 'recurring',
+      price: '20.00',
+      renewalPrice: '20.00',
+      rewardKind: 'percent',
+      reward: '50',
+      renewalRewardKind: 'percent',
+      renewalReward: '10',
+      refundDays: 14,
+    });
+    const code = one<{ code: string }>(
+      "SELECT l.code FROM links l JOIN products p ON p.id = l.product WHERE p.code = 'BOX-1' LIMIT 1",
+    ).code;
     const visit = await s.visit(`${s.address}/go/${code}`);
     const at = now();
     await s.report('leads', { lead: 'R-1', product: 'POT-1', at, visit });
     const line = [{ product: 'BOX-1', quantity: 1, amount: '20.00' }];
-    expect((await s.report('orders', { order: 'R-1', placedAt: at, currency: 'EUR', lines: line, visit, subscription: 'SUB-R1' })).status).toBe(201);
+    expect(
+      (
+        await s.report('orders', {
+          order: 'R-1',
+          placedAt: at,
+          currency: 'EUR',
+          lines: line,
+          visit,
+          subscription: 'SUB-R1',
+        })
+      ).status,
+    ).toBe(201);
     // a renewal whose shop clock is behind: placed before the order it belongs to
-    expect((await s.report('renewals', { subscription: 'SUB-R1', payment: 'R-1-2', number: 2, placedAt: new Date(s.app.clock.now() - 3_600_000).toISOString(), currency: 'EUR', lines: line })).status).toBe(201);
-    const back = await s.report('refunds', { refund: 'RR-1', order: 'R-1', at: now(), kind: 'refund', full: true });
+    expect(
+      (
+        await s.report('renewals', {
+          subscription: 'SUB-R1',
+          payment: 'R-1-2',
+          number: 2,
+          placedAt: new Date(s.app.clock.now() - 3_600_000).toISOString(),
+          currency: 'EUR',
+          lines: line,
+        })
+      ).status,
+    ).toBe(201);
+    const back = await s.report('refunds', {
+      refund: 'RR-1',
+      order: 'R-1',
+      at: now(),
+      kind: 'refund',
+      full: true,
+    });
     expect(back.status).toBe(201);
-    const left = (payment: string) => one<{ n: number }>('SELECT sum(value_left) n FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE o.payment = ?', payment).n;
+    const left = (payment: string) =>
+      one<{ n: number }>(
+        'SELECT sum(value_left) n FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE o.payment = ?',
+        payment,
+      ).n;
     expect([left('R-1'), left('R-1-2')]).toEqual([0, 2000]);
-    expect((await s.report('refunds', { refund: 'RR-2', order: 'R-1', payment: 'R-1-2', at: now(), kind: 'refund', full: true })).status).toBe(201);
+    expect(
+      (
+        await s.report('refunds', {
+          refund: 'RR-2',
+          order: 'R-1',
+          payment: 'R-1-2',
+          at: now(),
+          kind: 'refund',
+          full: true,
+        })
+      ).status,
+    ).toBe(201);
     expect(left('R-1-2')).toBe(0);
-    const lead = await s.report('refunds', { refund: 'RR-3', order: 'R-1', payment: 'lead R-1', at: now(), kind: 'refund', full: true });
+    const lead = await s.report('refunds', {
+      refund: 'RR-3',
+      order: 'R-1',
+      payment: 'lead R-1',
+      at: now(),
+      kind: 'refund',
+      full: true,
+    });
     expect(lead.status).toBe(422);
   });
   it('leaves a correction in the working, which still adds up', async () => {
     const { id, order } = await sell();
-    await finance.post(`/api/v1/commissions/${id}/correct`, { difference: '2.50', reason: 'The agreed rate was 12.5 %' });
-    await s.report('refunds', { refund: `RC-${serial}`, order: `M-${serial}`, at: now(), kind: 'refund', full: true });
-    const { working } = (await owner.get<{ working: { total: { amount: number }; left: { amount: number }; changes: { what: string; amount: { amount: number } }[] } }>(`/api/v1/orders/${order}`)).body;
-    expect(working.changes.map((c) => [c.what.split(':')[0], c.amount.amount])).toEqual([['Corrected by €2.50', 250], [`Refund RC-${serial}`, -1250]]);
-    expect(working.total.amount + working.changes.reduce((sum, c) => sum + c.amount.amount, 0)).toBe(working.left.amount);
+    await finance.post(`/api/v1/commissions/${id}/correct`, {
+      difference: '2.50',
+      reason: 'The agreed rate was 12.5 %',
+    });
+    await s.report('refunds', {
+      refund: `RC-${serial}`,
+      order: `M-${serial}`,
+      at: now(),
+      kind: 'refund',
+      full: true,
+    });
+    const { working } = (
+      await owner.get<{
+        working: {
+          total: { amount: number };
+          left: { amount: number };
+          changes: { what: string; amount: { amount: number } }[];
+        };
+      }>(`/api/v1/orders/${order}`)
+    ).body;
+    expect(working.changes.map((c) => [c.what.split(':')[0], c.amount.amount])).toEqual([
+      ['Corrected by €2.50', 250],
+      [`Refund RC-${serial}`, -1250],
+    ]);
+    expect(working.total.amount + working.changes.reduce((sum, c) => sum + c.amount.amount, 0)).toBe(
+      working.left.amount,
+    );
   });
 });
 
 describe('payments of one order', () => {
   it('earn a flat reward per order once, with the first', async () => {
     await s.product('FLAT-1', { price: '90.00', rewardKind: 'flat', reward: '6.00' });
-    const visit = await s.visit(`${s.address}/go/${one<{ code: string }>("SELECT l.code FROM links l JOIN products p ON p.id = l.product WHERE p.code = 'FLAT-1' LIMIT 1").code}`);
+    const visit = await s.visit(
+      `${s.address}/go/${one<{ code: string }>("SELECT l.code FROM links l JOIN products p ON p.id = l.product WHERE p.code = 'FLAT-1' LIMIT 1").code}`,
+    );
     const placedAt = now();
-    const pay = async (payment: string) => (await s.report('orders', { order: 'F-1', payment, placedAt, currency: 'EUR', lines: [{ product: 'FLAT-1', quantity: 1, amount: '30.00' }], visit })).body as { commissions: { amount: { value: string } }[]; reason: string };
+    const pay = async (payment: string) =>
+      (
+        await s.report('orders', {
+          order: 'F-1',
+          payment,
+          placedAt,
+          currency: 'EUR',
+          lines: [{ product: 'FLAT-1', quantity: 1, amount: '30.00' }],
+          visit,
+        })
+      ).body as { commissions: { amount: { value: string } }[]; reason: string };
     expect((await pay('F-1-1')).commissions[0]!.amount.value).toBe('6.00');
     const second = await pay('F-1-2');
-    expect([second.commissions, second.reason]).toEqual([[], expect.stringContaining('a flat reward per order is earned once, with the first payment')]);
+    expect([second.commissions, second.reason]).toEqual([
+      [],
+      expect.stringContaining('a flat reward per order is earned once, with the first payment'),
+    ]);
     expect((await pay('F-1-1')).commissions[0]!.amount.value).toBe('6.00');
   });
 });
 
 describe('a renewal', () => {
   it('earns where the shop’s clock was behind at the first sale', async () => {
-    await s.product('BEHIND-1', { kind: 'recurring', price: '20.00', renewalPrice: '20.00', rewardKind: 'percent', reward: '50', renewalRewardKind: 'percent', renewalReward: '10' });
+    await s.product('BEHIND-1', {
+      kind: 'recurring',
+      price: '20.00',
+      renewalPrice: '20.00',
+      rewardKind: 'percent',
+      reward: '50',
+      renewalRewardKind: 'percent',
+      renewalReward: '10',
+    });
     const cy = await s.affiliate('Cy Clock');
     const visit = await s.visit(await cy.link('BEHIND-1'));
     const lines = [{ product: 'BEHIND-1', quantity: 1, amount: '20.00' }];
-    const first = await s.report('orders', { order: 'BH-1', placedAt: new Date(s.app.clock.now() - 3_600_000).toISOString(), currency: 'EUR', lines, visit, subscription: 'SUB-BH' });
-    expect((first.body as unknown as { commissions: { amount: { value: string } }[] }).commissions[0]!.amount.value).toBe('10.00');
-    const next = await s.report('renewals', { subscription: 'SUB-BH', payment: 'BH-1-2', number: 2, placedAt: now(), currency: 'EUR', lines });
-    expect((next.body as unknown as { commissions: { amount: { value: string } }[] }).commissions[0]!.amount.value).toBe('2.00');
+    const first = await s.report('orders', {
+      order: 'BH-1',
+      placedAt: new Date(s.app.clock.now() - 3_600_000).toISOString(),
+      currency: 'EUR',
+      lines,
+      visit,
+      subscription: 'SUB-BH',
+    });
+    expect(
+      (first.body as unknown as { commissions: { amount: { value: string } }[] }).commissions[0]!.amount
+        .value,
+    ).toBe('10.00');
+    const next = await s.report('renewals', {
+      subscription: 'SUB-BH',
+      payment: 'BH-1-2',
+      number: 2,
+      placedAt: now(),
+      currency: 'EUR',
+      lines,
+    });
+    expect(
+      (next.body as unknown as { commissions: { amount: { value: string } }[] }).commissions[0]!.amount.value,
+    ).toBe('2.00');
   });
 });
 
 describe('amounts beyond what a figure can hold', () => {
   it('are a sentence at the field, never a 500', async () => {
-    const huge = Array.from({ length: 200 }, () => ({ product: 'POT-1', quantity: 1, amount: '9999999999.00' }));
-    const order = await s.report('orders', { order: 'H-1', placedAt: now(), currency: 'EUR', lines: huge, visit: await s.visit(link) });
-    expect([order.status, (order.body as unknown as Fault).errors]).toEqual([422, [expect.objectContaining({ pointer: '/lines', detail: expect.stringContaining('more than the 10000000000.00 EUR that one order can be') })]]);
+    const huge = Array.from({ length: 200 }, () => ({
+      product: 'POT-1',
+      quantity: 1,
+      amount: '9999999999.00',
+    }));
+    const order = await s.report('orders', {
+      order: 'H-1',
+      placedAt: now(),
+      currency: 'EUR',
+      lines: huge,
+      visit: await s.visit(link),
+    });
+    expect([order.status, (order.body as unknown as Fault).errors]).toEqual([
+      422,
+      [
+        expect.objectContaining({
+          pointer: '/lines',
+          detail: expect.stringContaining('more than the 10000000000.00 EUR that one order can be'),
+        }),
+      ],
+    ]);
     await owner.put('/api/v1/settings/exchange', { currency: 'JPY', day: day(), rate: '0.000001' });
-    const yen = await s.report('orders', { order: 'H-2', placedAt: now(), currency: 'JPY', lines: [{ product: 'POT-1', quantity: 1, amount: '9999999999' }], visit: await s.visit(link) });
-    expect([yen.status, (yen.body as unknown as Fault).detail]).toEqual([422, expect.stringContaining('is the exchange rate of JPY right?')]);
+    const yen = await s.report('orders', {
+      order: 'H-2',
+      placedAt: now(),
+      currency: 'JPY',
+      lines: [{ product: 'POT-1', quantity: 1, amount: '9999999999' }],
+      visit: await s.visit(link),
+    });
+    expect([yen.status, (yen.body as unknown as Fault).detail]).toEqual([
+      422,
+      expect.stringContaining('is the exchange rate of JPY right?'),
+    ]);
     await owner.put('/api/v1/settings/exchange', { currency: 'JPY', day: day(), rate: '160' });
-    const renewal = await s.report('renewals', { subscription: 'SUB-BH', payment: 'BH-1-3', number: 3, placedAt: now(), currency: 'EUR', lines: huge.map((l) => ({ ...l, product: 'BEHIND-1' })) });
+    const renewal = await s.report('renewals', {
+      subscription: 'SUB-BH',
+      payment: 'BH-1-3',
+      number: 3,
+      placedAt: now(),
+      currency: 'EUR',
+      lines: huge.map((l) => ({ ...l, product: 'BEHIND-1' })),
+    });
     expect([renewal.status, (renewal.body as unknown as Fault).errors[0]!.pointer]).toEqual([422, '/lines']);
   });
   it('that stood in the data before are said too', async () => {
@@ -168,8 +410,18 @@ describe('amounts beyond what a figure can hold', () => {
 describe('the second approval', () => {
   const settings = async () => (await owner.get<Record<string, string | number>>('/api/v1/settings')).body;
   const put = async (as: Client, approvalAbove: string) => {
-    const { bufferDays, clearing, minimumPayout, promiseDays, debtorName, debtorIban, version } = await settings();
-    return as.put<Fault>('/api/v1/settings/money', { bufferDays, clearing, minimumPayout, promiseDays, debtorName, debtorIban, version, approvalAbove });
+    const { bufferDays, clearing, minimumPayout, promiseDays, debtorName, debtorIban, version } =
+      await settings();
+    return as.put<Fault>('/api/v1/settings/money', {
+      bufferDays,
+      clearing,
+      minimumPayout,
+      promiseDays,
+      debtorName,
+      debtorIban,
+      version,
+      approvalAbove,
+    });
   };
   it('is the owner’s to change, told to every owner, and a run keeps the strictest since it was drafted', async () => {
     expect((await put(owner, '5.00')).status).toBe(200);
@@ -180,9 +432,14 @@ describe('the second approval', () => {
     expect((await put(finance, '5.00')).status).toBe(200);
     expect((await put(owner, '')).status).toBe(200);
     const tried = await step(run, 'approve');
-    expect([tried.status, tried.body.detail]).toEqual([403, expect.stringContaining('Above €5.00 a second person approves')]);
+    expect([tried.status, tried.body.detail]).toEqual([
+      403,
+      expect.stringContaining('Above €5.00 a second person approves'),
+    ]);
     await deliverWaiting(s.app);
-    const mails = (await owner.get<{ to: string; subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`)).body.filter((m) => m.subject.includes('second approval'));
+    const mails = (
+      await owner.get<{ to: string; subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`)
+    ).body.filter((m) => m.subject.includes('second approval'));
     expect(mails.map((m) => m.to)).toEqual(['owner@quernstone.example', 'owner@quernstone.example']);
     expect(mails.some((m) => m.body.includes('above €5.00 before, never from now on'))).toBe(true);
     await step(run, 'discard');
@@ -197,23 +454,43 @@ describe('the second approval', () => {
 });
 
 describe('a status report', () => {
-  const pain002 = (message: string, lines: string) => `<?xml version="1.0"?><Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.10"><CstmrPmtStsRpt><GrpHdr><MsgId>S</MsgId></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>${message}</OrgnlMsgId><OrgnlMsgNmId>pain.001.001.09</OrgnlMsgNmId></OrgnlGrpInfAndSts><OrgnlPmtInfAndSts><OrgnlPmtInfId>P</OrgnlPmtInfId>${lines}</OrgnlPmtInfAndSts></CstmrPmtStsRpt></Document>`;
-  const line = (e: string, amount: string, currency = 'EUR') => `<TxInfAndSts><OrgnlEndToEndId>${e}</OrgnlEndToEndId><TxSts>ACSC</TxSts><OrgnlTxRef><Amt><InstdAmt Ccy="${currency}">${amount}</InstdAmt></Amt></OrgnlTxRef></TxInfAndSts>`;
+  const pain002 = (message: string, lines: string) =>
+    `<?xml version="1.0"?><Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.10"><CstmrPmtStsRpt><GrpHdr><MsgId>S</MsgId></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>${message}</OrgnlMsgId><OrgnlMsgNmId>pain.001.001.09</OrgnlMsgNmId></OrgnlGrpInfAndSts><OrgnlPmtInfAndSts><OrgnlPmtInfId>P</OrgnlPmtInfId>${lines}</OrgnlPmtInfAndSts></CstmrPmtStsRpt></Document>`;
+  const line = (e: string, amount: string, currency = 'EUR') =>
+    `<TxInfAndSts><OrgnlEndToEndId>${e}</OrgnlEndToEndId><TxSts>ACSC</TxSts><OrgnlTxRef><Amt><InstdAmt Ccy="${currency}">${amount}</InstdAmt></Amt></OrgnlTxRef></TxInfAndSts>`;
   it('for another file, another currency or another amount changes nothing and says so', async () => {
     await sell('100.00');
     const run = await sent();
     const [e] = endToEnd(run.id);
-    const id = /<MsgId>(.*?)<\/MsgId>/.exec((await finance.get(`/api/v1/payouts/${run.id}/file.xml`)).text)![1]!;
+    const id = /<MsgId>(.*?)<\/MsgId>/.exec(
+      (await finance.get(`/api/v1/payouts/${run.id}/file.xml`)).text,
+    )![1]!;
     const total = (run.total.amount / 100).toFixed(2);
     const none = await status(pain002('GVN-999-20270312-abcdefg', line(e!, total)));
-    expect([none.status, none.body.detail]).toEqual([422, expect.stringContaining('GVN-999-20270312-abcdefg, which was not sent from here')]);
-    expect((await status(pain002('', line(e!, total)))).body.detail).toContain('does not say which file it answers');
-    const other = one<{ number: number; id: string; file: string }>("SELECT number, id, file FROM runs WHERE state = 'settled' LIMIT 1");
+    expect([none.status, none.body.detail]).toEqual([
+      422,
+      expect.stringContaining('GVN-999-20270312-abcdefg, which was not sent from here'),
+    ]);
+    expect((await status(pain002('', line(e!, total)))).body.detail).toContain(
+      'does not say which file it answers',
+    );
+    const other = one<{ number: number; id: string; file: string }>(
+      "SELECT number, id, file FROM runs WHERE state = 'settled' LIMIT 1",
+    );
     const mixed = await status(pain002(/<MsgId>(.*?)<\/MsgId>/.exec(other.file)![1]!, line(e!, total)));
-    expect(mixed.body).toMatchObject({ settled: 0, unknown: [`${e}: it is a payment of another run than the one this report answers`] });
-    expect((await status(pain002(id, line(e!, total, 'USD')))).body.unknown[0]).toContain('names the currency USD, the payment is in EUR');
-    expect((await status(pain002(id, line(e!, '0.01')))).body.unknown[0]).toContain('names another amount, 0.01');
-    expect((await status(`end_to_end_id,status,amount,currency\n${e},ACSC,${total},GBP\n`)).body.unknown[0]).toContain('names the currency GBP');
+    expect(mixed.body).toMatchObject({
+      settled: 0,
+      unknown: [`${e}: it is a payment of another run than the one this report answers`],
+    });
+    expect((await status(pain002(id, line(e!, total, 'USD')))).body.unknown[0]).toContain(
+      'names the currency USD, the payment is in EUR',
+    );
+    expect((await status(pain002(id, line(e!, '0.01')))).body.unknown[0]).toContain(
+      'names another amount, 0.01',
+    );
+    expect(
+      (await status(`end_to_end_id,status,amount,currency\n${e},ACSC,${total},GBP\n`)).body.unknown[0],
+    ).toContain('names the currency GBP');
     expect((await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body.state).toBe('sent');
     expect((await status(pain002(id, line(e!, total)))).body).toMatchObject({ settled: 1, unknown: [] });
     expect((await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body.state).toBe('settled');
@@ -224,7 +501,10 @@ describe('a status report', () => {
     const [e] = endToEnd(run.id);
     const content = `end_to_end_id,status\n${Array.from({ length: 60_000 }, (_, n) => (n === 59_999 ? `${e},ACSC` : `GVN-NOBODY-${n},ACSC`)).join('\n')}\n`;
     let done = false;
-    const reading = status(content, 'long.csv').then((a) => { done = true; return a; });
+    const reading = status(content, 'long.csv').then((a) => {
+      done = true;
+      return a;
+    });
     let answered = 0;
     while (!done) {
       expect((await s.report('orders', 'x' as never)).status).toBe(400);

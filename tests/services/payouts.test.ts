@@ -3,11 +3,31 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { deliverWaiting } from '../../src/server/messages/delivery';
-import type { TestServer } from '../helpers/server';
-import { startServer } from '../helpers/server';
+import { startServer, type TestServer } from '../helpers/server';
 
-interface Run { id: string; number: number; state: string; version: number; total: { amount: number }; payments: { id: string; affiliate: string; name: string; amount: { amount: number }; state: string; reason: string | null }[]; leftOut: { name: string; why: string; amount: { amount: number }; byHand: boolean }[]; needsSecond: string | null; overdue: boolean }
-interface Fault { code: string; detail: string; errors: { pointer: string; detail: string }[] }
+interface Run {
+  id: string;
+  number: number;
+  state: string;
+  version: number;
+  total: { amount: number };
+  payments: {
+    id: string;
+    affiliate: string;
+    name: string;
+    amount: { amount: number };
+    state: string;
+    reason: string | null;
+  }[];
+  leftOut: { name: string; why: string; amount: { amount: number }; byHand: boolean }[];
+  needsSecond: string | null;
+  overdue: boolean;
+}
+interface Fault {
+  code: string;
+  detail: string;
+  errors: { pointer: string; detail: string }[];
+}
 
 let s: TestServer;
 let finance: Client;
@@ -20,62 +40,150 @@ beforeAll(async () => {
   finance = await s.as('finance');
   owner = await s.as('owner');
   await s.product('POT-1', { reward: '10' });
-  people = [await s.affiliate('Ann Ash', { timing: 'at-sale' }), await s.affiliate('Bob Bisque', { timing: 'at-sale' }), await s.affiliate('Cem Crackle', { timing: 'at-sale', details: false })];
+  people = [
+    await s.affiliate('Ann Ash', { timing: 'at-sale' }),
+    await s.affiliate('Bob Bisque', { timing: 'at-sale' }),
+    await s.affiliate('Cem Crackle', { timing: 'at-sale', details: false }),
+  ];
   links = await Promise.all(people.map((p) => p.link('POT-1')));
 });
 afterAll(() => s.close());
 const day = () => new Date(s.app.clock.now()).toISOString().slice(0, 10);
 const sell = async (who: number, amount: string) => {
   serial += 1;
-  await s.report('orders', { order: `P-${serial}`, placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount }], visit: await s.visit(links[who]!) });
+  await s.report('orders', {
+    order: `P-${serial}`,
+    placedAt: new Date(s.app.clock.now()).toISOString(),
+    currency: 'EUR',
+    lines: [{ product: 'POT-1', quantity: 1, amount }],
+    visit: await s.visit(links[who]!),
+  });
   return `P-${serial}`;
 };
-const draft = async (minimum = '') => (await finance.post<Run & Fault>('/api/v1/payouts', { cutoff: day(), minimum })).body;
-const step = async (run: Run, act: string, client = finance) => (await client.post<Run & Fault>(`/api/v1/payouts/${run.id}/${act}`, { version: run.version, ...(act === 'approve' ? { total: run.total.amount } : {}) }));
-const status = (content: string) => finance.post<{ settled: number; failed: number; returned: number; unchanged: number; unknown: string[]; said: string } & Fault>('/api/v1/payouts/status', { name: 'status', content });
-const endToEnd = (run: Run) => s.app.sqlite.prepare('SELECT end_to_end e, affiliate a FROM payments WHERE run = ?').all(run.id) as { e: string; a: string }[];
+const draft = async (minimum = '') =>
+  (await finance.post<Run & Fault>('/api/v1/payouts', { cutoff: day(), minimum })).body;
+const step = async (run: Run, act: string, client = finance) =>
+  await client.post<Run & Fault>(`/api/v1/payouts/${run.id}/${act}`, {
+    version: run.version,
+    ...(act === 'approve' ? { total: run.total.amount } : {}),
+  });
+const status = (content: string) =>
+  finance.post<
+    {
+      settled: number;
+      failed: number;
+      returned: number;
+      unchanged: number;
+      unknown: string[];
+      said: string;
+    } & Fault
+  >('/api/v1/payouts/status', { name: 'status', content });
+const endToEnd = (run: Run) =>
+  s.app.sqlite.prepare('SELECT end_to_end e, affiliate a FROM payments WHERE run = ?').all(run.id) as {
+    e: string;
+    a: string;
+  }[];
 
 describe('a payout run', () => {
-  beforeEach(async () => { await sell(0, '500.00'); });
+  beforeEach(async () => {
+    await sell(0, '500.00');
+  });
   it('proposes, leaves out with reasons, and takes no second draft beside it', async () => {
     await sell(1, '20.00');
     await sell(2, '300.00');
     const run = await draft('10.00');
     expect(run.payments.map((p) => [p.name, p.amount.amount])).toEqual([['Ann Ash', 5000]]);
-    expect(run.leftOut.map((l) => [l.name, l.why])).toEqual([['Cem Crackle', 'no valid payout details'], ['Bob Bisque', '€2.00 is below the minimum of €10.00']]);
-    expect(await draft()).toMatchObject({ code: 'conflict', detail: `Run ${run.number} is still draft; send or discard it first` });
-    const without = (await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, { affiliate: people[0]!.id, exclude: true, version: run.version })).body;
+    expect(run.leftOut.map((l) => [l.name, l.why])).toEqual([
+      ['Cem Crackle', 'no valid payout details'],
+      ['Bob Bisque', '€2.00 is below the minimum of €10.00'],
+    ]);
+    expect(await draft()).toMatchObject({
+      code: 'conflict',
+      detail: `Run ${run.number} is still draft; send or discard it first`,
+    });
+    const without = (
+      await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, {
+        affiliate: people[0]!.id,
+        exclude: true,
+        version: run.version,
+      })
+    ).body;
     expect(without.payments).toEqual([]);
-    expect(without.leftOut.find((l) => l.byHand)).toMatchObject({ name: 'Ann Ash', amount: { amount: 5000 } });
-    expect((await step(without, 'approve')).body).toMatchObject({ code: 'conflict', detail: expect.stringContaining('Nobody can be paid') });
+    expect(without.leftOut.find((l) => l.byHand)).toMatchObject({
+      name: 'Ann Ash',
+      amount: { amount: 5000 },
+    });
+    expect((await step(without, 'approve')).body).toMatchObject({
+      code: 'conflict',
+      detail: expect.stringContaining('Nobody can be paid'),
+    });
     expect((await step(without, 'discard')).body.state).toBe('discarded');
   });
   it('comes by pages, by name, and is searched', async () => {
     await sell(1, '20.00');
     await sell(2, '300.00');
     const run = await draft('1.00');
-    interface Rows { rows: { name: string; items: number; state: string; reason?: string }[]; next: string | null }
+    interface Rows {
+      rows: { name: string; items: number; state: string; reason?: string }[];
+      next: string | null;
+    }
     const page = async (what: string) => (await finance.get<Rows>(`/api/v1/payouts/${run.id}/${what}`)).body;
     const first = await page('payments?limit=1');
-    expect([first.rows.map((r) => r.name), first.rows[0]!.items > 0, first.next !== null]).toEqual([['Ann Ash'], true, true]);
+    expect([first.rows.map((r) => r.name), first.rows[0]!.items > 0, first.next !== null]).toEqual([
+      ['Ann Ash'],
+      true,
+      true,
+    ]);
     const second = await page(`payments?limit=1&after=${first.next}`);
     expect([second.rows.map((r) => r.name), second.next]).toEqual([['Bob Bisque'], null]);
     expect((await page('payments?q=bisq')).rows.map((r) => r.name)).toEqual(['Bob Bisque']);
-    expect((await page('left-out')).rows.map((r) => [r.name, r.reason])).toEqual([['Cem Crackle', 'no-details']]);
+    expect((await page('left-out')).rows.map((r) => [r.name, r.reason])).toEqual([
+      ['Cem Crackle', 'no-details'],
+    ]);
     expect((await page('left-out?reason=blocked')).rows).toEqual([]);
     // who was last on a page is left out meanwhile: the next page begins where it stood
-    const without = (await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, { affiliate: people[0]!.id, exclude: true, version: run.version })).body;
+    const without = (
+      await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, {
+        affiliate: people[0]!.id,
+        exclude: true,
+        version: run.version,
+      })
+    ).body;
     expect((await page('payments?limit=1')).rows.map((r) => r.name)).toEqual(['Bob Bisque']);
     expect((await page('left-out')).rows.map((r) => r.reason)).toEqual(['by-hand', 'no-details']);
-    const again = (await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, { affiliate: people[0]!.id, exclude: false, version: without.version })).body;
+    const again = (
+      await finance.post<Run>(`/api/v1/payouts/${run.id}/exclude`, {
+        affiliate: people[0]!.id,
+        exclude: false,
+        version: without.version,
+      })
+    ).body;
     const approved = (await step(again, 'approve')).body;
     const stored = await page('payments?limit=1');
-    expect([stored.rows.map((r) => [r.name, r.items === first.rows[0]!.items, r.state]), (await page(`payments?limit=1&after=${stored.next}`)).rows.map((r) => r.name)]).toEqual([[['Ann Ash', true, 'in-run']], ['Bob Bisque']]);
-    expect([(await page('payments?state=failed')).rows, (await page('payments?q=GVN-')).rows.length, (await page('left-out')).rows]).toEqual([[], 2, []]);
+    expect([
+      stored.rows.map((r) => [r.name, r.items === first.rows[0]!.items, r.state]),
+      (await page(`payments?limit=1&after=${stored.next}`)).rows.map((r) => r.name),
+    ]).toEqual([[['Ann Ash', true, 'in-run']], ['Bob Bisque']]);
+    expect([
+      (await page('payments?state=failed')).rows,
+      (await page('payments?q=GVN-')).rows.length,
+      (await page('left-out')).rows,
+    ]).toEqual([[], 2, []]);
     // a page of the draft is none of what was approved, and the other way round: nobody is shown twice
-    for (const cursor of ['nonsense', first.next, Buffer.from(JSON.stringify([-1, 'x'])).toString('base64url')]) expect((await finance.get<{ code: string }>(`/api/v1/payouts/${run.id}/payments?after=${cursor}`)).body.code, String(cursor)).toBe('invalid');
+    for (const cursor of [
+      'nonsense',
+      first.next,
+      Buffer.from(JSON.stringify([-1, 'x'])).toString('base64url'),
+    ])
+      expect(
+        (await finance.get<{ code: string }>(`/api/v1/payouts/${run.id}/payments?after=${cursor}`)).body.code,
+        String(cursor),
+      ).toBe('invalid');
     const reopened = (await step(approved, 'reopen')).body;
-    expect((await finance.get<{ code: string }>(`/api/v1/payouts/${run.id}/payments?after=${stored.next}`)).body.code).toBe('invalid');
+    expect(
+      (await finance.get<{ code: string }>(`/api/v1/payouts/${run.id}/payments?after=${stored.next}`)).body
+        .code,
+    ).toBe('invalid');
     expect((await page('payments?state=sent')).rows).toEqual([]);
     await step(reopened, 'discard');
   });
@@ -84,9 +192,20 @@ describe('a payout run', () => {
     const run = await draft();
     await sell(0, '50.00'); // cleared after the draft was made: waits for the next run
     expect((await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body.total).toEqual(run.total);
-    await s.report('refunds', { refund: `R-${late}`, order: late, at: new Date(s.app.clock.now()).toISOString(), kind: 'refund', full: true });
-    expect((await step(run, 'approve')).body).toMatchObject({ code: 'stale', detail: expect.stringMatching(/^The total is €[\d.,]+ now, no longer €[\d.,]+: look/) });
-    expect((await step((await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body, 'approve')).body.state).toBe('approved');
+    await s.report('refunds', {
+      refund: `R-${late}`,
+      order: late,
+      at: new Date(s.app.clock.now()).toISOString(),
+      kind: 'refund',
+      full: true,
+    });
+    expect((await step(run, 'approve')).body).toMatchObject({
+      code: 'stale',
+      detail: expect.stringMatching(/^The total is €[\d.,]+ now, no longer €[\d.,]+: look/),
+    });
+    expect(
+      (await step((await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body, 'approve')).body.state,
+    ).toBe('approved');
     const approved = (await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body;
     await step((await step(approved, 'reopen')).body, 'discard');
   });
@@ -100,56 +219,113 @@ describe('a payout run', () => {
     expect([one.status, two.status].sort()).toEqual([200, 409]);
     expect((await step(again, 'reopen')).body).toMatchObject({ code: 'conflict' });
     const rows = endToEnd(again);
-    expect((await status(`end_to_end_id;status\n${rows.map((r) => `${r.e};ACSC`).join('\n')}`)).body.said).toBe(`${rows.length} ${rows.length === 1 ? 'line' : 'lines'} read: ${rows.length} settled`);
+    expect(
+      (await status(`end_to_end_id;status\n${rows.map((r) => `${r.e};ACSC`).join('\n')}`)).body.said,
+    ).toBe(`${rows.length} ${rows.length === 1 ? 'line' : 'lines'} read: ${rows.length} settled`);
   });
   it('writes a pain.001.001.09 whose sums are those of its lines', async () => {
     await sell(1, '333.30');
     const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
     const xml = (await finance.get(`/api/v1/payouts/${run.id}/file.xml`)).text;
     expect(xml).toContain('urn:iso:std:iso:20022:tech:xsd:pain.001.001.09');
-    const file = (new XMLParser({ parseTagValue: false, isArray: (n) => n === 'CdtTrfTxInf' }).parse(xml) as { Document: { CstmrCdtTrfInitn: { GrpHdr: Record<string, string>; PmtInf: { CdtTrfTxInf: { Amt: { InstdAmt: string }; PmtId: { EndToEndId: string } }[] } } } }).Document.CstmrCdtTrfInitn;
+    const file = (
+      new XMLParser({ parseTagValue: false, isArray: (n) => n === 'CdtTrfTxInf' }).parse(xml) as {
+        Document: {
+          CstmrCdtTrfInitn: {
+            GrpHdr: Record<string, string>;
+            PmtInf: { CdtTrfTxInf: { Amt: { InstdAmt: string }; PmtId: { EndToEndId: string } }[] };
+          };
+        };
+      }
+    ).Document.CstmrCdtTrfInitn;
     const lines = file.PmtInf.CdtTrfTxInf;
     expect(file.GrpHdr.NbOfTxs).toBe(String(run.payments.length));
     expect(file.GrpHdr.CtrlSum).toBe((run.total.amount / 100).toFixed(2));
-    expect(lines.reduce((sum, l) => sum + Math.round(Number(l.Amt.InstdAmt) * 100), 0)).toBe(run.total.amount);
+    expect(lines.reduce((sum, l) => sum + Math.round(Number(l.Amt.InstdAmt) * 100), 0)).toBe(
+      run.total.amount,
+    );
     expect(new Set(lines.map((l) => l.PmtId.EndToEndId)).size).toBe(lines.length);
     expect((await (await s.as('viewer')).get(`/api/v1/payouts/${run.id}/file.xml`)).status).toBe(403);
     const csv = (await finance.get(`/api/v1/payouts/${run.id}/file.csv`)).text.trim().split('\r\n');
     expect(csv).toHaveLength(run.payments.length + 1);
-    await status(`end_to_end_id,status\n${endToEnd(run).map((r) => `${r.e},ACSC`).join('\n')}`);
+    await status(
+      `end_to_end_id,status\n${endToEnd(run)
+        .map((r) => `${r.e},ACSC`)
+        .join('\n')}`,
+    );
   });
   it('settles, fails and returns by status report; a repeat changes nothing', async () => {
     await sell(1, '200.00');
     const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
     const [first, second] = endToEnd(run);
     const report = `end_to_end_id,status,reason\n${first!.e},ACSC,\n${second!.e},RJCT,AC04\nGVN-NOBODY,ACSC,\n`;
-    expect((await status(report)).body).toMatchObject({ settled: 1, failed: 1, unknown: ['GVN-NOBODY: no sent payment has this reference'] });
+    expect((await status(report)).body).toMatchObject({
+      settled: 1,
+      failed: 1,
+      unknown: ['GVN-NOBODY: no sent payment has this reference'],
+    });
     expect((await status(report)).body).toMatchObject({ settled: 0, failed: 0, unchanged: 2 });
     const after = (await finance.get<Run>(`/api/v1/payouts/${run.id}`)).body;
     expect(after.state).toBe('settled');
-    expect(after.payments.map((p) => [p.state, p.reason]).sort()).toEqual([['failed', 'the account is closed (AC04)'], ['settled', null]]);
-    expect((await status(`end_to_end_id,status,reason\n${first!.e},RJCT,BE01\n`)).body).toMatchObject({ returned: 1 });
+    expect(after.payments.map((p) => [p.state, p.reason]).sort()).toEqual([
+      ['failed', 'the account is closed (AC04)'],
+      ['settled', null],
+    ]);
+    expect((await status(`end_to_end_id,status,reason\n${first!.e},RJCT,BE01\n`)).body).toMatchObject({
+      returned: 1,
+    });
     await deliverWaiting(s.app);
-    const mails = (await new Client(s.address).get<{ subject: string }[]>(`${s.standins}/mailroom/messages.json`)).body.map((m) => m.subject);
-    expect(mails.some((m) => /came back/.test(m)) && mails.some((m) => /has been paid/.test(m)) && mails.some((m) => /is on its way/.test(m))).toBe(true);
+    const mails = (
+      await new Client(s.address).get<{ subject: string }[]>(`${s.standins}/mailroom/messages.json`)
+    ).body.map((m) => m.subject);
+    expect(
+      mails.some((m) => /came back/.test(m)) &&
+        mails.some((m) => /has been paid/.test(m)) &&
+        mails.some((m) => /is on its way/.test(m)),
+    ).toBe(true);
   });
   it('the statement’s lines sum to the payment', async () => {
     await sell(0, '77.77');
     const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
     const mine = run.payments.find((p) => p.name === 'Ann Ash')!;
-    const lines = (await people[0]!.client.get(`/api/v1/portal/payments/${mine.id}/statement.csv`)).text.trim().split('\r\n').slice(1).map((l) => Math.round(Number(l.split(',')[4]) * 100));
+    const lines = (await people[0]!.client.get(`/api/v1/portal/payments/${mine.id}/statement.csv`)).text
+      .trim()
+      .split('\r\n')
+      .slice(1)
+      .map((l) => Math.round(Number(l.split(',')[4]) * 100));
     expect(lines.slice(0, -1).reduce((a, b) => a + b, 0)).toBe(lines.at(-1));
     expect(lines.at(-1)).toBe(mine.amount.amount);
-    expect((await finance.post<Run>(`/api/v1/payments/${mine.id}/settle`, { reference: 'BK-1' })).body.payments.find((p) => p.id === mine.id)!.state).toBe('settled');
-    await status(`end_to_end_id,status\n${endToEnd(run).map((r) => `${r.e},ACSC`).join('\n')}`);
+    expect(
+      (
+        await finance.post<Run>(`/api/v1/payments/${mine.id}/settle`, { reference: 'BK-1' })
+      ).body.payments.find((p) => p.id === mine.id)!.state,
+    ).toBe('settled');
+    await status(
+      `end_to_end_id,status\n${endToEnd(run)
+        .map((r) => `${r.e},ACSC`)
+        .join('\n')}`,
+    );
   });
   it('a refund after payment is netted in the next run', async () => {
     const reference = await sell(0, '400.00');
     const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
-    await status(`end_to_end_id,status\n${endToEnd(run).map((r) => `${r.e},ACSC`).join('\n')}`);
-    await s.report('refunds', { refund: `R-${reference}`, order: reference, at: new Date(s.app.clock.now()).toISOString(), kind: 'chargeback', full: true });
+    await status(
+      `end_to_end_id,status\n${endToEnd(run)
+        .map((r) => `${r.e},ACSC`)
+        .join('\n')}`,
+    );
+    await s.report('refunds', {
+      refund: `R-${reference}`,
+      order: reference,
+      at: new Date(s.app.clock.now()).toISOString(),
+      kind: 'chargeback',
+      full: true,
+    });
     const blocked = await draft();
-    expect(blocked.leftOut.find((l) => l.name === 'Ann Ash')).toMatchObject({ amount: { amount: -4000 }, why: 'the balance is −€40.00, to be netted against coming commissions' });
+    expect(blocked.leftOut.find((l) => l.name === 'Ann Ash')).toMatchObject({
+      amount: { amount: -4000 },
+      why: 'the balance is −€40.00, to be netted against coming commissions',
+    });
     await step(blocked, 'discard');
     await sell(0, '600.00');
     const next = await draft();
@@ -160,16 +336,37 @@ describe('a payout run', () => {
 
 describe('what a run refuses', () => {
   it('a cut-off in the future or that is no day, a minimum that is no amount', async () => {
-    const post = async (cutoff: string, minimum: string) => (await finance.post<Fault>('/api/v1/payouts', { cutoff, minimum })).body.errors[0];
-    expect(await post('2099-01-01', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('in the future') });
+    const post = async (cutoff: string, minimum: string) =>
+      (await finance.post<Fault>('/api/v1/payouts', { cutoff, minimum })).body.errors[0];
+    expect(await post('2099-01-01', '')).toMatchObject({
+      pointer: '/cutoff',
+      detail: expect.stringContaining('in the future'),
+    });
     expect(await post('2027-02-31x', '')).toMatchObject({ pointer: '/cutoff' });
-    expect(await post('2027-02-30', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('not a day') });
-    expect(await post('2027-99-99', '')).toMatchObject({ pointer: '/cutoff', detail: expect.stringContaining('not a day') });
-    expect(await post(day(), '1.234')).toMatchObject({ pointer: '/minimum', detail: expect.stringContaining('at most 2 decimals') });
+    expect(await post('2027-02-30', '')).toMatchObject({
+      pointer: '/cutoff',
+      detail: expect.stringContaining('not a day'),
+    });
+    expect(await post('2027-99-99', '')).toMatchObject({
+      pointer: '/cutoff',
+      detail: expect.stringContaining('not a day'),
+    });
+    expect(await post(day(), '1.234')).toMatchObject({
+      pointer: '/minimum',
+      detail: expect.stringContaining('at most 2 decimals'),
+    });
   });
   it('a second person approves above the limit', async () => {
     const { version } = (await owner.get<{ version: number }>('/api/v1/settings')).body;
-    const money = { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '1.00', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154' };
+    const money = {
+      bufferDays: 3,
+      clearing: 'automatic',
+      minimumPayout: '10.00',
+      approvalAbove: '1.00',
+      promiseDays: 14,
+      debtorName: 'Quernstone Clayworks',
+      debtorIban: 'PT50000201231234567890154',
+    };
     await owner.put('/api/v1/settings/money', { ...money, version });
     await sell(1, '900.00');
     const run = await draft();
@@ -178,7 +375,12 @@ describe('what a run refuses', () => {
     expect((await step(run, 'approve', owner)).body.state).toBe('approved');
   });
   it('a status report that is none', async () => {
-    for (const [content, reason] of [['hello', /neither a pain.002 nor a CSV/], ['<a><b></a>', /XML is broken in line 1/], ['<Document/>', /no payment status report/], ['end_to_end_id,status\n', /neither|speaks of no payment/]] as const) {
+    for (const [content, reason] of [
+      ['hello', /neither a pain.002 nor a CSV/],
+      ['<a><b></a>', /XML is broken in line 1/],
+      ['<Document/>', /no payment status report/],
+      ['end_to_end_id,status\n', /neither|speaks of no payment/],
+    ] as const) {
       const a = await status(content);
       expect(a.status, content).toBe(422);
       expect(a.body.errors[0]).toMatchObject({ pointer: '/content', detail: expect.stringMatching(reason) });
@@ -190,17 +392,41 @@ describe('clearing', () => {
   it('by a person: only what is due, the rest is named', async () => {
     const held = await s.affiliate('Dee Dunting');
     const link = await held.link('POT-1');
-    await s.report('orders', { order: 'C-1', placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount: '100.00' }], visit: await s.visit(link) });
-    const id = s.app.sqlite.prepare("SELECT id FROM commissions WHERE held > 0").pluck().get() as string;
-    const clear = async () => (await finance.post<{ cleared: number; passed: { why: string }[] }>('/api/v1/commissions/clear', { ids: [id] })).body;
+    await s.report('orders', {
+      order: 'C-1',
+      placedAt: new Date(s.app.clock.now()).toISOString(),
+      currency: 'EUR',
+      lines: [{ product: 'POT-1', quantity: 1, amount: '100.00' }],
+      visit: await s.visit(link),
+    });
+    const id = s.app.sqlite.prepare('SELECT id FROM commissions WHERE held > 0').pluck().get() as string;
+    const clear = async () =>
+      (
+        await finance.post<{ cleared: number; passed: { why: string }[] }>('/api/v1/commissions/clear', {
+          ids: [id],
+        })
+      ).body;
     expect(await clear()).toMatchObject({ cleared: 0, passed: [{ why: 'its clearing date has not come' }] });
     s.days(18);
     expect(await clear()).toMatchObject({ cleared: 1, passed: [] });
     expect(await clear()).toMatchObject({ cleared: 0, passed: [{ why: 'is cleared' }] });
-    expect((await finance.post<{ state: string }>(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' })).body.state).toBe('declined');
-    expect((await finance.post<Fault>(`/api/v1/commissions/${id}/decline`, { reason: 'Again' })).body.code).toBe('conflict');
-    expect((await finance.post<Fault>(`/api/v1/commissions/${id}/correct`, { difference: '1.00', reason: 'After all' })).body.detail).toBe('This commission was declined: Own purchase');
-    const portal = (await held.client.get<{ rows: { declined: string }[] }>('/api/v1/portal/earnings')).body.rows[0]!;
+    expect(
+      (await finance.post<{ state: string }>(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' }))
+        .body.state,
+    ).toBe('declined');
+    expect(
+      (await finance.post<Fault>(`/api/v1/commissions/${id}/decline`, { reason: 'Again' })).body.code,
+    ).toBe('conflict');
+    expect(
+      (
+        await finance.post<Fault>(`/api/v1/commissions/${id}/correct`, {
+          difference: '1.00',
+          reason: 'After all',
+        })
+      ).body.detail,
+    ).toBe('This commission was declined: Own purchase');
+    const portal = (await held.client.get<{ rows: { declined: string }[] }>('/api/v1/portal/earnings')).body
+      .rows[0]!;
     expect(portal.declined).toBe('Own purchase');
   });
 });
@@ -208,33 +434,101 @@ describe('clearing', () => {
 describe('correcting and giving up', () => {
   it('a correction moves the commission, is in its working, and stays within bounds', async () => {
     const reference = await sell(0, '100.00');
-    const order = s.app.sqlite.prepare('SELECT id FROM orders WHERE reference = ?').pluck().get(reference) as string;
-    const id = s.app.sqlite.prepare('SELECT id FROM commissions WHERE order_id = ?').pluck().get(order) as string;
-    const correct = (difference: string) => finance.post<Fault & { left: { amount: number }; state: string }>(`/api/v1/commissions/${id}/correct`, { difference, reason: 'The agreed rate was 14 %' });
+    const order = s.app.sqlite
+      .prepare('SELECT id FROM orders WHERE reference = ?')
+      .pluck()
+      .get(reference) as string;
+    const id = s.app.sqlite
+      .prepare('SELECT id FROM commissions WHERE order_id = ?')
+      .pluck()
+      .get(order) as string;
+    const correct = (difference: string) =>
+      finance.post<Fault & { left: { amount: number }; state: string }>(`/api/v1/commissions/${id}/correct`, {
+        difference,
+        reason: 'The agreed rate was 14 %',
+      });
     expect((await correct('4.00')).body).toMatchObject({ state: 'cleared', left: { amount: 1400 } });
-    for (const [difference, reason] of [['0', /nothing to correct/], ['-14.01', /only €14.00 is left/], ['87.00', /exceed the order’s €100.00/], ['1.234', /at most 2 decimals/]] as const) {
-      expect((await correct(difference)).body.errors[0]).toMatchObject({ pointer: '/difference', detail: expect.stringMatching(reason) });
+    for (const [difference, reason] of [
+      ['0', /nothing to correct/],
+      ['-14.01', /only €14.00 is left/],
+      ['87.00', /exceed the order’s €100.00/],
+      ['1.234', /at most 2 decimals/],
+    ] as const) {
+      expect((await correct(difference)).body.errors[0]).toMatchObject({
+        pointer: '/difference',
+        detail: expect.stringMatching(reason),
+      });
     }
-    const { working } = (await people[0]!.client.get<{ working: { changes: { what: string; amount: { amount: number } }[]; left: { amount: number } } }>(`/api/v1/portal/earnings/${id}`)).body;
-    expect(working.changes).toMatchObject([{ what: 'Corrected by €4.00: The agreed rate was 14 %', amount: { amount: 400 } }]);
+    const { working } = (
+      await people[0]!.client.get<{
+        working: { changes: { what: string; amount: { amount: number } }[]; left: { amount: number } };
+      }>(`/api/v1/portal/earnings/${id}`)
+    ).body;
+    expect(working.changes).toMatchObject([
+      { what: 'Corrected by €4.00: The agreed rate was 14 %', amount: { amount: 400 } },
+    ]);
     expect(working.left.amount).toBe(1400);
-    expect((await (await s.as('manager')).post(`/api/v1/commissions/${id}/correct`, { difference: '1.00', reason: 'No' })).status).toBe(403);
+    expect(
+      (
+        await (
+          await s.as('manager')
+        ).post(`/api/v1/commissions/${id}/correct`, { difference: '1.00', reason: 'No' })
+      ).status,
+    ).toBe(403);
   });
   it('a negative balance can be written off, a positive one not', async () => {
     const dee = await s.affiliate('Eva Engobe', { timing: 'at-sale' });
     const link = await dee.link('POT-1');
-    await s.report('orders', { order: 'G-1', placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount: '300.00' }], visit: await s.visit(link) });
-    const give = () => owner.post<Fault & { balances: { cleared: { amount: number } } }>(`/api/v1/affiliates/${dee.id}/give-up`, { reason: 'Left the programme' });
-    expect((await give()).body).toMatchObject({ code: 'conflict', detail: 'The balance is €30.00: only a negative one can be given up' });
+    await s.report('orders', {
+      order: 'G-1',
+      placedAt: new Date(s.app.clock.now()).toISOString(),
+      currency: 'EUR',
+      lines: [{ product: 'POT-1', quantity: 1, amount: '300.00' }],
+      visit: await s.visit(link),
+    });
+    const give = () =>
+      owner.post<Fault & { balances: { cleared: { amount: number } } }>(
+        `/api/v1/affiliates/${dee.id}/give-up`,
+        { reason: 'Left the programme' },
+      );
+    expect((await give()).body).toMatchObject({
+      code: 'conflict',
+      detail: 'The balance is €30.00: only a negative one can be given up',
+    });
     const { version } = (await owner.get<{ version: number }>('/api/v1/settings')).body;
-    await owner.put('/api/v1/settings/money', { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban: 'PT50000201231234567890154', version });
-    const open = (await finance.get<{ rows: Run[] }>('/api/v1/payouts')).body.rows.find((r) => r.state === 'approved');
+    await owner.put('/api/v1/settings/money', {
+      bufferDays: 3,
+      clearing: 'automatic',
+      minimumPayout: '10.00',
+      approvalAbove: '',
+      promiseDays: 14,
+      debtorName: 'Quernstone Clayworks',
+      debtorIban: 'PT50000201231234567890154',
+      version,
+    });
+    const open = (await finance.get<{ rows: Run[] }>('/api/v1/payouts')).body.rows.find(
+      (r) => r.state === 'approved',
+    );
     if (open) await step((await finance.get<Run>(`/api/v1/payouts/${open.id}`)).body, 'send');
     const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
-    await status(`end_to_end_id,status\n${endToEnd(run).map((r) => `${r.e},ACSC`).join('\n')}`);
-    await s.report('refunds', { refund: 'R-G-1', order: 'G-1', at: new Date(s.app.clock.now()).toISOString(), kind: 'refund', full: true });
+    await status(
+      `end_to_end_id,status\n${endToEnd(run)
+        .map((r) => `${r.e},ACSC`)
+        .join('\n')}`,
+    );
+    await s.report('refunds', {
+      refund: 'R-G-1',
+      order: 'G-1',
+      at: new Date(s.app.clock.now()).toISOString(),
+      kind: 'refund',
+      full: true,
+    });
     expect((await give()).body.balances.cleared.amount).toBe(0);
-    const ledger = (await owner.get<{ whole: boolean; accounts: { account: string; balance: { amount: number } }[] }>('/api/v1/ledger')).body;
+    const ledger = (
+      await owner.get<{ whole: boolean; accounts: { account: string; balance: { amount: number } }[] }>(
+        '/api/v1/ledger',
+      )
+    ).body;
     expect(ledger.whole).toBe(true);
     expect(ledger.accounts.find((a) => a.account === 'write-off')!.balance.amount).toBe(3000);
   });

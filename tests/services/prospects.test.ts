@@ -1,25 +1,58 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Client } from '../../scripts/journey/client';
-import { Client as Visitor } from '../../scripts/journey/client';
+import { Client as Visitor, type Client } from '../../scripts/journey/client';
 import { outside } from '../../src/server/jobs/outside';
 import { deliverWaiting } from '../../src/server/messages/delivery';
 import { copyRegistry, takePartners } from '../../src/server/prospects/copy';
 import { expireInvites } from '../../src/server/prospects/invites';
 import { partnerAt, partnerCount } from '../../src/standins/partners';
-import type { TestServer } from '../helpers/server';
-import { startServer } from '../helpers/server';
+import { startServer, type TestServer } from '../helpers/server';
 
-interface Row { id: string; name: string; sites: string[]; found: string | null; state: string; invite: string | null; tags: { name: string }[]; vouched: boolean; standing: number | null; country: string; kinds: string[]; affiliate: string | null }
-interface List { rows: Row[]; next: string | null; copy: { partners: number; fault: string | null }; invitesLeft: number }
-interface Line { id: string; outcome: string; said: string }
-interface Fault { code: string; errors: { pointer: string; detail: string }[] }
+interface Row {
+  id: string;
+  name: string;
+  sites: string[];
+  found: string | null;
+  state: string;
+  invite: string | null;
+  tags: { name: string }[];
+  vouched: boolean;
+  standing: number | null;
+  country: string;
+  kinds: string[];
+  affiliate: string | null;
+}
+interface List {
+  rows: Row[];
+  next: string | null;
+  copy: { partners: number; fault: string | null };
+  invitesLeft: number;
+}
+interface Line {
+  id: string;
+  outcome: string;
+  said: string;
+}
+interface Fault {
+  code: string;
+  errors: { pointer: string; detail: string }[];
+}
 
 let s: TestServer;
 let owner: Client;
-const registry = (name: string, value: string) => fetch(`${s.registry}/switches`, { method: 'POST', body: new URLSearchParams({ [name]: value }), redirect: 'manual' });
+const registry = (name: string, value: string) =>
+  fetch(`${s.registry}/switches`, {
+    method: 'POST',
+    body: new URLSearchParams({ [name]: value }),
+    redirect: 'manual',
+  });
 const list = async (query: string) => (await owner.get<List>(`/api/v1/prospects?${query}`)).body;
 const find = async (q: string, more = '') => (await list(`q=${encodeURIComponent(q)}${more}`)).rows;
-const invite = (ids: string[], more: object = {}) => owner.post<{ lines: Line[]; invited: number } & Fault>('/api/v1/prospects/invite', { ids, message: 'Would {name} like to join {programme}?', ...more });
+const invite = (ids: string[], more: object = {}) =>
+  owner.post<{ lines: Line[]; invited: number } & Fault>('/api/v1/prospects/invite', {
+    ids,
+    message: 'Would {name} like to join {programme}?',
+    ...more,
+  });
 
 beforeAll(async () => {
   s = await startServer();
@@ -36,12 +69,22 @@ describe('our copy of the registry', () => {
   it('goes on where a reading was interrupted, and keeps what is there while the registry is down', async () => {
     await registry('registry-mode', 'down');
     expect(await copyRegistry(s.app, true)).toBe(false);
-    expect((await list('limit=1')).copy).toMatchObject({ partners: partnerCount, fault: expect.stringContaining('The registry answered 503') });
+    expect((await list('limit=1')).copy).toMatchObject({
+      partners: partnerCount,
+      fault: expect.stringContaining('The registry answered 503'),
+    });
     expect((await find(partnerAt(5).name)).length).toBeGreaterThan(0);
-    s.app.sqlite.exec("UPDATE registry_sync SET done_at = NULL, begun_at = 1, after_id = 'P-129900', fault = NULL, fault_at = NULL; UPDATE prospects SET audience = -1 WHERE id IN ('P-129899', 'P-129950')");
+    s.app.sqlite.exec(
+      "UPDATE registry_sync SET done_at = NULL, begun_at = 1, after_id = 'P-129900', fault = NULL, fault_at = NULL; UPDATE prospects SET audience = -1 WHERE id IN ('P-129899', 'P-129950')",
+    );
     await registry('registry-mode', '');
     expect(await copyRegistry(s.app, true)).toBe(true);
-    expect(s.app.sqlite.prepare("SELECT audience >= 0 FROM prospects WHERE id IN ('P-129899', 'P-129950') ORDER BY id").pluck().all()).toEqual([0, 1]);
+    expect(
+      s.app.sqlite
+        .prepare("SELECT audience >= 0 FROM prospects WHERE id IN ('P-129899', 'P-129950') ORDER BY id")
+        .pluck()
+        .all(),
+    ).toEqual([0, 1]);
   });
 });
 
@@ -49,27 +92,47 @@ describe('finding a partner', () => {
   const one = partnerAt(4711);
   it('by its exact id, whatever else is asked for', async () => {
     expect((await find(one.id)).map((r) => [r.id, r.found])).toEqual([[one.id, 'by its id']]);
-    expect((await find(one.id.toLowerCase().replace('-', ''), '&country=XX')).map((r) => r.id)).toEqual([one.id]);
+    expect((await find(one.id.toLowerCase().replace('-', ''), '&country=XX')).map((r) => r.id)).toEqual([
+      one.id,
+    ]);
   });
   it('by any part of any of its sites, also the one it is not listed under', async () => {
-    const several = Array.from({ length: 40 }, (_, i) => partnerAt(i * 700 + 3)).filter((p) => p.sites.length > 1);
+    const several = Array.from({ length: 40 }, (_, i) => partnerAt(i * 700 + 3)).filter(
+      (p) => p.sites.length > 1,
+    );
     for (const p of several.slice(0, 12)) {
       const other = p.sites[1]!.replace(/^https?:\/\//, '').replace(/[:/].*$/, '');
-      expect((await find(other)).map((r) => r.id), other).toContain(p.id);
-      expect((await find(p.sites[1]!)).map((r) => r.id), p.sites[1]).toContain(p.id);
-      expect((await find(other.slice(3, -8))).map((r) => r.id), other.slice(3, -8)).toContain(p.id);
+      expect(
+        (await find(other)).map((r) => r.id),
+        other,
+      ).toContain(p.id);
+      expect(
+        (await find(p.sites[1]!)).map((r) => r.id),
+        p.sites[1],
+      ).toContain(p.id);
+      expect(
+        (await find(other.slice(3, -8))).map((r) => r.id),
+        other.slice(3, -8),
+      ).toContain(p.id);
     }
   });
   it('under an address with other letters than ASCII, as it is written and as it is sent', async () => {
-    const p = Array.from({ length: 2000 }, (_, i) => partnerAt(i)).find((x) => x.sites.some((u) => u.includes('ö')))!;
+    const p = Array.from({ length: 2000 }, (_, i) => partnerAt(i)).find((x) =>
+      x.sites.some((u) => u.includes('ö')),
+    )!;
     const site = p.sites.find((u) => u.includes('ö'))!;
     expect((await find(site)).map((r) => r.id)).toContain(p.id);
     expect((await find(new URL(site).hostname)).map((r) => r.id)).toContain(p.id);
   });
   it('with one wrong letter, where nothing else fits; never two', async () => {
     const wrong = `${one.name.slice(0, 4)}q${one.name.slice(5)}`;
-    expect((await find(wrong)).map((r) => [r.id, r.found])).toContainEqual([one.id, 'with one letter forgiven']);
-    expect((await find(`${one.name.slice(0, 3)}qq${one.name.slice(5)}`)).map((r) => r.id)).not.toContain(one.id);
+    expect((await find(wrong)).map((r) => [r.id, r.found])).toContainEqual([
+      one.id,
+      'with one letter forgiven',
+    ]);
+    expect((await find(`${one.name.slice(0, 3)}qq${one.name.slice(5)}`)).map((r) => r.id)).not.toContain(
+      one.id,
+    );
   });
   it('with one letter or two: in names and sites alone, every page of it', async () => {
     const { queryOf, rankOfKeys, keysOf } = await import('../../src/core/recruiting/prospects');
@@ -77,17 +140,24 @@ describe('finding a partner', () => {
       const found: string[] = [];
       let after: string | null = '';
       while (after !== null && found.length < 600) {
-        const page: { rows: Row[]; next: string | null } = await list(`q=${encodeURIComponent(q)}&limit=100${after ? `&after=${after}` : ''}`);
+        const page: { rows: Row[]; next: string | null } = await list(
+          `q=${encodeURIComponent(q)}&limit=100${after ? `&after=${after}` : ''}`,
+        );
         found.push(...page.rows.map((r) => r.id));
         after = page.next;
       }
       expect(new Set(found).size, q).toBe(found.length);
       const query = queryOf(q);
-      const fits = (id: string) => { const i = Number(id.slice(2)) - 100_001; const p = partnerAt(i); return rankOfKeys({ ...keysOf({ ...p, words: '' }) }, query) !== null; };
+      const fits = (id: string) => {
+        const i = Number(id.slice(2)) - 100_001;
+        const p = partnerAt(i);
+        return rankOfKeys({ ...keysOf({ ...p, words: '' }) }, query) !== null;
+      };
       expect(found.every(fits), q).toBe(true);
       if (after === null) {
         let all = 0;
-        for (let i = 0; i < partnerCount; i += 1) if (rankOfKeys(keysOf({ ...partnerAt(i), words: '' }), query) !== null) all += 1;
+        for (let i = 0; i < partnerCount; i += 1)
+          if (rankOfKeys(keysOf({ ...partnerAt(i), words: '' }), query) !== null) all += 1;
         expect(found.length, q).toBe(all);
       }
     }
@@ -95,22 +165,68 @@ describe('finding a partner', () => {
   it('says so where it cannot search, and searches again', async () => {
     const { threadedReader } = await import('../../src/server/reading/reader');
     const { workerFile } = await import('../helpers/worker');
-    const broken = threadedReader(workerFile.replace('rehearse', 'reader'), '/nowhere/at/all.sqlite', { ...s.app, note: () => undefined });
-    await expect(broken.ask('prospects', { filter: { q: 'kiln' }, after: undefined, limit: 10, stamp: 1 })).rejects.toMatchObject({ code: 'unavailable' });
+    const broken = threadedReader(workerFile.replace('rehearse', 'reader'), '/nowhere/at/all.sqlite', {
+      ...s.app,
+      note: () => undefined,
+    });
+    await expect(
+      broken.ask('prospects', { filter: { q: 'kiln' }, after: undefined, limit: 10, stamp: 1 }),
+    ).rejects.toMatchObject({ code: 'unavailable' });
     broken.close();
     expect((await find('kiln')).length).toBeGreaterThan(0);
   });
   it('is the same as looking at each of the 30,000', async () => {
     const { queryOf, rankOf, ranks } = await import('../../src/core/recruiting/prospects');
     const all = Array.from({ length: partnerCount }, (_, i) => partnerAt(i));
-    for (const typed of ['hearth', 'amber kiln', 'ki', 'oven letter', 'podcast sea', 'sorrel-q', 'x', 'lantrn wheel', 'mossaic', 'kiln films', 'töpfer', 'zzzzzz', 'wmill', 'er kiln fi', 'xqzv', 'klin', 'a b', 'letter kiln amber']) {
+    for (const typed of [
+      'hearth',
+      'amber kiln',
+      'ki',
+      'oven letter',
+      'podcast sea',
+      'sorrel-q',
+      'x',
+      'lantrn wheel',
+      'mossaic',
+      'kiln films',
+      'töpfer',
+      'zzzzzz',
+      'wmill',
+      'er kiln fi',
+      'xqzv',
+      'klin',
+      'a b',
+      'letter kiln amber',
+    ]) {
       const query = queryOf(typed);
-      const ranked = all.map((p) => [p.id, rankOf({ id: p.id, name: p.name, sites: p.sites, words: `${p.kinds.join(' ')} ${p.intro}` }, query)] as const).filter(([, r]) => r !== null);
+      const ranked = all
+        .map(
+          (p) =>
+            [
+              p.id,
+              rankOf(
+                { id: p.id, name: p.name, sites: p.sites, words: `${p.kinds.join(' ')} ${p.intro}` },
+                query,
+              ),
+            ] as const,
+        )
+        .filter(([, r]) => r !== null);
       const together = ranked.filter(([, r]) => r !== 'nearly' && r !== 'words');
-      const better = together.length && query.words.some((w) => w.length < 3) ? together : ranked.filter(([, r]) => r !== 'nearly');
-      const expected = (better.length ? better : ranked).sort((a, b) => ranks.indexOf(a[1]!) - ranks.indexOf(b[1]!) || (a[0] < b[0] ? -1 : 1)).map(([id]) => id);
+      const better =
+        together.length && query.words.some((w) => w.length < 3)
+          ? together
+          : ranked.filter(([, r]) => r !== 'nearly');
+      const expected = (better.length ? better : ranked)
+        .sort((a, b) => ranks.indexOf(a[1]!) - ranks.indexOf(b[1]!) || (a[0] < b[0] ? -1 : 1))
+        .map(([id]) => id);
       const found: string[] = [];
-      for (let after: string | null = ''; after !== null && found.length < 1500;) { const page: List = await list(`q=${encodeURIComponent(typed)}&limit=500${after ? `&after=${after}` : ''}`); found.push(...page.rows.map((r) => r.id)); after = page.next; }
+      for (let after: string | null = ''; after !== null && found.length < 1500;) {
+        const page: List = await list(
+          `q=${encodeURIComponent(typed)}&limit=500${after ? `&after=${after}` : ''}`,
+        );
+        found.push(...page.rows.map((r) => r.id));
+        after = page.next;
+      }
       expect(found.slice(0, 1500), typed).toEqual(expected.slice(0, found.length < 1500 ? undefined : 1500));
     }
   }, 60_000);
@@ -127,7 +243,9 @@ describe('finding a partner', () => {
   });
   it('what is nothing of ours is said', async () => {
     expect((await owner.get<Fault>('/api/v1/prospects/P-999999')).status).toBe(404);
-    expect((await owner.get<Fault>('/api/v1/prospects?standing=101')).body.errors[0]!.pointer).toBe('/standing');
+    expect((await owner.get<Fault>('/api/v1/prospects?standing=101')).body.errors[0]!.pointer).toBe(
+      '/standing',
+    );
   });
 });
 
@@ -137,12 +255,28 @@ describe('inviting', () => {
   let tag = '';
   let early = '';
   it('five with a group and a tag, who arrive with both, and with the tag they had before', async () => {
-    const make = async (of: string, name: string) => (await owner.post<{ id: string }>('/api/v1/sets', { of, name, about: '' })).body.id;
-    [group, tag, early] = [await make('group', 'Studio circle'), await make('tag', 'spring fair'), await make('tag', 'seen at the fair')];
+    const make = async (of: string, name: string) =>
+      (await owner.post<{ id: string }>('/api/v1/sets', { of, name, about: '' })).body.id;
+    [group, tag, early] = [
+      await make('group', 'Studio circle'),
+      await make('tag', 'spring fair'),
+      await make('tag', 'seen at the fair'),
+    ];
     await owner.post('/api/v1/prospects/tags', { ids: [five[0]!.id], tag: early, on: true });
     await registry('registry-answers', 'accept');
-    expect((await invite(five.map((p) => p.id), { group, tags: [tag] })).body.invited).toBe(5);
-    expect((await find(five[0]!.id))[0]).toMatchObject({ state: 'invited', invite: 'waiting', tags: [{ name: 'seen at the fair' }] });
+    expect(
+      (
+        await invite(
+          five.map((p) => p.id),
+          { group, tags: [tag] },
+        )
+      ).body.invited,
+    ).toBe(5);
+    expect((await find(five[0]!.id))[0]).toMatchObject({
+      state: 'invited',
+      invite: 'waiting',
+      tags: [{ name: 'seen at the fair' }],
+    });
     await outside(s.app, true);
     expect((await find(five[0]!.id))[0]).toMatchObject({ invite: 'sent' });
     s.days(20);
@@ -150,25 +284,67 @@ describe('inviting', () => {
     for (const p of five) {
       const [row] = await find(p.id);
       expect(row).toMatchObject({ state: 'joined' });
-      const places = (await owner.get<{ group: string; tags: string[] }>(`/api/v1/affiliates/${row!.affiliate}/places`)).body;
-      expect(places).toMatchObject({ group, tags: p === five[0] ? expect.arrayContaining([tag, early]) : [tag] });
-      expect((await owner.get<{ state: string; timing: string; terms: unknown[] }>(`/api/v1/affiliates/${row!.affiliate}`)).body).toMatchObject({ state: 'active', timing: 'after-hold' });
+      const places = (
+        await owner.get<{ group: string; tags: string[] }>(`/api/v1/affiliates/${row!.affiliate}/places`)
+      ).body;
+      expect(places).toMatchObject({
+        group,
+        tags: p === five[0] ? expect.arrayContaining([tag, early]) : [tag],
+      });
+      expect(
+        (
+          await owner.get<{ state: string; timing: string; terms: unknown[] }>(
+            `/api/v1/affiliates/${row!.affiliate}`,
+          )
+        ).body,
+      ).toMatchObject({ state: 'active', timing: 'after-hold' });
     }
     await deliverWaiting(s.app);
-    expect(s.app.sqlite.prepare("SELECT count(*) FROM messages WHERE kind = 'invitation-accepted' AND state = 'sent'").pluck().get()).toBe(5);
+    expect(
+      s.app.sqlite
+        .prepare("SELECT count(*) FROM messages WHERE kind = 'invitation-accepted' AND state = 'sent'")
+        .pluck()
+        .get(),
+    ).toBe(5);
     // read again, nothing happens twice
     s.app.sqlite.exec('UPDATE registry_sync SET outcomes = 0');
     await outside(s.app, true);
-    expect(s.app.sqlite.prepare("SELECT count(*) FROM applications WHERE note LIKE 'Thank you for writing%'").pluck().get()).toBe(5);
+    expect(
+      s.app.sqlite
+        .prepare("SELECT count(*) FROM applications WHERE note LIKE 'Thank you for writing%'")
+        .pluck()
+        .get(),
+    ).toBe(5);
   });
   it('who has joined is not invited, also a second ago under another way', async () => {
     expect((await invite([five[0]!.id])).body.lines[0]).toMatchObject({ outcome: 'joined' });
     const p = partnerAt(20);
     const email = `me@${new URL(p.sites.at(-1)!).hostname}`;
-    await new Visitor(s.address).post('/api/v1/join', { name: p.name, email, country: 'PT', address: '', sites: ['elsewhere.example'], channels: '', note: 'Here I am.', product: '' });
-    const waiting = (await owner.get<{ rows: { id: string; name: string }[] }>('/api/v1/applications')).body.rows.find((r) => r.name === p.name);
-    if (waiting) await owner.post('/api/v1/applications/decide', { ids: [waiting.id], decision: 'approve', timing: 'after-hold', reason: '', message: true });
-    expect((await invite([p.id])).body.lines[0]).toMatchObject({ outcome: 'joined', said: 'is an affiliate already' });
+    await new Visitor(s.address).post('/api/v1/join', {
+      name: p.name,
+      email,
+      country: 'PT',
+      address: '',
+      sites: ['elsewhere.example'],
+      channels: '',
+      note: 'Here I am.',
+      product: '',
+    });
+    const waiting = (
+      await owner.get<{ rows: { id: string; name: string }[] }>('/api/v1/applications')
+    ).body.rows.find((r) => r.name === p.name);
+    if (waiting)
+      await owner.post('/api/v1/applications/decide', {
+        ids: [waiting.id],
+        decision: 'approve',
+        timing: 'after-hold',
+        reason: '',
+        message: true,
+      });
+    expect((await invite([p.id])).body.lines[0]).toMatchObject({
+      outcome: 'joined',
+      said: 'is an affiliate already',
+    });
   });
   it('a second time within 30 days asks first; afterwards it does not', async () => {
     await registry('registry-answers', 'silent');
@@ -176,7 +352,10 @@ describe('inviting', () => {
     await invite([p.id]);
     await outside(s.app, true);
     s.days(3);
-    expect((await invite([p.id])).body).toMatchObject({ invited: 0, lines: [{ outcome: 'open', said: 'was invited 3 d ago and has not answered yet' }] });
+    expect((await invite([p.id])).body).toMatchObject({
+      invited: 0,
+      lines: [{ outcome: 'open', said: 'was invited 3 d ago and has not answered yet' }],
+    });
     expect((await invite([p.id], { again: true })).body.invited).toBe(1);
     s.days(31);
     expireInvites(s.app);
@@ -188,7 +367,17 @@ describe('inviting', () => {
     s.app.sqlite.exec('UPDATE programme SET messages_per_day = 2');
     s.app.kept.programme = null;
     const three = [40, 41, 42].map((i) => partnerAt(i).id);
-    expect((await owner.post<{ lines: Line[]; left: number }>('/api/v1/prospects/invite/preview', { ids: three, message: 'Hello {name}, join us.' })).body).toMatchObject({ left: 2, lines: [{ outcome: 'invited' }, { outcome: 'invited' }, { outcome: 'over' }] });
+    expect(
+      (
+        await owner.post<{ lines: Line[]; left: number }>('/api/v1/prospects/invite/preview', {
+          ids: three,
+          message: 'Hello {name}, join us.',
+        })
+      ).body,
+    ).toMatchObject({
+      left: 2,
+      lines: [{ outcome: 'invited' }, { outcome: 'invited' }, { outcome: 'over' }],
+    });
     expect((await invite(three)).body.invited).toBe(2);
     expect((await list('limit=1')).invitesLeft).toBe(0);
     s.app.sqlite.exec('UPDATE programme SET messages_per_day = 50');
@@ -199,22 +388,33 @@ describe('inviting', () => {
     const p = partnerAt(50);
     await invite([p.id]);
     await outside(s.app, true);
-    const read = async () => (await owner.get<{ invites: { id: string; state: string; fault: string | null }[] }>(`/api/v1/prospects/${p.id}`)).body.invites[0]!;
+    const read = async () =>
+      (
+        await owner.get<{ invites: { id: string; state: string; fault: string | null }[] }>(
+          `/api/v1/prospects/${p.id}`,
+        )
+      ).body.invites[0]!;
     expect(await read()).toMatchObject({ state: 'waiting', fault: expect.stringContaining('503') });
     await registry('registry-mode', '');
     await outside(s.app, true);
     expect(await read()).toMatchObject({ state: 'sent', fault: null });
-    expect((await owner.post<Fault>(`/api/v1/invites/${(await read()).id}/withdraw`)).body.code).toBe('conflict');
+    expect((await owner.post<Fault>(`/api/v1/invites/${(await read()).id}/withdraw`)).body.code).toBe(
+      'conflict',
+    );
     await registry('registry-mode', 'down');
     const q = partnerAt(51);
     await invite([q.id]);
-    const id = (await owner.get<{ invites: { id: string }[] }>(`/api/v1/prospects/${q.id}`)).body.invites[0]!.id;
-    expect((await owner.post<{ state: string }>(`/api/v1/invites/${id}/withdraw`)).body.state).toBe('withdrawn');
+    const id = (await owner.get<{ invites: { id: string }[] }>(`/api/v1/prospects/${q.id}`)).body.invites[0]!
+      .id;
+    expect((await owner.post<{ state: string }>(`/api/v1/invites/${id}/withdraw`)).body.state).toBe(
+      'withdrawn',
+    );
     expect((await find(q.id))[0]).toMatchObject({ state: 'never' });
     await registry('registry-mode', '');
   });
   it('words that cannot be filled in, and sets that are gone, are refused at their field', async () => {
-    const at = async (more: object) => (await invite([partnerAt(60).id], more)).body.errors.map((e) => e.pointer);
+    const at = async (more: object) =>
+      (await invite([partnerAt(60).id], more)).body.errors.map((e) => e.pointer);
     expect(await at({ message: 'Hello {nobody}, join us.' })).toEqual(['/message']);
     expect(await at({ message: 'short' })).toEqual(['/message']);
     expect(await at({ group: tag })).toEqual(['/group']);
@@ -225,38 +425,144 @@ describe('inviting', () => {
 
 describe('those the registry vouches for', () => {
   const vouched = Array.from({ length: 3000 }, (_, i) => partnerAt(i + 100)).filter((p) => p.vouched);
-  const apply = (p: ReturnType<typeof partnerAt>) => new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: p.name, email: `hello@${new URL(p.sites[0]!).hostname}`, country: p.country, address: '', sites: [p.sites[0]!], channels: '', note: 'A letter a week.', product: 'WHEEL-1' });
+  const apply = (p: ReturnType<typeof partnerAt>) =>
+    new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', {
+      name: p.name,
+      email: `hello@${new URL(p.sites[0]!).hostname}`,
+      country: p.country,
+      address: '',
+      sites: [p.sites[0]!],
+      channels: '',
+      note: 'A letter a week.',
+      product: 'WHEEL-1',
+    });
   it('are let in after hold, with what the vouching rests on, until that is turned off', async () => {
     const [a, b] = vouched as [ReturnType<typeof partnerAt>, ReturnType<typeof partnerAt>];
     expect((await apply(a)).body.outcome).toBe('received');
-    const id = s.app.sqlite.prepare("SELECT id FROM applications WHERE decided_by = 'registry' ORDER BY id DESC").pluck().get() as string;
-    const sheet = (await owner.get<{ timing: string; decidedBy: string; rule: { sentence: string }; evidence: { registry: { id: string; vouched: string } } }>(`/api/v1/applications/${id}`)).body;
-    expect(sheet).toMatchObject({ timing: 'after-hold', decidedBy: 'the registry', rule: { sentence: `The registry vouches for ${a.name}: ${a.vouched}` }, evidence: { registry: { id: a.id, vouched: a.vouched } } });
-    const { version, ...settings } = (await owner.get<{ version: number; categories: string[]; refundLine: string; inviteDays: number; messagesPerDay: number }>('/api/v1/settings')).body;
+    const id = s.app.sqlite
+      .prepare("SELECT id FROM applications WHERE decided_by = 'registry' ORDER BY id DESC")
+      .pluck()
+      .get() as string;
+    const sheet = (
+      await owner.get<{
+        timing: string;
+        decidedBy: string;
+        rule: { sentence: string };
+        evidence: { registry: { id: string; vouched: string } };
+      }>(`/api/v1/applications/${id}`)
+    ).body;
+    expect(sheet).toMatchObject({
+      timing: 'after-hold',
+      decidedBy: 'the registry',
+      rule: { sentence: `The registry vouches for ${a.name}: ${a.vouched}` },
+      evidence: { registry: { id: a.id, vouched: a.vouched } },
+    });
+    const { version, ...settings } = (
+      await owner.get<{
+        version: number;
+        categories: string[];
+        refundLine: string;
+        inviteDays: number;
+        messagesPerDay: number;
+      }>('/api/v1/settings')
+    ).body;
     const { categories, refundLine, inviteDays, messagesPerDay } = settings;
-    expect((await owner.put('/api/v1/settings/recruiting', { categories, refundLine, inviteDays, messagesPerDay, vouchedIn: false, version })).status).toBe(200);
+    expect(
+      (
+        await owner.put('/api/v1/settings/recruiting', {
+          categories,
+          refundLine,
+          inviteDays,
+          messagesPerDay,
+          vouchedIn: false,
+          version,
+        })
+      ).status,
+    ).toBe(200);
     expect((await apply(b)).body.outcome).toBe('received');
-    expect(s.app.sqlite.prepare('SELECT state FROM applications ORDER BY id DESC').pluck().get()).toBe('waiting');
+    expect(s.app.sqlite.prepare('SELECT state FROM applications ORDER BY id DESC').pluck().get()).toBe(
+      'waiting',
+    );
   });
   it('an address at a host that several share proves nothing; a partner that is gone holds nobody up', async () => {
-    const shared = { ...vouched[3]!, id: 'P-000901', name: 'Shared One', sites: ['https://many.example/one'] };
-    takePartners(s.app, [shared, { ...shared, id: 'P-000902', name: 'Shared Two', sites: ['https://many.example/two'] }]);
-    expect((await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: 'Anyone', email: 'anyone@many.example', country: 'PT', address: '', sites: ['many.example'], channels: '', note: 'Hello.', product: '' })).body.outcome).toBe('received');
+    const shared = {
+      ...vouched[3]!,
+      id: 'P-000901',
+      name: 'Shared One',
+      sites: ['https://many.example/one'],
+    };
+    takePartners(s.app, [
+      shared,
+      { ...shared, id: 'P-000902', name: 'Shared Two', sites: ['https://many.example/two'] },
+    ]);
+    expect(
+      (
+        await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', {
+          name: 'Anyone',
+          email: 'anyone@many.example',
+          country: 'PT',
+          address: '',
+          sites: ['many.example'],
+          channels: '',
+          note: 'Hello.',
+          product: '',
+        })
+      ).body.outcome,
+    ).toBe('received');
     await invite(['P-000901', partnerAt(70).id]);
     await outside(s.app, true);
-    const state = async (id: string) => (await owner.get<{ invites: { state: string; fault: string | null }[] }>(`/api/v1/prospects/${id}`)).body.invites[0];
-    expect(await state('P-000901')).toMatchObject({ state: 'withdrawn', fault: expect.stringContaining('There is no partner P-000901') });
+    const state = async (id: string) =>
+      (await owner.get<{ invites: { state: string; fault: string | null }[] }>(`/api/v1/prospects/${id}`))
+        .body.invites[0];
+    expect(await state('P-000901')).toMatchObject({
+      state: 'withdrawn',
+      fault: expect.stringContaining('There is no partner P-000901'),
+    });
     expect(await state(partnerAt(70).id)).toMatchObject({ state: 'sent' });
   });
   it('sites are taken as people write them, each once; a note from right to left stays as it is', async () => {
     const note = 'אני כותב על קרמיקה כל יום שישי ומצלם את האובניים.';
-    const answer = await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: 'Many Sites', email: 'many@sites-of-mine.example', country: 'PT', address: '', sites: ['töpferei.example', 'https://Sites-of-mine.example:8080/a/', 'sites-of-mine.example:8080/a', 'HTTPS://töpferei.example/'], channels: '', note, product: '' });
+    const answer = await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', {
+      name: 'Many Sites',
+      email: 'many@sites-of-mine.example',
+      country: 'PT',
+      address: '',
+      sites: [
+        'töpferei.example',
+        'https://Sites-of-mine.example:8080/a/',
+        'sites-of-mine.example:8080/a',
+        'HTTPS://töpferei.example/',
+      ],
+      channels: '',
+      note,
+      product: '',
+    });
     expect(answer.body.outcome).toBe('received');
-    const row = s.app.sqlite.prepare("SELECT f.sites, a.note FROM affiliates f JOIN applications a ON a.affiliate = f.id WHERE f.name = 'Many Sites'").get() as { sites: string; note: string };
-    expect([JSON.parse(row.sites), row.note]).toEqual([['töpferei.example', 'sites-of-mine.example:8080/a'], note]);
+    const row = s.app.sqlite
+      .prepare(
+        "SELECT f.sites, a.note FROM affiliates f JOIN applications a ON a.affiliate = f.id WHERE f.name = 'Many Sites'",
+      )
+      .get() as { sites: string; note: string };
+    expect([JSON.parse(row.sites), row.note]).toEqual([
+      ['töpferei.example', 'sites-of-mine.example:8080/a'],
+      note,
+    ]);
   });
   it('somebody else’s site is not enough: the e-mail address has to be at it', async () => {
     const c = vouched[2]!;
-    expect((await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', { name: c.name, email: 'thief@elsewhere.example', country: 'PT', address: '', sites: [c.sites[0]!], channels: '', note: 'It is mine.', product: '' })).body.outcome).toBe('received');
+    expect(
+      (
+        await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', {
+          name: c.name,
+          email: 'thief@elsewhere.example',
+          country: 'PT',
+          address: '',
+          sites: [c.sites[0]!],
+          channels: '',
+          note: 'It is mine.',
+          product: '',
+        })
+      ).body.outcome,
+    ).toBe('received');
   });
 });

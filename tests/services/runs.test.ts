@@ -10,11 +10,24 @@ import { approve } from '../../src/server/recruiting/service';
 import { takeOrder } from '../../src/server/tracking/intake';
 import { normaliseOrder } from '../../src/server/tracking/normalise';
 import { addAffiliate } from '../helpers/app';
-import type { TestServer } from '../helpers/server';
-import { startServer } from '../helpers/server';
+import { startServer, type TestServer } from '../helpers/server';
 
-interface Run { id: string; number: number; state: string; version: number; payees: number; done: number | null; total: { amount: number }; notApproved: string | null; approvedBy: string | null; payments: { state: string }[] }
-interface Fault { code: string; detail: string }
+interface Run {
+  id: string;
+  number: number;
+  state: string;
+  version: number;
+  payees: number;
+  done: number | null;
+  total: { amount: number };
+  notApproved: string | null;
+  approvedBy: string | null;
+  payments: { state: string }[];
+}
+interface Fault {
+  code: string;
+  detail: string;
+}
 
 /** More than are through at once. */
 const many = 230;
@@ -26,22 +39,54 @@ beforeAll(async () => {
   s = await startServer();
   finance = await s.as('finance');
   await s.product('POT-1', { reward: '10', refundDays: 0 });
-  const actor = { kind: 'staff' as const, id: s.app.sqlite.prepare("SELECT id FROM staff WHERE role = 'owner'").pluck().get() as string };
-  ids = s.app.transaction(() => Array.from({ length: many }, (_, i) => {
-    const row = addAffiliate(s.app, `Potter${String(i).padStart(3, '0')}`);
-    approve(s.app, actor, row, null, 'at-sale');
-    const link = s.app.db.select().from(links).where(eq(links.affiliate, row.id)).get()!;
-    const visit = newId('visit');
-    s.app.db.insert(visits).values({ id: visit, link: link.code, affiliate: row.id, product: link.product, at: s.app.clock.now(), landing: 'x' }).run();
-    for (const n of [1, 2]) takeOrder(s.app, normaliseOrder(s.app, { order: `M-${i}-${n}`, placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount: '100.00' }], visit }), 'server');
-    return row.id;
-  }));
+  const actor = {
+    kind: 'staff' as const,
+    id: s.app.sqlite.prepare("SELECT id FROM staff WHERE role = 'owner'").pluck().get() as string,
+  };
+  ids = s.app.transaction(() =>
+    Array.from({ length: many }, (_, i) => {
+      const row = addAffiliate(s.app, `Potter${String(i).padStart(3, '0')}`);
+      approve(s.app, actor, row, null, 'at-sale');
+      const link = s.app.db.select().from(links).where(eq(links.affiliate, row.id)).get()!;
+      const visit = newId('visit');
+      s.app.db
+        .insert(visits)
+        .values({
+          id: visit,
+          link: link.code,
+          affiliate: row.id,
+          product: link.product,
+          at: s.app.clock.now(),
+          landing: 'x',
+        })
+        .run();
+      for (const n of [1, 2])
+        takeOrder(
+          s.app,
+          normaliseOrder(s.app, {
+            order: `M-${i}-${n}`,
+            placedAt: new Date(s.app.clock.now()).toISOString(),
+            currency: 'EUR',
+            lines: [{ product: 'POT-1', quantity: 1, amount: '100.00' }],
+            visit,
+          }),
+          'server',
+        );
+      return row.id;
+    }),
+  );
 });
 afterAll(() => s.close());
 
 const day = () => new Date(s.app.clock.now()).toISOString().slice(0, 10);
 const read = async (id: string) => (await finance.get<Run>(`/api/v1/payouts/${id}`)).body;
-const step = (run: Run, act: string, headers: Record<string, string> = {}) => finance.send<Run & Fault>('POST', `/api/v1/payouts/${run.id}/${act}`, { version: run.version, ...(act === 'approve' ? { total: run.total.amount } : {}) }, headers);
+const step = (run: Run, act: string, headers: Record<string, string> = {}) =>
+  finance.send<Run & Fault>(
+    'POST',
+    `/api/v1/payouts/${run.id}/${act}`,
+    { version: run.version, ...(act === 'approve' ? { total: run.total.amount } : {}) },
+    headers,
+  );
 /** Asks again and again, as the desk does, until the run has arrived. */
 async function arrived(id: string): Promise<{ run: Run; seen: Run[] }> {
   const seen: Run[] = [];
@@ -57,17 +102,29 @@ it('a large run is answered while it is on its way, says how far it is, and noth
   expect([drafted.state, drafted.payees, drafted.done]).toEqual(['draft', many, null]);
   const key = { 'idempotency-key': randomUUID() };
   const answered = await step(drafted, 'approve', key);
-  expect([answered.body.state, answered.body.payees, answered.body.total.amount, answered.body.done]).toEqual(['approving', many, many * 2000, 0]);
+  expect([answered.body.state, answered.body.payees, answered.body.total.amount, answered.body.done]).toEqual(
+    ['approving', many, many * 2000, 0],
+  );
   // a second click with the same key gets the same answer; somebody else’s approval, a draft beside it and leaving out are refused
   expect((await step(drafted, 'approve', key)).text).toBe(answered.text);
   const { run, seen } = await arrived(drafted.id);
-  expect([run.state, run.payees, run.total.amount, run.notApproved]).toEqual(['approved', many, many * 2000, null]);
+  expect([run.state, run.payees, run.total.amount, run.notApproved]).toEqual([
+    'approved',
+    many,
+    many * 2000,
+    null,
+  ]);
   expect(seen.every((r) => r.state === 'approving' && r.done! <= many)).toBe(true);
   expect((await step(drafted, 'approve')).body.code).toBe('conflict');
   expect((await step(run, 'send')).body.state).toBe('sending');
   const sent = (await arrived(run.id)).run;
   expect([sent.state, new Set(sent.payments.map((p) => p.state))]).toEqual(['sent', new Set(['sent'])]);
-  const told = s.app.db.select().from(messages).where(eq(messages.kind, 'payment-sent')).all().map((m) => m.affiliate);
+  const told = s.app.db
+    .select()
+    .from(messages)
+    .where(eq(messages.kind, 'payment-sent'))
+    .all()
+    .map((m) => m.affiliate);
   expect([told.length, new Set(told).size]).toEqual([many, many]);
   expect(brokenInvariants(s.app.sqlite)).toEqual([]);
   s.app.db.update(runs).set({ state: 'settled' }).where(eq(runs.id, run.id)).run();
@@ -76,36 +133,88 @@ it('a large run is answered while it is on its way, says how far it is, and noth
 /** As a restart finds a run: on its way, and nobody going on with it. */
 async function left(state: 'approving' | 'reopening' | 'sending', more: object = {}): Promise<Run> {
   const run = (await finance.get<{ rows: Run[] }>('/api/v1/payouts')).body.rows[0]!;
-  s.app.db.update(runs).set({ state, stepBy: s.app.sqlite.prepare("SELECT id FROM staff WHERE role = 'finance'").pluck().get() as string, ...more }).where(eq(runs.id, run.id)).run();
+  s.app.db
+    .update(runs)
+    .set({
+      state,
+      stepBy: s.app.sqlite.prepare("SELECT id FROM staff WHERE role = 'finance'").pluck().get() as string,
+      ...more,
+    })
+    .where(eq(runs.id, run.id))
+    .run();
   return read(run.id);
 }
 
 it('what was interrupted is refused in words, goes on by itself, and comes to nothing if others would be paid', async () => {
   const sell = (affiliate: string, n: number) => {
     const visit = s.app.db.select().from(visits).where(eq(visits.affiliate, affiliate)).get()!;
-    s.app.transaction(() => takeOrder(s.app, normaliseOrder(s.app, { order: `N-${n}-${affiliate}`, placedAt: new Date(s.app.clock.now()).toISOString(), currency: 'EUR', lines: [{ product: 'POT-1', quantity: 1, amount: '150.00' }], visit: visit.id }), 'server'));
+    s.app.transaction(() =>
+      takeOrder(
+        s.app,
+        normaliseOrder(s.app, {
+          order: `N-${n}-${affiliate}`,
+          placedAt: new Date(s.app.clock.now()).toISOString(),
+          currency: 'EUR',
+          lines: [{ product: 'POT-1', quantity: 1, amount: '150.00' }],
+          visit: visit.id,
+        }),
+        'server',
+      ),
+    );
   };
   for (const affiliate of ids.slice(0, 3)) sell(affiliate, 1);
   await finance.post<Run>('/api/v1/payouts', { cutoff: day(), minimum: '' });
   const approving = await left('approving', { total: 4500, payees: 3 });
   expect([approving.state, approving.done, approving.total.amount]).toEqual(['approving', 0, 4500]);
-  expect((await step(approving, 'approve')).body).toMatchObject({ code: 'conflict', detail: `Run ${approving.number} is being approved; it cannot become approved` });
+  expect((await step(approving, 'approve')).body).toMatchObject({
+    code: 'conflict',
+    detail: `Run ${approving.number} is being approved; it cannot become approved`,
+  });
   expect((await step(approving, 'send')).body.detail).toContain('is being approved; it cannot become sent');
-  expect((await finance.post<Fault>('/api/v1/payouts', { cutoff: day(), minimum: '' })).body.detail).toBe(`Run ${approving.number} is still being approved; send or discard it first`);
-  expect((await finance.post<Fault>(`/api/v1/payouts/${approving.id}/exclude`, { affiliate: ids[0], exclude: true, version: approving.version })).body.detail).toContain('is being approved; payees can be left out of a draft only');
-  const waiting = (await finance.get<{ waiting: { text: string; more: string; act: string }[] }>('/api/v1/today')).body.waiting.find((w) => w.text === `Payout run ${approving.number}`);
+  expect((await finance.post<Fault>('/api/v1/payouts', { cutoff: day(), minimum: '' })).body.detail).toBe(
+    `Run ${approving.number} is still being approved; send or discard it first`,
+  );
+  expect(
+    (
+      await finance.post<Fault>(`/api/v1/payouts/${approving.id}/exclude`, {
+        affiliate: ids[0],
+        exclude: true,
+        version: approving.version,
+      })
+    ).body.detail,
+  ).toContain('is being approved; payees can be left out of a draft only');
+  const waiting = (
+    await finance.get<{ waiting: { text: string; more: string; act: string }[] }>('/api/v1/today')
+  ).body.waiting.find((w) => w.text === `Payout run ${approving.number}`);
   expect(waiting).toMatchObject({ more: '3 payees, being approved', act: 'look' });
   await goOnWithRuns(s.app);
-  expect(await read(approving.id)).toMatchObject({ state: 'approved', payees: 3, total: { amount: 4500 }, payments: [{}, {}, {}] });
-  expect((await step(await read(approving.id), 'reopen')).body).toMatchObject({ state: 'draft', total: { amount: 4500 }, notApproved: null });
+  expect(await read(approving.id)).toMatchObject({
+    state: 'approved',
+    payees: 3,
+    total: { amount: 4500 },
+    payments: [{}, {}, {}],
+  });
+  expect((await step(await read(approving.id), 'reopen')).body).toMatchObject({
+    state: 'draft',
+    total: { amount: 4500 },
+    notApproved: null,
+  });
 
   // one of them has given back the details meanwhile: others would be paid than were looked at
   s.app.db.update(affiliates).set({ payeeIban: '' }).where(eq(affiliates.id, ids[1]!)).run();
   await left('approving', { total: 4500, payees: 3 });
   await goOnWithRuns(s.app);
   const back = await read(approving.id);
-  expect(back).toMatchObject({ state: 'draft', payees: 2, total: { amount: 3000 }, notApproved: 'The payees were others when it was to go on: look them over again', approvedBy: null });
-  const audit = (await finance.get<{ rows: { action: string }[] }>(`/api/v1/audit?subject=${approving.id}`)).body.rows.map((r) => r.action);
+  expect(back).toMatchObject({
+    state: 'draft',
+    payees: 2,
+    total: { amount: 3000 },
+    notApproved: 'The payees were others when it was to go on: look them over again',
+    approvedBy: null,
+  });
+  const audit = (
+    await finance.get<{ rows: { action: string }[] }>(`/api/v1/audit?subject=${approving.id}`)
+  ).body.rows.map((r) => r.action);
   expect(audit).toContain('run-not-approved');
   const again = (await step(back, 'approve')).body;
   expect([again.state, again.payees, again.notApproved]).toEqual(['approved', 2, null]);
@@ -119,10 +228,19 @@ it('of an approval whose answer was lost the answer is read when it is asked aga
   const first = await step(run, 'approve', key);
   expect(first.body.state).toBe('approved');
   // as if the process had ended between what was done and what was answered
-  s.app.sqlite.prepare("UPDATE answers SET status = 202, body = 'null' WHERE key = ?").run(key['idempotency-key']);
+  s.app.sqlite
+    .prepare("UPDATE answers SET status = 202, body = 'null' WHERE key = ?")
+    .run(key['idempotency-key']);
   const second = await step(run, 'approve', key);
-  expect([second.status, second.body.state, second.body.version]).toEqual([200, 'approved', first.body.version]);
-  expect((await finance.send<Fault>('POST', `/api/v1/payouts/${run.id}/approve`, { version: 99, total: 1 }, key)).body.code).toBe('key-reused');
+  expect([second.status, second.body.state, second.body.version]).toEqual([
+    200,
+    'approved',
+    first.body.version,
+  ]);
+  expect(
+    (await finance.send<Fault>('POST', `/api/v1/payouts/${run.id}/approve`, { version: 99, total: 1 }, key))
+      .body.code,
+  ).toBe('key-reused');
 });
 
 it('sends nothing with a file that was written for another account or another version', async () => {
@@ -130,12 +248,27 @@ it('sends nothing with a file that was written for another account or another ve
   const owner = await s.as('owner');
   const settings = async (debtorIban: string) => {
     const { version } = (await owner.get<{ version: number }>('/api/v1/settings')).body;
-    return owner.put('/api/v1/settings/money', { bufferDays: 3, clearing: 'automatic', minimumPayout: '10.00', approvalAbove: '', promiseDays: 14, debtorName: 'Quernstone Clayworks', debtorIban, version });
+    return owner.put('/api/v1/settings/money', {
+      bufferDays: 3,
+      clearing: 'automatic',
+      minimumPayout: '10.00',
+      approvalAbove: '',
+      promiseDays: 14,
+      debtorName: 'Quernstone Clayworks',
+      debtorIban,
+      version,
+    });
   };
   const ask = s.app.reader.work;
   s.app.reader.work = ((name: 'writtenFile', input: { id: string }, progress: () => void) => {
     const work = ask(name, input, progress);
-    return { ...work, result: work.result.then(async (file) => { await settings('GB33BUKB20201555555555'); return file; }) };
+    return {
+      ...work,
+      result: work.result.then(async (file) => {
+        await settings('GB33BUKB20201555555555');
+        return file;
+      }),
+    };
   }) as typeof ask;
   const refused = await step(run, 'send');
   s.app.reader.work = ask;

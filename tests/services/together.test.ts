@@ -2,16 +2,26 @@ import { expect, it } from 'vitest';
 import { together } from '../../src/server/db/together';
 import { testApp } from '../helpers/app';
 
-const put = (app: ReturnType<typeof testApp>['app'], day: string) => app.sqlite.prepare("INSERT INTO rate_days VALUES ('USD', ?, 1080000)").run(day);
-const days = (app: ReturnType<typeof testApp>['app']) => app.sqlite.prepare('SELECT day FROM rate_days ORDER BY day').pluck().all();
+const put = (app: ReturnType<typeof testApp>['app'], day: string) =>
+  app.sqlite.prepare("INSERT INTO rate_days VALUES ('USD', ?, 1080000)").run(day);
+const days = (app: ReturnType<typeof testApp>['app']) =>
+  app.sqlite.prepare('SELECT day FROM rate_days ORDER BY day').pluck().all();
 
 it('shares one commit, and one that fails takes only itself back', async () => {
   const { app } = testApp();
   let commits = 0;
   const { transaction } = app;
-  app.transaction = (work) => { if (!app.sqlite.inTransaction) commits += 1; return transaction(work); };
+  app.transaction = (work) => {
+    if (!app.sqlite.inTransaction) commits += 1;
+    return transaction(work);
+  };
   const results = await Promise.allSettled([
-    together(app)(() => put(app, '2027-01-01').changes), together(app)(() => { put(app, '2027-01-02'); throw new Error('no'); }), together(app)(() => put(app, '2027-01-03').changes),
+    together(app)(() => put(app, '2027-01-01').changes),
+    together(app)(() => {
+      put(app, '2027-01-02');
+      throw new Error('no');
+    }),
+    together(app)(() => put(app, '2027-01-03').changes),
   ]);
   expect(results.map((r) => r.status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
   expect(days(app)).toEqual(['2027-01-01', '2027-01-03']);
@@ -21,7 +31,12 @@ it('shares one commit, and one that fails takes only itself back', async () => {
 
 it('one that is alone and fails leaves nothing, and the next goes on', async () => {
   const { app } = testApp();
-  await expect(together(app)(() => { put(app, '2027-01-01'); throw new Error('no'); })).rejects.toThrow('no');
+  await expect(
+    together(app)(() => {
+      put(app, '2027-01-01');
+      throw new Error('no');
+    }),
+  ).rejects.toThrow('no');
   expect(app.sqlite.inTransaction).toBe(false);
   await together(app)(() => put(app, '2027-01-02'));
   expect(days(app)).toEqual(['2027-01-02']);
@@ -31,8 +46,18 @@ it('one that is alone and fails leaves nothing, and the next goes on', async () 
 it('tells nobody that it is done if the commit fails', async () => {
   const { app } = testApp();
   const { transaction } = app;
-  app.transaction = (work) => { const outer = !app.sqlite.inTransaction; return transaction(() => { const done = work(); if (outer) throw new Error('the disk is full'); return done; }); };
-  const results = await Promise.allSettled([together(app)(() => put(app, '2027-01-01')), together(app)(() => put(app, '2027-01-02'))]);
+  app.transaction = (work) => {
+    const outer = !app.sqlite.inTransaction;
+    return transaction(() => {
+      const done = work();
+      if (outer) throw new Error('the disk is full');
+      return done;
+    });
+  };
+  const results = await Promise.allSettled([
+    together(app)(() => put(app, '2027-01-01')),
+    together(app)(() => put(app, '2027-01-02')),
+  ]);
   expect(results.map((r) => r.status)).toEqual(['rejected', 'rejected']);
   expect(days(app)).toEqual([]);
   app.close();
@@ -40,9 +65,16 @@ it('tells nobody that it is done if the commit fails', async () => {
 
 it('every table is strict, and amounts are whole', () => {
   const { app } = testApp();
-  const loose = app.sqlite.prepare("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE '__drizzle%' AND sql NOT LIKE '%STRICT%' AND name NOT LIKE 'prospect_text%'").pluck().all();
+  const loose = app.sqlite
+    .prepare(
+      "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE '__drizzle%' AND sql NOT LIKE '%STRICT%' AND name NOT LIKE 'prospect_text%'",
+    )
+    .pluck()
+    .all();
   // a full-text table cannot be
   expect(loose).toEqual([]);
-  expect(() => app.sqlite.prepare("INSERT INTO rate_days VALUES ('USD', '2027-01-01', 1.5)").run()).toThrow(/cannot store REAL/);
+  expect(() => app.sqlite.prepare("INSERT INTO rate_days VALUES ('USD', '2027-01-01', 1.5)").run()).toThrow(
+    /cannot store REAL/,
+  );
   app.close();
 });

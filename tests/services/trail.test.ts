@@ -10,13 +10,23 @@ const sources: string[] = [];
 beforeAll(() => {
   ({ app } = testApp());
   const prepare = app.sqlite.prepare.bind(app.sqlite);
-  app.sqlite.prepare = ((source: string) => { sources.push(source); return prepare(source); }) as typeof app.sqlite.prepare;
+  app.sqlite.prepare = ((source: string) => {
+    sources.push(source);
+    return prepare(source);
+  }) as typeof app.sqlite.prepare;
   const actor = { kind: 'staff' as const, id: 'stf_nobody' };
   app.transaction(() => {
     for (let n = 0; n < 3000; n += 1) {
       const own = n % 10 === 0;
       // of every second of its own something of its, not itself, is the subject
-      record(app, actor, 'thing-done', own && n % 20 === 0 ? 'aff_own' : `thing_${n}`, null, own && n % 20 !== 0 ? { affiliate: 'aff_own', n } : { n });
+      record(
+        app,
+        actor,
+        'thing-done',
+        own && n % 20 === 0 ? 'aff_own' : `thing_${n}`,
+        null,
+        own && n % 20 !== 0 ? { affiliate: 'aff_own', n } : { n },
+      );
     }
   });
   app.sqlite.exec('ANALYZE');
@@ -27,13 +37,22 @@ it('an affiliate’s history is whole over its pages, each entry once, newest fi
   const ids: string[] = [];
   let after: string | undefined;
   do {
-    const { rows, next } = listHistory(app, 'aff_own', after === undefined ? { limit: 70 } : { limit: 70, after });
+    const { rows, next } = listHistory(
+      app,
+      'aff_own',
+      after === undefined ? { limit: 70 } : { limit: 70, after },
+    );
     ids.push(...rows.map((r) => r.id));
     after = next ?? undefined;
   } while (after !== undefined);
   expect(ids).toHaveLength(300);
   expect(new Set(ids).size).toBe(300);
-  const whole = app.sqlite.prepare("SELECT id FROM audit WHERE subject = 'aff_own' OR json_extract(after, '$.affiliate') = 'aff_own' ORDER BY at DESC, id DESC").pluck().all();
+  const whole = app.sqlite
+    .prepare(
+      "SELECT id FROM audit WHERE subject = 'aff_own' OR json_extract(after, '$.affiliate') = 'aff_own' ORDER BY at DESC, id DESC",
+    )
+    .pluck()
+    .all();
   expect(ids).toEqual(whole);
 });
 
@@ -42,8 +61,16 @@ it('no page of it walks through what was ever done', () => {
   listHistory(app, 'aff_own', { limit: 5, after: next! });
   pageOfAudit(app, undefined, { limit: 5, after: next! });
   const later = sources.filter((s) => /from "audit"/i.test(s) && s.includes(') < ('));
-  const planOf = (about: boolean) => later.filter((s) => s.includes('json_extract') === about).flatMap((source) =>
-    app.sqlite.prepare<unknown[], { detail: string }>(`EXPLAIN QUERY PLAN ${source}`).all(...Array.from({ length: source.split('?').length - 1 }, () => 1)).map((r) => r.detail)).join();
+  const planOf = (about: boolean) =>
+    later
+      .filter((s) => s.includes('json_extract') === about)
+      .flatMap((source) =>
+        app.sqlite
+          .prepare<unknown[], { detail: string }>(`EXPLAIN QUERY PLAN ${source}`)
+          .all(...Array.from({ length: source.split('?').length - 1 }, () => 1))
+          .map((r) => r.detail),
+      )
+      .join();
   expect(planOf(true)).toMatch(/audit_subject.*audit_affiliate/);
   expect(planOf(true)).not.toContain('audit_at');
   // all of it, on the other hand, is read in its order

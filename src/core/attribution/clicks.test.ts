@@ -2,13 +2,23 @@ import { describe, expect, it } from 'vitest';
 import { judgeClicks, runsOf } from './clicks';
 import { networkOf, notOpened } from './opened';
 
-const click = (at: number, visitor: string | null, address: string | null = null, affiliate = 'ann') => ({ id: `vis_${at}`, at, affiliate, visitor, address });
+const click = (at: number, visitor: string | null, address: string | null = null, affiliate = 'ann') => ({
+  id: `vis_${at}`,
+  at,
+  affiliate,
+  visitor,
+  address,
+});
 const paid = (...of: Parameters<typeof judgeClicks>) => judgeClicks(...of).paid.map((c) => c.at);
 
 describe('clicks that are paid', () => {
   it('are each visitor’s first of the day on an affiliate’s link', () => {
-    expect(paid([click(1, 'a'), click(2, 'b'), click(3, 'a'), click(4, 'a', null, 'bob')], 3)).toEqual([1, 2, 4]);
-    expect(judgeClicks([click(1, 'a'), click(2, 'a')], 3).unpaid).toEqual([{ click: click(2, 'a'), why: 'the same visitor clicked before on that day' }]);
+    expect(paid([click(1, 'a'), click(2, 'b'), click(3, 'a'), click(4, 'a', null, 'bob')], 3)).toEqual([
+      1, 2, 4,
+    ]);
+    expect(judgeClicks([click(1, 'a'), click(2, 'a')], 3).unpaid).toEqual([
+      { click: click(2, 'a'), why: 'the same visitor clicked before on that day' },
+    ]);
     expect(paid([], 3)).toEqual([]);
   });
   it('are at most so many of one address, whosever links they were', () => {
@@ -16,18 +26,34 @@ describe('clicks that are paid', () => {
     expect(paid(many, 3)).toEqual([0, 1, 2]);
     expect(judgeClicks(many, 3).unpaid[0]!.why).toBe('more than 3 of one network address on that day');
     expect(paid(many, null)).toHaveLength(600);
-    expect(paid([click(1, 'a', 'x'), click(2, 'a', 'x'), click(3, 'b', 'x'), click(4, 'c', 'y')], 2)).toEqual([1, 3, 4]);
+    expect(paid([click(1, 'a', 'x'), click(2, 'a', 'x'), click(3, 'b', 'x'), click(4, 'c', 'y')], 2)).toEqual(
+      [1, 3, 4],
+    );
   });
   it('are parted where the terms change, and where they change back', () => {
-    expect(runsOf([1, 2, 5, 6, 1], (n) => (n < 5 ? 'low' : 'high'))).toEqual([{ key: 'low', items: [1, 2] }, { key: 'high', items: [5, 6] }, { key: 'low', items: [1] }]);
+    expect(runsOf([1, 2, 5, 6, 1], (n) => (n < 5 ? 'low' : 'high'))).toEqual([
+      { key: 'low', items: [1, 2] },
+      { key: 'high', items: [5, 6] },
+      { key: 'low', items: [1] },
+    ]);
   });
 });
 
 describe('a click is a page that somebody opens', () => {
-  const asked = (more: Partial<Parameters<typeof notOpened>[0]>) => notOpened({ method: 'GET', dest: undefined, mode: undefined, purpose: undefined, ...more });
+  const asked = (more: Partial<Parameters<typeof notOpened>[0]>) =>
+    notOpened({ method: 'GET', dest: undefined, mode: undefined, purpose: undefined, ...more });
   it.each([
-    [{}, null], [{ dest: 'document', mode: 'navigate' }, null], [{ method: 'HEAD' }, /HEAD/], [{ dest: 'image', mode: 'no-cors' }, /loaded as image/], [{ dest: 'iframe', mode: 'navigate' }, /loaded as iframe/],
-    [{ dest: 'empty', mode: 'cors' }, /loaded as empty/], [{ dest: 'document', mode: 'no-cors' }, /loaded by a page/], [{ mode: 'cors' }, null], [{ dest: 'document', mode: 'navigate', purpose: 'prefetch' }, /fetched ahead/], [{ purpose: 'prefetch;prerender' }, /fetched ahead/], [{ dest: '<script>' }, /a part of a page/],
+    [{}, null],
+    [{ dest: 'document', mode: 'navigate' }, null],
+    [{ method: 'HEAD' }, /HEAD/],
+    [{ dest: 'image', mode: 'no-cors' }, /loaded as image/],
+    [{ dest: 'iframe', mode: 'navigate' }, /loaded as iframe/],
+    [{ dest: 'empty', mode: 'cors' }, /loaded as empty/],
+    [{ dest: 'document', mode: 'no-cors' }, /loaded by a page/],
+    [{ mode: 'cors' }, null],
+    [{ dest: 'document', mode: 'navigate', purpose: 'prefetch' }, /fetched ahead/],
+    [{ purpose: 'prefetch;prerender' }, /fetched ahead/],
+    [{ dest: '<script>' }, /a part of a page/],
   ])('%j', (more, why) => {
     if (why === null) expect(asked(more)).toBeNull();
     else expect(asked(more)).toMatch(why);
@@ -35,7 +61,13 @@ describe('a click is a page that somebody opens', () => {
 });
 
 it.each([
-  ['127.0.0.1', '127.0.0.1'], ['::ffff:203.0.113.9', '203.0.113.9'], ['2001:db8:1:2:3:4:5:6', '2001:db8:1:2'], ['2001:DB8::1', '2001:db8:0:0'], ['::1', '0:0:0:0'], ['fe80::1%eth0', 'fe80:0:0:0'], ['2001:0db8:0001:0002::', '2001:db8:1:2'],
+  ['127.0.0.1', '127.0.0.1'],
+  ['::ffff:203.0.113.9', '203.0.113.9'],
+  ['2001:db8:1:2:3:4:5:6', '2001:db8:1:2'],
+  ['2001:DB8::1', '2001:db8:0:0'],
+  ['::1', '0:0:0:0'],
+  ['fe80::1%eth0', 'fe80:0:0:0'],
+  ['2001:0db8:0001:0002::', '2001:db8:1:2'],
 ])('the network of %s is %s', (address, network) => {
   expect(networkOf(address)).toBe(network);
 });

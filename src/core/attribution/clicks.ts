@@ -25,9 +25,11 @@ export function judgeClicks<T extends Click>(clicks: readonly T[], most: number 
   const judged: JudgedClicks<T> = { paid: [], unpaid: [] };
   for (const click of clicks) {
     const { affiliate, visitor, address } = click;
-    const before = address === null ? 0 : byAddress.get(address) ?? 0;
-    if (visitor !== null && seen.has(`${affiliate} ${visitor}`)) judged.unpaid.push({ click, why: 'the same visitor clicked before on that day' });
-    else if (most !== null && before >= most) judged.unpaid.push({ click, why: `more than ${most} of one network address on that day` });
+    const before = address === null ? 0 : (byAddress.get(address) ?? 0);
+    if (visitor !== null && seen.has(`${affiliate} ${visitor}`))
+      judged.unpaid.push({ click, why: 'the same visitor clicked before on that day' });
+    else if (most !== null && before >= most)
+      judged.unpaid.push({ click, why: `more than ${most} of one network address on that day` });
     else {
       judged.paid.push(click);
       if (address !== null) byAddress.set(address, before + 1);

@@ -44,16 +44,24 @@ export function creditFor(input: CreditInput): Credit {
   const ageOf = (visit: Visit) => input.placedAt - visit.at;
   const judge = (visit: Visit): string | null => {
     if (visit.barred) return visit.barred;
-    if (ageOf(visit) > window) return `outside the window of ${input.windowDays} days by ${describeAge(ageOf(visit) - window)}`;
+    if (ageOf(visit) > window)
+      return `outside the window of ${input.windowDays} days by ${describeAge(ageOf(visit) - window)}`;
     return null;
   };
   const rows: Credit['considered'] = [];
-  const note = (visit: Visit, outcome: string) => rows.push({ visit: visit.id, affiliate: visit.affiliate, at: visit.at, outcome });
+  const note = (visit: Visit, outcome: string) =>
+    rows.push({ visit: visit.id, affiliate: visit.affiliate, at: visit.at, outcome });
 
   if (input.named) {
     const fault = judge(input.named);
     note(input.named, fault ?? 'credited: the visit that the shop reported');
-    if (!fault) return credited(input.named, 'visit', rows, `visit ${describeAge(Math.max(0, ageOf(input.named)))} before the order`);
+    if (!fault)
+      return credited(
+        input.named,
+        'visit',
+        rows,
+        `visit ${describeAge(Math.max(0, ageOf(input.named)))} before the order`,
+      );
   }
   const before = input.stored
     .filter((v) => v.id !== input.named?.id && v.at <= input.placedAt)
@@ -62,9 +70,18 @@ export function creditFor(input: CreditInput): Credit {
   for (const visit of before) {
     const fault = judge(visit);
     if (!fault && !found) found = visit;
-    note(visit, fault ?? (visit === found ? 'credited: the last visit inside the window' : 'an earlier visit'));
+    note(
+      visit,
+      fault ?? (visit === found ? 'credited: the last visit inside the window' : 'an earlier visit'),
+    );
   }
-  if (found) return credited(found, 'visitor', rows, `the visitor’s last visit, ${describeAge(ageOf(found))} before the order`);
+  if (found)
+    return credited(
+      found,
+      'visitor',
+      rows,
+      `the visitor’s last visit, ${describeAge(ageOf(found))} before the order`,
+    );
   return { affiliate: null, visit: null, by: null, considered: rows, reason: nobody(input, rows) };
 }
 
@@ -74,14 +91,19 @@ function credited(visit: Visit, by: CreditedBy, considered: Credit['considered']
 
 function nobody(input: CreditInput, rows: Credit['considered']): string {
   const last = rows[0];
-  if (last) return `nobody is credited: the visit of ${input.nameOf(last.affiliate)} is not counted, ${last.outcome}`;
+  if (last)
+    return `nobody is credited: the visit of ${input.nameOf(last.affiliate)} is not counted, ${last.outcome}`;
   if (input.namedUnknown) return 'nobody is credited: the report names a visit that is not known here';
   return 'nobody is credited: the report carries no visit and none is stored for the visitor';
 }
 
 /** "3 days", "5 hours", "2 minutes", "less than a minute". */
 export function describeAge(milliseconds: number): string {
-  const units: [string, number][] = [['day', millisecondsInDay], ['hour', 3_600_000], ['minute', 60_000]];
+  const units: [string, number][] = [
+    ['day', millisecondsInDay],
+    ['hour', 3_600_000],
+    ['minute', 60_000],
+  ];
   for (const [unit, size] of units) {
     const n = Math.floor(milliseconds / size);
     if (n >= 1) return `${n} ${unit}${n === 1 ? '' : 's'}`;

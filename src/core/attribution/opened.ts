@@ -14,9 +14,12 @@ export interface Asked {
  */
 export function notOpened({ method, dest, mode, purpose }: Asked): string | null {
   if (method !== 'GET') return `asked for by ${method}, not opened`;
-  if (purpose !== undefined && /prefetch|prerender|preview/i.test(purpose)) return 'fetched ahead, not opened';
-  if (dest !== undefined && dest !== 'document') return `loaded as ${/^[a-z-]{2,20}$/.test(dest) ? dest : 'a part of a page'}, not opened as a page`;
-  if (dest !== undefined && mode !== undefined && mode !== 'navigate') return 'loaded by a page, not opened as one';
+  if (purpose !== undefined && /prefetch|prerender|preview/i.test(purpose))
+    return 'fetched ahead, not opened';
+  if (dest !== undefined && dest !== 'document')
+    return `loaded as ${/^[a-z-]{2,20}$/.test(dest) ? dest : 'a part of a page'}, not opened as a page`;
+  if (dest !== undefined && mode !== undefined && mode !== 'navigate')
+    return 'loaded by a page, not opened as one';
   return null;
 }
 
@@ -27,6 +30,10 @@ export function networkOf(address: string): string {
   const [head = '', tail] = plain.split('::');
   const left = head === '' ? [] : head.split(':');
   const right = tail === undefined || tail === '' ? [] : tail.split(':');
-  const zeros = tail === undefined ? [] : Array.from({ length: Math.max(0, 8 - left.length - right.length) }, () => '0');
-  return [...left, ...zeros, ...right].slice(0, 4).map((part) => part.toLowerCase().replace(/^0+(?=.)/, '')).join(':');
+  const zeros =
+    tail === undefined ? [] : Array.from({ length: Math.max(0, 8 - left.length - right.length) }, () => '0');
+  return [...left, ...zeros, ...right]
+    .slice(0, 4)
+    .map((part) => part.toLowerCase().replace(/^0+(?=.)/, ''))
+    .join(':');
 }

@@ -34,7 +34,17 @@ describe('days in a zone', () => {
 });
 
 describe('days of the calendar', () => {
-  it.each([['2027-02-28', true], ['2027-02-30', false], ['2028-02-29', true], ['2027-02-29', false], ['2027-13-01', false], ['2027-4-1', false], ['', false], ['2027-04-31', false], ['yesterday', false]])('%s: %s', (text, is) => {
+  it.each([
+    ['2027-02-28', true],
+    ['2027-02-30', false],
+    ['2028-02-29', true],
+    ['2027-02-29', false],
+    ['2027-13-01', false],
+    ['2027-4-1', false],
+    ['', false],
+    ['2027-04-31', false],
+    ['yesterday', false],
+  ])('%s: %s', (text, is) => {
     expect(isDay(text)).toBe(is);
   });
 });
@@ -46,7 +56,15 @@ describe('dates for people', () => {
     expect(formatMoment(moment, lisbon)).toBe('12 Jul 2027, 14:05');
     expect(formatWeekday(moment, lisbon)).toBe('Monday 12 Jul');
   });
-  it.each([[0, 'now'], [59_999, 'now'], [60_000, '1 min'], [3_599_999, '59 min'], [7_200_000, '2 h'], [3 * 86_400_000, '3 d'], [-5, 'now']])('%i ms ago is %s', (ms, text) => {
+  it.each([
+    [0, 'now'],
+    [59_999, 'now'],
+    [60_000, '1 min'],
+    [3_599_999, '59 min'],
+    [7_200_000, '2 h'],
+    [3 * 86_400_000, '3 d'],
+    [-5, 'now'],
+  ])('%i ms ago is %s', (ms, text) => {
     expect(formatAge(1_000_000_000, 1_000_000_000 + ms)).toBe(text);
     expect(formatAgo(1_000_000_000, 1_000_000_000 + ms)).toBe(text === 'now' ? 'just now' : `${text} ago`);
   });

@@ -10,8 +10,14 @@ function formatFor(zone: string): Intl.DateTimeFormat {
   let format = formats.get(zone);
   if (!format) {
     format = new Intl.DateTimeFormat('en-GB', {
-      timeZone: zone, hourCycle: 'h23', year: 'numeric', month: '2-digit', day: '2-digit',
-      hour: '2-digit', minute: '2-digit', second: '2-digit',
+      timeZone: zone,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+      second: '2-digit',
     });
     formats.set(zone, format);
   }
@@ -77,7 +83,11 @@ export function startOfDay(day: Day, zone: string): number {
 
 /** True for a day that the calendar has, as YYYY-MM-DD: 2027-02-30 is none, though it could be counted on from. */
 export function isDay(text: string): text is Day {
-  return /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) && addDays(text, 0) === text;
+  return (
+    /^\d{4}-\d{2}-\d{2}$/.test(text) &&
+    !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) &&
+    addDays(text, 0) === text
+  );
 }
 
 /** A day moved by a number of days: ("2027-02-28", 1) → "2027-03-01". */
@@ -105,11 +115,17 @@ export function addMonths(day: Day, months: number): Day {
   const [year = 0, month = 1, date = 1] = day.split('-').map(Number);
   const index = year * 12 + (month - 1) + months;
   const last = new Date(Date.UTC(Math.floor(index / 12), (index % 12) + 1, 0)).getUTCDate();
-  return new Date(Date.UTC(Math.floor(index / 12), index % 12, Math.min(date, last))).toISOString().slice(0, 10);
+  return new Date(Date.UTC(Math.floor(index / 12), index % 12, Math.min(date, last)))
+    .toISOString()
+    .slice(0, 10);
 }
 
 /** A moment so many months later in a zone: same wall-clock time, day of month kept where the month has it (31 Jan → 28 Feb). */
 export function addZonedMonths(moment: number, months: number, zone: string): number {
   const local = moment + offsetAt(moment, zone);
-  return momentOf(Date.parse(`${addMonths(dayOf(moment, zone), months)}T00:00:00Z`) + (((local % millisecondsInDay) + millisecondsInDay) % millisecondsInDay), zone);
+  return momentOf(
+    Date.parse(`${addMonths(dayOf(moment, zone), months)}T00:00:00Z`) +
+      (((local % millisecondsInDay) + millisecondsInDay) % millisecondsInDay),
+    zone,
+  );
 }

@@ -38,8 +38,11 @@ export function figuresOf(counts: Counts): Figures {
 /** Adds two sets of counts. */
 export function addCounts(a: Counts, b: Counts): Counts {
   return {
-    clicks: a.clicks + b.clicks, orders: a.orders + b.orders, value: a.value + b.value,
-    granted: a.granted + b.granted, reversed: a.reversed + b.reversed,
+    clicks: a.clicks + b.clicks,
+    orders: a.orders + b.orders,
+    value: a.value + b.value,
+    granted: a.granted + b.granted,
+    reversed: a.reversed + b.reversed,
   };
 }
 

@@ -28,7 +28,13 @@ export function stateOf(standing: Standing, declined: boolean): CommissionState 
  * At sale: the moment of sale.
  * @param soldAt UTC milliseconds @returns UTC milliseconds
  */
-export function clearingMoment(soldAt: number, timing: Timing, refundDays: number, bufferDays: number, zone: string): number {
+export function clearingMoment(
+  soldAt: number,
+  timing: Timing,
+  refundDays: number,
+  bufferDays: number,
+  zone: string,
+): number {
   return timing === 'at-sale' ? soldAt : addZonedDays(soldAt, refundDays + bufferDays, zone);
 }
 
@@ -71,7 +77,10 @@ export function takenBack(before: BeforeRefund): { taken: number; adjusted: numb
  * balance as a whole is at zero. What other commissions will cover is not given up.
  * @param balance held and cleared of all commissions, minor units of base @param below each one's cleared amount below zero
  */
-export function writeOffs<T extends { cleared: number }>(balance: number, below: readonly T[]): { of: T; amount: number }[] {
+export function writeOffs<T extends { cleared: number }>(
+  balance: number,
+  below: readonly T[],
+): { of: T; amount: number }[] {
   let rest = Math.max(0, -balance);
   return below.flatMap((of) => {
     const amount = Math.min(rest, Math.max(0, -of.cleared));

@@ -6,8 +6,19 @@ export type Account = (typeof accounts)[number];
 
 /** What happened, one row of the table of entries each. */
 export const entryEvents = [
-  'granted', 'granted-at-sale', 'cleared', 'taken-into-run', 'paid', 'payment-failed', 'payment-returned',
-  'taken-out-of-run', 'reversed-before-payment', 'reversed-after-payment', 'declined', 'correction', 'given-up',
+  'granted',
+  'granted-at-sale',
+  'cleared',
+  'taken-into-run',
+  'paid',
+  'payment-failed',
+  'payment-returned',
+  'taken-out-of-run',
+  'reversed-before-payment',
+  'reversed-after-payment',
+  'declined',
+  'correction',
+  'given-up',
 ] as const;
 export type EntryEvent = (typeof entryEvents)[number];
 
@@ -26,7 +37,12 @@ export interface Owner {
 }
 
 const perAffiliate: Record<Account, boolean> = {
-  expense: false, held: true, cleared: true, 'in-run': true, bank: false, 'write-off': false,
+  expense: false,
+  held: true,
+  cleared: true,
+  'in-run': true,
+  bank: false,
+  'write-off': false,
 };
 
 /**
@@ -35,10 +51,15 @@ const perAffiliate: Record<Account, boolean> = {
  * @returns two lines that sum to zero, or none for zero
  */
 export function move(amount: number, debit: Account, credit: Account, owner: Owner): EntryLine[] {
-  if (!Number.isSafeInteger(amount)) throw new BeyondAmounts(`${amount} is not a whole number of minor units within ±2^53`);
+  if (!Number.isSafeInteger(amount))
+    throw new BeyondAmounts(`${amount} is not a whole number of minor units within ±2^53`);
   if (amount === 0) return [];
-  const line = (account: Account, signed: number): EntryLine =>
-    ({ account, affiliate: perAffiliate[account] ? owner.affiliate : null, commission: owner.commission, amount: signed });
+  const line = (account: Account, signed: number): EntryLine => ({
+    account,
+    affiliate: perAffiliate[account] ? owner.affiliate : null,
+    commission: owner.commission,
+    amount: signed,
+  });
   return [line(debit, amount), line(credit, -amount)];
 }
 
@@ -77,11 +98,18 @@ export function entryFor(event: SimpleEvent, amount: number, owner: Owner): Entr
  * the rest out of the cleared balance, which may fall below zero and is netted in the next run.
  * @param amount minor units of base, not negative
  */
-export function reverse(amount: number, standing: Standing, owner: Owner): { event: EntryEvent; lines: EntryLine[] }[] {
+export function reverse(
+  amount: number,
+  standing: Standing,
+  owner: Owner,
+): { event: EntryEvent; lines: EntryLine[] }[] {
   if (amount < 0) throw new RangeError(`Only a positive amount can be reversed, not ${amount}`);
   const fromHeld = Math.min(amount, Math.max(0, standing.held));
   const fromCleared = Math.min(amount - fromHeld, Math.max(0, standing.cleared));
-  const before = [...move(fromHeld, 'held', 'expense', owner), ...move(fromCleared, 'cleared', 'expense', owner)];
+  const before = [
+    ...move(fromHeld, 'held', 'expense', owner),
+    ...move(fromCleared, 'cleared', 'expense', owner),
+  ];
   const after = move(amount - fromHeld - fromCleared, 'cleared', 'expense', owner);
   return [
     ...(before.length ? [{ event: 'reversed-before-payment' as const, lines: before }] : []),
@@ -96,7 +124,10 @@ export function reverse(amount: number, standing: Standing, owner: Owner): { eve
 export function correct(difference: number, standing: Standing, owner: Owner): EntryLine[] {
   if (difference >= 0) return move(difference, 'expense', standing.held > 0 ? 'held' : 'cleared', owner);
   const fromHeld = Math.min(-difference, Math.max(0, standing.held));
-  return [...move(fromHeld, 'held', 'expense', owner), ...move(-difference - fromHeld, 'cleared', 'expense', owner)];
+  return [
+    ...move(fromHeld, 'held', 'expense', owner),
+    ...move(-difference - fromHeld, 'cleared', 'expense', owner),
+  ];
 }
 
 /** Gives up so much of what an affiliate's cleared balance is below zero. @param amount minor units, positive */

@@ -1,24 +1,43 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { clearingMoment, exposure, stateOf, takenBack, writeOffs } from './commission';
-import type { EntryLine, SimpleEvent } from './entry';
-import { balances, correct, entryFor, giveUp, move, nothing, post, reverse } from './entry';
+import {
+  balances,
+  correct,
+  entryFor,
+  giveUp,
+  move,
+  nothing,
+  post,
+  reverse,
+  type EntryLine,
+  type SimpleEvent,
+} from './entry';
 
 const owner = { affiliate: 'aff', commission: 'com' };
-const show = (lines: EntryLine[]) => lines.map((l) => `${l.account}${l.affiliate ? '*' : ''} ${l.amount}`).join(', ');
+const show = (lines: EntryLine[]) =>
+  lines.map((l) => `${l.account}${l.affiliate ? '*' : ''} ${l.amount}`).join(', ');
 
 describe('the table of entries', () => {
   it.each([
-    ['granted', 'expense 500, held* -500'], ['granted-at-sale', 'expense 500, cleared* -500'], ['cleared', 'held* 500, cleared* -500'],
-    ['taken-into-run', 'cleared* 500, in-run* -500'], ['taken-out-of-run', 'in-run* 500, cleared* -500'], ['paid', 'in-run* 500, bank -500'],
-    ['payment-failed', 'in-run* 500, cleared* -500'], ['payment-returned', 'bank 500, cleared* -500'],
+    ['granted', 'expense 500, held* -500'],
+    ['granted-at-sale', 'expense 500, cleared* -500'],
+    ['cleared', 'held* 500, cleared* -500'],
+    ['taken-into-run', 'cleared* 500, in-run* -500'],
+    ['taken-out-of-run', 'in-run* 500, cleared* -500'],
+    ['paid', 'in-run* 500, bank -500'],
+    ['payment-failed', 'in-run* 500, cleared* -500'],
+    ['payment-returned', 'bank 500, cleared* -500'],
   ] as [SimpleEvent, string][])('%s', (event, expected) => {
     expect(show(entryFor(event, 500, owner))).toBe(expected);
   });
   it('reverses before payment out of held, then cleared; after payment below zero', () => {
-    const of = (standing: Partial<typeof nothing>) => reverse(500, { ...nothing, ...standing }, owner).map((e) => `${e.event}: ${show(e.lines)}`);
+    const of = (standing: Partial<typeof nothing>) =>
+      reverse(500, { ...nothing, ...standing }, owner).map((e) => `${e.event}: ${show(e.lines)}`);
     expect(of({ held: 500 })).toEqual(['reversed-before-payment: held* 500, expense -500']);
-    expect(of({ held: 200, cleared: 300 })).toEqual(['reversed-before-payment: held* 200, expense -200, cleared* 300, expense -300']);
+    expect(of({ held: 200, cleared: 300 })).toEqual([
+      'reversed-before-payment: held* 200, expense -200, cleared* 300, expense -300',
+    ]);
     expect(of({ paid: 500 })).toEqual(['reversed-after-payment: cleared* 500, expense -500']);
     expect(reverse(0, nothing, owner)).toEqual([]);
     expect(() => reverse(-1, nothing, owner)).toThrow(/positive/);
@@ -26,7 +45,9 @@ describe('the table of entries', () => {
   it('corrects where the commission is', () => {
     expect(show(correct(70, { ...nothing, held: 500 }, owner))).toBe('expense 70, held* -70');
     expect(show(correct(70, { ...nothing, paid: 500 }, owner))).toBe('expense 70, cleared* -70');
-    expect(show(correct(-70, { ...nothing, held: 50 }, owner))).toBe('held* 50, expense -50, cleared* 20, expense -20');
+    expect(show(correct(-70, { ...nothing, held: 50 }, owner))).toBe(
+      'held* 50, expense -50, cleared* 20, expense -20',
+    );
   });
   it('gives up a negative balance', () => {
     expect(show(giveUp(300, owner))).toBe('write-off 300, cleared* -300');
@@ -40,7 +61,12 @@ describe('the table of entries', () => {
 
 describe('state, clearing and exposure', () => {
   it.each([
-    [{ held: 5 }, 'held'], [{ cleared: 5 }, 'cleared'], [{ inRun: 5 }, 'in-run'], [{ paid: 5 }, 'paid'], [{ paid: 5, cleared: -5 }, 'reversed'], [{}, 'reversed'],
+    [{ held: 5 }, 'held'],
+    [{ cleared: 5 }, 'cleared'],
+    [{ inRun: 5 }, 'in-run'],
+    [{ paid: 5 }, 'paid'],
+    [{ paid: 5, cleared: -5 }, 'reversed'],
+    [{}, 'reversed'],
   ] as const)('%j is %s', (standing, state) => {
     expect(stateOf({ ...nothing, ...standing }, false)).toBe(state);
   });
@@ -49,7 +75,9 @@ describe('state, clearing and exposure', () => {
   });
   it('clears at the sale’s hour, so many days later in the zone', () => {
     const soldAt = Date.parse('2027-03-12T10:00:00Z');
-    expect(new Date(clearingMoment(soldAt, 'after-hold', 14, 3, 'Europe/Lisbon')).toISOString()).toBe('2027-03-29T09:00:00.000Z');
+    expect(new Date(clearingMoment(soldAt, 'after-hold', 14, 3, 'Europe/Lisbon')).toISOString()).toBe(
+      '2027-03-29T09:00:00.000Z',
+    );
     expect(clearingMoment(soldAt, 'at-sale', 14, 3, 'Europe/Lisbon')).toBe(soldAt);
   });
   it('exposure is what the balance would not cover', () => {
@@ -58,11 +86,32 @@ describe('state, clearing and exposure', () => {
 });
 
 describe('refunds of corrected, declined and written-off commissions', () => {
-  const before = { standing: 1000, adjusted: 0, givenUp: 0, declined: false, reversed: 400, linesLeft: 600, whole: false };
+  const before = {
+    standing: 1000,
+    adjusted: 0,
+    givenUp: 0,
+    declined: false,
+    reversed: 400,
+    linesLeft: 600,
+    whole: false,
+  };
   it.each([
-    ['plain: what the lines lose', {}, 400, 0], ['corrected upwards: the correction stays', { standing: 1200, adjusted: 200 }, 400, 200],
-    ['corrected downwards below what is left: nothing below nothing', { standing: 100, adjusted: -900 }, 100, -600], ['the whole: what was added goes too', { standing: 1200, adjusted: 200, reversed: 1000, linesLeft: 0, whole: true }, 1200, 0],
-    ['declined: gone already', { standing: 0, declined: true }, 0, 0], ['after a write-off: what was given up stays given up', { standing: 1300, givenUp: 300 }, 400, 0],
+    ['plain: what the lines lose', {}, 400, 0],
+    ['corrected upwards: the correction stays', { standing: 1200, adjusted: 200 }, 400, 200],
+    [
+      'corrected downwards below what is left: nothing below nothing',
+      { standing: 100, adjusted: -900 },
+      100,
+      -600,
+    ],
+    [
+      'the whole: what was added goes too',
+      { standing: 1200, adjusted: 200, reversed: 1000, linesLeft: 0, whole: true },
+      1200,
+      0,
+    ],
+    ['declined: gone already', { standing: 0, declined: true }, 0, 0],
+    ['after a write-off: what was given up stays given up', { standing: 1300, givenUp: 300 }, 400, 0],
   ] as [string, Partial<typeof before>, number, number][])('%s', (_, more, taken, adjusted) => {
     expect(takenBack({ ...before, ...more })).toEqual({ taken, adjusted });
   });
@@ -74,39 +123,57 @@ describe('refunds of corrected, declined and written-off commissions', () => {
     expect(writeOffs(100, below)).toEqual([]);
   });
   it('whatever the balance, brings it to exactly zero and lifts nothing above it', () => {
-    fc.assert(fc.property(fc.array(fc.integer({ min: -5000, max: -1 }), { maxLength: 8 }), fc.nat(20_000), (list, others) => {
-      const below = list.map((cleared) => ({ cleared }));
-      const balance = list.reduce((a, b) => a + b, 0) + others;
-      const written = writeOffs(balance, below);
-      expect(written.reduce((sum, w) => sum + w.amount, 0)).toBe(Math.max(0, -balance));
-      expect(written.every((w) => w.amount > 0 && w.of.cleared + w.amount <= 0)).toBe(true);
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: -5000, max: -1 }), { maxLength: 8 }),
+        fc.nat(20_000),
+        (list, others) => {
+          const below = list.map((cleared) => ({ cleared }));
+          const balance = list.reduce((a, b) => a + b, 0) + others;
+          const written = writeOffs(balance, below);
+          expect(written.reduce((sum, w) => sum + w.amount, 0)).toBe(Math.max(0, -balance));
+          expect(written.every((w) => w.amount > 0 && w.of.cleared + w.amount <= 0)).toBe(true);
+        },
+      ),
+    );
   });
 });
 
 describe('any life of a commission', () => {
-  const steps = fc.array(fc.record({ kind: fc.constantFrom('clear', 'take', 'pay', 'fail', 'refund', 'return', 'correct'), size: fc.integer({ min: 1, max: 400 }) }), { maxLength: 25 });
+  const steps = fc.array(
+    fc.record({
+      kind: fc.constantFrom('clear', 'take', 'pay', 'fail', 'refund', 'return', 'correct'),
+      size: fc.integer({ min: 1, max: 400 }),
+    }),
+    { maxLength: 25 },
+  );
   it('balances at each step, and what is owed is what was granted less what was taken back and paid', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 1000 }), fc.boolean(), steps, (granted, atSale, list) => {
-      let standing = post(nothing, entryFor(atSale ? 'granted-at-sale' : 'granted', granted, owner));
-      let net = granted;
-      const apply = (lines: EntryLine[]) => {
-        if (!lines.length) return;
-        expect(balances(lines)).toBe(true);
-        net += lines.filter((l) => l.account === 'expense').reduce((s, l) => s + l.amount, 0);
-        standing = post(standing, lines);
-      };
-      for (const { kind, size } of list) {
-        if (kind === 'clear') apply(entryFor('cleared', standing.held, owner));
-        if (kind === 'take' && standing.inRun === 0) apply(entryFor('taken-into-run', standing.cleared, owner));
-        if (kind === 'pay') apply(entryFor('paid', standing.inRun, owner));
-        if (kind === 'fail') apply(entryFor('payment-failed', standing.inRun, owner));
-        if (kind === 'return' && standing.paid > 0) apply(entryFor('payment-returned', standing.paid, owner));
-        if (kind === 'refund') for (const e of reverse(Math.min(size, Math.max(0, net)), standing, owner)) apply(e.lines);
-        if (kind === 'correct') apply(correct(size - 200, standing, owner));
-        expect(standing.held + standing.cleared + standing.inRun + standing.paid).toBe(net);
-        expect(standing.held).toBeGreaterThanOrEqual(0);
-      }
-    }), { numRuns: 500 });
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 1000 }), fc.boolean(), steps, (granted, atSale, list) => {
+        let standing = post(nothing, entryFor(atSale ? 'granted-at-sale' : 'granted', granted, owner));
+        let net = granted;
+        const apply = (lines: EntryLine[]) => {
+          if (!lines.length) return;
+          expect(balances(lines)).toBe(true);
+          net += lines.filter((l) => l.account === 'expense').reduce((s, l) => s + l.amount, 0);
+          standing = post(standing, lines);
+        };
+        for (const { kind, size } of list) {
+          if (kind === 'clear') apply(entryFor('cleared', standing.held, owner));
+          if (kind === 'take' && standing.inRun === 0)
+            apply(entryFor('taken-into-run', standing.cleared, owner));
+          if (kind === 'pay') apply(entryFor('paid', standing.inRun, owner));
+          if (kind === 'fail') apply(entryFor('payment-failed', standing.inRun, owner));
+          if (kind === 'return' && standing.paid > 0)
+            apply(entryFor('payment-returned', standing.paid, owner));
+          if (kind === 'refund')
+            for (const e of reverse(Math.min(size, Math.max(0, net)), standing, owner)) apply(e.lines);
+          if (kind === 'correct') apply(correct(size - 200, standing, owner));
+          expect(standing.held + standing.cleared + standing.inRun + standing.paid).toBe(net);
+          expect(standing.held).toBeGreaterThanOrEqual(0);
+        }
+      }),
+      { numRuns: 500 },
+    );
   });
 });

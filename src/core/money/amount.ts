@@ -27,16 +27,25 @@ export function parseAmount(text: string, currency: string, options: { sign?: bo
   const digits = exponentOf(currency);
   const example = digits === 0 ? '1290' : `129.${'0'.repeat(digits)}`;
   const match = /^(-|−)?(\d+)(?:\.(\d+))?$/.exec(text.trim());
-  if (!match) return { ok: false, reason: `“${clip(text)}” is not an amount; write digits with a point`, example };
+  if (!match)
+    return { ok: false, reason: `“${clip(text)}” is not an amount; write digits with a point`, example };
   const [, minus, whole, fraction = ''] = match;
   if (minus && !options.sign) return { ok: false, reason: 'an amount cannot be negative here', example };
   if (fraction.length > digits) {
     const allowed = digits === 0 ? 'no decimals' : `at most ${digits} decimals`;
-    return { ok: false, reason: `${currency} has ${allowed}, “${clip(text)}” has ${fraction.length}`, example };
+    return {
+      ok: false,
+      reason: `${currency} has ${allowed}, “${clip(text)}” has ${fraction.length}`,
+      example,
+    };
   }
   const value = Number(whole + fraction.padEnd(digits, '0'));
   if (!Number.isSafeInteger(value) || value > largestAmount) {
-    return { ok: false, reason: `at most ${toDecimal(largestAmount, currency)} ${currency} can be entered`, example };
+    return {
+      ok: false,
+      reason: `at most ${toDecimal(largestAmount, currency)} ${currency} can be entered`,
+      example,
+    };
   }
   return { ok: true, value: minus ? -value || 0 : value };
 }
@@ -57,10 +66,13 @@ export function toDecimal(amount: number, currency: string): string {
 export function sumOf(amounts: readonly Money[]): Money {
   const currency = amounts[0]?.currency;
   if (currency === undefined) throw new RangeError('No amounts have no currency to be summed in');
-  return { currency, amount: amounts.reduce((sum, m) => {
-    if (m.currency !== currency) throw new RangeError(`${m.currency} cannot be added to ${currency}`);
-    return sum + m.amount;
-  }, 0) };
+  return {
+    currency,
+    amount: amounts.reduce((sum, m) => {
+      if (m.currency !== currency) throw new RangeError(`${m.currency} cannot be added to ${currency}`);
+      return sum + m.amount;
+    }, 0),
+  };
 }
 
 const symbols: Record<string, string> = { EUR: '€', USD: 'US$', GBP: '£', JPY: 'JP¥' };
@@ -83,7 +95,8 @@ export function formatMoney({ amount, currency }: Money): string {
  */
 export function split(amount: number, weights: readonly number[]): number[] {
   if (weights.length === 0) throw new RangeError('An amount cannot be split into no parts');
-  if (weights.some((w) => w < 0 || !Number.isSafeInteger(w))) throw new RangeError('Weights must be whole and not negative');
+  if (weights.some((w) => w < 0 || !Number.isSafeInteger(w)))
+    throw new RangeError('Weights must be whole and not negative');
   const total = weights.reduce((a, b) => a + b, 0);
   const used = total === 0 ? weights.map(() => 1) : weights;
   const sum = BigInt(total === 0 ? weights.length : total);
@@ -93,7 +106,9 @@ export function split(amount: number, weights: readonly number[]): number[] {
     return { index, floor: exact / sum, rest: exact % sum };
   });
   let left = magnitude - parts.reduce((a, p) => a + p.floor, 0n);
-  for (const part of [...parts].sort((a, b) => (a.rest === b.rest ? a.index - b.index : a.rest > b.rest ? -1 : 1))) {
+  for (const part of [...parts].sort((a, b) =>
+    a.rest === b.rest ? a.index - b.index : a.rest > b.rest ? -1 : 1,
+  )) {
     if (left === 0n) break;
     part.floor += 1n;
     left -= 1n;

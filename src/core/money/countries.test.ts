@@ -2,10 +2,25 @@ import { describe, expect, it } from 'vitest';
 import { countryIn, currencyOf, ownFirst } from './countries';
 
 describe('a buyer’s own currency', () => {
-  it.each([['PT', 'EUR'], ['gb', 'GBP'], ['JP', 'JPY'], ['LI', 'CHF'], ['XX', null], ['', null]])('in %s is %s', (country, currency) => {
+  it.each([
+    ['PT', 'EUR'],
+    ['gb', 'GBP'],
+    ['JP', 'JPY'],
+    ['LI', 'CHF'],
+    ['XX', null],
+    ['', null],
+  ])('in %s is %s', (country, currency) => {
     expect(currencyOf(country)).toBe(currency);
   });
-  it.each([['en-GB,en;q=0.8', 'GB'], ['de-AT', 'AT'], ['zh-Hant-HK, zh', 'HK'], ['en', null], ['*', null], [undefined, null], ['x'.repeat(5000), null]])('the country in %s is %s', (header, country) => {
+  it.each([
+    ['en-GB,en;q=0.8', 'GB'],
+    ['de-AT', 'AT'],
+    ['zh-Hant-HK, zh', 'HK'],
+    ['en', null],
+    ['*', null],
+    [undefined, null],
+    ['x'.repeat(5000), null],
+  ])('the country in %s is %s', (header, country) => {
     expect(countryIn(header)).toBe(country);
   });
   it('comes first, then the product’s own, then the others', () => {

@@ -21,7 +21,8 @@ export function parsePercent(text: string): Parsed {
   const match = /^(\d+)(?:\.(\d+))?\s*%?$/.exec(text.trim());
   if (!match) return { ok: false, reason: 'a percentage is digits with a point, not negative', example };
   const [, units = '0', fraction = ''] = match;
-  if (fraction.length > 4) return { ok: false, reason: `at most four decimals of a percent, not ${fraction.length}`, example };
+  if (fraction.length > 4)
+    return { ok: false, reason: `at most four decimals of a percent, not ${fraction.length}`, example };
   const value = Number(units) * 10_000 + Number(fraction.padEnd(4, '0'));
   if (value > whole) return { ok: false, reason: 'more than 100 % of a sale cannot be paid', example };
   return { ok: true, value };

@@ -6,7 +6,14 @@
  */
 export function mulDiv(a: number, b: number, c: number): number {
   const product = a * b;
-  if (product <= SAFE && product >= -SAFE && Number.isInteger(a) && Number.isInteger(b) && Number.isInteger(c) && c > 0) {
+  if (
+    product <= SAFE &&
+    product >= -SAFE &&
+    Number.isInteger(a) &&
+    Number.isInteger(b) &&
+    Number.isInteger(c) &&
+    c > 0
+  ) {
     const rest = product % c;
     const whole = (product - rest) / c;
     // rest has the sign of the product; 2·rest may leave the safe range, the difference cannot.
@@ -24,7 +31,8 @@ export class BeyondAmounts extends RangeError {}
 
 /** The amount, if figures can hold it. @throws BeyondAmounts */
 export function safely(amount: number, what: string): number {
-  if (!Number.isSafeInteger(amount)) throw new BeyondAmounts(`${what} is beyond what an amount can hold (±2^53 minor units)`);
+  if (!Number.isSafeInteger(amount))
+    throw new BeyondAmounts(`${what} is beyond what an amount can hold (±2^53 minor units)`);
   return amount;
 }
 
@@ -37,6 +45,7 @@ function mulDivBig(a: number, b: number, c: number): number {
   const divisor = BigInt(c);
   const magnitude = product < 0n ? -product : product;
   const rounded = (2n * magnitude + divisor) / (2n * divisor);
-  if (rounded > BigInt(SAFE)) throw new BeyondAmounts(`${a} × ${b} ÷ ${c} is beyond what an amount can hold (±2^53)`);
+  if (rounded > BigInt(SAFE))
+    throw new BeyondAmounts(`${a} × ${b} ÷ ${c} is beyond what an amount can hold (±2^53)`);
   return Number(product < 0n ? -rounded : rounded);
 }

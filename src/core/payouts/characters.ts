@@ -1,7 +1,44 @@
 // letters that do not come apart into a plain one and a mark, and signs that banks write in another way
 const written: Record<string, string> = {
-  ß: 'ss', ẞ: 'SS', æ: 'ae', Æ: 'AE', œ: 'oe', Œ: 'OE', ø: 'o', Ø: 'O', đ: 'd', Đ: 'D', ð: 'd', Ð: 'D', þ: 'th', Þ: 'TH', ł: 'l', Ł: 'L', ı: 'i', ħ: 'h', Ħ: 'H', ŧ: 't', Ŧ: 'T', ŋ: 'n', Ŋ: 'N', ĸ: 'k', ſ: 's',
-  '’': "'", '‘': "'", '´': "'", '`': "'", '"': "'", '“': "'", '”': "'", '„': "'", '–': '-', '—': '-', '‐': '-', _: '-', '&': '+', '\u00a0': ' ',
+  ß: 'ss',
+  ẞ: 'SS',
+  æ: 'ae',
+  Æ: 'AE',
+  œ: 'oe',
+  Œ: 'OE',
+  ø: 'o',
+  Ø: 'O',
+  đ: 'd',
+  Đ: 'D',
+  ð: 'd',
+  Ð: 'D',
+  þ: 'th',
+  Þ: 'TH',
+  ł: 'l',
+  Ł: 'L',
+  ı: 'i',
+  ħ: 'h',
+  Ħ: 'H',
+  ŧ: 't',
+  Ŧ: 'T',
+  ŋ: 'n',
+  Ŋ: 'N',
+  ĸ: 'k',
+  ſ: 's',
+  '’': "'",
+  '‘': "'",
+  '´': "'",
+  '`': "'",
+  '"': "'",
+  '“': "'",
+  '”': "'",
+  '„': "'",
+  '–': '-',
+  '—': '-',
+  '‐': '-',
+  _: '-',
+  '&': '+',
+  '\u00a0': ' ',
 };
 
 const basic = /^[A-Za-z0-9/\-?:().,'+ ]$/;
@@ -19,16 +56,31 @@ export function transferText(text: string): TransferText {
   let value = allBasic.test(trimmed) ? trimmed : '';
   for (const character of value === '' ? trimmed.normalize('NFC') : '') {
     const plain = written[character] ?? character.normalize('NFD').replace(/\p{M}+/gu, '');
-    if ([...plain].length === 0 || ![...plain].every((c) => basic.test(c))) return { ok: false, why: `holds “${shown(character)}”, which no transfer can carry: Latin letters, digits and / - ? : ( ) . , ' + only` };
+    if ([...plain].length === 0 || ![...plain].every((c) => basic.test(c)))
+      return {
+        ok: false,
+        why: `holds “${shown(character)}”, which no transfer can carry: Latin letters, digits and / - ? : ( ) . , ' + only`,
+      };
     value += plain;
   }
-  if (value.startsWith('/') || value.endsWith('/') || value.includes('//')) return { ok: false, why: 'begins or ends with “/” or holds “//”, which no transfer can carry' };
+  if (value.startsWith('/') || value.endsWith('/') || value.includes('//'))
+    return { ok: false, why: 'begins or ends with “/” or holds “//”, which no transfer can carry' };
   return { ok: true, value };
 }
 
 /** A text of our own as a transfer carries it: what has no form there is left out. */
 export function asTransferText(text: string): string {
-  return [...text].map((c) => { const one = transferText(c); return c === ' ' ? ' ' : one.ok ? one.value : ''; }).join('').replace(/\s+/g, ' ').trim();
+  return [...text]
+    .map((c) => {
+      const one = transferText(c);
+      return c === ' ' ? ' ' : one.ok ? one.value : '';
+    })
+    .join('')
+    .replace(/\s+/g, ' ')
+    .trim();
 }
 
-const shown = (character: string) => (/[\p{C}\p{Z}]/u.test(character) ? `U+${character.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}` : character);
+const shown = (character: string) =>
+  /[\p{C}\p{Z}]/u.test(character)
+    ? `U+${character.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`
+    : character;

@@ -1,71 +1,170 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { OutReason, PayeeBalance, RunState } from './plan';
-import { byReason, mayGo, passing, planRun, runSteps, whyLeftOut } from './plan';
+import {
+  byReason,
+  mayGo,
+  passing,
+  planRun,
+  runSteps,
+  whyLeftOut,
+  type OutReason,
+  type PayeeBalance,
+  type RunState,
+} from './plan';
 import { describeReason, outcomeOf } from './status';
 
 const say = (n: number) => `€${(n / 100).toFixed(2)}`;
-const payee = (affiliate: string, amounts: number[], more: Partial<PayeeBalance> = {}): PayeeBalance =>
-  ({ affiliate, name: affiliate, state: 'active', payable: true, items: amounts.map((amount, i) => ({ commission: `c${i}`, amount })), ...more });
+const payee = (affiliate: string, amounts: number[], more: Partial<PayeeBalance> = {}): PayeeBalance => ({
+  affiliate,
+  name: affiliate,
+  state: 'active',
+  payable: true,
+  items: amounts.map((amount, i) => ({ commission: `c${i}`, amount })),
+  ...more,
+});
 
 describe('planning a run', () => {
   it('nets each payee and leaves out with a reason', () => {
-    const plan = planRun([
-      payee('ann', [1000, -250]), payee('bob', [300]), payee('cem', [-100]), payee('dee', [2000], { payable: false }),
-      payee('eva', [2000], { state: 'blocked' }), payee('fin', [100, -100]), payee('gil', [5000], { state: 'ended' }),
-    ], 500);
-    expect(plan.payments.map((p) => [p.affiliate, p.amount])).toEqual([['ann', 750], ['gil', 5000]]);
-    expect(plan.leftOut.map((p) => [p.affiliate, p.reason])).toEqual([['bob', 'below-minimum'], ['cem', 'negative'], ['dee', 'no-details'], ['eva', 'blocked'], ['fin', 'nothing']]);
+    const plan = planRun(
+      [
+        payee('ann', [1000, -250]),
+        payee('bob', [300]),
+        payee('cem', [-100]),
+        payee('dee', [2000], { payable: false }),
+        payee('eva', [2000], { state: 'blocked' }),
+        payee('fin', [100, -100]),
+        payee('gil', [5000], { state: 'ended' }),
+      ],
+      500,
+    );
+    expect(plan.payments.map((p) => [p.affiliate, p.amount])).toEqual([
+      ['ann', 750],
+      ['gil', 5000],
+    ]);
+    expect(plan.leftOut.map((p) => [p.affiliate, p.reason])).toEqual([
+      ['bob', 'below-minimum'],
+      ['cem', 'negative'],
+      ['dee', 'no-details'],
+      ['eva', 'blocked'],
+      ['fin', 'nothing'],
+    ]);
     expect(whyLeftOut(plan.leftOut[0]!, 500, say)).toBe('€3.00 is below the minimum of €5.00');
     expect(plan.total).toBe(5750);
   });
   it('names every payee exactly once and pays no more than the balances', () => {
-    const any = fc.array(fc.record({ amounts: fc.array(fc.integer({ min: -5000, max: 5000 }), { maxLength: 6 }), payable: fc.boolean(), state: fc.constantFrom('active', 'blocked', 'paused') }), { maxLength: 30 });
-    fc.assert(fc.property(any, fc.nat(3000), (rows, minimum) => {
-      const payees = rows.map((r, i) => payee(`a${i}`, r.amounts, { payable: r.payable, state: r.state as 'active' }));
-      const plan = planRun(payees, minimum);
-      expect([...plan.payments, ...plan.leftOut].map((p) => p.affiliate).sort()).toEqual(payees.map((p) => p.affiliate).sort());
-      expect(plan.payments.every((p) => p.amount > 0 && p.amount >= minimum && p.amount === p.items.reduce((s, i) => s + i.amount, 0))).toBe(true);
-      expect(plan.total).toBe(plan.payments.reduce((s, p) => s + p.amount, 0));
-    }));
+    const any = fc.array(
+      fc.record({
+        amounts: fc.array(fc.integer({ min: -5000, max: 5000 }), { maxLength: 6 }),
+        payable: fc.boolean(),
+        state: fc.constantFrom('active', 'blocked', 'paused'),
+      }),
+      { maxLength: 30 },
+    );
+    fc.assert(
+      fc.property(any, fc.nat(3000), (rows, minimum) => {
+        const payees = rows.map((r, i) =>
+          payee(`a${i}`, r.amounts, { payable: r.payable, state: r.state as 'active' }),
+        );
+        const plan = planRun(payees, minimum);
+        expect([...plan.payments, ...plan.leftOut].map((p) => p.affiliate).sort()).toEqual(
+          payees.map((p) => p.affiliate).sort(),
+        );
+        expect(
+          plan.payments.every(
+            (p) =>
+              p.amount > 0 && p.amount >= minimum && p.amount === p.items.reduce((s, i) => s + i.amount, 0),
+          ),
+        ).toBe(true);
+        expect(plan.total).toBe(plan.payments.reduce((s, p) => s + p.amount, 0));
+      }),
+    );
   });
   it('a run only goes forward, and back only before it is sent', () => {
     const reached = (from: RunState, seen = new Set<RunState>()): Set<RunState> => {
-      for (const to of Object.keys(runSteps) as RunState[]) if (mayGo(from, to) && !seen.has(to)) reached(to, seen.add(to));
+      for (const to of Object.keys(runSteps) as RunState[])
+        if (mayGo(from, to) && !seen.has(to)) reached(to, seen.add(to));
       return seen;
     };
     expect(reached('draft').size).toBe(8);
-    for (const late of ['sending', 'sent', 'settled'] as const) expect([...reached(late)].some((s) => s === 'draft' || s === 'reopening' || s === 'approved'), late).toBe(false);
-    expect([mayGo('draft', 'approved'), mayGo('approved', 'sent'), mayGo('approved', 'draft'), mayGo('approving', 'sending')]).toEqual([false, false, false, false]);
+    for (const late of ['sending', 'sent', 'settled'] as const)
+      expect(
+        [...reached(late)].some((s) => s === 'draft' || s === 'reopening' || s === 'approved'),
+        late,
+      ).toBe(false);
+    expect([
+      mayGo('draft', 'approved'),
+      mayGo('approved', 'sent'),
+      mayGo('approved', 'draft'),
+      mayGo('approving', 'sending'),
+    ]).toEqual([false, false, false, false]);
     // what is only passed through leads somewhere, and to one state unless it is stopped
-    expect(passing.map((s) => runSteps[s].filter((to) => to !== 'reopening'))).toEqual([['approved'], ['draft'], ['sent']]);
+    expect(passing.map((s) => runSteps[s].filter((to) => to !== 'reopening'))).toEqual([
+      ['approved'],
+      ['draft'],
+      ['sent'],
+    ]);
   });
 });
 
 describe('who is left out', () => {
   it('by reason: what somebody can do something about first, with how many and the sum', () => {
-    const out = (affiliate: string, amount: number, reason: OutReason) => ({ affiliate, name: affiliate, amount, reason });
-    const found = byReason([out('ann', 300, 'below-minimum'), out('bob', -100, 'negative'), out('cem', 2000, 'no-details'), out('dee', 150, 'below-minimum'), out('eva', 0, 'by-hand')]);
-    expect(found.map((r) => [r.reason, r.rows.map((o) => o.affiliate), r.sum])).toEqual([['by-hand', ['eva'], 0], ['no-details', ['cem'], 2000], ['negative', ['bob'], -100], ['below-minimum', ['ann', 'dee'], 450]]);
+    const out = (affiliate: string, amount: number, reason: OutReason) => ({
+      affiliate,
+      name: affiliate,
+      amount,
+      reason,
+    });
+    const found = byReason([
+      out('ann', 300, 'below-minimum'),
+      out('bob', -100, 'negative'),
+      out('cem', 2000, 'no-details'),
+      out('dee', 150, 'below-minimum'),
+      out('eva', 0, 'by-hand'),
+    ]);
+    expect(found.map((r) => [r.reason, r.rows.map((o) => o.affiliate), r.sum])).toEqual([
+      ['by-hand', ['eva'], 0],
+      ['no-details', ['cem'], 2000],
+      ['negative', ['bob'], -100],
+      ['below-minimum', ['ann', 'dee'], 450],
+    ]);
     expect(byReason([])).toEqual([]);
     expect(whyLeftOut({ reason: 'by-hand', amount: 5 }, 500, say)).toBe('left out by a person');
   });
   it('with who is paid makes the whole cleared balance, each once', () => {
-    const anybody = fc.record({ amounts: fc.array(fc.integer({ min: -900, max: 900 }), { minLength: 1, maxLength: 4 }), payable: fc.boolean(), unaccepted: fc.boolean(), state: fc.constantFrom('active' as const, 'blocked' as const, 'ended' as const) });
-    fc.assert(fc.property(fc.array(anybody, { maxLength: 12 }), fc.integer({ min: 1, max: 600 }), (people, minimum) => {
-      const payees = people.map(({ amounts, ...more }, i) => payee(`p${i}`, amounts, more));
-      const plan = planRun(payees, minimum);
-      const reasons = byReason(plan.leftOut);
-      const all = payees.reduce((sum, p) => sum + p.items.reduce((s, i) => s + i.amount, 0), 0);
-      expect(plan.total + reasons.reduce((sum, r) => sum + r.sum, 0)).toBe(all);
-      expect([...plan.payments, ...reasons.flatMap((r) => r.rows)].map((p) => p.affiliate).sort()).toEqual(payees.map((p) => p.affiliate).sort());
-    }));
+    const anybody = fc.record({
+      amounts: fc.array(fc.integer({ min: -900, max: 900 }), { minLength: 1, maxLength: 4 }),
+      payable: fc.boolean(),
+      unaccepted: fc.boolean(),
+      state: fc.constantFrom('active' as const, 'blocked' as const, 'ended' as const),
+    });
+    fc.assert(
+      fc.property(
+        fc.array(anybody, { maxLength: 12 }),
+        fc.integer({ min: 1, max: 600 }),
+        (people, minimum) => {
+          const payees = people.map(({ amounts, ...more }, i) => payee(`p${i}`, amounts, more));
+          const plan = planRun(payees, minimum);
+          const reasons = byReason(plan.leftOut);
+          const all = payees.reduce((sum, p) => sum + p.items.reduce((s, i) => s + i.amount, 0), 0);
+          expect(plan.total + reasons.reduce((sum, r) => sum + r.sum, 0)).toBe(all);
+          expect(
+            [...plan.payments, ...reasons.flatMap((r) => r.rows)].map((p) => p.affiliate).sort(),
+          ).toEqual(payees.map((p) => p.affiliate).sort());
+        },
+      ),
+    );
   });
 });
 
 describe('status codes', () => {
   it('settles, fails or waits', () => {
-    expect(['ACSC', 'RJCT', 'ACSP', 'XXXX', 'toString'].map(outcomeOf)).toEqual(['settled', 'failed', 'under-way', null, null]);
+    expect(['ACSC', 'RJCT', 'ACSP', 'XXXX', 'toString'].map(outcomeOf)).toEqual([
+      'settled',
+      'failed',
+      'under-way',
+      null,
+      null,
+    ]);
   });
   it('says reasons in words', () => {
     expect(describeReason('AC04')).toBe('the account is closed (AC04)');

@@ -40,7 +40,8 @@ export function planRun(payees: readonly PayeeBalance[], minimum: number): RunPl
   const plan: RunPlan = { payments: [], leftOut: [], total: 0 };
   for (const payee of payees) {
     const amount = payee.items.reduce((sum, i) => sum + i.amount, 0);
-    const out = (reason: LeftOut['reason']) => plan.leftOut.push({ affiliate: payee.affiliate, name: payee.name, amount, reason });
+    const out = (reason: LeftOut['reason']) =>
+      plan.leftOut.push({ affiliate: payee.affiliate, name: payee.name, amount, reason });
     if (payee.state === 'blocked') out('blocked');
     else if (amount < 0) out('negative');
     else if (amount === 0) out('nothing');
@@ -60,25 +61,46 @@ export type OutReason = LeftOut['reason'] | 'by-hand';
 export type Out = Omit<LeftOut, 'reason'> & { reason: OutReason };
 
 /** What somebody can do something about first; last who is only waiting for more. */
-export const outReasons = ['by-hand', 'no-details', 'policy', 'blocked', 'negative', 'nothing', 'below-minimum'] as const satisfies readonly OutReason[];
+export const outReasons = [
+  'by-hand',
+  'no-details',
+  'policy',
+  'blocked',
+  'negative',
+  'nothing',
+  'below-minimum',
+] as const satisfies readonly OutReason[];
 
 /** Those left out by their reasons, in the order of `outReasons`, each with how many and the sum in minor units of base; reasons that nobody has are not in it. */
 export function byReason(all: readonly Out[]): { reason: OutReason; rows: Out[]; sum: number }[] {
   const rows = new Map<OutReason, Out[]>(outReasons.map((reason) => [reason, []]));
   for (const out of all) rows.get(out.reason)!.push(out);
-  return [...rows].filter(([, some]) => some.length > 0).map(([reason, some]) => ({ reason, rows: some, sum: some.reduce((sum, o) => sum + o.amount, 0) }));
+  return [...rows]
+    .filter(([, some]) => some.length > 0)
+    .map(([reason, some]) => ({ reason, rows: some, sum: some.reduce((sum, o) => sum + o.amount, 0) }));
 }
 
 /** Why a payee is left out, in words. @param say an amount with its currency */
-export function whyLeftOut({ reason, amount }: Pick<Out, 'reason' | 'amount'>, minimum: number, say: (amount: number) => string): string {
+export function whyLeftOut(
+  { reason, amount }: Pick<Out, 'reason' | 'amount'>,
+  minimum: number,
+  say: (amount: number) => string,
+): string {
   switch (reason) {
-    case 'by-hand': return 'left out by a person';
-    case 'blocked': return 'the affiliate is blocked';
-    case 'negative': return `the balance is ${say(amount)}, to be netted against coming commissions`;
-    case 'nothing': return 'commissions and reversals cancel out';
-    case 'below-minimum': return `${say(amount)} is below the minimum of ${say(minimum)}`;
-    case 'no-details': return 'no valid payout details';
-    case 'policy': return 'the policy in force is not accepted';
+    case 'by-hand':
+      return 'left out by a person';
+    case 'blocked':
+      return 'the affiliate is blocked';
+    case 'negative':
+      return `the balance is ${say(amount)}, to be netted against coming commissions`;
+    case 'nothing':
+      return 'commissions and reversals cancel out';
+    case 'below-minimum':
+      return `${say(amount)} is below the minimum of ${say(minimum)}`;
+    case 'no-details':
+      return 'no valid payout details';
+    case 'policy':
+      return 'the policy in force is not accepted';
   }
 }
 
@@ -103,7 +125,14 @@ export const passing = ['approving', 'reopening', 'sending'] as const satisfies 
 
 /** How a state is said of a run. */
 export const runStateWords: Record<RunState, string> = {
-  draft: 'draft', approving: 'being approved', approved: 'approved', reopening: 'being taken back', sending: 'being sent', sent: 'sent', settled: 'settled', discarded: 'discarded',
+  draft: 'draft',
+  approving: 'being approved',
+  approved: 'approved',
+  reopening: 'being taken back',
+  sending: 'being sent',
+  sent: 'sent',
+  settled: 'settled',
+  discarded: 'discarded',
 };
 
 /** True if a run may go from one state to the other. */

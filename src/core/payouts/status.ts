@@ -2,8 +2,16 @@
 export type LineOutcome = 'settled' | 'failed' | 'under-way';
 
 const outcomes: Record<string, LineOutcome> = {
-  ACSC: 'settled', ACCC: 'settled', RJCT: 'failed', CANC: 'failed',
-  ACTC: 'under-way', ACCP: 'under-way', ACSP: 'under-way', ACWC: 'under-way', PDNG: 'under-way', RCVD: 'under-way',
+  ACSC: 'settled',
+  ACCC: 'settled',
+  RJCT: 'failed',
+  CANC: 'failed',
+  ACTC: 'under-way',
+  ACCP: 'under-way',
+  ACSP: 'under-way',
+  ACWC: 'under-way',
+  PDNG: 'under-way',
+  RCVD: 'under-way',
 };
 
 /** The outcome of a status code; null for a code that is not known. */
@@ -12,9 +20,15 @@ export function outcomeOf(code: string): LineOutcome | null {
 }
 
 const reasons: Record<string, string> = {
-  AC01: 'the account number is wrong', AC04: 'the account is closed', AC06: 'the account is blocked',
-  AM04: 'not enough funds', BE01: 'the name does not match the account', MS03: 'the bank gives no reason',
-  FF01: 'the file is not valid', RC01: 'the bank identifier is wrong', DUPL: 'the payment is a repeat',
+  AC01: 'the account number is wrong',
+  AC04: 'the account is closed',
+  AC06: 'the account is blocked',
+  AM04: 'not enough funds',
+  BE01: 'the name does not match the account',
+  MS03: 'the bank gives no reason',
+  FF01: 'the file is not valid',
+  RC01: 'the bank identifier is wrong',
+  DUPL: 'the payment is a repeat',
 };
 
 /** The reason code of a rejected line in words. */

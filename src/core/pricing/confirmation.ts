@@ -17,9 +17,19 @@ export const mostOffered = 3;
  * just bought, and nothing that is excluded after any of it. Best-selling first, then by code.
  * @param bought codes, in any case
  */
-export function confirmationOffers<T extends Offerable>(products: readonly T[], bought: readonly string[]): T[] {
+export function confirmationOffers<T extends Offerable>(
+  products: readonly T[],
+  bought: readonly string[],
+): T[] {
   const had = new Set(bought.map((c) => c.trim().toUpperCase()));
   return products
-    .filter((p) => p.confirmOffer && p.onSale && !had.has(p.code.toUpperCase()) && !p.confirmNotAfter.some((c) => had.has(c.toUpperCase())))
-    .sort((a, b) => b.sold - a.sold || (a.code < b.code ? -1 : 1)).slice(0, mostOffered);
+    .filter(
+      (p) =>
+        p.confirmOffer &&
+        p.onSale &&
+        !had.has(p.code.toUpperCase()) &&
+        !p.confirmNotAfter.some((c) => had.has(c.toUpperCase())),
+    )
+    .sort((a, b) => b.sold - a.sold || (a.code < b.code ? -1 : 1))
+    .slice(0, mostOffered);
 }

@@ -22,9 +22,12 @@ export function lossIn100Sales(commission: number, refundRate: number): number {
  * @param price minor units @param conversion orders ÷ clicks in parts per million, if known
  */
 export function saleEconomics(price: number, reward: Pay, conversion: number | null): SaleEconomics {
-  const commission = reward.type === 'percent' ? percentOf(price, reward.ppm) : Math.min(price, reward.amount);
+  const commission =
+    reward.type === 'percent' ? percentOf(price, reward.ppm) : Math.min(price, reward.amount);
   return {
-    price, commission, left: price - commission,
+    price,
+    commission,
+    left: price - commission,
     per100Clicks: conversion === null ? null : percentOf(commission * 100, conversion),
   };
 }
@@ -35,7 +38,16 @@ export function usuallyPaid(price: number, discountPpm: number): number {
 }
 
 /** The rows of what a sale leaves, in the order in which they are read. */
-export const marginLabels = ['price', 'discount', 'fees', 'refunds', 'commission', 'referral', 'co-owners', 'left'] as const;
+export const marginLabels = [
+  'price',
+  'discount',
+  'fees',
+  'refunds',
+  'commission',
+  'referral',
+  'co-owners',
+  'left',
+] as const;
 
 /** A row of what one sale leaves, minor units: positive what comes in, negative what goes. */
 export interface MarginRow {
@@ -70,15 +82,29 @@ export function marginOf(price: number, promises: SalePromises, costs: SaleCosts
   const paid = usuallyPaid(price, costs.discountPpm);
   const fees = percentOf(paid, costs.feePpm) + (paid > 0 ? costs.feeFixed : 0);
   // a lead has no value and pays all the same
-  const commission = promises.pay === null ? 0 : price === 0 && promises.pay.type !== 'percent' ? promises.pay.amount : saleEconomics(paid, promises.pay, null).commission;
-  const referral = promises.referral === null || commission === 0 ? 0 : referralShare(paid, commission, promises.referral);
+  const commission =
+    promises.pay === null
+      ? 0
+      : price === 0 && promises.pay.type !== 'percent'
+        ? promises.pay.amount
+        : saleEconomics(paid, promises.pay, null).commission;
+  const referral =
+    promises.referral === null || commission === 0 ? 0 : referralShare(paid, commission, promises.referral);
   const owners = coOwnerShares(paid, commission, referral, promises.owners).reduce((a, b) => a + b, 0);
   const kept = (amount: number) => amount - percentOf(amount, costs.refundPpm);
   const rows: MarginRow[] = [
-    { label: 'price', amount: price }, { label: 'discount', amount: paid - price }, { label: 'fees', amount: -fees }, { label: 'refunds', amount: -percentOf(paid, costs.refundPpm) },
-    { label: 'commission', amount: -kept(commission) }, { label: 'referral', amount: -kept(referral) }, { label: 'co-owners', amount: -kept(owners) },
+    { label: 'price', amount: price },
+    { label: 'discount', amount: paid - price },
+    { label: 'fees', amount: -fees },
+    { label: 'refunds', amount: -percentOf(paid, costs.refundPpm) },
+    { label: 'commission', amount: -kept(commission) },
+    { label: 'referral', amount: -kept(referral) },
+    { label: 'co-owners', amount: -kept(owners) },
   ];
-  return [...rows.filter((r) => r.amount !== 0 || !optional.has(r.label)), { label: 'left', amount: rows.reduce((sum, r) => sum + r.amount, 0) }];
+  return [
+    ...rows.filter((r) => r.amount !== 0 || !optional.has(r.label)),
+    { label: 'left', amount: rows.reduce((sum, r) => sum + r.amount, 0) },
+  ];
 }
 
 /** A column of a follow-on offer, and how often it is taken: parts per million of the purchases that open the funnel. */
@@ -91,9 +117,15 @@ export interface FollowOn {
 export function marginDown(opening: readonly MarginRow[], offers: readonly FollowOn[]): MarginRow[] {
   const sums = new Map<MarginRow['label'], number>(opening.map((r) => [r.label, r.amount]));
   for (const { takenPpm, rows } of offers) {
-    for (const r of rows) if (r.label !== 'left') sums.set(r.label, (sums.get(r.label) ?? 0) + percentOf(r.amount, takenPpm));
+    for (const r of rows)
+      if (r.label !== 'left') sums.set(r.label, (sums.get(r.label) ?? 0) + percentOf(r.amount, takenPpm));
   }
   sums.delete('left');
   const left = [...sums.values()].reduce((a, b) => a + b, 0);
-  return [...marginLabels.flatMap((label): MarginRow[] => (sums.has(label) ? [{ label, amount: sums.get(label)! }] : [])), { label: 'left', amount: left }];
+  return [
+    ...marginLabels.flatMap((label): MarginRow[] =>
+      sums.has(label) ? [{ label, amount: sums.get(label)! }] : [],
+    ),
+    { label: 'left', amount: left },
+  ];
 }

@@ -23,17 +23,30 @@ export function faultsOfFunnel(first: string | null, steps: readonly FunnelStep[
   const faults: FunnelFault[] = [];
   const known = new Map(steps.map((s) => [s.code, s]));
   if (known.size !== steps.length) faults.push({ step: null, detail: 'Two steps have the same code' });
-  if (first !== null && !known.has(first)) faults.push({ step: null, detail: `The opening leads to ${first}, which is no step of this funnel` });
+  if (first !== null && !known.has(first))
+    faults.push({ step: null, detail: `The opening leads to ${first}, which is no step of this funnel` });
   for (const s of steps) {
-    for (const [way, to] of [['yes', s.onYes], ['no', s.onNo]] as const) {
-      if (to !== null && !known.has(to)) faults.push({ step: s.code, detail: `On ${way}, ${s.code} leads to ${to}, which is no step of this funnel` });
+    for (const [way, to] of [
+      ['yes', s.onYes],
+      ['no', s.onNo],
+    ] as const) {
+      if (to !== null && !known.has(to))
+        faults.push({
+          step: s.code,
+          detail: `On ${way}, ${s.code} leads to ${to}, which is no step of this funnel`,
+        });
     }
   }
   const loop = findLoop(known, first);
-  if (loop) faults.push({ step: loop[0]!, detail: `Buyers would go round in a circle: ${[...loop, loop[0]].join(' → ')}` });
+  if (loop)
+    faults.push({
+      step: loop[0]!,
+      detail: `Buyers would go round in a circle: ${[...loop, loop[0]].join(' → ')}`,
+    });
   if (!faults.length) {
     const reached = reachable(known, first);
-    for (const s of steps) if (!reached.has(s.code)) faults.push({ step: s.code, detail: `No way leads to ${s.code}` });
+    for (const s of steps)
+      if (!reached.has(s.code)) faults.push({ step: s.code, detail: `No way leads to ${s.code}` });
   }
   return faults;
 }
@@ -70,7 +83,9 @@ function reachable(known: ReadonlyMap<string, FunnelStep>, first: string | null)
 }
 
 /** The ways out of steps in a row: a yes and a no both lead to the next, the last to the confirmation page. */
-export function inARow<T extends { code: string }>(steps: readonly T[]): (T & Pick<FunnelStep, 'onYes' | 'onNo'>)[] {
+export function inARow<T extends { code: string }>(
+  steps: readonly T[],
+): (T & Pick<FunnelStep, 'onYes' | 'onNo'>)[] {
   return steps.map((s, i) => ({ ...s, onYes: steps[i + 1]?.code ?? null, onNo: steps[i + 1]?.code ?? null }));
 }
 
@@ -86,7 +101,10 @@ export interface FunnelValue {
  * @param openings so many purchases of the opening product @param sums value and commission of them and of each step, minor units of base
  * @returns null where nothing was sold yet
  */
-export function valuePer100(openings: number, sums: readonly { value: number; commission: number }[]): FunnelValue | null {
+export function valuePer100(
+  openings: number,
+  sums: readonly { value: number; commission: number }[],
+): FunnelValue | null {
   if (openings <= 0) return null;
   const per100 = (amount: number) => mulDiv(amount, 100, openings);
   const value = per100(sums.reduce((s, x) => s + x.value, 0));

@@ -10,6 +10,7 @@ export function misfitOf(amount: number, price: number | null, currency: string)
   if (amount === price) return '';
   const asked = formatMoney({ amount: price, currency });
   const said = formatMoney({ amount, currency });
-  if (price > 0 && amount > price && amount % price === 0) return `${said} is the price of ${amount / price} units, ${asked} each; a picture reports one`;
+  if (price > 0 && amount > price && amount % price === 0)
+    return `${said} is the price of ${amount / price} units, ${asked} each; a picture reports one`;
   return `${said} is ${amount < price ? 'less' : 'more'} than the price, ${asked}`;
 }

@@ -62,9 +62,39 @@ export interface ProductDetails {
 
 /** What a product has that says nothing about it. */
 export const plainDetails: ProductDetails = {
-  language: 'en', contentKind: '', categories: [], keywords: [], supportAddress: '', supportPage: '', receiptNote: '', saleNotice: false, delivery: 'none', downloadDays: 7, confirmOffer: false, confirmNotAfter: [], accessPage: '', accessParameters: [],
-  mobilePage: '', fallbackPage: '', furtherPages: [], prelaunchPage: '', launchAt: null, prices: {}, stepped: null, stock: null, listed: true, recruiting: 'reviewed',
-  trialDays: 0, renewalPrice: null, interval: 'month', intervalDays: 30, renewals: null, renewalName: '', renewalAbout: '', noticeDays: 3, instalments: 3,
+  language: 'en',
+  contentKind: '',
+  categories: [],
+  keywords: [],
+  supportAddress: '',
+  supportPage: '',
+  receiptNote: '',
+  saleNotice: false,
+  delivery: 'none',
+  downloadDays: 7,
+  confirmOffer: false,
+  confirmNotAfter: [],
+  accessPage: '',
+  accessParameters: [],
+  mobilePage: '',
+  fallbackPage: '',
+  furtherPages: [],
+  prelaunchPage: '',
+  launchAt: null,
+  prices: {},
+  stepped: null,
+  stock: null,
+  listed: true,
+  recruiting: 'reviewed',
+  trialDays: 0,
+  renewalPrice: null,
+  interval: 'month',
+  intervalDays: 30,
+  renewals: null,
+  renewalName: '',
+  renewalAbout: '',
+  noticeDays: 3,
+  instalments: 3,
 };
 
 /**
@@ -77,27 +107,45 @@ export function steppedPrice(start: number, { step, every, ceiling }: SteppedPri
 
 /** How many are left at the price of the k-th sale, that one included; null at the ceiling, where there is no next price. */
 export function leftAtPrice(start: number, stepped: SteppedPrice, k: number): number | null {
-  return steppedPrice(start, stepped, k) >= stepped.ceiling ? null : stepped.every - ((k - 1) % stepped.every);
+  return steppedPrice(start, stepped, k) >= stepped.ceiling
+    ? null
+    : stepped.every - ((k - 1) % stepped.every);
 }
 
 /**
  * What the next buyer is asked, how many units are in stock (null = no limit), and how many are left at the price: of the step, and of the stock.
  * @param price where it begins, minor units @param taken units sold, and those that buyers hold at checkout
  */
-export function offerNow(price: number, { stepped, stock }: Pick<ProductDetails, 'stepped' | 'stock'>, taken: number): { price: number; inStock: number | null; left: number | null } {
+export function offerNow(
+  price: number,
+  { stepped, stock }: Pick<ProductDetails, 'stepped' | 'stock'>,
+  taken: number,
+): { price: number; inStock: number | null; left: number | null } {
   const inStock = stock === null ? null : Math.max(0, stock - taken);
   if (!stepped) return { price, inStock, left: inStock };
   const atPrice = leftAtPrice(price, stepped, taken + 1);
-  return { price: steppedPrice(price, stepped, taken + 1), inStock, left: atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock) };
+  return {
+    price: steppedPrice(price, stepped, taken + 1),
+    inStock,
+    left: atPrice === null ? inStock : inStock === null ? atPrice : Math.min(atPrice, inStock),
+  };
 }
 
 /** A total in n payments that lose and make nothing: 100.00 in 3 → 33.34, 33.33, 33.33. */
 export function instalmentsOf(total: number, n: number): number[] {
-  return split(total, Array.from({ length: n }, () => 1));
+  return split(
+    total,
+    Array.from({ length: n }, () => 1),
+  );
 }
 
 /** What a payment of a subscription or of instalments comes to; null past the last. @param number 1 = the first */
-export function paymentPrice(kind: ProductKind, price: number, details: Pick<ProductDetails, 'renewalPrice' | 'renewals' | 'instalments'>, number: number): number | null {
+export function paymentPrice(
+  kind: ProductKind,
+  price: number,
+  details: Pick<ProductDetails, 'renewalPrice' | 'renewals' | 'instalments'>,
+  number: number,
+): number | null {
   if (kind === 'instalments') return instalmentsOf(price, details.instalments)[number - 1] ?? null;
   if (number === 1) return price;
   if (kind !== 'recurring' || (details.renewals !== null && number > details.renewals + 1)) return null;
@@ -109,7 +157,12 @@ export function paymentPrice(kind: ProductKind, price: number, details: Pick<Pro
  * then interval by interval counted from there, so that the day of month is kept: 31 Jan → 28 Feb → 31 Mar.
  * @param number 2 = the first renewal @param zone the programme's: days are cut there
  */
-export function renewalMoment(sold: number, details: Pick<ProductDetails, 'trialDays' | 'interval' | 'intervalDays'>, number: number, zone: string): number {
+export function renewalMoment(
+  sold: number,
+  details: Pick<ProductDetails, 'trialDays' | 'interval' | 'intervalDays'>,
+  number: number,
+  zone: string,
+): number {
   const { trialDays, interval, intervalDays } = details;
   const anchor = trialDays > 0 ? addZonedDays(sold, trialDays, zone) : sold;
   const steps = trialDays > 0 ? number - 2 : number - 1;
@@ -120,6 +173,9 @@ export function renewalMoment(sold: number, details: Pick<ProductDetails, 'trial
 }
 
 /** True before the launch moment, while links lead to the pre-launch page. */
-export function beforeLaunch(details: Pick<ProductDetails, 'launchAt' | 'prelaunchPage'>, at: number): boolean {
+export function beforeLaunch(
+  details: Pick<ProductDetails, 'launchAt' | 'prelaunchPage'>,
+  at: number,
+): boolean {
   return details.launchAt !== null && details.prelaunchPage !== '' && at < details.launchAt;
 }

@@ -37,10 +37,14 @@ export function readiness(facts: ProductFacts): Readiness[] {
   return [
     { field: 'name', label: 'A name that buyers read', ready: facts.name.trim() !== '' },
     { field: 'description', label: 'A description', ready: facts.description.trim() !== '' },
-    ...(facts.kind === 'free' ? [] : [{ field: 'price', label: 'A price above zero', ready: facts.price !== null && facts.price > 0 }]),
+    ...(facts.kind === 'free'
+      ? []
+      : [{ field: 'price', label: 'A price above zero', ready: facts.price !== null && facts.price > 0 }]),
     { field: 'salesPage', label: 'A sales page that links lead to', ready: facts.salesPage !== '' },
     { field: 'reward', label: 'A commission', ready: facts.hasCommission },
-    ...(facts.needsFile ? [{ field: 'delivery', label: 'The file that buyers get', ready: facts.hasFile === true }] : []),
+    ...(facts.needsFile
+      ? [{ field: 'delivery', label: 'The file that buyers get', ready: facts.hasFile === true }]
+      : []),
   ];
 }
 
@@ -48,7 +52,13 @@ export function readiness(facts: ProductFacts): Readiness[] {
  * A product code proposed from a name: capitals, digits and dashes, at most 16. "Table-top wheel kit" → "TABLE-TOP-WHEEL".
  */
 export function proposeCode(name: string): string {
-  const plain = name.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').toUpperCase();
+  const plain = name
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .toUpperCase();
   const words = plain.replace(/[^A-Z0-9]+/g, '-').replace(/^-+|-+$/g, '');
-  return words.slice(0, 16).replace(/-[^-]*$/, (cut) => (words.length > 16 && words[16] !== '-' ? '' : cut)).replace(/-+$/, '');
+  return words
+    .slice(0, 16)
+    .replace(/-[^-]*$/, (cut) => (words.length > 16 && words[16] !== '-' ? '' : cut))
+    .replace(/-+$/, '');
 }

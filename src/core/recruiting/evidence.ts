@@ -12,7 +12,14 @@ export function shrunkRefundRate(refunds: number, sales: number): number {
   return mulDiv(refunds + priorRefunds, 1_000_000, sales + priorSales);
 }
 
-const bands: [number, string][] = [[1000, '1,000+'], [250, '250–999'], [50, '50–249'], [10, '10–49'], [1, '1–9'], [0, 'none']];
+const bands: [number, string][] = [
+  [1000, '1,000+'],
+  [250, '250–999'],
+  [50, '50–249'],
+  [10, '10–49'],
+  [1, '1–9'],
+  [0, 'none'],
+];
 
 /** The band in which a number of cleared sales is shown. */
 export function clearedBand(sales: number): string {
@@ -35,7 +42,10 @@ export function tenure(sinceDay: string, today: string): { years: number; days: 
 
 /** An address as it is compared: letters and digits only, in lower case; empty where it is too short to say anything. */
 export function addressKey(address: string): string {
-  const key = address.normalize('NFKC').toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
+  const key = address
+    .normalize('NFKC')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '');
   return key.length < 8 ? '' : key;
 }
 

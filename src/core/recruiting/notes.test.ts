@@ -3,14 +3,18 @@ import { describe, expect, it } from 'vitest';
 import { Seeded } from '../../demo/random';
 import { bandKeys, likeness, marked, nearlySame, nearlyTheSame, shinglesOf, wordCount } from './notes';
 
-const copied = 'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.';
+const copied =
+  'I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.';
 
 describe('shingles and likeness', () => {
   it('are runs of four words, lower case, without punctuation, each once', () => {
-    expect([...shinglesOf('The wheel, the WHEEL! the wheel; the wheel')]).toEqual(['the wheel the wheel', 'wheel the wheel the']);
+    expect([...shinglesOf('The wheel, the WHEEL! the wheel; the wheel')]).toEqual([
+      'the wheel the wheel',
+      'wheel the wheel the',
+    ]);
     expect([...shinglesOf('Only three words')]).toEqual(['only three words']);
     expect([...shinglesOf(' … ')]).toEqual([]);
-    expect([...shinglesOf("I don’t know him")]).toEqual(["i don't know him"]);
+    expect([...shinglesOf('I don’t know him')]).toEqual(["i don't know him"]);
     expect(shinglesOf('أكتب عن الفخار منذ سنوات').size).toBe(2);
   });
   it('is shared ÷ all', () => {
@@ -19,24 +23,45 @@ describe('shingles and likeness', () => {
     expect([likeness(a, a), likeness(a, new Set())]).toEqual([1, 0]);
   });
   it('a copy with a sentence in front is nearly the same, another text is not', () => {
-    const near = nearlyTheSame(shinglesOf(copied), [{ of: 'a', note: `Hello dear team. ${copied}` }, { of: 'b', note: 'We deliver clay by barrow in two towns and keep a blog.' }]);
+    const near = nearlyTheSame(shinglesOf(copied), [
+      { of: 'a', note: `Hello dear team. ${copied}` },
+      { of: 'b', note: 'We deliver clay by barrow in two towns and keep a blog.' },
+    ]);
     expect(near.map((n) => n.of)).toEqual(['a']);
     expect(near[0]!.likeness).toBeGreaterThanOrEqual(nearlySame);
   });
   it('counts words in any script', () => {
-    expect([wordCount(''), wordCount('12k subscribers — in Lisbon'), wordCount('أكتب عن الفخار')]).toEqual([0, 4, 3]);
+    expect([wordCount(''), wordCount('12k subscribers — in Lisbon'), wordCount('أكتب عن الفخار')]).toEqual([
+      0, 4, 3,
+    ]);
   });
 });
 
 describe('what two notes share', () => {
   it('is marked in each, with what stands between', () => {
-    expect(marked('Hi! I love clay, pots and fire. Bye', 'we say i love clay pots and fire too')).toEqual([{ text: 'Hi! ', shared: false }, { text: 'I love clay, pots and fire', shared: true }, { text: '. Bye', shared: false }]);
-    expect(marked('nothing alike here at all', 'quite another text altogether')).toEqual([{ text: 'nothing alike here at all', shared: false }]);
+    expect(marked('Hi! I love clay, pots and fire. Bye', 'we say i love clay pots and fire too')).toEqual([
+      { text: 'Hi! ', shared: false },
+      { text: 'I love clay, pots and fire', shared: true },
+      { text: '. Bye', shared: false },
+    ]);
+    expect(marked('nothing alike here at all', 'quite another text altogether')).toEqual([
+      { text: 'nothing alike here at all', shared: false },
+    ]);
   });
   it('loses no letter', () => {
-    fc.assert(fc.property(fc.string({ unit: 'grapheme', maxLength: 200 }), fc.string({ unit: 'grapheme', maxLength: 200 }), (note, other) => {
-      expect(marked(note, other).map((p) => p.text).join('')).toBe(note);
-    }));
+    fc.assert(
+      fc.property(
+        fc.string({ unit: 'grapheme', maxLength: 200 }),
+        fc.string({ unit: 'grapheme', maxLength: 200 }),
+        (note, other) => {
+          expect(
+            marked(note, other)
+              .map((p) => p.text)
+              .join(''),
+          ).toBe(note);
+        },
+      ),
+    );
   });
 });
 
@@ -50,7 +75,11 @@ describe('the index of notes', () => {
       if (i > 10 && random.chance(0.4)) {
         const from = made[random.whole(0, made.length - 1)]!;
         const share = random.next() * 0.35;
-        made.push(from.flatMap((w) => (random.chance(share / 2) ? [] : random.chance(share / 2) ? [random.pick(vocabulary)] : [w])));
+        made.push(
+          from.flatMap((w) =>
+            random.chance(share / 2) ? [] : random.chance(share / 2) ? [random.pick(vocabulary)] : [w],
+          ),
+        );
       } else made.push(Array.from({ length: random.whole(5, 60) }, () => random.pick(vocabulary)));
     }
     return made.map((w) => w.join(' '));
@@ -59,7 +88,9 @@ describe('the index of notes', () => {
     const sets = notes(5000).map(shinglesOf);
     // exact: only notes that share a shingle can be alike at all
     const having = new Map<string, number[]>();
-    sets.forEach((s, i) => { for (const x of s) having.set(x, [...(having.get(x) ?? []), i]); });
+    sets.forEach((s, i) => {
+      for (const x of s) having.set(x, [...(having.get(x) ?? []), i]);
+    });
     const exact = new Set<string>();
     sets.forEach((s, i) => {
       const seen = new Set<number>();
@@ -67,9 +98,17 @@ describe('the index of notes', () => {
       for (const j of seen) if (likeness(s, sets[j]!) >= nearlySame) exact.add(`${i} ${j}`);
     });
     const buckets = new Map<string, number[]>();
-    sets.forEach((s, i) => { bandKeys(s).forEach((k, b) => { buckets.set(`${b} ${k}`, [...(buckets.get(`${b} ${k}`) ?? []), i]); }); });
+    sets.forEach((s, i) => {
+      bandKeys(s).forEach((k, b) => {
+        buckets.set(`${b} ${k}`, [...(buckets.get(`${b} ${k}`) ?? []), i]);
+      });
+    });
     const indexed = new Set<string>();
-    for (const list of buckets.values()) for (const i of list) for (const j of list) if (j > i && !indexed.has(`${i} ${j}`) && likeness(sets[i]!, sets[j]!) >= nearlySame) indexed.add(`${i} ${j}`);
+    for (const list of buckets.values())
+      for (const i of list)
+        for (const j of list)
+          if (j > i && !indexed.has(`${i} ${j}`) && likeness(sets[i]!, sets[j]!) >= nearlySame)
+            indexed.add(`${i} ${j}`);
     expect(exact.size).toBeGreaterThan(500);
     expect([...indexed].sort()).toEqual([...exact].sort());
   });

@@ -3,12 +3,20 @@ export const shingleWords = 4;
 export const nearlySame = 0.6;
 
 /** A word of a note with where it stands, so that what two notes share can be marked in both. */
-interface Word { text: string; from: number; to: number }
+interface Word {
+  text: string;
+  from: number;
+  to: number;
+}
 
 const wordPattern = /[\p{L}\p{N}]+(?:['’][\p{L}\p{N}]+)*/gu;
 
 function wordsOf(note: string): Word[] {
-  return [...note.matchAll(wordPattern)].map((m) => ({ text: m[0].normalize('NFKC').toLowerCase().replaceAll('’', "'"), from: m.index, to: m.index + m[0].length }));
+  return [...note.matchAll(wordPattern)].map((m) => ({
+    text: m[0].normalize('NFKC').toLowerCase().replaceAll('’', "'"),
+    from: m.index,
+    to: m.index + m[0].length,
+  }));
 }
 
 /** How many words a note has. */
@@ -22,7 +30,8 @@ export function shinglesOf(note: string): Set<string> {
   if (words.length === 0) return new Set();
   if (words.length < shingleWords) return new Set([words.join(' ')]);
   const set = new Set<string>();
-  for (let i = 0; i + shingleWords <= words.length; i += 1) set.add(words.slice(i, i + shingleWords).join(' '));
+  for (let i = 0; i + shingleWords <= words.length; i += 1)
+    set.add(words.slice(i, i + shingleWords).join(' '));
   return set;
 }
 
@@ -52,7 +61,10 @@ function hashOf(text: string): number {
 // odd multipliers and offsets of the min-hash functions, from a fixed seed: keys that were stored stay good
 const [multipliers, offsets] = (() => {
   let state = 0x9e3779b9;
-  const next = () => { state = Math.imul(state ^ (state >>> 15), 0x85ebca6b) + 0x6d2b79f5 | 0; return (state ^ (state >>> 13)) >>> 0; };
+  const next = () => {
+    state = (Math.imul(state ^ (state >>> 15), 0x85ebca6b) + 0x6d2b79f5) | 0;
+    return (state ^ (state >>> 13)) >>> 0;
+  };
   const count = bands * rows;
   return [Uint32Array.from({ length: count }, () => next() | 1), Uint32Array.from({ length: count }, next)];
 })();
@@ -77,14 +89,24 @@ export function bandKeys(shingles: ReadonlySet<string>): number[] {
       if (v < least[i]!) least[i] = v;
     }
   }
-  return Array.from({ length: bands }, (_, b) => least[b * rows]! * 0x200000 + (least[b * rows + 1]! & 0x1fffff));
+  return Array.from(
+    { length: bands },
+    (_, b) => least[b * rows]! * 0x200000 + (least[b * rows + 1]! & 0x1fffff),
+  );
 }
 
 /** A note nearly the same as another. */
-export interface Like<T> { of: T; likeness: number }
+export interface Like<T> {
+  of: T;
+  likeness: number;
+}
 
 /** Of notes that may be like one, those that are, most alike first: the exact check behind the bands. */
-export function nearlyTheSame<T>(shingles: ReadonlySet<string>, others: Iterable<{ of: T; note: string }>, least = nearlySame): Like<T>[] {
+export function nearlyTheSame<T>(
+  shingles: ReadonlySet<string>,
+  others: Iterable<{ of: T; note: string }>,
+  least = nearlySame,
+): Like<T>[] {
   const found: Like<T>[] = [];
   for (const { of, note } of others) {
     const how = likeness(shingles, shinglesOf(note));
@@ -94,7 +116,10 @@ export function nearlyTheSame<T>(shingles: ReadonlySet<string>, others: Iterable
 }
 
 /** A part of a note, and whether the other note has it too. */
-export interface Part { text: string; shared: boolean }
+export interface Part {
+  text: string;
+  shared: boolean;
+}
 
 /** A note cut into what another note has as well and what it has not: a word is shared where a run of four with it is. */
 export function marked(note: string, other: string): Part[] {
@@ -103,7 +128,16 @@ export function marked(note: string, other: string): Part[] {
   const shared = new Array<boolean>(words.length).fill(false);
   const size = Math.min(shingleWords, words.length);
   for (let i = 0; i + size <= words.length; i += 1) {
-    if (size > 0 && theirs.has(words.slice(i, i + size).map((w) => w.text).join(' '))) shared.fill(true, i, i + size);
+    if (
+      size > 0 &&
+      theirs.has(
+        words
+          .slice(i, i + size)
+          .map((w) => w.text)
+          .join(' '),
+      )
+    )
+      shared.fill(true, i, i + size);
   }
   const parts: Part[] = [];
   let at = 0;

@@ -1,6 +1,5 @@
 import { mulDiv } from '../money/rounding';
-import type { Reward } from '../terms/rate';
-import { payAt } from '../terms/rate';
+import { payAt, type Reward } from '../terms/rate';
 
 /** Orders and clicks from which an average is said in public: fewer would be chance. */
 export const enough = { orders: 10, clicks: 100 } as const;
@@ -11,13 +10,24 @@ export function averageEarning(of: { clicks: number; orders: number; granted: nu
 }
 
 /** The place of an own figure among those of others, the highest first: 1 of n. Null where there is no figure. */
-export function placeAmong(own: number | null, others: readonly number[]): { place: number; of: number } | null {
+export function placeAmong(
+  own: number | null,
+  others: readonly number[],
+): { place: number; of: number } | null {
   return own === null ? null : { place: 1 + others.filter((o) => o > own).length, of: others.length + 1 };
 }
 
 /** An address part made of a headline: letters, digits and dashes. */
 export function slugOf(text: string): string {
-  return text.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 60) || 'offer';
+  return (
+    text
+      .normalize('NFKD')
+      .replace(/[\u0300-\u036f]/g, '')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 60) || 'offer'
+  );
 }
 
 /** What a reward comes to as a share of a price, parts per million; null where nothing is paid at it. */

@@ -15,10 +15,19 @@ export function hostOf(site: string): string | null {
 
 /** Text as it is searched: lower case, accents off, spaces and punctuation between words made one space; dots and dashes of sites stay. */
 export function searchKey(text: string): string {
-  return text.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').toLowerCase().replace(/[^\p{L}\p{N}.\-@]+/gu, ' ').trim();
+  return text
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}.\-@]+/gu, ' ')
+    .trim();
 }
 
-const siteText = (site: string) => site.trim().replace(/^https?:\/\/(www\.)?/i, '').replace(/^www\./i, '');
+const siteText = (site: string) =>
+  site
+    .trim()
+    .replace(/^https?:\/\/(www\.)?/i, '')
+    .replace(/^www\./i, '');
 
 /** The keys of a site: as it is written, and where that has other letters than ASCII, as it is sent. */
 export function siteKeys(site: string): string[] {
@@ -40,22 +49,52 @@ export interface Query {
 /** Reads what somebody typed; an address of a site is looked for without its scheme, www. and end. */
 export function queryOf(typed: string): Query {
   const bare = siteText(typed)
-    .replace(/[/?#].*$/, '').replace(/:\d+$/, '');
+    .replace(/[/?#].*$/, '')
+    .replace(/:\d+$/, '');
   const text = searchKey(bare);
-  return { text, words: text.split(' ').filter(Boolean), id: /^p-?\d{1,9}$/i.test(typed.trim()) ? `P-${typed.trim().replace(/\D/g, '')}` : null };
+  return {
+    text,
+    words: text.split(' ').filter(Boolean),
+    id: /^p-?\d{1,9}$/i.test(typed.trim()) ? `P-${typed.trim().replace(/\D/g, '')}` : null,
+  };
 }
 
-export interface Searched { id: string; name: string; sites: readonly string[]; words: string }
+export interface Searched {
+  id: string;
+  name: string;
+  sites: readonly string[];
+  words: string;
+}
 
 /** How well something was found, best first. */
-export const ranks = ['id', 'name', 'name-start', 'site-start', 'name-part', 'site-part', 'keyword', 'words', 'nearly'] as const;
+export const ranks = [
+  'id',
+  'name',
+  'name-start',
+  'site-start',
+  'name-part',
+  'site-part',
+  'keyword',
+  'words',
+  'nearly',
+] as const;
 export type Rank = (typeof ranks)[number];
 
 /** A partner as it is kept for searching: everything as keys. */
-export interface SearchedKeys { id: string; name: string; sites: readonly string[]; words: string }
+export interface SearchedKeys {
+  id: string;
+  name: string;
+  sites: readonly string[];
+  words: string;
+}
 
 /** The keys of a partner. */
-export const keysOf = (of: Searched): SearchedKeys => ({ id: of.id, name: searchKey(of.name), sites: [...new Set(of.sites.flatMap(siteKeys))], words: searchKey(of.words) });
+export const keysOf = (of: Searched): SearchedKeys => ({
+  id: of.id,
+  name: searchKey(of.name),
+  sites: [...new Set(of.sites.flatMap(siteKeys))],
+  words: searchKey(of.words),
+});
 
 /**
  * How a partner fits a search: the best of its places; null if it does not. "words": all of several words are somewhere, though not
@@ -67,7 +106,9 @@ export function rankOfKeys(of: SearchedKeys, query: Query): Rank | null {
   const whole = rankOfWord(query.text, of);
   if (whole) return whole;
   if (query.words.length > 1 && query.words.every((w) => rankOfWord(w, of) !== null)) return 'words';
-  return query.text.length >= forgivenFrom && [of.name, ...of.sites].some(withinOne(query.text)) ? 'nearly' : null;
+  return query.text.length >= forgivenFrom && [of.name, ...of.sites].some(withinOne(query.text))
+    ? 'nearly'
+    : null;
 }
 
 /** The same for a partner as the registry lists it. */
@@ -89,7 +130,8 @@ export const forgivenFrom = 4;
 function masksOf(text: string): { masks: Map<number, number>; whole: number } {
   const wanted = text.slice(0, 31);
   const masks = new Map<number, number>();
-  for (let i = 0; i < wanted.length; i += 1) masks.set(wanted.charCodeAt(i), (masks.get(wanted.charCodeAt(i)) ?? 0) | (1 << i));
+  for (let i = 0; i < wanted.length; i += 1)
+    masks.set(wanted.charCodeAt(i), (masks.get(wanted.charCodeAt(i)) ?? 0) | (1 << i));
   return { masks, whole: 1 << (wanted.length - 1) };
 }
 
@@ -110,8 +152,13 @@ export function linesWithinOne(wanted: string, lines: string): number[] {
   let line = 0;
   for (let j = 0; j < lines.length; j += 1) {
     const code = lines.charCodeAt(j);
-    if (code === lineBreak) { exact = 0; one = 1; line += 1; continue; }
-    const mask = code < 128 ? small[code]! : masks.get(code) ?? 0;
+    if (code === lineBreak) {
+      exact = 0;
+      one = 1;
+      line += 1;
+      continue;
+    }
+    const mask = code < 128 ? small[code]! : (masks.get(code) ?? 0);
     const before = exact;
     exact = ((exact << 1) | 1) & mask;
     one = (((one << 1) | 1) & mask) | before | (before << 1) | 1 | (exact << 1);
@@ -126,4 +173,7 @@ export function linesWithinOne(wanted: string, lines: string): number[] {
 }
 
 /** A test for texts of which a part differs in at most one letter. */
-export const withinOne = (text: string) => (place: string): boolean => linesWithinOne(text, place).length > 0;
+export const withinOne =
+  (text: string) =>
+  (place: string): boolean =>
+    linesWithinOne(text, place).length > 0;

@@ -34,9 +34,16 @@ const between = (x: number) => Math.min(1, Math.max(0, x));
  */
 export function standingParts(facts: StandingFacts, sales: number): StandingPart[] | null {
   if (sales === 0) return null;
-  const profile = (facts.sites > 0 ? 5 : 0) + (facts.introduction.trim() ? 5 : 0) + (wordCount(facts.note) >= noteWords ? 5 : 0);
+  const profile =
+    (facts.sites > 0 ? 5 : 0) +
+    (facts.introduction.trim() ? 5 : 0) +
+    (wordCount(facts.note) >= noteWords ? 5 : 0);
   return [
-    { part: 'record', of: 40, points: Math.round(40 * between(Math.log1p(facts.cleared) / Math.log1p(fullRecord))) },
+    {
+      part: 'record',
+      of: 40,
+      points: Math.round(40 * between(Math.log1p(facts.cleared) / Math.log1p(fullRecord))),
+    },
     { part: 'refunds', of: 30, points: Math.round(30 * between((worst - facts.refundPpm) / (worst - best))) },
     { part: 'tenure', of: 15, points: Math.round(15 * between(facts.tenureDays / fullTenureDays)) },
     { part: 'profile', of: 15, points: profile },

@@ -1,5 +1,14 @@
-import type { AffiliateTerms, Event, Rate, Sold, Valued, What } from './rate';
-import { fitOf, isSpecial, width } from './rate';
+import {
+  fitOf,
+  isSpecial,
+  width,
+  type AffiliateTerms,
+  type Event,
+  type Rate,
+  type Sold,
+  type Valued,
+  type What,
+} from './rate';
 
 /** The rates of one owner (an affiliate, a tag, a card, everyone) for one event, by what they cover. */
 export interface Shelf {
@@ -55,13 +64,25 @@ function emptyShelf(): Shelf {
 }
 
 function emptyEventBook(): EventBook {
-  return { lanes: new Map(), personal: new Map(), tag: new Map(), group: new Map(), card: new Map(), everyone: emptyShelf(), uplifts: [] };
+  return {
+    lanes: new Map(),
+    personal: new Map(),
+    tag: new Map(),
+    group: new Map(),
+    card: new Map(),
+    everyone: emptyShelf(),
+    uplifts: [],
+  };
 }
 
 function listOn(shelf: Shelf, what: What): Rate[] {
   if (what.type === 'everything') return shelf.everything;
-  const [map, key] = what.type === 'step' ? [shelf.step, what.step]
-    : what.type === 'product' ? [shelf.product, what.product] : [shelf.kind, what.kind];
+  const [map, key] =
+    what.type === 'step'
+      ? [shelf.step, what.step]
+      : what.type === 'product'
+        ? [shelf.product, what.product]
+        : [shelf.kind, what.kind];
   let list = map.get(key);
   if (!list) map.set(key, (list = []));
   return list;
@@ -78,7 +99,13 @@ function shelfOf(book: EventBook, rate: Rate): Shelf {
 
 /** Builds the index. Within a list the later start comes first, which is the last tie-breaker of a rung. */
 export function buildBook(rates: readonly Rate[]): Book {
-  const book: Book = { rates, sale: emptyEventBook(), renewal: emptyEventBook(), lead: emptyEventBook(), click: emptyEventBook() };
+  const book: Book = {
+    rates,
+    sale: emptyEventBook(),
+    renewal: emptyEventBook(),
+    lead: emptyEventBook(),
+    click: emptyEventBook(),
+  };
   for (const rate of [...rates].sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1))) {
     const of = book[rate.event];
     if (rate.mode === 'base') listOn(shelfOf(of, rate), rate.what).push(rate);
@@ -92,7 +119,8 @@ function firstFitting(list: readonly Rate[] | undefined, asked: Question): Rate 
   const { at } = asked;
   for (let i = 0; i < list.length; i += 1) {
     const rate = list[i]!;
-    if (rate.from <= at && (rate.until === null || at < rate.until) && (isPlain(rate) || fits(rate, asked))) return rate;
+    if (rate.from <= at && (rate.until === null || at < rate.until) && (isPlain(rate) || fits(rate, asked)))
+      return rate;
   }
   return null;
 }
@@ -109,10 +137,12 @@ function fits(rate: Rate, asked: Question): boolean {
 
 function onShelf(shelf: Shelf | undefined, sold: Sold, asked: Question): Rate | null {
   if (!shelf) return null;
-  return (sold.step ? firstFitting(shelf.step.get(sold.step), asked) : null)
-    ?? firstFitting(shelf.product.get(sold.product), asked)
-    ?? firstFitting(shelf.kind.get(sold.kind), asked)
-    ?? firstFitting(shelf.everything, asked);
+  return (
+    (sold.step ? firstFitting(shelf.step.get(sold.step), asked) : null) ??
+    firstFitting(shelf.product.get(sold.product), asked) ??
+    firstFitting(shelf.kind.get(sold.kind), asked) ??
+    firstFitting(shelf.everything, asked)
+  );
 }
 
 /** Which of a shelf's rates cover a product that is sold on no offer page, narrower first. */
@@ -134,7 +164,10 @@ function laneOf(book: EventBook, { product, kind }: Sold): Lane {
   const known = book.lanes.get(product);
   if (known?.kind === kind) return known;
   const lane: Lane = {
-    kind, tag: ownersCovering(book.tag, product, kind), group: ownersCovering(book.group, product, kind), card: ownersCovering(book.card, product, kind),
+    kind,
+    tag: ownersCovering(book.tag, product, kind),
+    group: ownersCovering(book.group, product, kind),
+    card: ownersCovering(book.card, product, kind),
     everyone: covering(book.everyone, product, kind),
   };
   book.lanes.set(product, lane);
@@ -152,7 +185,12 @@ function onTags(lists: Map<string, Rate[]>, tags: readonly string[], asked: Ques
   return best;
 }
 
-function onTagShelves(shelves: Map<string, Shelf>, tags: readonly string[], sold: Sold, asked: Question): Rate | null {
+function onTagShelves(
+  shelves: Map<string, Shelf>,
+  tags: readonly string[],
+  sold: Sold,
+  asked: Question,
+): Rate | null {
   let best: Rate | null = null;
   for (const tag of tags) best = narrower(best, onShelf(shelves.get(tag), sold, asked));
   return best;
@@ -167,11 +205,19 @@ export function winner(book: Book, terms: AffiliateTerms, sold: Sold, asked: Que
   const rates = book[asked.event];
   if (sold.step) return onShelves(rates, terms, sold, asked);
   const lane = laneOf(rates, sold);
-  return (sold.locked ? null : special(rates, lane, terms, sold, asked)) ?? firstFitting(lane.everyone, asked);
+  return (
+    (sold.locked ? null : special(rates, lane, terms, sold, asked)) ?? firstFitting(lane.everyone, asked)
+  );
 }
 
 /** The rungs that name somebody, from the lane of a product. */
-function special(rates: EventBook, lane: Lane, terms: AffiliateTerms, sold: Sold, asked: Question): Rate | null {
+function special(
+  rates: EventBook,
+  lane: Lane,
+  terms: AffiliateTerms,
+  sold: Sold,
+  asked: Question,
+): Rate | null {
   if (rates.personal.size > 0) {
     const rate = onShelf(rates.personal.get(terms.affiliate), sold, asked);
     if (rate) return rate;
@@ -190,20 +236,28 @@ function special(rates: EventBook, lane: Lane, terms: AffiliateTerms, sold: Sold
 /** The same for what is sold on an offer page, which a rate of its own may cover. */
 function onShelves(rates: EventBook, terms: AffiliateTerms, sold: Sold, asked: Question): Rate | null {
   const open = !sold.locked;
-  return (open ? onShelf(rates.personal.get(terms.affiliate), sold, asked) : null)
-    ?? (open ? onTagShelves(rates.tag, terms.tags, sold, asked) : null)
-    ?? (open && terms.group && !terms.group.paused ? onShelf(rates.group.get(terms.group.id), sold, asked) : null)
-    ?? (open && terms.card !== null ? onShelf(rates.card.get(terms.card), sold, asked) : null)
-    ?? onShelf(rates.everyone, sold, asked);
+  return (
+    (open ? onShelf(rates.personal.get(terms.affiliate), sold, asked) : null) ??
+    (open ? onTagShelves(rates.tag, terms.tags, sold, asked) : null) ??
+    (open && terms.group && !terms.group.paused
+      ? onShelf(rates.group.get(terms.group.id), sold, asked)
+      : null) ??
+    (open && terms.card !== null ? onShelf(rates.card.get(terms.card), sold, asked) : null) ??
+    onShelf(rates.everyone, sold, asked)
+  );
 }
 
 /** True if a rate is for this affiliate as its terms stand: a paused group is for nobody. */
 export function isFor(rate: Pick<Rate, 'rung' | 'who'>, terms: AffiliateTerms): boolean {
   if (!isSpecial(rate.rung)) return true;
   switch (rate.rung) {
-    case 'personal': return rate.who === terms.affiliate;
-    case 'tag': return terms.tags.includes(rate.who!);
-    case 'group': return terms.group !== null && !terms.group.paused && rate.who === terms.group.id;
-    default: return rate.who === terms.card;
+    case 'personal':
+      return rate.who === terms.affiliate;
+    case 'tag':
+      return terms.tags.includes(rate.who!);
+    case 'group':
+      return terms.group !== null && !terms.group.paused && rate.who === terms.group.id;
+    default:
+      return rate.who === terms.card;
   }
 }

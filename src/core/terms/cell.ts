@@ -1,11 +1,20 @@
-import type { Book } from './book';
-import { winner } from './book';
-import type { Roll } from './members';
-import { isLocked, isPaused } from './members';
-import type { AffiliateTerms, Event, Pay, Rate, Sold } from './rate';
-import { describePay, describePayments, describeRate, payAt, sameWhat, shortReward } from './rate';
+import { winner, type Book } from './book';
+import { isLocked, isPaused, type Roll } from './members';
+import {
+  describePay,
+  describePayments,
+  describeRate,
+  payAt,
+  sameWhat,
+  shortReward,
+  type AffiliateTerms,
+  type Event,
+  type Pay,
+  type Rate,
+  type Sold,
+  type What,
+} from './rate';
 import { upliftsFor } from './uplift';
-import type { What } from './rate';
 
 /** A column of the rate book: everyone, or somebody that rates can be for. */
 export type Column =
@@ -39,20 +48,32 @@ export interface Cell {
 export function termsOfColumn(column: Column, roll: Roll, at: number): AffiliateTerms {
   const plain: AffiliateTerms = { affiliate: '', card: null, group: null, tags: [] };
   switch (column.of) {
-    case 'everyone': return plain;
-    case 'card': return { ...plain, card: column.id };
-    case 'group': return { ...plain, card: roll.defaultCard, group: { id: column.id, paused: isPaused(roll, column.id, at) } };
-    case 'tag': return { ...plain, card: roll.defaultCard, tags: [column.id] };
-    case 'affiliate': return column.terms;
+    case 'everyone':
+      return plain;
+    case 'card':
+      return { ...plain, card: column.id };
+    case 'group':
+      return {
+        ...plain,
+        card: roll.defaultCard,
+        group: { id: column.id, paused: isPaused(roll, column.id, at) },
+      };
+    case 'tag':
+      return { ...plain, card: roll.defaultCard, tags: [column.id] };
+    case 'affiliate':
+      return column.terms;
   }
 }
 
 /** The rung and the owner that a rate set in a column and row has. */
 export function placeOf(column: Column, what: What): Pick<Rate, 'rung' | 'who'> {
   switch (column.of) {
-    case 'everyone': return { rung: what.type === 'product' || what.type === 'step' ? 'product' : 'programme', who: null };
-    case 'affiliate': return { rung: 'personal', who: column.id };
-    default: return { rung: column.of, who: column.id };
+    case 'everyone':
+      return { rung: what.type === 'product' || what.type === 'step' ? 'product' : 'programme', who: null };
+    case 'affiliate':
+      return { rung: 'personal', who: column.id };
+    default:
+      return { rung: column.of, who: column.id };
   }
 }
 
@@ -78,7 +99,16 @@ function liftOf(uplift: Rate, base: Pay | null): number {
  * their bands, as an order high enough for the top one would find them.
  * @param payment number of the payment, 1 = the first
  */
-export function cellOf(book: Book, roll: Roll, column: Column, row: Row, event: Event, payment: number, at: number, currency: string): Cell {
+export function cellOf(
+  book: Book,
+  roll: Roll,
+  column: Column,
+  row: Row,
+  event: Event,
+  payment: number,
+  at: number,
+  currency: string,
+): Cell {
   const terms = termsOfColumn(column, roll, at);
   const sold: Sold = row.sold ?? { product: '', kind: row.what.type === 'kind' ? row.what.kind : '' };
   const locked = isLocked(roll, sold.product, event, at);
@@ -86,18 +116,41 @@ export function cellOf(book: Book, roll: Roll, column: Column, row: Row, event: 
   const asked = { event, at, payment, rows: [{ line, base: farAbove }] };
   const rate = winner(book, terms, line, asked);
   const pay = rate ? payAt(rate.reward, farAbove) : null;
-  const uplift = locked ? null : upliftsFor(book, terms, asked).filter((u) => reaches(u.what, row)).map((u) => ({ u, lift: liftOf(u, pay) })).filter(({ lift }) => lift > 0).sort((a, b) => b.lift - a.lift)[0]?.u ?? null;
+  const uplift = locked
+    ? null
+    : (upliftsFor(book, terms, asked)
+        .filter((u) => reaches(u.what, row))
+        .map((u) => ({ u, lift: liftOf(u, pay) }))
+        .filter(({ lift }) => lift > 0)
+        .sort((a, b) => b.lift - a.lift)[0]?.u ?? null);
   const own = placeOf(column, row.what);
-  const from = !rate ? 'nothing' : rate.rung === own.rung && rate.who === own.who ? (sameWhat(rate.what, row.what) ? 'here' : 'column') : 'elsewhere';
+  const from = !rate
+    ? 'nothing'
+    : rate.rung === own.rung && rate.who === own.who
+      ? sameWhat(rate.what, row.what)
+        ? 'here'
+        : 'column'
+      : 'elsewhere';
   const raised = uplift && rate?.reward.type !== 'bands' ? raisedText(pay, uplift, currency, event) : null;
-  const usedUp = rate !== null && rate.payments !== null && rate.payments.last !== null && payment > rate.payments.last;
+  const usedUp =
+    rate !== null && rate.payments !== null && rate.payments.last !== null && payment > rate.payments.last;
   const text = raised ?? (rate ? (usedUp ? 'nothing' : shortReward(rate.reward, currency)) : '—');
-  const full = raised ?? (rate ? (usedUp ? `nothing: ${describePayments(rate.payments!)}` : describeRate(rate, currency)) : 'no rate applies');
+  const full =
+    raised ??
+    (rate
+      ? usedUp
+        ? `nothing: ${describePayments(rate.payments!)}`
+        : describeRate(rate, currency)
+      : 'no rate applies');
   return { text, full, from, rate, locked, uplift };
 }
 
 function reaches(what: What, row: Row): boolean {
   if (what.type === 'everything') return true;
   if (row.sold === null) return sameWhat(what, row.what);
-  return what.type === 'kind' ? what.kind === row.sold.kind : what.type === 'product' ? what.product === row.sold.product : what.step === row.sold.step;
+  return what.type === 'kind'
+    ? what.kind === row.sold.kind
+    : what.type === 'product'
+      ? what.product === row.sold.product
+      : what.step === row.sold.step;
 }

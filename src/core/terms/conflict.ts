@@ -1,5 +1,4 @@
-import type { Payments, Rate } from './rate';
-import { isSpecial, overlap, sameWhat } from './rate';
+import { isSpecial, overlap, sameWhat, type Payments, type Rate } from './rate';
 
 /** Why a rate cannot stand as it is: the field, the reason and an example that would do. */
 export interface RateFault {
@@ -11,22 +10,45 @@ export interface RateFault {
 function faultOfBands(rate: Rate): RateFault | null {
   if (rate.reward.type !== 'bands') return null;
   const { bands } = rate.reward;
-  if (bands.length === 0) return { field: 'bands', detail: 'Order bands need at least one threshold', example: 'from 60.00: 10 %' };
+  if (bands.length === 0)
+    return { field: 'bands', detail: 'Order bands need at least one threshold', example: 'from 60.00: 10 %' };
   for (let i = 1; i < bands.length; i += 1) {
-    if (bands[i]!.from === bands[i - 1]!.from) return { field: 'bands', detail: 'Two order bands begin at the same value; an order there could take either', example: 'from 60.00, from 150.00' };
-    if (bands[i]!.from < bands[i - 1]!.from) return { field: 'bands', detail: 'Order bands are not in rising order', example: 'from 60.00, from 150.00' };
+    if (bands[i]!.from === bands[i - 1]!.from)
+      return {
+        field: 'bands',
+        detail: 'Two order bands begin at the same value; an order there could take either',
+        example: 'from 60.00, from 150.00',
+      };
+    if (bands[i]!.from < bands[i - 1]!.from)
+      return {
+        field: 'bands',
+        detail: 'Order bands are not in rising order',
+        example: 'from 60.00, from 150.00',
+      };
   }
-  if (bands[0]!.from < 0) return { field: 'bands', detail: 'An order band cannot begin below zero', example: '60.00' };
-  return bands.every((b) => paysSomething(b.pay)) ? null : { field: 'bands', detail: 'An order band pays nothing; leave the threshold out, and below the lowest the ladder goes on', example: '10 %' };
+  if (bands[0]!.from < 0)
+    return { field: 'bands', detail: 'An order band cannot begin below zero', example: '60.00' };
+  return bands.every((b) => paysSomething(b.pay))
+    ? null
+    : {
+        field: 'bands',
+        detail:
+          'An order band pays nothing; leave the threshold out, and below the lowest the ladder goes on',
+        example: '10 %',
+      };
 }
 
-function paysSomething(pay: { type: 'percent'; ppm: number } | { type: 'flat-order' | 'flat-unit'; amount: number }): boolean {
+function paysSomething(
+  pay: { type: 'percent'; ppm: number } | { type: 'flat-order' | 'flat-unit'; amount: number },
+): boolean {
   return pay.type === 'percent' ? pay.ppm > 0 : pay.amount > 0;
 }
 
 /** True where a reward is a percentage above nothing; 0 % says that something earns nothing, which holds without a price. */
 function ofThePrice({ reward }: Rate): boolean {
-  return (reward.type === 'bands' ? reward.bands.map((b) => b.pay) : [reward]).some((pay) => pay.type === 'percent' && pay.ppm > 0);
+  return (reward.type === 'bands' ? reward.bands.map((b) => b.pay) : [reward]).some(
+    (pay) => pay.type === 'percent' && pay.ppm > 0,
+  );
 }
 
 /**
@@ -37,20 +59,67 @@ export function faultsOf(rate: Rate): RateFault[] {
   const faults: RateFault[] = [];
   const bands = faultOfBands(rate);
   if (bands) faults.push(bands);
-  if (rate.until !== null && rate.until <= rate.from) faults.push({ field: 'until', detail: 'The end is not after the start', example: 'a later day, or none for open' });
-  if (rate.mode !== 'base' && rate.reward.type === 'bands') faults.push({ field: 'reward', detail: 'An uplift raises by one reward, not by order bands', example: '15 %' });
-  else if (rate.mode !== 'base' && rate.reward.type !== 'bands' && !paysSomething(rate.reward)) faults.push({ field: 'reward', detail: 'An uplift of nothing raises nothing', example: '15 %' });
-  if ((rate.event === 'click' || rate.event === 'lead') && ofThePrice(rate)) faults.push({ field: 'reward', detail: `A ${rate.event} has no price: a percentage of it pays nothing, so say an amount`, example: '0.40' });
-  if (rate.cap !== null && rate.cap <= 0) faults.push({ field: 'cap', detail: 'A cap of nothing would pay nothing; set the rate to 0 % instead', example: '20.00' });
+  if (rate.until !== null && rate.until <= rate.from)
+    faults.push({
+      field: 'until',
+      detail: 'The end is not after the start',
+      example: 'a later day, or none for open',
+    });
+  if (rate.mode !== 'base' && rate.reward.type === 'bands')
+    faults.push({
+      field: 'reward',
+      detail: 'An uplift raises by one reward, not by order bands',
+      example: '15 %',
+    });
+  else if (rate.mode !== 'base' && rate.reward.type !== 'bands' && !paysSomething(rate.reward))
+    faults.push({ field: 'reward', detail: 'An uplift of nothing raises nothing', example: '15 %' });
+  if ((rate.event === 'click' || rate.event === 'lead') && ofThePrice(rate))
+    faults.push({
+      field: 'reward',
+      detail: `A ${rate.event} has no price: a percentage of it pays nothing, so say an amount`,
+      example: '0.40',
+    });
+  if (rate.cap !== null && rate.cap <= 0)
+    faults.push({
+      field: 'cap',
+      detail: 'A cap of nothing would pay nothing; set the rate to 0 % instead',
+      example: '20.00',
+    });
   if (rate.payments) {
     const { first, last } = rate.payments;
-    if (rate.event !== 'renewal') faults.push({ field: 'payments', detail: 'Only renewals are counted by payment', example: 'renewal' });
-    else if (first < 2) faults.push({ field: 'payments', detail: 'Payment 1 is the first sale; renewals begin at 2', example: '2' });
-    else if (last !== null && last < first) faults.push({ field: 'payments', detail: `The last payment, ${last}, comes before the first, ${first}`, example: `${first}–${first + 4}` });
+    if (rate.event !== 'renewal')
+      faults.push({ field: 'payments', detail: 'Only renewals are counted by payment', example: 'renewal' });
+    else if (first < 2)
+      faults.push({
+        field: 'payments',
+        detail: 'Payment 1 is the first sale; renewals begin at 2',
+        example: '2',
+      });
+    else if (last !== null && last < first)
+      faults.push({
+        field: 'payments',
+        detail: `The last payment, ${last}, comes before the first, ${first}`,
+        example: `${first}–${first + 4}`,
+      });
   }
-  if (isSpecial(rate.rung) !== (rate.who !== null)) faults.push({ field: 'who', detail: isSpecial(rate.rung) ? 'This rung needs somebody it is for' : 'This rung is for everyone', example: isSpecial(rate.rung) ? 'an affiliate, tag, group or card' : 'everyone' });
-  if (rate.rung === 'product' && rate.what.type !== 'product' && rate.what.type !== 'step') faults.push({ field: 'what', detail: 'The product rung covers a product or a step of a funnel', example: 'a product' });
-  if (rate.rung === 'programme' && rate.what.type !== 'everything' && rate.what.type !== 'kind') faults.push({ field: 'what', detail: 'The programme rung covers everything or a kind', example: 'everything' });
+  if (isSpecial(rate.rung) !== (rate.who !== null))
+    faults.push({
+      field: 'who',
+      detail: isSpecial(rate.rung) ? 'This rung needs somebody it is for' : 'This rung is for everyone',
+      example: isSpecial(rate.rung) ? 'an affiliate, tag, group or card' : 'everyone',
+    });
+  if (rate.rung === 'product' && rate.what.type !== 'product' && rate.what.type !== 'step')
+    faults.push({
+      field: 'what',
+      detail: 'The product rung covers a product or a step of a funnel',
+      example: 'a product',
+    });
+  if (rate.rung === 'programme' && rate.what.type !== 'everything' && rate.what.type !== 'kind')
+    faults.push({
+      field: 'what',
+      detail: 'The programme rung covers everything or a kind',
+      example: 'everything',
+    });
   return faults;
 }
 
@@ -63,7 +132,14 @@ function sharePayments(a: Payments | null, b: Payments | null): boolean {
 
 /** True if two rates of the ladder stand in the same place: same rung, who, what, event, and a payment in common. */
 export function sameSlot(a: Rate, b: Rate): boolean {
-  return a.mode === b.mode && a.rung === b.rung && a.who === b.who && a.event === b.event && sameWhat(a.what, b.what) && sharePayments(a.payments, b.payments);
+  return (
+    a.mode === b.mode &&
+    a.rung === b.rung &&
+    a.who === b.who &&
+    a.event === b.event &&
+    sameWhat(a.what, b.what) &&
+    sharePayments(a.payments, b.payments)
+  );
 }
 
 /**
@@ -72,6 +148,13 @@ export function sameSlot(a: Rate, b: Rate): boolean {
  */
 export function tieWith(draft: Rate, others: readonly Rate[]): Rate | null {
   if (draft.mode !== 'base') return null;
-  return others.find((other) => other.id !== draft.id && sameSlot(draft, other) && overlap(draft, other)
-    && (other.from === draft.from || (draft.reward.type === 'bands' && other.reward.type === 'bands'))) ?? null;
+  return (
+    others.find(
+      (other) =>
+        other.id !== draft.id &&
+        sameSlot(draft, other) &&
+        overlap(draft, other) &&
+        (other.from === draft.from || (draft.reward.type === 'bands' && other.reward.type === 'bands')),
+    ) ?? null
+  );
 }

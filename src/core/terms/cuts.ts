@@ -1,9 +1,7 @@
 import type { Book } from './book';
 import type { TermsData } from './draft';
-import type { Roll } from './members';
-import { isLocked, termsAt } from './members';
-import type { AffiliateTerms, Event, Rate } from './rate';
-import { covers } from './rate';
+import { isLocked, termsAt, type Roll } from './members';
+import { covers, type AffiliateTerms, type Event, type Rate } from './rate';
 import { amountsOf } from './resolve';
 
 /** Something that can be sold and what one of it costs: a product, or a step of a funnel with its own price. */
@@ -37,7 +35,11 @@ export interface Cut {
   after: number;
 }
 
-interface Asked { sellable: Sellable; event: Event; payment: number }
+interface Asked {
+  sellable: Sellable;
+  event: Event;
+  payment: number;
+}
 
 const spanKey = (parts: readonly unknown[]) => JSON.stringify(parts);
 
@@ -59,17 +61,28 @@ interface Difference {
 }
 
 function differenceOf(before: TermsData, after: TermsData, now: number): Difference {
-  const rates = differing(before.rates, after.rates, (r) => spanKey([r.id, r.from, r.until, r.payments, r.reward, r.cap]));
+  const rates = differing(before.rates, after.rates, (r) =>
+    spanKey([r.id, r.from, r.until, r.payments, r.reward, r.cap]),
+  );
   const spans = [
-    ...differing(before.members, after.members, (m) => spanKey([m.affiliate, m.of, m.id, m.from, m.until])), ...differing(before.pauses, after.pauses, (p) => spanKey([p.group, p.from, p.until])),
-    ...differing(before.locks, after.locks, (l) => spanKey([l.product, l.event, l.from, l.until])), ...differing(before.tagOrders, after.tagOrders, (o) => spanKey([o.from, o.tags])).map((o) => ({ from: o.from, until: null })),
+    ...differing(before.members, after.members, (m) => spanKey([m.affiliate, m.of, m.id, m.from, m.until])),
+    ...differing(before.pauses, after.pauses, (p) => spanKey([p.group, p.from, p.until])),
+    ...differing(before.locks, after.locks, (l) => spanKey([l.product, l.event, l.from, l.until])),
+    ...differing(before.tagOrders, after.tagOrders, (o) => spanKey([o.from, o.tags])).map((o) => ({
+      from: o.from,
+      until: null,
+    })),
   ];
   const moments = new Set([now]);
   for (const { from, until } of [...rates, ...spans]) {
     if (from > now) moments.add(from);
     if (until !== null && until > now) moments.add(until);
   }
-  return { rates, places: spans.length > 0 || before.defaultCard !== after.defaultCard, moments: [...moments].sort((a, b) => a - b) };
+  return {
+    rates,
+    places: spans.length > 0 || before.defaultCard !== after.defaultCard,
+    moments: [...moments].sort((a, b) => a - b),
+  };
 }
 
 /** The payments of a subscription at which some rate begins or ends to cover: between two of them nothing changes. */
@@ -77,56 +90,113 @@ function paymentsOf(rates: readonly Rate[]): number[] {
   const payments = new Set([2]);
   for (const { event, payments: range } of rates) {
     if (event !== 'renewal' || range === null) continue;
-    for (const n of [range.first, ...(range.last === null ? [] : [range.last, range.last + 1])]) if (n >= 2) payments.add(n);
+    for (const n of [range.first, ...(range.last === null ? [] : [range.last, range.last + 1])])
+      if (n >= 2) payments.add(n);
   }
   return [...payments];
 }
 
-function questions(before: TermsData, after: TermsData, { rates, places }: Difference, sellables: readonly Sellable[]): Asked[] {
+function questions(
+  before: TermsData,
+  after: TermsData,
+  { rates, places }: Difference,
+  sellables: readonly Sellable[],
+): Asked[] {
   const all = [...before.rates, ...after.rates];
   const events = new Set(places ? all.map((r) => r.event) : rates.map((r) => r.event));
   const payments = paymentsOf(all);
   return sellables.flatMap((sellable): Asked[] => {
     const sold = { product: sellable.product, kind: sellable.kind, step: sellable.step };
-    const asks = (event: Event) => events.has(event) && (places || rates.some((r) => r.event === event && covers(r.what, sold)));
+    const asks = (event: Event) =>
+      events.has(event) && (places || rates.some((r) => r.event === event && covers(r.what, sold)));
     return [
       ...(sellable.price !== null && asks('sale') ? [{ sellable, event: 'sale' as const, payment: 1 }] : []),
-      ...(sellable.renewal !== null && asks('renewal') ? payments.map((payment) => ({ sellable, event: 'renewal' as const, payment })) : []),
-      ...(sellable.step === null ? (['lead', 'click'] as const).filter(asks).map((event) => ({ sellable, event, payment: 1 })) : []),
+      ...(sellable.renewal !== null && asks('renewal')
+        ? payments.map((payment) => ({ sellable, event: 'renewal' as const, payment }))
+        : []),
+      ...(sellable.step === null
+        ? (['lead', 'click'] as const).filter(asks).map((event) => ({ sellable, event, payment: 1 }))
+        : []),
     ];
   });
 }
 
-function earns(terms: IndexedTerms, who: AffiliateTerms, { sellable, event, payment }: Asked, at: number, base: string): number {
+function earns(
+  terms: IndexedTerms,
+  who: AffiliateTerms,
+  { sellable, event, payment }: Asked,
+  at: number,
+  base: string,
+): number {
   const { product, kind, step } = sellable;
   const amount = (event === 'renewal' ? sellable.renewal : event === 'sale' ? sellable.price : 0) ?? 0;
-  const line = { product, kind, step, name: '', quantity: 1, amount, discount: 0, approved: true, locked: isLocked(terms.roll, product, event, at) };
-  return amountsOf(terms.book, who, { event, at, payment, currency: base, base, rateMicros: 1_000_000, lines: [line] })[0]!;
+  const line = {
+    product,
+    kind,
+    step,
+    name: '',
+    quantity: 1,
+    amount,
+    discount: 0,
+    approved: true,
+    locked: isLocked(terms.roll, product, event, at),
+  };
+  return amountsOf(terms.book, who, {
+    event,
+    at,
+    payment,
+    currency: base,
+    base,
+    rateMicros: 1_000_000,
+    lines: [line],
+  })[0]!;
 }
 
-const nameOf = ({ card, group, tags }: AffiliateTerms) => `${card} ${group?.id}${group?.paused ? ' paused' : ''} ${tags.join(' ')}`;
+const nameOf = ({ card, group, tags }: AffiliateTerms) =>
+  `${card} ${group?.id}${group?.paused ? ' paused' : ''} ${tags.join(' ')}`;
 
 /** Whom a difference can reach at all: where only rates for somebody differ, those they are for and who is or was in a set they are for. */
-function reached(before: IndexedTerms, after: IndexedTerms, { rates, places }: Difference, people: Iterable<string>): string[] {
+function reached(
+  before: IndexedTerms,
+  after: IndexedTerms,
+  { rates, places }: Difference,
+  people: Iterable<string>,
+): string[] {
   const list = [...people];
   if (places || rates.some((r) => r.who === null)) return list;
   const whos = new Set(rates.map((r) => r.who));
   const isIn = ({ data, roll }: IndexedTerms, id: string) => {
     const own = roll.places.get(id);
     if (!own?.card.length && whos.has(data.defaultCard)) return true;
-    return own !== undefined && [own.card, own.group, own.tag].some((kind) => kind.some((m) => whos.has(m.id) || (kind === own.card && whos.has(data.defaultCard))));
+    return (
+      own !== undefined &&
+      [own.card, own.group, own.tag].some((kind) =>
+        kind.some((m) => whos.has(m.id) || (kind === own.card && whos.has(data.defaultCard))),
+      )
+    );
   };
   return list.filter((id) => whos.has(id) || isIn(before, id) || isIn(after, id));
 }
 
 /** Who of many is in the same case at a moment, before and after: those with rates of their own stand for themselves. */
-function cases(before: IndexedTerms, after: IndexedTerms, people: Iterable<string>, at: number): Map<string, string[]> {
-  const own = new Set([...before.data.rates, ...after.data.rates].flatMap((r) => (r.rung === 'personal' && r.who ? [r.who] : [])));
+function cases(
+  before: IndexedTerms,
+  after: IndexedTerms,
+  people: Iterable<string>,
+  at: number,
+): Map<string, string[]> {
+  const own = new Set(
+    [...before.data.rates, ...after.data.rates].flatMap((r) =>
+      r.rung === 'personal' && r.who ? [r.who] : [],
+    ),
+  );
   const found = new Map<string, string[]>();
   for (const id of people) {
     // who was never put anywhere is in the same case as everybody else who was not: no need to ask
     const isPlain = !own.has(id) && !before.roll.places.has(id) && !after.roll.places.has(id);
-    const key = isPlain ? '' : `${nameOf(termsAt(before.roll, id, at))}|${nameOf(termsAt(after.roll, id, at))}|${own.has(id) ? id : ''}`;
+    const key = isPlain
+      ? ''
+      : `${nameOf(termsAt(before.roll, id, at))}|${nameOf(termsAt(after.roll, id, at))}|${own.has(id) ? id : ''}`;
     const list = found.get(key);
     if (list) list.push(id);
     else found.set(key, [id]);
@@ -140,7 +210,15 @@ function cases(before: IndexedTerms, after: IndexedTerms, people: Iterable<strin
  * something changes, at each moment from now on at which something begins or ends.
  * @param people affiliates whose terms count @param each is told of every case that falls, once for each moment; the first cut of a case is enough
  */
-function eachCut(before: IndexedTerms, after: IndexedTerms, people: Iterable<string>, sellables: readonly Sellable[], now: number, base: string, each: (cut: Cut, ids: readonly string[]) => void): void {
+function eachCut(
+  before: IndexedTerms,
+  after: IndexedTerms,
+  people: Iterable<string>,
+  sellables: readonly Sellable[],
+  now: number,
+  base: string,
+  each: (cut: Cut, ids: readonly string[]) => void,
+): void {
   const difference = differenceOf(before.data, after.data, now);
   const asked = questions(before.data, after.data, difference, sellables);
   if (!asked.length) return;
@@ -150,7 +228,10 @@ function eachCut(before: IndexedTerms, after: IndexedTerms, people: Iterable<str
       const [affiliate] = ids;
       const [was, is] = [termsAt(before.roll, affiliate!, at), termsAt(after.roll, affiliate!, at)];
       for (const question of asked) {
-        const amounts = { before: earns(before, was, question, at, base), after: earns(after, is, question, at, base) };
+        const amounts = {
+          before: earns(before, was, question, at, base),
+          after: earns(after, is, question, at, base),
+        };
         if (amounts.after >= amounts.before) continue;
         each({ at, affiliate: affiliate!, people: ids.length, ...question, ...amounts }, ids);
         break;
@@ -160,14 +241,28 @@ function eachCut(before: IndexedTerms, after: IndexedTerms, people: Iterable<str
 }
 
 /** Every case that would earn less, one cut for each moment. See `eachCut`. */
-export function cutsBetween(before: IndexedTerms, after: IndexedTerms, people: Iterable<string>, sellables: readonly Sellable[], now: number, base: string): Cut[] {
+export function cutsBetween(
+  before: IndexedTerms,
+  after: IndexedTerms,
+  people: Iterable<string>,
+  sellables: readonly Sellable[],
+  now: number,
+  base: string,
+): Cut[] {
   const cuts: Cut[] = [];
   eachCut(before, after, people, sellables, now, base, (cut) => cuts.push(cut));
   return cuts;
 }
 
 /** Who of many would earn less on anything, at any moment from now on. */
-export function loweredBy(before: IndexedTerms, after: IndexedTerms, people: Iterable<string>, sellables: readonly Sellable[], now: number, base: string): Set<string> {
+export function loweredBy(
+  before: IndexedTerms,
+  after: IndexedTerms,
+  people: Iterable<string>,
+  sellables: readonly Sellable[],
+  now: number,
+  base: string,
+): Set<string> {
   const lowered = new Set<string>();
   eachCut(before, after, people, sellables, now, base, (_cut, ids) => ids.forEach((id) => lowered.add(id)));
   return lowered;

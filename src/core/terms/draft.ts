@@ -1,7 +1,6 @@
 import { sameSlot } from './conflict';
 import type { Lock, Memberships, Pause } from './members';
-import type { Payments, Rate } from './rate';
-import { endAt, inForce } from './rate';
+import { endAt, inForce, type Payments, type Rate } from './rate';
 
 /** One change of terms that a draft holds. Moments are UTC milliseconds. */
 export type Change =
@@ -19,7 +18,9 @@ export interface TermsData extends Memberships {
 function holdsAll(range: Payments | null, other: Payments | null): boolean {
   if (range === null) return true;
   if (other === null) return range.first <= 2 && range.last === null;
-  return range.first <= other.first && (range.last === null || (other.last !== null && other.last <= range.last));
+  return (
+    range.first <= other.first && (range.last === null || (other.last !== null && other.last <= range.last))
+  );
 }
 
 /**
@@ -27,7 +28,14 @@ function holdsAll(range: Payments | null, other: Payments | null): boolean {
  * leaves a rate that reaches further running beneath it: where both could apply, the later start decides.
  */
 export function replaces(added: Rate, present: Rate): boolean {
-  return added.mode === 'base' && added.until === null && present.until === null && present.from < added.from && sameSlot(added, present) && holdsAll(added.payments, present.payments);
+  return (
+    added.mode === 'base' &&
+    added.until === null &&
+    present.until === null &&
+    present.from < added.from &&
+    sameSlot(added, present) &&
+    holdsAll(added.payments, present.payments)
+  );
 }
 
 /** What is left of a rate where another stands in its place for some payments: the payments before that one's and after them. */
@@ -36,8 +44,17 @@ function beside(present: Rate, added: Rate): Rate[] {
   if (taken === null) return [];
   const own = present.payments ?? { first: 2, last: null, after: 'next' as const };
   const pieces: Rate[] = [];
-  if (own.first < taken.first) pieces.push({ ...present, payments: { first: own.first, last: own.last === null ? taken.first - 1 : Math.min(own.last, taken.first - 1), after: 'next' } });
-  if (taken.last !== null && (own.last === null || own.last > taken.last)) pieces.push({ ...present, payments: { ...own, first: Math.max(own.first, taken.last + 1) } });
+  if (own.first < taken.first)
+    pieces.push({
+      ...present,
+      payments: {
+        first: own.first,
+        last: own.last === null ? taken.first - 1 : Math.min(own.last, taken.first - 1),
+        after: 'next',
+      },
+    });
+  if (taken.last !== null && (own.last === null || own.last > taken.last))
+    pieces.push({ ...present, payments: { ...own, first: Math.max(own.first, taken.last + 1) } });
   return pieces;
 }
 
@@ -45,7 +62,13 @@ function closed<T extends { from: number; until: number | null }>(span: T, at: n
   return { ...span, until: endAt(span, at) };
 }
 
-function switched<T extends Lock | Pause>(spans: readonly T[], mine: (span: T) => boolean, on: boolean, at: number, begin: () => T): readonly T[] {
+function switched<T extends Lock | Pause>(
+  spans: readonly T[],
+  mine: (span: T) => boolean,
+  on: boolean,
+  at: number,
+  begin: () => T,
+): readonly T[] {
   const running = spans.find((s) => mine(s) && inForce(s, at));
   if (on) return running ? spans : [...spans, begin()];
   return spans.map((s) => (mine(s) && (s.until === null || s.until > at) ? closed(s, at) : s));
@@ -55,10 +78,38 @@ function switched<T extends Lock | Pause>(spans: readonly T[], mine: (span: T) =
 export function applyDraft(terms: TermsData, changes: readonly Change[]): TermsData {
   return changes.reduce<TermsData>((now, change) => {
     switch (change.op) {
-      case 'add': return { ...now, rates: [...now.rates.map((r) => (replaces(change.rate, r) ? closed(r, change.rate.from) : r)), change.rate] };
-      case 'end': return { ...now, rates: now.rates.map((r) => (r.id === change.id ? closed(r, change.at) : r)) };
-      case 'lock': return { ...now, locks: switched(now.locks, (l) => l.product === change.product && l.event === change.event, change.on, change.at, () => ({ product: change.product, event: change.event, from: change.at, until: null })) };
-      case 'pause': return { ...now, pauses: switched(now.pauses, (p) => p.group === change.group, change.on, change.at, () => ({ group: change.group, from: change.at, until: null })) };
+      case 'add':
+        return {
+          ...now,
+          rates: [
+            ...now.rates.map((r) => (replaces(change.rate, r) ? closed(r, change.rate.from) : r)),
+            change.rate,
+          ],
+        };
+      case 'end':
+        return { ...now, rates: now.rates.map((r) => (r.id === change.id ? closed(r, change.at) : r)) };
+      case 'lock':
+        return {
+          ...now,
+          locks: switched(
+            now.locks,
+            (l) => l.product === change.product && l.event === change.event,
+            change.on,
+            change.at,
+            () => ({ product: change.product, event: change.event, from: change.at, until: null }),
+          ),
+        };
+      case 'pause':
+        return {
+          ...now,
+          pauses: switched(
+            now.pauses,
+            (p) => p.group === change.group,
+            change.on,
+            change.at,
+            () => ({ group: change.group, from: change.at, until: null }),
+          ),
+        };
     }
   }, terms);
 }
@@ -72,16 +123,31 @@ export function asIfAlways(terms: TermsData, changes: readonly Change[]): TermsD
     switch (change.op) {
       case 'add': {
         const rate = { ...change.rate, from: 0, until: null };
-        return { ...now, rates: [...now.rates.flatMap((r) => (rate.mode === 'base' && sameSlot(rate, r) ? beside(r, rate) : [r])), rate] };
+        return {
+          ...now,
+          rates: [
+            ...now.rates.flatMap((r) => (rate.mode === 'base' && sameSlot(rate, r) ? beside(r, rate) : [r])),
+            rate,
+          ],
+        };
       }
-      case 'end': return { ...now, rates: now.rates.filter((r) => r.id !== change.id) };
+      case 'end':
+        return { ...now, rates: now.rates.filter((r) => r.id !== change.id) };
       case 'lock': {
         const others = now.locks.filter((l) => l.product !== change.product || l.event !== change.event);
-        return { ...now, locks: change.on ? [...others, { product: change.product, event: change.event, from: 0, until: null }] : others };
+        return {
+          ...now,
+          locks: change.on
+            ? [...others, { product: change.product, event: change.event, from: 0, until: null }]
+            : others,
+        };
       }
       case 'pause': {
         const others = now.pauses.filter((p) => p.group !== change.group);
-        return { ...now, pauses: change.on ? [...others, { group: change.group, from: 0, until: null }] : others };
+        return {
+          ...now,
+          pauses: change.on ? [...others, { group: change.group, from: 0, until: null }] : others,
+        };
       }
     }
   }, terms);

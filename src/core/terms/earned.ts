@@ -47,11 +47,21 @@ interface Rest {
 
 function restOf({ reward, base: sold, amount }: EarningLine, left: number): Rest {
   const base = Math.max(0, left);
-  const rest = (gives: number, ppm: number | null, of: Composed | null): Rest => ({ base, amount: Math.min(base, gives), ppm, of, sold });
+  const rest = (gives: number, ppm: number | null, of: Composed | null): Rest => ({
+    base,
+    amount: Math.min(base, gives),
+    ppm,
+    of,
+    sold,
+  });
   if (!reward || sold === 0 || base === 0) return rest(0, 0, null);
   if (reward.type === 'percent') return rest(percentOf(base, reward.ppm), reward.ppm, null);
   if (reward.type !== 'composed') return rest(mulDiv(amount, base, sold), null, null);
-  return rest(percentOf(base, reward.ppm) + mulDiv(reward.flat, base, sold), reward.flat === 0 ? reward.ppm : null, reward);
+  return rest(
+    percentOf(base, reward.ppm) + mulDiv(reward.flat, base, sold),
+    reward.flat === 0 ? reward.ppm : null,
+    reward,
+  );
 }
 
 function grouped(rests: readonly Rest[], keyOf: (of: Composed) => string | undefined): number[][] {
@@ -68,7 +78,10 @@ function capLadder(rests: Rest[]): void {
   for (const group of grouped(rests, (of) => of.cap?.rate)) {
     const cap = rests[group[0]!]!.of!.cap!.amount;
     if (group.reduce((sum, i) => sum + rests[i]!.amount, 0) <= cap) continue;
-    split(cap, group.map((i) => rests[i]!.base)).forEach((part, n) => {
+    split(
+      cap,
+      group.map((i) => rests[i]!.base),
+    ).forEach((part, n) => {
       rests[group[n]!]!.amount = part;
       rests[group[n]!]!.ppm = null;
     });
@@ -81,11 +94,23 @@ function addedOnRest(rests: readonly Rest[]): number[] {
     const { of, base, sold } = rest;
     if (!of || base === 0) return 0;
     const flat = (amount: number) => mulDiv(amount, base, sold);
-    return addedBy(of.upTo ? { mode: 'up-to', ppm: of.upTo.ppm, flat: flat(of.upTo.flat) } : { mode: 'plus', ppm: of.plusPpm, flat: flat(of.plusFlat) }, rest, base);
+    return addedBy(
+      of.upTo
+        ? { mode: 'up-to', ppm: of.upTo.ppm, flat: flat(of.upTo.flat) }
+        : { mode: 'plus', ppm: of.plusPpm, flat: flat(of.plusFlat) },
+      rest,
+      base,
+    );
   });
   for (const group of grouped(rests, (of) => of.raiseCap?.rate)) {
-    const { parts } = addedWithin(rests[group[0]!]!.of!.raiseCap!.amount, group.map((i) => rests[i]!.base), group.map((i) => added[i]!));
-    group.forEach((i, n) => { added[i] = parts[n]!; });
+    const { parts } = addedWithin(
+      rests[group[0]!]!.of!.raiseCap!.amount,
+      group.map((i) => rests[i]!.base),
+      group.map((i) => added[i]!),
+    );
+    group.forEach((i, n) => {
+      added[i] = parts[n]!;
+    });
   }
   return added;
 }
@@ -94,7 +119,10 @@ function addedOnRest(rests: readonly Rest[]): number[] {
 function neverMore(amounts: readonly number[], before: readonly number[]): number[] {
   let excess = amounts.reduce((a, b) => a + b, 0) - before.reduce((a, b) => a + b, 0);
   const kept = [...amounts];
-  const grown = amounts.map((amount, i) => ({ i, by: amount - before[i]! })).filter(({ by }) => by > 0).sort((a, b) => b.by - a.by || a.i - b.i);
+  const grown = amounts
+    .map((amount, i) => ({ i, by: amount - before[i]! }))
+    .filter(({ by }) => by > 0)
+    .sort((a, b) => b.by - a.by || a.i - b.i);
   for (const { i, by } of grown) {
     if (excess <= 0) break;
     const cut = Math.min(excess, by);
@@ -111,12 +139,23 @@ function neverMore(amounts: readonly number[], before: readonly number[]): numbe
  * @param lines as resolved at the sale @param lefts commissionable value left of each, minor units of base
  * @param before what the lines had left before this refund; left out = as at the sale
  */
-export function amountsOnRest(lines: readonly EarningLine[], lefts: readonly number[], before: readonly number[] = lines.map((l) => l.amount)): number[] {
-  if (lines.every((line, i) => lefts[i]! >= line.base)) return neverMore(lines.map((l) => l.amount), before);
+export function amountsOnRest(
+  lines: readonly EarningLine[],
+  lefts: readonly number[],
+  before: readonly number[] = lines.map((l) => l.amount),
+): number[] {
+  if (lines.every((line, i) => lefts[i]! >= line.base))
+    return neverMore(
+      lines.map((l) => l.amount),
+      before,
+    );
   const rests = lines.map((line, i) => restOf(line, lefts[i]!));
   capLadder(rests);
   const added = addedOnRest(rests);
-  return neverMore(rests.map((rest, i) => rest.amount + added[i]!), before);
+  return neverMore(
+    rests.map((rest, i) => rest.amount + added[i]!),
+    before,
+  );
 }
 
 /** The same for a line that stands alone. */

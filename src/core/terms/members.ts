@@ -1,5 +1,4 @@
-import type { AffiliateTerms, Event, Span } from './rate';
-import { inForce } from './rate';
+import { inForce, type AffiliateTerms, type Event, type Span } from './rate';
 
 /** An affiliate on a card, in a group or under a tag, for a time. */
 export interface Membership extends Span {
@@ -35,7 +34,11 @@ export interface Memberships {
   defaultCard: string | null;
 }
 
-interface Places { card: Membership[]; group: Membership[]; tag: Membership[] }
+interface Places {
+  card: Membership[];
+  group: Membership[];
+  tag: Membership[];
+}
 
 /** Memberships indexed by affiliate, locks by product, pauses by group. */
 export interface Roll {
@@ -67,7 +70,9 @@ export function buildRoll(of: Memberships): Roll {
   for (const p of of.pauses) listed(pauses, p.group, p);
   const locks = new Map<string, Lock[]>();
   for (const l of of.locks) listed(locks, l.product, l);
-  const tagOrders = [...of.tagOrders].sort((a, b) => b.from - a.from).map(({ from, tags }) => ({ from, rank: new Map(tags.map((t, i) => [t, i])) }));
+  const tagOrders = [...of.tagOrders]
+    .sort((a, b) => b.from - a.from)
+    .map(({ from, tags }) => ({ from, rank: new Map(tags.map((t, i) => [t, i])) }));
   return { places, pauses, locks, tagOrders, defaultCard: of.defaultCard };
 }
 
@@ -95,7 +100,9 @@ export function termsAt(roll: Roll, affiliate: string, at: number): AffiliateTer
   if (!own) return { affiliate, card: roll.defaultCard, group: null, tags: [] };
   const group = placeAt(own.group, at);
   return {
-    affiliate, card: placeAt(own.card, at) ?? roll.defaultCard, tags: own.tag.length ? tagsAt(roll, own.tag, at) : [],
+    affiliate,
+    card: placeAt(own.card, at) ?? roll.defaultCard,
+    tags: own.tag.length ? tagsAt(roll, own.tag, at) : [],
     group: group === null ? null : { id: group, paused: isPaused(roll, group, at) },
   };
 }

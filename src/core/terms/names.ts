@@ -7,7 +7,12 @@ export interface Named {
 const headings = new Set(['handle', 'email', 'e-mail', 'affiliate', 'address', 'name', 'id']);
 
 function cellsOf(line: string): string[] {
-  return line.split(/[,;\t]/).map((cell) => cell.trim().replace(/^["'“](.*)["'”]$/, '$1').trim());
+  return line.split(/[,;\t]/).map((cell) =>
+    cell
+      .trim()
+      .replace(/^["'“](.*)["'”]$/, '$1')
+      .trim(),
+  );
 }
 
 /**
@@ -20,11 +25,21 @@ export function readNames(text: string): Named[] {
   const first = lines.findIndex((l) => l.trim() !== '');
   if (first < 0) return [];
   const heading = cellsOf(lines[first]!).map((c) => c.toLowerCase());
-  const isCsv = heading.some((h) => h === 'handle' || h === 'email' || h === 'e-mail') && heading.every((h) => headings.has(h) || /^[a-z _-]*$/.test(h));
-  const column = isCsv ? Math.max(heading.indexOf('handle'), 0) || Math.max(heading.findIndex((h) => h === 'handle' || h === 'email' || h === 'e-mail'), 0) : null;
+  const isCsv =
+    heading.some((h) => h === 'handle' || h === 'email' || h === 'e-mail') &&
+    heading.every((h) => headings.has(h) || /^[a-z _-]*$/.test(h));
+  const column = isCsv
+    ? Math.max(heading.indexOf('handle'), 0) ||
+      Math.max(
+        heading.findIndex((h) => h === 'handle' || h === 'email' || h === 'e-mail'),
+        0,
+      )
+    : null;
   return lines.flatMap((text_, i): Named[] => {
     if (text_.trim() === '' || (column !== null && i === first)) return [];
     const cells = cellsOf(text_);
-    return (column === null ? cells : [cells[column] ?? '']).filter((c) => c !== '').map((said) => ({ line: i + 1, said: said.replace(/^@(?=[^@]+$)/, '') }));
+    return (column === null ? cells : [cells[column] ?? ''])
+      .filter((c) => c !== '')
+      .map((said) => ({ line: i + 1, said: said.replace(/^@(?=[^@]+$)/, '') }));
   });
 }

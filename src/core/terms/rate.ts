@@ -100,20 +100,28 @@ export function isSpecial(rung: Rung): boolean {
 /** True if the thing sold lies in what a rate covers. */
 export function covers(what: What, sold: Sold): boolean {
   switch (what.type) {
-    case 'everything': return true;
-    case 'kind': return what.kind === sold.kind;
-    case 'product': return what.product === sold.product;
-    case 'step': return what.step === sold.step;
+    case 'everything':
+      return true;
+    case 'kind':
+      return what.kind === sold.kind;
+    case 'product':
+      return what.product === sold.product;
+    case 'step':
+      return what.step === sold.step;
   }
 }
 
 /** True if two rates cover exactly the same. */
 export function sameWhat(a: What, b: What): boolean {
   switch (a.type) {
-    case 'everything': return b.type === 'everything';
-    case 'kind': return b.type === 'kind' && a.kind === b.kind;
-    case 'product': return b.type === 'product' && a.product === b.product;
-    case 'step': return b.type === 'step' && a.step === b.step;
+    case 'everything':
+      return b.type === 'everything';
+    case 'kind':
+      return b.type === 'kind' && a.kind === b.kind;
+    case 'product':
+      return b.type === 'product' && a.product === b.product;
+    case 'step':
+      return b.type === 'step' && a.step === b.step;
   }
 }
 
@@ -142,7 +150,7 @@ export function bandFor(bands: readonly Band[], value: number): Band | null {
 
 /** The plain reward that an order of one value gets from a reward: of the band it reaches, null below the lowest. @param value minor units of base */
 export function payAt(reward: Reward, value: number): Pay | null {
-  return reward.type === 'bands' ? bandFor(reward.bands, value)?.pay ?? null : reward;
+  return reward.type === 'bands' ? (bandFor(reward.bands, value)?.pay ?? null) : reward;
 }
 
 /** A line of an order with its commissionable value in minor units of base. */
@@ -159,7 +167,14 @@ export function worthIn(rate: Pick<Rate, 'what'>, rows: readonly Valued[]): numb
 }
 
 /** How a rate stands to a question: only `applies` and `nothing-left` end the ladder. */
-export type Fit = 'applies' | 'nothing-left' | 'begins-later' | 'had-ended' | 'earlier-payment' | 'later-payment' | 'below-bands';
+export type Fit =
+  | 'applies'
+  | 'nothing-left'
+  | 'begins-later'
+  | 'had-ended'
+  | 'earlier-payment'
+  | 'later-payment'
+  | 'below-bands';
 
 /**
  * Whether a rate applies at a moment, to a payment, to an order worth so much in the rate's scope.
@@ -171,40 +186,59 @@ export function fitOf(rate: Rate, at: number, payment: number, rows: readonly Va
   const range = rate.payments;
   if (range !== null) {
     if (payment < range.first) return 'earlier-payment';
-    if (range.last !== null && payment > range.last) return range.after === 'nothing' ? 'nothing-left' : 'later-payment';
+    if (range.last !== null && payment > range.last)
+      return range.after === 'nothing' ? 'nothing-left' : 'later-payment';
   }
-  return rate.reward.type === 'bands' && !bandFor(rate.reward.bands, worthIn(rate, rows)) ? 'below-bands' : 'applies';
+  return rate.reward.type === 'bands' && !bandFor(rate.reward.bands, worthIn(rate, rows))
+    ? 'below-bands'
+    : 'applies';
 }
 
-const perWord: Record<Event, string> = { sale: 'an order', renewal: 'a payment', lead: 'a lead', click: 'a click' };
+const perWord: Record<Event, string> = {
+  sale: 'an order',
+  renewal: 'a payment',
+  lead: 'a lead',
+  click: 'a click',
+};
 
 /** A plain reward for people: "12.5 %", "€6.00 an order", "€0.40 a lead". */
 export function describePay(pay: Pay, currency: string, event: Event = 'sale'): string {
   if (pay.type === 'percent') return formatPercent(pay.ppm);
-  const also = Object.entries(pay.also ?? {}).map(([other, amount]) => `, ${formatMoney({ amount, currency: other })} in ${other}`).join('');
+  const also = Object.entries(pay.also ?? {})
+    .map(([other, amount]) => `, ${formatMoney({ amount, currency: other })} in ${other}`)
+    .join('');
   return `${formatMoney({ amount: pay.amount, currency })} ${pay.type === 'flat-unit' ? 'a unit' : perWord[event]}${also}`;
 }
 
 /** A reward for people, bands with their inclusive thresholds: "from €60.00 10 %, from €150.00 35 %". */
 export function describeReward(reward: Reward, currency: string, event: Event = 'sale'): string {
   if (reward.type !== 'bands') return describePay(reward, currency, event);
-  return reward.bands.map((b) => `from ${formatMoney({ amount: b.from, currency })} ${describePay(b.pay, currency, event)}`).join(', ');
+  return reward.bands
+    .map((b) => `from ${formatMoney({ amount: b.from, currency })} ${describePay(b.pay, currency, event)}`)
+    .join(', ');
 }
 
 /** A reward in as few characters as a table has: "12.5 %", "€6.00", "€2.00 a unit", "9 % from €60.00 …". */
 export function shortReward(reward: Reward, currency: string): string {
   if (reward.type === 'percent') return formatPercent(reward.ppm);
-  if (reward.type !== 'bands') return `${formatMoney({ amount: reward.amount, currency })}${reward.type === 'flat-unit' ? ' a unit' : ''}`;
+  if (reward.type !== 'bands')
+    return `${formatMoney({ amount: reward.amount, currency })}${reward.type === 'flat-unit' ? ' a unit' : ''}`;
   const [first] = reward.bands;
-  return first ? `${shortReward(first.pay, currency)} from ${formatMoney({ amount: first.from, currency })}${reward.bands.length > 1 ? ' …' : ''}` : '—';
+  return first
+    ? `${shortReward(first.pay, currency)} from ${formatMoney({ amount: first.from, currency })}${reward.bands.length > 1 ? ' …' : ''}`
+    : '—';
 }
 
 /** A rate for people: its reward, payments and cap. "10 %, payments 2–6, then nothing, at most €20.00 an order". */
-export function describeRate(rate: Pick<Rate, 'reward' | 'event' | 'payments' | 'cap' | 'mode'>, currency: string): string {
+export function describeRate(
+  rate: Pick<Rate, 'reward' | 'event' | 'payments' | 'cap' | 'mode'>,
+  currency: string,
+): string {
   const { payments, cap } = rate;
   const mode = rate.mode === 'up-to' ? 'up to ' : rate.mode === 'plus' ? 'plus ' : '';
   const range = payments === null ? '' : `, ${describePayments(payments)}`;
-  const limit = cap === null ? '' : `, at most ${formatMoney({ amount: cap, currency })} ${perWord[rate.event]}`;
+  const limit =
+    cap === null ? '' : `, at most ${formatMoney({ amount: cap, currency })} ${perWord[rate.event]}`;
   return `${mode}${describeReward(rate.reward, currency, rate.event)}${range}${limit}`;
 }
 

@@ -1,6 +1,5 @@
 import type { Book } from './book';
-import type { Roll } from './members';
-import { isLocked, termsAt } from './members';
+import { isLocked, termsAt, type Roll } from './members';
 import type { Event } from './rate';
 import { amountsOf } from './resolve';
 
@@ -104,8 +103,18 @@ export function rehearsal(book: Book, roll: Roll, base: string) {
     take(order: PastOrder): void {
       orders += 1;
       const { affiliate, event, payment, at, currency, rateMicros } = order;
-      const lines = order.lines.some((l) => roll.locks.has(l.product)) ? order.lines.map((l) => (isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l)) : order.lines;
-      const amounts = amountsOf(book, termsAt(roll, affiliate, at), { event, at, payment, currency, base, rateMicros, lines });
+      const lines = order.lines.some((l) => roll.locks.has(l.product))
+        ? order.lines.map((l) => (isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l))
+        : order.lines;
+      const amounts = amountsOf(book, termsAt(roll, affiliate, at), {
+        event,
+        at,
+        payment,
+        currency,
+        base,
+        rateMicros,
+        lines,
+      });
       const own = bucket(affiliates, affiliate);
       let inProduct = '';
       let ofProduct: Difference | null = null;
@@ -115,16 +124,26 @@ export function rehearsal(book: Book, roll: Roll, base: string) {
         add(total, stored, drafted);
         add(own, stored, drafted);
         // lines of one order are mostly of one product: its bucket is looked up once
-        if (!ofProduct || product !== inProduct) ofProduct = bucket(products, inProduct = product);
+        if (!ofProduct || product !== inProduct) ofProduct = bucket(products, (inProduct = product));
         add(ofProduct, stored, drafted);
         if (drafted === stored) continue;
         changed += 1;
-        if (Math.abs(drafted - stored) > least) keep({ order: order.id, position: i, affiliate, product, stored, drafted });
+        if (Math.abs(drafted - stored) > least)
+          keep({ order: order.id, position: i, affiliate, product, stored, drafted });
       }
     },
     /** The sums so far. */
     result(): RehearsalResult {
-      return { orders, total: { ...total }, products, affiliates, changed, most: [...most].sort((a, b) => weight(b) - weight(a) || (a.order < b.order ? -1 : 1)).slice(0, mostKept) };
+      return {
+        orders,
+        total: { ...total },
+        products,
+        affiliates,
+        changed,
+        most: [...most]
+          .sort((a, b) => weight(b) - weight(a) || (a.order < b.order ? -1 : 1))
+          .slice(0, mostKept),
+      };
     },
   };
 }

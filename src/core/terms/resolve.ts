@@ -1,14 +1,19 @@
 import { convertToBase, split } from '../money/amount';
 import { percentOf } from '../money/percent';
-import type { Book, Question } from './book';
-import { winner } from './book';
-import type { Considered, RungWorking } from './considered';
-import { considered, consideredUplifts } from './considered';
+import { winner, type Book, type Question } from './book';
+import { considered, consideredUplifts, type Considered, type RungWorking } from './considered';
 import type { Earned } from './earned';
-import type { AffiliateTerms, Band, Event, Pay, Rate, Sold } from './rate';
-import { bandFor, worthIn } from './rate';
-import type { Raise } from './uplift';
-import { bestRaises, upliftsFor } from './uplift';
+import {
+  bandFor,
+  worthIn,
+  type AffiliateTerms,
+  type Band,
+  type Event,
+  type Pay,
+  type Rate,
+  type Sold,
+} from './rate';
+import { bestRaises, upliftsFor, type Raise } from './uplift';
 
 /** A line of an order as reported; amounts are minor units of the order's currency. */
 export interface OrderLine extends Sold {
@@ -64,7 +69,15 @@ export interface Steps {
   /** `before`: the line's part before the cap; `sum`: that of all lines of the rate, absent in workings kept before it was said */
   cap: { amount: number; before: number; sum?: number } | null;
   /** `flat`: this line's share of a flat reward; `cap` of an order; `uncapped`: what it adds without its cap. Absent in older workings */
-  uplift: { mode: Rate['mode']; pay: Pay; label: string; until: number | null; flat?: number; cap?: number | null; uncapped?: number } | null;
+  uplift: {
+    mode: Rate['mode'];
+    pay: Pay;
+    label: string;
+    until: number | null;
+    flat?: number;
+    cap?: number | null;
+    uncapped?: number;
+  } | null;
   /** a flat reward per order that an earlier payment of the order earned */
   earnedBefore?: boolean;
 }
@@ -112,7 +125,8 @@ interface Decided {
 /** A flat amount in minor units of base: what was promised in the order's own currency is converted at its rate. */
 function flatIn(order: OrderToResolve, pay: Exclude<Pay, { type: 'percent' }>): number {
   const own = order.currency === order.base ? undefined : pay.also?.[order.currency];
-  const once = own === undefined ? pay.amount : convertToBase(own, order.currency, order.base, order.rateMicros);
+  const once =
+    own === undefined ? pay.amount : convertToBase(own, order.currency, order.base, order.rateMicros);
   // the clicks of a day are one line: each of them earns what is promised for a click
   return order.event === 'click' && pay.type === 'flat-order' ? once * order.lines[0]!.quantity : once;
 }
@@ -129,9 +143,12 @@ function isFurther(order: Pick<OrderToResolve, 'event' | 'payment'>): boolean {
 
 function promisedBy(order: OrderToResolve, pay: Pay, base: number, quantity: number): number {
   switch (pay.type) {
-    case 'percent': return percentOf(base, pay.ppm);
-    case 'flat-unit': return Math.min(Number.MAX_SAFE_INTEGER, flatIn(order, pay) * quantity);
-    case 'flat-order': return 0;
+    case 'percent':
+      return percentOf(base, pay.ppm);
+    case 'flat-unit':
+      return Math.min(Number.MAX_SAFE_INTEGER, flatIn(order, pay) * quantity);
+    case 'flat-order':
+      return 0;
   }
 }
 
@@ -156,7 +173,16 @@ function countOnce(order: OrderToResolve, rows: Decided[]): void {
     const values = won.map((r) => r.base);
     if (pay?.type === 'flat-order' && !isFurther(order)) {
       const flat = flatIn(order, pay);
-      const limited = split(Math.min(flat, limitOf(order.event, values.reduce((a, b) => a + b, 0))), values);
+      const limited = split(
+        Math.min(
+          flat,
+          limitOf(
+            order.event,
+            values.reduce((a, b) => a + b, 0),
+          ),
+        ),
+        values,
+      );
       split(flat, values).forEach((part, i) => {
         won[i]!.promised = part;
         won[i]!.amount = limited[i]!;
@@ -166,7 +192,9 @@ function countOnce(order: OrderToResolve, rows: Decided[]): void {
     const sum = won.reduce((total, r) => total + r.amount, 0);
     for (const row of won) row.wonTogether = sum;
     if (rate.cap === null || sum <= rate.cap) continue;
-    split(rate.cap, values).forEach((part, i) => { won[i]!.amount = part; });
+    split(rate.cap, values).forEach((part, i) => {
+      won[i]!.amount = part;
+    });
   }
 }
 
@@ -176,20 +204,50 @@ function percentageOf({ rate, pay, wonTogether }: Decided): number | null {
   return pay === null ? 0 : pay.type === 'percent' ? pay.ppm : null;
 }
 
-function raiseLines(book: Book, terms: AffiliateTerms, order: OrderToResolve, asked: Question, rows: Decided[]): void {
+function raiseLines(
+  book: Book,
+  terms: AffiliateTerms,
+  order: OrderToResolve,
+  asked: Question,
+  rows: Decided[],
+): void {
   const uplifts = upliftsFor(book, terms, asked);
   if (uplifts.length === 0) return;
-  const flatOf = (pay: Exclude<Pay, { type: 'percent' }>) => (pay.type === 'flat-order' && isFurther(order) ? 0 : flatIn(order, pay));
-  const raisable = rows.map((row) => ({ line: row.line, base: row.base, amount: row.amount, ppm: percentageOf(row) }));
-  bestRaises(uplifts, raisable, flatOf, (base) => limitOf(order.event, base)).forEach((raise, i) => { rows[i]!.raise = raise; });
+  const flatOf = (pay: Exclude<Pay, { type: 'percent' }>) =>
+    pay.type === 'flat-order' && isFurther(order) ? 0 : flatIn(order, pay);
+  const raisable = rows.map((row) => ({
+    line: row.line,
+    base: row.base,
+    amount: row.amount,
+    ppm: percentageOf(row),
+  }));
+  bestRaises(uplifts, raisable, flatOf, (base) => limitOf(order.event, base)).forEach((raise, i) => {
+    rows[i]!.raise = raise;
+  });
 }
 
 function rowOf(order: OrderToResolve, line: OrderLine): Decided {
   const value = commissionableValue(line);
-  return { line, value, base: convertToBase(value, order.currency, order.base, order.rateMicros), rate: null, pay: null, band: null, amount: 0, uncapped: 0, promised: 0, wonTogether: 0, raise: null };
+  return {
+    line,
+    value,
+    base: convertToBase(value, order.currency, order.base, order.rateMicros),
+    rate: null,
+    pay: null,
+    band: null,
+    amount: 0,
+    uncapped: 0,
+    promised: 0,
+    wonTogether: 0,
+    raise: null,
+  };
 }
 
-function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): { rows: Decided[]; asked: Question } {
+function decide(
+  book: Book,
+  terms: AffiliateTerms,
+  order: OrderToResolve,
+): { rows: Decided[]; asked: Question } {
   const rows: Decided[] = [];
   for (const line of order.lines) rows.push(rowOf(order, line));
   const asked: Question = { event: order.event, at: order.at, payment: order.payment ?? 1, rows };
@@ -240,17 +298,32 @@ function earned({ rate, pay, uncapped, raise, line }: Decided): Earned | null {
   const percent = by?.type === 'percent' ? by.ppm : 0;
   const isUpTo = raise?.rate.mode === 'up-to';
   return {
-    type: 'composed', ppm: pay?.type === 'percent' ? pay.ppm : 0, flat: pay && pay.type !== 'percent' ? uncapped : 0, cap,
-    plusPpm: isUpTo ? 0 : percent, plusFlat: isUpTo ? 0 : raise?.flat ?? 0,
-    ...(isUpTo ? { upTo: { ppm: percent, flat: raise.flat } } : {}), ...(raise && raise.rate.cap !== null ? { raiseCap: { rate: raise.rate.id, amount: raise.rate.cap } } : {}),
+    type: 'composed',
+    ppm: pay?.type === 'percent' ? pay.ppm : 0,
+    flat: pay && pay.type !== 'percent' ? uncapped : 0,
+    cap,
+    plusPpm: isUpTo ? 0 : percent,
+    plusFlat: isUpTo ? 0 : (raise?.flat ?? 0),
+    ...(isUpTo ? { upTo: { ppm: percent, flat: raise.flat } } : {}),
+    ...(raise && raise.rate.cap !== null
+      ? { raiseCap: { rate: raise.rate.id, amount: raise.rate.cap } }
+      : {}),
   };
 }
 
 function asResolved(row: Decided, order: OrderToResolve): ResolvedLine {
   const { line, value, base, rate, amount, raise } = row;
   return {
-    product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
-    value, base, rateId: rate?.id ?? null, reward: earned(row), amount: raise ? raise.amount : amount,
+    product: line.product,
+    name: line.name,
+    quantity: line.quantity,
+    gross: line.amount,
+    discount: line.discount,
+    value,
+    base,
+    rateId: rate?.id ?? null,
+    reward: earned(row),
+    amount: raise ? raise.amount : amount,
     reason: raise ? null : reasonOf(row, order),
   };
 }
@@ -290,23 +363,50 @@ function plainAmounts(book: Book, terms: AffiliateTerms, order: OrderToResolve):
   for (let i = 0; i < amounts.length; i += 1) {
     const line = order.lines[i]!;
     const rate = line.approved ? winner(book, terms, line, asked) : null;
-    if (rate !== null && (rate.reward.type !== 'percent' || rate.cap !== null || rate.payments !== null)) return null;
+    if (rate !== null && (rate.reward.type !== 'percent' || rate.cap !== null || rate.payments !== null))
+      return null;
     // a percentage is at most the whole: no limit needs to be looked at
-    amounts[i] = rate?.reward.type === 'percent' ? percentOf(convertToBase(commissionableValue(line), order.currency, order.base, order.rateMicros), rate.reward.ppm) : 0;
+    amounts[i] =
+      rate?.reward.type === 'percent'
+        ? percentOf(
+            convertToBase(commissionableValue(line), order.currency, order.base, order.rateMicros),
+            rate.reward.ppm,
+          )
+        : 0;
   }
   return amounts;
 }
 
 /** What the order comes to for the affiliate, and nothing else: for replaying many. @returns an amount a line, minor units of base */
 export function amountsOf(book: Book, terms: AffiliateTerms, order: OrderToResolve): number[] {
-  return plainAmounts(book, terms, order) ?? decide(book, terms, order).rows.map((row) => (row.raise ? row.raise.amount : row.amount));
+  return (
+    plainAmounts(book, terms, order) ??
+    decide(book, terms, order).rows.map((row) => (row.raise ? row.raise.amount : row.amount))
+  );
 }
 
-function stepsOf({ rate, pay, band, amount, uncapped, promised, wonTogether, raise }: Decided, asked: Question, order: OrderToResolve): Steps {
+function stepsOf(
+  { rate, pay, band, amount, uncapped, promised, wonTogether, raise }: Decided,
+  asked: Question,
+  order: OrderToResolve,
+): Steps {
   return {
-    pay, promised, ladder: amount, band: band ? { from: band.from, worth: worthIn(rate!, asked.rows) } : null,
+    pay,
+    promised,
+    ladder: amount,
+    band: band ? { from: band.from, worth: worthIn(rate!, asked.rows) } : null,
     cap: rate !== null && rate.cap !== null ? { amount: rate.cap, before: uncapped, sum: wonTogether } : null,
-    uplift: raise ? { mode: raise.rate.mode, pay: raise.rate.reward as Pay, label: raise.rate.label, until: raise.rate.until, flat: raise.flat, cap: raise.rate.cap, uncapped: raise.uncapped } : null,
+    uplift: raise
+      ? {
+          mode: raise.rate.mode,
+          pay: raise.rate.reward as Pay,
+          label: raise.rate.label,
+          until: raise.rate.until,
+          flat: raise.flat,
+          cap: raise.rate.cap,
+          uncapped: raise.uncapped,
+        }
+      : null,
     ...(pay?.type === 'flat-order' && isFurther(order) ? { earnedBefore: true } : {}),
   };
 }
@@ -321,11 +421,31 @@ export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: Ord
     const amount = raise ? raise.amount : row.amount;
     total += amount;
     lines.push({
-      product: line.product, name: line.name, quantity: line.quantity, gross: line.amount, discount: line.discount,
-      value, base, rateId: rate?.id ?? null, reward: earned(row), amount, reason: raise ? null : reasonOf(row, order),
-      locked: line.locked ?? false, rungs: considered(book, terms, line, asked, rate, order.base),
-      uplifts: consideredUplifts(book, terms, line, asked, raise?.rate ?? null, order.base), steps: stepsOf(row, asked, order),
+      product: line.product,
+      name: line.name,
+      quantity: line.quantity,
+      gross: line.amount,
+      discount: line.discount,
+      value,
+      base,
+      rateId: rate?.id ?? null,
+      reward: earned(row),
+      amount,
+      reason: raise ? null : reasonOf(row, order),
+      locked: line.locked ?? false,
+      rungs: considered(book, terms, line, asked, rate, order.base),
+      uplifts: consideredUplifts(book, terms, line, asked, raise?.rate ?? null, order.base),
+      steps: stepsOf(row, asked, order),
     });
   }
-  return { event: order.event, at: order.at, payment: asked.payment, currency: order.currency, base: order.base, rateMicros: order.rateMicros, lines, total };
+  return {
+    event: order.event,
+    at: order.at,
+    payment: asked.payment,
+    currency: order.currency,
+    base: order.base,
+    rateMicros: order.rateMicros,
+    lines,
+    total,
+  };
 }

@@ -1,7 +1,6 @@
 import { percentOf, whole } from '../money/percent';
 import { mulDiv } from '../money/rounding';
-import type { Pay, Rate, Sold, Span } from './rate';
-import { covers } from './rate';
+import { covers, type Pay, type Rate, type Sold, type Span } from './rate';
 
 /** An affiliate was brought in by another, who earns a share of what it sells: one level only. */
 export interface Referral extends Span {
@@ -24,8 +23,15 @@ export interface CoOwner extends Span {
  * value, so that a lead, which has no value, shares nothing.
  * @param base, commission minor units of base
  */
-export function referralShare(base: number, commission: number, referral: Pick<Referral, 'ppm' | 'of'>): number {
-  return Math.max(0, Math.min(base - commission, percentOf(referral.of === 'sale' ? base : commission, referral.ppm)));
+export function referralShare(
+  base: number,
+  commission: number,
+  referral: Pick<Referral, 'ppm' | 'of'>,
+): number {
+  return Math.max(
+    0,
+    Math.min(base - commission, percentOf(referral.of === 'sale' ? base : commission, referral.ppm)),
+  );
 }
 
 /**
@@ -33,7 +39,12 @@ export function referralShare(base: number, commission: number, referral: Pick<R
  * together never more than is left.
  * @param ppms parts per million, together at most 1,000,000 @throws RangeError for more
  */
-export function coOwnerShares(base: number, commission: number, referral: number, ppms: readonly number[]): number[] {
+export function coOwnerShares(
+  base: number,
+  commission: number,
+  referral: number,
+  ppms: readonly number[],
+): number[] {
   if (ppms.reduce((a, b) => a + b, 0) > whole) throw new RangeError('Co-owners cannot share more than 100 %');
   const rest = Math.max(0, base - commission - referral);
   let left = rest;
@@ -56,13 +67,41 @@ export interface Share {
 }
 
 /** Every share of a line: the referral's first, then the co-owners' of what it leaves. @param owners together at most 100 % */
-export function sharesOf(base: number, commission: number, referral: Referral | null, owners: readonly CoOwner[]): Share[] {
+export function sharesOf(
+  base: number,
+  commission: number,
+  referral: Referral | null,
+  owners: readonly CoOwner[],
+): Share[] {
   const referred = referral ? referralShare(base, commission, referral) : 0;
   const rest = Math.max(0, base - commission - referred);
-  const amounts = coOwnerShares(base, commission, referred, owners.map((o) => o.ppm));
+  const amounts = coOwnerShares(
+    base,
+    commission,
+    referred,
+    owners.map((o) => o.ppm),
+  );
   return [
-    ...(referral ? [{ kind: 'referral' as const, payee: referral.by, ppm: referral.ppm, of: referral.of, basis: referral.of === 'sale' ? base : commission, amount: referred }] : []),
-    ...owners.map(({ payee, ppm }, i) => ({ kind: 'co-owner' as const, payee, ppm, of: 'rest' as const, basis: rest, amount: amounts[i]! })),
+    ...(referral
+      ? [
+          {
+            kind: 'referral' as const,
+            payee: referral.by,
+            ppm: referral.ppm,
+            of: referral.of,
+            basis: referral.of === 'sale' ? base : commission,
+            amount: referred,
+          },
+        ]
+      : []),
+    ...owners.map(({ payee, ppm }, i) => ({
+      kind: 'co-owner' as const,
+      payee,
+      ppm,
+      of: 'rest' as const,
+      basis: rest,
+      amount: amounts[i]!,
+    })),
   ];
 }
 
@@ -71,7 +110,12 @@ export function sharesOf(base: number, commission: number, referral: Referral | 
  * with the commission left never more than that value.
  * @param amounts as granted, in the order of `sharesOf` @param base value as sold @param left value left @param commissionLeft minor units of base
  */
-export function sharesOnRest(amounts: readonly number[], base: number, left: number, commissionLeft: number): number[] {
+export function sharesOnRest(
+  amounts: readonly number[],
+  base: number,
+  left: number,
+  commissionLeft: number,
+): number[] {
   let room = Math.max(0, left - commissionLeft);
   return amounts.map((amount) => {
     const part = base <= 0 ? 0 : Math.min(room, mulDiv(amount, Math.max(0, left), base));
@@ -97,7 +141,9 @@ function highest(pay: Pay, price: number | null): number {
 }
 
 function highestOf(rate: Rate, price: number | null): number {
-  return rate.reward.type === 'bands' ? Math.max(...rate.reward.bands.map((b) => highest(b.pay, price))) : highest(rate.reward, price);
+  return rate.reward.type === 'bands'
+    ? Math.max(...rate.reward.bands.map((b) => highest(b.pay, price)))
+    : highest(rate.reward, price);
 }
 
 /**
@@ -106,23 +152,36 @@ function highestOf(rate: Rate, price: number | null): number {
  * made to two groups today may meet in one person tomorrow.
  * @param price of the product in minor units of base, or null where it is not known: flat rewards are then left out
  */
-export function worstCase(rates: readonly Rate[], sold: Sold, price: number | null, referral: Pick<Referral, 'ppm' | 'of'> | null, now: number): WorstCase {
+export function worstCase(
+  rates: readonly Rate[],
+  sold: Sold,
+  price: number | null,
+  referral: Pick<Referral, 'ppm' | 'of'> | null,
+  now: number,
+): WorstCase {
   let rate: Rate | null = null;
   let base = 0;
   const open = rates.filter((r) => covers(r.what, sold) && (r.until === null || r.until > now));
   for (const r of open) {
     if (r.mode !== 'base') continue;
     const most = highestOf(r, price);
-    if (most > base) { base = most; rate = r; }
+    if (most > base) {
+      base = most;
+      rate = r;
+    }
   }
   let commission = base;
   let uplift: Rate | null = null;
   for (const r of open) {
     if (r.mode === 'base') continue;
     const with_ = r.mode === 'plus' ? base + highestOf(r, price) : Math.max(base, highestOf(r, price));
-    if (with_ > commission) { commission = with_; uplift = r; }
+    if (with_ > commission) {
+      commission = with_;
+      uplift = r;
+    }
   }
   commission = Math.min(whole, commission);
-  const share = referral === null ? 0 : referral.of === 'sale' ? referral.ppm : percentOf(commission, referral.ppm);
+  const share =
+    referral === null ? 0 : referral.of === 'sale' ? referral.ppm : percentOf(commission, referral.ppm);
   return { total: commission + share, commission, referral: share, rate, uplift };
 }

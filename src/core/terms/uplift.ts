@@ -1,9 +1,7 @@
 import { split } from '../money/amount';
 import { percentOf } from '../money/percent';
-import type { Book, Question } from './book';
-import { isFor } from './book';
-import type { AffiliateTerms, Pay, Rate, Sold } from './rate';
-import { covers, fitOf } from './rate';
+import { isFor, type Book, type Question } from './book';
+import { covers, fitOf, type AffiliateTerms, type Pay, type Rate, type Sold } from './rate';
 
 /** A line that may be raised. */
 export interface Raisable {
@@ -36,7 +34,9 @@ export interface Raiser {
 /** The uplifts that are for this affiliate at the moment of the question, whatever they cover. */
 export function upliftsFor(book: Book, terms: AffiliateTerms, asked: Question): Rate[] {
   const { uplifts } = book[asked.event];
-  return uplifts.length === 0 ? uplifts : uplifts.filter((u) => isFor(u, terms) && fitOf(u, asked.at, asked.payment, asked.rows) === 'applies');
+  return uplifts.length === 0
+    ? uplifts
+    : uplifts.filter((u) => isFor(u, terms) && fitOf(u, asked.at, asked.payment, asked.rows) === 'applies');
 }
 
 /**
@@ -44,9 +44,17 @@ export function upliftsFor(book: Book, terms: AffiliateTerms, asked: Question): 
  * a percentage is added to it and rounded once.
  * @param line value, what the ladder gives, and its percentage if that is all it is @param limit the most the line can earn
  */
-export function addedBy({ mode, ppm, flat }: Raiser, line: { base: number; amount: number; ppm: number | null }, limit: number): number {
-  const raised = mode === 'up-to' ? percentOf(line.base, ppm) + flat
-    : flat === 0 && line.ppm !== null ? percentOf(line.base, line.ppm + ppm) : line.amount + percentOf(line.base, ppm) + flat;
+export function addedBy(
+  { mode, ppm, flat }: Raiser,
+  line: { base: number; amount: number; ppm: number | null },
+  limit: number,
+): number {
+  const raised =
+    mode === 'up-to'
+      ? percentOf(line.base, ppm) + flat
+      : flat === 0 && line.ppm !== null
+        ? percentOf(line.base, line.ppm + ppm)
+        : line.amount + percentOf(line.base, ppm) + flat;
   return Math.max(0, Math.min(limit, raised) - line.amount);
 }
 
@@ -59,10 +67,15 @@ export function splitWithin(amount: number, values: readonly number[], most: rea
   let open = most.map((_, i) => i);
   let rest = amount;
   while (open.length && rest > 0) {
-    const shares = split(rest, open.map((i) => values[i]!));
+    const shares = split(
+      rest,
+      open.map((i) => values[i]!),
+    );
     const full = open.filter((i, n) => shares[n]! > most[i]!);
     if (!full.length) {
-      open.forEach((i, n) => { parts[i] = shares[n]!; });
+      open.forEach((i, n) => {
+        parts[i] = shares[n]!;
+      });
       break;
     }
     for (const i of full) {
@@ -78,28 +91,62 @@ export function splitWithin(amount: number, values: readonly number[], most: rea
  * What the lines that one uplift raised get from it: all it adds, or its cap, split by value. @param cap of an order, minor units of base; null = none
  * @returns the parts, and whether the cap cut them
  */
-export function addedWithin(cap: number | null, values: readonly number[], added: readonly number[]): { parts: readonly number[]; cut: boolean } {
+export function addedWithin(
+  cap: number | null,
+  values: readonly number[],
+  added: readonly number[],
+): { parts: readonly number[]; cut: boolean } {
   if (cap === null || added.reduce((a, b) => a + b, 0) <= cap) return { parts: added, cut: false };
   return { parts: splitWithin(cap, values, added), cut: true };
 }
 
-interface Offer { i: number; flat: number; added: number }
+interface Offer {
+  i: number;
+  flat: number;
+  added: number;
+}
 
 /** What an uplift would add to each line it raises at all, before its cap. */
-function offersOf(rate: Rate, rows: readonly Raisable[], flatOf: (pay: Exclude<Pay, { type: 'percent' }>) => number, limitOf: (base: number) => number): Offer[] {
+function offersOf(
+  rate: Rate,
+  rows: readonly Raisable[],
+  flatOf: (pay: Exclude<Pay, { type: 'percent' }>) => number,
+  limitOf: (base: number) => number,
+): Offer[] {
   const pay = rate.reward as Pay;
-  const reached = rows.flatMap((row, i) => (row.line.approved && !row.line.locked && covers(rate.what, row.line) ? [i] : []));
+  const reached = rows.flatMap((row, i) =>
+    row.line.approved && !row.line.locked && covers(rate.what, row.line) ? [i] : [],
+  );
   if (!reached.length) return [];
-  const shares = pay.type === 'flat-order' ? split(flatOf(pay), reached.map((i) => rows[i]!.base)) : null;
+  const shares =
+    pay.type === 'flat-order'
+      ? split(
+          flatOf(pay),
+          reached.map((i) => rows[i]!.base),
+        )
+      : null;
   return reached.flatMap((i, n): Offer[] => {
     const row = rows[i]!;
-    const flat = shares ? shares[n]! : pay.type === 'flat-unit' ? Math.min(Number.MAX_SAFE_INTEGER, flatOf(pay) * row.line.quantity) : 0;
-    const added = addedBy({ mode: rate.mode, ppm: pay.type === 'percent' ? pay.ppm : 0, flat }, row, limitOf(row.base));
+    const flat = shares
+      ? shares[n]!
+      : pay.type === 'flat-unit'
+        ? Math.min(Number.MAX_SAFE_INTEGER, flatOf(pay) * row.line.quantity)
+        : 0;
+    const added = addedBy(
+      { mode: rate.mode, ppm: pay.type === 'percent' ? pay.ppm : 0, flat },
+      row,
+      limitOf(row.base),
+    );
     return added > 0 ? [{ i, flat, added }] : [];
   });
 }
 
-const capped = (rate: Rate, rows: readonly Raisable[], offers: readonly Offer[]) => addedWithin(rate.cap, offers.map((o) => rows[o.i]!.base), offers.map((o) => o.added)).parts;
+const capped = (rate: Rate, rows: readonly Raisable[], offers: readonly Offer[]) =>
+  addedWithin(
+    rate.cap,
+    offers.map((o) => rows[o.i]!.base),
+    offers.map((o) => o.added),
+  ).parts;
 
 /**
  * The best uplift of each line, or null where none raises it. A flat uplift counts once an order and is split by value over the
@@ -107,7 +154,12 @@ const capped = (rate: Rate, rows: readonly Raisable[], offers: readonly Offer[])
  * Nothing exceeds what a line is worth.
  * @param limitOf the most that a line of such a value can earn @param flatOf a flat amount in minor units of base, for the order's currency
  */
-export function bestRaises(uplifts: readonly Rate[], rows: readonly Raisable[], flatOf: (pay: Exclude<Pay, { type: 'percent' }>) => number, limitOf: (base: number) => number): (Raise | null)[] {
+export function bestRaises(
+  uplifts: readonly Rate[],
+  rows: readonly Raisable[],
+  flatOf: (pay: Exclude<Pay, { type: 'percent' }>) => number,
+  limitOf: (base: number) => number,
+): (Raise | null)[] {
   const best: (Raise | null)[] = rows.map(() => null);
   const offered = new Map<Rate, Offer[]>();
   for (const rate of uplifts) {
@@ -124,7 +176,9 @@ export function bestRaises(uplifts: readonly Rate[], rows: readonly Raisable[], 
   for (const [rate, offers] of offered) {
     if (rate.cap === null) continue;
     const won = offers.filter((o) => best[o.i]?.rate === rate);
-    capped(rate, rows, won).forEach((part, n) => { best[won[n]!.i]!.amount = rows[won[n]!.i]!.amount + part; });
+    capped(rate, rows, won).forEach((part, n) => {
+      best[won[n]!.i]!.amount = rows[won[n]!.i]!.amount + part;
+    });
   }
   return best;
 }

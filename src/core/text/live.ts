@@ -14,7 +14,11 @@ const pattern = /\{\s*([a-z]+)(?:\s+([A-Za-z0-9-]{2,32}))?\s*\}/g;
 
 /** The placeholders of a text, in order. */
 export function placeholdersIn(text: string): Placeholder[] {
-  return [...text.matchAll(pattern)].map(([raw, word = '', code = '']) => ({ raw, word, code: code.toUpperCase() }));
+  return [...text.matchAll(pattern)].map(([raw, word = '', code = '']) => ({
+    raw,
+    word,
+    code: code.toUpperCase(),
+  }));
 }
 
 /** The name under which the value of a placeholder is kept: "rate WHEEL-1", "window". */
@@ -26,7 +30,10 @@ export function keyOfPlaceholder({ word, code }: Pick<Placeholder, 'word' | 'cod
  * Fills a text with the values of the moment, so that its words never contradict the terms.
  * @param values by key @returns the text, and the placeholders that nothing is known of, which stay as they were typed
  */
-export function fillIn(text: string, values: Readonly<Record<string, string>>): { text: string; unknown: string[] } {
+export function fillIn(
+  text: string,
+  values: Readonly<Record<string, string>>,
+): { text: string; unknown: string[] } {
   const unknown: string[] = [];
   const filled = text.replace(pattern, (raw: string, word: string, code = '') => {
     const value = values[keyOfPlaceholder({ word, code: code.toUpperCase() })];
@@ -38,5 +45,7 @@ export function fillIn(text: string, values: Readonly<Record<string, string>>): 
 
 /** How many sentences a text has, by the rules of its language as the platform knows them. */
 export function sentencesIn(text: string, language = 'en'): number {
-  return [...new Intl.Segmenter(language, { granularity: 'sentence' }).segment(text.trim())].filter((s) => s.segment.trim() !== '').length;
+  return [...new Intl.Segmenter(language, { granularity: 'sentence' }).segment(text.trim())].filter(
+    (s) => s.segment.trim() !== '',
+  ).length;
 }

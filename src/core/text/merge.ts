@@ -14,7 +14,20 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stri
  * Three states of a record beside each other: as a form began, as others have saved it since, as it is typed now. What only they changed is taken; what
  * both changed differently is left as it is typed, and named.
  */
-export function overtaken(before: Readonly<Record<string, unknown>>, theirs: Readonly<Record<string, unknown>>, mine: Readonly<Record<string, unknown>>): Overtaken[] {
-  return Object.keys(mine).filter((field) => field in theirs && !same(before[field], theirs[field]) && !same(theirs[field], mine[field]))
-    .map((field) => ({ field, before: before[field], theirs: theirs[field], mine: mine[field], taken: same(before[field], mine[field]) }));
+export function overtaken(
+  before: Readonly<Record<string, unknown>>,
+  theirs: Readonly<Record<string, unknown>>,
+  mine: Readonly<Record<string, unknown>>,
+): Overtaken[] {
+  return Object.keys(mine)
+    .filter(
+      (field) => field in theirs && !same(before[field], theirs[field]) && !same(theirs[field], mine[field]),
+    )
+    .map((field) => ({
+      field,
+      before: before[field],
+      theirs: theirs[field],
+      mine: mine[field],
+      taken: same(before[field], mine[field]),
+    }));
 }

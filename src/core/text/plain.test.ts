@@ -6,7 +6,14 @@ describe('plain text', () => {
     expect(escapeHtml(`<a href="x" title='y'>&`)).toBe('&#60;a href=&#34;x&#34; title=&#39;y&#39;&#62;&#38;');
     expect(escapeHtml(7)).toBe('7');
   });
-  it.each([[0, '1 KB'], [1024, '1 KB'], [12_400, '12 KB'], [1024 * 1024 - 1, '1024 KB'], [1024 * 1024, '1.0 MB'], [25 * 1024 * 1024, '25.0 MB']])('%i bytes are %s', (bytes, words) => {
+  it.each([
+    [0, '1 KB'],
+    [1024, '1 KB'],
+    [12_400, '12 KB'],
+    [1024 * 1024 - 1, '1024 KB'],
+    [1024 * 1024, '1.0 MB'],
+    [25 * 1024 * 1024, '25.0 MB'],
+  ])('%i bytes are %s', (bytes, words) => {
     expect(sizeInWords(bytes)).toBe(words);
   });
 });

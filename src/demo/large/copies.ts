@@ -4,15 +4,24 @@ import type { Sqlite } from '../../server/db/open';
 export const wanted = { affiliates: 30_000, orders: 500_000, visits: 10_000_000, waiting: 1_500 };
 
 /** Somebody of the demo who is copied, and what a copy brings along. */
-interface Donor { id: string; orders: number; visits: number; applied: number }
+interface Donor {
+  id: string;
+  orders: number;
+  visits: number;
+  applied: number;
+}
 
 /**
  * Whom the demo has that can be copied whole: nobody who has a share of others' sales, since a copy of it would have to be in the payments of the one it is
  * a share of.
  */
 function donorsOf(sqlite: Sqlite): Donor[] {
-  return sqlite.prepare<[], Donor>(`SELECT a.id, (SELECT count(*) FROM orders o WHERE o.affiliate = a.id) AS orders, (SELECT count(*) FROM visits v WHERE v.affiliate = a.id) AS visits, a.state = 'applied' AS applied
-    FROM affiliates a WHERE a.promotes AND NOT EXISTS (SELECT 1 FROM commissions c WHERE c.affiliate = a.id AND c.kind <> 'commission') ORDER BY a.id`).all();
+  return sqlite
+    .prepare<[], Donor>(
+      `SELECT a.id, (SELECT count(*) FROM orders o WHERE o.affiliate = a.id) AS orders, (SELECT count(*) FROM visits v WHERE v.affiliate = a.id) AS visits, a.state = 'applied' AS applied
+    FROM affiliates a WHERE a.promotes AND NOT EXISTS (SELECT 1 FROM commissions c WHERE c.affiliate = a.id AND c.kind <> 'commission') ORDER BY a.id`,
+    )
+    .all();
 }
 
 const digits = '0123456789abcdefghjkmnpqrstvwxyz';
@@ -30,13 +39,21 @@ function markOf(n: number): string {
  * @param part 1 = all that is wanted, 100 = a hundredth of it
  */
 export function planCopies(sqlite: Sqlite, part: number): { copies: number; echoes: number } {
-  const goal = Object.fromEntries(Object.entries(wanted).map(([what, n]) => [what, Math.round(n / part)])) as typeof wanted;
+  const goal = Object.fromEntries(
+    Object.entries(wanted).map(([what, n]) => [what, Math.round(n / part)]),
+  ) as typeof wanted;
   const donors = donorsOf(sqlite);
   const selling = donors.filter((d) => d.orders > 0);
   const waiting = donors.filter((d) => d.applied);
   const looking = donors.filter((d) => d.orders === 0 && d.visits > 0);
-  const have = sqlite.prepare<[], { orders: number; visits: number }>('SELECT (SELECT count(*) FROM orders) AS orders, (SELECT count(*) FROM visits) AS visits').get()!;
-  sqlite.exec('CREATE TEMP TABLE copies (donor TEXT NOT NULL, mark TEXT NOT NULL, n INTEGER NOT NULL, echoed INTEGER NOT NULL, PRIMARY KEY (donor, mark)) WITHOUT ROWID; CREATE TEMP TABLE echoes (e INTEGER PRIMARY KEY)');
+  const have = sqlite
+    .prepare<[], { orders: number; visits: number }>(
+      'SELECT (SELECT count(*) FROM orders) AS orders, (SELECT count(*) FROM visits) AS visits',
+    )
+    .get()!;
+  sqlite.exec(
+    'CREATE TEMP TABLE copies (donor TEXT NOT NULL, mark TEXT NOT NULL, n INTEGER NOT NULL, echoed INTEGER NOT NULL, PRIMARY KEY (donor, mark)) WITHOUT ROWID; CREATE TEMP TABLE echoes (e INTEGER PRIMARY KEY)',
+  );
   const add = sqlite.prepare('INSERT INTO copies VALUES (?, ?, ?, ?)');
   let n = 0;
   let orders = have.orders;

@@ -21,36 +21,126 @@ const throughOrder = { join: 'CROSS JOIN orders o ON o.id = x.order_id', of: 'o.
 /** The tables in the order that references between them ask for. What a row says of itself elsewhere is told anew. */
 const tables: Copied[] = [
   {
-    table: 'affiliates', of: 'x.id',
+    table: 'affiliates',
+    of: 'x.id',
     change: {
-      id: marked('id'), handle: referred('handle'), name: `x.name || ' ' || c.n`, email: `c.mark || '.' || x.email`, email_key: `email_key(c.mark || '.' || x.email)`, address: `CASE x.address WHEN '' THEN '' ELSE c.n || ' ' || x.address END`,
-      address_key: `address_key(CASE x.address WHEN '' THEN '' ELSE c.n || ' ' || x.address END)`, sites: 'copied_sites(x.sites, c.mark)', payee_iban: `CASE x.payee_iban WHEN '' THEN '' ELSE made_up_iban(c.n) END`, brought_by: 'NULL', mail_fault: 'NULL',
+      id: marked('id'),
+      handle: referred('handle'),
+      name: `x.name || ' ' || c.n`,
+      email: `c.mark || '.' || x.email`,
+      email_key: `email_key(c.mark || '.' || x.email)`,
+      address: `CASE x.address WHEN '' THEN '' ELSE c.n || ' ' || x.address END`,
+      address_key: `address_key(CASE x.address WHEN '' THEN '' ELSE c.n || ' ' || x.address END)`,
+      sites: 'copied_sites(x.sites, c.mark)',
+      payee_iban: `CASE x.payee_iban WHEN '' THEN '' ELSE made_up_iban(c.n) END`,
+      brought_by: 'NULL',
+      mail_fault: 'NULL',
     },
   },
-  { table: 'applications', of: 'x.affiliate', change: { id: marked('id'), ...person, note: `CASE x.note WHEN '' THEN '' ELSE x.note || ' This is our ' || c.n || '. season.' END`, indexed: '0' } },
+  {
+    table: 'applications',
+    of: 'x.affiliate',
+    change: {
+      id: marked('id'),
+      ...person,
+      note: `CASE x.note WHEN '' THEN '' ELSE x.note || ' This is our ' || c.n || '. season.' END`,
+      indexed: '0',
+    },
+  },
   { table: 'approvals', of: 'x.affiliate', change: { id: marked('id'), ...person } },
   { table: 'memberships', of: 'x.affiliate', change: { id: marked('id'), ...person } },
   { table: 'acceptances', of: 'x.affiliate', change: person },
   { table: 'trusts', of: 'x.affiliate', change: { id: marked('id'), ...person } },
   { table: 'links', of: 'x.affiliate', change: { code: marked('code'), ...person } },
-  { table: 'visits', of: 'x.affiliate', where: 'NOT c.echoed', change: { id: marked('id'), link: marked('link'), ...person, visitor: marked('visitor') } },
   {
-    table: 'orders', of: 'x.affiliate',
+    table: 'visits',
+    of: 'x.affiliate',
+    where: 'NOT c.echoed',
+    change: { id: marked('id'), link: marked('link'), ...person, visitor: marked('visitor') },
+  },
+  {
+    table: 'orders',
+    of: 'x.affiliate',
     change: {
-      id: marked('id'), reference: referred('reference'), payment: referred('payment'), visit: marked('visit'), ...person, credit: `replace(replace(x.credit, x.affiliate, x.affiliate || c.mark), coalesce(x.visit, '-none-'), coalesce(x.visit || c.mark, ''))`,
-      customer: marked('customer'), subscription: referred('subscription'), content: referred('content'),
+      id: marked('id'),
+      reference: referred('reference'),
+      payment: referred('payment'),
+      visit: marked('visit'),
+      ...person,
+      credit: `replace(replace(x.credit, x.affiliate, x.affiliate || c.mark), coalesce(x.visit, '-none-'), coalesce(x.visit || c.mark, ''))`,
+      customer: marked('customer'),
+      subscription: referred('subscription'),
+      content: referred('content'),
     },
   },
   { table: 'order_lines', ...throughOrder, change: { order_id: marked('order_id') } },
-  { table: 'refunds', ...throughOrder, change: { id: marked('id'), reference: referred('reference'), order_id: marked('order_id'), content: referred('content') } },
-  { table: 'subscriptions', of: 'x.affiliate', change: { reference: referred('reference'), order_id: marked('order_id'), ...person, visit: marked('visit') } },
-  { table: 'commissions', of: 'x.affiliate', where: `x.kind = 'commission'`, change: { id: marked('id'), order_id: marked('order_id'), ...person } },
-  { table: 'payments', of: 'x.affiliate', change: { id: marked('id'), ...person, iban: 'made_up_iban(c.n)', end_to_end: referred('end_to_end') } },
-  { table: 'payment_items', join: 'CROSS JOIN payments p ON p.id = x.payment', of: 'p.affiliate', change: { payment: marked('payment'), commission: marked('commission') } },
-  { table: 'entries', join: 'CROSS JOIN entry_donors d ON d.entry = x.id', of: 'd.affiliate', change: { id: marked('id'), payment: marked('payment'), refund: marked('refund'), order_id: marked('order_id'), once: referred('once') } },
-  { table: 'entry_lines', join: 'CROSS JOIN entry_donors d ON d.entry = x.entry', of: 'd.affiliate', change: { entry: marked('entry'), ...person, commission: marked('commission') } },
-  { table: 'reports', ...throughOrder, where: 'x.slot IS NULL', change: { id: marked('id'), reference: referred('reference'), order_id: marked('order_id') } },
-  { table: 'messages', of: 'x.affiliate', where: `x.state <> 'waiting'`, change: { id: marked('id'), to_address: `c.mark || '.' || x.to_address`, ...person, subject_of: 'NULL' } },
+  {
+    table: 'refunds',
+    ...throughOrder,
+    change: {
+      id: marked('id'),
+      reference: referred('reference'),
+      order_id: marked('order_id'),
+      content: referred('content'),
+    },
+  },
+  {
+    table: 'subscriptions',
+    of: 'x.affiliate',
+    change: {
+      reference: referred('reference'),
+      order_id: marked('order_id'),
+      ...person,
+      visit: marked('visit'),
+    },
+  },
+  {
+    table: 'commissions',
+    of: 'x.affiliate',
+    where: `x.kind = 'commission'`,
+    change: { id: marked('id'), order_id: marked('order_id'), ...person },
+  },
+  {
+    table: 'payments',
+    of: 'x.affiliate',
+    change: { id: marked('id'), ...person, iban: 'made_up_iban(c.n)', end_to_end: referred('end_to_end') },
+  },
+  {
+    table: 'payment_items',
+    join: 'CROSS JOIN payments p ON p.id = x.payment',
+    of: 'p.affiliate',
+    change: { payment: marked('payment'), commission: marked('commission') },
+  },
+  {
+    table: 'entries',
+    join: 'CROSS JOIN entry_donors d ON d.entry = x.id',
+    of: 'd.affiliate',
+    change: {
+      id: marked('id'),
+      payment: marked('payment'),
+      refund: marked('refund'),
+      order_id: marked('order_id'),
+      once: referred('once'),
+    },
+  },
+  {
+    table: 'entry_lines',
+    join: 'CROSS JOIN entry_donors d ON d.entry = x.entry',
+    of: 'd.affiliate',
+    change: { entry: marked('entry'), ...person, commission: marked('commission') },
+  },
+  {
+    table: 'reports',
+    ...throughOrder,
+    where: 'x.slot IS NULL',
+    change: { id: marked('id'), reference: referred('reference'), order_id: marked('order_id') },
+  },
+  {
+    table: 'messages',
+    of: 'x.affiliate',
+    where: `x.state <> 'waiting'`,
+    change: { id: marked('id'), to_address: `c.mark || '.' || x.to_address`, ...person, subject_of: 'NULL' },
+  },
   { table: 'audit', of: 'x.subject', change: { id: marked('id'), subject: marked('subject') } },
 ];
 
@@ -62,7 +152,11 @@ function statementOf(sqlite: Sqlite, { table, of, join = '', where = '1', change
 
 /** Indexes of the tables that grow are made when the rows are there: sorted at once instead of row by row. */
 function withoutIndexes(sqlite: Sqlite, work: () => void): void {
-  const list = sqlite.prepare<[], { name: string; sql: string }>(`SELECT name, sql FROM sqlite_master WHERE type = 'index' AND sql LIKE 'CREATE INDEX%' AND tbl_name IN (${tables.map((t) => `'${t.table}'`).join(', ')})`).all();
+  const list = sqlite
+    .prepare<[], { name: string; sql: string }>(
+      `SELECT name, sql FROM sqlite_master WHERE type = 'index' AND sql LIKE 'CREATE INDEX%' AND tbl_name IN (${tables.map((t) => `'${t.table}'`).join(', ')})`,
+    )
+    .all();
   for (const { name } of list) sqlite.exec(`DROP INDEX ${name}`);
   work();
   for (const { sql } of list) sqlite.exec(sql);
@@ -77,7 +171,9 @@ function teach(sqlite: Sqlite, zone: string): void {
   sqlite.function('email_key', pure, (email: string) => emailKey(email));
   sqlite.function('address_key', pure, (address: string) => addressKey(address));
   sqlite.function('made_up_iban', pure, (n: number) => madeUpIban(100_000 + n));
-  sqlite.function('copied_sites', pure, (sites: string, mark: string) => JSON.stringify((JSON.parse(sites) as string[]).map((s) => `${mark}.${s}`)));
+  sqlite.function('copied_sites', pure, (sites: string, mark: string) =>
+    JSON.stringify((JSON.parse(sites) as string[]).map((s) => `${mark}.${s}`)),
+  );
   // every zone's midnight is at a whole quarter of an hour
   sqlite.function('day_of', pure, (at: number) => {
     const quarter = Math.floor(at / (hour / 4));
@@ -101,7 +197,9 @@ const sums = `UPDATE products SET sold = (SELECT coalesce(sum(l.quantity), 0) FR
 /** Copies what `copies` names, with everything that belongs to it. @param say told what is being done */
 export function grow(sqlite: Sqlite, zone: string, say: (what: string) => void): void {
   teach(sqlite, zone);
-  sqlite.exec('CREATE TEMP TABLE entry_donors (entry TEXT PRIMARY KEY, affiliate TEXT NOT NULL) WITHOUT ROWID; INSERT INTO entry_donors SELECT DISTINCT entry, affiliate FROM entry_lines WHERE affiliate IN (SELECT donor FROM copies)');
+  sqlite.exec(
+    'CREATE TEMP TABLE entry_donors (entry TEXT PRIMARY KEY, affiliate TEXT NOT NULL) WITHOUT ROWID; INSERT INTO entry_donors SELECT DISTINCT entry, affiliate FROM entry_lines WHERE affiliate IN (SELECT donor FROM copies)',
+  );
   withoutIndexes(sqlite, () => {
     // the visits of those who send nothing else first, while there are no copies among the visits yet
     say('visits');

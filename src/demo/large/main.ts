@@ -3,12 +3,11 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { assemble } from '../../server/assemble';
-import type { App } from '../../server/context';
-import { changed } from '../../server/context';
+import { changed, type App } from '../../server/context';
 import { payments, runs } from '../../server/db/schema';
 import { brokenInvariants } from '../../server/ledger/invariants';
-import { writePain001 } from '../../server/payouts/pain001';
 import { transfersOf } from '../../server/payouts/file';
+import { writePain001 } from '../../server/payouts/pain001';
 import { indexNotes } from '../../server/recruiting/notes';
 import { ownerOnly, readSettings } from '../../server/settings';
 import { planCopies } from './copies';
@@ -16,21 +15,38 @@ import { grow } from './grow';
 
 /** The files of runs that were sent, written anew: each has more payees now. */
 function writeFiles(app: App): void {
-  for (const run of app.db.select().from(runs).all().filter((r) => r.file !== null && r.sentAt !== null)) {
+  for (const run of app.db
+    .select()
+    .from(runs)
+    .all()
+    .filter((r) => r.file !== null && r.sentAt !== null)) {
     const rows = app.db.select().from(payments).where(eq(payments.run, run.id)).orderBy(payments.id).all();
-    app.db.update(runs).set({ file: writePain001(transfersOf(app, run, rows, run.sentAt!)) }).where(eq(runs.id, run.id)).run();
+    app.db
+      .update(runs)
+      .set({ file: writePain001(transfersOf(app, run, rows, run.sentAt!)) })
+      .where(eq(runs.id, run.id))
+      .run();
   }
 }
 
 function main(): void {
   ownerOnly();
   const part = Number(/^--part=(\d{1,4})$/.exec(process.argv[2] ?? '--part=1')?.[1] ?? NaN);
-  if (!(part >= 1)) throw new Error(`“${process.argv[2]}” is not understood: write --part=100 for a hundredth of the large programme, or nothing.`);
+  if (!(part >= 1))
+    throw new Error(
+      `“${process.argv[2]}” is not understood: write --part=100 for a hundredth of the large programme, or nothing.`,
+    );
   const settings = readSettings(process.env.GRAVENEL_ROOT ?? process.cwd(), process.env);
-  if (!existsSync(join(settings.data, 'gravenel.sqlite'))) throw new Error(`There is no demo in ${settings.data}: npm run demo:large makes it first.`);
+  if (!existsSync(join(settings.data, 'gravenel.sqlite')))
+    throw new Error(`There is no demo in ${settings.data}: npm run demo:large makes it first.`);
   const begun = performance.now();
-  const say = (what: string) => { process.stdout.write(`${((performance.now() - begun) / 1000).toFixed(0).padStart(4)} s  ${what}\n`); };
-  const running = assemble({ ...settings, logLevel: 'silent' }, { now: Date.now, real: Date.now, advance: () => undefined });
+  const say = (what: string) => {
+    process.stdout.write(`${((performance.now() - begun) / 1000).toFixed(0).padStart(4)} s  ${what}\n`);
+  };
+  const running = assemble(
+    { ...settings, logLevel: 'silent' },
+    { now: Date.now, real: Date.now, advance: () => undefined },
+  );
   const { app } = running;
   const { sqlite } = app;
   sqlite.pragma('synchronous = OFF');
@@ -38,7 +54,9 @@ function main(): void {
   sqlite.pragma('cache_size = -512000');
   app.transaction(() => {
     const { copies, echoes } = planCopies(sqlite, part);
-    say(`${copies.toLocaleString('en-GB')} more affiliates; visits of those who sell nothing ${echoes} times`);
+    say(
+      `${copies.toLocaleString('en-GB')} more affiliates; visits of those who sell nothing ${echoes} times`,
+    );
     grow(sqlite, sqlite.prepare('SELECT zone FROM programme').pluck().get() as string, say);
   });
   changed(app);
@@ -51,7 +69,11 @@ function main(): void {
   sqlite.pragma('wal_checkpoint(TRUNCATE)');
   say('every invariant');
   const broken = brokenInvariants(sqlite);
-  const counts = sqlite.prepare('SELECT (SELECT count(*) FROM affiliates) AS affiliates, (SELECT count(*) FROM orders) AS orders, (SELECT count(*) FROM commissions) AS commissions, (SELECT count(*) FROM visits) AS visits').get();
+  const counts = sqlite
+    .prepare(
+      'SELECT (SELECT count(*) FROM affiliates) AS affiliates, (SELECT count(*) FROM orders) AS orders, (SELECT count(*) FROM commissions) AS commissions, (SELECT count(*) FROM visits) AS visits',
+    )
+    .get();
   running.close();
   for (const { rule, rows } of broken) process.stdout.write(`Broken: ${rule}: ${rows.join(', ')}\n`);
   say(`done: ${JSON.stringify(counts)}, ${broken.length} broken`);

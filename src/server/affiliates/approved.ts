@@ -6,5 +6,18 @@ import { approvals } from '../db/schema';
 export function approvedNow(app: App, affiliate: string, product: string): boolean {
   const now = app.clock.now();
   const inForce = and(lte(approvals.from, now), or(isNull(approvals.until), gt(approvals.until, now)));
-  return app.db.select({ id: approvals.id }).from(approvals).where(and(eq(approvals.affiliate, affiliate), or(eq(approvals.product, product), isNull(approvals.product)), inForce)).limit(1).get() !== undefined;
+  return (
+    app.db
+      .select({ id: approvals.id })
+      .from(approvals)
+      .where(
+        and(
+          eq(approvals.affiliate, affiliate),
+          or(eq(approvals.product, product), isNull(approvals.product)),
+          inForce,
+        ),
+      )
+      .limit(1)
+      .get() !== undefined
+  );
 }

@@ -1,20 +1,19 @@
 import { eq, inArray, sql } from 'drizzle-orm';
+import type { BodyOf, ReplyOf } from '../../contract/endpoint';
+import type { doBulk as Do, previewBulk as Preview, setSorting as Sorting } from '../../contract/roster';
 import { partnerKindList } from '../../core/recruiting/kinds';
 import type { RosterFilter } from '../../core/recruiting/roster';
 import { termsAt } from '../../core/terms/members';
-import type { BodyOf, ReplyOf } from '../../contract/endpoint';
-import type { doBulk as Do, previewBulk as Preview, setSorting as Sorting } from '../../contract/roster';
-import type { Actor, App } from '../context';
-import { changed } from '../context';
+import { changed, type Actor, type App } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, bulkActs, staff } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
+import { stale } from '../staff/stale';
 import { addMembers, dropMembers, previewDrop, previewMembers, takeBackComing } from '../terms/members';
 import { setsInUse, termsChanged, theTerms } from '../terms/store';
 import { idsOf } from './roster';
 import { affiliateById, moveAffiliate } from './service';
-import { stale } from '../staff/stale';
 
 type Input = BodyOf<typeof Do>;
 type Later = ReplyOf<typeof Do>['later'];
@@ -25,23 +24,41 @@ const most = 10_000;
 export function whom(app: App, input: { ids?: string[]; filter?: RosterFilter }): Affiliate[] {
   if (!input.ids && !input.filter) throw refuse('ids', 'Affiliates: nobody is named', 'the chosen rows');
   const ids = input.ids ? [...new Set(input.ids)] : idsOf(app, input.filter!, most + 1);
-  if (ids.length > most) throw refuse('filter', `Affiliates: at most ${most.toLocaleString('en-GB')} at once; narrow the filter`, 'one group');
+  if (ids.length > most)
+    throw refuse(
+      'filter',
+      `Affiliates: at most ${most.toLocaleString('en-GB')} at once; narrow the filter`,
+      'one group',
+    );
   const rows: Affiliate[] = [];
-  for (let i = 0; i < ids.length; i += 500) rows.push(...app.db.select().from(affiliates).where(inArray(affiliates.id, ids.slice(i, i + 500))).all());
+  for (let i = 0; i < ids.length; i += 500)
+    rows.push(
+      ...app.db
+        .select()
+        .from(affiliates)
+        .where(inArray(affiliates.id, ids.slice(i, i + 500)))
+        .all(),
+    );
   return rows.sort((a, b) => (a.name < b.name ? -1 : 1));
 }
 
 /** @throws Problem `invalid` at the field, for a kind that is not in the list; none is fine */
 function checkKind(kind: string | null | undefined, field: string): void {
-  if (kind && !(partnerKindList as string[]).includes(kind)) throw refuse(field, `Kind: “${kind}” is not known`, partnerKindList[0]);
+  if (kind && !(partnerKindList as string[]).includes(kind))
+    throw refuse(field, `Kind: “${kind}” is not known`, partnerKindList[0]);
 }
 
 /** @throws Problem `invalid` at the field, for somebody who is not of the staff; nobody is fine */
 function checkStaff(app: App, id: string | null | undefined, field: string): void {
-  if (id && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, id)).get()) throw refuse(field, 'Looked after by: this person is not of the staff');
+  if (id && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, id)).get())
+    throw refuse(field, 'Looked after by: this person is not of the staff');
 }
 
-interface Plan { act: { a: Affiliate; before: string | null }[]; /** ids of those of whom it is so already */ same: string[]; passed: { name: string; why: string }[] }
+interface Plan {
+  act: { a: Affiliate; before: string | null }[];
+  /** ids of those of whom it is so already */ same: string[];
+  passed: { name: string; why: string }[];
+}
 
 /** What an act would do to each: done, the same already, or passed over with the reason. */
 function plan(app: App, { what, to, ...who }: Input): Plan {
@@ -50,7 +67,12 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
   const wantsSet = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
   if (what in wantsSet) {
     const of = wantsSet[what as keyof typeof wantsSet];
-    if (!(what === 'group' && to === null) && set?.of !== of) throw refuse('to', `This ${of} does not exist any more`, [...sets.values()].find((s) => s.of === of)?.name);
+    if (!(what === 'group' && to === null) && set?.of !== of)
+      throw refuse(
+        'to',
+        `This ${of} does not exist any more`,
+        [...sets.values()].find((s) => s.of === of)?.name,
+      );
   }
   if (what === 'kind') checkKind(to, 'to');
   if (what === 'looked-after') checkStaff(app, to, 'to');
@@ -58,14 +80,35 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
   const { roll } = theTerms(app);
   const now = app.clock.now();
   for (const a of whom(app, who)) {
-    const pass = (why: string) => { result.passed.push({ name: a.name, why }); };
+    const pass = (why: string) => {
+      result.passed.push({ name: a.name, why });
+    };
     const terms = termsAt(roll, a.id, now);
-    const value = { group: terms.group?.id ?? null, card: terms.card, 'tag-on': set && terms.tags.includes(set.id) ? to : null, 'tag-off': set && !terms.tags.includes(set.id) ? to : null, pause: a.state === 'paused' ? 'paused' : null, resume: a.state === 'active' ? 'active' : null, 'looked-after': a.lookedAfter, kind: a.kind }[what];
-    const wanted = what === 'pause' ? 'paused' : what === 'resume' ? 'active' : what === 'kind' ? to ?? '' : to;
-    if (value === wanted) { result.same.push(a.id); continue; }
-    if (what === 'pause' && a.state !== 'active') { pass(`is ${a.state}`); continue; }
-    if (what === 'resume' && a.state !== 'paused') { pass(`is ${a.state}`); continue; }
-    result.act.push({ a, before: what === 'pause' || what === 'resume' ? a.state : value ?? null });
+    const value = {
+      group: terms.group?.id ?? null,
+      card: terms.card,
+      'tag-on': set && terms.tags.includes(set.id) ? to : null,
+      'tag-off': set && !terms.tags.includes(set.id) ? to : null,
+      pause: a.state === 'paused' ? 'paused' : null,
+      resume: a.state === 'active' ? 'active' : null,
+      'looked-after': a.lookedAfter,
+      kind: a.kind,
+    }[what];
+    const wanted =
+      what === 'pause' ? 'paused' : what === 'resume' ? 'active' : what === 'kind' ? (to ?? '') : to;
+    if (value === wanted) {
+      result.same.push(a.id);
+      continue;
+    }
+    if (what === 'pause' && a.state !== 'active') {
+      pass(`is ${a.state}`);
+      continue;
+    }
+    if (what === 'resume' && a.state !== 'paused') {
+      pass(`is ${a.state}`);
+      continue;
+    }
+    result.act.push({ a, before: what === 'pause' || what === 'resume' ? a.state : (value ?? null) });
   }
   return result;
 }
@@ -73,8 +116,23 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
 export function previewBulk(app: App, input: Input): ReplyOf<typeof Preview> {
   const { act, same, passed } = plan(app, input);
   // terms before and after for the first of them, where the act changes any, and whom a promised notice keeps where they are for now
-  const moved = (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && input.to && act.length ? previewMembers(app, input.to, act.map((x) => x.a.id).join('\n')) : null;
-  return { count: act.length, same: same.length, passed: passed.slice(0, 50), sample: moved?.sample ?? [], later: moved?.later ?? previewLeaving(app, input, act.map((x) => x.a.id)) };
+  const moved =
+    (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && input.to && act.length
+      ? previewMembers(app, input.to, act.map((x) => x.a.id).join('\n'))
+      : null;
+  return {
+    count: act.length,
+    same: same.length,
+    passed: passed.slice(0, 50),
+    sample: moved?.sample ?? [],
+    later:
+      moved?.later ??
+      previewLeaving(
+        app,
+        input,
+        act.map((x) => x.a.id),
+      ),
+  };
 }
 
 function previewLeaving(app: App, { what, to }: Input, ids: string[]): Later {
@@ -86,25 +144,37 @@ function previewLeaving(app: App, { what, to }: Input, ids: string[]): Later {
 }
 
 function add(a: Later, b: Later): Later {
-  return a && b ? { ...a, count: a.count + b.count } : a ?? b;
+  return a && b ? { ...a, count: a.count + b.count } : (a ?? b);
 }
 
 /** @returns whom a promised notice keeps where they are for now */
 function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null, ids: string[]): Later {
   let later: Later = null;
   if (!ids.length) return later;
-  if (what === 'card' || what === 'tag-on' || (what === 'group' && to !== null)) later = addMembers(app, actor, to!, ids.join('\n'), 'move').later;
+  if (what === 'card' || what === 'tag-on' || (what === 'group' && to !== null))
+    later = addMembers(app, actor, to!, ids.join('\n'), 'move').later;
   else if (what === 'tag-off') later = dropMembers(app, actor, to!, ids).later;
   else if (what === 'group') {
     const { roll } = theTerms(app);
     const byGroup = new Map<string, string[]>();
-    for (const id of ids) { const at = termsAt(roll, id, app.clock.now()).group?.id; if (at) byGroup.set(at, [...(byGroup.get(at) ?? []), id]); }
+    for (const id of ids) {
+      const at = termsAt(roll, id, app.clock.now()).group?.id;
+      if (at) byGroup.set(at, [...(byGroup.get(at) ?? []), id]);
+    }
     for (const [group, members] of byGroup) later = add(later, dropMembers(app, actor, group, members).later);
   } else if (what === 'pause' || what === 'resume') {
-    for (const id of ids) { const row = affiliateById(app, id); moveAffiliate(app, actor, id, what === 'pause' ? 'paused' : 'active', 'many at once', row.version); }
+    for (const id of ids) {
+      const row = affiliateById(app, id);
+      moveAffiliate(app, actor, id, what === 'pause' ? 'paused' : 'active', 'many at once', row.version);
+    }
   } else {
     const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
-    for (let i = 0; i < ids.length; i += 500) app.db.update(affiliates).set({ ...fields, version: sql`${affiliates.version} + 1` }).where(inArray(affiliates.id, ids.slice(i, i + 500))).run();
+    for (let i = 0; i < ids.length; i += 500)
+      app.db
+        .update(affiliates)
+        .set({ ...fields, version: sql`${affiliates.version} + 1` })
+        .where(inArray(affiliates.id, ids.slice(i, i + 500)))
+        .run();
     // at each of them as well: a form that is open there says who changed it
     for (const id of ids) record(app, actor, 'affiliate-sorted', id, null, fields);
   }
@@ -114,9 +184,25 @@ function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null
 export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do> {
   const { act, passed } = plan(app, input);
   if (!act.length) return { id: null, done: 0, passed: passed.length, later: null };
-  const later = carryOut(app, actor, input.what, input.to, act.map((x) => x.a.id));
+  const later = carryOut(
+    app,
+    actor,
+    input.what,
+    input.to,
+    act.map((x) => x.a.id),
+  );
   const id = newId('bulk');
-  app.db.insert(bulkActs).values({ id, at: app.clock.now(), by: actor.id, what: input.what, to: input.to, before: act.map((x): [string, string | null] => [x.a.id, x.before]) }).run();
+  app.db
+    .insert(bulkActs)
+    .values({
+      id,
+      at: app.clock.now(),
+      by: actor.id,
+      what: input.what,
+      to: input.to,
+      before: act.map((x): [string, string | null] => [x.a.id, x.before]),
+    })
+    .run();
   record(app, actor, 'many-changed', id, null, { what: input.what, to: input.to, count: act.length });
   changed(app);
   return { id, done: act.length, passed: passed.length, later };
@@ -133,7 +219,12 @@ export function undoBulk(app: App, actor: Actor, id: string) {
   const still = row.before.filter(([a]) => standing.has(a));
   // what waits for its notice has not happened yet: it never will
   const sort = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
-  const waited = what in sort ? row.before.filter(([a]) => !standing.has(a) && takeBackComing(app, a, sort[what as keyof typeof sort], row.to)).length : 0;
+  const waited =
+    what in sort
+      ? row.before.filter(
+          ([a]) => !standing.has(a) && takeBackComing(app, a, sort[what as keyof typeof sort], row.to),
+        ).length
+      : 0;
   if (waited) termsChanged(app);
   const back = new Map<string | null, string[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
@@ -152,13 +243,24 @@ export function undoBulk(app: App, actor: Actor, id: string) {
 }
 
 /** Kind of partner and who looks after it, of one affiliate. */
-export function setSorting(app: App, actor: Actor, id: string, { version, ...input }: BodyOf<typeof Sorting>) {
+export function setSorting(
+  app: App,
+  actor: Actor,
+  id: string,
+  { version, ...input }: BodyOf<typeof Sorting>,
+) {
   const row = affiliateById(app, id);
-  if (row.version !== version) throw stale(app, id, row.name, { kind: row.kind, lookedAfter: row.lookedAfter, version: row.version });
+  if (row.version !== version)
+    throw stale(app, id, row.name, { kind: row.kind, lookedAfter: row.lookedAfter, version: row.version });
   checkKind(input.kind, 'kind');
   checkStaff(app, input.lookedAfter, 'lookedAfter');
   const change = difference(row, input);
-  app.db.update(affiliates).set({ ...input, version: row.version + 1 }).where(eq(affiliates.id, id)).run();
-  if (Object.keys(change.after).length) record(app, actor, 'affiliate-sorted', id, change.before, change.after);
+  app.db
+    .update(affiliates)
+    .set({ ...input, version: row.version + 1 })
+    .where(eq(affiliates.id, id))
+    .run();
+  if (Object.keys(change.after).length)
+    record(app, actor, 'affiliate-sorted', id, change.before, change.after);
   return { version: row.version + 1 };
 }

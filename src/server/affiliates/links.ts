@@ -11,8 +11,12 @@ export function giveLink(app: App, affiliate: string, product: string): void {
 
 /** Prepared: hundreds are let in at once, each with a link for every product. */
 const statements = perApp((app) => ({
-  give: app.sqlite.prepare('INSERT INTO links (code, affiliate, product, created_at) VALUES (@code, @affiliate, @product, @at) ON CONFLICT (affiliate, product) DO NOTHING'),
-  offered: app.sqlite.prepare<[], string>("SELECT id FROM products WHERE state IN ('live', 'paused')").pluck(),
+  give: app.sqlite.prepare(
+    'INSERT INTO links (code, affiliate, product, created_at) VALUES (@code, @affiliate, @product, @at) ON CONFLICT (affiliate, product) DO NOTHING',
+  ),
+  offered: app.sqlite
+    .prepare<[], string>("SELECT id FROM products WHERE state IN ('live', 'paused')")
+    .pluck(),
 }));
 
 /** Gives an affiliate its links for everything it is approved for; product null = every product in use. */
@@ -23,8 +27,12 @@ export function giveLinks(app: App, affiliate: string, product: string | null): 
 
 /** Gives everybody who is approved for every product a link for one that goes live. */
 export function giveLinksForProduct(app: App, product: string): void {
-  const rows = app.db.selectDistinct({ id: approvals.affiliate }).from(approvals).innerJoin(affiliates, eq(affiliates.id, approvals.affiliate))
-    .where(and(isNull(approvals.product), isNull(approvals.until), eq(affiliates.state, 'active'))).all();
+  const rows = app.db
+    .selectDistinct({ id: approvals.affiliate })
+    .from(approvals)
+    .innerJoin(affiliates, eq(affiliates.id, approvals.affiliate))
+    .where(and(isNull(approvals.product), isNull(approvals.until), eq(affiliates.state, 'active')))
+    .all();
   for (const { id } of rows) giveLink(app, id, product);
 }
 

@@ -7,16 +7,29 @@ export function affiliateNames(app: App, ids: Iterable<string>): Map<string, str
   const wanted = [...new Set(ids)];
   const names = new Map<string, string>();
   for (let i = 0; i < wanted.length; i += 500) {
-    for (const a of app.db.select({ id: affiliates.id, name: affiliates.name }).from(affiliates).where(inArray(affiliates.id, wanted.slice(i, i + 500))).all()) names.set(a.id, a.name);
+    for (const a of app.db
+      .select({ id: affiliates.id, name: affiliates.name })
+      .from(affiliates)
+      .where(inArray(affiliates.id, wanted.slice(i, i + 500)))
+      .all())
+      names.set(a.id, a.name);
   }
   return names;
 }
 
 /** A handle that nobody has yet, made of a name. */
 export function handleFor(app: App, name: string): string {
-  const plain = name.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 30) || 'affiliate';
+  const plain =
+    name
+      .normalize('NFKD')
+      .replace(/[\u0300-\u036f]/g, '')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 30) || 'affiliate';
   for (let n = 1; ; n += 1) {
     const handle = n === 1 ? plain : `${plain}-${n}`;
-    if (!app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.handle, handle)).get()) return handle;
+    if (!app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.handle, handle)).get())
+      return handle;
   }
 }

@@ -1,7 +1,16 @@
-import Database from 'better-sqlite3';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readSealKey, sealWith } from '../seal';
 import { backUp, restore, sealOf } from './backup';
@@ -18,7 +27,9 @@ beforeEach(() => {
   mkdirSync(data);
   const seal = sealWith(readSealKey(join(data, 'seal.key'), undefined));
   const store = openStore(join(data, 'gravenel.sqlite'), migrations);
-  store.sqlite.prepare("INSERT INTO keys (id, label, secret, created_at) VALUES ('key-1', 'Shop', ?, 0)").run(seal.close('whsec_x'));
+  store.sqlite
+    .prepare("INSERT INTO keys (id, label, secret, created_at) VALUES ('key-1', 'Shop', ?, 0)")
+    .run(seal.close('whsec_x'));
   store.close();
 });
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
@@ -30,7 +41,8 @@ const secretIn = (where: string) => {
   db.close();
   return sealWith(readSealKey(join(where, 'seal.key'), undefined)).open(sealed);
 };
-const put = (where: string, env?: string) => restore(where, file, migrations, env, new Date('2027-03-12T10:00:00Z'));
+const put = (where: string, env?: string) =>
+  restore(where, file, migrations, env, new Date('2027-03-12T10:00:00Z'));
 
 describe('a backup', () => {
   it('of a database that is in use takes the seal along, both for their owner alone, and says so', async () => {
@@ -59,15 +71,33 @@ describe('restoring', () => {
     const other = join(folder, 'other');
     expect(put(other)).toEqual([`Restored copy.sqlite into ${other}.`]);
     expect(secretIn(other)).toBe('whsec_x');
-    expect([modeOf(other), modeOf(join(other, 'gravenel.sqlite')), modeOf(join(other, 'seal.key'))]).toEqual(['700', '600', '600']);
+    expect([modeOf(other), modeOf(join(other, 'gravenel.sqlite')), modeOf(join(other, 'seal.key'))]).toEqual([
+      '700',
+      '600',
+      '600',
+    ]);
   });
   it('moves what was there aside, also a damaged file', async () => {
     await backUp(data, file, false);
-    writeFileSync(join(data, 'gravenel.sqlite'), 'this is no database at all, and long enough to be looked at');
-    expect(() => openStore(join(data, 'gravenel.sqlite'), migrations)).toThrow(/gravenel\.sqlite cannot be opened.*npm run restore/s);
+    writeFileSync(
+      join(data, 'gravenel.sqlite'),
+      'this is no database at all, and long enough to be looked at',
+    );
+    expect(() => openStore(join(data, 'gravenel.sqlite'), migrations)).toThrow(
+      /gravenel\.sqlite cannot be opened.*npm run restore/s,
+    );
     const said = put(data);
     expect(said[1]).toContain('before-restore-2027-03-12');
-    expect(readFileSync(join(data, readdirSync(data).find((n) => n.startsWith('before-restore'))!, 'gravenel.sqlite'), 'utf8')).toContain('no database');
+    expect(
+      readFileSync(
+        join(
+          data,
+          readdirSync(data).find((n) => n.startsWith('before-restore'))!,
+          'gravenel.sqlite',
+        ),
+        'utf8',
+      ),
+    ).toContain('no database');
     expect(secretIn(data)).toBe('whsec_x');
   });
   it('without the seal names the keys that have to be made anew', async () => {
@@ -77,7 +107,9 @@ describe('restoring', () => {
     expect(put(join(folder, 'third'), 'a'.repeat(64)).at(-1)).toMatch(/key-1/);
   });
   it.each([
-    ['no file', () => undefined, /There is no file/], ['another file', () => writeFileSync(file, 'hello'), /no whole copy/], ['an empty database', () => new Database(file).exec('CREATE TABLE x (a)').close(), /no whole copy/],
+    ['no file', () => undefined, /There is no file/],
+    ['another file', () => writeFileSync(file, 'hello'), /no whole copy/],
+    ['an empty database', () => new Database(file).exec('CREATE TABLE x (a)').close(), /no whole copy/],
   ])('%s is refused, and nothing is changed', (_, make, said) => {
     make();
     const before = readdirSync(data);
@@ -109,11 +141,17 @@ describe('a data file that is not as it should be', () => {
   });
   it('a disk that fills up refuses what cannot be kept, and keeps what was there', () => {
     const store = openStore(join(data, 'gravenel.sqlite'), migrations);
-    store.sqlite.pragma(`max_page_count = ${(store.sqlite.pragma('page_count', { simple: true }) as number) + 2}`);
-    const insert = store.sqlite.prepare("INSERT INTO keys (id, label, secret, created_at) VALUES (?, 'x', ?, 0)");
+    store.sqlite.pragma(
+      `max_page_count = ${(store.sqlite.pragma('page_count', { simple: true }) as number) + 2}`,
+    );
+    const insert = store.sqlite.prepare(
+      "INSERT INTO keys (id, label, secret, created_at) VALUES (?, 'x', ?, 0)",
+    );
     let fault: { code?: string } = {};
     try {
-      store.transaction(() => { for (let i = 0; i < 500; i += 1) insert.run(`key-f${i}`, 'y'.repeat(2000)); });
+      store.transaction(() => {
+        for (let i = 0; i < 500; i += 1) insert.run(`key-f${i}`, 'y'.repeat(2000));
+      });
     } catch (thrown) {
       fault = thrown as { code?: string };
     }
@@ -125,7 +163,11 @@ describe('a data file that is not as it should be', () => {
 });
 
 describe('the seal key', () => {
-  it.each([['', /is empty/], ['abc', /not whole/], ['z'.repeat(64), /not whole/]])('%j is refused with what to do', (text, said) => {
+  it.each([
+    ['', /is empty/],
+    ['abc', /not whole/],
+    ['z'.repeat(64), /not whole/],
+  ])('%j is refused with what to do', (text, said) => {
     writeFileSync(join(data, 'seal.key'), text);
     expect(() => readSealKey(join(data, 'seal.key'), undefined)).toThrow(said);
     expect(() => readSealKey(join(data, 'seal.key'), undefined)).toThrow(/npm run restore/);

@@ -1,6 +1,6 @@
-import Database from 'better-sqlite3';
 import { chmodSync, copyFileSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
+import Database from 'better-sqlite3';
 import { readSealKey, sealWith } from '../seal';
 import { knownMigrations } from './migrations';
 
@@ -22,8 +22,10 @@ export async function backUp(data: string, file: string, sealInEnvironment: bool
   const source = join(data, dataFile);
   const target = resolve(file);
   if (!existsSync(source)) throw new Error(`There is no database at ${source}`);
-  for (const path of [target, sealOf(target)]) if (existsSync(path)) throw new Error(`${path} exists already; a backup is never written over`);
-  if (!existsSync(dirname(target))) throw new Error(`There is no folder ${dirname(target)} to write the backup into`);
+  for (const path of [target, sealOf(target)])
+    if (existsSync(path)) throw new Error(`${path} exists already; a backup is never written over`);
+  if (!existsSync(dirname(target)))
+    throw new Error(`There is no folder ${dirname(target)} to write the backup into`);
   const db = new Database(source, { readonly: true });
   try {
     await db.backup(target);
@@ -36,11 +38,16 @@ export async function backUp(data: string, file: string, sealInEnvironment: bool
     db.close();
   }
   const said = [`Copied to ${target}, whole.`];
-  if (sealInEnvironment) said.push('The seal key is in GRAVENEL_SEAL and not in this copy: keep it where you keep your secrets. Without it the signing keys have to be made anew.');
+  if (sealInEnvironment)
+    said.push(
+      'The seal key is in GRAVENEL_SEAL and not in this copy: keep it where you keep your secrets. Without it the signing keys have to be made anew.',
+    );
   else {
     copyFileSync(join(data, sealFile), sealOf(target));
     chmodSync(sealOf(target), 0o600);
-    said.push(`The seal key is in ${sealOf(target)}. Whoever has both files has every signing secret: keep them apart from others, and together for restoring.`);
+    said.push(
+      `The seal key is in ${sealOf(target)}. Whoever has both files has every signing secret: keep them apart from others, and together for restoring.`,
+    );
   }
   return { said };
 }
@@ -54,18 +61,24 @@ function closeCopy(file: string): void {
   if (whole !== 'ok') throw new Error(String(whole));
 }
 
-interface Looked { migrations: number; keys: { id: string; secret: string }[] }
+interface Looked {
+  migrations: number;
+  keys: { id: string; secret: string }[];
+}
 
 function look(file: string): Looked {
   let db: Database.Database | null = null;
   try {
     db = new Database(file, { readonly: true, fileMustExist: true });
     if (db.pragma('integrity_check', { simple: true }) !== 'ok') throw new Error('damaged');
-    const migrations = db.prepare<[], { n: number }>('SELECT count(*) AS n FROM __drizzle_migrations').get()!.n;
+    const migrations = db.prepare<[], { n: number }>('SELECT count(*) AS n FROM __drizzle_migrations').get()!
+      .n;
     const keys = db.prepare<[], { id: string; secret: string }>('SELECT id, secret FROM keys').all();
     return { migrations, keys };
   } catch {
-    throw new Error(`${file} is no whole copy of Gravenel’s data: it cannot be restored. Nothing was changed.`);
+    throw new Error(
+      `${file} is no whole copy of Gravenel’s data: it cannot be restored. Nothing was changed.`,
+    );
   } finally {
     db?.close();
   }
@@ -87,19 +100,22 @@ function inUse(file: string): boolean {
   }
 }
 
-const parts = (data: string) => (existsSync(data) ? readdirSync(data).filter((n) => n.startsWith(dataFile) || n === sealFile) : []);
+const parts = (data: string) =>
+  existsSync(data) ? readdirSync(data).filter((n) => n.startsWith(dataFile) || n === sealFile) : [];
 
 /** Keys whose secrets a seal does not open. */
 function unreadable(keys: Looked['keys'], sealKey: Buffer): string[] {
   const seal = sealWith(sealKey);
-  return keys.filter(({ secret }) => {
-    try {
-      seal.open(secret);
-      return false;
-    } catch {
-      return true;
-    }
-  }).map((k) => k.id);
+  return keys
+    .filter(({ secret }) => {
+      try {
+        seal.open(secret);
+        return false;
+      } catch {
+        return true;
+      }
+    })
+    .map((k) => k.id);
 }
 
 /**
@@ -107,12 +123,22 @@ function unreadable(keys: Looked['keys'], sealKey: Buffer): string[] {
  * @param migrations folder of this version's migrations @param sealInEnvironment the key, where it is not a file @returns what was done, and what has to be done
  * @throws Error with a sentence; nothing was changed then
  */
-export function restore(data: string, file: string, migrations: string, sealInEnvironment: string | undefined, now = new Date()): string[] {
+export function restore(
+  data: string,
+  file: string,
+  migrations: string,
+  sealInEnvironment: string | undefined,
+  now = new Date(),
+): string[] {
   const source = resolve(file);
   if (!existsSync(source)) throw new Error(`There is no file ${source}`);
   const { migrations: has, keys } = look(source);
-  if (has > knownMigrations(migrations)) throw new Error(`${source} was made by a newer version of Gravenel; update before you restore it. Nothing was changed.`);
-  if (inUse(join(data, dataFile))) throw new Error(`A server is running on ${data}: stop it before you restore. Nothing was changed.`);
+  if (has > knownMigrations(migrations))
+    throw new Error(
+      `${source} was made by a newer version of Gravenel; update before you restore it. Nothing was changed.`,
+    );
+  if (inUse(join(data, dataFile)))
+    throw new Error(`A server is running on ${data}: stop it before you restore. Nothing was changed.`);
   const seal = existsSync(sealOf(source)) ? sealOf(source) : null;
   if (seal) readSealKey(seal, undefined);
   mkdirSync(data, { recursive: true, mode: 0o700 });
@@ -127,8 +153,14 @@ export function restore(data: string, file: string, migrations: string, sealInEn
   place(source, join(data, dataFile));
   if (seal) place(seal, join(data, sealFile));
   said.unshift(`Restored ${basename(source)} into ${data}.`);
-  const lost = sealInEnvironment !== undefined || existsSync(join(data, sealFile)) ? unreadable(keys, readSealKey(join(data, sealFile), sealInEnvironment)) : keys.map((k) => k.id);
-  if (lost.length) said.push(`The secrets of these keys cannot be read with the seal key that is there: ${lost.join(', ')}. Bring its ${basename(sealOf(source))} beside the backup and restore again, or make their secrets anew on the Connection page.`);
+  const lost =
+    sealInEnvironment !== undefined || existsSync(join(data, sealFile))
+      ? unreadable(keys, readSealKey(join(data, sealFile), sealInEnvironment))
+      : keys.map((k) => k.id);
+  if (lost.length)
+    said.push(
+      `The secrets of these keys cannot be read with the seal key that is there: ${lost.join(', ')}. Bring its ${basename(sealOf(source))} beside the backup and restore again, or make their secrets anew on the Connection page.`,
+    );
   return said;
 }
 
@@ -139,4 +171,3 @@ function place(from: string, to: string): void {
   chmodSync(making, 0o600);
   renameSync(making, to);
 }
-

@@ -9,11 +9,17 @@ const every = 250;
  * @param program the thread's bundle @param file the data file @param note told what ended the thread
  * @returns ends it; awaited before the data file is closed
  */
-export function startCheckpoints(program: string, file: string, note: (thrown: unknown) => void): () => Promise<void> {
+export function startCheckpoints(
+  program: string,
+  file: string,
+  note: (thrown: unknown) => void,
+): () => Promise<void> {
   const worker = new Worker(program, { workerData: { file, every } });
   worker.unref();
   worker.on('error', note);
-  const ended = new Promise<void>((done) => { worker.once('exit', () => done()); });
+  const ended = new Promise<void>((done) => {
+    worker.once('exit', () => done());
+  });
   return () => {
     worker.ref();
     worker.postMessage('end');

@@ -4,9 +4,51 @@ const digits = '0123456789abcdefghjkmnpqrstvwxyz';
 
 /** The prefixes of ids, by what they name. */
 export const prefixes = {
-  staff: 'stf', product: 'prd', rate: 'rat', affiliate: 'aff', application: 'apl', approval: 'apr', visit: 'vis', visitor: 'vtr', report: 'rep', order: 'ord',
-  refund: 'rfd', commission: 'com', entry: 'ent', run: 'run', payment: 'pay', message: 'msg', audit: 'aud', status: 'sta',
-  set: 'set', membership: 'mem', pause: 'pau', lock: 'lck', tagOrder: 'tgo', draft: 'drf', change: 'chg', rehearsal: 'reh', funnel: 'fun', step: 'stp', referral: 'rfl', coOwner: 'cow', notice: 'not', quote: 'quo', file: 'fil', question: 'qst', rule: 'rul', invite: 'inv', policy: 'pol', offer: 'off', entryWord: 'ewd', news: 'nws', segment: 'seg', bulk: 'blk', template: 'tpl', trust: 'tru', pictured: 'pic',
+  staff: 'stf',
+  product: 'prd',
+  rate: 'rat',
+  affiliate: 'aff',
+  application: 'apl',
+  approval: 'apr',
+  visit: 'vis',
+  visitor: 'vtr',
+  report: 'rep',
+  order: 'ord',
+  refund: 'rfd',
+  commission: 'com',
+  entry: 'ent',
+  run: 'run',
+  payment: 'pay',
+  message: 'msg',
+  audit: 'aud',
+  status: 'sta',
+  set: 'set',
+  membership: 'mem',
+  pause: 'pau',
+  lock: 'lck',
+  tagOrder: 'tgo',
+  draft: 'drf',
+  change: 'chg',
+  rehearsal: 'reh',
+  funnel: 'fun',
+  step: 'stp',
+  referral: 'rfl',
+  coOwner: 'cow',
+  notice: 'not',
+  quote: 'quo',
+  file: 'fil',
+  question: 'qst',
+  rule: 'rul',
+  invite: 'inv',
+  policy: 'pol',
+  offer: 'off',
+  entryWord: 'ewd',
+  news: 'nws',
+  segment: 'seg',
+  bulk: 'blk',
+  template: 'tpl',
+  trust: 'tru',
+  pictured: 'pic',
 } as const;
 
 let lastTime = 0;
@@ -22,9 +64,11 @@ export function newId(kind: keyof typeof prefixes): string {
     serial = 0;
   } else serial += 1;
   let time = '';
-  for (let rest = lastTime, i = 0; i < 9; i += 1, rest = Math.floor(rest / 32)) time = digits[rest % 32]! + time;
+  for (let rest = lastTime, i = 0; i < 9; i += 1, rest = Math.floor(rest / 32))
+    time = digits[rest % 32]! + time;
   let order = '';
-  for (let rest = serial, i = 0; i < 4; i += 1, rest = Math.floor(rest / 32)) order = digits[rest % 32]! + order;
+  for (let rest = serial, i = 0; i < 4; i += 1, rest = Math.floor(rest / 32))
+    order = digits[rest % 32]! + order;
   return `${prefixes[kind]}_${time}${order}${randomText(7)}`;
 }
 

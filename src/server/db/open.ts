@@ -1,12 +1,11 @@
-import Database from 'better-sqlite3';
-import type { BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
-import { drizzle } from 'drizzle-orm/better-sqlite3';
-import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { copyFileSync, existsSync } from 'node:fs';
+import Database from 'better-sqlite3';
+import { drizzle, type BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
+import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { machineFault } from '../http/problem';
-import { keepingStatements } from './statements';
 import { knownMigrations } from './migrations';
 import * as schema from './schema';
+import { keepingStatements } from './statements';
 
 export type Db = BetterSQLite3Database<typeof schema>;
 export type Sqlite = Database.Database;
@@ -24,9 +23,19 @@ export interface Store {
 /** How many migrations a data file has had. @throws Error for one that a newer version wrote */
 function pendingMigrations(sqlite: Sqlite, folder: string): boolean {
   const known = knownMigrations(folder);
-  if (!sqlite.prepare<[], { n: number }>("SELECT count(*) AS n FROM sqlite_master WHERE name = '__drizzle_migrations'").get()!.n) return true;
+  if (
+    !sqlite
+      .prepare<[], { n: number }>(
+        "SELECT count(*) AS n FROM sqlite_master WHERE name = '__drizzle_migrations'",
+      )
+      .get()!.n
+  )
+    return true;
   const { n } = sqlite.prepare<[], { n: number }>('SELECT count(*) AS n FROM __drizzle_migrations').get()!;
-  if (n > known) throw new Error('The data file was written by a newer version of Gravenel. Update, or bring back a backup that this version made: npm run restore -- FILE');
+  if (n > known)
+    throw new Error(
+      'The data file was written by a newer version of Gravenel. Update, or bring back a backup that this version made: npm run restore -- FILE',
+    );
   return n < known;
 }
 
@@ -38,7 +47,10 @@ function openFile(file: string): Sqlite {
     sqlite.prepare('SELECT count(*) FROM sqlite_master').get();
     return sqlite;
   } catch (fault) {
-    throw new Error(`The data file ${file} cannot be opened. ${machineFault(fault) ?? (fault instanceof Error ? fault.message : String(fault))}`, { cause: fault });
+    throw new Error(
+      `The data file ${file} cannot be opened. ${machineFault(fault) ?? (fault instanceof Error ? fault.message : String(fault))}`,
+      { cause: fault },
+    );
   }
 }
 
@@ -81,5 +93,11 @@ export function openStore(file: string, migrations: string): Store {
   sqlite.pragma('temp_store = MEMORY');
   const wrapped = sqlite.transaction((work: () => unknown) => work());
   const transaction = <T>(work: () => T) => wrapped.immediate(work) as T;
-  return { db, sqlite, transaction, repeatable: (work) => withoutDisk(sqlite, () => transaction(work)), close: () => sqlite.close() };
+  return {
+    db,
+    sqlite,
+    transaction,
+    repeatable: (work) => withoutDisk(sqlite, () => transaction(work)),
+    close: () => sqlite.close(),
+  };
 }

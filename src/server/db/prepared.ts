@@ -1,5 +1,4 @@
-import type { Column } from 'drizzle-orm';
-import { getTableColumns, getTableName } from 'drizzle-orm';
+import { getTableColumns, getTableName, type Column } from 'drizzle-orm';
 import type { SQLiteTable } from 'drizzle-orm/sqlite-core';
 import type { App } from '../context';
 
@@ -25,18 +24,28 @@ type Row = Record<string, unknown>;
 type Key<T extends SQLiteTable> = keyof T['$inferSelect'] & string;
 type Values<T extends SQLiteTable, K extends readonly Key<T>[]> = { [I in keyof K]: T['$inferSelect'][K[I]] };
 
-const valueFor = (column: Column, value: unknown) => (value !== null && isConverted(column) ? column.mapToDriverValue(value) : value);
+const valueFor = (column: Column, value: unknown) =>
+  value !== null && isConverted(column) ? column.mapToDriverValue(value) : value;
 
 /** A prepared insert of whole rows: every column must be given, null where there is nothing. @throws TypeError naming a column that is not */
-export function insertion<T extends SQLiteTable>(app: App, table: T): { run: (row: T['$inferSelect']) => void } {
+export function insertion<T extends SQLiteTable>(
+  app: App,
+  table: T,
+): { run: (row: T['$inferSelect']) => void } {
   const columns = Object.entries<Column>(getTableColumns(table));
-  const statement = app.sqlite.prepare(`INSERT INTO ${quoted(getTableName(table))} (${columns.map(([, c]) => quoted(c.name)).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`);
+  const statement = app.sqlite.prepare(
+    `INSERT INTO ${quoted(getTableName(table))} (${columns.map(([, c]) => quoted(c.name)).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`,
+  );
   const read = columns.map(([key, column]) => (row: Row) => {
     const value = row[key];
     if (value === undefined) throw new TypeError(`${getTableName(table)}.${key} is not given`);
     return valueFor(column, value);
   });
-  return { run: (row) => { statement.run(read.map((of) => of(row as Row))); } };
+  return {
+    run: (row) => {
+      statement.run(read.map((of) => of(row as Row)));
+    },
+  };
 }
 
 interface Rows<T extends SQLiteTable, W extends Key<T>, K extends readonly Key<T>[]> {
@@ -45,11 +54,26 @@ interface Rows<T extends SQLiteTable, W extends Key<T>, K extends readonly Key<T
 }
 
 /** A prepared change of some columns, in the rows that have given values in others. */
-export function changing<T extends SQLiteTable, const S extends readonly Key<T>[], const K extends readonly Key<T>[]>(app: App, table: T, set: S, by: K): { run: (values: Pick<T['$inferSelect'], S[number]>, ...of: Values<T, K>) => void } {
+export function changing<
+  T extends SQLiteTable,
+  const S extends readonly Key<T>[],
+  const K extends readonly Key<T>[],
+>(
+  app: App,
+  table: T,
+  set: S,
+  by: K,
+): { run: (values: Pick<T['$inferSelect'], S[number]>, ...of: Values<T, K>) => void } {
   const columns = getTableColumns(table) as Record<string, Column>;
   const is = (key: string) => `${quoted(columns[key]!.name)} = ?`;
-  const statement = app.sqlite.prepare(`UPDATE ${quoted(getTableName(table))} SET ${set.map(is).join(', ')} WHERE ${by.map(is).join(' AND ')}`);
-  return { run: (values, ...of) => { statement.run(...set.map((key) => valueFor(columns[key]!, values[key])), ...of); } };
+  const statement = app.sqlite.prepare(
+    `UPDATE ${quoted(getTableName(table))} SET ${set.map(is).join(', ')} WHERE ${by.map(is).join(' AND ')}`,
+  );
+  return {
+    run: (values, ...of) => {
+      statement.run(...set.map((key) => valueFor(columns[key]!, values[key])), ...of);
+    },
+  };
 }
 
 /**
@@ -58,7 +82,17 @@ export function changing<T extends SQLiteTable, const S extends readonly Key<T>[
  * @param options.only the columns that are read; all of them where it is left out
  * @param options.maybe columns that are asked by nothing too: only these, since an index of what is there alone does not answer that
  */
-export function rowsBy<T extends SQLiteTable, const K extends readonly Key<T>[], W extends Key<T> = Key<T>>(app: App, table: T, by: K, { only, and, inOrderOf, maybe = [] }: { only?: readonly W[]; and?: string; inOrderOf?: Key<T>; maybe?: readonly K[number][] } = {}): Rows<T, W, K> {
+export function rowsBy<T extends SQLiteTable, const K extends readonly Key<T>[], W extends Key<T> = Key<T>>(
+  app: App,
+  table: T,
+  by: K,
+  {
+    only,
+    and,
+    inOrderOf,
+    maybe = [],
+  }: { only?: readonly W[]; and?: string; inOrderOf?: Key<T>; maybe?: readonly K[number][] } = {},
+): Rows<T, W, K> {
   const columns = getTableColumns(table) as Record<string, Column>;
   const keys = only ?? Object.keys(columns);
   const name = (key: string) => quoted(columns[key]!.name);
@@ -71,7 +105,10 @@ export function rowsBy<T extends SQLiteTable, const K extends readonly Key<T>[],
     return row as Pick<T['$inferSelect'], W>;
   };
   return {
-    get: (...values) => { const row = statement.get(...values); return row && read(row); },
+    get: (...values) => {
+      const row = statement.get(...values);
+      return row && read(row);
+    },
     all: (...values) => statement.all(...values).map(read),
   };
 }

@@ -10,7 +10,9 @@ function keptStatement(sqlite: Sqlite, source: string): Pick<Statement, 'run' | 
   const plain = sqlite.prepare(source);
   let raw: Statement | null = null;
   return {
-    run: (...values: unknown[]) => plain.run(...values), get: (...values: unknown[]) => plain.get(...values), all: (...values: unknown[]) => plain.all(...values),
+    run: (...values: unknown[]) => plain.run(...values),
+    get: (...values: unknown[]) => plain.get(...values),
+    all: (...values: unknown[]) => plain.all(...values),
     raw: () => (raw ??= sqlite.prepare(source).raw()),
   };
 }
@@ -30,7 +32,7 @@ export function keepingStatements(sqlite: Sqlite): Sqlite {
     get: (target, name) => {
       if (name === 'prepare') return prepare;
       const value = Reflect.get(target, name) as unknown;
-      return typeof value === 'function' ? value.bind(target) as unknown : value;
+      return typeof value === 'function' ? (value.bind(target) as unknown) : value;
     },
   });
 }

@@ -6,5 +6,7 @@ export function stepBack(): void {
   if (process.platform !== 'linux') return;
   try {
     setPriority(0, constants.priority.PRIORITY_LOW);
-  } catch { /* not allowed here: it shares */ }
+  } catch {
+    /* not allowed here: it shares */
+  }
 }

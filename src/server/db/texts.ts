@@ -4,11 +4,23 @@ import type { Sqlite } from './open';
 /** Rows whose texts stand in one string. */
 const inAChunk = 8192;
 
-interface Read { row: number; id: string; text: string }
-interface Chunk { rows: number[]; starts: number[]; text: string }
+interface Read {
+  row: number;
+  id: string;
+  text: string;
+}
+interface Chunk {
+  rows: number[];
+  starts: number[];
+  text: string;
+}
 
 /** Which texts of a table are kept: every row that fits, by an SQL expression that never changes for a row. */
-export interface TextsOf { table: string; text: string; where?: string }
+export interface TextsOf {
+  table: string;
+  text: string;
+  where?: string;
+}
 
 /** As LIKE compares: without regard to case in the letters of ASCII. */
 const lowered = (part: string) => part.replace(/[A-Z]/g, (c) => c.toLowerCase());
@@ -47,7 +59,9 @@ export class RowTexts {
   constructor(sqlite: Sqlite, { table, text, where }: TextsOf) {
     this.#first = sqlite.prepare<[], number>(`SELECT min(rowid) FROM ${table}`).pluck();
     this.#newest = sqlite.prepare<[number], string>(`SELECT id FROM ${table} WHERE rowid = ?`).pluck();
-    this.#next = sqlite.prepare(`SELECT rowid AS row, id, lower(${text}) AS text FROM ${table} WHERE rowid > ?${where ? ` AND ${where}` : ''} ORDER BY rowid LIMIT ?`);
+    this.#next = sqlite.prepare(
+      `SELECT rowid AS row, id, lower(${text}) AS text FROM ${table} WHERE rowid > ?${where ? ` AND ${where}` : ''} ORDER BY rowid LIMIT ?`,
+    );
   }
 
   /** Row numbers with a part in their text, newest first, at most so many. Whoever reads the rows looks again: one may have gone since. */
@@ -77,7 +91,8 @@ export class RowTexts {
   #startAgain(): void {
     // a log is shortened from its beginning: so are its texts
     const first = this.#first.get() ?? null;
-    while (this.#chunks.length > 1 && first !== null && this.#chunks[0]!.rows.at(-1)! < first) this.#chunks.shift();
+    while (this.#chunks.length > 1 && first !== null && this.#chunks[0]!.rows.at(-1)! < first)
+      this.#chunks.shift();
     if (this.#last.row === 0 || this.#newest.get(this.#last.row) === this.#last.id) return;
     this.#chunks = [];
     this.#last = { row: 0, id: '' };

@@ -51,8 +51,9 @@ export const together = perApp((app: App) => {
     }
     for (const tell of settle) tell();
   };
-  return <T>(work: () => T): Promise<T> => new Promise<T>((done, failed) => {
-    waiting.push({ work, done: done as (result: unknown) => void, failed });
-    if (waiting.length === 1) setImmediate(flush);
-  });
+  return <T>(work: () => T): Promise<T> =>
+    new Promise<T>((done, failed) => {
+      waiting.push({ work, done: done as (result: unknown) => void, failed });
+      if (waiting.length === 1) setImmediate(flush);
+    });
 });

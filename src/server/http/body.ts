@@ -1,5 +1,4 @@
-import type { Request, RequestHandler, Response } from 'express';
-import express from 'express';
+import express, { type Request, type RequestHandler, type Response } from 'express';
 
 const json = new Map<number, RequestHandler>();
 const raw = new Map<number, RequestHandler>();
@@ -11,7 +10,12 @@ function kept(of: Map<number, RequestHandler>, limit: number, make: () => Reques
 }
 
 const run = (parse: RequestHandler, req: Request, res: Response): Promise<void> =>
-  new Promise((done, failed) => { void parse(req, res, (fault?: unknown) => { if (fault === undefined) done(); else failed(fault instanceof Error ? fault : new Error(String(fault))); }); });
+  new Promise((done, failed) => {
+    void parse(req, res, (fault?: unknown) => {
+      if (fault === undefined) done();
+      else failed(fault instanceof Error ? fault : new Error(String(fault)));
+    });
+  });
 
 const [quote, backslash, open, shut, openList, shutList] = [...'"\\{}[]'].map((c) => c.charCodeAt(0));
 
@@ -43,15 +47,35 @@ function refuseDeep(_req: unknown, _res: unknown, bytes: Buffer): void {
 
 /** Reads a JSON body into `req.body`, up to so many bytes. Called once it is known who asks and that it may. Packed bodies are refused: what they unpack to is not known. */
 export function readJson(req: Request, res: Response, limit: number): Promise<void> {
-  return run(kept(json, limit, () => express.json({ limit, inflate: false, strict: false, verify: refuseDeep, type: ['application/json', 'application/problem+json'] })), req, res);
+  return run(
+    kept(json, limit, () =>
+      express.json({
+        limit,
+        inflate: false,
+        strict: false,
+        verify: refuseDeep,
+        type: ['application/json', 'application/problem+json'],
+      }),
+    ),
+    req,
+    res,
+  );
 }
 
 /** Reads the bytes of a file into `req.body`, up to so many. */
 export function readBytes(req: Request, res: Response, limit: number): Promise<void> {
-  return run(kept(raw, limit, () => express.raw({ limit, inflate: false, type: 'application/octet-stream' })), req, res);
+  return run(
+    kept(raw, limit, () => express.raw({ limit, inflate: false, type: 'application/octet-stream' })),
+    req,
+    res,
+  );
 }
 
 /** Reads the bytes of a signed report, whatever it says it is. */
 export function readSigned(req: Request, res: Response, limit: number): Promise<void> {
-  return run(kept(raw, -limit, () => express.raw({ limit, inflate: false, type: () => true })), req, res);
+  return run(
+    kept(raw, -limit, () => express.raw({ limit, inflate: false, type: () => true })),
+    req,
+    res,
+  );
 }

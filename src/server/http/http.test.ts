@@ -11,25 +11,60 @@ import { readCookie } from './session';
 import { faultsOf } from './validate';
 
 describe('what a fault says', () => {
-  const schema = closed({ name: wordsRequired('Name', 5, 'Ann'), mail: email(), days: whole('Days', 1, 9, 3), list: Type.Array(Type.String({ title: 'Word' }), { minItems: 1, title: 'Words' }) });
+  const schema = closed({
+    name: wordsRequired('Name', 5, 'Ann'),
+    mail: email(),
+    days: whole('Days', 1, 9, 3),
+    list: Type.Array(Type.String({ title: 'Word' }), { minItems: 1, title: 'Words' }),
+  });
   it.each([
     [{}, ['Name is missing', 'E-mail address is missing', 'Days is missing', 'Words is missing']],
-    [{ name: ' ', mail: 'x@y', days: 10, list: [] }, ['Name is empty', 'E-mail address is not an e-mail address', 'Days is too large: at most 9', 'Words needs at least 1']],
-    [{ name: 'longer', mail: 5, days: 1.5, list: [7] }, ['Name is too long: at most 5 characters', 'E-mail address has the wrong type: it must be text', 'Days has the wrong type: it must be a whole number', 'Word has the wrong type: it must be text']],
+    [
+      { name: ' ', mail: 'x@y', days: 10, list: [] },
+      [
+        'Name is empty',
+        'E-mail address is not an e-mail address',
+        'Days is too large: at most 9',
+        'Words needs at least 1',
+      ],
+    ],
+    [
+      { name: 'longer', mail: 5, days: 1.5, list: [7] },
+      [
+        'Name is too long: at most 5 characters',
+        'E-mail address has the wrong type: it must be text',
+        'Days has the wrong type: it must be a whole number',
+        'Word has the wrong type: it must be text',
+      ],
+    ],
     [{ name: 'Ann', mail: 'a@b.example', days: 3, list: ['x'], more: 1 }, ['“more” is not a known field']],
   ])('%j', (value, said) => {
     expect(faultsOf(schema, value).map((f) => f.detail)).toEqual(said);
   });
   it('carries an example where the schema has one', () => {
-    expect(faultsOf(schema, { mail: 'a@b.example', days: 3, list: ['x'] })).toEqual([{ pointer: '/name', detail: 'Name is missing', example: 'Ann' }]);
-    expect(explain({ pointer: '/x', keyword: 'nothing-known', schema: {} })).toEqual({ pointer: '/x', detail: 'x is not accepted' });
+    expect(faultsOf(schema, { mail: 'a@b.example', days: 3, list: ['x'] })).toEqual([
+      { pointer: '/name', detail: 'Name is missing', example: 'Ann' },
+    ]);
+    expect(explain({ pointer: '/x', keyword: 'nothing-known', schema: {} })).toEqual({
+      pointer: '/x',
+      detail: 'x is not accepted',
+    });
   });
 });
 
 describe('problems', () => {
   it('keep their code and status; what is unknown leaks nothing', () => {
-    expect(new Problem('stale', 'Changed').toBody()).toMatchObject({ status: 409, code: 'stale', detail: 'Changed', errors: [] });
-    expect(problemFrom(new Error('SELECT secret FROM keys')).toBody()).toMatchObject({ status: 500, code: 'internal', detail: expect.not.stringContaining('SELECT') });
+    expect(new Problem('stale', 'Changed').toBody()).toMatchObject({
+      status: 409,
+      code: 'stale',
+      detail: 'Changed',
+      errors: [],
+    });
+    expect(problemFrom(new Error('SELECT secret FROM keys')).toBody()).toMatchObject({
+      status: 500,
+      code: 'internal',
+      detail: expect.not.stringContaining('SELECT'),
+    });
     expect(problemFrom({ type: 'entity.too.large' }).code).toBe('too-large');
     expect(problemFrom(new URIError('x')).code).toBe('malformed');
     expect(problemFrom({ status: 404 }).status).toBe(404);
@@ -39,15 +74,22 @@ describe('problems', () => {
 
 describe('CSV', () => {
   it('makes cells that begin like a formula harmless, and leaves numbers be', () => {
-    expect(toCsv(['a'], [['=1+1'], ['+x'], ['@y'], ['-12.50'], ['-x'], ['a,"b"'], [null], [5], ['a;=1']])).toBe('a\r\n"\'=1+1"\r\n"\'+x"\r\n"\'@y"\r\n-12.50\r\n"\'-x"\r\n"a,""b"""\r\n\r\n5\r\n"a;\'=1"\r\n');
+    expect(
+      toCsv(['a'], [['=1+1'], ['+x'], ['@y'], ['-12.50'], ['-x'], ['a,"b"'], [null], [5], ['a;=1']]),
+    ).toBe('a\r\n"\'=1+1"\r\n"\'+x"\r\n"\'@y"\r\n-12.50\r\n"\'-x"\r\n"a,""b"""\r\n\r\n5\r\n"a;\'=1"\r\n');
   });
   it('reads a byte-order mark, semicolons and quoted line breaks', () => {
-    expect(fromCsv('\uFEFFEnd_To_End_Id;status\r\n"A\nB";ACSC\r\n\r\n').rows.map((r) => ({ ...r.cells }))).toEqual([{ end_to_end_id: 'A\nB', status: 'ACSC' }]);
+    expect(
+      fromCsv('\uFEFFEnd_To_End_Id;status\r\n"A\nB";ACSC\r\n\r\n').rows.map((r) => ({ ...r.cells })),
+    ).toEqual([{ end_to_end_id: 'A\nB', status: 'ACSC' }]);
     expect(fromCsv('a,b\n1,2,3\n').faults).toEqual([{ line: 2, said: 'has 3 cells, the heading 2' }]);
   });
   it('counts the lines of the text, blank ones and quoted breaks too', () => {
     expect(fromCsv('\n\na,b\n\n1,2\n"x\ny",3\n , \n4\n').rows.map((r) => r.line)).toEqual([5, 6, 9]);
-    expect(fromCsv('a\r\n\r\n1\r\n\r\n2').rows.map((r) => [r.line, r.cells.a])).toEqual([[3, '1'], [5, '2']]);
+    expect(fromCsv('a\r\n\r\n1\r\n\r\n2').rows.map((r) => [r.line, r.cells.a])).toEqual([
+      [3, '1'],
+      [5, '2'],
+    ]);
     expect(fromCsv('a,b\n\n1\n').faults).toEqual([{ line: 3, said: 'has 1 cells, the heading 2' }]);
   });
   it('takes any word as a heading', () => {
@@ -64,7 +106,13 @@ describe('small things', () => {
   });
   it('a cursor that is none is refused', () => {
     expect(readCursor(Buffer.from('["x","id"]').toString('base64url'))).toEqual(['x', 'id']);
-    for (const bad of ['', 'x', Buffer.from('{}').toString('base64url'), Buffer.from('[1]').toString('base64url')]) expect(() => readCursor(bad)).toThrow(/page is not known/);
+    for (const bad of [
+      '',
+      'x',
+      Buffer.from('{}').toString('base64url'),
+      Buffer.from('[1]').toString('base64url'),
+    ])
+      expect(() => readCursor(bad)).toThrow(/page is not known/);
   });
   it('wildcards in a search are taken as they are', () => {
     expect(anywhere('50%_\\')).toBe('%50\\%\\_\\\\%');

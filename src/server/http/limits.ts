@@ -10,7 +10,16 @@ const tenMinutes = 600_000;
  */
 export function perAddress(most: number): RequestHandler {
   return rateLimit({
-    windowMs: tenMinutes, limit: most, standardHeaders: 'draft-7', legacyHeaders: false, validate: false,
-    handler: (_req, _res, next) => next(new Problem('too-many', 'Too many of these from this address; try again in ten minutes', { retryAfter: tenMinutes / 1000 })),
+    windowMs: tenMinutes,
+    limit: most,
+    standardHeaders: 'draft-7',
+    legacyHeaders: false,
+    validate: false,
+    handler: (_req, _res, next) =>
+      next(
+        new Problem('too-many', 'Too many of these from this address; try again in ten minutes', {
+          retryAfter: tenMinutes / 1000,
+        }),
+      ),
   });
 }

@@ -1,11 +1,19 @@
 import type { TSchema } from '@sinclair/typebox';
 import type { FieldFault } from '../../contract/explain';
-import type { App } from '../context';
-import { changed } from '../context';
+import { changed, type App } from '../context';
 import { Problem } from './problem';
 import { childOf } from './shape';
 
-interface Shape { type?: string; properties?: Record<string, TSchema>; items?: TSchema; anyOf?: TSchema[]; examples?: unknown[]; enum?: unknown[]; minimum?: number; minItems?: number }
+interface Shape {
+  type?: string;
+  properties?: Record<string, TSchema>;
+  items?: TSchema;
+  anyOf?: TSchema[];
+  examples?: unknown[];
+  enum?: unknown[];
+  minimum?: number;
+  minItems?: number;
+}
 
 /** A value that a schema accepts, as good as its example; undefined where none is known. */
 function stand(schema: TSchema | undefined): unknown {
@@ -16,7 +24,12 @@ function stand(schema: TSchema | undefined): unknown {
   if (of.type === 'integer' || of.type === 'number') return of.minimum ?? 1;
   if (of.type === 'boolean') return false;
   if (of.type === 'array') return of.minItems ? [stand(of.items)] : [];
-  if (of.type === 'object') return Object.fromEntries(Object.entries(of.properties ?? {}).map(([name, child]) => [name, stand(child)]).filter(([, v]) => v !== undefined));
+  if (of.type === 'object')
+    return Object.fromEntries(
+      Object.entries(of.properties ?? {})
+        .map(([name, child]) => [name, stand(child)])
+        .filter(([, v]) => v !== undefined),
+    );
   return of.anyOf ? stand(of.anyOf[0]) : undefined;
 }
 
@@ -68,7 +81,13 @@ export function refusalsOf(app: App, work: () => unknown): FieldFault[] {
  * Every fault of a value: those of its schema, and beside them those that only show once it has the right shape. For the second, examples stand in for what
  * is at fault already, and what is said of the examples is left out.
  */
-export function allFaults(app: App, schema: TSchema, value: unknown, faults: FieldFault[], work: (mended: unknown) => unknown): FieldFault[] {
+export function allFaults(
+  app: App,
+  schema: TSchema,
+  value: unknown,
+  faults: FieldFault[],
+  work: (mended: unknown) => unknown,
+): FieldFault[] {
   const tried = mended(schema, value, faults);
   if (tried === null) return faults;
   const known = new Set(faults.map((f) => f.pointer));

@@ -22,8 +22,15 @@ export function originCheck(address: string): RequestHandler {
     if (req.method === 'GET' || req.method === 'HEAD' || req.method === 'OPTIONS') return next();
     const origin = req.get('origin');
     const site = req.get('sec-fetch-site');
-    const fits = origin === undefined ? site === undefined || site === 'same-origin' || site === 'none' : own.has(origin);
-    return next(fits ? undefined : new Problem('wrong-origin', `State can be changed from Gravenel’s own pages only, at ${address}`));
+    const fits =
+      origin === undefined
+        ? site === undefined || site === 'same-origin' || site === 'none'
+        : own.has(origin);
+    return next(
+      fits
+        ? undefined
+        : new Problem('wrong-origin', `State can be changed from Gravenel’s own pages only, at ${address}`),
+    );
   };
 }
 
@@ -35,7 +42,9 @@ export function trustOf(proxies: readonly string[]): Trust {
   try {
     return proxyaddr.compile([...proxies]);
   } catch {
-    throw new Error(`GRAVENEL_TRUST_PROXY must name proxies by address or range, parted by commas, such as “127.0.0.1, 10.0.0.0/8”, not “${proxies.join(', ')}”`);
+    throw new Error(
+      `GRAVENEL_TRUST_PROXY must name proxies by address or range, parted by commas, such as “127.0.0.1, 10.0.0.0/8”, not “${proxies.join(', ')}”`,
+    );
   }
 }
 

@@ -1,15 +1,14 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Static, TObject, TSchema } from '@sinclair/typebox';
-import type { Express, Request, Response } from 'express';
 import { eq } from 'drizzle-orm';
-import type { Endpoint, Role } from '../../contract/endpoint';
+import type { Express, Request, Response } from 'express';
+import { Nothing, type Endpoint, type Role } from '../../contract/endpoint';
 import type { FieldFault } from '../../contract/explain';
-import { Nothing } from '../../contract/endpoint';
 import type { Actor, App } from '../context';
-import { JsonText } from '../ports';
 import { perApp } from '../db/prepared';
 import { affiliates } from '../db/schema';
+import { JsonText } from '../ports';
 import { record } from '../staff/audit';
 import { readBytes, readJson } from './body';
 import { keyedBy, once, onceThenRead } from './keyed';
@@ -17,8 +16,7 @@ import { perAddress } from './limits';
 import { allFaults } from './mended';
 import { Problem, refuse } from './problem';
 import { affiliateOf, staffOf } from './session';
-import type { Bounds } from './shape';
-import { insiders, outsiders } from './shape';
+import { insiders, outsiders, type Bounds } from './shape';
 import { turn } from './turns';
 import { validate } from './validate';
 
@@ -34,16 +32,27 @@ export interface Input<P, Q, B> {
 
 /** An answer that is not JSON. */
 export class FileAnswer {
-  constructor(readonly name: string, readonly content: string) {}
+  constructor(
+    readonly name: string,
+    readonly content: string,
+  ) {}
 }
 
 /** An answer that comes by pieces, as long as somebody reads it. */
 export class PiecesAnswer {
-  constructor(readonly name: string, readonly pieces: AsyncGenerator<string>) {}
+  constructor(
+    readonly name: string,
+    readonly pieces: AsyncGenerator<string>,
+  ) {}
 }
 
 /** Sends what comes by pieces. What the first refuses is still an answer; whoever goes away ends the rest. */
-async function sendPieces(app: App, res: Response, { name, pieces }: PiecesAnswer, media: string): Promise<void> {
+async function sendPieces(
+  app: App,
+  res: Response,
+  { name, pieces }: PiecesAnswer,
+  media: string,
+): Promise<void> {
   const first = await pieces.next();
   res.set('content-disposition', `attachment; filename="${name}"`).type(media);
   const all = async function* () {
@@ -54,7 +63,8 @@ async function sendPieces(app: App, res: Response, { name, pieces }: PiecesAnswe
     await pipeline(Readable.from(all()), res);
   } catch (thrown) {
     // cut off, so that nobody takes a part for the whole; of a reader who went away there is nothing to say
-    if (!(thrown instanceof Error && 'code' in thrown && thrown.code === 'ERR_STREAM_PREMATURE_CLOSE')) app.faults.note('stream', thrown);
+    if (!(thrown instanceof Error && 'code' in thrown && thrown.code === 'ERR_STREAM_PREMATURE_CLOSE'))
+      app.faults.note('stream', thrown);
     res.destroy();
   }
 }
@@ -80,26 +90,37 @@ export function seenAs(app: App, req: Request): string | null {
   const wanted = req.get(asHeader);
   if (wanted === undefined) return null;
   const person = staffOf(app, req);
-  if (!person) throw new Problem('not-signed-in', 'Sign in at the desk to look at the portal as one of the affiliates');
-  if (req.method !== 'GET') throw new Problem('forbidden', 'You look at the portal as an affiliate sees it: reading only. Nothing was changed.');
+  if (!person)
+    throw new Problem('not-signed-in', 'Sign in at the desk to look at the portal as one of the affiliates');
+  if (req.method !== 'GET')
+    throw new Problem(
+      'forbidden',
+      'You look at the portal as an affiliate sees it: reading only. Nothing was changed.',
+    );
   const row = app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.id, wanted)).get();
   if (!row) throw new Problem('not-found', 'This affiliate does not exist');
   noteLook(app, person.id, row.id);
   return row.id;
 }
 
-function actorOf(app: App, access: Endpoint<TObject, TObject, TSchema, TSchema>['access'], req: Request): { actor: Actor; role: Role | null } {
+function actorOf(
+  app: App,
+  access: Endpoint<TObject, TObject, TSchema, TSchema>['access'],
+  req: Request,
+): { actor: Actor; role: Role | null } {
   if (access === 'open') return { actor: { kind: 'open', id: 'open' }, role: null };
   if (access === 'affiliate') {
     const seen = seenAs(app, req);
     if (seen) return { actor: { kind: 'affiliate', id: seen, looking: true }, role: null };
     const person = affiliateOf(app, req);
-    if (!person) throw new Problem('not-signed-in', 'Sign in to the portal to go on; nothing you typed is lost');
+    if (!person)
+      throw new Problem('not-signed-in', 'Sign in to the portal to go on; nothing you typed is lost');
     return { actor: { kind: 'affiliate', id: person.id }, role: null };
   }
   const person = staffOf(app, req);
   if (!person) throw new Problem('not-signed-in', 'Sign in to go on; nothing you typed is lost');
-  if (!access.includes(person.role)) throw new Problem('forbidden', `The role ${person.role} cannot do this; it needs ${access.join(' or ')}`);
+  if (!access.includes(person.role))
+    throw new Problem('forbidden', `The role ${person.role} cannot do this; it needs ${access.join(' or ')}`);
   return { actor: { kind: 'staff', id: person.id }, role: person.role };
 }
 
@@ -119,11 +140,21 @@ function limitOf({ access, most }: Named): number {
 const boundsOf = (access: Named['access']): Bounds => (typeof access === 'string' ? outsiders : insiders);
 
 /** Reads and checks what came: role and state are known by now. */
-async function bodyOf(end: Endpoint<TObject, TObject, TSchema, TSchema>, req: Request, res: Response, more: (body: unknown, faults: FieldFault[]) => FieldFault[]): Promise<unknown> {
+async function bodyOf(
+  end: Endpoint<TObject, TObject, TSchema, TSchema>,
+  req: Request,
+  res: Response,
+  more: (body: unknown, faults: FieldFault[]) => FieldFault[],
+): Promise<unknown> {
   if (end.method !== 'POST' && end.method !== 'PUT') return null;
   if (end.upload !== undefined) {
     await readBytes(req, res, end.upload);
-    if (!Buffer.isBuffer(req.body) || req.body.length === 0) throw refuse('file', 'The file is missing: send its bytes as application/octet-stream', 'a picture or a document');
+    if (!Buffer.isBuffer(req.body) || req.body.length === 0)
+      throw refuse(
+        'file',
+        'The file is missing: send its bytes as application/octet-stream',
+        'a picture or a document',
+      );
     return null;
   }
   await readJson(req, res, limitOf(end));
@@ -147,27 +178,52 @@ type Asked<P extends TObject, Q extends TObject, B extends TSchema> = Input<Stat
 async function send(app: App, res: Response, end: { media?: string }, reply: unknown): Promise<void> {
   if (reply instanceof PiecesAnswer) await sendPieces(app, res, reply, end.media ?? 'text/plain');
   else if (reply instanceof FileAnswer) {
-    res.set('content-disposition', `attachment; filename="${reply.name}"`).type(end.media ?? 'text/plain').send(reply.content);
+    res
+      .set('content-disposition', `attachment; filename="${reply.name}"`)
+      .type(end.media ?? 'text/plain')
+      .send(reply.content);
   } else if (reply instanceof JsonText) res.type('json').send(reply.text);
   else res.json(reply ?? null);
 }
 
 /** Listens for an endpoint: for open calls the address is counted first; then come role, what `first` asks, and only then is a body read and checked. */
 function listen<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
-  server: Express, app: App, end: Endpoint<P, Q, B, R>, { first, tried = false }: Options, attempt: (input: Asked<P, Q, B>) => unknown, answer: (input: Asked<P, Q, B>) => unknown,
+  server: Express,
+  app: App,
+  end: Endpoint<P, Q, B, R>,
+  { first, tried = false }: Options,
+  attempt: (input: Asked<P, Q, B>) => unknown,
+  answer: (input: Asked<P, Q, B>) => unknown,
 ): void {
-  const before = end.access === 'open' ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))] : [];
-  server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](end.path, ...before, async (req, res) => {
-    await turn();
-    const { actor, role } = actorOf(app, end.access, req);
-    first?.(req);
-    const query = { ...(req.query as Record<string, unknown>) };
-    validate(end.params, req.params);
-    validate(end.query, query, { coerce: true });
-    const inputOf = (body: unknown) => ({ params: req.params as Static<P>, query: query as Static<Q>, body: body as Static<B>, actor, role, req, res });
-    const body = await bodyOf(end, req, res, (sent, faults) => (tried ? allFaults(app, end.body, sent, faults, (like) => attempt(inputOf(like))) : faults));
-    await send(app, res, end, await answer(inputOf(body)));
-  });
+  const before =
+    end.access === 'open'
+      ? [perAddress(end.perAddress ?? (end.method === 'GET' ? openCalls.read : openCalls.write))]
+      : [];
+  server[end.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'](
+    end.path,
+    ...before,
+    async (req, res) => {
+      await turn();
+      const { actor, role } = actorOf(app, end.access, req);
+      first?.(req);
+      const query = { ...(req.query as Record<string, unknown>) };
+      validate(end.params, req.params);
+      validate(end.query, query, { coerce: true });
+      const inputOf = (body: unknown) => ({
+        params: req.params as Static<P>,
+        query: query as Static<Q>,
+        body: body as Static<B>,
+        actor,
+        role,
+        req,
+        res,
+      });
+      const body = await bodyOf(end, req, res, (sent, faults) =>
+        tried ? allFaults(app, end.body, sent, faults, (like) => attempt(inputOf(like))) : faults,
+      );
+      await send(app, res, end, await answer(inputOf(body)));
+    },
+  );
 }
 
 /**
@@ -175,10 +231,19 @@ function listen<P extends TObject, Q extends TObject, B extends TSchema, R exten
  * transaction.
  */
 export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
-  server: Express, app: App, end: Endpoint<P, Q, B, R>,
-  handle: (input: Asked<P, Q, B>) => Static<R> | FileAnswer | Promise<Static<R> | JsonText<Static<R>> | FileAnswer | PiecesAnswer>, options: Options = {},
+  server: Express,
+  app: App,
+  end: Endpoint<P, Q, B, R>,
+  handle: (
+    input: Asked<P, Q, B>,
+  ) => Static<R> | FileAnswer | Promise<Static<R> | JsonText<Static<R>> | FileAnswer | PiecesAnswer>,
+  options: Options = {},
 ): void {
-  listen(server, app, end, options, handle, (input) => (end.once ? once(app, keyedBy(app, input.req, input.actor, input.body), () => handle(input)) : handle(input)));
+  listen(server, app, end, options, handle, (input) =>
+    end.once
+      ? once(app, keyedBy(app, input.req, input.actor, input.body), () => handle(input))
+      : handle(input),
+  );
 }
 
 /** An act of which the serving thread only does the writing. */
@@ -192,11 +257,27 @@ interface Act<I, A, D, R> {
 
 /** Serves an endpoint with `once` whose readings are heavy: only what it writes is done on the serving thread, once for its key. */
 export function serveAct<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema, A, D>(
-  server: Express, app: App, end: Endpoint<P, Q, B, R>, { ahead, act, reply }: Act<Asked<P, Q, B>, A, D, Static<R>>, options: Options = {},
+  server: Express,
+  app: App,
+  end: Endpoint<P, Q, B, R>,
+  { ahead, act, reply }: Act<Asked<P, Q, B>, A, D, Static<R>>,
+  options: Options = {},
 ): void {
-  listen(server, app, end, options, (input) => act(input, null), async (input) => {
-    const keyed = keyedBy(app, input.req, input.actor, input.body);
-    const read = ahead ? await ahead(input) : null;
-    return onceThenRead(app, keyed, () => act(input, read), (done) => reply(done, input));
-  });
+  listen(
+    server,
+    app,
+    end,
+    options,
+    (input) => act(input, null),
+    async (input) => {
+      const keyed = keyedBy(app, input.req, input.actor, input.body);
+      const read = ahead ? await ahead(input) : null;
+      return onceThenRead(
+        app,
+        keyed,
+        () => act(input, read),
+        (done) => reply(done, input),
+      );
+    },
+  );
 }

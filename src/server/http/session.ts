@@ -25,29 +25,53 @@ export function beginSession(app: App, req: Request, res: Response, kind: Sessio
   endSession(app, req, res, kind);
   const token = randomBytes(32).toString('base64url');
   const now = app.clock.real();
-  app.db.delete(sessions).where(or(lt(sessions.seenAt, now - idle), lt(sessions.createdAt, now - absolute))).run();
-  app.db.insert(sessions).values({ tokenHash: hash(token), kind, person, createdAt: now, seenAt: now }).run();
-  res.cookie(cookieNames[kind], token, { httpOnly: true, sameSite: 'lax', path: '/', secure: app.address.startsWith('https:'), maxAge: absolute });
+  app.db
+    .delete(sessions)
+    .where(or(lt(sessions.seenAt, now - idle), lt(sessions.createdAt, now - absolute)))
+    .run();
+  app.db
+    .insert(sessions)
+    .values({ tokenHash: hash(token), kind, person, createdAt: now, seenAt: now })
+    .run();
+  res.cookie(cookieNames[kind], token, {
+    httpOnly: true,
+    sameSite: 'lax',
+    path: '/',
+    secure: app.address.startsWith('https:'),
+    maxAge: absolute,
+  });
 }
 
 export function endSession(app: App, req: Request, res: Response, kind: SessionKind): void {
   const token = readCookie(req.headers.cookie, cookieNames[kind]);
-  if (token) app.db.delete(sessions).where(eq(sessions.tokenHash, hash(token))).run();
+  if (token)
+    app.db
+      .delete(sessions)
+      .where(eq(sessions.tokenHash, hash(token)))
+      .run();
   res.clearCookie(cookieNames[kind], { httpOnly: true, sameSite: 'lax', path: '/' });
 }
 
 /** Ends every session of a person: after a change of password, role or state. */
 export function endSessionsOf(app: App, kind: SessionKind, person: string): void {
-  app.db.delete(sessions).where(and(eq(sessions.kind, kind), eq(sessions.person, person))).run();
+  app.db
+    .delete(sessions)
+    .where(and(eq(sessions.kind, kind), eq(sessions.person, person)))
+    .run();
 }
 
 function personOf(app: App, req: Request, kind: SessionKind): string | null {
   const token = readCookie(req.headers.cookie, cookieNames[kind]);
   if (!token) return null;
-  const row = app.db.select().from(sessions).where(eq(sessions.tokenHash, hash(token))).get();
+  const row = app.db
+    .select()
+    .from(sessions)
+    .where(eq(sessions.tokenHash, hash(token)))
+    .get();
   const now = app.clock.real();
   if (!row || row.kind !== kind || now - row.seenAt > idle || now - row.createdAt > absolute) return null;
-  if (now - row.seenAt > touchEvery) app.db.update(sessions).set({ seenAt: now }).where(eq(sessions.tokenHash, row.tokenHash)).run();
+  if (now - row.seenAt > touchEvery)
+    app.db.update(sessions).set({ seenAt: now }).where(eq(sessions.tokenHash, row.tokenHash)).run();
   return row.person;
 }
 

@@ -4,13 +4,19 @@ import { Throttle } from './throttle';
 describe('tries', () => {
   it('are counted before they are judged: of two hundred at once only so many are made', () => {
     const throttle = new Throttle(6);
-    expect(Array.from({ length: 200 }, () => throttle.take('ann', 0)).filter((wait) => wait === 0)).toHaveLength(6);
+    expect(
+      Array.from({ length: 200 }, () => throttle.take('ann', 0)).filter((wait) => wait === 0),
+    ).toHaveLength(6);
   });
   it('come free one by one as time goes by', () => {
     const throttle = new Throttle(2);
     throttle.take('ann', 0);
     throttle.take('ann', 60_000);
-    expect([throttle.take('ann', 120_000), throttle.take('ann', 15 * 60_000 + 1), throttle.take('ann', 15 * 60_000 + 2)]).toEqual([780, 0, 60]);
+    expect([
+      throttle.take('ann', 120_000),
+      throttle.take('ann', 15 * 60_000 + 1),
+      throttle.take('ann', 15 * 60_000 + 2),
+    ]).toEqual([780, 0, 60]);
   });
   it('a good one does not count, and other names have their own', () => {
     const throttle = new Throttle(1);

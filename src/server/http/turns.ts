@@ -8,23 +8,30 @@ export function newTurns(): () => Promise<void> {
     waiting.shift()?.();
     if (waiting.length) setImmediate(next);
   };
-  return () => new Promise((go) => {
-    waiting.push(go);
-    if (waiting.length === 1) setImmediate(next);
-  });
+  return () =>
+    new Promise((go) => {
+      waiting.push(go);
+      if (waiting.length === 1) setImmediate(next);
+    });
 }
 
 /** The turns of this process. */
 export const turn = newTurns();
 
 /** Lets so many pieces of work run at once; the others wait in line. @throws whatever `full` makes, where the line is too long */
-export function atMost(running: number, line: number, full: () => Error): <T>(work: () => Promise<T>) => Promise<T> {
+export function atMost(
+  running: number,
+  line: number,
+  full: () => Error,
+): <T>(work: () => Promise<T>) => Promise<T> {
   let busy = 0;
   const waiting: (() => void)[] = [];
   return async (work) => {
     if (busy >= running) {
       if (waiting.length >= line) throw full();
-      await new Promise<void>((go) => { waiting.push(go); });
+      await new Promise<void>((go) => {
+        waiting.push(go);
+      });
     } else busy += 1;
     try {
       return await work();

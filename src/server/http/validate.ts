@@ -1,21 +1,25 @@
 import type { TSchema } from '@sinclair/typebox';
-import type { ErrorObject, ValidateFunction } from 'ajv';
-import { Ajv } from 'ajv';
+import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
 import addFormats from 'ajv-formats';
-import type { FieldFault } from '../../contract/explain';
-import { explain } from '../../contract/explain';
+import { explain, type FieldFault } from '../../contract/explain';
 import { hasBreaks } from '../../core/text/characters';
 import { invalid } from './problem';
-import type { Bounds } from './shape';
-import { outsiders, shapeFaults } from './shape';
+import { outsiders, shapeFaults, type Bounds } from './shape';
 
 const strict = new Ajv({ allErrors: true, verbose: true, strictSchema: false });
 const coercing = new Ajv({ allErrors: true, verbose: true, strictSchema: false, coerceTypes: true });
 // ajv-formats is CommonJS: its function is the namespace's default in one loader and the namespace in another
-const plugin = (typeof addFormats === 'function' ? addFormats : (addFormats as { default: typeof addFormats }).default) as unknown as (ajv: Ajv) => void;
+const plugin = (typeof addFormats === 'function'
+  ? addFormats
+  : (addFormats as { default: typeof addFormats }).default) as unknown as (ajv: Ajv) => void;
 for (const ajv of [strict, coercing]) {
   plugin(ajv);
-  ajv.addKeyword({ keyword: 'x-one-line', type: 'string', schemaType: 'boolean', validate: (on: boolean, value: string) => !on || !hasBreaks(value) });
+  ajv.addKeyword({
+    keyword: 'x-one-line',
+    type: 'string',
+    schemaType: 'boolean',
+    validate: (on: boolean, value: string) => !on || !hasBreaks(value),
+  });
 }
 
 const compiled = new WeakMap<TSchema, ValidateFunction>();
@@ -25,18 +29,35 @@ function faultOf(error: ErrorObject): FieldFault {
   const parent = (error.parentSchema ?? {}) as { properties?: Record<string, object> };
   if (error.keyword === 'required') {
     const name = String(params.missingProperty);
-    return explain({ pointer: `${error.instancePath}/${name}`, keyword: 'required', schema: { title: name, ...parent.properties?.[name] } });
+    return explain({
+      pointer: `${error.instancePath}/${name}`,
+      keyword: 'required',
+      schema: { title: name, ...parent.properties?.[name] },
+    });
   }
   if (error.keyword === 'additionalProperties') {
     const name = String(params.additionalProperty);
-    return explain({ pointer: `${error.instancePath}/${name}`, keyword: 'additionalProperties', schema: { title: `“${name.slice(0, 40)}”` } });
+    return explain({
+      pointer: `${error.instancePath}/${name}`,
+      keyword: 'additionalProperties',
+      schema: { title: `“${name.slice(0, 40)}”` },
+    });
   }
   if (error.keyword === 'format') {
     const fault = explain({ pointer: error.instancePath, keyword: 'format', schema: parent });
-    return { ...fault, detail: `${fault.detail.replace(/ is not accepted$/, '')} is not a moment as ISO 8601 with offset` };
+    return {
+      ...fault,
+      detail: `${fault.detail.replace(/ is not accepted$/, '')} is not a moment as ISO 8601 with offset`,
+    };
   }
   const limit = params.limit ?? params.pattern ?? params.type;
-  return explain({ pointer: error.instancePath, keyword: error.keyword, schema: parent, limit, value: error.data });
+  return explain({
+    pointer: error.instancePath,
+    keyword: error.keyword,
+    schema: parent,
+    limit,
+    value: error.data,
+  });
 }
 
 function checkOf(schema: TSchema, coerce: boolean): ValidateFunction {
@@ -46,7 +67,10 @@ function checkOf(schema: TSchema, coerce: boolean): ValidateFunction {
 }
 
 /** Compiles what will be asked for sooner or later: at its first use it would hold whoever else is served. */
-export function compileAhead(schemas: readonly TSchema[], { coerce = false }: { coerce?: boolean } = {}): void {
+export function compileAhead(
+  schemas: readonly TSchema[],
+  { coerce = false }: { coerce?: boolean } = {},
+): void {
   for (const schema of schemas) checkOf(schema, coerce);
 }
 
@@ -63,10 +87,20 @@ export function faultsOf(schema: TSchema, value: unknown, options: { coerce?: bo
   return [...byField.values()];
 }
 
-interface Rules { coerce?: boolean; bounds?: Bounds; /** faults beside those of the schema, looked for where it has some */ more?: (faults: FieldFault[]) => FieldFault[] }
+interface Rules {
+  coerce?: boolean;
+  bounds?: Bounds;
+  /** faults beside those of the schema, looked for where it has some */ more?: (
+    faults: FieldFault[],
+  ) => FieldFault[];
+}
 
 /** @throws Problem `invalid` naming every field at fault; nothing is tried on what is larger than its bounds */
-export function validate(schema: TSchema, value: unknown, { bounds = outsiders, more = (faults) => faults, ...options }: Rules = {}): void {
+export function validate(
+  schema: TSchema,
+  value: unknown,
+  { bounds = outsiders, more = (faults) => faults, ...options }: Rules = {},
+): void {
   const shape = shapeFaults(value, schema, bounds);
   if (shape.length) throw invalid(shape);
   const faults = faultsOf(schema, value, options);

@@ -1,23 +1,21 @@
 import { lt } from 'drizzle-orm';
-import type { App } from '../context';
-import { programmeOrNull } from '../context';
+import { programmeOrNull, type App } from '../context';
 import { answers, invitations, seenMessages } from '../db/schema';
 import { clearDueInTurns } from '../ledger/journal';
 import { deliverWaiting } from '../messages/delivery';
+import { goOnWithRuns } from '../payouts/onward';
 import { closeNotice } from '../policy/service';
 import { checkDuePages } from '../products/pages';
 import { expireInvites } from '../prospects/invites';
-import { keepClock } from '../staff/clock';
 import { indexNotes } from '../recruiting/notes';
 import { lapseTrusts } from '../recruiting/trust';
-import { goOnWithRuns } from '../payouts/onward';
-import { outside } from './outside';
-import type { Job } from './run';
-import { runJob } from './run';
-import { checkTotals } from './totals';
+import { keepClock } from '../staff/clock';
 import { grantClicks } from '../tracking/clicks';
 import { forgetReports } from '../tracking/log';
 import { sendRenewalNotices } from '../tracking/subscriptions';
+import { outside } from './outside';
+import { runJob, type Job } from './run';
+import { checkTotals } from './totals';
 
 const seconds = 1_000;
 const keepAnswers = 3 * 86_400_000;
@@ -43,20 +41,50 @@ export const jobs: readonly Timed[] = [
   { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app) },
   { name: 'totals', every: 3600 * seconds, work: checkTotals },
   { name: 'log', every: 3600 * seconds, work: forgetReports },
-  { name: 'answers', every: 3600 * seconds, work: (app) => app.db.delete(answers).where(lt(answers.at, app.clock.real() - keepAnswers)).run() },
-  { name: 'seen messages', every: 3600 * seconds, work: (app) => app.db.delete(seenMessages).where(lt(seenMessages.at, app.clock.real() - keepAnswers)).run() },
-  { name: 'links', every: 3600 * seconds, work: (app) => app.db.delete(invitations).where(lt(invitations.createdAt, app.clock.real() - keepLinks)).run() },
+  {
+    name: 'answers',
+    every: 3600 * seconds,
+    work: (app) =>
+      app.db
+        .delete(answers)
+        .where(lt(answers.at, app.clock.real() - keepAnswers))
+        .run(),
+  },
+  {
+    name: 'seen messages',
+    every: 3600 * seconds,
+    work: (app) =>
+      app.db
+        .delete(seenMessages)
+        .where(lt(seenMessages.at, app.clock.real() - keepAnswers))
+        .run(),
+  },
+  {
+    name: 'links',
+    every: 3600 * seconds,
+    work: (app) =>
+      app.db
+        .delete(invitations)
+        .where(lt(invitations.createdAt, app.clock.real() - keepLinks))
+        .run(),
+  },
 ];
 
 /** Starts what the clock triggers; a job that is still under way is not begun a second time. @returns a function that ends it and waits for what is under way */
 export function startJobs(app: App, list: readonly Timed[] = jobs): () => Promise<void> {
   const running = new Map<string, Promise<void>>();
-  const timers = list.map((job) => setInterval(() => {
-    if (running.has(job.name)) return;
-    running.set(job.name, runJob(app, job).finally(() => running.delete(job.name)));
-  }, job.every));
+  const timers = list.map((job) =>
+    setInterval(() => {
+      if (running.has(job.name)) return;
+      running.set(
+        job.name,
+        runJob(app, job).finally(() => running.delete(job.name)),
+      );
+    }, job.every),
+  );
   // what a restart has interrupted goes on at once
-  if (programmeOrNull(app)) for (const work of [outside, goOnWithRuns]) void runJob(app, { name: work.name, work: (a) => work(a) });
+  if (programmeOrNull(app))
+    for (const work of [outside, goOnWithRuns]) void runJob(app, { name: work.name, work: (a) => work(a) });
   return async () => {
     timers.forEach(clearInterval);
     await running.get('mail');

@@ -1,5 +1,4 @@
-import type { App } from '../context';
-import { registryOf } from '../context';
+import { registryOf, type App } from '../context';
 import { sendEntries } from '../offers/catalogue';
 import { copyRegistry } from '../prospects/copy';
 import { readEvents } from '../prospects/events';
@@ -12,7 +11,8 @@ const rest = 30_000;
 
 /** What is said to the registry and heard from it: invitations and entries that wait, then what happened there, then our copy of it. One at a time; what fails is tried again. */
 export function outside(app: App, force = false): Promise<void> {
-  if (!app.sqlite.open || !registryOf(app) || (!force && (patience.get(app) ?? 0) > app.clock.real())) return Promise.resolve();
+  if (!app.sqlite.open || !registryOf(app) || (!force && (patience.get(app) ?? 0) > app.clock.real()))
+    return Promise.resolve();
   const under = running.get(app);
   if (under) return force ? under.then(() => outside(app, true)) : under;
   const work = (async () => {
@@ -26,10 +26,12 @@ export function outside(app: App, force = false): Promise<void> {
       app.log.warn({ err }, 'the registry does not answer; what waits for it waits on');
     }
     await copyRegistry(app);
-  })().catch((err: unknown) => {
-    // the server was ended meanwhile: what waits is taken up when it runs again
-    if (app.sqlite.open) app.log.error({ err }, 'what is said to the registry failed');
-  }).finally(() => running.delete(app));
+  })()
+    .catch((err: unknown) => {
+      // the server was ended meanwhile: what waits is taken up when it runs again
+      if (app.sqlite.open) app.log.error({ err }, 'what is said to the registry failed');
+    })
+    .finally(() => running.delete(app));
   running.set(app, work);
   return work;
 }

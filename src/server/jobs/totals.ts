@@ -11,7 +11,10 @@ export async function checkTotals(app: App): Promise<string[]> {
     const keys = await app.reader.work('wrongTotal', { table }, () => undefined).result;
     if (!keys.length) continue;
     wrong.push(table);
-    app.faults.note(`totals of ${table}`, new Error(`Not the sum of its rows, made anew: ${keys.join(', ')}`));
+    app.faults.note(
+      `totals of ${table}`,
+      new Error(`Not the sum of its rows, made anew: ${keys.join(', ')}`),
+    );
   }
   if (wrong.length) rebuildTotals(app.sqlite);
   return wrong;

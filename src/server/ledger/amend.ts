@@ -2,8 +2,7 @@ import { and, eq, lt, ne, sql } from 'drizzle-orm';
 import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
-import type { Actor, App } from '../context';
-import { theProgramme } from '../context';
+import { theProgramme, type Actor, type App } from '../context';
 import { newId } from '../db/ids';
 import { commissions } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
@@ -13,7 +12,12 @@ import { postEntry, standingOf } from './journal';
 /**
  * Corrects a commission by a difference that a person gives. It cannot fall below nothing, nor rise above the value of its order.
  */
-export function correctCommission(app: App, actor: Actor, id: string, input: { difference: string; reason: string }) {
+export function correctCommission(
+  app: App,
+  actor: Actor,
+  id: string,
+  input: { difference: string; reason: string },
+) {
   const row = app.db.select().from(commissions).where(eq(commissions.id, id)).get();
   if (!row) throw new Problem('not-found', 'This commission does not exist');
   if (row.declined !== null) throw new Problem('conflict', `This commission was declined: ${row.declined}`);
@@ -22,17 +26,52 @@ export function correctCommission(app: App, actor: Actor, id: string, input: { d
   if (!parsed.ok) throw refuse('difference', `Difference: ${parsed.reason}`, '-2.50');
   const say = (amount: number) => formatMoney({ amount, currency: base });
   const left = row.held + row.cleared + row.inRun + row.paid;
-  const worth = app.sqlite.prepare<[string], { base: number }>('SELECT base FROM orders WHERE id = ?').get(row.order)!.base;
+  const worth = app.sqlite
+    .prepare<[string], { base: number }>('SELECT base FROM orders WHERE id = ?')
+    .get(row.order)!.base;
   // commission and shares of a sale come out of the same value
-  const others = app.db.select({ n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared} + ${commissions.inRun} + ${commissions.paid}), 0)` }).from(commissions).where(and(eq(commissions.order, row.order), ne(commissions.id, id))).get()!.n;
+  const others = app.db
+    .select({
+      n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared} + ${commissions.inRun} + ${commissions.paid}), 0)`,
+    })
+    .from(commissions)
+    .where(and(eq(commissions.order, row.order), ne(commissions.id, id)))
+    .get()!.n;
   if (parsed.value === 0) throw refuse('difference', 'Difference: nothing to correct', '-2.50');
-  if (left + parsed.value < 0) throw refuse('difference', `Difference: only ${say(left)} is left of this commission`, `-${toDecimal(left, base)}`);
-  if (parsed.value > 0 && left + others + parsed.value > worth) throw refuse('difference', `Difference: with it ${others > 0 ? 'commission and shares' : 'the commission'} would exceed the order’s ${say(worth)}`);
-  if (row.inRun !== 0) throw new Problem('conflict', 'This commission is in a payout run; take the run back to draft first');
-  app.db.update(commissions).set({ adjusted: row.adjusted + parsed.value }).where(eq(commissions.id, id)).run();
+  if (left + parsed.value < 0)
+    throw refuse(
+      'difference',
+      `Difference: only ${say(left)} is left of this commission`,
+      `-${toDecimal(left, base)}`,
+    );
+  if (parsed.value > 0 && left + others + parsed.value > worth)
+    throw refuse(
+      'difference',
+      `Difference: with it ${others > 0 ? 'commission and shares' : 'the commission'} would exceed the order’s ${say(worth)}`,
+    );
+  if (row.inRun !== 0)
+    throw new Problem('conflict', 'This commission is in a payout run; take the run back to draft first');
+  app.db
+    .update(commissions)
+    .set({ adjusted: row.adjusted + parsed.value })
+    .where(eq(commissions.id, id))
+    .run();
   const lines = correct(parsed.value, standingOf(row), { affiliate: row.affiliate, commission: id });
-  postEntry(app, actor, { event: 'correction', lines, once: `correction:${id}:${newId('entry')}`, memo: `Corrected by ${say(parsed.value)}: ${input.reason}`, order: row.order });
-  record(app, actor, 'commission-corrected', id, { left: say(left) }, { left: say(left + parsed.value), reason: input.reason, affiliate: row.affiliate });
+  postEntry(app, actor, {
+    event: 'correction',
+    lines,
+    once: `correction:${id}:${newId('entry')}`,
+    memo: `Corrected by ${say(parsed.value)}: ${input.reason}`,
+    order: row.order,
+  });
+  record(
+    app,
+    actor,
+    'commission-corrected',
+    id,
+    { left: say(left) },
+    { left: say(left + parsed.value), reason: input.reason, affiliate: row.affiliate },
+  );
   const after = app.db.select().from(commissions).where(eq(commissions.id, id)).get()!;
   return { state: after.state, left: { amount: left + parsed.value, currency: base } };
 }
@@ -40,12 +79,42 @@ export function correctCommission(app: App, actor: Actor, id: string, input: { d
 /** Writes an affiliate's negative balance off: just so much that held and cleared together come to nothing. @throws Problem if the balance is not negative */
 export function giveUpBalance(app: App, actor: Actor, affiliate: string, reason: string): void {
   const { base } = theProgramme(app);
-  const total = app.db.select({ n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared}), 0)` }).from(commissions).where(eq(commissions.affiliate, affiliate)).get()!.n;
-  if (total >= 0) throw new Problem('conflict', `The balance is ${formatMoney({ amount: total, currency: base })}: only a negative one can be given up`);
-  const below = app.db.select().from(commissions).where(and(eq(commissions.affiliate, affiliate), lt(commissions.cleared, 0))).orderBy(commissions.soldAt, commissions.id).all();
+  const total = app.db
+    .select({ n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared}), 0)` })
+    .from(commissions)
+    .where(eq(commissions.affiliate, affiliate))
+    .get()!.n;
+  if (total >= 0)
+    throw new Problem(
+      'conflict',
+      `The balance is ${formatMoney({ amount: total, currency: base })}: only a negative one can be given up`,
+    );
+  const below = app.db
+    .select()
+    .from(commissions)
+    .where(and(eq(commissions.affiliate, affiliate), lt(commissions.cleared, 0)))
+    .orderBy(commissions.soldAt, commissions.id)
+    .all();
   for (const { of: row, amount } of writeOffs(total, below)) {
-    app.db.update(commissions).set({ givenUp: row.givenUp + amount }).where(eq(commissions.id, row.id)).run();
-    postEntry(app, actor, { event: 'given-up', lines: giveUp(amount, { affiliate, commission: row.id }), once: `given-up:${row.id}:${newId('entry')}`, memo: `Given up: ${reason}`, order: row.order });
+    app.db
+      .update(commissions)
+      .set({ givenUp: row.givenUp + amount })
+      .where(eq(commissions.id, row.id))
+      .run();
+    postEntry(app, actor, {
+      event: 'given-up',
+      lines: giveUp(amount, { affiliate, commission: row.id }),
+      once: `given-up:${row.id}:${newId('entry')}`,
+      memo: `Given up: ${reason}`,
+      order: row.order,
+    });
   }
-  record(app, actor, 'balance-given-up', affiliate, { balance: formatMoney({ amount: total, currency: base }) }, { reason });
+  record(
+    app,
+    actor,
+    'balance-given-up',
+    affiliate,
+    { balance: formatMoney({ amount: total, currency: base }) },
+    { reason },
+  );
 }

@@ -8,8 +8,14 @@ interface Check {
 }
 
 const checks: Check[] = [
-  { rule: 'each entry balances', sql: 'SELECT entry FROM entry_lines GROUP BY entry HAVING sum(amount) <> 0' },
-  { rule: 'no entry is empty', sql: 'SELECT id FROM entries WHERE id NOT IN (SELECT entry FROM entry_lines)' },
+  {
+    rule: 'each entry balances',
+    sql: 'SELECT entry FROM entry_lines GROUP BY entry HAVING sum(amount) <> 0',
+  },
+  {
+    rule: 'no entry is empty',
+    sql: 'SELECT id FROM entries WHERE id NOT IN (SELECT entry FROM entry_lines)',
+  },
   {
     rule: 'a commission stands where its entries put it',
     sql: `SELECT c.id FROM commissions c LEFT JOIN (
@@ -38,8 +44,14 @@ const checks: Check[] = [
     sql: `SELECT c.id FROM commissions c LEFT JOIN (SELECT commission, sum(amount) n FROM entry_lines WHERE account IN ('expense', 'write-off') GROUP BY commission) e ON e.commission = c.id
       WHERE coalesce(e.n, 0) <> c.held + c.cleared + c.in_run + c.paid`,
   },
-  { rule: 'a payment is the sum of its items', sql: 'SELECT p.id FROM payments p LEFT JOIN (SELECT payment, sum(amount) n FROM payment_items GROUP BY payment) i ON i.payment = p.id WHERE coalesce(i.n, 0) <> p.amount' },
-  { rule: 'a payee is paid once a run', sql: 'SELECT run || affiliate FROM payments GROUP BY run, affiliate HAVING count(*) > 1' },
+  {
+    rule: 'a payment is the sum of its items',
+    sql: 'SELECT p.id FROM payments p LEFT JOIN (SELECT payment, sum(amount) n FROM payment_items GROUP BY payment) i ON i.payment = p.id WHERE coalesce(i.n, 0) <> p.amount',
+  },
+  {
+    rule: 'a payee is paid once a run',
+    sql: 'SELECT run || affiliate FROM payments GROUP BY run, affiliate HAVING count(*) > 1',
+  },
   {
     rule: 'a payment that is under way is in the run account, a settled one at the bank, a failed one neither',
     sql: `SELECT p.id FROM payments p LEFT JOIN (
@@ -47,18 +59,30 @@ const checks: Check[] = [
         FROM entries e JOIN entry_lines l ON l.entry = e.id WHERE e.payment IS NOT NULL GROUP BY e.payment) x ON x.payment = p.id
       WHERE coalesce(x.r, 0) <> CASE WHEN p.state IN ('in-run', 'sent') THEN p.amount ELSE 0 END OR coalesce(x.b, 0) <> CASE p.state WHEN 'settled' THEN p.amount ELSE 0 END`,
   },
-  { rule: 'a sent run has its file, and its payments are its total', sql: `SELECT r.id FROM runs r WHERE r.state IN ('approved', 'sending', 'sent', 'settled') AND ((r.file IS NULL AND r.state <> 'approved')
-    OR r.total <> (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id) OR r.payees <> (SELECT count(*) FROM payments WHERE run = r.id))` },
-  { rule: 'a run on its way holds no more than it will pay, a draft holds nothing', sql: `SELECT r.id FROM runs r WHERE (r.state IN ('approving', 'reopening') AND r.total < (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id))
-    OR (r.state IN ('draft', 'discarded') AND EXISTS (SELECT 1 FROM payments WHERE run = r.id))` },
-  { rule: 'a credited order that earns has one commission', sql: `SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id AND c.kind = 'commission' WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted` },
-  { rule: 'an order is the sum of its lines', sql: 'SELECT o.id FROM orders o JOIN (SELECT order_id, sum(value) v, sum(base) b FROM order_lines GROUP BY order_id) l ON l.order_id = o.id WHERE l.v <> o.value OR l.b <> o.base' },
+  {
+    rule: 'a sent run has its file, and its payments are its total',
+    sql: `SELECT r.id FROM runs r WHERE r.state IN ('approved', 'sending', 'sent', 'settled') AND ((r.file IS NULL AND r.state <> 'approved')
+    OR r.total <> (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id) OR r.payees <> (SELECT count(*) FROM payments WHERE run = r.id))`,
+  },
+  {
+    rule: 'a run on its way holds no more than it will pay, a draft holds nothing',
+    sql: `SELECT r.id FROM runs r WHERE (r.state IN ('approving', 'reopening') AND r.total < (SELECT coalesce(sum(amount), 0) FROM payments WHERE run = r.id))
+    OR (r.state IN ('draft', 'discarded') AND EXISTS (SELECT 1 FROM payments WHERE run = r.id))`,
+  },
+  {
+    rule: 'a credited order that earns has one commission',
+    sql: `SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id AND c.kind = 'commission' WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted`,
+  },
+  {
+    rule: 'an order is the sum of its lines',
+    sql: 'SELECT o.id FROM orders o JOIN (SELECT order_id, sum(value) v, sum(base) b FROM order_lines GROUP BY order_id) l ON l.order_id = o.id WHERE l.v <> o.value OR l.b <> o.base',
+  },
   ...totalChecks,
 ];
 
 /** Everything that must always hold of the data, by name, with the first rows that break it. Empty when all is whole. */
 export function brokenInvariants(sqlite: Sqlite): { rule: string; rows: string[] }[] {
   return checks
-    .map(({ rule, sql }) => ({ rule, rows: (sqlite.prepare(`${sql} LIMIT 5`).pluck().all() as string[]) }))
+    .map(({ rule, sql }) => ({ rule, rows: sqlite.prepare(`${sql} LIMIT 5`).pluck().all() as string[] }))
     .filter(({ rows }) => rows.length > 0);
 }

@@ -1,6 +1,10 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/ledger';
-import { clearCommissions, correctCommission as correct, declineCommission as decline } from '../../contract/tracking';
+import {
+  clearCommissions,
+  correctCommission as correct,
+  declineCommission as decline,
+} from '../../contract/tracking';
 import type { App } from '../context';
 import { serve } from '../http/serve';
 import { correctCommission } from './amend';
@@ -11,6 +15,10 @@ export function ledgerRoutes(server: Express, app: App): void {
   serve(server, app, contract.listEntries, ({ query }) => app.reader.say('entries', query));
   serve(server, app, contract.listCommissions, ({ query }) => app.reader.say('commissions', query));
   serve(server, app, clearCommissions, ({ actor, body }) => clearByPerson(app, actor, body.ids));
-  serve(server, app, correct, ({ actor, params, body }) => correctCommission(app, actor, params.id, { difference: body.difference, reason: body.reason.trim() }));
-  serve(server, app, decline, ({ actor, params, body }) => declineCommission(app, actor, params.id, body.reason.trim()));
+  serve(server, app, correct, ({ actor, params, body }) =>
+    correctCommission(app, actor, params.id, { difference: body.difference, reason: body.reason.trim() }),
+  );
+  serve(server, app, decline, ({ actor, params, body }) =>
+    declineCommission(app, actor, params.id, body.reason.trim()),
+  );
 }

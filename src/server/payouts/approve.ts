@@ -1,11 +1,9 @@
 import { eq, sql } from 'drizzle-orm';
 import { entryFor } from '../../core/ledger/entry';
 import { formatMoney } from '../../core/money/amount';
-import type { PayeeBalance } from '../../core/payouts/plan';
-import { planRun } from '../../core/payouts/plan';
+import { planRun, type PayeeBalance } from '../../core/payouts/plan';
 import { detailsComplete } from '../affiliates/service';
-import type { Actor, App } from '../context';
-import { theClock, theProgramme } from '../context';
+import { theClock, theProgramme, type Actor, type App } from '../context';
 import { newId } from '../db/ids';
 import { insertion, perApp, rowsBy } from '../db/prepared';
 import { paymentItems, payments, runs } from '../db/schema';
@@ -13,61 +11,118 @@ import { Problem } from '../http/problem';
 import { postEntry } from '../ledger/journal';
 import { isPayWaiting } from '../policy/service';
 import { record } from '../staff/audit';
-import type { Enough } from './enough';
-import { never } from './enough';
+import { never, type Enough } from './enough';
 import { outlineOf } from './outline';
-import type { RunRecord } from './runs';
-import { needsSecond, runById, stepTo } from './runs';
+import { needsSecond, runById, stepTo, type RunRecord } from './runs';
 
 /** A payee of a draft who is to be taken in, with the sum that was looked at, minor units of base. */
-export interface Awaited { affiliate: string; amount: number }
+export interface Awaited {
+  affiliate: string;
+  amount: number;
+}
 
-interface Person { id: string; name: string; state: PayeeBalance['state']; promotes: number; payeeHolder: string; payeeIban: string; payeeAddress: string }
+interface Person {
+  id: string;
+  name: string;
+  state: PayeeBalance['state'];
+  promotes: number;
+  payeeHolder: string;
+  payeeIban: string;
+  payeeAddress: string;
+}
 
 // a run of a large programme is thousands of payments of tens of thousands of commissions
 const statements = perApp((app) => ({
-  open: app.sqlite.prepare<[string, number], { commission: string; amount: number }>('SELECT id AS commission, cleared AS amount FROM commissions WHERE affiliate = ? AND cleared <> 0 AND (clears_at < ? OR cleared < 0) ORDER BY sold_at'),
-  person: app.sqlite.prepare<[string], Person>('SELECT id, name, state, promotes, payee_holder AS payeeHolder, payee_iban AS payeeIban, payee_address AS payeeAddress FROM affiliates WHERE id = ?'),
-  payment: insertion(app, payments), item: insertion(app, paymentItems), itemsOf: rowsBy(app, paymentItems, ['payment']),
-  some: app.sqlite.prepare<[string, number], { id: string; affiliate: string }>('SELECT id, affiliate FROM payments WHERE run = ? ORDER BY affiliate LIMIT ?'),
-  dropItems: app.sqlite.prepare<[string]>('DELETE FROM payment_items WHERE payment = ?'), dropPayment: app.sqlite.prepare<[string]>('DELETE FROM payments WHERE id = ?'),
+  open: app.sqlite.prepare<[string, number], { commission: string; amount: number }>(
+    'SELECT id AS commission, cleared AS amount FROM commissions WHERE affiliate = ? AND cleared <> 0 AND (clears_at < ? OR cleared < 0) ORDER BY sold_at',
+  ),
+  person: app.sqlite.prepare<[string], Person>(
+    'SELECT id, name, state, promotes, payee_holder AS payeeHolder, payee_iban AS payeeIban, payee_address AS payeeAddress FROM affiliates WHERE id = ?',
+  ),
+  payment: insertion(app, payments),
+  item: insertion(app, paymentItems),
+  itemsOf: rowsBy(app, paymentItems, ['payment']),
+  some: app.sqlite.prepare<[string, number], { id: string; affiliate: string }>(
+    'SELECT id, affiliate FROM payments WHERE run = ? ORDER BY affiliate LIMIT ?',
+  ),
+  dropItems: app.sqlite.prepare<[string]>('DELETE FROM payment_items WHERE payment = ?'),
+  dropPayment: app.sqlite.prepare<[string]>('DELETE FROM payments WHERE id = ?'),
 }));
 
 /** Who is to be taken into a run: the payees of its plan that are not in it yet. */
 export function awaitedOf(app: App, id: string): Awaited[] {
   const run = runById(app, id);
-  const inside = new Set(app.db.select({ id: payments.affiliate }).from(payments).where(eq(payments.run, id)).all().map((p) => p.id));
-  return outlineOf(app, run, run.minimum).payments.filter((p) => !inside.has(p.affiliate)).map(({ affiliate, amount }) => ({ affiliate, amount }));
+  const inside = new Set(
+    app.db
+      .select({ id: payments.affiliate })
+      .from(payments)
+      .where(eq(payments.run, id))
+      .all()
+      .map((p) => p.id),
+  );
+  return outlineOf(app, run, run.minimum)
+    .payments.filter((p) => !inside.has(p.affiliate))
+    .map(({ affiliate, amount }) => ({ affiliate, amount }));
 }
 
 /** What one payee would be paid as things stand, or null where it would not be. */
 function paymentOf(app: App, run: RunRecord, affiliate: string) {
   const who = statements(app).person.get(affiliate)!;
   const payee: PayeeBalance = {
-    affiliate, name: who.name, state: who.state, payable: detailsComplete(who), items: statements(app).open.all(affiliate, run.cutoff),
-    unaccepted: who.promotes === 1 && (who.state === 'active' || who.state === 'paused') && isPayWaiting(app, affiliate),
+    affiliate,
+    name: who.name,
+    state: who.state,
+    payable: detailsComplete(who),
+    items: statements(app).open.all(affiliate, run.cutoff),
+    unaccepted:
+      who.promotes === 1 &&
+      (who.state === 'active' || who.state === 'paused') &&
+      isPayWaiting(app, affiliate),
   };
   const paid = planRun([payee], run.minimum).payments[0];
   return paid ? { ...paid, who } : null;
 }
 
 /** Takes one payee into a run, whole. @returns how many commissions that were @throws Problem `stale` where it is no longer paid what was looked at */
-function takeIn(app: App, actor: Actor, run: RunRecord, { affiliate, amount }: Awaited, place: number): number {
+function takeIn(
+  app: App,
+  actor: Actor,
+  run: RunRecord,
+  { affiliate, amount }: Awaited,
+  place: number,
+): number {
   const paid = paymentOf(app, run, affiliate);
   const say = (sum: number) => formatMoney({ amount: sum, currency: theProgramme(app).base });
   if (paid?.amount !== amount) {
     const { name } = statements(app).person.get(affiliate)!;
-    throw new Problem('stale', `${name} would be paid ${paid ? say(paid.amount) : 'nothing'} now, no longer ${say(amount)}: look the payees over again`);
+    throw new Problem(
+      'stale',
+      `${name} would be paid ${paid ? say(paid.amount) : 'nothing'} now, no longer ${say(amount)}: look the payees over again`,
+    );
   }
   const payment = newId('payment');
   statements(app).payment.run({
-    id: payment, run: run.id, affiliate, amount, holder: paid.who.payeeHolder, iban: paid.who.payeeIban,
-    endToEnd: `GVN-${run.number}-${place}-${payment.slice(-7)}`, state: 'in-run', reason: null, stateSince: app.clock.now(),
+    id: payment,
+    run: run.id,
+    affiliate,
+    amount,
+    holder: paid.who.payeeHolder,
+    iban: paid.who.payeeIban,
+    endToEnd: `GVN-${run.number}-${place}-${payment.slice(-7)}`,
+    state: 'in-run',
+    reason: null,
+    stateSince: app.clock.now(),
   });
   for (const item of paid.items) statements(app).item.run({ payment, ...item });
   postEntry(app, actor, {
-    event: 'taken-into-run', lines: paid.items.flatMap((item) => entryFor('taken-into-run', item.amount, { affiliate, commission: item.commission })),
-    once: `taken:${payment}`, memo: `Payout run ${run.number}`, run: run.id, payment,
+    event: 'taken-into-run',
+    lines: paid.items.flatMap((item) =>
+      entryFor('taken-into-run', item.amount, { affiliate, commission: item.commission }),
+    ),
+    once: `taken:${payment}`,
+    memo: `Payout run ${run.number}`,
+    run: run.id,
+    payment,
   });
   return paid.items.length;
 }
@@ -82,11 +137,18 @@ function stepperOf(run: RunRecord): Actor {
  * A payee is never taken in by halves.
  * @returns who is still awaited @throws Problem `stale` where what was looked at has changed
  */
-export function takeSome(app: App, run: RunRecord, awaited: readonly Awaited[], enough: Enough = never): readonly Awaited[] {
+export function takeSome(
+  app: App,
+  run: RunRecord,
+  awaited: readonly Awaited[],
+  enough: Enough = never,
+): readonly Awaited[] {
   const first = run.payees - awaited.length + 1;
   let next = 0;
-  for (let taken = 0; next < awaited.length && !enough(taken); next += 1) taken += takeIn(app, stepperOf(run), run, awaited[next]!, first + next);
-  if (next === awaited.length) app.db.update(runs).set({ state: 'approved', stepBy: null }).where(eq(runs.id, run.id)).run();
+  for (let taken = 0; next < awaited.length && !enough(taken); next += 1)
+    taken += takeIn(app, stepperOf(run), run, awaited[next]!, first + next);
+  if (next === awaited.length)
+    app.db.update(runs).set({ state: 'approved', stepBy: null }).where(eq(runs.id, run.id)).run();
   return awaited.slice(next);
 }
 
@@ -94,7 +156,11 @@ const sumOf = (awaited: readonly Awaited[]) => awaited.reduce((sum, p) => sum + 
 
 /** Whether those in a run and those awaited are those that were looked at, after a time in which nobody looked. */
 export function isComplete(app: App, run: RunRecord, awaited: readonly Awaited[]): boolean {
-  const inside = app.db.select({ count: sql<number>`count(*)`, sum: sql<number>`coalesce(sum(${payments.amount}), 0)` }).from(payments).where(eq(payments.run, run.id)).get()!;
+  const inside = app.db
+    .select({ count: sql<number>`count(*)`, sum: sql<number>`coalesce(sum(${payments.amount}), 0)` })
+    .from(payments)
+    .where(eq(payments.run, run.id))
+    .get()!;
   return inside.count + awaited.length === run.payees && inside.sum + sumOf(awaited) === run.total;
 }
 
@@ -105,33 +171,78 @@ export function isComplete(app: App, run: RunRecord, awaited: readonly Awaited[]
  * @param total what the person saw, minor units: if a refund or a clearing has changed it since, nothing is approved
  * @param awaited its payees as they were read just now; read here where left out
  */
-export function approveRun(app: App, actor: Actor, id: string, version: number, total: number, { awaited = awaitedOf(app, id), enough = never }: { awaited?: readonly Awaited[]; enough?: Enough } = {}): void {
+export function approveRun(
+  app: App,
+  actor: Actor,
+  id: string,
+  version: number,
+  total: number,
+  { awaited = awaitedOf(app, id), enough = never }: { awaited?: readonly Awaited[]; enough?: Enough } = {},
+): void {
   const run = stepTo(app, id, version, 'approving');
-  if (!awaited.length) throw new Problem('conflict', 'Nobody can be paid in this run: see why each payee is left out');
+  if (!awaited.length)
+    throw new Problem('conflict', 'Nobody can be paid in this run: see why each payee is left out');
   const { base } = theProgramme(app);
   const found = sumOf(awaited);
   if (found !== total) {
-    throw new Problem('stale', `The total is ${formatMoney({ amount: found, currency: base })} now, no longer ${formatMoney({ amount: total, currency: base })}: look the payees over again`);
+    throw new Problem(
+      'stale',
+      `The total is ${formatMoney({ amount: found, currency: base })} now, no longer ${formatMoney({ amount: total, currency: base })}: look the payees over again`,
+    );
   }
   const second = needsSecond(app, run, total, actor.id);
   if (second) throw new Problem('forbidden', second);
-  const approved = { state: 'approving' as const, approvedAt: app.clock.now(), approvedBy: actor.id, stepBy: actor.id, notApproved: null, total, payees: awaited.length, version: run.version + 1 };
+  const approved = {
+    state: 'approving' as const,
+    approvedAt: app.clock.now(),
+    approvedBy: actor.id,
+    stepBy: actor.id,
+    notApproved: null,
+    total,
+    payees: awaited.length,
+    version: run.version + 1,
+  };
   app.db.update(runs).set(approved).where(eq(runs.id, id)).run();
-  record(app, actor, 'run-approved', id, { state: 'draft' }, { state: 'approved', total, payees: awaited.length });
+  record(
+    app,
+    actor,
+    'run-approved',
+    id,
+    { state: 'draft' },
+    { state: 'approved', total, payees: awaited.length },
+  );
   takeSome(app, { ...run, ...approved }, awaited, enough);
 }
 
 /** Takes an approval back before it is through, since what was looked at has changed. The person is told by the run. */
 export function setBack(app: App, run: RunRecord, why: string): void {
-  app.db.update(runs).set({ state: 'reopening', stepBy: theClock.id, notApproved: why, version: run.version + 1 }).where(eq(runs.id, run.id)).run();
+  app.db
+    .update(runs)
+    .set({ state: 'reopening', stepBy: theClock.id, notApproved: why, version: run.version + 1 })
+    .where(eq(runs.id, run.id))
+    .run();
   record(app, theClock, 'run-not-approved', run.id, { state: 'approving' }, { state: 'draft', why });
 }
 
-function giveBack(app: App, actor: Actor, run: RunRecord, payment: { id: string; affiliate: string }): number {
+function giveBack(
+  app: App,
+  actor: Actor,
+  run: RunRecord,
+  payment: { id: string; affiliate: string },
+): number {
   const items = statements(app).itemsOf.all(payment.id);
   postEntry(app, actor, {
-    event: 'taken-out-of-run', lines: items.flatMap((item) => entryFor('taken-out-of-run', item.amount, { affiliate: payment.affiliate, commission: item.commission })),
-    once: `out:${payment.id}`, memo: `Payout run ${run.number} taken back to draft`, run: run.id, payment: payment.id,
+    event: 'taken-out-of-run',
+    lines: items.flatMap((item) =>
+      entryFor('taken-out-of-run', item.amount, {
+        affiliate: payment.affiliate,
+        commission: item.commission,
+      }),
+    ),
+    once: `out:${payment.id}`,
+    memo: `Payout run ${run.number} taken back to draft`,
+    run: run.id,
+    payment: payment.id,
   });
   statements(app).dropItems.run(payment.id);
   statements(app).dropPayment.run(payment.id);
@@ -144,12 +255,21 @@ const atOnce = 500;
 /** Gives back what the next payments of a run took; with the last of them it is a draft again. Call inside a transaction. */
 export function giveBackSome(app: App, run: RunRecord, enough: Enough = never): void {
   let given = 0;
-  for (let some = statements(app).some.all(run.id, atOnce); !enough(given); some = statements(app).some.all(run.id, atOnce)) {
+  for (
+    let some = statements(app).some.all(run.id, atOnce);
+    !enough(given);
+    some = statements(app).some.all(run.id, atOnce)
+  ) {
     if (!some.length) {
-      app.db.update(runs).set({ state: 'draft', stepBy: null, approvedAt: null, approvedBy: null, total: 0, payees: 0 }).where(eq(runs.id, run.id)).run();
+      app.db
+        .update(runs)
+        .set({ state: 'draft', stepBy: null, approvedAt: null, approvedBy: null, total: 0, payees: 0 })
+        .where(eq(runs.id, run.id))
+        .run();
       return;
     }
-    for (let i = 0; i < some.length && !enough(given); i += 1) given += giveBack(app, stepperOf(run), run, some[i]!);
+    for (let i = 0; i < some.length && !enough(given); i += 1)
+      given += giveBack(app, stepperOf(run), run, some[i]!);
   }
 }
 

@@ -1,12 +1,9 @@
 import { eq } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
-import type { App } from '../context';
-import { theProgramme } from '../context';
+import { theProgramme, type App } from '../context';
 import { payments, runs } from '../db/schema';
-import type { TransferFile } from './pain001';
-import { faultOfPain001, writePain001 } from './pain001';
-import type { RunRecord } from './runs';
-import { runById, someRuns } from './runs';
+import { faultOfPain001, writePain001, type TransferFile } from './pain001';
+import { runById, someRuns, type RunRecord } from './runs';
 
 function messageId(app: App, run: RunRecord): string {
   return `GVN-${run.number}-${dayOf(run.createdAt, theProgramme(app).zone).replaceAll('-', '')}-${run.id.slice(-7)}`;
@@ -31,11 +28,26 @@ export function sentFile(app: App, run: RunRecord): string | null {
 }
 
 /** What the file of a run says: who is paid what, to which account. @param at when it is written */
-export function transfersOf(app: App, run: RunRecord, rows: readonly (typeof payments.$inferSelect)[], at: number): TransferFile {
+export function transfersOf(
+  app: App,
+  run: RunRecord,
+  rows: readonly (typeof payments.$inferSelect)[],
+  at: number,
+): TransferFile {
   const { base, zone, name, debtorName, debtorIban } = theProgramme(app);
   return {
-    messageId: messageId(app, run), createdAt: at, executeOn: dayOf(at, zone), debtor: { name: debtorName, iban: debtorIban }, currency: base,
-    payments: rows.map((p) => ({ endToEnd: p.endToEnd, amount: p.amount, holder: p.holder, iban: p.iban, text: `${name} commissions, run ${run.number}` })),
+    messageId: messageId(app, run),
+    createdAt: at,
+    executeOn: dayOf(at, zone),
+    debtor: { name: debtorName, iban: debtorIban },
+    currency: base,
+    payments: rows.map((p) => ({
+      endToEnd: p.endToEnd,
+      amount: p.amount,
+      holder: p.holder,
+      iban: p.iban,
+      text: `${name} commissions, run ${run.number}`,
+    })),
   };
 }
 
@@ -54,7 +66,18 @@ export function writtenFile(app: App, id: string): WrittenFile | null {
   const run = runById(app, id);
   if (run.state !== 'approved') return null;
   const at = app.clock.now();
-  const transfers = transfersOf(app, run, app.db.select().from(payments).where(eq(payments.run, id)).orderBy(payments.id).all(), at);
+  const transfers = transfersOf(
+    app,
+    run,
+    app.db.select().from(payments).where(eq(payments.run, id)).orderBy(payments.id).all(),
+    at,
+  );
   const content = writePain001(transfers);
-  return { content, fault: faultOfPain001(content, transfers), version: run.version, at, debtor: transfers.debtor };
+  return {
+    content,
+    fault: faultOfPain001(content, transfers),
+    version: run.version,
+    at,
+    debtor: transfers.debtor,
+  };
 }

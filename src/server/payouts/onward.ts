@@ -5,21 +5,22 @@ import { perApp } from '../db/prepared';
 import { runs } from '../db/schema';
 import { Problem } from '../http/problem';
 import { turn } from '../http/turns';
-import type { Awaited } from './approve';
-import { giveBackSome, isComplete, setBack, takeSome } from './approve';
-import type { Enough } from './enough';
-import { aTurn } from './enough';
-import type { RunRecord } from './runs';
-import { someRuns } from './runs';
+import { giveBackSome, isComplete, setBack, takeSome, type Awaited } from './approve';
+import { aTurn, type Enough } from './enough';
+import { someRuns, type RunRecord } from './runs';
 import { sendSome } from './send';
 
 /** What is remembered between two pieces; after a restart it is found again. */
-export interface Place { awaited: readonly Awaited[] | null; sentUpTo: string }
+export interface Place {
+  awaited: readonly Awaited[] | null;
+  sentUpTo: string;
+}
 
 export const atTheBeginning = (): Place => ({ awaited: null, sentUpTo: '' });
 
 /** Whether a run still is where it was when something was read beside the serving thread. */
-const isStill = (app: App, run: RunRecord) => app.db.select({ state: runs.state }).from(runs).where(eq(runs.id, run.id)).get()?.state === run.state;
+const isStill = (app: App, run: RunRecord) =>
+  app.db.select({ state: runs.state }).from(runs).where(eq(runs.id, run.id)).get()?.state === run.state;
 
 async function findAwaited(app: App, run: RunRecord, place: Place): Promise<void> {
   const awaited = await app.reader.ask('awaited', { id: run.id }, 'export');
@@ -32,7 +33,9 @@ async function findAwaited(app: App, run: RunRecord, place: Place): Promise<void
 
 function takeNext(app: App, run: RunRecord, place: Place, enough: Enough): void {
   try {
-    app.repeatable(() => { place.awaited = takeSome(app, run, place.awaited!, enough); });
+    app.repeatable(() => {
+      place.awaited = takeSome(app, run, place.awaited!, enough);
+    });
   } catch (thrown) {
     if (!(thrown instanceof Problem)) throw thrown;
     app.transaction(() => setBack(app, run, thrown.message));
@@ -46,14 +49,17 @@ export async function goOn(app: App, id: string, place: Place, enough: Enough): 
     if (place.awaited === null) await findAwaited(app, run, place);
     else takeNext(app, run, place, enough);
   } else if (run?.state === 'reopening') app.repeatable(() => giveBackSome(app, run, enough));
-  else if (run?.state === 'sending') app.repeatable(() => { place.sentUpTo = sendSome(app, run, place.sentUpTo, enough); });
+  else if (run?.state === 'sending')
+    app.repeatable(() => {
+      place.sentUpTo = sendSome(app, run, place.sentUpTo, enough);
+    });
   else return false;
   return true;
 }
 
 async function goOnToTheEnd(app: App, id: string): Promise<void> {
   const place = atTheBeginning();
-  while (app.sqlite.open && await goOn(app, id, place, aTurn())) await turn();
+  while (app.sqlite.open && (await goOn(app, id, place, aTurn()))) await turn();
 }
 
 const underWay = perApp(() => new Map<string, Promise<void>>());
@@ -67,5 +73,10 @@ export function goOnWithRun(app: App, id: string): Promise<void> {
 
 /** Goes on with every run that is on its way: what a restart or a fault has interrupted. */
 export async function goOnWithRuns(app: App): Promise<void> {
-  for (const { id } of app.db.select({ id: runs.id }).from(runs).where(inArray(runs.state, [...passing])).all()) await goOnWithRun(app, id);
+  for (const { id } of app.db
+    .select({ id: runs.id })
+    .from(runs)
+    .where(inArray(runs.state, [...passing]))
+    .all())
+    await goOnWithRun(app, id);
 }

@@ -1,6 +1,5 @@
 import { and, gte, sql } from 'drizzle-orm';
-import type { PayeeBalance, RunPlan } from '../../core/payouts/plan';
-import { planRun } from '../../core/payouts/plan';
+import { planRun, type PayeeBalance, type RunPlan } from '../../core/payouts/plan';
 import { detailsComplete } from '../affiliates/service';
 import type { App } from '../context';
 import { perApp } from '../db/prepared';
@@ -8,18 +7,37 @@ import { commissions } from '../db/schema';
 import { payWaitsFor } from '../policy/service';
 import type { RunRecord } from './runs';
 
-interface Payee { affiliate: string; cleared: number; name: string; state: PayeeBalance['state']; promotes: number; payeeHolder: string; payeeIban: string; payeeAddress: string }
+interface Payee {
+  affiliate: string;
+  cleared: number;
+  name: string;
+  state: PayeeBalance['state'];
+  promotes: number;
+  payeeHolder: string;
+  payeeIban: string;
+  payeeAddress: string;
+}
 
 // rows as the driver gives them: of a large programme it is tens of thousands
 const statements = perApp((app) => ({
-  payees: app.sqlite.prepare<[number], Payee>(`SELECT t.affiliate, t.cleared, a.name, a.state, a.promotes, a.payee_holder AS payeeHolder, a.payee_iban AS payeeIban, a.payee_address AS payeeAddress
+  payees: app.sqlite.prepare<
+    [number],
+    Payee
+  >(`SELECT t.affiliate, t.cleared, a.name, a.state, a.promotes, a.payee_holder AS payeeHolder, a.payee_iban AS payeeIban, a.payee_address AS payeeAddress
     FROM payee_totals t JOIN affiliates a ON a.id = t.affiliate WHERE t.cleared <> 0 AND t.cleared >= ? ORDER BY a.name, a.id`),
 }));
 
 /** What is cleared but only clears after a cut-off, by payee: not part of a run. */
 function clearedLater(app: App, cutoff: number): Map<string, number> {
-  return new Map(app.db.select({ affiliate: commissions.affiliate, n: sql<number>`sum(${commissions.cleared})` }).from(commissions)
-    .where(and(sql`${commissions.cleared} > 0`, gte(commissions.clearsAt, cutoff))).groupBy(commissions.affiliate).all().map((r) => [r.affiliate, r.n]));
+  return new Map(
+    app.db
+      .select({ affiliate: commissions.affiliate, n: sql<number>`sum(${commissions.cleared})` })
+      .from(commissions)
+      .where(and(sql`${commissions.cleared} > 0`, gte(commissions.clearsAt, cutoff)))
+      .groupBy(commissions.affiliate)
+      .all()
+      .map((r) => [r.affiliate, r.n]),
+  );
 }
 
 /**
@@ -27,7 +45,11 @@ function clearedLater(app: App, cutoff: number): Map<string, number> {
  * whose commissions and reversals cancel out are not in it.
  * @param least payees with less in their cleared balance are not looked at: where nobody asks who is below the minimum, the minimum
  */
-export function outlineOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 'excluded'>, least = Number.MIN_SAFE_INTEGER): RunPlan {
+export function outlineOf(
+  app: App,
+  run: Pick<RunRecord, 'cutoff' | 'minimum' | 'excluded'>,
+  least = Number.MIN_SAFE_INTEGER,
+): RunPlan {
   const later = clearedLater(app, run.cutoff);
   const waits = payWaitsFor(app);
   const out = new Set(run.excluded);
@@ -38,8 +60,16 @@ export function outlineOf(app: App, run: Pick<RunRecord, 'cutoff' | 'minimum' | 
     // looked at only where they decide: most are below the minimum
     const isLarge = amount >= run.minimum;
     payees.push({
-      affiliate: who.affiliate, name: who.name, state: who.state, payable: isLarge && detailsComplete(who),
-      unaccepted: isLarge && who.promotes === 1 && (who.state === 'active' || who.state === 'paused') && waits(who.affiliate), items: [{ commission: '', amount }],
+      affiliate: who.affiliate,
+      name: who.name,
+      state: who.state,
+      payable: isLarge && detailsComplete(who),
+      unaccepted:
+        isLarge &&
+        who.promotes === 1 &&
+        (who.state === 'active' || who.state === 'paused') &&
+        waits(who.affiliate),
+      items: [{ commission: '', amount }],
     });
   }
   return planRun(payees, run.minimum);

@@ -1,5 +1,5 @@
-import { create } from 'xmlbuilder2';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
+import { create } from 'xmlbuilder2';
 import { toDecimal } from '../../core/money/amount';
 import { asTransferText } from '../../core/payouts/characters';
 
@@ -20,9 +20,14 @@ const name = (text: string) => asTransferText(text).slice(0, 70);
  * Sums are those of the transactions.
  */
 export function writePain001(file: TransferFile): string {
-  const sum = toDecimal(file.payments.reduce((s, p) => s + p.amount, 0), file.currency);
+  const sum = toDecimal(
+    file.payments.reduce((s, p) => s + p.amount, 0),
+    file.currency,
+  );
   const count = String(file.payments.length);
-  const root = create({ version: '1.0', encoding: 'UTF-8' }).ele('urn:iso:std:iso:20022:tech:xsd:pain.001.001.09', 'Document').ele('CstmrCdtTrfInitn');
+  const root = create({ version: '1.0', encoding: 'UTF-8' })
+    .ele('urn:iso:std:iso:20022:tech:xsd:pain.001.001.09', 'Document')
+    .ele('CstmrCdtTrfInitn');
   const header = root.ele('GrpHdr');
   header.ele('MsgId').txt(file.messageId);
   header.ele('CreDtTm').txt(new Date(file.createdAt).toISOString());
@@ -51,9 +56,27 @@ export function writePain001(file: TransferFile): string {
   return root.end({ prettyPrint: true });
 }
 
-interface ReadBack { Document?: { CstmrCdtTrfInitn?: { GrpHdr: { MsgId: string; NbOfTxs: string; CtrlSum: string }; PmtInf: { CdtTrfTxInf: { PmtId: { EndToEndId: string }; Amt: { InstdAmt: string }; Cdtr: { Nm?: string }; CdtrAcct: { Id: { IBAN: string } } }[] } } } }
+interface ReadBack {
+  Document?: {
+    CstmrCdtTrfInitn?: {
+      GrpHdr: { MsgId: string; NbOfTxs: string; CtrlSum: string };
+      PmtInf: {
+        CdtTrfTxInf: {
+          PmtId: { EndToEndId: string };
+          Amt: { InstdAmt: string };
+          Cdtr: { Nm?: string };
+          CdtrAcct: { Id: { IBAN: string } };
+        }[];
+      };
+    };
+  };
+}
 
-const reader = new XMLParser({ ignoreAttributes: true, parseTagValue: false, isArray: (tag) => tag === 'CdtTrfTxInf' });
+const reader = new XMLParser({
+  ignoreAttributes: true,
+  parseTagValue: false,
+  isArray: (tag) => tag === 'CdtTrfTxInf',
+});
 
 /** Reads a file back as a bank would and compares it with what it was written from. @returns what is wrong with it; null if nothing is */
 export function faultOfPain001(xml: string, file: TransferFile): string | null {
@@ -62,11 +85,27 @@ export function faultOfPain001(xml: string, file: TransferFile): string | null {
   const root = (reader.parse(xml) as ReadBack).Document?.CstmrCdtTrfInitn;
   if (!root) return 'it is no credit transfer';
   const lines = root.PmtInf.CdtTrfTxInf;
-  if (lines.length !== file.payments.length || root.GrpHdr.NbOfTxs !== String(file.payments.length)) return `it holds ${lines.length} payments in place of ${file.payments.length}`;
-  if (root.GrpHdr.CtrlSum !== toDecimal(file.payments.reduce((s, p) => s + p.amount, 0), file.currency)) return 'its sum is not the sum of the payments';
+  if (lines.length !== file.payments.length || root.GrpHdr.NbOfTxs !== String(file.payments.length))
+    return `it holds ${lines.length} payments in place of ${file.payments.length}`;
+  if (
+    root.GrpHdr.CtrlSum !==
+    toDecimal(
+      file.payments.reduce((s, p) => s + p.amount, 0),
+      file.currency,
+    )
+  )
+    return 'its sum is not the sum of the payments';
   const wrong = file.payments.findIndex((p, i) => {
     const line = lines[i]!;
-    return line.PmtId.EndToEndId !== p.endToEnd || line.Amt.InstdAmt !== toDecimal(p.amount, file.currency) || line.CdtrAcct.Id.IBAN !== p.iban || !line.Cdtr.Nm || line.Cdtr.Nm !== name(p.holder);
+    return (
+      line.PmtId.EndToEndId !== p.endToEnd ||
+      line.Amt.InstdAmt !== toDecimal(p.amount, file.currency) ||
+      line.CdtrAcct.Id.IBAN !== p.iban ||
+      !line.Cdtr.Nm ||
+      line.Cdtr.Nm !== name(p.holder)
+    );
   });
-  return wrong < 0 ? null : `payment ${wrong + 1}, to “${file.payments[wrong]!.holder.slice(0, 40)}”, does not read back as it was written`;
+  return wrong < 0
+    ? null
+    : `payment ${wrong + 1}, to “${file.payments[wrong]!.holder.slice(0, 40)}”, does not read back as it was written`;
 }

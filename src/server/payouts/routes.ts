@@ -1,7 +1,6 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/payouts';
-import type { Actor, App } from '../context';
-import { bankOf } from '../context';
+import { bankOf, type Actor, type App } from '../context';
 import { FileAnswer, serve, serveAct } from '../http/serve';
 import { runJob } from '../jobs/run';
 import { approveRun, reopenRun } from './approve';
@@ -15,7 +14,8 @@ import { collectStatus, readStatus, settleByHand } from './settle';
 const answer = ({ name, content }: { name: string; content: string }) => new FileAnswer(name, content);
 
 /** The run as its page shows it, read beside the serving thread. */
-const read = (app: App, id: string, actor: Actor) => app.reader.say('run', { id, actor: actor.id, bank: bankOf(app) !== null });
+const read = (app: App, id: string, actor: Actor) =>
+  app.reader.say('run', { id, actor: actor.id, bank: bankOf(app) !== null });
 
 /** So many payees are through before anybody would look at how far they are. */
 const soonThrough = 200;
@@ -32,19 +32,36 @@ async function readGoingOn(app: App, id: string, actor: Actor) {
 
 export function payoutRoutes(server: Express, app: App): void {
   serve(server, app, contract.listRuns, ({ query }) => app.reader.say('runs', query));
-  serveAct(server, app, contract.createRun, { act: ({ actor, body }) => createRun(app, actor, body), reply: (id, { actor }) => read(app, id, actor) }, { tried: true });
-  serve(server, app, contract.readStatusReport, ({ actor, body }) => readStatus(app, actor, body.name, body.content));
+  serveAct(
+    server,
+    app,
+    contract.createRun,
+    { act: ({ actor, body }) => createRun(app, actor, body), reply: (id, { actor }) => read(app, id, actor) },
+    { tried: true },
+  );
+  serve(server, app, contract.readStatusReport, ({ actor, body }) =>
+    readStatus(app, actor, body.name, body.content),
+  );
   serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
   serve(server, app, contract.readRun, ({ actor, params }) => read(app, params.id, actor));
-  serve(server, app, contract.listRunPayments, ({ params, query }) => app.reader.say('runPayments', { id: params.id, query }));
-  serve(server, app, contract.listLeftOut, ({ params, query }) => app.reader.say('leftOut', { id: params.id, query }));
+  serve(server, app, contract.listRunPayments, ({ params, query }) =>
+    app.reader.say('runPayments', { id: params.id, query }),
+  );
+  serve(server, app, contract.listLeftOut, ({ params, query }) =>
+    app.reader.say('leftOut', { id: params.id, query }),
+  );
   serveAct(server, app, contract.excludePayee, {
-    act: ({ actor, params, body }) => excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version),
+    act: ({ actor, params, body }) =>
+      excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version),
     reply: (_, { actor, params }) => read(app, params.id, actor),
   });
   serveAct(server, app, contract.approveRun, {
     ahead: ({ params }) => app.reader.ask('awaited', { id: params.id }),
-    act: ({ actor, params, body }, awaited) => approveRun(app, actor, params.id, body.version, body.total, { awaited: awaited ?? [], enough: onlyDecided }),
+    act: ({ actor, params, body }, awaited) =>
+      approveRun(app, actor, params.id, body.version, body.total, {
+        awaited: awaited ?? [],
+        enough: onlyDecided,
+      }),
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
   });
   serveAct(server, app, contract.reopenRun, {
@@ -53,7 +70,8 @@ export function payoutRoutes(server: Express, app: App): void {
   });
   serveAct(server, app, contract.sendRun, {
     ahead: ({ params }) => app.reader.work('writtenFile', { id: params.id }, () => undefined).result,
-    act: ({ actor, params, body }, file) => sendRun(app, actor, params.id, body.version, { file, enough: onlyDecided }),
+    act: ({ actor, params, body }, file) =>
+      sendRun(app, actor, params.id, body.version, { file, enough: onlyDecided }),
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
   });
   serveAct(server, app, contract.discardRun, {
@@ -64,7 +82,10 @@ export function payoutRoutes(server: Express, app: App): void {
     await deliverRun(app, params.id);
     return read(app, params.id, actor);
   });
-  serveAct(server, app, contract.settleByHand, { act: ({ actor, params, body }) => settleByHand(app, actor, params.id, body.reference.trim()), reply: (id, { actor }) => read(app, id, actor) });
+  serveAct(server, app, contract.settleByHand, {
+    act: ({ actor, params, body }) => settleByHand(app, actor, params.id, body.reference.trim()),
+    reply: (id, { actor }) => read(app, id, actor),
+  });
   serve(server, app, contract.runXml, ({ params }) => answer(runFile(app, params.id)));
   serve(server, app, contract.runCsv, ({ params }) => answer(runTable(app, params.id)));
   serve(server, app, contract.statement, ({ params }) => answer(statementOf(app, params.id, null)));

@@ -1,18 +1,14 @@
 import { and, eq, gt } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
-import type { Actor, App } from '../context';
-import { bankOf, theProgramme } from '../context';
+import { bankOf, theProgramme, type Actor, type App } from '../context';
 import { affiliates, payments, runs } from '../db/schema';
 import { Problem } from '../http/problem';
 import { queue } from '../messages/service';
 import { record } from '../staff/audit';
-import type { Enough } from './enough';
-import { never } from './enough';
-import type { WrittenFile } from './file';
-import { fileName, sentFile, writtenFile } from './file';
-import type { RunRecord } from './runs';
-import { runById, stepTo } from './runs';
+import { never, type Enough } from './enough';
+import { fileName, sentFile, writtenFile, type WrittenFile } from './file';
+import { runById, stepTo, type RunRecord } from './runs';
 
 type PaymentRecord = typeof payments.$inferSelect;
 
@@ -20,7 +16,10 @@ function sendOne(app: App, run: RunRecord, p: PaymentRecord, email: string, call
   const { base, zone, name } = theProgramme(app);
   app.db.update(payments).set({ state: 'sent', stateSince: run.sentAt! }).where(eq(payments.id, p.id)).run();
   queue(app, {
-    to: email, affiliate: p.affiliate, kind: 'payment-sent', subject: `${formatMoney({ amount: p.amount, currency: base })} is on its way`,
+    to: email,
+    affiliate: p.affiliate,
+    kind: 'payment-sent',
+    subject: `${formatMoney({ amount: p.amount, currency: base })} is on its way`,
     body: `Hello ${called},\n\n${formatMoney({ amount: p.amount, currency: base })} of commissions are on their way to your account ending in ${p.iban.slice(-4)}, promised by ${dayOf(run.promisedAt!, zone)}.\n\nThe statement is in the portal: ${app.address}/portal/payouts\n\n${name}`,
   });
 }
@@ -29,8 +28,14 @@ function sendOne(app: App, run: RunRecord, p: PaymentRecord, email: string, call
 const atOnce = 20;
 
 function nextOf(app: App, run: RunRecord, after: string) {
-  return app.db.select({ p: payments, email: affiliates.email, called: affiliates.name }).from(payments).innerJoin(affiliates, eq(affiliates.id, payments.affiliate))
-    .where(and(eq(payments.run, run.id), gt(payments.affiliate, after))).orderBy(payments.affiliate).limit(atOnce).all();
+  return app.db
+    .select({ p: payments, email: affiliates.email, called: affiliates.name })
+    .from(payments)
+    .innerJoin(affiliates, eq(affiliates.id, payments.affiliate))
+    .where(and(eq(payments.run, run.id), gt(payments.affiliate, after)))
+    .orderBy(payments.affiliate)
+    .limit(atOnce)
+    .all();
 }
 
 /**
@@ -59,16 +64,49 @@ export function sendSome(app: App, run: RunRecord, after: string, enough: Enough
  * then the run is being sent.
  * @param file the file as it was written just now; written here where left out
  */
-export function sendRun(app: App, actor: Actor, id: string, version: number, { file = writtenFile(app, id), enough = never }: { file?: WrittenFile | null; enough?: Enough } = {}): void {
+export function sendRun(
+  app: App,
+  actor: Actor,
+  id: string,
+  version: number,
+  { file = writtenFile(app, id), enough = never }: { file?: WrittenFile | null; enough?: Enough } = {},
+): void {
   const run = stepTo(app, id, version, 'sending');
   const { zone, debtorName, debtorIban, promiseDays } = theProgramme(app);
-  if (!debtorName || !debtorIban) throw new Problem('conflict', 'The account that payouts are made from is missing: enter its holder and IBAN under Settings');
-  if (file?.version !== run.version || file.debtor.name !== debtorName || file.debtor.iban !== debtorIban) throw new Problem('stale', `Run ${run.number} or the account it is paid from was changed meanwhile; look again and repeat`);
-  if (file.fault) throw new Problem('conflict', `The payment file is not valid, so the run is not sent: ${file.fault}. Take the run back to draft and leave that payee out, or have its details corrected.`);
+  if (!debtorName || !debtorIban)
+    throw new Problem(
+      'conflict',
+      'The account that payouts are made from is missing: enter its holder and IBAN under Settings',
+    );
+  if (file?.version !== run.version || file.debtor.name !== debtorName || file.debtor.iban !== debtorIban)
+    throw new Problem(
+      'stale',
+      `Run ${run.number} or the account it is paid from was changed meanwhile; look again and repeat`,
+    );
+  if (file.fault)
+    throw new Problem(
+      'conflict',
+      `The payment file is not valid, so the run is not sent: ${file.fault}. Take the run back to draft and leave that payee out, or have its details corrected.`,
+    );
   const promisedDay = addDays(dayOf(file.at, zone), promiseDays);
-  const sent = { state: 'sending' as const, sentAt: file.at, sentBy: actor.id, stepBy: actor.id, promisedAt: startOfDay(addDays(promisedDay, 1), zone) - 1, file: file.content, version: run.version + 1 };
+  const sent = {
+    state: 'sending' as const,
+    sentAt: file.at,
+    sentBy: actor.id,
+    stepBy: actor.id,
+    promisedAt: startOfDay(addDays(promisedDay, 1), zone) - 1,
+    file: file.content,
+    version: run.version + 1,
+  };
   app.db.update(runs).set(sent).where(eq(runs.id, id)).run();
-  record(app, actor, 'run-sent', id, { state: 'approved' }, { state: 'sent', total: run.total, payees: run.payees });
+  record(
+    app,
+    actor,
+    'run-sent',
+    id,
+    { state: 'approved' },
+    { state: 'sent', total: run.total, payees: run.payees },
+  );
   sendSome(app, { ...run, ...sent }, '', enough);
 }
 
@@ -82,7 +120,11 @@ export async function deliverRun(app: App, id: string): Promise<void> {
   try {
     await bank.deliver(`${fileName(app, run)}.xml`, file);
   } catch (cause) {
-    throw new Problem('unavailable', 'The bank does not answer. The file is kept; hand it over again later, it is taken once only.', { cause });
+    throw new Problem(
+      'unavailable',
+      'The bank does not answer. The file is kept; hand it over again later, it is taken once only.',
+      { cause },
+    );
   }
   app.db.update(runs).set({ deliveredAt: app.clock.now() }).where(eq(runs.id, id)).run();
 }

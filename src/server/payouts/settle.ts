@@ -1,10 +1,8 @@
 import { and, eq, inArray } from 'drizzle-orm';
-import { entryFor } from '../../core/ledger/entry';
-import type { SimpleEvent } from '../../core/ledger/entry';
+import { entryFor, type SimpleEvent } from '../../core/ledger/entry';
 import { formatMoney, parseAmount } from '../../core/money/amount';
 import { describeReason, outcomeOf } from '../../core/payouts/status';
-import type { Actor, App } from '../context';
-import { bankOf, theProgramme } from '../context';
+import { bankOf, theProgramme, type Actor, type App } from '../context';
 import { affiliates, commissions, paymentItems, payments, runs, statusReports } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { postEntry } from '../ledger/journal';
@@ -13,32 +11,68 @@ import { hash } from '../seal';
 import { record } from '../staff/audit';
 import { runOfMessage } from './file';
 import { runById } from './runs';
-import type { StatusLine, StatusReport } from './statusfile';
-import { readStatusFile } from './statusfile';
+import { readStatusFile, type StatusLine, type StatusReport } from './statusfile';
 
 type PaymentRecord = typeof payments.$inferSelect;
 
-function move(app: App, actor: Actor, payment: PaymentRecord, event: SimpleEvent, state: PaymentRecord['state'], reason: string | null): void {
+function move(
+  app: App,
+  actor: Actor,
+  payment: PaymentRecord,
+  event: SimpleEvent,
+  state: PaymentRecord['state'],
+  reason: string | null,
+): void {
   const items = app.db.select().from(paymentItems).where(eq(paymentItems.payment, payment.id)).all();
   postEntry(app, actor, {
-    event, lines: items.flatMap((item) => entryFor(event, item.amount, { affiliate: payment.affiliate, commission: item.commission })),
-    once: `${event}:${payment.id}`, memo: reason ? `Payment ${payment.endToEnd}: ${reason}` : `Payment ${payment.endToEnd}`, run: payment.run, payment: payment.id,
+    event,
+    lines: items.flatMap((item) =>
+      entryFor(event, item.amount, { affiliate: payment.affiliate, commission: item.commission }),
+    ),
+    once: `${event}:${payment.id}`,
+    memo: reason ? `Payment ${payment.endToEnd}: ${reason}` : `Payment ${payment.endToEnd}`,
+    run: payment.run,
+    payment: payment.id,
   });
-  app.db.update(payments).set({ state, reason, stateSince: app.clock.now() }).where(eq(payments.id, payment.id)).run();
+  app.db
+    .update(payments)
+    .set({ state, reason, stateSince: app.clock.now() })
+    .where(eq(payments.id, payment.id))
+    .run();
 }
 
 function tell(app: App, payment: PaymentRecord, settled: boolean, reason: string): void {
   const who = app.db.select().from(affiliates).where(eq(affiliates.id, payment.affiliate)).get()!;
   const { base, name } = theProgramme(app);
   const amount = formatMoney({ amount: payment.amount, currency: base });
-  queue(app, settled
-    ? { to: who.email, affiliate: who.id, kind: 'payment-settled', subject: `${amount} has been paid`, body: `Hello ${who.name},\n\nyour bank transfer of ${amount} has been carried out. The statement is in the portal: ${app.address}/portal/payouts\n\n${name}` }
-    : { to: who.email, affiliate: who.id, kind: 'payment-failed', subject: `A payment of ${amount} came back`, body: `Hello ${who.name},\n\nour transfer of ${amount} came back: ${reason}. ${whereItIs(app, payment, base)} Please check your payout details: ${app.address}/portal/details\n\n${name}` });
+  queue(
+    app,
+    settled
+      ? {
+          to: who.email,
+          affiliate: who.id,
+          kind: 'payment-settled',
+          subject: `${amount} has been paid`,
+          body: `Hello ${who.name},\n\nyour bank transfer of ${amount} has been carried out. The statement is in the portal: ${app.address}/portal/payouts\n\n${name}`,
+        }
+      : {
+          to: who.email,
+          affiliate: who.id,
+          kind: 'payment-failed',
+          subject: `A payment of ${amount} came back`,
+          body: `Hello ${who.name},\n\nour transfer of ${amount} came back: ${reason}. ${whereItIs(app, payment, base)} Please check your payout details: ${app.address}/portal/details\n\n${name}`,
+        },
+  );
 }
 
 /** Where the money of a payment that came back is: in the balance, but for what was declined meanwhile. */
 function whereItIs(app: App, payment: PaymentRecord, base: string): string {
-  const items = app.db.select({ amount: paymentItems.amount, declined: commissions.declined }).from(paymentItems).innerJoin(commissions, eq(commissions.id, paymentItems.commission)).where(eq(paymentItems.payment, payment.id)).all();
+  const items = app.db
+    .select({ amount: paymentItems.amount, declined: commissions.declined })
+    .from(paymentItems)
+    .innerJoin(commissions, eq(commissions.id, paymentItems.commission))
+    .where(eq(paymentItems.payment, payment.id))
+    .all();
   const gone = items.filter((i) => i.declined !== null && i.amount > 0).reduce((sum, i) => sum + i.amount, 0);
   if (gone === 0) return 'The amount is in your balance again.';
   return `Of it ${formatMoney({ amount: gone, currency: base })} was declined meanwhile${gone < payment.amount ? '; the rest is in your balance again' : ''}.`;
@@ -46,10 +80,18 @@ function whereItIs(app: App, payment: PaymentRecord, base: string): string {
 
 /** A sent run all of whose payments are final is settled. */
 function closeRun(app: App, actor: Actor, id: string): void {
-  const open = app.db.select({ id: payments.id }).from(payments).where(and(eq(payments.run, id), eq(payments.state, 'sent'))).get();
+  const open = app.db
+    .select({ id: payments.id })
+    .from(payments)
+    .where(and(eq(payments.run, id), eq(payments.state, 'sent')))
+    .get();
   const run = runById(app, id);
   if (open || run.state !== 'sent') return;
-  app.db.update(runs).set({ state: 'settled', settledAt: app.clock.now(), version: run.version + 1 }).where(eq(runs.id, id)).run();
+  app.db
+    .update(runs)
+    .set({ state: 'settled', settledAt: app.clock.now(), version: run.version + 1 })
+    .where(eq(runs.id, id))
+    .run();
   record(app, actor, 'run-settled', id, { state: 'sent' }, { state: 'settled' });
 }
 
@@ -63,7 +105,13 @@ export interface Reading {
 }
 
 /** Applies one line; a status that is there already changes nothing. */
-function applyLine(app: App, actor: Actor, payment: PaymentRecord, outcome: 'settled' | 'failed', code: string | null): 'settled' | 'failed' | 'returned' | 'unchanged' {
+function applyLine(
+  app: App,
+  actor: Actor,
+  payment: PaymentRecord,
+  outcome: 'settled' | 'failed',
+  code: string | null,
+): 'settled' | 'failed' | 'returned' | 'unchanged' {
   const reason = describeReason(code);
   if (payment.state === 'sent' && outcome === 'settled') {
     move(app, actor, payment, 'paid', 'settled', null);
@@ -89,18 +137,35 @@ const piece = 200;
 const mostNamed = 100;
 
 /** Why a line changes nothing, or null. @param run the run whose file the report answers; null where it does not say */
-function misfit(line: StatusLine, payment: PaymentRecord | undefined, run: string | null, base: string): string | null {
+function misfit(
+  line: StatusLine,
+  payment: PaymentRecord | undefined,
+  run: string | null,
+  base: string,
+): string | null {
   const name = line.endToEnd.slice(0, 40) || '(empty)';
   if (!payment || payment.state === 'in-run') return `${name}: no sent payment has this reference`;
-  if (run !== null && payment.run !== run) return `${name}: it is a payment of another run than the one this report answers`;
-  if (outcomeOf(line.status) === null) return `${name}: status ${line.status.slice(0, 10) || '(empty)'} is not known`;
-  if (line.currency !== null && line.currency !== base) return `${name}: the bank names the currency ${line.currency.slice(0, 10) || '(none)'}, the payment is in ${base}`;
+  if (run !== null && payment.run !== run)
+    return `${name}: it is a payment of another run than the one this report answers`;
+  if (outcomeOf(line.status) === null)
+    return `${name}: status ${line.status.slice(0, 10) || '(empty)'} is not known`;
+  if (line.currency !== null && line.currency !== base)
+    return `${name}: the bank names the currency ${line.currency.slice(0, 10) || '(none)'}, the payment is in ${base}`;
   if (line.amount === null) return null;
   const amount = parseAmount(line.amount, base);
-  return amount.ok && amount.value === payment.amount ? null : `${name}: the bank names another amount, ${line.amount.slice(0, 20)}, than ${formatMoney({ amount: payment.amount, currency: base })}`;
+  return amount.ok && amount.value === payment.amount
+    ? null
+    : `${name}: the bank names another amount, ${line.amount.slice(0, 20)}, than ${formatMoney({ amount: payment.amount, currency: base })}`;
 }
 
-function applyPiece(app: App, actor: Actor, lines: readonly StatusLine[], run: string | null, reading: Reading, touched: Set<string>): void {
+function applyPiece(
+  app: App,
+  actor: Actor,
+  lines: readonly StatusLine[],
+  run: string | null,
+  reading: Reading,
+  touched: Set<string>,
+): void {
   const { base } = theProgramme(app);
   for (const line of lines) {
     const payment = app.db.select().from(payments).where(eq(payments.endToEnd, line.endToEnd)).get();
@@ -116,12 +181,33 @@ function applyPiece(app: App, actor: Actor, lines: readonly StatusLine[], run: s
   }
 }
 
-function conclude(app: App, actor: Actor, name: string, content: string, lines: number, reading: Reading, touched: ReadonlySet<string>): void {
+function conclude(
+  app: App,
+  actor: Actor,
+  name: string,
+  content: string,
+  lines: number,
+  reading: Reading,
+  touched: ReadonlySet<string>,
+): void {
   for (const run of touched) closeRun(app, actor, run);
   const id = `sta_${hash(content).slice(0, 24)}`;
-  app.db.insert(statusReports).values({ id, name, at: app.clock.now(), by: actor.id, content, lines }).onConflictDoNothing().run();
-  const parts = [[reading.settled, 'settled'], [reading.failed, 'failed'], [reading.returned, 'returned'], [reading.unchanged, 'unchanged'], [reading.unknown.length, 'not understood']] as const;
-  reading.said = `${lines} ${lines === 1 ? 'line' : 'lines'} read: ${parts.filter(([n]) => n > 0).map(([n, what]) => `${n} ${what}`).join(', ')}`;
+  app.db
+    .insert(statusReports)
+    .values({ id, name, at: app.clock.now(), by: actor.id, content, lines })
+    .onConflictDoNothing()
+    .run();
+  const parts = [
+    [reading.settled, 'settled'],
+    [reading.failed, 'failed'],
+    [reading.returned, 'returned'],
+    [reading.unchanged, 'unchanged'],
+    [reading.unknown.length, 'not understood'],
+  ] as const;
+  reading.said = `${lines} ${lines === 1 ? 'line' : 'lines'} read: ${parts
+    .filter(([n]) => n > 0)
+    .map(([n, what]) => `${n} ${what}`)
+    .join(', ')}`;
   const more = reading.unknown.length - mostNamed;
   if (more > 0) reading.unknown = [...reading.unknown.slice(0, mostNamed), `and ${more} more`];
   record(app, actor, 'status-read', id, null, { name, ...reading });
@@ -131,7 +217,11 @@ function conclude(app: App, actor: Actor, name: string, content: string, lines: 
 function answered(app: App, messageId: string | null): string | null {
   if (messageId === null) return null;
   const run = runOfMessage(app, messageId);
-  if (!run) throw refuse('content', `Status report: it answers the file ${messageId.slice(0, 40)}, which was not sent from here; nothing was changed`);
+  if (!run)
+    throw refuse(
+      'content',
+      `Status report: it answers the file ${messageId.slice(0, 40)}, which was not sent from here; nothing was changed`,
+    );
   return run.id;
 }
 
@@ -139,12 +229,20 @@ function answered(app: App, messageId: string | null): string | null {
  * Applies a status report that was read: settles or fails its payments, a piece of lines at a time, each in a transaction of its own. What a line
  * says twice, or an interruption leaves, changes nothing more: reading it again goes on. @yields between two pieces
  */
-function* applying(app: App, actor: Actor, name: string, content: string, report: StatusReport): Generator<void, Reading> {
+function* applying(
+  app: App,
+  actor: Actor,
+  name: string,
+  content: string,
+  report: StatusReport,
+): Generator<void, Reading> {
   const run = answered(app, report.messageId);
   const reading: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
   const touched = new Set<string>();
   for (let from = 0; from < report.lines.length; from += piece) {
-    app.transaction(() => applyPiece(app, actor, report.lines.slice(from, from + piece), run, reading, touched));
+    app.transaction(() =>
+      applyPiece(app, actor, report.lines.slice(from, from + piece), run, reading, touched),
+    );
     yield;
   }
   app.transaction(() => conclude(app, actor, name, content, report.lines.length, reading, touched));
@@ -157,7 +255,9 @@ export async function readStatus(app: App, actor: Actor, name: string, content: 
   for (;;) {
     const step = work.next();
     if (step.done) return step.value;
-    await new Promise((next) => { setImmediate(next); });
+    await new Promise((next) => {
+      setImmediate(next);
+    });
   }
 }
 
@@ -175,8 +275,22 @@ function refusedReport(app: App, actor: Actor, name: string, content: string, fa
   if (!(fault instanceof Problem) || fault.code !== 'invalid') throw fault;
   const said = `${name}: ${fault.message}`;
   app.transaction(() => {
-    app.db.insert(statusReports).values({ id: `sta_${hash(content).slice(0, 24)}`, name, at: app.clock.now(), by: actor.id, content, lines: 0 }).onConflictDoNothing().run();
-    record(app, actor, 'status-refused', `sta_${hash(content).slice(0, 24)}`, null, { name, said: fault.message });
+    app.db
+      .insert(statusReports)
+      .values({
+        id: `sta_${hash(content).slice(0, 24)}`,
+        name,
+        at: app.clock.now(),
+        by: actor.id,
+        content,
+        lines: 0,
+      })
+      .onConflictDoNothing()
+      .run();
+    record(app, actor, 'status-refused', `sta_${hash(content).slice(0, 24)}`, null, {
+      name,
+      said: fault.message,
+    });
   });
   return { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [said], said };
 }
@@ -191,11 +305,27 @@ export async function collectStatus(app: App, actor: Actor): Promise<Reading> {
   } catch (cause) {
     throw new Problem('unavailable', 'The bank does not answer; nothing was changed', { cause });
   }
-  const known = new Set(found.length ? app.db.select({ id: statusReports.id }).from(statusReports).where(inArray(statusReports.id, found.map((f) => `sta_${hash(f.content).slice(0, 24)}`))).all().map((r) => r.id) : []);
+  const known = new Set(
+    found.length
+      ? app.db
+          .select({ id: statusReports.id })
+          .from(statusReports)
+          .where(
+            inArray(
+              statusReports.id,
+              found.map((f) => `sta_${hash(f.content).slice(0, 24)}`),
+            ),
+          )
+          .all()
+          .map((r) => r.id)
+      : [],
+  );
   const fresh = found.filter((f) => !known.has(`sta_${hash(f.content).slice(0, 24)}`));
   const sum: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
   for (const { name, content } of fresh) {
-    const one = await readStatus(app, actor, name, content).catch((fault: unknown) => refusedReport(app, actor, name, content, fault));
+    const one = await readStatus(app, actor, name, content).catch((fault: unknown) =>
+      refusedReport(app, actor, name, content, fault),
+    );
     sum.settled += one.settled;
     sum.failed += one.failed;
     sum.returned += one.returned;
@@ -211,9 +341,14 @@ export async function collectStatus(app: App, actor: Actor): Promise<Reading> {
 export function settleByHand(app: App, actor: Actor, id: string, reference: string): string {
   const payment = app.db.select().from(payments).where(eq(payments.id, id)).get();
   if (!payment) throw new Problem('not-found', 'This payment does not exist');
-  if (payment.state !== 'sent') throw new Problem('conflict', `This payment is ${payment.state}; only a sent one can be settled by hand`);
+  if (payment.state !== 'sent')
+    throw new Problem('conflict', `This payment is ${payment.state}; only a sent one can be settled by hand`);
   move(app, actor, payment, 'paid', 'settled', null);
-  app.db.update(payments).set({ reason: `settled by hand, reference ${reference}` }).where(eq(payments.id, id)).run();
+  app.db
+    .update(payments)
+    .set({ reason: `settled by hand, reference ${reference}` })
+    .where(eq(payments.id, id))
+    .run();
   record(app, actor, 'payment-settled-by-hand', id, null, { reference, affiliate: payment.affiliate });
   tell(app, payment, true, '');
   closeRun(app, actor, payment.run);

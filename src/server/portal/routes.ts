@@ -7,7 +7,9 @@ import { chooseCard } from '../terms/members';
 import { listEarnings, readDetails, readEarning, setDetails } from './service';
 
 export function portalRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readPortalHome, ({ actor }) => app.reader.say('portalHome', { affiliate: actor.id }));
+  serve(server, app, contract.readPortalHome, ({ actor }) =>
+    app.reader.say('portalHome', { affiliate: actor.id }),
+  );
   serve(server, app, contract.chooseCard, ({ actor, body }) => chooseCard(app, actor, body.card));
   serve(server, app, contract.listEarnings, ({ actor, query }) => listEarnings(app, actor.id, query));
   serve(server, app, contract.readEarning, ({ actor, params }) => readEarning(app, actor.id, params.id));

@@ -1,26 +1,32 @@
 import { and, desc, eq, isNotNull } from 'drizzle-orm';
-import { isValidIBAN, electronicFormatIBAN } from 'ibantools';
+import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
+import type { FieldFault } from '../../contract/explain';
 import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
-import { affiliateById, clicksOf, detailsComplete, maskedIban, ordersOf, termsInForce } from '../affiliates/service';
-import type { Actor, App } from '../context';
-import { theProgramme } from '../context';
+import { transferText } from '../../core/payouts/characters';
+import {
+  affiliateById,
+  clicksOf,
+  detailsComplete,
+  maskedIban,
+  ordersOf,
+  termsInForce,
+} from '../affiliates/service';
+import { theProgramme, type Actor, type App } from '../context';
 import { afterCursor, cut, inOrder } from '../db/page';
 import { affiliates, commissions, orders, products, visits } from '../db/schema';
-import type { FieldFault } from '../../contract/explain';
-import { transferText } from '../../core/payouts/characters';
 import { invalid, Problem } from '../http/problem';
 import { balancesOf, commissionRows } from '../ledger/service';
+import { queue } from '../messages/service';
 import { ownAcceptance } from '../policy/service';
 import { logoAddress } from '../products/files';
 import { productById } from '../products/store';
 import { waitingOf } from '../recruiting/service';
-import { queue } from '../messages/service';
 import { record } from '../staff/audit';
 import { askAgain } from '../staff/signin';
-import { ownPlaces } from '../terms/members';
 import { ownedBy } from '../terms/coowners';
+import { ownPlaces } from '../terms/members';
 import { broughtBy } from '../terms/referrals';
 import { workingOf } from '../tracking/orders';
 import { shareWorking } from '../tracking/shareview';
@@ -31,16 +37,40 @@ export function readHome(app: App, affiliate: string) {
   const money = (amount: number) => ({ amount, currency: base });
   const b = balancesOf(app, affiliate);
   const since = app.clock.now() - 30 * millisecondsInDay;
-  const last = app.db.select({ at: visits.at, product: products.name, barred: visits.barred }).from(visits).innerJoin(products, eq(products.id, visits.product))
-    .where(eq(visits.affiliate, affiliate)).orderBy(desc(visits.at)).limit(8).all();
+  const last = app.db
+    .select({ at: visits.at, product: products.name, barred: visits.barred })
+    .from(visits)
+    .innerJoin(products, eq(products.id, visits.product))
+    .where(eq(visits.affiliate, affiliate))
+    .orderBy(desc(visits.at))
+    .limit(8)
+    .all();
   return {
-    links: termsInForce(app, affiliate).filter((t) => t.link !== null).map((t) => ({
-      product: t.name, code: t.code, price: t.price === null ? '' : formatMoney({ amount: t.price, currency: t.currency }), reward: t.reward, renewals: t.renewals, timing: t.timing, link: t.link!,
-    })),
+    links: termsInForce(app, affiliate)
+      .filter((t) => t.link !== null)
+      .map((t) => ({
+        product: t.name,
+        code: t.code,
+        price: t.price === null ? '' : formatMoney({ amount: t.price, currency: t.currency }),
+        reward: t.reward,
+        renewals: t.renewals,
+        timing: t.timing,
+        link: t.link!,
+      })),
     balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid) },
-    clicks30: clicksOf(app, affiliate, since), orders30: ordersOf(app, affiliate, since), visits: last.map((v) => ({ at: v.at, product: v.product, counted: v.barred })),
-    detailsComplete: detailsComplete(row), policy: row.promotes ? ownAcceptance(app, affiliate) : null, waiting: waitingOf(app, affiliate), places: ownPlaces(app, affiliate), promotes: row.promotes,
-    referral: referralOf(app, row), owns: ownedBy(app, affiliate).map((o) => ({ product: productById(app, o.product)?.name ?? '', percent: formatPercent(o.ppm) })),
+    clicks30: clicksOf(app, affiliate, since),
+    orders30: ordersOf(app, affiliate, since),
+    visits: last.map((v) => ({ at: v.at, product: v.product, counted: v.barred })),
+    detailsComplete: detailsComplete(row),
+    policy: row.promotes ? ownAcceptance(app, affiliate) : null,
+    waiting: waitingOf(app, affiliate),
+    places: ownPlaces(app, affiliate),
+    promotes: row.promotes,
+    referral: referralOf(app, row),
+    owns: ownedBy(app, affiliate).map((o) => ({
+      product: productById(app, o.product)?.name ?? '',
+      percent: formatPercent(o.ppm),
+    })),
   };
 }
 
@@ -49,17 +79,35 @@ function referralOf(app: App, row: { id: string; handle: string; promotes: boole
   const { base, referralPpm, referralOf: of, referralMonths } = theProgramme(app);
   const { count, earned } = broughtBy(app, row.id);
   if ((referralPpm === 0 || !row.promotes) && count === 0) return null;
-  const time = referralMonths === null ? 'for as long as they are with us' : `for ${referralMonths} ${referralMonths === 1 ? 'month' : 'months'} from the day they join`;
+  const time =
+    referralMonths === null
+      ? 'for as long as they are with us'
+      : `for ${referralMonths} ${referralMonths === 1 ? 'month' : 'months'} from the day they join`;
   return {
-    address: `${app.address}/join?by=${row.handle}`, count, earned: { amount: earned, currency: base },
-    said: referralPpm === 0 ? 'Newcomers are not shared any more; what was agreed before runs on.' : `You get ${formatPercent(referralPpm)} of ${of === 'sale' ? 'each sale' : 'each commission'} of those who join by it, ${time}. It comes out of our part, not out of theirs.`,
+    address: `${app.address}/join?by=${row.handle}`,
+    count,
+    earned: { amount: earned, currency: base },
+    said:
+      referralPpm === 0
+        ? 'Newcomers are not shared any more; what was agreed before runs on.'
+        : `You get ${formatPercent(referralPpm)} of ${of === 'sale' ? 'each sale' : 'each commission'} of those who join by it, ${time}. It comes out of our part, not out of theirs.`,
   };
 }
 
 function earningRows(app: App, rows: (typeof commissions.$inferSelect)[]) {
   const declined = new Map(rows.map((r) => [r.id, r.declined]));
   return commissionRows(app, rows).map((r) => ({
-    id: r.id, kind: r.kind, order: r.order, soldAt: r.soldAt, products: r.product, value: r.value, granted: r.granted, left: r.left, state: r.state, clearsAt: r.clearsAt, declined: declined.get(r.id) ?? null,
+    id: r.id,
+    kind: r.kind,
+    order: r.order,
+    soldAt: r.soldAt,
+    products: r.product,
+    value: r.value,
+    granted: r.granted,
+    left: r.left,
+    state: r.state,
+    clearsAt: r.clearsAt,
+    declined: declined.get(r.id) ?? null,
   }));
 }
 
@@ -67,41 +115,85 @@ const keyset = { by: commissions.soldAt, id: commissions.id, order: 'desc' } as 
 
 export function listEarnings(app: App, affiliate: string, filter: { after?: string; limit?: number }) {
   const limit = filter.limit ?? 50;
-  const found = app.db.select().from(commissions).where(and(eq(commissions.affiliate, affiliate), afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const found = app.db
+    .select()
+    .from(commissions)
+    .where(and(eq(commissions.affiliate, affiliate), afterCursor(keyset, filter.after)))
+    .orderBy(...inOrder(keyset))
+    .limit(limit + 1)
+    .all();
   const { rows, next } = cut(found, limit, (r) => [r.soldAt, r.id]);
   return { rows: earningRows(app, rows), next };
 }
 
 /** The working of an own commission or share. Another's does not exist here. */
 export function readEarning(app: App, affiliate: string, id: string) {
-  const row = app.db.select().from(commissions).where(and(eq(commissions.id, id), eq(commissions.affiliate, affiliate))).get();
+  const row = app.db
+    .select()
+    .from(commissions)
+    .where(and(eq(commissions.id, id), eq(commissions.affiliate, affiliate)))
+    .get();
   const order = row && app.db.select().from(orders).where(eq(orders.id, row.order)).get();
-  if (row && order && row.kind !== 'commission') return { row: earningRows(app, [row])[0]!, working: shareWorking(app, order, row) };
-  const found = row && app.db.select().from(orders).where(and(eq(orders.id, row.order), eq(orders.affiliate, affiliate), isNotNull(orders.working))).get();
+  if (row && order && row.kind !== 'commission')
+    return { row: earningRows(app, [row])[0]!, working: shareWorking(app, order, row) };
+  const found =
+    row &&
+    app.db
+      .select()
+      .from(orders)
+      .where(and(eq(orders.id, row.order), eq(orders.affiliate, affiliate), isNotNull(orders.working)))
+      .get();
   if (!row || !found) throw new Problem('not-found', 'This commission does not exist');
   const working = workingOf(app, found, false);
   // other affiliates' visits of the same buyer are none of this one's business
-  const considered = working.credit.considered.map((c) => (c.who === affiliateById(app, affiliate).name ? c : { ...c, who: 'another affiliate' }));
-  const changes = working.changes.map((c) => (c.what.startsWith('Given up') ? { ...c, what: 'Negative balance given up' } : c));
-  return { row: earningRows(app, [row])[0]!, working: { ...working, changes, credit: { ...working.credit, considered } } };
+  const considered = working.credit.considered.map((c) =>
+    c.who === affiliateById(app, affiliate).name ? c : { ...c, who: 'another affiliate' },
+  );
+  const changes = working.changes.map((c) =>
+    c.what.startsWith('Given up') ? { ...c, what: 'Negative balance given up' } : c,
+  );
+  return {
+    row: earningRows(app, [row])[0]!,
+    working: { ...working, changes, credit: { ...working.credit, considered } },
+  };
 }
 
 /** Payout details as the affiliate keeps them. @param looking true: for staff, who see an account number with its middle hidden */
 export function readDetails(app: App, affiliate: string, looking = false) {
   const row = affiliateById(app, affiliate);
-  return { holder: row.payeeHolder, iban: looking ? maskedIban(row.payeeIban) : row.payeeIban, address: row.payeeAddress, letters: row.newsletters, version: row.version };
+  return {
+    holder: row.payeeHolder,
+    iban: looking ? maskedIban(row.payeeIban) : row.payeeIban,
+    address: row.payeeAddress,
+    letters: row.newsletters,
+    version: row.version,
+  };
 }
 
-interface DetailsIn { holder: string; iban: string; address: string; version: number; password: string }
+interface DetailsIn {
+  holder: string;
+  iban: string;
+  address: string;
+  version: number;
+  password: string;
+}
 
 /** What of payout details no transfer could carry, and an IBAN whose check digits do not fit. */
 function detailFaults(input: DetailsIn, iban: string): FieldFault[] {
   const faults: FieldFault[] = [];
-  for (const [field, title, example] of [['holder', 'Account holder', 'Mara Lindqvist-Okello'], ['address', 'Address', 'Rua do Forno 4, Barrancos']] as const) {
+  for (const [field, title, example] of [
+    ['holder', 'Account holder', 'Mara Lindqvist-Okello'],
+    ['address', 'Address', 'Rua do Forno 4, Barrancos'],
+  ] as const) {
     const read = transferText(input[field]);
     if (!read.ok) faults.push({ pointer: `/${field}`, detail: `${title} ${read.why}`, example });
   }
-  if (!isValidIBAN(iban)) faults.push({ pointer: '/iban', detail: 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped', example: 'PT50 0002 0123 1234 5678 9015 4' });
+  if (!isValidIBAN(iban))
+    faults.push({
+      pointer: '/iban',
+      detail: 'IBAN: the check digits do not fit, so a digit is wrong, missing or swapped',
+      example: 'PT50 0002 0123 1234 5678 9015 4',
+    });
   return faults;
 }
 
@@ -109,7 +201,11 @@ function detailFaults(input: DetailsIn, iban: string): FieldFault[] {
  * Sets payout details: the password is asked for again, since an open browser is no proof of the person, and the person is told at the address that is
  * known, in case it was somebody else. @throws Problem `invalid` with every field at fault, `stale`, `too-many`
  */
-export async function setDetails(app: App, actor: Actor, input: DetailsIn): Promise<ReturnType<typeof readDetails>> {
+export async function setDetails(
+  app: App,
+  actor: Actor,
+  input: DetailsIn,
+): Promise<ReturnType<typeof readDetails>> {
   const iban = electronicFormatIBAN(input.iban) ?? '';
   const faults = detailFaults(input, iban);
   if (faults.length) throw invalid(faults);
@@ -117,9 +213,30 @@ export async function setDetails(app: App, actor: Actor, input: DetailsIn): Prom
   return app.transaction(() => {
     // hashing took a moment: what stands is read now
     const row = affiliateById(app, actor.id);
-    if (row.version !== input.version) throw new Problem('stale', 'Your details were changed meanwhile, perhaps in another window. What you typed is kept in the form; compare and save again.', { current: readDetails(app, actor.id) });
-    app.db.update(affiliates).set({ payeeHolder: input.holder.trim(), payeeIban: iban, payeeAddress: input.address.trim(), version: row.version + 1 }).where(eq(affiliates.id, actor.id)).run();
-    record(app, actor, 'payout-details-changed', actor.id, { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) }, { holder: input.holder.trim(), iban: maskedIban(iban) });
+    if (row.version !== input.version)
+      throw new Problem(
+        'stale',
+        'Your details were changed meanwhile, perhaps in another window. What you typed is kept in the form; compare and save again.',
+        { current: readDetails(app, actor.id) },
+      );
+    app.db
+      .update(affiliates)
+      .set({
+        payeeHolder: input.holder.trim(),
+        payeeIban: iban,
+        payeeAddress: input.address.trim(),
+        version: row.version + 1,
+      })
+      .where(eq(affiliates.id, actor.id))
+      .run();
+    record(
+      app,
+      actor,
+      'payout-details-changed',
+      actor.id,
+      { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) },
+      { holder: input.holder.trim(), iban: maskedIban(iban) },
+    );
     tellOfDetails(app, row, iban);
     return readDetails(app, actor.id);
   });
@@ -129,7 +246,10 @@ function tellOfDetails(app: App, row: ReturnType<typeof affiliateById>, iban: st
   const { name, contact } = theProgramme(app);
   const was = row.payeeIban ? ` Before, it was the account ending in ${row.payeeIban.slice(-4)}.` : '';
   queue(app, {
-    to: row.email, affiliate: row.id, kind: 'payout-details-changed', subject: 'Where we pay you was changed',
+    to: row.email,
+    affiliate: row.id,
+    kind: 'payout-details-changed',
+    subject: 'Where we pay you was changed',
     body: `Hello ${row.name},\n\nyour payout details were changed just now: we pay to the account ending in ${iban.slice(-4)} from now on.${was} If it was not you, tell us at once: ${contact}\n\n${name}`,
   });
 }

@@ -1,19 +1,24 @@
-import { fillIn, keyOfPlaceholder, placeholdersIn } from '../../core/text/live';
 import { cellOf } from '../../core/terms/cell';
 import { isPaused } from '../../core/terms/members';
 import type { AffiliateTerms } from '../../core/terms/rate';
+import { fillIn, keyOfPlaceholder, placeholdersIn } from '../../core/text/live';
 import { approvedNow } from '../affiliates/approved';
+import { theProgramme, type App } from '../context';
 import { inForceNow, notForYou, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
-import type { App } from '../context';
-import { theProgramme } from '../context';
 import { detailsOf } from './details';
 import { publicTerms } from './service';
-import type { ProductRecord } from './store';
-import { productsInUse } from './store';
+import { productsInUse, type ProductRecord } from './store';
 
 /** Who reads a text: an affiliate, somebody who would have a card, a group and tags on joining, or everybody. */
-export type Reader = { affiliate: string } | { card?: string | null | undefined; group?: string | null | undefined; tags?: readonly string[] | undefined } | null;
+export type Reader =
+  | { affiliate: string }
+  | {
+      card?: string | null | undefined;
+      group?: string | null | undefined;
+      tags?: readonly string[] | undefined;
+    }
+  | null;
 
 function termsOfReader(app: App, reader: Reader): AffiliateTerms {
   const at = app.clock.now();
@@ -21,20 +26,35 @@ function termsOfReader(app: App, reader: Reader): AffiliateTerms {
   if ('affiliate' in reader) return termsOf(app, reader.affiliate, at);
   const { roll } = theTerms(app);
   const { group } = reader;
-  return { affiliate: '', card: reader.card ?? roll.defaultCard, group: group ? { id: group, paused: isPaused(roll, group, at) } : null, tags: [...(reader.tags ?? [])] };
+  return {
+    affiliate: '',
+    card: reader.card ?? roll.defaultCard,
+    group: group ? { id: group, paused: isPaused(roll, group, at) } : null,
+    tags: [...(reader.tags ?? [])],
+  };
 }
 
 /** What the resolver would pay this reader on a product, in words, or that it is not for it now. */
 function rateFor(app: App, product: ProductRecord, reader: Reader): string {
   if (detailsOf(product).recruiting === 'none') return notForYou;
-  if (reader !== null && 'affiliate' in reader && !approvedNow(app, reader.affiliate, product.id)) return notForYou;
+  if (reader !== null && 'affiliate' in reader && !approvedNow(app, reader.affiliate, product.id))
+    return notForYou;
   return inForceNow(app, termsOfReader(app, reader), product).text;
 }
 
 function rateOfEverything(app: App, reader: Reader): string {
   const { book, roll } = theTerms(app);
   const { base } = theProgramme(app);
-  const cell = cellOf(book, roll, { of: 'affiliate', id: '', terms: termsOfReader(app, reader) }, { what: { type: 'everything' }, sold: null }, 'sale', 1, app.clock.now(), base);
+  const cell = cellOf(
+    book,
+    roll,
+    { of: 'affiliate', id: '', terms: termsOfReader(app, reader) },
+    { what: { type: 'everything' }, sold: null },
+    'sale',
+    1,
+    app.clock.now(),
+    base,
+  );
   return cell.rate || cell.uplift ? cell.full : 'no commission';
 }
 
@@ -42,7 +62,11 @@ function rateOfEverything(app: App, reader: Reader): string {
  * Everything that a text may ask for in braces, and what it is now for one reader.
  * @param texts only what they ask for is looked up; left out = everything there is
  */
-export function liveValues(app: App, reader: Reader = null, texts?: readonly string[]): Record<string, string> {
+export function liveValues(
+  app: App,
+  reader: Reader = null,
+  texts?: readonly string[],
+): Record<string, string> {
   const asked = texts ? new Set(texts.flatMap((t) => placeholdersIn(t).map(keyOfPlaceholder))) : null;
   const wants = (key: string) => asked === null || asked.has(key);
   const { windowDays } = theProgramme(app);

@@ -1,15 +1,14 @@
-import { printable } from '../../core/text/characters';
-import { siteGap } from './sitegap';
 import { eq } from 'drizzle-orm';
 import { dayOf } from '../../core/calendar/zone';
 import { shrunkRefundRate } from '../../core/recruiting/evidence';
 import { hostOf, searchKey, siteKeys } from '../../core/recruiting/prospects';
 import { standingOf, standingParts } from '../../core/recruiting/standing';
-import type { App } from '../context';
-import { programmeOrNull, registryOf } from '../context';
+import { printable } from '../../core/text/characters';
+import { programmeOrNull, registryOf, type App } from '../context';
 import { perApp } from '../db/prepared';
 import { prospects, registrySync } from '../db/schema';
 import type { RegistryPartner } from '../ports';
+import { siteGap } from './sitegap';
 
 /** A copy that is this old is made again. */
 const copyEvery = 12 * 3_600_000;
@@ -19,21 +18,50 @@ const atOnce = 50;
 const noStanding = -1;
 
 /** The parts of a partner's standing by what the registry knows of it; null without a sale. */
-export function partnerStanding(p: Pick<RegistryPartner, 'sales' | 'refunds' | 'since' | 'sites' | 'intro'>, today: string) {
-  const tenureDays = Math.max(0, Math.round((Date.parse(`${today}T00:00:00Z`) - Date.parse(`${p.since}T00:00:00Z`)) / 86_400_000));
-  return standingParts({ cleared: p.sales - p.refunds, refundPpm: shrunkRefundRate(p.refunds, p.sales), tenureDays, sites: p.sites.length, introduction: p.intro, note: p.intro }, p.sales);
+export function partnerStanding(
+  p: Pick<RegistryPartner, 'sales' | 'refunds' | 'since' | 'sites' | 'intro'>,
+  today: string,
+) {
+  const tenureDays = Math.max(
+    0,
+    Math.round((Date.parse(`${today}T00:00:00Z`) - Date.parse(`${p.since}T00:00:00Z`)) / 86_400_000),
+  );
+  return standingParts(
+    {
+      cleared: p.sales - p.refunds,
+      refundPpm: shrunkRefundRate(p.refunds, p.sales),
+      tenureDays,
+      sites: p.sites.length,
+      introduction: p.intro,
+      note: p.intro,
+    },
+    p.sales,
+  );
 }
 
 /** The host of an e-mail address, as the index of affiliates has it. */
 const mailHost = "substr(email_key, instr(email_key, '@') + 1)";
 
 const statements = perApp((app) => ({
-  find: app.sqlite.prepare<[string], { n: number; name: string; sites: string; kinds: string; intro: string }>('SELECT n, name, sites, kinds, intro FROM prospects WHERE id = ?'),
-  put: app.sqlite.prepare('INSERT INTO prospects (id, name, name_key, country, sites, kinds, audience, intro, sales, refunds, since, standing, vouched, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)'),
-  change: app.sqlite.prepare('UPDATE prospects SET name = ?, name_key = ?, country = ?, sites = ?, kinds = ?, audience = ?, intro = ?, sales = ?, refunds = ?, since = ?, standing = ?, vouched = ?, changed_at = ? WHERE n = ?'),
-  forget: app.sqlite.prepare('DELETE FROM prospect_text WHERE rowid = ?'), index: app.sqlite.prepare('INSERT INTO prospect_text (rowid, name, sites, words) VALUES (?, ?, ?, ?)'),
-  unsite: app.sqlite.prepare('DELETE FROM prospect_sites WHERE prospect = ?'), site: app.sqlite.prepare('INSERT INTO prospect_sites (host, prospect, search) VALUES (?, ?, ?) ON CONFLICT DO NOTHING'),
-  joinedBy: app.sqlite.prepare<[string], { id: string }>(`SELECT id FROM affiliates WHERE ${mailHost} = ? AND joined_at IS NOT NULL`),
+  find: app.sqlite.prepare<
+    [string],
+    { n: number; name: string; sites: string; kinds: string; intro: string }
+  >('SELECT n, name, sites, kinds, intro FROM prospects WHERE id = ?'),
+  put: app.sqlite.prepare(
+    'INSERT INTO prospects (id, name, name_key, country, sites, kinds, audience, intro, sales, refunds, since, standing, vouched, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+  ),
+  change: app.sqlite.prepare(
+    'UPDATE prospects SET name = ?, name_key = ?, country = ?, sites = ?, kinds = ?, audience = ?, intro = ?, sales = ?, refunds = ?, since = ?, standing = ?, vouched = ?, changed_at = ? WHERE n = ?',
+  ),
+  forget: app.sqlite.prepare('DELETE FROM prospect_text WHERE rowid = ?'),
+  index: app.sqlite.prepare('INSERT INTO prospect_text (rowid, name, sites, words) VALUES (?, ?, ?, ?)'),
+  unsite: app.sqlite.prepare('DELETE FROM prospect_sites WHERE prospect = ?'),
+  site: app.sqlite.prepare(
+    'INSERT INTO prospect_sites (host, prospect, search) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
+  ),
+  joinedBy: app.sqlite.prepare<[string], { id: string }>(
+    `SELECT id FROM affiliates WHERE ${mailHost} = ? AND joined_at IS NOT NULL`,
+  ),
   join: app.sqlite.prepare("UPDATE prospects SET state = 'joined', affiliate = ? WHERE n = ?"),
 }));
 
@@ -51,19 +79,61 @@ export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
   app.transaction(() => {
     for (const partner of rows) {
       // words of the registry end up in mails, lists and files: what cannot be shown stops here
-      const p = { ...partner, name: printable(partner.name), country: printable(partner.country), sites: partner.sites.map((s) => printable(s)), intro: printable(partner.intro, true) };
+      const p = {
+        ...partner,
+        name: printable(partner.name),
+        country: printable(partner.country),
+        sites: partner.sites.map((s) => printable(s)),
+        intro: printable(partner.intro, true),
+      };
       const parts = partnerStanding(p, today);
       const standing = parts ? standingOf(parts) : noStanding;
       const known = s.find.get(p.id);
-      const fields = [p.name, searchKey(p.name), p.country, JSON.stringify(p.sites), JSON.stringify(p.kinds), p.audience, p.intro, p.sales, p.refunds, p.since, standing, p.vouched, p.changedAt] as const;
-      if (known && known.name === p.name && known.sites === JSON.stringify(p.sites) && known.kinds === JSON.stringify(p.kinds) && known.intro === p.intro) { s.change.run(...fields, known.n); continue; }
+      const fields = [
+        p.name,
+        searchKey(p.name),
+        p.country,
+        JSON.stringify(p.sites),
+        JSON.stringify(p.kinds),
+        p.audience,
+        p.intro,
+        p.sales,
+        p.refunds,
+        p.since,
+        standing,
+        p.vouched,
+        p.changedAt,
+      ] as const;
+      if (
+        known &&
+        known.name === p.name &&
+        known.sites === JSON.stringify(p.sites) &&
+        known.kinds === JSON.stringify(p.kinds) &&
+        known.intro === p.intro
+      ) {
+        s.change.run(...fields, known.n);
+        continue;
+      }
       const n = known ? known.n : Number(s.put.run(p.id, ...fields).lastInsertRowid);
-      if (known) { s.change.run(...fields, n); s.forget.run(n); s.unsite.run(n); }
+      if (known) {
+        s.change.run(...fields, n);
+        s.forget.run(n);
+        s.unsite.run(n);
+      }
       const hosts = [...new Set(p.sites.map(hostOf).filter((h): h is string => h !== null))];
-      for (const site of p.sites) for (const key of siteKeys(site)) { const host = hostOf(site); if (host) s.site.run(host, n, key.slice(0, 200)); }
+      for (const site of p.sites)
+        for (const key of siteKeys(site)) {
+          const host = hostOf(site);
+          if (host) s.site.run(host, n, key.slice(0, 200));
+        }
       // both as it is written and as it is sent over the wire, where a host has other letters than ASCII
       counted(app).writes += 1;
-      s.index.run(n, searchKey(p.name), [...new Set(p.sites.flatMap(siteKeys))].join(siteGap), searchKey(wordsOf(p)));
+      s.index.run(
+        n,
+        searchKey(p.name),
+        [...new Set(p.sites.flatMap(siteKeys))].join(siteGap),
+        searchKey(wordsOf(p)),
+      );
       const ours = hosts.map((h) => s.joinedBy.get(h)).find(Boolean);
       if (ours) s.join.run(ours.id, n);
     }
@@ -74,11 +144,22 @@ export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
 export function copyOf(app: App) {
   const row = app.db.select().from(registrySync).where(eq(registrySync.id, 1)).get();
   const partners = app.sqlite.prepare('SELECT count(*) FROM prospects').pluck().get() as number;
-  return { partners, doneAt: row?.doneAt ?? null, copying: row?.begunAt !== null && row?.begunAt !== undefined && row.fault === null, fault: row?.fault ?? null, faultAt: row?.faultAt ?? null, registry: registryOf(app) !== null };
+  return {
+    partners,
+    doneAt: row?.doneAt ?? null,
+    copying: row?.begunAt !== null && row?.begunAt !== undefined && row.fault === null,
+    fault: row?.fault ?? null,
+    faultAt: row?.faultAt ?? null,
+    registry: registryOf(app) !== null,
+  };
 }
 
 function note(app: App, fields: Partial<typeof registrySync.$inferInsert>): void {
-  app.db.insert(registrySync).values({ id: 1, ...fields }).onConflictDoUpdate({ target: registrySync.id, set: fields }).run();
+  app.db
+    .insert(registrySync)
+    .values({ id: 1, ...fields })
+    .onConflictDoUpdate({ target: registrySync.id, set: fields })
+    .run();
 }
 
 /** Notes that the copy is that of this moment. */
@@ -108,7 +189,9 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
       for (let i = 0; i < page.rows.length; i += atOnce) {
         takePartners(app, page.rows.slice(i, i + atOnce));
         // between two pieces, whoever waits is served
-        await new Promise((resolve) => { setTimeout(resolve, 5); });
+        await new Promise((resolve) => {
+          setTimeout(resolve, 5);
+        });
       }
       after = page.next;
       if (after === null) break;
@@ -118,7 +201,10 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
     return true;
   } catch (fault) {
     if (!app.sqlite.open) return false;
-    note(app, { fault: fault instanceof Error ? fault.message.slice(0, 300) : 'The registry failed', faultAt: app.clock.real() });
+    note(app, {
+      fault: fault instanceof Error ? fault.message.slice(0, 300) : 'The registry failed',
+      faultAt: app.clock.real(),
+    });
     app.log.warn({ err: fault }, 'the registry could not be read; our copy stays as it is');
     return false;
   } finally {
@@ -127,10 +213,23 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
 }
 
 /** The prospect whom an e-mail address belongs to: its host is one of the partner's sites. Who reads mail there owns the site. */
-interface Listed { n: number; id: string; name: string; vouched: string; sales: number; refunds: number; since: string; state: string }
+interface Listed {
+  n: number;
+  id: string;
+  name: string;
+  vouched: string;
+  sales: number;
+  refunds: number;
+  since: string;
+  state: string;
+}
 
 // asked for with every application that is shown or decided
-const listedUnder = perApp((app) => app.sqlite.prepare<[string], Listed>('SELECT p.n, p.id, p.name, p.vouched, p.sales, p.refunds, p.since, p.state FROM prospect_sites s JOIN prospects p ON p.n = s.prospect WHERE s.host = ? GROUP BY p.n LIMIT 2'));
+const listedUnder = perApp((app) =>
+  app.sqlite.prepare<[string], Listed>(
+    'SELECT p.n, p.id, p.name, p.vouched, p.sales, p.refunds, p.since, p.state FROM prospect_sites s JOIN prospects p ON p.n = s.prospect WHERE s.host = ? GROUP BY p.n LIMIT 2',
+  ),
+);
 
 export function prospectByMail(app: App, email: string) {
   const host = email.trim().toLowerCase().split('@')[1] ?? '';
@@ -152,5 +251,8 @@ export function memberAtHost(app: App, host: string): { id: string } | null {
 
 /** The partner of the registry that an affiliate is, or null. */
 export function prospectOf(app: App, affiliate: string): string | null {
-  return app.db.select({ id: prospects.id }).from(prospects).where(eq(prospects.affiliate, affiliate)).get()?.id ?? null;
+  return (
+    app.db.select({ id: prospects.id }).from(prospects).where(eq(prospects.affiliate, affiliate)).get()?.id ??
+    null
+  );
 }

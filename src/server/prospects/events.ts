@@ -1,18 +1,17 @@
-import { printable } from '../../core/text/characters';
 import { and, eq, inArray } from 'drizzle-orm';
 import { emailKey } from '../../core/recruiting/evidence';
+import { printable } from '../../core/text/characters';
 import { handleFor } from '../affiliates/names';
-import type { Actor, App } from '../context';
-import { changed, registryOf, theClock, theProgramme } from '../context';
+import { changed, registryOf, theClock, theProgramme, type Actor, type App } from '../context';
 import { newId } from '../db/ids';
 import { affiliates, applications, invites, prospects, registrySync } from '../db/schema';
 import { queue, withAccess } from '../messages/service';
 import { takeEntryEvent } from '../offers/catalogue';
+import { readPublicPolicy } from '../policy/service';
+import type { RegistryEvent } from '../ports';
 import { indexNote } from '../recruiting/notes';
 import { approve } from '../recruiting/service';
-import { readPublicPolicy } from '../policy/service';
 import { record } from '../staff/audit';
-import type { RegistryEvent } from '../ports';
 import { prospectJoined } from './copy';
 import { placeInto } from './joined';
 
@@ -21,29 +20,80 @@ export const theRegistry: Actor = { kind: 'open', id: 'registry' };
 type InvitationEvent = Extract<RegistryEvent, { kind: 'invitation' }>;
 
 /** Lets somebody in who accepted an invitation: after hold, with the card, group, tags and product that were promised. */
-function letIn(app: App, invite: typeof invites.$inferSelect, event: Extract<InvitationEvent, { state: 'accepted' }>): string {
+function letIn(
+  app: App,
+  invite: typeof invites.$inferSelect,
+  event: Extract<InvitationEvent, { state: 'accepted' }>,
+): string {
   const p = app.db.select().from(prospects).where(eq(prospects.id, invite.prospect)).get();
-  const known = app.db.select().from(affiliates).where(eq(affiliates.emailKey, emailKey(event.email))).get();
+  const known = app.db
+    .select()
+    .from(affiliates)
+    .where(eq(affiliates.emailKey, emailKey(event.email)))
+    .get();
   const now = app.clock.now();
   const id = known?.id ?? newId('affiliate');
   const name = p?.name ?? invite.prospect;
   if (!known) {
-    app.db.insert(affiliates).values({
-      id, handle: handleFor(app, name), name, email: event.email, emailKey: emailKey(event.email), country: p?.country ?? 'ZZ', sites: (p?.sites ?? []).slice(0, 10), audience: p ? p.kinds.join(', ') : '', kind: p?.kinds[0] ?? '', createdAt: now, addressKey: '',
-    }).run();
+    app.db
+      .insert(affiliates)
+      .values({
+        id,
+        handle: handleFor(app, name),
+        name,
+        email: event.email,
+        emailKey: emailKey(event.email),
+        country: p?.country ?? 'ZZ',
+        sites: (p?.sites ?? []).slice(0, 10),
+        audience: p ? p.kinds.join(', ') : '',
+        kind: p?.kinds[0] ?? '',
+        createdAt: now,
+        addressKey: '',
+      })
+      .run();
   }
   const application = newId('application');
   // whoever was blocked, or has left, is looked at by a person
   const waits = known && (known.state === 'blocked' || known.state === 'ended');
-  app.db.insert(applications).values({ id: application, affiliate: id, product: invite.product, note: printable(event.note, true), channels: p?.kinds.join(', ') ?? '', policy: readPublicPolicy(app)?.number ?? null, state: waits ? 'waiting' : 'approved', timing: waits ? null : 'after-hold', decidedAt: waits ? null : now, decidedBy: waits ? null : invite.by, createdAt: now }).run();
+  app.db
+    .insert(applications)
+    .values({
+      id: application,
+      affiliate: id,
+      product: invite.product,
+      note: printable(event.note, true),
+      channels: p?.kinds.join(', ') ?? '',
+      policy: readPublicPolicy(app)?.number ?? null,
+      state: waits ? 'waiting' : 'approved',
+      timing: waits ? null : 'after-hold',
+      decidedAt: waits ? null : now,
+      decidedBy: waits ? null : invite.by,
+      createdAt: now,
+    })
+    .run();
   indexNote(app, application, event.note);
   if (waits) return id;
-  approve(app, theClock, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!, invite.product, 'after-hold');
+  approve(
+    app,
+    theClock,
+    app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!,
+    invite.product,
+    'after-hold',
+  );
   placeInto(app, id, [invite.card, invite.group, ...invite.tags]);
   const { name: programme, contact } = theProgramme(app);
   queue(app, {
-    to: event.email, affiliate: id, kind: 'invitation-accepted', subject: `Welcome to ${programme}`, subjectOf: application,
-    body: withAccess(app, { password: known?.password ?? null }, `Hello ${name},\n\nthank you for accepting our invitation. Your commissions are held until the refund window has passed.\n\n`, `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${programme}`),
+    to: event.email,
+    affiliate: id,
+    kind: 'invitation-accepted',
+    subject: `Welcome to ${programme}`,
+    subjectOf: application,
+    body: withAccess(
+      app,
+      { password: known?.password ?? null },
+      `Hello ${name},\n\nthank you for accepting our invitation. Your commissions are held until the refund window has passed.\n\n`,
+      `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${programme}`,
+    ),
   });
   return id;
 }
@@ -54,14 +104,32 @@ function takeInvitationEvent(app: App, event: InvitationEvent): void {
   if (!row || row.state === 'accepted' || row.state === 'declined') return;
   if (event.state === 'opened' && row.state !== 'sent' && row.state !== 'waiting') return;
   const affiliate = event.state === 'accepted' ? letIn(app, row, event) : null;
-  app.db.update(invites).set({ state: event.state, stateAt: event.at, ...(affiliate ? { affiliate } : {}) }).where(eq(invites.id, row.id)).run();
+  app.db
+    .update(invites)
+    .set({ state: event.state, stateAt: event.at, ...(affiliate ? { affiliate } : {}) })
+    .where(eq(invites.id, row.id))
+    .run();
   const p = app.db.select({ n: prospects.n }).from(prospects).where(eq(prospects.id, row.prospect)).get();
-  const joined = affiliate !== null && app.db.select({ at: affiliates.joinedAt }).from(affiliates).where(eq(affiliates.id, affiliate)).get()?.at !== null;
+  const joined =
+    affiliate !== null &&
+    app.db.select({ at: affiliates.joinedAt }).from(affiliates).where(eq(affiliates.id, affiliate)).get()
+      ?.at !== null;
   if (joined && p) {
     prospectJoined(app, p.n, affiliate);
-    app.db.update(invites).set({ state: 'withdrawn', stateAt: event.at }).where(and(eq(invites.prospect, row.prospect), inArray(invites.state, ['waiting']))).run();
+    app.db
+      .update(invites)
+      .set({ state: 'withdrawn', stateAt: event.at })
+      .where(and(eq(invites.prospect, row.prospect), inArray(invites.state, ['waiting'])))
+      .run();
   }
-  record(app, theRegistry, `invite-${event.state}`, row.id, { state: row.state }, { state: event.state, ...(affiliate ? { affiliate } : {}) });
+  record(
+    app,
+    theRegistry,
+    `invite-${event.state}`,
+    row.id,
+    { state: row.state },
+    { state: event.state, ...(affiliate ? { affiliate } : {}) },
+  );
 }
 
 /** Reads what happened at the registry since the last time: each event once, with the place it was read to in the same transaction. @returns how many */
@@ -70,15 +138,23 @@ export async function readEvents(app: App): Promise<number> {
   if (!port) return 0;
   let count = 0;
   for (;;) {
-    const after = app.db.select({ n: registrySync.outcomes }).from(registrySync).where(eq(registrySync.id, 1)).get()?.n ?? 0;
+    const after =
+      app.db.select({ n: registrySync.outcomes }).from(registrySync).where(eq(registrySync.id, 1)).get()?.n ??
+      0;
     const events = await port.events(after, app.clock.now());
     for (const event of events) {
       app.transaction(() => {
-        const at = app.db.select({ n: registrySync.outcomes }).from(registrySync).where(eq(registrySync.id, 1)).get()?.n ?? 0;
+        const at =
+          app.db.select({ n: registrySync.outcomes }).from(registrySync).where(eq(registrySync.id, 1)).get()
+            ?.n ?? 0;
         if (event.number <= at) return;
         if (event.kind === 'invitation') takeInvitationEvent(app, event);
         else takeEntryEvent(app, event);
-        app.db.insert(registrySync).values({ id: 1, outcomes: event.number }).onConflictDoUpdate({ target: registrySync.id, set: { outcomes: event.number } }).run();
+        app.db
+          .insert(registrySync)
+          .values({ id: 1, outcomes: event.number })
+          .onConflictDoUpdate({ target: registrySync.id, set: { outcomes: event.number } })
+          .run();
         count += 1;
       });
     }

@@ -1,12 +1,9 @@
 import { Worker } from 'node:worker_threads';
 import type { FieldFault } from '../../contract/explain';
 import type { App, Kept } from '../context';
-import type { ProblemCode } from '../http/problem';
-import { Problem } from '../http/problem';
-import type { Clock, ReaderPort, Urgency } from '../ports';
-import { JsonText } from '../ports';
-import type { ReadingName } from './readings';
-import { answer } from './readings';
+import { Problem, type ProblemCode } from '../http/problem';
+import { JsonText, type Clock, type ReaderPort, type Urgency } from '../ports';
+import { answer, type ReadingName } from './readings';
 
 /** A question on its way into the thread. */
 export interface Question {
@@ -25,20 +22,39 @@ export interface Question {
 }
 
 /** What the thread says: an answer, or a refusal; `fault` is where a fault of ours was thrown, which is counted as any other is. */
-export type Said = { number: number; done: number; total: number } | { number: number; answer: unknown } | { number: number; refused: { code: ProblemCode; message: string; errors: FieldFault[] }; fault: string | null };
+export type Said =
+  | { number: number; done: number; total: number }
+  | { number: number; answer: unknown }
+  | {
+      number: number;
+      refused: { code: ProblemCode; message: string; errors: FieldFault[] };
+      fault: string | null;
+    };
 
-interface Waiting { question: Omit<Question, 'now' | 'real' | 'stamp'>; done: (answer: unknown) => void; failed: (fault: Error) => void; timer: NodeJS.Timeout | null }
+interface Waiting {
+  question: Omit<Question, 'now' | 'real' | 'stamp'>;
+  done: (answer: unknown) => void;
+  failed: (fault: Error) => void;
+  timer: NodeJS.Timeout | null;
+}
 
 /** What the thread shares with the serving process. */
-interface Surroundings { address: string; clock: Clock; kept: Kept; note: (thrown: unknown) => void }
+interface Surroundings {
+  address: string;
+  clock: Clock;
+  kept: Kept;
+  note: (thrown: unknown) => void;
+}
 
 /** A question that takes longer than this is given up. */
 const patience = 15_000;
 /** Questions that wait at once; more are asked to come back. */
 const mostWaiting = 100;
 
-const refusalIn = ({ refused }: Extract<Said, { refused: unknown }>) => new Problem(refused.code, refused.message, { errors: refused.errors });
-const unavailable = (why: string) => new Problem('unavailable', `This question ${why}; try again in a moment`, { retryAfter: 5 });
+const refusalIn = ({ refused }: Extract<Said, { refused: unknown }>) =>
+  new Problem(refused.code, refused.message, { errors: refused.errors });
+const unavailable = (why: string) =>
+  new Problem('unavailable', `This question ${why}; try again in a moment`, { retryAfter: 5 });
 
 /**
  * Answers in one thread on a connection of its own, begun with the first question and begun again after it ended. One question at a time: what a person waits
@@ -46,7 +62,11 @@ const unavailable = (why: string) => new Problem('unavailable', `This question $
  * @param program the thread's bundle @param file the data file
  * @param note told what ended the thread
  */
-export function threadedReader(program: string, file: string, { address, clock, kept, note }: Surroundings): ReaderPort {
+export function threadedReader(
+  program: string,
+  file: string,
+  { address, clock, kept, note }: Surroundings,
+): ReaderPort {
   const lines: Record<Urgency, Waiting[]> = { person: [], export: [] };
   let running: Waiting | null = null;
   let worker: Worker | null = null;
@@ -82,7 +102,9 @@ export function threadedReader(program: string, file: string, { address, clock, 
       note(thrown);
       if (worker === begun) giveUp('failed');
     });
-    begun.on('exit', () => { if (worker === begun) giveUp('was cut off'); });
+    begun.on('exit', () => {
+      if (worker === begun) giveUp('was cut off');
+    });
     return begun;
   };
   const next = () => {
@@ -91,15 +113,24 @@ export function threadedReader(program: string, file: string, { address, clock, 
     if (!running) return;
     worker ??= begin();
     running.timer = setTimeout(() => giveUp('takes too long'), patience).unref();
-    worker.postMessage({ ...running.question, now: clock.now(), real: clock.real(), stamp: kept.stamp } satisfies Question);
+    worker.postMessage({
+      ...running.question,
+      now: clock.now(),
+      real: clock.real(),
+      stamp: kept.stamp,
+    } satisfies Question);
   };
-  const put = (asked: Pick<Question, 'name' | 'input' | 'written' | 'tells'>, urgency: Urgency) => new Promise<unknown>((done, failed) => {
-    if (lines.person.length + lines.export.length >= mostWaiting) return failed(unavailable('is one of too many at once'));
-    lines[urgency].push({ question: { number: (serial += 1), ...asked }, done, failed, timer: null });
-    return next();
-  });
-  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') => put({ name, input, written: false, tells: false }, urgency);
-  const say = async (name: ReadingName, input: unknown) => new JsonText(await put({ name, input, written: true, tells: false }, 'person') as string);
+  const put = (asked: Pick<Question, 'name' | 'input' | 'written' | 'tells'>, urgency: Urgency) =>
+    new Promise<unknown>((done, failed) => {
+      if (lines.person.length + lines.export.length >= mostWaiting)
+        return failed(unavailable('is one of too many at once'));
+      lines[urgency].push({ question: { number: (serial += 1), ...asked }, done, failed, timer: null });
+      return next();
+    });
+  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') =>
+    put({ name, input, written: false, tells: false }, urgency);
+  const say = async (name: ReadingName, input: unknown) =>
+    new JsonText((await put({ name, input, written: true, tells: false }, 'person')) as string);
   const work = (name: ReadingName, input: unknown, progress: (done: number, total: number) => void) => {
     const own = new Worker(program, { workerData: { file, address } });
     let cancelled = false;
@@ -118,13 +149,31 @@ export function threadedReader(program: string, file: string, { address, clock, 
         if (!cancelled) failed(unavailable('was cut off'));
       });
     });
-    own.postMessage({ number: (serial += 1), name, input, written: false, tells: true, now: clock.now(), real: clock.real(), stamp: kept.stamp } satisfies Question);
-    return { result, cancel: () => { cancelled = true; void own.terminate(); } };
+    own.postMessage({
+      number: (serial += 1),
+      name,
+      input,
+      written: false,
+      tells: true,
+      now: clock.now(),
+      real: clock.real(),
+      stamp: kept.stamp,
+    } satisfies Question);
+    return {
+      result,
+      cancel: () => {
+        cancelled = true;
+        void own.terminate();
+      },
+    };
   };
   return {
-    ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'], work: work as ReaderPort['work'],
+    ask: ask as ReaderPort['ask'],
+    say: say as ReaderPort['say'],
+    work: work as ReaderPort['work'],
     close: () => {
-      for (const line of Object.values(lines)) for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
+      for (const line of Object.values(lines))
+        for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
       giveUp('was cut off: the server ends');
       for (const own of working) void own.terminate();
     },
@@ -134,7 +183,8 @@ export function threadedReader(program: string, file: string, { address, clock, 
 /** The same on the calling thread, for a database in memory, which no other thread can read. */
 export function readerHere(app: () => App): ReaderPort {
   const ask = (name: ReadingName, input: unknown) => Promise.resolve().then(() => answer(app(), name, input));
-  const say = async (name: ReadingName, input: unknown) => new JsonText(JSON.stringify((await ask(name, input)) ?? null));
+  const say = async (name: ReadingName, input: unknown) =>
+    new JsonText(JSON.stringify((await ask(name, input)) ?? null));
   const work = (name: ReadingName, input: unknown, progress: (done: number, total: number) => void) => {
     let cancelled = false;
     const result = new Promise<unknown>((done, failed) => {
@@ -147,7 +197,17 @@ export function readerHere(app: () => App): ReaderPort {
         }
       });
     });
-    return { result, cancel: () => { cancelled = true; } };
+    return {
+      result,
+      cancel: () => {
+        cancelled = true;
+      },
+    };
   };
-  return { ask: ask as ReaderPort['ask'], say: say as ReaderPort['say'], work: work as ReaderPort['work'], close: () => undefined };
+  return {
+    ask: ask as ReaderPort['ask'],
+    say: say as ReaderPort['say'],
+    work: work as ReaderPort['work'],
+    close: () => undefined,
+  };
 }

@@ -3,9 +3,9 @@ import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { pino } from 'pino';
 import type { App } from '../context';
 import { openReading } from '../db/reading';
-import { stepBack } from '../db/stepback';
-import { keepingStatements } from '../db/statements';
 import * as schema from '../db/schema';
+import { keepingStatements } from '../db/statements';
+import { stepBack } from '../db/stepback';
 import { Faults } from '../faults';
 import { problemFrom } from '../http/problem';
 import type { Question, Said } from './reader';
@@ -14,7 +14,12 @@ import { answer } from './readings';
 const { file, address } = workerData as { file: string; address: string };
 
 /** A port that a reading must not use: whatever it is asked for is a fault of ours. */
-const none = <T extends object>(what: string): T => new Proxy({} as T, { get: () => { throw new TypeError(`${what} is not there where only reading is done`); } });
+const none = <T extends object>(what: string): T =>
+  new Proxy({} as T, {
+    get: () => {
+      throw new TypeError(`${what} is not there where only reading is done`);
+    },
+  });
 
 let now = 0;
 let real = 0;
@@ -24,12 +29,39 @@ let stamp = -1;
 function readingApp(): App {
   const sqlite = openReading(file);
   const log = pino({ level: 'silent' });
-  const nothing = () => { throw new TypeError('Nothing is written where only reading is done'); };
+  const nothing = () => {
+    throw new TypeError('Nothing is written where only reading is done');
+  };
   return {
-    db: drizzle(keepingStatements(sqlite), { schema }), sqlite, transaction: nothing, repeatable: nothing, close: () => { sqlite.close(); },
-    clock: { now: () => now, real: () => real, advance: () => undefined }, mail: null, bank: null, registry: null, shop: null, aliases: new Map(), log, faults: new Faults(log), address,
-    rehearser: none('the rehearser'), statusReader: none('the reader of status reports'), reader: none('the reader'), seal: none('the seal'),
-    kept: { programme: null, terms: null, products: null, secrets: new Map(), onChange: [], onSetUp: [], stamp: 0 },
+    db: drizzle(keepingStatements(sqlite), { schema }),
+    sqlite,
+    transaction: nothing,
+    repeatable: nothing,
+    close: () => {
+      sqlite.close();
+    },
+    clock: { now: () => now, real: () => real, advance: () => undefined },
+    mail: null,
+    bank: null,
+    registry: null,
+    shop: null,
+    aliases: new Map(),
+    log,
+    faults: new Faults(log),
+    address,
+    rehearser: none('the rehearser'),
+    statusReader: none('the reader of status reports'),
+    reader: none('the reader'),
+    seal: none('the seal'),
+    kept: {
+      programme: null,
+      terms: null,
+      products: null,
+      secrets: new Map(),
+      onChange: [],
+      onSetUp: [],
+      stamp: 0,
+    },
   };
 }
 
@@ -44,11 +76,20 @@ parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: Q
   let said: Said;
   try {
     if (tells) stepBack();
-    const found = answer(app, name, input, tells ? (done, total) => parentPort?.postMessage({ number, done, total } satisfies Said) : undefined);
+    const found = answer(
+      app,
+      name,
+      input,
+      tells ? (done, total) => parentPort?.postMessage({ number, done, total } satisfies Said) : undefined,
+    );
     said = { number, answer: written ? JSON.stringify(found ?? null) : found };
   } catch (thrown) {
     const { code, message, errors } = problemFrom(thrown);
-    said = { number, refused: { code, message, errors }, fault: code === 'internal' ? (thrown instanceof Error && thrown.stack) || String(thrown) : null };
+    said = {
+      number,
+      refused: { code, message, errors },
+      fault: code === 'internal' ? (thrown instanceof Error && thrown.stack) || String(thrown) : null,
+    };
   }
   parentPort?.postMessage(said);
 });

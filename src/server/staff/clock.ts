@@ -1,22 +1,27 @@
 import { eq } from 'drizzle-orm';
 import { addZonedDays } from '../../core/calendar/zone';
-import type { Actor, App } from '../context';
-import { programmeOrNull, theProgramme } from '../context';
+import { programmeOrNull, theProgramme, type Actor, type App } from '../context';
 import { programme } from '../db/schema';
 import { Problem } from '../http/problem';
 import { clearDue } from '../ledger/journal';
+import { closeNotice } from '../policy/service';
 import type { Clock } from '../ports';
+import { expireInvites } from '../prospects/invites';
 import { lapseTrusts } from '../recruiting/trust';
 import { grantClicks } from '../tracking/clicks';
-import { closeNotice } from '../policy/service';
-import { expireInvites } from '../prospects/invites';
 import { sendRenewalNotices } from '../tracking/subscriptions';
 import { record } from './audit';
 
 /** A clock that runs with the machine's, ahead of it by what it was advanced. */
 export function newClock(real: () => number = Date.now): Clock {
   let ahead = 0;
-  return { now: () => real() + ahead, real, advance: (milliseconds) => { ahead += milliseconds; } };
+  return {
+    now: () => real() + ahead,
+    real,
+    advance: (milliseconds) => {
+      ahead += milliseconds;
+    },
+  };
 }
 
 /**
@@ -25,7 +30,12 @@ export function newClock(real: () => number = Date.now): Clock {
 export function resumeClock(app: App): void {
   const found = programmeOrNull(app);
   if (!found?.demo) return;
-  const newest = app.sqlite.prepare('SELECT max(coalesce((SELECT max(at) FROM entries), 0), coalesce((SELECT received_at FROM orders ORDER BY id DESC LIMIT 1), 0), coalesce((SELECT at FROM reports ORDER BY id DESC LIMIT 1), 0), coalesce((SELECT at FROM visits ORDER BY id DESC LIMIT 1), 0))').pluck().get() as number;
+  const newest = app.sqlite
+    .prepare(
+      'SELECT max(coalesce((SELECT max(at) FROM entries), 0), coalesce((SELECT received_at FROM orders ORDER BY id DESC LIMIT 1), 0), coalesce((SELECT at FROM reports ORDER BY id DESC LIMIT 1), 0), coalesce((SELECT at FROM visits ORDER BY id DESC LIMIT 1), 0))',
+    )
+    .pluck()
+    .get() as number;
   const at = Math.max(found.clockAt ?? 0, newest);
   if (at > 0) app.clock.advance(at - app.clock.now());
 }
@@ -45,7 +55,8 @@ const steps = { day: 1, week: 7, month: 30 } as const;
 /** Moves the demo clock on, and does what has become due. @throws Problem `conflict` outside the demo */
 export function moveClock(app: App, actor: Actor, by: keyof typeof steps) {
   const { demo, zone } = theProgramme(app);
-  if (!demo) throw new Problem('conflict', 'This programme keeps real time; only a demo’s clock can be moved');
+  if (!demo)
+    throw new Problem('conflict', 'This programme keeps real time; only a demo’s clock can be moved');
   const before = app.clock.now();
   app.clock.advance(addZonedDays(before, steps[by], zone) - before);
   keepClock(app);

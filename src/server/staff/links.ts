@@ -3,8 +3,7 @@ import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { App } from '../context';
 import { affiliates, invitations, staff } from '../db/schema';
 import { refuse } from '../http/problem';
-import type { SessionKind } from '../http/session';
-import { endSessionsOf } from '../http/session';
+import { endSessionsOf, type SessionKind } from '../http/session';
 import { hash } from '../seal';
 import { record } from './audit';
 
@@ -13,17 +12,35 @@ const hour = 3_600_000;
 const lasts = { welcome: 30 * 24 * hour, forgotten: hour };
 
 /** Makes a link to set a password, and gives its address. Only a digest is kept. */
-export function newPasswordLink(app: App, kind: SessionKind, person: string, use: keyof typeof lasts = 'welcome'): string {
+export function newPasswordLink(
+  app: App,
+  kind: SessionKind,
+  person: string,
+  use: keyof typeof lasts = 'welcome',
+): string {
   const token = randomBytes(32).toString('base64url');
   const now = app.clock.real();
-  app.db.insert(invitations).values({ tokenHash: hash(token), kind, person, createdAt: now, until: now + lasts[use] }).run();
+  app.db
+    .insert(invitations)
+    .values({ tokenHash: hash(token), kind, person, createdAt: now, until: now + lasts[use] })
+    .run();
   return `${app.address}${kind === 'staff' ? '' : '/portal'}/password?token=${token}`;
 }
 
 /** Whom a link is for. @throws Problem `invalid` where it was used, has died or is too old */
 export function personOfLink(app: App, kind: SessionKind, token: string): string {
-  const row = app.db.select().from(invitations).where(and(eq(invitations.tokenHash, hash(token)), eq(invitations.kind, kind), isNull(invitations.usedAt))).get();
-  if (!row || (row.until ?? row.createdAt + lasts.welcome) < app.clock.real()) throw refuse('token', 'This link was used already, is too old, or a newer password was set since; ask for a new one under “Forgotten your password?”');
+  const row = app.db
+    .select()
+    .from(invitations)
+    .where(
+      and(eq(invitations.tokenHash, hash(token)), eq(invitations.kind, kind), isNull(invitations.usedAt)),
+    )
+    .get();
+  if (!row || (row.until ?? row.createdAt + lasts.welcome) < app.clock.real())
+    throw refuse(
+      'token',
+      'This link was used already, is too old, or a newer password was set since; ask for a new one under “Forgotten your password?”',
+    );
   return row.person;
 }
 
@@ -31,10 +48,24 @@ export function personOfLink(app: App, kind: SessionKind, token: string): string
  * Sets a password: every session of the person ends, and so does every link to set another. Call inside a transaction.
  * @param stored the password, hashed
  */
-export function putPassword(app: App, kind: SessionKind, person: string, stored: string, action: string): void {
+export function putPassword(
+  app: App,
+  kind: SessionKind,
+  person: string,
+  stored: string,
+  action: string,
+): void {
   if (kind === 'staff') app.db.update(staff).set({ password: stored }).where(eq(staff.id, person)).run();
-  else app.db.update(affiliates).set({ password: stored, version: sql`${affiliates.version} + 1` }).where(eq(affiliates.id, person)).run();
-  app.db.delete(invitations).where(and(eq(invitations.kind, kind), eq(invitations.person, person))).run();
+  else
+    app.db
+      .update(affiliates)
+      .set({ password: stored, version: sql`${affiliates.version} + 1` })
+      .where(eq(affiliates.id, person))
+      .run();
+  app.db
+    .delete(invitations)
+    .where(and(eq(invitations.kind, kind), eq(invitations.person, person)))
+    .run();
   endSessionsOf(app, kind, person);
   record(app, { kind, id: person }, action, person, null, null);
 }

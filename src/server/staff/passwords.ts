@@ -5,7 +5,12 @@ import { Problem, refuse } from '../http/problem';
 import { atMost } from '../http/turns';
 
 /** Hashing takes a processor for a while: one at a time, so that a burst of sign-ins leaves the other to everybody else. */
-const oneByOne = atMost(1, 200, () => new Problem('too-many', 'Many people are signing in just now; try again in a minute', { retryAfter: 60 }));
+const oneByOne = atMost(
+  1,
+  200,
+  () =>
+    new Problem('too-many', 'Many people are signing in just now; try again in a minute', { retryAfter: 60 }),
+);
 
 /** argon2id with the package's defaults (19 MiB, 2 passes). */
 export function hashPassword(password: string): Promise<string> {
@@ -45,5 +50,10 @@ export function checkStrength(password: string, about: readonly string[], field 
   checker ??= new ZxcvbnFactory({ dictionary, graphs: adjacencyGraphs });
   const words = about.flatMap((a) => [a, ...a.split(/[\s@.]+/)]).filter((w) => w.length > 2);
   const { score } = checker.check(password.slice(0, lookedAt), words);
-  if (score < goodEnough) throw refuse(field, 'Password is too easy to guess: it is a common one, or built from common words, names or keys beside each other', 'four words that have nothing to do with each other');
+  if (score < goodEnough)
+    throw refuse(
+      field,
+      'Password is too easy to guess: it is a common one, or built from common words, names or keys beside each other',
+      'four words that have nothing to do with each other',
+    );
 }

@@ -1,26 +1,54 @@
 import type { Express } from 'express';
 import * as contract from '../../contract/staff';
-import type { App } from '../context';
-import { theProgramme } from '../context';
+import { theProgramme, type App } from '../context';
 import { serve } from '../http/serve';
+import { outside } from '../jobs/outside';
 import { dropLogo, setLogo } from '../products/files';
 import { listExchange, setExchange } from '../tracking/exchange';
-import { outside } from '../jobs/outside';
 import { moveClock, readClock } from './clock';
 import { checkStrength, hashPasswordSync } from './passwords';
-import { addStaff, editStaff, listAudit, listStaff, readSettings, saveBuyerContacts, saveRecruiting, saveMoney, saveProgramme, saveTermsSettings } from './settings';
+import {
+  addStaff,
+  editStaff,
+  listAudit,
+  listStaff,
+  readSettings,
+  saveBuyerContacts,
+  saveMoney,
+  saveProgramme,
+  saveRecruiting,
+  saveTermsSettings,
+} from './settings';
 
 export function staffRoutes(server: Express, app: App): void {
   serve(server, app, contract.readProgramme, () => readSettings(app));
-  serve(server, app, contract.editProgramme, ({ actor, body }) => saveProgramme(app, actor, body), { tried: true });
-  serve(server, app, contract.editMoney, ({ actor, role, body }) => saveMoney(app, actor, role, body), { tried: true });
-  serve(server, app, contract.editTermsSettings, ({ actor, body }) => saveTermsSettings(app, actor, body), { tried: true });
-  serve(server, app, contract.editBuyerContacts, ({ actor, body }) => saveBuyerContacts(app, actor, body), { tried: true });
-  serve(server, app, contract.editRecruiting, ({ actor, body }) => saveRecruiting(app, actor, body), { tried: true });
-  serve(server, app, contract.setLogo, async ({ actor, query, req }) => { await setLogo(app, actor, query.name, req.body as Buffer); return readSettings(app); });
-  serve(server, app, contract.dropLogo, ({ actor }) => { dropLogo(app, actor); return readSettings(app); });
+  serve(server, app, contract.editProgramme, ({ actor, body }) => saveProgramme(app, actor, body), {
+    tried: true,
+  });
+  serve(server, app, contract.editMoney, ({ actor, role, body }) => saveMoney(app, actor, role, body), {
+    tried: true,
+  });
+  serve(server, app, contract.editTermsSettings, ({ actor, body }) => saveTermsSettings(app, actor, body), {
+    tried: true,
+  });
+  serve(server, app, contract.editBuyerContacts, ({ actor, body }) => saveBuyerContacts(app, actor, body), {
+    tried: true,
+  });
+  serve(server, app, contract.editRecruiting, ({ actor, body }) => saveRecruiting(app, actor, body), {
+    tried: true,
+  });
+  serve(server, app, contract.setLogo, async ({ actor, query, req }) => {
+    await setLogo(app, actor, query.name, req.body as Buffer);
+    return readSettings(app);
+  });
+  serve(server, app, contract.dropLogo, ({ actor }) => {
+    dropLogo(app, actor);
+    return readSettings(app);
+  });
   serve(server, app, contract.listExchange, () => listExchange(app));
-  serve(server, app, contract.setExchange, ({ actor, body }) => setExchange(app, actor, body), { tried: true });
+  serve(server, app, contract.setExchange, ({ actor, body }) => setExchange(app, actor, body), {
+    tried: true,
+  });
   serve(server, app, contract.listStaff, () => listStaff(app));
   // synchronous: the answer is kept in the same transaction; adding a person is rare enough to wait for
   serve(server, app, contract.addStaff, ({ actor, body }) => {

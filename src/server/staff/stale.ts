@@ -1,7 +1,6 @@
 import { desc, eq } from 'drizzle-orm';
 import { formatMoment } from '../../core/calendar/format';
-import type { App } from '../context';
-import { theProgramme } from '../context';
+import { theProgramme, type App } from '../context';
 import { audit } from '../db/schema';
 import { Problem } from '../http/problem';
 import { namesOf } from './names';
@@ -11,8 +10,18 @@ import { namesOf } from './names';
  * @param subject of the audit @param what the record, in words @param current as its reading call gives it
  */
 export function stale(app: App, subject: string, what: string, current: unknown): Problem {
-  const last = app.db.select({ by: audit.by, at: audit.at }).from(audit).where(eq(audit.subject, subject)).orderBy(desc(audit.at), desc(audit.id)).limit(1).get();
+  const last = app.db
+    .select({ by: audit.by, at: audit.at })
+    .from(audit)
+    .where(eq(audit.subject, subject))
+    .orderBy(desc(audit.at), desc(audit.id))
+    .limit(1)
+    .get();
   const by = last ? namesOf(app, [last.by])(last.by) : 'Somebody else';
   const when = last ? `, on ${formatMoment(last.at, theProgramme(app).zone)}` : '';
-  return new Problem('stale', `${by} changed ${what} meanwhile${when}. Your values are kept in the form; compare and save again.`, { current });
+  return new Problem(
+    'stale',
+    `${by} changed ${what} meanwhile${when}. Your values are kept in the form; compare and save again.`,
+    { current },
+  );
 }

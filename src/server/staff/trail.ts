@@ -1,5 +1,4 @@
-import type { SQL } from 'drizzle-orm';
-import { and, sql } from 'drizzle-orm';
+import { and, sql, type SQL } from 'drizzle-orm';
 import type { App } from '../context';
 import { afterCursor, cut, inOrder } from '../db/page';
 import { audit } from '../db/schema';
@@ -12,10 +11,34 @@ const usual = 50;
  * @param about what is asked for, answered by indexes of its own: told by the plus that the order is made of what they find, else SQLite walks through all
  * that was ever done to find the next page
  */
-export function pageOfAudit(app: App, about: SQL | undefined, { after, limit = usual }: { after?: string; limit?: number }) {
+export function pageOfAudit(
+  app: App,
+  about: SQL | undefined,
+  { after, limit = usual }: { after?: string; limit?: number },
+) {
   const keyset = { by: about ? sql`+${audit.at}` : audit.at, id: audit.id, order: 'desc' } as const;
-  const found = app.db.select().from(audit).where(and(about, afterCursor(keyset, after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const found = app.db
+    .select()
+    .from(audit)
+    .where(and(about, afterCursor(keyset, after)))
+    .orderBy(...inOrder(keyset))
+    .limit(limit + 1)
+    .all();
   const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
-  const name = namesOf(app, rows.map((r) => r.by));
-  return { next, rows: rows.map((r) => ({ id: r.id, at: r.at, by: name(r.by), action: r.action, subject: r.subject, before: r.before, after: r.after })) };
+  const name = namesOf(
+    app,
+    rows.map((r) => r.by),
+  );
+  return {
+    next,
+    rows: rows.map((r) => ({
+      id: r.id,
+      at: r.at,
+      by: name(r.by),
+      action: r.action,
+      subject: r.subject,
+      before: r.before,
+      after: r.after,
+    })),
+  };
 }

@@ -2,22 +2,39 @@ import { inArray } from 'drizzle-orm';
 import { cellOf } from '../../core/terms/cell';
 import type { TermsData } from '../../core/terms/draft';
 import { termsAt } from '../../core/terms/members';
-import type { App } from '../context';
-import { theProgramme } from '../context';
+import { theProgramme, type App } from '../context';
 import { affiliates } from '../db/schema';
 import { productsInUse } from '../products/store';
 import { firstEvent } from './service';
-import type { Terms } from './store';
-import { indexed, theTerms } from './store';
+import { indexed, theTerms, type Terms } from './store';
 
-function effectiveOn(app: App, terms: Terms, affiliate: string, at: number, base: string): Map<string, string> {
+function effectiveOn(
+  app: App,
+  terms: Terms,
+  affiliate: string,
+  at: number,
+  base: string,
+): Map<string, string> {
   const column = { of: 'affiliate' as const, id: affiliate, terms: termsAt(terms.roll, affiliate, at) };
-  return new Map(productsInUse(app).flatMap((p): [string, string][] => {
-    const row = { what: { type: 'product' as const, product: p.id }, sold: { product: p.id, kind: p.kind } };
-    const first = cellOf(terms.book, terms.roll, column, row, firstEvent(p.kind), 1, at, base).full;
-    const later = p.kind === 'recurring' ? [[`${p.name}, renewals`, cellOf(terms.book, terms.roll, column, row, 'renewal', 2, at, base).full] as [string, string]] : [];
-    return [[p.name, first], ...later];
-  }));
+  return new Map(
+    productsInUse(app).flatMap((p): [string, string][] => {
+      const row = {
+        what: { type: 'product' as const, product: p.id },
+        sold: { product: p.id, kind: p.kind },
+      };
+      const first = cellOf(terms.book, terms.roll, column, row, firstEvent(p.kind), 1, at, base).full;
+      const later =
+        p.kind === 'recurring'
+          ? [
+              [
+                `${p.name}, renewals`,
+                cellOf(terms.book, terms.roll, column, row, 'renewal', 2, at, base).full,
+              ] as [string, string],
+            ]
+          : [];
+      return [[p.name, first], ...later];
+    }),
+  );
 }
 
 /** What affiliates earn on each product before and after a change of terms, only where it differs. Moved from now on. */
@@ -27,10 +44,21 @@ export function changesFor(app: App, ids: readonly string[], after: TermsData) {
   const at = app.clock.now();
   const now = theTerms(app);
   const then = indexed(after);
-  const rows = app.db.select({ id: affiliates.id, name: affiliates.name, handle: affiliates.handle }).from(affiliates).where(inArray(affiliates.id, [...new Set(ids)])).all();
+  const rows = app.db
+    .select({ id: affiliates.id, name: affiliates.name, handle: affiliates.handle })
+    .from(affiliates)
+    .where(inArray(affiliates.id, [...new Set(ids)]))
+    .all();
   return rows.map(({ id, name, handle }) => {
     const before = effectiveOn(app, now, id, at, base);
     const later = effectiveOn(app, then, id, at, base);
-    return { affiliate: id, name, handle, changes: [...later].filter(([product, text]) => before.get(product) !== text).map(([product, text]) => ({ product, before: before.get(product) ?? '—', after: text })) };
+    return {
+      affiliate: id,
+      name,
+      handle,
+      changes: [...later]
+        .filter(([product, text]) => before.get(product) !== text)
+        .map(([product, text]) => ({ product, before: before.get(product) ?? '—', after: text })),
+    };
   });
 }

@@ -18,9 +18,17 @@ export function threadedRehearser(program: string, file: string): RehearserPort 
           else progress(said.done, said.total);
         });
         worker.on('error', failed);
-        worker.on('exit', (code) => { if (code !== 0) failed(new Error(`The rehearsal ended early (${code})`)); });
+        worker.on('exit', (code) => {
+          if (code !== 0) failed(new Error(`The rehearsal ended early (${code})`));
+        });
       });
-      return { result, cancel: () => { result.catch(() => undefined); void worker.terminate(); } };
+      return {
+        result,
+        cancel: () => {
+          result.catch(() => undefined);
+          void worker.terminate();
+        },
+      };
     },
   };
 }
@@ -40,7 +48,12 @@ export function rehearserHere(sqlite: Sqlite): RehearserPort {
           }
         });
       });
-      return { result, cancel: () => { cancelled = true; } };
+      return {
+        result,
+        cancel: () => {
+          cancelled = true;
+        },
+      };
     },
   };
 }

@@ -1,19 +1,16 @@
 import { and, eq, gt, gte, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
-import type { TermsData } from '../../core/terms/draft';
-import { applyDraft } from '../../core/terms/draft';
-import { endAt, inForce } from '../../core/terms/rate';
 import type { SetEdit, SetIn, SetOut } from '../../contract/sets';
+import { applyDraft, type TermsData } from '../../core/terms/draft';
+import { endAt, inForce } from '../../core/terms/rate';
 import type { Actor, App } from '../context';
 import { newId } from '../db/ids';
-import type { Removal } from '../db/schema';
-import { memberships, pauses, products, rates, sets, tagOrders } from '../db/schema';
+import { memberships, pauses, products, rates, sets, tagOrders, type Removal } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { difference, record } from '../staff/audit';
+import { stale } from '../staff/stale';
 import { changesFor } from './compare';
 import { cutInWords, cutsOf, earliestCut, promisedOf, refuseCut } from './cuts';
-import type { SetRecord } from './store';
-import { setsInUse, termsChanged, theTerms } from './store';
-import { stale } from '../staff/stale';
+import { setsInUse, termsChanged, theTerms, type SetRecord } from './store';
 
 const words = { card: 'rate card', group: 'group', tag: 'tag' } as const;
 
@@ -26,7 +23,8 @@ export function setById(app: App, id: string): SetRecord {
 function inUse(app: App, id: string, version?: number): SetRecord {
   const row = setById(app, id);
   if (row.removedAt !== null) throw new Problem('conflict', `The ${words[row.of]} ${row.name} was removed`);
-  if (version !== undefined && row.version !== version) throw stale(app, row.id, row.name, show(app, [row])[0]);
+  if (version !== undefined && row.version !== version)
+    throw stale(app, row.id, row.name, show(app, [row])[0]);
   return row;
 }
 
@@ -36,7 +34,12 @@ function countMembers(app: App, now: number): Map<string, number> {
   const counts = new Map<string, number>();
   for (const m of data.members) if (inForce(m, now)) counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
   if (data.defaultCard) {
-    const joined = app.sqlite.prepare('SELECT count(*) FROM affiliates a WHERE a.joined_at IS NOT NULL AND a.promotes AND NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = \'card\' AND m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?))').pluck().get(now, now) as number;
+    const joined = app.sqlite
+      .prepare(
+        "SELECT count(*) FROM affiliates a WHERE a.joined_at IS NOT NULL AND a.promotes AND NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = 'card' AND m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?))",
+      )
+      .pluck()
+      .get(now, now) as number;
     counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + joined);
   }
   return counts;
@@ -44,8 +47,20 @@ function countMembers(app: App, now: number): Map<string, number> {
 
 /** Names of products that skip rungs 1–4 now, for first sales or renewals. */
 export function lockingProducts(app: App, now: number): string[] {
-  const locked = new Set(theTerms(app).data.locks.filter((l) => inForce(l, now)).map((l) => l.product));
-  return locked.size ? app.db.select({ name: products.name }).from(products).where(inArray(products.id, [...locked])).orderBy(products.name).all().map((p) => p.name) : [];
+  const locked = new Set(
+    theTerms(app)
+      .data.locks.filter((l) => inForce(l, now))
+      .map((l) => l.product),
+  );
+  return locked.size
+    ? app.db
+        .select({ name: products.name })
+        .from(products)
+        .where(inArray(products.id, [...locked]))
+        .orderBy(products.name)
+        .all()
+        .map((p) => p.name)
+    : [];
 }
 
 function show(app: App, rows: SetRecord[]): SetOut[] {
@@ -54,22 +69,43 @@ function show(app: App, rows: SetRecord[]): SetOut[] {
   const { data, roll } = theTerms(app);
   const ignoredBy = lockingProducts(app, now);
   return rows.map(({ id, of, name, about, colour, openJoin, openChange, standard, createdAt, version }) => ({
-    id, of, name, about, colour, openJoin, openChange, standard, createdAt, version, members: counts.get(id) ?? 0,
+    id,
+    of,
+    name,
+    about,
+    colour,
+    openJoin,
+    openChange,
+    standard,
+    createdAt,
+    version,
+    members: counts.get(id) ?? 0,
     rates: data.rates.filter((r) => r.who === id && (r.until === null || r.until > now)).length,
-    paused: roll.pauses.get(id)?.some((p) => inForce(p, now)) ?? false, ignoredBy,
+    paused: roll.pauses.get(id)?.some((p) => inForce(p, now)) ?? false,
+    ignoredBy,
   }));
 }
 
 /** Cards first, then groups, then tags in the order in which they decide. */
 export function listSets(app: App): { rows: SetOut[] } {
   const order = tagOrder(app);
-  const rank = (s: SetRecord) => (s.of === 'tag' ? (order.indexOf(s.id) < 0 ? order.length : order.indexOf(s.id)) : s.standard ? -1 : 0);
+  const rank = (s: SetRecord) =>
+    s.of === 'tag' ? (order.indexOf(s.id) < 0 ? order.length : order.indexOf(s.id)) : s.standard ? -1 : 0;
   const place = { card: 0, group: 1, tag: 2 };
-  return { rows: show(app, setsInUse(app).sort((a, b) => place[a.of] - place[b.of] || rank(a) - rank(b) || a.name.localeCompare(b.name))) };
+  return {
+    rows: show(
+      app,
+      setsInUse(app).sort(
+        (a, b) => place[a.of] - place[b.of] || rank(a) - rank(b) || a.name.localeCompare(b.name),
+      ),
+    ),
+  };
 }
 
 function nameFree(app: App, of: SetRecord['of'], name: string, own: string | null): void {
-  const taken = setsInUse(app).find((s) => s.of === of && s.name.toLowerCase() === name.toLowerCase() && s.id !== own);
+  const taken = setsInUse(app).find(
+    (s) => s.of === of && s.name.toLowerCase() === name.toLowerCase() && s.id !== own,
+  );
   if (taken) throw refuse('name', `There is a ${words[of]} called ${taken.name} already`, `${name} 2`);
 }
 
@@ -77,7 +113,19 @@ export function createSet(app: App, actor: Actor, input: SetIn): SetOut {
   const name = input.name.trim();
   nameFree(app, input.of, name, null);
   const id = newId('set');
-  app.db.insert(sets).values({ id, of: input.of, name, about: input.about.trim(), colour: input.colour ?? '', openJoin: input.openJoin ?? false, openChange: input.openChange ?? false, createdAt: app.clock.now() }).run();
+  app.db
+    .insert(sets)
+    .values({
+      id,
+      of: input.of,
+      name,
+      about: input.about.trim(),
+      colour: input.colour ?? '',
+      openJoin: input.openJoin ?? false,
+      openChange: input.openChange ?? false,
+      createdAt: app.clock.now(),
+    })
+    .run();
   record(app, actor, `${input.of}-created`, id, null, { name });
   if (input.of === 'tag') writeTagOrder(app, actor, tagOrder(app));
   termsChanged(app);
@@ -88,10 +136,21 @@ export function editSet(app: App, actor: Actor, id: string, input: SetEdit): Set
   const row = inUse(app, id, input.version);
   const name = input.name.trim();
   nameFree(app, row.of, name, id);
-  const fields = { name, about: input.about.trim(), colour: input.colour ?? row.colour, openJoin: input.openJoin ?? row.openJoin, openChange: input.openChange ?? row.openChange };
-  app.db.update(sets).set({ ...fields, version: row.version + 1 }).where(eq(sets.id, id)).run();
+  const fields = {
+    name,
+    about: input.about.trim(),
+    colour: input.colour ?? row.colour,
+    openJoin: input.openJoin ?? row.openJoin,
+    openChange: input.openChange ?? row.openChange,
+  };
+  app.db
+    .update(sets)
+    .set({ ...fields, version: row.version + 1 })
+    .where(eq(sets.id, id))
+    .run();
   const change = difference(row, fields);
-  if (Object.keys(change.after).length) record(app, actor, `${row.of}-edited`, id, change.before, change.after);
+  if (Object.keys(change.after).length)
+    record(app, actor, `${row.of}-edited`, id, change.before, change.after);
   return show(app, [setById(app, id)])[0]!;
 }
 
@@ -102,7 +161,12 @@ export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOu
   const now = app.clock.now();
   const { data } = theTerms(app);
   const after = applyDraft(data, [{ op: 'pause', group: id, on, at: now }]);
-  refuseCut(app, after, 'on', `${on ? 'pause' : 'resume'} it in a draft of the rate book, with a day on which that begins`);
+  refuseCut(
+    app,
+    after,
+    'on',
+    `${on ? 'pause' : 'resume'} it in a draft of the rate book, with a day on which that begins`,
+  );
   switchPause(app, actor, id, on, app.clock.now());
   record(app, actor, on ? 'group-paused' : 'group-resumed', id, null, { name: row.name });
   return show(app, [row])[0]!;
@@ -110,24 +174,46 @@ export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOu
 
 /** Writes the pause or its end. */
 export function switchPause(app: App, actor: Actor, id: string, on: boolean, at: number): void {
-  const open = app.db.select().from(pauses).where(and(eq(pauses.set, id), or(isNull(pauses.until), gt(pauses.until, at)))).all();
-  if (on && !open.some((p) => p.from <= at)) app.db.insert(pauses).values({ id: newId('pause'), set: id, from: at, until: null, by: actor.id }).run();
-  if (!on) for (const p of open) app.db.update(pauses).set({ until: Math.max(at, p.from) }).where(eq(pauses.id, p.id)).run();
+  const open = app.db
+    .select()
+    .from(pauses)
+    .where(and(eq(pauses.set, id), or(isNull(pauses.until), gt(pauses.until, at))))
+    .all();
+  if (on && !open.some((p) => p.from <= at))
+    app.db
+      .insert(pauses)
+      .values({ id: newId('pause'), set: id, from: at, until: null, by: actor.id })
+      .run();
+  if (!on)
+    for (const p of open)
+      app.db
+        .update(pauses)
+        .set({ until: Math.max(at, p.from) })
+        .where(eq(pauses.id, p.id))
+        .run();
   termsChanged(app);
 }
 
 /** Tags in the order in which they decide now. */
 export function tagOrder(app: App): string[] {
   const at = app.clock.now();
-  const known = setsInUse(app).filter((s) => s.of === 'tag').map((s) => s.id);
-  const latest = theTerms(app).data.tagOrders.filter((o) => o.from <= at).sort((a, b) => b.from - a.from)[0]?.tags ?? [];
+  const known = setsInUse(app)
+    .filter((s) => s.of === 'tag')
+    .map((s) => s.id);
+  const latest =
+    theTerms(app)
+      .data.tagOrders.filter((o) => o.from <= at)
+      .sort((a, b) => b.from - a.from)[0]?.tags ?? [];
   return [...latest.filter((t) => known.includes(t)), ...known.filter((t) => !latest.includes(t))];
 }
 
 function writeTagOrder(app: App, actor: Actor, tags: string[], from = app.clock.now()): void {
   // two orders of one moment would leave it to chance which counts
   app.db.delete(tagOrders).where(eq(tagOrders.from, from)).run();
-  app.db.insert(tagOrders).values({ id: newId('tagOrder'), from, tags, by: actor.id }).run();
+  app.db
+    .insert(tagOrders)
+    .values({ id: newId('tagOrder'), from, tags, by: actor.id })
+    .run();
   termsChanged(app);
 }
 
@@ -135,7 +221,8 @@ function writeTagOrder(app: App, actor: Actor, tags: string[], from = app.clock.
 export function orderTags(app: App, actor: Actor, tags: string[]): { tags: string[]; from: number | null } {
   const before = tagOrder(app);
   const missing = before.filter((t) => !tags.includes(t));
-  if (missing.length || tags.length !== before.length || new Set(tags).size !== tags.length) throw refuse('tags', 'Tags: the order must name every tag once', before.join(', '));
+  if (missing.length || tags.length !== before.length || new Set(tags).size !== tags.length)
+    throw refuse('tags', 'Tags: the order must name every tag once', before.join(', '));
   const now = app.clock.now();
   const { data } = theTerms(app);
   // an order that was to come is taken back by the one that is given now
@@ -143,16 +230,31 @@ export function orderTags(app: App, actor: Actor, tags: string[]): { tags: strin
   const coming = { ...data, tagOrders: [...data.tagOrders.filter((o) => o.from < now), { from: now, tags }] };
   const from = cutsOf(app, coming).length ? earliestCut(app) : null;
   writeTagOrder(app, actor, tags, from ?? now);
-  record(app, actor, 'tags-ordered', 'programme', { tags: before }, { tags, ...(from === null ? {} : { from }) });
+  record(
+    app,
+    actor,
+    'tags-ordered',
+    'programme',
+    { tags: before },
+    { tags, ...(from === null ? {} : { from }) },
+  );
   return { tags: from === null ? tags : before, from };
 }
 
 function liveRates(app: App, id: string, now: number) {
-  return app.db.select().from(rates).where(and(eq(rates.who, id), or(isNull(rates.until), gt(rates.until, now)))).all();
+  return app.db
+    .select()
+    .from(rates)
+    .where(and(eq(rates.who, id), or(isNull(rates.until), gt(rates.until, now))))
+    .all();
 }
 
 function membersNow(app: App, id: string, now: number) {
-  return app.db.select().from(memberships).where(and(eq(memberships.set, id), or(isNull(memberships.until), gt(memberships.until, now)))).all();
+  return app.db
+    .select()
+    .from(memberships)
+    .where(and(eq(memberships.set, id), or(isNull(memberships.until), gt(memberships.until, now))))
+    .all();
 }
 
 /** What removing would mean, without doing it. @param to the card that members of a card would move to */
@@ -160,18 +262,33 @@ export function previewRemoval(app: App, id: string, to: string | undefined) {
   const row = inUse(app, id);
   const now = app.clock.now();
   const members = [...new Set(membersNow(app, id, now).map((m) => m.affiliate))];
-  const blocked = row.standard ? 'The card that newcomers begin on cannot be removed; make another the one first' : null;
+  const blocked = row.standard
+    ? 'The card that newcomers begin on cannot be removed; make another the one first'
+    : null;
   const after = withoutSet(theTerms(app).data, row, to ?? null, now);
-  const [cut] = blocked ? [] : cutsOf(app, after, promisedOf(app, members)).filter((c) => c.at < earliestCut(app));
-  return { members: members.length, rates: liveRates(app, id, now).length, blocked, cut: cut ? cutInWords(app, cut) : null, sample: blocked ? [] : changesFor(app, members.slice(0, 20), after) };
+  const [cut] = blocked
+    ? []
+    : cutsOf(app, after, promisedOf(app, members)).filter((c) => c.at < earliestCut(app));
+  return {
+    members: members.length,
+    rates: liveRates(app, id, now).length,
+    blocked,
+    cut: cut ? cutInWords(app, cut) : null,
+    sample: blocked ? [] : changesFor(app, members.slice(0, 20), after),
+  };
 }
 
 /** The terms as removing a set leaves them. @param to the card that members of a card move to */
 function withoutSet(data: TermsData, row: SetRecord, to: string | null, now: number): TermsData {
   const live = (until: number | null) => until === null || until > now;
   return {
-    ...data, rates: data.rates.map((r) => (r.who === row.id && live(r.until) ? { ...r, until: endAt(r, now) } : r)),
-    members: data.members.flatMap((m) => (m.id !== row.id || !live(m.until) ? [m] : [{ ...m, until: endAt(m, now) }, ...(to ? [{ ...m, id: to, from: Math.max(now, m.from) }] : [])])),
+    ...data,
+    rates: data.rates.map((r) => (r.who === row.id && live(r.until) ? { ...r, until: endAt(r, now) } : r)),
+    members: data.members.flatMap((m) =>
+      m.id !== row.id || !live(m.until)
+        ? [m]
+        : [{ ...m, until: endAt(m, now) }, ...(to ? [{ ...m, id: to, from: Math.max(now, m.from) }] : [])],
+    ),
   };
 }
 
@@ -179,16 +296,37 @@ function withoutSet(data: TermsData, row: SetRecord, to: string | null, now: num
  * Removes a card, group or tag: its rates end, nobody leaves the programme. Members of a card move to another.
  * The moment of removal marks everything that ended with it, so that it can be taken back.
  */
-export function removeSet(app: App, actor: Actor, id: string, to: string | null, version: number): { moved: number; ended: number } {
+export function removeSet(
+  app: App,
+  actor: Actor,
+  id: string,
+  to: string | null,
+  version: number,
+): { moved: number; ended: number } {
   const row = inUse(app, id, version);
   const now = app.clock.now();
-  if (row.standard) throw new Problem('conflict', 'The card that newcomers begin on cannot be removed; make another the one first');
+  if (row.standard)
+    throw new Problem(
+      'conflict',
+      'The card that newcomers begin on cannot be removed; make another the one first',
+    );
   const members = membersNow(app, id, now);
-  if (row.of === 'card' && members.length && !to) throw refuse('to', `${members.length} affiliates are on this card; choose the card they move to`, 'Standard');
-  if (to && (setById(app, to).of !== 'card' || setById(app, to).removedAt !== null || to === id)) throw refuse('to', 'Members of a card move to another rate card', 'Standard');
+  if (row.of === 'card' && members.length && !to)
+    throw refuse(
+      'to',
+      `${members.length} affiliates are on this card; choose the card they move to`,
+      'Standard',
+    );
+  if (to && (setById(app, to).of !== 'card' || setById(app, to).removedAt !== null || to === id))
+    throw refuse('to', 'Members of a card move to another rate card', 'Standard');
   const ending = liveRates(app, id, now);
   const removal: Removal = { rates: [], members: [], moved: [] };
-  refuseCut(app, withoutSet(theTerms(app).data, row, to, now), 'set', 'end its rates in the rate book from that day on, then remove it');
+  refuseCut(
+    app,
+    withoutSet(theTerms(app).data, row, to, now),
+    'set',
+    'end its rates in the rate book from that day on, then remove it',
+  );
   for (const m of members) {
     const set = endAt(m, now);
     removal.members.push({ id: m.id, until: m.until, set });
@@ -197,15 +335,40 @@ export function removeSet(app: App, actor: Actor, id: string, to: string | null,
     // who was to come on the card later comes on the other one then; who was to leave it leaves that one
     const moved = newId('membership');
     removal.moved.push(moved);
-    app.db.insert(memberships).values({ ...m, id: moved, set: to, from: Math.max(now, m.from), until: m.until, by: actor.id }).run();
+    app.db
+      .insert(memberships)
+      .values({ ...m, id: moved, set: to, from: Math.max(now, m.from), until: m.until, by: actor.id })
+      .run();
   }
   for (const r of ending) {
     const set = endAt(r, now);
-    removal.rates.push({ id: r.id, until: r.until, endedAt: r.endedAt, endedBy: r.endedBy, endedFor: r.endedFor, set });
-    app.db.update(rates).set({ until: set, endedAt: now, endedBy: actor.id, endedFor: null }).where(eq(rates.id, r.id)).run();
+    removal.rates.push({
+      id: r.id,
+      until: r.until,
+      endedAt: r.endedAt,
+      endedBy: r.endedBy,
+      endedFor: r.endedFor,
+      set,
+    });
+    app.db
+      .update(rates)
+      .set({ until: set, endedAt: now, endedBy: actor.id, endedFor: null })
+      .where(eq(rates.id, r.id))
+      .run();
   }
-  app.db.update(sets).set({ removedAt: now, removal, version: row.version + 1 }).where(eq(sets.id, id)).run();
-  record(app, actor, `${row.of}-removed`, id, { name: row.name, members: members.length }, { movedTo: to, ratesEnded: ending.length });
+  app.db
+    .update(sets)
+    .set({ removedAt: now, removal, version: row.version + 1 })
+    .where(eq(sets.id, id))
+    .run();
+  record(
+    app,
+    actor,
+    `${row.of}-removed`,
+    id,
+    { name: row.name, members: members.length },
+    { movedTo: to, ratesEnded: ending.length },
+  );
   termsChanged(app);
   return { moved: members.length, ended: ending.length };
 }
@@ -221,18 +384,32 @@ export function restoreSet(app: App, actor: Actor, id: string): SetOut {
   const removal = row.removal ?? removalAsBefore(app, row, row.removedAt);
   refuseRestoring(app, row, removal);
   for (const { id: rate, set, ...before } of removal.rates) {
-    app.db.update(rates).set(before).where(and(eq(rates.id, rate), eq(rates.until, set), eq(rates.endedAt, row.removedAt))).run();
+    app.db
+      .update(rates)
+      .set(before)
+      .where(and(eq(rates.id, rate), eq(rates.until, set), eq(rates.endedAt, row.removedAt)))
+      .run();
   }
   const elsewhere = whoMoved(app, row, removal);
   for (const { id: member, until, set } of removal.members) {
-    const gone = app.db.select().from(memberships).where(and(eq(memberships.id, member), eq(memberships.until, set))).get();
-    if (gone && !elsewhere.has(gone.affiliate)) app.db.update(memberships).set({ until }).where(eq(memberships.id, member)).run();
+    const gone = app.db
+      .select()
+      .from(memberships)
+      .where(and(eq(memberships.id, member), eq(memberships.until, set)))
+      .get();
+    if (gone && !elsewhere.has(gone.affiliate))
+      app.db.update(memberships).set({ until }).where(eq(memberships.id, member)).run();
   }
   for (const moved of removal.moved) {
     const there = app.db.select().from(memberships).where(eq(memberships.id, moved)).get();
-    if (there && !elsewhere.has(there.affiliate)) app.db.delete(memberships).where(eq(memberships.id, moved)).run();
+    if (there && !elsewhere.has(there.affiliate))
+      app.db.delete(memberships).where(eq(memberships.id, moved)).run();
   }
-  app.db.update(sets).set({ removedAt: null, removal: null, version: row.version + 1 }).where(and(eq(sets.id, id), isNotNull(sets.removedAt))).run();
+  app.db
+    .update(sets)
+    .set({ removedAt: null, removal: null, version: row.version + 1 })
+    .where(and(eq(sets.id, id), isNotNull(sets.removedAt)))
+    .run();
   record(app, actor, `${row.of}-restored`, id, null, { name: row.name });
   termsChanged(app);
   return show(app, [setById(app, id)])[0]!;
@@ -241,11 +418,39 @@ export function restoreSet(app: App, actor: Actor, id: string): SetOut {
 /** Taking a removal back is held to the notice like every other act: those who earn more without the set keep that as long as it was promised. */
 function refuseRestoring(app: App, row: SetRecord, removal: Removal): void {
   const { data } = theTerms(app);
-  const [rate, member] = [new Map(removal.rates.map((r) => [r.id, r.until])), new Map(removal.members.map((m) => [m.id, m.until]))];
-  const rows = app.db.select().from(memberships).where(or(eq(memberships.set, row.id), inArray(memberships.id, removal.moved.length ? removal.moved : ['']))).all();
-  const untouched = data.members.filter((m) => m.id !== row.id && !rows.some((r) => r.affiliate === m.affiliate && r.set === m.id && r.from === m.from && removal.moved.includes(r.id)));
-  const back = rows.filter((r) => r.set === row.id).map((r) => ({ affiliate: r.affiliate, of: r.of, id: r.set, from: r.from, until: member.has(r.id) ? member.get(r.id)! : r.until }));
-  const after = { ...data, rates: data.rates.map((r) => (rate.has(r.id) ? { ...r, until: rate.get(r.id)! } : r)), members: [...untouched, ...back] };
+  const [rate, member] = [
+    new Map(removal.rates.map((r) => [r.id, r.until])),
+    new Map(removal.members.map((m) => [m.id, m.until])),
+  ];
+  const rows = app.db
+    .select()
+    .from(memberships)
+    .where(
+      or(eq(memberships.set, row.id), inArray(memberships.id, removal.moved.length ? removal.moved : [''])),
+    )
+    .all();
+  const untouched = data.members.filter(
+    (m) =>
+      m.id !== row.id &&
+      !rows.some(
+        (r) =>
+          r.affiliate === m.affiliate && r.set === m.id && r.from === m.from && removal.moved.includes(r.id),
+      ),
+  );
+  const back = rows
+    .filter((r) => r.set === row.id)
+    .map((r) => ({
+      affiliate: r.affiliate,
+      of: r.of,
+      id: r.set,
+      from: r.from,
+      until: member.has(r.id) ? member.get(r.id)! : r.until,
+    }));
+  const after = {
+    ...data,
+    rates: data.rates.map((r) => (rate.has(r.id) ? { ...r, until: rate.get(r.id)! } : r)),
+    members: [...untouched, ...back],
+  };
   refuseCut(app, after, 'set', 'make another, with rates from that day on');
 }
 
@@ -253,26 +458,86 @@ function refuseRestoring(app: App, row: SetRecord, removal: Removal): void {
 function whoMoved(app: App, row: SetRecord, removal: Removal): Set<string> {
   if (row.of === 'tag') return new Set();
   const own = new Set([...removal.moved, ...removal.members.map((m) => m.id)]);
-  const people = new Set(removal.members.flatMap((m) => app.db.select({ who: memberships.affiliate }).from(memberships).where(eq(memberships.id, m.id)).all().map((r) => r.who)));
-  const since = app.db.select().from(memberships).where(and(eq(memberships.of, row.of), gte(memberships.from, row.removedAt!))).all();
-  const ended = app.db.select().from(memberships).where(inArray(memberships.id, removal.moved.length ? removal.moved : [''])).all().filter((m) => m.until !== removal.members[removal.moved.indexOf(m.id)]?.until);
-  return new Set([...since.filter((m) => !own.has(m.id) && people.has(m.affiliate)), ...ended].map((m) => m.affiliate));
+  const people = new Set(
+    removal.members.flatMap((m) =>
+      app.db
+        .select({ who: memberships.affiliate })
+        .from(memberships)
+        .where(eq(memberships.id, m.id))
+        .all()
+        .map((r) => r.who),
+    ),
+  );
+  const since = app.db
+    .select()
+    .from(memberships)
+    .where(and(eq(memberships.of, row.of), gte(memberships.from, row.removedAt!)))
+    .all();
+  const ended = app.db
+    .select()
+    .from(memberships)
+    .where(inArray(memberships.id, removal.moved.length ? removal.moved : ['']))
+    .all()
+    .filter((m) => m.until !== removal.members[removal.moved.indexOf(m.id)]?.until);
+  return new Set(
+    [...since.filter((m) => !own.has(m.id) && people.has(m.affiliate)), ...ended].map((m) => m.affiliate),
+  );
 }
 
 /** What a removal ended that was made before it was noted what stood: everything that ended at its moment ran on without an end. */
 function removalAsBefore(app: App, row: SetRecord, at: number): Removal {
-  const ended = app.db.select().from(rates).where(and(eq(rates.who, row.id), eq(rates.until, at), eq(rates.endedAt, at))).all();
-  const gone = app.db.select().from(memberships).where(and(eq(memberships.set, row.id), eq(memberships.until, at))).all();
-  const moved = row.of === 'card' ? gone.flatMap((m) => app.db.select({ id: memberships.id }).from(memberships).where(and(eq(memberships.affiliate, m.affiliate), eq(memberships.of, 'card'), eq(memberships.from, at), isNull(memberships.until))).all()) : [];
-  return { rates: ended.map((r) => ({ id: r.id, until: null, endedAt: null, endedBy: null, endedFor: null, set: at })), members: gone.map((m) => ({ id: m.id, until: null, set: at })), moved: moved.map((m) => m.id) };
+  const ended = app.db
+    .select()
+    .from(rates)
+    .where(and(eq(rates.who, row.id), eq(rates.until, at), eq(rates.endedAt, at)))
+    .all();
+  const gone = app.db
+    .select()
+    .from(memberships)
+    .where(and(eq(memberships.set, row.id), eq(memberships.until, at)))
+    .all();
+  const moved =
+    row.of === 'card'
+      ? gone.flatMap((m) =>
+          app.db
+            .select({ id: memberships.id })
+            .from(memberships)
+            .where(
+              and(
+                eq(memberships.affiliate, m.affiliate),
+                eq(memberships.of, 'card'),
+                eq(memberships.from, at),
+                isNull(memberships.until),
+              ),
+            )
+            .all(),
+        )
+      : [];
+  return {
+    rates: ended.map((r) => ({
+      id: r.id,
+      until: null,
+      endedAt: null,
+      endedBy: null,
+      endedFor: null,
+      set: at,
+    })),
+    members: gone.map((m) => ({ id: m.id, until: null, set: at })),
+    moved: moved.map((m) => m.id),
+  };
 }
 
 /** Makes a card the one that newcomers begin on. */
 export function makeStandard(app: App, actor: Actor, id: string): SetOut {
   const row = inUse(app, id);
-  if (row.of !== 'card') throw new Problem('conflict', 'Only a rate card can be the one that newcomers begin on');
+  if (row.of !== 'card')
+    throw new Problem('conflict', 'Only a rate card can be the one that newcomers begin on');
   pinThoseWithoutCard(app, actor);
-  app.db.update(sets).set({ standard: sql`${sets.id} = ${id}` }).where(eq(sets.of, 'card')).run();
+  app.db
+    .update(sets)
+    .set({ standard: sql`${sets.id} = ${id}` })
+    .where(eq(sets.of, 'card'))
+    .run();
   record(app, actor, 'card-made-standard', id, null, { name: row.name });
   termsChanged(app);
   return show(app, [setById(app, id)])[0]!;
@@ -282,6 +547,23 @@ export function makeStandard(app: App, actor: Actor, id: string): SetOut {
 function pinThoseWithoutCard(app: App, actor: Actor): void {
   const standard = theTerms(app).data.defaultCard;
   if (standard === null) return;
-  const without = app.sqlite.prepare("SELECT a.id FROM affiliates a WHERE NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = 'card' AND m.valid_until IS NULL)").pluck().all() as string[];
-  for (const affiliate of without) app.db.insert(memberships).values({ id: newId('membership'), affiliate, of: 'card', set: standard, from: 0, until: null, by: actor.id }).run();
+  const without = app.sqlite
+    .prepare(
+      "SELECT a.id FROM affiliates a WHERE NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = 'card' AND m.valid_until IS NULL)",
+    )
+    .pluck()
+    .all() as string[];
+  for (const affiliate of without)
+    app.db
+      .insert(memberships)
+      .values({
+        id: newId('membership'),
+        affiliate,
+        of: 'card',
+        set: standard,
+        from: 0,
+        until: null,
+        by: actor.id,
+      })
+      .run();
 }

@@ -1,12 +1,9 @@
 import { isNull } from 'drizzle-orm';
-import type { Book } from '../../core/terms/book';
-import { buildBook } from '../../core/terms/book';
+import { buildBook, type Book } from '../../core/terms/book';
 import type { TermsData } from '../../core/terms/draft';
-import type { Membership, Roll } from '../../core/terms/members';
-import { buildRoll } from '../../core/terms/members';
+import { buildRoll, type Membership, type Roll } from '../../core/terms/members';
 import type { Rate } from '../../core/terms/rate';
-import type { App } from '../context';
-import { changed } from '../context';
+import { changed, type App } from '../context';
 import { perApp } from '../db/prepared';
 import { locks, pauses, rates, sets, tagOrders } from '../db/schema';
 
@@ -26,16 +23,37 @@ export function asRate(row: RateRecord): Rate {
 }
 
 // of a large programme some fifty thousand, read whenever terms change: as they are wanted, without a query builder between
-const everyMembership = perApp((app) => app.sqlite.prepare<[], Membership>('SELECT affiliate, "of", set_id AS id, valid_from AS "from", valid_until AS until FROM memberships'));
+const everyMembership = perApp((app) =>
+  app.sqlite.prepare<[], Membership>(
+    'SELECT affiliate, "of", set_id AS id, valid_from AS "from", valid_until AS until FROM memberships',
+  ),
+);
 
 function readTerms(app: App): TermsData {
-  const standard = app.db.select().from(sets).where(isNull(sets.removedAt)).all().find((s) => s.of === 'card' && s.standard);
+  const standard = app.db
+    .select()
+    .from(sets)
+    .where(isNull(sets.removedAt))
+    .all()
+    .find((s) => s.of === 'card' && s.standard);
   return {
     rates: app.db.select().from(rates).all().map(asRate),
     members: everyMembership(app).all(),
-    pauses: app.db.select().from(pauses).all().map(({ set, from, until }) => ({ group: set, from, until })),
-    locks: app.db.select().from(locks).all().map(({ product, event, from, until }) => ({ product, event, from, until })),
-    tagOrders: app.db.select().from(tagOrders).all().map(({ from, tags }) => ({ from, tags })),
+    pauses: app.db
+      .select()
+      .from(pauses)
+      .all()
+      .map(({ set, from, until }) => ({ group: set, from, until })),
+    locks: app.db
+      .select()
+      .from(locks)
+      .all()
+      .map(({ product, event, from, until }) => ({ product, event, from, until })),
+    tagOrders: app.db
+      .select()
+      .from(tagOrders)
+      .all()
+      .map(({ from, tags }) => ({ from, tags })),
     defaultCard: standard?.id ?? null,
   };
 }
@@ -48,8 +66,17 @@ export function indexed(data: TermsData): Terms {
 /** The same for terms that were made from others: what did not change of them is not indexed anew. */
 export function indexedFrom(from: Terms, data: TermsData): Terms {
   const { members, pauses, locks, tagOrders, defaultCard } = from.data;
-  const isSame = data.members === members && data.pauses === pauses && data.locks === locks && data.tagOrders === tagOrders && data.defaultCard === defaultCard;
-  return { data, book: data.rates === from.data.rates ? from.book : buildBook(data.rates), roll: isSame ? from.roll : buildRoll(data) };
+  const isSame =
+    data.members === members &&
+    data.pauses === pauses &&
+    data.locks === locks &&
+    data.tagOrders === tagOrders &&
+    data.defaultCard === defaultCard;
+  return {
+    data,
+    book: data.rates === from.data.rates ? from.book : buildBook(data.rates),
+    roll: isSame ? from.roll : buildRoll(data),
+  };
 }
 
 /** Every rate, membership, pause and lock, past and coming. */

@@ -1,12 +1,9 @@
 import { dayOf } from '../../core/calendar/zone';
 import { convertToBase } from '../../core/money/amount';
 import { formatPercent, whole } from '../../core/money/percent';
-import type { Rate, Event } from '../../core/terms/rate';
-import { describeRate } from '../../core/terms/rate';
-import type { Referral, WorstCase } from '../../core/terms/shares';
-import { worstCase } from '../../core/terms/shares';
-import type { App } from '../context';
-import { theProgramme } from '../context';
+import { describeRate, type Event, type Rate } from '../../core/terms/rate';
+import { worstCase, type Referral, type WorstCase } from '../../core/terms/shares';
+import { theProgramme, type App } from '../context';
 import { referrals } from '../db/schema';
 import { detailsOf } from '../products/details';
 import type { ProductRecord } from '../products/store';
@@ -25,14 +22,32 @@ export function priceInBase(app: App, p: Pick<ProductRecord, 'price' | 'currency
 export function referralsPromised(app: App): ReferralTerms[] {
   const { referralPpm, referralOf } = theProgramme(app);
   const now = app.clock.now();
-  const open = app.db.selectDistinct({ ppm: referrals.ppm, of: referrals.of, until: referrals.until }).from(referrals).all().filter((r) => r.until === null || r.until > now);
-  return [...(referralPpm > 0 ? [{ ppm: referralPpm, of: referralOf }] : []), ...open.map(({ ppm, of }) => ({ ppm, of }))];
+  const open = app.db
+    .selectDistinct({ ppm: referrals.ppm, of: referrals.of, until: referrals.until })
+    .from(referrals)
+    .all()
+    .filter((r) => r.until === null || r.until > now);
+  return [
+    ...(referralPpm > 0 ? [{ ppm: referralPpm, of: referralOf }] : []),
+    ...open.map(({ ppm, of }) => ({ ppm, of })),
+  ];
 }
 
 /** The promise with which a product would cost most: null where none can exceed its value. */
-export function worstOn(app: App, product: ProductRecord, rates: readonly Rate[], event: Event, promised: readonly (ReferralTerms | null)[]): { worst: WorstCase; referral: ReferralTerms | null } | null {
+export function worstOn(
+  app: App,
+  product: ProductRecord,
+  rates: readonly Rate[],
+  event: Event,
+  promised: readonly (ReferralTerms | null)[],
+): { worst: WorstCase; referral: ReferralTerms | null } | null {
   const details = detailsOf(product);
-  const price = priceInBase(app, event === 'renewal' && product.kind === 'recurring' ? { price: details.renewalPrice, currency: product.currency } : product);
+  const price = priceInBase(
+    app,
+    event === 'renewal' && product.kind === 'recurring'
+      ? { price: details.renewalPrice, currency: product.currency }
+      : product,
+  );
   const now = app.clock.now();
   const of = rates.filter((r) => r.event === event);
   let found: { worst: WorstCase; referral: ReferralTerms | null } | null = null;
@@ -44,10 +59,15 @@ export function worstOn(app: App, product: ProductRecord, rates: readonly Rate[]
 }
 
 /** The worst case in words: "On Throwing course the uplift up to 70 % and the referral share of 40 % of the sale could come to 110 % of the value together". */
-export function worstInWords(app: App, product: ProductRecord, { worst, referral }: NonNullable<ReturnType<typeof worstOn>>): string {
+export function worstInWords(
+  app: App,
+  product: ProductRecord,
+  { worst, referral }: NonNullable<ReturnType<typeof worstOn>>,
+): string {
   const { base } = theProgramme(app);
   const parts = [
-    `${worst.rate?.label ? `“${worst.rate.label}”` : 'the highest rate'} ${worst.rate ? describeRate(worst.rate, base) : ''}`.trim(), ...(worst.uplift ? [`the uplift “${worst.uplift.label}” ${describeRate(worst.uplift, base)}`] : []),
+    `${worst.rate?.label ? `“${worst.rate.label}”` : 'the highest rate'} ${worst.rate ? describeRate(worst.rate, base) : ''}`.trim(),
+    ...(worst.uplift ? [`the uplift “${worst.uplift.label}” ${describeRate(worst.uplift, base)}`] : []),
     ...(referral ? [`the referral share of ${formatPercent(referral.ppm)} of the ${referral.of}`] : []),
   ];
   return `On ${product.name} ${parts.join(' and ')} could come to ${formatPercent(worst.total)} of the value together`;

@@ -1,21 +1,24 @@
+import { judgeClicks, runsOf, type Click } from '../../core/attribution/clicks';
 import { formatDay } from '../../core/calendar/format';
 import { addDays, dayOf, startOfDay } from '../../core/calendar/zone';
-import type { Click } from '../../core/attribution/clicks';
-import { judgeClicks, runsOf } from '../../core/attribution/clicks';
 import { winner } from '../../core/terms/book';
 import { amountsOf } from '../../core/terms/resolve';
-import type { App } from '../context';
-import { changed, theProgramme } from '../context';
+import { changed, theProgramme, type App } from '../context';
 import { perApp } from '../db/prepared';
-import { productById } from '../products/store';
-import type { ProductRecord } from '../products/store';
+import { productById, type ProductRecord } from '../products/store';
 import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { takeOrder } from './intake';
 
 const statements = perApp((app) => ({
-  products: app.sqlite.prepare<[number, number], string>('SELECT DISTINCT product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL AND uncounted IS NULL ORDER BY product').pluck(),
-  clicks: app.sqlite.prepare<[number, number, string], Click>('SELECT id, at, affiliate, visitor, address FROM visits WHERE at >= ? AND at < ? AND product = ? AND barred IS NULL AND uncounted IS NULL ORDER BY at, id'),
+  products: app.sqlite
+    .prepare<[number, number], string>(
+      'SELECT DISTINCT product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL AND uncounted IS NULL ORDER BY product',
+    )
+    .pluck(),
+  clicks: app.sqlite.prepare<[number, number, string], Click>(
+    'SELECT id, at, affiliate, visitor, address FROM visits WHERE at >= ? AND at < ? AND product = ? AND barred IS NULL AND uncounted IS NULL ORDER BY at, id',
+  ),
   uncount: app.sqlite.prepare<[string, string]>('UPDATE visits SET uncounted = ? WHERE id = ?'),
   to: app.sqlite.prepare<[string]>('UPDATE programme SET clicks_to = ? WHERE id = 1'),
 }));
@@ -25,13 +28,33 @@ function termsOfClick(app: App, affiliate: string, product: ProductRecord, at: n
   const { base } = theProgramme(app);
   const { book } = theTerms(app);
   const terms = termsOf(app, affiliate, at);
-  const line = { product: product.id, kind: product.kind, name: product.name, quantity: 1, amount: 0, discount: 0, approved: true, locked: lockedAt(app, product.id, 'click', at) };
-  const amount = amountsOf(book, terms, { event: 'click', at, payment: 1, currency: base, base, rateMicros: 1_000_000, lines: [line] })[0]!;
+  const line = {
+    product: product.id,
+    kind: product.kind,
+    name: product.name,
+    quantity: 1,
+    amount: 0,
+    discount: 0,
+    approved: true,
+    locked: lockedAt(app, product.id, 'click', at),
+  };
+  const amount = amountsOf(book, terms, {
+    event: 'click',
+    at,
+    payment: 1,
+    currency: base,
+    base,
+    rateMicros: 1_000_000,
+    lines: [line],
+  })[0]!;
   if (amount === 0) return '';
   return `${winner(book, terms, line, { event: 'click', at, payment: 1, rows: [{ line, base: 0 }] })?.id ?? ''} ${amount}`;
 }
 
-interface Priced { click: Click; terms: string }
+interface Priced {
+  click: Click;
+  terms: string;
+}
 
 /** How many clicks were not paid, by reason, in words; empty for none. */
 function unpaidInWords(unpaid: readonly { why: string }[]): string {
@@ -48,18 +71,43 @@ function grantProduct(app: App, day: string, product: ProductRecord, from: numbe
     const terms = termsOfClick(app, click.affiliate, product, click.at);
     if (terms !== '') paying.set(click.id, { click, terms });
   }
-  const { paid, unpaid } = judgeClicks([...paying.values()].map((p) => p.click), clicksPerAddress);
+  const { paid, unpaid } = judgeClicks(
+    [...paying.values()].map((p) => p.click),
+    clicksPerAddress,
+  );
   for (const { click, why } of unpaid) statements(app).uncount.run(why, click.id);
   let granted = 0;
   for (const affiliate of [...new Set(paid.map((c) => c.affiliate))].sort()) {
     const words = unpaidInWords(unpaid.filter((u) => u.click.affiliate === affiliate));
-    for (const { items } of runsOf(paid.filter((c) => c.affiliate === affiliate), (c) => paying.get(c.id)!.terms)) {
+    for (const { items } of runsOf(
+      paid.filter((c) => c.affiliate === affiliate),
+      (c) => paying.get(c.id)!.terms,
+    )) {
       const first = items[0]!;
       const reason = `${items.length} counted ${items.length === 1 ? 'click' : 'clicks'} of ${formatDay(first.at, theProgramme(app).zone)}, each visitor once${words}`;
-      const taken = takeOrder(app, {
-        reference: `clicks ${day}`, payment: `clicks ${day} ${first.id}`, placedAt: first.at, day, currency: base, rateMicros: 1_000_000, visit: null, visitor: null, customer: null, email: '', test: false,
-        lines: [{ product, quantity: items.length, amount: 0, discount: 0, step: null, quote: null }], event: 'click', number: 1, subscription: null, content: JSON.stringify(['clicks', day, affiliate, product.id, items.length]),
-      }, 'server', { visitAt: first.at, credit: { affiliate, visit: null, by: 'clicks', reason, considered: [] } });
+      const taken = takeOrder(
+        app,
+        {
+          reference: `clicks ${day}`,
+          payment: `clicks ${day} ${first.id}`,
+          placedAt: first.at,
+          day,
+          currency: base,
+          rateMicros: 1_000_000,
+          visit: null,
+          visitor: null,
+          customer: null,
+          email: '',
+          test: false,
+          lines: [{ product, quantity: items.length, amount: 0, discount: 0, step: null, quote: null }],
+          event: 'click',
+          number: 1,
+          subscription: null,
+          content: JSON.stringify(['clicks', day, affiliate, product.id, items.length]),
+        },
+        'server',
+        { visitAt: first.at, credit: { affiliate, visit: null, by: 'clicks', reason, considered: [] } },
+      );
       if (taken.status === 201) granted += 1;
     }
   }
@@ -87,7 +135,10 @@ export function grantClicks(app: App): number {
   const { zone, clicksTo } = theProgramme(app);
   const yesterday = addDays(dayOf(app.clock.now(), zone), -1);
   // the first rate by the click begins it: what was clicked before it was made was never promised anything
-  const begun = app.sqlite.prepare("SELECT min(max(valid_from, created_at)) FROM rates WHERE event = 'click'").pluck().get() as number;
+  const begun = app.sqlite
+    .prepare("SELECT min(max(valid_from, created_at)) FROM rates WHERE event = 'click'")
+    .pluck()
+    .get() as number;
   let day = clicksTo === null ? dayOf(begun, zone) : addDays(clicksTo, 1);
   let granted = 0;
   for (; day <= yesterday; day = addDays(day, 1)) {

@@ -1,15 +1,11 @@
 import { and, eq } from 'drizzle-orm';
-import type { Credit, Visit } from '../../core/attribution/credit';
-import { creditFor } from '../../core/attribution/credit';
-import { addZonedDays, dayOf } from '../../core/calendar/zone';
-import type { Timing } from '../../core/ledger/commission';
-import { clearingMoment } from '../../core/ledger/commission';
-import { convertToBase, formatMoney, toDecimal } from '../../core/money/amount';
-import type { Working } from '../../core/terms/resolve';
-import { commissionableValue, notApproved, resolveWithWorking } from '../../core/terms/resolve';
 import type { ReportAnswer } from '../../contract/tracking';
-import type { Actor, App } from '../context';
-import { theProgramme } from '../context';
+import { creditFor, type Credit, type Visit } from '../../core/attribution/credit';
+import { addZonedDays, dayOf } from '../../core/calendar/zone';
+import { clearingMoment, type Timing } from '../../core/ledger/commission';
+import { convertToBase, formatMoney, toDecimal } from '../../core/money/amount';
+import { commissionableValue, notApproved, resolveWithWorking, type Working } from '../../core/terms/resolve';
+import { theProgramme, type Actor, type App } from '../context';
 import { newId } from '../db/ids';
 import { insertion, perApp, rowsBy } from '../db/prepared';
 import { affiliates, approvals, commissions, orderLines, orders, quotes, visits } from '../db/schema';
@@ -44,14 +40,25 @@ const statements = perApp((app) => ({
   approvals: rowsBy(app, approvals, ['affiliate']),
   known: rowsBy(app, orders, ['reference', 'payment']),
   commissionOf: rowsBy(app, commissions, ['order'], { and: "kind = 'commission'" }),
-  payments: app.sqlite.prepare<[string], number>("SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0").pluck(),
+  payments: app.sqlite
+    .prepare<[string], number>(
+      "SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0",
+    )
+    .pluck(),
   sold: app.sqlite.prepare<[number, string]>('UPDATE products SET sold = sold + ? WHERE id = ?'),
-  order: insertion(app, orders), line: insertion(app, orderLines),
+  order: insertion(app, orders),
+  line: insertion(app, orderLines),
 }));
 
 function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
   const state = statements(app).affiliate.get(row.affiliate)?.state;
-  return { id: row.id, affiliate: row.affiliate, product: row.product, at: row.at, barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null) };
+  return {
+    id: row.id,
+    affiliate: row.affiliate,
+    product: row.product,
+    at: row.at,
+    barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null),
+  };
 }
 
 function nameOf(app: App, affiliate: string): string {
@@ -64,8 +71,12 @@ export function creditOrder(app: App, order: NormalOrder): { credit: Credit; vis
   const visitor = order.visitor;
   const stored = visitor ? statements(app).visitor.all(visitor) : [];
   const credit = creditFor({
-    placedAt: order.placedAt, windowDays: theProgramme(app).windowDays, named: named ? asVisit(app, named) : null, namedUnknown: order.visit !== null && !named,
-    stored: stored.map((row) => asVisit(app, row)), nameOf: (id) => nameOf(app, id),
+    placedAt: order.placedAt,
+    windowDays: theProgramme(app).windowDays,
+    named: named ? asVisit(app, named) : null,
+    namedUnknown: order.visit !== null && !named,
+    stored: stored.map((row) => asVisit(app, row)),
+    nameOf: (id) => nameOf(app, id),
   });
   return { credit, visitAt: [named, ...stored].find((v) => v?.id === credit.visit)?.at ?? 0 };
 }
@@ -73,7 +84,9 @@ export function creditOrder(app: App, order: NormalOrder): { credit: Credit; vis
 /** What an affiliate was approved for at a moment, and on which timing. */
 function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
   const rows = statements(app).approvals.all(affiliate);
-  return new Map(rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]));
+  return new Map(
+    rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]),
+  );
 }
 
 interface Resolution {
@@ -82,29 +95,62 @@ interface Resolution {
 }
 
 /** @param approvedAt the moment whose approvals count: of a renewal, that of its first payment */
-function resolve(app: App, order: NormalOrder, affiliate: string, at: number, visitAt: number, approvedAt: number): Resolution {
+function resolve(
+  app: App,
+  order: NormalOrder,
+  affiliate: string,
+  at: number,
+  visitAt: number,
+  approvedAt: number,
+): Resolution {
   const approved = approvalsAt(app, affiliate, approvedAt);
   const { base } = theProgramme(app);
   const working = resolveWithWorking(theTerms(app).book, termsOf(app, affiliate, at), {
-    event: order.event, at, payment: order.number, currency: order.currency, base, rateMicros: order.rateMicros,
+    event: order.event,
+    at,
+    payment: order.number,
+    currency: order.currency,
+    base,
+    rateMicros: order.rateMicros,
     lines: order.lines.map(({ product, quantity, amount, discount, step }) => ({
-      product: product.id, name: product.name, kind: product.kind, step, quantity, amount, discount, locked: lockedAt(app, product.id, order.event, at),
+      product: product.id,
+      name: product.name,
+      kind: product.kind,
+      step,
+      quantity,
+      amount,
+      discount,
+      locked: lockedAt(app, product.id, order.event, at),
       // a product that was retired while the buyer was paying still earns for the visit that led there
-      approved: (approved.has(product.id) || approved.has(null)) && (product.retiredAt === null || visitAt < product.retiredAt) && product.state !== 'draft' && detailsOf(product).recruiting !== 'none',
+      approved:
+        (approved.has(product.id) || approved.has(null)) &&
+        (product.retiredAt === null || visitAt < product.retiredAt) &&
+        product.state !== 'draft' &&
+        detailsOf(product).recruiting !== 'none',
     })),
   });
-  const timings = order.lines.map(({ product }) => approved.get(product.id) ?? approved.get(null) ?? 'after-hold');
+  const timings = order.lines.map(
+    ({ product }) => approved.get(product.id) ?? approved.get(null) ?? 'after-hold',
+  );
   return { working, timing: timings.every((t) => t === 'at-sale') ? 'at-sale' : 'after-hold' };
 }
 
 /** Who is credited where it is settled already: a renewal keeps the affiliate of its first payment. */
-export interface Settled { credit: Credit; visitAt: number }
+export interface Settled {
+  credit: Credit;
+  visitAt: number;
+}
 
 /** Counts what was sold, for stock and stepped prices, and closes the quotes that the buyers held. */
 function noteSold(app: App, order: NormalOrder, id: string): void {
   for (const { product, quantity, quote } of order.lines) {
     statements(app).sold.run(quantity, product.id);
-    if (quote) app.db.update(quotes).set({ order: id }).where(and(eq(quotes.id, quote), eq(quotes.product, product.id))).run();
+    if (quote)
+      app.db
+        .update(quotes)
+        .set({ order: id })
+        .where(and(eq(quotes.id, quote), eq(quotes.product, product.id)))
+        .run();
   }
 }
 
@@ -114,9 +160,16 @@ function sendSaleNotice(app: App, order: NormalOrder, row: OrderRecord): void {
   if (!told.length) return;
   const { contact, base, name } = theProgramme(app);
   const sold = told.map((l) => `${l.quantity} × ${l.product.name}`).join(', ');
-  const by = row.affiliate === null ? 'nobody is credited' : `${nameOf(app, row.affiliate)} is credited and earns ${formatMoney({ amount: row.granted, currency: base })}`;
+  const by =
+    row.affiliate === null
+      ? 'nobody is credited'
+      : `${nameOf(app, row.affiliate)} is credited and earns ${formatMoney({ amount: row.granted, currency: base })}`;
   queue(app, {
-    to: contact, affiliate: null, kind: 'sale-notice', subject: `${order.event === 'lead' ? 'A lead' : 'Sold'}: ${sold}`, subjectOf: row.id,
+    to: contact,
+    affiliate: null,
+    kind: 'sale-notice',
+    subject: `${order.event === 'lead' ? 'A lead' : 'Sold'}: ${sold}`,
+    subjectOf: row.id,
     body: `Order ${row.reference}: ${sold}, ${formatMoney({ amount: row.value, currency: row.currency })}; ${by}.\n\n${app.address}/sales/${row.id}\n\n${name}`,
   });
 }
@@ -135,25 +188,68 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
   const { credit, visitAt } = settled ?? creditOrder(app, order);
   // where the shop's clock is behind ours, the visit proves that the order came after it
   const at = Math.max(order.placedAt, credit.affiliate ? visitAt : 0);
-  const resolution = credit.affiliate && !order.test ? resolve(app, order, credit.affiliate, at, visitAt, settled ? visitAt : at) : null;
+  const resolution =
+    credit.affiliate && !order.test
+      ? resolve(app, order, credit.affiliate, at, visitAt, settled ? visitAt : at)
+      : null;
   const granted = resolution?.working.total ?? 0;
-  const values = order.lines.map((l) => { const value = commissionableValue(l); return { value, base: convertToBase(value, order.currency, base, order.rateMicros) }; });
+  const values = order.lines.map((l) => {
+    const value = commissionableValue(l);
+    return { value, base: convertToBase(value, order.currency, base, order.rateMicros) };
+  });
   const id = newId('order');
-  const reason = order.test ? 'a test order: marked, never paid, never counted'
-    : granted === 0 && resolution ? `${credit.reason}; no commission: ${[...new Set(resolution.working.lines.map((l) => l.reason ?? 'the rate comes to nothing'))].join(', ')}` : credit.reason;
+  const reason = order.test
+    ? 'a test order: marked, never paid, never counted'
+    : granted === 0 && resolution
+      ? `${credit.reason}; no commission: ${[...new Set(resolution.working.lines.map((l) => l.reason ?? 'the rate comes to nothing'))].join(', ')}`
+      : credit.reason;
   const row: OrderRecord = {
-    id, reference: order.reference, payment: order.payment, placedAt: order.placedAt, day: order.day, receivedAt: app.clock.now(), currency: order.currency, rateMicros: order.rateMicros,
-    value: values.reduce((s, v) => s + v.value, 0), base: values.reduce((s, v) => s + v.base, 0), way, visit: credit.visit, affiliate: credit.affiliate, creditedBy: credit.by, reason, credit,
-    working: resolution?.working ?? null, granted, customer: order.customer, test: order.test, content: order.content, otherWay: null,
-    event: order.event, number: order.number, subscription: order.subscription, resolvedAt: at,
+    id,
+    reference: order.reference,
+    payment: order.payment,
+    placedAt: order.placedAt,
+    day: order.day,
+    receivedAt: app.clock.now(),
+    currency: order.currency,
+    rateMicros: order.rateMicros,
+    value: values.reduce((s, v) => s + v.value, 0),
+    base: values.reduce((s, v) => s + v.base, 0),
+    way,
+    visit: credit.visit,
+    affiliate: credit.affiliate,
+    creditedBy: credit.by,
+    reason,
+    credit,
+    working: resolution?.working ?? null,
+    granted,
+    customer: order.customer,
+    test: order.test,
+    content: order.content,
+    otherWay: null,
+    event: order.event,
+    number: order.number,
+    subscription: order.subscription,
+    resolvedAt: at,
   };
   statements(app).order.run(row);
   order.lines.forEach((line, position) => {
     const { value, base: inBase } = values[position]!;
     const won = resolution?.working.lines[position];
     statements(app).line.run({
-      order: id, position, product: line.product.id, quantity: line.quantity, amount: line.amount, discount: line.discount, value, base: inBase, valueLeft: value,
-      reward: won?.reward ?? null, approved: won ? won.reason !== notApproved : true, step: line.step, commission: won?.amount ?? 0, commissionLeft: won?.amount ?? 0,
+      order: id,
+      position,
+      product: line.product.id,
+      quantity: line.quantity,
+      amount: line.amount,
+      discount: line.discount,
+      value,
+      base: inBase,
+      valueLeft: value,
+      reward: won?.reward ?? null,
+      approved: won ? won.reason !== notApproved : true,
+      step: line.step,
+      commission: won?.amount ?? 0,
+      commissionLeft: won?.amount ?? 0,
     });
   });
   // clicks are not given back: nothing has to be waited for but the buffer
@@ -161,11 +257,33 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
   if (granted > 0 && credit.affiliate && resolution) {
     // a sale that nobody signed waits, whatever was agreed
     const timing = way === 'picture' ? 'after-hold' : resolution.timing;
-    grantCommission(app, theShop, {
-      order: id, affiliate: credit.affiliate, kind: 'commission', granted, timing, soldAt: at, clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone), refundableUntil: addZonedDays(at, refundDays, zone),
-    }, { once: `granted:${id}`, memo: `Order ${order.reference}` });
+    grantCommission(
+      app,
+      theShop,
+      {
+        order: id,
+        affiliate: credit.affiliate,
+        kind: 'commission',
+        granted,
+        timing,
+        soldAt: at,
+        clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
+        refundableUntil: addZonedDays(at, refundDays, zone),
+      },
+      { once: `granted:${id}`, memo: `Order ${order.reference}` },
+    );
   }
-  if (!order.test) grantShares(app, theShop, { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays }, order.lines.map((l, i) => ({ product: l.product.id, base: values[i]!.base, commission: resolution?.working.lines[i]?.amount ?? 0 })));
+  if (!order.test)
+    grantShares(
+      app,
+      theShop,
+      { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays },
+      order.lines.map((l, i) => ({
+        product: l.product.id,
+        base: values[i]!.base,
+        commission: resolution?.working.lines[i]?.amount ?? 0,
+      })),
+    );
   if (!order.test && (order.event === 'sale' || order.event === 'lead')) sendSaleNotice(app, order, row);
   if (!order.test && order.event === 'sale') noteSold(app, order, id);
   if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
@@ -173,17 +291,41 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
 }
 
 /** The answer about an order as it stands. @param amount whether the amount is what was granted or what is left */
-export function answerFor(app: App, order: OrderRecord, outcome: ReportAnswer['outcome'], amount: 'granted' | 'left'): ReportAnswer {
+export function answerFor(
+  app: App,
+  order: OrderRecord,
+  outcome: ReportAnswer['outcome'],
+  amount: 'granted' | 'left',
+): ReportAnswer {
   const { base, zone } = theProgramme(app);
-  const handle = order.affiliate ? statements(app).affiliate.get(order.affiliate)?.handle ?? order.affiliate : null;
+  const handle = order.affiliate
+    ? (statements(app).affiliate.get(order.affiliate)?.handle ?? order.affiliate)
+    : null;
   const downloads = order.event === 'renewal' ? [] : downloadsOf(app, order.id, order.receivedAt);
   const row = order.granted > 0 ? statements(app).commissionOf.get(order.id) : undefined;
   return {
-    outcome, order: order.reference, credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' }, reason: order.reason,
-    commissions: row && handle !== null ? [{
-      id: row.id, affiliate: handle, amount: { value: toDecimal(amount === 'granted' ? row.granted : row.held + row.cleared + row.inRun + row.paid, base), currency: base },
-      state: row.state, clearsOn: dayOf(row.clearsAt, zone),
-    }] : [],
+    outcome,
+    order: order.reference,
+    credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' },
+    reason: order.reason,
+    commissions:
+      row && handle !== null
+        ? [
+            {
+              id: row.id,
+              affiliate: handle,
+              amount: {
+                value: toDecimal(
+                  amount === 'granted' ? row.granted : row.held + row.cleared + row.inRun + row.paid,
+                  base,
+                ),
+                currency: base,
+              },
+              state: row.state,
+              clearsOn: dayOf(row.clearsAt, zone),
+            },
+          ]
+        : [],
     ...(downloads.length ? { downloads } : {}),
   };
 }
@@ -197,13 +339,31 @@ export function takeOrder(app: App, order: NormalOrder, way: Way, settled: Settl
   if (!before) {
     const row = recordOrder(app, order, way, settled);
     if (way === 'server') settlePicture(app, order, row.id);
-    return { status: 201, said: row.reason, order: row.id, answer: answerFor(app, row, 'recorded', 'granted') };
+    return {
+      status: 201,
+      said: row.reason,
+      order: row.id,
+      answer: answerFor(app, row, 'recorded', 'granted'),
+    };
   }
-  const repeat = (said: string): Taken => ({ status: 200, said, order: before.id, answer: answerFor(app, before, 'already-recorded', 'granted') });
+  const repeat = (said: string): Taken => ({
+    status: 200,
+    said,
+    order: before.id,
+    answer: answerFor(app, before, 'already-recorded', 'granted'),
+  });
   if (before.way === 'picture' && way === 'server' && before.content !== order.content) {
     const row = signAfterwards(app, before, order);
-    return { status: 201, said: row.otherWay!, order: row.id, answer: answerFor(app, row, 'recorded', 'granted') };
+    return {
+      status: 201,
+      said: row.otherWay!,
+      order: row.id,
+      answer: answerFor(app, row, 'recorded', 'granted'),
+    };
   }
   if (before.content === order.content) return repeat('the same order again; it counts once');
-  throw new Problem('contradicts', `Order ${order.reference}${order.payment === order.reference ? '' : `, payment ${order.payment}`} was reported with other values before: nothing was changed, both versions are in the log`);
+  throw new Problem(
+    'contradicts',
+    `Order ${order.reference}${order.payment === order.reference ? '' : `, payment ${order.payment}`} was reported with other values before: nothing was changed, both versions are in the log`,
+  );
 }

@@ -1,15 +1,23 @@
 import { and, eq, gte, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm';
-import { addDays, isDay, startOfDay } from '../../core/calendar/zone';
+import type { WorkingOut } from '../../contract/terms';
 import { formatMoment } from '../../core/calendar/format';
+import { addDays, isDay, startOfDay } from '../../core/calendar/zone';
 import { toDecimal } from '../../core/money/amount';
 import { presentCredit, presentExchange, presentLines, workingInWords } from '../../core/terms/present';
-import type { WorkingOut } from '../../contract/terms';
-import type { Actor, App } from '../context';
-import { theProgramme } from '../context';
+import { theProgramme, type Actor, type App } from '../context';
 import { afterCursor, anywhere, cut, inOrder } from '../db/page';
 import { perApp } from '../db/prepared';
+import {
+  affiliates,
+  commissions,
+  orderLines,
+  orders,
+  products,
+  refunds,
+  reports,
+  subscriptions,
+} from '../db/schema';
 import { RowTexts } from '../db/texts';
-import { affiliates, commissions, orderLines, orders, products, refunds, reports, subscriptions } from '../db/schema';
 import { Problem, refuse } from '../http/problem';
 import { lifeOf } from '../ledger/service';
 import { record } from '../staff/audit';
@@ -38,7 +46,9 @@ function dayStart(app: App, day: string, field: string, offset: number): number 
 /** So many sales that fit are sorted; where more do, the newest of them are found soon by reading from the newest on. */
 const fewEnough = 5_000;
 
-const references = perApp(({ sqlite }) => new RowTexts(sqlite, { table: 'orders', text: "reference || char(31) || payment" }));
+const references = perApp(
+  ({ sqlite }) => new RowTexts(sqlite, { table: 'orders', text: 'reference || char(31) || payment' }),
+);
 
 /** Reads on in the references that are kept for searching. @returns whether there is more */
 export function prepareReferences(app: App): boolean {
@@ -55,16 +65,32 @@ function matching(app: App, part: string) {
   const pattern = anywhere(part);
   const named = sql`SELECT ${affiliates.id} FROM ${affiliates} WHERE ${affiliates.name} LIKE ${pattern} ESCAPE '\\'`;
   const some = salesNamed(app, part, fewEnough + 1);
-  if (some.length <= fewEnough) some.push(...app.db.all<{ row: number }>(sql`SELECT o.rowid AS row FROM ${orders} o INDEXED BY orders_affiliate WHERE o.affiliate IN (${named}) LIMIT ${fewEnough + 1}`).map((r) => r.row));
-  if (some.length <= fewEnough) return sql`${orders}.rowid IN (SELECT value FROM json_each(${JSON.stringify(some)}))`;
-  return or(...[orders.reference, orders.payment].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`), sql`${orders.affiliate} IN (${named})`);
+  if (some.length <= fewEnough)
+    some.push(
+      ...app.db
+        .all<{ row: number }>(
+          sql`SELECT o.rowid AS row FROM ${orders} o INDEXED BY orders_affiliate WHERE o.affiliate IN (${named}) LIMIT ${fewEnough + 1}`,
+        )
+        .map((r) => r.row),
+    );
+  if (some.length <= fewEnough)
+    return sql`${orders}.rowid IN (SELECT value FROM json_each(${JSON.stringify(some)}))`;
+  return or(
+    ...[orders.reference, orders.payment].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`),
+    sql`${orders.affiliate} IN (${named})`,
+  );
 }
 
 function where(app: App, filter: OrderFilter) {
-  if (filter.from && filter.to && filter.from > filter.to) throw refuse('to', `The range is reversed: ${filter.to} is before ${filter.from}`, filter.from);
+  if (filter.from && filter.to && filter.from > filter.to)
+    throw refuse('to', `The range is reversed: ${filter.to} is before ${filter.from}`, filter.from);
   return and(
     filter.affiliate ? eq(orders.affiliate, filter.affiliate) : undefined,
-    filter.credited === 'yes' ? isNotNull(orders.affiliate) : filter.credited === 'no' ? isNull(orders.affiliate) : undefined,
+    filter.credited === 'yes'
+      ? isNotNull(orders.affiliate)
+      : filter.credited === 'no'
+        ? isNull(orders.affiliate)
+        : undefined,
     filter.from ? gte(orders.placedAt, dayStart(app, filter.from, 'from', 0)) : undefined,
     filter.to ? lt(orders.placedAt, dayStart(app, filter.to, 'to', 1)) : undefined,
     filter.q ? matching(app, filter.q) : undefined,
@@ -77,24 +103,69 @@ function rowsOf(app: App, found: OrderRecord[]) {
   if (!found.length) return [];
   const { base } = theProgramme(app);
   const ids = found.map((o) => o.id);
-  const names = new Map(app.db.select({ order: orderLines.order, names: sql<string>`group_concat(${products.name}, ', ')`, left: sql<number>`sum(${orderLines.valueLeft})` }).from(orderLines)
-    .innerJoin(products, eq(products.id, orderLines.product)).where(inArray(orderLines.order, ids)).groupBy(orderLines.order).all().map((r) => [r.order, r]));
-  const earned = new Map(app.db.select().from(commissions).where(and(inArray(commissions.order, ids), eq(commissions.kind, 'commission'))).all().map((c) => [c.order, c]));
-  const name = namesOf(app, found.map((o) => o.affiliate));
+  const names = new Map(
+    app.db
+      .select({
+        order: orderLines.order,
+        names: sql<string>`group_concat(${products.name}, ', ')`,
+        left: sql<number>`sum(${orderLines.valueLeft})`,
+      })
+      .from(orderLines)
+      .innerJoin(products, eq(products.id, orderLines.product))
+      .where(inArray(orderLines.order, ids))
+      .groupBy(orderLines.order)
+      .all()
+      .map((r) => [r.order, r]),
+  );
+  const earned = new Map(
+    app.db
+      .select()
+      .from(commissions)
+      .where(and(inArray(commissions.order, ids), eq(commissions.kind, 'commission')))
+      .all()
+      .map((c) => [c.order, c]),
+  );
+  const name = namesOf(
+    app,
+    found.map((o) => o.affiliate),
+  );
   const shares = shareSums(app, ids);
   return found.map((o) => {
     const c = earned.get(o.id);
     return {
-      id: o.id, reference: o.reference, payment: o.payment, placedAt: o.placedAt, products: names.get(o.id)?.names ?? '', affiliate: o.affiliate === null ? null : name(o.affiliate), affiliateId: o.affiliate,
-      value: { amount: o.value, currency: o.currency }, base: { amount: o.base, currency: base }, commission: c ? { amount: c.held + c.cleared + c.inRun + c.paid, currency: base } : null,
-      state: c?.state ?? null, shares: { amount: (shares.get(o.id)?.referral ?? 0) + (shares.get(o.id)?.['co-owner'] ?? 0), currency: base }, refunded: (names.get(o.id)?.left ?? o.value) < o.value, test: o.test, reason: o.reason, event: o.event, number: o.number,
+      id: o.id,
+      reference: o.reference,
+      payment: o.payment,
+      placedAt: o.placedAt,
+      products: names.get(o.id)?.names ?? '',
+      affiliate: o.affiliate === null ? null : name(o.affiliate),
+      affiliateId: o.affiliate,
+      value: { amount: o.value, currency: o.currency },
+      base: { amount: o.base, currency: base },
+      commission: c ? { amount: c.held + c.cleared + c.inRun + c.paid, currency: base } : null,
+      state: c?.state ?? null,
+      shares: {
+        amount: (shares.get(o.id)?.referral ?? 0) + (shares.get(o.id)?.['co-owner'] ?? 0),
+        currency: base,
+      },
+      refunded: (names.get(o.id)?.left ?? o.value) < o.value,
+      test: o.test,
+      reason: o.reason,
+      event: o.event,
+      number: o.number,
     };
   });
 }
 
 export function listOrders(app: App, filter: OrderFilter) {
   const limit = filter.limit ?? 50;
-  const found = app.db.select().from(orders).where(and(where(app, filter), afterCursor(keyset, filter.after))).orderBy(...inOrder(keyset)).limit(limit + 1).all();
+  const found = app.db
+    .select()
+    .from(orders)
+    .where(and(where(app, filter), afterCursor(keyset, filter.after)))
+    .orderBy(...inOrder(keyset))
+    .limit(limit + 1)
+    .all();
   const { rows, next } = cut(found, limit, (r) => [r.placedAt, r.id]);
   return { rows: rowsOf(app, rows), next };
 }
@@ -102,26 +173,73 @@ export function listOrders(app: App, filter: OrderFilter) {
 /** The stored workings of orders, each in one text. */
 function workingsOf(app: App, ids: string[]): Map<string, string> {
   if (!ids.length) return new Map();
-  const rows = app.db.select({ id: orders.id, working: orders.working }).from(orders).where(inArray(orders.id, ids)).all();
+  const rows = app.db
+    .select({ id: orders.id, working: orders.working })
+    .from(orders)
+    .where(inArray(orders.id, ids))
+    .all();
   return new Map(rows.map((r) => [r.id, r.working ? workingInWords(r.working) : '']));
 }
 
 /** What the columns of an export of sales are. */
-export const salesColumns = ['order', 'payment', 'placed_at', 'products', 'value', 'currency', 'value_base', 'affiliate', 'commission', 'state', 'reason', 'kind', 'payment_number', 'referral_share', 'co_owner_shares', 'working'];
+export const salesColumns = [
+  'order',
+  'payment',
+  'placed_at',
+  'products',
+  'value',
+  'currency',
+  'value_base',
+  'affiliate',
+  'commission',
+  'state',
+  'reason',
+  'kind',
+  'payment_number',
+  'referral_share',
+  'co_owner_shares',
+  'working',
+];
 
 /** Sales of one piece of an export. */
 const inAPiece = 500;
 
 /** A piece of an export of sales, newest first: its lines, and after which sale the next begins. */
-export function salesPiece(app: App, filter: OrderFilter): { lines: (string | number | null)[][]; next: string | null } {
+export function salesPiece(
+  app: App,
+  filter: OrderFilter,
+): { lines: (string | number | null)[][]; next: string | null } {
   const { zone } = theProgramme(app);
   const { rows, next } = listOrders(app, { ...filter, limit: inAPiece });
-  const working = workingsOf(app, rows.map((r) => r.id));
-  const shares = shareSums(app, rows.map((r) => r.id));
-  const share = (id: string, kind: 'referral' | 'co-owner', currency: string) => { const amount = shares.get(id)?.[kind] ?? 0; return amount ? toDecimal(amount, currency) : ''; };
+  const working = workingsOf(
+    app,
+    rows.map((r) => r.id),
+  );
+  const shares = shareSums(
+    app,
+    rows.map((r) => r.id),
+  );
+  const share = (id: string, kind: 'referral' | 'co-owner', currency: string) => {
+    const amount = shares.get(id)?.[kind] ?? 0;
+    return amount ? toDecimal(amount, currency) : '';
+  };
   const lines = rows.map((r) => [
-    r.reference, r.payment, formatMoment(r.placedAt, zone), r.products, toDecimal(r.value.amount, r.value.currency), r.value.currency, toDecimal(r.base.amount, r.base.currency), r.affiliate,
-    r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '', r.state ?? '', r.reason, r.event, r.number, share(r.id, 'referral', r.base.currency), share(r.id, 'co-owner', r.base.currency), working.get(r.id) ?? '',
+    r.reference,
+    r.payment,
+    formatMoment(r.placedAt, zone),
+    r.products,
+    toDecimal(r.value.amount, r.value.currency),
+    r.value.currency,
+    toDecimal(r.base.amount, r.base.currency),
+    r.affiliate,
+    r.commission ? toDecimal(r.commission.amount, r.commission.currency) : '',
+    r.state ?? '',
+    r.reason,
+    r.event,
+    r.number,
+    share(r.id, 'referral', r.base.currency),
+    share(r.id, 'co-owner', r.base.currency),
+    working.get(r.id) ?? '',
   ]);
   return { lines, next };
 }
@@ -132,25 +250,47 @@ export function workingOf(app: App, order: OrderRecord, names = true): WorkingOu
   const name = namesOf(app, [order.affiliate, ...order.credit.considered.map((c) => c.affiliate)]);
   const row = commissionOf(app, order.id);
   const money = (amount: number) => ({ amount, currency: base });
-  const back = app.db.select().from(refunds).where(eq(refunds.order, order.id)).orderBy(refunds.at, refunds.id).all();
-  const changes = back.map((r) => ({ at: r.at, what: `${r.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${r.reference}`, amount: money(-r.reversed) }));
+  const back = app.db
+    .select()
+    .from(refunds)
+    .where(eq(refunds.order, order.id))
+    .orderBy(refunds.at, refunds.id)
+    .all();
+  const changes = back.map((r) => ({
+    at: r.at,
+    what: `${r.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${r.reference}`,
+    amount: money(-r.reversed),
+  }));
   // what a person changed stays in the working, whatever a refund took back of it since
   const byPeople = new Set(['correction', 'given-up', 'declined']);
-  for (const e of row ? lifeOf(app, row.id).filter((l) => byPeople.has(l.event)) : []) changes.push({ at: e.at, what: e.memo, amount: money(e.signed) });
+  for (const e of row ? lifeOf(app, row.id).filter((l) => byPeople.has(l.event)) : [])
+    changes.push({ at: e.at, what: e.memo, amount: money(e.signed) });
   changes.sort((a, b) => a.at - b.at);
   return {
-    credit: presentCredit(order.credit, name), exchange: order.working ? presentExchange(order.working) : null, lines: order.working ? presentLines(order.working, names) : [],
-    total: order.working ? money(order.working.total) : null, changes, left: money(row ? row.held + row.cleared + row.inRun + row.paid : 0),
+    credit: presentCredit(order.credit, name),
+    exchange: order.working ? presentExchange(order.working) : null,
+    lines: order.working ? presentLines(order.working, names) : [],
+    total: order.working ? money(order.working.total) : null,
+    changes,
+    left: money(row ? row.held + row.cleared + row.inRun + row.paid : 0),
   };
 }
 
 function commissionOf(app: App, order: string) {
-  return app.db.select().from(commissions).where(and(eq(commissions.order, order), eq(commissions.kind, 'commission'))).get();
+  return app.db
+    .select()
+    .from(commissions)
+    .where(and(eq(commissions.order, order), eq(commissions.kind, 'commission')))
+    .get();
 }
 
 /** Clears every test purchase with its lines; the log of reports keeps what came. Nothing of it was ever in the journal. */
 export function clearTests(app: App, actor: Actor): { cleared: number } {
-  const tests = app.db.select({ id: orders.id, reference: orders.reference }).from(orders).where(eq(orders.test, true)).all();
+  const tests = app.db
+    .select({ id: orders.id, reference: orders.reference })
+    .from(orders)
+    .where(eq(orders.test, true))
+    .all();
   for (const { id } of tests) {
     app.db.delete(orderLines).where(eq(orderLines.order, id)).run();
     app.db.delete(refunds).where(eq(refunds.order, id)).run();
@@ -158,7 +298,15 @@ export function clearTests(app: App, actor: Actor): { cleared: number } {
     app.db.update(reports).set({ order: null }).where(eq(reports.order, id)).run();
     app.db.delete(orders).where(eq(orders.id, id)).run();
   }
-  if (tests.length) record(app, actor, 'tests-cleared', 'programme', { orders: tests.slice(0, 50).map((t) => t.reference) }, { cleared: tests.length });
+  if (tests.length)
+    record(
+      app,
+      actor,
+      'tests-cleared',
+      'programme',
+      { orders: tests.slice(0, 50).map((t) => t.reference) },
+      { cleared: tests.length },
+    );
   return { cleared: tests.length };
 }
 
@@ -174,16 +322,54 @@ export function readOrder(app: App, id: string) {
   const { base } = theProgramme(app);
   const commission = commissionOf(app, id);
   const money = (amount: number) => ({ amount, currency: order.currency });
-  const lines = app.db.select({ l: orderLines, code: products.code, name: products.name }).from(orderLines).innerJoin(products, eq(products.id, orderLines.product)).where(eq(orderLines.order, id)).orderBy(orderLines.position).all();
-  const back = app.db.select().from(refunds).where(eq(refunds.order, id)).orderBy(refunds.at, refunds.id).all();
-  const told = app.db.select().from(reports).where(or(eq(reports.order, id), and(eq(reports.reference, order.reference), isNull(reports.order)))).orderBy(reports.at, reports.id).all();
+  const lines = app.db
+    .select({ l: orderLines, code: products.code, name: products.name })
+    .from(orderLines)
+    .innerJoin(products, eq(products.id, orderLines.product))
+    .where(eq(orderLines.order, id))
+    .orderBy(orderLines.position)
+    .all();
+  const back = app.db
+    .select()
+    .from(refunds)
+    .where(eq(refunds.order, id))
+    .orderBy(refunds.at, refunds.id)
+    .all();
+  const told = app.db
+    .select()
+    .from(reports)
+    .where(or(eq(reports.order, id), and(eq(reports.reference, order.reference), isNull(reports.order))))
+    .orderBy(reports.at, reports.id)
+    .all();
   return {
-    row: rowsOf(app, [order])[0]!, way: order.way, otherWay: order.otherWay, receivedAt: order.receivedAt, working: workingOf(app, order),
-    commission: commission?.id ?? null, timing: commission?.timing ?? null, clearsAt: commission?.clearsAt ?? null, declined: commission?.declined ?? null,
-    lines: lines.map(({ l, code, name }) => ({ code, name, quantity: l.quantity, amount: money(l.amount), discount: money(l.discount), value: money(l.value), left: money(l.valueLeft) })),
-    refunds: back.map((r) => ({ reference: r.reference, at: r.at, kind: r.kind, value: money(r.value), reversed: { amount: r.reversed, currency: base } })),
+    row: rowsOf(app, [order])[0]!,
+    way: order.way,
+    otherWay: order.otherWay,
+    receivedAt: order.receivedAt,
+    working: workingOf(app, order),
+    commission: commission?.id ?? null,
+    timing: commission?.timing ?? null,
+    clearsAt: commission?.clearsAt ?? null,
+    declined: commission?.declined ?? null,
+    lines: lines.map(({ l, code, name }) => ({
+      code,
+      name,
+      quantity: l.quantity,
+      amount: money(l.amount),
+      discount: money(l.discount),
+      value: money(l.value),
+      left: money(l.valueLeft),
+    })),
+    refunds: back.map((r) => ({
+      reference: r.reference,
+      at: r.at,
+      kind: r.kind,
+      value: money(r.value),
+      reversed: { amount: r.reversed, currency: base },
+    })),
     shares: sharesView(app, order),
-    life: (commission ? lifeOf(app, commission.id) : []).map(({ signed: _signed, ...row }) => row), reports: told.map(reportRow),
+    life: (commission ? lifeOf(app, commission.id) : []).map(({ signed: _signed, ...row }) => row),
+    reports: told.map(reportRow),
   };
 }
 
@@ -194,5 +380,16 @@ export function downloadsNow(app: App, order: { id: string; event: string }) {
 
 /** A row of the report log. */
 export function reportRow(r: typeof reports.$inferSelect) {
-  return { id: r.id, at: r.at, call: r.call, way: r.way, reference: r.reference, outcome: r.outcome as 'recorded', status: r.status, said: r.said, order: r.order, count: r.count };
+  return {
+    id: r.id,
+    at: r.at,
+    call: r.call,
+    way: r.way,
+    reference: r.reference,
+    outcome: r.outcome as 'recorded',
+    status: r.status,
+    said: r.said,
+    order: r.order,
+    count: r.count,
+  };
 }

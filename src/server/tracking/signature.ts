@@ -34,7 +34,11 @@ export function openedSecret(app: App, key: string, sealed: string): string {
   try {
     return app.seal.open(sealed);
   } catch (cause) {
-    throw new Problem('unavailable', `The secret of the key ${key} cannot be read here: the seal that closed it (seal.key) was lost or replaced. Bring seal.key back from a backup, or make the secret of this key anew on the Connection page.`, { cause, retryAfter: 3600 });
+    throw new Problem(
+      'unavailable',
+      `The secret of the key ${key} cannot be read here: the seal that closed it (seal.key) was lost or replaced. Bring seal.key back from a backup, or make the secret of this key anew on the Connection page.`,
+      { cause, retryAfter: 3600 },
+    );
   }
 }
 
@@ -58,15 +62,31 @@ const longestId = 100;
  * @throws Problem `not-signed` that says which header is missing or what does not fit
  */
 export function checkHeaders(app: App, headers: SignedHeaders): void {
-  const missing = [['x-gravenel-key', headers.key], ['webhook-id', headers.id], ['webhook-timestamp', headers.timestamp], ['webhook-signature', headers.signature]]
-    .filter(([, value]) => !value).map(([name]) => name);
+  const missing = [
+    ['x-gravenel-key', headers.key],
+    ['webhook-id', headers.id],
+    ['webhook-timestamp', headers.timestamp],
+    ['webhook-signature', headers.signature],
+  ]
+    .filter(([, value]) => !value)
+    .map(([name]) => name);
   if (missing.length) throw new Problem('not-signed', `Missing header: ${missing.join(', ')}`);
   const { key = '', id = '', timestamp = '' } = headers;
-  if (id.length > longestId) throw new Problem('not-signed', `webhook-id is too long: at most ${longestId} characters`);
-  if (!secretsOf(app, key).length) throw new Problem('not-signed', `The key ${key.slice(0, 40)} is not known here; the Connection page lists the keys`);
-  if (!/^\d{1,12}$/.test(timestamp)) throw new Problem('not-signed', 'webhook-timestamp must be seconds since 1970, digits only');
+  if (id.length > longestId)
+    throw new Problem('not-signed', `webhook-id is too long: at most ${longestId} characters`);
+  if (!secretsOf(app, key).length)
+    throw new Problem(
+      'not-signed',
+      `The key ${key.slice(0, 40)} is not known here; the Connection page lists the keys`,
+    );
+  if (!/^\d{1,12}$/.test(timestamp))
+    throw new Problem('not-signed', 'webhook-timestamp must be seconds since 1970, digits only');
   const off = app.clock.real() - Number(timestamp) * 1000;
-  if (Math.abs(off) > drift) throw new Problem('not-signed', `webhook-timestamp is ${Math.round(Math.abs(off) / 1000)} seconds ${off > 0 ? 'old' : 'ahead'}; at most 300 are accepted`);
+  if (Math.abs(off) > drift)
+    throw new Problem(
+      'not-signed',
+      `webhook-timestamp is ${Math.round(Math.abs(off) / 1000)} seconds ${off > 0 ? 'old' : 'ahead'}; at most 300 are accepted`,
+    );
 }
 
 /** So many signatures of one header are tried: while a key is changed there are two. */
@@ -80,7 +100,14 @@ export function checkSignature(app: App, headers: SignedHeaders, body: Buffer): 
   checkHeaders(app, headers);
   const { key = '', id = '', timestamp = '', signature = '' } = headers;
   const given = signature.split(' ', mostSignatures);
-  const fits = secretsOf(app, key).some((secret) => { const own = sign(secret, id, timestamp, body); return given.some((g) => same(g, own)); });
-  if (!fits) throw new Problem('not-signed', 'The signature does not fit: sign id, timestamp and the raw body, joined by dots, with the key’s secret');
+  const fits = secretsOf(app, key).some((secret) => {
+    const own = sign(secret, id, timestamp, body);
+    return given.some((g) => same(g, own));
+  });
+  if (!fits)
+    throw new Problem(
+      'not-signed',
+      'The signature does not fit: sign id, timestamp and the raw body, joined by dots, with the key’s secret',
+    );
   return { key, id };
 }

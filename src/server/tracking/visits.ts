@@ -1,15 +1,12 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { plainPage } from '../http/plain';
-import { dayOf } from '../../core/calendar/zone';
 import { looksAutomated } from '../../core/attribution/automated';
-import type { Asked } from '../../core/attribution/opened';
-import { networkOf, notOpened } from '../../core/attribution/opened';
+import { networkOf, notOpened, type Asked } from '../../core/attribution/opened';
+import { dayOf } from '../../core/calendar/zone';
 import type { ProductDetails } from '../../core/pricing/product';
-import type { App } from '../context';
-import { theProgramme } from '../context';
+import { theProgramme, type App } from '../context';
 import { newId } from '../db/ids';
-import type { Trust } from '../http/origin';
-import { addressOf } from '../http/origin';
+import { addressOf, type Trust } from '../http/origin';
+import { plainPage } from '../http/plain';
 import { readCookie } from '../http/session';
 import { detailsOf } from '../products/details';
 
@@ -29,7 +26,10 @@ interface Target {
   barred: string | null;
 }
 
-interface Page { landing: string; fragment: string }
+interface Page {
+  landing: string;
+  fragment: string;
+}
 
 interface PendingVisit {
   id: string;
@@ -51,9 +51,20 @@ export const visitorCookie = 'gvv';
 const cookieAge = 400 * 86_400;
 const subIdNames = ['s1', 's2', 's3', 's4', 's5'];
 
-const notFound = plainPage('Link not found', '<p>It may have been copied incompletely. Please go back and try it once more, or ask whoever gave it to you.</p>', 'This link leads nowhere');
-const notOffered = plainPage('Not on sale now', '<p>What this link is for is not on sale at the moment. Please look again later, or ask whoever gave it to you.</p>', 'This is not on sale at the moment');
-const unavailable = plainPage('Please try again in a moment', '<p>The page could not be opened just now.</p>');
+const notFound = plainPage(
+  'Link not found',
+  '<p>It may have been copied incompletely. Please go back and try it once more, or ask whoever gave it to you.</p>',
+  'This link leads nowhere',
+);
+const notOffered = plainPage(
+  'Not on sale now',
+  '<p>What this link is for is not on sale at the moment. Please look again later, or ask whoever gave it to you.</p>',
+  'This is not on sale at the moment',
+);
+const unavailable = plainPage(
+  'Please try again in a moment',
+  '<p>The page could not be opened just now.</p>',
+);
 
 /**
  * Answers GET /go/{code}: stores the visit, then leads on. Visits of one turn of the event loop share one
@@ -75,11 +86,26 @@ export class VisitDesk {
   constructor(app: App, trust: Trust) {
     this.#app = app;
     this.#trust = trust;
-    this.#find = app.sqlite.prepare<[string], { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string; details: string }>(
+    this.#find = app.sqlite.prepare<
+      [string],
+      {
+        affiliate: string;
+        product: string;
+        sales_page: string;
+        affiliate_state: string;
+        product_state: string;
+        details: string;
+      }
+    >(
       `SELECT l.affiliate, l.product, p.sales_page, a.state affiliate_state, p.state product_state, p.details
-       FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`);
-    this.#insert = app.sqlite.prepare('INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred, uncounted, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)');
-    this.#count = app.sqlite.prepare('INSERT INTO click_days (day, product, clicks) VALUES (?, ?, ?) ON CONFLICT (day, product) DO UPDATE SET clicks = clicks + excluded.clicks');
+       FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`,
+    );
+    this.#insert = app.sqlite.prepare(
+      'INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred, uncounted, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    );
+    this.#count = app.sqlite.prepare(
+      'INSERT INTO click_days (day, product, clicks) VALUES (?, ?, ?) ON CONFLICT (day, product) DO UPDATE SET clicks = clicks + excluded.clicks',
+    );
     app.kept.onChange.push(() => this.#targets.clear());
   }
 
@@ -104,28 +130,57 @@ export class VisitDesk {
     const query = queryAt < 0 ? null : new URLSearchParams(url.slice(queryAt + 1));
     const chosen = query?.get('to') ?? null;
     if (chosen === null && !target.leads) return answerPage(res, 404, notOffered);
-    const own = chosen === null ? pageFor(target, this.#app.clock.now(), req.headers['user-agent']) : this.#listed(chosen);
+    const own =
+      chosen === null
+        ? pageFor(target, this.#app.clock.now(), req.headers['user-agent'])
+        : this.#listed(chosen);
     if (!own) return answerPage(res, 404, notFound);
     return this.#store(req, res, code, target, own, query);
   }
 
-  #store(req: IncomingMessage, res: ServerResponse, code: string, target: Target, own: { landing: string; fragment: string }, query: URLSearchParams | null): void {
+  #store(
+    req: IncomingMessage,
+    res: ServerResponse,
+    code: string,
+    target: Target,
+    own: { landing: string; fragment: string },
+    query: URLSearchParams | null,
+  ): void {
     const id = newId('visit');
     const at = this.#app.clock.now();
     const known = readCookie(req.headers.cookie, visitorCookie);
     const uncounted = notOpened(askedBy(req));
     // what nobody opened leaves no cookie: a picture on somebody's page would else be credited with what its readers buy
-    const visitor = uncounted !== null ? null : known && /^vtr_[0-9a-z]{20}$/.test(known) ? known : newId('visitor');
+    const visitor =
+      uncounted !== null ? null : known && /^vtr_[0-9a-z]{20}$/.test(known) ? known : newId('visitor');
     const subs = query ? subIdNames.map((n) => query.get(n)?.slice(0, 100) ?? null) : null;
     this.#waiting.push({
-      id, link: code, target, at, day: this.#dayOf(at), visitor, uncounted, address: this.#digestOf(addressOf(req, this.#trust), this.#dayOf(at)), landing: own.landing, subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
+      id,
+      link: code,
+      target,
+      at,
+      day: this.#dayOf(at),
+      visitor,
+      uncounted,
+      address: this.#digestOf(addressOf(req, this.#trust), this.#dayOf(at)),
+      landing: own.landing,
+      subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
       barred: looksAutomated(req.headers['user-agent']) ? automated : target.barred,
       answer: (stored) => {
         if (!stored) return answerPage(res, 503, unavailable, { 'retry-after': '2' });
-        res.writeHead(302, {
-          location: `${own.landing}${own.landing.includes('?') ? '&' : '?'}gvn=${id}${own.fragment}`, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer',
-          'content-length': '0', ...(visitor === null || known === visitor ? {} : { 'set-cookie': `${visitorCookie}=${visitor}; Path=/; Max-Age=${cookieAge}; HttpOnly; SameSite=Lax` }),
-        }).end();
+        res
+          .writeHead(302, {
+            location: `${own.landing}${own.landing.includes('?') ? '&' : '?'}gvn=${id}${own.fragment}`,
+            'cache-control': 'no-store',
+            'referrer-policy': 'no-referrer',
+            'content-length': '0',
+            ...(visitor === null || known === visitor
+              ? {}
+              : {
+                  'set-cookie': `${visitorCookie}=${visitor}; Path=/; Max-Age=${cookieAge}; HttpOnly; SameSite=Lax`,
+                }),
+          })
+          .end();
         return undefined;
       },
     });
@@ -140,7 +195,19 @@ export class VisitDesk {
       this.#app.transaction(() => {
         const counts = new Map<string, { day: string; product: string; n: number }>();
         for (const v of visits) {
-          this.#insert.run(v.id, v.link, v.target.affiliate, v.target.product, v.at, v.visitor, v.landing, v.subIds, v.barred, v.uncounted, v.address);
+          this.#insert.run(
+            v.id,
+            v.link,
+            v.target.affiliate,
+            v.target.product,
+            v.at,
+            v.visitor,
+            v.landing,
+            v.subIds,
+            v.barred,
+            v.uncounted,
+            v.address,
+          );
           if (v.barred === automated || v.uncounted !== null) continue;
           const key = v.day + v.target.product;
           const cell = counts.get(key);
@@ -166,13 +233,28 @@ export class VisitDesk {
     return target;
   }
 
-  #targetOf(row: { affiliate: string; product: string; sales_page: string; affiliate_state: string; product_state: string; details: string }): Target {
-    const { mobilePage, fallbackPage, prelaunchPage, launchAt } = detailsOf({ details: JSON.parse(row.details) as Partial<ProductDetails> });
+  #targetOf(row: {
+    affiliate: string;
+    product: string;
+    sales_page: string;
+    affiliate_state: string;
+    product_state: string;
+    details: string;
+  }): Target {
+    const { mobilePage, fallbackPage, prelaunchPage, launchAt } = detailsOf({
+      details: JSON.parse(row.details) as Partial<ProductDetails>,
+    });
     // a product that is not on sale leads to its fallback page, where it has one
     const page = row.product_state === 'live' || !fallbackPage ? row.sales_page : fallbackPage;
     return {
-      affiliate: row.affiliate, product: row.product, barred: barredBy(row.affiliate_state, row.product_state), ...this.#parts(page),
-      leads: page !== '', mobile: mobilePage && page === row.sales_page ? this.#parts(mobilePage) : null, before: prelaunchPage && launchAt !== null ? { page: this.#parts(prelaunchPage), until: launchAt } : null,
+      affiliate: row.affiliate,
+      product: row.product,
+      barred: barredBy(row.affiliate_state, row.product_state),
+      ...this.#parts(page),
+      leads: page !== '',
+      mobile: mobilePage && page === row.sales_page ? this.#parts(mobilePage) : null,
+      before:
+        prelaunchPage && launchAt !== null ? { page: this.#parts(prelaunchPage), until: launchAt } : null,
     };
   }
 
@@ -193,7 +275,12 @@ export class VisitDesk {
     } catch {
       return null;
     }
-    if ((url.protocol !== 'https:' && url.protocol !== 'http:') || url.username !== '' || !theProgramme(this.#app).landingHosts.includes(url.host)) return null;
+    if (
+      (url.protocol !== 'https:' && url.protocol !== 'http:') ||
+      url.username !== '' ||
+      !theProgramme(this.#app).landingHosts.includes(url.host)
+    )
+      return null;
     return this.#parts(url.href);
   }
 
@@ -218,9 +305,20 @@ export class VisitDesk {
   }
 }
 
-function answerPage(res: ServerResponse, status: number, page: string, headers: Record<string, string> = {}): void {
+function answerPage(
+  res: ServerResponse,
+  status: number,
+  page: string,
+  headers: Record<string, string> = {},
+): void {
   if (res.headersSent) return void res.destroy();
-  return void res.writeHead(status, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', ...headers }).end(page);
+  return void res
+    .writeHead(status, {
+      'content-type': 'text/html; charset=utf-8',
+      'cache-control': 'no-store',
+      ...headers,
+    })
+    .end(page);
 }
 
 /** Why a visit of a program is kept apart. */
@@ -228,8 +326,16 @@ const automated = 'the visitor looks automated';
 const mostDigests = 10_000;
 
 function askedBy({ method = 'GET', headers }: IncomingMessage): Asked {
-  const one = (name: string) => { const value = headers[name]; return Array.isArray(value) ? value[0] : value; };
-  return { method, dest: one('sec-fetch-dest'), mode: one('sec-fetch-mode'), purpose: one('sec-purpose') ?? one('purpose') ?? one('x-purpose') ?? one('x-moz') };
+  const one = (name: string) => {
+    const value = headers[name];
+    return Array.isArray(value) ? value[0] : value;
+  };
+  return {
+    method,
+    dest: one('sec-fetch-dest'),
+    mode: one('sec-fetch-mode'),
+    purpose: one('sec-purpose') ?? one('purpose') ?? one('x-purpose') ?? one('x-moz'),
+  };
 }
 
 const phones = /\b(iPhone|iPod|Android.+Mobile|Windows Phone|Mobile Safari)\b/;

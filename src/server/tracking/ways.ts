@@ -15,7 +15,10 @@ const statements = perApp((app) => ({
 }));
 
 /** What a picture said of a payment before, whatever became of it. */
-export function picturedAs(app: App, order: Pick<NormalOrder, 'reference' | 'payment'>): PicturedRecord | undefined {
+export function picturedAs(
+  app: App,
+  order: Pick<NormalOrder, 'reference' | 'payment'>,
+): PicturedRecord | undefined {
   return statements(app).pictured.get(order.reference, order.payment);
 }
 
@@ -27,8 +30,10 @@ export function valueOf(order: NormalOrder): number {
 /** How what came by the other way compares with what counts. */
 export function compareWays(counts: Pick<OrderRecord, 'currency' | 'value'>, order: NormalOrder): string {
   const amount = valueOf(order);
-  if (counts.currency !== order.currency) return `but the currencies differ: ${counts.currency} counts, ${order.currency} came by the other way`;
-  if (counts.value !== amount) return `but the amounts differ: ${toDecimal(counts.value, counts.currency)} counts, ${toDecimal(amount, order.currency)} came by the other way`;
+  if (counts.currency !== order.currency)
+    return `but the currencies differ: ${counts.currency} counts, ${order.currency} came by the other way`;
+  if (counts.value !== amount)
+    return `but the amounts differ: ${toDecimal(counts.value, counts.currency)} counts, ${toDecimal(amount, order.currency)} came by the other way`;
   return 'with the same amount';
 }
 
@@ -36,10 +41,20 @@ export function compareWays(counts: Pick<OrderRecord, 'currency' | 'value'>, ord
 export function settlePicture(app: App, order: NormalOrder, id: string): void {
   const before = picturedAs(app, order);
   if (!before || before.state === 'confirmed') return;
-  app.db.update(pictured).set({ state: 'reported', order: id, decidedAt: app.clock.now() }).where(eq(pictured.id, before.id)).run();
+  app.db
+    .update(pictured)
+    .set({ state: 'reported', order: id, decidedAt: app.clock.now() })
+    .where(eq(pictured.id, before.id))
+    .run();
   const same = before.currency === order.currency && before.amount === valueOf(order);
-  const said = same ? 'with the same amount' : `which said ${toDecimal(before.amount, before.currency)} ${before.currency}: the signed values count`;
-  app.db.update(orders).set({ otherWay: `the fallback picture reported the same order before, ${said}; it counts once` }).where(eq(orders.id, id)).run();
+  const said = same
+    ? 'with the same amount'
+    : `which said ${toDecimal(before.amount, before.currency)} ${before.currency}: the signed values count`;
+  app.db
+    .update(orders)
+    .set({ otherWay: `the fallback picture reported the same order before, ${said}; it counts once` })
+    .where(eq(orders.id, id))
+    .run();
 }
 
 /**
@@ -49,9 +64,16 @@ export function settlePicture(app: App, order: NormalOrder, id: string): void {
 export function signAfterwards(app: App, before: OrderRecord, order: NormalOrder): OrderRecord {
   const said = compareWays(before, order);
   if (said !== 'with the same amount') {
-    throw new Problem('contradicts', `Order ${order.reference} was confirmed by a person as a picture reported it, ${said}: nothing was changed. Correct its commission, or report a refund of the difference`);
+    throw new Problem(
+      'contradicts',
+      `Order ${order.reference} was confirmed by a person as a picture reported it, ${said}: nothing was changed. Correct its commission, or report a refund of the difference`,
+    );
   }
-  const signed = { way: 'server' as const, content: order.content, otherWay: `the fallback picture reported the same order before, ${said}; it counts once` };
+  const signed = {
+    way: 'server' as const,
+    content: order.content,
+    otherWay: `the fallback picture reported the same order before, ${said}; it counts once`,
+  };
   app.db.update(orders).set(signed).where(eq(orders.id, before.id)).run();
   return { ...before, ...signed };
 }

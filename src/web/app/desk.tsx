@@ -1,8 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Route, Routes } from 'react-router';
-import type { SessionOut } from '../../contract/session';
-import { readSession } from '../../contract/session';
+import { readSession, type SessionOut } from '../../contract/session';
 import { call } from '../kit/api';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
@@ -38,7 +37,11 @@ const Settings = lazy(() => import('./staff/settings'));
 
 /** The merchant's desk: set-up, sign-in, or the places. */
 export default function Desk() {
-  const session = useQuery({ queryKey: ['session'], queryFn: () => call(readSession), refetchInterval: 60_000 });
+  const session = useQuery({
+    queryKey: ['session'],
+    queryFn: () => call(readSession),
+    refetchInterval: 60_000,
+  });
   const [before, setBefore] = useState<SessionOut | null>(null);
   const data = session.data;
   useEffect(() => {
@@ -81,7 +84,16 @@ export default function Desk() {
             <Route path="/payouts" element={<Payouts />} />
             <Route path="/payouts/:id" element={<RunPage />} />
             <Route path="/settings" element={<Settings />} />
-            <Route path="*" element={<div className="p-6"><Empty title="There is no such page">The address may be old. Choose a place on the left, or press Ctrl K.</Empty></div>} />
+            <Route
+              path="*"
+              element={
+                <div className="p-6">
+                  <Empty title="There is no such page">
+                    The address may be old. Choose a place on the left, or press Ctrl K.
+                  </Empty>
+                </div>
+              }
+            />
           </Routes>
         </Suspense>
       </Frame>

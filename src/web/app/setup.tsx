@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { currencies } from '../../core/money/currency';
 import type { BodyOf } from '../../contract/endpoint';
 import { setUp } from '../../contract/session';
+import { currencies } from '../../core/money/currency';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
 import { useSend } from '../kit/send';
@@ -19,37 +19,116 @@ export function SetUp() {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(setUp);
-  const { register, handleSubmit, setError, formState: { errors, isSubmitting } } = useForm<Values>({
+  const {
+    register,
+    handleSubmit,
+    setError,
+    formState: { errors, isSubmitting },
+  } = useForm<Values>({
     resolver: resolverOf(setUp.body),
-    defaultValues: { merchant: '', contact: '', currency: 'EUR', zone: Intl.DateTimeFormat().resolvedOptions().timeZone, owner: '', email: '', password: '', tryOut: true },
+    defaultValues: {
+      merchant: '',
+      contact: '',
+      currency: 'EUR',
+      zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+      owner: '',
+      email: '',
+      password: '',
+      tryOut: true,
+    },
   });
   return (
     <main className="h-full overflow-auto">
-      <form noValidate className="mx-auto my-[7vh] w-[min(640px,92vw)]" onSubmit={(event) => void handleSubmit(async (values) => {
-        setFault(null);
-        try {
-          await send({ body: values });
-          await queries.resetQueries();
-        } catch (thrown) {
-          setFault(placeFaults(thrown, setError, Object.keys(of)));
+      <form
+        noValidate
+        className="mx-auto my-[7vh] w-[min(640px,92vw)]"
+        onSubmit={(event) =>
+          void handleSubmit(async (values) => {
+            setFault(null);
+            try {
+              await send({ body: values });
+              await queries.resetQueries();
+            } catch (thrown) {
+              setFault(placeFaults(thrown, setError, Object.keys(of)));
+            }
+          })(event)
         }
-      })(event)}>
+      >
         <WordMark />
         <h1 className="mt-6">Set up your programme</h1>
-        <p className="mt-1 mb-5 max-w-[60ch] text-ink2">Six things, and you are at your desk. Everything else has a safe default and can be changed under Settings; currency and time zone stay as they are.</p>
+        <p className="mt-1 mb-5 max-w-[60ch] text-ink2">
+          Six things, and you are at your desk. Everything else has a safe default and can be changed under
+          Settings; currency and time zone stay as they are.
+        </p>
         <FormFault>{fault}</FormFault>
         <div className="mt-3 grid grid-cols-2 gap-x-5 gap-y-4 border border-rule bg-sheet p-5">
-          <Field name="merchant" schema={of.merchant} register={register} errors={errors} hint="Affiliates read it on the join page and in every message" />
-          <Field name="contact" kind="email" schema={of.contact} register={register} errors={errors} hint="Where their questions go" />
-          <Field name="currency" kind="select" schema={of.currency} options={currencies.map((c) => [c, c] as const)} register={register} errors={errors} hint="Of the ledger, of reports and of payouts" />
-          <Field name="zone" kind="select" schema={of.zone} options={zones.map((z) => [z, z] as const)} register={register} errors={errors} hint="Days, holds and reports are cut in it" />
+          <Field
+            name="merchant"
+            schema={of.merchant}
+            register={register}
+            errors={errors}
+            hint="Affiliates read it on the join page and in every message"
+          />
+          <Field
+            name="contact"
+            kind="email"
+            schema={of.contact}
+            register={register}
+            errors={errors}
+            hint="Where their questions go"
+          />
+          <Field
+            name="currency"
+            kind="select"
+            schema={of.currency}
+            options={currencies.map((c) => [c, c] as const)}
+            register={register}
+            errors={errors}
+            hint="Of the ledger, of reports and of payouts"
+          />
+          <Field
+            name="zone"
+            kind="select"
+            schema={of.zone}
+            options={zones.map((z) => [z, z] as const)}
+            register={register}
+            errors={errors}
+            hint="Days, holds and reports are cut in it"
+          />
           <div className="col-span-2 border-t border-rule2" />
           <Field name="owner" schema={of.owner} register={register} errors={errors} autoComplete="name" />
-          <Field name="email" kind="email" schema={of.email} register={register} errors={errors} autoComplete="username" hint="You sign in with it" />
-          <Field name="password" kind="password" schema={of.password} register={register} errors={errors} autoComplete="new-password" hint={passwordHint} />
-          <label className="mt-6 flex items-start gap-2"><input type="checkbox" className="mt-[3px] accent-copper" {...register('tryOut')} /><span>Try it out with the stand-ins<br /><span className="text-[12px] text-ink3">A shop, a bank, a mail room and a clock to move on. Leave it off for real trade.</span></span></label>
+          <Field
+            name="email"
+            kind="email"
+            schema={of.email}
+            register={register}
+            errors={errors}
+            autoComplete="username"
+            hint="You sign in with it"
+          />
+          <Field
+            name="password"
+            kind="password"
+            schema={of.password}
+            register={register}
+            errors={errors}
+            autoComplete="new-password"
+            hint={passwordHint}
+          />
+          <label className="mt-6 flex items-start gap-2">
+            <input type="checkbox" className="mt-[3px] accent-copper" {...register('tryOut')} />
+            <span>
+              Try it out with the stand-ins
+              <br />
+              <span className="text-[12px] text-ink3">
+                A shop, a bank, a mail room and a clock to move on. Leave it off for real trade.
+              </span>
+            </span>
+          </label>
         </div>
-        <Button type="submit" look="main" className="mt-4" busy={isSubmitting}>Set up</Button>
+        <Button type="submit" look="main" className="mt-4" busy={isSubmitting}>
+          Set up
+        </Button>
       </form>
     </main>
   );

@@ -3,11 +3,17 @@ import { toast } from 'sonner';
 import type { AnyEndpoint, ReplyOf } from '../../contract/endpoint';
 import { Refused } from './api';
 import { faultInWords } from './keeper';
-import type { Sent } from './send';
-import { useSend } from './send';
+import { useSend, type Sent } from './send';
 
 /** An act on the server: says what failed, and refreshes what is shown. A second click, or a repeat after a lost answer, does nothing twice. */
-export function useAct<E extends AnyEndpoint>(end: E, options: { done?: (reply: ReplyOf<E>) => void; quiet?: boolean; /** shows the fault where it belongs, instead of a passing message */ failed?: (fault: unknown) => void } = {}) {
+export function useAct<E extends AnyEndpoint>(
+  end: E,
+  options: {
+    done?: (reply: ReplyOf<E>) => void;
+    quiet?: boolean;
+    /** shows the fault where it belongs, instead of a passing message */ failed?: (fault: unknown) => void;
+  } = {},
+) {
   const queries = useQueryClient();
   const send = useSend(end);
   return useMutation({
@@ -20,7 +26,13 @@ export function useAct<E extends AnyEndpoint>(end: E, options: { done?: (reply: 
       options.failed?.(fault);
       if (!options.quiet && !options.failed) toast.error(faultInWords(fault));
       // a stale record is shown anew, so that the next try starts from what is there
-      if (fault instanceof Refused && (fault.problem.code === 'stale' || fault.problem.code === 'conflict' || fault.problem.code === 'key-reused')) void queries.invalidateQueries();
+      if (
+        fault instanceof Refused &&
+        (fault.problem.code === 'stale' ||
+          fault.problem.code === 'conflict' ||
+          fault.problem.code === 'key-reused')
+      )
+        void queries.invalidateQueries();
     },
   });
 }

@@ -25,13 +25,26 @@ export function newKey(): string {
 }
 
 /** The address of an endpoint with its parameters filled in; for links to files too. */
-export function addressOf(end: AnyEndpoint, params: Record<string, unknown> = {}, query: Record<string, unknown> = {}): string {
+export function addressOf(
+  end: AnyEndpoint,
+  params: Record<string, unknown> = {},
+  query: Record<string, unknown> = {},
+): string {
   const path = end.path.replace(/:([a-z]+)/g, (_, name: string) => encodeURIComponent(String(params[name])));
-  const pairs = Object.entries(query).filter(([, v]) => v !== undefined && v !== '').map(([k, v]): [string, string] => [k, String(v)]);
+  const pairs = Object.entries(query)
+    .filter(([, v]) => v !== undefined && v !== '')
+    .map(([k, v]): [string, string] => [k, String(v)]);
   return pairs.length ? `${path}?${new URLSearchParams(pairs).toString()}` : path;
 }
 
-const unreachable: ProblemOut = { type: '', title: 'No answer', status: 0, code: 'unreachable', detail: 'Gravenel does not answer. What you typed is kept; try again in a moment.', errors: [] };
+const unreachable: ProblemOut = {
+  type: '',
+  title: 'No answer',
+  status: 0,
+  code: 'unreachable',
+  detail: 'Gravenel does not answer. What you typed is kept; try again in a moment.',
+  errors: [],
+};
 
 let viewed: string | null = null;
 
@@ -43,11 +56,29 @@ export function viewAs(affiliate: string | null): void {
 async function once<E extends AnyEndpoint>(end: E, given: Given<E>, key: string): Promise<ReplyOf<E>> {
   let answer: Response;
   try {
-    answer = await fetch(addressOf(end, given.params as Record<string, unknown>, given.query as Record<string, unknown>), {
-      method: end.method, credentials: 'same-origin',
-      headers: { ...(given.file ? { 'content-type': 'application/octet-stream' } : given.body === undefined ? {} : { 'content-type': 'application/json' }), ...(end.once ? { 'idempotency-key': key } : {}), ...(viewed !== null && (end.access === 'affiliate' || end.path.startsWith('/api/v1/portal/')) ? { 'x-gravenel-as': viewed } : {}) },
-      ...(given.file ? { body: given.file } : given.body === undefined ? {} : { body: JSON.stringify(given.body) }),
-    });
+    answer = await fetch(
+      addressOf(end, given.params as Record<string, unknown>, given.query as Record<string, unknown>),
+      {
+        method: end.method,
+        credentials: 'same-origin',
+        headers: {
+          ...(given.file
+            ? { 'content-type': 'application/octet-stream' }
+            : given.body === undefined
+              ? {}
+              : { 'content-type': 'application/json' }),
+          ...(end.once ? { 'idempotency-key': key } : {}),
+          ...(viewed !== null && (end.access === 'affiliate' || end.path.startsWith('/api/v1/portal/'))
+            ? { 'x-gravenel-as': viewed }
+            : {}),
+        },
+        ...(given.file
+          ? { body: given.file }
+          : given.body === undefined
+            ? {}
+            : { body: JSON.stringify(given.body) }),
+      },
+    );
   } catch {
     throw new Refused(unreachable);
   }
@@ -65,7 +96,8 @@ export async function call<E extends AnyEndpoint>(end: E, given: Given<E> = {}):
   try {
     return await once(end, given, key);
   } catch (fault) {
-    const expired = fault instanceof Refused && fault.problem.code === 'not-signed-in' && !end.path.endsWith('/session');
+    const expired =
+      fault instanceof Refused && fault.problem.code === 'not-signed-in' && !end.path.endsWith('/session');
     if (!expired) throw fault;
     await askToSignIn(end.access === 'affiliate' && viewed === null ? 'portal' : 'desk');
     return once(end, given, key);

@@ -11,14 +11,27 @@ interface Props<T extends string> {
 export function Choice<T extends string>({ label, value, options, onChange }: Props<T>) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger aria-label={label} className="border-b border-dotted border-copper text-copper hover:text-copper-dark">
+      <DropdownMenu.Trigger
+        aria-label={label}
+        className="border-b border-dotted border-copper text-copper hover:text-copper-dark"
+      >
         {options.find(([v]) => v === value)?.[1] ?? value}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" sideOffset={4} className="z-50 min-w-36 rounded-sm border border-rule bg-sheet py-1 shadow-float">
+        <DropdownMenu.Content
+          align="start"
+          sideOffset={4}
+          className="z-50 min-w-36 rounded-sm border border-rule bg-sheet py-1 shadow-float"
+        >
           <DropdownMenu.RadioGroup value={value} onValueChange={(v) => onChange(v as T)}>
             {options.map(([v, text]) => (
-              <DropdownMenu.RadioItem key={v} value={v} className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash data-[state=checked]:font-semibold">{text}</DropdownMenu.RadioItem>
+              <DropdownMenu.RadioItem
+                key={v}
+                value={v}
+                className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash data-[state=checked]:font-semibold"
+              >
+                {text}
+              </DropdownMenu.RadioItem>
             ))}
           </DropdownMenu.RadioGroup>
         </DropdownMenu.Content>

@@ -16,11 +16,38 @@ export function DayChoice({ label, value, onChange, jumps = [] }: Props) {
   const { day, zone } = useProgramme();
   return (
     <Popover.Root>
-      <Popover.Trigger aria-label={`${label}: ${day(startOfDay(value, zone))}`} className="border-b border-dotted border-copper text-copper hover:text-copper-dark">{day(startOfDay(value, zone))}</Popover.Trigger>
+      <Popover.Trigger
+        aria-label={`${label}: ${day(startOfDay(value, zone))}`}
+        className="border-b border-dotted border-copper text-copper hover:text-copper-dark"
+      >
+        {day(startOfDay(value, zone))}
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={4} className="z-50 rounded-sm border border-rule bg-sheet p-3 shadow-float" aria-label={label}>
-          <input autoFocus type="date" aria-label={label} value={value} onChange={(e) => { if (e.target.value) onChange(e.target.value); }} className="rounded-sm border border-rule px-2 py-[5px]" />
-          {jumps.length > 0 && <p className="mt-2 flex gap-3">{jumps.map(([text, to]) => <Popover.Close key={to} className="link" onClick={() => onChange(to)}>{text}</Popover.Close>)}</p>}
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          className="z-50 rounded-sm border border-rule bg-sheet p-3 shadow-float"
+          aria-label={label}
+        >
+          <input
+            autoFocus
+            type="date"
+            aria-label={label}
+            value={value}
+            onChange={(e) => {
+              if (e.target.value) onChange(e.target.value);
+            }}
+            className="rounded-sm border border-rule px-2 py-[5px]"
+          />
+          {jumps.length > 0 && (
+            <p className="mt-2 flex gap-3">
+              {jumps.map(([text, to]) => (
+                <Popover.Close key={to} className="link" onClick={() => onChange(to)}>
+                  {text}
+                </Popover.Close>
+              ))}
+            </p>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

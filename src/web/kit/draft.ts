@@ -22,7 +22,11 @@ export function dropDraft(name: string): void {
 }
 
 /** Keeps what is typed in this browser until it is saved, so that a reload or an ended session loses nothing. @param kept what is kept of it, with what it began from */
-export function useDraft<T extends FieldValues>(name: string, form: UseFormReturn<T>, kept: (typed: unknown) => unknown = (typed) => typed): void {
+export function useDraft<T extends FieldValues>(
+  name: string,
+  form: UseFormReturn<T>,
+  kept: (typed: unknown) => unknown = (typed) => typed,
+): void {
   const dirty = useRef(false);
   const shape = useRef(kept);
   shape.current = kept;
@@ -30,7 +34,8 @@ export function useDraft<T extends FieldValues>(name: string, form: UseFormRetur
   useEffect(() => {
     const subscription = form.watch((values, { type }) => {
       // a first change that is a paste is kept too: the form does not call itself changed yet
-      if (type === 'change' || dirty.current || form.formState.isDirty) keepDraft(name, shape.current(values));
+      if (type === 'change' || dirty.current || form.formState.isDirty)
+        keepDraft(name, shape.current(values));
     });
     return () => subscription.unsubscribe();
   }, [form, name]);

@@ -1,13 +1,23 @@
-import type { Static, TObject } from '@sinclair/typebox';
-import { TypeRegistry } from '@sinclair/typebox';
-import type { ReactNode } from 'react';
-import { useId } from 'react';
-import type { FieldErrors, FieldValues, Path, Resolver, UseFormRegister, UseFormSetError } from 'react-hook-form';
+import { TypeRegistry, type Static, type TObject } from '@sinclair/typebox';
+import { useId, type ReactNode } from 'react';
+import type {
+  FieldErrors,
+  FieldValues,
+  Path,
+  Resolver,
+  UseFormRegister,
+  UseFormSetError,
+} from 'react-hook-form';
 import { explain } from '../../contract/explain';
 import { Refused } from './api';
 import { faultInWords } from './keeper';
 
-interface FieldSchema { title?: string; maxLength?: number; examples?: unknown[]; enum?: string[] }
+interface FieldSchema {
+  title?: string;
+  maxLength?: number;
+  examples?: unknown[];
+  enum?: string[];
+}
 
 /** Checks a form by the schema of the contract, with the sentences that the server would say. */
 export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & FieldValues> {
@@ -20,38 +30,69 @@ export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & F
       const field = e.path.split('/')[1] ?? '';
       if (errors[field]) continue;
       const of = e.schema as Record<string, unknown> & FieldSchema;
-      const keyword = ['minLength', 'pattern', 'maxLength', 'minimum', 'maximum', 'minItems', 'maxItems', 'enum'].find((k) => k in of && fails(k, of[k], e.value)) ?? (e.value === undefined ? 'required' : 'type');
-      const { detail, example } = explain({ pointer: e.path, keyword, schema: of, limit: keyword === 'type' ? of.type : of[keyword], value: e.value });
+      const keyword =
+        ['minLength', 'pattern', 'maxLength', 'minimum', 'maximum', 'minItems', 'maxItems', 'enum'].find(
+          (k) => k in of && fails(k, of[k], e.value),
+        ) ?? (e.value === undefined ? 'required' : 'type');
+      const { detail, example } = explain({
+        pointer: e.path,
+        keyword,
+        schema: of,
+        limit: keyword === 'type' ? of.type : of[keyword],
+        value: e.value,
+      });
       errors[field] = { type: keyword, message: example ? `${detail}, such as “${example}”` : detail };
     }
-    return Object.keys(errors).length ? { values: {}, errors: errors as never } : { values: values as never, errors: {} };
+    return Object.keys(errors).length
+      ? { values: {}, errors: errors as never }
+      : { values: values as never, errors: {} };
   };
 }
 
 function fails(keyword: string, limit: unknown, value: unknown): boolean {
   if (keyword === 'enum') return !(limit as unknown[]).includes(value);
   if (typeof value === 'string') {
-    return (keyword === 'minLength' && value.length < Number(limit)) || (keyword === 'maxLength' && value.length > Number(limit)) || (keyword === 'pattern' && !new RegExp(String(limit)).test(value));
+    return (
+      (keyword === 'minLength' && value.length < Number(limit)) ||
+      (keyword === 'maxLength' && value.length > Number(limit)) ||
+      (keyword === 'pattern' && !new RegExp(String(limit)).test(value))
+    );
   }
-  if (typeof value === 'number') return (keyword === 'minimum' && value < Number(limit)) || (keyword === 'maximum' && value > Number(limit));
-  if (Array.isArray(value)) return (keyword === 'minItems' && value.length < Number(limit)) || (keyword === 'maxItems' && value.length > Number(limit));
+  if (typeof value === 'number')
+    return (
+      (keyword === 'minimum' && value < Number(limit)) || (keyword === 'maximum' && value > Number(limit))
+    );
+  if (Array.isArray(value))
+    return (
+      (keyword === 'minItems' && value.length < Number(limit)) ||
+      (keyword === 'maxItems' && value.length > Number(limit))
+    );
   return false;
 }
 
 /** Puts the server's faults at their fields. @returns what belongs to no field, or null */
-export function placeFaults<T extends FieldValues>(fault: unknown, setError: UseFormSetError<T>, fields: readonly string[]): string | null {
+export function placeFaults<T extends FieldValues>(
+  fault: unknown,
+  setError: UseFormSetError<T>,
+  fields: readonly string[],
+): string | null {
   if (!(fault instanceof Refused)) return faultInWords(fault);
   let placed = 0;
   for (const { pointer, detail, example } of fault.problem.errors) {
     const field = pointer.split('/')[1] ?? '';
     if (!fields.includes(field)) continue;
-    setError(field as Path<T>, { type: 'server', message: example ? `${detail}, such as “${example}”` : detail }, { shouldFocus: placed === 0 });
+    setError(
+      field as Path<T>,
+      { type: 'server', message: example ? `${detail}, such as “${example}”` : detail },
+      { shouldFocus: placed === 0 },
+    );
     placed += 1;
   }
   return placed > 0 && placed === fault.problem.errors.length ? null : faultInWords(fault);
 }
 
-const inputLook = 'w-full rounded-sm border bg-sheet px-2 py-[5px] text-ink disabled:bg-rail disabled:text-ink2';
+const inputLook =
+  'w-full rounded-sm border bg-sheet px-2 py-[5px] text-ink disabled:bg-rail disabled:text-ink2';
 
 interface FieldProps<T extends FieldValues> {
   name: Path<T>;
@@ -70,27 +111,67 @@ interface FieldProps<T extends FieldValues> {
 }
 
 /** A field of a form, made from its schema: label, example, longest text; its fault stands below it. */
-export function Field<T extends FieldValues>({ name, schema, register, errors, label, hint, kind = 'text', options, disabled, autoComplete, unit, rows = 4 }: FieldProps<T>) {
+export function Field<T extends FieldValues>({
+  name,
+  schema,
+  register,
+  errors,
+  label,
+  hint,
+  kind = 'text',
+  options,
+  disabled,
+  autoComplete,
+  unit,
+  rows = 4,
+}: FieldProps<T>) {
   const id = useId();
   const { title, maxLength, examples, enum: values } = schema as FieldSchema;
   const message = (errors[name] as { message?: string } | undefined)?.message;
-  const described = [message ? `${id}-fault` : '', hint ? `${id}-hint` : ''].filter(Boolean).join(' ') || undefined;
+  const described =
+    [message ? `${id}-fault` : '', hint ? `${id}-hint` : ''].filter(Boolean).join(' ') || undefined;
   const common = {
-    id, disabled, 'aria-invalid': message ? true as const : undefined, 'aria-describedby': described, maxLength: kind === 'number' ? undefined : maxLength,
-    className: `${inputLook} ${message ? 'border-madder' : 'border-rule'} ${unit ? 'pr-12' : ''}`, placeholder: examples?.[0] === undefined || kind === 'password' ? undefined : String(examples[0]), autoComplete,
+    id,
+    disabled,
+    'aria-invalid': message ? (true as const) : undefined,
+    'aria-describedby': described,
+    maxLength: kind === 'number' ? undefined : maxLength,
+    className: `${inputLook} ${message ? 'border-madder' : 'border-rule'} ${unit ? 'pr-12' : ''}`,
+    placeholder: examples?.[0] === undefined || kind === 'password' ? undefined : String(examples[0]),
+    autoComplete,
   };
   const bound = register(name, kind === 'number' ? { valueAsNumber: true } : {});
   return (
     <div>
-      <label htmlFor={id} className="mb-[3px] block font-semibold text-ink2">{label ?? title}</label>
+      <label htmlFor={id} className="mb-[3px] block font-semibold text-ink2">
+        {label ?? title}
+      </label>
       <div className="relative">
-        {kind === 'area' ? <textarea rows={rows} {...common} {...bound} />
-          : kind === 'select' ? <select {...common} {...bound}>{(options ?? (values ?? []).map((v) => [v, v] as const)).map(([v, text]) => <option key={v} value={v}>{text}</option>)}</select>
-            : <input type={kind} {...common} {...bound} />}
+        {kind === 'area' ? (
+          <textarea rows={rows} {...common} {...bound} />
+        ) : kind === 'select' ? (
+          <select {...common} {...bound}>
+            {(options ?? (values ?? []).map((v) => [v, v] as const)).map(([v, text]) => (
+              <option key={v} value={v}>
+                {text}
+              </option>
+            ))}
+          </select>
+        ) : (
+          <input type={kind} {...common} {...bound} />
+        )}
         {unit && <span className="pointer-events-none absolute top-[6px] right-3 text-ink3">{unit}</span>}
       </div>
-      {message && <p id={`${id}-fault`} role="alert" className="mt-1 text-madder">{message}</p>}
-      {hint && !message && <p id={`${id}-hint`} className="mt-1 text-[12px] text-ink3">{hint}</p>}
+      {message && (
+        <p id={`${id}-fault`} role="alert" className="mt-1 text-madder">
+          {message}
+        </p>
+      )}
+      {hint && !message && (
+        <p id={`${id}-hint`} className="mt-1 text-[12px] text-ink3">
+          {hint}
+        </p>
+      )}
     </div>
   );
 }
@@ -98,5 +179,9 @@ export function Field<T extends FieldValues>({ name, schema, register, errors, l
 /** A fault that belongs to no single field. */
 export function FormFault({ children }: { children: ReactNode }) {
   if (!children) return null;
-  return <div role="alert" className="border-l-[3px] border-madder bg-madder-wash px-3 py-2">{children}</div>;
+  return (
+    <div role="alert" className="border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+      {children}
+    </div>
+  );
 }

@@ -42,6 +42,7 @@ export function newKeeper(): Keeper {
 /** What a fault says to a person. */
 export function faultInWords(fault: unknown): string {
   if (!(fault instanceof Refused)) return 'Something went wrong in this page; what you typed is kept.';
-  if (fault.problem.code === 'key-reused') return 'What you sent before, whose answer was lost, has been done. Look at it before you send this as well.';
+  if (fault.problem.code === 'key-reused')
+    return 'What you sent before, whose answer was lost, has been done. Look at it before you send this as well.';
   return fault.problem.detail;
 }

@@ -11,16 +11,34 @@ export function under<E extends AnyEndpoint>(end: E, id: string): E {
 type PageOf<E> = ReplyOf<E> extends { rows: (infer T)[]; next: string | null } ? T : never;
 
 /** A list by keyset pages: rows grow as the end comes into view. */
-export function useList<E extends AnyEndpoint>(end: E, query: Omit<QueryOf<E>, 'after' | 'limit'>, limit = 100) {
+export function useList<E extends AnyEndpoint>(
+  end: E,
+  query: Omit<QueryOf<E>, 'after' | 'limit'>,
+  limit = 100,
+) {
   const pages = useInfiniteQuery({
-    queryKey: [end.path, 'list', query], initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) => call(end, { query: { ...query, limit, ...(pageParam === undefined ? {} : { after: pageParam }) } as never }),
+    queryKey: [end.path, 'list', query],
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) =>
+      call(end, {
+        query: { ...query, limit, ...(pageParam === undefined ? {} : { after: pageParam }) } as never,
+      }),
     getNextPageParam: (last) => (last as { next: string | null }).next ?? undefined,
   });
   const rows = (pages.data?.pages ?? []).flatMap((p) => (p as { rows: PageOf<E>[] }).rows);
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
-  const more = useCallback(() => { if (!isFetchingNextPage) void fetchNextPage(); }, [isFetchingNextPage, fetchNextPage]);
-  return { rows, first: pages.data?.pages[0], loading: pages.isPending || isFetchingNextPage, failed: pages.error, onEnd: hasNextPage ? more : undefined, complete: !hasNextPage && !pages.isPending, again: () => void pages.refetch() };
+  const more = useCallback(() => {
+    if (!isFetchingNextPage) void fetchNextPage();
+  }, [isFetchingNextPage, fetchNextPage]);
+  return {
+    rows,
+    first: pages.data?.pages[0],
+    loading: pages.isPending || isFetchingNextPage,
+    failed: pages.error,
+    onEnd: hasNextPage ? more : undefined,
+    complete: !hasNextPage && !pages.isPending,
+    again: () => void pages.refetch(),
+  };
 }
 
 /** The row that the keyboard is at, moved by J and K. */

@@ -1,10 +1,13 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
-import type { ReactNode } from 'react';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 
-export interface Picked { id: string; name: string; sub: string }
+export interface Picked {
+  id: string;
+  name: string;
+  sub: string;
+}
 
 interface Props {
   label: string;
@@ -17,18 +20,53 @@ interface Props {
 export function Pick({ label, children, find, onPick }: Props) {
   const [open, setOpen] = useState(false);
   const [q, setQ] = useState('');
-  const found = useQuery({ queryKey: ['pick', label, q], queryFn: () => find(q), enabled: open, placeholderData: keepPreviousData });
+  const found = useQuery({
+    queryKey: ['pick', label, q],
+    queryFn: () => find(q),
+    enabled: open,
+    placeholderData: keepPreviousData,
+  });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger aria-label={label} className="border-b border-dotted border-copper text-copper hover:text-copper-dark">{children}</Popover.Trigger>
+      <Popover.Trigger
+        aria-label={label}
+        className="border-b border-dotted border-copper text-copper hover:text-copper-dark"
+      >
+        {children}
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={4} className="z-50 w-[280px] rounded-sm border border-rule bg-sheet shadow-float" aria-label={label}>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          className="z-50 w-[280px] rounded-sm border border-rule bg-sheet shadow-float"
+          aria-label={label}
+        >
           <Command shouldFilter={false} label={label}>
-            <Command.Input autoFocus value={q} onValueChange={setQ} placeholder="Name, handle or site" className="w-full border-b border-rule px-3 py-2 outline-none" />
+            <Command.Input
+              autoFocus
+              value={q}
+              onValueChange={setQ}
+              placeholder="Name, handle or site"
+              className="w-full border-b border-rule px-3 py-2 outline-none"
+            />
             <Command.List className="max-h-[280px] overflow-auto py-1">
-              {found.isSuccess && found.data.length === 0 && <Command.Empty className="px-3 py-2 text-ink2">Nobody has “{q}” in the name.</Command.Empty>}
+              {found.isSuccess && found.data.length === 0 && (
+                <Command.Empty className="px-3 py-2 text-ink2">Nobody has “{q}” in the name.</Command.Empty>
+              )}
               {(found.data ?? []).map((p) => (
-                <Command.Item key={p.id} value={p.id} onSelect={() => { onPick(p); setOpen(false); setQ(''); }} className="flex cursor-pointer justify-between gap-3 px-3 py-1 data-[selected=true]:bg-copper-wash"><span>{p.name}</span><span className="text-ink3">{p.sub}</span></Command.Item>
+                <Command.Item
+                  key={p.id}
+                  value={p.id}
+                  onSelect={() => {
+                    onPick(p);
+                    setOpen(false);
+                    setQ('');
+                  }}
+                  className="flex cursor-pointer justify-between gap-3 px-3 py-1 data-[selected=true]:bg-copper-wash"
+                >
+                  <span>{p.name}</span>
+                  <span className="text-ink3">{p.sub}</span>
+                </Command.Item>
               ))}
             </Command.List>
           </Command>

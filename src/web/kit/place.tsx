@@ -3,10 +3,21 @@ import { Refused } from './api';
 import { Button } from './button';
 
 /** The heading of a place: title, a sentence that says what is shown, and what can be done. */
-export function Heading({ title, children, acts }: { title: ReactNode; children?: ReactNode; acts?: ReactNode }) {
+export function Heading({
+  title,
+  children,
+  acts,
+}: {
+  title: ReactNode;
+  children?: ReactNode;
+  acts?: ReactNode;
+}) {
   return (
     <div className="flex items-start justify-between gap-4 px-5 pt-4 pb-3">
-      <div className="min-w-0"><h1>{title}</h1>{children && <div className="mt-[3px] text-ink2">{children}</div>}</div>
+      <div className="min-w-0">
+        <h1>{title}</h1>
+        {children && <div className="mt-[3px] text-ink2">{children}</div>}
+      </div>
       {acts && <div className="flex shrink-0 gap-2">{acts}</div>}
     </div>
   );
@@ -14,7 +25,12 @@ export function Heading({ title, children, acts }: { title: ReactNode; children?
 
 /** What comes here, and the next step. */
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
-  return <div className="max-w-[46ch]"><p className="font-serif text-[15.5px] font-semibold">{title}</p><div className="mt-1 text-ink2">{children}</div></div>;
+  return (
+    <div className="max-w-[46ch]">
+      <p className="font-serif text-[15.5px] font-semibold">{title}</p>
+      <div className="mt-1 text-ink2">{children}</div>
+    </div>
+  );
 }
 
 /** What happened, what was kept, what to do. */
@@ -22,31 +38,61 @@ export function Failed({ fault, retry }: { fault: unknown; retry?: () => void })
   const said = fault instanceof Refused ? fault.problem.detail : 'Something went wrong in this page.';
   return (
     <div role="alert" className="m-5 max-w-[60ch] border-l-[3px] border-madder bg-madder-wash px-4 py-3">
-      <p className="font-semibold">This could not be shown.</p><p className="mt-1 text-ink2">{said}</p>
-      {retry && <Button className="mt-2" onClick={retry}>Try again</Button>}
+      <p className="font-semibold">This could not be shown.</p>
+      <p className="mt-1 text-ink2">{said}</p>
+      {retry && (
+        <Button className="mt-2" onClick={retry}>
+          Try again
+        </Button>
+      )}
     </div>
   );
 }
 
 /** Lines in the shape of what is coming. */
 export function Skeleton({ lines = 6 }: { lines?: number }) {
-  return <div className="space-y-3 p-5" aria-label="Loading" role="status">{Array.from({ length: lines }, (_, i) => <div key={i} className="skeleton" style={{ width: `${90 - ((i * 17) % 45)}%` }} />)}</div>;
+  return (
+    <div className="space-y-3 p-5" aria-label="Loading" role="status">
+      {Array.from({ length: lines }, (_, i) => (
+        <div key={i} className="skeleton" style={{ width: `${90 - ((i * 17) % 45)}%` }} />
+      ))}
+    </div>
+  );
 }
 
 /** Label and value pairs of a sheet. */
 export function Facts({ rows }: { rows: [label: string, value: ReactNode][] }) {
   return (
     <dl className="my-3 grid grid-cols-[118px_1fr] gap-x-3 gap-y-[5px]">
-      {rows.map(([label, value]) => <div key={label} className="contents"><dt className="text-ink3">{label}</dt><dd className="min-w-0 break-words">{value}</dd></div>)}
+      {rows.map(([label, value]) => (
+        <div key={label} className="contents">
+          <dt className="text-ink3">{label}</dt>
+          <dd className="min-w-0 break-words">{value}</dd>
+        </div>
+      ))}
     </dl>
   );
 }
 
 export function Margin({ children, width = 'w-[330px]' }: { children: ReactNode; width?: string }) {
-  return <aside className={`${width} shrink-0 overflow-auto border-l border-rule px-[18px] py-4`} tabIndex={0} aria-label="Margin">{children}</aside>;
+  return (
+    <aside
+      className={`${width} shrink-0 overflow-auto border-l border-rule px-[18px] py-4`}
+      tabIndex={0}
+      aria-label="Margin"
+    >
+      {children}
+    </aside>
+  );
 }
 
 /** The bar at the foot of a place where something is decided. */
 export function Bar({ children, tone = 'plain' }: { children: ReactNode; tone?: 'plain' | 'draft' }) {
-  return <div className={`flex shrink-0 items-center gap-2 border-t px-5 py-[10px] ${tone === 'draft' ? 'border-copper bg-copper-wash' : 'border-rule bg-paper'}`}>{children}</div>;
+  return (
+    <div
+      className={`flex shrink-0 items-center gap-2 border-t px-5 py-[10px] ${tone === 'draft' ? 'border-copper bg-copper-wash' : 'border-rule bg-paper'}`}
+    >
+      {children}
+    </div>
+  );
 }

@@ -10,7 +10,13 @@ export interface ProgrammeView {
   now: number;
 }
 
-export const ProgrammeContext = createContext<ProgrammeView>({ name: '', base: 'EUR', zone: 'UTC', demo: false, now: 0 });
+export const ProgrammeContext = createContext<ProgrammeView>({
+  name: '',
+  base: 'EUR',
+  zone: 'UTC',
+  demo: false,
+  now: 0,
+});
 
 /** Name, currency, zone and date of the programme, with dates formatted in its zone. */
 export function useProgramme() {

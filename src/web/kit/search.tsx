@@ -12,9 +12,27 @@ export function SearchField({ label }: { label: string }) {
     const timer = setTimeout(() => {
       // whoever has opened a row meanwhile is on the way there: the list may still be shown while that page is loaded
       if (window.location.pathname !== here) return;
-      setParams((p) => { const next = new URLSearchParams(p); if (text) next.set('q', text); else next.delete('q'); return next; }, { replace: true });
+      setParams(
+        (p) => {
+          const next = new URLSearchParams(p);
+          if (text) next.set('q', text);
+          else next.delete('q');
+          return next;
+        },
+        { replace: true },
+      );
     }, 200);
     return () => clearTimeout(timer);
   }, [text, inAddress, setParams]);
-  return <input type="search" aria-label={label} placeholder={label} value={text} onChange={(e) => setText(e.target.value)} maxLength={100} className="w-[220px] rounded-sm border border-rule bg-sheet px-2 py-[5px]" />;
+  return (
+    <input
+      type="search"
+      aria-label={label}
+      placeholder={label}
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      maxLength={100}
+      className="w-[220px] rounded-sm border border-rule bg-sheet px-2 py-[5px]"
+    />
+  );
 }

@@ -1,6 +1,5 @@
-import type { ReactNode } from 'react';
-import { useEffect, useRef } from 'react';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef, type ReactNode } from 'react';
 
 export interface Column<T> {
   head: ReactNode;
@@ -26,9 +25,24 @@ interface Props<T> {
 const rowHeight = 34;
 
 /** A table whose rows are drawn only where they are seen; more are asked for as the end comes near. */
-export function Table<T>({ label, rows, columns, idOf, at, onOpen, onEnd, loading = false, empty }: Props<T>) {
+export function Table<T>({
+  label,
+  rows,
+  columns,
+  idOf,
+  at,
+  onOpen,
+  onEnd,
+  loading = false,
+  empty,
+}: Props<T>) {
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => rowHeight, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+  });
   const shown = virtual.getVirtualItems();
   const lastShown = shown.at(-1)?.index ?? 0;
   useEffect(() => {
@@ -41,22 +55,67 @@ export function Table<T>({ label, rows, columns, idOf, at, onOpen, onEnd, loadin
   const before = shown[0]?.start ?? 0;
   const after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
   return (
-    <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={0} role="region" aria-label={label}>
-      <table className="table table-wide" aria-rowcount={rows.length}>
-        <colgroup>{columns.map((c, i) => <col key={i} style={c.width ? { width: c.width } : undefined} />)}</colgroup>
-        <thead><tr>{columns.map((c, i) => <th key={i} scope="col" className={c.figure ? 'figure' : ''}>{c.head}</th>)}</tr></thead>
+    <div
+      ref={scroller}
+      className="min-h-0 flex-1 overflow-auto"
+      tabIndex={0}
+      role="region"
+      aria-label={label}
+    >
+      <table className="table-wide table" aria-rowcount={rows.length}>
+        <colgroup>
+          {columns.map((c, i) => (
+            <col key={i} style={c.width ? { width: c.width } : undefined} />
+          ))}
+        </colgroup>
+        <thead>
+          <tr>
+            {columns.map((c, i) => (
+              <th key={i} scope="col" className={c.figure ? 'figure' : ''}>
+                {c.head}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>
-          {before > 0 && <tr aria-hidden><td colSpan={columns.length} style={{ height: before, padding: 0, border: 0 }} /></tr>}
+          {before > 0 && (
+            <tr aria-hidden>
+              <td colSpan={columns.length} style={{ height: before, padding: 0, border: 0 }} />
+            </tr>
+          )}
           {shown.map(({ index }) => {
             const row = rows[index]!;
             return (
-              <tr key={idOf(row)} data-at={idOf(row) === at} data-open={onOpen ? '' : undefined} aria-selected={at === undefined ? undefined : idOf(row) === at} onClick={onOpen ? () => onOpen(row) : undefined}>
-                {columns.map((c, i) => <td key={i} className={c.figure ? 'figure' : ''}>{c.cell(row)}</td>)}
+              <tr
+                key={idOf(row)}
+                data-at={idOf(row) === at}
+                data-open={onOpen ? '' : undefined}
+                aria-selected={at === undefined ? undefined : idOf(row) === at}
+                onClick={onOpen ? () => onOpen(row) : undefined}
+              >
+                {columns.map((c, i) => (
+                  <td key={i} className={c.figure ? 'figure' : ''}>
+                    {c.cell(row)}
+                  </td>
+                ))}
               </tr>
             );
           })}
-          {after > 0 && <tr aria-hidden><td colSpan={columns.length} style={{ height: after, padding: 0, border: 0 }} /></tr>}
-          {loading && [0, 1, 2, 3, 4, 5].map((i) => <tr key={`s${i}`} aria-hidden>{columns.map((_, c) => <td key={c}><div className="skeleton" style={{ width: `${50 + ((i * 7 + c * 13) % 40)}%` }} /></td>)}</tr>)}
+          {after > 0 && (
+            <tr aria-hidden>
+              <td colSpan={columns.length} style={{ height: after, padding: 0, border: 0 }} />
+            </tr>
+          )}
+          {loading &&
+            [0, 1, 2, 3, 4, 5].map((i) => (
+              <tr key={`s${i}`} aria-hidden>
+                {columns.map((_, c) => (
+                  <td key={c}>
+                    <div className="skeleton" style={{ width: `${50 + ((i * 7 + c * 13) % 40)}%` }} />
+                  </td>
+                ))}
+              </tr>
+            ))}
         </tbody>
       </table>
       {!loading && rows.length === 0 && <div className="p-6">{empty}</div>}

@@ -1,12 +1,15 @@
 import type { ReactNode } from 'react';
-import type { Money as MoneyValue } from '../../core/money/amount';
-import { formatMoney } from '../../core/money/amount';
+import { formatMoney, type Money as MoneyValue } from '../../core/money/amount';
 import { useProgramme } from './programme';
 
 /** An amount; below zero in madder with a true minus. */
 export function Money({ of, strong = false }: { of: MoneyValue | null | undefined; strong?: boolean }) {
   if (!of) return <span className="text-ink3">—</span>;
-  return <span className={`private ${of.amount < 0 ? 'text-madder' : ''} ${strong ? 'font-semibold' : ''}`}>{formatMoney(of)}</span>;
+  return (
+    <span className={`private ${of.amount < 0 ? 'text-madder' : ''} ${strong ? 'font-semibold' : ''}`}>
+      {formatMoney(of)}
+    </span>
+  );
 }
 
 /** A part per million as a percentage with one decimal; a dash where there is none. */
@@ -29,10 +32,24 @@ export function Code({ children }: { children: ReactNode }) {
 }
 
 /** A column of sums: label left, figure right, a rule above each result, a double one below the last. */
-export function Sums({ rows }: { rows: { label: ReactNode; figure: ReactNode; weight?: 'part' | 'step' | 'sum' | 'aside' }[] }) {
+export function Sums({
+  rows,
+}: {
+  rows: { label: ReactNode; figure: ReactNode; weight?: 'part' | 'step' | 'sum' | 'aside' }[];
+}) {
   return (
-    <table className="sums"><tbody>
-      {rows.map((row, i) => <tr key={i} className={row.weight === 'sum' && i < rows.length - 1 ? 'subtotal' : row.weight ?? 'part'}><td>{row.label}</td><td>{row.figure}</td></tr>)}
-    </tbody></table>
+    <table className="sums">
+      <tbody>
+        {rows.map((row, i) => (
+          <tr
+            key={i}
+            className={row.weight === 'sum' && i < rows.length - 1 ? 'subtotal' : (row.weight ?? 'part')}
+          >
+            <td>{row.label}</td>
+            <td>{row.figure}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -1,9 +1,14 @@
 import { create } from 'zustand';
 
-interface Veil { veiled: boolean; toggle: () => void }
+interface Veil {
+  veiled: boolean;
+  toggle: () => void;
+}
 
 const kept = 'gravenel-veil';
-const mark = (on: boolean) => { document.documentElement.toggleAttribute('data-veil', on); };
+const mark = (on: boolean) => {
+  document.documentElement.toggleAttribute('data-veil', on);
+};
 
 function remembered(): boolean {
   const on = typeof sessionStorage !== 'undefined' && sessionStorage.getItem(kept) === '1';
@@ -25,6 +30,10 @@ export const useVeil = create<Veil>((set, get) => ({
 /** V, where nobody is typing. */
 export function isVeilKey(event: KeyboardEvent): boolean {
   const at = event.target;
-  const typing = at instanceof HTMLElement && (at.isContentEditable || /^(TEXTAREA|SELECT)$/.test(at.tagName) || (at.tagName === 'INPUT' && (at as HTMLInputElement).type !== 'checkbox'));
+  const typing =
+    at instanceof HTMLElement &&
+    (at.isContentEditable ||
+      /^(TEXTAREA|SELECT)$/.test(at.tagName) ||
+      (at.tagName === 'INPUT' && (at as HTMLInputElement).type !== 'checkbox'));
   return event.key.toLowerCase() === 'v' && !typing && !event.ctrlKey && !event.metaKey && !event.altKey;
 }

@@ -6,13 +6,25 @@ export function LineOfWorking({ of: line }: { of: WorkingOut['lines'][number] })
   return (
     <>
       <ol>
-        {line.rungs.map((rung, n) => rung.rows.map((row, r) => (
-          <li key={`${n}-${r}`} className={`grid grid-cols-[18px_80px_1fr] gap-2 border-b border-dotted border-rule py-1 ${row.outcome === 'wins' ? 'font-semibold' : 'text-ink3'}`}>
-            <span>{r === 0 && n < 6 ? n + 1 : ''}</span><span>{r === 0 ? rung.rung : ''}</span><span>{row.text}{row.why ? `, ${row.why}` : ''}</span>
-          </li>
-        )))}
+        {line.rungs.map((rung, n) =>
+          rung.rows.map((row, r) => (
+            <li
+              key={`${n}-${r}`}
+              className={`grid grid-cols-[18px_80px_1fr] gap-2 border-b border-dotted border-rule py-1 ${row.outcome === 'wins' ? 'font-semibold' : 'text-ink3'}`}
+            >
+              <span>{r === 0 && n < 6 ? n + 1 : ''}</span>
+              <span>{r === 0 ? rung.rung : ''}</span>
+              <span>
+                {row.text}
+                {row.why ? `, ${row.why}` : ''}
+              </span>
+            </li>
+          )),
+        )}
       </ol>
-      <div className="mt-3"><Sums rows={line.sums} /></div>
+      <div className="mt-3">
+        <Sums rows={line.sums} />
+      </div>
     </>
   );
 }
@@ -21,9 +33,23 @@ export function LineOfWorking({ of: line }: { of: WorkingOut['lines'][number] })
 export function Working({ of }: { of: WorkingOut }) {
   return (
     <div>
-      <p className="text-ink2">{of.credit.who ? <><b className="private text-ink">{of.credit.who}</b>: {of.credit.reason}</> : of.credit.reason}</p>
+      <p className="text-ink2">
+        {of.credit.who ? (
+          <>
+            <b className="private text-ink">{of.credit.who}</b>: {of.credit.reason}
+          </>
+        ) : (
+          of.credit.reason
+        )}
+      </p>
       {of.credit.considered.length > 1 && (
-        <ul className="mt-2">{of.credit.considered.map((c) => <li key={c.visit} className="border-b border-dotted border-rule py-1 text-ink3"><Day at={c.at} /> · <span className="private">{c.who}</span>: {c.outcome}</li>)}</ul>
+        <ul className="mt-2">
+          {of.credit.considered.map((c) => (
+            <li key={c.visit} className="border-b border-dotted border-rule py-1 text-ink3">
+              <Day at={c.at} /> · <span className="private">{c.who}</span>: {c.outcome}
+            </li>
+          ))}
+        </ul>
       )}
       {of.lines.map((line, i) => (
         <section key={i} className="mt-3">
@@ -33,8 +59,21 @@ export function Working({ of }: { of: WorkingOut }) {
       ))}
       {of.exchange && <p className="mt-2 text-ink3">{of.exchange}</p>}
       {of.changes.length > 0 && (
-        <div className="mt-3"><h3 className="mb-1 font-semibold">Since then</h3>
-          <Sums rows={[...of.changes.map((c) => ({ label: <>{c.what}, <Day at={c.at} /></>, figure: <Money of={c.amount} /> })), { label: 'Left of the commission', figure: <Money of={of.left} />, weight: 'sum' as const }]} />
+        <div className="mt-3">
+          <h3 className="mb-1 font-semibold">Since then</h3>
+          <Sums
+            rows={[
+              ...of.changes.map((c) => ({
+                label: (
+                  <>
+                    {c.what}, <Day at={c.at} />
+                  </>
+                ),
+                figure: <Money of={c.amount} />,
+              })),
+              { label: 'Left of the commission', figure: <Money of={of.left} />, weight: 'sum' as const },
+            ]}
+          />
         </div>
       )}
     </div>

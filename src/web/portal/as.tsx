@@ -14,14 +14,28 @@ export default function AsAffiliate() {
 }
 
 function As({ id }: { id: string }) {
-  const [queries] = useState(() => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }));
+  const [queries] = useState(
+    () => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }),
+  );
   const [isReady, setReady] = useState(false);
   useEffect(() => {
-    const onKey = (event: KeyboardEvent) => { if (isVeilKey(event)) useVeil.getState().toggle(); };
+    const onKey = (event: KeyboardEvent) => {
+      if (isVeilKey(event)) useVeil.getState().toggle();
+    };
     document.addEventListener('keydown', onKey);
     return () => document.removeEventListener('keydown', onKey);
   }, []);
-  useEffect(() => { viewAs(id); setReady(true); return () => viewAs(null); }, [id]);
+  useEffect(() => {
+    viewAs(id);
+    setReady(true);
+    return () => viewAs(null);
+  }, [id]);
   if (!isReady) return null;
-  return <QueryClientProvider client={queries}><PortalBase value={`/as/${id}`}><Portal /></PortalBase></QueryClientProvider>;
+  return (
+    <QueryClientProvider client={queries}>
+      <PortalBase value={`/as/${id}`}>
+        <Portal />
+      </PortalBase>
+    </QueryClientProvider>
+  );
 }

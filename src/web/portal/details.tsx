@@ -2,14 +2,13 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
+import type { BodyOf, ReplyOf } from '../../contract/endpoint';
 import { chooseOwnLetters } from '../../contract/messages';
 import { readDetails, setDetails } from '../../contract/portal';
-import type { BodyOf, ReplyOf } from '../../contract/endpoint';
 import { ChangePassword } from '../app/passwords';
-import { call } from '../kit/api';
 import { useAct } from '../kit/act';
-import type { Begun } from '../kit/begun';
-import { useBegun, useFollow } from '../kit/begun';
+import { call } from '../kit/api';
+import { useBegun, useFollow, type Begun } from '../kit/begun';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
@@ -21,15 +20,34 @@ export function Details() {
   const query = useQuery({ queryKey: ['payout-details'], queryFn: () => call(readDetails) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  return <><DetailsForm of={query.data} /><Letters on={query.data.letters} /><OwnPassword /></>;
+  return (
+    <>
+      <DetailsForm of={query.data} />
+      <Letters on={query.data.letters} />
+      <OwnPassword />
+    </>
+  );
 }
 
 /** News by mail: wanted or not. */
 function Letters({ on }: { on: boolean }) {
-  const choose = useAct(chooseOwnLetters, { done: (r) => toast(r.on ? 'You get letters' : 'No more letters') });
+  const choose = useAct(chooseOwnLetters, {
+    done: (r) => toast(r.on ? 'You get letters' : 'No more letters'),
+  });
   return (
-    <section className="mt-8 max-w-[460px]" aria-labelledby="letters"><h2 id="letters">Letters</h2>
-      <label className="mt-1 flex items-start gap-2"><input type="checkbox" className="mt-1 accent-copper" checked={on} disabled={choose.isPending} onChange={(e) => choose.mutate({ body: { on: e.target.checked } })} /> <span>News by mail. What concerns your payments and your terms comes in any case.</span></label></section>
+    <section className="mt-8 max-w-[460px]" aria-labelledby="letters">
+      <h2 id="letters">Letters</h2>
+      <label className="mt-1 flex items-start gap-2">
+        <input
+          type="checkbox"
+          className="mt-1 accent-copper"
+          checked={on}
+          disabled={choose.isPending}
+          onChange={(e) => choose.mutate({ body: { on: e.target.checked } })}
+        />{' '}
+        <span>News by mail. What concerns your payments and your terms comes in any case.</span>
+      </label>
+    </section>
   );
 }
 
@@ -38,16 +56,27 @@ function OwnPassword() {
   const looking = usePortalBase() !== '/portal';
   if (looking) return null;
   return (
-    <section className="mt-8 max-w-[460px]" aria-labelledby="password-head"><h2 id="password-head">Password</h2>
-      <Button className="mt-2" onClick={() => setChanging(true)}>Change your password</Button>
-      {changing && <ChangePassword side="portal" onClose={() => setChanging(false)} />}</section>
+    <section className="mt-8 max-w-[460px]" aria-labelledby="password-head">
+      <h2 id="password-head">Password</h2>
+      <Button className="mt-2" onClick={() => setChanging(true)}>
+        Change your password
+      </Button>
+      {changing && <ChangePassword side="portal" onClose={() => setChanging(false)} />}
+    </section>
   );
 }
 
-interface Payee extends Record<string, unknown> { holder: string; iban: string; address: string }
+interface Payee extends Record<string, unknown> {
+  holder: string;
+  iban: string;
+  address: string;
+}
 const titles: Record<string, string> = { holder: 'Account holder', iban: 'IBAN', address: 'Address' };
 /** What a form begins from; the account number in groups of four, as people read it. */
-const begunFrom = ({ holder, iban, address, version }: ReplyOf<typeof readDetails>): Begun<Payee> => ({ values: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address }, version });
+const begunFrom = ({ holder, iban, address, version }: ReplyOf<typeof readDetails>): Begun<Payee> => ({
+  values: { holder, iban: iban.replace(/(.{4})(?=.)/g, '$1 '), address },
+  version,
+});
 
 function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
   const queries = useQueryClient();
@@ -55,30 +84,90 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
   const base = useBegun<Payee>(begunFrom(of), (field) => titles[field] ?? field);
   const send = useSend(setDetails);
   const form = useForm({ defaultValues: { ...base.begun.values, password: '' } });
-  const { register, handleSubmit, setError, setValue, reset, formState: { errors, isSubmitting, isDirty } } = form;
-  const put = (field: string, value: unknown) => setValue(field as keyof Payee & 'holder', value as string, { shouldDirty: true });
-  const begin = (now: ReplyOf<typeof readDetails>) => { base.restart(begunFrom(now)); reset({ ...begunFrom(now).values, password: '' } as never); };
+  const {
+    register,
+    handleSubmit,
+    setError,
+    setValue,
+    reset,
+    formState: { errors, isSubmitting, isDirty },
+  } = form;
+  const put = (field: string, value: unknown) =>
+    setValue(field as keyof Payee & 'holder', value as string, { shouldDirty: true });
+  const begin = (now: ReplyOf<typeof readDetails>) => {
+    base.restart(begunFrom(now));
+    reset({ ...begunFrom(now).values, password: '' } as never);
+  };
   useFollow(!isDirty && of.version > base.begun.version, () => begin(of));
   const p = setDetails.body.properties;
   return (
-    <form noValidate className="max-w-[460px] space-y-4" onSubmit={(e) => void handleSubmit(async (values) => {
-      setFault(null);
-      try {
-        begin(await send({ body: { ...values, version: base.begun.version } as BodyOf<typeof setDetails> }));
-        await queries.invalidateQueries();
-        toast('Your payout details are kept');
-      } catch (thrown) {
-        if (!base.overtake(thrown, (current) => begunFrom(current as ReplyOf<typeof readDetails>), { holder: values.holder, iban: values.iban, address: values.address }, put)) setFault(placeFaults(thrown, setError as never, ['holder', 'iban', 'address', 'password']));
+    <form
+      noValidate
+      className="max-w-[460px] space-y-4"
+      onSubmit={(e) =>
+        void handleSubmit(async (values) => {
+          setFault(null);
+          try {
+            begin(
+              await send({ body: { ...values, version: base.begun.version } as BodyOf<typeof setDetails> }),
+            );
+            await queries.invalidateQueries();
+            toast('Your payout details are kept');
+          } catch (thrown) {
+            if (
+              !base.overtake(
+                thrown,
+                (current) => begunFrom(current as ReplyOf<typeof readDetails>),
+                { holder: values.holder, iban: values.iban, address: values.address },
+                put,
+              )
+            )
+              setFault(placeFaults(thrown, setError as never, ['holder', 'iban', 'address', 'password']));
+          }
+        })(e)
       }
-    })(e)}>
+    >
       <h1>Payout details</h1>
-      <p className="text-ink2">Where your commissions are paid. A payment that is on its way already goes to the details it was made with.</p>
-      <FormFault>{fault}</FormFault>{base.note(put)}
-      <Field name="holder" schema={p.holder} register={register} errors={errors} hint="As the bank knows it" autoComplete="name" />
-      <Field name="iban" schema={p.iban} register={register} errors={errors} hint="Its check digits are checked" />
-      <Field name="address" schema={p.address} register={register} errors={errors} autoComplete="street-address" />
-      <Field name="password" kind="password" schema={p.password} register={register} errors={errors} autoComplete="current-password" hint="Asked for again, so that nobody at an open browser can have your money paid elsewhere; you are told by mail" />
-      <Button type="submit" look="main" busy={isSubmitting}>Keep them</Button>
+      <p className="text-ink2">
+        Where your commissions are paid. A payment that is on its way already goes to the details it was made
+        with.
+      </p>
+      <FormFault>{fault}</FormFault>
+      {base.note(put)}
+      <Field
+        name="holder"
+        schema={p.holder}
+        register={register}
+        errors={errors}
+        hint="As the bank knows it"
+        autoComplete="name"
+      />
+      <Field
+        name="iban"
+        schema={p.iban}
+        register={register}
+        errors={errors}
+        hint="Its check digits are checked"
+      />
+      <Field
+        name="address"
+        schema={p.address}
+        register={register}
+        errors={errors}
+        autoComplete="street-address"
+      />
+      <Field
+        name="password"
+        kind="password"
+        schema={p.password}
+        register={register}
+        errors={errors}
+        autoComplete="current-password"
+        hint="Asked for again, so that nobody at an open browser can have your money paid elsewhere; you are told by mail"
+      />
+      <Button type="submit" look="main" busy={isSubmitting}>
+        Keep them
+      </Button>
     </form>
   );
 }

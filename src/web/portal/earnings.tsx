@@ -19,13 +19,93 @@ export function Earnings() {
     <>
       <h1>Earnings</h1>
       {list.loading && list.rows.length === 0 && <Skeleton />}
-      {!list.loading && list.rows.length === 0 && <div className="mt-3"><Empty title="Nothing earned yet">Every sale that a visitor from you brings appears here, with how its amount came about.</Empty></div>}
-      {list.rows.length > 0 && <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Earnings"><table className="table mt-3"><thead><tr><th>Sold</th><th>Product</th><th className="figure hidden sm:table-cell">Value</th><th className="figure">Commission</th><th>State</th><th className="figure hidden sm:table-cell">Clears</th><th className="hidden sm:table-cell" /></tr></thead>
-        <tbody>{list.rows.map((r) => (
-          <tr key={r.id} data-open="" onClick={() => setOpened(r.id)}><td><Day at={r.soldAt} /></td><td className="max-sm:whitespace-normal!"><button type="button" className="text-left sm:pointer-events-none" onClick={(e) => { e.stopPropagation(); setOpened(r.id); }}>{r.kind === 'commission' ? r.products : <>{r.kind === 'referral' ? 'Referral share' : 'Co-owner share'} · <span className="text-ink3">{r.products}</span></>}</button></td><td className="figure hidden sm:table-cell"><Money of={r.value} /></td><td className="figure"><Money of={r.left} />{r.left.amount !== r.granted.amount && <span className="text-ink3 max-sm:hidden"> of <Money of={r.granted} /></span>}</td><td><State is={r.state} /></td><td className="figure hidden sm:table-cell"><Day at={r.clearsAt} /></td>
-            <td className="hidden sm:table-cell"><button type="button" className="link" onClick={(e) => { e.stopPropagation(); setOpened(r.id); }}>how it came about</button></td></tr>
-        ))}</tbody></table></div>}
-      {list.onEnd && <Button className="mt-3" onClick={list.onEnd}>Earlier</Button>}
+      {!list.loading && list.rows.length === 0 && (
+        <div className="mt-3">
+          <Empty title="Nothing earned yet">
+            Every sale that a visitor from you brings appears here, with how its amount came about.
+          </Empty>
+        </div>
+      )}
+      {list.rows.length > 0 && (
+        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Earnings">
+          <table className="mt-3 table">
+            <thead>
+              <tr>
+                <th>Sold</th>
+                <th>Product</th>
+                <th className="figure hidden sm:table-cell">Value</th>
+                <th className="figure">Commission</th>
+                <th>State</th>
+                <th className="figure hidden sm:table-cell">Clears</th>
+                <th className="hidden sm:table-cell" />
+              </tr>
+            </thead>
+            <tbody>
+              {list.rows.map((r) => (
+                <tr key={r.id} data-open="" onClick={() => setOpened(r.id)}>
+                  <td>
+                    <Day at={r.soldAt} />
+                  </td>
+                  <td className="max-sm:whitespace-normal!">
+                    <button
+                      type="button"
+                      className="text-left sm:pointer-events-none"
+                      onClick={(e) => {
+                        e.stopPropagation();
+                        setOpened(r.id);
+                      }}
+                    >
+                      {r.kind === 'commission' ? (
+                        r.products
+                      ) : (
+                        <>
+                          {r.kind === 'referral' ? 'Referral share' : 'Co-owner share'} ·{' '}
+                          <span className="text-ink3">{r.products}</span>
+                        </>
+                      )}
+                    </button>
+                  </td>
+                  <td className="figure hidden sm:table-cell">
+                    <Money of={r.value} />
+                  </td>
+                  <td className="figure">
+                    <Money of={r.left} />
+                    {r.left.amount !== r.granted.amount && (
+                      <span className="text-ink3 max-sm:hidden">
+                        {' '}
+                        of <Money of={r.granted} />
+                      </span>
+                    )}
+                  </td>
+                  <td>
+                    <State is={r.state} />
+                  </td>
+                  <td className="figure hidden sm:table-cell">
+                    <Day at={r.clearsAt} />
+                  </td>
+                  <td className="hidden sm:table-cell">
+                    <button
+                      type="button"
+                      className="link"
+                      onClick={(e) => {
+                        e.stopPropagation();
+                        setOpened(r.id);
+                      }}
+                    >
+                      how it came about
+                    </button>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {list.onEnd && (
+        <Button className="mt-3" onClick={list.onEnd}>
+          Earlier
+        </Button>
+      )}
       {opened && <EarningDialog id={opened} onClose={() => setOpened(null)} />}
     </>
   );
@@ -34,9 +114,28 @@ export function Earnings() {
 function EarningDialog({ id, onClose }: { id: string; onClose: () => void }) {
   const query = useQuery({ queryKey: ['earning', id], queryFn: () => call(readEarning, { params: { id } }) });
   return (
-    <Dialog wide open onClose={onClose} title="How this amount came about" about={query.data && <>{query.data.row.products}, sold <Day at={query.data.row.soldAt} />{query.data.row.declined && <span className="text-madder"> · declined: {query.data.row.declined}</span>}</>}>
-      {query.isPending && <Skeleton lines={5} />}{query.error && <Failed fault={query.error} />}{query.data && <Working of={query.data.working} />}
-      <DialogFoot><Button onClick={onClose}>Close</Button></DialogFoot>
+    <Dialog
+      wide
+      open
+      onClose={onClose}
+      title="How this amount came about"
+      about={
+        query.data && (
+          <>
+            {query.data.row.products}, sold <Day at={query.data.row.soldAt} />
+            {query.data.row.declined && (
+              <span className="text-madder"> · declined: {query.data.row.declined}</span>
+            )}
+          </>
+        )
+      }
+    >
+      {query.isPending && <Skeleton lines={5} />}
+      {query.error && <Failed fault={query.error} />}
+      {query.data && <Working of={query.data.working} />}
+      <DialogFoot>
+        <Button onClick={onClose}>Close</Button>
+      </DialogFoot>
     </Dialog>
   );
 }

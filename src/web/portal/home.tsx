@@ -3,8 +3,8 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../contract/endpoint';
 import { chooseCard, readPortalHome } from '../../contract/portal';
-import { call } from '../kit/api';
 import { useAct } from '../kit/act';
+import { call } from '../kit/api';
 import { Copy } from '../kit/copy';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { useProgramme } from '../kit/programme';
@@ -16,11 +16,47 @@ type Places = ReplyOf<typeof readPortalHome>['places'];
 /** Card and group, in the merchant's public words, and another card to choose where one is open. */
 function OwnTerms({ of }: { of: Places }) {
   const { day } = useProgramme();
-  const choose = useAct(chooseCard, { done: (p) => toast(`From ${day(p.from)} you are on ${p.coming?.name ?? p.card?.name ?? 'it'}`) });
+  const choose = useAct(chooseCard, {
+    done: (p) => toast(`From ${day(p.from)} you are on ${p.coming?.name ?? p.card?.name ?? 'it'}`),
+  });
   return (
-    <p className="mt-2 text-ink2">{of.card && <>Rate card <b className="font-semibold text-ink">{of.card.name}</b>{of.card.about && `: ${of.card.about}`}. </>}{of.group && <>Group <b className="font-semibold text-ink">{of.group.name}</b>{of.group.about && `: ${of.group.about}`}. </>}
-      {of.coming && <>From {day(of.from)} on {of.coming.name}. </>}
-      {of.choices.length > 0 && <label className="whitespace-nowrap">Change to <select value="" disabled={choose.isPending} onChange={(e) => choose.mutate({ body: { card: e.target.value } })} className="rounded-sm border border-rule bg-sheet px-1 py-[3px]"><option value="">another card…</option>{of.choices.map((c) => <option key={c.id} value={c.id}>{c.name}</option>)}</select> from tomorrow</label>}
+    <p className="mt-2 text-ink2">
+      {of.card && (
+        <>
+          Rate card <b className="font-semibold text-ink">{of.card.name}</b>
+          {of.card.about && `: ${of.card.about}`}.{' '}
+        </>
+      )}
+      {of.group && (
+        <>
+          Group <b className="font-semibold text-ink">{of.group.name}</b>
+          {of.group.about && `: ${of.group.about}`}.{' '}
+        </>
+      )}
+      {of.coming && (
+        <>
+          From {day(of.from)} on {of.coming.name}.{' '}
+        </>
+      )}
+      {of.choices.length > 0 && (
+        <label className="whitespace-nowrap">
+          Change to{' '}
+          <select
+            value=""
+            disabled={choose.isPending}
+            onChange={(e) => choose.mutate({ body: { card: e.target.value } })}
+            className="rounded-sm border border-rule bg-sheet px-1 py-[3px]"
+          >
+            <option value="">another card…</option>
+            {of.choices.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.name}
+              </option>
+            ))}
+          </select>{' '}
+          from tomorrow
+        </label>
+      )}
     </p>
   );
 }
@@ -31,35 +67,154 @@ export function Home() {
   const query = useQuery({ queryKey: ['portal-home'], queryFn: () => call(readPortalHome) });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  const { links, balances: b, clicks30, orders30, visits, detailsComplete, waiting, places, referral, owns, promotes, policy } = query.data;
-  const figures = [['Held', b.held, 'ground-hatched', 'until the refund window has passed'], ['Cleared', b.cleared, 'ground-solid', 'in the next payout'], ['On its way', b.inRun, 'ground-solid', 'in a payout now'], ['Paid', b.paid, 'ground-outlined', 'so far']] as const;
+  const {
+    links,
+    balances: b,
+    clicks30,
+    orders30,
+    visits,
+    detailsComplete,
+    waiting,
+    places,
+    referral,
+    owns,
+    promotes,
+    policy,
+  } = query.data;
+  const figures = [
+    ['Held', b.held, 'ground-hatched', 'until the refund window has passed'],
+    ['Cleared', b.cleared, 'ground-solid', 'in the next payout'],
+    ['On its way', b.inRun, 'ground-solid', 'in a payout now'],
+    ['Paid', b.paid, 'ground-outlined', 'so far'],
+  ] as const;
   return (
     <>
-      {policy && policy.at === null && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Our terms have changed and wait for you: <Link className="link" to={`${base}/policy`}>read and accept version {policy.number}</Link>.</p>}
-      {!detailsComplete && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">You cannot be paid yet: <Link className="link" to={`${base}/details`}>enter your payout details</Link>.</p>}
-      {waiting.length > 0 && <p role="status" className="mb-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">Being read: your application for {waiting.join(', ')}.</p>}
-      <div className="grid grid-cols-2 gap-4 sm:grid-cols-4">
-        {figures.map(([name, amount, ground, about]) => <div key={name} className="border-t border-ink pt-2"><div className="flex items-center gap-2 text-ink2"><i aria-hidden className={`size-[10px] border border-ink ${ground}`} />{name}</div><div className="font-serif text-[22px] font-semibold"><Money of={amount} /></div><div className="text-[12px] text-ink3">{about}</div></div>)}
-      </div>
-      {promotes && <p className="mt-3 text-ink2">{clicks30.toLocaleString('en-GB')} clicks and {orders30} {orders30 === 1 ? 'order' : 'orders'} in 30 days.</p>}
-      {promotes && <OwnTerms of={places} />}
-      {owns.length > 0 && <p className="mt-2 text-ink2">You have {owns.map((o, i) => <span key={o.product}>{i > 0 && ', '}<b className="font-semibold text-ink">{o.percent}</b> of {o.product}</span>)}: of what each sale leaves after commission and referral share.</p>}
-      {referral && <section className="mt-6" aria-labelledby="bring"><h2 id="bring">Bring others in</h2>
-        <p className="mt-1 break-all"><Code>{referral.address}</Code> <Copy text={referral.address} /></p>
-        <p className="mt-1 text-ink2">{referral.said} {referral.count > 0 && <>{referral.count === 1 ? 'One has' : `${referral.count} have`} joined by you and earned you <b className="font-semibold text-ink"><Money of={referral.earned} /></b>.</>}</p></section>}
-      {promotes && <>
-      <h2 className="mt-6">Your tracking links</h2>
-      {links.length === 0 ? <div className="mt-2"><Empty title="No link yet">Links appear here the moment you are approved for a product.</Empty></div> : (
-        <ul className="mt-1">{links.map((l) => (
-          <li key={l.code} className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1 border-b border-rule2 py-2">
-            <span className="min-w-[220px]"><b className="font-semibold">{l.product}</b> <span className="text-ink3">{l.price}</span><br /><span className="text-ink2">you earn <b className="text-ink">{l.reward}</b>{l.renewals && <>, renewals {l.renewals}</>}, paid {l.timing === 'at-sale' ? 'at sale' : 'after hold'}</span></span>
-            <span className="break-all"><Code>{l.link}</Code> <Copy text={l.link} /></span>
-          </li>
-        ))}</ul>
+      {policy && policy.at === null && (
+        <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          Our terms have changed and wait for you:{' '}
+          <Link className="link" to={`${base}/policy`}>
+            read and accept version {policy.number}
+          </Link>
+          .
+        </p>
       )}
-      <h2 className="mt-6">Last visits</h2>
-      {visits.length === 0 ? <p className="mt-1 text-ink2">None yet. A visit appears here as soon as somebody follows a link.</p> : <ul>{visits.map((v, i) => <li key={i} className="flex justify-between gap-4 border-b border-dotted border-rule py-1"><span><Moment at={v.at} /></span><span>{v.product}</span><span className="text-ink3">{v.counted ?? 'counted'}</span></li>)}</ul>}
-      </>}
+      {!detailsComplete && (
+        <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          You cannot be paid yet:{' '}
+          <Link className="link" to={`${base}/details`}>
+            enter your payout details
+          </Link>
+          .
+        </p>
+      )}
+      {waiting.length > 0 && (
+        <p role="status" className="mb-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">
+          Being read: your application for {waiting.join(', ')}.
+        </p>
+      )}
+      <div className="grid grid-cols-2 gap-4 sm:grid-cols-4">
+        {figures.map(([name, amount, ground, about]) => (
+          <div key={name} className="border-t border-ink pt-2">
+            <div className="flex items-center gap-2 text-ink2">
+              <i aria-hidden className={`size-[10px] border border-ink ${ground}`} />
+              {name}
+            </div>
+            <div className="font-serif text-[22px] font-semibold">
+              <Money of={amount} />
+            </div>
+            <div className="text-[12px] text-ink3">{about}</div>
+          </div>
+        ))}
+      </div>
+      {promotes && (
+        <p className="mt-3 text-ink2">
+          {clicks30.toLocaleString('en-GB')} clicks and {orders30} {orders30 === 1 ? 'order' : 'orders'} in 30
+          days.
+        </p>
+      )}
+      {promotes && <OwnTerms of={places} />}
+      {owns.length > 0 && (
+        <p className="mt-2 text-ink2">
+          You have{' '}
+          {owns.map((o, i) => (
+            <span key={o.product}>
+              {i > 0 && ', '}
+              <b className="font-semibold text-ink">{o.percent}</b> of {o.product}
+            </span>
+          ))}
+          : of what each sale leaves after commission and referral share.
+        </p>
+      )}
+      {referral && (
+        <section className="mt-6" aria-labelledby="bring">
+          <h2 id="bring">Bring others in</h2>
+          <p className="mt-1 break-all">
+            <Code>{referral.address}</Code> <Copy text={referral.address} />
+          </p>
+          <p className="mt-1 text-ink2">
+            {referral.said}{' '}
+            {referral.count > 0 && (
+              <>
+                {referral.count === 1 ? 'One has' : `${referral.count} have`} joined by you and earned you{' '}
+                <b className="font-semibold text-ink">
+                  <Money of={referral.earned} />
+                </b>
+                .
+              </>
+            )}
+          </p>
+        </section>
+      )}
+      {promotes && (
+        <>
+          <h2 className="mt-6">Your tracking links</h2>
+          {links.length === 0 ? (
+            <div className="mt-2">
+              <Empty title="No link yet">Links appear here the moment you are approved for a product.</Empty>
+            </div>
+          ) : (
+            <ul className="mt-1">
+              {links.map((l) => (
+                <li
+                  key={l.code}
+                  className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1 border-b border-rule2 py-2"
+                >
+                  <span className="min-w-[220px]">
+                    <b className="font-semibold">{l.product}</b> <span className="text-ink3">{l.price}</span>
+                    <br />
+                    <span className="text-ink2">
+                      you earn <b className="text-ink">{l.reward}</b>
+                      {l.renewals && <>, renewals {l.renewals}</>}, paid{' '}
+                      {l.timing === 'at-sale' ? 'at sale' : 'after hold'}
+                    </span>
+                  </span>
+                  <span className="break-all">
+                    <Code>{l.link}</Code> <Copy text={l.link} />
+                  </span>
+                </li>
+              ))}
+            </ul>
+          )}
+          <h2 className="mt-6">Last visits</h2>
+          {visits.length === 0 ? (
+            <p className="mt-1 text-ink2">
+              None yet. A visit appears here as soon as somebody follows a link.
+            </p>
+          ) : (
+            <ul>
+              {visits.map((v, i) => (
+                <li key={i} className="flex justify-between gap-4 border-b border-dotted border-rule py-1">
+                  <span>
+                    <Moment at={v.at} />
+                  </span>
+                  <span>{v.product}</span>
+                  <span className="text-ink3">{v.counted ?? 'counted'}</span>
+                </li>
+              ))}
+            </ul>
+          )}
+        </>
+      )}
     </>
   );
 }

@@ -1,15 +1,19 @@
 import { useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { acceptPolicy, readOwnPolicy } from '../../contract/policy';
-import { call } from '../kit/api';
 import { useAct } from '../kit/act';
+import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { PolicyChanges, PolicySections } from '../kit/policy';
 import { useProgramme } from '../kit/programme';
 import { Day } from '../kit/text';
 
-const ends = { remind: 'You will be reminded then.', 'hold-pay': 'From that day on you are not paid until you have accepted.', pause: 'From that day on your account is paused until you have accepted.' } as Record<string, string>;
+const ends = {
+  remind: 'You will be reminded then.',
+  'hold-pay': 'From that day on you are not paid until you have accepted.',
+  pause: 'From that day on your account is paused until you have accepted.',
+} as Record<string, string>;
 
 /** The terms as an affiliate reads them: what changes first, then the whole, and accepting. */
 export function PolicyPage() {
@@ -23,11 +27,43 @@ export function PolicyPage() {
   return (
     <>
       <h1>Terms</h1>
-      <p className="mt-1 text-ink2">Version {p.number}, {p.holdsFrom > now ? 'will hold' : 'holds'} from <Day at={p.holdsFrom} />.</p>
-      {p.acceptedAt !== null ? <p role="status" className="mt-3 border-l-[3px] border-verdigris bg-verdigris-wash px-3 py-2">You accepted this version on <Day at={p.acceptedAt} />.</p>
-        : <div role="status" className="mt-3 flex flex-wrap items-center justify-between gap-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2"><span>You have not accepted this version yet. {p.inNotice && <>Please do by <Day at={p.due} />. {ends[p.atEnd]}</>}</span><Button look="main" busy={accept.isPending} onClick={() => accept.mutate({ body: { policy: p.id } })}>Accept version {p.number}</Button></div>}
-      {p.changes.length > 0 && <><h2 className="mt-5">What changes</h2><PolicyChanges of={p.changes} /></>}
-      <div className="mt-6 border-t border-ink" /><PolicySections of={p.sections} />
+      <p className="mt-1 text-ink2">
+        Version {p.number}, {p.holdsFrom > now ? 'will hold' : 'holds'} from <Day at={p.holdsFrom} />.
+      </p>
+      {p.acceptedAt !== null ? (
+        <p role="status" className="mt-3 border-l-[3px] border-verdigris bg-verdigris-wash px-3 py-2">
+          You accepted this version on <Day at={p.acceptedAt} />.
+        </p>
+      ) : (
+        <div
+          role="status"
+          className="mt-3 flex flex-wrap items-center justify-between gap-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2"
+        >
+          <span>
+            You have not accepted this version yet.{' '}
+            {p.inNotice && (
+              <>
+                Please do by <Day at={p.due} />. {ends[p.atEnd]}
+              </>
+            )}
+          </span>
+          <Button
+            look="main"
+            busy={accept.isPending}
+            onClick={() => accept.mutate({ body: { policy: p.id } })}
+          >
+            Accept version {p.number}
+          </Button>
+        </div>
+      )}
+      {p.changes.length > 0 && (
+        <>
+          <h2 className="mt-5">What changes</h2>
+          <PolicyChanges of={p.changes} />
+        </>
+      )}
+      <div className="mt-6 border-t border-ink" />
+      <PolicySections of={p.sections} />
     </>
   );
 }

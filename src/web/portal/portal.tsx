@@ -8,10 +8,10 @@ import { SignInOrForgotten } from '../app/signin';
 import { call } from '../kit/api';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
+import { usePortalBase } from './base';
 import { Details } from './details';
 import { Earnings } from './earnings';
 import { Home } from './home';
-import { usePortalBase } from './base';
 import { Payments } from './payments';
 import { PolicyPage } from './policy';
 import { Resources } from './resources';
@@ -22,12 +22,41 @@ export default function Portal() {
   if (session.isPending) return <Skeleton />;
   if (session.error) return <Failed fault={session.error} retry={() => void session.refetch()} />;
   const { person, programme, now } = session.data;
-  if (!programme) return <Narrow title="Not open yet"><p className="text-ink2">This programme is not set up yet.</p></Narrow>;
+  if (!programme)
+    return (
+      <Narrow title="Not open yet">
+        <p className="text-ink2">This programme is not set up yet.</p>
+      </Narrow>
+    );
   return (
     <ProgrammeContext value={{ ...programme, demo: false, now }}>
       <Routes>
-        <Route path="password" element={<SetByLink side="portal" title={`Welcome to ${programme.name}`} frame={(title, children) => <Narrow title={title}>{children}</Narrow>} />} />
-        <Route path="*" element={person ? <Inside name={person.name} state={person.state} programme={programme.name} contact={programme.contact} logo={programme.logo} /> : <SignIn programme={programme.name} />} />
+        <Route
+          path="password"
+          element={
+            <SetByLink
+              side="portal"
+              title={`Welcome to ${programme.name}`}
+              frame={(title, children) => <Narrow title={title}>{children}</Narrow>}
+            />
+          }
+        />
+        <Route
+          path="*"
+          element={
+            person ? (
+              <Inside
+                name={person.name}
+                state={person.state}
+                programme={programme.name}
+                contact={programme.contact}
+                logo={programme.logo}
+              />
+            ) : (
+              <SignIn programme={programme.name} />
+            )
+          }
+        />
       </Routes>
       <SignInAgain side="portal" />
     </ProgrammeContext>
@@ -35,39 +64,124 @@ export default function Portal() {
 }
 
 function Narrow({ title, children }: { title: string; children: ReactNode }) {
-  return <main className="mx-auto mt-[12vh] w-[min(380px,92vw)]"><h1 className="mb-4">{title}</h1>{children}</main>;
+  return (
+    <main className="mx-auto mt-[12vh] w-[min(380px,92vw)]">
+      <h1 className="mb-4">{title}</h1>
+      {children}
+    </main>
+  );
 }
 
 function SignIn({ programme }: { programme: string }) {
   const queries = useQueryClient();
   return (
-    <SignInOrForgotten side="portal" onDone={() => void queries.resetQueries()} frame={(forgotten, children) => (
-      <Narrow title={forgotten ? 'A new password' : `Affiliates of ${programme}`}>{children}<p className="mt-6 text-ink3">Not an affiliate yet? <a className="link" href="/join">Apply</a>. Your password is set with the link in the approval message.</p></Narrow>
-    )} />
+    <SignInOrForgotten
+      side="portal"
+      onDone={() => void queries.resetQueries()}
+      frame={(forgotten, children) => (
+        <Narrow title={forgotten ? 'A new password' : `Affiliates of ${programme}`}>
+          {children}
+          <p className="mt-6 text-ink3">
+            Not an affiliate yet?{' '}
+            <a className="link" href="/join">
+              Apply
+            </a>
+            . Your password is set with the link in the approval message.
+          </p>
+        </Narrow>
+      )}
+    />
   );
 }
 
-const places = [['', 'Links'], ['/resources', 'Resources'], ['/earnings', 'Earnings'], ['/payouts', 'Payouts'], ['/policy', 'Terms'], ['/details', 'Details']] as const;
+const places = [
+  ['', 'Links'],
+  ['/resources', 'Resources'],
+  ['/earnings', 'Earnings'],
+  ['/payouts', 'Payouts'],
+  ['/policy', 'Terms'],
+  ['/details', 'Details'],
+] as const;
 
-function Inside({ name, state, programme, contact, logo }: { name: string; state: string; programme: string; contact: string; logo: string | null }) {
+function Inside({
+  name,
+  state,
+  programme,
+  contact,
+  logo,
+}: {
+  name: string;
+  state: string;
+  programme: string;
+  contact: string;
+  logo: string | null;
+}) {
   const queries = useQueryClient();
   const base = usePortalBase();
   const looking = base !== '/portal';
   return (
     <div className="flex h-full flex-col">
-      {looking && <p role="status" className="flex flex-wrap justify-between gap-3 bg-ink px-5 py-2 text-white"><span>As <b className="private">{name}</b> sees it: reading only, nothing can be changed here.</span><a className="underline" href={`/affiliates/${base.split('/')[2] ?? ''}`}>Back to the desk</a></p>}
+      {looking && (
+        <p role="status" className="flex flex-wrap justify-between gap-3 bg-ink px-5 py-2 text-white">
+          <span>
+            As <b className="private">{name}</b> sees it: reading only, nothing can be changed here.
+          </span>
+          <a className="underline" href={`/affiliates/${base.split('/')[2] ?? ''}`}>
+            Back to the desk
+          </a>
+        </p>
+      )}
       <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-rule bg-rail px-5 py-3">
-        {logo && <img src={logo} alt="" className="h-7 self-center" />}<span className="font-serif text-[17px] font-semibold">{programme}</span><span className="private text-ink2">{name}</span>
-        <nav aria-label="Places" className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto">{places.map(([to, text]) => <NavLink key={to} to={base + to} end className={({ isActive }) => `whitespace-nowrap border-b-2 py-[2px] ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}>{text}</NavLink>)}</nav>
-        {!looking && <button type="button" className="link ml-auto" onClick={() => { void call(signOutPortal).then(() => queries.resetQueries()); }}>Sign out</button>}
+        {logo && <img src={logo} alt="" className="h-7 self-center" />}
+        <span className="font-serif text-[17px] font-semibold">{programme}</span>
+        <span className="private text-ink2">{name}</span>
+        <nav
+          aria-label="Places"
+          className="order-last flex w-full gap-5 overflow-x-auto sm:order-none sm:ml-6 sm:w-auto"
+        >
+          {places.map(([to, text]) => (
+            <NavLink
+              key={to}
+              to={base + to}
+              end
+              className={({ isActive }) =>
+                `border-b-2 py-[2px] whitespace-nowrap ${isActive ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`
+              }
+            >
+              {text}
+            </NavLink>
+          ))}
+        </nav>
+        {!looking && (
+          <button
+            type="button"
+            className="link ml-auto"
+            onClick={() => {
+              void call(signOutPortal).then(() => queries.resetQueries());
+            }}
+          >
+            Sign out
+          </button>
+        )}
       </header>
-      <main className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="Portal"><div className="mx-auto w-[min(980px,100%)] px-5 py-5">
-        {state !== 'active' && state !== 'applied' && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Your account is {state}: your links lead buyers on and earn nothing now. Questions: {contact}</p>}
-        <Routes>
-          <Route index element={<Home />} /><Route path="resources" element={<Resources />} /><Route path="policy" element={<PolicyPage />} /><Route path="earnings" element={<Earnings />} /><Route path="payouts" element={<Payments />} /><Route path="details" element={<Details />} />
-          <Route path="*" element={<Empty title="There is no such page">Choose one above.</Empty>} />
-        </Routes>
-      </div></main>
+      <main className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="Portal">
+        <div className="mx-auto w-[min(980px,100%)] px-5 py-5">
+          {state !== 'active' && state !== 'applied' && (
+            <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+              Your account is {state}: your links lead buyers on and earn nothing now. Questions: {contact}
+            </p>
+          )}
+          <Routes>
+            <Route index element={<Home />} />
+            <Route path="resources" element={<Resources />} />
+            <Route path="policy" element={<PolicyPage />} />
+            <Route path="earnings" element={<Earnings />} />
+            <Route path="payouts" element={<Payments />} />
+            <Route path="details" element={<Details />} />
+            <Route path="*" element={<Empty title="There is no such page">Choose one above.</Empty>} />
+          </Routes>
+        </div>
+      </main>
     </div>
   );
 }

@@ -12,36 +12,92 @@ import { useSend } from '../kit/send';
 export default function AnswerPage() {
   const { token = '' } = useParams();
   const queries = useQueryClient();
-  const page = useQuery({ queryKey: ['answer', token], queryFn: () => call(readQuestion, { params: { token } }), retry: false });
+  const page = useQuery({
+    queryKey: ['answer', token],
+    queryFn: () => call(readQuestion, { params: { token } }),
+    retry: false,
+  });
   const sendAnswer = useSend(answerQuestion);
   const [text, setText] = useState('');
   const [fault, setFault] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   if (page.isPending) return <Skeleton />;
-  if (page.error) return <main className="mx-auto w-[min(620px,100%)] px-5 py-10"><Failed fault={page.error} /></main>;
+  if (page.error)
+    return (
+      <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+        <Failed fault={page.error} />
+      </main>
+    );
   const { programme, contact, name, question, answer, open } = page.data;
   const send = async () => {
     setBusy(true);
     setFault(null);
     try {
-      queries.setQueryData(['answer', token], await sendAnswer({ params: { token }, body: { answer: text } }));
+      queries.setQueryData(
+        ['answer', token],
+        await sendAnswer({ params: { token }, body: { answer: text } }),
+      );
     } catch (thrown) {
-      setFault(thrown instanceof Refused ? thrown.problem.detail : 'It was not sent; what you typed is kept.');
+      setFault(
+        thrown instanceof Refused ? thrown.problem.detail : 'It was not sent; what you typed is kept.',
+      );
     } finally {
       setBusy(false);
     }
   };
   return (
-    <main className="h-full overflow-auto"><div className="mx-auto w-[min(620px,100%)] px-5 py-8">
-      <p className="text-ink2">{programme} asks {name}</p>
-      <h1 className="mt-1 font-serif text-[20px]! leading-snug break-words whitespace-pre-wrap">{question}</h1>
-      {answer !== null ? <div role="status" className="mt-5 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3"><p className="font-semibold">Your answer is here</p><p dir="auto" className="mt-1 break-words whitespace-pre-wrap">{answer}</p></div>
-        : open ? <form className="mt-5" onSubmit={(e) => { e.preventDefault(); void send(); }}>
-          <FormFault>{fault}</FormFault>
-          <label className="block font-semibold text-ink2">Your answer<textarea autoFocus required rows={6} maxLength={5000} value={text} onChange={(e) => setText(e.target.value)} className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-1 font-normal text-ink" /></label>
-          <Button type="submit" look="main" className="mt-3" busy={busy}>Send</Button>
-        </form> : <p className="mt-5 text-ink2">The application has been decided; there is no need to answer any more.</p>}
-      <p className="mt-8 text-ink3">Questions: <a className="link" href={`mailto:${contact}`}>{contact}</a></p>
-    </div></main>
+    <main className="h-full overflow-auto">
+      <div className="mx-auto w-[min(620px,100%)] px-5 py-8">
+        <p className="text-ink2">
+          {programme} asks {name}
+        </p>
+        <h1 className="mt-1 font-serif text-[20px]! leading-snug break-words whitespace-pre-wrap">
+          {question}
+        </h1>
+        {answer !== null ? (
+          <div role="status" className="mt-5 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3">
+            <p className="font-semibold">Your answer is here</p>
+            <p dir="auto" className="mt-1 break-words whitespace-pre-wrap">
+              {answer}
+            </p>
+          </div>
+        ) : open ? (
+          <form
+            className="mt-5"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void send();
+            }}
+          >
+            <FormFault>{fault}</FormFault>
+            <label className="block font-semibold text-ink2">
+              Your answer
+              <textarea
+                autoFocus
+                required
+                rows={6}
+                maxLength={5000}
+                value={text}
+                onChange={(e) => setText(e.target.value)}
+                className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-1 font-normal text-ink"
+              />
+            </label>
+            <Button type="submit" look="main" className="mt-3" busy={busy}>
+              Send
+            </Button>
+          </form>
+        ) : (
+          <p className="mt-5 text-ink2">
+            The application has been decided; there is no need to answer any more.
+          </p>
+        )}
+        <p className="mt-8 text-ink3">
+          Questions:{' '}
+          <a className="link" href={`mailto:${contact}`}>
+            {contact}
+          </a>
+        </p>
+      </div>
+    </main>
   );
 }

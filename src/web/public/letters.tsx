@@ -10,15 +10,43 @@ import { Failed, Skeleton } from '../kit/place';
 export default function LettersPage() {
   const { token = '' } = useParams();
   const queries = useQueryClient();
-  const page = useQuery({ queryKey: ['letters', token], queryFn: () => call(readLetters, { params: { token } }), retry: false });
+  const page = useQuery({
+    queryKey: ['letters', token],
+    queryFn: () => call(readLetters, { params: { token } }),
+    retry: false,
+  });
   const [busy, setBusy] = useState(false);
   if (page.isPending) return <Skeleton />;
-  if (page.error) return <main className="mx-auto w-[min(620px,100%)] px-5 py-10"><Failed fault={page.error} /></main>;
+  if (page.error)
+    return (
+      <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+        <Failed fault={page.error} />
+      </main>
+    );
   const { programme, name, on } = page.data;
-  const choose = async () => { setBusy(true); try { queries.setQueryData(['letters', token], await call(chooseLetters, { params: { token }, body: { on: !on } })); } finally { setBusy(false); } };
+  const choose = async () => {
+    setBusy(true);
+    try {
+      queries.setQueryData(
+        ['letters', token],
+        await call(chooseLetters, { params: { token }, body: { on: !on } }),
+      );
+    } finally {
+      setBusy(false);
+    }
+  };
   return (
-    <main className="mx-auto w-[min(620px,100%)] px-5 py-10"><p className="text-ink2">{programme}</p><h1>Letters to {name}</h1>
-      <p role="status" className="mt-3">{on ? 'You get letters with news. What concerns your payments and your terms comes in any case.' : 'You get no letters. What concerns your payments and your terms still comes.'}</p>
-      <Button className="mt-4" look={on ? 'main' : 'quiet'} busy={busy} onClick={() => void choose()}>{on ? 'No more letters' : 'Letters again, please'}</Button></main>
+    <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+      <p className="text-ink2">{programme}</p>
+      <h1>Letters to {name}</h1>
+      <p role="status" className="mt-3">
+        {on
+          ? 'You get letters with news. What concerns your payments and your terms comes in any case.'
+          : 'You get no letters. What concerns your payments and your terms still comes.'}
+      </p>
+      <Button className="mt-4" look={on ? 'main' : 'quiet'} busy={busy} onClick={() => void choose()}>
+        {on ? 'No more letters' : 'Letters again, please'}
+      </Button>
+    </main>
   );
 }

@@ -9,28 +9,125 @@ import { Failed, Skeleton } from '../kit/place';
 /** The public page that presents a product, or several, to affiliates. */
 export default function OfferPage() {
   const { slug = '' } = useParams();
-  const page = useQuery({ queryKey: ['offer', slug], queryFn: () => call(readOffer, { params: { slug } }), retry: false });
+  const page = useQuery({
+    queryKey: ['offer', slug],
+    queryFn: () => call(readOffer, { params: { slug } }),
+    retry: false,
+  });
   const of = page.data;
-  useEffect(() => { if (of) { document.title = `${of.headline} · ${of.programme}`; document.documentElement.lang = of.language; } return () => { document.documentElement.lang = 'en'; }; }, [of]);
+  useEffect(() => {
+    if (of) {
+      document.title = `${of.headline} · ${of.programme}`;
+      document.documentElement.lang = of.language;
+    }
+    return () => {
+      document.documentElement.lang = 'en';
+    };
+  }, [of]);
   if (page.isPending) return <Skeleton />;
-  if (page.error || !of) return <main className="mx-auto w-[min(620px,100%)] px-5 py-10"><Failed fault={page.error} /><p className="mt-3 px-5"><a className="link underline" href="/join">All that can be promoted</a></p></main>;
+  if (page.error || !of)
+    return (
+      <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+        <Failed fault={page.error} />
+        <p className="mt-3 px-5">
+          <a className="link underline" href="/join">
+            All that can be promoted
+          </a>
+        </p>
+      </main>
+    );
   return (
-    <main className="h-full overflow-auto" tabIndex={0} lang={of.language}><div className="mx-auto w-[min(860px,100%)] px-5 py-8">
-      {!of.live && <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">Not open yet: only you and your colleagues see this page.</p>}
-      <p className="flex items-center gap-3 text-ink2">{of.logo && <img src={of.logo} alt="" className="max-h-[44px] max-w-[120px]" />}For affiliates of {of.programme}</p>
-      <h1 className="mt-2 text-[28px]!">{of.headline}</h1>
-      {of.about && <p dir="auto" className="mt-2 max-w-[62ch] font-serif text-[16px] leading-relaxed whitespace-pre-wrap">{of.about}</p>}
-      {of.benefits.length > 0 && <ul className="mt-3 grid gap-x-6 gap-y-1 sm:grid-cols-2">{of.benefits.map((b) => <li key={b} className="border-l-[3px] border-copper pl-3">{b}</li>)}</ul>}
-      {of.products.length === 0 && <p className="mt-5 text-ink2">Nothing of this can be promoted at present.</p>}
-      {of.products.map((p) => (
-        <section key={p.code} className="mt-6 flex flex-wrap gap-4 border-t border-ink pt-4" aria-label={p.name}>
-          <img src={p.picture} alt="" width={132} height={132} className="size-[132px] border border-rule object-cover" />
-          <div className="min-w-[240px] flex-1"><h2>{p.name}</h2><p className="text-ink2">{p.price}</p><p className="mt-1 max-w-[58ch]">{p.description}</p>
-            <p className="mt-2"><span className="font-serif text-[20px] font-semibold">you earn {p.reward}</span>{p.epc && <span className="text-ink2"> · {formatMoney(p.epc)} from 100 clicks on average, over 90 days</span>}</p>
-            <a className="mt-2 inline-block rounded-sm border border-copper bg-copper px-3 py-[5px] font-semibold text-white hover:bg-copper-dark" href={`/join/${p.code}`}>Apply to promote it</a></div>
-        </section>))}
-      {of.notices.length > 0 && <section className="mt-7" aria-label="News"><h2>News and notes</h2>{of.notices.map((n) => <article key={n.id} className="border-b border-rule2 py-2"><b className="font-semibold">{n.title}</b><p dir="auto" className="max-w-[62ch] whitespace-pre-wrap text-ink2">{n.body}</p></article>)}</section>}
-      <p className="mt-8 text-ink3">Questions: <a className="link underline" href={`mailto:${of.contact}`}>{of.contact}</a> · <a className="link underline" href="/policy-for-affiliates">Terms</a></p>
-    </div></main>
+    <main className="h-full overflow-auto" tabIndex={0} lang={of.language}>
+      <div className="mx-auto w-[min(860px,100%)] px-5 py-8">
+        {!of.live && (
+          <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+            Not open yet: only you and your colleagues see this page.
+          </p>
+        )}
+        <p className="flex items-center gap-3 text-ink2">
+          {of.logo && <img src={of.logo} alt="" className="max-h-[44px] max-w-[120px]" />}For affiliates of{' '}
+          {of.programme}
+        </p>
+        <h1 className="mt-2 text-[28px]!">{of.headline}</h1>
+        {of.about && (
+          <p
+            dir="auto"
+            className="mt-2 max-w-[62ch] font-serif text-[16px] leading-relaxed whitespace-pre-wrap"
+          >
+            {of.about}
+          </p>
+        )}
+        {of.benefits.length > 0 && (
+          <ul className="mt-3 grid gap-x-6 gap-y-1 sm:grid-cols-2">
+            {of.benefits.map((b) => (
+              <li key={b} className="border-l-[3px] border-copper pl-3">
+                {b}
+              </li>
+            ))}
+          </ul>
+        )}
+        {of.products.length === 0 && (
+          <p className="mt-5 text-ink2">Nothing of this can be promoted at present.</p>
+        )}
+        {of.products.map((p) => (
+          <section
+            key={p.code}
+            className="mt-6 flex flex-wrap gap-4 border-t border-ink pt-4"
+            aria-label={p.name}
+          >
+            <img
+              src={p.picture}
+              alt=""
+              width={132}
+              height={132}
+              className="size-[132px] border border-rule object-cover"
+            />
+            <div className="min-w-[240px] flex-1">
+              <h2>{p.name}</h2>
+              <p className="text-ink2">{p.price}</p>
+              <p className="mt-1 max-w-[58ch]">{p.description}</p>
+              <p className="mt-2">
+                <span className="font-serif text-[20px] font-semibold">you earn {p.reward}</span>
+                {p.epc && (
+                  <span className="text-ink2">
+                    {' '}
+                    · {formatMoney(p.epc)} from 100 clicks on average, over 90 days
+                  </span>
+                )}
+              </p>
+              <a
+                className="mt-2 inline-block rounded-sm border border-copper bg-copper px-3 py-[5px] font-semibold text-white hover:bg-copper-dark"
+                href={`/join/${p.code}`}
+              >
+                Apply to promote it
+              </a>
+            </div>
+          </section>
+        ))}
+        {of.notices.length > 0 && (
+          <section className="mt-7" aria-label="News">
+            <h2>News and notes</h2>
+            {of.notices.map((n) => (
+              <article key={n.id} className="border-b border-rule2 py-2">
+                <b className="font-semibold">{n.title}</b>
+                <p dir="auto" className="max-w-[62ch] whitespace-pre-wrap text-ink2">
+                  {n.body}
+                </p>
+              </article>
+            ))}
+          </section>
+        )}
+        <p className="mt-8 text-ink3">
+          Questions:{' '}
+          <a className="link underline" href={`mailto:${of.contact}`}>
+            {of.contact}
+          </a>{' '}
+          ·{' '}
+          <a className="link underline" href="/policy-for-affiliates">
+            Terms
+          </a>
+        </p>
+      </div>
+    </main>
   );
 }

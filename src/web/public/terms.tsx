@@ -10,9 +10,23 @@ export default function TermsPage() {
   if (page.isPending) return <Skeleton />;
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
   return (
-    <main className="h-full overflow-auto" tabIndex={0}><div className="mx-auto w-[min(760px,100%)] px-5 py-8">
-      {page.data ? <><p className="text-ink2">{page.data.programme}</p><h1>Terms for affiliates, version {page.data.number}</h1><PolicySections of={page.data.sections} /></> : <h1>No terms are published yet</h1>}
-      <p className="mt-8"><a className="link underline" href="/join">Apply</a></p>
-    </div></main>
+    <main className="h-full overflow-auto" tabIndex={0}>
+      <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
+        {page.data ? (
+          <>
+            <p className="text-ink2">{page.data.programme}</p>
+            <h1>Terms for affiliates, version {page.data.number}</h1>
+            <PolicySections of={page.data.sections} />
+          </>
+        ) : (
+          <h1>No terms are published yet</h1>
+        )}
+        <p className="mt-8">
+          <a className="link underline" href="/join">
+            Apply
+          </a>
+        </p>
+      </div>
+    </main>
   );
 }

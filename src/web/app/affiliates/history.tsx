@@ -1,6 +1,5 @@
 import { useState } from 'react';
-import { historyRows, listHistory } from '../../../contract/affiliates';
-import type { HistoryRow, readAffiliate } from '../../../contract/affiliates';
+import { historyRows, listHistory, type HistoryRow, type readAffiliate } from '../../../contract/affiliates';
 import type { ReplyOf } from '../../../contract/endpoint';
 import { under, useList } from '../../kit/lists';
 import { Failed } from '../../kit/place';
@@ -16,7 +15,11 @@ export function History({ of }: { of: Affiliate }) {
   return (
     <>
       <Rows rows={of.history} currency={of.balances.held.currency} />
-      {of.history.length === historyRows && <button type="button" className="link mt-2" onClick={() => setAll(true)}>show what was before</button>}
+      {of.history.length === historyRows && (
+        <button type="button" className="link mt-2" onClick={() => setAll(true)}>
+          show what was before
+        </button>
+      )}
     </>
   );
 }
@@ -27,18 +30,31 @@ function Whole({ of }: { of: Affiliate }) {
   return (
     <>
       <Rows rows={list.rows.length ? list.rows : of.history} currency={of.balances.held.currency} />
-      {list.onEnd && <button type="button" className="link mt-2" onClick={list.onEnd}>show what was before</button>}
+      {list.onEnd && (
+        <button type="button" className="link mt-2" onClick={list.onEnd}>
+          show what was before
+        </button>
+      )}
     </>
   );
 }
 
 function Rows({ rows, currency }: { rows: HistoryRow[]; currency: string }) {
   return (
-    <ul>{rows.map((h) => (
-      <li key={h.id} className="grid grid-cols-[130px_1fr] gap-2 border-b border-dotted border-rule py-1">
-        <span className="text-ink3"><Moment at={h.at} /></span>
-        <span>{actionWords(h.action)} <span className="private text-ink3">{changeWords(h.before, h.after, currency)} · {h.by}</span></span>
-      </li>
-    ))}</ul>
+    <ul>
+      {rows.map((h) => (
+        <li key={h.id} className="grid grid-cols-[130px_1fr] gap-2 border-b border-dotted border-rule py-1">
+          <span className="text-ink3">
+            <Moment at={h.at} />
+          </span>
+          <span>
+            {actionWords(h.action)}{' '}
+            <span className="private text-ink3">
+              {changeWords(h.before, h.after, currency)} · {h.by}
+            </span>
+          </span>
+        </li>
+      ))}
+    </ul>
   );
 }

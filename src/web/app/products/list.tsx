@@ -21,22 +21,82 @@ export default function Products() {
   const cursor = useCursor(list.rows, (r) => r.id);
   const open = (id: string) => void navigate(`/products/${id}`);
   const keys = useKeys([
-    { key: 'j', what: 'next product', act: () => cursor.move(1) }, { key: 'k', what: 'product before', act: () => cursor.move(-1) },
-    { key: 'Enter', what: 'open', act: () => { if (cursor.row) open(cursor.row.id); } }, ...(may(createProduct) ? [{ key: 'n', what: 'new product', act: () => open('new') }] : []),
+    { key: 'j', what: 'next product', act: () => cursor.move(1) },
+    { key: 'k', what: 'product before', act: () => cursor.move(-1) },
+    {
+      key: 'Enter',
+      what: 'open',
+      act: () => {
+        if (cursor.row) open(cursor.row.id);
+      },
+    },
+    ...(may(createProduct) ? [{ key: 'n', what: 'new product', act: () => open('new') }] : []),
   ]);
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   return (
     <>
-      <Heading title="Products" acts={<><Link className="link self-center" to="/products/funnels">Funnels</Link>{may(createProduct) && <Button look="main" keyName="N" onClick={() => open('new')}>New product</Button>}</>}>
-        <Choice label="State" value={state} options={[['', 'Every product'], ...productStates.map((s) => [s, `Those that are ${s}`] as const)]} onChange={(v) => setParams(v ? { state: v } : {})} /> by name, with what everyone earns
+      <Heading
+        title="Products"
+        acts={
+          <>
+            <Link className="link self-center" to="/products/funnels">
+              Funnels
+            </Link>
+            {may(createProduct) && (
+              <Button look="main" keyName="N" onClick={() => open('new')}>
+                New product
+              </Button>
+            )}
+          </>
+        }
+      >
+        <Choice
+          label="State"
+          value={state}
+          options={[['', 'Every product'], ...productStates.map((s) => [s, `Those that are ${s}`] as const)]}
+          onChange={(v) => setParams(v ? { state: v } : {})}
+        />{' '}
+        by name, with what everyone earns
       </Heading>
-      <Table label="Products" rows={list.rows} idOf={(r) => r.id} at={cursor.at} onOpen={(r) => open(r.id)} onEnd={list.onEnd} loading={list.loading}
-        empty={<Empty title="No product yet">A product is what a sale is reported for: a code, a price, a refund window and what it pays. {may(createProduct) && <button type="button" className="link" onClick={() => open('new')}>Describe the first one</button>}</Empty>}
+      <Table
+        label="Products"
+        rows={list.rows}
+        idOf={(r) => r.id}
+        at={cursor.at}
+        onOpen={(r) => open(r.id)}
+        onEnd={list.onEnd}
+        loading={list.loading}
+        empty={
+          <Empty title="No product yet">
+            A product is what a sale is reported for: a code, a price, a refund window and what it pays.{' '}
+            {may(createProduct) && (
+              <button type="button" className="link" onClick={() => open('new')}>
+                Describe the first one
+              </button>
+            )}
+          </Empty>
+        }
         columns={[
-          { head: 'Code', cell: (r) => <Code>{r.code}</Code>, width: '150px' }, { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> }, { head: 'Kind', cell: (r) => <span className="text-ink2">{r.kind}</span>, width: '100px' }, { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' },
-          { head: 'Price', cell: (r) => <Money of={r.price} />, figure: true, width: '110px' }, { head: 'Commission', cell: (r) => <span className="private">{r.rewardText}</span>, figure: true, width: '150px' },
-          { head: 'Refund window', cell: (r) => `${r.refundDays} d`, figure: true, width: '120px' }, { head: 'Orders, 30 days', cell: (r) => r.orders30.toLocaleString('en-GB'), figure: true, width: '130px' },
-        ]} />
+          { head: 'Code', cell: (r) => <Code>{r.code}</Code>, width: '150px' },
+          { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> },
+          { head: 'Kind', cell: (r) => <span className="text-ink2">{r.kind}</span>, width: '100px' },
+          { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' },
+          { head: 'Price', cell: (r) => <Money of={r.price} />, figure: true, width: '110px' },
+          {
+            head: 'Commission',
+            cell: (r) => <span className="private">{r.rewardText}</span>,
+            figure: true,
+            width: '150px',
+          },
+          { head: 'Refund window', cell: (r) => `${r.refundDays} d`, figure: true, width: '120px' },
+          {
+            head: 'Orders, 30 days',
+            cell: (r) => r.orders30.toLocaleString('en-GB'),
+            figure: true,
+            width: '130px',
+          },
+        ]}
+      />
       {keys}
     </>
   );

@@ -2,11 +2,23 @@ import { expect, it } from 'vitest';
 import { actionWords, changeWords } from './words';
 
 it('an action reads as a sentence', () => {
-  expect([actionWords('run-sent'), actionWords('landing-host-added'), actionWords('x')]).toEqual(['Payout run sent', 'Landing host added', 'X']);
+  expect([actionWords('run-sent'), actionWords('landing-host-added'), actionWords('x')]).toEqual([
+    'Payout run sent',
+    'Landing host added',
+    'X',
+  ]);
 });
 it.each([
-  [{ state: 'draft' }, { state: 'approved', total: 217_894, payees: 15 }, 'state: draft → approved, total: €2,178.94, payees: 15'],
-  [{ reward: { type: 'percent', ppm: 300_000 } }, { reward: { type: 'percent', ppm: 350_000 }, from: 5 }, 'reward: 30 % → 35 %'],
+  [
+    { state: 'draft' },
+    { state: 'approved', total: 217_894, payees: 15 },
+    'state: draft → approved, total: €2,178.94, payees: 15',
+  ],
+  [
+    { reward: { type: 'percent', ppm: 300_000 } },
+    { reward: { type: 'percent', ppm: 350_000 }, from: 5 },
+    'reward: 30 % → 35 %',
+  ],
   [null, { reward: { type: 'flat-order', amount: 500 }, affiliate: 'aff_1' }, 'reward: €5.00'],
   [{ reason: null }, { state: 'approved', reason: null }, 'state: approved'],
   [{ name: 'A' }, { name: '' }, 'name: A → —'],

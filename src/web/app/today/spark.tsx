@@ -25,12 +25,31 @@ export function Spark({ short, long, label }: Props) {
   const hatch = useId();
   const top = Math.max(1, ...short.map((v) => v ?? 0), ...long.map((v) => v ?? 0));
   const first = long.findIndex((v) => v !== null);
-  const area = first < 0 ? '' : `${path(long, top)}L${width} ${height}L${((first / Math.max(1, long.length - 1)) * width).toFixed(1)} ${height}Z`;
+  const area =
+    first < 0
+      ? ''
+      : `${path(long, top)}L${width} ${height}L${((first / Math.max(1, long.length - 1)) * width).toFixed(1)} ${height}Z`;
   return (
-    <svg role="img" aria-label={label} viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" className="h-[30px] w-full">
-      <defs><pattern id={hatch} width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V4" stroke="#1C2430" strokeWidth=".7" opacity=".55" /></pattern></defs>
+    <svg
+      role="img"
+      aria-label={label}
+      viewBox={`0 0 ${width} ${height}`}
+      preserveAspectRatio="none"
+      className="h-[30px] w-full"
+    >
+      <defs>
+        <pattern id={hatch} width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0V4" stroke="#1C2430" strokeWidth=".7" opacity=".55" />
+        </pattern>
+      </defs>
       <path d={area} fill={`url(#${hatch})`} />
-      <path d={path(short, top)} fill="none" stroke="#9A4A1F" strokeWidth="1.6" vectorEffect="non-scaling-stroke" />
+      <path
+        d={path(short, top)}
+        fill="none"
+        stroke="#9A4A1F"
+        strokeWidth="1.6"
+        vectorEffect="non-scaling-stroke"
+      />
     </svg>
   );
 }
