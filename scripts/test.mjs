@@ -52,6 +52,7 @@ installed();
 rmSync(join(root, 'test-results'), { recursive: true, force: true });
 mkdirSync(join(root, 'test-results'));
 step('lint, with the arrows between folders', run(bin('eslint'), ['.', '--max-warnings', '0']) === 0);
+step('formatted', run(bin('prettier'), ['--check', '.', '--log-level', 'warn']) === 0);
 step('types', run(bin('tsc'), ['--noEmit']) === 0);
 built();
 const units = run(bin('vitest'), [

@@ -183,15 +183,13 @@ export function createApp(
       typeof req.query.path === 'string' && req.query.path.startsWith('/')
         ? req.query.path.slice(0, 200)
         : '/join';
-    res
-      .type('svg')
-      .send(
-        await QRCode.toString(app.address + path, {
-          type: 'svg',
-          margin: 1,
-          color: { dark: '#1C2430', light: '#FFFFFF' },
-        }),
-      );
+    res.type('svg').send(
+      await QRCode.toString(app.address + path, {
+        type: 'svg',
+        margin: 1,
+        color: { dark: '#1C2430', light: '#FFFFFF' },
+      }),
+    );
   });
   server.use('/api', () => {
     throw new Problem('not-found', 'There is no such call; /api/openapi.json lists them');

@@ -163,9 +163,7 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
   }
 
   /** What Gravenel would offer after what was bought. */
-  async function confirmationFor(
-    bought: string[],
-  ): Promise<
+  async function confirmationFor(bought: string[]): Promise<
     {
       code: string;
       name: string;

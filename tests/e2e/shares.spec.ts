@@ -94,13 +94,11 @@ test('a picture and a file are uploaded, and what is no picture is refused', asy
   await expect(page.getByText('The picture is kept')).toBeVisible();
   await expect(margin().getByRole('button', { name: 'remove' })).toBeVisible();
   await page.getByLabel('Delivery').selectOption('file');
-  await page
-    .getByLabel('choose a file, or drop it here')
-    .setInputFiles({
-      name: 'planner 2027.pdf',
-      mimeType: 'application/pdf',
-      buffer: Buffer.from('%PDF made up'),
-    });
+  await page.getByLabel('choose a file, or drop it here').setInputFiles({
+    name: 'planner 2027.pdf',
+    mimeType: 'application/pdf',
+    buffer: Buffer.from('%PDF made up'),
+  });
   await expect(page.getByText('planner 2027.pdf, 1 KB')).toBeVisible();
   // what was typed before the upload is still there
   await expect(page.getByLabel('Delivery')).toHaveValue('file');

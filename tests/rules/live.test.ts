@@ -272,12 +272,10 @@ describe('a programme without stand-ins, as the document says', () => {
       (
         (await ask('GET', '/api/v1/today')).body.waiting as { kind: string; text: string; more: string }[]
       ).find((w) => w.kind === 'mail');
-    await expect
-      .poll(waiting, { timeout: 10_000 })
-      .toMatchObject({
-        text: '1 message waits to be sent',
-        more: expect.stringContaining('451 not now') as string,
-      });
+    await expect.poll(waiting, { timeout: 10_000 }).toMatchObject({
+      text: '1 message waits to be sent',
+      more: expect.stringContaining('451 not now') as string,
+    });
     mail.answer.rcpt = '250 ok';
     await ask('POST', '/api/v1/session/forgotten', { email: 'ines@quernstone.example' });
     await expect.poll(() => mail.mails.length, { timeout: 10_000 }).toBe(1);

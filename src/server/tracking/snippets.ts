@@ -4,13 +4,11 @@ import { theProgramme, type App } from '../context';
 /** The buy button: a link to the sales page with the price of this moment and the true number left at it. */
 export function buttonRoute(server: Express, app: App): void {
   server.get('/button.js', (_req, res) => {
-    res
-      .type('application/javascript')
-      .set({
-        'cache-control': 'public, max-age=600',
-        'cross-origin-resource-policy': 'cross-origin',
-        'access-control-allow-origin': '*',
-      }).send(`(function () {
+    res.type('application/javascript').set({
+      'cache-control': 'public, max-age=600',
+      'cross-origin-resource-policy': 'cross-origin',
+      'access-control-allow-origin': '*',
+    }).send(`(function () {
   'use strict';
   var ORIGIN = ${JSON.stringify(app.address)}, own = document.currentScript, code = own && own.getAttribute('data-product');
   if (!code) return;
@@ -39,13 +37,11 @@ export function buttonRoute(server: Express, app: App): void {
 export function snippetRoute(server: Express, app: App): void {
   server.get('/gravenel.js', (_req, res) => {
     const days = theProgramme(app).windowDays;
-    res
-      .type('application/javascript')
-      .set({
-        'cache-control': 'public, max-age=600',
-        'cross-origin-resource-policy': 'cross-origin',
-        'access-control-allow-origin': '*',
-      }).send(`(function () {
+    res.type('application/javascript').set({
+      'cache-control': 'public, max-age=600',
+      'cross-origin-resource-policy': 'cross-origin',
+      'access-control-allow-origin': '*',
+    }).send(`(function () {
   'use strict';
   var KEY = 'gvn', WINDOW = ${days} * 86400000, ORIGIN = ${JSON.stringify(app.address)};
   function read() {
