@@ -187,6 +187,25 @@ function checkApproved(app: App, id: string, seen: Map<string, number>): boolean
   return false;
 }
 
+it('an approval that follows one that was taken back begins anew, whoever goes on with it', async () => {
+  const world = begin();
+  const { app, owner, finance } = world.t;
+  const place = atTheBeginning();
+  const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
+  const { total, payments: plan } = planOf(app, runById(app, id));
+  const decide = () => approveRun(app, owner, id, runById(app, id).version, total, { enough: onlyDecided });
+  app.transaction(decide);
+  for (let pieces = 0; pieces < 4; pieces += 1) await goOn(app, id, place, one);
+  expect(inside(app, id).size).toBe(3);
+  app.transaction(() => reopenRun(app, finance, id, runById(app, id).version, onlyDecided));
+  while (runById(app, id).state === 'reopening') await goOn(app, id, place, one);
+  // approved again before whoever went on has seen that it was a draft
+  app.transaction(decide);
+  while (await goOn(app, id, place, one)) expect(brokenInvariants(app.sqlite)).toEqual([]);
+  expect([runById(app, id).state, inside(app, id).size]).toEqual(['approved', plan.length]);
+  app.close();
+});
+
 const times = runsOf(60);
 
 it(

@@ -93,6 +93,9 @@ export async function onceThenRead<D, R>(
   });
   if (found.answer) return found.answer;
   const answer = await read(found.done);
-  app.db.update(answers).set({ status: whole, body: answer.text }).where(rowOf(keyed)).run();
+  // lost in a power cut, it is read again
+  app.repeatable(() =>
+    app.db.update(answers).set({ status: whole, body: answer.text }).where(rowOf(keyed)).run(),
+  );
   return answer;
 }

@@ -21,17 +21,21 @@ const seconds = 1_000;
 const keepAnswers = 3 * 86_400_000;
 const keepLinks = 31 * 86_400_000;
 
-type Timed = Job & { every: number };
+type Timed = Job & {
+  every: number;
+  /** what a restart has interrupted goes on at once */
+  atStart?: boolean;
+};
 
 const once = (work: (app: App) => unknown) => (app: App) => app.transaction(() => work(app));
 
 /** What the clock triggers, and how often in milliseconds. */
 export const jobs: readonly Timed[] = [
   { name: 'mail', every: 1 * seconds, work: deliverWaiting },
-  { name: 'registry', every: 3 * seconds, work: (app) => outside(app) },
+  { name: 'registry', every: 3 * seconds, atStart: true, work: (app) => outside(app) },
   { name: 'notes', every: 20 * seconds, work: (app) => indexNotes(app) },
   { name: 'clicks', every: 20 * seconds, work: grantClicks },
-  { name: 'payout runs', every: 5 * seconds, work: goOnWithRuns },
+  { name: 'payout runs', every: 5 * seconds, atStart: true, work: goOnWithRuns },
   { name: 'clearing', every: 20 * seconds, work: clearDueInTurns },
   { name: 'renewal notices', every: 20 * seconds, work: once(sendRenewalNotices) },
   { name: 'invitations', every: 20 * seconds, work: once(expireInvites) },
@@ -73,18 +77,15 @@ export const jobs: readonly Timed[] = [
 /** Starts what the clock triggers; a job that is still under way is not begun a second time. @returns a function that ends it and waits for what is under way */
 export function startJobs(app: App, list: readonly Timed[] = jobs): () => Promise<void> {
   const running = new Map<string, Promise<void>>();
-  const timers = list.map((job) =>
-    setInterval(() => {
-      if (running.has(job.name)) return;
-      running.set(
-        job.name,
-        runJob(app, job).finally(() => running.delete(job.name)),
-      );
-    }, job.every),
-  );
-  // what a restart has interrupted goes on at once
-  if (programmeOrNull(app))
-    for (const work of [outside, goOnWithRuns]) void runJob(app, { name: work.name, work: (a) => work(a) });
+  const begin = (job: Timed) => {
+    if (running.has(job.name)) return;
+    running.set(
+      job.name,
+      runJob(app, job).finally(() => running.delete(job.name)),
+    );
+  };
+  const timers = list.map((job) => setInterval(() => begin(job), job.every));
+  for (const job of list) if (job.atStart) begin(job);
   return async () => {
     timers.forEach(clearInterval);
     await running.get('mail');

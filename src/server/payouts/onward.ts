@@ -10,17 +10,21 @@ import { aTurn, type Enough } from './enough';
 import { someRuns, type RunRecord } from './runs';
 import { sendSome } from './send';
 
-/** What is remembered between two pieces; after a restart it is found again. */
+/** What is remembered between two pieces of one step; after a restart it is found again. Each decision raises the run's version, and begins another step. */
 export interface Place {
+  version: number;
   awaited: readonly Awaited[] | null;
   sentUpTo: string;
 }
 
-export const atTheBeginning = (): Place => ({ awaited: null, sentUpTo: '' });
+/** The place of a step that nothing is known of yet: no run has this version. */
+export const atTheBeginning = (): Place => ({ version: 0, awaited: null, sentUpTo: '' });
 
-/** Whether a run still is where it was when something was read beside the serving thread. */
-const isStill = (app: App, run: RunRecord) =>
-  app.db.select({ state: runs.state }).from(runs).where(eq(runs.id, run.id)).get()?.state === run.state;
+/** Whether a run still is in the step that something was read for beside the serving thread. */
+function isStill(app: App, run: RunRecord): boolean {
+  const now = app.db.select({ version: runs.version }).from(runs).where(eq(runs.id, run.id)).get();
+  return now?.version === run.version;
+}
 
 async function findAwaited(app: App, run: RunRecord, place: Place): Promise<void> {
   const awaited = await app.reader.ask('awaited', { id: run.id }, 'export');
@@ -45,6 +49,8 @@ function takeNext(app: App, run: RunRecord, place: Place, enough: Enough): void 
 /** One piece of what a run is on its way to. @returns whether there was anything to do */
 export async function goOn(app: App, id: string, place: Place, enough: Enough): Promise<boolean> {
   const run = someRuns(app).where(eq(runs.id, id)).get();
+  // what was remembered of another step, as of an approval that was taken back, is nothing for this one
+  if (run && run.version !== place.version) Object.assign(place, atTheBeginning(), { version: run.version });
   if (run?.state === 'approving') {
     if (place.awaited === null) await findAwaited(app, run, place);
     else takeNext(app, run, place, enough);
