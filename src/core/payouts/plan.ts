@@ -25,6 +25,11 @@ export interface LeftOut {
   reason: 'negative' | 'below-minimum' | 'no-details' | 'policy' | 'blocked' | 'nothing';
 }
 
+/** The sum of some amounts of one currency, minor units. */
+export function sumOf(parts: readonly { amount: number }[]): number {
+  return parts.reduce((sum, part) => sum + part.amount, 0);
+}
+
 export interface RunPlan {
   payments: ProposedPayment[];
   leftOut: LeftOut[];
@@ -39,7 +44,7 @@ export interface RunPlan {
 export function planRun(payees: readonly PayeeBalance[], minimum: number): RunPlan {
   const plan: RunPlan = { payments: [], leftOut: [], total: 0 };
   for (const payee of payees) {
-    const amount = payee.items.reduce((sum, i) => sum + i.amount, 0);
+    const amount = sumOf(payee.items);
     const out = (reason: LeftOut['reason']) =>
       plan.leftOut.push({ affiliate: payee.affiliate, name: payee.name, amount, reason });
     if (payee.state === 'blocked') out('blocked');
@@ -77,7 +82,7 @@ export function byReason(all: readonly Out[]): { reason: OutReason; rows: Out[];
   for (const out of all) rows.get(out.reason)!.push(out);
   return [...rows]
     .filter(([, some]) => some.length > 0)
-    .map(([reason, some]) => ({ reason, rows: some, sum: some.reduce((sum, o) => sum + o.amount, 0) }));
+    .map(([reason, some]) => ({ reason, rows: some, sum: sumOf(some) }));
 }
 
 /** Why a payee is left out, in words. @param say an amount with its currency */

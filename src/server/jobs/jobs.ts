@@ -1,5 +1,5 @@
 import { lt } from 'drizzle-orm';
-import { programmeOrNull, type App } from '../context';
+import type { App } from '../context';
 import { answers, invitations, seenMessages } from '../db/schema';
 import { clearDueInTurns } from '../ledger/journal';
 import { deliverWaiting } from '../messages/delivery';

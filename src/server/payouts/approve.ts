@@ -1,18 +1,17 @@
 import { eq, sql } from 'drizzle-orm';
 import { entryFor } from '../../core/ledger/entry';
 import { formatMoney } from '../../core/money/amount';
-import { planRun, type PayeeBalance } from '../../core/payouts/plan';
-import { detailsComplete } from '../affiliates/service';
+import { planRun, sumOf, type PayeeBalance } from '../../core/payouts/plan';
 import { theClock, theProgramme, type Actor, type App } from '../context';
 import { newId } from '../db/ids';
 import { insertion, perApp, rowsBy } from '../db/prepared';
 import { paymentItems, payments, runs } from '../db/schema';
 import { Problem } from '../http/problem';
 import { postEntry } from '../ledger/journal';
-import { isPayWaiting } from '../policy/service';
+import { payWaitsFor } from '../policy/service';
 import { record } from '../staff/audit';
 import { never, type Enough } from './enough';
-import { outlineOf } from './outline';
+import { outlineOf, payability } from './outline';
 import { needsSecond, runById, stepTo, type RunRecord } from './runs';
 
 /** A payee of a draft who is to be taken in, with the sum that was looked at, minor units of base. */
@@ -22,7 +21,7 @@ export interface Awaited {
 }
 
 interface Person {
-  id: string;
+  affiliate: string;
   name: string;
   state: PayeeBalance['state'];
   promotes: number;
@@ -37,7 +36,7 @@ const statements = perApp((app) => ({
     'SELECT id AS commission, cleared AS amount FROM commissions WHERE affiliate = ? AND cleared <> 0 AND (clears_at < ? OR cleared < 0) ORDER BY sold_at',
   ),
   person: app.sqlite.prepare<[string], Person>(
-    'SELECT id, name, state, promotes, payee_holder AS payeeHolder, payee_iban AS payeeIban, payee_address AS payeeAddress FROM affiliates WHERE id = ?',
+    'SELECT id AS affiliate, name, state, promotes, payee_holder AS payeeHolder, payee_iban AS payeeIban, payee_address AS payeeAddress FROM affiliates WHERE id = ?',
   ),
   payment: insertion(app, payments),
   item: insertion(app, paymentItems),
@@ -66,38 +65,33 @@ export function awaitedOf(app: App, id: string): Awaited[] {
 }
 
 /** What one payee would be paid as things stand, or null where it would not be. */
-function paymentOf(app: App, run: RunRecord, affiliate: string) {
-  const who = statements(app).person.get(affiliate)!;
-  const payee: PayeeBalance = {
-    affiliate,
-    name: who.name,
-    state: who.state,
-    payable: detailsComplete(who),
-    items: statements(app).open.all(affiliate, run.cutoff),
-    unaccepted:
-      who.promotes === 1 &&
-      (who.state === 'active' || who.state === 'paused') &&
-      isPayWaiting(app, affiliate),
-  };
-  const paid = planRun([payee], run.minimum).payments[0];
-  return paid ? { ...paid, who } : null;
+function paymentOf(app: App, run: RunRecord, who: Person, waits: (affiliate: string) => boolean) {
+  const { affiliate, name, state } = who;
+  const items = statements(app).open.all(affiliate, run.cutoff);
+  return (
+    planRun([{ affiliate, name, state, items, ...payability(who, waits) }], run.minimum).payments[0] ?? null
+  );
+}
+
+/** Whoever began the step that a run is on its way through: a piece that is done after a restart is still that person's act. */
+function stepperOf(run: RunRecord): Actor {
+  return run.stepBy === null || run.stepBy === theClock.id ? theClock : { kind: 'staff', id: run.stepBy };
 }
 
 /** Takes one payee into a run, whole. @returns how many commissions that were @throws Problem `stale` where it is no longer paid what was looked at */
 function takeIn(
   app: App,
-  actor: Actor,
   run: RunRecord,
   { affiliate, amount }: Awaited,
-  place: number,
+  { place, waits }: { place: number; waits: (affiliate: string) => boolean },
 ): number {
-  const paid = paymentOf(app, run, affiliate);
+  const who = statements(app).person.get(affiliate)!;
+  const paid = paymentOf(app, run, who, waits);
   const say = (sum: number) => formatMoney({ amount: sum, currency: theProgramme(app).base });
   if (paid?.amount !== amount) {
-    const { name } = statements(app).person.get(affiliate)!;
     throw new Problem(
       'stale',
-      `${name} would be paid ${paid ? say(paid.amount) : 'nothing'} now, no longer ${say(amount)}: look the payees over again`,
+      `${who.name} would be paid ${paid ? say(paid.amount) : 'nothing'} now, no longer ${say(amount)}: look the payees over again`,
     );
   }
   const payment = newId('payment');
@@ -106,15 +100,15 @@ function takeIn(
     run: run.id,
     affiliate,
     amount,
-    holder: paid.who.payeeHolder,
-    iban: paid.who.payeeIban,
+    holder: who.payeeHolder,
+    iban: who.payeeIban,
     endToEnd: `GVN-${run.number}-${place}-${payment.slice(-7)}`,
     state: 'in-run',
     reason: null,
     stateSince: app.clock.now(),
   });
   for (const item of paid.items) statements(app).item.run({ payment, ...item });
-  postEntry(app, actor, {
+  postEntry(app, stepperOf(run), {
     event: 'taken-into-run',
     lines: paid.items.flatMap((item) =>
       entryFor('taken-into-run', item.amount, { affiliate, commission: item.commission }),
@@ -125,11 +119,6 @@ function takeIn(
     payment,
   });
   return paid.items.length;
-}
-
-/** Whoever began the step that a run is on its way through: a piece that is done after a restart is still that person's act. */
-function stepperOf(run: RunRecord): Actor {
-  return run.stepBy === null || run.stepBy === theClock.id ? theClock : { kind: 'staff', id: run.stepBy };
 }
 
 /**
@@ -144,15 +133,14 @@ export function takeSome(
   enough: Enough = never,
 ): readonly Awaited[] {
   const first = run.payees - awaited.length + 1;
+  const waits = payWaitsFor(app);
   let next = 0;
   for (let taken = 0; next < awaited.length && !enough(taken); next += 1)
-    taken += takeIn(app, stepperOf(run), run, awaited[next]!, first + next);
+    taken += takeIn(app, run, awaited[next]!, { place: first + next, waits });
   if (next === awaited.length)
     app.db.update(runs).set({ state: 'approved', stepBy: null }).where(eq(runs.id, run.id)).run();
   return awaited.slice(next);
 }
-
-const sumOf = (awaited: readonly Awaited[]) => awaited.reduce((sum, p) => sum + p.amount, 0);
 
 /** Whether those in a run and those awaited are those that were looked at, after a time in which nobody looked. */
 export function isComplete(app: App, run: RunRecord, awaited: readonly Awaited[]): boolean {

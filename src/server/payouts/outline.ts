@@ -40,6 +40,20 @@ function clearedLater(app: App, cutoff: number): Map<string, number> {
   );
 }
 
+type Standing = Pick<
+  Payee,
+  'affiliate' | 'state' | 'promotes' | 'payeeHolder' | 'payeeIban' | 'payeeAddress'
+>;
+
+/** Whether somebody can be paid, and whether the policy has to be accepted first. @param waits see `payWaitsFor` */
+export function payability(
+  who: Standing,
+  waits: (affiliate: string) => boolean,
+): Pick<PayeeBalance, 'payable' | 'unaccepted'> {
+  const isBound = who.promotes === 1 && (who.state === 'active' || who.state === 'paused');
+  return { payable: detailsComplete(who), unaccepted: isBound && waits(who.affiliate) };
+}
+
 /**
  * What a run would pay as things stand, by payee and in all, from the totals: the same sums as its plan, without the commissions that each is made of. Payees
  * whose commissions and reversals cancel out are not in it.
@@ -58,17 +72,11 @@ export function outlineOf(
     const amount = who.cleared - (later.get(who.affiliate) ?? 0);
     if (amount === 0 || out.has(who.affiliate)) continue;
     // looked at only where they decide: most are below the minimum
-    const isLarge = amount >= run.minimum;
     payees.push({
       affiliate: who.affiliate,
       name: who.name,
       state: who.state,
-      payable: isLarge && detailsComplete(who),
-      unaccepted:
-        isLarge &&
-        who.promotes === 1 &&
-        (who.state === 'active' || who.state === 'paused') &&
-        waits(who.affiliate),
+      ...(amount >= run.minimum ? payability(who, waits) : { payable: false }),
       items: [{ commission: '', amount }],
     });
   }

@@ -457,33 +457,17 @@ function dueAt(app: App, row: PolicyRecord): number {
     : addZonedDays(row.publishedAt!, row.content.noticeWeeks * weekDays, theProgramme(app).zone);
 }
 
-/** True where a payment has to wait because the policy in force was not accepted and says so. */
-export function payWaitsFor(app: App): (affiliate: string) => boolean {
-  const row = policyInForce(app);
-  if (!row || row.content.atEnd !== 'hold-pay' || dueAt(app, row) > app.clock.now()) return () => false;
-  const accepted = new Set(
-    app.db
-      .select({ id: acceptances.affiliate })
-      .from(acceptances)
-      .innerJoin(policies, eq(policies.id, acceptances.policy))
-      .where(sql`${policies.number} >= ${row.number}`)
-      .all()
-      .map((a) => a.id),
-  );
-  return (affiliate) => !accepted.has(affiliate);
-}
-
 const acceptedSince = perApp((app) =>
   app.sqlite.prepare<[string, number]>(
     'SELECT 1 FROM acceptances c JOIN policies v ON v.id = c.policy WHERE c.affiliate = ? AND v.number >= ?',
   ),
 );
 
-/** The same of one affiliate. */
-export function isPayWaiting(app: App, affiliate: string): boolean {
+/** True where a payment has to wait because the policy in force was not accepted and says so. */
+export function payWaitsFor(app: App): (affiliate: string) => boolean {
   const row = policyInForce(app);
-  if (!row || row.content.atEnd !== 'hold-pay' || dueAt(app, row) > app.clock.now()) return false;
-  return acceptedSince(app).get(affiliate, row.number) === undefined;
+  if (!row || row.content.atEnd !== 'hold-pay' || dueAt(app, row) > app.clock.now()) return () => false;
+  return (affiliate) => acceptedSince(app).get(affiliate, row.number) === undefined;
 }
 
 /** Deals, once, with those who have not accepted a version whose notice is over: reminds them, or pauses them as it says. @returns how many */
