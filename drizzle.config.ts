@@ -2,6 +2,6 @@ import { defineConfig } from 'drizzle-kit';
 
 export default defineConfig({
   dialect: 'sqlite',
-  schema: './src/server/db/schema.ts',
-  out: './src/server/db/migrations',
+  schema: './src/server/ground/tables/index.ts',
+  out: './src/server/ground/db/migrations',
 });

@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { root } from '../scripts/lib/prepare.mjs';
 import { likeness, nearlySame, shinglesOf } from '../src/core/recruiting/notes';
 import { Seeded } from '../src/demo/random';
-import type { App } from '../src/server/context';
-import { openStore } from '../src/server/db/open';
-import { alikeNotes, indexNotes } from '../src/server/recruiting/notes';
+import type { App } from '../src/server/ground/context';
+import { openStore } from '../src/server/ground/db/open';
+import { alikeNotes, indexNotes } from '../src/server/recruit/applications/notes';
 import { report } from './report';
 
 const count = 50_000;
@@ -37,7 +37,7 @@ const perSecond = (times: number, work: (i: number) => void): number => {
 /** Finding the notes like one among 50,000, by the index in the data file, against comparing it with all of them in memory. */
 export function benchNotes(): void {
   const folder = mkdtempSync(join(tmpdir(), 'gravenel-notes-'));
-  const store = openStore(join(folder, 'notes.sqlite'), join(root, 'src/server/db/migrations'));
+  const store = openStore(join(folder, 'notes.sqlite'), join(root, 'src/server/ground/db/migrations'));
   const app = {
     ...store,
     clock: { now: () => 1, real: Date.now, advance: () => undefined },

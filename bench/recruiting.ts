@@ -3,14 +3,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/lib/prepare.mjs';
 import { Seeded } from '../src/demo/random';
-import { listAffiliates } from '../src/server/affiliates/roster';
-import type { App } from '../src/server/context';
-import { openStore } from '../src/server/db/open';
-import { copyCount, takePartners } from '../src/server/prospects/copy';
-import { findProspects } from '../src/server/prospects/search';
-import { join as apply } from '../src/server/recruiting/join';
-import { decide } from '../src/server/recruiting/service';
-import { sealWith } from '../src/server/seal';
+import type { App } from '../src/server/ground/context';
+import { openStore } from '../src/server/ground/db/open';
+import { sealWith } from '../src/server/ground/seal';
+import { join as apply } from '../src/server/recruit/applications/join';
+import { decide } from '../src/server/recruit/applications/service';
+import { copyCount, takePartners } from '../src/server/recruit/prospects/copy';
+import { findProspects } from '../src/server/recruit/prospects/search';
+import { listAffiliates } from '../src/server/recruit/roster/roster';
 import { partnerAt, partnerCount } from '../src/standins/partners';
 import { report } from './report';
 
@@ -21,7 +21,7 @@ const rate = (times: number, work: (i: number) => void): number => {
 };
 
 function openApp(folder: string): App {
-  const store = openStore(join(folder, 'recruiting.sqlite'), join(root, 'src/server/db/migrations'));
+  const store = openStore(join(folder, 'recruiting.sqlite'), join(root, 'src/server/ground/db/migrations'));
   store.sqlite.exec(
     "INSERT INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')",
   );

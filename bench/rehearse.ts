@@ -10,10 +10,10 @@ import { isLocked, termsAt } from '../src/core/terms/members';
 import type { PastOrder } from '../src/core/terms/rehearse';
 import { amountsOf } from '../src/core/terms/resolve';
 import { Seeded } from '../src/demo/random';
-import { openStore } from '../src/server/db/open';
-import { openReading } from '../src/server/db/reading';
-import { eachPastOrder, replay } from '../src/server/terms/replay';
-import { indexed } from '../src/server/terms/store';
+import { openStore } from '../src/server/ground/db/open';
+import { openReading } from '../src/server/ground/db/reading';
+import { eachPastOrder, replay } from '../src/server/setup/terms/replay';
+import { indexed } from '../src/server/setup/terms/store';
 import { freePorts } from '../tests/helpers/free-ports';
 import { Load, request } from './load';
 import { report } from './report';
@@ -23,7 +23,7 @@ const lineCount = 500_000;
 /** Half a million credited lines of a programme with 30,000 affiliates, straight into the tables. */
 function fill(file: string): void {
   const random = new Seeded(11);
-  const { sqlite, close } = openStore(file, join(root, 'src/server/db/migrations'));
+  const { sqlite, close } = openStore(file, join(root, 'src/server/ground/db/migrations'));
   sqlite.pragma('synchronous = OFF');
   sqlite.pragma('foreign_keys = OFF');
   const product = sqlite.prepare(

@@ -1,7 +1,7 @@
 // Copies a live database safely, and the seal key beside it: npm run backup -- FILE
 import { join } from 'node:path';
-import { backUp } from '../src/server/db/backup';
-import { ownerOnly } from '../src/server/settings';
+import { backUp } from '../src/server/ground/db/backup';
+import { ownerOnly } from '../src/server/ground/environment';
 import { fail, root } from './lib/prepare.mjs';
 
 ownerOnly();

@@ -12,10 +12,10 @@ const entries = {
   main: 'src/server/main.ts',
   demo: 'src/demo/main.ts',
   large: 'src/demo/large/main.ts',
-  rehearse: 'src/server/terms/rehearse.worker.ts',
-  status: 'src/server/payouts/status.worker.ts',
+  rehearse: 'src/server/setup/terms/rehearse.worker.ts',
+  status: 'src/server/settle/bank/status.worker.ts',
   reader: 'src/server/reading/reader.worker.ts',
-  checkpoint: 'src/server/db/checkpoint.worker.ts',
+  checkpoint: 'src/server/ground/db/checkpoint.worker.ts',
 };
 await build({
   entryPoints: Object.fromEntries(

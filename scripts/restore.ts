@@ -1,7 +1,7 @@
 // Puts a backup into the data folder: npm run restore -- FILE
 import { join } from 'node:path';
-import { restore } from '../src/server/db/backup';
-import { ownerOnly } from '../src/server/settings';
+import { restore } from '../src/server/ground/db/backup';
+import { ownerOnly } from '../src/server/ground/environment';
 import { fail, root } from './lib/prepare.mjs';
 
 ownerOnly();
@@ -11,7 +11,7 @@ try {
   const said = restore(
     process.env.GRAVENEL_DATA ?? join(root, 'data'),
     file,
-    join(root, 'src/server/db/migrations'),
+    join(root, 'src/server/ground/db/migrations'),
     process.env.GRAVENEL_SEAL,
   );
   process.stdout.write(`${said.join('\n')}\n`);

@@ -3,7 +3,7 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-const folder = join(import.meta.dirname, '../src/server/db/migrations');
+const folder = join(import.meta.dirname, '../src/server/ground/db/migrations');
 for (const name of readdirSync(folder).filter((n) => n.endsWith('.sql'))) {
   const path = join(folder, name);
   const before = readFileSync(path, 'utf8');

@@ -1,24 +1,24 @@
-import * as affiliates from './affiliates';
 import type { AnyEndpoint } from './endpoint';
-import * as funnels from './funnels';
-import * as ledger from './ledger';
-import * as messages from './messages';
-import * as offers from './offers';
-import * as payouts from './payouts';
-import * as policy from './policy';
-import * as portal from './portal';
-import * as products from './products';
-import * as prospects from './prospects';
-import * as ratebook from './ratebook';
-import * as recruiting from './recruiting';
-import * as reports from './reports';
-import * as roster from './roster';
-import * as screening from './screening';
+import * as reports from './lookback/today';
+import * as portal from './portal/portal';
+import * as affiliates from './recruit/affiliates';
+import * as recruiting from './recruit/applications';
+import * as messages from './recruit/letters';
+import * as offers from './recruit/offers';
+import * as prospects from './recruit/prospects';
+import * as roster from './recruit/roster';
+import * as screening from './recruit/screening';
 import * as session from './session';
-import * as sets from './sets';
-import * as shares from './shares';
-import * as staff from './staff';
-import * as tracking from './tracking';
+import * as ledger from './settle/ledger';
+import * as payouts from './settle/payouts';
+import * as funnels from './setup/funnels';
+import * as policy from './setup/policy';
+import * as products from './setup/products';
+import * as ratebook from './setup/rate-book';
+import * as sets from './setup/sets';
+import * as staff from './setup/settings';
+import * as shares from './setup/shares';
+import * as tracking from './track/tracking';
 
 function isEndpoint(value: unknown): value is AnyEndpoint {
   return (

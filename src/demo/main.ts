@@ -1,8 +1,8 @@
 import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { assemble } from '../server/assemble';
-import { deliverWaiting } from '../server/messages/delivery';
-import { ownerOnly, readSettings, writableFolder } from '../server/settings';
+import { ownerOnly, readSettings, writableFolder } from '../server/ground/environment';
+import { deliverWaiting } from '../server/registers/outbox/delivery';
 import { listPartners } from '../standins/registry';
 import { openStandins, setSwitch } from '../standins/store';
 import { ownPartners } from './partners';

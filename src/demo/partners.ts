@@ -1,5 +1,5 @@
 import { kindsIn } from '../core/recruiting/kinds';
-import type { RegistryPartner } from '../server/ports';
+import type { RegistryPartner } from '../server/ground/ports';
 import { drawn, partnerAt, partnerCount } from '../standins/partners';
 import { demoAffiliates, waiting } from './scenario';
 

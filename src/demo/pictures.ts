@@ -1,9 +1,9 @@
-import type { App } from '../server/context';
-import { productByCode } from '../server/products/store';
-import { log } from '../server/tracking/log';
-import { normaliseOrder } from '../server/tracking/normalise';
-import { takePicture } from '../server/tracking/pictured';
-import { pictureOutcome } from '../server/tracking/reports';
+import type { App } from '../server/ground/context';
+import { productByCode } from '../server/registers/catalogue/store';
+import { normaliseOrder } from '../server/track/orders/normalise';
+import { takePicture } from '../server/track/orders/pictured';
+import { log } from '../server/track/reports/log';
+import { pictureOutcome } from '../server/track/reports/reports';
 import { demoKey } from './scenario';
 
 /** Thank-you pages whose picture was loaded and whose report never came: one has waited for long, one has another price, one looks as it should. */

@@ -1,11 +1,10 @@
 import { eq } from 'drizzle-orm';
-import type { OrderReport } from '../contract/tracking';
+import type { OrderReport } from '../contract/track/tracking';
 import { addDays, dayOf, daysBetween, startOfDay } from '../core/calendar/zone';
 import { inARow } from '../core/pricing/funnel';
 import { renewalMoment } from '../core/pricing/product';
-import { moveAffiliate } from '../server/affiliates/service';
-import { changed, type Actor, type App } from '../server/context';
-import { newId } from '../server/db/ids';
+import { changed, type Actor, type App } from '../server/ground/context';
+import { newId } from '../server/ground/db/ids';
 import {
   affiliates,
   applications,
@@ -15,41 +14,42 @@ import {
   products,
   programme,
   staff,
-} from '../server/db/schema';
+} from '../server/ground/tables';
 import { clearDue } from '../server/ledger/journal';
-import { approveRun } from '../server/payouts/approve';
-import { outlineOf } from '../server/payouts/outline';
-import { createRun, runById } from '../server/payouts/runs';
-import { sendRun } from '../server/payouts/send';
-import { readStatusAtOnce } from '../server/payouts/settle';
-import { acceptTicked } from '../server/policy/service';
-import { detailsOf } from '../server/products/details';
-import { setFile } from '../server/products/files';
-import { createFunnel } from '../server/products/funnels';
-import { createProduct, editProduct, moveProduct, readProduct } from '../server/products/service';
-import { productByCode } from '../server/products/store';
-import { registryWasRead, takePartners } from '../server/prospects/copy';
-import { join } from '../server/recruiting/join';
-import { createRule } from '../server/recruiting/screening';
-import { decide } from '../server/recruiting/service';
-import { hashPassword } from '../server/staff/passwords';
-import { setUp } from '../server/staff/sessions';
+import { setUp } from '../server/portal/sessions';
+import { join } from '../server/recruit/applications/join';
+import { createRule } from '../server/recruit/applications/screening';
+import { decide } from '../server/recruit/applications/service';
+import { registryWasRead, takePartners } from '../server/recruit/prospects/copy';
+import { moveAffiliate } from '../server/recruit/roster/service';
+import { hashPassword } from '../server/registers/access/passwords';
+import { detailsOf } from '../server/registers/catalogue/details';
+import { setFile } from '../server/registers/catalogue/files';
+import { productByCode } from '../server/registers/catalogue/store';
+import { setExchange } from '../server/registers/exchange/rates';
+import { approveRun } from '../server/settle/runs/approve';
+import { outlineOf } from '../server/settle/runs/outline';
+import { createRun, runById } from '../server/settle/runs/runs';
+import { sendRun } from '../server/settle/runs/send';
+import { readStatusAtOnce } from '../server/settle/runs/settle';
+import { acceptTicked } from '../server/setup/policy/service';
+import { createFunnel } from '../server/setup/products/funnels';
+import { createProduct, editProduct, moveProduct, readProduct } from '../server/setup/products/service';
 import {
   addStaff,
   readSettings,
   saveBuyerContacts,
   saveMoney,
   saveProgramme,
-} from '../server/staff/settings';
-import { grantClicks } from '../server/tracking/clicks';
-import { createKey } from '../server/tracking/connection';
-import { setExchange } from '../server/tracking/exchange';
-import { takeOrder } from '../server/tracking/intake';
-import { log } from '../server/tracking/log';
-import { normaliseOrder } from '../server/tracking/normalise';
-import { takeLead, takeRenewal } from '../server/tracking/payments';
-import { takePicture } from '../server/tracking/pictured';
-import { takeRefund } from '../server/tracking/refund';
+} from '../server/setup/settings/settings';
+import { createKey } from '../server/track/connection/connection';
+import { grantClicks } from '../server/track/crediting/clicks';
+import { takeOrder } from '../server/track/orders/intake';
+import { normaliseOrder } from '../server/track/orders/normalise';
+import { takeLead, takeRenewal } from '../server/track/orders/payments';
+import { takePicture } from '../server/track/orders/pictured';
+import { takeRefund } from '../server/track/orders/refund';
+import { log } from '../server/track/reports/log';
 import { madeUpIban } from './iban';
 import { everyPartner } from './partners';
 import { planPictures } from './pictures';

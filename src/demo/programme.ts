@@ -1,16 +1,22 @@
 import { and, eq, isNotNull } from 'drizzle-orm';
 import { millisecondsInDay } from '../core/calendar/zone';
 import { emptyPolicy, type PolicyContent } from '../core/recruiting/policy';
-import { saveSegment } from '../server/affiliates/segments';
-import { registryOf, type Actor, type App } from '../server/context';
-import { affiliates, sets } from '../server/db/schema';
-import { saveTemplate } from '../server/messages/letters';
-import { submitOffer } from '../server/offers/catalogue';
-import { createNotice, createOffer, openOffer } from '../server/offers/service';
-import { acceptPolicy, draftPolicy, editPolicy, listPolicies, publishPolicy } from '../server/policy/service';
-import { productByCode } from '../server/products/store';
-import { inviteProspects } from '../server/prospects/invites';
-import { readSettings, saveRecruiting } from '../server/staff/settings';
+import { registryOf, type Actor, type App } from '../server/ground/context';
+import { affiliates, sets } from '../server/ground/tables';
+import { saveTemplate } from '../server/recruit/letters/letters';
+import { submitOffer } from '../server/recruit/offers/catalogue';
+import { createNotice, createOffer, openOffer } from '../server/recruit/offers/service';
+import { inviteProspects } from '../server/recruit/prospects/invites';
+import { saveSegment } from '../server/recruit/roster/segments';
+import { productByCode } from '../server/registers/catalogue/store';
+import {
+  acceptPolicy,
+  draftPolicy,
+  editPolicy,
+  listPolicies,
+  publishPolicy,
+} from '../server/setup/policy/service';
+import { readSettings, saveRecruiting } from '../server/setup/settings/settings';
 import { partnerAt } from '../standins/partners';
 
 type Plan = (at: number, act: () => void) => void;

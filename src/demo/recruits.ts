@@ -1,11 +1,11 @@
 import { eq } from 'drizzle-orm';
 import { addDays } from '../core/calendar/zone';
-import { moveAffiliate } from '../server/affiliates/service';
-import type { Actor, App } from '../server/context';
-import { affiliates, applications } from '../server/db/schema';
-import { acceptTicked } from '../server/policy/service';
-import { join } from '../server/recruiting/join';
-import { decide } from '../server/recruiting/service';
+import type { Actor, App } from '../server/ground/context';
+import { affiliates, applications } from '../server/ground/tables';
+import { join } from '../server/recruit/applications/join';
+import { decide } from '../server/recruit/applications/service';
+import { moveAffiliate } from '../server/recruit/roster/service';
+import { acceptTicked } from '../server/setup/policy/service';
 import { addressOf } from '../standins/partners';
 import { vouchedPartners } from './partners';
 import { Seeded } from './random';

@@ -1,4 +1,4 @@
-import type { ProductIn } from '../contract/products';
+import type { ProductIn } from '../contract/setup/products';
 import { smallerAffiliates } from './smaller';
 
 /** Quernstone Clayworks, a made-up pottery supplier. All addresses end in .example; bank numbers are valid in form only. */

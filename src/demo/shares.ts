@@ -1,9 +1,9 @@
 import { eq } from 'drizzle-orm';
-import type { Actor, App } from '../server/context';
-import { affiliates } from '../server/db/schema';
-import { productByCode } from '../server/products/store';
-import { readSettings, saveTermsSettings } from '../server/staff/settings';
-import { addPartner, setCoOwners } from '../server/terms/coowners';
+import type { Actor, App } from '../server/ground/context';
+import { affiliates } from '../server/ground/tables';
+import { productByCode } from '../server/registers/catalogue/store';
+import { readSettings, saveTermsSettings } from '../server/setup/settings/settings';
+import { addPartner, setCoOwners } from '../server/setup/terms/coowners';
 import { madeUpIban } from './iban';
 import { coOwner, referral } from './scenario';
 

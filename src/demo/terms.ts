@@ -1,10 +1,10 @@
 import { eq } from 'drizzle-orm';
-import type { SetChange } from '../contract/ratebook';
-import type { Actor, App } from '../server/context';
-import { affiliates, products } from '../server/db/schema';
-import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../server/terms/drafts';
-import { addMembers } from '../server/terms/members';
-import { createSet, orderTags } from '../server/terms/sets';
+import type { SetChange } from '../contract/setup/rate-book';
+import type { Actor, App } from '../server/ground/context';
+import { affiliates, products } from '../server/ground/tables';
+import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../server/setup/terms/drafts';
+import { addMembers } from '../server/setup/terms/members';
+import { createSet, orderTags } from '../server/setup/terms/sets';
 
 /** Terms of Quernstone Clayworks: cards, groups and tags, and how rates were given to them over the months. */
 export const sets = [

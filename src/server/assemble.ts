@@ -9,21 +9,21 @@ import { registryClient } from '../standins/registry-client';
 import { createStandins } from '../standins/server';
 import { openStandins as openStandinsFile, type StandinDb } from '../standins/store';
 import { createApp } from './app';
-import { changed, programmeOrNull, type App, type Kept } from './context';
-import { startCheckpoints } from './db/checkpoints';
-import { openStore } from './db/open';
-import { Faults } from './faults';
-import { trustOf } from './http/origin';
+import { changed, programmeOrNull, type App, type Kept } from './ground/context';
+import { startCheckpoints } from './ground/db/checkpoints';
+import { openStore } from './ground/db/open';
+import type { Settings } from './ground/environment';
+import { Faults } from './ground/faults';
+import { trustOf } from './ground/http/origin';
+import type { Clock } from './ground/ports';
+import { threadedReader } from './ground/reading/reader';
+import { readSealKey, sealWith } from './ground/seal';
+import { newClock, resumeClock } from './jobs/clock';
 import { startJobs } from './jobs/jobs';
-import { smtpMail } from './messages/smtp';
-import { threadedStatusReader } from './payouts/statusreader';
-import type { Clock } from './ports';
-import { threadedReader } from './reading/reader';
-import { readSealKey, sealWith } from './seal';
-import type { Settings } from './settings';
-import { newClock, resumeClock } from './staff/clock';
-import { threadedRehearser } from './terms/rehearser';
-import { theTerms } from './terms/store';
+import { smtpMail } from './registers/outbox/smtp';
+import { threadedStatusReader } from './settle/bank/statusreader';
+import { threadedRehearser } from './setup/terms/rehearser';
+import { theTerms } from './setup/terms/store';
 
 export interface StandinServers {
   /** shop, mail room and bank */

@@ -1,7 +1,7 @@
 import type { Server } from 'node:http';
 import { assemble, type Running } from './assemble';
-import { compileContract } from './http/ahead';
-import { ownerOnly, readSettings, writableFolder, type Settings } from './settings';
+import { ownerOnly, readSettings, writableFolder, type Settings } from './ground/environment';
+import { compileContract } from './ground/http/ahead';
 
 function listen(server: Server, port: number, host: string, what: string): Promise<void> {
   return new Promise((resolve, reject) => {

@@ -1,7 +1,7 @@
 import express, { type Express } from 'express';
 import { XMLParser } from 'fast-xml-parser';
 import { create } from 'xmlbuilder2';
-import type { BankPort } from '../server/ports';
+import type { BankPort } from '../server/ground/ports';
 import { escape, page } from './html';
 import { readSwitch, setSwitch, type StandinDb } from './store';
 

@@ -1,6 +1,6 @@
 import type { Express } from 'express';
 import { createTransport } from 'nodemailer';
-import { MailRefused, type Mail, type MailPort } from '../server/ports';
+import { MailRefused, type Mail, type MailPort } from '../server/ground/ports';
 import { escape, page } from './html';
 import { readSwitch, setSwitch, type StandinDb } from './store';
 

@@ -1,4 +1,4 @@
-import type { RegistryPartner } from '../server/ports';
+import type { RegistryPartner } from '../server/ground/ports';
 
 /** How many partners the registry lists. */
 export const partnerCount = 30_000;

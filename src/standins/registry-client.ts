@@ -4,7 +4,7 @@ import {
   type RegistryEvent,
   type RegistryPartner,
   type RegistryPort,
-} from '../server/ports';
+} from '../server/ground/ports';
 
 /** The registry port over HTTP, as to an outside service. @param address without a trailing slash */
 export function registryClient(address: string): RegistryPort {

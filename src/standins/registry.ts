@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import express, { type Express } from 'express';
-import type { OtherEntry, RegistryEntry, RegistryInvitation, RegistryPartner } from '../server/ports';
+import type { OtherEntry, RegistryEntry, RegistryInvitation, RegistryPartner } from '../server/ground/ports';
 import { escape, page } from './html';
 import { addressOf, drawn, partnerAt, partnerCount } from './partners';
 import { ownHostOnly } from './server';

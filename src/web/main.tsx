@@ -12,14 +12,14 @@ import { Skeleton } from './kit/place';
 // a veil that is drawn stays drawn on every page of the tab
 import './kit/veil';
 
-const Desk = lazy(() => import('./app/desk'));
+const Desk = lazy(() => import('./desk/desk'));
 const Portal = lazy(() => import('./portal/portal'));
 const AnswerPage = lazy(() => import('./public/answer'));
 const JoinPage = lazy(() => import('./public/join'));
 const OfferPage = lazy(() => import('./public/offer'));
 const TermsPage = lazy(() => import('./public/terms'));
 const LettersPage = lazy(() => import('./public/letters'));
-const NewPasswordPage = lazy(() => import('./app/signin').then((m) => ({ default: m.NewPasswordPage })));
+const NewPasswordPage = lazy(() => import('./desk/signin').then((m) => ({ default: m.NewPasswordPage })));
 const AsAffiliate = lazy(() => import('./portal/as'));
 
 const queries = new QueryClient({

@@ -1,16 +1,16 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { changed, type Actor, type App } from '../../src/server/context';
-import { newId } from '../../src/server/db/ids';
-import { openStore } from '../../src/server/db/open';
-import { affiliates, programme, staff } from '../../src/server/db/schema';
-import { Faults } from '../../src/server/faults';
-import { statusReaderHere } from '../../src/server/payouts/statusreader';
-import type { Mail } from '../../src/server/ports';
-import { readerHere } from '../../src/server/reading/reader';
-import { sealWith } from '../../src/server/seal';
-import { rehearserHere } from '../../src/server/terms/rehearser';
+import { changed, type Actor, type App } from '../../src/server/ground/context';
+import { newId } from '../../src/server/ground/db/ids';
+import { openStore } from '../../src/server/ground/db/open';
+import { Faults } from '../../src/server/ground/faults';
+import type { Mail } from '../../src/server/ground/ports';
+import { readerHere } from '../../src/server/ground/reading/reader';
+import { sealWith } from '../../src/server/ground/seal';
+import { affiliates, programme, staff } from '../../src/server/ground/tables';
+import { statusReaderHere } from '../../src/server/settle/bank/statusreader';
+import { rehearserHere } from '../../src/server/setup/terms/rehearser';
 
 export interface TestApp {
   app: App;
@@ -22,7 +22,7 @@ export interface TestApp {
 
 /** An App on a database in memory, with a clock set by hand: for tests below HTTP. */
 export function testApp(): TestApp {
-  const store = openStore(':memory:', join(import.meta.dirname, '../../src/server/db/migrations'));
+  const store = openStore(':memory:', join(import.meta.dirname, '../../src/server/ground/db/migrations'));
   let time = Date.parse('2027-01-04T09:00:00Z');
   const mails: Mail[] = [];
   const log = pino({ level: 'silent' });

@@ -1,5 +1,5 @@
 import type { AnyEndpoint } from '../../src/contract/endpoint';
-import { takePartners } from '../../src/server/prospects/copy';
+import { takePartners } from '../../src/server/recruit/prospects/copy';
 import { partnerAt } from '../../src/standins/partners';
 import type { TestServer } from './server';
 

@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { planRun, type PayeeBalance, type RunPlan } from '../../src/core/payouts/plan';
-import { detailsComplete } from '../../src/server/affiliates/service';
-import type { App } from '../../src/server/context';
-import { affiliates, commissions } from '../../src/server/db/schema';
-import { payWaitsFor } from '../../src/server/policy/service';
+import type { App } from '../../src/server/ground/context';
+import { affiliates, commissions } from '../../src/server/ground/tables';
+import { detailsComplete } from '../../src/server/recruit/roster/service';
+import { payWaitsFor } from '../../src/server/setup/policy/service';
 
 /** What a run would pay, from each commission by itself: what the totals are compared with. */
 export function planOf(

@@ -4,13 +4,13 @@ import { join } from 'node:path';
 import { Client } from '../../scripts/journey/client';
 import type { Role } from '../../src/contract/endpoint';
 import { assemble } from '../../src/server/assemble';
-import type { App } from '../../src/server/context';
-import { newId } from '../../src/server/db/ids';
-import { staff } from '../../src/server/db/schema';
-import { deliverWaiting } from '../../src/server/messages/delivery';
-import type { Clock } from '../../src/server/ports';
-import { hashPassword } from '../../src/server/staff/passwords';
-import { sign } from '../../src/server/tracking/signature';
+import type { App } from '../../src/server/ground/context';
+import { newId } from '../../src/server/ground/db/ids';
+import type { Clock } from '../../src/server/ground/ports';
+import { staff } from '../../src/server/ground/tables';
+import { hashPassword } from '../../src/server/registers/access/passwords';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
+import { sign } from '../../src/server/track/reports/signature';
 import { freePorts } from './free-ports';
 import { workerFile } from './worker';
 
@@ -76,7 +76,7 @@ export async function startServer({ trustProxy = [] }: { trustProxy?: string[] }
       smtp: undefined,
       registry: undefined,
       logLevel: 'silent',
-      migrations: join(root, 'src/server/db/migrations'),
+      migrations: join(root, 'src/server/ground/db/migrations'),
       web: join(root, 'dist/web'),
       docs: join(root, 'docs'),
       rehearser: workerFile,

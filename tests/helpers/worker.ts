@@ -9,10 +9,10 @@ export const workerFile = join(root, 'dist/test/rehearse.cjs');
 /** Bundles the workers once before all tests. */
 export default async function setup(): Promise<void> {
   const entryPoints = {
-    rehearse: join(root, 'src/server/terms/rehearse.worker.ts'),
-    status: join(root, 'src/server/payouts/status.worker.ts'),
+    rehearse: join(root, 'src/server/setup/terms/rehearse.worker.ts'),
+    status: join(root, 'src/server/settle/bank/status.worker.ts'),
     reader: join(root, 'src/server/reading/reader.worker.ts'),
-    checkpoint: join(root, 'src/server/db/checkpoint.worker.ts'),
+    checkpoint: join(root, 'src/server/ground/db/checkpoint.worker.ts'),
   };
   await build({
     entryPoints,

@@ -2,8 +2,9 @@ import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Rate } from '../../src/core/terms/rate';
-import type { App } from '../../src/server/context';
-import { newId } from '../../src/server/db/ids';
+import type { App } from '../../src/server/ground/context';
+import { newId } from '../../src/server/ground/db/ids';
+import { Problem } from '../../src/server/ground/http/problem';
 import {
   commissions,
   links,
@@ -13,29 +14,28 @@ import {
   products,
   runs,
   visits,
-} from '../../src/server/db/schema';
-import { Problem } from '../../src/server/http/problem';
+} from '../../src/server/ground/tables';
 import { correctCommission, giveUpBalance } from '../../src/server/ledger/amend';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { clearDue, declineCommission } from '../../src/server/ledger/journal';
 import { balancesOf, readBalances } from '../../src/server/ledger/service';
-import { approveRun, reopenRun } from '../../src/server/payouts/approve';
-import { outlineOf } from '../../src/server/payouts/outline';
-import { readRun } from '../../src/server/payouts/read';
-import { createRun, discardRun, runById } from '../../src/server/payouts/runs';
-import { sendRun } from '../../src/server/payouts/send';
-import { readStatusAtOnce } from '../../src/server/payouts/settle';
-import { createProduct, moveProduct } from '../../src/server/products/service';
-import { approve } from '../../src/server/recruiting/service';
-import { setCoOwners } from '../../src/server/terms/coowners';
-import { addMembers, dropMembers } from '../../src/server/terms/members';
-import { setReferral } from '../../src/server/terms/referrals';
-import { addRate } from '../../src/server/terms/service';
-import { createSet, pauseSet } from '../../src/server/terms/sets';
-import { takeOrder } from '../../src/server/tracking/intake';
-import { normaliseOrder } from '../../src/server/tracking/normalise';
-import { takeRenewal } from '../../src/server/tracking/payments';
-import { takeRefund } from '../../src/server/tracking/refund';
+import { approve } from '../../src/server/recruit/applications/service';
+import { approveRun, reopenRun } from '../../src/server/settle/runs/approve';
+import { outlineOf } from '../../src/server/settle/runs/outline';
+import { readRun } from '../../src/server/settle/runs/read';
+import { createRun, discardRun, runById } from '../../src/server/settle/runs/runs';
+import { sendRun } from '../../src/server/settle/runs/send';
+import { readStatusAtOnce } from '../../src/server/settle/runs/settle';
+import { createProduct, moveProduct } from '../../src/server/setup/products/service';
+import { setCoOwners } from '../../src/server/setup/terms/coowners';
+import { addMembers, dropMembers } from '../../src/server/setup/terms/members';
+import { setReferral } from '../../src/server/setup/terms/referrals';
+import { addRate } from '../../src/server/setup/terms/service';
+import { createSet, pauseSet } from '../../src/server/setup/terms/sets';
+import { takeOrder } from '../../src/server/track/orders/intake';
+import { normaliseOrder } from '../../src/server/track/orders/normalise';
+import { takeRenewal } from '../../src/server/track/orders/payments';
+import { takeRefund } from '../../src/server/track/orders/refund';
 import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 import { runsOf, seed } from '../helpers/long';
 import { planOf } from '../helpers/plan';

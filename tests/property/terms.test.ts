@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { SetChange } from '../../src/contract/ratebook';
+import type { SetChange } from '../../src/contract/setup/rate-book';
 import { buildBook, winner } from '../../src/core/terms/book';
 import { replaces } from '../../src/core/terms/draft';
 import { endAt, type AffiliateTerms, type Rate } from '../../src/core/terms/rate';
-import { Problem } from '../../src/server/http/problem';
-import { createProduct, moveProduct } from '../../src/server/products/service';
+import { Problem } from '../../src/server/ground/http/problem';
+import { createProduct, moveProduct } from '../../src/server/setup/products/service';
 import {
   dateDraft,
   discardDraft,
@@ -13,10 +13,10 @@ import {
   draftSwitch,
   openDraft,
   saveDraft,
-} from '../../src/server/terms/drafts';
-import { createSet, removeSet, restoreSet, setById } from '../../src/server/terms/sets';
-import { theTerms } from '../../src/server/terms/store';
-import { undoTimeline } from '../../src/server/terms/timeline';
+} from '../../src/server/setup/terms/drafts';
+import { createSet, removeSet, restoreSet, setById } from '../../src/server/setup/terms/sets';
+import { theTerms } from '../../src/server/setup/terms/store';
+import { undoTimeline } from '../../src/server/setup/terms/timeline';
 import { testApp, type TestApp } from '../helpers/app';
 import { runsOf, seed } from '../helpers/long';
 

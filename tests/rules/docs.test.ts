@@ -3,8 +3,8 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { endpoints } from '../../src/contract/index';
 import { demoKey } from '../../src/demo/scenario';
-import { problemStatus } from '../../src/server/http/problem';
-import { openApi } from '../../src/server/openapi';
+import { openApi } from '../../src/server/ground/http/openapi';
+import { problemStatus } from '../../src/server/ground/http/problem';
 
 const root = join(import.meta.dirname, '../..');
 const doc = (name: string) => readFileSync(join(root, 'docs', name), 'utf8');

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endpoints } from '../../src/contract/index';
 import { ProblemOut } from '../../src/contract/shared';
-import { ReportAnswer } from '../../src/contract/tracking';
-import { faultsOf } from '../../src/server/http/validate';
+import { ReportAnswer } from '../../src/contract/track/tracking';
+import { faultsOf } from '../../src/server/ground/http/validate';
 import { everyId, type Every } from '../helpers/every';
 import { startServer, type TestServer } from '../helpers/server';
 

@@ -1,13 +1,13 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { SetChange } from '../../src/contract/ratebook';
-import { doBulk, previewBulk, undoBulk } from '../../src/server/affiliates/bulk';
-import { runImport } from '../../src/server/affiliates/import';
-import type { App } from '../../src/server/context';
-import { funnels, funnelSteps } from '../../src/server/db/schema';
-import { createProduct, moveProduct } from '../../src/server/products/service';
-import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../../src/server/terms/drafts';
-import { addMembers, previewMembers, readPlaces } from '../../src/server/terms/members';
-import { createSet, listSets, orderTags, tagOrder } from '../../src/server/terms/sets';
+import type { SetChange } from '../../src/contract/setup/rate-book';
+import type { App } from '../../src/server/ground/context';
+import { funnels, funnelSteps } from '../../src/server/ground/tables';
+import { doBulk, previewBulk, undoBulk } from '../../src/server/recruit/roster/bulk';
+import { runImport } from '../../src/server/recruit/roster/import';
+import { createProduct, moveProduct } from '../../src/server/setup/products/service';
+import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../../src/server/setup/terms/drafts';
+import { addMembers, previewMembers, readPlaces } from '../../src/server/setup/terms/members';
+import { createSet, listSets, orderTags, tagOrder } from '../../src/server/setup/terms/sets';
 import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 
 let t: TestApp;

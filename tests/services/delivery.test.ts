@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
-import { deliverWaiting } from '../../src/server/messages/delivery';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;

@@ -4,8 +4,7 @@ import { addCounts, noCounts } from '../../src/core/figures/metrics';
 import { percentOf } from '../../src/core/money/percent';
 import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
-import { termsInForce } from '../../src/server/affiliates/service';
-import { changed, type App } from '../../src/server/context';
+import { changed, type App } from '../../src/server/ground/context';
 import {
   affiliates,
   clickDays,
@@ -16,15 +15,16 @@ import {
   runs,
   staff,
   visits,
-} from '../../src/server/db/schema';
+} from '../../src/server/ground/tables';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { readBalances } from '../../src/server/ledger/service';
-import { filled } from '../../src/server/products/live';
-import { countsByDay, readToday, troubles } from '../../src/server/reports/today';
-import { ask, readRateBook } from '../../src/server/terms/ratebook';
-import { replay } from '../../src/server/terms/replay';
-import { notForYou } from '../../src/server/terms/service';
-import { theTerms } from '../../src/server/terms/store';
+import { countsByDay, readToday, troubles } from '../../src/server/lookback/today/today';
+import { termsInForce } from '../../src/server/recruit/roster/service';
+import { filled } from '../../src/server/setup/terms/live';
+import { ask, readRateBook } from '../../src/server/setup/terms/ratebook';
+import { replay } from '../../src/server/setup/terms/replay';
+import { notForYou } from '../../src/server/setup/terms/service';
+import { theTerms } from '../../src/server/setup/terms/store';
 import { testApp } from '../helpers/app';
 
 let app: App;

@@ -4,10 +4,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
 import { jobs, startJobs } from '../../src/server/jobs/jobs';
 import { runJob } from '../../src/server/jobs/run';
-import { deliverWaiting } from '../../src/server/messages/delivery';
-import { newPasswordLink } from '../../src/server/staff/links';
-import { forgetReports } from '../../src/server/tracking/log';
-import { sign } from '../../src/server/tracking/signature';
+import { newPasswordLink } from '../../src/server/registers/access/links';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
+import { forgetReports } from '../../src/server/track/reports/log';
+import { sign } from '../../src/server/track/reports/signature';
 import { password, startServer, type TestServer } from '../helpers/server';
 
 interface Fault {

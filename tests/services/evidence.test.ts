@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
-import { affiliates, applications } from '../../src/server/db/schema';
-import { alikeNotes, indexNote, indexNotes } from '../../src/server/recruiting/notes';
+import { affiliates, applications } from '../../src/server/ground/tables';
+import { alikeNotes, indexNote, indexNotes } from '../../src/server/recruit/applications/notes';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;

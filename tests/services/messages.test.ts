@@ -1,10 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { invitations, messages } from '../../src/server/db/schema';
-import { deliverWaiting, patience } from '../../src/server/messages/delivery';
-import { queue, withAccess, withdraw } from '../../src/server/messages/service';
-import { refusalOf } from '../../src/server/messages/smtp';
-import { MailRefused } from '../../src/server/ports';
-import { hash } from '../../src/server/seal';
+import { MailRefused } from '../../src/server/ground/ports';
+import { hash } from '../../src/server/ground/seal';
+import { invitations, messages } from '../../src/server/ground/tables';
+import { deliverWaiting, patience } from '../../src/server/registers/outbox/delivery';
+import { queue, withAccess, withdraw } from '../../src/server/registers/outbox/queue';
+import { refusalOf } from '../../src/server/registers/outbox/smtp';
 import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 
 let t: TestApp;

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { deliverWaiting } from '../../src/server/messages/delivery';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Fault {

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { deliverWaiting } from '../../src/server/messages/delivery';
-import { sendRenewalNotices } from '../../src/server/tracking/subscriptions';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
+import { sendRenewalNotices } from '../../src/server/track/orders/subscriptions';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;

@@ -2,7 +2,7 @@ import { XMLParser } from 'fast-xml-parser';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { deliverWaiting } from '../../src/server/messages/delivery';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Run {

@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
 import { outside } from '../../src/server/jobs/outside';
-import { closeNotice } from '../../src/server/policy/service';
-import { takePartners } from '../../src/server/prospects/copy';
-import { newPasswordLink } from '../../src/server/staff/links';
+import { takePartners } from '../../src/server/recruit/prospects/copy';
+import { newPasswordLink } from '../../src/server/registers/access/links';
+import { closeNotice } from '../../src/server/setup/policy/service';
 import { partnerAt } from '../../src/standins/partners';
 import { password, startServer, type TestServer } from '../helpers/server';
 

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { App } from '../../src/server/context';
-import { changing, insertion, rowsBy } from '../../src/server/db/prepared';
-import { orders, products, reports, visits } from '../../src/server/db/schema';
-import { keepingStatements } from '../../src/server/db/statements';
+import type { App } from '../../src/server/ground/context';
+import { changing, insertion, rowsBy } from '../../src/server/ground/db/prepared';
+import { keepingStatements } from '../../src/server/ground/db/statements';
+import { orders, products, reports, visits } from '../../src/server/ground/tables';
 import { testApp } from '../helpers/app';
 
 let app: App;

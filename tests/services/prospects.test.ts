@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
 import { outside } from '../../src/server/jobs/outside';
-import { deliverWaiting } from '../../src/server/messages/delivery';
-import { copyRegistry, takePartners } from '../../src/server/prospects/copy';
-import { expireInvites } from '../../src/server/prospects/invites';
+import { copyRegistry, takePartners } from '../../src/server/recruit/prospects/copy';
+import { expireInvites } from '../../src/server/recruit/prospects/invites';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { partnerAt, partnerCount } from '../../src/standins/partners';
 import { startServer, type TestServer } from '../helpers/server';
 
@@ -163,7 +163,7 @@ describe('finding a partner', () => {
     }
   }, 120_000);
   it('says so where it cannot search, and searches again', async () => {
-    const { threadedReader } = await import('../../src/server/reading/reader');
+    const { threadedReader } = await import('../../src/server/ground/reading/reader');
     const { workerFile } = await import('../helpers/worker');
     const broken = threadedReader(workerFile.replace('rehearse', 'reader'), '/nowhere/at/all.sqlite', {
       ...s.app,

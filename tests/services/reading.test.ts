@@ -3,12 +3,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startCheckpoints } from '../../src/server/db/checkpoints';
-import { openStore } from '../../src/server/db/open';
-import { affiliates } from '../../src/server/db/schema';
-import { csvByPieces } from '../../src/server/http/csv';
-import type { ReaderPort } from '../../src/server/ports';
-import { threadedReader } from '../../src/server/reading/reader';
+import { startCheckpoints } from '../../src/server/ground/db/checkpoints';
+import { openStore } from '../../src/server/ground/db/open';
+import { csvByPieces } from '../../src/server/ground/http/csv';
+import type { ReaderPort } from '../../src/server/ground/ports';
+import { threadedReader } from '../../src/server/ground/reading/reader';
+import { affiliates } from '../../src/server/ground/tables';
 import { startServer, type TestServer } from '../helpers/server';
 import { workerFile } from '../helpers/worker';
 
@@ -29,7 +29,10 @@ let folder: string;
 let reader: ReaderPort;
 beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
-  openStore(join(folder, 'g.sqlite'), join(import.meta.dirname, '../../src/server/db/migrations')).close();
+  openStore(
+    join(folder, 'g.sqlite'),
+    join(import.meta.dirname, '../../src/server/ground/db/migrations'),
+  ).close();
   reader = threadedReader(program, join(folder, 'g.sqlite'), {
     address: 'http://127.0.0.1:1',
     clock,
@@ -89,7 +92,7 @@ describe('the thread that reads', () => {
     expect(await ask('person')).toEqual([]);
   });
   it('cannot write', async () => {
-    const { openReading } = await import('../../src/server/db/reading');
+    const { openReading } = await import('../../src/server/ground/db/reading');
     const sqlite = openReading(join(folder, 'g.sqlite'));
     expect(() => sqlite.exec('DELETE FROM sale_days')).toThrow(/readonly/);
     sqlite.close();
@@ -100,7 +103,7 @@ describe('long work in a thread of its own', () => {
   const withPast = (rows: number) => {
     const store = openStore(
       join(folder, 'g.sqlite'),
-      join(import.meta.dirname, '../../src/server/db/migrations'),
+      join(import.meta.dirname, '../../src/server/ground/db/migrations'),
     );
     store.transaction(() => {
       store.sqlite.exec(
@@ -163,7 +166,7 @@ describe('long work in a thread of its own', () => {
 describe('the thread that brings the log into the file', () => {
   it('does so soon after a commit, so that whoever writes need not', async () => {
     const file = join(folder, 'c.sqlite');
-    const store = openStore(file, join(import.meta.dirname, '../../src/server/db/migrations'));
+    const store = openStore(file, join(import.meta.dirname, '../../src/server/ground/db/migrations'));
     const faults: unknown[] = [];
     const end = startCheckpoints(program.replace('reader', 'checkpoint'), file, (thrown) =>
       faults.push(thrown),

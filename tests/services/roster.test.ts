@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
-import { deliverWaiting } from '../../src/server/messages/delivery';
-import { lapseTrusts } from '../../src/server/recruiting/trust';
+import { lapseTrusts } from '../../src/server/recruit/applications/trust';
+import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Fault {

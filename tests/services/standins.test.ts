@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
-import { checkDuePages } from '../../src/server/products/pages';
+import { checkDuePages } from '../../src/server/registers/catalogue/pages';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;

@@ -1,9 +1,14 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import type { SetChange } from '../../src/contract/ratebook';
-import type { App } from '../../src/server/context';
-import { products } from '../../src/server/db/schema';
-import { Problem } from '../../src/server/http/problem';
-import { createProduct, editProduct, moveProduct, readProduct } from '../../src/server/products/service';
+import type { SetChange } from '../../src/contract/setup/rate-book';
+import type { App } from '../../src/server/ground/context';
+import { Problem } from '../../src/server/ground/http/problem';
+import { products } from '../../src/server/ground/tables';
+import {
+  createProduct,
+  editProduct,
+  moveProduct,
+  readProduct,
+} from '../../src/server/setup/products/service';
 import {
   dateDraft,
   discardDraft,
@@ -13,7 +18,7 @@ import {
   openDraft,
   saveDraft,
   show,
-} from '../../src/server/terms/drafts';
+} from '../../src/server/setup/terms/drafts';
 import {
   addMembers,
   dropMembers,
@@ -22,10 +27,10 @@ import {
   previewPlaces,
   readPlaces,
   setPlaces,
-} from '../../src/server/terms/members';
-import { ask, readRateBook } from '../../src/server/terms/ratebook';
-import { cancelRehearsal, readRehearsal, startRehearsal } from '../../src/server/terms/rehearsals';
-import { inForceNow } from '../../src/server/terms/service';
+} from '../../src/server/setup/terms/members';
+import { ask, readRateBook } from '../../src/server/setup/terms/ratebook';
+import { cancelRehearsal, readRehearsal, startRehearsal } from '../../src/server/setup/terms/rehearsals';
+import { inForceNow } from '../../src/server/setup/terms/service';
 import {
   createSet,
   editSet,
@@ -36,9 +41,9 @@ import {
   previewRemoval,
   removeSet,
   restoreSet,
-} from '../../src/server/terms/sets';
-import { theTerms } from '../../src/server/terms/store';
-import { readTimeline, undoTimeline } from '../../src/server/terms/timeline';
+} from '../../src/server/setup/terms/sets';
+import { theTerms } from '../../src/server/setup/terms/store';
+import { readTimeline, undoTimeline } from '../../src/server/setup/terms/timeline';
 import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 
 let t: TestApp;

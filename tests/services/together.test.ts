@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { together } from '../../src/server/db/together';
+import { together } from '../../src/server/ground/db/together';
 import { testApp } from '../helpers/app';
 
 const put = (app: ReturnType<typeof testApp>['app'], day: string) =>

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { rebuildTotals, totalChecks } from '../../src/server/db/totals';
 import { checkTotals } from '../../src/server/jobs/totals';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
+import { rebuildTotals, totalChecks } from '../../src/server/totals/checks';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;

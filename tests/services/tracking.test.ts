@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { sign } from '../../src/server/tracking/signature';
+import { sign } from '../../src/server/track/reports/signature';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Answer {

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { listHistory } from '../../src/server/affiliates/history';
-import type { App } from '../../src/server/context';
-import { record } from '../../src/server/staff/audit';
-import { pageOfAudit } from '../../src/server/staff/trail';
+import type { App } from '../../src/server/ground/context';
+import { listHistory } from '../../src/server/recruit/roster/history';
+import { record } from '../../src/server/registers/access/audit';
+import { pageOfAudit } from '../../src/server/registers/access/trail';
 import { testApp } from '../helpers/app';
 
 let app: App;

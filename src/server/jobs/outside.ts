@@ -1,8 +1,8 @@
-import { registryOf, type App } from '../context';
-import { sendEntries } from '../offers/catalogue';
-import { copyRegistry } from '../prospects/copy';
-import { readEvents } from '../prospects/events';
-import { sendInvites } from '../prospects/invites';
+import { registryOf, type App } from '../ground/context';
+import { sendEntries } from '../recruit/offers/catalogue';
+import { copyRegistry } from '../recruit/prospects/copy';
+import { readEvents } from '../recruit/prospects/events';
+import { sendInvites } from '../recruit/prospects/invites';
 
 const running = new WeakMap<App, Promise<void>>();
 /** machine time before which a registry that failed is left alone */

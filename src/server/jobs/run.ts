@@ -1,4 +1,4 @@
-import { programmeOrNull, type App } from '../context';
+import { programmeOrNull, type App } from '../ground/context';
 
 /** Work that nobody waits for: a name that the log and the desk say, and the work, which a fault of another never stops. */
 export interface Job {

@@ -1,5 +1,5 @@
-import type { App } from '../context';
-import { rebuildTotals, totalTables } from '../db/totals';
+import type { App } from '../ground/context';
+import { rebuildTotals, totalTables } from '../totals/checks';
 
 /**
  * Compares every total with its rows, in a thread of its own: over millions of rows it takes seconds. One that is wrong is counted as a fault, which Today shows, and made anew: nobody goes on

@@ -1,5 +1,5 @@
-import type { Sqlite } from '../db/open';
-import { totalChecks } from '../db/totals';
+import type { Sqlite } from '../ground/db/open';
+import { totalChecks } from '../totals/checks';
 
 interface Check {
   rule: string;

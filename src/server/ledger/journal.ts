@@ -10,12 +10,12 @@ import {
   type EntryLine,
   type Standing,
 } from '../../core/ledger/entry';
-import { theClock, theProgramme, type Actor, type App } from '../context';
-import { newId } from '../db/ids';
-import { insertion, perApp, rowsBy } from '../db/prepared';
-import { commissions, entries, entryLines, orders } from '../db/schema';
-import { Problem } from '../http/problem';
-import { turn } from '../http/turns';
+import { theClock, theProgramme, type Actor, type App } from '../ground/context';
+import { newId } from '../ground/db/ids';
+import { insertion, perApp, rowsBy } from '../ground/db/prepared';
+import { Problem } from '../ground/http/problem';
+import { turn } from '../ground/http/turns';
+import { commissions, entries, entryLines, orders } from '../ground/tables';
 
 export type CommissionRecord = typeof commissions.$inferSelect;
 

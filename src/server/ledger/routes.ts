@@ -1,12 +1,12 @@
 import type { Express } from 'express';
-import * as contract from '../../contract/ledger';
+import * as contract from '../../contract/settle/ledger';
 import {
   clearCommissions,
   correctCommission as correct,
   declineCommission as decline,
-} from '../../contract/tracking';
-import type { App } from '../context';
-import { serve } from '../http/serve';
+} from '../../contract/track/tracking';
+import type { App } from '../ground/context';
+import { serve } from '../ground/http/serve';
 import { correctCommission } from './amend';
 import { clearByPerson, declineCommission } from './journal';
 

@@ -1,10 +1,18 @@
 import { and, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import { exposure } from '../../core/ledger/commission';
 import { accounts } from '../../core/ledger/entry';
-import { theProgramme, type App } from '../context';
-import { afterCursor, cut, inOrder } from '../db/page';
-import { accountTotals, commissions, entries, entryLines, orderLines, orders, products } from '../db/schema';
-import { namesOf } from '../staff/names';
+import { theProgramme, type App } from '../ground/context';
+import { afterCursor, cut, inOrder } from '../ground/db/page';
+import {
+  accountTotals,
+  commissions,
+  entries,
+  entryLines,
+  orderLines,
+  orders,
+  products,
+} from '../ground/tables';
+import { namesOf } from '../registers/access/names';
 import type { CommissionRecord } from './journal';
 import { clearedBefore, negativeBalances, totalExposure } from './totals';
 

@@ -1,9 +1,9 @@
 import type { Express } from 'express';
-import * as contract from '../../contract/portal';
-import type { App } from '../context';
-import { FileAnswer, serve } from '../http/serve';
-import { paymentsOf, statementOf } from '../payouts/read';
-import { chooseCard } from '../terms/members';
+import * as contract from '../../contract/portal/portal';
+import type { App } from '../ground/context';
+import { FileAnswer, serve } from '../ground/http/serve';
+import { paymentsOf, statementOf } from '../settle/runs/read';
+import { chooseCard } from '../setup/terms/members';
 import { listEarnings, readDetails, readEarning, setDetails } from './service';
 
 export function portalRoutes(server: Express, app: App): void {

@@ -5,6 +5,12 @@ import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
 import { transferText } from '../../core/payouts/characters';
+import { theProgramme, type Actor, type App } from '../ground/context';
+import { afterCursor, cut, inOrder } from '../ground/db/page';
+import { invalid, Problem } from '../ground/http/problem';
+import { affiliates, commissions, orders, products, visits } from '../ground/tables';
+import { balancesOf, commissionRows } from '../ledger/service';
+import { waitingOf } from '../recruit/applications/service';
 import {
   affiliateById,
   clicksOf,
@@ -12,24 +18,18 @@ import {
   maskedIban,
   ordersOf,
   termsInForce,
-} from '../affiliates/service';
-import { theProgramme, type Actor, type App } from '../context';
-import { afterCursor, cut, inOrder } from '../db/page';
-import { affiliates, commissions, orders, products, visits } from '../db/schema';
-import { invalid, Problem } from '../http/problem';
-import { balancesOf, commissionRows } from '../ledger/service';
-import { queue } from '../messages/service';
-import { ownAcceptance } from '../policy/service';
-import { logoAddress } from '../products/files';
-import { productById } from '../products/store';
-import { waitingOf } from '../recruiting/service';
-import { record } from '../staff/audit';
-import { askAgain } from '../staff/signin';
-import { ownedBy } from '../terms/coowners';
-import { ownPlaces } from '../terms/members';
-import { broughtBy } from '../terms/referrals';
-import { workingOf } from '../tracking/orders';
-import { shareWorking } from '../tracking/shareview';
+} from '../recruit/roster/service';
+import { record } from '../registers/access/audit';
+import { askAgain } from '../registers/access/signin';
+import { logoAddress } from '../registers/catalogue/files';
+import { productById } from '../registers/catalogue/store';
+import { queue } from '../registers/outbox/queue';
+import { ownAcceptance } from '../setup/policy/service';
+import { ownedBy } from '../setup/terms/coowners';
+import { ownPlaces } from '../setup/terms/members';
+import { broughtBy } from '../setup/terms/referrals';
+import { shareWorking } from '../track/crediting/shareview';
+import { workingOf } from '../track/orders/orders';
 
 export function readHome(app: App, affiliate: string) {
   const row = affiliateById(app, affiliate);

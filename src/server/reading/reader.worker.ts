@@ -1,14 +1,14 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { pino } from 'pino';
-import type { App } from '../context';
-import { openReading } from '../db/reading';
-import * as schema from '../db/schema';
-import { keepingStatements } from '../db/statements';
-import { stepBack } from '../db/stepback';
-import { Faults } from '../faults';
-import { problemFrom } from '../http/problem';
-import type { Question, Said } from './reader';
+import type { App } from '../ground/context';
+import { openReading } from '../ground/db/reading';
+import { keepingStatements } from '../ground/db/statements';
+import { stepBack } from '../ground/db/stepback';
+import { Faults } from '../ground/faults';
+import { problemFrom } from '../ground/http/problem';
+import type { Question, Said } from '../ground/reading/reader';
+import * as schema from '../ground/tables';
 import { answer } from './readings';
 
 const { file, address } = workerData as { file: string; address: string };

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { createProduct, listProducts, readProduct } from '../../contract/products';
+import { createProduct, listProducts, readProduct } from '../../contract/setup/products';
 import { addressOf, call, Refused } from './api';
 import { useSigned } from './signed';
 

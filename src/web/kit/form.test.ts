@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { ProductIn } from '../../contract/products';
 import { setUp } from '../../contract/session';
-import { faultsOf } from '../../server/http/validate';
+import { ProductIn } from '../../contract/setup/products';
+import { faultsOf } from '../../server/ground/http/validate';
 import { Refused } from './api';
 import { placeFaults, resolverOf } from './form';
 

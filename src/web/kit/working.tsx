@@ -1,4 +1,4 @@
-import type { WorkingOut } from '../../contract/terms';
+import type { WorkingOut } from '../../contract/setup/terms';
 import { Day, Money, Sums } from './text';
 
 /** A line of a working: the rungs with what was considered, then the column of sums. */

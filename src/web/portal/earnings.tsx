@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { listEarnings, readEarning } from '../../contract/portal';
+import { listEarnings, readEarning } from '../../contract/portal/portal';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Dialog, DialogFoot } from '../kit/dialog';

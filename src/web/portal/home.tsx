@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../contract/endpoint';
-import { chooseCard, readPortalHome } from '../../contract/portal';
+import { chooseCard, readPortalHome } from '../../contract/portal/portal';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
 import { Copy } from '../kit/copy';

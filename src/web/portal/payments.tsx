@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { listOwnPayments, ownStatement } from '../../contract/portal';
+import { listOwnPayments, ownStatement } from '../../contract/portal/portal';
 import { addressOf, call } from '../kit/api';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { State } from '../kit/state';

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { acceptPolicy, readOwnPolicy } from '../../contract/policy';
+import { acceptPolicy, readOwnPolicy } from '../../contract/setup/policy';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';

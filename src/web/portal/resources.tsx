@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { readResources } from '../../contract/offers';
+import { readResources } from '../../contract/recruit/offers';
 import { call } from '../kit/api';
 import { Copy } from '../kit/copy';
 import { Empty, Failed, Skeleton } from '../kit/place';

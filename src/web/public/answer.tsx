@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { answerQuestion, readQuestion } from '../../contract/recruiting';
+import { answerQuestion, readQuestion } from '../../contract/recruit/applications';
 import { call, Refused } from '../kit/api';
 import { Button } from '../kit/button';
 import { FormFault } from '../kit/form';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useParams, useSearchParams } from 'react-router';
 import type { ReplyOf } from '../../contract/endpoint';
-import { join, readJoinPage } from '../../contract/recruiting';
+import { join, readJoinPage } from '../../contract/recruit/applications';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { chooseLetters, readLetters } from '../../contract/messages';
+import { chooseLetters, readLetters } from '../../contract/recruit/letters';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Failed, Skeleton } from '../kit/place';

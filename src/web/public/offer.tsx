@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { useParams } from 'react-router';
-import { readOffer } from '../../contract/offers';
+import { readOffer } from '../../contract/recruit/offers';
 import { formatMoney } from '../../core/money/amount';
 import { call } from '../kit/api';
 import { Failed, Skeleton } from '../kit/place';

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { readPublicPolicy } from '../../contract/policy';
+import { readPublicPolicy } from '../../contract/setup/policy';
 import { call } from '../kit/api';
 import { Failed, Skeleton } from '../kit/place';
 import { PolicySections } from '../kit/policy';

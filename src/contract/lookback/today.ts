@@ -1,0 +1,69 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, readers } from '../endpoint';
+import { closed, Moment, MoneyOut, nullable } from '../shared';
+
+const Figures = closed({
+  clicks: Type.Integer(),
+  orders: Type.Integer(),
+  value: Type.Integer(),
+  granted: Type.Integer(),
+  reversed: Type.Integer(),
+  conversion: nullable(Type.Integer()),
+  averageOrder: nullable(Type.Integer()),
+  epc: nullable(Type.Integer()),
+  shareReversed: nullable(Type.Integer()),
+});
+export const TodayOut = closed({
+  now: Moment,
+  joinAddress: Type.String(),
+  waiting: Type.Array(
+    closed({
+      kind: Type.String(),
+      count: Type.Integer(),
+      text: Type.String(),
+      more: Type.String(),
+      amount: nullable(MoneyOut),
+      to: Type.String(),
+      act: Type.String(),
+      mark: Type.String(),
+    }),
+  ),
+  week: Figures,
+  month: Figures,
+  trend: Type.Array(closed({ day: Type.String(), ...Figures.properties })),
+  owed: closed({
+    held: MoneyOut,
+    cleared: MoneyOut,
+    past75: MoneyOut,
+    inRun: MoneyOut,
+    negative: MoneyOut,
+    total: MoneyOut,
+  }),
+  exposure: MoneyOut,
+  affiliates: Type.Record(Type.String(), Type.Integer()),
+  applications: Type.Record(Type.String(), Type.Integer()),
+  invitations: Type.Record(Type.String(), Type.Integer()),
+  next: Type.Array(Type.String()),
+  missing: Type.Array(closed({ text: Type.String(), to: Type.String() })),
+});
+export type TodayOut = (typeof TodayOut)['static'];
+export const readToday = endpoint('GET', '/api/v1/today', {
+  summary: 'What waits, what is due, how it goes',
+  access: readers,
+  reply: TodayOut,
+});
+export const readCounts = endpoint('GET', '/api/v1/counts', {
+  summary: 'What waits for a person, by place',
+  access: readers,
+  reply: Type.Record(Type.String(), Type.Integer()),
+});
+export const search = endpoint('GET', '/api/v1/search', {
+  summary: 'Find products, affiliates, orders, applications and payments',
+  access: readers,
+  query: closed({ q: Type.String({ minLength: 1, maxLength: 100, title: 'Search' }) }),
+  reply: closed({
+    rows: Type.Array(
+      closed({ kind: Type.String(), title: Type.String(), sub: Type.String(), to: Type.String() }),
+    ),
+  }),
+});

@@ -1,0 +1,158 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, managing, paying, readers } from '../endpoint';
+import {
+  ById,
+  closed,
+  filtered,
+  Id,
+  Moment,
+  MoneyOut,
+  nullable,
+  oneOf,
+  page,
+  paragraphs,
+  Version,
+} from '../shared';
+import { timings } from './applications';
+
+export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked'] as const;
+
+export const commissionKinds = ['commission', 'referral', 'co-owner'] as const;
+export const CommissionRow = closed({
+  id: Id,
+  kind: oneOf('Kind', commissionKinds),
+  order: Id,
+  reference: Type.String(),
+  product: Type.String(),
+  affiliate: Id,
+  affiliateName: Type.String(),
+  soldAt: Moment,
+  value: MoneyOut,
+  granted: MoneyOut,
+  left: MoneyOut,
+  state: Type.String(),
+  stateSince: Moment,
+  clearsAt: Moment,
+  timing: oneOf('Timing', timings),
+});
+/** Entries of an affiliate's history that come with its record. */
+export const historyRows = 50;
+export const HistoryRow = closed({
+  id: Type.String(),
+  at: Moment,
+  by: Type.String(),
+  action: Type.String(),
+  before: Type.Unknown(),
+  after: Type.Unknown(),
+});
+export type HistoryRow = (typeof HistoryRow)['static'];
+export const AffiliateOut = closed({
+  id: Id,
+  handle: Type.String(),
+  name: Type.String(),
+  email: Type.String(),
+  country: Type.String(),
+  address: Type.String(),
+  sites: Type.Array(Type.String()),
+  state: oneOf('State', affiliateStates),
+  timing: oneOf('Timing', timings),
+  createdAt: Moment,
+  joinedAt: nullable(Moment),
+  version: Version,
+  payout: closed({ holder: Type.String(), iban: Type.String(), complete: Type.Boolean() }),
+  balances: closed({
+    held: MoneyOut,
+    cleared: MoneyOut,
+    inRun: MoneyOut,
+    paid: MoneyOut,
+    exposure: MoneyOut,
+  }),
+  figures: closed({
+    clicks: Type.Integer(),
+    orders: Type.Integer(),
+    refunds: Type.Integer(),
+    conversion: nullable(Type.Integer()),
+    epc: nullable(Type.Integer()),
+    shareReversed: nullable(Type.Integer()),
+  }),
+  terms: Type.Array(
+    closed({
+      product: Id,
+      code: Type.String(),
+      name: Type.String(),
+      reward: Type.String(),
+      renewals: Type.String(),
+      locked: Type.Boolean(),
+      raised: Type.Boolean(),
+      rung: Type.String(),
+      timing: Type.String(),
+      link: nullable(Type.String()),
+    }),
+  ),
+  commissions: Type.Array(CommissionRow),
+  history: Type.Array(HistoryRow),
+  messages: Type.Array(
+    closed({
+      id: Id,
+      at: Moment,
+      subject: Type.String(),
+      body: Type.String(),
+      fault: nullable(Type.String()),
+      state: Type.String(),
+    }),
+  ),
+  kind: Type.String(),
+  lookedAfter: nullable(closed({ id: Id, name: Type.String() })),
+  newsletters: Type.Boolean(),
+  mailFault: nullable(Type.String()),
+  audience: Type.String(),
+  prospect: nullable(Type.String()),
+  trust: nullable(closed({ until: nullable(Moment), atSale: Type.Boolean(), since: Moment })),
+  policy: nullable(closed({ number: Type.Integer(), at: nullable(Moment) })),
+  applications: Type.Array(
+    closed({ id: Id, at: Moment, state: Type.String(), product: nullable(Type.String()) }),
+  ),
+});
+export const listHistory = endpoint('GET', '/api/v1/affiliates/:id/history', {
+  summary: 'What was done to an affiliate, newest first',
+  access: readers,
+  params: ById,
+  query: filtered({}),
+  reply: page(HistoryRow),
+});
+export const readAffiliate = endpoint('GET', '/api/v1/affiliates/:id', {
+  summary: 'An affiliate: terms, balances, figures, history',
+  access: readers,
+  params: ById,
+  reply: AffiliateOut,
+});
+export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
+  summary: 'Pause, resume, end or block',
+  access: managing,
+  params: ById,
+  reply: AffiliateOut,
+  once: true,
+  body: closed({
+    state: oneOf('State', ['active', 'paused', 'ended', 'blocked']),
+    reason: paragraphs('Reason', 500),
+    version: Version,
+  }),
+});
+export const giveUpBalance = endpoint('POST', '/api/v1/affiliates/:id/give-up', {
+  summary: 'Write off a negative balance that will not be netted any more',
+  access: paying,
+  params: ById,
+  reply: AffiliateOut,
+  once: true,
+  body: closed({
+    reason: paragraphs('Reason', 500, { least: 3, example: 'Left the programme; too small to ask for' }),
+  }),
+});
+export const setTiming = endpoint('PUT', '/api/v1/affiliates/:id/timing', {
+  summary: 'At sale or after hold, from now on',
+  access: managing,
+  params: ById,
+  reply: AffiliateOut,
+  once: true,
+  body: closed({ timing: oneOf('Timing', timings), version: Version }),
+});

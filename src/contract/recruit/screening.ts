@@ -1,0 +1,144 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, managing, readers } from '../endpoint';
+import { ById, closed, Id, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
+import { applicationStates, timings } from './applications';
+
+const count = (title: string, most: number, example: number) =>
+  Type.Optional(Type.Integer({ title, minimum: 0, maximum: most, examples: [example] }));
+const countries = (title: string) =>
+  Type.Optional(
+    Type.Array(words('Country', 2, { least: 2, example: 'PT', pattern: '^[A-Z]{2}$' }), {
+      minItems: 1,
+      maxItems: 60,
+      title,
+    }),
+  );
+export const RuleConditions = closed({
+  clearedLeast: count('Cleared sales, at least', 1_000_000, 50),
+  refundsMost: Type.Optional(words('Refund rate, at most', 10, { least: 1, example: '8' })),
+  standingLeast: count('Standing, at least', 100, 60),
+  tenureLeast: count('Days as an affiliate, at least', 10_000, 365),
+  countryIn: countries('Country'),
+  countryNotIn: countries('Country not'),
+  note: Type.Optional(Type.Boolean({ title: 'Note' })),
+  original: Type.Optional(Type.Boolean({ title: 'Original note' })),
+  vouched: Type.Optional(Type.Boolean({ title: 'Vouched for' })),
+  products: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 100, title: 'Products' })),
+});
+export const RuleOutcome = closed({
+  do: oneOf('Outcome', ['approve', 'decline', 'person']),
+  timing: Type.Optional(oneOf('Timing', timings)),
+  reason: Type.Optional(
+    paragraphs('Reason', 500, { example: 'We are looking for people with a site of their own' }),
+  ),
+});
+const body = { conditions: RuleConditions, outcome: RuleOutcome };
+export const RuleOut = closed({
+  id: Id,
+  sentence: Type.String(),
+  ...body,
+  on: Type.Boolean(),
+  decided: Type.Integer({ description: 'applications it has decided' }),
+  version: Version,
+});
+const Rules = closed({
+  rules: Type.Array(RuleOut),
+  products: Type.Array(closed({ id: Id, name: Type.String(), screened: Type.Boolean() })),
+});
+
+export const listRules = endpoint('GET', '/api/v1/screening', {
+  summary: 'Screening rules in order',
+  access: readers,
+  reply: Rules,
+});
+export const createRule = endpoint('POST', '/api/v1/screening', {
+  summary: 'Add a rule at the end, switched off',
+  access: managing,
+  once: true,
+  body: closed(body),
+  reply: Rules,
+});
+export const editRule = endpoint('PUT', '/api/v1/screening/:id', {
+  summary: 'Change a rule, or switch it on or off',
+  access: managing,
+  params: ById,
+  once: true,
+  body: closed({ ...body, on: Type.Boolean({ title: 'On' }), version: Version }),
+  reply: Rules,
+});
+export const removeRule = endpoint('POST', '/api/v1/screening/:id/remove', {
+  summary: 'Remove a rule; what it decided stays',
+  access: managing,
+  params: ById,
+  once: true,
+  reply: Rules,
+});
+export const orderRules = endpoint('PUT', '/api/v1/screening', {
+  summary: 'The order in which rules are tried',
+  access: managing,
+  once: true,
+  body: closed({ ids: Type.Array(Id, { maxItems: 200, title: 'Rules' }) }),
+  reply: Rules,
+});
+
+const Turned = closed({
+  total: Type.Integer(),
+  approved: Type.Integer(),
+  declined: Type.Integer(),
+  active: Type.Integer(),
+  paused: Type.Integer(),
+  ended: Type.Integer(),
+  blocked: Type.Integer(),
+  sales: Type.Integer(),
+  refunds: Type.Integer(),
+});
+export const RehearsalOfRules = closed({
+  applications: Type.Integer(),
+  changesMost: Type.Integer({
+    description: 'at most so many of those whose outcome would differ are listed',
+  }),
+  rows: Type.Array(closed({ rule: nullable(Id), sentence: Type.String(), ...Turned.properties })),
+  changes: Type.Array(
+    closed({
+      application: Id,
+      affiliate: Id,
+      name: Type.String(),
+      at: Moment,
+      decided: oneOf('State', applicationStates),
+      would: Type.String(),
+      rule: nullable(Id),
+      now: Type.String(),
+      sales: Type.Integer(),
+      refunds: Type.Integer(),
+    }),
+  ),
+});
+export type RehearsalOfRules = (typeof RehearsalOfRules)['static'];
+export const RuleRehearsalOut = closed({
+  id: Id,
+  at: Moment,
+  state: oneOf('State', ['running', 'done', 'cancelled', 'failed']),
+  done: Type.Integer(),
+  total: Type.Integer(),
+  tookMs: nullable(Type.Integer()),
+  outdated: Type.Boolean({ description: 'the rules are others by now' }),
+  result: nullable(RehearsalOfRules),
+});
+export type RuleRehearsalOut = (typeof RuleRehearsalOut)['static'];
+export const readRuleRehearsal = endpoint('GET', '/api/v1/screening/rehearsal', {
+  summary: 'The last rehearsal of the rules: how far it is, or what it found',
+  access: readers,
+  reply: nullable(RuleRehearsalOut),
+});
+export const startRuleRehearsal = endpoint('POST', '/api/v1/screening/rehearsal', {
+  summary: 'Judge past applications by the rules, as if all of them were on; changes nothing',
+  access: managing,
+  once: true,
+  reply: RuleRehearsalOut,
+});
+export const cancelRuleRehearsal = endpoint('POST', '/api/v1/screening/rehearsal/cancel', {
+  summary: 'Stop a rehearsal of the rules',
+  access: managing,
+  once: true,
+  reply: nullable(RuleRehearsalOut),
+});

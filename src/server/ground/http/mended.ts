@@ -1,0 +1,95 @@
+import type { TSchema } from '@sinclair/typebox';
+import type { FieldFault } from '../../../contract/explain';
+import { changed, type App } from '../context';
+import { Problem } from './problem';
+import { childOf } from './shape';
+
+interface Shape {
+  type?: string;
+  properties?: Record<string, TSchema>;
+  items?: TSchema;
+  anyOf?: TSchema[];
+  examples?: unknown[];
+  enum?: unknown[];
+  minimum?: number;
+  minItems?: number;
+}
+
+/** A value that a schema accepts, as good as its example; undefined where none is known. */
+function stand(schema: TSchema | undefined): unknown {
+  const of = schema as Shape | undefined;
+  if (!of) return undefined;
+  if (of.examples?.length && of.type !== 'array') return of.examples[0];
+  if (of.enum?.length) return of.enum[0];
+  if (of.type === 'integer' || of.type === 'number') return of.minimum ?? 1;
+  if (of.type === 'boolean') return false;
+  if (of.type === 'array') return of.minItems ? [stand(of.items)] : [];
+  if (of.type === 'object')
+    return Object.fromEntries(
+      Object.entries(of.properties ?? {})
+        .map(([name, child]) => [name, stand(child)])
+        .filter(([, v]) => v !== undefined),
+    );
+  return of.anyOf ? stand(of.anyOf[0]) : undefined;
+}
+
+/** The same value with an example in place of each that is at fault; null where that cannot be done. */
+export function mended(schema: TSchema, value: unknown, faults: readonly FieldFault[]): unknown {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return null;
+  const copy = structuredClone(value) as Record<string, unknown>;
+  for (const { pointer } of faults) {
+    const path = pointer.split('/').slice(1);
+    const last = path.pop();
+    let place: unknown = copy;
+    let of: TSchema | undefined = schema;
+    for (const key of path) {
+      place = (place as Record<string, unknown> | undefined)?.[key];
+      of = childOf(of, key);
+    }
+    if (last === undefined || typeof place !== 'object' || place === null) return null;
+    const example = stand(childOf(of, last));
+    if (example === undefined) delete (place as Record<string, unknown>)[last];
+    else (place as Record<string, unknown>)[last] = example;
+  }
+  return copy;
+}
+
+const undone = Symbol('undone');
+
+/** What work would refuse, without any of it being done: it runs in a transaction that is always taken back. Synchronous work only. */
+export function refusalsOf(app: App, work: () => unknown): FieldFault[] {
+  const written = () => app.sqlite.prepare('SELECT total_changes()').pluck().get();
+  const before = written();
+  try {
+    app.transaction(() => {
+      work();
+      throw undone;
+    });
+    return [];
+  } catch (thrown) {
+    return thrown instanceof Problem && thrown.code === 'invalid' ? thrown.errors : [];
+  } finally {
+    // what was read meanwhile may be of what was taken back; where nothing was written, what is kept in memory stays good
+    if (written() !== before) {
+      changed(app);
+      app.kept.terms = null;
+    }
+  }
+}
+
+/**
+ * Every fault of a value: those of its schema, and beside them those that only show once it has the right shape. For the second, examples stand in for what
+ * is at fault already, and what is said of the examples is left out.
+ */
+export function allFaults(
+  app: App,
+  schema: TSchema,
+  value: unknown,
+  faults: FieldFault[],
+  work: (mended: unknown) => unknown,
+): FieldFault[] {
+  const tried = mended(schema, value, faults);
+  if (tried === null) return faults;
+  const known = new Set(faults.map((f) => f.pointer));
+  return [...faults, ...refusalsOf(app, () => work(tried)).filter((f) => !known.has(f.pointer))];
+}

@@ -1,0 +1,107 @@
+import type { TSchema } from '@sinclair/typebox';
+import { endpoints } from '../../../contract';
+import { ProblemOut } from '../../../contract/shared';
+import {
+  LeadReport,
+  OrderReport,
+  QuoteAnswer,
+  QuoteReport,
+  RefundReport,
+  RenewalReport,
+  ReportAnswer,
+} from '../../../contract/track/tracking';
+
+const problem = {
+  description: 'A problem, RFC 9457',
+  content: { 'application/problem+json': { schema: ProblemOut } },
+};
+const json = (schema: TSchema) => ({ content: { 'application/json': { schema } } });
+
+function parameters(
+  where: 'path' | 'query' | 'header',
+  schema: { properties?: Record<string, TSchema>; required?: string[] },
+) {
+  return Object.entries(schema.properties ?? {}).map(([name, of]) => ({
+    name,
+    in: where,
+    required: where === 'path' || (schema.required ?? []).includes(name),
+    schema: of,
+  }));
+}
+
+const signed = ['x-gravenel-key', 'webhook-id', 'webhook-timestamp', 'webhook-signature'].map((name) => ({
+  name,
+  in: 'header',
+  required: true,
+  schema: { type: 'string' },
+}));
+/** The signed calls of the tracking contract, by what they report. */
+export const signedCalls: Record<string, { summary: string; body: TSchema; answer: TSchema }> = {
+  orders: { summary: 'Report an order', body: OrderReport, answer: ReportAnswer },
+  refunds: { summary: 'Report a refund or chargeback', body: RefundReport, answer: ReportAnswer },
+  renewals: {
+    summary: 'Report a further payment of a subscription or a plan of instalments',
+    body: RenewalReport,
+    answer: ReportAnswer,
+  },
+  leads: { summary: 'Report a lead', body: LeadReport, answer: ReportAnswer },
+  quotes: {
+    summary: 'Ask for a price at checkout, and for the units to be kept; one message makes one quote',
+    body: QuoteReport,
+    answer: QuoteAnswer,
+  },
+};
+
+const report = ({ summary, body, answer }: (typeof signedCalls)[string]) => ({
+  post: {
+    summary,
+    tags: ['tracking contract'],
+    parameters: signed,
+    requestBody: { required: true, ...json(body) },
+    responses: {
+      200: { description: 'Done before', ...json(answer) },
+      201: { description: 'Done', ...json(answer) },
+      401: problem,
+      409: problem,
+      413: problem,
+      422: problem,
+      429: problem,
+      503: problem,
+    },
+  },
+});
+
+/** The OpenAPI 3.1 document, made from the contract. */
+export function openApi(address: string): object {
+  const paths: Record<string, Record<string, object>> = Object.fromEntries(
+    Object.entries(signedCalls).map(([name, of]) => [`/api/track/v1/${name}`, report(of)]),
+  );
+  for (const [name, end] of endpoints) {
+    const path = end.path.replace(/:([a-z]+)/g, '{$1}');
+    const headers = end.once
+      ? [
+          {
+            name: 'Idempotency-Key',
+            in: 'header',
+            required: true,
+            schema: { type: 'string', minLength: 8, maxLength: 100 },
+          },
+        ]
+      : [];
+    paths[path] ??= {};
+    paths[path][end.method.toLowerCase()] = {
+      operationId: name,
+      summary: end.summary,
+      description: `For: ${typeof end.access === 'string' ? end.access : end.access.join(', ')}`,
+      parameters: [...parameters('path', end.params), ...parameters('query', end.query), ...headers],
+      ...(end.method === 'POST' || end.method === 'PUT'
+        ? { requestBody: { required: true, ...json(end.body) } }
+        : {}),
+      responses: {
+        200: { description: 'Done', ...(end.media ? { content: { [end.media]: {} } } : json(end.reply)) },
+        default: problem,
+      },
+    };
+  }
+  return { openapi: '3.1.0', info: { title: 'Gravenel', version: '1' }, servers: [{ url: address }], paths };
+}

@@ -1,0 +1,180 @@
+import type { TermsData } from '../../core/terms/draft';
+import type { RehearsalResult } from '../../core/terms/rehearse';
+import type { AnswerOf, InputOf, ReadingName } from '../reading/readings';
+import type { StatusReport } from '../settle/bank/statusfile';
+
+/** The machine's time and the programme's. They differ only where a demo clock was moved on. */
+export interface Clock {
+  /** the programme's moment, UTC milliseconds */
+  now: () => number;
+  /** the machine's moment: sessions, signatures, throttles */
+  real: () => number;
+  /** moves the programme's moment on, by milliseconds; the demo's clock only */
+  advance: (milliseconds: number) => void;
+}
+
+export interface Mail {
+  id: string;
+  to: string;
+  from: string;
+  subject: string;
+  body: string;
+  at: number;
+}
+
+/** Takes messages: SMTP, or the mail room stand-in. Rejects when the address refuses. */
+export interface MailPort {
+  /** @throws MailRefused, which says whether trying again can help; anything else is tried again */
+  deliver: (mail: Mail) => Promise<void>;
+}
+
+/** A message that was not taken: never to be, not now, or nobody could be asked. */
+export class MailRefused extends Error {
+  constructor(
+    readonly when: 'never' | 'later' | 'unreachable',
+    said: string,
+  ) {
+    super(said);
+  }
+}
+
+/** Takes payment files and gives status reports back. Delivering the same file again must be harmless. */
+export interface BankPort {
+  deliver: (name: string, file: string) => Promise<void>;
+  reports: () => Promise<{ name: string; content: string }[]>;
+}
+
+/** A replay of the past under other terms. */
+export interface RehearsalJob {
+  terms: TermsData;
+  base: string;
+  /** days of the programme's zone, both inclusive */
+  from: string;
+  to: string;
+}
+
+/** Reads the bank's status reports off the serving thread. */
+export interface StatusReaderPort {
+  /** @throws Problem `invalid` for what is no status report */
+  read: (content: string) => Promise<StatusReport>;
+}
+
+/** Runs rehearsals off the serving thread. */
+export interface RehearserPort {
+  /** Begins one; `cancel` stops it and its result never comes. */
+  run: (
+    job: RehearsalJob,
+    progress: (done: number, total: number) => void,
+  ) => { result: Promise<RehearsalResult>; cancel: () => void };
+}
+
+/** A partner as the registry lists it. */
+export interface RegistryPartner {
+  id: string;
+  name: string;
+  /** every site of it, as addresses */
+  sites: string[];
+  country: string;
+  kinds: string[];
+  audience: number;
+  intro: string;
+  /** its record there */
+  sales: number;
+  refunds: number;
+  /** day since when it is listed */
+  since: string;
+  /** what the registry vouches for it by; empty = it does not */
+  vouched: string;
+  /** UTC milliseconds */
+  changedAt: number;
+}
+
+export interface RegistryInvitation {
+  /** ours: sending the same again is harmless */
+  id: string;
+  partner: string;
+  programme: string;
+  message: string;
+  at: number;
+  until: number;
+}
+
+/** An entry of the catalogue as it is submitted. */
+export interface RegistryEntry {
+  id: string;
+  programme: string;
+  category: string;
+  headline: string;
+  about: string;
+  address: string;
+  rate: string;
+  at: number;
+}
+
+/** An offer of somebody else in the same category. */
+export interface OtherEntry {
+  programme: string;
+  headline: string;
+  /** parts per million of a sale */
+  ratePpm: number;
+  /** what 100 clicks earn, minor units of euro */
+  epc: number;
+}
+
+/** Something that happened at the registry, numbered in order. */
+export type RegistryEvent = { number: number; at: number } & (
+  | { kind: 'invitation'; invitation: string; state: 'opened' | 'declined' | 'expired' }
+  | { kind: 'invitation'; invitation: string; state: 'accepted'; email: string; note: string }
+  | { kind: 'entry'; entry: string; state: 'question' | 'listed' | 'refused'; text: string }
+);
+
+/** What the registry will not take, however often it is tried: a partner that it does not list any more. */
+export class RegistryRefusal extends Error {}
+
+/** An outside list of possible partners and of offers. Every call may fail; each can be made again. */
+export interface RegistryPort {
+  /** A page of partners by id; `changedSince` leaves out those that have not changed. */
+  partners: (
+    after: string | null,
+    changedSince: number | null,
+  ) => Promise<{ rows: RegistryPartner[]; next: string | null }>;
+  invite: (invitation: RegistryInvitation) => Promise<void>;
+  submit: (entry: RegistryEntry) => Promise<void>;
+  /** an answer to the reviewer; the same id again is taken once */
+  answer: (entry: string, answer: { id: string; text: string; at: number }) => Promise<void>;
+  others: (category: string) => Promise<OtherEntry[]>;
+  /** What happened after an event, as of a moment. */
+  events: (after: number, at: number) => Promise<RegistryEvent[]>;
+}
+
+/** Who waits for an answer: a person, or an export that goes on piece by piece. */
+/** An answer that is written as JSON already. */
+export class JsonText<T> {
+  declare readonly of: T;
+
+  constructor(readonly text: string) {}
+}
+
+export type Urgency = 'person' | 'export';
+
+/** Long work that is under way in a thread of its own. */
+export interface Work<T> {
+  /** rejected where it fails; never settled once it is cancelled */
+  result: Promise<T>;
+  cancel: () => void;
+}
+
+/** Reads beside the serving thread. */
+export interface ReaderPort {
+  /** @throws Problem what the reading refuses, or `unavailable` where it takes too long or too many wait */
+  ask: <N extends ReadingName>(name: N, input: InputOf<N>, urgency?: Urgency) => Promise<AnswerOf<N>>;
+  /** a reading that takes long, in a thread of its own that steps back behind all others */
+  work: <N extends ReadingName>(
+    name: N,
+    input: InputOf<N>,
+    progress: (done: number, total: number) => void,
+  ) => Work<AnswerOf<N>>;
+  /** the same as the text that is sent: a long answer is written in the thread, and costs the serving one no more than a short one */
+  say: <N extends ReadingName>(name: N, input: InputOf<N>) => Promise<JsonText<AnswerOf<N>>>;
+  close: () => void;
+}

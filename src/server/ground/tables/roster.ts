@@ -1,0 +1,63 @@
+import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { affiliates } from '.';
+import type { RosterFilter } from '../../../core/recruiting/roster';
+import { id, moment, version } from './columns';
+
+/** Filters of the roster that were saved by a name. */
+export const segments = sqliteTable('segments', {
+  id: id(),
+  name: text('name').notNull(),
+  filter: text('filter', { mode: 'json' }).$type<RosterFilter>().notNull(),
+  columns: text('columns', { mode: 'json' }).$type<string[]>().notNull(),
+  createdAt: moment('created_at').notNull(),
+  by: text('by').notNull(),
+  removedAt: moment('removed_at'),
+  version: version(),
+});
+
+/** Acts on many affiliates at once, with what stood before, so that each can be taken back. */
+export const bulkActs = sqliteTable(
+  'bulk_acts',
+  {
+    id: id(),
+    at: moment('at').notNull(),
+    by: text('by').notNull(),
+    what: text('what').notNull(),
+    to: text('to_value'),
+    /** affiliate → value before */ before: text('before', { mode: 'json' })
+      .$type<[affiliate: string, before: string | null][]>()
+      .notNull(),
+    undoneAt: moment('undone_at'),
+  },
+  (t) => [index('bulk_acts_at').on(t.at)],
+);
+
+export const templates = sqliteTable('templates', {
+  id: id(),
+  use: text('use', { enum: ['message', 'invite'] }).notNull(),
+  name: text('name').notNull(),
+  subject: text('subject').notNull(),
+  body: text('body').notNull(),
+  by: text('by').notNull(),
+  createdAt: moment('created_at').notNull(),
+  removedAt: moment('removed_at'),
+  version: version(),
+});
+
+/** Affiliates who are let in for later products too, until a day, while their refunds stay low. */
+export const trusts = sqliteTable(
+  'trusts',
+  {
+    id: id(),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    /** true: also at sale */ atSale: integer('at_sale', { mode: 'boolean' }).notNull(),
+    by: text('by').notNull(),
+    endedAt: moment('ended_at'),
+    why: text('why'),
+  },
+  (t) => [index('trusts_affiliate').on(t.affiliate, t.from)],
+);

@@ -1,0 +1,93 @@
+import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { affiliates, products } from '.';
+import type { PolicyContent } from '../../../core/recruiting/policy';
+import { id, moment, version } from './columns';
+
+/** Versions of the policy; one draft at the most. */
+export const policies = sqliteTable('policies', {
+  id: id(),
+  number: integer('number').notNull().unique(),
+  state: text('state', { enum: ['draft', 'published'] }).notNull(),
+  content: text('content', { mode: 'json' }).$type<PolicyContent>().notNull(),
+  createdAt: moment('created_at').notNull(),
+  by: text('by').notNull(),
+  publishedAt: moment('published_at'),
+  /** from when it holds */ holdsFrom: moment('holds_from'),
+  /** when those who had not accepted it were dealt with */ closedAt: moment('closed_at'),
+  remindedAt: moment('reminded_at'),
+  version: version(),
+});
+
+export const acceptances = sqliteTable(
+  'acceptances',
+  {
+    policy: text('policy')
+      .notNull()
+      .references(() => policies.id),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    at: moment('at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.policy, t.affiliate] }), index('acceptances_affiliate').on(t.affiliate)],
+);
+
+/** Pages that present a product, or several that are nearly the same, to affiliates; and where each stands in the registry's catalogue. */
+export const offers = sqliteTable(
+  'offers',
+  {
+    id: id(),
+    slug: text('slug').notNull(),
+    headline: text('headline').notNull(),
+    about: text('about').notNull(),
+    benefits: text('benefits', { mode: 'json' }).$type<string[]>().notNull(),
+    language: text('language').notNull().default('en'),
+    products: text('products', { mode: 'json' }).$type<string[]>().notNull(),
+    category: text('category').notNull(),
+    live: integer('live', { mode: 'boolean' }).notNull().default(false),
+    /** its entry in the catalogue */
+    entry: text('entry', { enum: ['none', 'submitted', 'question', 'listed', 'refused'] })
+      .notNull()
+      .default('none'),
+    entryAt: moment('entry_at'),
+    submittedAt: moment('submitted_at'),
+    /** what the registry could not take yet */ fault: text('fault'),
+    createdAt: moment('created_at').notNull(),
+    by: text('by').notNull(),
+    removedAt: moment('removed_at'),
+    version: version(),
+  },
+  (t) => [uniqueIndex('offers_slug').on(t.slug)],
+);
+
+/** What was said between the merchant and the catalogue's reviewer about an entry. */
+export const entryWords = sqliteTable(
+  'entry_words',
+  {
+    id: id(),
+    offer: text('offer')
+      .notNull()
+      .references(() => offers.id),
+    at: moment('at').notNull(),
+    from: text('from_whom', { enum: ['reviewer', 'merchant'] }).notNull(),
+    by: text('by').notNull(),
+    text: text('text').notNull(),
+  },
+  (t) => [index('entry_words_offer').on(t.offer, t.at)],
+);
+
+/** News and notes for affiliates, of a product or of the programme. */
+export const notices = sqliteTable(
+  'notices',
+  {
+    id: id(),
+    product: text('product').references(() => products.id),
+    kind: text('kind', { enum: ['news', 'note'] }).notNull(),
+    title: text('title').notNull(),
+    body: text('body').notNull(),
+    at: moment('at').notNull(),
+    by: text('by').notNull(),
+    removedAt: moment('removed_at'),
+  },
+  (t) => [index('notices_at').on(t.at)],
+);

@@ -1,0 +1,144 @@
+import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { affiliates, products } from '.';
+import type { Change } from '../../../core/terms/draft';
+import { id, moment, version } from './columns';
+
+/** Rate cards, groups and tags: what affiliates are sorted into, and what rates can be for. */
+export const sets = sqliteTable(
+  'sets',
+  {
+    id: id(),
+    of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(),
+    name: text('name').notNull(),
+    about: text('about').notNull().default(''),
+    /** of tags */
+    colour: text('colour').notNull().default(''),
+    /** of cards: may be chosen at sign-up, may be changed to later, is the one for those who choose none */
+    openJoin: integer('open_join', { mode: 'boolean' }).notNull().default(false),
+    openChange: integer('open_change', { mode: 'boolean' }).notNull().default(false),
+    standard: integer('standard', { mode: 'boolean' }).notNull().default(false),
+    createdAt: moment('created_at').notNull(),
+    removedAt: moment('removed_at'),
+    removal: text('removal', { mode: 'json' }).$type<Removal | null>(),
+    version: version(),
+  },
+  (t) => [index('sets_of').on(t.of, t.name)],
+);
+
+/** What stood when a set was removed and what the removal made of it, so that taking it back restores exactly that. */
+export interface Removal {
+  rates: {
+    id: string;
+    until: number | null;
+    endedAt: number | null;
+    endedBy: string | null;
+    endedFor: string | null;
+    set: number;
+  }[];
+  members: { id: string; until: number | null; set: number }[];
+  /** memberships of another card that its members were moved to */
+  moved: string[];
+}
+
+export const memberships = sqliteTable(
+  'memberships',
+  {
+    id: id(),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(),
+    set: text('set_id')
+      .notNull()
+      .references(() => sets.id),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    by: text('by').notNull(),
+  },
+  (t) => [index('memberships_set').on(t.set, t.affiliate), index('memberships_affiliate').on(t.affiliate)],
+);
+
+export const pauses = sqliteTable(
+  'pauses',
+  {
+    id: id(),
+    set: text('set_id')
+      .notNull()
+      .references(() => sets.id),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    by: text('by').notNull(),
+  },
+  (t) => [index('pauses_set').on(t.set)],
+);
+
+export const locks = sqliteTable(
+  'locks',
+  {
+    id: id(),
+    product: text('product')
+      .notNull()
+      .references(() => products.id),
+    event: text('event', { enum: ['sale', 'renewal'] }).notNull(),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    by: text('by').notNull(),
+  },
+  (t) => [index('locks_product').on(t.product)],
+);
+
+/** The merchant's order of tags from a moment on. */
+export const tagOrders = sqliteTable('tag_orders', {
+  id: id(),
+  from: moment('valid_from').notNull(),
+  tags: text('tags', { mode: 'json' }).$type<string[]>().notNull(),
+  by: text('by').notNull(),
+});
+
+/** Changes of terms that somebody is working on: one open draft a person. */
+export const drafts = sqliteTable(
+  'drafts',
+  {
+    id: id(),
+    by: text('by').notNull(),
+    state: text('state', { enum: ['open', 'saved', 'discarded'] })
+      .notNull()
+      .default('open'),
+    /** when it is to begin; null = at the moment it is saved */
+    from: moment('valid_from'),
+    changes: text('changes', { mode: 'json' }).$type<DraftChange[]>().notNull(),
+    createdAt: moment('created_at').notNull(),
+    savedAt: moment('saved_at'),
+    version: version(),
+  },
+  (t) => [index('drafts_by').on(t.by, t.state)],
+);
+
+/** A change in a draft; `own` says that it has a start of its own, `expects` which rate stood in its place when it was drafted. */
+export interface DraftChange {
+  id: string;
+  change: Change;
+  own: boolean;
+  expects: string | null;
+}
+
+export const rehearsals = sqliteTable(
+  'rehearsals',
+  {
+    id: id(),
+    draft: text('draft')
+      .notNull()
+      .references(() => drafts.id),
+    draftVersion: integer('draft_version').notNull(),
+    by: text('by').notNull(),
+    at: moment('at').notNull(),
+    from: text('from_day').notNull(),
+    to: text('to_day').notNull(),
+    state: text('state', { enum: ['running', 'done', 'cancelled', 'failed'] }).notNull(),
+    done: integer('done').notNull().default(0),
+    total: integer('total').notNull().default(0),
+    tookMs: integer('took_ms'),
+    result: text('result', { mode: 'json' }).$type<unknown>(),
+  },
+  (t) => [index('rehearsals_draft').on(t.draft, t.at)],
+);

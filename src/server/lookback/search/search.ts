@@ -1,0 +1,118 @@
+import { eq, or, sql } from 'drizzle-orm';
+import type { App } from '../../ground/context';
+import { anywhere } from '../../ground/db/page';
+import { perApp } from '../../ground/db/prepared';
+import { RowTexts } from '../../ground/db/texts';
+import { affiliates, orders, payments, products, runs } from '../../ground/tables';
+import { findProspects } from '../../recruit/prospects/search';
+import { salesNamed } from '../../track/orders/orders';
+
+const most = 6;
+/** So many that fit are put in order: of more, the newest. */
+const mostLooked = 200;
+
+/** Sales whose reference or payment has a part in it, newest first. */
+function ordersBy(app: App, q: string) {
+  const numbers = salesNamed(app, q, most);
+  return app.db
+    .select()
+    .from(orders)
+    .where(or(eq(orders.id, q), numbers.length ? sql`${orders}.rowid IN ${numbers}` : undefined))
+    .orderBy(sql`${orders.placedAt} DESC`)
+    .limit(most)
+    .all();
+}
+
+const transfers = perApp(
+  ({ sqlite }) => new RowTexts(sqlite, { table: 'payments', text: 'end_to_end || char(31) || holder' }),
+);
+
+/** Payments by their reference, their holder or the affiliate's name, newest runs first. */
+function paymentsBy(app: App, q: string) {
+  const numbers = JSON.stringify(transfers(app).find(q, mostLooked));
+  const named = sql`SELECT ${affiliates.id} FROM ${affiliates} WHERE ${affiliates.name} LIKE ${anywhere(q)} ESCAPE '\\' LIMIT ${mostLooked}`;
+  return app.db
+    .select({ p: payments, run: runs.number, name: affiliates.name })
+    .from(payments)
+    .innerJoin(runs, eq(runs.id, payments.run))
+    .innerJoin(affiliates, eq(affiliates.id, payments.affiliate))
+    .where(
+      or(
+        sql`${payments}.rowid IN (SELECT value FROM json_each(${numbers}))`,
+        sql`${payments.affiliate} IN (${named})`,
+      ),
+    )
+    .orderBy(sql`${runs.number} DESC`)
+    .limit(most)
+    .all();
+}
+
+/**
+ * Finds products, affiliates, orders and payments by any part of a name, code, site or reference.
+ * @param stamp changes with our copy of the partners
+ */
+export function search(app: App, text: string, stamp: number) {
+  const q = text.trim();
+  if (!q) return { rows: [] };
+  const pattern = anywhere(q);
+  const like = (column: Parameters<typeof eq>[0]) => sql`${column} LIKE ${pattern} ESCAPE '\\'`;
+  const partners = findProspects({ sqlite: app.sqlite, stamp }, { q }, undefined, 2 * most);
+  const found = [
+    ...app.db
+      .select()
+      .from(products)
+      .where(or(like(products.name), like(products.code)))
+      .orderBy(products.name)
+      .limit(most)
+      .all()
+      .map((p) => ({
+        kind: 'Product',
+        title: p.name,
+        sub: `${p.code} · ${p.state}`,
+        to: `/products/${p.id}`,
+      })),
+    ...app.db
+      .select()
+      .from(affiliates)
+      .where(
+        or(
+          eq(affiliates.id, q),
+          like(affiliates.name),
+          like(affiliates.handle),
+          like(affiliates.email),
+          like(affiliates.sites),
+        ),
+      )
+      .orderBy(affiliates.name)
+      .limit(most)
+      .all()
+      .map((a) => ({
+        kind: 'Affiliate',
+        title: a.name,
+        sub: `${a.state} · ${a.sites[0] ?? a.email}`,
+        to: `/affiliates/${a.id}`,
+      })),
+    ...partners.rows
+      .filter(({ row }) => row.state !== 'joined')
+      .slice(0, most)
+      .map(({ row }) => ({
+        kind: 'Prospect',
+        title: row.name,
+        sub: `${row.id} · ${(JSON.parse(row.sites) as string[])[0]?.replace(/^https?:\/\//, '') ?? ''}`,
+        to: `/prospects/${row.id}`,
+      })),
+    ...ordersBy(app, q).map((o) => ({
+      kind: 'Sale',
+      title: o.reference,
+      sub: o.reason,
+      to: `/sales/${o.id}`,
+    })),
+    ...paymentsBy(app, q).map(({ p, run, name }) => ({
+      kind: 'Payment',
+      title: `${name}, run ${run}`,
+      sub: `${p.endToEnd} · ${p.state}`,
+      to: `/payouts/${p.run}`,
+    })),
+  ];
+  return { rows: found };
+}

@@ -1,0 +1,85 @@
+import { and, eq, isNull, sql } from 'drizzle-orm';
+import { theProgramme, type App } from '../../ground/context';
+import { keys, offers, orders, policies, products } from '../../ground/tables';
+import { logoAddress } from '../../registers/catalogue/files';
+
+interface Step {
+  text: string;
+  to: string;
+  done: boolean;
+  /** nothing can be sold or paid without it */ essential: boolean;
+}
+
+/** What a programme needs before it goes live, in the order to do it. */
+function steps(app: App): Step[] {
+  const { debtorIban, intro, summary, categories, supportAddress } = theProgramme(app);
+  const has = (n: { n: number } | undefined) => (n?.n ?? 0) > 0;
+  const count = sql<number>`count(*)`;
+  const live = has(app.db.select({ n: count }).from(products).where(eq(products.state, 'live')).get());
+  const key = has(app.db.select({ n: count }).from(keys).get());
+  const spoken = app.db.select({ id: orders.id }).from(orders).limit(1).get() !== undefined;
+  return [
+    {
+      text: 'Write the introduction and the summary that affiliates read first',
+      to: '/settings',
+      done: intro !== '' && summary !== '',
+      essential: false,
+    },
+    { text: 'Add a logo', to: '/settings', done: logoAddress(app) !== null, essential: false },
+    {
+      text: 'Choose the categories of the programme',
+      to: '/settings',
+      done: categories.length > 0,
+      essential: false,
+    },
+    {
+      text: 'Say whom buyers can ask',
+      to: '/settings?part=buyers',
+      done: supportAddress !== '',
+      essential: false,
+    },
+    {
+      text: 'Publish the policy',
+      to: '/policy',
+      done: has(app.db.select({ n: count }).from(policies).where(eq(policies.state, 'published')).get()),
+      essential: false,
+    },
+    { text: 'Put a first product live', to: '/products', done: live, essential: true },
+    {
+      text: 'Open an offer page',
+      to: '/offers',
+      done: has(
+        app.db
+          .select({ n: count })
+          .from(offers)
+          .where(and(eq(offers.live, true), isNull(offers.removedAt)))
+          .get(),
+      ),
+      essential: false,
+    },
+    { text: 'Make a key for the shop and connect it', to: '/connection', done: key, essential: true },
+    ...(key
+      ? [{ text: 'No order has arrived from the shop yet', to: '/connection', done: spoken, essential: true }]
+      : []),
+    {
+      text: 'Enter the account that payouts are made from',
+      to: '/settings?part=money',
+      done: debtorIban !== '',
+      essential: true,
+    },
+  ];
+}
+
+/** What is still missing, all of it. */
+export function missingForLive(app: App): { text: string; to: string }[] {
+  return steps(app)
+    .filter((s) => !s.done)
+    .map(({ text, to }) => ({ text, to }));
+}
+
+/** What is still missing without which nothing can be sold or paid. */
+export function missingEssentials(app: App): { text: string; to: string }[] {
+  return steps(app)
+    .filter((s) => !s.done && s.essential)
+    .map(({ text, to }) => ({ text, to }));
+}

@@ -1,0 +1,231 @@
+import { and, gte, lt, sql } from 'drizzle-orm';
+import type { TodayOut } from '../../../contract/lookback/today';
+import { formatAge, formatAgo, formatDay } from '../../../core/calendar/format';
+import { addDays, addZonedDays, dayOf, daysBetween } from '../../../core/calendar/zone';
+import { addCounts, figuresOf, noCounts, type Counts } from '../../../core/figures/metrics';
+import { formatMoney } from '../../../core/money/amount';
+import { theProgramme, type App } from '../../ground/context';
+import { clickDays, saleDays } from '../../ground/tables';
+import {
+  clearedBefore,
+  heldByDay,
+  heldDue,
+  negativeBalances,
+  owedToAll,
+  totalExposure,
+} from '../../ledger/totals';
+import { countApplications, countWaiting } from '../../recruit/applications/service';
+import { offersAsked } from '../../recruit/offers/catalogue';
+import { countInvites } from '../../recruit/prospects/service';
+import { countByState } from '../../recruit/roster/service';
+import { countStuck } from '../../registers/outbox/queue';
+import { payoutTasks } from '../../settle/runs/read';
+import { countDoubled, lostKeys } from '../../track/connection/connection';
+import { countUnconfirmed, unconfirmedDays, unconfirmedSum } from '../../track/orders/pictured';
+import { missingEssentials } from './missing';
+
+// 14 weeks are shown; 30 days more, so that the first point has its whole window
+const trendDays = 98 + 30;
+
+/** Counts by day from a day (inclusive) to a day (exclusive); days without anything are not in it. */
+export function countsByDay(app: App, from: string, to: string): Map<string, Counts> {
+  const days = new Map<string, Counts>();
+  const add = (day: string, part: Partial<Counts>) =>
+    days.set(day, addCounts(days.get(day) ?? noCounts, { ...noCounts, ...part }));
+  const clicks = app.db
+    .select({ day: clickDays.day, clicks: sql<number>`sum(${clickDays.clicks})` })
+    .from(clickDays)
+    .where(and(gte(clickDays.day, from), lt(clickDays.day, to)))
+    .groupBy(clickDays.day)
+    .all();
+  for (const { day, ...part } of clicks) add(day, part);
+  for (const { day, ...part } of app.db
+    .select()
+    .from(saleDays)
+    .where(and(gte(saleDays.day, from), lt(saleDays.day, to)))
+    .all())
+    add(day, part);
+  return days;
+}
+
+function sumOf(days: Map<string, Counts>, from: string): Counts {
+  return [...days]
+    .filter(([day]) => day >= from)
+    .reduce((sum, [, counts]) => addCounts(sum, counts), noCounts);
+}
+
+const hour = 3_600_000;
+const day = 24 * hour;
+
+/** What keeps the server from doing its work, which only somebody of the staff can mend. Only the serving process knows it. */
+export function troubles(app: App): TodayOut['waiting'] {
+  const list: TodayOut['waiting'] = [];
+  const add = (kind: string, count: number, text: string, more: string, to: string, act: string) =>
+    list.push({ kind, count, text, more, amount: null, to, act, mark: 'waiting' });
+  const stuck = countStuck(app);
+  if (!app.mail)
+    add(
+      'mail',
+      Math.max(1, stuck.waiting),
+      'Nobody is written to',
+      `no mail service is set (GRAVENEL_SMTP); ${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'}`,
+      '/settings',
+      'look',
+    );
+  else if (stuck.tried)
+    add(
+      'mail',
+      stuck.waiting,
+      `${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'} to be sent`,
+      `first tried ${formatAgo(stuck.since!, app.clock.real())}: ${stuck.fault ?? ''}`,
+      '/settings',
+      'look',
+    );
+  const lost = lostKeys(app);
+  if (lost.length)
+    add(
+      'connection',
+      lost.length,
+      lost.length === 1
+        ? 'A key of the shop cannot be read'
+        : `${lost.length} keys of the shop cannot be read`,
+      `the seal was lost: ${lost.join(', ')}; its reports are turned away`,
+      '/connection',
+      'mend',
+    );
+  const faults = app.faults.since(day);
+  if (faults.length)
+    add(
+      'faults',
+      faults.reduce((n, f) => n + f.count, 0),
+      'Something failed here',
+      faults
+        .slice(0, 3)
+        .map((f) => `${f.place}, ${f.count} ×`)
+        .join('; ') + '; the log says what',
+      '/settings?part=history',
+      'look',
+    );
+  return list;
+}
+
+function waitingList(app: App, known: TodayOut['waiting']): TodayOut['waiting'] {
+  const list = [...known];
+  const { count, oldest } = countWaiting(app);
+  if (count)
+    list.push({
+      kind: 'applications',
+      count,
+      text: `${count} ${count === 1 ? 'application' : 'applications'}`,
+      more: oldest === null ? '' : `oldest ${formatAge(oldest, app.clock.now())}`,
+      amount: null,
+      to: '/applications',
+      act: 'decide',
+      mark: 'waiting',
+    });
+  const asking = offersAsked(app);
+  if (asking.length)
+    list.push({
+      kind: 'offers',
+      count: asking.length,
+      text: `${asking.length === 1 ? 'A question' : `${asking.length} questions`} of the catalogue’s reviewer`,
+      more: asking[0]!.headline,
+      amount: null,
+      to: `/offers?id=${asking[0]!.id}`,
+      act: 'answer',
+      mark: 'waiting',
+    });
+  for (const task of payoutTasks(app)) list.push({ kind: 'payouts', ...task });
+  const unconfirmed = countUnconfirmed(app);
+  if (unconfirmed.old)
+    list.push({
+      kind: 'sales',
+      count: unconfirmed.old,
+      text: `${unconfirmed.old} ${unconfirmed.old === 1 ? 'sale' : 'sales'} unconfirmed for ${unconfirmedDays} days`,
+      more: `known by a picture alone; ${unconfirmed.open} in all`,
+      amount: { amount: unconfirmedSum(app), currency: theProgramme(app).base },
+      to: '/sales?unconfirmed=1',
+      act: 'look',
+      mark: 'waiting',
+    });
+  const doubled = countDoubled(app);
+  if (doubled)
+    list.push({
+      kind: 'connection',
+      count: doubled,
+      text: 'Connection',
+      more: `${doubled} ${doubled === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`,
+      amount: null,
+      to: '/connection',
+      act: 'see why',
+      mark: 'waiting',
+    });
+  if (theProgramme(app).clearing === 'person') {
+    const due = heldDue(app);
+    if (due.n)
+      list.push({
+        kind: 'clearing',
+        count: due.n,
+        text: `${due.n} commissions to clear`,
+        more: 'their clearing date has come',
+        amount: { amount: due.sum, currency: theProgramme(app).base },
+        to: '/ledger?due=1',
+        act: 'clear',
+        mark: 'waiting',
+      });
+  }
+  return list;
+}
+
+function nextList(app: App): string[] {
+  const { base, zone } = theProgramme(app);
+  const today = dayOf(app.clock.now(), zone);
+  const tomorrow = addDays(today, 1);
+  return heldByDay(app, addZonedDays(app.clock.now(), 8, zone), 5).map(
+    ({ day, n, sum, at }) =>
+      `${day === today ? 'Later today' : day === tomorrow ? 'Tomorrow' : formatDay(at, zone)}: ${n} ${n === 1 ? 'commission clears' : 'commissions clear'}, ${formatMoney({ amount: sum, currency: base })}`,
+  );
+}
+
+/** @param known what `troubles` says */
+export function readToday(app: App, known: TodayOut['waiting']): TodayOut {
+  const { base, zone } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const now = app.clock.now();
+  const today = dayOf(now, zone);
+  const end = addDays(today, 1);
+  const from = addDays(end, -trendDays);
+  const days = countsByDay(app, from, end);
+  const owed = owedToAll(app);
+  const negative = negativeBalances(app);
+  return {
+    now,
+    joinAddress: `${app.address}/join`,
+    waiting: waitingList(app, known),
+    week: figuresOf(sumOf(days, addDays(end, -7))),
+    month: figuresOf(sumOf(days, addDays(end, -30))),
+    trend: daysBetween(from, end).map((day) => ({ day, ...figuresOf(days.get(day) ?? noCounts) })),
+    owed: {
+      held: money(owed.held),
+      cleared: money(owed.cleared - negative),
+      past75: money(clearedBefore(app, 75)),
+      inRun: money(owed.inRun),
+      negative: money(negative),
+      total: money(owed.held + owed.cleared + owed.inRun),
+    },
+    exposure: money(totalExposure(app)),
+    affiliates: countByState(app),
+    applications: countApplications(app),
+    invitations: countInvites(app),
+    next: nextList(app),
+    missing: missingEssentials(app),
+  };
+}
+
+/** What waits for a person, by place: the counts beside the rail. */
+export function readCounts(app: App, known: TodayOut['waiting']): Record<string, number> {
+  const counts: Record<string, number> = {};
+  for (const { kind, count } of waitingList(app, known))
+    counts[kind] = (counts[kind] ?? 0) + (kind === 'payouts' ? 1 : count);
+  return counts;
+}

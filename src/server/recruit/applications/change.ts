@@ -1,0 +1,143 @@
+import { and, eq, inArray, isNull } from 'drizzle-orm';
+import type { BodyOf } from '../../../contract/endpoint';
+import type { changeDecision as Change } from '../../../contract/recruit/applications';
+import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { Problem, refuse } from '../../ground/http/problem';
+import { affiliates, applications, approvals } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { queue, withAccess } from '../../registers/outbox/queue';
+import { openStates } from './questions';
+import { approve, find, readApplication } from './service';
+
+/**
+ * Changes a decision after its time for taking back: from now on. What was earned before stays. Who is approved for nothing any more
+ * has ended; who is approved after all begins now.
+ */
+export function changeDecision(app: App, actor: Actor, id: string, input: BodyOf<typeof Change>) {
+  const { a, f, p } = find(app, id);
+  const to = input.decision === 'approve' ? ('approved' as const) : ('declined' as const);
+  if (a.state !== 'approved' && a.state !== 'declined')
+    throw new Problem('conflict', `This application is ${a.state}; decide it first`);
+  if (a.state === to && (to === 'declined' || a.timing === input.timing))
+    throw new Problem(
+      'conflict',
+      `This application is ${to} already${to === 'approved' ? ` with that timing` : ''}`,
+    );
+  if (to === 'approved' && !input.timing)
+    throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
+  if (to === 'approved' && f.state === 'blocked')
+    throw new Problem('conflict', `${f.name} is blocked; unblock it on its page first`);
+  if (to === 'declined' && input.reason.trim() === '')
+    throw refuse(
+      'reason',
+      'Reason is empty: it is kept with the decision, and sent if you choose so',
+      'The site has changed hands',
+    );
+  const now = app.clock.now();
+  app.db
+    .update(applications)
+    .set({
+      state: to,
+      timing: to === 'approved' ? input.timing! : null,
+      reason: input.reason.trim() || null,
+      decidedAt: now,
+      decidedBy: actor.id,
+      version: a.version + 1,
+    })
+    .where(eq(applications.id, id))
+    .run();
+  record(
+    app,
+    actor,
+    'decision-changed',
+    id,
+    { state: a.state, timing: a.timing },
+    { state: to, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id },
+  );
+  const { name, contact } = theProgramme(app);
+  const about = p ? p.name : 'the whole programme';
+  if (to === 'approved') {
+    approve(app, actor, f, p?.id ?? null, input.timing!);
+    if (input.message)
+      queue(app, {
+        to: f.email,
+        affiliate: f.id,
+        kind: 'application-approved',
+        subject: `Welcome to ${name}`,
+        subjectOf: id,
+        body: withAccess(
+          app,
+          f,
+          `Hello ${f.name},\n\nwe have looked again: you are approved for ${about}.\n\n`,
+          `\n\nQuestions: ${contact}\n\n${name}`,
+        ),
+      });
+  } else {
+    const same = and(
+      eq(approvals.affiliate, f.id),
+      isNull(approvals.until),
+      a.product ? eq(approvals.product, a.product) : isNull(approvals.product),
+    );
+    app.db.update(approvals).set({ until: now }).where(same).run();
+    const others = app.db
+      .select({ id: approvals.id })
+      .from(approvals)
+      .where(and(eq(approvals.affiliate, f.id), isNull(approvals.until)))
+      .all();
+    if (!others.length && (f.state === 'active' || f.state === 'paused')) {
+      app.db
+        .update(affiliates)
+        .set({ state: 'ended', version: f.version + 1 })
+        .where(eq(affiliates.id, f.id))
+        .run();
+      record(
+        app,
+        actor,
+        'affiliate-moved',
+        f.id,
+        { state: f.state },
+        { state: 'ended', reason: 'approved for nothing any more' },
+      );
+    }
+    if (input.message)
+      queue(app, {
+        to: f.email,
+        affiliate: f.id,
+        kind: 'application-declined',
+        subject: `Your approval for ${about}`,
+        subjectOf: id,
+        body: `Hello ${f.name},\n\nwe have looked again at your approval for ${about} and end it today:\n\n${input.reason.trim()}\n\nWhat you have earned is still paid. Questions: ${contact}\n\n${name}`,
+      });
+  }
+  changed(app);
+  return readApplication(app, id);
+}
+
+/** Declines, without a message, what somebody who is blocked still waits for. */
+export function declineOpen(app: App, actor: Actor, affiliate: string): void {
+  for (const a of app.db
+    .select()
+    .from(applications)
+    .where(and(eq(applications.affiliate, affiliate), inArray(applications.state, [...openStates])))
+    .all()) {
+    app.db
+      .update(applications)
+      .set({
+        state: 'declined',
+        reason: 'The applicant was blocked',
+        decidedAt: app.clock.now(),
+        decidedBy: actor.id,
+        version: a.version + 1,
+      })
+      .where(eq(applications.id, a.id))
+      .run();
+    record(
+      app,
+      actor,
+      'application-declined',
+      a.id,
+      { state: a.state },
+      { state: 'declined', reason: 'The applicant was blocked', affiliate },
+    );
+  }
+}

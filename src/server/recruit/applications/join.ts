@@ -1,0 +1,311 @@
+import type { Static } from '@sinclair/typebox';
+import { and, eq, inArray, isNull } from 'drizzle-orm';
+import type { FieldFault } from '../../../contract/explain';
+import type { Join } from '../../../contract/recruit/applications';
+import { addressKey, emailKey } from '../../../core/recruiting/evidence';
+import { kindsIn } from '../../../core/recruiting/kinds';
+import { theClock, theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { invalid } from '../../ground/http/problem';
+import { affiliates, applications, approvals } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { detailsOf } from '../../registers/catalogue/details';
+import { logoAddress } from '../../registers/catalogue/files';
+import { productByCode, productsInUse, type KeptProduct } from '../../registers/catalogue/store';
+import { queue, writtenLately } from '../../registers/outbox/queue';
+import { handleFor } from '../../registers/people/names';
+import { noteAcceptance, readPublicPolicy } from '../../setup/policy/service';
+import { publicTerms } from '../../setup/products/service';
+import { filled } from '../../setup/terms/live';
+import { openCards, putInto } from '../../setup/terms/members';
+import { termsChanged, type SetRecord } from '../../setup/terms/store';
+import { indexNote } from './notes';
+import { openStates } from './questions';
+import { isScreened, letInVouched, screen } from './screening';
+import { decide } from './service';
+import { stillTrusted } from './trust';
+
+/** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */
+function bringer(app: App, handle: string) {
+  const row = app.db.select().from(affiliates).where(eq(affiliates.handle, handle.toLowerCase())).get();
+  return row && row.promotes && (row.state === 'active' || row.state === 'paused') ? row : null;
+}
+
+/** What the public join page shows; only products that are live. @param self who is signed in, so that nobody types again what is known */
+export function readJoinPage(app: App, code: string | undefined, by?: string, self: Affiliate | null = null) {
+  const { name, intro, summary, contact } = theProgramme(app);
+  const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
+  const live = open.filter((p) => detailsOf(p).listed || p.code === code?.toUpperCase());
+  const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
+  return {
+    programme: name,
+    intro: filled(app, intro),
+    summary: filled(app, summary),
+    logo: logoAddress(app),
+    contact,
+    by: by ? (bringer(app, by)?.name ?? null) : null,
+    products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
+    cards: openCards(app, 'join').map(({ id, name: card, about }) => ({ id, name: card, about })),
+    policy: readPublicPolicy(app)?.number ?? null,
+    self: self && {
+      name: self.name,
+      email: self.email,
+      country: self.country,
+      address: self.address,
+      sites: self.sites,
+      channels: self.audience,
+    },
+    product: product
+      ? {
+          code: product.code,
+          name: product.name,
+          description: product.description,
+          ...publicTerms(app, product),
+        }
+      : null,
+  };
+}
+
+/** A site as people write it: scheme and trailing slash off, host in lower case. */
+export function siteKey(site: string): string {
+  const bare = site
+    .trim()
+    .replace(/^https?:\/\//i, '')
+    .replace(/\/+$/, '');
+  const slash = bare.indexOf('/');
+  return slash < 0 ? bare.toLowerCase() : bare.slice(0, slash).toLowerCase() + bare.slice(slash);
+}
+
+const theTrust: Actor = { kind: 'open', id: 'trust' };
+const nobody: Actor = { kind: 'open', id: 'open' };
+
+type Affiliate = typeof affiliates.$inferSelect;
+type Input = Static<typeof Join>;
+type Outcome = {
+  outcome: 'received' | 'already-waiting' | 'already-approved' | 'added' | 'let-in';
+  said: string;
+};
+
+/** What everybody is answered who is not signed in, whoever the address belongs to: the rest comes to that address. */
+const received: Outcome = {
+  outcome: 'received',
+  said: 'Your application has arrived. The answer comes to your e-mail address.',
+};
+
+interface Asked {
+  product: KeptProduct | null;
+  card: SetRecord | null;
+  /** what it is for, in words */
+  about: string;
+  /** the record that the address has already */
+  known: Affiliate | undefined;
+  /** the one who applies is signed in as the one with this address */
+  own: boolean;
+}
+
+/** Checks what was sent. What is said of it tells nothing about the address. @throws Problem `invalid` */
+function read(app: App, input: Input, self: Affiliate | null): Asked {
+  const open = (p: KeptProduct) => p.state === 'live' && detailsOf(p).recruiting !== 'none';
+  const product = input.product === '' ? null : (productByCode(app, input.product) ?? null);
+  const faults: FieldFault[] = [];
+  if (input.product !== '' && (!product || !open(product))) {
+    const example = productsInUse(app).find(open)?.code;
+    faults.push({
+      pointer: '/product',
+      detail: `There is no product ${input.product} to promote; leave it empty for the whole programme`,
+      ...(example ? { example } : {}),
+    });
+  }
+  const card = input.card ? (openCards(app, 'join').find((c) => c.id === input.card) ?? null) : null;
+  if (input.card && !card)
+    faults.push({
+      pointer: '/card',
+      detail: 'Rate card: this one is not open for choice any more; leave it empty',
+    });
+  if (readPublicPolicy(app) && input.policy !== true)
+    faults.push({
+      pointer: '/policy',
+      detail: 'Policy: it has to be accepted to take part; read it and mark that you accept it',
+      example: 'accepted',
+    });
+  const own = self !== null && self.emailKey === emailKey(input.email);
+  // whoever has a record here, and is known to be that one, need not say more
+  const recorded = own && self.joinedAt !== null;
+  if (input.note.trim() === '' && !recorded && !(product && detailsOf(product).recruiting === 'open')) {
+    faults.push({
+      pointer: '/note',
+      detail: 'Note is empty: tell us what you would do, for whom and when',
+      example: 'A letter every Friday to people who throw pots at home; I would begin with wheel basics',
+    });
+  }
+  if (faults.length) throw invalid(faults);
+  const known = app.db
+    .select()
+    .from(affiliates)
+    .where(eq(affiliates.emailKey, emailKey(input.email)))
+    .get();
+  return { product, card, about: product ? product.name : 'the whole programme', known, own };
+}
+
+/** Messages a day that strangers can cause to one address. */
+const mostMessages = 3;
+const causedByStrangers = ['application-received', 'application-known'];
+
+/** Writes to the address of an application, in our words alone, and so often only. */
+function writeBack(
+  app: App,
+  to: string,
+  affiliate: string,
+  kind: 'application-received' | 'application-known',
+  text: string,
+): void {
+  if (writtenLately(app, to, causedByStrangers) >= mostMessages) return;
+  const { name, contact } = theProgramme(app);
+  queue(app, {
+    to,
+    affiliate,
+    kind,
+    subject: `Your application to ${name}`,
+    body: `Hello,\n\n${text} If you did not apply, there is nothing to do.\n\nQuestions: ${contact}\n\n${name}`,
+  });
+}
+
+/** What a record has of the same already: an application that is open, or an approval. */
+function standing(app: App, { known, product }: Asked): 'already-waiting' | 'already-approved' | null {
+  if (!known || known.state === 'blocked') return null;
+  const same = product ? eq(applications.product, product.id) : isNull(applications.product);
+  if (
+    app.db
+      .select({ id: applications.id })
+      .from(applications)
+      .where(and(eq(applications.affiliate, known.id), inArray(applications.state, [...openStates]), same))
+      .get()
+  )
+    return 'already-waiting';
+  const approved = app.db
+    .select()
+    .from(approvals)
+    .where(and(eq(approvals.affiliate, known.id), isNull(approvals.until)))
+    .all();
+  return approved.some((a) => a.product === null || a.product === product?.id) ? 'already-approved' : null;
+}
+
+function newRecord(app: App, input: Input, card: SetRecord | null): string {
+  const id = newId('affiliate');
+  const sites = [...new Map(input.sites.map((s) => [siteKey(s), siteKey(s)])).values()];
+  app.db
+    .insert(affiliates)
+    .values({
+      id,
+      handle: handleFor(app, input.name),
+      name: input.name.trim(),
+      email: input.email.trim(),
+      emailKey: emailKey(input.email),
+      country: input.country,
+      address: input.address.trim(),
+      addressKey: addressKey(input.address),
+      sites,
+      audience: input.channels.trim(),
+      kind: kindsIn(input.channels)[0] ?? '',
+      createdAt: app.clock.now(),
+      broughtBy: input.by ? (bringer(app, input.by)?.id ?? null) : null,
+    })
+    .run();
+  if (card) {
+    putInto(app, nobody, id, card);
+    termsChanged(app);
+  }
+  return id;
+}
+
+/** Lets in at once whom trust, the registry or the product lets in. @returns true if it did */
+function letIn(app: App, id: string, { product, known }: Asked): boolean {
+  // whoever was blocked or has left is looked at by a person, also where the product is open to all
+  if (known && known.state !== 'applied' && known.state !== 'active') return false;
+  const openToAll = product !== null && detailsOf(product).recruiting === 'open';
+  const trust = known?.state === 'active' ? stillTrusted(app, known.id) : null;
+  const approve = (actor: Actor, atSale: boolean) =>
+    decide(app, actor, {
+      ids: [id],
+      decision: 'approve',
+      timing: atSale ? 'at-sale' : 'after-hold',
+      reason: '',
+      message: true,
+    }).decided.length > 0;
+  if (trust) return approve(theTrust, trust.atSale);
+  if (!openToAll && letInVouched(app, id)) return true;
+  return openToAll && approve(theClock, false);
+}
+
+/** What somebody who is signed in is told. */
+function toldSelf(app: App, outcome: Outcome['outcome'], about: string): Outcome {
+  const said = {
+    'already-waiting': `Your application for ${about} has arrived already and is being read. There is no need to send it again.`,
+    'already-approved': `You are approved for ${about} already. The portal has your links.`,
+    'let-in': `You are in: your link to ${about} waits in the portal.`,
+    added:
+      'Your application has arrived and is added to your record. The answer comes to your e-mail address.',
+    received: received.said,
+  }[outcome];
+  return { outcome, said };
+}
+
+/**
+ * Takes an application. The same person is recognised by the e-mail address and gets one application per product. To somebody who is not signed in the
+ * answer is always the same: what is known of the address is said to the address.
+ * @param self the affiliate who is signed in
+ */
+export function join(app: App, input: Input, self: Affiliate | null = null): Outcome {
+  const asked = read(app, input, self);
+  const { product, card, about, known, own } = asked;
+  const already = standing(app, asked);
+  if (already && own) return toldSelf(app, already, about);
+  if (already) {
+    writeBack(
+      app,
+      known!.email,
+      known!.id,
+      'application-known',
+      already === 'already-waiting'
+        ? `somebody applied for ${about} with this address. Your application has arrived already and is being read; there is no need to send it again.`
+        : `somebody applied for ${about} with this address. You are approved for it already: sign in at ${app.address}/portal for your links.`,
+    );
+    return received;
+  }
+  const affiliate = known?.id ?? newRecord(app, input, card);
+  const policy = readPublicPolicy(app)?.number ?? null;
+  const id = newId('application');
+  app.db
+    .insert(applications)
+    .values({
+      id,
+      affiliate,
+      product: product?.id ?? null,
+      note: input.note.trim(),
+      channels: input.channels.trim(),
+      policy,
+      createdAt: app.clock.now(),
+    })
+    .run();
+  indexNote(app, id, input.note);
+  record(app, own ? { kind: 'affiliate', id: affiliate } : nobody, 'application-received', id, null, {
+    affiliate,
+    product: product?.code ?? null,
+  });
+  // a tick in a form that anybody can send is not the person's: it counts once the person is signed in, or has come by the link of a message
+  if (own) noteAcceptance(app, affiliate);
+  // whoever is with us already has to be signed in: a stranger can apply in anybody's name, and decides nothing by it
+  const byItself = !known || known.state === 'applied' || own;
+  if (byItself && letIn(app, id, asked)) return own ? toldSelf(app, 'let-in', about) : received;
+  // what a rule decided is answered by its own message, as a decision of a person is
+  const screened = byItself && isScreened(app, product) && screen(app, id);
+  if (!screened)
+    writeBack(
+      app,
+      known?.email ?? input.email.trim(),
+      affiliate,
+      'application-received',
+      `your application for ${about} has arrived. A person reads it; you hear from us at this address.`,
+    );
+  return own ? toldSelf(app, 'added', about) : received;
+}

@@ -1,0 +1,168 @@
+import { timingSafeEqual } from 'node:crypto';
+import { and, eq, isNull, ne, sql } from 'drizzle-orm';
+import type { ReplyOf } from '../../../contract/endpoint';
+import type { readQuestion as Read } from '../../../contract/recruit/applications';
+import { dayOf } from '../../../core/calendar/zone';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { Problem } from '../../ground/http/problem';
+import { affiliates, applications, invites, questions } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { namesOf } from '../../registers/access/names';
+import { queue } from '../../registers/outbox/queue';
+
+/** States in which an application is still open to a decision. */
+export const openStates = ['waiting', 'asked'] as const;
+export const isOpen = (state: string): boolean => (openStates as readonly string[]).includes(state);
+
+const markOf = (app: App, id: string) => app.seal.digest(`answer ${id}`).slice(0, 40);
+
+/** How many messages may still go to people who have not joined today: questions and invitations together. */
+export function asksLeft(app: App): number {
+  const { messagesPerDay, zone } = theProgramme(app);
+  const used = app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(questions)
+    .where(and(eq(questions.day, dayOf(app.clock.now(), zone)), eq(questions.counted, true)))
+    .get()!.n;
+  const invited = app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(invites)
+    .where(and(eq(invites.day, dayOf(app.clock.now(), zone)), ne(invites.state, 'withdrawn')))
+    .get()!.n;
+  return Math.max(0, messagesPerDay - used - invited);
+}
+
+/** Questions of an application, oldest first. */
+export function questionsOf(app: App, application: string) {
+  const rows = app.db
+    .select()
+    .from(questions)
+    .where(eq(questions.application, application))
+    .orderBy(questions.at, questions.id)
+    .all();
+  const name = namesOf(
+    app,
+    rows.map((r) => r.by),
+  );
+  return rows.map(({ id, at, by, question, answer, answeredAt }) => ({
+    id,
+    at,
+    by: name(by),
+    question,
+    answer,
+    answeredAt,
+  }));
+}
+
+/** Asks an applicant; the application waits for the answer then. @throws Problem `conflict` once decided, or when the day's messages are used up */
+export function ask(app: App, actor: Actor, application: string, text: string): void {
+  const found = app.db
+    .select({ a: applications, f: affiliates })
+    .from(applications)
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+    .where(eq(applications.id, application))
+    .get();
+  if (!found) throw new Problem('not-found', 'This application does not exist');
+  const { a, f } = found;
+  if (!isOpen(a.state)) throw new Problem('conflict', `This application was ${a.state} meanwhile`);
+  const { name, zone, contact, messagesPerDay } = theProgramme(app);
+  const counted = f.joinedAt === null;
+  if (counted && asksLeft(app) === 0)
+    throw new Problem(
+      'conflict',
+      `The ${messagesPerDay} messages of today to people who have not joined are used up; ask again tomorrow`,
+    );
+  const id = newId('question');
+  const now = app.clock.now();
+  app.db
+    .insert(questions)
+    .values({ id, application, at: now, day: dayOf(now, zone), by: actor.id, question: text.trim(), counted })
+    .run();
+  app.db
+    .update(applications)
+    .set({ state: 'asked', version: a.version + 1 })
+    .where(eq(applications.id, application))
+    .run();
+  record(
+    app,
+    actor,
+    'applicant-asked',
+    application,
+    { state: a.state },
+    { state: 'asked', question: text.trim(), affiliate: f.id },
+  );
+  queue(app, {
+    to: f.email,
+    affiliate: f.id,
+    kind: 'application-question',
+    subject: `A question on your application to ${name}`,
+    subjectOf: id,
+    body: `Hello ${f.name},\n\nbefore we decide we would like to know:\n\n${text.trim()}\n\nAnswer here:\n${app.address}/answer/${id}.${markOf(app, id)}\n\nQuestions: ${contact}\n\n${name}`,
+  });
+}
+
+function find(app: App, token: string) {
+  const [, id = '', mark = ''] = /^(qst_[0-9a-z]{4,40})\.([0-9a-f]{40})$/.exec(token) ?? [];
+  const nothing = () =>
+    new Problem('not-found', 'This link leads to no question; it may have been copied incompletely');
+  if (!id || !timingSafeEqual(Buffer.from(markOf(app, id)), Buffer.from(mark))) throw nothing();
+  const row = app.db
+    .select({ q: questions, a: applications, f: affiliates })
+    .from(questions)
+    .innerJoin(applications, eq(applications.id, questions.application))
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+    .where(eq(questions.id, id))
+    .get();
+  if (!row) throw nothing();
+  return row;
+}
+
+/** A question as the one who was asked reads it. @param token of the link in the message */
+export function readQuestion(app: App, token: string): ReplyOf<typeof Read> {
+  const { q, a, f } = find(app, token);
+  const { name, contact } = theProgramme(app);
+  return {
+    programme: name,
+    contact,
+    name: f.name,
+    question: q.question,
+    at: q.at,
+    answer: q.answer,
+    open: q.answer === null && isOpen(a.state),
+  };
+}
+
+/** Takes the answer: once, while the application is open. The application waits for a person again when nothing else is unanswered. */
+export function answer(app: App, token: string, text: string): ReplyOf<typeof Read> {
+  const { q, a } = find(app, token);
+  if (q.answer !== null && q.answer === text.trim()) return readQuestion(app, token);
+  if (q.answer !== null)
+    throw new Problem('conflict', 'This question was answered already; write to us if something has changed');
+  if (!isOpen(a.state))
+    throw new Problem(
+      'conflict',
+      `The application was ${a.state} meanwhile; there is no need to answer any more`,
+    );
+  app.db
+    .update(questions)
+    .set({ answer: text.trim(), answeredAt: app.clock.now() })
+    .where(eq(questions.id, q.id))
+    .run();
+  const unanswered = app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(questions)
+    .where(and(eq(questions.application, a.id), isNull(questions.answer)))
+    .get()!.n;
+  if (unanswered === 0)
+    app.db
+      .update(applications)
+      .set({ state: 'waiting', version: a.version + 1 })
+      .where(eq(applications.id, a.id))
+      .run();
+  record(app, { kind: 'open', id: 'open' }, 'applicant-answered', a.id, null, {
+    answer: text.trim(),
+    affiliate: a.affiliate,
+  });
+  return readQuestion(app, token);
+}

@@ -1,0 +1,260 @@
+import { and, asc, eq, isNull, sql } from 'drizzle-orm';
+import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
+import type {
+  createRule as Create,
+  editRule as Edit,
+  listRules as List,
+} from '../../../contract/recruit/screening';
+import { parsePercent, percentDigits } from '../../../core/money/percent';
+import {
+  decidedBy,
+  faultsOfRule,
+  sentenceOf,
+  type Conditions,
+  type RuleOutcome,
+  type ScreeningRule,
+} from '../../../core/recruiting/rules';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { invalid, Problem, refuse } from '../../ground/http/problem';
+import { affiliates, applications, products, screeningRules } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { stale } from '../../registers/access/stale';
+import { detailsOf } from '../../registers/catalogue/details';
+import { productsInUse } from '../../registers/catalogue/store';
+import { prospectByMail } from '../prospects/copy';
+import { factsOf } from './evidence';
+import { decide } from './service';
+
+type RuleRecord = typeof screeningRules.$inferSelect;
+export const theRules: Actor = { kind: 'open', id: 'rules' };
+const theRegistryVouches: Actor = { kind: 'open', id: 'registry' };
+
+/** The rules in the order in which they are tried. */
+export function rulesInOrder(app: App): RuleRecord[] {
+  return app.db
+    .select()
+    .from(screeningRules)
+    .where(isNull(screeningRules.removedAt))
+    .orderBy(asc(screeningRules.position), asc(screeningRules.id))
+    .all();
+}
+
+/** Names of products, for sentences. */
+export function namer(app: App): (id: string) => string {
+  const names = new Map(
+    app.db
+      .select({ id: products.id, name: products.name })
+      .from(products)
+      .all()
+      .map((p) => [p.id, p.name]),
+  );
+  return (id) => names.get(id) ?? 'a product that is gone';
+}
+
+export function listRules(app: App): ReplyOf<typeof List> {
+  const name = namer(app);
+  const decided = new Map(
+    app.db
+      .select({ id: sql<string>`json_extract(${applications.rule}, '$.id')`, n: sql<number>`count(*)` })
+      .from(applications)
+      .where(sql`${applications.rule} IS NOT NULL`)
+      .groupBy(sql`1`)
+      .all()
+      .map((r) => [r.id, r.n]),
+  );
+  return {
+    rules: rulesInOrder(app).map((r) => {
+      const { refundsMost, ...rest } = r.conditions;
+      return {
+        id: r.id,
+        sentence: sentenceOf(r, name),
+        conditions: {
+          ...rest,
+          ...(refundsMost === undefined ? {} : { refundsMost: percentDigits(refundsMost) }),
+        },
+        outcome: r.outcome,
+        on: r.on,
+        decided: decided.get(r.id) ?? 0,
+        version: r.version,
+      };
+    }),
+    products: productsInUse(app).map((p) => ({
+      id: p.id,
+      name: p.name,
+      screened: detailsOf(p).recruiting === 'screened',
+    })),
+  };
+}
+
+function read(app: App, input: BodyOf<typeof Create>): { conditions: Conditions; outcome: RuleOutcome } {
+  const { refundsMost, ...rest } = input.conditions;
+  const parsed = refundsMost === undefined ? null : parsePercent(refundsMost);
+  if (parsed && !parsed.ok)
+    throw refuse('refundsMost', `Refund rate, at most: ${parsed.reason}`, parsed.example);
+  const known = new Set(productsInUse(app).map((p) => p.id));
+  if (rest.products?.some((p) => !known.has(p)))
+    throw refuse('products', 'Products: one of them was retired or does not exist');
+  const { do: what, timing, reason } = input.outcome;
+  if (what === 'approve' && !timing)
+    throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
+  const outcome: RuleOutcome =
+    what === 'approve'
+      ? { do: what, timing: timing! }
+      : what === 'decline'
+        ? { do: what, reason: (reason ?? '').trim() }
+        : { do: what };
+  const rule = { conditions: { ...rest, ...(parsed?.ok ? { refundsMost: parsed.value } : {}) }, outcome };
+  const faults = faultsOfRule(rule);
+  if (faults.length)
+    throw invalid(faults.map((f) => ({ pointer: `/${f.field}`, detail: f.detail, example: f.example })));
+  return rule;
+}
+
+export function createRule(app: App, actor: Actor, input: BodyOf<typeof Create>): ReplyOf<typeof List> {
+  const rule = read(app, input);
+  const id = newId('rule');
+  const last = app.db
+    .select({ n: sql<number>`coalesce(max(${screeningRules.position}), 0)` })
+    .from(screeningRules)
+    .get()!.n;
+  app.db
+    .insert(screeningRules)
+    .values({ id, position: last + 1, ...rule, createdAt: app.clock.now(), by: actor.id })
+    .run();
+  record(app, actor, 'rule-created', id, null, { rule: sentenceOf(rule, namer(app)) });
+  return listRules(app);
+}
+
+function existing(app: App, id: string): RuleRecord {
+  const row = app.db
+    .select()
+    .from(screeningRules)
+    .where(and(eq(screeningRules.id, id), isNull(screeningRules.removedAt)))
+    .get();
+  if (!row) throw new Problem('not-found', 'This rule does not exist any more');
+  return row;
+}
+
+export function editRule(
+  app: App,
+  actor: Actor,
+  id: string,
+  input: BodyOf<typeof Edit>,
+): ReplyOf<typeof List> {
+  const row = existing(app, id);
+  if (row.version !== input.version) throw stale(app, id, 'this rule', listRules(app));
+  const rule = read(app, input);
+  app.db
+    .update(screeningRules)
+    .set({ ...rule, on: input.on, version: row.version + 1 })
+    .where(eq(screeningRules.id, id))
+    .run();
+  const words = (r: Pick<ScreeningRule, 'conditions' | 'outcome'>, on: boolean) => ({
+    rule: sentenceOf(r, namer(app)),
+    on: on ? 'yes' : 'no',
+  });
+  record(app, actor, 'rule-changed', id, words(row, row.on), words(rule, input.on));
+  return listRules(app);
+}
+
+export function removeRule(app: App, actor: Actor, id: string): ReplyOf<typeof List> {
+  const row = existing(app, id);
+  app.db
+    .update(screeningRules)
+    .set({ removedAt: app.clock.now(), on: false })
+    .where(eq(screeningRules.id, id))
+    .run();
+  record(app, actor, 'rule-removed', id, { rule: sentenceOf(row, namer(app)) }, null);
+  return listRules(app);
+}
+
+export function orderRules(app: App, actor: Actor, ids: string[]): ReplyOf<typeof List> {
+  const known = rulesInOrder(app).map((r) => r.id);
+  if (
+    ids.length !== known.length ||
+    new Set(ids).size !== ids.length ||
+    ids.some((id) => !known.includes(id))
+  )
+    throw new Problem('stale', 'Rules were added or removed meanwhile; look again and repeat', {
+      current: listRules(app),
+    });
+  ids.forEach((id, position) =>
+    app.db
+      .update(screeningRules)
+      .set({ position: position + 1 })
+      .where(eq(screeningRules.id, id))
+      .run(),
+  );
+  record(app, actor, 'rules-ordered', 'programme', null, { rules: ids.length });
+  return listRules(app);
+}
+
+/** Whether rules may decide for a product; for the whole programme, where they may for everything that recruits. */
+export function isScreened(app: App, product: Pick<typeof products.$inferSelect, 'details'> | null): boolean {
+  if (product) return detailsOf(product).recruiting === 'screened';
+  const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
+  return open.length > 0 && open.every((p) => detailsOf(p).recruiting === 'screened');
+}
+
+/** Lets the rules decide an application that has just arrived for a screened product. Who was blocked or has left waits for a person. @returns whether it was decided */
+export function screen(app: App, id: string): boolean {
+  const found = app.db
+    .select({ a: applications, f: affiliates, p: products })
+    .from(applications)
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+    .leftJoin(products, eq(products.id, applications.product))
+    .where(eq(applications.id, id))
+    .get();
+  if (!found || !isScreened(app, found.p) || (found.f.state !== 'applied' && found.f.state !== 'active'))
+    return false;
+  const facts = factsOf(app, found.a, found.f);
+  const rule = decidedBy(rulesInOrder(app), facts);
+  if (!rule) return false;
+  app.db
+    .update(applications)
+    .set({ rule: { id: rule.id, sentence: sentenceOf(rule, namer(app)), facts } })
+    .where(eq(applications.id, id))
+    .run();
+  if (rule.outcome.do === 'person') return false;
+  const { decided } = decide(
+    app,
+    theRules,
+    rule.outcome.do === 'approve'
+      ? { ids: [id], decision: 'approve', timing: rule.outcome.timing, reason: '', message: true }
+      : { ids: [id], decision: 'decline', reason: rule.outcome.reason, message: true },
+  );
+  return decided.length > 0;
+}
+
+/** Lets in whom the registry vouches for, after hold, where the programme wants that. @returns whether it was decided */
+export function letInVouched(app: App, id: string): boolean {
+  const found = app.db
+    .select({ a: applications, f: affiliates })
+    .from(applications)
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+    .where(eq(applications.id, id))
+    .get();
+  const partner = found && theProgramme(app).vouchedIn ? prospectByMail(app, found.f.email) : null;
+  if (!found || !partner || partner.vouched === '') return false;
+  app.db
+    .update(applications)
+    .set({
+      rule: {
+        id: 'vouched',
+        sentence: `The registry vouches for ${partner.name}: ${partner.vouched}`,
+        facts: factsOf(app, found.a, found.f),
+      },
+    })
+    .where(eq(applications.id, id))
+    .run();
+  return (
+    decide(app, theRegistryVouches, {
+      ids: [id],
+      decision: 'approve',
+      timing: 'after-hold',
+      reason: '',
+      message: true,
+    }).decided.length > 0
+  );
+}

@@ -1,0 +1,261 @@
+import { and, eq, inArray, or, sql } from 'drizzle-orm';
+import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
+import type { previewImport as Preview, runImport as Run } from '../../../contract/recruit/roster';
+import { emailKey } from '../../../core/recruiting/evidence';
+import { partnerKindList } from '../../../core/recruiting/kinds';
+import { faultOfLine, knownHeadings, type RosterLine } from '../../../core/recruiting/roster';
+import { termsAt } from '../../../core/terms/members';
+import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { fromCsv } from '../../ground/http/csv';
+import { refuse } from '../../ground/http/problem';
+import { affiliates } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { queue, withAccess } from '../../registers/outbox/queue';
+import { handleFor } from '../../registers/people/names';
+import { setsInUse, theTerms } from '../../setup/terms/store';
+import { approve } from '../applications/service';
+import { placeInto } from '../prospects/joined';
+
+type Affiliate = typeof affiliates.$inferSelect;
+type Outcome = ReplyOf<typeof Preview>['lines'][number]['outcome'];
+interface Judged {
+  line: RosterLine;
+  outcome: Outcome;
+  why: string;
+  known: Affiliate | null;
+}
+const mostLines = 20_000;
+const mostShown = 300;
+
+function read(text: string): { lines: RosterLine[]; faults: Map<number, string>; passed: string[] } {
+  const { headings, rows, faults } = fromCsv(text);
+  if (!rows.length) throw refuse('csv', 'List: there is no line below the heading', 'email,name,country');
+  if (rows.length > mostLines)
+    throw refuse(
+      'csv',
+      `List: at most ${mostLines.toLocaleString('en-GB')} lines at once, these are ${rows.length.toLocaleString('en-GB')}`,
+      'half of it',
+    );
+  const { known, passed } = knownHeadings(headings);
+  if (![...known.values()].some((f) => f === 'handle' || f === 'email'))
+    throw refuse(
+      'csv',
+      'List: the heading names neither “handle” nor “email”, so nobody can be told apart',
+      'email,name,country',
+    );
+  const lines = rows.map(({ line, cells }): RosterLine => {
+    const l: RosterLine = {
+      line,
+      handle: '',
+      email: '',
+      name: '',
+      country: '',
+      site: '',
+      group: '',
+      tags: [],
+      kind: '',
+    };
+    for (const [heading, field] of known) {
+      const value = (cells[heading] ?? '').replace(/\s+/g, ' ').trim();
+      if (field === 'tags')
+        l.tags.push(
+          ...value
+            .split(/[;,|]/)
+            .map((t) => t.trim())
+            .filter(Boolean),
+        );
+      else if (field !== 'line') l[field] = value;
+    }
+    return l;
+  });
+  return { lines, faults: new Map(faults.map((f) => [f.line, f.said])), passed };
+}
+
+/** Judges lines as they stand: new, a change, the same, or wrong and why. */
+function judge(
+  app: App,
+  lines: readonly RosterLine[],
+  faults: ReadonlyMap<number, string>,
+): { judged: Judged[]; missing: string[] } {
+  const keys = [
+    ...new Set(lines.flatMap((l) => [l.handle.toLowerCase(), emailKey(l.email)]).filter(Boolean)),
+  ];
+  const known = new Map<string, Affiliate>();
+  for (let i = 0; i < keys.length; i += 400) {
+    const some = keys.slice(i, i + 400);
+    for (const a of app.db
+      .select()
+      .from(affiliates)
+      .where(or(inArray(sql`lower(${affiliates.handle})`, some), inArray(affiliates.emailKey, some)))
+      .all()) {
+      known.set(a.handle.toLowerCase(), a);
+      known.set(a.emailKey, a);
+    }
+  }
+  const sets = new Map(setsInUse(app).map((s) => [`${s.of} ${s.name.toLowerCase()}`, s.id]));
+  const { roll } = theTerms(app);
+  const now = app.clock.now();
+  const missing = new Set<string>();
+  const seen = new Map<string, number>();
+  const judged = lines.map((l): Judged => {
+    const wrong = (why: string): Judged => ({ line: l, outcome: 'wrong', why, known: null });
+    const parse = faults.get(l.line);
+    if (parse) return wrong(`cannot be read: ${parse}`);
+    const own = faultOfLine(l, partnerKindList);
+    if (own) return wrong(own);
+    const found =
+      (l.handle && known.get(l.handle.toLowerCase())) || (l.email && known.get(emailKey(l.email))) || null;
+    const key = found?.id ?? emailKey(l.email);
+    const first = seen.get(key);
+    if (first !== undefined) return wrong(`stands on line ${first} already`);
+    seen.set(key, l.line);
+    if (
+      l.handle &&
+      l.email &&
+      found &&
+      found.handle.toLowerCase() === l.handle.toLowerCase() &&
+      found.emailKey !== emailKey(l.email) &&
+      known.has(emailKey(l.email))
+    )
+      return wrong('handle and e-mail address belong to two different affiliates');
+    const wanted = [
+      ...(l.group ? [`group ${l.group.toLowerCase()}`] : []),
+      ...l.tags.map((t) => `tag ${t.toLowerCase()}`),
+    ];
+    const gone = wanted.filter((w) => !sets.has(w));
+    if (gone.length) {
+      gone.forEach((g) => missing.add(g));
+      return wrong(`there is no ${gone.join(' and no ')}; make it first`);
+    }
+    if (!found) {
+      if (!l.email) return wrong(`nobody has the handle “${l.handle.slice(0, 40)}”`);
+      if (!l.name) return wrong('is new, and has no name');
+      if (!l.country) return wrong('is new, and has no country, such as PT');
+      return { line: l, outcome: 'new', why: 'is let in, after hold', known: null };
+    }
+    if (found.state === 'blocked') return wrong(`${found.name} is blocked`);
+    const terms = termsAt(roll, found.id, now);
+    const changes = [
+      ...(l.name && l.name !== found.name ? ['name'] : []),
+      ...(l.country && l.country.toUpperCase() !== found.country ? ['country'] : []),
+      ...(l.kind && l.kind.toLowerCase() !== found.kind ? ['kind'] : []),
+      ...(l.site && !found.sites.includes(l.site) ? ['site'] : []),
+      ...(l.group && terms.group?.id !== sets.get(`group ${l.group.toLowerCase()}`) ? ['group'] : []),
+      ...(l.tags.some((t) => !terms.tags.includes(sets.get(`tag ${t.toLowerCase()}`)!)) ? ['tags'] : []),
+    ];
+    return changes.length
+      ? { line: l, outcome: 'change', why: changes.join(', '), known: found }
+      : { line: l, outcome: 'same', why: '', known: found };
+  });
+  return { judged, missing: [...missing] };
+}
+
+const rank: Record<Outcome, number> = { wrong: 0, new: 1, change: 2, same: 3 };
+
+export function previewImport(app: App, csv: string): ReplyOf<typeof Preview> {
+  const { lines, faults, passed } = read(csv);
+  const { judged, missing } = judge(app, lines, faults);
+  const counts = { new: 0, change: 0, same: 0, wrong: 0 };
+  for (const j of judged) counts[j.outcome] += 1;
+  const shown = [...judged]
+    .sort((a, b) => rank[a.outcome] - rank[b.outcome] || a.line.line - b.line.line)
+    .slice(0, mostShown);
+  return {
+    total: judged.length,
+    counts,
+    passedHeadings: passed,
+    missingSets: missing,
+    lines: shown.map((j) => ({
+      line: j.line.line,
+      said: (j.line.handle || j.line.email || j.line.name).slice(0, 120),
+      name: j.known?.name ?? j.line.name.slice(0, 120),
+      outcome: j.outcome,
+      why: j.why,
+    })),
+  };
+}
+
+/** Reads a piece of a list in: what was judged wrong is left out, the rest is written. The same piece again changes nothing. */
+export function runImport(
+  app: App,
+  actor: Actor,
+  { csv, from, most, tell }: BodyOf<typeof Run>,
+): ReplyOf<typeof Run> {
+  const { lines, faults } = read(csv);
+  const { judged } = judge(app, lines, faults);
+  const piece = judged.slice(from, from + most);
+  const sets = new Map(setsInUse(app).map((s) => [`${s.of} ${s.name.toLowerCase()}`, s.id]));
+  const counts = { added: 0, changed: 0, same: 0, wrong: 0 };
+  for (const { line: l, outcome, known } of piece) {
+    if (outcome === 'wrong') {
+      counts.wrong += 1;
+      continue;
+    }
+    if (outcome === 'same') {
+      counts.same += 1;
+      continue;
+    }
+    const places = [
+      l.group ? sets.get(`group ${l.group.toLowerCase()}`)! : null,
+      ...l.tags.map((t) => sets.get(`tag ${t.toLowerCase()}`)!),
+    ];
+    if (known) {
+      const fields = {
+        ...(l.name ? { name: l.name } : {}),
+        ...(l.country ? { country: l.country.toUpperCase() } : {}),
+        ...(l.kind ? { kind: l.kind.toLowerCase() } : {}),
+        ...(l.site && !known.sites.includes(l.site) ? { sites: [...known.sites, l.site].slice(0, 10) } : {}),
+      };
+      app.db
+        .update(affiliates)
+        .set({ ...fields, version: known.version + 1 })
+        .where(and(eq(affiliates.id, known.id), eq(affiliates.version, known.version)))
+        .run();
+      placeInto(app, known.id, places, true);
+      record(app, actor, 'affiliate-read-in', known.id, null, { ...fields, sites: undefined });
+      counts.changed += 1;
+    } else {
+      const id = newId('affiliate');
+      app.db
+        .insert(affiliates)
+        .values({
+          id,
+          handle: handleFor(app, l.handle || l.name),
+          name: l.name,
+          email: l.email,
+          emailKey: emailKey(l.email),
+          country: l.country.toUpperCase(),
+          sites: l.site ? [l.site] : [],
+          kind: l.kind.toLowerCase(),
+          createdAt: app.clock.now(),
+          addressKey: '',
+        })
+        .run();
+      const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!;
+      approve(app, actor, row, null, 'after-hold');
+      placeInto(app, id, places);
+      record(app, actor, 'affiliate-read-in', id, null, { name: l.name });
+      if (tell) welcome(app, row);
+      counts.added += 1;
+    }
+  }
+  changed(app);
+  return { ...counts, next: from + most < judged.length ? from + most : null };
+}
+
+function welcome(app: App, to: Affiliate): void {
+  const { name, contact } = theProgramme(app);
+  queue(app, {
+    to: to.email,
+    affiliate: to.id,
+    kind: 'welcome',
+    subject: `Welcome to ${name}`,
+    body: withAccess(
+      app,
+      { password: null },
+      `Hello ${to.name},\n\nyou are an affiliate of ${name} now. Your commissions are held until the refund window has passed.\n\n`,
+      `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
+    ),
+  });
+}

@@ -1,0 +1,284 @@
+import { and, eq, gte, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
+import type { QueryOf, ReplyOf } from '../../../contract/endpoint';
+import type { listAffiliates as List } from '../../../contract/recruit/roster';
+import { formatDay } from '../../../core/calendar/format';
+import { millisecondsInDay } from '../../../core/calendar/zone';
+import { toDecimal } from '../../../core/money/amount';
+import {
+  rosterColumns,
+  usualColumns,
+  type RosterColumn,
+  type RosterFilter,
+} from '../../../core/recruiting/roster';
+import { termsAt } from '../../../core/terms/members';
+import { theProgramme, type App } from '../../ground/context';
+import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
+import { refuse } from '../../ground/http/problem';
+import {
+  affiliates,
+  lastClicks,
+  memberships,
+  orders,
+  payeeTotals,
+  staff,
+  trusts,
+  visits,
+} from '../../ground/tables';
+import { owesAcceptance } from '../../setup/policy/service';
+import { setsInUse, theTerms } from '../../setup/terms/store';
+
+type Row = ReplyOf<typeof List>['rows'][number];
+type Affiliate = typeof affiliates.$inferSelect;
+const clickDays = 90;
+
+function inSet(app: App, id: string, of: 'group' | 'tag' | 'card'): SQL | undefined {
+  const now = app.clock.now();
+  const running = sql`m.affiliate = ${affiliates.id} AND m.of = ${of} AND m.valid_from <= ${now} AND (m.valid_until IS NULL OR m.valid_until > ${now})`;
+  if (id === 'none') return sql`NOT EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running})`;
+  const there = sql`EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running} AND m.set_id = ${id})`;
+  // those on no card are on the standard one
+  return of === 'card' && theTerms(app).data.defaultCard === id
+    ? or(
+        there,
+        and(
+          sql`${affiliates.joinedAt} IS NOT NULL`,
+          sql`NOT EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running})`,
+        ),
+      )
+    : there;
+}
+
+/** Whether an affiliate's link was followed since a moment: by the day of the last click, and on the day of the moment itself by the visits. */
+function clickedSince(moment: number): SQL {
+  const day = Math.floor(moment / millisecondsInDay);
+  const later = sql`EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = c.affiliate AND w.at >= ${moment} AND w.barred IS NOT 'the visitor looks automated')`;
+  return sql`EXISTS (SELECT 1 FROM ${lastClicks} c WHERE c.affiliate = ${affiliates.id} AND (c.day > ${day} OR (c.day = ${day} AND ${later})))`;
+}
+
+/** The conditions of a roster filter. */
+export function rosterWhere(app: App, f: RosterFilter): SQL | undefined {
+  const now = app.clock.now();
+  const pattern = f.q?.trim() ? anywhere(f.q.trim()) : null;
+  const only = {
+    bounced: sql`${affiliates.mailFault} IS NOT NULL`,
+    'no-details': sql`${affiliates.joinedAt} IS NOT NULL AND (${affiliates.payeeIban} = '' OR ${affiliates.payeeHolder} = '' OR ${affiliates.payeeAddress} = '')`,
+    'no-clicks': sql`${affiliates.joinedAt} IS NOT NULL AND NOT ${clickedSince(now - clickDays * millisecondsInDay)}`,
+    unaccepted: f.only === 'unaccepted' ? owesAcceptance(app) : undefined,
+    trusted: sql`EXISTS (SELECT 1 FROM ${trusts} t WHERE t.affiliate = ${affiliates.id} AND t.ended_at IS NULL AND (t.valid_until IS NULL OR t.valid_until > ${now}))`,
+  };
+  return and(
+    f.state ? eq(affiliates.state, f.state) : undefined,
+    pattern
+      ? or(
+          ...[affiliates.name, affiliates.handle, affiliates.email, affiliates.sites].map(
+            (c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`,
+          ),
+          eq(affiliates.id, f.q!.trim()),
+        )
+      : undefined,
+    f.group ? inSet(app, f.group, 'group') : undefined,
+    f.tag ? inSet(app, f.tag, 'tag') : undefined,
+    f.card ? inSet(app, f.card, 'card') : undefined,
+    f.kind ? eq(affiliates.kind, f.kind === 'none' ? '' : f.kind) : undefined,
+    f.country ? eq(affiliates.country, f.country.toUpperCase()) : undefined,
+    f.timing ? eq(affiliates.timing, f.timing) : undefined,
+    f.lookedAfter
+      ? f.lookedAfter === 'nobody'
+        ? isNull(affiliates.lookedAfter)
+        : eq(affiliates.lookedAfter, f.lookedAfter)
+      : undefined,
+    f.only ? only[f.only] : undefined,
+  );
+}
+
+const keysets = {
+  name: { by: affiliates.name, id: affiliates.id, order: 'asc' },
+  newest: { by: affiliates.createdAt, id: affiliates.id, order: 'desc' },
+} as const;
+
+/** Reads what the rows of a page show, for all of them at once. */
+function show(app: App, found: Affiliate[]): Row[] {
+  const { base } = theProgramme(app);
+  const now = app.clock.now();
+  const ids = found.map((r) => r.id);
+  const each = <T extends { id: string | null }>(read: (some: string[]) => T[]): Map<string, T> => {
+    const all = new Map<string, T>();
+    for (let i = 0; i < ids.length; i += 500) for (const r of read(ids.slice(i, i + 500))) all.set(r.id!, r);
+    return all;
+  };
+  const money = each((some) =>
+    app.db
+      .select({
+        id: payeeTotals.affiliate,
+        owed: sql<number>`${payeeTotals.held} + ${payeeTotals.cleared}`,
+        paid: payeeTotals.paid,
+      })
+      .from(payeeTotals)
+      .where(inArray(payeeTotals.affiliate, some))
+      .all(),
+  );
+  const clicks = each((some) =>
+    app.db
+      .select({ id: visits.affiliate, n: sql<number>`count(*)` })
+      .from(visits)
+      .where(
+        and(
+          inArray(visits.affiliate, some),
+          gte(visits.at, now - clickDays * millisecondsInDay),
+          sql`${visits.barred} IS NOT 'the visitor looks automated'`,
+        ),
+      )
+      .groupBy(visits.affiliate)
+      .all(),
+  );
+  const sold = each((some) =>
+    app.db
+      .select({ id: orders.affiliate, n: sql<number>`count(*)` })
+      .from(orders)
+      .where(and(inArray(orders.affiliate, some), eq(orders.test, false), eq(orders.event, 'sale')))
+      .groupBy(orders.affiliate)
+      .all(),
+  );
+  const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
+  const people = new Map(
+    app.db
+      .select({ id: staff.id, name: staff.name })
+      .from(staff)
+      .all()
+      .map((p) => [p.id, p.name]),
+  );
+  const { roll } = theTerms(app);
+  const named = (id: string | null) => {
+    const s = id === null ? undefined : sets.get(id);
+    return s ? { id: s.id, name: s.name } : null;
+  };
+  return found.map((r) => {
+    const { card, group, tags } = termsAt(roll, r.id, now);
+    return {
+      id: r.id,
+      handle: r.handle,
+      name: r.name,
+      email: r.email,
+      country: r.country,
+      sites: r.sites,
+      state: r.state,
+      timing: r.timing,
+      kind: r.kind,
+      lookedAfter: r.lookedAfter === null ? null : (people.get(r.lookedAfter) ?? null),
+      joinedAt: r.joinedAt,
+      promotes: r.promotes,
+      mailFault: r.mailFault,
+      clicks90: clicks.get(r.id)?.n ?? 0,
+      orders: sold.get(r.id)?.n ?? 0,
+      owed: { amount: money.get(r.id)?.owed ?? 0, currency: base },
+      paid: { amount: money.get(r.id)?.paid ?? 0, currency: base },
+      group: named(group?.id ?? null),
+      card: r.joinedAt === null ? null : named(card),
+      tags: tags.flatMap((t) => {
+        const s = sets.get(t);
+        return s ? [{ id: s.id, name: s.name, colour: s.colour }] : [];
+      }),
+    };
+  });
+}
+
+export function listAffiliates(app: App, filter: QueryOf<typeof List>): ReplyOf<typeof List> {
+  const limit = filter.limit ?? 50;
+  const keyset = keysets[filter.sort ?? 'name'];
+  const where = rosterWhere(app, filter);
+  const found = app.db
+    .select()
+    .from(affiliates)
+    .where(and(where, afterCursor(keyset, filter.after)))
+    .orderBy(...inOrder(keyset))
+    .limit(limit + 1)
+    .all();
+  const { rows, next } = cut(found, limit, (r) => [filter.sort === 'newest' ? r.createdAt : r.name, r.id]);
+  // counted with the first page only, where there are more: further pages say the same
+  const total = filter.after !== undefined ? 0 : next === null ? rows.length : countOf(app, filter);
+  return {
+    next,
+    total,
+    rows: show(app, rows),
+    staff: app.db
+      .select({ id: staff.id, name: staff.name })
+      .from(staff)
+      .where(eq(staff.active, true))
+      .orderBy(staff.name)
+      .all(),
+  };
+}
+
+/** Ids of all who fit a filter, by name. */
+export function idsOf(app: App, filter: RosterFilter, most: number): string[] {
+  return app.db
+    .select({ id: affiliates.id })
+    .from(affiliates)
+    .where(rosterWhere(app, filter))
+    .orderBy(affiliates.name, affiliates.id)
+    .limit(most)
+    .all()
+    .map((r) => r.id);
+}
+
+/** How many fit a filter. */
+export function countOf(app: App, filter: RosterFilter): number {
+  return app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(affiliates)
+    .where(rosterWhere(app, filter))
+    .get()!.n;
+}
+
+/** Columns by name; the usual ones where none is named. @throws Problem `invalid` naming one that does not exist */
+export function readColumns(text: string | undefined): RosterColumn[] {
+  const names = (text ?? '')
+    .split(',')
+    .map((c) => c.trim())
+    .filter(Boolean);
+  const strange = names.find((n) => !(n in rosterColumns));
+  if (strange)
+    throw refuse('columns', `Columns: “${strange.slice(0, 30)}” is not one`, usualColumns.join(','));
+  return names.length ? (names as RosterColumn[]) : usualColumns;
+}
+
+/** So many rows are read before others get their turn. */
+const atOnce = 500;
+
+/** What the columns of the roster are called in an export. */
+export function rosterColumnTitles(app: App, columns: readonly RosterColumn[]): string[] {
+  const { base } = theProgramme(app);
+  return [
+    'Name',
+    ...columns.map((c) => (c === 'owed' || c === 'paid' ? `${rosterColumns[c]} ${base}` : rosterColumns[c])),
+  ];
+}
+
+/** A piece of the roster as it is shown, for an export: the name and the chosen columns. */
+export function rosterPiece(
+  app: App,
+  filter: RosterFilter & { sort?: 'name' | 'newest'; after?: string },
+  columns: readonly RosterColumn[],
+): { lines: (string | number)[][]; next: string | null } {
+  const { base, zone } = theProgramme(app);
+  const cell: Record<RosterColumn, (r: Row) => string | number> = {
+    handle: (r) => r.handle,
+    country: (r) => r.country,
+    state: (r) => r.state,
+    timing: (r) => (r.timing === 'at-sale' ? 'at sale' : 'after hold'),
+    clicks: (r) => r.clicks90,
+    orders: (r) => r.orders,
+    owed: (r) => toDecimal(r.owed.amount, base),
+    paid: (r) => toDecimal(r.paid.amount, base),
+    since: (r) => (r.joinedAt === null ? '' : formatDay(r.joinedAt, zone)),
+    group: (r) => r.group?.name ?? '',
+    tags: (r) => r.tags.map((t) => t.name).join(', '),
+    card: (r) => r.card?.name ?? '',
+    kind: (r) => r.kind,
+    lookedAfter: (r) => r.lookedAfter ?? '',
+    email: (r) => r.email,
+    sites: (r) => r.sites.join(' '),
+  };
+  const { rows, next } = listAffiliates(app, { ...filter, limit: atOnce });
+  return { lines: rows.map((r) => [r.name, ...columns.map((c) => cell[c](r))]), next };
+}

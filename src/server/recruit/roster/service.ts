@@ -1,0 +1,366 @@
+import { and, eq, gte, isNull, or, sql } from 'drizzle-orm';
+import { historyRows } from '../../../contract/recruit/affiliates';
+import { figuresOf } from '../../../core/figures/metrics';
+import { transferText } from '../../../core/payouts/characters';
+import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { Problem, refuse } from '../../ground/http/problem';
+import {
+  affiliates,
+  applications,
+  approvals,
+  commissions,
+  links,
+  messages,
+  orders,
+  products,
+  refunds,
+  visits,
+} from '../../ground/tables';
+import { balancesOf, lastCommissionsOf } from '../../ledger/service';
+import { record } from '../../registers/access/audit';
+import { namesOf } from '../../registers/access/names';
+import { endSessionsOf } from '../../registers/access/session';
+import { stale } from '../../registers/access/stale';
+import { detailsOf } from '../../registers/catalogue/details';
+import { linkAddress } from '../../registers/people/links';
+import { ownAcceptance } from '../../setup/policy/service';
+import { priceNow } from '../../setup/products/service';
+import { inForceNow, notForYou } from '../../setup/terms/service';
+import { declineOpen } from '../applications/change';
+import { trustOf } from '../applications/trust';
+import { prospectOf } from '../prospects/copy';
+import { listHistory } from './history';
+
+export type AffiliateRecord = typeof affiliates.$inferSelect;
+type State = AffiliateRecord['state'];
+
+export function affiliateById(app: App, id: string): AffiliateRecord {
+  const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This affiliate does not exist');
+  return row;
+}
+
+/** True if a bank transfer could be made to the affiliate. */
+export function detailsComplete(
+  row: Pick<AffiliateRecord, 'payeeHolder' | 'payeeIban' | 'payeeAddress'>,
+): boolean {
+  return (
+    row.payeeHolder !== '' &&
+    row.payeeIban !== '' &&
+    row.payeeAddress !== '' &&
+    transferText(row.payeeHolder).ok
+  );
+}
+
+/** An account number with its middle hidden: PT50 …0154. */
+export function maskedIban(iban: string): string {
+  return iban === '' ? '' : `${iban.slice(0, 4)} … ${iban.slice(-4)}`;
+}
+
+export function clicksOf(app: App, affiliate: string, since: number): number {
+  return app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(visits)
+    .where(
+      and(
+        eq(visits.affiliate, affiliate),
+        gte(visits.at, since),
+        sql`${visits.barred} IS NOT 'the visitor looks automated'`,
+      ),
+    )
+    .get()!.n;
+}
+
+export function ordersOf(app: App, affiliate: string, since = 0): number {
+  return app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(orders)
+    .where(
+      and(
+        eq(orders.affiliate, affiliate),
+        gte(orders.placedAt, since),
+        eq(orders.test, false),
+        eq(orders.event, 'sale'),
+      ),
+    )
+    .get()!.n;
+}
+
+/** What an affiliate is approved for now, with its rate and link. */
+export function termsInForce(app: App, affiliate: string) {
+  const approved = app.db
+    .select()
+    .from(approvals)
+    .where(and(eq(approvals.affiliate, affiliate), isNull(approvals.until)))
+    .all();
+  if (!approved.length) return [];
+  const all = approved.find((a) => a.product === null);
+  const own = new Map(
+    app.db
+      .select()
+      .from(links)
+      .where(eq(links.affiliate, affiliate))
+      .all()
+      .map((l) => [l.product, l.code]),
+  );
+  return app.db
+    .select()
+    .from(products)
+    .where(or(eq(products.state, 'live'), eq(products.state, 'paused')))
+    .orderBy(products.name)
+    .all()
+    .flatMap((p) => {
+      const approval = approved.find((a) => a.product === p.id) ?? all;
+      if (!approval) return [];
+      // nobody may promote it: no link to it earns, whatever was approved
+      if (detailsOf(p).recruiting === 'none')
+        return [
+          {
+            product: p.id,
+            code: p.code,
+            name: p.name,
+            price: priceNow(p).presentPrice?.amount ?? null,
+            currency: p.currency,
+            reward: notForYou,
+            renewals: '',
+            locked: false,
+            raised: false,
+            rung: '',
+            timing: approval.timing,
+            link: null,
+          },
+        ];
+      const { text, rung, locked, raised } = inForceNow(app, affiliate, p);
+      const later =
+        p.kind === 'recurring' || p.kind === 'instalments'
+          ? inForceNow(app, affiliate, p, 'renewal').text
+          : '';
+      const code = own.get(p.id);
+      return [
+        {
+          product: p.id,
+          code: p.code,
+          name: p.name,
+          price: priceNow(p).presentPrice?.amount ?? null,
+          currency: p.currency,
+          reward: text,
+          renewals: later,
+          locked,
+          raised,
+          rung,
+          timing: approval.timing,
+          link: code ? linkAddress(app, code) : null,
+        },
+      ];
+    });
+}
+
+export function readAffiliate(app: App, id: string) {
+  const row = affiliateById(app, id);
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const b = balancesOf(app, id);
+  const clicks = clicksOf(app, id, 0);
+  const value = app.db
+    .select({ n: sql<number>`coalesce(sum(${orders.base}), 0)` })
+    .from(orders)
+    .where(eq(orders.affiliate, id))
+    .get()!.n;
+  const back = app.db
+    .select({ n: sql<number>`count(*)`, reversed: sql<number>`coalesce(sum(${refunds.reversed}), 0)` })
+    .from(refunds)
+    .innerJoin(commissions, and(eq(commissions.order, refunds.order), eq(commissions.kind, 'commission')))
+    .where(eq(commissions.affiliate, id))
+    .get()!;
+  const figures = figuresOf({
+    clicks,
+    orders: ordersOf(app, id),
+    value,
+    granted: b.granted,
+    reversed: back.reversed,
+  });
+  return {
+    id,
+    handle: row.handle,
+    name: row.name,
+    email: row.email,
+    country: row.country,
+    address: row.address,
+    sites: row.sites,
+    state: row.state,
+    timing: row.timing,
+    createdAt: row.createdAt,
+    joinedAt: row.joinedAt,
+    version: row.version,
+    payout: { holder: row.payeeHolder, iban: maskedIban(row.payeeIban), complete: detailsComplete(row) },
+    balances: {
+      held: money(b.held),
+      cleared: money(b.cleared),
+      inRun: money(b.inRun),
+      paid: money(b.paid),
+      exposure: money(b.exposure),
+    },
+    figures: {
+      clicks,
+      orders: figures.orders,
+      refunds: back.n,
+      conversion: figures.conversion,
+      epc: figures.epc,
+      shareReversed: figures.shareReversed,
+    },
+    terms: termsInForce(app, id).map(
+      ({ product, code, name: called, reward, renewals, locked, raised, rung, timing, link }) => ({
+        product,
+        code,
+        name: called,
+        reward,
+        renewals,
+        locked,
+        raised,
+        rung,
+        timing,
+        link,
+      }),
+    ),
+    commissions: lastCommissionsOf(app, id, 30),
+    kind: row.kind,
+    lookedAfter:
+      row.lookedAfter === null
+        ? null
+        : { id: row.lookedAfter, name: namesOf(app, [row.lookedAfter])(row.lookedAfter) },
+    newsletters: row.newsletters,
+    mailFault: row.mailFault,
+    audience: row.audience,
+    trust: trustOf(app, id),
+    policy: ownAcceptance(app, id),
+    prospect: prospectOf(app, id),
+    applications: app.db
+      .select({
+        id: applications.id,
+        at: applications.createdAt,
+        state: applications.state,
+        product: products.name,
+      })
+      .from(applications)
+      .leftJoin(products, eq(products.id, applications.product))
+      .where(eq(applications.affiliate, id))
+      .orderBy(sql`${applications.createdAt} DESC`)
+      .limit(50)
+      .all(),
+    history: listHistory(app, id, { limit: historyRows }).rows,
+    messages: app.db
+      .select({
+        id: messages.id,
+        at: messages.at,
+        subject: messages.subject,
+        body: messages.body,
+        fault: messages.fault,
+        state: messages.state,
+      })
+      .from(messages)
+      .where(eq(messages.affiliate, id))
+      .orderBy(sql`${messages.at} DESC`)
+      .limit(20)
+      .all(),
+  };
+}
+
+const moves: Record<State, readonly State[]> = {
+  applied: ['blocked'],
+  active: ['paused', 'ended', 'blocked'],
+  paused: ['active', 'ended', 'blocked'],
+  ended: ['active', 'blocked'],
+  blocked: ['active', 'ended'],
+};
+
+function atVersion(app: App, id: string, version: number): AffiliateRecord {
+  const row = affiliateById(app, id);
+  if (row.version !== version) throw stale(app, id, row.name, readAffiliate(app, id));
+  return row;
+}
+
+export function moveAffiliate(
+  app: App,
+  actor: Actor,
+  id: string,
+  to: State,
+  reason: string,
+  version: number,
+) {
+  const row = atVersion(app, id, version);
+  if (!moves[row.state].includes(to))
+    throw new Problem('conflict', `An affiliate that is ${row.state} cannot become ${to}`);
+  if (to === 'active' && row.joinedAt === null)
+    throw new Problem('conflict', 'This affiliate was never approved; decide its application instead');
+  if (to === 'blocked' && reason.trim() === '')
+    throw refuse(
+      'reason',
+      'Reason is empty: a block needs one, for those who ask later',
+      'Bought through its own links',
+    );
+  app.db
+    .update(affiliates)
+    .set({ state: to, pausedFor: null, version: row.version + 1 })
+    .where(eq(affiliates.id, id))
+    .run();
+  record(
+    app,
+    actor,
+    'affiliate-moved',
+    id,
+    { state: row.state },
+    { state: to, reason: reason.trim() || null },
+  );
+  if (to === 'blocked') {
+    endSessionsOf(app, 'affiliate', id);
+    declineOpen(app, actor, id);
+  }
+  changed(app);
+  return readAffiliate(app, id);
+}
+
+/** Changes the payment timing of everything the affiliate is approved for, from now on. */
+export function setTiming(
+  app: App,
+  actor: Actor,
+  id: string,
+  timing: AffiliateRecord['timing'],
+  version: number,
+) {
+  const row = atVersion(app, id, version);
+  const now = app.clock.now();
+  const open = app.db
+    .select()
+    .from(approvals)
+    .where(and(eq(approvals.affiliate, id), isNull(approvals.until)))
+    .all()
+    .filter((a) => a.timing !== timing);
+  for (const approval of open) {
+    app.db.update(approvals).set({ until: now }).where(eq(approvals.id, approval.id)).run();
+    app.db
+      .insert(approvals)
+      .values({ ...approval, id: newId('approval'), timing, from: now, until: null })
+      .run();
+  }
+  app.db
+    .update(affiliates)
+    .set({ timing, version: row.version + 1 })
+    .where(eq(affiliates.id, id))
+    .run();
+  record(app, actor, 'timing-changed', id, { timing: row.timing }, { timing });
+  return readAffiliate(app, id);
+}
+
+/** How many affiliates are in each state. */
+export function countByState(app: App): Record<string, number> {
+  return Object.fromEntries(
+    app.db
+      .select({ state: affiliates.state, n: sql<number>`count(*)` })
+      .from(affiliates)
+      .where(eq(affiliates.promotes, true))
+      .groupBy(affiliates.state)
+      .all()
+      .map((r) => [r.state, r.n]),
+  );
+}

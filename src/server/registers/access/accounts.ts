@@ -1,0 +1,128 @@
+import { and, eq } from 'drizzle-orm';
+import { emailKey } from '../../../core/recruiting/evidence';
+import { theProgramme, type App } from '../../ground/context';
+import { Problem } from '../../ground/http/problem';
+import { affiliates, staff } from '../../ground/tables';
+import { queue, writtenLately } from '../outbox/queue';
+import { personOfLink, putPassword } from './links';
+import { checkStrength, hashPassword } from './passwords';
+import type { SessionKind } from './session';
+import { askAgain } from './signin';
+
+interface Person {
+  id: string;
+  name: string;
+  email: string;
+  password: string | null;
+}
+
+function byId(app: App, kind: SessionKind, id: string): Person | null {
+  if (kind === 'staff')
+    return (
+      app.db
+        .select()
+        .from(staff)
+        .where(and(eq(staff.id, id), eq(staff.active, true)))
+        .get() ?? null
+    );
+  const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get();
+  return row && row.state !== 'blocked' ? row : null;
+}
+
+function byMail(app: App, kind: SessionKind, email: string): Person | null {
+  const key = emailKey(email);
+  if (kind === 'staff')
+    return (
+      app.db
+        .select()
+        .from(staff)
+        .where(and(eq(staff.email, key), eq(staff.active, true)))
+        .get() ?? null
+    );
+  const row = app.db.select().from(affiliates).where(eq(affiliates.emailKey, key)).get();
+  return row && row.state !== 'blocked' ? row : null;
+}
+
+const hints = (app: App, person: Person) => [person.name, person.email, theProgramme(app).name];
+
+/** Tells somebody that a password was set, at the address that is known: whoever did not do it hears of it. */
+function tell(app: App, kind: SessionKind, { id, name, email }: Person): void {
+  const { name: programme, contact } = theProgramme(app);
+  queue(app, {
+    to: email,
+    affiliate: kind === 'affiliate' ? id : null,
+    kind: 'password-changed',
+    subject: `Your password at ${programme} was changed`,
+    body: `Hello ${name},\n\nyour password was changed just now, and everybody who was signed in with the old one is signed out. If it was not you, set another one at once under “Forgotten your password?” at ${app.address}${kind === 'staff' ? '' : '/portal'} and tell us: ${contact}\n\n${programme}`,
+  });
+}
+
+/** Changes one's own password. @throws Problem `invalid` where the present one is not this, or the new one is easy to guess */
+export async function changePassword(
+  app: App,
+  kind: SessionKind,
+  id: string,
+  current: string,
+  password: string,
+): Promise<void> {
+  const person = byId(app, kind, id);
+  if (!person) throw new Problem('not-found', 'This account is closed');
+  checkStrength(password, hints(app, person));
+  await askAgain(app, kind, person, current, 'current');
+  const stored = await hashPassword(password);
+  app.transaction(() => {
+    putPassword(app, kind, id, stored, 'password-changed');
+    tell(app, kind, person);
+  });
+}
+
+/** Messages a day with a link to set a password that one address gets. */
+const mostLinks = 3;
+
+/** Sends a link to set a password, where the address is somebody's. Nothing of the answer depends on it: the work is done after it. */
+export function forgotPassword(app: App, kind: SessionKind, email: string): { said: string } {
+  setImmediate(() => app.faults.guard('forgotten password', () => sendLink(app, kind, email)));
+  return {
+    said: 'If this address is known here, a link to set a new password is on its way to it. It is good for an hour.',
+  };
+}
+
+function sendLink(app: App, kind: SessionKind, email: string): void {
+  const person = app.sqlite.open ? byMail(app, kind, email) : null;
+  if (!person || writtenLately(app, person.email, ['password-forgotten']) >= mostLinks) return;
+  const { name: programme, contact } = theProgramme(app);
+  queue(app, {
+    to: person.email,
+    affiliate: kind === 'affiliate' ? person.id : null,
+    kind: 'password-forgotten',
+    subject: `A new password for ${programme}`,
+    link: { kind, person: person.id, use: 'forgotten' },
+    body: [
+      `Hello ${person.name},\n\nsomebody asked for a new password for this address. Set it here, within an hour:\n`,
+      `\n\nIf it was not you, there is nothing to do: the old password goes on being good. Questions: ${contact}\n\n${programme}`,
+    ],
+  });
+}
+
+/** Sets a password by the link of a message. @returns the person's id @throws Problem `invalid`, `forbidden` where the account is closed */
+export async function setByLink(
+  app: App,
+  kind: SessionKind,
+  token: string,
+  password: string,
+  done: (person: string) => void = () => undefined,
+): Promise<string> {
+  const id = personOfLink(app, kind, token);
+  const person = byId(app, kind, id);
+  if (!person) throw new Problem('forbidden', 'This account is closed');
+  checkStrength(password, hints(app, person));
+  const stored = await hashPassword(password);
+  app.transaction(() => {
+    // hashing took a moment: the link may have been used meanwhile
+    personOfLink(app, kind, token);
+    putPassword(app, kind, id, stored, 'password-set');
+    if (person.password !== null) tell(app, kind, person);
+    done(id);
+  });
+  return id;
+}

@@ -1,0 +1,71 @@
+import { randomBytes } from 'node:crypto';
+import { and, eq, isNull, sql } from 'drizzle-orm';
+import type { App } from '../../ground/context';
+import { refuse } from '../../ground/http/problem';
+import { hash } from '../../ground/seal';
+import { affiliates, invitations, staff } from '../../ground/tables';
+import { record } from './audit';
+import { endSessionsOf, type SessionKind } from './session';
+
+const hour = 3_600_000;
+/** Links of a welcome are good for a month; those of a forgotten password for an hour. */
+const lasts = { welcome: 30 * 24 * hour, forgotten: hour };
+
+/** Makes a link to set a password, and gives its address. Only a digest is kept. */
+export function newPasswordLink(
+  app: App,
+  kind: SessionKind,
+  person: string,
+  use: keyof typeof lasts = 'welcome',
+): string {
+  const token = randomBytes(32).toString('base64url');
+  const now = app.clock.real();
+  app.db
+    .insert(invitations)
+    .values({ tokenHash: hash(token), kind, person, createdAt: now, until: now + lasts[use] })
+    .run();
+  return `${app.address}${kind === 'staff' ? '' : '/portal'}/password?token=${token}`;
+}
+
+/** Whom a link is for. @throws Problem `invalid` where it was used, has died or is too old */
+export function personOfLink(app: App, kind: SessionKind, token: string): string {
+  const row = app.db
+    .select()
+    .from(invitations)
+    .where(
+      and(eq(invitations.tokenHash, hash(token)), eq(invitations.kind, kind), isNull(invitations.usedAt)),
+    )
+    .get();
+  if (!row || (row.until ?? row.createdAt + lasts.welcome) < app.clock.real())
+    throw refuse(
+      'token',
+      'This link was used already, is too old, or a newer password was set since; ask for a new one under “Forgotten your password?”',
+    );
+  return row.person;
+}
+
+/**
+ * Sets a password: every session of the person ends, and so does every link to set another. Call inside a transaction.
+ * @param stored the password, hashed
+ */
+export function putPassword(
+  app: App,
+  kind: SessionKind,
+  person: string,
+  stored: string,
+  action: string,
+): void {
+  if (kind === 'staff') app.db.update(staff).set({ password: stored }).where(eq(staff.id, person)).run();
+  else
+    app.db
+      .update(affiliates)
+      .set({ password: stored, version: sql`${affiliates.version} + 1` })
+      .where(eq(affiliates.id, person))
+      .run();
+  app.db
+    .delete(invitations)
+    .where(and(eq(invitations.kind, kind), eq(invitations.person, person)))
+    .run();
+  endSessionsOf(app, kind, person);
+  record(app, { kind, id: person }, action, person, null, null);
+}

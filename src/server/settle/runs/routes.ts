@@ -1,0 +1,92 @@
+import type { Express } from 'express';
+import * as contract from '../../../contract/settle/payouts';
+import { bankOf, type Actor, type App } from '../../ground/context';
+import { FileAnswer, serve, serveAct } from '../../ground/http/serve';
+import { runJob } from '../../jobs/run';
+import { approveRun, reopenRun } from './approve';
+import { onlyDecided } from './enough';
+import { goOnWithRun } from './onward';
+import { runFile, runTable, statementOf } from './read';
+import { createRun, discardRun, excludePayee, runById } from './runs';
+import { deliverRun, sendRun } from './send';
+import { collectStatus, readStatus, settleByHand } from './settle';
+
+const answer = ({ name, content }: { name: string; content: string }) => new FileAnswer(name, content);
+
+/** The run as its page shows it, read beside the serving thread. */
+const read = (app: App, id: string, actor: Actor) =>
+  app.reader.say('run', { id, actor: actor.id, bank: bankOf(app) !== null });
+
+/** So many payees are through before anybody would look at how far they are. */
+const soonThrough = 200;
+
+/** Goes on with what is left of a step, and answers with the run: of a small one when it is through, of a large one as it is at the beginning. */
+async function readGoingOn(app: App, id: string, actor: Actor) {
+  const goOn = () => runJob(app, { name: 'payout runs', work: () => goOnWithRun(app, id) });
+  const isSmall = runById(app, id).payees <= soonThrough;
+  if (isSmall) await goOn();
+  const found = await read(app, id, actor);
+  if (!isSmall) void goOn();
+  return found;
+}
+
+export function payoutRoutes(server: Express, app: App): void {
+  serve(server, app, contract.listRuns, ({ query }) => app.reader.say('runs', query));
+  serveAct(
+    server,
+    app,
+    contract.createRun,
+    { act: ({ actor, body }) => createRun(app, actor, body), reply: (id, { actor }) => read(app, id, actor) },
+    { tried: true },
+  );
+  serve(server, app, contract.readStatusReport, ({ actor, body }) =>
+    readStatus(app, actor, body.name, body.content),
+  );
+  serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
+  serve(server, app, contract.readRun, ({ actor, params }) => read(app, params.id, actor));
+  serve(server, app, contract.listRunPayments, ({ params, query }) =>
+    app.reader.say('runPayments', { id: params.id, query }),
+  );
+  serve(server, app, contract.listLeftOut, ({ params, query }) =>
+    app.reader.say('leftOut', { id: params.id, query }),
+  );
+  serveAct(server, app, contract.excludePayee, {
+    act: ({ actor, params, body }) =>
+      excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version),
+    reply: (_, { actor, params }) => read(app, params.id, actor),
+  });
+  serveAct(server, app, contract.approveRun, {
+    ahead: ({ params }) => app.reader.ask('awaited', { id: params.id }),
+    act: ({ actor, params, body }, awaited) =>
+      approveRun(app, actor, params.id, body.version, body.total, {
+        awaited: awaited ?? [],
+        enough: onlyDecided,
+      }),
+    reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
+  });
+  serveAct(server, app, contract.reopenRun, {
+    act: ({ actor, params, body }) => reopenRun(app, actor, params.id, body.version, onlyDecided),
+    reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
+  });
+  serveAct(server, app, contract.sendRun, {
+    ahead: ({ params }) => app.reader.work('writtenFile', { id: params.id }, () => undefined).result,
+    act: ({ actor, params, body }, file) =>
+      sendRun(app, actor, params.id, body.version, { file, enough: onlyDecided }),
+    reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
+  });
+  serveAct(server, app, contract.discardRun, {
+    act: ({ actor, params, body }) => discardRun(app, actor, params.id, body.version),
+    reply: (_, { actor, params }) => read(app, params.id, actor),
+  });
+  serve(server, app, contract.deliverRun, async ({ actor, params }) => {
+    await deliverRun(app, params.id);
+    return read(app, params.id, actor);
+  });
+  serveAct(server, app, contract.settleByHand, {
+    act: ({ actor, params, body }) => settleByHand(app, actor, params.id, body.reference.trim()),
+    reply: (id, { actor }) => read(app, id, actor),
+  });
+  serve(server, app, contract.runXml, ({ params }) => answer(runFile(app, params.id)));
+  serve(server, app, contract.runCsv, ({ params }) => answer(runTable(app, params.id)));
+  serve(server, app, contract.statement, ({ params }) => answer(statementOf(app, params.id, null)));
+}

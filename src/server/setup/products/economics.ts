@@ -1,0 +1,114 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import type { ProductOut } from '../../../contract/setup/products';
+import { addDays, dayOf } from '../../../core/calendar/zone';
+import { figuresOf, noCounts } from '../../../core/figures/metrics';
+import { mulDiv } from '../../../core/money/rounding';
+import { shrunkRefundRate } from '../../../core/recruiting/evidence';
+import { amountsOf } from '../../../core/terms/resolve';
+import { theProgramme, type App } from '../../ground/context';
+import { funnels, funnelSteps } from '../../ground/tables';
+import {
+  clicksSince,
+  discountsSince,
+  ordersSince,
+  productById,
+  refundsOf,
+  stepSums,
+  type ProductRecord,
+} from '../../registers/catalogue/store';
+import { ownersAt } from '../terms/coowners';
+import { lockedAt, termsOf } from '../terms/service';
+import { theTerms } from '../terms/store';
+import { priceInBase } from '../terms/worst';
+
+/** Share of the list price that discounts took off in the last year, parts per million. */
+function usualDiscount(app: App, product: string): number {
+  const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -365);
+  // sales in several currencies: each line's share, weighted by its value in base
+  const { weight, discounted } = discountsSince(app, product, since);
+  return weight <= 0 ? 0 : mulDiv(discounted, 100, weight);
+}
+
+const refundRateOf = (app: App, product: string) =>
+  shrunkRefundRate(refundsOf(app, product), ordersSince(app, product, ''));
+
+/** The offers that follow a product, how often each is taken and what it pays everybody. */
+function followOns(app: App, product: string): ProductOut['economics']['follow'] {
+  const funnel = app.db
+    .select()
+    .from(funnels)
+    .where(and(eq(funnels.opening, product), isNull(funnels.removedAt)))
+    .get();
+  if (!funnel) return [];
+  const { base } = theProgramme(app);
+  const at = app.clock.now();
+  const openings = ordersSince(app, product, '');
+  return app.db
+    .select()
+    .from(funnelSteps)
+    .where(eq(funnelSteps.funnel, funnel.id))
+    .orderBy(funnelSteps.position)
+    .all()
+    .flatMap((step) => {
+      const sold = productById(app, step.product);
+      if (!sold) return [];
+      const { taken } = stepSums(app, step.code);
+      const price = priceInBase(app, { price: step.price ?? sold.price, currency: sold.currency });
+      const commission = amountsOf(theTerms(app).book, termsOf(app, '', at), {
+        event: 'sale',
+        at,
+        payment: 1,
+        currency: base,
+        base,
+        rateMicros: 1_000_000,
+        lines: [
+          {
+            product: sold.id,
+            kind: sold.kind,
+            step: step.code,
+            name: sold.name,
+            quantity: 1,
+            amount: price,
+            discount: 0,
+            approved: true,
+            locked: lockedAt(app, sold.id, 'sale', at),
+          },
+        ],
+      })[0]!;
+      return [
+        {
+          name: sold.name,
+          takenPpm: openings === 0 ? 0 : Math.min(1_000_000, mulDiv(taken, 1_000_000, openings)),
+          price,
+          commission,
+          owners: ownersAt(app, sold.id, at).map((o) => o.ppm),
+          refundPpm: refundRateOf(app, sold.id),
+        },
+      ];
+    });
+}
+
+/** What a sale of a product costs beside its commission: fees by the settings, discounts and refunds by its record, shares by the terms. */
+export function economicsOf(app: App, row: ProductRecord): ProductOut['economics'] {
+  const { feePpm, feeFixed, lowEarning, referralPpm, referralOf } = theProgramme(app);
+  return {
+    feePpm,
+    feeFixed,
+    lowEarning,
+    refundPpm: refundRateOf(app, row.id),
+    discountPpm: usualDiscount(app, row.id),
+    owners: ownersAt(app, row.id, app.clock.now()).map((o) => o.ppm),
+    referral: referralPpm > 0 ? { ppm: referralPpm, of: referralOf } : null,
+    follow: followOns(app, row.id),
+  };
+}
+
+/** Orders ÷ clicks of the last 90 days, or null where there were no clicks. */
+export function conversionOf(app: App, product: string): number | null {
+  const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
+  return figuresOf({
+    ...noCounts,
+    clicks: clicksSince(app, product, since),
+    orders: ordersSince(app, product, since),
+  }).conversion;
+}

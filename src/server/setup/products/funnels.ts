@@ -1,0 +1,276 @@
+import { and, eq, gt, inArray, isNull, ne, or, sql } from 'drizzle-orm';
+import type { FieldFault } from '../../../contract/explain';
+import type { FunnelIn, FunnelOut } from '../../../contract/setup/funnels';
+import { parseAmount, toDecimal } from '../../../core/money/amount';
+import { faultsOfFunnel, valuePer100 } from '../../../core/pricing/funnel';
+import { cellOf } from '../../../core/terms/cell';
+import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { invalid, Problem } from '../../ground/http/problem';
+import { funnels, funnelSteps, rates } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { stale } from '../../registers/access/stale';
+import { openedBy, ordersSince, productById, stepSums } from '../../registers/catalogue/store';
+import { termsChanged, theTerms } from '../terms/store';
+
+type FunnelRecord = typeof funnels.$inferSelect;
+
+function show(app: App, row: FunnelRecord): FunnelOut {
+  const { base } = theProgramme(app);
+  const { book, roll } = theTerms(app);
+  const at = app.clock.now();
+  const steps = app.db
+    .select()
+    .from(funnelSteps)
+    .where(eq(funnelSteps.funnel, row.id))
+    .orderBy(funnelSteps.position)
+    .all();
+  const taken = steps.map((s) => {
+    const product = productById(app, s.product)!;
+    const sums = stepSums(app, s.code);
+    const cell = cellOf(
+      book,
+      roll,
+      { of: 'everyone' },
+      {
+        what: { type: 'step', step: s.code },
+        sold: { product: s.product, kind: product.kind, step: s.code },
+      },
+      'sale',
+      1,
+      at,
+      base,
+    );
+    return {
+      code: s.code,
+      name: product.name,
+      orders: sums.lines,
+      value: { amount: sums.base, currency: base },
+      commission: { amount: sums.commission, currency: base },
+      rate: cell.full,
+    };
+  });
+  const money = (amount: number) => ({ amount, currency: base });
+  const openings = ordersSince(app, row.opening, '');
+  const opened = openedBy(app, row.opening);
+  const per100 = valuePer100(openings, [
+    opened,
+    ...taken.map((t) => ({ value: t.value.amount, commission: t.commission.amount })),
+  ]);
+  return {
+    id: row.id,
+    name: row.name,
+    opening: row.opening,
+    first: row.first,
+    version: row.version,
+    per100: per100 && {
+      value: money(per100.value),
+      commission: money(per100.commission),
+      left: money(per100.left),
+    },
+    openingName: productById(app, row.opening)!.name,
+    openings,
+    taken,
+    steps: steps.map((s) => ({
+      code: s.code,
+      product: s.product,
+      price: s.price === null ? '' : toDecimal(s.price, productById(app, s.product)!.currency),
+      onYes: s.onYes,
+      onNo: s.onNo,
+    })),
+  };
+}
+
+export function listFunnels(app: App): { rows: FunnelOut[] } {
+  return {
+    rows: app.db
+      .select()
+      .from(funnels)
+      .where(isNull(funnels.removedAt))
+      .orderBy(funnels.name, funnels.id)
+      .all()
+      .map((f) => show(app, f)),
+  };
+}
+
+interface Checked {
+  name: string;
+  opening: string;
+  first: string | null;
+  steps: { code: string; product: string; price: number | null; onYes: string | null; onNo: string | null }[];
+}
+
+function check(app: App, input: FunnelIn, own: string | null): Checked {
+  const faults: FieldFault[] = faultsOfFunnel(input.first, input.steps).map((f) => ({
+    pointer: '/steps',
+    detail: f.detail,
+  }));
+  const opening = productById(app, input.opening);
+  if (!opening) faults.push({ pointer: '/opening', detail: 'The opening product does not exist' });
+  const other = app.db
+    .select({ name: funnels.name })
+    .from(funnels)
+    .where(
+      and(
+        eq(funnels.opening, input.opening),
+        isNull(funnels.removedAt),
+        own ? ne(funnels.id, own) : undefined,
+      ),
+    )
+    .get();
+  if (other)
+    faults.push({
+      pointer: '/opening',
+      detail: `${opening?.name ?? 'The product'} opens the funnel ${other.name} already; a product opens one`,
+    });
+  const codes = input.steps.map((s) => s.code);
+  const taken = codes.length
+    ? app.db
+        .select({ code: funnelSteps.code })
+        .from(funnelSteps)
+        .where(and(inArray(funnelSteps.code, codes), own ? ne(funnelSteps.funnel, own) : undefined))
+        .all()
+    : [];
+  for (const t of taken)
+    faults.push({
+      pointer: '/steps',
+      detail: `The code ${t.code} belongs to a step of another funnel`,
+      example: `${t.code}-2`,
+    });
+  const steps = input.steps.map((s) => {
+    const product = productById(app, s.product);
+    if (!product)
+      faults.push({ pointer: '/steps', detail: `Step ${s.code} offers a product that does not exist` });
+    else if (product.state === 'retired')
+      faults.push({ pointer: '/steps', detail: `Step ${s.code} offers ${product.name}, which was retired` });
+    const parsed = s.price.trim() === '' || !product ? null : parseAmount(s.price, product.currency);
+    if (parsed && !parsed.ok)
+      faults.push({
+        pointer: '/steps',
+        detail: `Step ${s.code}, price: ${parsed.reason}`,
+        example: parsed.example,
+      });
+    return {
+      code: s.code,
+      product: s.product,
+      price: parsed?.ok ? parsed.value : null,
+      onYes: s.onYes,
+      onNo: s.onNo,
+    };
+  });
+  if (faults.length) throw invalid(faults);
+  return { name: input.name.trim(), opening: input.opening, first: input.first, steps };
+}
+
+function writeSteps(app: App, funnel: string, steps: Checked['steps']): void {
+  app.db.delete(funnelSteps).where(eq(funnelSteps.funnel, funnel)).run();
+  steps.forEach((s, position) =>
+    app.db
+      .insert(funnelSteps)
+      .values({ ...s, funnel, position })
+      .run(),
+  );
+}
+
+export function createFunnel(app: App, actor: Actor, input: FunnelIn): FunnelOut {
+  const { steps, ...fields } = check(app, input, null);
+  const id = newId('funnel');
+  app.db
+    .insert(funnels)
+    .values({ id, ...fields, createdAt: app.clock.now() })
+    .run();
+  writeSteps(app, id, steps);
+  record(app, actor, 'funnel-created', id, null, { name: fields.name, steps: steps.length });
+  changed(app);
+  return show(app, app.db.select().from(funnels).where(eq(funnels.id, id)).get()!);
+}
+
+function current(app: App, id: string, version: number): FunnelRecord {
+  const row = app.db
+    .select()
+    .from(funnels)
+    .where(and(eq(funnels.id, id), isNull(funnels.removedAt)))
+    .get();
+  if (!row) throw new Problem('not-found', 'This funnel does not exist');
+  if (row.version !== version) throw stale(app, row.id, 'this funnel', show(app, row));
+  return row;
+}
+
+/** Rates of steps that go end with them: they would cover nothing. */
+function endRatesOf(app: App, actor: Actor, codes: string[]): void {
+  const now = app.clock.now();
+  for (const code of codes) {
+    const open = app.db
+      .select()
+      .from(rates)
+      .where(
+        and(
+          sql`json_extract(${rates.what}, '$.step') = ${code}`,
+          or(isNull(rates.until), gt(rates.until, now)),
+        ),
+      )
+      .all();
+    for (const r of open)
+      app.db
+        .update(rates)
+        .set({ until: Math.max(now, r.from), endedAt: now, endedBy: actor.id })
+        .where(eq(rates.id, r.id))
+        .run();
+  }
+  termsChanged(app);
+}
+
+export function editFunnel(
+  app: App,
+  actor: Actor,
+  id: string,
+  input: FunnelIn & { version: number },
+): FunnelOut {
+  const row = current(app, id, input.version);
+  const { steps, ...fields } = check(app, input, id);
+  const before = app.db
+    .select({ code: funnelSteps.code })
+    .from(funnelSteps)
+    .where(eq(funnelSteps.funnel, id))
+    .all()
+    .map((s) => s.code);
+  app.db
+    .update(funnels)
+    .set({ ...fields, version: row.version + 1 })
+    .where(eq(funnels.id, id))
+    .run();
+  writeSteps(app, id, steps);
+  endRatesOf(
+    app,
+    actor,
+    before.filter((code) => !steps.some((s) => s.code === code)),
+  );
+  record(
+    app,
+    actor,
+    'funnel-edited',
+    id,
+    { name: row.name, steps: before },
+    { name: fields.name, steps: steps.map((s) => s.code) },
+  );
+  return show(app, app.db.select().from(funnels).where(eq(funnels.id, id)).get()!);
+}
+
+export function removeFunnel(app: App, actor: Actor, id: string, version: number): null {
+  const row = current(app, id, version);
+  const codes = app.db
+    .select({ code: funnelSteps.code })
+    .from(funnelSteps)
+    .where(eq(funnelSteps.funnel, id))
+    .all()
+    .map((s) => s.code);
+  endRatesOf(app, actor, codes);
+  app.db.delete(funnelSteps).where(eq(funnelSteps.funnel, id)).run();
+  app.db
+    .update(funnels)
+    .set({ removedAt: app.clock.now(), version: row.version + 1 })
+    .where(eq(funnels.id, id))
+    .run();
+  record(app, actor, 'funnel-removed', id, { name: row.name, steps: codes }, null);
+  return null;
+}

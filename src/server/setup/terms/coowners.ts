@@ -1,0 +1,192 @@
+import { eq } from 'drizzle-orm';
+import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
+import type { FieldFault } from '../../../contract/explain';
+import type { addPartner as AddCall, setCoOwners as SetCall } from '../../../contract/setup/shares';
+import { formatPercent, parsePercent, percentDigits, whole } from '../../../core/money/percent';
+import { emailKey } from '../../../core/recruiting/evidence';
+import type { CoOwner } from '../../../core/terms/shares';
+import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { perApp, rowsBy } from '../../ground/db/prepared';
+import { invalid, Problem, refuse } from '../../ground/http/problem';
+import { affiliates, coOwners } from '../../ground/tables';
+import { detailsComplete } from '../../recruit/roster/service';
+import { record } from '../../registers/access/audit';
+import { stale } from '../../registers/access/stale';
+import { productById } from '../../registers/catalogue/store';
+import { queue, withAccess } from '../../registers/outbox/queue';
+import { handleFor } from '../../registers/people/names';
+import { termsChanged } from './store';
+
+const statements = perApp((app) => ({ of: rowsBy(app, coOwners, ['product'], { inOrderOf: 'id' }) }));
+
+/** The partners in a product at a moment. */
+export function ownersAt(app: App, product: string, at: number): CoOwner[] {
+  return statements(app)
+    .of.all(product)
+    .filter((o) => o.from <= at && (o.until === null || at < o.until));
+}
+
+export function readCoOwners(app: App, product: string): ReplyOf<typeof SetCall> {
+  if (!productById(app, product)) throw new Problem('not-found', 'This product does not exist');
+  const rows = app.db
+    .select({ o: coOwners, who: affiliates })
+    .from(coOwners)
+    .innerJoin(affiliates, eq(affiliates.id, coOwners.payee))
+    .where(eq(coOwners.product, product))
+    .orderBy(coOwners.id)
+    .all();
+  return {
+    rows: rows
+      .filter(({ o }) => o.until === null)
+      .map(({ o, who }) => ({
+        payee: o.payee,
+        name: who.name,
+        handle: who.handle,
+        percent: percentDigits(o.ppm),
+        from: o.from,
+        promotes: who.promotes,
+        detailsComplete: detailsComplete(who),
+      })),
+    past: rows.flatMap(({ o, who }) =>
+      o.until !== null && o.until > o.from
+        ? [{ name: who.name, percent: percentDigits(o.ppm), from: o.from, until: o.until }]
+        : [],
+    ),
+  };
+}
+
+/** Sets who has a share of a product, from now on: unchanged shares run on, others end and begin. */
+export function setCoOwners(
+  app: App,
+  actor: Actor,
+  product: string,
+  input: BodyOf<typeof SetCall>,
+): ReplyOf<typeof SetCall> {
+  const before = readCoOwners(app, product);
+  const asText = (list: { payee: string; percent: string }[]) =>
+    JSON.stringify(list.map((o) => [o.payee, o.percent]).sort());
+  if (asText(before.rows) !== asText(input.expects)) throw stale(app, product, 'the co-owners', before);
+  const faults: FieldFault[] = [];
+  const next = new Map<string, number>();
+  input.owners.forEach(({ payee, percent }, i) => {
+    const at = (field: string) => `/owners/${i}/${field}`;
+    const who = app.db.select().from(affiliates).where(eq(affiliates.id, payee)).get();
+    if (!who) return faults.push({ pointer: at('payee'), detail: 'This person does not exist' });
+    if (who.state === 'blocked' || who.state === 'ended')
+      return faults.push({
+        pointer: at('payee'),
+        detail: `${who.name} is ${who.state} and cannot be paid a share`,
+      });
+    if (next.has(payee))
+      return faults.push({
+        pointer: at('payee'),
+        detail: `${who.name} is named twice: one share each`,
+        example: 'one line with the sum',
+      });
+    const parsed = parsePercent(percent);
+    if (!parsed.ok || parsed.value === 0)
+      return faults.push({
+        pointer: at('percent'),
+        detail: `Co-owner share of ${who.name}: ${parsed.ok ? '0 % is no share; take the line out' : parsed.reason}`,
+        example: '25',
+      });
+    return next.set(payee, parsed.value);
+  });
+  const sum = [...next.values()].reduce((a, b) => a + b, 0);
+  if (sum > whole)
+    faults.push({
+      pointer: '/owners',
+      detail: `Co-owners would share ${formatPercent(sum)} of what a sale leaves: together at most 100 %`,
+      example: '50 and 50',
+    });
+  if (faults.length) throw invalid(faults);
+  const now = app.clock.now();
+  const open = app.db
+    .select()
+    .from(coOwners)
+    .where(eq(coOwners.product, product))
+    .all()
+    .filter((o) => o.until === null);
+  for (const o of open)
+    if (next.get(o.payee) !== o.ppm)
+      app.db
+        .update(coOwners)
+        .set({ until: Math.max(now, o.from) })
+        .where(eq(coOwners.id, o.id))
+        .run();
+  for (const [payee, ppm] of next) {
+    if (!open.some((o) => o.payee === payee && o.ppm === ppm))
+      app.db
+        .insert(coOwners)
+        .values({ id: newId('coOwner'), product, payee, ppm, from: now, until: null, by: actor.id })
+        .run();
+  }
+  const after = readCoOwners(app, product);
+  const shown = (list: typeof after.rows) => ({
+    owners: list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'none',
+  });
+  if (asText(after.rows) !== asText(before.rows))
+    record(app, actor, 'co-owners-set', product, shown(before.rows), shown(after.rows));
+  return after;
+}
+
+/** Adds somebody who has a share and promotes nothing: known by the e-mail address, paid like an affiliate, invited to the portal. */
+export function addPartner(app: App, actor: Actor, input: BodyOf<typeof AddCall>): ReplyOf<typeof AddCall> {
+  const key = emailKey(input.email);
+  const known = app.db.select().from(affiliates).where(eq(affiliates.emailKey, key)).get();
+  if (known)
+    throw refuse(
+      'email',
+      `E-mail address ${input.email.trim()} is ${known.name}'s already: choose ${known.name} instead`,
+    );
+  const id = newId('affiliate');
+  const now = app.clock.now();
+  const handle = handleFor(app, input.name);
+  const name = input.name.trim();
+  app.db
+    .insert(affiliates)
+    .values({
+      id,
+      handle,
+      name,
+      email: input.email.trim(),
+      emailKey: key,
+      country: input.country,
+      sites: [],
+      state: 'active',
+      promotes: false,
+      createdAt: now,
+      joinedAt: now,
+    })
+    .run();
+  record(app, actor, 'partner-added', id, null, { name, email: input.email.trim() });
+  const { name: merchant, contact } = theProgramme(app);
+  queue(app, {
+    to: input.email.trim(),
+    affiliate: id,
+    kind: 'partner-added',
+    subject: `Your shares of sales at ${merchant}`,
+    subjectOf: id,
+    body: withAccess(
+      app,
+      { password: null },
+      `Hello ${name},\n\nyou have a share of what we sell. The portal shows each sale with its working, and asks where to pay you.\n\n`,
+      `\n\nQuestions: ${contact}\n\n${merchant}`,
+    ),
+  });
+  termsChanged(app);
+  changed(app);
+  return { id, name, handle };
+}
+
+/** Products that somebody has a share of now. */
+export function ownedBy(app: App, payee: string): { product: string; ppm: number }[] {
+  return app.db
+    .select()
+    .from(coOwners)
+    .where(eq(coOwners.payee, payee))
+    .all()
+    .filter((o) => o.until === null)
+    .map(({ product, ppm }) => ({ product, ppm }));
+}

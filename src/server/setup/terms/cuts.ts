@@ -1,0 +1,154 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import { formatDay } from '../../../core/calendar/format';
+import { millisecondsInDay } from '../../../core/calendar/zone';
+import { formatMoney } from '../../../core/money/amount';
+import { paymentPrice, type ProductKind } from '../../../core/pricing/product';
+import { cutsBetween, loweredBy, type Cut, type Sellable } from '../../../core/terms/cuts';
+import type { TermsData } from '../../../core/terms/draft';
+import { theProgramme, type App } from '../../ground/context';
+import { perApp } from '../../ground/db/prepared';
+import { invalid } from '../../ground/http/problem';
+import { funnels, funnelSteps } from '../../ground/tables';
+import { detailsOf } from '../../registers/catalogue/details';
+import { productById, productsInUse } from '../../registers/catalogue/store';
+import { indexedFrom, theTerms } from './store';
+import { eventWords, termsWords } from './words';
+import { priceInBase } from './worst';
+
+/** What a product is asked at where nobody has said its price yet: 100.00 of base. */
+const unknownPrice = 10_000;
+
+/** Everything that is sold, at its price: products and the steps of funnels. */
+function sellables(app: App): Sellable[] {
+  const inBase = (price: number | null, currency: string) =>
+    price === null ? null : priceInBase(app, { price, currency }) || unknownPrice;
+  // what nobody may promote earns nobody anything, whatever its rate
+  const open = productsInUse(app).filter((p) => detailsOf(p).recruiting !== 'none');
+  const products = open.map((p): Sellable => {
+    const details = detailsOf(p);
+    const payment = (n: number) => paymentPrice(p.kind as ProductKind, p.price ?? 0, details, n);
+    const first = p.kind === 'free' ? null : p.price === null ? unknownPrice : inBase(payment(1), p.currency);
+    return {
+      product: p.id,
+      kind: p.kind,
+      step: null,
+      price: first,
+      renewal:
+        p.kind === 'recurring' || p.kind === 'instalments'
+          ? (inBase(payment(2) ?? p.price, p.currency) ?? unknownPrice)
+          : null,
+    };
+  });
+  const steps = app.db
+    .select({ s: funnelSteps })
+    .from(funnelSteps)
+    .innerJoin(funnels, and(eq(funnels.id, funnelSteps.funnel), isNull(funnels.removedAt)))
+    .all();
+  return [
+    ...products,
+    ...steps.flatMap(({ s }): Sellable[] => {
+      const p = productById(app, s.product);
+      return p && p.kind !== 'free' && detailsOf(p).recruiting !== 'none'
+        ? [
+            {
+              product: p.id,
+              kind: p.kind,
+              step: s.code,
+              price: inBase(s.price ?? p.price, p.currency) ?? unknownPrice,
+              renewal: null,
+            },
+          ]
+        : [];
+    }),
+  ];
+}
+
+/** To whom something is promised: who joined, promotes, and has not left. */
+const promised = "joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')";
+const statements = perApp((app) => ({
+  everybody: app.sqlite
+    .prepare<[], string>(`SELECT id FROM affiliates WHERE ${promised} ORDER BY id`)
+    .pluck(),
+  one: app.sqlite.prepare<[string], number>(`SELECT 1 FROM affiliates WHERE id = ? AND ${promised}`).pluck(),
+}));
+
+/** Those of some to whom something is promised. */
+export function promisedOf(app: App, people: readonly string[]): string[] {
+  return people.filter((id) => statements(app).one.get(id) !== undefined);
+}
+
+/** The earliest moment at which a cut that is announced now may begin. */
+export function earliestCut(app: App): number {
+  return app.clock.now() + theProgramme(app).noticeWeeks * 7 * millisecondsInDay;
+}
+
+/** Where a change of terms would earn anybody less, from now on. @param people those it can reach; left out = everybody */
+export function cutsOf(
+  app: App,
+  after: TermsData,
+  people: readonly string[] = statements(app).everybody.all(),
+): Cut[] {
+  return cutsBetween(
+    theTerms(app),
+    indexedFrom(theTerms(app), after),
+    people,
+    sellables(app),
+    app.clock.now(),
+    theProgramme(app).base,
+  );
+}
+
+/** Who of some would earn less on anything. */
+export function whoIsCut(app: App, after: TermsData, people: readonly string[]): Set<string> {
+  if (!people.length) return new Set();
+  return loweredBy(
+    theTerms(app),
+    indexedFrom(theTerms(app), after),
+    promisedOf(app, people),
+    sellables(app),
+    app.clock.now(),
+    theProgramme(app).base,
+  );
+}
+
+/** A cut in words: "Wheel kit, first sale: €23.88 → €19.90 for Loam Letters and 3 others". */
+export function cutInWords(app: App, cut: Cut): string {
+  const { base } = theProgramme(app);
+  const words = termsWords(app, [cut.affiliate]);
+  const say = (amount: number) => formatMoney({ amount, currency: base });
+  const what =
+    cut.sellable.step === null
+      ? words.product(cut.sellable.product)
+      : words.what({ type: 'step', step: cut.sellable.step });
+  const event = cut.event === 'renewal' ? `payment ${cut.payment}` : eventWords[cut.event];
+  const others =
+    cut.people > 1
+      ? ` and ${(cut.people - 1).toLocaleString('en-GB')} ${cut.people === 2 ? 'other' : 'others'}`
+      : '';
+  return `${what}, ${event}: ${say(cut.before)} → ${say(cut.after)} for ${words.who(cut.affiliate)}${others}`;
+}
+
+/** "2 weeks", "1 week". */
+export function noticeInWords(app: App): string {
+  const { noticeWeeks } = theProgramme(app);
+  return `${noticeWeeks} ${noticeWeeks === 1 ? 'week' : 'weeks'}`;
+}
+
+/**
+ * Refuses an act that takes effect at once where it would earn somebody less before the promised notice is over.
+ * @param field where the fault is said @param instead what to do @throws Problem `invalid`
+ */
+export function refuseCut(app: App, after: TermsData, field: string, instead: string): void {
+  const earliest = earliestCut(app);
+  const cuts = cutsOf(app, after).filter((c) => c.at < earliest);
+  const [first] = cuts;
+  if (!first) return;
+  const people = cuts.filter((c) => c.at === first.at).reduce((sum, c) => sum + c.people, 0);
+  throw invalid([
+    {
+      pointer: `/${field}`,
+      detail: `${people === 1 ? 'Somebody' : `${people.toLocaleString('en-GB')} affiliates`} would earn less (${cutInWords(app, first)}), and the programme promises ${noticeInWords(app)} of notice: ${instead}`,
+      example: `from ${formatDay(earliest, theProgramme(app).zone)}`,
+    },
+  ]);
+}

@@ -1,0 +1,87 @@
+import { cellOf } from '../../../core/terms/cell';
+import { isPaused } from '../../../core/terms/members';
+import type { AffiliateTerms } from '../../../core/terms/rate';
+import { fillIn, keyOfPlaceholder, placeholdersIn } from '../../../core/text/live';
+import { theProgramme, type App } from '../../ground/context';
+import { detailsOf } from '../../registers/catalogue/details';
+import { productsInUse, type ProductRecord } from '../../registers/catalogue/store';
+import { approvedNow } from '../../registers/people/approved';
+import { publicTerms } from '../products/service';
+import { inForceNow, notForYou, termsOf } from './service';
+import { theTerms } from './store';
+
+/** Who reads a text: an affiliate, somebody who would have a card, a group and tags on joining, or everybody. */
+export type Reader =
+  | { affiliate: string }
+  | {
+      card?: string | null | undefined;
+      group?: string | null | undefined;
+      tags?: readonly string[] | undefined;
+    }
+  | null;
+
+function termsOfReader(app: App, reader: Reader): AffiliateTerms {
+  const at = app.clock.now();
+  if (reader === null) return termsOf(app, '', at);
+  if ('affiliate' in reader) return termsOf(app, reader.affiliate, at);
+  const { roll } = theTerms(app);
+  const { group } = reader;
+  return {
+    affiliate: '',
+    card: reader.card ?? roll.defaultCard,
+    group: group ? { id: group, paused: isPaused(roll, group, at) } : null,
+    tags: [...(reader.tags ?? [])],
+  };
+}
+
+/** What the resolver would pay this reader on a product, in words, or that it is not for it now. */
+function rateFor(app: App, product: ProductRecord, reader: Reader): string {
+  if (detailsOf(product).recruiting === 'none') return notForYou;
+  if (reader !== null && 'affiliate' in reader && !approvedNow(app, reader.affiliate, product.id))
+    return notForYou;
+  return inForceNow(app, termsOfReader(app, reader), product).text;
+}
+
+function rateOfEverything(app: App, reader: Reader): string {
+  const { book, roll } = theTerms(app);
+  const { base } = theProgramme(app);
+  const cell = cellOf(
+    book,
+    roll,
+    { of: 'affiliate', id: '', terms: termsOfReader(app, reader) },
+    { what: { type: 'everything' }, sold: null },
+    'sale',
+    1,
+    app.clock.now(),
+    base,
+  );
+  return cell.rate || cell.uplift ? cell.full : 'no commission';
+}
+
+/**
+ * Everything that a text may ask for in braces, and what it is now for one reader.
+ * @param texts only what they ask for is looked up; left out = everything there is
+ */
+export function liveValues(
+  app: App,
+  reader: Reader = null,
+  texts?: readonly string[],
+): Record<string, string> {
+  const asked = texts ? new Set(texts.flatMap((t) => placeholdersIn(t).map(keyOfPlaceholder))) : null;
+  const wants = (key: string) => asked === null || asked.has(key);
+  const { windowDays } = theProgramme(app);
+  const values: Record<string, string> = { window: `${windowDays} ${windowDays === 1 ? 'day' : 'days'}` };
+  if (wants('rate')) values.rate = rateOfEverything(app, reader);
+  for (const p of productsInUse(app)) {
+    if (wants(`rate ${p.code}`)) values[`rate ${p.code}`] = rateFor(app, p, reader);
+    if (wants(`price ${p.code}`)) values[`price ${p.code}`] = publicTerms(app, p).price || 'no price yet';
+  }
+  return values;
+}
+
+/** A text as one reader reads it now; what nothing is known of any more reads as such. */
+export function filled(app: App, text: string, reader: Reader = null): string {
+  if (!text.includes('{')) return text;
+  const { text: read, unknown } = fillIn(text, liveValues(app, reader, [text]));
+  return unknown.reduce((t, raw) => t.replaceAll(raw, '(not offered now)'), read);
+}

@@ -1,0 +1,377 @@
+import { eq, isNull } from 'drizzle-orm';
+import type { QueryOf } from '../../../contract/endpoint';
+import type {
+  askRateBook as Ask,
+  RateBookOut,
+  readRateBook as Read,
+} from '../../../contract/setup/rate-book';
+import { dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
+import { parseAmount } from '../../../core/money/amount';
+import { isCurrency } from '../../../core/money/currency';
+import { paymentPrice, productKinds, type ProductKind } from '../../../core/pricing/product';
+import { cellOf, termsOfColumn, type Column, type Row } from '../../../core/terms/cell';
+import { applyDraft, type Change } from '../../../core/terms/draft';
+import { isLocked, termsAt } from '../../../core/terms/members';
+import { presentExchange, presentLines } from '../../../core/terms/present';
+import type { Event, Rate, Sold, What } from '../../../core/terms/rate';
+import { resolveWithWorking } from '../../../core/terms/resolve';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { Problem, refuse } from '../../ground/http/problem';
+import { funnels, funnelSteps, products } from '../../ground/tables';
+import { detailsOf } from '../../registers/catalogue/details';
+import { productById, type ProductRecord } from '../../registers/catalogue/store';
+import { rateOn } from '../../registers/exchange/rates';
+import { affiliateNames } from '../../registers/people/names';
+import { datedChanges, openDraft } from './drafts';
+import { readColumn, readWall } from './reading';
+import { firstEvent } from './service';
+import { tagOrder } from './sets';
+import { indexed, setsInUse, theTerms, type SetRecord, type Terms } from './store';
+import { kindWords } from './words';
+
+interface NamedColumn {
+  column: Column;
+  of: Column['of'];
+  id: string;
+  name: string;
+}
+interface NamedRow {
+  row: Row;
+  of: What['type'];
+  id: string;
+  name: string;
+  code: string;
+  kind: string;
+  state: string;
+  indent: boolean;
+  lockable: boolean;
+  /** nobody may promote it now */ closed?: boolean;
+}
+
+function columnsOf(app: App, ids: string[], at: number): NamedColumn[] {
+  const order = tagOrder(app);
+  const place = { card: 0, group: 1, tag: 2 };
+  const rank = (s: SetRecord) => (s.of === 'tag' ? order.indexOf(s.id) : s.standard ? -1 : 0);
+  const sorted = setsInUse(app).sort(
+    (a, b) => place[a.of] - place[b.of] || rank(a) - rank(b) || a.name.localeCompare(b.name),
+  );
+  const names = affiliateNames(app, ids);
+  return [
+    { column: { of: 'everyone' }, of: 'everyone', id: '', name: 'Everyone' },
+    ...sorted.map((s): NamedColumn => ({ column: { of: s.of, id: s.id }, of: s.of, id: s.id, name: s.name })),
+    ...ids
+      .filter((id) => names.has(id))
+      .map((id): NamedColumn => ({
+        column: { of: 'affiliate', id, terms: termsAt(theTerms(app).roll, id, at) },
+        of: 'affiliate',
+        id,
+        name: names.get(id)!,
+      })),
+  ];
+}
+
+/** Whether a kind of product has such an event at all. */
+function has(kind: string, event: Event): boolean {
+  if (event === 'renewal') return kind === 'recurring' || kind === 'instalments';
+  return event === 'click' || (event === 'lead') === (firstEvent(kind) === 'lead');
+}
+
+function productRow(p: ProductRecord, event: Event): NamedRow {
+  return {
+    row: { what: { type: 'product', product: p.id }, sold: { product: p.id, kind: p.kind } },
+    of: 'product',
+    id: p.id,
+    name: p.name,
+    code: p.code,
+    kind: p.kind,
+    state: p.state,
+    indent: false,
+    lockable: event === 'sale' || event === 'renewal',
+    closed: detailsOf(p).recruiting === 'none',
+  };
+}
+
+/** Products by kind with the steps of their funnels beneath, then each kind, then everything. */
+function rowsOf(app: App, event: Event, retired: boolean): NamedRow[] {
+  const all = app.db
+    .select()
+    .from(products)
+    .orderBy(products.name)
+    .all()
+    .filter((p) => (retired || p.state !== 'retired') && has(p.kind, event));
+  const known = new Map(all.map((p) => [p.id, p]));
+  const opening = new Map(
+    app.db
+      .select()
+      .from(funnels)
+      .where(isNull(funnels.removedAt))
+      .all()
+      .map((f) => [f.id, f.opening]),
+  );
+  const steps = app.db.select().from(funnelSteps).orderBy(funnelSteps.position).all();
+  const kinds = productKinds.filter((kind) => all.some((p) => p.kind === kind));
+  return [
+    ...kinds.flatMap((kind) =>
+      all
+        .filter((p) => p.kind === kind)
+        .flatMap((p): NamedRow[] => [
+          productRow(p, event),
+          ...steps
+            .filter((s) => opening.get(s.funnel) === p.id && known.has(s.product))
+            .map((s): NamedRow => {
+              const sold: Sold = { product: s.product, kind: known.get(s.product)!.kind, step: s.code };
+              return {
+                row: { what: { type: 'step', step: s.code }, sold },
+                of: 'step',
+                id: s.code,
+                name: known.get(s.product)!.name,
+                code: s.code,
+                kind: p.kind,
+                state: p.state,
+                indent: true,
+                lockable: false,
+                closed: detailsOf(known.get(s.product)!).recruiting === 'none',
+              };
+            }),
+        ]),
+    ),
+    ...kinds.map((kind): NamedRow => ({
+      row: { what: { type: 'kind', kind }, sold: null },
+      of: 'kind',
+      id: kind,
+      name: `All ${kindWords[kind] ?? kind}`,
+      code: '',
+      kind: '',
+      state: '',
+      indent: false,
+      lockable: false,
+    })),
+    {
+      row: { what: { type: 'everything' }, sold: null },
+      of: 'everything',
+      id: '',
+      name: 'Everything',
+      code: '',
+      kind: '',
+      state: '',
+      indent: false,
+      lockable: false,
+    },
+  ];
+}
+
+/** The draft's changes as if they began at the moment shown, so that the book shows them whenever they are to begin. */
+function shown(changes: Change[], at: number): Change[] {
+  return changes.map((c): Change => {
+    if (c.op !== 'add') return { ...c, at: Math.min(c.at, at) };
+    return { op: 'add', rate: { ...c.rate, from: Math.min(c.rate.from, at) } };
+  });
+}
+
+/** The moment of a day that the book is shown as of: now for today, else the first moment of the day. */
+function momentShown(app: App, day: string | undefined): { at: number; today: boolean } {
+  const { zone } = theProgramme(app);
+  const now = app.clock.now();
+  if (day === undefined || day === dayOf(now, zone)) return { at: now, today: true };
+  if (!isDay(day)) throw refuse('day', 'Day is not a day of the calendar', dayOf(now, zone));
+  return { at: startOfDay(day, zone), today: false };
+}
+
+function memberCounts(app: App, columns: NamedColumn[], at: number): Map<string, number> {
+  const counts = new Map<string, number>();
+  const { data } = theTerms(app);
+  let placed = 0;
+  for (const m of data.members) {
+    if (m.from > at || (m.until !== null && m.until <= at)) continue;
+    counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
+    if (m.of === 'card') placed += 1;
+  }
+  const all = app.sqlite
+    .prepare(
+      "SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')",
+    )
+    .pluck()
+    .get() as number;
+  counts.set('', all);
+  if (data.defaultCard)
+    counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + Math.max(0, all - placed));
+  for (const c of columns) if (c.of === 'affiliate') counts.set(c.id, 1);
+  return counts;
+}
+
+/** When the terms of a column change next: the first start or end to come of a rate that is for it. */
+function nextChange(rates: readonly Rate[], column: Column, at: number): number | null {
+  const who = column.of === 'everyone' ? null : column.id;
+  const moments = rates
+    .filter((r) => r.who === who)
+    .flatMap((r) => [r.from, ...(r.until === null ? [] : [r.until])])
+    .filter((m) => m > at);
+  return moments.length ? Math.min(...moments) : null;
+}
+
+/** The rate book: every effective rate as of a day, with the open draft of the one who looks shown in it. */
+export function readRateBook(app: App, actor: Actor, query: QueryOf<typeof Read>): RateBookOut {
+  const { base } = theProgramme(app);
+  const event = query.event ?? 'sale';
+  const payment = query.payment ?? (event === 'renewal' ? 2 : 1);
+  const { at, today } = momentShown(app, query.day);
+  const now = theTerms(app);
+  const draft = actor.kind === 'staff' ? openDraft(app, actor) : null;
+  const drafted = draft ? indexed(applyDraft(now.data, shown(datedChanges(app, draft), at))) : null;
+  const columns = columnsOf(app, (query.affiliates ?? '').split(',').filter(Boolean).slice(0, 8), at);
+  const counts = memberCounts(app, columns, at);
+  return {
+    at,
+    today,
+    columns: columns.map(({ column, of, id, name }) => ({
+      of,
+      id,
+      name,
+      members: counts.get(id) ?? 0,
+      paused: of === 'group' && (termsOfColumn(column, now.roll, at).group?.paused ?? false),
+      next: nextChange(now.data.rates, column, at),
+    })),
+    rows: rowsOf(app, event, query.retired ?? false).map(({ row, closed, ...named }) => ({
+      ...named,
+      locked: named.lockable && isLocked(now.roll, named.id, event, at),
+      cells: columns.map(({ column }) => {
+        const own = cellOf(now.book, now.roll, column, row, event, payment, at, base);
+        const later = drafted
+          ? cellOf(drafted.book, drafted.roll, column, row, event, payment, at, base)
+          : own;
+        if (closed)
+          return {
+            text: '—',
+            full: 'nobody may promote it now',
+            from: 'nothing' as const,
+            rate: own.rate?.id ?? null,
+            locked: own.locked,
+            uplift: null,
+            was: null,
+          };
+        const show = later.full !== own.full || later.locked !== own.locked ? later : own;
+        return {
+          text: show.text,
+          full: show.full,
+          from: show.from,
+          rate: show.rate?.id ?? null,
+          locked: show.locked,
+          uplift: show.uplift ? { label: show.uplift.label, until: show.uplift.until } : null,
+          was: show === own ? null : own.full,
+        };
+      }),
+    })),
+  };
+}
+
+function aboutColumn(app: App, column: Column, terms: Terms, at: number): string[] {
+  const names = new Map(setsInUse(app).map((s) => [s.id, s.name]));
+  const own = termsOfColumn(column, terms.roll, at);
+  const parts =
+    column.of === 'affiliate'
+      ? [
+          own.card ? `card ${names.get(own.card) ?? ''}` : '',
+          own.group
+            ? `group ${names.get(own.group.id) ?? ''}${own.group.paused ? ', paused' : ''}`
+            : 'in no group',
+          own.tags.length ? `tags ${own.tags.map((t) => names.get(t) ?? t).join(', ')}` : 'no tags',
+        ]
+      : [];
+  return parts.filter(Boolean);
+}
+
+/** What is paid where nobody types a value: the price of that payment in that currency; a lead or a click has none. Minor units of the currency. */
+function usualAmount(
+  product: ProductRecord | null | undefined,
+  event: Event,
+  payment: number,
+  currency: string,
+): number {
+  if (event === 'lead' || event === 'click') return 0;
+  if (!product) return 10_000;
+  const details = detailsOf(product);
+  if (product.currency !== currency) return details.prices[currency] ?? 10_000;
+  return (
+    (event === 'renewal'
+      ? paymentPrice(product.kind as ProductKind, product.price ?? 0, details, payment)
+      : product.price) ??
+    product.price ??
+    10_000
+  );
+}
+
+/** What anybody earns on anything at any moment, with its working. */
+export function ask(app: App, actor: Actor, query: QueryOf<typeof Ask>) {
+  const { base, zone } = theProgramme(app);
+  const at = query.at ? readWall(app, query.at, 'at', 'Moment') : app.clock.now();
+  const known = readColumn(app, query.column, query.who);
+  const draft = query.draft && actor.kind === 'staff' ? openDraft(app, actor) : null;
+  const terms = draft
+    ? indexed(applyDraft(theTerms(app).data, shown(datedChanges(app, draft), at)))
+    : theTerms(app);
+  const column: Column =
+    known.of === 'affiliate' ? { ...known, terms: termsAt(terms.roll, known.id, at) } : known;
+  const step = query.step
+    ? app.db.select().from(funnelSteps).where(eq(funnelSteps.code, query.step)).get()
+    : undefined;
+  const product = step
+    ? productById(app, step.product)
+    : query.product
+      ? productById(app, query.product)
+      : null;
+  if (query.product && !product) throw new Problem('not-found', 'This product does not exist');
+  const event = query.event ?? (product ? firstEvent(product.kind) : 'sale');
+  const currency = query.currency?.trim() ? query.currency.toUpperCase() : (product?.currency ?? base);
+  if (!isCurrency(currency)) throw refuse('currency', `Currency ${currency} is not known`, base);
+  const typed = query.value?.trim() ? parseAmount(query.value, currency) : null;
+  if (typed && !typed.ok) throw refuse('value', `Order value: ${typed.reason}`, typed.example);
+  const payment = query.payment ?? (event === 'renewal' ? 2 : 1);
+  const amount = typed?.ok ? typed.value : (step?.price ?? usualAmount(product, event, payment, currency));
+  const rateMicros = rateOn(app, currency, dayOf(at, zone));
+  if (rateMicros === null)
+    throw refuse(
+      'currency',
+      `No exchange rate between ${currency} and ${base} is known for ${dayOf(at, zone)}`,
+      base,
+    );
+  const sold = {
+    product: product?.id ?? '',
+    kind: product?.kind ?? '',
+    ...(query.step ? { step: query.step } : {}),
+  };
+  const working = resolveWithWorking(terms.book, termsOfColumn(column, terms.roll, at), {
+    event,
+    at,
+    payment,
+    currency,
+    base,
+    rateMicros,
+    lines: [
+      {
+        ...sold,
+        name: product?.name ?? 'Anything',
+        quantity: 1,
+        amount,
+        discount: 0,
+        approved: !product || detailsOf(product).recruiting !== 'none',
+        locked: isLocked(terms.roll, sold.product, event, at),
+      },
+    ],
+  });
+  const who =
+    column.of === 'everyone'
+      ? 'Everyone'
+      : column.of === 'affiliate'
+        ? affiliateNames(app, [column.id]).get(column.id)!
+        : setsInUse(app).find((s) => s.id === column.id)!.name;
+  return {
+    who,
+    about: aboutColumn(app, column, terms, at),
+    product: product?.name ?? 'Anything',
+    at,
+    value: { amount, currency },
+    total: { amount: working.total, currency: base },
+    lines: presentLines(working),
+    exchange: presentExchange(working),
+  };
+}

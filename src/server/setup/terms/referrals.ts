@@ -1,0 +1,263 @@
+import { and, eq, sql } from 'drizzle-orm';
+import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
+import type { setReferral as Call } from '../../../contract/setup/shares';
+import { formatDay } from '../../../core/calendar/format';
+import { addZonedMonths } from '../../../core/calendar/zone';
+import { formatPercent, parsePercent, percentDigits } from '../../../core/money/percent';
+import type { Referral } from '../../../core/terms/shares';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { perApp, rowsBy } from '../../ground/db/prepared';
+import { refuse } from '../../ground/http/problem';
+import { affiliates, commissions, referrals, shareLines } from '../../ground/tables';
+import { affiliateById } from '../../recruit/roster/service';
+import { record } from '../../registers/access/audit';
+import { productsInUse } from '../../registers/catalogue/store';
+import { affiliateNames } from '../../registers/people/names';
+import { theTerms } from './store';
+import { worstInWords, worstOn, type ReferralTerms } from './worst';
+
+type ReferralRecord = typeof referrals.$inferSelect;
+export const longestMonths = 120;
+
+const statements = perApp((app) => ({ of: rowsBy(app, referrals, ['affiliate']) }));
+const covers = (r: Pick<Referral, 'from' | 'until'>, at: number) =>
+  r.from <= at && (r.until === null || at < r.until);
+
+/** Who had brought an affiliate in, and on which terms, at a moment. */
+export function referralAt(app: App, affiliate: string, at: number): Referral | null {
+  return (
+    statements(app)
+      .of.all(affiliate)
+      .find((r) => covers(r, at)) ?? null
+  );
+}
+
+function open(app: App, affiliate: string): ReferralRecord | undefined {
+  const now = app.clock.now();
+  return app.db
+    .select()
+    .from(referrals)
+    .where(eq(referrals.affiliate, affiliate))
+    .all()
+    .find((r) => r.until === null || r.until > now);
+}
+
+/** Refuses a referral share with which some product could cost more than it sells for. @throws Problem naming the worst case */
+export function refuseWorst(app: App, referral: ReferralTerms, field: string): void {
+  for (const p of productsInUse(app)) {
+    for (const event of ['sale', 'renewal'] as const) {
+      const found = worstOn(app, p, theTerms(app).data.rates, event, [referral]);
+      if (found)
+        throw refuse(
+          field,
+          `${worstInWords(app, p, found)}: commission and referral share cannot be more than the sale`,
+          '5',
+        );
+    }
+  }
+}
+
+/** Months as typed: null = for ever. @throws Problem */
+export function readMonths(text: string, field: string): number | null {
+  if (text.trim() === '') return null;
+  const months = Number(text);
+  if (months < 1 || months > longestMonths)
+    throw refuse(field, `Months: from 1 to ${longestMonths}; leave it empty for “for ever”`, '12');
+  return months;
+}
+
+/** A referral for the history: who, what it earns, until when. */
+function inWords(app: App, r: Pick<ReferralRecord, 'by' | 'ppm' | 'of' | 'until'>): Record<string, string> {
+  return {
+    'brought in by': affiliateNames(app, [r.by]).get(r.by) ?? r.by,
+    earns: `${formatPercent(r.ppm)} of the ${r.of}`,
+    until: r.until === null ? 'open' : formatDay(r.until, theProgramme(app).zone),
+  };
+}
+
+/** Begins the share of the one who brought an affiliate in, at the moment it joins, on the programme's terms of that day. */
+export function beginReferral(
+  app: App,
+  actor: Actor,
+  { id: affiliate, broughtBy: by }: { id: string; broughtBy: string | null },
+  at: number,
+): void {
+  const { referralPpm, referralOf, referralMonths, zone } = theProgramme(app);
+  if (by === null || referralPpm === 0 || by === affiliate || open(app, affiliate)) return;
+  const until = referralMonths === null ? null : addZonedMonths(at, referralMonths, zone);
+  app.db
+    .insert(referrals)
+    .values({
+      id: newId('referral'),
+      affiliate,
+      by,
+      ppm: referralPpm,
+      of: referralOf,
+      from: at,
+      until,
+      setBy: actor.id,
+    })
+    .run();
+  record(
+    app,
+    actor,
+    'referral-began',
+    affiliate,
+    null,
+    inWords(app, { by, ppm: referralPpm, of: referralOf, until }),
+  );
+}
+
+/** Takes back what began with a joining that is taken back. */
+export function forgetReferral(app: App, affiliate: string, from: number): void {
+  app.db
+    .update(referrals)
+    .set({ until: sql`${referrals.from}` })
+    .where(and(eq(referrals.affiliate, affiliate), sql`${referrals.from} >= ${from}`))
+    .run();
+}
+
+export function readReferral(app: App, affiliate: string): ReplyOf<typeof Call> {
+  const row = affiliateById(app, affiliate);
+  const { base, referralPpm, referralOf, referralMonths } = theProgramme(app);
+  const now = open(app, affiliate);
+  const brought = app.db
+    .select()
+    .from(referrals)
+    .where(eq(referrals.by, affiliate))
+    .orderBy(referrals.from)
+    .all()
+    .filter((r) => r.until === null || r.until > r.from);
+  // only what sales of that affiliate left to this one
+  const earned = new Map(
+    app.db
+      .all<{ id: string; n: number }>(
+        sql`SELECT o.affiliate AS id, sum(s.amount_left) AS n FROM ${shareLines} s JOIN orders o ON o.id = s.order_id WHERE s.payee = ${affiliate} AND s.kind = 'referral' GROUP BY o.affiliate`,
+      )
+      .map((r) => [r.id, r.n]),
+  );
+  const names = affiliateNames(app, [
+    ...brought.map((r) => r.affiliate),
+    ...(now ? [now.by] : []),
+    ...(row.broughtBy ? [row.broughtBy] : []),
+  ]);
+  const terms = (r: ReferralRecord) => ({
+    percent: percentDigits(r.ppm),
+    of: r.of,
+    from: r.from,
+    until: r.until,
+  });
+  return {
+    by: now
+      ? {
+          id: now.by,
+          name: names.get(now.by) ?? now.by,
+          state: affiliateById(app, now.by).state,
+          ...terms(now),
+        }
+      : null,
+    waitsFor: !now && row.joinedAt === null && row.broughtBy ? (names.get(row.broughtBy) ?? null) : null,
+    brought: brought.map((r) => ({
+      id: r.affiliate,
+      name: names.get(r.affiliate) ?? r.affiliate,
+      ...terms(r),
+      earned: { amount: earned.get(r.affiliate) ?? 0, currency: base },
+    })),
+    usual: {
+      percent: referralPpm ? percentDigits(referralPpm) : '',
+      of: referralOf,
+      months: referralMonths === null ? '' : String(referralMonths),
+    },
+  };
+}
+
+/** Sets or ends who brought an affiliate in, from now on: what was granted keeps its share. */
+export function setReferral(
+  app: App,
+  actor: Actor,
+  affiliate: string,
+  input: BodyOf<typeof Call>,
+): ReplyOf<typeof Call> {
+  affiliateById(app, affiliate);
+  const now = app.clock.now();
+  const before = open(app, affiliate);
+  let next: Omit<ReferralRecord, 'id'> | null = null;
+  if (input.by !== null) {
+    if (input.by === affiliate) throw refuse('by', 'Nobody brings in himself: choose another affiliate');
+    const by = affiliateById(app, input.by);
+    if (by.state !== 'active' && by.state !== 'paused')
+      throw refuse('by', `${by.name} is ${by.state} and would earn nothing`);
+    const other = open(app, input.by);
+    if (other?.by === affiliate)
+      throw refuse('by', `${by.name} was brought in by this affiliate: one of the two came first`);
+    const percent = parsePercent(input.percent);
+    if (!percent.ok) throw refuse('percent', `Referral share: ${percent.reason}`, '10');
+    if (percent.value === 0)
+      throw refuse('percent', 'Referral share: 0 % earns nothing; end it instead', '10');
+    const months = readMonths(input.months, 'months');
+    refuseWorst(app, { ppm: percent.value, of: input.of }, 'percent');
+    next = {
+      affiliate,
+      by: input.by,
+      ppm: percent.value,
+      of: input.of,
+      from: now,
+      until: months === null ? null : addZonedMonths(now, months, theProgramme(app).zone),
+      setBy: actor.id,
+    };
+  }
+  if (
+    before &&
+    next &&
+    before.by === next.by &&
+    before.ppm === next.ppm &&
+    before.of === next.of &&
+    before.until === next.until
+  )
+    return readReferral(app, affiliate);
+  if (before)
+    app.db
+      .update(referrals)
+      .set({ until: Math.max(now, before.from) })
+      .where(eq(referrals.id, before.id))
+      .run();
+  if (next)
+    app.db
+      .insert(referrals)
+      .values({ id: newId('referral'), ...next })
+      .run();
+  if (before || next)
+    record(
+      app,
+      actor,
+      next ? 'referral-set' : 'referral-ended',
+      affiliate,
+      before ? inWords(app, before) : null,
+      next ? inWords(app, next) : null,
+    );
+  if (!next) app.db.update(affiliates).set({ broughtBy: null }).where(eq(affiliates.id, affiliate)).run();
+  return readReferral(app, affiliate);
+}
+
+/** What sales of those an affiliate brought in have earned it, minor units of base, and how many those are. */
+export function broughtBy(app: App, affiliate: string): { count: number; earned: number } {
+  const count = app.db
+    .select({ n: sql<number>`count(DISTINCT ${referrals.affiliate})` })
+    .from(referrals)
+    .where(
+      and(
+        eq(referrals.by, affiliate),
+        sql`(${referrals.until} IS NULL OR ${referrals.until} > ${referrals.from})`,
+      ),
+    )
+    .get()!.n;
+  const earned = app.db
+    .select({
+      n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared} + ${commissions.inRun} + ${commissions.paid}), 0)`,
+    })
+    .from(commissions)
+    .where(and(eq(commissions.affiliate, affiliate), eq(commissions.kind, 'referral')))
+    .get()!.n;
+  return { count, earned };
+}

@@ -1,0 +1,289 @@
+import { eq } from 'drizzle-orm';
+import type { RehearsalOut } from '../../../contract/setup/rate-book';
+import { addDays, dayOf, isDay } from '../../../core/calendar/zone';
+import { asIfAlways, type Change } from '../../../core/terms/draft';
+import { isLocked, termsAt } from '../../../core/terms/members';
+import { presentLines } from '../../../core/terms/present';
+import type { Difference, RehearsalResult } from '../../../core/terms/rehearse';
+import { resolveWithWorking } from '../../../core/terms/resolve';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { perApp } from '../../ground/db/prepared';
+import { Problem, refuse } from '../../ground/http/problem';
+import { drafts, orderLines, orders, products, rehearsals } from '../../ground/tables';
+import { affiliateNames } from '../../registers/people/names';
+import { datedChanges, openDraft } from './drafts';
+import { latestOrders } from './replay';
+import { indexed, theTerms } from './store';
+
+type RehearsalRecord = typeof rehearsals.$inferSelect;
+type Result = NonNullable<RehearsalOut['result']>;
+
+/** What is kept of a rehearsal: its result in words, and the changes it was run under. */
+interface Kept {
+  result: Result;
+  changes: Change[];
+}
+
+interface Running {
+  done: number;
+  total: number;
+  cancel: () => void;
+}
+const running = perApp(() => new Map<string, Running>());
+
+const mostListed = 200;
+
+export function showRehearsal(app: App, row: RehearsalRecord): RehearsalOut {
+  const now = running(app).get(row.id);
+  const draft = app.db
+    .select({ version: drafts.version, state: drafts.state })
+    .from(drafts)
+    .where(eq(drafts.id, row.draft))
+    .get();
+  // what was running when the server stopped is running nowhere now
+  const state = row.state === 'running' && !now ? 'failed' : row.state;
+  return {
+    id: row.id,
+    draft: row.draft,
+    outdated: draft?.state === 'open' && draft.version !== row.draftVersion,
+    at: row.at,
+    from: row.from,
+    to: row.to,
+    state,
+    done: now?.done ?? row.done,
+    total: now?.total ?? row.total,
+    tookMs: row.tookMs,
+    result: state === 'done' ? (row.result as Kept).result : null,
+  };
+}
+
+function find(app: App, id: string): RehearsalRecord {
+  const row = app.db.select().from(rehearsals).where(eq(rehearsals.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This rehearsal does not exist');
+  return row;
+}
+
+export function readRehearsal(app: App, id: string): RehearsalOut {
+  return showRehearsal(app, find(app, id));
+}
+
+/** Begins to replay a span of days under the open draft. One runs at a time for a person: a new one stops the one before. */
+export function startRehearsal(app: App, actor: Actor, span: { from: string; to: string }): RehearsalOut {
+  const draft = openDraft(app, actor);
+  if (!draft) throw new Problem('conflict', 'There is no draft to rehearse: change a rate first');
+  const { zone, base } = theProgramme(app);
+  const today = dayOf(app.clock.now(), zone);
+  if (!isDay(span.from)) throw refuse('from', 'From is not a day of the calendar', addDays(today, -90));
+  if (!isDay(span.to)) throw refuse('to', 'To is not a day of the calendar', today);
+  if (span.to < span.from) throw refuse('to', `To lies before from, ${span.from}`, today);
+  if (span.from > today)
+    throw refuse('from', 'A rehearsal replays the past: from lies in the future', addDays(today, -90));
+  const changes = datedChanges(app, draft);
+  const id = newId('rehearsal');
+  app.db
+    .insert(rehearsals)
+    .values({
+      id,
+      draft: draft.id,
+      draftVersion: draft.version,
+      by: actor.id,
+      at: app.clock.now(),
+      ...span,
+      state: 'running',
+    })
+    .run();
+  for (const other of app.db.select().from(rehearsals).where(eq(rehearsals.draft, draft.id)).all())
+    if (other.id !== id) stop(app, other.id);
+  const began = app.clock.real();
+  const job = app.rehearser.run(
+    { terms: asIfAlways(theTerms(app).data, changes), base, ...span },
+    (done, total) => {
+      const own = running(app).get(id);
+      if (own) Object.assign(own, { done, total });
+    },
+  );
+  running(app).set(id, { done: 0, total: 0, cancel: job.cancel });
+  job.result
+    .then((found) => {
+      const own = running(app).get(id);
+      if (!own) return;
+      const kept: Kept = { changes, result: inWords(app, found) };
+      app.db
+        .update(rehearsals)
+        .set({
+          state: 'done',
+          done: own.done,
+          total: own.total,
+          tookMs: app.clock.real() - began,
+          result: kept,
+        })
+        .where(eq(rehearsals.id, id))
+        .run();
+      running(app).delete(id);
+    })
+    .catch((fault: unknown) => {
+      if (!running(app).delete(id)) return;
+      app.log.error({ err: fault, rehearsal: id }, 'a rehearsal failed');
+      app.db.update(rehearsals).set({ state: 'failed' }).where(eq(rehearsals.id, id)).run();
+    });
+  return showRehearsal(app, find(app, id));
+}
+
+function stop(app: App, id: string): void {
+  const own = running(app).get(id);
+  if (!own) return;
+  running(app).delete(id);
+  own.cancel();
+  app.db
+    .update(rehearsals)
+    .set({ state: 'cancelled', done: own.done, total: own.total })
+    .where(eq(rehearsals.id, id))
+    .run();
+}
+
+export function cancelRehearsal(app: App, id: string): RehearsalOut {
+  find(app, id);
+  stop(app, id);
+  return readRehearsal(app, id);
+}
+
+function inWords(app: App, found: RehearsalResult): Result {
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const sums = ({ stored, drafted }: Pick<Difference, 'stored' | 'drafted'>) => ({
+    stored: money(stored),
+    drafted: money(drafted),
+    difference: money(drafted - stored),
+  });
+  const by = (map: Map<string, Difference>) =>
+    [...map].sort(
+      ([a, x], [b, y]) => Math.abs(y.drafted - y.stored) - Math.abs(x.drafted - x.stored) || (a < b ? -1 : 1),
+    );
+  const people = by(found.affiliates);
+  const changedPeople = people.filter(([, d]) => d.drafted !== d.stored);
+  const less = changedPeople
+    .filter(([, d]) => d.drafted < d.stored)
+    .sort(([, x], [, y]) => x.drafted - x.stored - (y.drafted - y.stored));
+  const name = affiliateNames(app, [
+    ...people.slice(0, mostListed).map(([id]) => id),
+    ...less.slice(0, mostListed).map(([id]) => id),
+    ...found.most.map((m) => m.affiliate),
+  ]);
+  const product = new Map(
+    app.db
+      .select({ id: products.id, name: products.name })
+      .from(products)
+      .all()
+      .map((p) => [p.id, p.name]),
+  );
+  const of = (id: string) =>
+    app.db.select({ reference: orders.reference }).from(orders).where(eq(orders.id, id)).get()?.reference ??
+    id;
+  return {
+    orders: found.orders,
+    lines: found.total.lines,
+    changed: found.changed,
+    ...sums(found.total),
+    products: by(found.products).map(([id, d]) => ({
+      id,
+      name: product.get(id) ?? id,
+      lines: d.lines,
+      ...sums(d),
+    })),
+    affiliates: changedPeople
+      .slice(0, mostListed)
+      .map(([id, d]) => ({ id, name: name.get(id) ?? id, lines: d.lines, ...sums(d) })),
+    affiliatesChanged: changedPeople.length,
+    less: less
+      .slice(0, mostListed)
+      .map(([id, d]) => ({ id, name: name.get(id) ?? id, difference: money(d.drafted - d.stored) })),
+    lessCount: less.length,
+    most: found.most.map((m) => ({
+      order: m.order,
+      position: m.position,
+      reference: of(m.order),
+      affiliate: name.get(m.affiliate) ?? m.affiliate,
+      product: product.get(m.product) ?? m.product,
+      ...sums(m),
+    })),
+  };
+}
+
+/** A line that a rehearsal changed, with the working that was stored and the one under the draft. */
+export function compareLine(app: App, id: string, orderId: string, position: number) {
+  const row = find(app, id);
+  if (row.state !== 'done') throw new Problem('conflict', 'This rehearsal has no result');
+  const order = app.db.select().from(orders).where(eq(orders.id, orderId)).get();
+  if (!order?.affiliate) throw new Problem('not-found', 'This sale does not exist');
+  const { base } = theProgramme(app);
+  const terms = indexed(asIfAlways(theTerms(app).data, (row.result as Kept).changes));
+  const at = order.resolvedAt ?? order.placedAt;
+  const known = new Map(
+    app.db
+      .select()
+      .from(products)
+      .all()
+      .map((p) => [p.id, p]),
+  );
+  const lines = app.db
+    .select()
+    .from(orderLines)
+    .where(eq(orderLines.order, orderId))
+    .orderBy(orderLines.position)
+    .all()
+    .map((l) => ({
+      product: l.product,
+      name: known.get(l.product)?.name ?? l.product,
+      kind: known.get(l.product)?.kind ?? '',
+      step: l.step,
+      quantity: l.quantity,
+      amount: l.amount,
+      discount: l.discount,
+      approved: l.approved,
+      locked: isLocked(terms.roll, l.product, order.event, at),
+    }));
+  const working = resolveWithWorking(terms.book, termsAt(terms.roll, order.affiliate, at), {
+    event: order.event,
+    at,
+    payment: order.number,
+    currency: order.currency,
+    base,
+    rateMicros: order.rateMicros,
+    lines,
+  });
+  const drafted = presentLines(working)[position];
+  if (!drafted) throw new Problem('not-found', 'This line does not exist');
+  return {
+    reference: order.reference,
+    stored: order.working ? (presentLines(order.working)[position] ?? null) : null,
+    drafted,
+  };
+}
+
+const sampled = 2000;
+
+/** The last lines and the terms that they need, for an estimate in the page while somebody types. */
+export function readSample(app: App, actor: Actor) {
+  const past: ReturnType<typeof latestOrders> = [];
+  let lines = 0;
+  for (const order of latestOrders(app.sqlite, theProgramme(app).base, sampled)) {
+    if (lines + order.lines.length > sampled) break;
+    lines += order.lines.length;
+    past.push(order);
+  }
+  const people = new Set(past.map((o) => o.affiliate));
+  const { data } = theTerms(app);
+  const draft = openDraft(app, actor);
+  return {
+    since: past.length ? Math.min(...past.map((o) => o.at)) : null,
+    lines,
+    orders: past,
+    changes: draft ? datedChanges(app, draft) : [],
+    terms: {
+      ...data,
+      rates: data.rates.filter((r) => r.rung !== 'personal' || people.has(r.who!)),
+      members: data.members.filter((m) => people.has(m.affiliate)),
+    },
+  };
+}

@@ -1,0 +1,247 @@
+import { eq } from 'drizzle-orm';
+import { formatDay } from '../../../core/calendar/format';
+import { winner } from '../../../core/terms/book';
+import { cellOf } from '../../../core/terms/cell';
+import { faultsOf, sameSlot, tieWith } from '../../../core/terms/conflict';
+import { isLocked, termsAt } from '../../../core/terms/members';
+import {
+  describeRate,
+  endAt,
+  inForce,
+  type AffiliateTerms,
+  type Event,
+  type Rate,
+  type Reward,
+  type Rung,
+  type What,
+} from '../../../core/terms/rate';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { invalid, Problem } from '../../ground/http/problem';
+import { rates } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { refuseCut } from './cuts';
+import { termsChanged, theTerms } from './store';
+
+/** What decides an affiliate's rates as of a moment. */
+export function termsOf(app: App, affiliate: string, at: number): AffiliateTerms {
+  return termsAt(theTerms(app).roll, affiliate, at);
+}
+
+/** True if a product keeps its own terms for an event at a moment. */
+export function lockedAt(app: App, product: string, event: Event, at: number): boolean {
+  return isLocked(theTerms(app).roll, product, event, at);
+}
+
+interface Slot {
+  rung: Rung;
+  what: What;
+  label: string;
+  event: Event;
+}
+
+export function productSlot(product: string, event: Event = 'sale'): Slot {
+  return { rung: 'product', what: { type: 'product', product }, label: 'Product', event };
+}
+export const programmeSlot: Slot = {
+  rung: 'programme',
+  what: { type: 'everything' },
+  label: 'Programme',
+  event: 'sale',
+};
+
+function slotRate(slot: Slot, reward: Reward, from: number): Rate {
+  return {
+    id: newId('rate'),
+    mode: 'base',
+    rung: slot.rung,
+    who: null,
+    what: slot.what,
+    event: slot.event,
+    payments: null,
+    reward,
+    cap: null,
+    from,
+    until: null,
+    label: slot.label,
+  };
+}
+
+/** The rate that stands in a slot for all payments at a moment, or null. */
+function standing(app: App, slot: Slot, at: number): Rate | null {
+  const probe = slotRate(slot, { type: 'percent', ppm: 0 }, at);
+  return (
+    theTerms(app)
+      .data.rates.filter((r) => r.payments === null && inForce(r, at) && sameSlot(r, probe))
+      .sort((a, b) => b.from - a.from)[0] ?? null
+  );
+}
+
+/** The reward in force in a slot, or null. */
+export function rewardIn(app: App, slot: Slot): Reward | null {
+  return standing(app, slot, app.clock.now())?.reward ?? null;
+}
+
+/** Writes a rate. @throws Problem `invalid` for one that cannot stand, `conflict` naming the one it would tie with */
+export function addRate(app: App, actor: Actor, rate: Rate, draft: string | null = null): void {
+  const faults = faultsOf(rate);
+  if (faults.length)
+    throw invalid(faults.map((f) => ({ pointer: `/${f.field}`, detail: f.detail, example: f.example })));
+  const tie = tieWith(rate, theTerms(app).data.rates);
+  if (tie)
+    throw new Problem(
+      'conflict',
+      `“${rate.label}” would tie with “${tie.label}”: both cover the same for the same people from the same moment, so nothing would decide between them`,
+    );
+  const product = rate.what.type === 'product' ? rate.what.product : null;
+  app.db
+    .insert(rates)
+    .values({
+      ...rate,
+      product,
+      createdAt: app.clock.now(),
+      createdBy: actor.id,
+      draft,
+      untilSaved: rate.until,
+    })
+    .run();
+  termsChanged(app);
+}
+
+/** Ends a rate at a moment, never before it began nor after its own end. */
+export function endRate(app: App, actor: Actor, id: string, at: number): void {
+  const row = app.db.select().from(rates).where(eq(rates.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This rate does not exist');
+  app.db
+    .update(rates)
+    .set({ until: endAt(row, at), endedAt: app.clock.now(), endedBy: actor.id })
+    .where(eq(rates.id, id))
+    .run();
+  termsChanged(app);
+}
+
+/**
+ * Sets what a slot pays from now on: the rate in force ends, the new one begins. The first rate of a slot
+ * holds for all time before it too, since nothing else was promised.
+ * @param promised false where nobody has been told of it yet: a draft product's reward may fall at once
+ * @throws Problem `invalid` where a cut would break the notice that the programme promises
+ */
+export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | null, promised = true): void {
+  const now = app.clock.now();
+  const present = standing(app, slot, now);
+  if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
+  const draft = reward ? { ...slotRate(slot, reward, now), cap: present?.cap ?? null } : null;
+  if (promised) {
+    const { data } = theTerms(app);
+    const after = {
+      ...data,
+      rates: [
+        ...data.rates.map((r) => (r.id === present?.id ? { ...r, until: endAt(r, now) } : r)),
+        ...(draft ? [draft] : []),
+      ],
+    };
+    refuseCut(
+      app,
+      after,
+      slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward',
+      'this form changes rates at once; plan it in the rate book, with a day on which it begins',
+    );
+  }
+  if (present) endRate(app, actor, present.id, now);
+  if (draft) {
+    const first = !theTerms(app).data.rates.some((r) => sameSlot(r, draft));
+    addRate(app, actor, { ...draft, from: first ? 0 : now });
+  }
+  const product = slot.what.type === 'product' ? slot.what.product : null;
+  record(
+    app,
+    actor,
+    'rate-changed',
+    product ?? 'programme',
+    { reward: present?.reward ?? null },
+    { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) },
+  );
+}
+
+/** What the programme pays for a sale where nothing narrower is set, in words. */
+export function rateOfProgramme(app: App): string {
+  const reward = rewardIn(app, programmeSlot);
+  return reward
+    ? describeRate({ reward, event: 'sale', payments: null, cap: null, mode: 'base' }, theProgramme(app).base)
+    : 'no commission';
+}
+
+/** What a kind of product pays for in the first place. */
+export function firstEvent(kind: string): Event {
+  return kind === 'free' ? 'lead' : 'sale';
+}
+
+/** What an affiliate (or anybody) earns on a product now, in words, and on which rung. */
+export function effective(
+  app: App,
+  affiliate: string,
+  product: { id: string; kind: string },
+  base: string,
+  event: Event = firstEvent(product.kind),
+): { reward: Reward | null; text: string; rung: string } {
+  const at = app.clock.now();
+  const payment = event === 'renewal' ? 2 : 1;
+  const rate = winner(
+    theTerms(app).book,
+    termsOf(app, affiliate, at),
+    { product: product.id, kind: product.kind, locked: lockedAt(app, product.id, event, at) },
+    {
+      event,
+      at,
+      payment,
+      rows: [
+        { line: { product: product.id, kind: product.kind, approved: true }, base: Number.MAX_SAFE_INTEGER },
+      ],
+    },
+  );
+  return {
+    reward: rate?.reward ?? null,
+    text: rate ? describeRate(rate, base) : 'no commission',
+    rung: rate?.rung ?? '',
+  };
+}
+
+/** What somebody reads who earns nothing on a product now: not let in for it, or nobody may promote it. */
+export const notForYou = 'not for you now';
+
+/** What an affiliate (or anybody, or who would have such terms) earns on a product now, as people read it: with the uplift that raises it and until when, and whether the product keeps its own terms. */
+export function inForceNow(
+  app: App,
+  affiliate: string | AffiliateTerms,
+  product: { id: string; kind: string },
+  event: Event = firstEvent(product.kind),
+): { text: string; rung: string; locked: boolean; raised: boolean } {
+  const { base, zone } = theProgramme(app);
+  const at = app.clock.now();
+  const { book, roll } = theTerms(app);
+  const terms = typeof affiliate === 'string' ? termsOf(app, affiliate, at) : affiliate;
+  const cell = cellOf(
+    book,
+    roll,
+    { of: 'affiliate', id: terms.affiliate, terms },
+    { what: { type: 'product', product: product.id }, sold: { product: product.id, kind: product.kind } },
+    event,
+    event === 'renewal' ? 2 : 1,
+    at,
+    base,
+  );
+  const usedUp = cell.rate !== null && cell.uplift === null && cell.full.startsWith('nothing');
+  const plain = cell.rate ? (usedUp ? cell.full : describeRate(cell.rate, base)) : 'no commission';
+  const rung = cell.rate?.rung ?? '';
+  if (!cell.uplift) return { text: plain, rung, locked: cell.locked, raised: false };
+  const until = cell.uplift.until === null ? '' : ` until ${formatDay(cell.uplift.until, zone)}`;
+  const whole = cell.full !== plain && cell.rate?.reward.type !== 'bands';
+  return {
+    text: whole
+      ? `${cell.full}${until}, otherwise ${plain}`
+      : `${plain}, ${describeRate(cell.uplift, base)}${until}`,
+    rung,
+    locked: cell.locked,
+    raised: true,
+  };
+}

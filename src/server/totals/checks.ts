@@ -1,0 +1,111 @@
+import type { Sqlite } from '../ground/db/open';
+
+/** A total and the rows that it is the sum of: what the triggers keep up, said once more as a question over everything. */
+interface Total {
+  table: string;
+  keys: readonly string[];
+  sums: readonly string[];
+  /** every key with its sums, from the rows themselves */
+  raw: string;
+}
+
+const totals: readonly Total[] = [
+  {
+    table: 'account_totals',
+    keys: ['account'],
+    sums: ['amount'],
+    raw: 'SELECT account, sum(amount) AS amount FROM entry_lines GROUP BY 1',
+  },
+  {
+    table: 'step_totals',
+    keys: ['step'],
+    sums: ['taken', 'lines', 'base', 'commission'],
+    raw: `SELECT l.step AS step, sum(o.event <> 'renewal') AS taken, count(*) AS lines, sum(l.base) AS base, sum(l.commission) AS commission FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE l.step IS NOT NULL AND o.test = 0 GROUP BY 1`,
+  },
+  {
+    table: 'payee_totals',
+    keys: ['affiliate'],
+    sums: ['held', 'cleared', 'in_run', 'paid'],
+    raw: 'SELECT affiliate, sum(held) AS held, sum(cleared) AS cleared, sum(in_run) AS in_run, sum(paid) AS paid FROM commissions GROUP BY 1',
+  },
+  {
+    table: 'last_clicks',
+    keys: ['affiliate'],
+    sums: ['day'],
+    raw: `SELECT affiliate, max(at / 86400000) AS day FROM visits WHERE barred IS NOT 'the visitor looks automated' GROUP BY 1`,
+  },
+  {
+    table: 'clearing_quarters',
+    keys: ['quarter'],
+    sums: ['held_count', 'held', 'cleared'],
+    raw: 'SELECT clears_at / 900000 AS quarter, sum(held > 0) AS held_count, sum(max(held, 0)) AS held, sum(max(cleared, 0)) AS cleared FROM commissions WHERE held > 0 OR cleared > 0 GROUP BY 1',
+  },
+  {
+    table: 'sale_days',
+    keys: ['day'],
+    sums: ['orders', 'value', 'granted', 'reversed'],
+    raw: `SELECT day, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed FROM (
+        SELECT day, event = 'sale' AS orders, base AS value, granted, 0 AS reversed FROM orders WHERE test = 0 AND affiliate IS NOT NULL
+        UNION ALL SELECT day, 0, 0, 0, reversed FROM refunds
+        UNION ALL SELECT declined_day, 0, 0, 0, declined_amount FROM commissions WHERE kind = 'commission' AND declined_day IS NOT NULL) GROUP BY 1`,
+  },
+  {
+    table: 'product_days',
+    keys: ['product', 'day'],
+    sums: [
+      'sold',
+      'credited',
+      'granted',
+      'refunded',
+      'weight',
+      'discounted',
+      'opened_base',
+      'opened_commission',
+    ],
+    raw: `SELECT l.product AS product, o.day AS day, count(DISTINCT iif(o.event <> 'renewal', o.id, NULL)) AS sold, count(DISTINCT iif(o.affiliate IS NULL, NULL, o.id)) AS credited, sum(iif(o.affiliate IS NULL, 0, l.commission)) AS granted,
+        count(DISTINCT iif(l.value_left < l.value, o.id, NULL)) AS refunded, sum(iif(o.event = 'sale' AND l.amount > 0, l.base, 0)) AS weight, sum(iif(o.event = 'sale' AND l.amount > 0, l.base * (l.discount * 10000 / l.amount), 0)) AS discounted,
+        sum(iif(l.step IS NULL AND o.event <> 'renewal', l.base, 0)) AS opened_base, sum(iif(l.step IS NULL AND o.event <> 'renewal', l.commission, 0)) AS opened_commission
+      FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE o.test = 0 GROUP BY 1, 2`,
+  },
+];
+
+/** The keys of which a total and its rows say something else. A key without rows has sums of nothing. */
+function differing({ table, keys, sums, raw }: Total): string {
+  const key = keys.join(', ');
+  const all = [...keys, ...sums].join(', ');
+  const one = `SELECT ${key}, ${sums.map((s) => `sum(${s}) AS ${s}`).join(', ')} FROM (SELECT ${all} FROM ${table} UNION ALL SELECT ${[...keys, ...sums.map((s) => `-${s}`)].join(', ')} FROM (${raw})) GROUP BY ${key}`;
+  return `SELECT ${keys.join(" || ' ' || ")} FROM (${one}) WHERE ${sums.map((s) => `${s} <> 0`).join(' OR ')}`;
+}
+
+/** Each total as a check of the data: rows that break it are the keys whose sums are wrong. */
+export const totalChecks: readonly { rule: string; sql: string }[] = totals.map((t) => ({
+  rule: `${t.table} is the sum of its rows`,
+  sql: differing(t),
+}));
+
+/** The tables of totals. */
+export const totalTables: readonly string[] = totals.map((t) => t.table);
+
+/** The first keys of a total that are wrong; none where it is right. */
+export function wrongIn(sqlite: Sqlite, table: string): string[] {
+  return sqlite
+    .prepare(`${differing(totals.find((t) => t.table === table)!)} LIMIT 5`)
+    .pluck()
+    .all() as string[];
+}
+
+/** Makes the totals that are wrong anew from their rows, in one transaction. @returns which were, with the first keys */
+export function rebuildTotals(sqlite: Sqlite): { table: string; keys: string[] }[] {
+  return sqlite
+    .transaction(() =>
+      totals.flatMap((t) => {
+        const keys = wrongIn(sqlite, t.table);
+        if (!keys.length) return [];
+        sqlite.exec(
+          `DELETE FROM ${t.table}; INSERT INTO ${t.table} (${[...t.keys, ...t.sums].join(', ')}) ${t.raw}`,
+        );
+        return [{ table: t.table, keys }];
+      }),
+    )
+    .immediate();
+}

@@ -1,0 +1,205 @@
+import { and, eq, inArray, ne } from 'drizzle-orm';
+import { addZonedDays } from '../../../core/calendar/zone';
+import { clearingMoment, takenBack } from '../../../core/ledger/commission';
+import { sharesOf, sharesOnRest, type Share } from '../../../core/terms/shares';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
+import { affiliates, commissions, shareLines } from '../../ground/tables';
+import { grantCommission, reverseCommission } from '../../ledger/journal';
+import { ownersAt } from '../../setup/terms/coowners';
+import { referralAt } from '../../setup/terms/referrals';
+
+type ShareRow = typeof shareLines.$inferSelect;
+type CommissionRow = typeof commissions.$inferSelect;
+export type ShareKind = Share['kind'];
+export const shareNames: Record<ShareKind, string> = {
+  referral: 'referral share',
+  'co-owner': 'co-owner share',
+};
+
+const statements = perApp((app) => ({
+  state: rowsBy(app, affiliates, ['id'], { only: ['state'] }),
+  line: insertion(app, shareLines),
+}));
+
+/** Somebody blocked or gone earns no share of later sales. */
+function mayEarn(app: App, payee: string): boolean {
+  const state = statements(app).state.get(payee)?.state;
+  return state === 'active' || state === 'paused';
+}
+
+export interface SharedOrder {
+  id: string;
+  reference: string;
+  affiliate: string | null;
+  at: number;
+  refundDays: number;
+}
+
+/**
+ * Grants the shares of a sale beside its commission: to the one who brought its affiliate in, where the affiliate earned, and to
+ * co-owners of what was sold. They always wait for the refund window. Call inside the transaction of the order.
+ */
+export function grantShares(
+  app: App,
+  actor: Actor,
+  order: SharedOrder,
+  lines: { product: string; base: number; commission: number }[],
+): void {
+  const { zone, bufferDays } = theProgramme(app);
+  const found = order.affiliate === null ? null : referralAt(app, order.affiliate, order.at);
+  const referral = found && mayEarn(app, found.by) ? found : null;
+  const sums = new Map<string, { kind: ShareKind; payee: string; amount: number }>();
+  lines.forEach(({ product, base, commission }, position) => {
+    const owners = ownersAt(app, product, order.at).filter((o) => mayEarn(app, o.payee));
+    for (const share of sharesOf(base, commission, commission > 0 ? referral : null, owners)) {
+      if (share.amount <= 0) continue;
+      statements(app).line.run({ order: order.id, position, ...share, left: share.amount });
+      const key = `${share.kind}:${share.payee}`;
+      sums.set(key, {
+        kind: share.kind,
+        payee: share.payee,
+        amount: (sums.get(key)?.amount ?? 0) + share.amount,
+      });
+    }
+  });
+  for (const [key, { kind, payee, amount }] of sums) {
+    grantCommission(
+      app,
+      actor,
+      {
+        order: order.id,
+        affiliate: payee,
+        kind,
+        granted: amount,
+        timing: 'after-hold',
+        soldAt: order.at,
+        clearsAt: clearingMoment(order.at, 'after-hold', order.refundDays, bufferDays, zone),
+        refundableUntil: addZonedDays(order.at, order.refundDays, zone),
+      },
+      { once: `granted:${order.id}:${key}`, memo: `Order ${order.reference}, ${shareNames[kind]}` },
+    );
+  }
+}
+
+/** What is left of each line after a refund, minor units of base. */
+export interface LineLeft {
+  base: number;
+  left: number;
+  commissionLeft: number;
+}
+
+/** Takes shares back in the proportion of the value that was given back. Call inside the transaction of the refund. */
+export function reverseShares(
+  app: App,
+  actor: Actor,
+  order: string,
+  lines: readonly LineLeft[],
+  refund: { id: string; memo: string },
+): void {
+  const rows = app.db.select().from(shareLines).where(eq(shareLines.order, order)).all();
+  if (!rows.length) return;
+  const lost = new Map<string, number>();
+  lines.forEach(({ base, left, commissionLeft }, position) => {
+    // the referral's share came first, the co-owners' of what it left
+    const own = rows
+      .filter((r) => r.position === position)
+      .sort(
+        (a, b) =>
+          Number(a.kind === 'co-owner') - Number(b.kind === 'co-owner') || (a.payee < b.payee ? -1 : 1),
+      );
+    sharesOnRest(
+      own.map((r) => r.amount),
+      base,
+      left,
+      commissionLeft,
+    ).forEach((rest, i) => {
+      const row = own[i]!;
+      const next = Math.min(row.left, rest);
+      if (next === row.left) return;
+      app.db
+        .update(shareLines)
+        .set({ left: next })
+        .where(
+          and(
+            eq(shareLines.order, order),
+            eq(shareLines.position, position),
+            eq(shareLines.kind, row.kind),
+            eq(shareLines.payee, row.payee),
+          ),
+        )
+        .run();
+      lost.set(`${row.kind}:${row.payee}`, (lost.get(`${row.kind}:${row.payee}`) ?? 0) + row.left - next);
+    });
+  });
+  const whole = lines.every((l) => l.left === 0);
+  const left = leftBy(app, order);
+  for (const row of sharesIn(app, order)) {
+    const key = `${row.kind}:${row.affiliate}`;
+    const reversed = lost.get(key) ?? 0;
+    if (reversed === 0 && !whole) continue;
+    const { taken, adjusted } = takenBack({
+      standing: row.held + row.cleared + row.inRun + row.paid,
+      adjusted: row.adjusted,
+      givenUp: row.givenUp,
+      declined: row.declined !== null,
+      reversed,
+      linesLeft: left.get(key) ?? 0,
+      whole,
+    });
+    app.db.update(commissions).set({ adjusted }).where(eq(commissions.id, row.id)).run();
+    if (taken > 0)
+      reverseCommission(
+        app,
+        actor,
+        row,
+        taken,
+        `refund:${refund.id}:${key}`,
+        `${refund.memo}, ${shareNames[row.kind as ShareKind]}`,
+        { refund: refund.id },
+      );
+  }
+}
+
+function leftBy(app: App, order: string): Map<string, number> {
+  const sums = new Map<string, number>();
+  for (const r of app.db.select().from(shareLines).where(eq(shareLines.order, order)).all())
+    sums.set(`${r.kind}:${r.payee}`, (sums.get(`${r.kind}:${r.payee}`) ?? 0) + r.left);
+  return sums;
+}
+
+/** The shares of an order as they stand, the referral's first. */
+export function sharesIn(app: App, order: string): CommissionRow[] {
+  return app.db
+    .select()
+    .from(commissions)
+    .where(and(eq(commissions.order, order), ne(commissions.kind, 'commission')))
+    .all()
+    .sort((a, b) => (a.kind > b.kind ? -1 : a.kind < b.kind ? 1 : a.id < b.id ? -1 : 1));
+}
+
+/** The lines that a share is made of. */
+export function shareLinesOf(app: App, order: string, kind: ShareKind, payee: string): ShareRow[] {
+  return app.db
+    .select()
+    .from(shareLines)
+    .where(and(eq(shareLines.order, order), eq(shareLines.kind, kind), eq(shareLines.payee, payee)))
+    .orderBy(shareLines.position)
+    .all();
+}
+
+/** Sums of shares by order and kind, as they stand, for lists. */
+export function shareSums(app: App, orders: string[]): Map<string, Record<ShareKind, number>> {
+  const sums = new Map<string, Record<ShareKind, number>>();
+  if (!orders.length) return sums;
+  for (const c of app.db
+    .select()
+    .from(commissions)
+    .where(and(inArray(commissions.order, orders), ne(commissions.kind, 'commission')))
+    .all()) {
+    const row = sums.get(c.order) ?? { referral: 0, 'co-owner': 0 };
+    row[c.kind as ShareKind] += c.held + c.cleared + c.inRun + c.paid;
+    sums.set(c.order, row);
+  }
+  return sums;
+}

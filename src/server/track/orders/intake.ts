@@ -1,0 +1,374 @@
+import { and, eq } from 'drizzle-orm';
+import type { ReportAnswer } from '../../../contract/track/tracking';
+import { creditFor, type Credit, type Visit } from '../../../core/attribution/credit';
+import { addZonedDays, dayOf } from '../../../core/calendar/zone';
+import { clearingMoment, type Timing } from '../../../core/ledger/commission';
+import { convertToBase, formatMoney, toDecimal } from '../../../core/money/amount';
+import {
+  commissionableValue,
+  notApproved,
+  resolveWithWorking,
+  type Working,
+} from '../../../core/terms/resolve';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
+import { Problem } from '../../ground/http/problem';
+import { affiliates, approvals, commissions, orderLines, orders, quotes, visits } from '../../ground/tables';
+import { grantCommission } from '../../ledger/journal';
+import { detailsOf } from '../../registers/catalogue/details';
+import { queue } from '../../registers/outbox/queue';
+import { lockedAt, termsOf } from '../../setup/terms/service';
+import { theTerms } from '../../setup/terms/store';
+import { grantShares } from '../crediting/shares';
+import { downloadsOf } from './downloads';
+import type { NormalOrder } from './normalise';
+import { beginSubscription } from './subscriptions';
+import { settlePicture, signAfterwards } from './ways';
+
+export const theShop: Actor = { kind: 'open', id: 'shop' };
+export type Way = 'server' | 'picture';
+
+export interface Taken {
+  status: 200 | 201;
+  said: string;
+  order: string | null;
+  answer: ReportAnswer;
+}
+
+type OrderRecord = typeof orders.$inferSelect;
+
+const statements = perApp((app) => ({
+  affiliate: rowsBy(app, affiliates, ['id'], { only: ['name', 'handle', 'state'] }),
+  visit: rowsBy(app, visits, ['id']),
+  visitor: rowsBy(app, visits, ['visitor']),
+  approvals: rowsBy(app, approvals, ['affiliate']),
+  known: rowsBy(app, orders, ['reference', 'payment']),
+  commissionOf: rowsBy(app, commissions, ['order'], { and: "kind = 'commission'" }),
+  payments: app.sqlite
+    .prepare<[string], number>(
+      "SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0",
+    )
+    .pluck(),
+  sold: app.sqlite.prepare<[number, string]>('UPDATE products SET sold = sold + ? WHERE id = ?'),
+  order: insertion(app, orders),
+  line: insertion(app, orderLines),
+}));
+
+function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
+  const state = statements(app).affiliate.get(row.affiliate)?.state;
+  return {
+    id: row.id,
+    affiliate: row.affiliate,
+    product: row.product,
+    at: row.at,
+    barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null),
+  };
+}
+
+function nameOf(app: App, affiliate: string): string {
+  return statements(app).affiliate.get(affiliate)?.name ?? affiliate;
+}
+
+/** Who is credited for an order, by what it names and what is stored. */
+export function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
+  const named = order.visit ? statements(app).visit.get(order.visit) : undefined;
+  const visitor = order.visitor;
+  const stored = visitor ? statements(app).visitor.all(visitor) : [];
+  const credit = creditFor({
+    placedAt: order.placedAt,
+    windowDays: theProgramme(app).windowDays,
+    named: named ? asVisit(app, named) : null,
+    namedUnknown: order.visit !== null && !named,
+    stored: stored.map((row) => asVisit(app, row)),
+    nameOf: (id) => nameOf(app, id),
+  });
+  return { credit, visitAt: [named, ...stored].find((v) => v?.id === credit.visit)?.at ?? 0 };
+}
+
+/** What an affiliate was approved for at a moment, and on which timing. */
+function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
+  const rows = statements(app).approvals.all(affiliate);
+  return new Map(
+    rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]),
+  );
+}
+
+interface Resolution {
+  working: Working;
+  timing: Timing;
+}
+
+/** @param approvedAt the moment whose approvals count: of a renewal, that of its first payment */
+function resolve(
+  app: App,
+  order: NormalOrder,
+  affiliate: string,
+  at: number,
+  visitAt: number,
+  approvedAt: number,
+): Resolution {
+  const approved = approvalsAt(app, affiliate, approvedAt);
+  const { base } = theProgramme(app);
+  const working = resolveWithWorking(theTerms(app).book, termsOf(app, affiliate, at), {
+    event: order.event,
+    at,
+    payment: order.number,
+    currency: order.currency,
+    base,
+    rateMicros: order.rateMicros,
+    lines: order.lines.map(({ product, quantity, amount, discount, step }) => ({
+      product: product.id,
+      name: product.name,
+      kind: product.kind,
+      step,
+      quantity,
+      amount,
+      discount,
+      locked: lockedAt(app, product.id, order.event, at),
+      // a product that was retired while the buyer was paying still earns for the visit that led there
+      approved:
+        (approved.has(product.id) || approved.has(null)) &&
+        (product.retiredAt === null || visitAt < product.retiredAt) &&
+        product.state !== 'draft' &&
+        detailsOf(product).recruiting !== 'none',
+    })),
+  });
+  const timings = order.lines.map(
+    ({ product }) => approved.get(product.id) ?? approved.get(null) ?? 'after-hold',
+  );
+  return { working, timing: timings.every((t) => t === 'at-sale') ? 'at-sale' : 'after-hold' };
+}
+
+/** Who is credited where it is settled already: a renewal keeps the affiliate of its first payment. */
+export interface Settled {
+  credit: Credit;
+  visitAt: number;
+}
+
+/** Counts what was sold, for stock and stepped prices, and closes the quotes that the buyers held. */
+function noteSold(app: App, order: NormalOrder, id: string): void {
+  for (const { product, quantity, quote } of order.lines) {
+    statements(app).sold.run(quantity, product.id);
+    if (quote)
+      app.db
+        .update(quotes)
+        .set({ order: id })
+        .where(and(eq(quotes.id, quote), eq(quotes.product, product.id)))
+        .run();
+  }
+}
+
+/** Tells the merchant of a sale of a product that asks for it. */
+function sendSaleNotice(app: App, order: NormalOrder, row: OrderRecord): void {
+  const told = order.lines.filter((l) => detailsOf(l.product).saleNotice);
+  if (!told.length) return;
+  const { contact, base, name } = theProgramme(app);
+  const sold = told.map((l) => `${l.quantity} × ${l.product.name}`).join(', ');
+  const by =
+    row.affiliate === null
+      ? 'nobody is credited'
+      : `${nameOf(app, row.affiliate)} is credited and earns ${formatMoney({ amount: row.granted, currency: base })}`;
+  queue(app, {
+    to: contact,
+    affiliate: null,
+    kind: 'sale-notice',
+    subject: `${order.event === 'lead' ? 'A lead' : 'Sold'}: ${sold}`,
+    subjectOf: row.id,
+    body: `Order ${row.reference}: ${sold}, ${formatMoney({ amount: row.value, currency: row.currency })}; ${by}.\n\n${app.address}/sales/${row.id}\n\n${name}`,
+  });
+}
+
+/** The number of a payment within its order: what counts once per order is earned with the first that was recorded. */
+function numbered(app: App, order: NormalOrder): NormalOrder {
+  if (order.event !== 'sale') return order;
+  const before = statements(app).payments.get(order.reference)!;
+  return before === 0 ? order : { ...order, number: before + 1 };
+}
+
+/** Records an order: credit, commission with its working, journal. Call inside a transaction. */
+function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
+  const order = numbered(app, reported);
+  const { base, zone, bufferDays } = theProgramme(app);
+  const { credit, visitAt } = settled ?? creditOrder(app, order);
+  // where the shop's clock is behind ours, the visit proves that the order came after it
+  const at = Math.max(order.placedAt, credit.affiliate ? visitAt : 0);
+  const resolution =
+    credit.affiliate && !order.test
+      ? resolve(app, order, credit.affiliate, at, visitAt, settled ? visitAt : at)
+      : null;
+  const granted = resolution?.working.total ?? 0;
+  const values = order.lines.map((l) => {
+    const value = commissionableValue(l);
+    return { value, base: convertToBase(value, order.currency, base, order.rateMicros) };
+  });
+  const id = newId('order');
+  const reason = order.test
+    ? 'a test order: marked, never paid, never counted'
+    : granted === 0 && resolution
+      ? `${credit.reason}; no commission: ${[...new Set(resolution.working.lines.map((l) => l.reason ?? 'the rate comes to nothing'))].join(', ')}`
+      : credit.reason;
+  const row: OrderRecord = {
+    id,
+    reference: order.reference,
+    payment: order.payment,
+    placedAt: order.placedAt,
+    day: order.day,
+    receivedAt: app.clock.now(),
+    currency: order.currency,
+    rateMicros: order.rateMicros,
+    value: values.reduce((s, v) => s + v.value, 0),
+    base: values.reduce((s, v) => s + v.base, 0),
+    way,
+    visit: credit.visit,
+    affiliate: credit.affiliate,
+    creditedBy: credit.by,
+    reason,
+    credit,
+    working: resolution?.working ?? null,
+    granted,
+    customer: order.customer,
+    test: order.test,
+    content: order.content,
+    otherWay: null,
+    event: order.event,
+    number: order.number,
+    subscription: order.subscription,
+    resolvedAt: at,
+  };
+  statements(app).order.run(row);
+  order.lines.forEach((line, position) => {
+    const { value, base: inBase } = values[position]!;
+    const won = resolution?.working.lines[position];
+    statements(app).line.run({
+      order: id,
+      position,
+      product: line.product.id,
+      quantity: line.quantity,
+      amount: line.amount,
+      discount: line.discount,
+      value,
+      base: inBase,
+      valueLeft: value,
+      reward: won?.reward ?? null,
+      approved: won ? won.reason !== notApproved : true,
+      step: line.step,
+      commission: won?.amount ?? 0,
+      commissionLeft: won?.amount ?? 0,
+    });
+  });
+  // clicks are not given back: nothing has to be waited for but the buffer
+  const refundDays = order.event === 'click' ? 0 : Math.max(...order.lines.map((l) => l.product.refundDays));
+  if (granted > 0 && credit.affiliate && resolution) {
+    // a sale that nobody signed waits, whatever was agreed
+    const timing = way === 'picture' ? 'after-hold' : resolution.timing;
+    grantCommission(
+      app,
+      theShop,
+      {
+        order: id,
+        affiliate: credit.affiliate,
+        kind: 'commission',
+        granted,
+        timing,
+        soldAt: at,
+        clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
+        refundableUntil: addZonedDays(at, refundDays, zone),
+      },
+      { once: `granted:${id}`, memo: `Order ${order.reference}` },
+    );
+  }
+  if (!order.test)
+    grantShares(
+      app,
+      theShop,
+      { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays },
+      order.lines.map((l, i) => ({
+        product: l.product.id,
+        base: values[i]!.base,
+        commission: resolution?.working.lines[i]?.amount ?? 0,
+      })),
+    );
+  if (!order.test && (order.event === 'sale' || order.event === 'lead')) sendSaleNotice(app, order, row);
+  if (!order.test && order.event === 'sale') noteSold(app, order, id);
+  if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
+  return row;
+}
+
+/** The answer about an order as it stands. @param amount whether the amount is what was granted or what is left */
+export function answerFor(
+  app: App,
+  order: OrderRecord,
+  outcome: ReportAnswer['outcome'],
+  amount: 'granted' | 'left',
+): ReportAnswer {
+  const { base, zone } = theProgramme(app);
+  const handle = order.affiliate
+    ? (statements(app).affiliate.get(order.affiliate)?.handle ?? order.affiliate)
+    : null;
+  const downloads = order.event === 'renewal' ? [] : downloadsOf(app, order.id, order.receivedAt);
+  const row = order.granted > 0 ? statements(app).commissionOf.get(order.id) : undefined;
+  return {
+    outcome,
+    order: order.reference,
+    credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' },
+    reason: order.reason,
+    commissions:
+      row && handle !== null
+        ? [
+            {
+              id: row.id,
+              affiliate: handle,
+              amount: {
+                value: toDecimal(
+                  amount === 'granted' ? row.granted : row.held + row.cleared + row.inRun + row.paid,
+                  base,
+                ),
+                currency: base,
+              },
+              state: row.state,
+              clearsOn: dayOf(row.clearsAt, zone),
+            },
+          ]
+        : [],
+    ...(downloads.length ? { downloads } : {}),
+  };
+}
+
+/**
+ * Takes an order report: recorded once, however often and by whichever way it is reported. Call inside a transaction.
+ * @throws Problem `contradicts` if the same reference was reported with other content by the same way
+ */
+export function takeOrder(app: App, order: NormalOrder, way: Way, settled: Settled | null = null): Taken {
+  const before = statements(app).known.get(order.reference, order.payment);
+  if (!before) {
+    const row = recordOrder(app, order, way, settled);
+    if (way === 'server') settlePicture(app, order, row.id);
+    return {
+      status: 201,
+      said: row.reason,
+      order: row.id,
+      answer: answerFor(app, row, 'recorded', 'granted'),
+    };
+  }
+  const repeat = (said: string): Taken => ({
+    status: 200,
+    said,
+    order: before.id,
+    answer: answerFor(app, before, 'already-recorded', 'granted'),
+  });
+  if (before.way === 'picture' && way === 'server' && before.content !== order.content) {
+    const row = signAfterwards(app, before, order);
+    return {
+      status: 201,
+      said: row.otherWay!,
+      order: row.id,
+      answer: answerFor(app, row, 'recorded', 'granted'),
+    };
+  }
+  if (before.content === order.content) return repeat('the same order again; it counts once');
+  throw new Problem(
+    'contradicts',
+    `Order ${order.reference}${order.payment === order.reference ? '' : `, payment ${order.payment}`} was reported with other values before: nothing was changed, both versions are in the log`,
+  );
+}

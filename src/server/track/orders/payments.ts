@@ -1,0 +1,161 @@
+import { and, eq } from 'drizzle-orm';
+import type { FieldFault } from '../../../contract/explain';
+import type { LeadReport, RenewalReport } from '../../../contract/track/tracking';
+import { dayOf } from '../../../core/calendar/zone';
+import { theProgramme, type App } from '../../ground/context';
+import { invalid, Problem, refuse } from '../../ground/http/problem';
+import { affiliates, orders } from '../../ground/tables';
+import { productByCode } from '../../registers/catalogue/store';
+import { takeOrder, type Settled, type Taken } from './intake';
+import { normaliseOrder, readMoment } from './normalise';
+import { noteRenewal, subscriptionOf } from './subscriptions';
+
+/**
+ * A renewal keeps the affiliate of the first payment, whatever was clicked since. A blocked one earns nothing.
+ * @param startedAt the moment as of which the first payment was resolved: where the shop's clock is behind, later than it said
+ */
+function creditOf(
+  app: App,
+  affiliate: string | null,
+  visit: string | null,
+  startedAt: number,
+  subscription: string,
+): Settled {
+  const row =
+    affiliate === null
+      ? null
+      : app.db
+          .select({ name: affiliates.name, state: affiliates.state })
+          .from(affiliates)
+          .where(eq(affiliates.id, affiliate))
+          .get();
+  const nobody = (reason: string): Settled => ({
+    visitAt: startedAt,
+    credit: { affiliate: null, visit: null, by: null, reason, considered: [] },
+  });
+  if (affiliate === null || !row) return nobody(`subscription ${subscription} began without an affiliate`);
+  if (row.state === 'blocked')
+    return nobody(`${row.name}, who brought subscription ${subscription}, is blocked`);
+  return {
+    visitAt: startedAt,
+    credit: {
+      affiliate,
+      visit,
+      by: 'subscription',
+      reason: `${row.name} brought the first payment of subscription ${subscription}`,
+      considered: [],
+    },
+  };
+}
+
+/**
+ * Takes a renewal report: a further payment of a subscription, once per payment reference and once per number.
+ * Call inside a transaction. @throws Problem
+ */
+export function takeRenewal(app: App, report: RenewalReport): Taken {
+  if (report.payment === report.subscription)
+    throw refuse(
+      'payment',
+      `Payment ${report.payment} is the subscription’s own id: each payment has a reference of its own`,
+      `${report.payment}-${report.number}`,
+    );
+  const subscription = subscriptionOf(app, report.subscription);
+  if (!subscription)
+    throw refuse(
+      'subscription',
+      `Subscription ${report.subscription} is not known here: report its first payment as an order that names it`,
+      'the subscription of a recorded order',
+    );
+  const first = app.db.select().from(orders).where(eq(orders.id, subscription.order)).get()!;
+  const normal = normaliseOrder(app, {
+    order: first.reference,
+    payment: report.payment,
+    placedAt: report.placedAt,
+    currency: report.currency,
+    lines: report.lines,
+    test: first.test,
+  });
+  const other = app.db
+    .select({ payment: orders.payment })
+    .from(orders)
+    .where(
+      and(
+        eq(orders.subscription, report.subscription),
+        eq(orders.number, report.number),
+        eq(orders.event, 'renewal'),
+      ),
+    )
+    .get();
+  if (other && other.payment !== report.payment)
+    throw new Problem(
+      'contradicts',
+      `Payment number ${report.number} of subscription ${report.subscription} was reported as ${other.payment} before: nothing was changed, both versions are in the log`,
+    );
+  const taken = takeOrder(
+    app,
+    {
+      ...normal,
+      event: 'renewal',
+      number: report.number,
+      subscription: report.subscription,
+      content: JSON.stringify(['renewal', report.subscription, report.number, normal.content]),
+    },
+    'server',
+    creditOf(
+      app,
+      subscription.affiliate,
+      subscription.visit,
+      first.resolvedAt ?? subscription.startedAt,
+      report.subscription,
+    ),
+  );
+  if (taken.status === 201) noteRenewal(app, subscription, report.number);
+  return taken;
+}
+
+/** Takes a lead report, once per reference. Call inside a transaction. @throws Problem */
+export function takeLead(app: App, report: LeadReport): Taken {
+  const faults: FieldFault[] = [];
+  const { base, zone } = theProgramme(app);
+  const at = readMoment(app, report.at, 'at', 'At', faults);
+  const product = productByCode(app, report.product);
+  if (!product)
+    faults.push({
+      pointer: '/product',
+      detail: `Product ${report.product} is not known here`,
+      example: 'a code from the Products page',
+    });
+  if (faults.length) throw invalid(faults);
+  const { visit = null, visitor = null, customer } = report;
+  return takeOrder(
+    app,
+    {
+      reference: report.lead,
+      payment: `lead ${report.lead}`,
+      placedAt: at,
+      day: dayOf(at, zone),
+      currency: base,
+      rateMicros: 1_000_000,
+      visit: visit ?? null,
+      visitor: visitor ?? null,
+      customer: customer?.id ?? null,
+      email: customer?.email ?? '',
+      test: false,
+      lines: [{ product: product!, quantity: 1, amount: 0, discount: 0, step: null, quote: null }],
+      event: 'lead',
+      number: 1,
+      subscription: null,
+      content: JSON.stringify([
+        'lead',
+        report.lead,
+        product!.code,
+        at,
+        visit,
+        visitor,
+        customer?.id ?? null,
+        customer?.email ?? null,
+      ]),
+    },
+    'server',
+  );
+}

@@ -1,0 +1,266 @@
+import { and, asc, eq, lte, sql } from 'drizzle-orm';
+import type { ReportAnswer } from '../../../contract/track/tracking';
+import { millisecondsInDay } from '../../../core/calendar/zone';
+import { convertToBase, toDecimal } from '../../../core/money/amount';
+import { misfitOf } from '../../../core/pricing/misfit';
+import { theProgramme, type Actor, type App } from '../../ground/context';
+import { newId } from '../../ground/db/ids';
+import { afterCursor, cut, inOrder } from '../../ground/db/page';
+import { perApp, rowsBy } from '../../ground/db/prepared';
+import { Problem } from '../../ground/http/problem';
+import { orders, pictured } from '../../ground/tables';
+import { record } from '../../registers/access/audit';
+import { namesOf } from '../../registers/access/names';
+import { detailsOf } from '../../registers/catalogue/details';
+import { productById, type ProductRecord } from '../../registers/catalogue/store';
+import { rateOn } from '../../registers/exchange/rates';
+import { priceNow } from '../../setup/products/service';
+import { answerFor, creditOrder, takeOrder, type Taken } from './intake';
+import type { NormalOrder } from './normalise';
+import { compareWays, picturedAs } from './ways';
+
+export type PicturedRecord = typeof pictured.$inferSelect;
+
+/** Unconfirmed for so long, a sale stands on Today. */
+export const unconfirmedDays = 7;
+
+const statements = perApp((app) => ({
+  recorded: rowsBy(app, orders, ['reference', 'payment']),
+}));
+
+const unconfirmed =
+  'unconfirmed: only a picture reported it, which anybody can; it waits for the signed report or for a person';
+
+/** @param product read anew: a stepped price follows what was sold */
+function priceIn(product: ProductRecord, currency: string): number | null {
+  return currency === product.currency
+    ? (priceNow(product).presentPrice?.amount ?? null)
+    : (detailsOf(product).prices[currency] ?? null);
+}
+
+function answer(row: PicturedRecord, outcome: ReportAnswer['outcome']): Taken {
+  return {
+    status: outcome === 'recorded' ? 201 : 200,
+    said: `${unconfirmed}${row.misfit ? '; its price or quantity does not fit the product' : ''}`,
+    order: null,
+    answer: { outcome, order: row.reference, credited: null, reason: unconfirmed, commissions: [] },
+  };
+}
+
+/**
+ * Takes what a picture says of a sale: kept as unconfirmed, or, where the order is recorded already, compared with it. It grants nothing, takes no
+ * stock and delivers nothing. Call inside a transaction. @throws Problem `contradicts` where a picture said something else before
+ */
+export function takePicture(app: App, order: NormalOrder, key: string): Taken {
+  if (order.test)
+    return {
+      status: 200,
+      said: 'a test picture: it came as it should, and nothing is kept of it',
+      order: null,
+      answer: {
+        outcome: 'already-recorded',
+        order: order.reference,
+        credited: null,
+        reason: 'a test picture: nothing is kept of it',
+        commissions: [],
+      },
+    };
+  const recorded = statements(app).recorded.get(order.reference, order.payment);
+  if (recorded) {
+    const said = `the same order came by the fallback picture as well, ${compareWays(recorded, order)}; it counts once`;
+    if (recorded.otherWay === null && recorded.way === 'server')
+      app.db.update(orders).set({ otherWay: said }).where(eq(orders.id, recorded.id)).run();
+    return {
+      status: 200,
+      said,
+      order: recorded.id,
+      answer: answerFor(app, recorded, 'already-recorded', 'granted'),
+    };
+  }
+  const before = picturedAs(app, order);
+  if (before) {
+    if (before.content !== order.content)
+      throw new Problem(
+        'contradicts',
+        `Order ${order.reference} was reported by a picture with other values before: neither counts until the signed report comes`,
+      );
+    return answer(before, 'already-recorded');
+  }
+  const [line] = order.lines;
+  const { product, amount } = line!;
+  const { credit } = creditOrder(app, order);
+  const id = newId('pictured');
+  app.db
+    .insert(pictured)
+    .values({
+      id,
+      reference: order.reference,
+      payment: order.payment,
+      at: order.placedAt,
+      day: order.day,
+      key,
+      product: product.id,
+      currency: order.currency,
+      amount,
+      visit: order.visit,
+      visitor: order.visitor,
+      coupon: null,
+      affiliate: credit.affiliate,
+      reason: credit.reason,
+      content: order.content,
+      misfit: misfitOf(amount, priceIn(productById(app, product.id)!, order.currency), order.currency),
+    })
+    .run();
+  return answer(picturedAs(app, order)!, 'recorded');
+}
+
+function openById(app: App, id: string): PicturedRecord {
+  const row = app.db.select().from(pictured).where(eq(pictured.id, id)).get();
+  if (!row) throw new Problem('not-found', 'This unconfirmed sale does not exist');
+  if (row.state !== 'open')
+    throw new Problem(
+      'conflict',
+      {
+        reported: 'The signed report of this sale has come meanwhile: it counts',
+        confirmed: 'Somebody confirmed this sale already',
+        'set-aside': 'Somebody set this sale aside already',
+      }[row.state],
+    );
+  return row;
+}
+
+/** A person says that the sale happened: it is recorded as the picture said it, and paid after hold, always. Call inside a transaction. */
+export function confirmPictured(app: App, actor: Actor, id: string): { order: string } {
+  const row = openById(app, id);
+  const product = productById(app, row.product)!;
+  const rateMicros = rateOn(app, row.currency, row.day);
+  if (rateMicros === null)
+    throw new Problem(
+      'conflict',
+      `No exchange rate between ${row.currency} and ${theProgramme(app).base} is known for ${row.day}; enter one under Settings`,
+    );
+  const taken = takeOrder(
+    app,
+    {
+      reference: row.reference,
+      payment: row.payment,
+      placedAt: row.at,
+      day: row.day,
+      currency: row.currency,
+      rateMicros,
+      visit: row.visit,
+      visitor: row.visitor,
+      customer: null,
+      email: '',
+      test: false,
+      lines: [{ product, quantity: 1, amount: row.amount, discount: 0, step: null, quote: null }],
+      event: 'sale',
+      number: 1,
+      subscription: null,
+      content: row.content,
+    },
+    'picture',
+  );
+  app.db
+    .update(pictured)
+    .set({ state: 'confirmed', order: taken.order, decidedAt: app.clock.now(), decidedBy: actor.id })
+    .where(eq(pictured.id, id))
+    .run();
+  record(app, actor, 'sale-confirmed', taken.order!, null, {
+    order: row.reference,
+    amount: toDecimal(row.amount, row.currency),
+    currency: row.currency,
+  });
+  return { order: taken.order! };
+}
+
+/** A person says that the sale did not happen. The signed report still counts, if it comes. */
+export function setPicturedAside(app: App, actor: Actor, id: string, note: string): { state: string } {
+  const row = openById(app, id);
+  app.db
+    .update(pictured)
+    .set({ state: 'set-aside', decidedAt: app.clock.now(), decidedBy: actor.id, note })
+    .where(eq(pictured.id, id))
+    .run();
+  record(app, actor, 'sale-set-aside', row.id, { order: row.reference }, { reason: note });
+  return { state: 'set-aside' };
+}
+
+const longAgo = (app: App) => app.clock.now() - unconfirmedDays * millisecondsInDay;
+
+/** Unconfirmed sales, and of them those that have waited for longer than a week. */
+export function countUnconfirmed(app: App): { open: number; old: number; since: number | null } {
+  const before = longAgo(app);
+  const row = app.db
+    .select({
+      open: sql<number>`count(*)`,
+      old: sql<number>`coalesce(sum(${pictured.at} <= ${before}), 0)`,
+      since: sql<number | null>`min(${pictured.at})`,
+    })
+    .from(pictured)
+    .where(eq(pictured.state, 'open'))
+    .get()!;
+  return row;
+}
+
+const keyset = { by: pictured.at, id: pictured.id, order: 'desc' } as const;
+
+export function listPictured(
+  app: App,
+  filter: { state?: PicturedRecord['state']; old?: boolean; after?: string; limit?: number },
+) {
+  const limit = filter.limit ?? 50;
+  const { base } = theProgramme(app);
+  const old = filter.old ? lte(pictured.at, longAgo(app)) : undefined;
+  const found = app.db
+    .select()
+    .from(pictured)
+    .where(and(eq(pictured.state, filter.state ?? 'open'), old, afterCursor(keyset, filter.after)))
+    .orderBy(...inOrder(keyset), asc(pictured.reference))
+    .limit(limit + 1)
+    .all();
+  const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
+  const name = namesOf(
+    app,
+    rows.flatMap((r) => [r.affiliate, r.decidedBy]),
+  );
+  return {
+    next,
+    rows: rows.map((r) => {
+      const rate = rateOn(app, r.currency, r.day);
+      return {
+        id: r.id,
+        reference: r.reference,
+        payment: r.payment,
+        at: r.at,
+        product: productById(app, r.product)?.name ?? '',
+        affiliate: r.affiliate === null ? null : name(r.affiliate),
+        affiliateId: r.affiliate,
+        reason: r.reason,
+        value: { amount: r.amount, currency: r.currency },
+        base:
+          rate === null ? null : { amount: convertToBase(r.amount, r.currency, base, rate), currency: base },
+        misfit: r.misfit,
+        state: r.state,
+        order: r.order,
+        note: r.note,
+        decidedBy: r.decidedBy === null ? '' : name(r.decidedBy),
+      };
+    }),
+  };
+}
+
+/** What the sales that are unconfirmed for longer than a week come to, minor units of base at the rates of their days; those of a currency without a rate are left out. */
+export function unconfirmedSum(app: App): number {
+  const { base } = theProgramme(app);
+  const rows = app.db
+    .select({ currency: pictured.currency, day: pictured.day, n: sql<number>`sum(${pictured.amount})` })
+    .from(pictured)
+    .where(and(eq(pictured.state, 'open'), lte(pictured.at, longAgo(app))))
+    .groupBy(pictured.currency, pictured.day)
+    .all();
+  return rows.reduce((sum, r) => {
+    const rate = rateOn(app, r.currency, r.day);
+    return rate === null ? sum : sum + convertToBase(r.n, r.currency, base, rate);
+  }, 0);
+}

@@ -1,0 +1,65 @@
+import { useState } from 'react';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import {
+  historyRows,
+  listHistory,
+  type HistoryRow,
+  type readAffiliate,
+} from '../../../../contract/recruit/affiliates';
+import { under, useList } from '../../../kit/lists';
+import { Failed } from '../../../kit/place';
+import { Moment } from '../../../kit/text';
+import { actionWords, changeWords } from '../../setup/settings/words';
+
+type Affiliate = ReplyOf<typeof readAffiliate>;
+
+/** What was done to an affiliate, newest first: the first of it comes with the record, the rest by pages. */
+export function History({ of }: { of: Affiliate }) {
+  const [all, setAll] = useState(false);
+  if (all) return <Whole of={of} />;
+  return (
+    <>
+      <Rows rows={of.history} currency={of.balances.held.currency} />
+      {of.history.length === historyRows && (
+        <button type="button" className="link mt-2" onClick={() => setAll(true)}>
+          show what was before
+        </button>
+      )}
+    </>
+  );
+}
+
+function Whole({ of }: { of: Affiliate }) {
+  const list = useList(under(listHistory, of.id), {}, 2 * historyRows);
+  if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
+  return (
+    <>
+      <Rows rows={list.rows.length ? list.rows : of.history} currency={of.balances.held.currency} />
+      {list.onEnd && (
+        <button type="button" className="link mt-2" onClick={list.onEnd}>
+          show what was before
+        </button>
+      )}
+    </>
+  );
+}
+
+function Rows({ rows, currency }: { rows: HistoryRow[]; currency: string }) {
+  return (
+    <ul>
+      {rows.map((h) => (
+        <li key={h.id} className="grid grid-cols-[130px_1fr] gap-2 border-b border-dotted border-rule py-1">
+          <span className="text-ink3">
+            <Moment at={h.at} />
+          </span>
+          <span>
+            {actionWords(h.action)}{' '}
+            <span className="private text-ink3">
+              {changeWords(h.before, h.after, currency)} · {h.by}
+            </span>
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,194 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import { listSets, previewPlaces, readPlaces, setPlaces } from '../../../../contract/setup/sets';
+import { useAct } from '../../../kit/act';
+import { call } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { useProgramme } from '../../../kit/programme';
+import { useMay } from '../../roles';
+import { BeforeAfter } from '../../setup/rate-book/before-after';
+import { NoticeNote } from '../../setup/rate-book/notice';
+
+type Places = ReplyOf<typeof readPlaces>;
+
+/** Card, group and tags of an affiliate, with what a change of them would mean before it is made. */
+export function PlacesOf({ id, name }: { id: string; name: string }) {
+  const may = useMay();
+  const sets = useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) });
+  const places = useQuery({ queryKey: ['places', id], queryFn: () => call(readPlaces, { params: { id } }) });
+  const [open, setOpen] = useState(false);
+  if (!sets.data || !places.data) return <span className="text-ink3">…</span>;
+  const named = (set: string | null) => {
+    const s = sets.data.rows.find((r) => r.id === set);
+    return s ? (
+      <Link key={s.id} className="link" to={`/rates/sets/${s.id}`}>
+        {s.name}
+        {s.paused ? ', paused' : ''}
+      </Link>
+    ) : null;
+  };
+  const { card, group, tags } = places.data;
+  return (
+    <span>
+      card {named(card) ?? '—'} · {group ? <>group {named(group)}</> : 'in no group'}
+      {tags.length > 0 && (
+        <>
+          {' '}
+          · tags{' '}
+          {tags.map((t, i) => (
+            <span key={t}>
+              {i > 0 && ', '}
+              {named(t)}
+            </span>
+          ))}
+        </>
+      )}
+      {may(setPlaces) && (
+        <>
+          {' '}
+          ·{' '}
+          <button
+            type="button"
+            className="link"
+            aria-label="change card, group and tags"
+            onClick={() => setOpen(true)}
+          >
+            change
+          </button>
+        </>
+      )}
+      {open && (
+        <Change
+          id={id}
+          name={name}
+          begin={places.data}
+          sets={sets.data.rows}
+          onClose={() => setOpen(false)}
+        />
+      )}
+    </span>
+  );
+}
+
+function Change({
+  id,
+  name,
+  begin,
+  sets,
+  onClose,
+}: {
+  id: string;
+  name: string;
+  begin: Places;
+  sets: ReplyOf<typeof listSets>['rows'];
+  onClose: () => void;
+}) {
+  const [card, setCard] = useState(begin.card ?? '');
+  const [group, setGroup] = useState(begin.group ?? '');
+  const [tags, setTags] = useState(begin.tags);
+  const [view, setView] = useState<ReplyOf<typeof previewPlaces> | null>(null);
+  const { day } = useProgramme();
+  const { mutate: look } = useAct(previewPlaces, { done: setView });
+  const save = useAct(setPlaces, {
+    done: (r) => {
+      onClose();
+      toast(
+        `${name}: changes ${r.later ? `on ${day(r.later.from)}, after the notice` : 'hold from now on'}`,
+        {
+          duration: 10_000,
+          action: {
+            label: 'Take back',
+            onClick: () =>
+              back.mutate({
+                params: { id },
+                body: {
+                  ...(begin.card ? { card: begin.card } : {}),
+                  group: begin.group,
+                  tags: begin.tags,
+                  coming: 'stop',
+                },
+              }),
+          },
+        },
+      );
+    },
+  });
+  const back = useAct(setPlaces, { done: () => toast('Taken back') });
+  const key = JSON.stringify({ ...(card ? { card } : {}), group: group || null, tags });
+  useEffect(() => {
+    look({ params: { id }, body: JSON.parse(key) as object });
+  }, [key, id, look]);
+  const of = (kind: string) => sets.filter((s) => s.of === kind);
+  const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      wide
+      title={`Card, group and tags of ${name}`}
+      about={`${view?.later ? `From ${day(view.later.from)} on` : 'From now on'}. What is granted already keeps its terms.`}
+    >
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          save.mutate({ params: { id }, body: JSON.parse(key) as object });
+        }}
+      >
+        <div className="grid grid-cols-2 gap-3">
+          <label className="block font-semibold text-ink2">
+            Rate card
+            <select value={card} onChange={(e) => setCard(e.target.value)} className={field}>
+              {of('card').map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="block font-semibold text-ink2">
+            Group
+            <select value={group} onChange={(e) => setGroup(e.target.value)} className={field}>
+              <option value="">none</option>
+              {of('group').map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}
+                  {s.paused ? ', paused' : ''}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+        <fieldset className="mt-3">
+          <legend className="font-semibold text-ink2">Tags, which affiliates never see</legend>
+          <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
+            {of('tag').map((s) => (
+              <label key={s.id} className="flex items-center gap-1">
+                <input
+                  type="checkbox"
+                  checked={tags.includes(s.id)}
+                  onChange={(e) =>
+                    setTags(e.target.checked ? [...tags, s.id] : tags.filter((t) => t !== s.id))
+                  }
+                />{' '}
+                {s.name}
+              </label>
+            ))}
+            {of('tag').length === 0 && <span className="text-ink3">None yet.</span>}
+          </div>
+        </fieldset>
+        {view && <BeforeAfter of={[view]} total={1} alone />}
+        {view && <NoticeNote of={view.later} alone />}
+        <DialogFoot>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button type="submit" look="main" busy={save.isPending}>
+            {view?.later ? `Change on ${day(view.later.from)}` : 'Change from now on'}
+          </Button>
+        </DialogFoot>
+      </form>
+    </Dialog>
+  );
+}

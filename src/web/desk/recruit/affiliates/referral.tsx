@@ -1,0 +1,207 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import { readReferral, setReferral } from '../../../../contract/setup/shares';
+import { useAct } from '../../../kit/act';
+import { call, Refused } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { FormFault } from '../../../kit/form';
+import { Pick } from '../../../kit/pick';
+import { Day, Money, Sums } from '../../../kit/text';
+import { useMay } from '../../roles';
+import { findAffiliates } from '../../setup/rate-book/book';
+
+type View = ReplyOf<typeof readReferral>;
+
+/** Who brought an affiliate in, whom it brought in itself, and what that earned. */
+export function ReferralOf({ id, name }: { id: string; name: string }) {
+  const may = useMay();
+  const referral = useQuery({
+    queryKey: ['referral', id],
+    queryFn: () => call(readReferral, { params: { id } }),
+  });
+  const [open, setOpen] = useState(false);
+  if (!referral.data) return <span className="text-ink3">…</span>;
+  const { by, waitsFor, brought } = referral.data;
+  return (
+    <span>
+      {by ? (
+        <>
+          by{' '}
+          <Link className="link" to={`/affiliates/${by.id}`}>
+            {by.name}
+          </Link>
+          , who gets {by.percent} % of the {by.of}
+          {by.until ? (
+            <>
+              {' '}
+              until <Day at={by.until} />
+            </>
+          ) : (
+            ''
+          )}
+          {by.state !== 'active' && by.state !== 'paused' && (
+            <span className="text-ochre"> · nothing, being {by.state}</span>
+          )}
+        </>
+      ) : waitsFor ? (
+        <>by {waitsFor}, from the day it joins</>
+      ) : (
+        'by nobody'
+      )}
+      {may(setReferral) && (
+        <>
+          {' '}
+          ·{' '}
+          <button
+            type="button"
+            className="link"
+            aria-label="change who brought this affiliate in"
+            onClick={() => setOpen(true)}
+          >
+            change
+          </button>
+        </>
+      )}
+      {brought.length > 0 && (
+        <>
+          {' '}
+          · brought in{' '}
+          {brought.map((b, i) => (
+            <span key={`${b.id} ${b.from}`}>
+              {i > 0 && ', '}
+              <Link className="link" to={`/affiliates/${b.id}`}>
+                {b.name}
+              </Link>{' '}
+              <span className="text-ink3">
+                {b.percent} % of the {b.of}, <Money of={b.earned} /> so far
+                {b.until && (
+                  <>
+                    , until <Day at={b.until} />
+                  </>
+                )}
+              </span>
+            </span>
+          ))}
+        </>
+      )}
+      {open && <Change id={id} name={name} before={referral.data} onClose={() => setOpen(false)} />}
+    </span>
+  );
+}
+
+const inWords = (who: string | null, percent: string, of: string, months: string) =>
+  who ? `${who}: ${percent || '—'} % of the ${of}, ${months ? `${months} months` : 'for ever'}` : 'nobody';
+
+function Change({
+  id,
+  name,
+  before,
+  onClose,
+}: {
+  id: string;
+  name: string;
+  before: View;
+  onClose: () => void;
+}) {
+  const { by, usual } = before;
+  const [who, setWho] = useState<{ id: string; name: string } | null>(
+    by ? { id: by.id, name: by.name } : null,
+  );
+  const [percent, setPercent] = useState(by?.percent ?? usual.percent);
+  const [of, setOf] = useState(by?.of ?? usual.of);
+  const [months, setMonths] = useState(usual.months);
+  const [fault, setFault] = useState<string | null>(null);
+  const save = useAct(setReferral, {
+    done: () => {
+      onClose();
+      toast(`${name}: changed from now on`);
+    },
+    failed: (f) => setFault(f instanceof Refused ? f.problem.detail : 'It was not saved'),
+  });
+  const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Who brought ${name} in`}
+      about="From now on, out of your part of each sale. What is granted already stays."
+    >
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          setFault(null);
+          save.mutate({ params: { id }, body: { by: who?.id ?? null, percent, of, months } });
+        }}
+      >
+        <FormFault>{fault}</FormFault>
+        <p className="mt-2">
+          <Pick label="Who brought this affiliate in" find={findAffiliates} onPick={setWho}>
+            {who ? who.name : 'nobody: choose an affiliate'}
+          </Pick>
+          {who && (
+            <>
+              {' '}
+              ·{' '}
+              <button type="button" className="link" onClick={() => setWho(null)}>
+                nobody
+              </button>
+            </>
+          )}
+        </p>
+        {who && (
+          <div className="mt-3 grid grid-cols-3 gap-3">
+            <label className="block font-semibold text-ink2">
+              Percent
+              <input
+                autoFocus
+                required
+                value={percent}
+                onChange={(e) => setPercent(e.target.value)}
+                placeholder="10"
+                className={field}
+              />
+            </label>
+            <label className="block font-semibold text-ink2">
+              Of
+              <select value={of} onChange={(e) => setOf(e.target.value as typeof of)} className={field}>
+                <option value="commission">the commission</option>
+                <option value="sale">the sale</option>
+              </select>
+            </label>
+            <label className="block font-semibold text-ink2">
+              Months from now
+              <input
+                value={months}
+                onChange={(e) => setMonths(e.target.value.replace(/\D/g, ''))}
+                placeholder="for ever"
+                className={field}
+              />
+            </label>
+          </div>
+        )}
+        <div className="mt-3">
+          <Sums
+            rows={[
+              { label: 'Before', figure: by ? `${by.name}: ${by.percent} % of the ${by.of}` : 'nobody' },
+              {
+                label: 'From now on',
+                figure: inWords(who?.name ?? null, percent, of, months),
+                weight: 'sum',
+              },
+            ]}
+          />
+        </div>
+        <DialogFoot>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button type="submit" look="main" busy={save.isPending}>
+            Change from now on
+          </Button>
+        </DialogFoot>
+      </form>
+    </Dialog>
+  );
+}

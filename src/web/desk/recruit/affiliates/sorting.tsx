@@ -1,0 +1,175 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import type { readAffiliate } from '../../../../contract/recruit/affiliates';
+import { listAffiliates, setSorting, setTrust } from '../../../../contract/recruit/roster';
+import { partnerKindList } from '../../../../core/recruiting/kinds';
+import { useAct } from '../../../kit/act';
+import { call, Refused } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { FormFault } from '../../../kit/form';
+import { Day } from '../../../kit/text';
+import { useMay } from '../../roles';
+
+type View = ReplyOf<typeof readAffiliate>;
+
+/** Kind of partner, and who of the staff looks after it: saved at once. */
+export function SortingOf({ of }: { of: View }) {
+  const may = useMay();
+  const staff = useQuery({
+    queryKey: ['roster-staff'],
+    queryFn: () => call(listAffiliates, { query: { limit: 1 } }),
+    enabled: may(setSorting),
+  });
+  const back = useAct(setSorting, { done: () => toast('Taken back') });
+  const save = useAct(setSorting);
+  const put = (change: { kind?: string; lookedAfter?: string | null }) =>
+    save.mutate(
+      { params: { id: of.id }, body: { ...change, version: of.version } },
+      {
+        onSuccess: (r) =>
+          toast('Saved', {
+            duration: 10_000,
+            action: {
+              label: 'Undo',
+              onClick: () =>
+                back.mutate({
+                  params: { id: of.id },
+                  body: { kind: of.kind, lookedAfter: of.lookedAfter?.id ?? null, version: r.version },
+                }),
+            },
+          }),
+      },
+    );
+  if (!may(setSorting))
+    return (
+      <>
+        {of.kind || 'not said'}, looked after by {of.lookedAfter?.name ?? 'nobody'}
+      </>
+    );
+  const look = 'rounded-sm border border-rule bg-sheet px-1 py-px';
+  return (
+    <span>
+      <select
+        aria-label="Kind of partner"
+        value={of.kind}
+        disabled={save.isPending}
+        onChange={(e) => put({ kind: e.target.value })}
+        className={look}
+      >
+        <option value="">not said</option>
+        {partnerKindList.map((k) => (
+          <option key={k}>{k}</option>
+        ))}
+      </select>
+      , looked after by{' '}
+      <select
+        aria-label="Looked after by"
+        value={of.lookedAfter?.id ?? ''}
+        disabled={save.isPending}
+        onChange={(e) => put({ lookedAfter: e.target.value || null })}
+        className={look}
+      >
+        <option value="">nobody</option>
+        {(staff.data?.staff ?? (of.lookedAfter ? [of.lookedAfter] : [])).map((s) => (
+          <option key={s.id} value={s.id}>
+            {s.name}
+          </option>
+        ))}
+      </select>
+    </span>
+  );
+}
+
+/** Whether it is let in for later products without being looked at, until when. */
+export function TrustOf({ of }: { of: View }) {
+  const may = useMay();
+  const [open, setOpen] = useState(false);
+  const [until, setUntil] = useState('');
+  const [atSale, setAtSale] = useState(of.trust?.atSale ?? false);
+  const [fault, setFault] = useState<string | null>(null);
+  const save = useAct(setTrust, {
+    done: (t) => {
+      setOpen(false);
+      toast(t ? 'Later applications are let in' : 'Later applications wait for a person');
+    },
+    failed: (f) => setFault(f instanceof Refused ? f.problem.detail : 'It was not saved'),
+  });
+  return (
+    <span>
+      {of.trust ? (
+        <>
+          later products too, {of.trust.atSale ? 'at sale' : 'after hold'},{' '}
+          {of.trust.until ? (
+            <>
+              until <Day at={of.trust.until - 1} />
+            </>
+          ) : (
+            'without an end'
+          )}
+        </>
+      ) : (
+        'no: each product is decided'
+      )}
+      {may(setTrust) && of.joinedAt !== null && (
+        <>
+          {' '}
+          ·{' '}
+          <button type="button" className="link" aria-label="change trust" onClick={() => setOpen(true)}>
+            change
+          </button>
+        </>
+      )}
+      {open && (
+        <Dialog
+          open
+          onClose={() => setOpen(false)}
+          title={`Trust ${of.name}`}
+          about="Its later applications are let in without being looked at. Trust lapses by itself when its refunds rise above your line."
+        >
+          <form
+            onSubmit={(e) => {
+              e.preventDefault();
+              setFault(null);
+              save.mutate({ params: { id: of.id }, body: { on: true, until, atSale } });
+            }}
+          >
+            <FormFault>{fault}</FormFault>
+            <label className="block font-semibold text-ink2">
+              Until, empty = without an end
+              <input
+                autoFocus
+                type="date"
+                value={until}
+                onChange={(e) => setUntil(e.target.value)}
+                className="mt-1 block rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
+              />
+            </label>
+            <label className="mt-2 flex items-center gap-2">
+              <input type="checkbox" checked={atSale} onChange={(e) => setAtSale(e.target.checked)} /> also
+              paid at sale
+            </label>
+            <DialogFoot>
+              {of.trust && (
+                <Button
+                  busy={save.isPending}
+                  onClick={() =>
+                    save.mutate({ params: { id: of.id }, body: { on: false, until: '', atSale: false } })
+                  }
+                >
+                  Trust it no longer
+                </Button>
+              )}
+              <Button onClick={() => setOpen(false)}>Leave it</Button>
+              <Button type="submit" look="main" busy={save.isPending}>
+                Trust it
+              </Button>
+            </DialogFoot>
+          </form>
+        </Dialog>
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,349 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import type { readApplication } from '../../../../contract/recruit/applications';
+import { Facts, Margin } from '../../../kit/place';
+import { State } from '../../../kit/state';
+import { Day, Moment, Share, Sums } from '../../../kit/text';
+
+export type ApplicationView = ReplyOf<typeof readApplication>;
+
+export function ApplicationSheet({ of }: { of: ApplicationView }) {
+  return (
+    <section
+      className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]"
+      tabIndex={0}
+      aria-label={`Application of ${of.name}`}
+    >
+      <div className="flex items-start justify-between gap-4">
+        <div className="min-w-0">
+          <h1 className="private break-words">{of.name}</h1>
+          <div className="text-ink2">
+            wants to promote <b className="text-ink">{of.product?.name ?? 'the whole programme'}</b> · applied{' '}
+            <Moment at={of.createdAt} />
+          </div>
+        </div>
+        <State
+          is={of.state}
+          word={of.state === 'waiting' ? 'waiting on you' : of.state === 'asked' ? 'asked' : of.state}
+        />
+      </div>
+      <Facts
+        rows={[
+          [
+            'Sites',
+            <span key="sites" className="private">
+              {of.sites.map((x, i) => (
+                <span key={x}>
+                  {i > 0 && ', '}
+                  <a
+                    className="link"
+                    href={/^https?:/.test(x) ? x : `https://${x}`}
+                    target="_blank"
+                    rel="noreferrer noopener"
+                  >
+                    {x}
+                  </a>
+                </span>
+              ))}
+            </span>,
+          ],
+          ['Promotes by', of.channels || '—'],
+          ['Country', of.country],
+          [
+            'Address',
+            <span key="address" className="private">
+              {of.address || '—'}
+            </span>,
+          ],
+          [
+            'E-mail',
+            <span key="mail" className="private">
+              {of.email}
+            </span>,
+          ],
+          [
+            'Affiliate',
+            <>
+              <Link className="link" to={`/affiliates/${of.affiliate}`}>
+                {of.evidence.tenure === 'not an affiliate yet' ? 'not yet one' : `for ${of.evidence.tenure}`}
+              </Link>{' '}
+              ·{' '}
+              {of.evidence.earlier.length
+                ? `${of.evidence.earlier.length} earlier`
+                : 'never applied here before'}
+            </>,
+          ],
+          ...(of.decidedAt
+            ? [
+                [
+                  'Decided',
+                  <>
+                    <Moment at={of.decidedAt} />, by {of.decidedBy}
+                    {of.timing ? `, ${of.timing === 'at-sale' ? 'at sale' : 'after hold'}` : ''}
+                    {of.reason ? `: ${of.reason}` : ''}
+                  </>,
+                ] as [string, React.ReactNode],
+              ]
+            : []),
+        ]}
+      />
+      {of.evidence.mismatch && (
+        <p className="mb-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          Does not fit: {of.evidence.mismatch}.
+        </p>
+      )}
+      {of.evidence.same.length > 0 && (
+        <p className="mb-3 border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+          {of.evidence.same.map((s, i) => (
+            <span key={s.affiliate}>
+              {i > 0 && '; '}
+              <Link className="link" to={`/affiliates/${s.affiliate}`}>
+                {s.name}
+              </Link>
+              , {s.state}, has {s.why}
+            </span>
+          ))}
+          .
+        </p>
+      )}
+      <h2>Note</h2>
+      <p
+        dir="auto"
+        className="mt-2 max-w-[66ch] font-serif text-[14.5px] leading-[1.55] break-words whitespace-pre-wrap"
+      >
+        {of.note || <span className="text-ink3">No note.</span>}
+      </p>
+      {of.questions.length > 0 && (
+        <section className="mt-4" aria-label="Questions">
+          <h2>Asked before deciding</h2>
+          <ul>
+            {of.questions.map((q) => (
+              <li key={q.id} className="border-b border-dotted border-rule py-2">
+                <p>
+                  <b className="font-semibold">{q.question}</b>{' '}
+                  <span className="text-ink3">
+                    {q.by}, <Moment at={q.at} />
+                  </span>
+                </p>
+                {q.answer === null ? (
+                  <p className="text-ink3">No answer yet.</p>
+                ) : (
+                  <p dir="auto" className="font-serif break-words whitespace-pre-wrap">
+                    {q.answer}{' '}
+                    <span className="font-sans text-ink3">
+                      <Moment at={q.answeredAt} />
+                    </span>
+                  </p>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {of.rule && (
+        <section className="mt-4" aria-label="Rule">
+          <h2>{of.decidedAt ? 'Decided by a screening rule' : 'Left to a person by a screening rule'}</h2>
+          <p className="mt-1">{of.rule.sentence}</p>
+          <p className="text-ink3">{of.rule.facts.map((f) => `${f.label}: ${f.value}`).join(' · ')}</p>
+        </section>
+      )}
+      <Alike of={of} />
+      <div className="mt-4 border-y border-rule py-[10px] text-ink2">
+        <b className="text-ink">If approved:</b>{' '}
+        <span className="private">
+          {of.ifApproved} {of.atSaleRisk}
+        </span>
+      </div>
+    </section>
+  );
+}
+
+type AlikeNote = ApplicationView['evidence']['alike'][number];
+
+function Marked({ of }: { of: AlikeNote['own'] }) {
+  return (
+    <p
+      dir="auto"
+      className="max-h-[220px] overflow-auto font-serif text-[13.5px] leading-[1.5] break-words whitespace-pre-wrap"
+      tabIndex={0}
+    >
+      {of.map((p, i) =>
+        p.shared ? (
+          <mark key={i} className="bg-ochre-wash text-ink">
+            {p.text}
+          </mark>
+        ) : (
+          <span key={i}>{p.text}</span>
+        ),
+      )}
+    </p>
+  );
+}
+
+/** Notes of others that are nearly the same, side by side with the same parts marked. */
+function Alike({ of }: { of: ApplicationView }) {
+  const { alike, alikeMore } = of.evidence;
+  const [at, setAt] = useState(0);
+  const shown = alike[Math.min(at, alike.length - 1)];
+  if (!shown) return null;
+  return (
+    <section className="mt-4" aria-label="Nearly the same notes">
+      <h2>
+        Nearly the same as{' '}
+        {alike.length + alikeMore === 1 ? 'another note' : `${alike.length + alikeMore} other notes`}
+      </h2>
+      <p className="mt-1 flex flex-wrap gap-x-4">
+        {alike.map((a, i) => (
+          <button
+            key={a.application}
+            type="button"
+            aria-pressed={i === at}
+            className={`private ${i === at ? 'font-semibold' : 'link'}`}
+            onClick={() => setAt(i)}
+          >
+            {a.name}, {a.likeness} %
+          </button>
+        ))}
+        {alikeMore > 0 && <span className="text-ink3">and {alikeMore} more</span>}
+      </p>
+      <div className="mt-2 grid grid-cols-2 gap-4">
+        <div>
+          <h3 className="mb-1 text-ink3">This note</h3>
+          <Marked of={shown.own} />
+        </div>
+        <div>
+          <h3 className="mb-1 text-ink3">
+            <Link className="link underline" to={`/affiliates/${shown.affiliate}`}>
+              {shown.name}
+            </Link>
+            , <Day at={shown.at} />, {shown.state}
+          </h3>
+          <Marked of={shown.theirs} />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+export const partWords: Record<string, string> = {
+  record: 'Record, by cleared sales',
+  refunds: 'Refunds, by their shrunk rate',
+  tenure: 'Tenure, full at three years',
+  profile: 'Profile: site, introduction, a note of 40 words',
+};
+
+export function EvidenceMargin({ of }: { of: ApplicationView }) {
+  const e = of.evidence;
+  return (
+    <Margin>
+      <h2>Evidence</h2>
+      <div className="mt-1">
+        <Sums
+          rows={[
+            { label: 'Cleared sales', figure: e.cleared },
+            { label: 'Tenure', figure: e.tenure },
+          ]}
+        />
+      </div>
+      <h2 className="mt-4">Standing</h2>
+      {e.standing ? (
+        <div className="mt-1">
+          <Sums
+            rows={[
+              ...e.standing.parts.map((p) => ({
+                label: partWords[p.part] ?? p.part,
+                figure: `${p.points} of ${p.of}`,
+              })),
+              { label: 'Standing, of 100', figure: e.standing.points, weight: 'sum' as const },
+            ]}
+          />
+        </div>
+      ) : (
+        <p className="mt-1 text-ink2">No record yet.</p>
+      )}
+      {e.claims.length > 0 && (
+        <>
+          <h2 className="mt-4">Claims beside the record</h2>
+          <div className="mt-1">
+            <Sums
+              rows={[
+                ...e.claims
+                  .slice(0, 4)
+                  .map((c) => ({ label: `“${c.text}”`, figure: c.count.toLocaleString('en-GB') })),
+                { label: 'Cleared sales', figure: e.cleared },
+              ]}
+            />
+          </div>
+          {e.unborne && (
+            <p className="mt-1 text-madder">A large audience, time enough to show it, and next to no sale.</p>
+          )}
+        </>
+      )}
+      <h2 className="mt-4">Refunds</h2>
+      {e.sales === 0 ? (
+        <p className="mt-1 text-ink2">No record yet: no sale of theirs has passed its refund window.</p>
+      ) : (
+        <div className="mt-1">
+          <Sums
+            rows={[
+              { label: 'Refunded of sold', figure: `${e.refunds} of ${e.sales}` },
+              { label: 'Shrunk towards 5 % (weight 40)', figure: `(${e.refunds}+2) ÷ ${e.sales + 40}` },
+              {
+                label: 'Refund rate',
+                figure: (
+                  <span className={e.aboveLine ? 'text-madder' : ''}>
+                    <Share ppm={e.refundRate} />
+                  </span>
+                ),
+                weight: 'sum',
+              },
+            ]}
+          />
+        </div>
+      )}
+      {e.aboveLine && (
+        <p className="mt-2 text-madder">
+          Above your line of <Share ppm={e.line} />.
+        </p>
+      )}
+      {e.registry && (
+        <>
+          <h2 className="mt-4">At the registry</h2>
+          <div className="mt-1">
+            <Sums
+              rows={[
+                {
+                  label: (
+                    <Link className="link" to={`/prospects/${e.registry.id}`}>
+                      {e.registry.id}
+                    </Link>
+                  ),
+                  figure: `since ${e.registry.since}`,
+                },
+                { label: 'Cleared, all programmes', figure: e.registry.cleared },
+                { label: 'Refund rate', figure: <Share ppm={e.registry.refundRate} /> },
+              ]}
+            />
+          </div>
+          {e.registry.vouched && <p className="mt-1 text-verdigris">Vouched for: {e.registry.vouched}.</p>}
+        </>
+      )}
+      <h2 className="mt-4">Earlier applications</h2>
+      {e.earlier.length === 0 ? (
+        <p className="mt-1 text-ink2">None.</p>
+      ) : (
+        <ul>
+          {e.earlier.map((x, i) => (
+            <li key={i} className="flex justify-between border-b border-dotted border-rule py-1">
+              <span>
+                <Day at={x.at} /> · {x.product ?? 'whole programme'}
+              </span>
+              <State is={x.state} />
+            </li>
+          ))}
+        </ul>
+      )}
+    </Margin>
+  );
+}

@@ -1,0 +1,202 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { createOffer, editOffer } from '../../../../contract/recruit/offers';
+import { useAct } from '../../../kit/act';
+import { Refused } from '../../../kit/api';
+import { shown, useBegun, type Begun } from '../../../kit/begun';
+import { Button } from '../../../kit/button';
+import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { FormFault } from '../../../kit/form';
+import type { Offer } from './offers';
+
+const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+
+interface Typed extends Record<string, unknown> {
+  headline: string;
+  about: string;
+  benefits: string;
+  language: string;
+  category: string;
+  products: string[];
+}
+const titles: Record<string, string> = {
+  headline: 'Headline',
+  about: 'Description',
+  benefits: 'Benefits',
+  language: 'Language',
+  category: 'Category',
+  products: 'Products',
+};
+const typedOf = (of: Offer | null, category: string): Typed =>
+  of
+    ? {
+        headline: of.headline,
+        about: of.about,
+        benefits: of.benefits.join('\n'),
+        language: of.language,
+        category: of.category,
+        products: of.products,
+      }
+    : { headline: '', about: '', benefits: '', language: 'en', category, products: [] };
+
+export function OfferForm({
+  of,
+  products,
+  categories,
+  onClose,
+  onSaved,
+}: {
+  of: Offer | null;
+  products: { id: string; name: string; code: string }[];
+  categories: string[];
+  onClose: () => void;
+  onSaved: (o: Offer) => void;
+}) {
+  const named = (value: unknown, field: string) =>
+    field === 'products'
+      ? shown((value as string[]).map((id) => products.find((p) => p.id === id)?.name ?? id))
+      : shown(value);
+  const base = useBegun<Typed>(
+    { values: typedOf(of, categories[0] ?? ''), version: of?.version ?? 0 },
+    (field) => titles[field] ?? field,
+    named,
+  );
+  const [typed, setTyped] = useState(base.begun.values);
+  const put = (field: string, value: unknown) => setTyped((all) => ({ ...all, [field]: value }));
+  const [fault, setFault] = useState<string | null>(null);
+  const read = (current: unknown): Begun<Typed> => ({
+    values: typedOf(current as Offer, ''),
+    version: (current as Offer).version,
+  });
+  const options = {
+    done: (o: Offer) => {
+      toast(of ? 'Saved' : 'Made as a draft: look at it, then open it');
+      onSaved(o);
+    },
+    failed: (f: unknown) => {
+      if (!base.overtake(f, read, typed, put))
+        setFault(
+          f instanceof Refused
+            ? f.problem.errors
+                .map((e) => (e.example ? `${e.detail}, such as “${e.example}”` : e.detail))
+                .join('; ') || f.problem.detail
+            : 'It was not saved; what you typed is kept.',
+        );
+    },
+  };
+  const make = useAct(createOffer, options);
+  const edit = useAct(editOffer, options);
+  const { headline, about, benefits, language, category, products: chosen } = typed;
+  const body = {
+    headline,
+    about,
+    benefits: benefits
+      .split('\n')
+      .map((b) => b.trim())
+      .filter(Boolean),
+    language,
+    products: chosen,
+    category,
+  };
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      wide
+      title={of ? 'Change the offer page' : 'New offer page'}
+      about="One product, or several that are nearly the same. Rates and prices can stand in braces: {rate WHEEL-1}, {price WHEEL-1}."
+    >
+      <form
+        className="space-y-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          setFault(null);
+          if (of) edit.mutate({ params: { id: of.id }, body: { ...body, version: base.begun.version } });
+          else make.mutate({ body });
+        }}
+      >
+        <FormFault>{fault}</FormFault>
+        {base.note(put)}
+        <label className="block font-semibold text-ink2">
+          Headline
+          <input
+            autoFocus
+            required
+            maxLength={120}
+            value={headline}
+            onChange={(e) => put('headline', e.target.value)}
+            placeholder="A wheel that fits on a kitchen table"
+            className={field}
+          />
+        </label>
+        <label className="block font-semibold text-ink2">
+          Description
+          <textarea
+            rows={4}
+            maxLength={3000}
+            value={about}
+            onChange={(e) => put('about', e.target.value)}
+            placeholder="Everything to throw the first twenty pots, for {price WHEEL-1}."
+            className={field}
+          />
+        </label>
+        <label className="block font-semibold text-ink2">
+          Benefits, one a line
+          <textarea
+            rows={3}
+            value={benefits}
+            onChange={(e) => put('benefits', e.target.value)}
+            placeholder={'Two years of warranty\nSent within two days'}
+            className={field}
+          />
+        </label>
+        <div className="grid grid-cols-[1fr_120px] gap-3">
+          <label className="block font-semibold text-ink2">
+            Category
+            <select value={category} onChange={(e) => put('category', e.target.value)} className={field}>
+              {categories.map((c) => (
+                <option key={c}>{c}</option>
+              ))}
+            </select>
+          </label>
+          <label className="block font-semibold text-ink2">
+            Language
+            <input
+              maxLength={12}
+              value={language}
+              onChange={(e) => put('language', e.target.value)}
+              placeholder="en"
+              className={field}
+            />
+          </label>
+        </div>
+        <fieldset>
+          <legend className="font-semibold text-ink2">Products</legend>
+          <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
+            {products.map((p) => (
+              <label key={p.id} className="flex items-center gap-1">
+                <input
+                  type="checkbox"
+                  checked={chosen.includes(p.id)}
+                  onChange={() =>
+                    put(
+                      'products',
+                      chosen.includes(p.id) ? chosen.filter((x) => x !== p.id) : [...chosen, p.id],
+                    )
+                  }
+                />{' '}
+                {p.name}
+              </label>
+            ))}
+          </div>
+        </fieldset>
+        <DialogFoot>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button type="submit" look="main" busy={make.isPending || edit.isPending}>
+            {of ? 'Save' : 'Make the page'}
+          </Button>
+        </DialogFoot>
+      </form>
+    </Dialog>
+  );
+}

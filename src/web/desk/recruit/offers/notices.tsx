@@ -1,0 +1,149 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { createNotice, listNotices, removeNotice } from '../../../../contract/recruit/offers';
+import { useAct } from '../../../kit/act';
+import { call, Refused } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { FormFault } from '../../../kit/form';
+import { Empty } from '../../../kit/place';
+import { Day } from '../../../kit/text';
+import { useMay } from '../../roles';
+
+const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+
+/** News and notes for affiliates: they stand on offer pages and among the resources of the portal. */
+export function Notices({ products }: { products: { id: string; name: string }[] }) {
+  const may = useMay();
+  const query = useQuery({ queryKey: ['notices'], queryFn: () => call(listNotices) });
+  const [kind, setKind] = useState<'news' | 'note'>('news');
+  const [title, setTitle] = useState('');
+  const [body, setBody] = useState('');
+  const [product, setProduct] = useState('');
+  const [fault, setFault] = useState<string | null>(null);
+  const make = useAct(createNotice, {
+    done: () => {
+      setTitle('');
+      setBody('');
+      setFault(null);
+      toast('It stands on the pages now');
+    },
+    failed: (f) =>
+      setFault(f instanceof Refused ? f.problem.detail : 'It was not saved; what you typed is kept.'),
+  });
+  const back = useAct(removeNotice, { done: () => toast('It is back') });
+  const remove = useAct(removeNotice);
+  const rows = query.data?.rows ?? [];
+  return (
+    <section
+      className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]"
+      tabIndex={0}
+      aria-label="News and notes"
+    >
+      <h1>News and notes</h1>
+      {may(createNotice) && (
+        <form
+          className="mt-3 max-w-[66ch] space-y-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            make.mutate({ body: { kind, title, body, product: product || null } });
+          }}
+        >
+          <FormFault>{fault}</FormFault>
+          <div className="grid grid-cols-[110px_1fr_200px] gap-3">
+            <label className="block font-semibold text-ink2">
+              Kind
+              <select value={kind} onChange={(e) => setKind(e.target.value as 'news')} className={field}>
+                <option value="news">news</option>
+                <option value="note">note</option>
+              </select>
+            </label>
+            <label className="block font-semibold text-ink2">
+              Title
+              <input
+                required
+                maxLength={120}
+                value={title}
+                onChange={(e) => setTitle(e.target.value)}
+                placeholder="Wheels are back in stock"
+                className={field}
+              />
+            </label>
+            <label className="block font-semibold text-ink2">
+              Of
+              <select value={product} onChange={(e) => setProduct(e.target.value)} className={field}>
+                <option value="">the programme</option>
+                {products.map((p) => (
+                  <option key={p.id} value={p.id}>
+                    {p.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+          <label className="block font-semibold text-ink2">
+            Text
+            <textarea
+              rows={3}
+              maxLength={3000}
+              value={body}
+              onChange={(e) => setBody(e.target.value)}
+              placeholder="Forty more leave the workshop on Monday."
+              className={field}
+            />
+          </label>
+          <Button type="submit" look="main" busy={make.isPending}>
+            Put it up
+          </Button>
+        </form>
+      )}
+      <div className="mt-5 max-w-[66ch]">
+        {rows.length === 0 && !query.isPending && (
+          <Empty title="Nothing yet">
+            News stand on offer pages and in the portal the moment they are written.
+          </Empty>
+        )}
+        {rows.map((n) => (
+          <article key={n.id} className="border-b border-rule2 py-2">
+            <p className="flex justify-between gap-3">
+              <span>
+                <b className="font-semibold">{n.title}</b>{' '}
+                <span className="text-ink3">
+                  {n.kind} · <Day at={n.at} />
+                  {n.product && <> · {n.product.name}</>}
+                </span>
+              </span>
+              {may(removeNotice) && (
+                <button
+                  type="button"
+                  className="link"
+                  aria-label={`Remove ${n.title}`}
+                  onClick={() =>
+                    remove.mutate(
+                      { params: { id: n.id }, body: { on: true } },
+                      {
+                        onSuccess: () =>
+                          toast('Removed', {
+                            duration: 10_000,
+                            action: {
+                              label: 'Undo',
+                              onClick: () => back.mutate({ params: { id: n.id }, body: { on: false } }),
+                            },
+                          }),
+                      },
+                    )
+                  }
+                >
+                  remove
+                </button>
+              )}
+            </p>
+            <p dir="auto" className="whitespace-pre-wrap">
+              {n.body}
+            </p>
+          </article>
+        ))}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,207 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { inviteProspects, readProspect } from '../../../../contract/recruit/prospects';
+import { listSets } from '../../../../contract/setup/sets';
+import { call } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { useKeys } from '../../../kit/keys';
+import { Bar, Facts, Failed, Margin, Skeleton } from '../../../kit/place';
+import { State } from '../../../kit/state';
+import { Code, Day, Share, Sums } from '../../../kit/text';
+import { useMay } from '../../roles';
+import { partWords } from '../applications/sheet';
+import { InviteDialog } from './invite';
+import { ProspectState } from './list';
+import { TagDialog } from './tags';
+
+/** A partner of the registry: who it is, its record with its parts, and what has passed between us. */
+export default function ProspectPage() {
+  const { id = '' } = useParams();
+  const navigate = useNavigate();
+  const may = useMay();
+  const query = useQuery({
+    queryKey: ['prospect', id],
+    queryFn: () => call(readProspect, { params: { id } }),
+  });
+  const sets = useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) });
+  const [inviting, setInviting] = useState(false);
+  const [tagging, setTagging] = useState(false);
+  const keys = useKeys([
+    {
+      key: 'i',
+      what: 'invite',
+      act: () => {
+        if (may(inviteProspects)) setInviting(true);
+      },
+    },
+    {
+      key: 't',
+      what: 'tag',
+      act: () => {
+        if (may(inviteProspects)) setTagging(true);
+      },
+    },
+    { key: 'Escape', what: 'back to the prospects', act: () => void navigate(-1) },
+  ]);
+  if (query.isPending) return <Skeleton lines={9} />;
+  if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
+  const { row: p, intro, since, sales, refunds, vouched, parts, invites, mismatch } = query.data;
+  return (
+    <>
+      <div className="flex min-h-0 flex-1">
+        <section className="min-w-0 flex-1 overflow-auto bg-sheet px-5 py-4" tabIndex={0} aria-label={p.name}>
+          <div className="flex items-start justify-between">
+            <div>
+              <h1 className="private">{p.name}</h1>
+              <div className="text-ink2">
+                <Code>{p.id}</Code> · {p.country} · listed since {since}
+              </div>
+            </div>
+            <ProspectState of={p} />
+          </div>
+          {p.affiliate && (
+            <p className="mt-2">
+              An affiliate of yours:{' '}
+              <Link className="link" to={`/affiliates/${p.affiliate}`}>
+                its page
+              </Link>
+              .
+            </p>
+          )}
+          {mismatch && (
+            <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+              {p.kinds.join(', ')}: {mismatch}.
+            </p>
+          )}
+          <Facts
+            rows={[
+              [
+                'Sites',
+                <ul key="s" className="private">
+                  {p.sites.map((s) => (
+                    <li key={s} className="break-all">
+                      {s}
+                    </li>
+                  ))}
+                </ul>,
+              ],
+              ['Kind', p.kinds.join(', ')],
+              ['Follow it', p.audience.toLocaleString('en-GB')],
+              ['Vouched for', vouched || <span className="text-ink3">no</span>],
+              [
+                'Tags',
+                p.tags.length ? (
+                  p.tags.map((t) => t.name).join(', ')
+                ) : (
+                  <span className="text-ink3">none</span>
+                ),
+              ],
+            ]}
+          />
+          <h2>Introduction</h2>
+          <p dir="auto" className="mt-1 max-w-[66ch] font-serif text-[14.5px] leading-[1.55]">
+            {intro}
+          </p>
+          <h2 className="mt-5">Invitations</h2>
+          {invites.length === 0 ? (
+            <p className="mt-1 text-ink2">Never invited.</p>
+          ) : (
+            <ul>
+              {invites.map((i) => (
+                <li key={i.id} className="border-b border-dotted border-rule py-2">
+                  <div className="flex justify-between gap-4">
+                    <span>
+                      <Day at={i.at} />, by {i.by}
+                      {[
+                        i.card && `card ${i.card}`,
+                        i.group && `group ${i.group}`,
+                        i.tags.length > 0 && `tags ${i.tags.join(', ')}`,
+                        i.product && `for ${i.product}`,
+                      ]
+                        .filter(Boolean)
+                        .map((x) => ` · ${x}`)}
+                    </span>
+                    <State is={i.state} word={i.state === 'waiting' ? 'on its way' : undefined} />
+                  </div>
+                  {i.fault && <p className="text-ochre">{i.fault}; it is tried again.</p>}
+                  <p className="text-[12px] text-ink3">
+                    {i.state === 'sent' || i.state === 'opened' ? (
+                      <>
+                        stands until <Day at={i.expiresAt} />
+                      </>
+                    ) : (
+                      <>
+                        since <Day at={i.stateAt} />
+                      </>
+                    )}
+                  </p>
+                  <p dir="auto" className="mt-1 max-w-[66ch] whitespace-pre-wrap text-ink2">
+                    {i.message}
+                  </p>
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
+        <Margin>
+          <h2>Standing</h2>
+          {parts ? (
+            <div className="mt-1">
+              <Sums
+                rows={[
+                  ...parts.map((x) => ({
+                    label: partWords[x.part] ?? x.part,
+                    figure: `${x.points} of ${x.of}`,
+                  })),
+                  { label: 'Standing, of 100', figure: p.standing, weight: 'sum' as const },
+                ]}
+              />
+            </div>
+          ) : (
+            <p className="mt-1 text-ink2">No record yet.</p>
+          )}
+          <h2 className="mt-5">Record at the registry</h2>
+          <div className="mt-1">
+            <Sums
+              rows={[
+                { label: 'Sales', figure: sales.toLocaleString('en-GB') },
+                { label: 'Refunded of them', figure: refunds.toLocaleString('en-GB') },
+                { label: 'Cleared', figure: p.cleared },
+                {
+                  label: 'Refund rate, shrunk towards 5 %',
+                  figure: <Share ppm={p.refundRate} />,
+                  weight: 'sum',
+                },
+              ]}
+            />
+          </div>
+          <p className="mt-2 text-[12px] text-ink3">
+            As the registry says: sales for all programmes it lists.
+          </p>
+        </Margin>
+      </div>
+      {may(inviteProspects) && p.state !== 'joined' && (
+        <Bar>
+          <Button look="main" keyName="I" onClick={() => setInviting(true)}>
+            Invite
+          </Button>
+          <Button keyName="T" onClick={() => setTagging(true)}>
+            Tag
+          </Button>
+        </Bar>
+      )}
+      {inviting && (
+        <InviteDialog ids={[id]} onClose={() => setInviting(false)} onDone={() => setInviting(false)} />
+      )}
+      {tagging && (
+        <TagDialog
+          ids={[id]}
+          tags={(sets.data?.rows ?? []).filter((s) => s.of === 'tag')}
+          onClose={() => setTagging(false)}
+        />
+      )}
+      {keys}
+    </>
+  );
+}

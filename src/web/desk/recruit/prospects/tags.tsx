@@ -1,0 +1,105 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { tagProspects } from '../../../../contract/recruit/prospects';
+import { createSet } from '../../../../contract/setup/sets';
+import { useAct } from '../../../kit/act';
+import { Button } from '../../../kit/button';
+import { Dialog, DialogFoot } from '../../../kit/dialog';
+
+/** Puts a tag on partners who have not joined; it goes along when they do. */
+export function TagDialog({
+  ids,
+  tags,
+  onClose,
+}: {
+  ids: string[];
+  tags: { id: string; name: string }[];
+  onClose: () => void;
+}) {
+  const [tag, setTag] = useState(tags[0]?.id ?? '');
+  const [name, setName] = useState('');
+  const back = useAct(tagProspects, { done: () => toast('Taken back') });
+  const put = useAct(tagProspects, {
+    done: (r) => {
+      onClose();
+      const body = { ids, tag, on: false };
+      toast(`Tagged: ${r.changed}`, {
+        duration: 10_000,
+        action: { label: 'Undo', onClick: () => back.mutate({ body }) },
+      });
+    },
+  });
+  const off = useAct(tagProspects, {
+    done: (r) => {
+      onClose();
+      toast(`Tag taken off: ${r.changed}`);
+    },
+  });
+  const make = useAct(createSet, {
+    done: (s) => {
+      setTag(s.id);
+      put.mutate({ body: { ids, tag: s.id, on: true } });
+    },
+  });
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Tag ${ids.length === 1 ? 'this partner' : `${ids.length} partners`}`}
+      about="Tags are yours alone. They go along when somebody joins, and rates can be for a tag."
+    >
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (name.trim()) make.mutate({ body: { of: 'tag', name, about: '' } });
+          else if (tag) put.mutate({ body: { ids, tag, on: true } });
+        }}
+      >
+        <label className="block font-semibold text-ink2">
+          Tag
+          <select
+            autoFocus
+            value={tag}
+            onChange={(e) => setTag(e.target.value)}
+            className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
+          >
+            {tags.length === 0 && <option value="">none yet</option>}
+            {tags.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="mt-2 block font-semibold text-ink2">
+          or a new one
+          <input
+            value={name}
+            maxLength={60}
+            onChange={(e) => setName(e.target.value)}
+            placeholder="spring fair"
+            className="mt-1 w-full rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
+          />
+        </label>
+        <DialogFoot>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button
+            disabled={!tag || name.trim() !== ''}
+            busy={off.isPending}
+            onClick={() => off.mutate({ body: { ids, tag, on: false } })}
+          >
+            Take it off
+          </Button>
+          <Button
+            type="submit"
+            look="main"
+            disabled={!tag && !name.trim()}
+            busy={put.isPending || make.isPending}
+          >
+            Tag
+          </Button>
+        </DialogFoot>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,228 @@
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import { editPolicy, policyFields, type readPolicy } from '../../../../contract/setup/policy';
+import type { PolicyContent } from '../../../../core/recruiting/policy';
+import { fillIn } from '../../../../core/text/live';
+import { useAct } from '../../../kit/act';
+import { useBegun, useFollow, type Begun } from '../../../kit/begun';
+import { Button } from '../../../kit/button';
+import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
+import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
+
+type Whole = ReplyOf<typeof readPolicy>;
+type Content = Record<string, unknown>;
+const facts: [
+  name: 'ownBrand' | 'misspellings' | 'directLinking' | 'ageRestricted' | 'regulated',
+  text: string,
+][] = [
+  ['ownBrand', 'May they bid on your name?'],
+  ['misspellings', 'On misspellings of it?'],
+  ['directLinking', 'Link advertisements straight to you?'],
+  ['ageRestricted', 'Are the goods age-restricted?'],
+  ['regulated', 'Is the trade regulated?'],
+];
+
+/** The draft: yes and no first, then the words; rates in braces are filled in when it is read. */
+export function PolicyForm({
+  of,
+  live,
+  kinds,
+}: {
+  of: Whole;
+  live: Record<string, string>;
+  kinds: string[];
+}) {
+  const name = `policy-${of.id}`;
+  const [fault, setFault] = useState<string | null>(null);
+  const [kept] = useState(() => readDraft<{ begun: Begun<Content>; typed: PolicyContent }>(name));
+  const edit = useBegun<Content>(
+    kept?.begun ?? { values: of.content as Content, version: of.version },
+    (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field,
+  );
+  const form = useForm<PolicyContent & { version: number }>({
+    defaultValues: { ...(kept?.typed ?? of.content), version: of.version },
+    resolver: resolverOf(editPolicy.body) as never,
+  });
+  const {
+    register,
+    handleSubmit,
+    setError,
+    watch,
+    setValue,
+    formState: { errors, isDirty },
+  } = form;
+  useDraft(name, form as never, (typed) => ({ begun: edit.begun, typed }));
+  const save = useAct(editPolicy, {
+    done: (saved) => {
+      dropDraft(name);
+      edit.restart(read(saved));
+      toast('Saved');
+    },
+    failed: (f) => {
+      if (!edit.overtake(f, read, typedNow(), put))
+        setFault(placeFaults(f, setError, Object.keys(policyFields)));
+    },
+  });
+  const put = (field: string, value: unknown) =>
+    setValue(field as keyof PolicyContent, value as never, { shouldDirty: true });
+  const read = (current: unknown): Begun<Content> => ({
+    values: (current as Whole).content as Content,
+    version: (current as Whole).version,
+  });
+  const typedNow = (): Content =>
+    Object.fromEntries(Object.entries(form.getValues()).filter(([field]) => field !== 'version'));
+  useFollow(!kept && !isDirty && of.version > edit.begun.version, () => {
+    edit.restart({ values: of.content as Content, version: of.version });
+    form.reset({ ...of.content, version: of.version });
+  });
+  const input = { register, errors };
+  const values = watch();
+  const toggle = (list: 'accepted' | 'refused', kind: string) =>
+    setValue(
+      list,
+      values[list].includes(kind) ? values[list].filter((k) => k !== kind) : [...values[list], kind],
+      { shouldDirty: true },
+    );
+  const general = fillIn(values.general, live);
+  return (
+    <form
+      noValidate
+      className="max-w-[760px] space-y-5"
+      onSubmit={(e) =>
+        void handleSubmit((v) => {
+          setFault(null);
+          save.mutate({ params: { id: of.id }, body: { ...v, version: edit.begun.version } });
+        })(e)
+      }
+    >
+      <div className="flex items-baseline justify-between">
+        <h2 className="text-[20px]!">Draft of version {of.number}</h2>
+        <span className="text-ink3">{isDirty ? 'not saved yet; kept in this browser' : ''}</span>
+      </div>
+      <FormFault>{fault}</FormFault>
+      {edit.note(put)}
+      <fieldset>
+        <legend className="font-semibold">Yes or no</legend>
+        {facts.map(([field, text]) => (
+          <div key={field} className="flex justify-between border-b border-dotted border-rule py-1">
+            <span>{text}</span>
+            <span role="radiogroup" aria-label={text} className="flex gap-4">
+              {[true, false].map((v) => (
+                <label key={String(v)} className="flex items-center gap-1">
+                  <input
+                    type="radio"
+                    name={field}
+                    checked={values[field] === v}
+                    onChange={() => setValue(field, v, { shouldDirty: true })}
+                  />{' '}
+                  {v ? 'yes' : 'no'}
+                </label>
+              ))}
+            </span>
+          </div>
+        ))}
+      </fieldset>
+      <fieldset>
+        <legend className="font-semibold">Kinds of affiliates</legend>
+        <p className="text-[12px] text-ink3">
+          A mismatch shows at the application. Press once for looked for, again for not taken.
+        </p>
+        <div className="mt-1 flex flex-wrap gap-2">
+          {kinds.map((k) => {
+            const is = values.accepted.includes(k)
+              ? 'looked for'
+              : values.refused.includes(k)
+                ? 'not taken'
+                : '';
+            return (
+              <button
+                key={k}
+                type="button"
+                aria-label={`${k}: ${is || 'neither'}`}
+                onClick={() => {
+                  if (is === '') toggle('accepted', k);
+                  else {
+                    if (is === 'looked for') toggle('accepted', k);
+                    toggle('refused', k);
+                  }
+                }}
+                className={`rounded-sm border px-2 py-[2px] ${is === 'looked for' ? 'border-verdigris bg-verdigris-wash text-verdigris' : is === 'not taken' ? 'border-madder bg-madder-wash text-madder line-through' : 'border-rule text-ink2'}`}
+              >
+                {k}
+                {is && <span className="text-[11px]"> {is}</span>}
+              </button>
+            );
+          })}
+        </div>
+        {errors.refused && (
+          <p role="alert" className="mt-1 text-madder">
+            {(errors.refused as { message?: string }).message}
+          </p>
+        )}
+      </fieldset>
+      <Field
+        name="general"
+        kind="area"
+        rows={7}
+        schema={policyFields.general}
+        {...input}
+        hint="Rates can stand in braces: {rate}, {rate WHEEL-1}, {window}. They are filled in when it is read."
+      />
+      {values.general.includes('{') && (
+        <p className="border-l-[3px] border-rule pl-3 text-ink2" aria-label="As it reads now">
+          <span className="text-[12px] text-ink3">reads now: </span>
+          {general.text.slice(0, 400)}
+          {general.unknown.length > 0 && (
+            <span className="text-madder"> {general.unknown.join(', ')} cannot be filled in</span>
+          )}
+        </p>
+      )}
+      <Field name="search" kind="area" rows={3} schema={policyFields.search} {...input} />
+      <div className="grid grid-cols-2 gap-4">
+        <Field name="counts" kind="area" rows={3} schema={policyFields.counts} {...input} />
+        <Field name="declined" kind="area" rows={3} schema={policyFields.declined} {...input} />
+      </div>
+      <Field name="branding" kind="area" rows={3} schema={policyFields.branding} {...input} />
+      <Field name="kinds" kind="area" rows={2} schema={policyFields.kinds} {...input} />
+      <Field
+        name="channels"
+        schema={policyFields.channels}
+        label="Other channels that sales are compared against"
+        {...input}
+      />
+      <div className="grid grid-cols-2 gap-4">
+        <label className="block font-semibold text-ink2">
+          Notice for the next change
+          <select
+            value={values.noticeWeeks}
+            onChange={(e) => setValue('noticeWeeks', Number(e.target.value), { shouldDirty: true })}
+            className="mt-[3px] w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
+          >
+            {[1, 2, 3, 4].map((n) => (
+              <option key={n} value={n}>
+                {n} {n === 1 ? 'week' : 'weeks'}
+              </option>
+            ))}
+          </select>
+        </label>
+        <Field
+          name="atEnd"
+          kind="select"
+          schema={policyFields.atEnd}
+          label="At its end, who has not accepted is"
+          options={[
+            ['remind', 'reminded'],
+            ['hold-pay', 'not paid until it does'],
+            ['pause', 'paused until it does'],
+          ]}
+          {...input}
+        />
+      </div>
+      <Button type="submit" look="main" busy={save.isPending}>
+        Save the draft
+      </Button>
+    </form>
+  );
+}

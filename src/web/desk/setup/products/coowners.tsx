@@ -1,0 +1,269 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import { addPartner, readCoOwners, setCoOwners } from '../../../../contract/setup/shares';
+import { formatPercent, parsePercent } from '../../../../core/money/percent';
+import { useAct } from '../../../kit/act';
+import { call, Refused } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { FormFault } from '../../../kit/form';
+import { Pick } from '../../../kit/pick';
+import { Day } from '../../../kit/text';
+import { useMay } from '../../roles';
+import { findAffiliates } from '../rate-book/book';
+
+type View = ReplyOf<typeof readCoOwners>;
+
+/** Partners in a product: who gets which part of what each of its sales leaves. */
+export function CoOwners({ product, name }: { product: string; name: string }) {
+  const may = useMay();
+  const owners = useQuery({
+    queryKey: ['co-owners', product],
+    queryFn: () => call(readCoOwners, { params: { id: product } }),
+  });
+  const [open, setOpen] = useState(false);
+  if (!owners.data) return null;
+  const { rows, past } = owners.data;
+  return (
+    <div className="mt-5">
+      <h2>
+        Co-owners{' '}
+        {may(setCoOwners) && (
+          <Button look="bare" className="font-sans text-[13px]" onClick={() => setOpen(true)}>
+            {rows.length ? 'change' : 'add'}
+          </Button>
+        )}
+      </h2>
+      {rows.length === 0 && <p className="text-ink2">None: what a sale leaves is yours.</p>}
+      <ul>
+        {rows.map((o) => (
+          <li key={o.payee} className="grid grid-cols-[1fr_auto] border-b border-dotted border-rule py-1">
+            <span>
+              <Link className="link" to={`/affiliates/${o.payee}`}>
+                {o.name}
+              </Link>{' '}
+              <span className="text-ink3">
+                since <Day at={o.from} />
+                {!o.detailsComplete && ', no payout details yet'}
+              </span>
+            </span>
+            <b className="font-semibold">{o.percent} %</b>
+          </li>
+        ))}
+      </ul>
+      {past.length > 0 && (
+        <p className="mt-1 text-ink3">Before: {past.map((o) => `${o.name} ${o.percent} %`).join(', ')}</p>
+      )}
+      {open && <Change product={product} name={name} before={rows} onClose={() => setOpen(false)} />}
+    </div>
+  );
+}
+
+const inWords = (list: readonly { name: string; percent: string }[]) =>
+  list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'nobody';
+
+interface Line {
+  payee: string;
+  name: string;
+  percent: string;
+}
+
+function Change({
+  product,
+  name,
+  before,
+  onClose,
+}: {
+  product: string;
+  name: string;
+  before: View['rows'];
+  onClose: () => void;
+}) {
+  // what this form began from, whatever is read since
+  const [begun, setBegun] = useState(before);
+  const [lines, setLines] = useState<Line[]>(
+    before.map(({ payee, name: called, percent }) => ({ payee, name: called, percent })),
+  );
+  const [fault, setFault] = useState<string | null>(null);
+  const [theirs, setTheirs] = useState<{ now: View['rows']; was: View['rows'] } | null>(null);
+  const [newcomer, setNewcomer] = useState<{ name: string; email: string; country: string } | null>(null);
+  const failed = (f: unknown) =>
+    setFault(f instanceof Refused ? f.problem.detail : 'It was not saved; what you typed is kept.');
+  const overtaken = (f: unknown) => {
+    failed(f);
+    if (!(f instanceof Refused) || f.problem.code !== 'stale') return;
+    const { rows } = f.problem.current as View;
+    setTheirs({ now: rows, was: begun });
+    setBegun(rows);
+  };
+  const save = useAct(setCoOwners, {
+    done: () => {
+      onClose();
+      toast(`${name}: co-owners changed from now on`);
+    },
+    failed: overtaken,
+  });
+  const add = useAct(addPartner, {
+    done: (p) => {
+      setFault(null);
+      setNewcomer(null);
+      setLines((l) => [...l, { payee: p.id, name: p.name, percent: '' }]);
+      toast(`${p.name} is added and told by mail`);
+    },
+    failed,
+  });
+  const field = 'w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+  const sum = lines.reduce((n, l) => {
+    const p = parsePercent(l.percent);
+    return n + (p.ok ? p.value : 0);
+  }, 0);
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      wide
+      title={`Co-owners of ${name}`}
+      about="Each gets a percent of what a sale leaves after commission and referral share, whoever brought the buyer. From now on; what is granted already stays."
+    >
+      <FormFault>{fault}</FormFault>
+      {theirs && (
+        <p role="status" className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          They “{inWords(theirs.now)}”; it was “{inWords(theirs.was)}”.{' '}
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              setLines(
+                theirs.now.map(({ payee, name: called, percent }) => ({ payee, name: called, percent })),
+              );
+              setTheirs(null);
+              setFault(null);
+            }}
+          >
+            Take theirs
+          </button>
+          , or change again to put yours in their place.
+        </p>
+      )}
+      <form
+        id="owners"
+        onSubmit={(e) => {
+          e.preventDefault();
+          setFault(null);
+          save.mutate({
+            params: { id: product },
+            body: {
+              owners: lines.map(({ payee, percent }) => ({ payee, percent })),
+              expects: begun.map(({ payee, percent }) => ({ payee, percent })),
+            },
+          });
+        }}
+      >
+        {lines.map((l, i) => (
+          <div key={l.payee} className="mt-2 grid grid-cols-[1fr_120px_auto] items-center gap-3">
+            <span>{l.name}</span>
+            <label className="flex items-center gap-2">
+              <span className="sr-only">Percent of {l.name}</span>
+              <input
+                required
+                autoFocus={l.percent === ''}
+                value={l.percent}
+                onChange={(e) =>
+                  setLines(lines.map((x, n) => (n === i ? { ...x, percent: e.target.value } : x)))
+                }
+                placeholder="25"
+                className={field}
+              />{' '}
+              %
+            </label>
+            <Button look="bare" onClick={() => setLines(lines.filter((_, n) => n !== i))}>
+              take out
+            </Button>
+          </div>
+        ))}
+        {lines.length === 0 && <p className="mt-2 text-ink2">Nobody: what a sale leaves is yours.</p>}
+        <p className={`mt-2 border-t border-ink pt-1 text-right ${sum > 1_000_000 ? 'text-madder' : ''}`}>
+          Together {formatPercent(sum)}
+          {sum <= 1_000_000 && <span className="text-ink3">, {formatPercent(1_000_000 - sum)} to you</span>}
+        </p>
+      </form>
+      <p className="mt-2">
+        Add{' '}
+        <Pick
+          label="Somebody who is known"
+          find={findAffiliates}
+          onPick={(p) => {
+            if (!lines.some((l) => l.payee === p.id))
+              setLines([...lines, { payee: p.id, name: p.name, percent: '' }]);
+          }}
+        >
+          somebody who is known here
+        </Pick>{' '}
+        or{' '}
+        <button
+          type="button"
+          className="link"
+          onClick={() => setNewcomer({ name: '', email: '', country: '' })}
+        >
+          somebody new
+        </button>
+      </p>
+      {newcomer && (
+        <form
+          className="mt-2 grid grid-cols-[1fr_1fr_90px_auto] items-end gap-3 border border-rule p-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            setFault(null);
+            add.mutate({ body: { ...newcomer, country: newcomer.country.toUpperCase() } });
+          }}
+        >
+          <label className="block font-semibold text-ink2">
+            Name
+            <input
+              autoFocus
+              required
+              value={newcomer.name}
+              onChange={(e) => setNewcomer({ ...newcomer, name: e.target.value })}
+              placeholder="Ada Birkeland"
+              className={field}
+            />
+          </label>
+          <label className="block font-semibold text-ink2">
+            E-mail address
+            <input
+              required
+              type="email"
+              value={newcomer.email}
+              onChange={(e) => setNewcomer({ ...newcomer, email: e.target.value })}
+              placeholder="ada@birkeland.example"
+              className={field}
+            />
+          </label>
+          <label className="block font-semibold text-ink2">
+            Country
+            <input
+              required
+              maxLength={2}
+              value={newcomer.country}
+              onChange={(e) => setNewcomer({ ...newcomer, country: e.target.value })}
+              placeholder="NO"
+              className={field}
+            />
+          </label>
+          <Button type="submit" busy={add.isPending}>
+            Add
+          </Button>
+        </form>
+      )}
+      <DialogFoot>
+        <Button onClick={onClose}>Leave it</Button>
+        <Button type="submit" form="owners" look="main" busy={save.isPending}>
+          Change from now on
+        </Button>
+      </DialogFoot>
+    </Dialog>
+  );
+}

@@ -1,0 +1,63 @@
+import { Link } from 'react-router';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import type { previewPlaces } from '../../../../contract/setup/sets';
+
+type Change = Pick<ReplyOf<typeof previewPlaces>, 'affiliate' | 'name' | 'handle' | 'changes'>;
+
+/** What people earn before and after a change of their terms, product by product, only where it differs. */
+export function BeforeAfter({ of, total, alone = false }: { of: Change[]; total: number; alone?: boolean }) {
+  const changed = of.filter((c) => c.changes.length > 0);
+  if (of.length === 0) return null;
+  if (changed.length === 0)
+    return (
+      <p className="mt-3 text-ink2">
+        {alone ? 'Nothing changes: every rate stays as it is.' : 'Nobody’s terms change by it.'}
+      </p>
+    );
+  return (
+    <div
+      className="mt-3 max-h-[300px] overflow-auto"
+      tabIndex={0}
+      role="region"
+      aria-label="Before and after"
+    >
+      <table className="table">
+        <thead>
+          <tr>
+            {!alone && <th>Affiliate</th>}
+            <th>Product</th>
+            <th className="figure">Before</th>
+            <th className="figure">After</th>
+          </tr>
+        </thead>
+        <tbody>
+          {changed.flatMap((c) =>
+            c.changes.map((p, i) => (
+              <tr key={`${c.affiliate}-${p.product}`}>
+                {!alone && (
+                  <td>
+                    {i === 0 ? (
+                      <Link className="link" to={`/affiliates/${c.affiliate}`}>
+                        {c.name}
+                      </Link>
+                    ) : (
+                      ''
+                    )}
+                  </td>
+                )}
+                <td>{p.product}</td>
+                <td className="figure text-ink2">{p.before}</td>
+                <td className="figure font-semibold">{p.after}</td>
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
+      {total > of.length && (
+        <p className="mt-1 text-ink3">
+          The first {of.length} of {total.toLocaleString('en-GB')}.
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,32 @@
+import type { ReplyOf } from '../../../../contract/endpoint';
+import type { doBulk } from '../../../../contract/recruit/roster';
+import { useProgramme } from '../../../kit/programme';
+
+export type Later = ReplyOf<typeof doBulk>['later'];
+
+/** Whom a promised notice keeps where they are for now, in a few words for a passing message: "3 of them on 26 Mar 2027"; empty for nobody. */
+export function laterInWords(later: Later, day: (at: number) => string): string {
+  return later
+    ? `${later.count.toLocaleString('en-GB')} ${later.count === 1 ? 'moves' : 'move'} on ${day(later.from)}, after the notice`
+    : '';
+}
+
+/** Says before an act who would earn less by it, and that the notice is kept. @param of what the server found @param alone one affiliate is meant */
+export function NoticeNote({ of, alone = false }: { of: Later; alone?: boolean }) {
+  const { day } = useProgramme();
+  if (!of) return null;
+  return (
+    <p role="note" className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+      {alone ? (
+        'This earns less'
+      ) : (
+        <>
+          <b>{of.count.toLocaleString('en-GB')}</b> would earn less
+        </>
+      )}{' '}
+      (<span className="private">{of.cut}</span>). The promised notice is kept: for{' '}
+      {alone || of.count === 1 ? 'this one' : 'them'} it begins on <b>{day(of.from)}</b>
+      {alone ? '' : ', for the others now'}.
+    </p>
+  );
+}

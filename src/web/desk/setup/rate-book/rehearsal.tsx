@@ -1,0 +1,341 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import {
+  cancelRehearsal,
+  compareLine,
+  readRehearsal,
+  type RehearsalOut,
+} from '../../../../contract/setup/rate-book';
+import { startOfDay } from '../../../../core/calendar/zone';
+import { formatMoney } from '../../../../core/money/amount';
+import { useAct } from '../../../kit/act';
+import { call } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { useKeys } from '../../../kit/keys';
+import { Failed, Heading, Margin, Skeleton } from '../../../kit/place';
+import { useProgramme } from '../../../kit/programme';
+import { Code, Money, Sums } from '../../../kit/text';
+import { LineOfWorking } from '../../../kit/working';
+import { useMay } from '../../roles';
+import { DraftBar, useDraftOfTerms, type DraftAct } from './draft';
+import { useEstimate } from './estimate';
+
+type Result = NonNullable<RehearsalOut['result']>;
+
+/** A rehearsal: its progress while it runs, then who and what would have been different. */
+export default function RehearsalPage() {
+  const { id = '' } = useParams();
+  const query = useQuery({
+    queryKey: ['rehearsal', id],
+    queryFn: () => call(readRehearsal, { params: { id } }),
+    refetchInterval: (q) => (q.state.data?.state === 'running' ? 400 : false),
+  });
+  const draft = useDraftOfTerms();
+  const estimate = useEstimate(draft?.version ?? null, null);
+  const { zone, day } = useProgramme();
+  const [asked, setAsked] = useState<DraftAct>(null);
+  const navigate = useNavigate();
+  const keys = useKeys([
+    { key: 'Escape', what: 'back to the rate book', act: () => void navigate('/rates') },
+    ...(draft
+      ? [
+          { key: 'r', what: 'rehearse again', act: () => setAsked('rehearse') },
+          { key: 's', what: 'save the draft', act: () => setAsked('save') },
+        ]
+      : []),
+  ]);
+  if (query.isPending) return <Skeleton />;
+  if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
+  const r = query.data;
+  const span = `${day(startOfDay(r.from, zone))} – ${day(startOfDay(r.to, zone))}`;
+  return (
+    <>
+      {r.state === 'running' ? (
+        <Progress of={r} span={span} />
+      ) : r.state === 'done' && r.result ? (
+        <Found rehearsal={r} result={r.result} span={span} />
+      ) : (
+        <div className="flex-1">
+          <Heading
+            title="Rehearsal"
+            acts={
+              <Link className="link self-center" to="/rates">
+                Rate book
+              </Link>
+            }
+          >
+            {r.state === 'cancelled'
+              ? `Cancelled after ${r.done.toLocaleString('en-GB')} of ${r.total.toLocaleString('en-GB')} orders. Nothing was changed; the draft is kept.`
+              : 'It ended before it was done. Nothing was changed; the draft is kept. Rehearse it again.'}
+          </Heading>
+        </div>
+      )}
+      {draft && draft.id === r.draft && (
+        <DraftBar draft={draft} estimate={estimate} open={asked} setOpen={setAsked} />
+      )}
+      {keys}
+    </>
+  );
+}
+
+function Progress({ of: r, span }: { of: RehearsalOut; span: string }) {
+  const may = useMay();
+  const cancel = useAct(cancelRehearsal);
+  const share = r.total ? r.done / r.total : 0;
+  return (
+    <div className="flex-1">
+      <Heading
+        title="Rehearsal"
+        acts={
+          may(cancelRehearsal) && (
+            <Button busy={cancel.isPending} onClick={() => cancel.mutate({ params: { id: r.id } })}>
+              Cancel
+            </Button>
+          )
+        }
+      >
+        {span}
+      </Heading>
+      <div className="px-5">
+        <progress aria-label="Progress" className="h-2 w-[420px]" value={share} max={1} />
+        <p className="mt-1 text-ink2" role="status">
+          {r.total
+            ? `${r.done.toLocaleString('en-GB')} of ${r.total.toLocaleString('en-GB')} orders replayed`
+            : 'Counting the orders'}
+        </p>
+      </div>
+    </div>
+  );
+}
+
+function Found({ rehearsal: r, result, span }: { rehearsal: RehearsalOut; result: Result; span: string }) {
+  const [open, setOpen] = useState<{ order: string; position: number } | null>(null);
+  const d = result.difference;
+  const words =
+    d.amount === 0
+      ? 'would have cost the same'
+      : `would have cost ${formatMoney({ ...d, amount: Math.abs(d.amount) })} ${d.amount > 0 ? 'more' : 'less'}`;
+  return (
+    <div className="flex min-h-0 flex-1">
+      <section className="min-w-0 flex-1 overflow-auto bg-sheet pb-6" tabIndex={0} aria-label="Rehearsal">
+        <Heading
+          title={`The draft ${words}`}
+          acts={
+            <Link className="link self-center" to="/rates">
+              Rate book
+            </Link>
+          }
+        >
+          {span} · {result.orders.toLocaleString('en-GB')} orders, {result.changed.toLocaleString('en-GB')} of{' '}
+          {result.lines.toLocaleString('en-GB')} lines come to something else
+          {r.tookMs !== null && ` · took ${(r.tookMs / 1000).toFixed(1)} s`}
+          {r.outdated && (
+            <p className="mt-1 text-ochre">
+              The draft has changed since: rehearse again for its present state.
+            </p>
+          )}
+        </Heading>
+        <div className="grid grid-cols-2 gap-x-8 gap-y-6 px-5">
+          <Table title="By product" rows={result.products} />
+          <Table
+            title={`By affiliate, ${result.affiliatesChanged.toLocaleString('en-GB')} changed`}
+            rows={result.affiliates}
+            link
+          />
+        </div>
+        <div className="px-5 pt-6">
+          <h2>The lines that change most</h2>
+          {result.most.length === 0 ? (
+            <p className="text-ink2">None: every line comes to what it was granted.</p>
+          ) : (
+            <table className="table">
+              <thead>
+                <tr>
+                  <th>Order</th>
+                  <th>Affiliate</th>
+                  <th>Product</th>
+                  <th className="figure">Was</th>
+                  <th className="figure">Would be</th>
+                  <th className="figure">Difference</th>
+                </tr>
+              </thead>
+              <tbody>
+                {result.most.map((m) => (
+                  <tr
+                    key={`${m.order}-${m.position}`}
+                    data-open=""
+                    data-at={open?.order === m.order && open.position === m.position}
+                    onClick={() => setOpen({ order: m.order, position: m.position })}
+                  >
+                    <td>
+                      <button
+                        type="button"
+                        className="link"
+                        onClick={() => setOpen({ order: m.order, position: m.position })}
+                      >
+                        <Code>{m.reference}</Code>
+                      </button>
+                    </td>
+                    <td>{m.affiliate}</td>
+                    <td>{m.product}</td>
+                    <td className="figure">
+                      <Money of={m.stored} />
+                    </td>
+                    <td className="figure">
+                      <Money of={m.drafted} />
+                    </td>
+                    <td className="figure">
+                      <Money of={m.difference} strong />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </div>
+      </section>
+      <Margin width="w-[348px]">
+        {open ? (
+          <Compared
+            rehearsal={r.id}
+            order={open.order}
+            position={open.position}
+            onClose={() => setOpen(null)}
+          />
+        ) : (
+          <>
+            <h2>In all</h2>
+            <div className="mt-1">
+              <Sums
+                rows={[
+                  { label: 'Granted', figure: <Money of={result.stored} /> },
+                  { label: 'Under the draft', figure: <Money of={result.drafted} /> },
+                  { label: 'Difference', figure: <Money of={result.difference} />, weight: 'sum' },
+                ]}
+              />
+            </div>
+            <p className="mt-2 text-ink3">
+              Before refunds, at the rates that held on each order’s day but for what the draft changes.
+            </p>
+            <h2 className="mt-5">Who would earn less</h2>
+            {result.lessCount === 0 ? (
+              <p className="text-ink2">Nobody. No notice is asked for on this ground.</p>
+            ) : (
+              <>
+                <p className="text-ink2">
+                  {result.lessCount.toLocaleString('en-GB')}{' '}
+                  {result.lessCount === 1 ? 'affiliate' : 'affiliates'}: the programme promises them notice,
+                  so these cuts cannot begin at once.
+                </p>
+                <div className="mt-1">
+                  <Sums
+                    rows={result.less.slice(0, 20).map((l) => ({
+                      label: (
+                        <Link className="link" to={`/affiliates/${l.id}`}>
+                          {l.name}
+                        </Link>
+                      ),
+                      figure: <Money of={l.difference} />,
+                    }))}
+                  />
+                </div>
+              </>
+            )}
+          </>
+        )}
+      </Margin>
+    </div>
+  );
+}
+
+function Table({ title, rows, link = false }: { title: string; rows: Result['products']; link?: boolean }) {
+  const [all, setAll] = useState(false);
+  return (
+    <div>
+      <h2>{title}</h2>
+      <table className="table">
+        <thead>
+          <tr>
+            <th />
+            <th className="figure">Was</th>
+            <th className="figure">Would be</th>
+            <th className="figure">Difference</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.slice(0, all ? undefined : 8).map((p) => (
+            <tr key={p.id}>
+              <td>
+                {link ? (
+                  <Link className="link" to={`/affiliates/${p.id}`}>
+                    {p.name}
+                  </Link>
+                ) : (
+                  p.name
+                )}
+              </td>
+              <td className="figure">
+                <Money of={p.stored} />
+              </td>
+              <td className="figure">
+                <Money of={p.drafted} />
+              </td>
+              <td className="figure">
+                <Money of={p.difference} strong />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {rows.length === 0 && <p className="text-ink2">None.</p>}
+      {rows.length > 8 && (
+        <button type="button" className="link mt-1" onClick={() => setAll(!all)}>
+          {all ? 'the first 8' : `all ${rows.length}`}
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Compared({
+  rehearsal,
+  order,
+  position,
+  onClose,
+}: {
+  rehearsal: string;
+  order: string;
+  position: number;
+  onClose: () => void;
+}) {
+  const both = useQuery({
+    queryKey: ['compared', rehearsal, order, position],
+    queryFn: () => call(compareLine, { params: { id: rehearsal, order }, query: { position } }),
+  });
+  if (both.isPending) return <Skeleton lines={8} />;
+  if (both.error) return <Failed fault={both.error} />;
+  return (
+    <>
+      <div className="flex items-baseline justify-between">
+        <h2>
+          Order{' '}
+          <Link className="link" to={`/sales/${order}`}>
+            <Code>{both.data.reference}</Code>
+          </Link>
+        </h2>
+        <button type="button" className="link" onClick={onClose}>
+          in all
+        </button>
+      </div>
+      <h3 className="mt-2 font-semibold">As it was granted</h3>
+      {both.data.stored ? (
+        <LineOfWorking of={both.data.stored} />
+      ) : (
+        <p className="text-ink2">No working was kept.</p>
+      )}
+      <h3 className="mt-4 font-semibold">Under the draft</h3>
+      <LineOfWorking of={both.data.drafted} />
+    </>
+  );
+}

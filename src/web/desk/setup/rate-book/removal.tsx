@@ -1,0 +1,82 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { previewRemoval, removeSet, type SetOut } from '../../../../contract/setup/sets';
+import { useAct } from '../../../kit/act';
+import { call } from '../../../kit/api';
+import { Button } from '../../../kit/button';
+import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { BeforeAfter } from './before-after';
+
+/** Asks before a card, group or tag goes: who is in it, what they earn before and after, and where members of a card move. */
+export function Removal({
+  set,
+  cards,
+  onClose,
+  onDone,
+}: {
+  set: SetOut;
+  cards: SetOut[];
+  onClose: () => void;
+  onDone: () => void;
+}) {
+  const [to, setTo] = useState(cards.find((c) => c.standard)?.id ?? '');
+  const view = useQuery({
+    queryKey: ['removal', set.id, to],
+    queryFn: () =>
+      call(previewRemoval, { params: { id: set.id }, query: set.of === 'card' && to ? { to } : {} }),
+  });
+  const remove = useAct(removeSet, { done: onDone });
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      wide
+      title={`Remove ${set.name}`}
+      about={
+        view.data
+          ? `${view.data.members.toLocaleString('en-GB')} ${view.data.members === 1 ? 'affiliate' : 'affiliates'}; ${view.data.rates} ${view.data.rates === 1 ? 'rate ends' : 'rates end'}. Nobody leaves the programme, and it can be taken back.`
+          : 'Looking who is in it…'
+      }
+    >
+      {set.of === 'card' && (
+        <label className="block font-semibold text-ink2">
+          Its affiliates move to
+          <select
+            value={to}
+            onChange={(e) => setTo(e.target.value)}
+            className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal"
+          >
+            {cards.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {view.data && <BeforeAfter of={view.data.sample} total={view.data.members} />}
+      {view.data?.cut && (
+        <p role="note" className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          Somebody would earn less ({view.data.cut}). The programme promises notice: end its rates in the rate
+          book from a later day, then remove it.
+        </p>
+      )}
+      <DialogFoot>
+        <Button onClick={onClose}>Leave it</Button>
+        <Button
+          look="danger"
+          busy={remove.isPending}
+          disabled={!view.data || view.data.cut !== null}
+          onClick={() =>
+            remove.mutate({
+              params: { id: set.id },
+              body: { ...(set.of === 'card' ? { to } : {}), version: set.version },
+            })
+          }
+        >
+          Remove {set.name}
+        </Button>
+      </DialogFoot>
+    </Dialog>
+  );
+}

@@ -1,0 +1,72 @@
+import { useId } from 'react';
+import { formatMoment } from '../../../../core/calendar/format';
+import { momentOf } from '../../../../core/calendar/zone';
+import { useProgramme } from '../../../kit/programme';
+
+const quarters = Array.from(
+  { length: 96 },
+  (_, i) => `${String(Math.floor(i / 4)).padStart(2, '0')}:${String((i % 4) * 15).padStart(2, '0')}`,
+);
+
+interface Props {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  empty: string;
+  hint?: string;
+}
+
+/** A day and a quarter of an hour in the programme's zone; empty says what it means. */
+export function WallField({ label, value, onChange, empty, hint }: Props) {
+  const id = useId();
+  const { zone } = useProgramme();
+  const [day = '', time = '00:00'] = value.split('T');
+  // the same moment elsewhere: in UTC, and where this browser stands
+  const moment = day ? momentOf(Date.parse(`${day}T${time}:00Z`), zone) : null;
+  const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const others =
+    moment === null
+      ? []
+      : [...new Set(['UTC', here])]
+          .filter((z) => z !== zone)
+          .map((z) => `${formatMoment(moment, z)} in ${z}`);
+  const times = quarters.includes(time) ? quarters : [time, ...quarters];
+  return (
+    <div>
+      <label htmlFor={id} className="mb-[3px] block font-semibold text-ink2">
+        {label}
+      </label>
+      <div className="flex items-center gap-2">
+        <input
+          id={id}
+          type="date"
+          value={day}
+          onChange={(e) => onChange(e.target.value ? `${e.target.value}T${time}` : '')}
+          className="rounded-sm border border-rule bg-sheet px-2 py-[5px]"
+        />
+        {day ? (
+          <select
+            aria-label={`${label}, time`}
+            value={time}
+            onChange={(e) => onChange(`${day}T${e.target.value}`)}
+            className="rounded-sm border border-rule bg-sheet px-2 py-[5px]"
+          >
+            {times.map((t) => (
+              <option key={t}>{t}</option>
+            ))}
+          </select>
+        ) : (
+          <span className="text-ink3">{empty}</span>
+        )}
+        {day && (
+          <button type="button" className="link" onClick={() => onChange('')}>
+            clear
+          </button>
+        )}
+      </div>
+      <p className="mt-1 text-[12px] text-ink3">
+        {hint ? `${hint} ` : ''}In {zone}, quarters of an hour{others.length > 0 && `; ${others.join(', ')}`}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,67 @@
+import { useQuery } from '@tanstack/react-query';
+import { useSearchParams } from 'react-router';
+import { readProgramme } from '../../../../contract/setup/settings';
+import { call } from '../../../kit/api';
+import { Failed, Heading, Skeleton } from '../../../kit/place';
+import { Audit } from './audit';
+import { ExchangeSection } from './exchange';
+import { BuyersForm, MoneyForm, ProgrammeForm, RecruitingForm, TermsForm } from './forms';
+import { People } from './people';
+
+const tabs = [
+  ['programme', 'Programme'],
+  ['buyers', 'Buyers'],
+  ['recruiting', 'Recruiting'],
+  ['terms', 'Terms'],
+  ['money', 'Money'],
+  ['people', 'Staff'],
+  ['history', 'History'],
+] as const;
+
+export default function Settings() {
+  const [params, setParams] = useSearchParams();
+  const tab = params.get('part') ?? 'programme';
+  const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
+  if (settings.isPending) return <Skeleton />;
+  if (settings.error) return <Failed fault={settings.error} retry={() => void settings.refetch()} />;
+  return (
+    <>
+      <Heading title="Settings">
+        {settings.data.name}, in {settings.data.base}, on the clock of {settings.data.zone}
+      </Heading>
+      <div role="tablist" aria-label="Parts of the settings" className="flex gap-5 border-b border-rule px-5">
+        {tabs.map(([key, name]) => (
+          <button
+            key={key}
+            role="tab"
+            type="button"
+            aria-selected={tab === key}
+            onClick={() => setParams({ part: key })}
+            className={`-mb-px border-b-2 py-[6px] ${tab === key ? 'border-copper font-semibold' : 'border-transparent text-ink2 hover:text-ink'}`}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+      <div
+        className="min-h-0 flex-1 overflow-auto bg-sheet px-5 py-5"
+        role="tabpanel"
+        tabIndex={0}
+        aria-label={tabs.find(([k]) => k === tab)?.[1] ?? 'Settings'}
+      >
+        {tab === 'programme' && <ProgrammeForm of={settings.data} />}
+        {tab === 'buyers' && <BuyersForm of={settings.data} />}
+        {tab === 'recruiting' && <RecruitingForm of={settings.data} />}
+        {tab === 'terms' && <TermsForm of={settings.data} />}
+        {tab === 'money' && (
+          <>
+            <MoneyForm of={settings.data} />
+            <ExchangeSection />
+          </>
+        )}
+        {tab === 'people' && <People />}
+        {tab === 'history' && <Audit />}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,77 @@
+import { useState } from 'react';
+import { addDays, dayOf } from '../../../../core/calendar/zone';
+import { Choice } from '../../../kit/choice';
+import { useProgramme } from '../../../kit/programme';
+
+const spans = {
+  '7': 'of the last 7 days',
+  '30': 'of the last 30 days',
+  '90': 'of the last 90 days',
+} as const;
+type Span = keyof typeof spans | 'any' | 'chosen';
+const dateLook = 'border-b border-dotted border-copper bg-transparent text-copper';
+
+/** The period of a filter sentence: any day, the last days, or days chosen one by one. */
+export function Period({
+  from,
+  to,
+  onChange,
+}: {
+  from: string;
+  to: string;
+  onChange: (from: string, to: string) => void;
+}) {
+  const { now, zone } = useProgramme();
+  const today = dayOf(now, zone);
+  const since = (days: string) => addDays(today, 1 - Number(days));
+  const [choosing, setChoosing] = useState(false);
+  const known = (Object.keys(spans) as (keyof typeof spans)[]).find((d) => from === since(d) && to === '');
+  const value: Span = choosing ? 'chosen' : (known ?? (from || to ? 'chosen' : 'any'));
+  const reversed = from !== '' && to !== '' && from > to;
+  return (
+    <>
+      <Choice<Span>
+        label="Period"
+        value={value}
+        options={[
+          ['any', 'of any day'],
+          ...(Object.entries(spans) as [Span, string][]),
+          ['chosen', 'of chosen days'],
+        ]}
+        onChange={(v) => {
+          setChoosing(v === 'chosen');
+          if (v === 'any') onChange('', '');
+          else if (v === 'chosen') onChange(from || since('30'), to || today);
+          else onChange(since(v), '');
+        }}
+      />
+      {value === 'chosen' && (
+        <>
+          {' '}
+          from{' '}
+          <input
+            type="date"
+            aria-label="From"
+            value={from}
+            onChange={(e) => onChange(e.target.value, to)}
+            className={dateLook}
+          />{' '}
+          to{' '}
+          <input
+            type="date"
+            aria-label="To"
+            value={to}
+            onChange={(e) => onChange(from, e.target.value)}
+            className={dateLook}
+          />
+          {reversed && (
+            <span role="alert" className="text-madder">
+              {' '}
+              the second day is before the first
+            </span>
+          )}
+        </>
+      )}
+    </>
+  );
+}
