@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/lib/prepare.mjs';
 import { Seeded } from '../src/demo/random';
+import { newKept } from '../src/server/ground/cache';
 import type { App } from '../src/server/ground/context';
 import { openStore } from '../src/server/ground/db/open';
 import { sealWith } from '../src/server/ground/seal';
@@ -35,15 +36,7 @@ function openApp(folder: string): App {
     bank: null,
     registry: null,
     aliases: new Map(),
-    kept: {
-      programme: null,
-      terms: null,
-      products: null,
-      secrets: new Map(),
-      onChange: [],
-      onSetUp: [],
-      stamp: 0,
-    },
+    kept: newKept(),
   } as unknown as App;
 }
 

@@ -3,7 +3,8 @@ import type { OrderReport } from '../contract/track/tracking';
 import { addDays, dayOf, daysBetween, startOfDay } from '../core/calendar/zone';
 import { inARow } from '../core/pricing/funnel';
 import { renewalMoment } from '../core/pricing/product';
-import { changed, type Actor, type App } from '../server/ground/context';
+import { touch } from '../server/ground/cache';
+import { type Actor, type App } from '../server/ground/context';
 import { newId } from '../server/ground/db/ids';
 import {
   affiliates,
@@ -229,7 +230,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
     registryWasRead(app);
     app.db.update(programme).set({ clockAt: end }).run();
   });
-  changed(app);
+  touch(app, 'records');
 }
 
 function settings(app: App, owner: Actor): void {
@@ -372,7 +373,7 @@ function planRecruiting(
         .run();
       acceptTicked(app, row.id);
     }
-    changed(app);
+    touch(app, 'records');
   });
 }
 

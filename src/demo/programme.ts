@@ -1,7 +1,7 @@
 import { and, eq, isNotNull } from 'drizzle-orm';
 import { millisecondsInDay } from '../core/calendar/zone';
 import { emptyPolicy, type PolicyContent } from '../core/recruiting/policy';
-import { registryOf, type Actor, type App } from '../server/ground/context';
+import { type Actor, type App } from '../server/ground/context';
 import { affiliates, sets } from '../server/ground/tables';
 import { saveTemplate } from '../server/recruit/letters/letters';
 import { submitOffer } from '../server/recruit/offers/catalogue';
@@ -9,6 +9,7 @@ import { createNotice, createOffer, openOffer } from '../server/recruit/offers/s
 import { inviteProspects } from '../server/recruit/prospects/invites';
 import { saveSegment } from '../server/recruit/roster/segments';
 import { productByCode } from '../server/registers/catalogue/store';
+import { registryOf } from '../server/registers/programme/record';
 import {
   acceptPolicy,
   draftPolicy,

@@ -9,7 +9,8 @@ import { registryClient } from '../standins/registry-client';
 import { createStandins } from '../standins/server';
 import { openStandins as openStandinsFile, type StandinDb } from '../standins/store';
 import { createApp } from './app';
-import { changed, programmeOrNull, type App, type Kept } from './ground/context';
+import { newKept, touch } from './ground/cache';
+import { type App } from './ground/context';
 import { startCheckpoints } from './ground/db/checkpoints';
 import { openStore } from './ground/db/open';
 import type { Settings } from './ground/environment';
@@ -20,10 +21,13 @@ import { threadedReader } from './ground/reading/reader';
 import { readSealKey, sealWith } from './ground/seal';
 import { newClock, resumeClock } from './jobs/clock';
 import { startJobs } from './jobs/jobs';
+import { whoIs } from './registers/access/who';
 import { smtpMail } from './registers/outbox/smtp';
+import { programmeOrNull } from './registers/programme/record';
 import { threadedStatusReader } from './settle/bank/statusreader';
 import { threadedRehearser } from './setup/terms/rehearser';
 import { theTerms } from './setup/terms/store';
+import { orderReadings } from './track/orders/readings';
 
 export interface StandinServers {
   /** shop, mail room and bank */
@@ -53,16 +57,8 @@ function appOf(settings: Settings, clock: Clock): App {
   const store = openStore(dataFile(settings), settings.migrations);
   const seal = sealWith(readSealKey(join(settings.data, 'seal.key'), settings.seal));
   const faults = new Faults(log);
-  const kept: Kept = {
-    programme: null,
-    terms: null,
-    products: null,
-    secrets: new Map(),
-    onChange: [],
-    onSetUp: [],
-    stamp: 0,
-  };
-  return {
+  const kept = newKept();
+  const app: App = {
     ...store,
     clock,
     log,
@@ -83,12 +79,14 @@ function appOf(settings: Settings, clock: Clock): App {
       note: (thrown) => faults.note('reader', thrown),
     }),
     kept,
+    who: (access, req) => whoIs(app, access, req),
   };
+  return app;
 }
 
 /** Has what searching keeps in memory read beforehand, behind whatever people ask for. */
 async function prepareSearch(app: App): Promise<void> {
-  while (await app.reader.ask('prepare', {}, 'export'));
+  while (await app.reader.ask(orderReadings.prepare, {}, 'export'));
 }
 
 /** Everything that goes on by itself. @returns ends it */
@@ -126,7 +124,7 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
     app.mail ??= mailRoom(db);
     app.bank = bankClient(shop);
     app.registry ??= { port: registryClient(registry), standin: true };
-    changed(app);
+    touch(app, 'records');
     standins = {
       db,
       servers: { shop: createStandins(db, { gravenel: settings.address }), registry: createRegistry(db) },

@@ -1,12 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { changed, type Actor, type App } from '../../src/server/ground/context';
+import { newKept, touch } from '../../src/server/ground/cache';
+import { type Actor, type App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
 import { openStore } from '../../src/server/ground/db/open';
 import { Faults } from '../../src/server/ground/faults';
 import type { Mail } from '../../src/server/ground/ports';
-import { readerHere } from '../../src/server/ground/reading/reader';
+import { readerHere } from '../../src/server/ground/reading/here';
 import { sealWith } from '../../src/server/ground/seal';
 import { affiliates, programme, staff } from '../../src/server/ground/tables';
 import { statusReaderHere } from '../../src/server/settle/bank/statusreader';
@@ -52,14 +53,9 @@ export function testApp(): TestApp {
     address: 'http://127.0.0.1:1',
     shop: null,
     aliases: new Map(),
-    kept: {
-      programme: null,
-      terms: null,
-      products: null,
-      secrets: new Map(),
-      onChange: [],
-      onSetUp: [],
-      stamp: 0,
+    kept: newKept(),
+    who: () => {
+      throw new TypeError('Nobody calls a server that is not listening');
     },
   };
   app.db
@@ -83,7 +79,7 @@ export function testApp(): TestApp {
       .run();
     return { kind: 'staff', id };
   };
-  changed(app);
+  touch(app, 'records');
   return {
     app,
     owner: person('owner'),

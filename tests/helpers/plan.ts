@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { planRun, type PayeeBalance, type RunPlan } from '../../src/core/payouts/plan';
 import type { App } from '../../src/server/ground/context';
 import { affiliates, commissions } from '../../src/server/ground/tables';
-import { detailsComplete } from '../../src/server/recruit/roster/service';
+import { detailsComplete } from '../../src/server/registers/people/record';
 import { payWaitsFor } from '../../src/server/setup/policy/service';
 
 /** What a run would pay, from each commission by itself: what the totals are compared with. */

@@ -4,7 +4,8 @@ import { addCounts, noCounts } from '../../src/core/figures/metrics';
 import { percentOf } from '../../src/core/money/percent';
 import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
-import { changed, type App } from '../../src/server/ground/context';
+import { touch } from '../../src/server/ground/cache';
+import { type App } from '../../src/server/ground/context';
 import {
   affiliates,
   clickDays,
@@ -19,7 +20,7 @@ import {
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { readBalances } from '../../src/server/ledger/service';
 import { countsByDay, readToday, troubles } from '../../src/server/lookback/today/today';
-import { termsInForce } from '../../src/server/recruit/roster/service';
+import { termsInForce } from '../../src/server/setup/terms/in-force';
 import { filled } from '../../src/server/setup/terms/live';
 import { ask, readRateBook } from '../../src/server/setup/terms/ratebook';
 import { replay } from '../../src/server/setup/terms/replay';
@@ -34,7 +35,7 @@ beforeAll(async () => {
   // the demo sets its own programme up
   app.db.delete(staff).run();
   app.db.delete(programme).run();
-  app.kept.programme = null;
+  touch(app, 'records');
   await playDemo(app, { set: t.setTime });
 });
 afterAll(() => app.close());
@@ -148,7 +149,7 @@ describe('what is said is what is paid', () => {
       .set({ details: { ...wheel.details, recruiting: 'none' } })
       .where(eq(products.id, wheel.id))
       .run();
-    changed(app);
+    touch(app, 'records');
     const a = app.db
       .select()
       .from(affiliates)
@@ -168,7 +169,7 @@ describe('what is said is what is paid', () => {
     ).toBe(true);
     expect(ask(app, viewer, { column: 'affiliate', who: a.id, product: wheel.id }).total.amount).toBe(0);
     app.db.update(products).set({ details: wheel.details }).where(eq(products.id, wheel.id)).run();
-    changed(app);
+    touch(app, 'records');
   });
 });
 

@@ -3,9 +3,10 @@ import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
 import { jobs, startJobs } from '../../src/server/jobs/jobs';
-import { runJob } from '../../src/server/jobs/run';
 import { newPasswordLink } from '../../src/server/registers/access/links';
 import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
+import { runJob } from '../../src/server/registers/programme/job';
+import { theTerms } from '../../src/server/setup/terms/store';
 import { forgetReports } from '../../src/server/track/reports/log';
 import { sign } from '../../src/server/track/reports/signature';
 import { password, startServer, type TestServer } from '../helpers/server';
@@ -159,7 +160,7 @@ describe('bodies of people whom nobody knows', () => {
   });
   it('that are at fault drop nothing that is kept in memory, and do nothing', async () => {
     await mara.client.get('/api/v1/portal/home');
-    const [terms, rows] = [s.app.kept.terms, one('SELECT count(*) FROM applications')];
+    const [terms, rows] = [theTerms(s.app), one('SELECT count(*) FROM applications')];
     expect(terms).not.toBeNull();
     expect(
       (
@@ -178,7 +179,7 @@ describe('bodies of people whom nobody knows', () => {
         )
       ).status,
     ).toBe(422);
-    expect([s.app.kept.terms === terms, one('SELECT count(*) FROM applications')]).toEqual([true, rows]);
+    expect([theTerms(s.app) === terms, one('SELECT count(*) FROM applications')]).toEqual([true, rows]);
   });
   it('that are nested deep, hold too many values, are packed or in another alphabet are refused with a sentence', async () => {
     const deep = `${'['.repeat(5_000)}${']'.repeat(5_000)}`;

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
+import { touch } from '../../src/server/ground/cache';
 import { affiliates, applications } from '../../src/server/ground/tables';
 import { alikeNotes, indexNote, indexNotes } from '../../src/server/recruit/applications/notes';
 import { startServer, type TestServer } from '../helpers/server';
@@ -257,7 +258,7 @@ describe('a question before deciding', () => {
   });
   it('stops at the messages of the day, which begin anew tomorrow; who is an affiliate already does not count', async () => {
     s.app.sqlite.exec('UPDATE programme SET messages_per_day = 5');
-    s.app.kept.programme = null;
+    touch(s.app, 'records');
     const id = await apply('Asked Late', 'A market stall.');
     expect((await ask(id, 'Which market?')).status).toBe(200);
     expect((await ask(id, 'Which day?')).body).toMatchObject({

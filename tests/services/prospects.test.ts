@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
+import { touch } from '../../src/server/ground/cache';
 import { outside } from '../../src/server/jobs/outside';
 import { copyRegistry, takePartners } from '../../src/server/recruit/prospects/copy';
 import { expireInvites } from '../../src/server/recruit/prospects/invites';
@@ -163,6 +164,7 @@ describe('finding a partner', () => {
     }
   }, 120_000);
   it('says so where it cannot search, and searches again', async () => {
+    const { prospectReadings } = await import('../../src/server/recruit/prospects/readings');
     const { threadedReader } = await import('../../src/server/ground/reading/reader');
     const { workerFile } = await import('../helpers/worker');
     const broken = threadedReader(workerFile.replace('rehearse', 'reader'), '/nowhere/at/all.sqlite', {
@@ -170,7 +172,12 @@ describe('finding a partner', () => {
       note: () => undefined,
     });
     await expect(
-      broken.ask('prospects', { filter: { q: 'kiln' }, after: undefined, limit: 10, stamp: 1 }),
+      broken.ask(prospectReadings.prospects, {
+        filter: { q: 'kiln' },
+        after: undefined,
+        limit: 10,
+        stamp: 1,
+      }),
     ).rejects.toMatchObject({ code: 'unavailable' });
     broken.close();
     expect((await find('kiln')).length).toBeGreaterThan(0);
@@ -365,7 +372,7 @@ describe('inviting', () => {
   it('counts towards the messages of the day, and says who is over', async () => {
     s.days(1);
     s.app.sqlite.exec('UPDATE programme SET messages_per_day = 2');
-    s.app.kept.programme = null;
+    touch(s.app, 'records');
     const three = [40, 41, 42].map((i) => partnerAt(i).id);
     expect(
       (
@@ -381,7 +388,7 @@ describe('inviting', () => {
     expect((await invite(three)).body.invited).toBe(2);
     expect((await list('limit=1')).invitesLeft).toBe(0);
     s.app.sqlite.exec('UPDATE programme SET messages_per_day = 50');
-    s.app.kept.programme = null;
+    touch(s.app, 'records');
   });
   it('waits while the registry is down, can be taken back then, and is handed over once', async () => {
     await registry('registry-mode', 'down');

@@ -3,25 +3,21 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { newKept } from '../../src/server/ground/cache';
 import { startCheckpoints } from '../../src/server/ground/db/checkpoints';
 import { openStore } from '../../src/server/ground/db/open';
 import { csvByPieces } from '../../src/server/ground/http/csv';
 import type { ReaderPort } from '../../src/server/ground/ports';
 import { threadedReader } from '../../src/server/ground/reading/reader';
 import { affiliates } from '../../src/server/ground/tables';
+import { applicationReadings } from '../../src/server/recruit/applications/readings';
+import { totalReadings } from '../../src/server/totals/readings';
+import { connectionReadings } from '../../src/server/track/connection/readings';
 import { startServer, type TestServer } from '../helpers/server';
 import { workerFile } from '../helpers/worker';
 
 const program = workerFile.replace('rehearse', 'reader');
-const kept = {
-  programme: null,
-  terms: null,
-  products: null,
-  secrets: new Map(),
-  onChange: [],
-  onSetUp: [],
-  stamp: 0,
-};
+const kept = newKept();
 const clock = { now: Date.now, real: Date.now, advance: () => undefined };
 
 const noted: string[] = [];
@@ -47,7 +43,8 @@ afterAll(() => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const ask = (urgency: 'person' | 'export') => reader.ask('wrongTotal', { table: 'sale_days' }, urgency);
+const ask = (urgency: 'person' | 'export') =>
+  reader.ask(totalReadings.wrongTotal, { table: 'sale_days' }, urgency);
 
 describe('the thread that reads', () => {
   it('answers a person before the pieces of exports that came earlier', async () => {
@@ -73,14 +70,14 @@ describe('the thread that reads', () => {
     expect(sent[0]!.reason).toMatchObject({ code: 'unavailable' });
   });
   it('refuses as the reading does, and dies of nothing', async () => {
-    await expect(reader.ask('reports', { after: 'nonsense' })).rejects.toMatchObject({
+    await expect(reader.ask(connectionReadings.reports, { after: 'nonsense' })).rejects.toMatchObject({
       code: 'invalid',
       errors: [{ pointer: '/after' }],
     });
     expect(await ask('person')).toEqual([]);
   });
   it('a fault of ours in a reading is an answer, and is counted', async () => {
-    await expect(reader.ask('wrongTotal', { table: 'no_such_total' })).rejects.toMatchObject({
+    await expect(reader.ask(totalReadings.wrongTotal, { table: 'no_such_total' })).rejects.toMatchObject({
       code: 'internal',
     });
     expect(noted).toEqual([expect.stringMatching(/TypeError[\s\S]+wrongIn/)]);
@@ -127,7 +124,7 @@ describe('long work in a thread of its own', () => {
   it('says how far it is, ends with its answer, and holds nobody who asks meanwhile', async () => {
     withPast(300);
     const far: number[][] = [];
-    const work = reader.work('rehearseRules', {}, (done, total) => far.push([done, total]));
+    const work = reader.work(applicationReadings.rehearseRules, {}, (done, total) => far.push([done, total]));
     expect(await ask('person')).toEqual([]);
     expect(await work.result).toMatchObject({
       applications: 300,
@@ -137,27 +134,27 @@ describe('long work in a thread of its own', () => {
   });
   it('that is cancelled says nothing more', async () => {
     const said: string[] = [];
-    const work = reader.work('rehearseRules', {}, () => said.push('far'));
+    const work = reader.work(applicationReadings.rehearseRules, {}, () => said.push('far'));
     work.result.then(
       () => said.push('done'),
       () => said.push('failed'),
     );
     work.cancel();
     // a question behind it, in a thread of its own, so that there was time
-    expect(await reader.work('rehearseRules', {}, () => undefined).result).toMatchObject({
+    expect(await reader.work(applicationReadings.rehearseRules, {}, () => undefined).result).toMatchObject({
       applications: 300,
     });
     expect(said).toEqual([]);
   });
   it('that fails is a fault, with what was thrown', async () => {
     await expect(
-      reader.work('wrongTotal', { table: 'no_such_total' }, () => undefined).result,
+      reader.work(totalReadings.wrongTotal, { table: 'no_such_total' }, () => undefined).result,
     ).rejects.toThrow(/wrongIn/);
   });
   it('an answer written as JSON is the same answer', async () => {
     const [text, value] = await Promise.all([
-      reader.say('reports', { limit: 5 }),
-      reader.ask('reports', { limit: 5 }),
+      reader.say(connectionReadings.reports, { limit: 5 }),
+      reader.ask(connectionReadings.reports, { limit: 5 }),
     ]);
     expect(JSON.parse(text.text)).toEqual(value);
   });

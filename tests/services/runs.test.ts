@@ -259,19 +259,24 @@ it('sends nothing with a file that was written for another account or another ve
       version,
     });
   };
-  const ask = s.app.reader.work;
-  s.app.reader.work = ((name: 'writtenFile', input: { id: string }, progress: () => void) => {
-    const work = ask(name, input, progress);
-    return {
-      ...work,
-      result: work.result.then(async (file) => {
-        await settings('GB33BUKB20201555555555');
-        return file;
-      }),
-    };
-  }) as typeof ask;
+  const { reader } = s.app;
+  s.app.reader = {
+    ask: (reading, input, urgency) => reader.ask(reading, input, urgency),
+    say: (reading, input) => reader.say(reading, input),
+    work: (reading, input, progress) => {
+      const work = reader.work(reading, input, progress);
+      return {
+        ...work,
+        result: work.result.then(async (file) => {
+          await settings('GB33BUKB20201555555555');
+          return file;
+        }),
+      };
+    },
+    close: () => reader.close(),
+  };
   const refused = await step(run, 'send');
-  s.app.reader.work = ask;
+  s.app.reader = reader;
   expect([refused.status, refused.body.code, (await read(run.id)).state]).toEqual([409, 'stale', 'approved']);
   const sent = await step(run, 'send');
   expect(sent.body.state).toBe('sent');

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { SetChange } from '../../src/contract/setup/rate-book';
+import { touch } from '../../src/server/ground/cache';
 import type { App } from '../../src/server/ground/context';
 import { Problem } from '../../src/server/ground/http/problem';
 import { products } from '../../src/server/ground/tables';
@@ -470,7 +471,7 @@ describe('a draft', () => {
   });
   it('a rate with which commission and referral could exceed the sale is refused with the worst case', () => {
     app.db.run("UPDATE programme SET referral_ppm = 60000, referral_of = 'sale'");
-    app.kept.programme = null;
+    touch(app, 'records');
     const view = draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '96'));
     expect(view.changes[0]!.faults[0]!.what).toMatch(
       /On Wheel the highest rate 96 % and the referral share of 6 % of the sale could come to 102 %/,

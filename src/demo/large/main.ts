@@ -3,7 +3,8 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { assemble } from '../../server/assemble';
-import { changed, type App } from '../../server/ground/context';
+import { touch } from '../../server/ground/cache';
+import { type App } from '../../server/ground/context';
 import { ownerOnly, readSettings } from '../../server/ground/environment';
 import { payments, runs } from '../../server/ground/tables';
 import { brokenInvariants } from '../../server/ledger/invariants';
@@ -59,7 +60,7 @@ function main(): void {
     );
     grow(sqlite, sqlite.prepare('SELECT zone FROM programme').pluck().get() as string, say);
   });
-  changed(app);
+  touch(app, 'records');
   say('the files of payout runs');
   writeFiles(app);
   say('notes of applications');

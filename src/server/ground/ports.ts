@@ -1,7 +1,6 @@
 import type { TermsData } from '../../core/terms/draft';
 import type { RehearsalResult } from '../../core/terms/rehearse';
-import type { AnswerOf, InputOf, ReadingName } from '../reading/readings';
-import type { StatusReport } from '../settle/bank/statusfile';
+import type { Progress, Reading } from './reading/readings';
 
 /** The machine's time and the programme's. They differ only where a demo clock was moved on. */
 export interface Clock {
@@ -147,7 +146,6 @@ export interface RegistryPort {
   events: (after: number, at: number) => Promise<RegistryEvent[]>;
 }
 
-/** Who waits for an answer: a person, or an export that goes on piece by piece. */
 /** An answer that is written as JSON already. */
 export class JsonText<T> {
   declare readonly of: T;
@@ -155,6 +153,7 @@ export class JsonText<T> {
   constructor(readonly text: string) {}
 }
 
+/** Who waits for an answer: a person, or an export that goes on piece by piece. */
 export type Urgency = 'person' | 'export';
 
 /** Long work that is under way in a thread of its own. */
@@ -167,14 +166,27 @@ export interface Work<T> {
 /** Reads beside the serving thread. */
 export interface ReaderPort {
   /** @throws Problem what the reading refuses, or `unavailable` where it takes too long or too many wait */
-  ask: <N extends ReadingName>(name: N, input: InputOf<N>, urgency?: Urgency) => Promise<AnswerOf<N>>;
+  ask: <I, A>(reading: Reading<I, A>, input: I, urgency?: Urgency) => Promise<A>;
   /** a reading that takes long, in a thread of its own that steps back behind all others */
-  work: <N extends ReadingName>(
-    name: N,
-    input: InputOf<N>,
-    progress: (done: number, total: number) => void,
-  ) => Work<AnswerOf<N>>;
+  work: <I, A>(reading: Reading<I, A>, input: I, progress: Progress) => Work<A>;
   /** the same as the text that is sent: a long answer is written in the thread, and costs the serving one no more than a short one */
-  say: <N extends ReadingName>(name: N, input: InputOf<N>) => Promise<JsonText<AnswerOf<N>>>;
+  say: <I, A>(reading: Reading<I, A>, input: I) => Promise<JsonText<A>>;
   close: () => void;
+}
+
+/** One payment of a status report. */
+export interface StatusLine {
+  endToEnd: string;
+  status: string;
+  reason: string | null;
+  /** the original amount and currency as the bank repeats them; null where it does not */
+  amount: string | null;
+  currency: string | null;
+}
+
+/** What a bank's report says of a payment file. */
+export interface StatusReport {
+  /** which file it answers; null in a table, which does not say */
+  messageId: string | null;
+  lines: StatusLine[];
 }

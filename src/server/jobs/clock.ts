@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { addZonedDays } from '../../core/calendar/zone';
-import { programmeOrNull, theProgramme, type Actor, type App } from '../ground/context';
+import { type Actor, type App } from '../ground/context';
 import { Problem } from '../ground/http/problem';
 import type { Clock } from '../ground/ports';
 import { programme } from '../ground/tables';
@@ -8,6 +8,7 @@ import { clearDue } from '../ledger/journal';
 import { lapseTrusts } from '../recruit/applications/trust';
 import { expireInvites } from '../recruit/prospects/invites';
 import { record } from '../registers/access/audit';
+import { programmeOrNull, theProgramme } from '../registers/programme/record';
 import { closeNotice } from '../setup/policy/service';
 import { grantClicks } from '../track/crediting/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';

@@ -7,6 +7,7 @@ import { lapseTrusts } from '../recruit/applications/trust';
 import { expireInvites } from '../recruit/prospects/invites';
 import { checkDuePages } from '../registers/catalogue/pages';
 import { deliverWaiting } from '../registers/outbox/delivery';
+import { runJob, type Job } from '../registers/programme/job';
 import { goOnWithRuns } from '../settle/runs/onward';
 import { closeNotice } from '../setup/policy/service';
 import { grantClicks } from '../track/crediting/clicks';
@@ -14,7 +15,6 @@ import { sendRenewalNotices } from '../track/orders/subscriptions';
 import { forgetReports } from '../track/reports/log';
 import { keepClock } from './clock';
 import { outside } from './outside';
-import { runJob, type Job } from './run';
 import { checkTotals } from './totals';
 
 const seconds = 1_000;

@@ -1,8 +1,9 @@
-import { registryOf, type App } from '../ground/context';
+import { type App } from '../ground/context';
 import { sendEntries } from '../recruit/offers/catalogue';
 import { copyRegistry } from '../recruit/prospects/copy';
 import { readEvents } from '../recruit/prospects/events';
 import { sendInvites } from '../recruit/prospects/invites';
+import { registryOf } from '../registers/programme/record';
 
 const running = new WeakMap<App, Promise<void>>();
 /** machine time before which a registry that failed is left alone */

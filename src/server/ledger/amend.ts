@@ -2,11 +2,12 @@ import { and, eq, lt, ne, sql } from 'drizzle-orm';
 import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
-import { theProgramme, type Actor, type App } from '../ground/context';
+import { type Actor, type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { Problem, refuse } from '../ground/http/problem';
 import { commissions } from '../ground/tables';
 import { record } from '../registers/access/audit';
+import { theProgramme } from '../registers/programme/record';
 import { postEntry, standingOf } from './journal';
 
 /**

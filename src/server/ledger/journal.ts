@@ -10,12 +10,13 @@ import {
   type EntryLine,
   type Standing,
 } from '../../core/ledger/entry';
-import { theClock, theProgramme, type Actor, type App } from '../ground/context';
+import { theClock, type Actor, type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { insertion, perApp, rowsBy } from '../ground/db/prepared';
 import { Problem } from '../ground/http/problem';
 import { turn } from '../ground/http/turns';
 import { commissions, entries, entryLines, orders } from '../ground/tables';
+import { theProgramme } from '../registers/programme/record';
 
 export type CommissionRecord = typeof commissions.$inferSelect;
 

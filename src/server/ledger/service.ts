@@ -1,7 +1,7 @@
 import { and, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import { exposure } from '../../core/ledger/commission';
 import { accounts } from '../../core/ledger/entry';
-import { theProgramme, type App } from '../ground/context';
+import { type App } from '../ground/context';
 import { afterCursor, cut, inOrder } from '../ground/db/page';
 import {
   accountTotals,
@@ -13,6 +13,7 @@ import {
   products,
 } from '../ground/tables';
 import { namesOf } from '../registers/access/names';
+import { theProgramme } from '../registers/programme/record';
 import type { CommissionRecord } from './journal';
 import { clearedBefore, negativeBalances, totalExposure } from './totals';
 

@@ -1,8 +1,9 @@
 import { and, gt, gte, inArray, lt, lte, sql } from 'drizzle-orm';
 import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
 import { exposure } from '../../core/ledger/commission';
-import { theProgramme, type App } from '../ground/context';
+import { type App } from '../ground/context';
 import { clearingQuarters, commissions, payeeTotals } from '../ground/tables';
+import { theProgramme } from '../registers/programme/record';
 
 /** Milliseconds of a quarter of an hour, by which clearing is totalled. */
 const quarter = 900_000;

@@ -4,11 +4,12 @@ import type { App } from '../ground/context';
 import { FileAnswer, serve } from '../ground/http/serve';
 import { paymentsOf, statementOf } from '../settle/runs/read';
 import { chooseCard } from '../setup/terms/members';
+import { portalReadings } from './readings';
 import { listEarnings, readDetails, readEarning, setDetails } from './service';
 
 export function portalRoutes(server: Express, app: App): void {
   serve(server, app, contract.readPortalHome, ({ actor }) =>
-    app.reader.say('portalHome', { affiliate: actor.id }),
+    app.reader.say(portalReadings.portalHome, { affiliate: actor.id }),
   );
   serve(server, app, contract.chooseCard, ({ actor, body }) => chooseCard(app, actor, body.card));
   serve(server, app, contract.listEarnings, ({ actor, query }) => listEarnings(app, actor.id, query));

@@ -5,29 +5,25 @@ import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
 import { transferText } from '../../core/payouts/characters';
-import { theProgramme, type Actor, type App } from '../ground/context';
+import { type Actor, type App } from '../ground/context';
 import { afterCursor, cut, inOrder } from '../ground/db/page';
 import { invalid, Problem } from '../ground/http/problem';
 import { affiliates, commissions, orders, products, visits } from '../ground/tables';
 import { balancesOf, commissionRows } from '../ledger/service';
 import { waitingOf } from '../recruit/applications/service';
-import {
-  affiliateById,
-  clicksOf,
-  detailsComplete,
-  maskedIban,
-  ordersOf,
-  termsInForce,
-} from '../recruit/roster/service';
 import { record } from '../registers/access/audit';
 import { askAgain } from '../registers/access/signin';
 import { logoAddress } from '../registers/catalogue/files';
 import { productById } from '../registers/catalogue/store';
 import { queue } from '../registers/outbox/queue';
+import { affiliateById, detailsComplete, maskedIban } from '../registers/people/record';
+import { theProgramme } from '../registers/programme/record';
 import { ownAcceptance } from '../setup/policy/service';
 import { ownedBy } from '../setup/terms/coowners';
+import { termsInForce } from '../setup/terms/in-force';
 import { ownPlaces } from '../setup/terms/members';
 import { broughtBy } from '../setup/terms/referrals';
+import { clicksOf, ordersOf } from '../totals/affiliates';
 import { shareWorking } from '../track/crediting/shareview';
 import { workingOf } from '../track/orders/orders';
 

@@ -1,21 +1,24 @@
 import { and, eq } from 'drizzle-orm';
 import type { Express } from 'express';
 import type { FieldFault } from '../../contract/explain';
-import * as contract from '../../contract/session';
 import type { PortalSessionOut, SessionOut } from '../../contract/session';
+import * as contract from '../../contract/session';
 import { isZone } from '../../core/calendar/zone';
 import { isCurrency } from '../../core/money/currency';
 import { emailKey } from '../../core/recruiting/evidence';
-import { changed, programmeOrNull, theProgramme, type App } from '../ground/context';
+import { touch } from '../ground/cache';
+import { type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { invalid, Problem } from '../ground/http/problem';
-import { seenAs, serve } from '../ground/http/serve';
+import { serve } from '../ground/http/serve';
 import { affiliates, programme, staff } from '../ground/tables';
 import { changePassword, forgotPassword, setByLink } from '../registers/access/accounts';
 import { record } from '../registers/access/audit';
 import { checkStrength, hashPassword } from '../registers/access/passwords';
 import { affiliateOf, beginSession, endSession, staffOf } from '../registers/access/session';
 import { countTry, goodTry, trySignIn } from '../registers/access/signin';
+import { seenAs } from '../registers/access/who';
+import { programmeOrNull, theProgramme } from '../registers/programme/record';
 import { acceptTicked } from '../setup/policy/service';
 import { portalProgramme } from './service';
 
@@ -103,7 +106,7 @@ export async function setUp(app: App, input: SetUp): Promise<typeof staff.$infer
         createdAt: app.clock.now(),
       })
       .run();
-    changed(app);
+    touch(app, 'records');
     record(app, { kind: 'staff', id }, 'programme-set-up', 'programme', null, {
       name: input.merchant.trim(),
       base: currency,

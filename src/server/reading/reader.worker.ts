@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { pino } from 'pino';
+import { drop, newKept } from '../ground/cache';
 import type { App } from '../ground/context';
 import { openReading } from '../ground/db/reading';
 import { keepingStatements } from '../ground/db/statements';
@@ -8,8 +9,9 @@ import { stepBack } from '../ground/db/stepback';
 import { Faults } from '../ground/faults';
 import { problemFrom } from '../ground/http/problem';
 import type { Question, Said } from '../ground/reading/reader';
+import { answer } from '../ground/reading/readings';
 import * as schema from '../ground/tables';
-import { answer } from './readings';
+import { readings } from './readings';
 
 const { file, address } = workerData as { file: string; address: string };
 
@@ -53,15 +55,8 @@ function readingApp(): App {
     statusReader: none('the reader of status reports'),
     reader: none('the reader'),
     seal: none('the seal'),
-    kept: {
-      programme: null,
-      terms: null,
-      products: null,
-      secrets: new Map(),
-      onChange: [],
-      onSetUp: [],
-      stamp: 0,
-    },
+    kept: newKept(),
+    who: nothing,
   };
 }
 
@@ -71,15 +66,18 @@ parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: Q
   ({ now, real } = moment);
   if (moment.stamp !== stamp) {
     ({ stamp } = moment);
-    Object.assign(app.kept, { programme: null, terms: null, products: null });
+    drop(app, 'records');
+    drop(app, 'terms');
   }
   let said: Said;
   try {
     if (tells) stepBack();
+    const reading = readings.get(name);
+    if (!reading) throw new TypeError(`There is no reading called ${name}`);
     const found = answer(
       app,
-      name,
-      input,
+      reading,
+      input as never,
       tells ? (done, total) => parentPort?.postMessage({ number, done, total } satisfies Said) : undefined,
     );
     said = { number, answer: written ? JSON.stringify(found ?? null) : found };

@@ -12,9 +12,11 @@ import {
   revealKey,
   switchPictures,
 } from './connection/connection';
+import { connectionReadings } from './connection/readings';
 import { downloadRoutes } from './orders/downloads';
 import { clearTests, downloadsNow, salesColumns } from './orders/orders';
 import { confirmPictured, listPictured, setPicturedAside } from './orders/pictured';
+import { orderReadings } from './orders/readings';
 import { readConfirmation, readOffer } from './reports/quotes';
 
 export function trackingRoutes(server: Express, app: App): void {
@@ -48,7 +50,7 @@ export function trackingRoutes(server: Express, app: App): void {
     return readConfirmation(app, query.bought);
   });
   downloadRoutes(server, app);
-  serve(server, app, contract.listReports, ({ query }) => app.reader.say('reports', query));
+  serve(server, app, contract.listReports, ({ query }) => app.reader.say(connectionReadings.reports, query));
   serve(server, app, contract.readReport, ({ params }) => readReport(app, params.id));
   const { reader } = app;
   serve(server, app, contract.exportOrders, ({ query }) =>
@@ -56,14 +58,18 @@ export function trackingRoutes(server: Express, app: App): void {
       new PiecesAnswer(
         'sales.csv',
         csvByPieces(salesColumns, (after) =>
-          reader.ask('salesPiece', { ...query, ...(after === undefined ? {} : { after }) }, 'export'),
+          reader.ask(
+            orderReadings.salesPiece,
+            { ...query, ...(after === undefined ? {} : { after }) },
+            'export',
+          ),
         ),
       ),
     ),
   );
-  serve(server, app, contract.listOrders, ({ query }) => reader.say('orders', query));
+  serve(server, app, contract.listOrders, ({ query }) => reader.say(orderReadings.orders, query));
   serve(server, app, contract.readOrder, async ({ params }) => {
-    const found = await reader.ask('order', params);
+    const found = await reader.ask(orderReadings.order, params);
     return { ...found, downloads: downloadsNow(app, found.row) };
   });
 }

@@ -1,6 +1,7 @@
 import type { TSchema } from '@sinclair/typebox';
 import type { FieldFault } from '../../../contract/explain';
-import { changed, type App } from '../context';
+import { touch } from '../cache';
+import { type App } from '../context';
 import { Problem } from './problem';
 import { childOf } from './shape';
 
@@ -71,8 +72,7 @@ export function refusalsOf(app: App, work: () => unknown): FieldFault[] {
   } finally {
     // what was read meanwhile may be of what was taken back; where nothing was written, what is kept in memory stays good
     if (written() !== before) {
-      changed(app);
-      app.kept.terms = null;
+      touch(app, 'terms');
     }
   }
 }

@@ -1,21 +1,16 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Static, TObject, TSchema } from '@sinclair/typebox';
-import { eq } from 'drizzle-orm';
 import type { Express, Request, Response } from 'express';
 import { Nothing, type Endpoint, type Role } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
-import { record } from '../../registers/access/audit';
-import { affiliateOf, staffOf } from '../../registers/access/session';
 import type { Actor, App } from '../context';
-import { perApp } from '../db/prepared';
 import { JsonText } from '../ports';
-import { affiliates } from '../tables';
 import { readBytes, readJson } from './body';
 import { keyedBy, once, onceThenRead } from './keyed';
 import { perAddress } from './limits';
 import { allFaults } from './mended';
-import { Problem, refuse } from './problem';
+import { refuse } from './problem';
 import { insiders, outsiders, type Bounds } from './shape';
 import { turn } from './turns';
 import { validate } from './validate';
@@ -67,61 +62,6 @@ async function sendPieces(
       app.faults.note('stream', thrown);
     res.destroy();
   }
-}
-
-/** Staff may look at the portal as one of the affiliates: reading only, and said so in each call. */
-export const asHeader = 'x-gravenel-as';
-
-/** One look at the portal is many calls: it is written down once an hour. */
-const lookEvery = 3_600_000;
-const looks = perApp(() => new Map<string, number>());
-
-/** Writes into the audit who of the staff looked at whose portal. */
-function noteLook(app: App, staff: string, affiliate: string): void {
-  const now = app.clock.real();
-  const key = `${staff} ${affiliate}`;
-  if (now - (looks(app).get(key) ?? 0) < lookEvery) return;
-  looks(app).set(key, now);
-  record(app, { kind: 'staff', id: staff }, 'portal-looked-at', affiliate, null, null);
-}
-
-/** The affiliate as whom somebody of the staff looks; null where nobody does. @throws Problem `forbidden` for anything but reading */
-export function seenAs(app: App, req: Request): string | null {
-  const wanted = req.get(asHeader);
-  if (wanted === undefined) return null;
-  const person = staffOf(app, req);
-  if (!person)
-    throw new Problem('not-signed-in', 'Sign in at the desk to look at the portal as one of the affiliates');
-  if (req.method !== 'GET')
-    throw new Problem(
-      'forbidden',
-      'You look at the portal as an affiliate sees it: reading only. Nothing was changed.',
-    );
-  const row = app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.id, wanted)).get();
-  if (!row) throw new Problem('not-found', 'This affiliate does not exist');
-  noteLook(app, person.id, row.id);
-  return row.id;
-}
-
-function actorOf(
-  app: App,
-  access: Endpoint<TObject, TObject, TSchema, TSchema>['access'],
-  req: Request,
-): { actor: Actor; role: Role | null } {
-  if (access === 'open') return { actor: { kind: 'open', id: 'open' }, role: null };
-  if (access === 'affiliate') {
-    const seen = seenAs(app, req);
-    if (seen) return { actor: { kind: 'affiliate', id: seen, looking: true }, role: null };
-    const person = affiliateOf(app, req);
-    if (!person)
-      throw new Problem('not-signed-in', 'Sign in to the portal to go on; nothing you typed is lost');
-    return { actor: { kind: 'affiliate', id: person.id }, role: null };
-  }
-  const person = staffOf(app, req);
-  if (!person) throw new Problem('not-signed-in', 'Sign in to go on; nothing you typed is lost');
-  if (!access.includes(person.role))
-    throw new Problem('forbidden', `The role ${person.role} cannot do this; it needs ${access.join(' or ')}`);
-  return { actor: { kind: 'staff', id: person.id }, role: person.role };
 }
 
 const kilo = 1024;
@@ -204,7 +144,7 @@ function listen<P extends TObject, Q extends TObject, B extends TSchema, R exten
     ...before,
     async (req, res) => {
       await turn();
-      const { actor, role } = actorOf(app, end.access, req);
+      const { actor, role } = app.who(end.access, req);
       first?.(req);
       const query = { ...(req.query as Record<string, unknown>) };
       validate(end.params, req.params);

@@ -1,14 +1,14 @@
 import { Worker } from 'node:worker_threads';
 import type { FieldFault } from '../../../contract/explain';
-import { answer, type ReadingName } from '../../reading/readings';
-import type { App, Kept } from '../context';
+import type { Kept } from '../cache';
 import { Problem, type ProblemCode } from '../http/problem';
-import { JsonText, type Clock, type ReaderPort, type Urgency } from '../ports';
+import { JsonText, type Clock, type ReaderPort, type Urgency, type Work } from '../ports';
+import type { Progress, Reading } from './readings';
 
 /** A question on its way into the thread. */
 export interface Question {
   number: number;
-  name: ReadingName;
+  name: string;
   input: unknown;
   /** whether the answer is wanted as JSON */
   written: boolean;
@@ -57,108 +57,52 @@ const unavailable = (why: string) =>
   new Problem('unavailable', `This question ${why}; try again in a moment`, { retryAfter: 5 });
 
 /**
- * Answers in one thread on a connection of its own, begun with the first question and begun again after it ended. One question at a time: what a person waits
- * for goes before a piece of an export.
- * @param program the thread's bundle @param file the data file
- * @param note told what ended the thread
+ * Answers in one thread on a connection of its own, begun with the first question and begun again after it ended. One
+ * question at a time: what a person waits for goes before a piece of an export. Long work has a thread of its own.
  */
-export function threadedReader(
-  program: string,
-  file: string,
-  { address, clock, kept, note }: Surroundings,
-): ReaderPort {
-  const lines: Record<Urgency, Waiting[]> = { person: [], export: [] };
-  let running: Waiting | null = null;
-  let worker: Worker | null = null;
-  const working = new Set<Worker>();
-  let serial = 0;
+class ThreadedReader implements ReaderPort {
+  readonly #lines: Record<Urgency, Waiting[]> = { person: [], export: [] };
+  readonly #working = new Set<Worker>();
+  #running: Waiting | null = null;
+  #worker: Worker | null = null;
+  #serial = 0;
 
-  const settle = (how: (w: Waiting) => void) => {
-    const ended = running;
-    running = null;
-    if (!ended) return;
-    if (ended.timer) clearTimeout(ended.timer);
-    how(ended);
-    next();
-  };
-  const giveUp = (why: string) => {
-    const ended = worker;
-    worker = null;
-    void ended?.terminate();
-    settle((w) => w.failed(unavailable(why)));
-  };
-  const begin = (): Worker => {
-    const begun = new Worker(program, { workerData: { file, address } });
-    begun.unref();
-    begun.on('message', (said: Said) => {
-      if (said.number !== running?.question.number || 'done' in said) return;
-      if ('fault' in said && said.fault !== null) note(new Error(said.fault));
-      settle((w) => {
-        if ('answer' in said) w.done(said.answer);
-        else w.failed(refusalIn(said));
-      });
-    });
-    begun.on('error', (thrown) => {
-      note(thrown);
-      if (worker === begun) giveUp('failed');
-    });
-    begun.on('exit', () => {
-      if (worker === begun) giveUp('was cut off');
-    });
-    return begun;
-  };
-  const next = () => {
-    if (running) return;
-    running = lines.person.shift() ?? lines.export.shift() ?? null;
-    if (!running) return;
-    worker ??= begin();
-    running.timer = setTimeout(() => giveUp('takes too long'), patience).unref();
-    worker.postMessage({
-      ...running.question,
-      now: clock.now(),
-      real: clock.real(),
-      stamp: kept.stamp,
-    } satisfies Question);
-  };
-  const put = (asked: Pick<Question, 'name' | 'input' | 'written' | 'tells'>, urgency: Urgency) =>
-    new Promise<unknown>((done, failed) => {
-      if (lines.person.length + lines.export.length >= mostWaiting)
-        return failed(unavailable('is one of too many at once'));
-      lines[urgency].push({ question: { number: (serial += 1), ...asked }, done, failed, timer: null });
-      return next();
-    });
-  const ask = (name: ReadingName, input: unknown, urgency: Urgency = 'person') =>
-    put({ name, input, written: false, tells: false }, urgency);
-  const say = async (name: ReadingName, input: unknown) =>
-    new JsonText((await put({ name, input, written: true, tells: false }, 'person')) as string);
-  const work = (name: ReadingName, input: unknown, progress: (done: number, total: number) => void) => {
-    const own = new Worker(program, { workerData: { file, address } });
+  constructor(
+    readonly program: string,
+    readonly file: string,
+    readonly around: Surroundings,
+  ) {}
+
+  ask<I, A>({ name }: Reading<I, A>, input: I, urgency: Urgency = 'person'): Promise<A> {
+    return this.#put({ name, input, written: false, tells: false }, urgency) as Promise<A>;
+  }
+
+  async say<I, A>({ name }: Reading<I, A>, input: I): Promise<JsonText<A>> {
+    return new JsonText<A>(
+      (await this.#put({ name, input, written: true, tells: false }, 'person')) as string,
+    );
+  }
+
+  work<I, A>({ name }: Reading<I, A>, input: I, progress: Progress): Work<A> {
+    const own = this.#begin();
+    this.#working.add(own);
     let cancelled = false;
-    own.unref();
-    working.add(own);
-    const result = new Promise<unknown>((done, failed) => {
+    const result = new Promise<A>((done, failed) => {
       own.on('message', (said: Said) => {
         if ('done' in said) return progress(said.done, said.total);
-        if ('answer' in said) done(said.answer);
+        if ('answer' in said) done(said.answer as A);
         else failed(said.fault === null ? refusalIn(said) : new Error(said.fault));
         return void own.terminate();
       });
       own.on('error', failed);
       own.on('exit', () => {
-        working.delete(own);
+        this.#working.delete(own);
         if (!cancelled) failed(unavailable('was cut off'));
       });
     });
-    own.postMessage({
-      number: (serial += 1),
-      name,
-      input,
-      written: false,
-      tells: true,
-      now: clock.now(),
-      real: clock.real(),
-      stamp: kept.stamp,
-    } satisfies Question);
+    own.postMessage(
+      this.#questionNow({ number: (this.#serial += 1), name, input, written: false, tells: true }),
+    );
     return {
       result,
       cancel: () => {
@@ -166,48 +110,92 @@ export function threadedReader(
         void own.terminate();
       },
     };
-  };
-  return {
-    ask: ask as ReaderPort['ask'],
-    say: say as ReaderPort['say'],
-    work: work as ReaderPort['work'],
-    close: () => {
-      for (const line of Object.values(lines))
-        for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
-      giveUp('was cut off: the server ends');
-      for (const own of working) void own.terminate();
-    },
-  };
-}
+  }
 
-/** The same on the calling thread, for a database in memory, which no other thread can read. */
-export function readerHere(app: () => App): ReaderPort {
-  const ask = (name: ReadingName, input: unknown) => Promise.resolve().then(() => answer(app(), name, input));
-  const say = async (name: ReadingName, input: unknown) =>
-    new JsonText(JSON.stringify((await ask(name, input)) ?? null));
-  const work = (name: ReadingName, input: unknown, progress: (done: number, total: number) => void) => {
-    let cancelled = false;
-    const result = new Promise<unknown>((done, failed) => {
-      setImmediate(() => {
-        if (cancelled) return;
-        try {
-          done(answer(app(), name, input, progress));
-        } catch (fault) {
-          failed(fault as Error);
-        }
+  close(): void {
+    for (const line of Object.values(this.#lines))
+      for (const w of line.splice(0)) w.failed(unavailable('comes too late: the server ends'));
+    this.#giveUp('was cut off: the server ends');
+    for (const own of this.#working) void own.terminate();
+  }
+
+  #questionNow(question: Waiting['question']): Question {
+    const { clock, kept } = this.around;
+    return { ...question, now: clock.now(), real: clock.real(), stamp: kept.stamp };
+  }
+
+  #begin(): Worker {
+    const begun = new Worker(this.program, {
+      workerData: { file: this.file, address: this.around.address },
+    });
+    begun.unref();
+    return begun;
+  }
+
+  #beginAnswering(): Worker {
+    const begun = this.#begin();
+    begun.on('message', (said: Said) => {
+      if (said.number !== this.#running?.question.number || 'done' in said) return;
+      if ('fault' in said && said.fault !== null) this.around.note(new Error(said.fault));
+      this.#settle((w) => {
+        if ('answer' in said) w.done(said.answer);
+        else w.failed(refusalIn(said));
       });
     });
-    return {
-      result,
-      cancel: () => {
-        cancelled = true;
-      },
-    };
-  };
-  return {
-    ask: ask as ReaderPort['ask'],
-    say: say as ReaderPort['say'],
-    work: work as ReaderPort['work'],
-    close: () => undefined,
-  };
+    begun.on('error', (thrown) => {
+      this.around.note(thrown);
+      if (this.#worker === begun) this.#giveUp('failed');
+    });
+    begun.on('exit', () => {
+      if (this.#worker === begun) this.#giveUp('was cut off');
+    });
+    return begun;
+  }
+
+  #settle(how: (w: Waiting) => void): void {
+    const ended = this.#running;
+    this.#running = null;
+    if (!ended) return;
+    if (ended.timer) clearTimeout(ended.timer);
+    how(ended);
+    this.#next();
+  }
+
+  #giveUp(why: string): void {
+    const ended = this.#worker;
+    this.#worker = null;
+    void ended?.terminate();
+    this.#settle((w) => w.failed(unavailable(why)));
+  }
+
+  #next(): void {
+    if (this.#running) return;
+    this.#running = this.#lines.person.shift() ?? this.#lines.export.shift() ?? null;
+    if (!this.#running) return;
+    this.#worker ??= this.#beginAnswering();
+    this.#running.timer = setTimeout(() => this.#giveUp('takes too long'), patience).unref();
+    this.#worker.postMessage(this.#questionNow(this.#running.question));
+  }
+
+  #put(asked: Pick<Question, 'name' | 'input' | 'written' | 'tells'>, urgency: Urgency): Promise<unknown> {
+    return new Promise((done, failed) => {
+      const { person, export: exports } = this.#lines;
+      if (person.length + exports.length >= mostWaiting)
+        return failed(unavailable('is one of too many at once'));
+      this.#lines[urgency].push({
+        question: { number: (this.#serial += 1), ...asked },
+        done,
+        failed,
+        timer: null,
+      });
+      return this.#next();
+    });
+  }
 }
+
+/**
+ * A reader beside the serving thread.
+ * @param program the thread's bundle @param file the data file
+ */
+export const threadedReader = (program: string, file: string, around: Surroundings): ReaderPort =>
+  new ThreadedReader(program, file, around);

@@ -1,7 +1,8 @@
 import { and, eq, isNull, sql } from 'drizzle-orm';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { keys, offers, orders, policies, products } from '../../ground/tables';
 import { logoAddress } from '../../registers/catalogue/files';
+import { theProgramme } from '../../registers/programme/record';
 
 interface Step {
   text: string;

@@ -4,7 +4,7 @@ import { formatAge, formatAgo, formatDay } from '../../../core/calendar/format';
 import { addDays, addZonedDays, dayOf, daysBetween } from '../../../core/calendar/zone';
 import { addCounts, figuresOf, noCounts, type Counts } from '../../../core/figures/metrics';
 import { formatMoney } from '../../../core/money/amount';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { clickDays, saleDays } from '../../ground/tables';
 import {
   clearedBefore,
@@ -17,8 +17,9 @@ import {
 import { countApplications, countWaiting } from '../../recruit/applications/service';
 import { offersAsked } from '../../recruit/offers/catalogue';
 import { countInvites } from '../../recruit/prospects/service';
-import { countByState } from '../../recruit/roster/service';
 import { countStuck } from '../../registers/outbox/queue';
+import { countByState } from '../../registers/people/record';
+import { theProgramme } from '../../registers/programme/record';
 import { payoutTasks } from '../../settle/runs/read';
 import { countDoubled, lostKeys } from '../../track/connection/connection';
 import { countUnconfirmed, unconfirmedDays, unconfirmedSum } from '../../track/orders/pictured';

@@ -1,11 +1,13 @@
 import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { BodyOf } from '../../../contract/endpoint';
 import type { changeDecision as Change } from '../../../contract/recruit/applications';
-import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
 import { affiliates, applications, approvals } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { queue, withAccess } from '../../registers/outbox/queue';
+import { theProgramme } from '../../registers/programme/record';
 import { openStates } from './questions';
 import { approve, find, readApplication } from './service';
 
@@ -109,7 +111,7 @@ export function changeDecision(app: App, actor: Actor, id: string, input: BodyOf
         body: `Hello ${f.name},\n\nwe have looked again at your approval for ${about} and end it today:\n\n${input.reason.trim()}\n\nWhat you have earned is still paid. Questions: ${contact}\n\n${name}`,
       });
   }
-  changed(app);
+  touch(app, 'records');
   return readApplication(app, id);
 }
 

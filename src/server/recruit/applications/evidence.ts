@@ -5,9 +5,10 @@ import { addressKey, clearedBand, shrunkRefundRate, tenure } from '../../../core
 import { kindsIn, mismatch } from '../../../core/recruiting/kinds';
 import type { ScreeningFacts } from '../../../core/recruiting/rules';
 import { standingOf, standingParts } from '../../../core/recruiting/standing';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { affiliates, applications, commissions, products, refunds } from '../../ground/tables';
+import { theProgramme } from '../../registers/programme/record';
 import { prospectByMail } from '../prospects/copy';
 import { alikeNotes, mostCandidates, sideBySide, type Alike } from './notes';
 

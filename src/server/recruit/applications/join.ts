@@ -4,7 +4,8 @@ import type { FieldFault } from '../../../contract/explain';
 import type { Join } from '../../../contract/recruit/applications';
 import { addressKey, emailKey } from '../../../core/recruiting/evidence';
 import { kindsIn } from '../../../core/recruiting/kinds';
-import { theClock, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid } from '../../ground/http/problem';
 import { affiliates, applications, approvals } from '../../ground/tables';
@@ -14,11 +15,12 @@ import { logoAddress } from '../../registers/catalogue/files';
 import { productByCode, productsInUse, type KeptProduct } from '../../registers/catalogue/store';
 import { queue, writtenLately } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
+import { theProgramme } from '../../registers/programme/record';
 import { noteAcceptance, readPublicPolicy } from '../../setup/policy/service';
-import { publicTerms } from '../../setup/products/service';
 import { filled } from '../../setup/terms/live';
 import { openCards, putInto } from '../../setup/terms/members';
-import { termsChanged, type SetRecord } from '../../setup/terms/store';
+import { publicTerms } from '../../setup/terms/public';
+import { type SetRecord } from '../../setup/terms/store';
 import { indexNote } from './notes';
 import { openStates } from './questions';
 import { isScreened, letInVouched, screen } from './screening';
@@ -213,7 +215,7 @@ function newRecord(app: App, input: Input, card: SetRecord | null): string {
     .run();
   if (card) {
     putInto(app, nobody, id, card);
-    termsChanged(app);
+    touch(app, 'terms');
   }
   return id;
 }

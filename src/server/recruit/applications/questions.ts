@@ -3,13 +3,14 @@ import { and, eq, isNull, ne, sql } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readQuestion as Read } from '../../../contract/recruit/applications';
 import { dayOf } from '../../../core/calendar/zone';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
 import { affiliates, applications, invites, questions } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { queue } from '../../registers/outbox/queue';
+import { theProgramme } from '../../registers/programme/record';
 
 /** States in which an application is still open to a decision. */
 export const openStates = ['waiting', 'asked'] as const;

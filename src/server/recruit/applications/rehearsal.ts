@@ -8,6 +8,7 @@ import { Problem } from '../../ground/http/problem';
 import type { Work } from '../../ground/ports';
 import { affiliates, applications, ruleRehearsals } from '../../ground/tables';
 import { factsOf, recordOf } from './evidence';
+import { applicationReadings } from './readings';
 import { namer, rulesInOrder } from './screening';
 
 const mostChanges = 100;
@@ -159,7 +160,7 @@ export function startRuleRehearsal(app: App, actor: Actor): RuleRehearsalOut {
     .insert(ruleRehearsals)
     .values({ id, by: actor.id, at: app.clock.now(), rules, state: 'running' })
     .run();
-  const work = app.reader.work('rehearseRules', {}, (done, total) => {
+  const work = app.reader.work(applicationReadings.rehearseRules, {}, (done, total) => {
     const { now } = running(app);
     if (now?.id === id) Object.assign(now, { done, total });
   });

@@ -7,6 +7,7 @@ import { affiliateOf } from '../../registers/access/session';
 import { changeDecision } from './change';
 import { join, readJoinPage } from './join';
 import { answer, ask, readQuestion } from './questions';
+import { applicationReadings } from './readings';
 import { cancelRuleRehearsal, lastRehearsal, startRuleRehearsal } from './rehearsal';
 import { createRule, editRule, orderRules, removeRule } from './screening';
 import { decide, readApplication, reopen } from './service';
@@ -17,14 +18,16 @@ export function recruitingRoutes(server: Express, app: App): void {
     readJoinPage(app, query.product, query.by, affiliateOf(app, req)),
   );
   serve(server, app, contract.join, ({ body, req }) => join(app, body, affiliateOf(app, req)));
-  serve(server, app, contract.listApplications, ({ query }) => app.reader.say('applications', query));
+  serve(server, app, contract.listApplications, ({ query }) =>
+    app.reader.say(applicationReadings.applications, query),
+  );
   serve(server, app, contract.decideApplications, ({ actor, body }) => decide(app, actor, body));
   serve(server, app, contract.weighDecision, ({ body }) => weighDecision(app, body.ids));
   serve(server, app, contract.changeDecision, ({ actor, params, body }) =>
     changeDecision(app, actor, params.id, body),
   );
   serve(server, app, contract.reopenApplications, ({ actor, body }) => reopen(app, actor, body.ids));
-  serve(server, app, screening.listRules, () => app.reader.say('rules', {}));
+  serve(server, app, screening.listRules, () => app.reader.say(applicationReadings.rules, {}));
   serve(server, app, screening.createRule, ({ actor, body }) => createRule(app, actor, body), {
     tried: true,
   });
@@ -50,5 +53,7 @@ export function recruitingRoutes(server: Express, app: App): void {
   serve(server, app, contract.answerQuestion, ({ params, body }) =>
     app.transaction(() => answer(app, params.token, body.answer)),
   );
-  serve(server, app, contract.readApplication, ({ params }) => app.reader.say('application', params));
+  serve(server, app, contract.readApplication, ({ params }) =>
+    app.reader.say(applicationReadings.application, params),
+  );
 }

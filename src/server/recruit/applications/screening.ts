@@ -14,7 +14,7 @@ import {
   type RuleOutcome,
   type ScreeningRule,
 } from '../../../core/recruiting/rules';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { affiliates, applications, products, screeningRules } from '../../ground/tables';
@@ -22,6 +22,7 @@ import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productsInUse } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
 import { prospectByMail } from '../prospects/copy';
 import { factsOf } from './evidence';
 import { decide } from './service';

@@ -1,6 +1,7 @@
 import { and, eq, inArray, isNull, or, sql } from 'drizzle-orm';
 import { formatPercent } from '../../../core/money/percent';
-import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { changing, insertion, perApp, rowsBy } from '../../ground/db/prepared';
@@ -11,6 +12,7 @@ import { namesOf } from '../../registers/access/names';
 import { productById } from '../../registers/catalogue/store';
 import { queue, withAccess, withdraw } from '../../registers/outbox/queue';
 import { giveLinks } from '../../registers/people/links';
+import { theProgramme } from '../../registers/programme/record';
 import { beginReferral, forgetReferral } from '../../setup/terms/referrals';
 import { prospectLeft, takeAlong } from '../prospects/joined';
 import { evidenceOf, recordOf, rowEvidence, tenureShort } from './evidence';
@@ -284,7 +286,7 @@ export function decide(app: App, actor: Actor, input: Decision) {
     }
     decided.push(id);
   }
-  changed(app);
+  touch(app, 'records');
   return { decided, passed };
 }
 
@@ -371,7 +373,7 @@ export function reopen(app: App, actor: Actor, ids: string[]) {
     record(app, actor, 'application-reopened', id, { state: a.state }, { state });
     reopened.push(id);
   }
-  changed(app);
+  touch(app, 'records');
   return { reopened, passed };
 }
 

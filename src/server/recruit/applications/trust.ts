@@ -1,12 +1,13 @@
 import { and, desc, eq, gt, isNull, or } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { formatPercent } from '../../../core/money/percent';
-import { theClock, theProgramme, type Actor, type App } from '../../ground/context';
+import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { refuse } from '../../ground/http/problem';
 import { affiliates, trusts } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
+import { theProgramme } from '../../registers/programme/record';
 import { recordOf } from './evidence';
 
 /** The trust that an affiliate has now: let in for later products without being looked at; null = none. */

@@ -8,12 +8,14 @@ import { lossIn100Sales } from '../../../core/pricing/economics';
 import { atSaleRecord } from '../../../core/recruiting/rules';
 import { payAt } from '../../../core/terms/rate';
 import { amountsOf } from '../../../core/terms/resolve';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { affiliates, applications, products } from '../../ground/tables';
-import { ordersSince, productsInUse } from '../../registers/catalogue/store';
+import { productsInUse } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
 import { effective, firstEvent, lockedAt, termsOf } from '../../setup/terms/service';
 import { theTerms } from '../../setup/terms/store';
 import { priceInBase } from '../../setup/terms/worst';
+import { ordersSince } from '../../totals/products';
 import { recordOf } from './evidence';
 
 /** The live product with a price that sold most in 90 days: what the whole programme is judged by. */

@@ -8,13 +8,14 @@ import type {
   sendMessage as Send,
 } from '../../../contract/recruit/letters';
 import { fillIn } from '../../../core/text/live';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
 import { affiliates, templates } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { queue } from '../../registers/outbox/queue';
+import { theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../../setup/terms/live';
 import { whom } from '../roster/bulk';
 

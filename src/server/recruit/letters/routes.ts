@@ -2,7 +2,7 @@ import type { Express } from 'express';
 import * as contract from '../../../contract/recruit/letters';
 import type { App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
-import { affiliateById } from '../roster/service';
+import { affiliateById } from '../../registers/people/record';
 import {
   chooseLetters,
   listTemplates,

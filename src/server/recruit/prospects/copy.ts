@@ -4,10 +4,11 @@ import { shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { hostOf, searchKey, siteKeys } from '../../../core/recruiting/prospects';
 import { standingOf, standingParts } from '../../../core/recruiting/standing';
 import { printable } from '../../../core/text/characters';
-import { programmeOrNull, registryOf, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import type { RegistryPartner } from '../../ground/ports';
 import { prospects, registrySync } from '../../ground/tables';
+import { programmeOrNull, registryOf } from '../../registers/programme/record';
 import { siteGap } from './sitegap';
 
 /** A copy that is this old is made again. */

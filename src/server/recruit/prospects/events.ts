@@ -1,13 +1,15 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { emailKey } from '../../../core/recruiting/evidence';
 import { printable } from '../../../core/text/characters';
-import { changed, registryOf, theClock, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import type { RegistryEvent } from '../../ground/ports';
 import { affiliates, applications, invites, prospects, registrySync } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
+import { registryOf, theProgramme } from '../../registers/programme/record';
 import { readPublicPolicy } from '../../setup/policy/service';
 import { indexNote } from '../applications/notes';
 import { approve } from '../applications/service';
@@ -160,6 +162,6 @@ export async function readEvents(app: App): Promise<number> {
     }
     if (events.length < 500) break;
   }
-  if (count) changed(app);
+  if (count) touch(app, 'records');
   return count;
 }

@@ -1,9 +1,10 @@
 import { and, eq, inArray, ne } from 'drizzle-orm';
 import { termsAt } from '../../../core/terms/members';
+import { touch } from '../../ground/cache';
 import { theClock, type App } from '../../ground/context';
 import { invites, prospects, prospectTags } from '../../ground/tables';
 import { putInto, putIntoAll } from '../../setup/terms/members';
-import { setsInUse, termsChanged, theTerms } from '../../setup/terms/store';
+import { setsInUse, theTerms } from '../../setup/terms/store';
 import { prospectByMail, prospectJoined } from './copy';
 
 /**
@@ -21,7 +22,7 @@ export function placeInto(app: App, affiliate: string, ids: Iterable<string | nu
   if (!chosen.length) return;
   if (promised) putIntoAll(app, theClock, affiliate, chosen);
   else for (const set of chosen) putInto(app, theClock, affiliate, set);
-  termsChanged(app);
+  touch(app, 'terms');
 }
 
 /** What was set aside for a prospect goes along when it joins, by whichever way: its tags, and what an open invitation promised. */

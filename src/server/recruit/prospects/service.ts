@@ -9,15 +9,17 @@ import type {
 import { dayOf } from '../../../core/calendar/zone';
 import { clearedBand, shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { mismatch } from '../../../core/recruiting/kinds';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { afterCursor, cut, inOrder } from '../../ground/db/page';
 import { Problem, refuse } from '../../ground/http/problem';
 import { invites, products, prospects, prospectTags } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
+import { theProgramme } from '../../registers/programme/record';
 import { setsInUse } from '../../setup/terms/store';
 import { asksLeft } from '../applications/questions';
 import { copyCount, copyOf, partnerStanding } from './copy';
+import { prospectReadings } from './readings';
 import type { Found, ProspectFilter, ProspectRecord } from './search';
 
 const foundWords = {
@@ -81,7 +83,7 @@ function show(app: App, found: Found[]): ReplyOf<typeof List>['rows'] {
 
 /** A page of our copy of the partners, as it is looked for. */
 export const search = (app: App, filter: ProspectFilter, after: string | undefined, limit: number) =>
-  app.reader.ask('prospects', { filter, after, limit, stamp: copyCount(app) });
+  app.reader.ask(prospectReadings.prospects, { filter, after, limit, stamp: copyCount(app) });
 
 export async function listProspects(app: App, filter: QueryOf<typeof List>): Promise<ReplyOf<typeof List>> {
   const { rows, next } = await search(app, filter, filter.after, filter.limit ?? 100);

@@ -8,12 +8,14 @@ import type {
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import type { RosterFilter } from '../../../core/recruiting/roster';
 import { termsAt } from '../../../core/terms/members';
-import { changed, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
 import { affiliates, bulkActs, staff } from '../../ground/tables';
 import { difference, record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
+import { affiliateById } from '../../registers/people/record';
 import {
   addMembers,
   dropMembers,
@@ -21,9 +23,9 @@ import {
   previewMembers,
   takeBackComing,
 } from '../../setup/terms/members';
-import { setsInUse, termsChanged, theTerms } from '../../setup/terms/store';
+import { setsInUse, theTerms } from '../../setup/terms/store';
 import { idsOf } from './roster';
-import { affiliateById, moveAffiliate } from './service';
+import { moveAffiliate } from './service';
 
 type Input = BodyOf<typeof Do>;
 type Later = ReplyOf<typeof Do>['later'];
@@ -214,7 +216,7 @@ export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do>
     })
     .run();
   record(app, actor, 'many-changed', id, null, { what: input.what, to: input.to, count: act.length });
-  changed(app);
+  touch(app, 'records');
   return { id, done: act.length, passed: passed.length, later };
 }
 
@@ -235,7 +237,7 @@ export function undoBulk(app: App, actor: Actor, id: string) {
           ([a]) => !standing.has(a) && takeBackComing(app, a, sort[what as keyof typeof sort], row.to),
         ).length
       : 0;
-  if (waited) termsChanged(app);
+  if (waited) touch(app, 'terms');
   const back = new Map<string | null, string[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
   for (const [before, ids] of back) {
@@ -248,7 +250,7 @@ export function undoBulk(app: App, actor: Actor, id: string) {
   }
   app.db.update(bulkActs).set({ undoneAt: app.clock.now() }).where(eq(bulkActs.id, id)).run();
   record(app, actor, 'many-taken-back', id, null, { what, count: still.length + waited });
-  changed(app);
+  touch(app, 'records');
   return { done: still.length + waited, passed: row.before.length - still.length - waited };
 }
 

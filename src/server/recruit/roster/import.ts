@@ -5,7 +5,8 @@ import { emailKey } from '../../../core/recruiting/evidence';
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import { faultOfLine, knownHeadings, type RosterLine } from '../../../core/recruiting/roster';
 import { termsAt } from '../../../core/terms/members';
-import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { fromCsv } from '../../ground/http/csv';
 import { refuse } from '../../ground/http/problem';
@@ -13,6 +14,7 @@ import { affiliates } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
+import { theProgramme } from '../../registers/programme/record';
 import { setsInUse, theTerms } from '../../setup/terms/store';
 import { approve } from '../applications/service';
 import { placeInto } from '../prospects/joined';
@@ -240,7 +242,7 @@ export function runImport(
       counts.added += 1;
     }
   }
-  changed(app);
+  touch(app, 'records');
   return { ...counts, next: from + most < judged.length ? from + most : null };
 }
 

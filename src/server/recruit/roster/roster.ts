@@ -11,7 +11,7 @@ import {
   type RosterFilter,
 } from '../../../core/recruiting/roster';
 import { termsAt } from '../../../core/terms/members';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { refuse } from '../../ground/http/problem';
 import {
@@ -24,6 +24,7 @@ import {
   trusts,
   visits,
 } from '../../ground/tables';
+import { theProgramme } from '../../registers/programme/record';
 import { owesAcceptance } from '../../setup/policy/service';
 import { setsInUse, theTerms } from '../../setup/terms/store';
 

@@ -5,20 +5,22 @@ import type { App } from '../../ground/context';
 import { csvByPieces } from '../../ground/http/csv';
 import { PiecesAnswer, serve } from '../../ground/http/serve';
 import { giveUpBalance } from '../../ledger/amend';
+import { affiliateById } from '../../registers/people/record';
 import { dropTrust, giveTrust, trustOf } from '../applications/trust';
 import { doBulk, previewBulk, setSorting, undoBulk } from './bulk';
 import { previewImport, runImport } from './import';
+import { rosterReadings } from './readings';
 import { readColumns, rosterColumnTitles } from './roster';
 import { removeSegment, saveSegment } from './segments';
-import { affiliateById, moveAffiliate, readAffiliate, setTiming } from './service';
+import { moveAffiliate, readAffiliate, setTiming } from './service';
 
 export function affiliateRoutes(server: Express, app: App): void {
-  serve(server, app, roster.listAffiliates, ({ query }) => app.reader.say('roster', query));
+  serve(server, app, roster.listAffiliates, ({ query }) => app.reader.say(rosterReadings.roster, query));
   serve(server, app, roster.exportAffiliates, ({ query: { columns, ...filter } }) => {
     const chosen = readColumns(columns);
     const piece = (after: string | undefined) =>
       app.reader.ask(
-        'rosterPiece',
+        rosterReadings.rosterPiece,
         { columns: chosen, filter: { ...filter, ...(after === undefined ? {} : { after }) } },
         'export',
       );
@@ -26,7 +28,7 @@ export function affiliateRoutes(server: Express, app: App): void {
       new PiecesAnswer('affiliates.csv', csvByPieces(rosterColumnTitles(app, chosen), piece)),
     );
   });
-  serve(server, app, roster.listSegments, () => app.reader.say('segments', {}));
+  serve(server, app, roster.listSegments, () => app.reader.say(rosterReadings.segments, {}));
   serve(server, app, roster.saveSegment, ({ actor, body }) => saveSegment(app, actor, body));
   serve(server, app, roster.removeSegment, ({ actor, params, body }) =>
     removeSegment(app, actor, params.id, body.on),
@@ -49,9 +51,11 @@ export function affiliateRoutes(server: Express, app: App): void {
     else dropTrust(app, actor, params.id);
     return trustOf(app, params.id);
   });
-  serve(server, app, contract.readAffiliate, ({ params }) => app.reader.say('affiliate', params));
+  serve(server, app, contract.readAffiliate, ({ params }) =>
+    app.reader.say(rosterReadings.affiliate, params),
+  );
   serve(server, app, contract.listHistory, ({ params, query }) =>
-    app.reader.say('history', { id: params.id, query }),
+    app.reader.say(rosterReadings.history, { id: params.id, query }),
   );
   serve(server, app, contract.moveAffiliate, ({ actor, params, body }) =>
     moveAffiliate(app, actor, params.id, body.state, body.reason, body.version),

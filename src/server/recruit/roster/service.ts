@@ -1,8 +1,8 @@
-import { and, eq, gte, isNull, or, sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { historyRows } from '../../../contract/recruit/affiliates';
 import { figuresOf } from '../../../core/figures/metrics';
-import { transferText } from '../../../core/payouts/characters';
-import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
 import {
@@ -10,151 +10,32 @@ import {
   applications,
   approvals,
   commissions,
-  links,
   messages,
   orders,
   products,
   refunds,
-  visits,
 } from '../../ground/tables';
 import { balancesOf, lastCommissionsOf } from '../../ledger/service';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { endSessionsOf } from '../../registers/access/session';
 import { stale } from '../../registers/access/stale';
-import { detailsOf } from '../../registers/catalogue/details';
-import { linkAddress } from '../../registers/people/links';
+import {
+  affiliateById,
+  detailsComplete,
+  maskedIban,
+  type AffiliateRecord,
+} from '../../registers/people/record';
+import { theProgramme } from '../../registers/programme/record';
 import { ownAcceptance } from '../../setup/policy/service';
-import { priceNow } from '../../setup/products/service';
-import { inForceNow, notForYou } from '../../setup/terms/service';
+import { termsInForce } from '../../setup/terms/in-force';
+import { clicksOf, ordersOf } from '../../totals/affiliates';
 import { declineOpen } from '../applications/change';
 import { trustOf } from '../applications/trust';
 import { prospectOf } from '../prospects/copy';
 import { listHistory } from './history';
 
-export type AffiliateRecord = typeof affiliates.$inferSelect;
 type State = AffiliateRecord['state'];
-
-export function affiliateById(app: App, id: string): AffiliateRecord {
-  const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get();
-  if (!row) throw new Problem('not-found', 'This affiliate does not exist');
-  return row;
-}
-
-/** True if a bank transfer could be made to the affiliate. */
-export function detailsComplete(
-  row: Pick<AffiliateRecord, 'payeeHolder' | 'payeeIban' | 'payeeAddress'>,
-): boolean {
-  return (
-    row.payeeHolder !== '' &&
-    row.payeeIban !== '' &&
-    row.payeeAddress !== '' &&
-    transferText(row.payeeHolder).ok
-  );
-}
-
-/** An account number with its middle hidden: PT50 …0154. */
-export function maskedIban(iban: string): string {
-  return iban === '' ? '' : `${iban.slice(0, 4)} … ${iban.slice(-4)}`;
-}
-
-export function clicksOf(app: App, affiliate: string, since: number): number {
-  return app.db
-    .select({ n: sql<number>`count(*)` })
-    .from(visits)
-    .where(
-      and(
-        eq(visits.affiliate, affiliate),
-        gte(visits.at, since),
-        sql`${visits.barred} IS NOT 'the visitor looks automated'`,
-      ),
-    )
-    .get()!.n;
-}
-
-export function ordersOf(app: App, affiliate: string, since = 0): number {
-  return app.db
-    .select({ n: sql<number>`count(*)` })
-    .from(orders)
-    .where(
-      and(
-        eq(orders.affiliate, affiliate),
-        gte(orders.placedAt, since),
-        eq(orders.test, false),
-        eq(orders.event, 'sale'),
-      ),
-    )
-    .get()!.n;
-}
-
-/** What an affiliate is approved for now, with its rate and link. */
-export function termsInForce(app: App, affiliate: string) {
-  const approved = app.db
-    .select()
-    .from(approvals)
-    .where(and(eq(approvals.affiliate, affiliate), isNull(approvals.until)))
-    .all();
-  if (!approved.length) return [];
-  const all = approved.find((a) => a.product === null);
-  const own = new Map(
-    app.db
-      .select()
-      .from(links)
-      .where(eq(links.affiliate, affiliate))
-      .all()
-      .map((l) => [l.product, l.code]),
-  );
-  return app.db
-    .select()
-    .from(products)
-    .where(or(eq(products.state, 'live'), eq(products.state, 'paused')))
-    .orderBy(products.name)
-    .all()
-    .flatMap((p) => {
-      const approval = approved.find((a) => a.product === p.id) ?? all;
-      if (!approval) return [];
-      // nobody may promote it: no link to it earns, whatever was approved
-      if (detailsOf(p).recruiting === 'none')
-        return [
-          {
-            product: p.id,
-            code: p.code,
-            name: p.name,
-            price: priceNow(p).presentPrice?.amount ?? null,
-            currency: p.currency,
-            reward: notForYou,
-            renewals: '',
-            locked: false,
-            raised: false,
-            rung: '',
-            timing: approval.timing,
-            link: null,
-          },
-        ];
-      const { text, rung, locked, raised } = inForceNow(app, affiliate, p);
-      const later =
-        p.kind === 'recurring' || p.kind === 'instalments'
-          ? inForceNow(app, affiliate, p, 'renewal').text
-          : '';
-      const code = own.get(p.id);
-      return [
-        {
-          product: p.id,
-          code: p.code,
-          name: p.name,
-          price: priceNow(p).presentPrice?.amount ?? null,
-          currency: p.currency,
-          reward: text,
-          renewals: later,
-          locked,
-          raised,
-          rung,
-          timing: approval.timing,
-          link: code ? linkAddress(app, code) : null,
-        },
-      ];
-    });
-}
 
 export function readAffiliate(app: App, id: string) {
   const row = affiliateById(app, id);
@@ -316,7 +197,7 @@ export function moveAffiliate(
     endSessionsOf(app, 'affiliate', id);
     declineOpen(app, actor, id);
   }
-  changed(app);
+  touch(app, 'records');
   return readAffiliate(app, id);
 }
 
@@ -350,17 +231,4 @@ export function setTiming(
     .run();
   record(app, actor, 'timing-changed', id, { timing: row.timing }, { timing });
   return readAffiliate(app, id);
-}
-
-/** How many affiliates are in each state. */
-export function countByState(app: App): Record<string, number> {
-  return Object.fromEntries(
-    app.db
-      .select({ state: affiliates.state, n: sql<number>`count(*)` })
-      .from(affiliates)
-      .where(eq(affiliates.promotes, true))
-      .groupBy(affiliates.state)
-      .all()
-      .map((r) => [r.state, r.n]),
-  );
 }

@@ -1,9 +1,10 @@
 import { and, eq } from 'drizzle-orm';
 import { emailKey } from '../../../core/recruiting/evidence';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { affiliates, staff } from '../../ground/tables';
 import { queue, writtenLately } from '../outbox/queue';
+import { theProgramme } from '../programme/record';
 import { personOfLink, putPassword } from './links';
 import { checkStrength, hashPassword } from './passwords';
 import type { SessionKind } from './session';

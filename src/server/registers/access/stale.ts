@@ -1,8 +1,9 @@
 import { desc, eq } from 'drizzle-orm';
 import { formatMoment } from '../../../core/calendar/format';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { audit } from '../../ground/tables';
+import { theProgramme } from '../programme/record';
 import { namesOf } from './names';
 
 /**

@@ -4,8 +4,9 @@ import { offsetAt } from '../../../core/calendar/zone';
 import { parseAmount, toDecimal } from '../../../core/money/amount';
 import { isCurrency } from '../../../core/money/currency';
 import { plainDetails, type ProductDetails, type ProductKind } from '../../../core/pricing/product';
-import { theProgramme, type App } from '../../ground/context';
-import { readWall } from '../../setup/terms/reading';
+import { type App } from '../../ground/context';
+import { theProgramme } from '../programme/record';
+import { readWall } from '../programme/wall';
 import { productByCode, type ProductRecord } from './store';
 
 /** The details of a product, every default filled. */

@@ -2,7 +2,8 @@ import { and, eq, isNull } from 'drizzle-orm';
 import type { Express } from 'express';
 import sharp from 'sharp';
 import type { ProductOut } from '../../../contract/setup/products';
-import { changed, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -100,7 +101,7 @@ function keep(
     before ? { name: before.name, size: before.size } : null,
     { name: file.name, size: file.content.length },
   );
-  changed(app);
+  touch(app, 'records');
 }
 
 function existing(app: App, id: string): ProductRecord {
@@ -185,7 +186,7 @@ function drop(app: App, actor: Actor, product: string | null, use: 'picture' | '
   if (!before) return;
   app.db.update(files).set({ removedAt: app.clock.now() }).where(eq(files.id, before.id)).run();
   record(app, actor, `${use}-removed`, product ?? 'programme', { name: before.name }, null);
-  changed(app);
+  touch(app, 'records');
 }
 
 export function dropLogo(app: App, actor: Actor): void {

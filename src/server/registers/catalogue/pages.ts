@@ -1,9 +1,10 @@
 import { and, inArray, ne } from 'drizzle-orm';
 import type { ProductOut } from '../../../contract/setup/products';
 import { formatMoment } from '../../../core/calendar/format';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { reach } from '../../ground/http/reach';
 import { pageChecks, products } from '../../ground/tables';
+import { theProgramme } from '../programme/record';
 import { detailsOf } from './details';
 import type { ProductRecord } from './store';
 

@@ -1,8 +1,9 @@
 import { and, eq, ne, or, sql } from 'drizzle-orm';
+import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp, rowsBy } from '../../ground/db/prepared';
-import { clickDays, productDays, products, stepTotals } from '../../ground/tables';
+import { products } from '../../ground/tables';
 
 export type ProductRecord = typeof products.$inferSelect;
 /** A product as it is kept in memory: how often it was sold changes with every sale, and is read anew. */
@@ -14,21 +15,25 @@ export function productById(app: App, id: string): ProductRecord | undefined {
   return byId(app).get(id);
 }
 
+const byCode = cached(
+  'records',
+  (app): ReadonlyMap<string, KeptProduct> =>
+    new Map(
+      app.db
+        .select()
+        .from(products)
+        .all()
+        .map((p) => [p.code, p]),
+    ),
+);
+
 export function productByCode(app: App, code: string): KeptProduct | undefined {
-  app.kept.products ??= new Map(
-    app.db
-      .select()
-      .from(products)
-      .all()
-      .map((p) => [p.code, p]),
-  );
-  return app.kept.products.get(code.toUpperCase());
+  return byCode(app).get(code.toUpperCase());
 }
 
 /** Every product, from memory: for what is asked at every report, and by the clock. */
 export function keptProducts(app: App): KeptProduct[] {
-  productByCode(app, '');
-  return [...app.kept.products!.values()];
+  return [...byCode(app).values()];
 }
 
 /** Every product that is not retired, by name. */
@@ -62,95 +67,4 @@ export function pageOfProducts(
     .limit(filter.limit + 1)
     .all();
   return cut(rows, filter.limit, (r) => [r.name, r.id]);
-}
-
-const soldSince = (product: string, day: string) =>
-  and(eq(productDays.product, product), sql`${productDays.day} >= ${day}`);
-
-/** Orders of a product since a day, renewals not counted; test orders are not counted. */
-export function ordersSince(app: App, product: string, day: string): number {
-  return app.db
-    .select({ n: sql<number>`coalesce(sum(${productDays.sold}), 0)` })
-    .from(productDays)
-    .where(soldSince(product, day))
-    .get()!.n;
-}
-
-/** Orders of a product of which something was given back. */
-export function refundsOf(app: App, product: string): number {
-  return app.db
-    .select({ n: sql<number>`coalesce(sum(${productDays.refunded}), 0)` })
-    .from(productDays)
-    .where(eq(productDays.product, product))
-    .get()!.n;
-}
-
-/** Value of first sales of a product since a day, and of it what discounts took off, in ten thousandths of the list price. */
-export function discountsSince(
-  app: App,
-  product: string,
-  day: string,
-): { weight: number; discounted: number } {
-  return app.db
-    .select({
-      weight: sql<number>`coalesce(sum(${productDays.weight}), 0)`,
-      discounted: sql<number>`coalesce(sum(${productDays.discounted}), 0)`,
-    })
-    .from(productDays)
-    .where(soldSince(product, day))
-    .get()!;
-}
-
-/** How often a follow-on offer was taken, renewals not counted; its lines with them, their value in base and what they granted. */
-export function stepSums(
-  app: App,
-  step: string,
-): { taken: number; lines: number; base: number; commission: number } {
-  const { taken, lines, base, commission } = stepTotals;
-  return (
-    app.db
-      .select({ taken, lines, base, commission })
-      .from(stepTotals)
-      .where(eq(stepTotals.step, step))
-      .get() ?? { taken: 0, lines: 0, base: 0, commission: 0 }
-  );
-}
-
-/** Value in base and commission of a product where it was no follow-on offer and no renewal. */
-export function openedBy(app: App, product: string): { value: number; commission: number } {
-  return app.db
-    .select({
-      value: sql<number>`coalesce(sum(${productDays.openedBase}), 0)`,
-      commission: sql<number>`coalesce(sum(${productDays.openedCommission}), 0)`,
-    })
-    .from(productDays)
-    .where(eq(productDays.product, product))
-    .get()!;
-}
-
-export function clicksSince(app: App, product: string, day: string): number {
-  return (
-    app.db
-      .select({ n: sql<number>`coalesce(sum(${clickDays.clicks}), 0)` })
-      .from(clickDays)
-      .where(and(eq(clickDays.product, product), sql`${clickDays.day} >= ${day}`))
-      .get()?.n ?? 0
-  );
-}
-
-/** Clicks, credited orders and what they earned of a product since a day: what an average earning is made of. Test orders are not counted. */
-export function countsOfProduct(
-  app: App,
-  product: string,
-  day: string,
-): { clicks: number; orders: number; granted: number } {
-  const sold = app.db
-    .select({
-      orders: sql<number>`coalesce(sum(${productDays.credited}), 0)`,
-      granted: sql<number>`coalesce(sum(${productDays.granted}), 0)`,
-    })
-    .from(productDays)
-    .where(soldSince(product, day))
-    .get()!;
-  return { ...sold, clicks: clicksSince(app, product, day) };
 }

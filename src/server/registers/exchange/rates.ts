@@ -2,10 +2,11 @@ import { and, desc, eq, lte, sql } from 'drizzle-orm';
 import { isDay } from '../../../core/calendar/zone';
 import { isCurrency } from '../../../core/money/currency';
 import { formatRate } from '../../../core/terms/present';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
 import { rateDays } from '../../ground/tables';
 import { record } from '../access/audit';
+import { theProgramme } from '../programme/record';
 
 /** How much of a currency one unit of base buys on a day, × 1,000,000: the latest rate on or before it; null if none is known. */
 export function rateOn(app: App, currency: string, day: string): number | null {

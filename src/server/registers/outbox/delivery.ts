@@ -1,8 +1,9 @@
 import { and, asc, eq, isNotNull, lte } from 'drizzle-orm';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { MailRefused } from '../../ground/ports';
 import { affiliates, messages } from '../../ground/tables';
 import { newPasswordLink } from '../access/links';
+import { theProgramme } from '../programme/record';
 
 type Message = typeof messages.$inferSelect;
 

@@ -1,4 +1,5 @@
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
+import { theProgramme } from './record';
 
 /** What buyers read: whose shop it is, and whom to ask. A product's own support contacts come before the programme's. */
 export function buyerContacts(

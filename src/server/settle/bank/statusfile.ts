@@ -1,21 +1,7 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { fromCsv } from '../../ground/http/csv';
 import { Problem, refuse } from '../../ground/http/problem';
-
-export interface StatusLine {
-  endToEnd: string;
-  status: string;
-  reason: string | null;
-  /** the original amount and currency as the bank repeats them; null where it does not */
-  amount: string | null;
-  currency: string | null;
-}
-
-export interface StatusReport {
-  /** which file it answers; null in a table, which does not say */
-  messageId: string | null;
-  lines: StatusLine[];
-}
+import type { StatusLine, StatusReport } from '../../ground/ports';
 
 const lists = new Set(['TxInfAndSts', 'OrgnlPmtInfAndSts', 'StsRsnInf']);
 const parser = new XMLParser({

@@ -1,8 +1,8 @@
 import { Worker } from 'node:worker_threads';
 import type { FieldFault } from '../../../contract/explain';
 import { Problem, type ProblemCode } from '../../ground/http/problem';
-import type { StatusReaderPort } from '../../ground/ports';
-import { readStatusFile, type StatusReport } from './statusfile';
+import { type StatusReaderPort, type StatusReport } from '../../ground/ports';
+import { readStatusFile } from './statusfile';
 
 type Said =
   { report: StatusReport } | { refused: { code: ProblemCode; message: string; errors: FieldFault[] } };

@@ -7,6 +7,7 @@ import { turn } from '../../ground/http/turns';
 import { runs } from '../../ground/tables';
 import { giveBackSome, isComplete, setBack, takeSome, type Awaited } from './approve';
 import { aTurn, type Enough } from './enough';
+import { runReadings } from './readings';
 import { someRuns, type RunRecord } from './runs';
 import { sendSome } from './send';
 
@@ -27,7 +28,7 @@ function isStill(app: App, run: RunRecord): boolean {
 }
 
 async function findAwaited(app: App, run: RunRecord, place: Place): Promise<void> {
-  const awaited = await app.reader.ask('awaited', { id: run.id }, 'export');
+  const awaited = await app.reader.ask(runReadings.awaited, { id: run.id }, 'export');
   app.transaction(() => {
     if (!isStill(app, run)) return;
     if (isComplete(app, run, awaited)) place.awaited = awaited;

@@ -3,7 +3,7 @@ import { planRun, type PayeeBalance, type RunPlan } from '../../../core/payouts/
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { commissions } from '../../ground/tables';
-import { detailsComplete } from '../../recruit/roster/service';
+import { detailsComplete } from '../../registers/people/record';
 import { payWaitsFor } from '../../setup/policy/service';
 import type { RunRecord } from './runs';
 

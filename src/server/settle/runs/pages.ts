@@ -9,11 +9,12 @@ import type {
 } from '../../../contract/settle/payouts';
 import { formatMoney } from '../../../core/money/amount';
 import { byReason, whyLeftOut, type Out, type OutReason, type RunPlan } from '../../../core/payouts/plan';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder, readCursor, unknownPage } from '../../ground/db/page';
 import { affiliates, commissions, paymentItems, payments } from '../../ground/tables';
-import { maskedIban } from '../../recruit/roster/service';
 import { namesOf } from '../../registers/access/names';
+import { maskedIban } from '../../registers/people/record';
+import { theProgramme } from '../../registers/programme/record';
 import type { RunRecord } from './runs';
 
 interface Page<T> {

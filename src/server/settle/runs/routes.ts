@@ -1,12 +1,14 @@
 import type { Express } from 'express';
 import * as contract from '../../../contract/settle/payouts';
-import { bankOf, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { FileAnswer, serve, serveAct } from '../../ground/http/serve';
-import { runJob } from '../../jobs/run';
+import { runJob } from '../../registers/programme/job';
+import { bankOf } from '../../registers/programme/record';
 import { approveRun, reopenRun } from './approve';
 import { onlyDecided } from './enough';
 import { goOnWithRun } from './onward';
 import { runFile, runTable, statementOf } from './read';
+import { runReadings } from './readings';
 import { createRun, discardRun, excludePayee, runById } from './runs';
 import { deliverRun, sendRun } from './send';
 import { collectStatus, readStatus, settleByHand } from './settle';
@@ -15,7 +17,7 @@ const answer = ({ name, content }: { name: string; content: string }) => new Fil
 
 /** The run as its page shows it, read beside the serving thread. */
 const read = (app: App, id: string, actor: Actor) =>
-  app.reader.say('run', { id, actor: actor.id, bank: bankOf(app) !== null });
+  app.reader.say(runReadings.run, { id, actor: actor.id, bank: bankOf(app) !== null });
 
 /** So many payees are through before anybody would look at how far they are. */
 const soonThrough = 200;
@@ -31,7 +33,7 @@ async function readGoingOn(app: App, id: string, actor: Actor) {
 }
 
 export function payoutRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listRuns, ({ query }) => app.reader.say('runs', query));
+  serve(server, app, contract.listRuns, ({ query }) => app.reader.say(runReadings.runs, query));
   serveAct(
     server,
     app,
@@ -45,10 +47,10 @@ export function payoutRoutes(server: Express, app: App): void {
   serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
   serve(server, app, contract.readRun, ({ actor, params }) => read(app, params.id, actor));
   serve(server, app, contract.listRunPayments, ({ params, query }) =>
-    app.reader.say('runPayments', { id: params.id, query }),
+    app.reader.say(runReadings.runPayments, { id: params.id, query }),
   );
   serve(server, app, contract.listLeftOut, ({ params, query }) =>
-    app.reader.say('leftOut', { id: params.id, query }),
+    app.reader.say(runReadings.leftOut, { id: params.id, query }),
   );
   serveAct(server, app, contract.excludePayee, {
     act: ({ actor, params, body }) =>
@@ -56,7 +58,7 @@ export function payoutRoutes(server: Express, app: App): void {
     reply: (_, { actor, params }) => read(app, params.id, actor),
   });
   serveAct(server, app, contract.approveRun, {
-    ahead: ({ params }) => app.reader.ask('awaited', { id: params.id }),
+    ahead: ({ params }) => app.reader.ask(runReadings.awaited, { id: params.id }),
     act: ({ actor, params, body }, awaited) =>
       approveRun(app, actor, params.id, body.version, body.total, {
         awaited: awaited ?? [],
@@ -69,7 +71,8 @@ export function payoutRoutes(server: Express, app: App): void {
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
   });
   serveAct(server, app, contract.sendRun, {
-    ahead: ({ params }) => app.reader.work('writtenFile', { id: params.id }, () => undefined).result,
+    ahead: ({ params }) =>
+      app.reader.work(runReadings.writtenFile, { id: params.id }, () => undefined).result,
     act: ({ actor, params, body }, file) =>
       sendRun(app, actor, params.id, body.version, { file, enough: onlyDecided }),
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),

@@ -2,11 +2,12 @@ import { and, desc, eq, getTableColumns, inArray, lt, ne, sql } from 'drizzle-or
 import { addDays, dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
 import { mayGo, runStateWords, type RunState } from '../../../core/payouts/plan';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
 import { runs } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
+import { theProgramme } from '../../registers/programme/record';
 
 const { file, ...columns } = getTableColumns(runs);
 

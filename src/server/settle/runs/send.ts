@@ -1,11 +1,12 @@
 import { and, eq, gt } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { formatMoney } from '../../../core/money/amount';
-import { bankOf, theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { affiliates, payments, runs } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
+import { bankOf, theProgramme } from '../../registers/programme/record';
 import { never, type Enough } from './enough';
 import { fileName, sentFile, writtenFile, type WrittenFile } from './file';
 import { runById, stepTo, type RunRecord } from './runs';

@@ -2,14 +2,16 @@ import { and, eq, inArray } from 'drizzle-orm';
 import { entryFor, type SimpleEvent } from '../../../core/ledger/entry';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
 import { describeReason, outcomeOf } from '../../../core/payouts/status';
-import { bankOf, theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
+import { type StatusLine, type StatusReport } from '../../ground/ports';
 import { hash } from '../../ground/seal';
 import { affiliates, commissions, paymentItems, payments, runs, statusReports } from '../../ground/tables';
 import { postEntry } from '../../ledger/journal';
 import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
-import { readStatusFile, type StatusLine, type StatusReport } from '../bank/statusfile';
+import { bankOf, theProgramme } from '../../registers/programme/record';
+import { readStatusFile } from '../bank/statusfile';
 import { runOfMessage } from './file';
 import { runById } from './runs';
 

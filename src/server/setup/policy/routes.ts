@@ -1,7 +1,9 @@
 import type { Express } from 'express';
 import * as contract from '../../../contract/setup/policy';
-import { programmeOrNull, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
+import { programmeOrNull } from '../../registers/programme/record';
+import { policyReadings } from './readings';
 import {
   acceptPolicy,
   draftPolicy,
@@ -14,7 +16,7 @@ import {
 } from './service';
 
 export function policyRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listPolicies, () => app.reader.say('policies', {}));
+  serve(server, app, contract.listPolicies, () => app.reader.say(policyReadings.policies, {}));
   serve(server, app, contract.draftPolicy, ({ actor }) => draftPolicy(app, actor));
   serve(server, app, contract.readPolicy, ({ params }) => readPolicy(app, params.id));
   serve(server, app, contract.editPolicy, ({ actor, params, body }) =>

@@ -20,17 +20,19 @@ import {
   type PolicySection,
 } from '../../../core/recruiting/policy';
 import { fillIn } from '../../../core/text/live';
-import { changed, theClock, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp } from '../../ground/db/prepared';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { acceptances, affiliates, applications, policies, programme } from '../../ground/tables';
 import { missingForLive } from '../../lookback/today/missing';
-import { affiliateById } from '../../recruit/roster/service';
 import { difference, record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { stale } from '../../registers/access/stale';
 import { queue } from '../../registers/outbox/queue';
+import { affiliateById } from '../../registers/people/record';
+import { theProgramme } from '../../registers/programme/record';
 import { filled, liveValues, type Reader } from '../terms/live';
 
 export type PolicyRecord = typeof policies.$inferSelect;
@@ -334,7 +336,7 @@ export function publishPolicy(app: App, actor: Actor, id: string, version: numbe
       body: `Hello ${a.name},\n\n${last ? `from ${formatDay(holdsFrom, zone)} new terms hold. What changes: ${titles.join(', ')}.` : `these are our terms for affiliates. Please accept them by ${formatDay(due, zone)}.`} Read them, with the changes marked, and accept them here:\n${app.address}/portal/policy\n\n${ends}\n\nQuestions: ${contact}\n\n${name}`,
     });
   }
-  changed(app);
+  touch(app, 'records');
   return whole(app, byId(app, id));
 }
 
@@ -445,7 +447,7 @@ export function acceptPolicy(app: App, actor: Actor, id: string): ReplyOf<typeof
       { state: 'paused' },
       { state: 'active', reason: 'accepted the policy' },
     );
-    changed(app);
+    touch(app, 'records');
   }
   return readOwnPolicy(app, actor.id);
 }
@@ -522,6 +524,6 @@ export function closeNotice(app: App): number {
       ),
     )
     .run();
-  if (late.length) changed(app);
+  if (late.length) touch(app, 'records');
   return late.length;
 }

@@ -5,17 +5,11 @@ import { figuresOf, noCounts } from '../../../core/figures/metrics';
 import { mulDiv } from '../../../core/money/rounding';
 import { shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { amountsOf } from '../../../core/terms/resolve';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { funnels, funnelSteps } from '../../ground/tables';
-import {
-  clicksSince,
-  discountsSince,
-  ordersSince,
-  productById,
-  refundsOf,
-  stepSums,
-  type ProductRecord,
-} from '../../registers/catalogue/store';
+import { productById, type ProductRecord } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
+import { clicksSince, discountsSince, ordersSince, refundsOf, stepSums } from '../../totals/products';
 import { ownersAt } from '../terms/coowners';
 import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';

@@ -4,14 +4,17 @@ import type { FunnelIn, FunnelOut } from '../../../contract/setup/funnels';
 import { parseAmount, toDecimal } from '../../../core/money/amount';
 import { faultsOfFunnel, valuePer100 } from '../../../core/pricing/funnel';
 import { cellOf } from '../../../core/terms/cell';
-import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem } from '../../ground/http/problem';
 import { funnels, funnelSteps, rates } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
-import { openedBy, ordersSince, productById, stepSums } from '../../registers/catalogue/store';
-import { termsChanged, theTerms } from '../terms/store';
+import { productById } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
+import { openedBy, ordersSince, stepSums } from '../../totals/products';
+import { theTerms } from '../terms/store';
 
 type FunnelRecord = typeof funnels.$inferSelect;
 
@@ -181,7 +184,7 @@ export function createFunnel(app: App, actor: Actor, input: FunnelIn): FunnelOut
     .run();
   writeSteps(app, id, steps);
   record(app, actor, 'funnel-created', id, null, { name: fields.name, steps: steps.length });
-  changed(app);
+  touch(app, 'records');
   return show(app, app.db.select().from(funnels).where(eq(funnels.id, id)).get()!);
 }
 
@@ -217,7 +220,7 @@ function endRatesOf(app: App, actor: Actor, codes: string[]): void {
         .where(eq(rates.id, r.id))
         .run();
   }
-  termsChanged(app);
+  touch(app, 'terms');
 }
 
 export function editFunnel(

@@ -5,10 +5,11 @@ import type { App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import { dropPicture, pictureRoutes, setFile, setPicture } from '../../registers/catalogue/files';
 import { createFunnel, editFunnel, removeFunnel } from './funnels';
+import { productReadings } from './readings';
 import { checkPages, copyProduct, createProduct, editProduct, moveProduct, readProduct } from './service';
 
 export function productRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listProducts, ({ query }) => app.reader.say('products', query));
+  serve(server, app, contract.listProducts, ({ query }) => app.reader.say(productReadings.products, query));
   serve(server, app, contract.readProduct, ({ params }) => readProduct(app, params.id));
   serve(server, app, contract.createProduct, ({ actor, body }) => createProduct(app, actor, body), {
     tried: true,
@@ -35,7 +36,7 @@ export function productRoutes(server: Express, app: App): void {
   });
   pictureRoutes(server, app);
   serve(server, app, contract.copyProduct, ({ actor, params }) => copyProduct(app, actor, params.id));
-  serve(server, app, funnel.listFunnels, () => app.reader.say('funnels', {}));
+  serve(server, app, funnel.listFunnels, () => app.reader.say(productReadings.funnels, {}));
   serve(server, app, funnel.createFunnel, ({ actor, body }) => createFunnel(app, actor, body), {
     tried: true,
   });

@@ -2,13 +2,14 @@ import { eq } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
 import type { ProductIn, ProductOut } from '../../../contract/setup/products';
 import { addDays, dayOf } from '../../../core/calendar/zone';
-import { formatMoney, parseAmount, toDecimal } from '../../../core/money/amount';
+import { parseAmount, toDecimal } from '../../../core/money/amount';
 import { isCurrency } from '../../../core/money/currency';
 import { parsePercent, percentDigits } from '../../../core/money/percent';
-import { offerNow, plainDetails } from '../../../core/pricing/product';
+import { plainDetails } from '../../../core/pricing/product';
 import { mayBecome, readiness, type ProductState } from '../../../core/pricing/readiness';
 import type { Reward } from '../../../core/terms/rate';
-import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { products, programme } from '../../ground/tables';
@@ -17,18 +18,19 @@ import { stale } from '../../registers/access/stale';
 import { detailsAsTyped, detailsOf, readDetails } from '../../registers/catalogue/details';
 import { copyFiles, fileNeed, fileOf, pictureAddress, shownFile } from '../../registers/catalogue/files';
 import { checkPagesOf, showPages } from '../../registers/catalogue/pages';
+import { priceNow } from '../../registers/catalogue/price';
 import {
-  ordersSince,
   pageOfProducts,
   productByCode,
   productById,
   type ProductRecord,
 } from '../../registers/catalogue/store';
 import { giveLinksForProduct } from '../../registers/people/links';
+import { theProgramme } from '../../registers/programme/record';
+import { ordersSince } from '../../totals/products';
 import {
   effective,
   firstEvent,
-  inForceNow,
   lockedAt,
   productSlot,
   programmeSlot,
@@ -164,7 +166,7 @@ function listHost(app: App, actor: Actor, salesPage: string): void {
     .update(programme)
     .set({ landingHosts: [...landingHosts, host], version: version + 1 })
     .run();
-  changed(app);
+  touch(app, 'records');
   record(app, actor, 'landing-host-added', 'programme', null, { host });
 }
 
@@ -175,13 +177,13 @@ export function createProduct(app: App, actor: Actor, input: ProductIn): Product
     .insert(products)
     .values({ id, ...fields, createdAt: app.clock.now() })
     .run();
-  changed(app);
+  touch(app, 'records');
   record(app, actor, 'product-created', id, null, fields);
   listHosts(app, actor, fields);
   // nobody was promised anything on what did not exist
   if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward, false);
   if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward, false);
-  changed(app);
+  touch(app, 'records');
   return readProduct(app, id);
 }
 
@@ -230,7 +232,7 @@ export function editProduct(
     setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward, row.state !== 'draft');
   if (renewalReward !== undefined)
     setReward(app, actor, productSlot(id, 'renewal'), renewalReward, row.state !== 'draft');
-  changed(app);
+  touch(app, 'records');
   refuseWorstOn(app, id);
   return readProduct(app, id);
 }
@@ -283,7 +285,7 @@ export function moveProduct(
     .where(eq(products.id, id))
     .run();
   record(app, actor, 'product-moved', id, { state: row.state }, { state: to });
-  changed(app);
+  touch(app, 'records');
   return readProduct(app, id);
 }
 
@@ -367,16 +369,6 @@ export function listProducts(
   };
 }
 
-/** The price that the next buyer is asked, and how many are left at it. */
-export function priceNow(row: ProductRecord): {
-  presentPrice: { amount: number; currency: string } | null;
-  left: number | null;
-} {
-  if (row.price === null || row.kind === 'free') return { presentPrice: null, left: null };
-  const { price, left } = offerNow(row.price, detailsOf(row), row.sold);
-  return { presentPrice: { amount: price, currency: row.currency }, left };
-}
-
 /** Looks now whether the pages of a product answer. */
 export async function checkPages(app: App, id: string): Promise<ProductOut> {
   await checkPagesOf(app, current(app, id));
@@ -425,7 +417,7 @@ export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
   app.db.update(products).set({ details: row.details }).where(eq(products.id, made.id)).run();
   copyFiles(app, actor, id, made.id);
   if (bands) copyBands(app, actor, id, made.id);
-  changed(app);
+  touch(app, 'records');
   record(app, actor, 'product-copied', made.id, { from: id }, { code: next });
   return readProduct(app, made.id);
 }
@@ -435,13 +427,4 @@ function copyBands(app: App, actor: Actor, from: string, to: string): void {
     const reward = rewardIn(app, productSlot(from, event));
     if (reward?.type === 'bands') setReward(app, actor, productSlot(to, event), reward, false);
   }
-}
-
-/** Price and reward of a product as outsiders read them. */
-export function publicTerms(app: App, row: ProductRecord): { price: string; reward: string } {
-  const now = priceNow(row).presentPrice;
-  return {
-    price: now === null ? (row.kind === 'free' ? 'free' : '') : formatMoney(now),
-    reward: inForceNow(app, '', row).text,
-  };
 }

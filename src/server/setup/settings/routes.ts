@@ -1,12 +1,13 @@
 import type { Express } from 'express';
 import * as contract from '../../../contract/setup/settings';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import { moveClock, readClock } from '../../jobs/clock';
 import { outside } from '../../jobs/outside';
 import { checkStrength, hashPasswordSync } from '../../registers/access/passwords';
 import { dropLogo, setLogo } from '../../registers/catalogue/files';
 import { listExchange, setExchange } from '../../registers/exchange/rates';
+import { theProgramme } from '../../registers/programme/record';
 import {
   addStaff,
   editStaff,

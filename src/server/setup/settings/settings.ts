@@ -17,7 +17,8 @@ import { transferText } from '../../../core/payouts/characters';
 import { emailKey } from '../../../core/recruiting/evidence';
 import { categories } from '../../../core/recruiting/kinds';
 import { fillIn, sentencesIn } from '../../../core/text/live';
-import { changed, theProgramme, type Actor, type App, type Programme } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { audit, programme, staff } from '../../ground/tables';
@@ -28,6 +29,7 @@ import { stale } from '../../registers/access/stale';
 import { pageOfAudit } from '../../registers/access/trail';
 import { logoAddress } from '../../registers/catalogue/files';
 import { queue } from '../../registers/outbox/queue';
+import { theProgramme, type Programme } from '../../registers/programme/record';
 import { approvalChanged } from '../../settle/runs/runs';
 import { liveValues } from '../terms/live';
 import { readMonths, refuseWorst } from '../terms/referrals';
@@ -87,7 +89,7 @@ function save(app: App, actor: Actor, version: number, fields: Partial<Programme
     .where(eq(programme.id, 1))
     .run();
   if (Object.keys(change.after).length) record(app, actor, action, 'programme', change.before, change.after);
-  changed(app);
+  touch(app, 'records');
 }
 
 export function saveProgramme(app: App, actor: Actor, input: BodyOf<typeof editProgramme>) {

@@ -2,9 +2,10 @@ import { inArray } from 'drizzle-orm';
 import { cellOf } from '../../../core/terms/cell';
 import type { TermsData } from '../../../core/terms/draft';
 import { termsAt } from '../../../core/terms/members';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { affiliates } from '../../ground/tables';
 import { productsInUse } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
 import { firstEvent } from './service';
 import { indexed, theTerms, type Terms } from './store';
 

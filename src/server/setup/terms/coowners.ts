@@ -5,18 +5,19 @@ import type { addPartner as AddCall, setCoOwners as SetCall } from '../../../con
 import { formatPercent, parsePercent, percentDigits, whole } from '../../../core/money/percent';
 import { emailKey } from '../../../core/recruiting/evidence';
 import type { CoOwner } from '../../../core/terms/shares';
-import { changed, theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { affiliates, coOwners } from '../../ground/tables';
-import { detailsComplete } from '../../recruit/roster/service';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { productById } from '../../registers/catalogue/store';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
-import { termsChanged } from './store';
+import { detailsComplete } from '../../registers/people/record';
+import { theProgramme } from '../../registers/programme/record';
 
 const statements = perApp((app) => ({ of: rowsBy(app, coOwners, ['product'], { inOrderOf: 'id' }) }));
 
@@ -175,8 +176,8 @@ export function addPartner(app: App, actor: Actor, input: BodyOf<typeof AddCall>
       `\n\nQuestions: ${contact}\n\n${merchant}`,
     ),
   });
-  termsChanged(app);
-  changed(app);
+  touch(app, 'terms');
+  touch(app, 'records');
   return { id, name, handle };
 }
 

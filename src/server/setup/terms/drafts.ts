@@ -7,19 +7,22 @@ import type { Cut } from '../../../core/terms/cuts';
 import { applyDraft, beginOf, replaces, type Change, type TermsData } from '../../../core/terms/draft';
 import { termsAt } from '../../../core/terms/members';
 import { covers, describeRate, endAt, inForce, isSpecial, type Rate } from '../../../core/terms/rate';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
 import { drafts, locks, rates, rehearsals, type DraftChange } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { productById, productsInUse } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
+import { readWall } from '../../registers/programme/wall';
 import { cutInWords, cutsOf, earliestCut } from './cuts';
-import { readRate, readWall } from './reading';
+import { readRate } from './reading';
 import { showRehearsal } from './rehearsals';
 import { addRate } from './service';
 import { setById, switchPause } from './sets';
-import { indexed, termsChanged, theTerms, type Terms } from './store';
+import { indexed, theTerms, type Terms } from './store';
 import { termsWords } from './words';
 import { referralsPromised, worstInWords, worstOn } from './worst';
 
@@ -492,7 +495,7 @@ export function saveDraft(
     .set({ state: 'saved', savedAt: app.clock.now(), version: draft.version + 1 })
     .where(eq(drafts.id, draft.id))
     .run();
-  termsChanged(app);
+  touch(app, 'terms');
   const begins = dated.map(beginOf);
   return { saved: dated.length, from: Math.min(...begins), last: Math.max(...begins), replaced };
 }
@@ -508,7 +511,7 @@ function carryOut(app: App, actor: Actor, draft: string, change: Change): number
           .set({ until: change.rate.from, endedAt: now, endedBy: draft, endedFor: change.rate.id })
           .where(eq(rates.id, r.id))
           .run();
-      if (gone.length) termsChanged(app);
+      if (gone.length) touch(app, 'terms');
       addRate(app, actor, change.rate, draft);
       const { reward, payments, cap, from, until } = change.rate;
       record(
@@ -536,7 +539,7 @@ function carryOut(app: App, actor: Actor, draft: string, change: Change): number
         { reward: rate.reward, who: rate.who },
         { until: change.at },
       );
-      termsChanged(app);
+      touch(app, 'terms');
       return 1;
     }
     case 'lock':
@@ -581,5 +584,5 @@ function switchLock(
         .set({ until: Math.max(at, l.from) })
         .where(eq(locks.id, l.id))
         .run();
-  termsChanged(app);
+  touch(app, 'terms');
 }

@@ -2,11 +2,12 @@ import { cellOf } from '../../../core/terms/cell';
 import { isPaused } from '../../../core/terms/members';
 import type { AffiliateTerms } from '../../../core/terms/rate';
 import { fillIn, keyOfPlaceholder, placeholdersIn } from '../../../core/text/live';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productsInUse, type ProductRecord } from '../../registers/catalogue/store';
 import { approvedNow } from '../../registers/people/approved';
-import { publicTerms } from '../products/service';
+import { theProgramme } from '../../registers/programme/record';
+import { publicTerms } from './public';
 import { inForceNow, notForYou, termsOf } from './service';
 import { theTerms } from './store';
 

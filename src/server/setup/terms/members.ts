@@ -6,17 +6,19 @@ import type { TermsData } from '../../../core/terms/draft';
 import { termsAt, type Roll } from '../../../core/terms/members';
 import { readNames } from '../../../core/terms/names';
 import { endAt, inForce } from '../../../core/terms/rate';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
 import { affiliates, memberships } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
+import { theProgramme } from '../../registers/programme/record';
 import { changesFor } from './compare';
 import { cutInWords, cutsOf, earliestCut, whoIsCut } from './cuts';
 import { setById } from './sets';
-import { setsInUse, termsChanged, theTerms, type SetRecord } from './store';
+import { setsInUse, theTerms, type SetRecord } from './store';
 
 type Outcome = (typeof memberOutcomes)[number];
 interface Line {
@@ -288,7 +290,7 @@ function stopComing(app: App, affiliate: string): void {
     if (m.from <= now && m.until !== null && m.until > now && !own.has(`${m.of} ${m.until}`))
       statements(app).end.run(null, m.id);
   }
-  termsChanged(app);
+  touch(app, 'terms');
 }
 
 /** Takes back what was to come for somebody when a notice is over: the move never happens, and where it is now it stays. @param set null = leaving a group */
@@ -323,7 +325,7 @@ export function addMembers(app: App, actor: Actor, id: string, text: string, oth
     .map((l) => l.affiliate!);
   const notice = noticeFor(app, placed(theTerms(app).data, set, new Set(added), app.clock.now()), added);
   for (const id of added) putInto(app, actor, id, set, notice.later.has(id) ? notice.from : undefined);
-  termsChanged(app);
+  touch(app, 'terms');
   const moved = others === 'move' ? counts.move : 0;
   if (added.length)
     record(app, actor, `${set.of}-members-added`, id, null, {
@@ -395,7 +397,7 @@ export function dropMembers(
       { name: set.name, affiliates: ids.slice(0, 200) },
       { count: dropped },
     );
-  termsChanged(app);
+  touch(app, 'terms');
   return { dropped, later: notice.said };
 }
 
@@ -461,7 +463,7 @@ export function chooseCard(app: App, actor: Actor, id: string) {
     })
     .run();
   record(app, actor, 'card-chosen', actor.id, { card: card?.name ?? null }, { card: set.name, from });
-  termsChanged(app);
+  touch(app, 'terms');
   return ownPlaces(app, actor.id);
 }
 
@@ -546,7 +548,7 @@ export function setPlaces(app: App, actor: Actor, affiliate: string, places: Pla
     for (const tag of before.tags) if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', at, tag);
     for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) put('tag', tag);
   }
-  termsChanged(app);
+  touch(app, 'terms');
   record(app, actor, 'places-changed', affiliate, before, {
     ...readPlaces(app, affiliate),
     ...(change.later ? { from: change.later.from, wanted: places } : {}),

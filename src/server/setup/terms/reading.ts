@@ -1,6 +1,5 @@
 import type { FieldFault } from '../../../contract/explain';
 import type { RewardIn, SetChange } from '../../../contract/setup/rate-book';
-import { momentOf } from '../../../core/calendar/zone';
 import { parseAmount } from '../../../core/money/amount';
 import { isCurrency } from '../../../core/money/currency';
 import { parsePercent } from '../../../core/money/percent';
@@ -8,21 +7,15 @@ import { placeOf, type Column } from '../../../core/terms/cell';
 import { faultsOf } from '../../../core/terms/conflict';
 import { termsAt } from '../../../core/terms/members';
 import type { Pay, Rate, Reward, What } from '../../../core/terms/rate';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, refuse } from '../../ground/http/problem';
 import { productById } from '../../registers/catalogue/store';
 import { affiliateNames } from '../../registers/people/names';
+import { theProgramme } from '../../registers/programme/record';
+import { readWall } from '../../registers/programme/wall';
 import { setById } from './sets';
 import { theTerms } from './store';
-
-/** A wall-clock time of the programme's zone as a moment. @throws Problem for a day that no calendar has */
-export function readWall(app: App, text: string, field: string, title: string): number {
-  const local = Date.parse(`${text}:00Z`);
-  if (Number.isNaN(local) || new Date(local).toISOString().slice(0, 16) !== text)
-    throw refuse(field, `${title} is not a day and time of the calendar`, '2027-04-01T09:00');
-  return momentOf(local, theProgramme(app).zone);
-}
 
 function payOf(
   base: string,

@@ -5,15 +5,16 @@ import { formatDay } from '../../../core/calendar/format';
 import { addZonedMonths } from '../../../core/calendar/zone';
 import { formatPercent, parsePercent, percentDigits } from '../../../core/money/percent';
 import type { Referral } from '../../../core/terms/shares';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { refuse } from '../../ground/http/problem';
 import { affiliates, commissions, referrals, shareLines } from '../../ground/tables';
-import { affiliateById } from '../../recruit/roster/service';
 import { record } from '../../registers/access/audit';
 import { productsInUse } from '../../registers/catalogue/store';
 import { affiliateNames } from '../../registers/people/names';
+import { affiliateById } from '../../registers/people/record';
+import { theProgramme } from '../../registers/programme/record';
 import { theTerms } from './store';
 import { worstInWords, worstOn, type ReferralTerms } from './worst';
 

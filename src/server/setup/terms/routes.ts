@@ -4,7 +4,7 @@ import * as contract from '../../../contract/setup/sets';
 import * as shares from '../../../contract/setup/shares';
 import type { App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
-import { affiliateById } from '../../recruit/roster/service';
+import { affiliateById } from '../../registers/people/record';
 import { addPartner, readCoOwners, setCoOwners } from './coowners';
 import {
   dateDraft,
@@ -26,6 +26,7 @@ import {
   setPlaces,
 } from './members';
 import { ask } from './ratebook';
+import { termsReadings } from './readings';
 import { readReferral, setReferral } from './referrals';
 import { cancelRehearsal, compareLine, readRehearsal, startRehearsal } from './rehearsals';
 import { createSet, editSet, makeStandard, orderTags, pauseSet, removeSet, restoreSet } from './sets';
@@ -50,7 +51,7 @@ export function termsRoutes(server: Express, app: App): void {
   );
   serve(server, app, shares.addPartner, ({ actor, body }) => addPartner(app, actor, body), { tried: true });
 
-  serve(server, app, contract.listSets, () => app.reader.say('sets', {}));
+  serve(server, app, contract.listSets, () => app.reader.say(termsReadings.sets, {}));
   serve(server, app, contract.createSet, ({ actor, body }) => createSet(app, actor, body), { tried: true });
   serve(server, app, contract.editSet, ({ actor, params, body }) => editSet(app, actor, params.id, body), {
     tried: true,
@@ -60,7 +61,7 @@ export function termsRoutes(server: Express, app: App): void {
   );
   serve(server, app, contract.makeStandard, ({ actor, params }) => makeStandard(app, actor, params.id));
   serve(server, app, contract.previewRemoval, ({ params, query }) =>
-    app.reader.say('removal', { id: params.id, to: query.to }),
+    app.reader.say(termsReadings.removal, { id: params.id, to: query.to }),
   );
   serve(server, app, contract.removeSet, ({ actor, params, body }) =>
     removeSet(app, actor, params.id, body.to ?? null, body.version),
@@ -81,7 +82,9 @@ export function termsRoutes(server: Express, app: App): void {
   serve(server, app, contract.previewPlaces, ({ params, body }) => previewPlaces(app, params.id, body));
   serve(server, app, contract.setPlaces, ({ actor, params, body }) => setPlaces(app, actor, params.id, body));
 
-  serve(server, app, book.readRateBook, ({ actor, query }) => app.reader.say('rateBook', { actor, query }));
+  serve(server, app, book.readRateBook, ({ actor, query }) =>
+    app.reader.say(termsReadings.rateBook, { actor, query }),
+  );
   serve(server, app, book.askRateBook, ({ actor, query }) => ask(app, actor, query));
   serve(server, app, book.readDraft, ({ actor }) => {
     const draft = openDraft(app, actor);
@@ -99,7 +102,7 @@ export function termsRoutes(server: Express, app: App): void {
   serve(server, app, book.compareLine, ({ params, query }) =>
     compareLine(app, params.id, params.order, query.position),
   );
-  serve(server, app, book.readSample, ({ actor }) => app.reader.say('sample', { actor }));
+  serve(server, app, book.readSample, ({ actor }) => app.reader.say(termsReadings.sample, { actor }));
   serve(server, app, book.readTimeline, ({ query }) => readTimeline(app, query));
   serve(server, app, book.undoTimeline, ({ actor, params }) => undoTimeline(app, actor, params.id));
 }

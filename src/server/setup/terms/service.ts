@@ -15,13 +15,15 @@ import {
   type Rung,
   type What,
 } from '../../../core/terms/rate';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem } from '../../ground/http/problem';
 import { rates } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
+import { theProgramme } from '../../registers/programme/record';
 import { refuseCut } from './cuts';
-import { termsChanged, theTerms } from './store';
+import { theTerms } from './store';
 
 /** What decides an affiliate's rates as of a moment. */
 export function termsOf(app: App, affiliate: string, at: number): AffiliateTerms {
@@ -105,7 +107,7 @@ export function addRate(app: App, actor: Actor, rate: Rate, draft: string | null
       untilSaved: rate.until,
     })
     .run();
-  termsChanged(app);
+  touch(app, 'terms');
 }
 
 /** Ends a rate at a moment, never before it began nor after its own end. */
@@ -117,7 +119,7 @@ export function endRate(app: App, actor: Actor, id: string, at: number): void {
     .set({ until: endAt(row, at), endedAt: app.clock.now(), endedBy: actor.id })
     .where(eq(rates.id, id))
     .run();
-  termsChanged(app);
+  touch(app, 'terms');
 }
 
 /**

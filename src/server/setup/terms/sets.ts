@@ -2,6 +2,7 @@ import { and, eq, gt, gte, inArray, isNotNull, isNull, or, sql } from 'drizzle-o
 import type { SetEdit, SetIn, SetOut } from '../../../contract/setup/sets';
 import { applyDraft, type TermsData } from '../../../core/terms/draft';
 import { endAt, inForce } from '../../../core/terms/rate';
+import { touch } from '../../ground/cache';
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -10,7 +11,7 @@ import { difference, record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { changesFor } from './compare';
 import { cutInWords, cutsOf, earliestCut, promisedOf, refuseCut } from './cuts';
-import { setsInUse, termsChanged, theTerms, type SetRecord } from './store';
+import { setsInUse, theTerms, type SetRecord } from './store';
 
 const words = { card: 'rate card', group: 'group', tag: 'tag' } as const;
 
@@ -128,7 +129,7 @@ export function createSet(app: App, actor: Actor, input: SetIn): SetOut {
     .run();
   record(app, actor, `${input.of}-created`, id, null, { name });
   if (input.of === 'tag') writeTagOrder(app, actor, tagOrder(app));
-  termsChanged(app);
+  touch(app, 'terms');
   return show(app, [setById(app, id)])[0]!;
 }
 
@@ -191,7 +192,7 @@ export function switchPause(app: App, actor: Actor, id: string, on: boolean, at:
         .set({ until: Math.max(at, p.from) })
         .where(eq(pauses.id, p.id))
         .run();
-  termsChanged(app);
+  touch(app, 'terms');
 }
 
 /** Tags in the order in which they decide now. */
@@ -214,7 +215,7 @@ function writeTagOrder(app: App, actor: Actor, tags: string[], from = app.clock.
     .insert(tagOrders)
     .values({ id: newId('tagOrder'), from, tags, by: actor.id })
     .run();
-  termsChanged(app);
+  touch(app, 'terms');
 }
 
 /** Orders the tags: from now on, or, where that would earn somebody less, from the day that the promised notice allows. */
@@ -369,7 +370,7 @@ export function removeSet(
     { name: row.name, members: members.length },
     { movedTo: to, ratesEnded: ending.length },
   );
-  termsChanged(app);
+  touch(app, 'terms');
   return { moved: members.length, ended: ending.length };
 }
 
@@ -411,7 +412,7 @@ export function restoreSet(app: App, actor: Actor, id: string): SetOut {
     .where(and(eq(sets.id, id), isNotNull(sets.removedAt)))
     .run();
   record(app, actor, `${row.of}-restored`, id, null, { name: row.name });
-  termsChanged(app);
+  touch(app, 'terms');
   return show(app, [setById(app, id)])[0]!;
 }
 
@@ -539,7 +540,7 @@ export function makeStandard(app: App, actor: Actor, id: string): SetOut {
     .where(eq(sets.of, 'card'))
     .run();
   record(app, actor, 'card-made-standard', id, null, { name: row.name });
-  termsChanged(app);
+  touch(app, 'terms');
   return show(app, [setById(app, id)])[0]!;
 }
 

@@ -3,7 +3,8 @@ import { buildBook, type Book } from '../../../core/terms/book';
 import type { TermsData } from '../../../core/terms/draft';
 import { buildRoll, type Membership, type Roll } from '../../../core/terms/members';
 import type { Rate } from '../../../core/terms/rate';
-import { changed, type App } from '../../ground/context';
+import { cached } from '../../ground/cache';
+import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { locks, pauses, rates, sets, tagOrders } from '../../ground/tables';
 
@@ -80,16 +81,7 @@ export function indexedFrom(from: Terms, data: TermsData): Terms {
 }
 
 /** Every rate, membership, pause and lock, past and coming. */
-export function theTerms(app: App): Terms {
-  app.kept.terms ??= indexed(readTerms(app));
-  return app.kept.terms;
-}
-
-/** Drops the kept terms: call after any change of rates, sets, members, locks or pauses. */
-export function termsChanged(app: App): void {
-  app.kept.terms = null;
-  changed(app);
-}
+export const theTerms = cached('terms', (app): Terms => indexed(readTerms(app)));
 
 /** Cards, groups and tags that were not removed, by name. */
 export function setsInUse(app: App): SetRecord[] {

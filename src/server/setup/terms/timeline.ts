@@ -4,13 +4,15 @@ import type { readTimeline as Timeline } from '../../../contract/setup/rate-book
 import { formatPercent } from '../../../core/money/percent';
 import { replaces } from '../../../core/terms/draft';
 import { describeRate } from '../../../core/terms/rate';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
 import { readCursor } from '../../ground/db/page';
 import { Problem } from '../../ground/http/problem';
 import { coOwners, locks, pauses, rates, referrals, tagOrders } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
-import { asRate, setsInUse, termsChanged, type RateRecord } from './store';
+import { theProgramme } from '../../registers/programme/record';
+import { asRate, setsInUse, type RateRecord } from './store';
 import { termsWords } from './words';
 
 type Row = ReplyOf<typeof Timeline>['rows'][number];
@@ -248,6 +250,6 @@ export function undoTimeline(app: App, actor: Actor, id: string): { undone: bool
       null,
     );
   }
-  termsChanged(app);
+  touch(app, 'terms');
   return { undone: true };
 }

@@ -3,11 +3,12 @@ import { convertToBase } from '../../../core/money/amount';
 import { formatPercent, whole } from '../../../core/money/percent';
 import { describeRate, type Event, type Rate } from '../../../core/terms/rate';
 import { worstCase, type Referral, type WorstCase } from '../../../core/terms/shares';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { referrals } from '../../ground/tables';
 import { detailsOf } from '../../registers/catalogue/details';
 import type { ProductRecord } from '../../registers/catalogue/store';
 import { rateOn } from '../../registers/exchange/rates';
+import { theProgramme } from '../../registers/programme/record';
 
 export type ReferralTerms = Pick<Referral, 'ppm' | 'of'>;
 

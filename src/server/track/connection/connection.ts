@@ -1,6 +1,6 @@
 import { and, desc, eq, isNotNull, or, sql } from 'drizzle-orm';
 import { millisecondsInDay } from '../../../core/calendar/zone';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { randomText } from '../../ground/db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
@@ -8,8 +8,10 @@ import { RowTexts } from '../../ground/db/texts';
 import { Problem } from '../../ground/http/problem';
 import { keys, orders, reports, visits } from '../../ground/tables';
 import { record } from '../../registers/access/audit';
+import { theProgramme } from '../../registers/programme/record';
 import { reportRow } from '../orders/orders';
-import { newSecret, openedSecret } from '../reports/signature';
+import { newSecret, openedSecret, openedSecrets } from '../reports/signature';
+import { connectionReadings } from './readings';
 
 /** Makes a signing key, which takes no pictures until they are switched on for it. @param fixed id and secret of the demo's key, which takes them */
 export function createKey(app: App, actor: Actor, label: string, fixed?: { id: string; secret: string }) {
@@ -64,7 +66,7 @@ export function renewKey(app: App, actor: Actor, id: string) {
     .set({ secret: app.seal.close(secret) })
     .where(eq(keys.id, id))
     .run();
-  app.kept.secrets.delete(id);
+  openedSecrets(app).delete(id);
   record(app, actor, 'key-renewed', id, null, null);
   return { id, secret };
 }
@@ -138,7 +140,7 @@ export async function readConnection(app: App) {
     lastOrder: last(
       app.db.select({ n: orders.receivedAt }).from(orders).orderBy(desc(orders.id)).limit(1).get()?.n,
     ),
-    counts: await app.reader.ask('reportCounts', {}),
+    counts: await app.reader.ask(connectionReadings.reportCounts, {}),
     doubled: countDoubled(app),
     snippet: `<script src="${app.address}/gravenel.js" async></script>`,
     picture: `<img src="${app.address}/px/${key}.gif?order=ORDER&amount=129.00&currency=${theProgramme(app).base}&product=CODE&visit=VISIT" width="1" height="1" alt="">`,

@@ -3,9 +3,11 @@ import { formatDay } from '../../../core/calendar/format';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { winner } from '../../../core/terms/book';
 import { amountsOf } from '../../../core/terms/resolve';
-import { changed, theProgramme, type App } from '../../ground/context';
+import { touch } from '../../ground/cache';
+import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
 import { lockedAt, termsOf } from '../../setup/terms/service';
 import { theTerms } from '../../setup/terms/store';
 import { takeOrder } from '../orders/intake';
@@ -147,7 +149,7 @@ export function grantClicks(app: App): number {
       statements(app).to.run(day);
       return n;
     });
-    changed(app);
+    touch(app, 'records');
   }
   return granted;
 }

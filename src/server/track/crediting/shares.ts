@@ -2,21 +2,18 @@ import { and, eq, inArray, ne } from 'drizzle-orm';
 import { addZonedDays } from '../../../core/calendar/zone';
 import { clearingMoment, takenBack } from '../../../core/ledger/commission';
 import { sharesOf, sharesOnRest, type Share } from '../../../core/terms/shares';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { affiliates, commissions, shareLines } from '../../ground/tables';
 import { grantCommission, reverseCommission } from '../../ledger/journal';
+import { shareNames } from '../../ledger/share-names';
+import { theProgramme } from '../../registers/programme/record';
 import { ownersAt } from '../../setup/terms/coowners';
 import { referralAt } from '../../setup/terms/referrals';
 
 type ShareRow = typeof shareLines.$inferSelect;
 type CommissionRow = typeof commissions.$inferSelect;
 export type ShareKind = Share['kind'];
-export const shareNames: Record<ShareKind, string> = {
-  referral: 'referral share',
-  'co-owner': 'co-owner share',
-};
-
 const statements = perApp((app) => ({
   state: rowsBy(app, affiliates, ['id'], { only: ['state'] }),
   line: insertion(app, shareLines),

@@ -4,12 +4,14 @@ import type { WorkingOut } from '../../../contract/setup/terms';
 import type { readOrder } from '../../../contract/track/tracking';
 import { formatPercent } from '../../../core/money/percent';
 import { presentShare } from '../../../core/terms/present';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { orderLines, products, type orders } from '../../ground/tables';
 import type { CommissionRecord } from '../../ledger/journal';
 import { lifeOf } from '../../ledger/service';
+import { shareNames } from '../../ledger/share-names';
 import { namesOf } from '../../registers/access/names';
-import { shareLinesOf, shareNames, sharesIn, type ShareKind } from './shares';
+import { theProgramme } from '../../registers/programme/record';
+import { shareLinesOf, sharesIn, type ShareKind } from './shares';
 
 type OrderRecord = typeof orders.$inferSelect;
 

@@ -5,7 +5,7 @@ import type { Download } from '../../../contract/track/tracking';
 import { formatMoment } from '../../../core/calendar/format';
 import { addZonedDays } from '../../../core/calendar/zone';
 import { escapeHtml, sizeInWords } from '../../../core/text/plain';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { plainPage } from '../../ground/http/plain';
 import { orderLines, orders } from '../../ground/tables';
@@ -13,6 +13,7 @@ import { deliversFile, detailsOf } from '../../registers/catalogue/details';
 import { contentOf, fileOf } from '../../registers/catalogue/files';
 import { keptProducts, productById } from '../../registers/catalogue/store';
 import { buyerContacts, contactsInWords } from '../../registers/programme/buyers';
+import { theProgramme } from '../../registers/programme/record';
 
 /** So much of the keyed digest stands in a link: 160 bits. */
 const markLength = 40;

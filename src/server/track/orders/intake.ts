@@ -10,7 +10,7 @@ import {
   resolveWithWorking,
   type Working,
 } from '../../../core/terms/resolve';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
@@ -18,6 +18,7 @@ import { affiliates, approvals, commissions, orderLines, orders, quotes, visits 
 import { grantCommission } from '../../ledger/journal';
 import { detailsOf } from '../../registers/catalogue/details';
 import { queue } from '../../registers/outbox/queue';
+import { theProgramme } from '../../registers/programme/record';
 import { lockedAt, termsOf } from '../../setup/terms/service';
 import { theTerms } from '../../setup/terms/store';
 import { grantShares } from '../crediting/shares';

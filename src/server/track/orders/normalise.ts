@@ -4,10 +4,11 @@ import { dayOf, millisecondsInDay } from '../../../core/calendar/zone';
 import { largestAmount, parseAmount, split, toDecimal } from '../../../core/money/amount';
 import { currencies, exponentOf, isCurrency } from '../../../core/money/currency';
 import { commissionableValue } from '../../../core/terms/resolve';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { invalid } from '../../ground/http/problem';
 import { productByCode, type KeptProduct } from '../../registers/catalogue/store';
 import { rateOn } from '../../registers/exchange/rates';
+import { theProgramme } from '../../registers/programme/record';
 
 export interface NormalLine {
   product: KeptProduct;

@@ -4,7 +4,7 @@ import { formatMoment } from '../../../core/calendar/format';
 import { addDays, isDay, startOfDay } from '../../../core/calendar/zone';
 import { toDecimal } from '../../../core/money/amount';
 import { presentCredit, presentExchange, presentLines, workingInWords } from '../../../core/terms/present';
-import { theProgramme, type Actor, type App } from '../../ground/context';
+import { type Actor, type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
 import { RowTexts } from '../../ground/db/texts';
@@ -22,6 +22,7 @@ import {
 import { lifeOf } from '../../ledger/service';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
+import { theProgramme } from '../../registers/programme/record';
 import { shareSums } from '../crediting/shares';
 import { sharesView } from '../crediting/shareview';
 import { downloadsOf } from './downloads';

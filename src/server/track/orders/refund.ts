@@ -5,7 +5,7 @@ import { dayOf } from '../../../core/calendar/zone';
 import { takenBack } from '../../../core/ledger/commission';
 import { convertToBase, parseAmount, toDecimal } from '../../../core/money/amount';
 import { amountsOnRest } from '../../../core/terms/earned';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import {
@@ -18,6 +18,7 @@ import {
   type RefundWorking,
 } from '../../ground/tables';
 import { reverseCommission } from '../../ledger/journal';
+import { theProgramme } from '../../registers/programme/record';
 import { reverseShares } from '../crediting/shares';
 import { answerFor, theShop, type Taken } from './intake';
 import { readMoment } from './normalise';

@@ -3,13 +3,14 @@ import { formatDay } from '../../../core/calendar/format';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { formatMoney } from '../../../core/money/amount';
 import { paymentPrice, renewalMoment, type ProductKind } from '../../../core/pricing/product';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { products, subscriptions, type orders } from '../../ground/tables';
 import { detailsOf } from '../../registers/catalogue/details';
 import { keptProducts, productById, type KeptProduct } from '../../registers/catalogue/store';
 import { queue } from '../../registers/outbox/queue';
 import { buyerContacts, contactsInWords } from '../../registers/programme/buyers';
+import { theProgramme } from '../../registers/programme/record';
 import type { NormalOrder } from './normalise';
 
 export type SubscriptionRecord = typeof subscriptions.$inferSelect;

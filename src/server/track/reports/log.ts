@@ -1,10 +1,11 @@
 import { lt, sql } from 'drizzle-orm';
 import { networkOf } from '../../../core/attribution/opened';
 import { millisecondsInDay } from '../../../core/calendar/zone';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp } from '../../ground/db/prepared';
 import { pictured, reports } from '../../ground/tables';
+import { theProgramme } from '../../registers/programme/record';
 import type { Way } from '../orders/intake';
 
 export interface LogRow {

@@ -1,4 +1,5 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
@@ -44,14 +45,17 @@ export function openedSecret(app: App, key: string, sealed: string): string {
 
 const keyNamed = perApp((app) => rowsBy(app, keys, ['id']));
 
+/** Secrets that were opened, by key. */
+export const openedSecrets = cached('records', () => new Map<string, string[]>());
+
 /** The secrets that are accepted for a key, opened once and kept; none for an unknown key. */
 function secretsOf(app: App, key: string): string[] {
-  const kept = app.kept.secrets.get(key);
+  const kept = openedSecrets(app).get(key);
   if (kept) return kept;
   const row = keyNamed(app).get(key);
   if (!row) return [];
   const secrets = [openedSecret(app, key, row.secret)];
-  app.kept.secrets.set(key, secrets);
+  openedSecrets(app).set(key, secrets);
   return secrets;
 }
 

@@ -1,5 +1,6 @@
 import type { Express } from 'express';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
+import { theProgramme } from '../../registers/programme/record';
 
 /** The buy button: a link to the sales page with the price of this moment and the true number left at it. */
 export function buttonRoute(server: Express, app: App): void {

@@ -3,12 +3,13 @@ import { looksAutomated } from '../../../core/attribution/automated';
 import { networkOf, notOpened, type Asked } from '../../../core/attribution/opened';
 import { dayOf } from '../../../core/calendar/zone';
 import type { ProductDetails } from '../../../core/pricing/product';
-import { theProgramme, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { addressOf, type Trust } from '../../ground/http/origin';
 import { plainPage } from '../../ground/http/plain';
 import { readCookie } from '../../registers/access/session';
 import { detailsOf } from '../../registers/catalogue/details';
+import { theProgramme } from '../../registers/programme/record';
 
 /** A tracking link as the redirect needs it, resolved once and kept until something changes. */
 interface Target {

@@ -1,4 +1,5 @@
-import { programmeOrNull, type App } from '../ground/context';
+import { type App } from '../../ground/context';
+import { programmeOrNull } from './record';
 
 /** Work that nobody waits for: a name that the log and the desk say, and the work, which a fault of another never stops. */
 export interface Job {

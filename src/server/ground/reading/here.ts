@@ -1,0 +1,44 @@
+import type { App } from '../context';
+import { JsonText, type ReaderPort, type Work } from '../ports';
+import { answer, type Progress, type Reading } from './readings';
+
+/** Reads on the calling thread, for a database in memory, which no other thread can read. */
+class ReaderHere implements ReaderPort {
+  constructor(readonly app: () => App) {}
+
+  async ask<I, A>(reading: Reading<I, A>, input: I): Promise<A> {
+    await Promise.resolve();
+    return answer(this.app(), reading, input);
+  }
+
+  async say<I, A>(reading: Reading<I, A>, input: I): Promise<JsonText<A>> {
+    return new JsonText<A>(JSON.stringify((await this.ask(reading, input)) ?? null));
+  }
+
+  work<I, A>(reading: Reading<I, A>, input: I, progress: Progress): Work<A> {
+    let cancelled = false;
+    const result = new Promise<A>((done, failed) => {
+      setImmediate(() => {
+        if (cancelled) return;
+        try {
+          done(answer(this.app(), reading, input, progress));
+        } catch (fault) {
+          failed(fault as Error);
+        }
+      });
+    });
+    return {
+      result,
+      cancel: () => {
+        cancelled = true;
+      },
+    };
+  }
+
+  close(): void {
+    // nothing was begun
+  }
+}
+
+/** The reader of an App whose database is in memory. */
+export const readerHere = (app: () => App): ReaderPort => new ReaderHere(app);

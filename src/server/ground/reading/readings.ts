@@ -1,0 +1,34 @@
+import type { App } from '../context';
+
+/** Called as long work goes on: how much of how much is done. */
+export type Progress = (done: number, total: number) => void;
+
+/**
+ * What is read beside the serving thread: synchronous, on a connection that cannot write, from an App that has no ports.
+ * What only the serving process knows is handed over with the question.
+ */
+export interface Reading<I, A> {
+  /** how the thread finds it: no two are called the same */
+  name: string;
+  read: (app: App, input: I, progress?: Progress) => A;
+}
+
+/** Any reading, where it does not matter what of. */
+export type AnyReading = Reading<never, unknown>;
+
+type Reads = Record<string, (app: App, input: never, progress?: Progress) => unknown>;
+export type ReadingsOf<R extends Reads> = {
+  [K in keyof R]: Reading<Parameters<R[K]>[1], ReturnType<R[K]>>;
+};
+
+/** The readings of one capability, each called by its key. */
+export function readingsOf<R extends Reads>(reads: R): ReadingsOf<R> {
+  return Object.fromEntries(
+    Object.entries(reads).map(([name, read]) => [name, { name, read }]),
+  ) as ReadingsOf<R>;
+}
+
+/** Answers one question from one moment of the data, however many statements it takes. */
+export function answer<I, A>(app: App, { read }: Reading<I, A>, input: I, progress?: Progress): A {
+  return app.sqlite.transaction(() => read(app, input, progress)).deferred();
+}

@@ -1,0 +1,32 @@
+import { and, eq, gte, sql } from 'drizzle-orm';
+import { type App } from '../ground/context';
+import { orders, visits } from '../ground/tables';
+
+export function clicksOf(app: App, affiliate: string, since: number): number {
+  return app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(visits)
+    .where(
+      and(
+        eq(visits.affiliate, affiliate),
+        gte(visits.at, since),
+        sql`${visits.barred} IS NOT 'the visitor looks automated'`,
+      ),
+    )
+    .get()!.n;
+}
+
+export function ordersOf(app: App, affiliate: string, since = 0): number {
+  return app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(orders)
+    .where(
+      and(
+        eq(orders.affiliate, affiliate),
+        gte(orders.placedAt, since),
+        eq(orders.test, false),
+        eq(orders.event, 'sale'),
+      ),
+    )
+    .get()!.n;
+}

@@ -1,0 +1,9 @@
+import type { App } from '../../ground/context';
+import { readingsOf } from '../../ground/reading/readings';
+import { countReports, listReports } from './connection';
+
+/** The log of reports, read beside the serving thread. */
+export const connectionReadings = readingsOf({
+  reports: listReports,
+  reportCounts: (app: App, _: object) => countReports(app),
+});
