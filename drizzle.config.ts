@@ -2,6 +2,6 @@ import { defineConfig } from 'drizzle-kit';
 
 export default defineConfig({
   dialect: 'sqlite',
-  schema: './src/server/ground/tables/index.ts',
+  schema: './src/server/ground/tables/*.ts',
   out: './src/server/ground/db/migrations',
 });

@@ -1,4 +1,5 @@
 import type { AnyEndpoint } from './endpoint';
+import * as audit from './lookback/audit';
 import * as reports from './lookback/today';
 import * as portal from './portal/portal';
 import * as affiliates from './recruit/affiliates';
@@ -46,6 +47,7 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   ledger,
   payouts,
   reports,
+  audit,
   portal,
   staff,
 ]

@@ -6,24 +6,22 @@ import { renewalMoment } from '../core/pricing/product';
 import { touch } from '../server/ground/cache';
 import { type Actor, type App } from '../server/ground/context';
 import { newId } from '../server/ground/db/ids';
-import {
-  affiliates,
-  applications,
-  keys,
-  links,
-  payments,
-  products,
-  programme,
-  staff,
-} from '../server/ground/tables';
+import { staff } from '../server/ground/tables/access';
+import { applications } from '../server/ground/tables/applications';
+import { products } from '../server/ground/tables/catalogue';
+import { keys } from '../server/ground/tables/connection';
+import { affiliates, links } from '../server/ground/tables/people';
+import { programme } from '../server/ground/tables/programme';
+import { payments } from '../server/ground/tables/runs';
 import { clearDue } from '../server/ledger/journal';
-import { setUp } from '../server/portal/sessions';
 import { join } from '../server/recruit/applications/join';
 import { createRule } from '../server/recruit/applications/screening';
 import { decide } from '../server/recruit/applications/service';
+import { acceptTicked } from '../server/recruit/applications/ticked';
 import { registryWasRead, takePartners } from '../server/recruit/prospects/copy';
 import { moveAffiliate } from '../server/recruit/roster/service';
 import { hashPassword } from '../server/registers/access/passwords';
+import { setUp } from '../server/registers/accounts/set-up';
 import { detailsOf } from '../server/registers/catalogue/details';
 import { setFile } from '../server/registers/catalogue/files';
 import { productByCode } from '../server/registers/catalogue/store';
@@ -33,7 +31,6 @@ import { outlineOf } from '../server/settle/runs/outline';
 import { createRun, runById } from '../server/settle/runs/runs';
 import { sendRun } from '../server/settle/runs/send';
 import { readStatusAtOnce } from '../server/settle/runs/settle';
-import { acceptTicked } from '../server/setup/policy/service';
 import { createFunnel } from '../server/setup/products/funnels';
 import { createProduct, editProduct, moveProduct, readProduct } from '../server/setup/products/service';
 import {
@@ -43,14 +40,15 @@ import {
   saveMoney,
   saveProgramme,
 } from '../server/setup/settings/settings';
+import { grantClicks } from '../server/track/clicks/clicks';
 import { createKey } from '../server/track/connection/connection';
-import { grantClicks } from '../server/track/crediting/clicks';
 import { takeOrder } from '../server/track/orders/intake';
 import { normaliseOrder } from '../server/track/orders/normalise';
 import { takeLead, takeRenewal } from '../server/track/orders/payments';
 import { takePicture } from '../server/track/orders/pictured';
 import { takeRefund } from '../server/track/orders/refund';
 import { log } from '../server/track/reports/log';
+import type { DemoAffiliate } from './affiliate';
 import { madeUpIban } from './iban';
 import { everyPartner } from './partners';
 import { planPictures } from './pictures';
@@ -318,7 +316,7 @@ function raiseCourse(app: App, actor: Actor): void {
 function planRecruiting(
   app: App,
   plan: (at: number, act: () => void) => void,
-  a: scenario.DemoAffiliate,
+  a: DemoAffiliate,
   manager: Actor,
   password: string,
   at: (day: string, hour?: number) => number,

@@ -1,11 +1,12 @@
 import { eq } from 'drizzle-orm';
 import { addDays } from '../core/calendar/zone';
 import type { Actor, App } from '../server/ground/context';
-import { affiliates, applications } from '../server/ground/tables';
+import { applications } from '../server/ground/tables/applications';
+import { affiliates } from '../server/ground/tables/people';
 import { join } from '../server/recruit/applications/join';
 import { decide } from '../server/recruit/applications/service';
+import { acceptTicked } from '../server/recruit/applications/ticked';
 import { moveAffiliate } from '../server/recruit/roster/service';
-import { acceptTicked } from '../server/setup/policy/service';
 import { addressOf } from '../standins/partners';
 import { vouchedPartners } from './partners';
 import { Seeded } from './random';

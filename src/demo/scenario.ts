@@ -1,4 +1,5 @@
 import type { ProductIn } from '../contract/setup/products';
+import { type DemoAffiliate } from './affiliate';
 import { smallerAffiliates } from './smaller';
 
 /** Quernstone Clayworks, a made-up pottery supplier. All addresses end in .example; bank numbers are valid in form only. */
@@ -302,23 +303,6 @@ export const exchangeDays = [
   '2027-02-01',
   '2027-03-01',
 ];
-
-export interface DemoAffiliate {
-  name: string;
-  email: string;
-  country: string;
-  site: string;
-  channels: string;
-  note: string;
-  joined: string;
-  timing: 'at-sale' | 'after-hold';
-  weight: number;
-  product: string;
-  bad?: boolean;
-  details?: boolean;
-  /** who brought it in */ by?: string;
-  address?: string;
-}
 const partner = (
   name: string,
   email: string,

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { Actor, App } from '../server/ground/context';
-import { affiliates } from '../server/ground/tables';
+import { affiliates } from '../server/ground/tables/people';
 import { productByCode } from '../server/registers/catalogue/store';
 import { readSettings, saveTermsSettings } from '../server/setup/settings/settings';
 import { addPartner, setCoOwners } from '../server/setup/terms/coowners';

@@ -1,4 +1,4 @@
-import type { DemoAffiliate } from './scenario';
+import { type DemoAffiliate } from './affiliate';
 
 /** The long tail of the programme: who sends a few clicks a week, a sale now and then. All of them are made up. */
 const rows: [

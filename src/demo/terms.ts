@@ -1,7 +1,8 @@
 import { eq } from 'drizzle-orm';
 import type { SetChange } from '../contract/setup/rate-book';
 import type { Actor, App } from '../server/ground/context';
-import { affiliates, products } from '../server/ground/tables';
+import { products } from '../server/ground/tables/catalogue';
+import { affiliates } from '../server/ground/tables/people';
 import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../server/setup/terms/drafts';
 import { addMembers } from '../server/setup/terms/members';
 import { createSet, orderTags } from '../server/setup/terms/sets';

@@ -16,15 +16,18 @@ import { openApi } from './ground/http/openapi';
 import { originCheck, type Trust } from './ground/http/origin';
 import { Problem, problemFrom } from './ground/http/problem';
 import { newSlices } from './ground/http/turns';
+import { clockRoutes } from './jobs/routes';
 import { ledgerRoutes } from './ledger/routes';
+import { auditRoutes } from './lookback/audit/routes';
 import { figureRoutes } from './lookback/today/routes';
 import { portalRoutes } from './portal/routes';
-import { sessionRoutes } from './portal/sessions';
+import { portalSessionRoutes } from './portal/sessions';
 import { recruitingRoutes } from './recruit/applications/routes';
 import { messageRoutes } from './recruit/letters/routes';
 import { offerRoutes } from './recruit/offers/routes';
 import { prospectRoutes } from './recruit/prospects/routes';
 import { affiliateRoutes } from './recruit/roster/routes';
+import { sessionRoutes } from './registers/accounts/routes';
 import { payoutRoutes } from './settle/runs/routes';
 import { policyRoutes } from './setup/policy/routes';
 import { productRoutes } from './setup/products/routes';
@@ -159,6 +162,7 @@ export function createApp(
   });
   const capabilities = [
     sessionRoutes,
+    portalSessionRoutes,
     productRoutes,
     termsRoutes,
     recruitingRoutes,
@@ -173,6 +177,8 @@ export function createApp(
     figureRoutes,
     portalRoutes,
     staffRoutes,
+    clockRoutes,
+    auditRoutes,
   ];
   for (const mount of capabilities) mount(server, app);
   server.get('/api/openapi.json', (_req, res) => {

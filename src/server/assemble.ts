@@ -9,18 +9,21 @@ import { registryClient } from '../standins/registry-client';
 import { createStandins } from '../standins/server';
 import { openStandins as openStandinsFile, type StandinDb } from '../standins/store';
 import { createApp } from './app';
-import { newKept, touch } from './ground/cache';
+import { touch } from './ground/cache';
+import { newClock } from './ground/clock';
 import { type App } from './ground/context';
 import { startCheckpoints } from './ground/db/checkpoints';
 import { openStore } from './ground/db/open';
 import type { Settings } from './ground/environment';
 import { Faults } from './ground/faults';
 import { trustOf } from './ground/http/origin';
+import { newKept } from './ground/kept';
 import type { Clock } from './ground/ports';
 import { threadedReader } from './ground/reading/reader';
 import { readSealKey, sealWith } from './ground/seal';
-import { newClock, resumeClock } from './jobs/clock';
+import { resumeClock } from './jobs/clock';
 import { startJobs } from './jobs/jobs';
+import { registerListeners } from './listeners';
 import { whoIs } from './registers/access/who';
 import { smtpMail } from './registers/outbox/smtp';
 import { programmeOrNull } from './registers/programme/record';
@@ -81,6 +84,7 @@ function appOf(settings: Settings, clock: Clock): App {
     kept,
     who: (access, req) => whoIs(app, access, req),
   };
+  registerListeners(app);
   return app;
 }
 

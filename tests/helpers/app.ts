@@ -1,15 +1,19 @@
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { newKept, touch } from '../../src/server/ground/cache';
+import { touch } from '../../src/server/ground/cache';
 import { type Actor, type App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
 import { openStore } from '../../src/server/ground/db/open';
 import { Faults } from '../../src/server/ground/faults';
+import { newKept } from '../../src/server/ground/kept';
 import type { Mail } from '../../src/server/ground/ports';
 import { readerHere } from '../../src/server/ground/reading/here';
 import { sealWith } from '../../src/server/ground/seal';
-import { affiliates, programme, staff } from '../../src/server/ground/tables';
+import { staff } from '../../src/server/ground/tables/access';
+import { affiliates } from '../../src/server/ground/tables/people';
+import { programme } from '../../src/server/ground/tables/programme';
+import { registerListeners } from '../../src/server/listeners';
 import { statusReaderHere } from '../../src/server/settle/bank/statusreader';
 import { rehearserHere } from '../../src/server/setup/terms/rehearser';
 
@@ -58,6 +62,7 @@ export function testApp(): TestApp {
       throw new TypeError('Nobody calls a server that is not listening');
     },
   };
+  registerListeners(app);
   app.db
     .insert(programme)
     .values({

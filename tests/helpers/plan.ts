@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { planRun, type PayeeBalance, type RunPlan } from '../../src/core/payouts/plan';
 import type { App } from '../../src/server/ground/context';
-import { affiliates, commissions } from '../../src/server/ground/tables';
+import { commissions } from '../../src/server/ground/tables/ledger';
+import { affiliates } from '../../src/server/ground/tables/people';
 import { detailsComplete } from '../../src/server/registers/people/record';
 import { payWaitsFor } from '../../src/server/setup/policy/service';
 

@@ -7,7 +7,7 @@ import { assemble } from '../../src/server/assemble';
 import type { App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
 import type { Clock } from '../../src/server/ground/ports';
-import { staff } from '../../src/server/ground/tables';
+import { staff } from '../../src/server/ground/tables/access';
 import { hashPassword } from '../../src/server/registers/access/passwords';
 import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { sign } from '../../src/server/track/reports/signature';

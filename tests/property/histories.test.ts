@@ -5,16 +5,12 @@ import type { Rate } from '../../src/core/terms/rate';
 import type { App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
 import { Problem } from '../../src/server/ground/http/problem';
-import {
-  commissions,
-  links,
-  orderLines,
-  orders,
-  payments,
-  products,
-  runs,
-  visits,
-} from '../../src/server/ground/tables';
+import { products } from '../../src/server/ground/tables/catalogue';
+import { commissions } from '../../src/server/ground/tables/ledger';
+import { orderLines, orders } from '../../src/server/ground/tables/orders';
+import { links } from '../../src/server/ground/tables/people';
+import { payments, runs } from '../../src/server/ground/tables/runs';
+import { visits } from '../../src/server/ground/tables/visits';
 import { correctCommission, giveUpBalance } from '../../src/server/ledger/amend';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { clearDue, declineCommission } from '../../src/server/ledger/journal';

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { clearDue } from '../../src/server/ledger/journal';
-import { grantClicks } from '../../src/server/track/crediting/clicks';
+import { grantClicks } from '../../src/server/track/clicks/clicks';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;

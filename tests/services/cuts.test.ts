@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { SetChange } from '../../src/contract/setup/rate-book';
 import type { App } from '../../src/server/ground/context';
-import { funnels, funnelSteps } from '../../src/server/ground/tables';
+import { funnels, funnelSteps } from '../../src/server/ground/tables/products';
 import { doBulk, previewBulk, undoBulk } from '../../src/server/recruit/roster/bulk';
 import { runImport } from '../../src/server/recruit/roster/import';
 import { createProduct, moveProduct } from '../../src/server/setup/products/service';

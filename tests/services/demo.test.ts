@@ -6,17 +6,13 @@ import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
 import { touch } from '../../src/server/ground/cache';
 import { type App } from '../../src/server/ground/context';
-import {
-  affiliates,
-  clickDays,
-  orders,
-  products,
-  programme,
-  refunds,
-  runs,
-  staff,
-  visits,
-} from '../../src/server/ground/tables';
+import { staff } from '../../src/server/ground/tables/access';
+import { products } from '../../src/server/ground/tables/catalogue';
+import { orders, refunds } from '../../src/server/ground/tables/orders';
+import { affiliates } from '../../src/server/ground/tables/people';
+import { programme } from '../../src/server/ground/tables/programme';
+import { runs } from '../../src/server/ground/tables/runs';
+import { clickDays, visits } from '../../src/server/ground/tables/visits';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { readBalances } from '../../src/server/ledger/service';
 import { countsByDay, readToday, troubles } from '../../src/server/lookback/today/today';

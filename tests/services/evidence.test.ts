@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
 import { touch } from '../../src/server/ground/cache';
-import { affiliates, applications } from '../../src/server/ground/tables';
+import { applications } from '../../src/server/ground/tables/applications';
+import { affiliates } from '../../src/server/ground/tables/people';
 import { alikeNotes, indexNote, indexNotes } from '../../src/server/recruit/applications/notes';
 import { startServer, type TestServer } from '../helpers/server';
 

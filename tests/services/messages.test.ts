@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { MailRefused } from '../../src/server/ground/ports';
 import { hash } from '../../src/server/ground/seal';
-import { invitations, messages } from '../../src/server/ground/tables';
+import { invitations } from '../../src/server/ground/tables/access';
+import { messages } from '../../src/server/ground/tables/outbox';
 import { deliverWaiting, patience } from '../../src/server/registers/outbox/delivery';
 import { queue, withAccess, withdraw } from '../../src/server/registers/outbox/queue';
 import { refusalOf } from '../../src/server/registers/outbox/smtp';

@@ -2,7 +2,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { App } from '../../src/server/ground/context';
 import { changing, insertion, rowsBy } from '../../src/server/ground/db/prepared';
 import { keepingStatements } from '../../src/server/ground/db/statements';
-import { orders, products, reports, visits } from '../../src/server/ground/tables';
+import { products } from '../../src/server/ground/tables/catalogue';
+import { orders } from '../../src/server/ground/tables/orders';
+import { reports } from '../../src/server/ground/tables/reports';
+import { visits } from '../../src/server/ground/tables/visits';
 import { testApp } from '../helpers/app';
 
 let app: App;

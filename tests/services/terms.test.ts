@@ -3,7 +3,7 @@ import type { SetChange } from '../../src/contract/setup/rate-book';
 import { touch } from '../../src/server/ground/cache';
 import type { App } from '../../src/server/ground/context';
 import { Problem } from '../../src/server/ground/http/problem';
-import { products } from '../../src/server/ground/tables';
+import { products } from '../../src/server/ground/tables/catalogue';
 import {
   createProduct,
   editProduct,

@@ -13,6 +13,7 @@ const Figures = closed({
   epc: nullable(Type.Integer()),
   shareReversed: nullable(Type.Integer()),
 });
+const Missing = closed({ text: Type.String(), to: Type.String() });
 export const TodayOut = closed({
   now: Moment,
   joinAddress: Type.String(),
@@ -44,7 +45,7 @@ export const TodayOut = closed({
   applications: Type.Record(Type.String(), Type.Integer()),
   invitations: Type.Record(Type.String(), Type.Integer()),
   next: Type.Array(Type.String()),
-  missing: Type.Array(closed({ text: Type.String(), to: Type.String() })),
+  missing: Type.Array(Missing),
 });
 export type TodayOut = (typeof TodayOut)['static'];
 export const readToday = endpoint('GET', '/api/v1/today', {
@@ -56,6 +57,11 @@ export const readCounts = endpoint('GET', '/api/v1/counts', {
   summary: 'What waits for a person, by place',
   access: readers,
   reply: Type.Record(Type.String(), Type.Integer()),
+});
+export const readMissing = endpoint('GET', '/api/v1/missing', {
+  summary: 'What a programme still needs before it goes live, in the order to do it',
+  access: readers,
+  reply: closed({ rows: Type.Array(Missing) }),
 });
 export const search = endpoint('GET', '/api/v1/search', {
   summary: 'Find products, affiliates, orders, applications and payments',

@@ -60,7 +60,6 @@ export const listPolicies = endpoint('GET', '/api/v1/policies', {
   access: readers,
   reply: closed({
     rows: Type.Array(PolicyVersion),
-    missing: Type.Array(closed({ text: Type.String(), to: Type.String() })),
     live: Type.Record(Type.String(), Type.String()),
     kinds: Type.Array(Type.String()),
   }),

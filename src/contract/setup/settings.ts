@@ -1,18 +1,15 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, owning, paying, readers, roles } from '../endpoint';
-import { HistoryRow } from '../recruit/affiliates';
 import { password } from '../session';
 import {
   ById,
   closed,
   decimal,
   email,
-  filtered,
   Id,
   Moment,
   nullable,
   oneOf,
-  page,
   paragraphs,
   Version,
   webAddress,
@@ -208,12 +205,6 @@ export const editStaff = endpoint('PUT', '/api/v1/staff/:id', {
   once: true,
   reply: StaffRow,
   body: closed({ role: oneOf('Role', roles), active: Type.Boolean(), version: Version }),
-});
-export const listAudit = endpoint('GET', '/api/v1/audit', {
-  summary: 'Who did what, when, before and after',
-  access: readers,
-  query: filtered({ subject: Type.Optional(words('Subject', 60)) }),
-  reply: page(closed({ ...HistoryRow.properties, subject: Type.String() })),
 });
 export const readClock = endpoint('GET', '/api/v1/clock', {
   summary: 'The programme’s date',

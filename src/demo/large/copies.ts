@@ -1,4 +1,4 @@
-import type { Sqlite } from '../../server/ground/db/open';
+import { type Sqlite } from '../../server/ground/db/sqlite';
 
 /** What a large programme has in all; a part of it where a small one is wanted. */
 export const wanted = { affiliates: 30_000, orders: 500_000, visits: 10_000_000, waiting: 1_500 };

@@ -1,6 +1,6 @@
 import { dayOf } from '../../core/calendar/zone';
 import { addressKey, emailKey } from '../../core/recruiting/evidence';
-import type { Sqlite } from '../../server/ground/db/open';
+import { type Sqlite } from '../../server/ground/db/sqlite';
 import { madeUpIban } from '../iban';
 
 interface Copied {

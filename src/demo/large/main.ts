@@ -6,7 +6,7 @@ import { assemble } from '../../server/assemble';
 import { touch } from '../../server/ground/cache';
 import { type App } from '../../server/ground/context';
 import { ownerOnly, readSettings } from '../../server/ground/environment';
-import { payments, runs } from '../../server/ground/tables';
+import { payments, runs } from '../../server/ground/tables/runs';
 import { brokenInvariants } from '../../server/ledger/invariants';
 import { indexNotes } from '../../server/recruit/applications/notes';
 import { writePain001 } from '../../server/settle/bank/pain001';

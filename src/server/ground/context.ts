@@ -1,9 +1,9 @@
 import type { Request } from 'express';
 import type { Logger } from 'pino';
 import type { AnyEndpoint, Role } from '../../contract/endpoint';
-import type { Kept } from './cache';
 import type { Store } from './db/open';
 import type { Faults } from './faults';
+import { type Kept } from './kept';
 import type {
   BankPort,
   Clock,

@@ -1,6 +1,5 @@
 import type { TermsData } from '../../core/terms/draft';
 import type { RehearsalResult } from '../../core/terms/rehearse';
-import type { Progress, Reading } from './reading/readings';
 
 /** The machine's time and the programme's. They differ only where a demo clock was moved on. */
 export interface Clock {
@@ -163,14 +162,25 @@ export interface Work<T> {
   cancel: () => void;
 }
 
+/** Called as long work goes on: how much of how much is done. */
+export type Progress = (done: number, total: number) => void;
+
+/** What can be asked of the reader: I is what is handed over, A what comes back. */
+export interface Question<I, A> {
+  /** how the thread finds it: no two are called the same */
+  name: string;
+  /** never there: holds the types together */
+  readonly types?: (input: I) => A;
+}
+
 /** Reads beside the serving thread. */
 export interface ReaderPort {
   /** @throws Problem what the reading refuses, or `unavailable` where it takes too long or too many wait */
-  ask: <I, A>(reading: Reading<I, A>, input: I, urgency?: Urgency) => Promise<A>;
+  ask: <I, A>(question: Question<I, A>, input: I, urgency?: Urgency) => Promise<A>;
   /** a reading that takes long, in a thread of its own that steps back behind all others */
-  work: <I, A>(reading: Reading<I, A>, input: I, progress: Progress) => Work<A>;
+  work: <I, A>(question: Question<I, A>, input: I, progress: Progress) => Work<A>;
   /** the same as the text that is sent: a long answer is written in the thread, and costs the serving one no more than a short one */
-  say: <I, A>(reading: Reading<I, A>, input: I) => Promise<JsonText<A>>;
+  say: <I, A>(question: Question<I, A>, input: I) => Promise<JsonText<A>>;
   close: () => void;
 }
 

@@ -2,28 +2,15 @@ import { eq } from 'drizzle-orm';
 import { addZonedDays } from '../../core/calendar/zone';
 import { type Actor, type App } from '../ground/context';
 import { Problem } from '../ground/http/problem';
-import type { Clock } from '../ground/ports';
-import { programme } from '../ground/tables';
+import { programme } from '../ground/tables/programme';
 import { clearDue } from '../ledger/journal';
 import { lapseTrusts } from '../recruit/applications/trust';
 import { expireInvites } from '../recruit/prospects/invites';
 import { record } from '../registers/access/audit';
 import { programmeOrNull, theProgramme } from '../registers/programme/record';
 import { closeNotice } from '../setup/policy/service';
-import { grantClicks } from '../track/crediting/clicks';
+import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
-
-/** A clock that runs with the machine's, ahead of it by what it was advanced. */
-export function newClock(real: () => number = Date.now): Clock {
-  let ahead = 0;
-  return {
-    now: () => real() + ahead,
-    real,
-    advance: (milliseconds) => {
-      ahead += milliseconds;
-    },
-  };
-}
 
 /**
  * Sets a demo's clock to where it stood when the server last ran, and never before anything that was recorded.

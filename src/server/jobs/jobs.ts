@@ -1,6 +1,8 @@
 import { lt } from 'drizzle-orm';
 import type { App } from '../ground/context';
-import { answers, invitations, seenMessages } from '../ground/tables';
+import { invitations } from '../ground/tables/access';
+import { answers } from '../ground/tables/answers';
+import { seenMessages } from '../ground/tables/reports';
 import { clearDueInTurns } from '../ledger/journal';
 import { indexNotes } from '../recruit/applications/notes';
 import { lapseTrusts } from '../recruit/applications/trust';
@@ -10,7 +12,7 @@ import { deliverWaiting } from '../registers/outbox/delivery';
 import { runJob, type Job } from '../registers/programme/job';
 import { goOnWithRuns } from '../settle/runs/onward';
 import { closeNotice } from '../setup/policy/service';
-import { grantClicks } from '../track/crediting/clicks';
+import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
 import { forgetReports } from '../track/reports/log';
 import { keepClock } from './clock';

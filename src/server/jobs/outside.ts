@@ -1,9 +1,17 @@
 import { type App } from '../ground/context';
-import { sendEntries } from '../recruit/offers/catalogue';
+import type { RegistryEvent } from '../ground/ports';
+import { takeInvitationEvent } from '../recruit/applications/invited';
+import { sendEntries, takeEntryEvent } from '../recruit/offers/catalogue';
 import { copyRegistry } from '../recruit/prospects/copy';
 import { readEvents } from '../recruit/prospects/events';
 import { sendInvites } from '../recruit/prospects/invites';
 import { registryOf } from '../registers/programme/record';
+
+/** Hands what happened at the registry to whom it concerns. */
+function takeEvent(app: App, event: RegistryEvent): void {
+  if (event.kind === 'invitation') takeInvitationEvent(app, event);
+  else takeEntryEvent(app, event);
+}
 
 const running = new WeakMap<App, Promise<void>>();
 /** machine time before which a registry that failed is left alone */
@@ -20,7 +28,7 @@ export function outside(app: App, force = false): Promise<void> {
     try {
       await sendInvites(app);
       await sendEntries(app);
-      await readEvents(app);
+      await readEvents(app, (event) => takeEvent(app, event));
       patience.delete(app);
     } catch (err) {
       patience.set(app, app.clock.real() + rest);

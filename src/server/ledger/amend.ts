@@ -5,7 +5,7 @@ import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import { type Actor, type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { Problem, refuse } from '../ground/http/problem';
-import { commissions } from '../ground/tables';
+import { commissions } from '../ground/tables/ledger';
 import { record } from '../registers/access/audit';
 import { theProgramme } from '../registers/programme/record';
 import { postEntry, standingOf } from './journal';

@@ -1,4 +1,4 @@
-import type { Sqlite } from '../ground/db/open';
+import { type Sqlite } from '../ground/db/sqlite';
 import { totalChecks } from '../totals/checks';
 
 interface Check {

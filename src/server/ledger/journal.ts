@@ -15,7 +15,8 @@ import { newId } from '../ground/db/ids';
 import { insertion, perApp, rowsBy } from '../ground/db/prepared';
 import { Problem } from '../ground/http/problem';
 import { turn } from '../ground/http/turns';
-import { commissions, entries, entryLines, orders } from '../ground/tables';
+import { commissions, entries, entryLines } from '../ground/tables/ledger';
+import { orders } from '../ground/tables/orders';
 import { theProgramme } from '../registers/programme/record';
 
 export type CommissionRecord = typeof commissions.$inferSelect;

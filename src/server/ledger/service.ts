@@ -3,15 +3,10 @@ import { exposure } from '../../core/ledger/commission';
 import { accounts } from '../../core/ledger/entry';
 import { type App } from '../ground/context';
 import { afterCursor, cut, inOrder } from '../ground/db/page';
-import {
-  accountTotals,
-  commissions,
-  entries,
-  entryLines,
-  orderLines,
-  orders,
-  products,
-} from '../ground/tables';
+import { products } from '../ground/tables/catalogue';
+import { commissions, entries, entryLines } from '../ground/tables/ledger';
+import { orderLines, orders } from '../ground/tables/orders';
+import { accountTotals } from '../ground/tables/totals';
 import { namesOf } from '../registers/access/names';
 import { theProgramme } from '../registers/programme/record';
 import type { CommissionRecord } from './journal';

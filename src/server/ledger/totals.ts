@@ -2,7 +2,8 @@ import { and, gt, gte, inArray, lt, lte, sql } from 'drizzle-orm';
 import { dayOf, millisecondsInDay } from '../../core/calendar/zone';
 import { exposure } from '../../core/ledger/commission';
 import { type App } from '../ground/context';
-import { clearingQuarters, commissions, payeeTotals } from '../ground/tables';
+import { commissions } from '../ground/tables/ledger';
+import { clearingQuarters, payeeTotals } from '../ground/tables/totals';
 import { theProgramme } from '../registers/programme/record';
 
 /** Milliseconds of a quarter of an hour, by which clearing is totalled. */

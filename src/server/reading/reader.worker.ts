@@ -1,16 +1,16 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { pino } from 'pino';
-import { drop, newKept } from '../ground/cache';
+import { drop } from '../ground/cache';
 import type { App } from '../ground/context';
 import { openReading } from '../ground/db/reading';
 import { keepingStatements } from '../ground/db/statements';
 import { stepBack } from '../ground/db/stepback';
 import { Faults } from '../ground/faults';
 import { problemFrom } from '../ground/http/problem';
-import type { Question, Said } from '../ground/reading/reader';
+import { newKept } from '../ground/kept';
+import type { Asked, Said } from '../ground/reading/reader';
 import { answer } from '../ground/reading/readings';
-import * as schema from '../ground/tables';
 import { readings } from './readings';
 
 const { file, address } = workerData as { file: string; address: string };
@@ -35,7 +35,7 @@ function readingApp(): App {
     throw new TypeError('Nothing is written where only reading is done');
   };
   return {
-    db: drizzle(keepingStatements(sqlite), { schema }),
+    db: drizzle(keepingStatements(sqlite)),
     sqlite,
     transaction: nothing,
     repeatable: nothing,
@@ -62,7 +62,7 @@ function readingApp(): App {
 
 const app = readingApp();
 
-parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: Question) => {
+parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: Asked) => {
   ({ now, real } = moment);
   if (moment.stamp !== stamp) {
     ({ stamp } = moment);

@@ -1,6 +1,7 @@
 import { and, eq, gte, sql } from 'drizzle-orm';
 import { type App } from '../ground/context';
-import { orders, visits } from '../ground/tables';
+import { orders } from '../ground/tables/orders';
+import { visits } from '../ground/tables/visits';
 
 export function clicksOf(app: App, affiliate: string, since: number): number {
   return app.db

@@ -1,4 +1,4 @@
-import type { Sqlite } from '../ground/db/open';
+import { type Sqlite } from '../ground/db/sqlite';
 
 /** A total and the rows that it is the sum of: what the triggers keep up, said once more as a question over everything. */
 interface Total {

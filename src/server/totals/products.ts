@@ -1,6 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { type App } from '../ground/context';
-import { clickDays, productDays, stepTotals } from '../ground/tables';
+import { productDays, stepTotals } from '../ground/tables/totals';
+import { clickDays } from '../ground/tables/visits';
 
 const soldSince = (product: string, day: string) =>
   and(eq(productDays.product, product), sql`${productDays.day} >= ${day}`);

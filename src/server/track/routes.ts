@@ -4,20 +4,14 @@ import { countryIn } from '../../core/money/countries';
 import type { App } from '../ground/context';
 import { csvByPieces } from '../ground/http/csv';
 import { PiecesAnswer, serve } from '../ground/http/serve';
-import {
-  createKey,
-  readConnection,
-  readReport,
-  renewKey,
-  revealKey,
-  switchPictures,
-} from './connection/connection';
+import { createKey, readConnection, renewKey, revealKey, switchPictures } from './connection/connection';
 import { connectionReadings } from './connection/readings';
+import { readReport } from './connection/report-log';
 import { downloadRoutes } from './orders/downloads';
 import { clearTests, downloadsNow, salesColumns } from './orders/orders';
 import { confirmPictured, listPictured, setPicturedAside } from './orders/pictured';
 import { orderReadings } from './orders/readings';
-import { readConfirmation, readOffer } from './reports/quotes';
+import { readConfirmation, readOffer } from './quotes/quotes';
 
 export function trackingRoutes(server: Express, app: App): void {
   serve(server, app, contract.readConnection, () => readConnection(app));

@@ -13,44 +13,12 @@ import { useProgramme } from '../kit/programme';
 import { useSigned } from '../kit/signed';
 import { isVeilKey, useVeil } from '../kit/veil';
 import { ChangePassword } from './passwords';
+import { places } from './places';
 import { PersonContext, useMay, type Person } from './roles';
 import { SignInForm } from './signin';
+import { WordMark } from './word-mark';
 
 const Palette = lazy(() => import('./palette'));
-
-export interface Place {
-  to: string;
-  name: string;
-  heading?: string;
-  count?: string;
-}
-/** The places, in the order of the work. */
-export const places: Place[] = [
-  { to: '/', name: 'Today' },
-  { to: '/products', name: 'Products', heading: 'Set up' },
-  { to: '/rates', name: 'Rate book' },
-  { to: '/policy', name: 'Policy' },
-  { to: '/offers', name: 'Offer pages', heading: 'Recruit', count: 'offers' },
-  { to: '/prospects', name: 'Prospects' },
-  { to: '/applications', name: 'Applications', count: 'applications' },
-  { to: '/affiliates', name: 'Affiliates' },
-  { to: '/sales', name: 'Sales', heading: 'Track', count: 'sales' },
-  { to: '/connection', name: 'Connection', count: 'connection' },
-  { to: '/ledger', name: 'Ledger', heading: 'Settle', count: 'clearing' },
-  { to: '/payouts', name: 'Payouts', count: 'payouts' },
-];
-
-export function WordMark() {
-  return (
-    <span className="flex items-center gap-2 font-serif text-[19px] font-semibold">
-      <svg viewBox="0 0 18 18" className="size-[18px]" aria-hidden>
-        <path d="M9 1 17 9 9 17 1 9Z" fill="none" stroke="#1C2430" strokeWidth="1.4" />
-        <path d="M5 9h8M6.6 6.6h4.8M6.6 11.4h4.8M8 4.6h2M8 13.4h2" stroke="#9A4A1F" strokeWidth="1.1" />
-      </svg>
-      Gravenel
-    </span>
-  );
-}
 
 function RailLink({ to, name, count }: { to: string; name: string; count?: number | undefined }) {
   return (

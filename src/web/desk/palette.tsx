@@ -5,7 +5,7 @@ import { search } from '../../contract/lookback/today';
 import { createRun } from '../../contract/settle/payouts';
 import { createProduct } from '../../contract/setup/products';
 import { call } from '../kit/api';
-import { places } from './frame';
+import { places } from './places';
 import { useMay } from './roles';
 
 const itemLook =

@@ -7,8 +7,8 @@ import { currencies } from '../../core/money/currency';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
 import { useSend } from '../kit/send';
-import { WordMark } from './frame';
 import { passwordHint } from './passwords';
+import { WordMark } from './word-mark';
 
 type Values = BodyOf<typeof setUp>;
 const of = setUp.body.properties;

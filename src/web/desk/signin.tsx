@@ -5,8 +5,8 @@ import { signIn, signInPortal } from '../../contract/session';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
-import { WordMark } from './frame';
 import { ForgottenForm, SetByLink } from './passwords';
+import { WordMark } from './word-mark';
 
 interface Values {
   email: string;

@@ -1,14 +1,11 @@
 import { copyFileSync, existsSync } from 'node:fs';
 import Database from 'better-sqlite3';
-import { drizzle, type BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
+import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { machineFault } from '../http/problem';
-import * as schema from '../tables';
 import { knownMigrations } from './migrations';
+import { type Db, type Sqlite } from './sqlite';
 import { keepingStatements } from './statements';
-
-export type Db = BetterSQLite3Database<typeof schema>;
-export type Sqlite = Database.Database;
 
 export interface Store {
   db: Db;
@@ -81,7 +78,7 @@ export function openStore(file: string, migrations: string): Store {
   sqlite.pragma('cache_size = -64000');
   // a thread does it sooner: see checkpoints.ts
   sqlite.pragma(`wal_autocheckpoint = ${latestCheckpoint}`);
-  const db = drizzle(keepingStatements(sqlite), { schema });
+  const db = drizzle(keepingStatements(sqlite));
   if (pendingMigrations(sqlite, migrations)) {
     if (existed) {
       sqlite.pragma('wal_checkpoint(TRUNCATE)');

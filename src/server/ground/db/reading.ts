@@ -1,5 +1,5 @@
 import Database from 'better-sqlite3';
-import type { Sqlite } from './open';
+import { type Sqlite } from './sqlite';
 
 /** Largest part of the data file that is read through memory instead of by calls: a long read over it is a sixth faster. */
 const mapped = 1024 * 1024 * 1024;

@@ -1,4 +1,4 @@
-import type { Sqlite } from './open';
+import { type Sqlite } from './sqlite';
 
 type Statement = ReturnType<Sqlite['prepare']>;
 

@@ -1,5 +1,5 @@
 import type { Statement } from 'better-sqlite3';
-import type { Sqlite } from './open';
+import { type Sqlite } from './sqlite';
 
 /** Rows whose texts stand in one string. */
 const inAChunk = 8192;

@@ -2,7 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import type { Request } from 'express';
 import type { Actor, App } from '../context';
 import { JsonText } from '../ports';
-import { answers } from '../tables';
+import { answers } from '../tables/answers';
 import { Problem, refuse } from './problem';
 
 function keyOf(req: Request): string {

@@ -1,12 +1,19 @@
 import { Worker } from 'node:worker_threads';
 import type { FieldFault } from '../../../contract/explain';
-import type { Kept } from '../cache';
 import { Problem, type ProblemCode } from '../http/problem';
-import { JsonText, type Clock, type ReaderPort, type Urgency, type Work } from '../ports';
-import type { Progress, Reading } from './readings';
+import { type Kept } from '../kept';
+import {
+  JsonText,
+  type Clock,
+  type Progress,
+  type Question,
+  type ReaderPort,
+  type Urgency,
+  type Work,
+} from '../ports';
 
 /** A question on its way into the thread. */
-export interface Question {
+export interface Asked {
   number: number;
   name: string;
   input: unknown;
@@ -32,7 +39,7 @@ export type Said =
     };
 
 interface Waiting {
-  question: Omit<Question, 'now' | 'real' | 'stamp'>;
+  question: Omit<Asked, 'now' | 'real' | 'stamp'>;
   done: (answer: unknown) => void;
   failed: (fault: Error) => void;
   timer: NodeJS.Timeout | null;
@@ -73,17 +80,17 @@ class ThreadedReader implements ReaderPort {
     readonly around: Surroundings,
   ) {}
 
-  ask<I, A>({ name }: Reading<I, A>, input: I, urgency: Urgency = 'person'): Promise<A> {
+  ask<I, A>({ name }: Question<I, A>, input: I, urgency: Urgency = 'person'): Promise<A> {
     return this.#put({ name, input, written: false, tells: false }, urgency) as Promise<A>;
   }
 
-  async say<I, A>({ name }: Reading<I, A>, input: I): Promise<JsonText<A>> {
+  async say<I, A>({ name }: Question<I, A>, input: I): Promise<JsonText<A>> {
     return new JsonText<A>(
       (await this.#put({ name, input, written: true, tells: false }, 'person')) as string,
     );
   }
 
-  work<I, A>({ name }: Reading<I, A>, input: I, progress: Progress): Work<A> {
+  work<I, A>({ name }: Question<I, A>, input: I, progress: Progress): Work<A> {
     const own = this.#begin();
     this.#working.add(own);
     let cancelled = false;
@@ -119,7 +126,7 @@ class ThreadedReader implements ReaderPort {
     for (const own of this.#working) void own.terminate();
   }
 
-  #questionNow(question: Waiting['question']): Question {
+  #questionNow(question: Waiting['question']): Asked {
     const { clock, kept } = this.around;
     return { ...question, now: clock.now(), real: clock.real(), stamp: kept.stamp };
   }
@@ -177,7 +184,7 @@ class ThreadedReader implements ReaderPort {
     this.#worker.postMessage(this.#questionNow(this.#running.question));
   }
 
-  #put(asked: Pick<Question, 'name' | 'input' | 'written' | 'tells'>, urgency: Urgency): Promise<unknown> {
+  #put(asked: Pick<Asked, 'name' | 'input' | 'written' | 'tells'>, urgency: Urgency): Promise<unknown> {
     return new Promise((done, failed) => {
       const { person, export: exports } = this.#lines;
       if (person.length + exports.length >= mostWaiting)

@@ -1,15 +1,11 @@
 import type { App } from '../context';
-
-/** Called as long work goes on: how much of how much is done. */
-export type Progress = (done: number, total: number) => void;
+import type { Progress, Question } from '../ports';
 
 /**
  * What is read beside the serving thread: synchronous, on a connection that cannot write, from an App that has no ports.
  * What only the serving process knows is handed over with the question.
  */
-export interface Reading<I, A> {
-  /** how the thread finds it: no two are called the same */
-  name: string;
+export interface Reading<I, A> extends Question<I, A> {
   read: (app: App, input: I, progress?: Progress) => A;
 }
 

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import { affiliates, products } from '.';
 import type { Conditions, RuleOutcome, ScreeningFacts } from '../../../core/recruiting/rules';
+import { products } from './catalogue';
 import { id, moment, version } from './columns';
+import { affiliates } from './people';
 
 /** An affiliate as an approval found it: its state, and the approvals that the new one took the place of. */
 export interface BeforeApproval {
@@ -115,4 +116,22 @@ export const noteKeys = sqliteTable(
       .references(() => applications.id),
   },
   (t) => [primaryKey({ columns: [t.band, t.key, t.application] })],
+);
+
+/** Affiliates who are let in for later products too, until a day, while their refunds stay low. */
+export const trusts = sqliteTable(
+  'trusts',
+  {
+    id: id(),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    /** true: also at sale */ atSale: integer('at_sale', { mode: 'boolean' }).notNull(),
+    by: text('by').notNull(),
+    endedAt: moment('ended_at'),
+    why: text('why'),
+  },
+  (t) => [index('trusts_affiliate').on(t.affiliate, t.from)],
 );

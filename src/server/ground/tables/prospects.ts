@@ -1,7 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import { affiliates, products, sets } from '.';
+import { products } from './catalogue';
 import { id, moment } from './columns';
+import { affiliates } from './people';
+import { sets } from './terms';
 
 /** Our copy of the registry's partners. What is searched by parts stands in `prospect_text`, a full-text table made by the migration. */
 export const prospects = sqliteTable(

@@ -1,5 +1,4 @@
-import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import { affiliates } from '.';
+import { index, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { RosterFilter } from '../../../core/recruiting/roster';
 import { id, moment, version } from './columns';
 
@@ -30,34 +29,4 @@ export const bulkActs = sqliteTable(
     undoneAt: moment('undone_at'),
   },
   (t) => [index('bulk_acts_at').on(t.at)],
-);
-
-export const templates = sqliteTable('templates', {
-  id: id(),
-  use: text('use', { enum: ['message', 'invite'] }).notNull(),
-  name: text('name').notNull(),
-  subject: text('subject').notNull(),
-  body: text('body').notNull(),
-  by: text('by').notNull(),
-  createdAt: moment('created_at').notNull(),
-  removedAt: moment('removed_at'),
-  version: version(),
-});
-
-/** Affiliates who are let in for later products too, until a day, while their refunds stay low. */
-export const trusts = sqliteTable(
-  'trusts',
-  {
-    id: id(),
-    affiliate: text('affiliate')
-      .notNull()
-      .references(() => affiliates.id),
-    from: moment('valid_from').notNull(),
-    until: moment('valid_until'),
-    /** true: also at sale */ atSale: integer('at_sale', { mode: 'boolean' }).notNull(),
-    by: text('by').notNull(),
-    endedAt: moment('ended_at'),
-    why: text('why'),
-  },
-  (t) => [index('trusts_affiliate').on(t.affiliate, t.from)],
 );

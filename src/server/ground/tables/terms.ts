@@ -1,7 +1,10 @@
-import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import { affiliates, products } from '.';
+import { sql } from 'drizzle-orm';
+import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Change } from '../../../core/terms/draft';
+import { type Payments, type Reward, type What } from '../../../core/terms/rate';
+import { products } from './catalogue';
 import { id, moment, version } from './columns';
+import { affiliates } from './people';
 
 /** Rate cards, groups and tags: what affiliates are sorted into, and what rates can be for. */
 export const sets = sqliteTable(
@@ -141,4 +144,78 @@ export const rehearsals = sqliteTable(
     result: text('result', { mode: 'json' }).$type<unknown>(),
   },
   (t) => [index('rehearsals_draft').on(t.draft, t.at)],
+);
+
+export const rates = sqliteTable(
+  'rates',
+  {
+    id: id(),
+    mode: text('mode', { enum: ['base', 'up-to', 'plus'] })
+      .notNull()
+      .default('base'),
+    rung: text('rung', { enum: ['personal', 'tag', 'group', 'card', 'product', 'programme'] }).notNull(),
+    who: text('who'),
+    what: text('what', { mode: 'json' }).$type<What>().notNull(),
+    product: text('product').references(() => products.id),
+    event: text('event', { enum: ['sale', 'renewal', 'lead', 'click'] }).notNull(),
+    payments: text('payments', { mode: 'json' }).$type<Payments | null>(),
+    reward: text('reward', { mode: 'json' }).$type<Reward>().notNull(),
+    cap: integer('cap'),
+    label: text('label').notNull(),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    createdAt: moment('created_at').notNull(),
+    createdBy: text('created_by').notNull().default(''),
+    /** when its end was set, and by whom: a rate that another took the place of, or that somebody ended */
+    endedAt: moment('ended_at'),
+    endedBy: text('ended_by'),
+    draft: text('draft'),
+    /** the rate that took its place, if one did */
+    endedFor: text('ended_for'),
+    /** its end as it was saved, whatever ended it since: only what was saved without one takes the place of others */
+    untilSaved: moment('until_saved'),
+  },
+  (t) => [
+    index('rates_product').on(t.product),
+    check('rates_span', sql`${t.until} IS NULL OR ${t.until} >= ${t.from}`),
+  ],
+);
+
+/** Who brought an affiliate in, and what that one earns of its sales: the terms of the day it joined. */
+export const referrals = sqliteTable(
+  'referrals',
+  {
+    id: id(),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    by: text('by')
+      .notNull()
+      .references(() => affiliates.id),
+    ppm: integer('ppm').notNull(),
+    of: text('of', { enum: ['sale', 'commission'] }).notNull(),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    setBy: text('set_by').notNull(),
+  },
+  (t) => [index('referrals_affiliate').on(t.affiliate), index('referrals_by').on(t.by)],
+);
+
+/** Partners in a product and their percent of what a sale leaves. */
+export const coOwners = sqliteTable(
+  'co_owners',
+  {
+    id: id(),
+    product: text('product')
+      .notNull()
+      .references(() => products.id),
+    payee: text('payee')
+      .notNull()
+      .references(() => affiliates.id),
+    ppm: integer('ppm').notNull(),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+    by: text('by').notNull(),
+  },
+  (t) => [index('co_owners_product').on(t.product)],
 );

@@ -3,7 +3,10 @@ import type { App } from '../../ground/context';
 import { anywhere } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
 import { RowTexts } from '../../ground/db/texts';
-import { affiliates, orders, payments, products, runs } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { orders } from '../../ground/tables/orders';
+import { affiliates } from '../../ground/tables/people';
+import { payments, runs } from '../../ground/tables/runs';
 import { findProspects } from '../../recruit/prospects/search';
 import { salesNamed } from '../../track/orders/orders';
 

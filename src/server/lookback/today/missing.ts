@@ -1,6 +1,10 @@
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import { type App } from '../../ground/context';
-import { keys, offers, orders, policies, products } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { keys } from '../../ground/tables/connection';
+import { offers } from '../../ground/tables/offers';
+import { orders } from '../../ground/tables/orders';
+import { policies } from '../../ground/tables/policy';
 import { logoAddress } from '../../registers/catalogue/files';
 import { theProgramme } from '../../registers/programme/record';
 

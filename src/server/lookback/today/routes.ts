@@ -4,6 +4,7 @@ import type { App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import { copyCount } from '../../recruit/prospects/copy';
 import { lookbackReadings } from '../readings';
+import { missingForLive } from './missing';
 import { troubles } from './today';
 
 export function figureRoutes(server: Express, app: App): void {
@@ -13,6 +14,7 @@ export function figureRoutes(server: Express, app: App): void {
   serve(server, app, contract.readCounts, () =>
     app.reader.say(lookbackReadings.counts, { troubles: troubles(app) }),
   );
+  serve(server, app, contract.readMissing, () => ({ rows: missingForLive(app) }));
   serve(server, app, contract.search, ({ query }) =>
     app.reader.say(lookbackReadings.search, { q: query.q, stamp: copyCount(app) }),
   );

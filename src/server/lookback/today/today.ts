@@ -5,7 +5,8 @@ import { addDays, addZonedDays, dayOf, daysBetween } from '../../../core/calenda
 import { addCounts, figuresOf, noCounts, type Counts } from '../../../core/figures/metrics';
 import { formatMoney } from '../../../core/money/amount';
 import { type App } from '../../ground/context';
-import { clickDays, saleDays } from '../../ground/tables';
+import { saleDays } from '../../ground/tables/totals';
+import { clickDays } from '../../ground/tables/visits';
 import {
   clearedBefore,
   heldByDay,

@@ -4,7 +4,8 @@ import type { changeDecision as Change } from '../../../contract/recruit/applica
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
-import { affiliates, applications, approvals } from '../../ground/tables';
+import { applications } from '../../ground/tables/applications';
+import { affiliates, approvals } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';

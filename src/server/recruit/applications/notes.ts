@@ -10,7 +10,8 @@ import {
 } from '../../../core/recruiting/notes';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
-import { affiliates, applications } from '../../ground/tables';
+import { applications } from '../../ground/tables/applications';
+import { affiliates } from '../../ground/tables/people';
 
 /** Notes of one band that are looked at, and candidates in all: whatever others wrote, one row costs no more. */
 const perBand = 60;

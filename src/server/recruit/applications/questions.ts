@@ -1,38 +1,24 @@
 import { timingSafeEqual } from 'node:crypto';
-import { and, eq, isNull, ne, sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readQuestion as Read } from '../../../contract/recruit/applications';
 import { dayOf } from '../../../core/calendar/zone';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
-import { affiliates, applications, invites, questions } from '../../ground/tables';
+import { applications, questions } from '../../ground/tables/applications';
+import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
+import { asksLeft } from '../allowance/allowance';
 
 /** States in which an application is still open to a decision. */
 export const openStates = ['waiting', 'asked'] as const;
 export const isOpen = (state: string): boolean => (openStates as readonly string[]).includes(state);
 
 const markOf = (app: App, id: string) => app.seal.digest(`answer ${id}`).slice(0, 40);
-
-/** How many messages may still go to people who have not joined today: questions and invitations together. */
-export function asksLeft(app: App): number {
-  const { messagesPerDay, zone } = theProgramme(app);
-  const used = app.db
-    .select({ n: sql<number>`count(*)` })
-    .from(questions)
-    .where(and(eq(questions.day, dayOf(app.clock.now(), zone)), eq(questions.counted, true)))
-    .get()!.n;
-  const invited = app.db
-    .select({ n: sql<number>`count(*)` })
-    .from(invites)
-    .where(and(eq(invites.day, dayOf(app.clock.now(), zone)), ne(invites.state, 'withdrawn')))
-    .get()!.n;
-  return Math.max(0, messagesPerDay - used - invited);
-}
 
 /** Questions of an application, oldest first. */
 export function questionsOf(app: App, application: string) {

@@ -1,6 +1,6 @@
 import type { App } from '../../ground/context';
 import { readingsOf } from '../../ground/reading/readings';
-import { judgePast } from './rehearsal';
+import { judgePast } from './judge-past';
 import { listRules } from './screening';
 import { listApplications, readApplication } from './service';
 

@@ -17,7 +17,9 @@ import {
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
-import { affiliates, applications, products, screeningRules } from '../../ground/tables';
+import { applications, screeningRules } from '../../ground/tables/applications';
+import { products } from '../../ground/tables/catalogue';
+import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { detailsOf } from '../../registers/catalogue/details';

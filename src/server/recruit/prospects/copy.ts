@@ -7,7 +7,7 @@ import { printable } from '../../../core/text/characters';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import type { RegistryPartner } from '../../ground/ports';
-import { prospects, registrySync } from '../../ground/tables';
+import { prospects, registrySync } from '../../ground/tables/prospects';
 import { programmeOrNull, registryOf } from '../../registers/programme/record';
 import { siteGap } from './sitegap';
 

@@ -12,12 +12,13 @@ import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
 import { RegistryRefusal } from '../../ground/ports';
-import { invites, products, prospects } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { invites, prospects } from '../../ground/tables/prospects';
 import { record } from '../../registers/access/audit';
 import { registryOf, theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../../setup/terms/live';
 import { setsInUse } from '../../setup/terms/store';
-import { asksLeft } from '../applications/questions';
+import { asksLeft } from '../allowance/allowance';
 import { memberAtHost } from './copy';
 import { showInvites } from './service';
 

@@ -2,7 +2,7 @@ import { and, eq, inArray, ne } from 'drizzle-orm';
 import { termsAt } from '../../../core/terms/members';
 import { touch } from '../../ground/cache';
 import { theClock, type App } from '../../ground/context';
-import { invites, prospects, prospectTags } from '../../ground/tables';
+import { invites, prospects, prospectTags } from '../../ground/tables/prospects';
 import { putInto, putIntoAll } from '../../setup/terms/members';
 import { setsInUse, theTerms } from '../../setup/terms/store';
 import { prospectByMail, prospectJoined } from './copy';

@@ -8,8 +8,8 @@ import {
   type Query,
   type Rank,
 } from '../../../core/recruiting/prospects';
-import type { Sqlite } from '../../ground/db/open';
 import { readCursor } from '../../ground/db/page';
+import { type Sqlite } from '../../ground/db/sqlite';
 import { siteGap } from './sitegap';
 
 export interface ProspectRecord {

@@ -2,7 +2,7 @@ import { eq, or, sql } from 'drizzle-orm';
 import type { QueryOf, ReplyOf } from '../../../contract/endpoint';
 import type { listHistory as Call } from '../../../contract/recruit/affiliates';
 import type { App } from '../../ground/context';
-import { audit } from '../../ground/tables';
+import { audit } from '../../ground/tables/access';
 import { pageOfAudit } from '../../registers/access/trail';
 
 /** What was done to an affiliate, or to something of its, newest first. */

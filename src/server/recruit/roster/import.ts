@@ -10,7 +10,7 @@ import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { fromCsv } from '../../ground/http/csv';
 import { refuse } from '../../ground/http/problem';
-import { affiliates } from '../../ground/tables';
+import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';

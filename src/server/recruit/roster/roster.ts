@@ -14,16 +14,13 @@ import { termsAt } from '../../../core/terms/members';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { refuse } from '../../ground/http/problem';
-import {
-  affiliates,
-  lastClicks,
-  memberships,
-  orders,
-  payeeTotals,
-  staff,
-  trusts,
-  visits,
-} from '../../ground/tables';
+import { staff } from '../../ground/tables/access';
+import { trusts } from '../../ground/tables/applications';
+import { orders } from '../../ground/tables/orders';
+import { affiliates } from '../../ground/tables/people';
+import { memberships } from '../../ground/tables/terms';
+import { lastClicks, payeeTotals } from '../../ground/tables/totals';
+import { visits } from '../../ground/tables/visits';
 import { theProgramme } from '../../registers/programme/record';
 import { owesAcceptance } from '../../setup/policy/service';
 import { setsInUse, theTerms } from '../../setup/terms/store';

@@ -4,7 +4,7 @@ import type { listSegments as List, saveSegment as Save } from '../../../contrac
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
-import { segments } from '../../ground/tables';
+import { segments } from '../../ground/tables/roster';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { countOf, readColumns } from './roster';

@@ -5,16 +5,12 @@ import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
-import {
-  affiliates,
-  applications,
-  approvals,
-  commissions,
-  messages,
-  orders,
-  products,
-  refunds,
-} from '../../ground/tables';
+import { applications } from '../../ground/tables/applications';
+import { products } from '../../ground/tables/catalogue';
+import { commissions } from '../../ground/tables/ledger';
+import { orders, refunds } from '../../ground/tables/orders';
+import { messages } from '../../ground/tables/outbox';
+import { affiliates, approvals } from '../../ground/tables/people';
 import { balancesOf, lastCommissionsOf } from '../../ledger/service';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';

@@ -1,7 +1,7 @@
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp } from '../../ground/db/prepared';
-import { audit } from '../../ground/tables';
+import { audit } from '../../ground/tables/access';
 
 const entries = perApp((app) => insertion(app, audit));
 

@@ -3,7 +3,8 @@ import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
 import { hash } from '../../ground/seal';
-import { affiliates, invitations, staff } from '../../ground/tables';
+import { invitations, staff } from '../../ground/tables/access';
+import { affiliates } from '../../ground/tables/people';
 import { record } from './audit';
 import { endSessionsOf, type SessionKind } from './session';
 

@@ -3,7 +3,8 @@ import { and, eq, lt, or } from 'drizzle-orm';
 import type { Request, Response } from 'express';
 import type { App } from '../../ground/context';
 import { hash } from '../../ground/seal';
-import { affiliates, sessions, staff } from '../../ground/tables';
+import { sessions, staff } from '../../ground/tables/access';
+import { affiliates } from '../../ground/tables/people';
 
 export type SessionKind = 'staff' | 'affiliate';
 const cookieNames: Record<SessionKind, string> = { staff: 'gravenel_desk', affiliate: 'gravenel_portal' };

@@ -2,7 +2,7 @@ import { desc, eq } from 'drizzle-orm';
 import { formatMoment } from '../../../core/calendar/format';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
-import { audit } from '../../ground/tables';
+import { audit } from '../../ground/tables/access';
 import { theProgramme } from '../programme/record';
 import { namesOf } from './names';
 

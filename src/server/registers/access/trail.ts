@@ -1,7 +1,7 @@
 import { and, sql, type SQL } from 'drizzle-orm';
 import type { App } from '../../ground/context';
 import { afterCursor, cut, inOrder } from '../../ground/db/page';
-import { audit } from '../../ground/tables';
+import { audit } from '../../ground/tables/access';
 import { namesOf } from './names';
 
 const usual = 50;

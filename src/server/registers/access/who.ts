@@ -4,7 +4,7 @@ import type { AnyEndpoint, Role } from '../../../contract/endpoint';
 import type { Actor, App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { affiliates } from '../../ground/tables';
+import { affiliates } from '../../ground/tables/people';
 import { record } from './audit';
 import { affiliateOf, staffOf } from './session';
 

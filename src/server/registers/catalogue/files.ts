@@ -8,7 +8,7 @@ import { newId } from '../../ground/db/ids';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
 import { hash } from '../../ground/seal';
-import { files } from '../../ground/tables';
+import { files } from '../../ground/tables/catalogue';
 import { record } from '../access/audit';
 import { detailsOf } from './details';
 import { pictureOf } from './picture';

@@ -3,7 +3,7 @@ import type { ProductOut } from '../../../contract/setup/products';
 import { formatMoment } from '../../../core/calendar/format';
 import { type App } from '../../ground/context';
 import { reach } from '../../ground/http/reach';
-import { pageChecks, products } from '../../ground/tables';
+import { pageChecks, products } from '../../ground/tables/catalogue';
 import { theProgramme } from '../programme/record';
 import { detailsOf } from './details';
 import type { ProductRecord } from './store';

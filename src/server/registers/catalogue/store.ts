@@ -3,7 +3,7 @@ import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp, rowsBy } from '../../ground/db/prepared';
-import { products } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
 
 export type ProductRecord = typeof products.$inferSelect;
 /** A product as it is kept in memory: how often it was sold changes with every sale, and is read anew. */

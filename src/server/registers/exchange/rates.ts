@@ -4,7 +4,7 @@ import { isCurrency } from '../../../core/money/currency';
 import { formatRate } from '../../../core/terms/present';
 import { type Actor, type App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
-import { rateDays } from '../../ground/tables';
+import { rateDays } from '../../ground/tables/exchange';
 import { record } from '../access/audit';
 import { theProgramme } from '../programme/record';
 

@@ -1,7 +1,8 @@
 import { and, asc, eq, isNotNull, lte } from 'drizzle-orm';
 import { type App } from '../../ground/context';
 import { MailRefused } from '../../ground/ports';
-import { affiliates, messages } from '../../ground/tables';
+import { messages } from '../../ground/tables/outbox';
+import { affiliates } from '../../ground/tables/people';
 import { newPasswordLink } from '../access/links';
 import { theProgramme } from '../programme/record';
 

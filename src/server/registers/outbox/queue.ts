@@ -2,7 +2,7 @@ import { and, eq, gte, inArray, sql } from 'drizzle-orm';
 import type { App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp } from '../../ground/db/prepared';
-import { messages } from '../../ground/tables';
+import { messages } from '../../ground/tables/outbox';
 
 /** A text, or one that a link to set a password goes into: what stands before it and after it. */
 export type Body = string | readonly [before: string, after: string];

@@ -1,6 +1,6 @@
 import { and, eq, gt, isNull, lte, or } from 'drizzle-orm';
 import type { App } from '../../ground/context';
-import { approvals } from '../../ground/tables';
+import { approvals } from '../../ground/tables/people';
 
 /** True if an affiliate is let in for a product now, by itself or with the whole programme. */
 export function approvedNow(app: App, affiliate: string, product: string): boolean {

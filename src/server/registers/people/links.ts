@@ -2,7 +2,7 @@ import { and, eq, isNull } from 'drizzle-orm';
 import type { App } from '../../ground/context';
 import { randomText } from '../../ground/db/ids';
 import { perApp } from '../../ground/db/prepared';
-import { affiliates, approvals } from '../../ground/tables';
+import { affiliates, approvals } from '../../ground/tables/people';
 
 /** Gives an affiliate its tracking link for a product, if it has none. */
 export function giveLink(app: App, affiliate: string, product: string): void {

@@ -1,6 +1,6 @@
 import { eq, inArray } from 'drizzle-orm';
 import type { App } from '../../ground/context';
-import { affiliates } from '../../ground/tables';
+import { affiliates } from '../../ground/tables/people';
 
 /** Names of affiliates by id; those that do not exist are left out. */
 export function affiliateNames(app: App, ids: Iterable<string>): Map<string, string> {

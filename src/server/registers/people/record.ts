@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm';
 import { transferText } from '../../../core/payouts/characters';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
-import { affiliates } from '../../ground/tables';
+import { affiliates } from '../../ground/tables/people';
 
 export type AffiliateRecord = typeof affiliates.$inferSelect;
 

@@ -3,7 +3,7 @@ import { cached } from '../../ground/cache';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { type BankPort, type RegistryPort } from '../../ground/ports';
-import { programme } from '../../ground/tables';
+import { programme } from '../../ground/tables/programme';
 
 export type Programme = typeof programme.$inferSelect;
 

@@ -6,7 +6,7 @@ import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { paymentItems, payments, runs } from '../../ground/tables';
+import { paymentItems, payments, runs } from '../../ground/tables/runs';
 import { postEntry } from '../../ledger/journal';
 import { record } from '../../registers/access/audit';
 import { theProgramme } from '../../registers/programme/record';

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { dayOf } from '../../../core/calendar/zone';
 import { type App } from '../../ground/context';
-import { payments, runs } from '../../ground/tables';
+import { payments, runs } from '../../ground/tables/runs';
 import { theProgramme } from '../../registers/programme/record';
 import { faultOfPain001, writePain001, type TransferFile } from '../bank/pain001';
 import { runById, someRuns, type RunRecord } from './runs';

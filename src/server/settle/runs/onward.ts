@@ -4,7 +4,7 @@ import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
 import { turn } from '../../ground/http/turns';
-import { runs } from '../../ground/tables';
+import { runs } from '../../ground/tables/runs';
 import { giveBackSome, isComplete, setBack, takeSome, type Awaited } from './approve';
 import { aTurn, type Enough } from './enough';
 import { runReadings } from './readings';

@@ -2,7 +2,7 @@ import { and, gte, sql } from 'drizzle-orm';
 import { planRun, type PayeeBalance, type RunPlan } from '../../../core/payouts/plan';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
-import { commissions } from '../../ground/tables';
+import { commissions } from '../../ground/tables/ledger';
 import { detailsComplete } from '../../registers/people/record';
 import { payWaitsFor } from '../../setup/policy/service';
 import type { RunRecord } from './runs';

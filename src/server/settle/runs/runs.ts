@@ -5,7 +5,7 @@ import { mayGo, runStateWords, type RunState } from '../../../core/payouts/plan'
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
-import { runs } from '../../ground/tables';
+import { runs } from '../../ground/tables/runs';
 import { record } from '../../registers/access/audit';
 import { theProgramme } from '../../registers/programme/record';
 

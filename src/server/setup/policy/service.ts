@@ -25,8 +25,9 @@ import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp } from '../../ground/db/prepared';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
-import { acceptances, affiliates, applications, policies, programme } from '../../ground/tables';
-import { missingForLive } from '../../lookback/today/missing';
+import { affiliates } from '../../ground/tables/people';
+import { acceptances, policies } from '../../ground/tables/policy';
+import { programme } from '../../ground/tables/programme';
 import { difference, record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { stale } from '../../registers/access/stale';
@@ -37,7 +38,7 @@ import { filled, liveValues, type Reader } from '../terms/live';
 
 export type PolicyRecord = typeof policies.$inferSelect;
 
-const latest = (app: App) =>
+export const latest = (app: App) =>
   app.db
     .select()
     .from(policies)
@@ -184,7 +185,6 @@ export function listPolicies(app: App): ReplyOf<typeof List> {
       .orderBy(desc(policies.number))
       .all()
       .map((r) => facts(app, r)),
-    missing: missingForLive(app),
     live: liveValues(app),
     kinds: partnerKindList,
   };
@@ -389,24 +389,6 @@ export function ownAcceptance(app: App, affiliate: string): { number: number; at
           .get()?.at ?? null,
     }
   );
-}
-
-/** What was ticked in an application counts now that the person has shown, by a link that came to its address, that the address is its own. */
-export function acceptTicked(app: App, affiliate: string): void {
-  const row = latest(app);
-  if (!row) return;
-  const ticked = app.db
-    .select({ id: applications.id })
-    .from(applications)
-    .where(and(eq(applications.affiliate, affiliate), eq(applications.policy, row.number)))
-    .limit(1)
-    .get();
-  if (!ticked) return;
-  noteAcceptance(app, affiliate);
-  record(app, { kind: 'affiliate', id: affiliate }, 'policy-accepted', row.id, null, {
-    number: row.number,
-    affiliate,
-  });
 }
 
 /** Writes that an affiliate has accepted the newest version, if there is one. Call where it is known to be that person. */

@@ -6,7 +6,7 @@ import { mulDiv } from '../../../core/money/rounding';
 import { shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { amountsOf } from '../../../core/terms/resolve';
 import { type App } from '../../ground/context';
-import { funnels, funnelSteps } from '../../ground/tables';
+import { funnels, funnelSteps } from '../../ground/tables/products';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { clicksSince, discountsSince, ordersSince, refundsOf, stepSums } from '../../totals/products';

@@ -2,8 +2,6 @@ import type { Express } from 'express';
 import * as contract from '../../../contract/setup/settings';
 import { type App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
-import { moveClock, readClock } from '../../jobs/clock';
-import { outside } from '../../jobs/outside';
 import { checkStrength, hashPasswordSync } from '../../registers/access/passwords';
 import { dropLogo, setLogo } from '../../registers/catalogue/files';
 import { listExchange, setExchange } from '../../registers/exchange/rates';
@@ -11,7 +9,6 @@ import { theProgramme } from '../../registers/programme/record';
 import {
   addStaff,
   editStaff,
-  listAudit,
   listStaff,
   readSettings,
   saveBuyerContacts,
@@ -57,12 +54,4 @@ export function staffRoutes(server: Express, app: App): void {
     return addStaff(app, actor, body, hashPasswordSync(body.password));
   });
   serve(server, app, contract.editStaff, ({ actor, params, body }) => editStaff(app, actor, params.id, body));
-  serve(server, app, contract.listAudit, ({ query }) => listAudit(app, query));
-  serve(server, app, contract.readClock, () => readClock(app));
-  serve(server, app, contract.moveClock, ({ actor, body }) => {
-    const moved = moveClock(app, actor, body.by);
-    // answers come with the clock: looked for once what was moved is on disk
-    setImmediate(() => void outside(app, true));
-    return moved;
-  });
 }

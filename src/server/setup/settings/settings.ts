@@ -17,20 +17,20 @@ import { transferText } from '../../../core/payouts/characters';
 import { emailKey } from '../../../core/recruiting/evidence';
 import { categories } from '../../../core/recruiting/kinds';
 import { fillIn, sentencesIn } from '../../../core/text/live';
+import { announcement } from '../../ground/announce';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
-import { audit, programme, staff } from '../../ground/tables';
+import { staff } from '../../ground/tables/access';
+import { programme } from '../../ground/tables/programme';
 import { difference, record } from '../../registers/access/audit';
-import { namesOf, subjectsOf } from '../../registers/access/names';
+import { namesOf } from '../../registers/access/names';
 import { endSessionsOf } from '../../registers/access/session';
 import { stale } from '../../registers/access/stale';
-import { pageOfAudit } from '../../registers/access/trail';
 import { logoAddress } from '../../registers/catalogue/files';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme, type Programme } from '../../registers/programme/record';
-import { approvalChanged } from '../../settle/runs/runs';
 import { liveValues } from '../terms/live';
 import { readMonths, refuseWorst } from '../terms/referrals';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
@@ -267,10 +267,13 @@ export function saveMoney(app: App, actor: Actor, role: Role | null, input: Body
   return readSettings(app);
 }
 
+/** The sum above which a second person approves was changed, minor units of base; null = never. */
+export const approvalSumChanged = announcement<number | null>();
+
 /** A change of the second approval is told to every owner: it is what keeps one person from paying alone. */
 function tellOfApproval(app: App, actor: Actor, from: number | null, to: number | null): void {
   const { base, name } = theProgramme(app);
-  approvalChanged(app, to);
+  approvalSumChanged.tell(app, to);
   const say = (amount: number | null) =>
     amount === null ? 'never' : `above ${formatMoney({ amount, currency: base })}`;
   const by = namesOf(app, [actor.id])(actor.id);
@@ -354,17 +357,4 @@ export function editStaff(
     { role: input.role, active: input.active },
   );
   return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
-}
-
-export function listAudit(app: App, filter: { subject?: string; after?: string; limit?: number }) {
-  const { rows, next } = pageOfAudit(
-    app,
-    filter.subject ? eq(audit.subject, filter.subject) : undefined,
-    filter,
-  );
-  const subject = subjectsOf(
-    app,
-    rows.map((r) => r.subject),
-  );
-  return { next, rows: rows.map((r) => ({ ...r, subject: subject(r.subject) })) };
 }

@@ -3,7 +3,7 @@ import { cellOf } from '../../../core/terms/cell';
 import type { TermsData } from '../../../core/terms/draft';
 import { termsAt } from '../../../core/terms/members';
 import { type App } from '../../ground/context';
-import { affiliates } from '../../ground/tables';
+import { affiliates } from '../../ground/tables/people';
 import { productsInUse } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { firstEvent } from './service';

@@ -8,7 +8,7 @@ import type { TermsData } from '../../../core/terms/draft';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { invalid } from '../../ground/http/problem';
-import { funnels, funnelSteps } from '../../ground/tables';
+import { funnels, funnelSteps } from '../../ground/tables/products';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productById, productsInUse } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';

@@ -1,6 +1,7 @@
 import { and, eq, isNull, or } from 'drizzle-orm';
 import { type App } from '../../ground/context';
-import { approvals, links, products } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { approvals, links } from '../../ground/tables/people';
 import { detailsOf } from '../../registers/catalogue/details';
 import { priceNow } from '../../registers/catalogue/price';
 import { linkAddress } from '../../registers/people/links';

@@ -1,63 +1,30 @@
 import { eq } from 'drizzle-orm';
 import type { RehearsalOut } from '../../../contract/setup/rate-book';
 import { addDays, dayOf, isDay } from '../../../core/calendar/zone';
-import { asIfAlways, type Change } from '../../../core/terms/draft';
+import { asIfAlways } from '../../../core/terms/draft';
 import { isLocked, termsAt } from '../../../core/terms/members';
 import { presentLines } from '../../../core/terms/present';
 import type { Difference, RehearsalResult } from '../../../core/terms/rehearse';
 import { resolveWithWorking } from '../../../core/terms/resolve';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
-import { perApp } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
-import { drafts, orderLines, orders, products, rehearsals } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { orderLines, orders } from '../../ground/tables/orders';
+import { rehearsals } from '../../ground/tables/terms';
 import { affiliateNames } from '../../registers/people/names';
 import { theProgramme } from '../../registers/programme/record';
 import { datedChanges, openDraft } from './drafts';
+import {
+  mostListed,
+  running,
+  showRehearsal,
+  type Kept,
+  type RehearsalRecord,
+  type Result,
+} from './rehearsal-view';
 import { latestOrders } from './replay';
 import { indexed, theTerms } from './store';
-
-type RehearsalRecord = typeof rehearsals.$inferSelect;
-type Result = NonNullable<RehearsalOut['result']>;
-
-/** What is kept of a rehearsal: its result in words, and the changes it was run under. */
-interface Kept {
-  result: Result;
-  changes: Change[];
-}
-
-interface Running {
-  done: number;
-  total: number;
-  cancel: () => void;
-}
-const running = perApp(() => new Map<string, Running>());
-
-const mostListed = 200;
-
-export function showRehearsal(app: App, row: RehearsalRecord): RehearsalOut {
-  const now = running(app).get(row.id);
-  const draft = app.db
-    .select({ version: drafts.version, state: drafts.state })
-    .from(drafts)
-    .where(eq(drafts.id, row.draft))
-    .get();
-  // what was running when the server stopped is running nowhere now
-  const state = row.state === 'running' && !now ? 'failed' : row.state;
-  return {
-    id: row.id,
-    draft: row.draft,
-    outdated: draft?.state === 'open' && draft.version !== row.draftVersion,
-    at: row.at,
-    from: row.from,
-    to: row.to,
-    state,
-    done: now?.done ?? row.done,
-    total: now?.total ?? row.total,
-    tookMs: row.tookMs,
-    result: state === 'done' ? (row.result as Kept).result : null,
-  };
-}
 
 function find(app: App, id: string): RehearsalRecord {
   const row = app.db.select().from(rehearsals).where(eq(rehearsals.id, id)).get();

@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import type { RehearsalResult } from '../../../core/terms/rehearse';
-import type { Sqlite } from '../../ground/db/open';
+import { type Sqlite } from '../../ground/db/sqlite';
 import type { RehearserPort } from '../../ground/ports';
 import { replay } from './replay';
 

@@ -1,5 +1,5 @@
 import { rehearsal, type PastLine, type PastOrder, type RehearsalResult } from '../../../core/terms/rehearse';
-import type { Sqlite } from '../../ground/db/open';
+import { type Sqlite } from '../../ground/db/sqlite';
 import type { RehearsalJob } from '../../ground/ports';
 import { indexed } from './store';
 

@@ -19,7 +19,7 @@ import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem } from '../../ground/http/problem';
-import { rates } from '../../ground/tables';
+import { rates } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { theProgramme } from '../../registers/programme/record';
 import { refuseCut } from './cuts';

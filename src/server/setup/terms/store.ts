@@ -6,7 +6,7 @@ import type { Rate } from '../../../core/terms/rate';
 import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
-import { locks, pauses, rates, sets, tagOrders } from '../../ground/tables';
+import { locks, pauses, rates, sets, tagOrders } from '../../ground/tables/terms';
 
 export type RateRecord = typeof rates.$inferSelect;
 export type SetRecord = typeof sets.$inferSelect;

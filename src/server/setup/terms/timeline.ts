@@ -8,7 +8,7 @@ import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { readCursor } from '../../ground/db/page';
 import { Problem } from '../../ground/http/problem';
-import { coOwners, locks, pauses, rates, referrals, tagOrders } from '../../ground/tables';
+import { coOwners, locks, pauses, rates, referrals, tagOrders } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { theProgramme } from '../../registers/programme/record';

@@ -1,6 +1,8 @@
 import type { Event, Rate, What } from '../../../core/terms/rate';
 import type { App } from '../../ground/context';
-import { funnelSteps, products, sets } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { funnelSteps } from '../../ground/tables/products';
+import { sets } from '../../ground/tables/terms';
 import { affiliateNames } from '../../registers/people/names';
 
 export const eventWords: Record<Event, string> = {

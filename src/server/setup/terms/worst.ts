@@ -4,7 +4,7 @@ import { formatPercent, whole } from '../../../core/money/percent';
 import { describeRate, type Event, type Rate } from '../../../core/terms/rate';
 import { worstCase, type Referral, type WorstCase } from '../../../core/terms/shares';
 import { type App } from '../../ground/context';
-import { referrals } from '../../ground/tables';
+import { referrals } from '../../ground/tables/terms';
 import { detailsOf } from '../../registers/catalogue/details';
 import type { ProductRecord } from '../../registers/catalogue/store';
 import { rateOn } from '../../registers/exchange/rates';

@@ -1,19 +1,20 @@
 import { and, eq, inArray, ne } from 'drizzle-orm';
 import { addZonedDays } from '../../../core/calendar/zone';
 import { clearingMoment, takenBack } from '../../../core/ledger/commission';
-import { sharesOf, sharesOnRest, type Share } from '../../../core/terms/shares';
+import { sharesOf, sharesOnRest } from '../../../core/terms/shares';
 import { type Actor, type App } from '../../ground/context';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
-import { affiliates, commissions, shareLines } from '../../ground/tables';
+import { shareLines } from '../../ground/tables/crediting';
+import { commissions } from '../../ground/tables/ledger';
+import { affiliates } from '../../ground/tables/people';
 import { grantCommission, reverseCommission } from '../../ledger/journal';
-import { shareNames } from '../../ledger/share-names';
+import { shareNames, type ShareKind } from '../../ledger/share-names';
 import { theProgramme } from '../../registers/programme/record';
 import { ownersAt } from '../../setup/terms/coowners';
 import { referralAt } from '../../setup/terms/referrals';
 
 type ShareRow = typeof shareLines.$inferSelect;
 type CommissionRow = typeof commissions.$inferSelect;
-export type ShareKind = Share['kind'];
 const statements = perApp((app) => ({
   state: rowsBy(app, affiliates, ['id'], { only: ['state'] }),
   line: insertion(app, shareLines),

@@ -5,13 +5,14 @@ import type { readOrder } from '../../../contract/track/tracking';
 import { formatPercent } from '../../../core/money/percent';
 import { presentShare } from '../../../core/terms/present';
 import { type App } from '../../ground/context';
-import { orderLines, products, type orders } from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { orderLines, type orders } from '../../ground/tables/orders';
 import type { CommissionRecord } from '../../ledger/journal';
 import { lifeOf } from '../../ledger/service';
-import { shareNames } from '../../ledger/share-names';
+import { shareNames, type ShareKind } from '../../ledger/share-names';
 import { namesOf } from '../../registers/access/names';
 import { theProgramme } from '../../registers/programme/record';
-import { shareLinesOf, sharesIn, type ShareKind } from './shares';
+import { shareLinesOf, sharesIn } from './shares';
 
 type OrderRecord = typeof orders.$inferSelect;
 

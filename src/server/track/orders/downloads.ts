@@ -8,7 +8,7 @@ import { escapeHtml, sizeInWords } from '../../../core/text/plain';
 import { type App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { plainPage } from '../../ground/http/plain';
-import { orderLines, orders } from '../../ground/tables';
+import { orderLines, orders } from '../../ground/tables/orders';
 import { deliversFile, detailsOf } from '../../registers/catalogue/details';
 import { contentOf, fileOf } from '../../registers/catalogue/files';
 import { keptProducts, productById } from '../../registers/catalogue/store';

@@ -9,16 +9,11 @@ import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
 import { RowTexts } from '../../ground/db/texts';
 import { Problem, refuse } from '../../ground/http/problem';
-import {
-  affiliates,
-  commissions,
-  orderLines,
-  orders,
-  products,
-  refunds,
-  reports,
-  subscriptions,
-} from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { commissions } from '../../ground/tables/ledger';
+import { orderLines, orders, refunds, subscriptions } from '../../ground/tables/orders';
+import { affiliates } from '../../ground/tables/people';
+import { reports } from '../../ground/tables/reports';
 import { lifeOf } from '../../ledger/service';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';

@@ -4,7 +4,8 @@ import type { LeadReport, RenewalReport } from '../../../contract/track/tracking
 import { dayOf } from '../../../core/calendar/zone';
 import { type App } from '../../ground/context';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
-import { affiliates, orders } from '../../ground/tables';
+import { orders } from '../../ground/tables/orders';
+import { affiliates } from '../../ground/tables/people';
 import { productByCode } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { takeOrder, type Settled, type Taken } from './intake';

@@ -8,7 +8,7 @@ import { newId } from '../../ground/db/ids';
 import { afterCursor, cut, inOrder } from '../../ground/db/page';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { orders, pictured } from '../../ground/tables';
+import { orders, pictured } from '../../ground/tables/orders';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { detailsOf } from '../../registers/catalogue/details';

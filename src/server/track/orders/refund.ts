@@ -8,15 +8,9 @@ import { amountsOnRest } from '../../../core/terms/earned';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
-import {
-  commissions,
-  orderLines,
-  orders,
-  pictured,
-  products,
-  refunds,
-  type RefundWorking,
-} from '../../ground/tables';
+import { products } from '../../ground/tables/catalogue';
+import { commissions } from '../../ground/tables/ledger';
+import { orderLines, orders, pictured, refunds, type RefundWorking } from '../../ground/tables/orders';
 import { reverseCommission } from '../../ledger/journal';
 import { theProgramme } from '../../registers/programme/record';
 import { reverseShares } from '../crediting/shares';

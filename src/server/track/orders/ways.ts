@@ -4,7 +4,7 @@ import { commissionableValue } from '../../../core/terms/resolve';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { orders, pictured } from '../../ground/tables';
+import { orders, pictured } from '../../ground/tables/orders';
 import type { NormalOrder } from './normalise';
 
 type OrderRecord = typeof orders.$inferSelect;

@@ -4,7 +4,8 @@ import { millisecondsInDay } from '../../../core/calendar/zone';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp } from '../../ground/db/prepared';
-import { pictured, reports } from '../../ground/tables';
+import { pictured } from '../../ground/tables/orders';
+import { reports } from '../../ground/tables/reports';
 import { theProgramme } from '../../registers/programme/record';
 import type { Way } from '../orders/intake';
 

@@ -19,7 +19,9 @@ import { Problem, problemFrom } from '../../ground/http/problem';
 import { Throttle } from '../../ground/http/throttle';
 import { validate } from '../../ground/http/validate';
 import { hash } from '../../ground/seal';
-import { keys, orders, seenMessages } from '../../ground/tables';
+import { keys } from '../../ground/tables/connection';
+import { orders } from '../../ground/tables/orders';
+import { seenMessages } from '../../ground/tables/reports';
 import { readCookie } from '../../registers/access/session';
 import { takeOrder, type Taken } from '../orders/intake';
 import { normaliseOrder } from '../orders/normalise';
@@ -27,9 +29,9 @@ import { takeLead, takeRenewal } from '../orders/payments';
 import { takePicture } from '../orders/pictured';
 import { takeRefund } from '../orders/refund';
 import { picturedAs } from '../orders/ways';
+import { quote } from '../quotes/quotes';
 import { visitorCookie } from '../visits/visits';
 import { keptUnsigned, log, logCounted, type LogRow } from './log';
-import { quote } from './quotes';
 import { checkHeaders, checkSignature } from './signature';
 
 const statements = perApp((app) => ({

@@ -3,7 +3,7 @@ import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { keys } from '../../ground/tables';
+import { keys } from '../../ground/tables/connection';
 
 const drift = 5 * 60_000;
 

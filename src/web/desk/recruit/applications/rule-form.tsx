@@ -7,7 +7,7 @@ import { Refused } from '../../../kit/api';
 import { shown, useBegun, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
-import type { Rule } from './rules';
+import { type Rule } from './rule';
 
 type Conditions = Rule['conditions'];
 type Outcome = Rule['outcome'];

@@ -2,7 +2,6 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import type { ReplyOf } from '../../../../contract/endpoint';
 import {
   createRule,
   editRule,
@@ -17,11 +16,9 @@ import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { Empty, Failed, Heading, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
+import { type Rule } from './rule';
 import { RuleForm } from './rule-form';
 import { rehearsalKey, RuleRehearsal } from './rule-rehearsal';
-
-type Rules = ReplyOf<typeof listRules>;
-export type Rule = Rules['rules'][number];
 
 /** Screening rules in order, each a sentence; and what they would have done with the past. */
 export default function RulesPage() {

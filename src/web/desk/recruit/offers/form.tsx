@@ -7,7 +7,7 @@ import { shown, useBegun, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
-import type { Offer } from './offers';
+import { type Offer } from './offer';
 
 const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
 

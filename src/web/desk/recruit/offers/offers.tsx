@@ -2,7 +2,6 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import type { ReplyOf } from '../../../../contract/endpoint';
 import {
   answerReviewer,
   compareOffer,
@@ -26,8 +25,8 @@ import { Day, Moment, Money, Share } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { OfferForm } from './form';
 import { Notices } from './notices';
+import { type Offer } from './offer';
 
-export type Offer = ReplyOf<typeof listOffers>['rows'][number];
 const entryWords = {
   none: 'not submitted',
   submitted: 'with the reviewer',

@@ -20,6 +20,7 @@ import { PolicyChanges, PolicySections } from '../../../kit/policy';
 import { State } from '../../../kit/state';
 import { Day, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
+import { BeforeLive } from './before-live';
 import { PolicyForm } from './form';
 
 type Version = ReplyOf<typeof listPolicies>['rows'][number];
@@ -144,20 +145,7 @@ export default function Policy() {
               </li>
             ))}
           </ul>
-          {list.data.missing.length > 0 && (
-            <section className="mt-5" aria-label="Missing before going live">
-              <h2>Before going live</h2>
-              <ol className="mt-1">
-                {list.data.missing.map((m, i) => (
-                  <li key={m.text} className="border-b border-dotted border-rule py-1">
-                    <Link className="link" to={m.to}>
-                      {i + 1}. {m.text}
-                    </Link>
-                  </li>
-                ))}
-              </ol>
-            </section>
-          )}
+          <BeforeLive />
         </section>
         <section
           className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]"

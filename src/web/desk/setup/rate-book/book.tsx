@@ -20,6 +20,7 @@ import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { SearchField } from '../../../kit/search';
 import { useMay } from '../../roles';
+import { columnKey, rowKey, type At } from './cells';
 import { DraftBar, useDraftOfTerms, type DraftAct } from './draft';
 import { useEstimate } from './estimate';
 import { Grid, rowName } from './grid';
@@ -32,14 +33,6 @@ const events = [
   ['lead', 'a lead'],
   ['click', 'a click'],
 ] as const;
-
-/** Where somebody stands in the book: a row and a column by their keys, so that they are found again when the book changes. */
-export interface At {
-  row: string;
-  column: string;
-}
-export const rowKey = (r: Pick<RateBookOut['rows'][number], 'of' | 'id'>) => `${r.of}:${r.id}`;
-export const columnKey = (c: Pick<RateBookOut['columns'][number], 'of' | 'id'>) => `${c.of}:${c.id}`;
 
 /** The book without the tags that no rate is for: they say nothing but what everybody earns. */
 function withoutIdleTags(book: RateBookOut): { book: RateBookOut; hidden: number } {

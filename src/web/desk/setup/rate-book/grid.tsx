@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { RateBookOut } from '../../../../contract/setup/rate-book';
 import { useProgramme } from '../../../kit/programme';
 import { Code } from '../../../kit/text';
-import { columnKey, rowKey, type At } from './book';
+import { columnKey, rowKey, type At } from './cells';
 
 type Cell = RateBookOut['rows'][number]['cells'][number];
 const kindHeads: Record<string, string> = {

@@ -1,4 +1,4 @@
-import { listAudit } from '../../../../contract/setup/settings';
+import { listAudit } from '../../../../contract/lookback/audit';
 import { Button } from '../../../kit/button';
 import { useList } from '../../../kit/lists';
 import { Failed } from '../../../kit/place';

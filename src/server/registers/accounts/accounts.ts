@@ -2,12 +2,13 @@ import { and, eq } from 'drizzle-orm';
 import { emailKey } from '../../../core/recruiting/evidence';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
-import { affiliates, staff } from '../../ground/tables';
+import { staff } from '../../ground/tables/access';
+import { affiliates } from '../../ground/tables/people';
+import { personOfLink, putPassword } from '../access/links';
+import { checkStrength, hashPassword } from '../access/passwords';
+import type { SessionKind } from '../access/session';
 import { queue, writtenLately } from '../outbox/queue';
 import { theProgramme } from '../programme/record';
-import { personOfLink, putPassword } from './links';
-import { checkStrength, hashPassword } from './passwords';
-import type { SessionKind } from './session';
 import { askAgain } from './signin';
 
 interface Person {

@@ -6,8 +6,8 @@ import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
 import { Throttle } from '../../ground/http/throttle';
-import { fits } from './passwords';
-import { readCookie, type SessionKind } from './session';
+import { fits } from '../access/passwords';
+import { readCookie, type SessionKind } from '../access/session';
 
 const most = { account: 6, device: 6, address: 40 };
 const throttles = perApp(() => ({

@@ -1,0 +1,14 @@
+import { sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { id, moment, version } from './columns';
+
+export const templates = sqliteTable('templates', {
+  id: id(),
+  use: text('use', { enum: ['message', 'invite'] }).notNull(),
+  name: text('name').notNull(),
+  subject: text('subject').notNull(),
+  body: text('body').notNull(),
+  by: text('by').notNull(),
+  createdAt: moment('created_at').notNull(),
+  removedAt: moment('removed_at'),
+  version: version(),
+});

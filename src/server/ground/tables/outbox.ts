@@ -1,0 +1,40 @@
+import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { id, moment } from './columns';
+
+/** Outbox and record of every message. */
+export const messages = sqliteTable(
+  'messages',
+  {
+    id: id(),
+    at: moment('at').notNull(),
+    to: text('to_address').notNull(),
+    affiliate: text('affiliate'),
+    kind: text('kind').notNull(),
+    subject: text('subject').notNull(),
+    body: text('body').notNull(),
+    state: text('state', { enum: ['waiting', 'sent', 'bounced'] })
+      .notNull()
+      .default('waiting'),
+    fault: text('fault'),
+    /** machine time from which it may leave: the time for taking a decision back */
+    leavesAt: moment('leaves_at').notNull(),
+    subjectOf: text('subject_of'),
+    /** where in the body a link to set a password goes when it leaves; null = nowhere. A number, so that no word of the body can ask for one */
+    linkAt: integer('link_at'),
+    /** whose password the link sets, and how long it is good, where that is not the welcome of the affiliate it is sent to */
+    link: text('link', { mode: 'json' }).$type<{
+      kind: 'staff' | 'affiliate';
+      person: string;
+      use: 'welcome' | 'forgotten';
+    } | null>(),
+    /** tries that failed for now, and the machine time of the first */
+    tries: integer('tries').notNull().default(0),
+    triedAt: moment('tried_at'),
+  },
+  (t) => [
+    index('messages_state').on(t.state, t.leavesAt),
+    index('messages_subject').on(t.subjectOf),
+    index('messages_to').on(t.to, t.at),
+    index('messages_affiliate').on(t.affiliate, t.at),
+  ],
+);

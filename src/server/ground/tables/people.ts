@@ -1,0 +1,84 @@
+import { sql } from 'drizzle-orm';
+import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { products } from './catalogue';
+import { id, moment, version } from './columns';
+
+export const affiliates = sqliteTable(
+  'affiliates',
+  {
+    id: id(),
+    handle: text('handle').notNull().unique(),
+    name: text('name').notNull(),
+    email: text('email').notNull(),
+    emailKey: text('email_key').notNull().unique(),
+    country: text('country').notNull(),
+    address: text('address').notNull().default(''),
+    /** the address as it is compared; null until it was looked at */
+    addressKey: text('address_key'),
+    sites: text('sites', { mode: 'json' }).$type<string[]>().notNull(),
+    audience: text('audience').notNull().default(''),
+    state: text('state', { enum: ['applied', 'active', 'paused', 'ended', 'blocked'] })
+      .notNull()
+      .default('applied'),
+    timing: text('timing', { enum: ['at-sale', 'after-hold'] })
+      .notNull()
+      .default('after-hold'),
+    password: text('password'),
+    payeeHolder: text('payee_holder').notNull().default(''),
+    payeeIban: text('payee_iban').notNull().default(''),
+    payeeAddress: text('payee_address').notNull().default(''),
+    createdAt: moment('created_at').notNull(),
+    joinedAt: moment('joined_at'),
+    version: version(),
+    /** false for a partner in a product who promotes nothing; who brought an applicant in, until it joins */
+    promotes: integer('promotes', { mode: 'boolean' }).notNull().default(true),
+    broughtBy: text('brought_by'),
+    /** kind of partner; who of the staff looks after it; false: wants no newsletters; what its mailbox last said where a message bounced */
+    kind: text('kind').notNull().default(''),
+    lookedAfter: text('looked_after'),
+    newsletters: integer('newsletters', { mode: 'boolean' }).notNull().default(true),
+    mailFault: text('mail_fault'),
+    /** paused because it has not accepted the policy: it resumes by accepting */
+    pausedFor: text('paused_for'),
+  },
+  (t) => [
+    index('affiliates_iban')
+      .on(t.payeeIban)
+      .where(sql`${t.payeeIban} <> ''`),
+    index('affiliates_address').on(t.addressKey),
+    index('affiliates_state').on(t.state, t.id),
+    index('affiliates_name').on(t.name, t.id),
+    index('affiliates_created').on(t.createdAt, t.id),
+  ],
+);
+
+/** What an affiliate may promote; product null = everything. Dated, so that a late report is judged by its day. */
+export const approvals = sqliteTable(
+  'approvals',
+  {
+    id: id(),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    product: text('product').references(() => products.id),
+    timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull(),
+    from: moment('valid_from').notNull(),
+    until: moment('valid_until'),
+  },
+  (t) => [index('approvals_affiliate').on(t.affiliate)],
+);
+
+export const links = sqliteTable(
+  'links',
+  {
+    code: text('code').primaryKey(),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    product: text('product')
+      .notNull()
+      .references(() => products.id),
+    createdAt: moment('created_at').notNull(),
+  },
+  (t) => [uniqueIndex('links_pair').on(t.affiliate, t.product)],
+);

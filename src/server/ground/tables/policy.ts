@@ -1,0 +1,33 @@
+import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { type PolicyContent } from '../../../core/recruiting/policy';
+import { id, moment, version } from './columns';
+import { affiliates } from './people';
+
+/** Versions of the policy; one draft at the most. */
+export const policies = sqliteTable('policies', {
+  id: id(),
+  number: integer('number').notNull().unique(),
+  state: text('state', { enum: ['draft', 'published'] }).notNull(),
+  content: text('content', { mode: 'json' }).$type<PolicyContent>().notNull(),
+  createdAt: moment('created_at').notNull(),
+  by: text('by').notNull(),
+  publishedAt: moment('published_at'),
+  /** from when it holds */ holdsFrom: moment('holds_from'),
+  /** when those who had not accepted it were dealt with */ closedAt: moment('closed_at'),
+  remindedAt: moment('reminded_at'),
+  version: version(),
+});
+
+export const acceptances = sqliteTable(
+  'acceptances',
+  {
+    policy: text('policy')
+      .notNull()
+      .references(() => policies.id),
+    affiliate: text('affiliate')
+      .notNull()
+      .references(() => affiliates.id),
+    at: moment('at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.policy, t.affiliate] }), index('acceptances_affiliate').on(t.affiliate)],
+);

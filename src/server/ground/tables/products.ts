@@ -1,0 +1,44 @@
+import { sql } from 'drizzle-orm';
+import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { products } from './catalogue';
+import { id, moment, version } from './columns';
+
+/** An opening product and the offers that follow it. */
+export const funnels = sqliteTable(
+  'funnels',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    opening: text('opening')
+      .notNull()
+      .references(() => products.id),
+    first: text('first'),
+    createdAt: moment('created_at').notNull(),
+    removedAt: moment('removed_at'),
+    version: version(),
+  },
+  (t) => [index('funnels_opening').on(t.opening)],
+);
+
+/** A follow-on offer: what is offered, at which price, and where a yes and a no lead (a step's code, or null = to the confirmation page). */
+export const funnelSteps = sqliteTable(
+  'funnel_steps',
+  {
+    code: text('code').primaryKey(),
+    funnel: text('funnel')
+      .notNull()
+      .references(() => funnels.id),
+    product: text('product')
+      .notNull()
+      .references(() => products.id),
+    position: integer('position').notNull(),
+    /** minor units of the product's currency; null = the product's own price */
+    price: integer('price'),
+    onYes: text('on_yes'),
+    onNo: text('on_no'),
+  },
+  (t) => [
+    index('funnel_steps_funnel').on(t.funnel, t.position),
+    check('funnel_steps_price', sql`${t.price} IS NULL OR ${t.price} >= 0`),
+  ],
+);

@@ -1,0 +1,38 @@
+import { sql } from 'drizzle-orm';
+import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { moment } from './columns';
+
+export const visits = sqliteTable(
+  'visits',
+  {
+    id: text('id').primaryKey(),
+    link: text('link').notNull(),
+    affiliate: text('affiliate').notNull(),
+    product: text('product').notNull(),
+    at: moment('at').notNull(),
+    visitor: text('visitor'),
+    landing: text('landing').notNull(),
+    subIds: text('sub_ids'),
+    barred: text('barred'),
+    /** why it is no click, or one that pays nothing; a sale that came of it is credited all the same. Digest of the network address, with the day in it */
+    uncounted: text('uncounted'),
+    address: text('address'),
+  },
+  (t) => [
+    index('visits_affiliate').on(t.affiliate, t.at, t.barred),
+    index('visits_visitor')
+      .on(t.visitor, t.at)
+      .where(sql`${t.visitor} IS NOT NULL`),
+  ],
+);
+
+/** Clicks by day and product: what figures read instead of the visits. Automated visits are not in it. */
+export const clickDays = sqliteTable(
+  'click_days',
+  {
+    day: text('day').notNull(),
+    product: text('product').notNull(),
+    clicks: integer('clicks').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.day, t.product] })],
+);

@@ -1,0 +1,23 @@
+import { and, eq } from 'drizzle-orm';
+import { type App } from '../../ground/context';
+import { applications } from '../../ground/tables/applications';
+import { record } from '../../registers/access/audit';
+import { latest, noteAcceptance } from '../../setup/policy/service';
+
+/** What was ticked in an application counts now that the person has shown, by a link that came to its address, that the address is its own. */
+export function acceptTicked(app: App, affiliate: string): void {
+  const row = latest(app);
+  if (!row) return;
+  const ticked = app.db
+    .select({ id: applications.id })
+    .from(applications)
+    .where(and(eq(applications.affiliate, affiliate), eq(applications.policy, row.number)))
+    .limit(1)
+    .get();
+  if (!ticked) return;
+  noteAcceptance(app, affiliate);
+  record(app, { kind: 'affiliate', id: affiliate }, 'policy-accepted', row.id, null, {
+    number: row.number,
+    affiliate,
+  });
+}

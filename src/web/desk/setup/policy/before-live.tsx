@@ -1,0 +1,24 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { readMissing } from '../../../../contract/lookback/today';
+import { call } from '../../../kit/api';
+
+/** What the programme still needs before it goes live, in the order to do it; nothing where all is there. */
+export function BeforeLive() {
+  const missing = useQuery({ queryKey: ['missing'], queryFn: () => call(readMissing) });
+  if (!missing.data?.rows.length) return null;
+  return (
+    <section className="mt-5" aria-label="Missing before going live">
+      <h2>Before going live</h2>
+      <ol className="mt-1">
+        {missing.data.rows.map((m, i) => (
+          <li key={m.text} className="border-b border-dotted border-rule py-1">
+            <Link className="link" to={m.to}>
+              {i + 1}. {m.text}
+            </Link>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
