@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import { Popover } from 'radix-ui';
 import { Link } from 'react-router';
 import { readToday, type TodayOut } from '../../../../contract/lookback/today';
 import { formatWeekday } from '../../../../core/calendar/format';
@@ -7,11 +6,11 @@ import type { Figures } from '../../../../core/figures/metrics';
 import { sliding } from '../../../../core/figures/trend';
 import { sumOf } from '../../../../core/money/amount';
 import { call } from '../../../kit/api';
-import { Copy } from '../../../kit/copy';
 import { Empty, Failed, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Mark, State } from '../../../kit/state';
 import { Money, Share, Sums } from '../../../kit/text';
+import { JoinAddress } from '../../shared/join-address';
 import { Spark } from './spark';
 
 const figures: {
@@ -35,32 +34,6 @@ function Figure({ value, kind }: { value: number | null; kind: 'money' | 'share'
   if (value === null) return <span className="text-ink3">—</span>;
   if (kind === 'money') return <Money of={{ amount: value, currency: base }} />;
   return kind === 'share' ? <Share ppm={value} /> : <>{value.toLocaleString('en-GB')}</>;
-}
-
-export function JoinAddress({ address }: { address: string }) {
-  return (
-    <span className="text-ink2">
-      Join address <span className="font-mono text-[12px]">{address.replace(/^https?:\/\//, '')}</span>{' '}
-      <Copy text={address} /> ·{' '}
-      <Popover.Root>
-        <Popover.Trigger className="link">QR</Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            align="end"
-            sideOffset={6}
-            className="z-50 rounded-sm border border-rule bg-sheet p-3 shadow-float"
-          >
-            <img
-              alt={`QR code of ${address}`}
-              width={180}
-              height={180}
-              src={`/api/v1/qr.svg?path=${encodeURIComponent(new URL(address).pathname)}`}
-            />
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
-    </span>
-  );
 }
 
 function Waiting({ today }: { today: TodayOut }) {

@@ -8,8 +8,8 @@ import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useProgramme } from '../../../kit/programme';
-import { BeforeAfter } from '../../setup/rate-book/before-after';
-import { laterInWords, NoticeNote } from '../../setup/rate-book/notice';
+import { BeforeAfter } from '../../shared/before-after';
+import { laterInWords, NoticeNote } from '../../shared/notice';
 
 type What = (typeof bulkKinds)[number];
 export type Whom = Pick<BodyOf<typeof doBulk>, 'ids' | 'filter'>;

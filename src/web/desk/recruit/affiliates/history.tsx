@@ -9,7 +9,7 @@ import {
 import { under, useList } from '../../../kit/lists';
 import { Failed } from '../../../kit/place';
 import { Moment } from '../../../kit/text';
-import { actionWords, changeWords } from '../../setup/settings/words';
+import { actionWords, changeWords } from '../../shared/audit-words';
 
 type Affiliate = ReplyOf<typeof readAffiliate>;
 

@@ -10,8 +10,8 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useProgramme } from '../../../kit/programme';
 import { useMay } from '../../roles';
-import { BeforeAfter } from '../../setup/rate-book/before-after';
-import { NoticeNote } from '../../setup/rate-book/notice';
+import { BeforeAfter } from '../../shared/before-after';
+import { NoticeNote } from '../../shared/notice';
 
 type Places = ReplyOf<typeof readPlaces>;
 

@@ -12,7 +12,7 @@ import { FormFault } from '../../../kit/form';
 import { Pick } from '../../../kit/pick';
 import { Day, Money, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
-import { findAffiliates } from '../../setup/rate-book/book';
+import { findAffiliates } from '../../shared/find-affiliates';
 
 type View = ReplyOf<typeof readReferral>;
 

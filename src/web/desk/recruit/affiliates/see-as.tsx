@@ -4,7 +4,7 @@ import { listOffers } from '../../../../contract/recruit/offers';
 import { call } from '../../../kit/api';
 import { Pick } from '../../../kit/pick';
 import { Heading } from '../../../kit/place';
-import { findAffiliates } from '../../setup/rate-book/book';
+import { findAffiliates } from '../../shared/find-affiliates';
 
 /** Everything as affiliates see it: in general, and as one of them. */
 export default function SeeAs() {

@@ -5,6 +5,7 @@ import type { readApplication } from '../../../../contract/recruit/applications'
 import { Facts, Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Day, Moment, Share, Sums } from '../../../kit/text';
+import { partWords } from '../../shared/evidence-words';
 
 export type ApplicationView = ReplyOf<typeof readApplication>;
 
@@ -225,13 +226,6 @@ function Alike({ of }: { of: ApplicationView }) {
     </section>
   );
 }
-
-export const partWords: Record<string, string> = {
-  record: 'Record, by cleared sales',
-  refunds: 'Refunds, by their shrunk rate',
-  tenure: 'Tenure, full at three years',
-  profile: 'Profile: site, introduction, a note of 40 words',
-};
 
 export function EvidenceMargin({ of }: { of: ApplicationView }) {
   const e = of.evidence;

@@ -10,7 +10,7 @@ import { Bar, Facts, Failed, Margin, Skeleton } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Code, Day, Share, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
-import { partWords } from '../applications/sheet';
+import { partWords } from '../../shared/evidence-words';
 import { InviteDialog } from './invite';
 import { ProspectState } from './list';
 import { TagDialog } from './tags';

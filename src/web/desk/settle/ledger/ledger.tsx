@@ -14,7 +14,7 @@ import { State } from '../../../kit/state';
 import { Table } from '../../../kit/table';
 import { Code, Day, Moment, Money, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
-import { accountWords, eventNames, eventWords } from './words';
+import { accountWords, eventNames, eventWords } from '../../shared/ledger-words';
 
 /** The journal with the balances of its accounts, or the commissions that wait to be cleared by a person. */
 export default function Ledger() {

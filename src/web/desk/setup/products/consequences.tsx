@@ -19,7 +19,7 @@ import { call } from '../../../kit/api';
 import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
 import { Sums } from '../../../kit/text';
-import { findAffiliates } from '../rate-book/book';
+import { findAffiliates } from '../../shared/find-affiliates';
 
 interface Props {
   values: ProductIn;

@@ -13,7 +13,7 @@ import { FormFault } from '../../../kit/form';
 import { Pick } from '../../../kit/pick';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
-import { findAffiliates } from '../rate-book/book';
+import { findAffiliates } from '../../shared/find-affiliates';
 
 type View = ReplyOf<typeof readCoOwners>;
 

@@ -5,7 +5,7 @@ import { ProductIn as Schema, type ProductIn, type ProductOut } from '../../../.
 import { currencies } from '../../../../core/money/currency';
 import { Field } from '../../../kit/form';
 import { useProgramme } from '../../../kit/programme';
-import { WallField } from '../rate-book/wall';
+import { WallField } from '../../../kit/wall-field';
 import { DeliveryFile } from './uploads';
 
 export type Values = ProductIn;

@@ -1,7 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { listAffiliates } from '../../../../contract/recruit/roster';
 import {
   draftRate,
   draftSwitch,
@@ -20,6 +19,7 @@ import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { SearchField } from '../../../kit/search';
 import { useMay } from '../../roles';
+import { findAffiliates } from '../../shared/find-affiliates';
 import { columnKey, rowKey, type At } from './cells';
 import { DraftBar, useDraftOfTerms, type DraftAct } from './draft';
 import { useEstimate } from './estimate';
@@ -52,14 +52,6 @@ function withoutIdleTags(book: RateBookOut): { book: RateBookOut; hidden: number
     },
     hidden: shown.filter((x) => !x).length,
   };
-}
-
-export async function findAffiliates(q: string) {
-  return (await call(listAffiliates, { query: { ...(q ? { q } : {}), limit: 12 } })).rows.map((a) => ({
-    id: a.id,
-    name: a.name,
-    sub: a.handle,
-  }));
 }
 
 export default function RateBook() {

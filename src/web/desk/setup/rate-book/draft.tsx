@@ -24,7 +24,7 @@ import { Moment } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { beginsInWords } from './begins';
 import type { Estimate } from './estimate';
-import { WallField } from './wall';
+import { WallField } from '../../../kit/wall-field';
 
 /** The open draft of the person, or null. */
 export function useDraftOfTerms(): DraftOut | null {

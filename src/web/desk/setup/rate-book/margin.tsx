@@ -19,7 +19,7 @@ import { LineOfWorking } from '../../../kit/working';
 import { useMay } from '../../roles';
 import { wallOf } from './draft';
 import type { PlaceOfRate } from './rate-form';
-import { WallField } from './wall';
+import { WallField } from '../../../kit/wall-field';
 
 type Row = RateBookOut['rows'][number];
 interface Props {

@@ -21,9 +21,9 @@ import { State } from '../../../kit/state';
 import { Table } from '../../../kit/table';
 import { Code, Day } from '../../../kit/text';
 import { useMay } from '../../roles';
-import { BeforeAfter } from './before-after';
-import { findAffiliates } from './book';
-import { laterInWords, NoticeNote } from './notice';
+import { BeforeAfter } from '../../shared/before-after';
+import { findAffiliates } from '../../shared/find-affiliates';
+import { laterInWords, NoticeNote } from '../../shared/notice';
 
 const outcomeWords = {
   add: 'added',

@@ -12,7 +12,7 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useProgramme } from '../../../kit/programme';
 import { EstimateWords } from './draft';
 import { useEstimate } from './estimate';
-import { WallField } from './wall';
+import { WallField } from '../../../kit/wall-field';
 
 export interface PlaceOfRate {
   column: SetChange['column'];

@@ -5,7 +5,7 @@ import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
-import { BeforeAfter } from './before-after';
+import { BeforeAfter } from '../../shared/before-after';
 
 /** Asks before a card, group or tag goes: who is in it, what they earn before and after, and where members of a card move. */
 export function Removal({

@@ -4,7 +4,7 @@ import { useList } from '../../../kit/lists';
 import { Failed } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Moment } from '../../../kit/text';
-import { actionWords, changeWords } from './words';
+import { actionWords, changeWords } from '../../shared/audit-words';
 
 /** Who did what, when, before and after. */
 export function Audit() {

@@ -16,7 +16,7 @@ import { State } from '../../../kit/state';
 import { Code, Moment, Money } from '../../../kit/text';
 import { Working } from '../../../kit/working';
 import { useMay } from '../../roles';
-import { eventWords } from '../../settle/ledger/words';
+import { eventWords } from '../../shared/ledger-words';
 
 type View = ReplyOf<typeof readOrder>;
 

@@ -1,5 +1,5 @@
-import { formatMoney } from '../../../../core/money/amount';
-import { formatPercent } from '../../../../core/money/percent';
+import { formatMoney } from '../../../core/money/amount';
+import { formatPercent } from '../../../core/money/percent';
 
 const actions: Record<string, string> = {
   'run-drafted': 'Payout run drafted',

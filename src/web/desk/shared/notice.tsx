@@ -1,6 +1,6 @@
-import type { ReplyOf } from '../../../../contract/endpoint';
-import type { doBulk } from '../../../../contract/recruit/roster';
-import { useProgramme } from '../../../kit/programme';
+import type { ReplyOf } from '../../../contract/endpoint';
+import type { doBulk } from '../../../contract/recruit/roster';
+import { useProgramme } from '../../kit/programme';
 
 export type Later = ReplyOf<typeof doBulk>['later'];
 

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { actionWords, changeWords } from './words';
+import { actionWords, changeWords } from './audit-words';
 
 it('an action reads as a sentence', () => {
   expect([actionWords('run-sent'), actionWords('landing-host-added'), actionWords('x')]).toEqual([

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
-import type { ReplyOf } from '../../../../contract/endpoint';
-import type { previewPlaces } from '../../../../contract/setup/sets';
+import type { ReplyOf } from '../../../contract/endpoint';
+import type { previewPlaces } from '../../../contract/setup/sets';
 
 type Change = Pick<ReplyOf<typeof previewPlaces>, 'affiliate' | 'name' | 'handle' | 'changes'>;
 

@@ -1,7 +1,7 @@
 import { useId } from 'react';
-import { formatMoment } from '../../../../core/calendar/format';
-import { momentOf } from '../../../../core/calendar/zone';
-import { useProgramme } from '../../../kit/programme';
+import { formatMoment } from '../../core/calendar/format';
+import { momentOf } from '../../core/calendar/zone';
+import { useProgramme } from './programme';
 
 const quarters = Array.from(
   { length: 96 },
