@@ -1,4 +1,4 @@
-import { floors, owners, parts, readFrom } from './scripts/lib/floors.mjs';
+import { floors, owners, parts, readFrom } from './scripts/lib/house.mjs';
 
 const tables = '^src/server/ground/tables/';
 

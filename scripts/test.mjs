@@ -51,7 +51,11 @@ checkNode();
 installed();
 rmSync(join(root, 'test-results'), { recursive: true, force: true });
 mkdirSync(join(root, 'test-results'));
-step('lint, with the arrows between folders', run(bin('eslint'), ['.', '--max-warnings', '0']) === 0);
+step('lint', run(bin('eslint'), ['.', '--max-warnings', '0']) === 0);
+step(
+  'the house: floors, parts, owners of tables, no circles',
+  run(bin('depcruise'), ['src', '--config', '.dependency-cruiser.mjs', '--output-type', 'err']) === 0,
+);
 step('formatted', run(bin('prettier'), ['--check', '.', '--log-level', 'warn']) === 0);
 step('types', run(bin('tsc'), ['--noEmit']) === 0);
 built();

@@ -22,6 +22,7 @@ import { registryWasRead, takePartners } from '../server/recruit/prospects/copy'
 import { moveAffiliate } from '../server/recruit/roster/service';
 import { hashPassword } from '../server/registers/access/passwords';
 import { setUp } from '../server/registers/accounts/set-up';
+import { addStaff } from '../server/registers/accounts/staff';
 import { detailsOf } from '../server/registers/catalogue/details';
 import { setFile } from '../server/registers/catalogue/files';
 import { productByCode } from '../server/registers/catalogue/store';
@@ -33,13 +34,7 @@ import { sendRun } from '../server/settle/runs/send';
 import { readStatusAtOnce } from '../server/settle/runs/settle';
 import { createFunnel } from '../server/setup/products/funnels';
 import { createProduct, editProduct, moveProduct, readProduct } from '../server/setup/products/service';
-import {
-  addStaff,
-  readSettings,
-  saveBuyerContacts,
-  saveMoney,
-  saveProgramme,
-} from '../server/setup/settings/settings';
+import { readSettings, saveBuyerContacts, saveMoney, saveProgramme } from '../server/setup/settings/settings';
 import { grantClicks } from '../server/track/clicks/clicks';
 import { createKey } from '../server/track/connection/connection';
 import { takeOrder } from '../server/track/orders/intake';

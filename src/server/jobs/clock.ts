@@ -1,13 +1,12 @@
-import { eq } from 'drizzle-orm';
 import { addZonedDays } from '../../core/calendar/zone';
 import { type Actor, type App } from '../ground/context';
 import { Problem } from '../ground/http/problem';
-import { programme } from '../ground/tables/programme';
 import { clearDue } from '../ledger/journal';
 import { lapseTrusts } from '../recruit/applications/trust';
 import { expireInvites } from '../recruit/prospects/invites';
 import { record } from '../registers/access/audit';
 import { programmeOrNull, theProgramme } from '../registers/programme/record';
+import { changeProgramme } from '../registers/programme/write';
 import { closeNotice } from '../setup/policy/service';
 import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
@@ -31,7 +30,7 @@ export function resumeClock(app: App): void {
 /** Keeps where a demo's clock stands. */
 export function keepClock(app: App): void {
   if (!programmeOrNull(app)?.demo) return;
-  app.db.update(programme).set({ clockAt: app.clock.now() }).where(eq(programme.id, 1)).run();
+  changeProgramme(app, { clockAt: app.clock.now() });
 }
 
 export function readClock(app: App) {

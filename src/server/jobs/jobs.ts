@@ -1,12 +1,10 @@
-import { lt } from 'drizzle-orm';
 import type { App } from '../ground/context';
-import { invitations } from '../ground/tables/access';
-import { answers } from '../ground/tables/answers';
-import { seenMessages } from '../ground/tables/reports';
+import { forgetAnswers } from '../ground/http/keyed';
 import { clearDueInTurns } from '../ledger/journal';
 import { indexNotes } from '../recruit/applications/notes';
 import { lapseTrusts } from '../recruit/applications/trust';
 import { expireInvites } from '../recruit/prospects/invites';
+import { forgetLinks } from '../registers/access/links';
 import { checkDuePages } from '../registers/catalogue/pages';
 import { deliverWaiting } from '../registers/outbox/delivery';
 import { runJob, type Job } from '../registers/programme/job';
@@ -15,6 +13,7 @@ import { closeNotice } from '../setup/policy/service';
 import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
 import { forgetReports } from '../track/reports/log';
+import { forgetSeenMessages } from '../track/reports/reports';
 import { keepClock } from './clock';
 import { outside } from './outside';
 import { checkTotals } from './totals';
@@ -50,29 +49,17 @@ export const jobs: readonly Timed[] = [
   {
     name: 'answers',
     every: 3600 * seconds,
-    work: (app) =>
-      app.db
-        .delete(answers)
-        .where(lt(answers.at, app.clock.real() - keepAnswers))
-        .run(),
+    work: (app) => forgetAnswers(app, app.clock.real() - keepAnswers),
   },
   {
     name: 'seen messages',
     every: 3600 * seconds,
-    work: (app) =>
-      app.db
-        .delete(seenMessages)
-        .where(lt(seenMessages.at, app.clock.real() - keepAnswers))
-        .run(),
+    work: (app) => forgetSeenMessages(app, app.clock.real() - keepAnswers),
   },
   {
     name: 'links',
     every: 3600 * seconds,
-    work: (app) =>
-      app.db
-        .delete(invitations)
-        .where(lt(invitations.createdAt, app.clock.real() - keepLinks))
-        .run(),
+    work: (app) => forgetLinks(app, app.clock.real() - keepLinks),
   },
 ];
 

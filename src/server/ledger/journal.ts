@@ -290,3 +290,8 @@ export function declineCommission(app: App, actor: Actor, id: string, reason: st
       .state,
   };
 }
+
+/** Writes how much of a commission's corrections is still its own after a refund, minor units of base. */
+export function noteAdjusted(app: App, commission: string, adjusted: number): void {
+  app.db.update(commissions).set({ adjusted }).where(eq(commissions.id, commission)).run();
+}

@@ -11,7 +11,6 @@ import { invalid, Problem } from '../ground/http/problem';
 import { products } from '../ground/tables/catalogue';
 import { commissions } from '../ground/tables/ledger';
 import { orders } from '../ground/tables/orders';
-import { affiliates } from '../ground/tables/people';
 import { visits } from '../ground/tables/visits';
 import { balancesOf, commissionRows } from '../ledger/service';
 import { waitingOf } from '../recruit/applications/service';
@@ -21,6 +20,7 @@ import { logoAddress } from '../registers/catalogue/files';
 import { productById } from '../registers/catalogue/store';
 import { queue } from '../registers/outbox/queue';
 import { affiliateById, detailsComplete, maskedIban } from '../registers/people/record';
+import { changeAffiliate } from '../registers/people/write';
 import { theProgramme } from '../registers/programme/record';
 import { ownAcceptance } from '../setup/policy/service';
 import { ownedBy } from '../setup/terms/coowners';
@@ -219,16 +219,11 @@ export async function setDetails(
         'Your details were changed meanwhile, perhaps in another window. What you typed is kept in the form; compare and save again.',
         { current: readDetails(app, actor.id) },
       );
-    app.db
-      .update(affiliates)
-      .set({
-        payeeHolder: input.holder.trim(),
-        payeeIban: iban,
-        payeeAddress: input.address.trim(),
-        version: row.version + 1,
-      })
-      .where(eq(affiliates.id, actor.id))
-      .run();
+    changeAffiliate(app, actor.id, {
+      payeeHolder: input.holder.trim(),
+      payeeIban: iban,
+      payeeAddress: input.address.trim(),
+    });
     record(
       app,
       actor,

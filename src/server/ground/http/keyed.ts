@@ -1,4 +1,4 @@
-import { and, eq } from 'drizzle-orm';
+import { and, eq, lt } from 'drizzle-orm';
 import type { Request } from 'express';
 import type { Actor, App } from '../context';
 import { JsonText } from '../ports';
@@ -98,4 +98,9 @@ export async function onceThenRead<D, R>(
     app.db.update(answers).set({ status: whole, body: answer.text }).where(rowOf(keyed)).run(),
   );
   return answer;
+}
+
+/** Forgets answers that were kept before a moment of the machine's clock. */
+export function forgetAnswers(app: App, before: number): void {
+  app.db.delete(answers).where(lt(answers.at, before)).run();
 }

@@ -1,13 +1,14 @@
-import { and, eq, inArray, isNull } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { BodyOf } from '../../../contract/endpoint';
 import type { changeDecision as Change } from '../../../contract/recruit/applications';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
 import { applications } from '../../ground/tables/applications';
-import { affiliates, approvals } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { queue, withAccess } from '../../registers/outbox/queue';
+import { endApproval, openApprovals } from '../../registers/people/approvals';
+import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { openStates } from './questions';
 import { approve, find, readApplication } from './service';
@@ -76,23 +77,10 @@ export function changeDecision(app: App, actor: Actor, id: string, input: BodyOf
         ),
       });
   } else {
-    const same = and(
-      eq(approvals.affiliate, f.id),
-      isNull(approvals.until),
-      a.product ? eq(approvals.product, a.product) : isNull(approvals.product),
-    );
-    app.db.update(approvals).set({ until: now }).where(same).run();
-    const others = app.db
-      .select({ id: approvals.id })
-      .from(approvals)
-      .where(and(eq(approvals.affiliate, f.id), isNull(approvals.until)))
-      .all();
+    endApproval(app, f.id, a.product, now);
+    const others = openApprovals(app, f.id);
     if (!others.length && (f.state === 'active' || f.state === 'paused')) {
-      app.db
-        .update(affiliates)
-        .set({ state: 'ended', version: f.version + 1 })
-        .where(eq(affiliates.id, f.id))
-        .run();
+      changeAffiliate(app, f.id, { state: 'ended' });
       record(
         app,
         actor,

@@ -8,6 +8,7 @@ import { affiliates } from '../../ground/tables/people';
 import { prospects, type invites } from '../../ground/tables/prospects';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
+import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { readPublicPolicy } from '../../setup/policy/service';
 import { placeInto } from '../prospects/joined';
@@ -31,22 +32,19 @@ function letIn(
   const id = known?.id ?? newId('affiliate');
   const name = p?.name ?? invite.prospect;
   if (!known) {
-    app.db
-      .insert(affiliates)
-      .values({
-        id,
-        handle: handleFor(app, name),
-        name,
-        email: event.email,
-        emailKey: emailKey(event.email),
-        country: p?.country ?? 'ZZ',
-        sites: (p?.sites ?? []).slice(0, 10),
-        audience: p ? p.kinds.join(', ') : '',
-        kind: p?.kinds[0] ?? '',
-        createdAt: now,
-        addressKey: '',
-      })
-      .run();
+    addAffiliate(app, {
+      id,
+      handle: handleFor(app, name),
+      name,
+      email: event.email,
+      emailKey: emailKey(event.email),
+      country: p?.country ?? 'ZZ',
+      sites: (p?.sites ?? []).slice(0, 10),
+      audience: p ? p.kinds.join(', ') : '',
+      kind: p?.kinds[0] ?? '',
+      createdAt: now,
+      addressKey: '',
+    });
   }
   const application = newId('application');
   // whoever was blocked, or has left, is looked at by a person

@@ -16,6 +16,7 @@ import { logoAddress } from '../../registers/catalogue/files';
 import { productByCode, productsInUse, type KeptProduct } from '../../registers/catalogue/store';
 import { queue, writtenLately } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
+import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { noteAcceptance, readPublicPolicy } from '../../setup/policy/service';
 import { filled } from '../../setup/terms/live';
@@ -196,24 +197,21 @@ function standing(app: App, { known, product }: Asked): 'already-waiting' | 'alr
 function newRecord(app: App, input: Input, card: SetRecord | null): string {
   const id = newId('affiliate');
   const sites = [...new Map(input.sites.map((s) => [siteKey(s), siteKey(s)])).values()];
-  app.db
-    .insert(affiliates)
-    .values({
-      id,
-      handle: handleFor(app, input.name),
-      name: input.name.trim(),
-      email: input.email.trim(),
-      emailKey: emailKey(input.email),
-      country: input.country,
-      address: input.address.trim(),
-      addressKey: addressKey(input.address),
-      sites,
-      audience: input.channels.trim(),
-      kind: kindsIn(input.channels)[0] ?? '',
-      createdAt: app.clock.now(),
-      broughtBy: input.by ? (bringer(app, input.by)?.id ?? null) : null,
-    })
-    .run();
+  addAffiliate(app, {
+    id,
+    handle: handleFor(app, input.name),
+    name: input.name.trim(),
+    email: input.email.trim(),
+    emailKey: emailKey(input.email),
+    country: input.country,
+    address: input.address.trim(),
+    addressKey: addressKey(input.address),
+    sites,
+    audience: input.channels.trim(),
+    kind: kindsIn(input.channels)[0] ?? '',
+    createdAt: app.clock.now(),
+    broughtBy: input.by ? (bringer(app, input.by)?.id ?? null) : null,
+  });
   if (card) {
     putInto(app, nobody, id, card);
     touch(app, 'terms');

@@ -12,6 +12,7 @@ import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { applications } from '../../ground/tables/applications';
 import { affiliates } from '../../ground/tables/people';
+import { noteOfAffiliate } from '../../registers/people/write';
 
 /** Notes of one band that are looked at, and candidates in all: whatever others wrote, one row costs no more. */
 const perBand = 60;
@@ -69,13 +70,7 @@ export function indexNotes(app: App, most = 500): number {
     .all();
   if (people.length)
     app.transaction(() =>
-      people.forEach((p) =>
-        app.db
-          .update(affiliates)
-          .set({ addressKey: addressKey(p.address) })
-          .where(eq(affiliates.id, p.id))
-          .run(),
-      ),
+      people.forEach((p) => noteOfAffiliate(app, p.id, { addressKey: addressKey(p.address) })),
     );
   const rows = app.db
     .select({ id: applications.id, note: applications.note })

@@ -1,19 +1,20 @@
-import { and, eq, inArray, isNull, or, sql } from 'drizzle-orm';
+import { and, eq, inArray, or, sql } from 'drizzle-orm';
 import { formatPercent } from '../../../core/money/percent';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
-import { newId } from '../../ground/db/ids';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
-import { changing, insertion, perApp, rowsBy } from '../../ground/db/prepared';
+import { changing, perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
 import { applications, type BeforeApproval } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
-import { affiliates, approvals } from '../../ground/tables/people';
+import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { productById } from '../../registers/catalogue/store';
 import { queue, withAccess, withdraw } from '../../registers/outbox/queue';
+import { openApproval, openApprovals, undoApproval } from '../../registers/people/approvals';
 import { giveLinks } from '../../registers/people/links';
+import { changeAffiliate, noteApproved } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { beginReferral, forgetReferral } from '../../setup/terms/referrals';
 import { asksLeft } from '../allowance/allowance';
@@ -30,13 +31,6 @@ type State = typeof applications.$inferSelect.state;
 const statements = perApp((app) => ({
   application: rowsBy(app, applications, ['id']),
   affiliate: rowsBy(app, affiliates, ['id']),
-  same: rowsBy(app, approvals, ['affiliate', 'product', 'until'], {
-    only: ['id'],
-    maybe: ['product', 'until'],
-  }),
-  approval: insertion(app, approvals),
-  end: changing(app, approvals, ['until'], ['id']),
-  joined: changing(app, affiliates, ['state', 'promotes', 'joinedAt', 'timing', 'version'], ['id']),
   decide: changing(
     app,
     applications,
@@ -174,16 +168,10 @@ export function approve(
   timing: Timing,
 ): BeforeApproval {
   const now = app.clock.now();
-  const { same, end, approval, joined } = statements(app);
-  const replaced = same.all(affiliate.id, product, null).map((a) => a.id);
-  for (const id of replaced) end.run({ until: now }, id);
-  approval.run({ id: newId('approval'), affiliate: affiliate.id, product, timing, from: now, until: null });
+  const replaced = openApproval(app, { affiliate: affiliate.id, product, timing, from: now });
   if (affiliate.joinedAt === null) beginReferral(app, actor, affiliate, now);
   const state = affiliate.state === 'paused' ? 'paused' : 'active';
-  joined.run(
-    { state, promotes: true, joinedAt: affiliate.joinedAt ?? now, timing, version: affiliate.version + 1 },
-    affiliate.id,
-  );
+  noteApproved(app, affiliate, { state, promotes: true, joinedAt: affiliate.joinedAt ?? now, timing });
   giveLinks(app, affiliate.id, product);
   if (affiliate.joinedAt === null) takeAlong(app, affiliate);
   return {
@@ -300,45 +288,24 @@ function takeApprovalBack(
   a: typeof applications.$inferSelect,
   f: typeof affiliates.$inferSelect,
 ): void {
-  const same = and(
-    eq(approvals.affiliate, f.id),
-    isNull(approvals.until),
-    a.product ? eq(approvals.product, a.product) : isNull(approvals.product),
-  );
-  app.db
-    .update(approvals)
-    .set({ until: sql`${approvals.from}` })
-    .where(same)
-    .run();
   const { before } = a;
-  if (before?.approvals.length)
-    app.db.update(approvals).set({ until: null }).where(inArray(approvals.id, before.approvals)).run();
+  undoApproval(app, f.id, a.product, before?.approvals ?? []);
   const trust = trustOf(app, f.id);
   if (trust && trust.since >= (a.decidedAt ?? 0)) dropTrust(app, actor, f.id);
   if (!before) return;
   if (before.joinedAt === null) {
-    const others = app.db
-      .select({ id: approvals.id })
-      .from(approvals)
-      .where(and(eq(approvals.affiliate, f.id), isNull(approvals.until)))
-      .all();
     // approved for something else meanwhile: it has joined by that
-    if (others.length) return;
+    if (openApprovals(app, f.id).length) return;
     forgetReferral(app, f.id, a.decidedAt ?? 0);
     prospectLeft(app, f.id);
   }
   const untouched = f.state === (before.state === 'paused' ? 'paused' : 'active');
-  app.db
-    .update(affiliates)
-    .set({
-      ...(untouched ? { state: before.state } : {}),
-      ...(f.timing === a.timing ? { timing: before.timing } : {}),
-      joinedAt: before.joinedAt,
-      promotes: before.promotes,
-      version: f.version + 1,
-    })
-    .where(eq(affiliates.id, f.id))
-    .run();
+  changeAffiliate(app, f.id, {
+    ...(untouched ? { state: before.state } : {}),
+    ...(f.timing === a.timing ? { timing: before.timing } : {}),
+    joinedAt: before.joinedAt,
+    promotes: before.promotes,
+  });
 }
 
 /** Takes decisions back while their messages have not left: the approval ends as if it had not been. */

@@ -16,6 +16,7 @@ import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { queue } from '../../registers/outbox/queue';
+import { noteOfAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../../setup/terms/live';
 import { whom } from '../roster/bulk';
@@ -199,7 +200,7 @@ export function readLetters(app: App, token: string) {
 export function chooseLetters(app: App, actor: Actor, affiliate: Affiliate | string, on: boolean) {
   const row = typeof affiliate === 'string' ? byToken(app, affiliate) : affiliate;
   if (row.newsletters !== on) {
-    app.db.update(affiliates).set({ newsletters: on }).where(eq(affiliates.id, row.id)).run();
+    noteOfAffiliate(app, row.id, { newsletters: on });
     record(app, actor, on ? 'letters-wanted' : 'letters-refused', row.id, null, { affiliate: row.id });
   }
   return choice(app, { ...row, newsletters: on });

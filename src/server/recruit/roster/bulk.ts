@@ -1,4 +1,4 @@
-import { eq, inArray, sql } from 'drizzle-orm';
+import { eq, inArray } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type {
   doBulk as Do,
@@ -18,6 +18,7 @@ import { bulkActs } from '../../ground/tables/roster';
 import { difference, record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { affiliateById } from '../../registers/people/record';
+import { changeAffiliate, changeAffiliates } from '../../registers/people/write';
 import {
   addMembers,
   dropMembers,
@@ -183,12 +184,7 @@ function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null
     }
   } else {
     const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
-    for (let i = 0; i < ids.length; i += 500)
-      app.db
-        .update(affiliates)
-        .set({ ...fields, version: sql`${affiliates.version} + 1` })
-        .where(inArray(affiliates.id, ids.slice(i, i + 500)))
-        .run();
+    changeAffiliates(app, ids, fields);
     // at each of them as well: a form that is open there says who changed it
     for (const id of ids) record(app, actor, 'affiliate-sorted', id, null, fields);
   }
@@ -269,11 +265,7 @@ export function setSorting(
   checkKind(input.kind, 'kind');
   checkStaff(app, input.lookedAfter, 'lookedAfter');
   const change = difference(row, input);
-  app.db
-    .update(affiliates)
-    .set({ ...input, version: row.version + 1 })
-    .where(eq(affiliates.id, id))
-    .run();
+  changeAffiliate(app, id, { ...input });
   if (Object.keys(change.after).length)
     record(app, actor, 'affiliate-sorted', id, change.before, change.after);
   return { version: row.version + 1 };

@@ -1,4 +1,4 @@
-import { and, eq, inArray, or, sql } from 'drizzle-orm';
+import { eq, inArray, or, sql } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { previewImport as Preview, runImport as Run } from '../../../contract/recruit/roster';
 import { emailKey } from '../../../core/recruiting/evidence';
@@ -14,6 +14,7 @@ import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
+import { addAffiliate, changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { setsInUse, theTerms } from '../../setup/terms/store';
 import { approve } from '../applications/service';
@@ -209,31 +210,24 @@ export function runImport(
         ...(l.kind ? { kind: l.kind.toLowerCase() } : {}),
         ...(l.site && !known.sites.includes(l.site) ? { sites: [...known.sites, l.site].slice(0, 10) } : {}),
       };
-      app.db
-        .update(affiliates)
-        .set({ ...fields, version: known.version + 1 })
-        .where(and(eq(affiliates.id, known.id), eq(affiliates.version, known.version)))
-        .run();
+      changeAffiliate(app, known.id, { ...fields });
       placeInto(app, known.id, places, true);
       record(app, actor, 'affiliate-read-in', known.id, null, { ...fields, sites: undefined });
       counts.changed += 1;
     } else {
       const id = newId('affiliate');
-      app.db
-        .insert(affiliates)
-        .values({
-          id,
-          handle: handleFor(app, l.handle || l.name),
-          name: l.name,
-          email: l.email,
-          emailKey: emailKey(l.email),
-          country: l.country.toUpperCase(),
-          sites: l.site ? [l.site] : [],
-          kind: l.kind.toLowerCase(),
-          createdAt: app.clock.now(),
-          addressKey: '',
-        })
-        .run();
+      addAffiliate(app, {
+        id,
+        handle: handleFor(app, l.handle || l.name),
+        name: l.name,
+        email: l.email,
+        emailKey: emailKey(l.email),
+        country: l.country.toUpperCase(),
+        sites: l.site ? [l.site] : [],
+        kind: l.kind.toLowerCase(),
+        createdAt: app.clock.now(),
+        addressKey: '',
+      });
       const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!;
       approve(app, actor, row, null, 'after-hold');
       placeInto(app, id, places);

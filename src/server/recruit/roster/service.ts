@@ -1,27 +1,27 @@
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { historyRows } from '../../../contract/recruit/affiliates';
 import { figuresOf } from '../../../core/figures/metrics';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
-import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
 import { applications } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
 import { commissions } from '../../ground/tables/ledger';
 import { orders, refunds } from '../../ground/tables/orders';
 import { messages } from '../../ground/tables/outbox';
-import { affiliates, approvals } from '../../ground/tables/people';
 import { balancesOf, lastCommissionsOf } from '../../ledger/service';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { endSessionsOf } from '../../registers/access/session';
 import { stale } from '../../registers/access/stale';
+import { changeTiming } from '../../registers/people/approvals';
 import {
   affiliateById,
   detailsComplete,
   maskedIban,
   type AffiliateRecord,
 } from '../../registers/people/record';
+import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { ownAcceptance } from '../../setup/policy/service';
 import { termsInForce } from '../../setup/terms/in-force';
@@ -176,11 +176,7 @@ export function moveAffiliate(
       'Reason is empty: a block needs one, for those who ask later',
       'Bought through its own links',
     );
-  app.db
-    .update(affiliates)
-    .set({ state: to, pausedFor: null, version: row.version + 1 })
-    .where(eq(affiliates.id, id))
-    .run();
+  changeAffiliate(app, id, { state: to, pausedFor: null });
   record(
     app,
     actor,
@@ -206,25 +202,8 @@ export function setTiming(
   version: number,
 ) {
   const row = atVersion(app, id, version);
-  const now = app.clock.now();
-  const open = app.db
-    .select()
-    .from(approvals)
-    .where(and(eq(approvals.affiliate, id), isNull(approvals.until)))
-    .all()
-    .filter((a) => a.timing !== timing);
-  for (const approval of open) {
-    app.db.update(approvals).set({ until: now }).where(eq(approvals.id, approval.id)).run();
-    app.db
-      .insert(approvals)
-      .values({ ...approval, id: newId('approval'), timing, from: now, until: null })
-      .run();
-  }
-  app.db
-    .update(affiliates)
-    .set({ timing, version: row.version + 1 })
-    .where(eq(affiliates.id, id))
-    .run();
+  changeTiming(app, id, timing, app.clock.now());
+  changeAffiliate(app, id, { timing });
   record(app, actor, 'timing-changed', id, { timing: row.timing }, { timing });
   return readAffiliate(app, id);
 }

@@ -1,10 +1,10 @@
 import { randomBytes } from 'node:crypto';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, isNull, lt } from 'drizzle-orm';
 import type { App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
 import { hash } from '../../ground/seal';
 import { invitations, staff } from '../../ground/tables/access';
-import { affiliates } from '../../ground/tables/people';
+import { changeAffiliate } from '../people/write';
 import { record } from './audit';
 import { endSessionsOf, type SessionKind } from './session';
 
@@ -57,16 +57,16 @@ export function putPassword(
   action: string,
 ): void {
   if (kind === 'staff') app.db.update(staff).set({ password: stored }).where(eq(staff.id, person)).run();
-  else
-    app.db
-      .update(affiliates)
-      .set({ password: stored, version: sql`${affiliates.version} + 1` })
-      .where(eq(affiliates.id, person))
-      .run();
+  else changeAffiliate(app, person, { password: stored });
   app.db
     .delete(invitations)
     .where(and(eq(invitations.kind, kind), eq(invitations.person, person)))
     .run();
   endSessionsOf(app, kind, person);
   record(app, { kind, id: person }, action, person, null, null);
+}
+
+/** Forgets links that were made before a moment of the machine's clock. */
+export function forgetLinks(app: App, before: number): void {
+  app.db.delete(invitations).where(lt(invitations.createdAt, before)).run();
 }

@@ -8,10 +8,11 @@ import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem } from '../../ground/http/problem';
 import { staff } from '../../ground/tables/access';
-import { programme } from '../../ground/tables/programme';
 import { record } from '../access/audit';
 import { hashPassword } from '../access/passwords';
+import { addPerson } from '../access/write';
 import { programmeOrNull } from '../programme/record';
+import { beginProgramme } from '../programme/write';
 
 interface SetUp {
   merchant: string;
@@ -48,31 +49,24 @@ export async function setUp(app: App, input: SetUp): Promise<typeof staff.$infer
   const password = await hashPassword(input.password);
   return app.transaction(() => {
     refuseSecondSetUp(app);
-    app.db
-      .insert(programme)
-      .values({
-        id: 1,
-        name: input.merchant.trim(),
-        contact: input.contact.trim(),
-        base: currency,
-        zone: input.zone,
-        debtorName: input.merchant.trim(),
-        demo: input.tryOut,
-        clockAt: input.tryOut ? app.clock.now() : null,
-      })
-      .run();
+    beginProgramme(app, {
+      name: input.merchant.trim(),
+      contact: input.contact.trim(),
+      base: currency,
+      zone: input.zone,
+      debtorName: input.merchant.trim(),
+      demo: input.tryOut,
+      clockAt: input.tryOut ? app.clock.now() : null,
+    });
     const id = newId('staff');
-    app.db
-      .insert(staff)
-      .values({
-        id,
-        name: input.owner.trim(),
-        email: emailKey(input.email),
-        role: 'owner',
-        password,
-        createdAt: app.clock.now(),
-      })
-      .run();
+    addPerson(app, {
+      id,
+      name: input.owner.trim(),
+      email: emailKey(input.email),
+      role: 'owner',
+      password,
+      createdAt: app.clock.now(),
+    });
     touch(app, 'records');
     record(app, { kind: 'staff', id }, 'programme-set-up', 'programme', null, {
       name: input.merchant.trim(),

@@ -1,9 +1,9 @@
-import { and, asc, eq, isNotNull, lte } from 'drizzle-orm';
+import { and, asc, eq, lte } from 'drizzle-orm';
 import { type App } from '../../ground/context';
 import { MailRefused } from '../../ground/ports';
 import { messages } from '../../ground/tables/outbox';
-import { affiliates } from '../../ground/tables/people';
 import { newPasswordLink } from '../access/links';
+import { mailArrives, noteOfAffiliate } from '../people/write';
 import { theProgramme } from '../programme/record';
 
 type Message = typeof messages.$inferSelect;
@@ -29,8 +29,7 @@ function bounced(app: App, row: Message, said: string): void {
     .where(eq(messages.id, row.id))
     .run();
   // shown at the person: the roster finds whose mail bounces
-  if (row.affiliate)
-    app.db.update(affiliates).set({ mailFault: said }).where(eq(affiliates.id, row.affiliate)).run();
+  if (row.affiliate) noteOfAffiliate(app, row.affiliate, { mailFault: said });
 }
 
 function triedAgain(app: App, row: Message, said: string): void {
@@ -72,12 +71,7 @@ async function deliver(app: App, row: Message): Promise<boolean> {
     return refused.when !== 'unreachable';
   }
   app.db.update(messages).set({ state: 'sent', fault: null }).where(eq(messages.id, row.id)).run();
-  if (row.affiliate)
-    app.db
-      .update(affiliates)
-      .set({ mailFault: null })
-      .where(and(eq(affiliates.id, row.affiliate), isNotNull(affiliates.mailFault)))
-      .run();
+  if (row.affiliate) mailArrives(app, row.affiliate);
   return true;
 }
 

@@ -27,13 +27,14 @@ import { perApp } from '../../ground/db/prepared';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
 import { acceptances, policies } from '../../ground/tables/policy';
-import { programme } from '../../ground/tables/programme';
 import { difference, record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { stale } from '../../registers/access/stale';
 import { queue } from '../../registers/outbox/queue';
 import { affiliateById } from '../../registers/people/record';
+import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
+import { changeProgramme } from '../../registers/programme/write';
 import { filled, liveValues, type Reader } from '../terms/live';
 
 export type PolicyRecord = typeof policies.$inferSelect;
@@ -310,11 +311,7 @@ export function publishPolicy(app: App, actor: Actor, id: string, version: numbe
     .set({ state: 'published', publishedAt: now, holdsFrom, by: actor.id, version: row.version + 1 })
     .where(eq(policies.id, id))
     .run();
-  app.db
-    .update(programme)
-    .set({ kindsWanted: row.content.accepted, kindsUnwanted: row.content.refused })
-    .where(eq(programme.id, 1))
-    .run();
+  changeProgramme(app, { kindsWanted: row.content.accepted, kindsUnwanted: row.content.refused });
   record(app, actor, 'policy-published', id, null, { number: row.number, from: holdsFrom });
   const titles = changesOf(app, byId(app, id)).map((c) => c.title);
   const due = dueAt(app, byId(app, id));
@@ -416,11 +413,7 @@ export function acceptPolicy(app: App, actor: Actor, id: string): ReplyOf<typeof
     record(app, actor, 'policy-accepted', id, null, { number: row.number, affiliate: actor.id });
   const person = affiliateById(app, actor.id);
   if (person.state === 'paused' && person.pausedFor !== null) {
-    app.db
-      .update(affiliates)
-      .set({ state: 'active', pausedFor: null, version: person.version + 1 })
-      .where(eq(affiliates.id, person.id))
-      .run();
+    changeAffiliate(app, person.id, { state: 'active', pausedFor: null });
     record(
       app,
       actor,
@@ -467,11 +460,7 @@ export function closeNotice(app: App): number {
   const { atEnd } = row.content;
   for (const a of late) {
     if (atEnd === 'pause' && a.state === 'active') {
-      app.db
-        .update(affiliates)
-        .set({ state: 'paused', pausedFor: row.id, version: a.version + 1 })
-        .where(eq(affiliates.id, a.id))
-        .run();
+      changeAffiliate(app, a.id, { state: 'paused', pausedFor: row.id });
       record(
         app,
         theClock,

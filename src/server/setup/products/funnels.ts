@@ -1,4 +1,4 @@
-import { and, eq, gt, inArray, isNull, ne, or, sql } from 'drizzle-orm';
+import { and, eq, inArray, isNull, ne } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
 import type { FunnelIn, FunnelOut } from '../../../contract/setup/funnels';
 import { parseAmount, toDecimal } from '../../../core/money/amount';
@@ -9,12 +9,12 @@ import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem } from '../../ground/http/problem';
 import { funnels, funnelSteps } from '../../ground/tables/products';
-import { rates } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
 import { productById } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { openedBy, ordersSince, stepSums } from '../../totals/products';
+import { endRatesOf } from '../terms/step-rates';
 import { theTerms } from '../terms/store';
 
 type FunnelRecord = typeof funnels.$inferSelect;
@@ -198,30 +198,6 @@ function current(app: App, id: string, version: number): FunnelRecord {
   if (!row) throw new Problem('not-found', 'This funnel does not exist');
   if (row.version !== version) throw stale(app, row.id, 'this funnel', show(app, row));
   return row;
-}
-
-/** Rates of steps that go end with them: they would cover nothing. */
-function endRatesOf(app: App, actor: Actor, codes: string[]): void {
-  const now = app.clock.now();
-  for (const code of codes) {
-    const open = app.db
-      .select()
-      .from(rates)
-      .where(
-        and(
-          sql`json_extract(${rates.what}, '$.step') = ${code}`,
-          or(isNull(rates.until), gt(rates.until, now)),
-        ),
-      )
-      .all();
-    for (const r of open)
-      app.db
-        .update(rates)
-        .set({ until: Math.max(now, r.from), endedAt: now, endedBy: actor.id })
-        .where(eq(rates.id, r.id))
-        .run();
-  }
-  touch(app, 'terms');
 }
 
 export function editFunnel(

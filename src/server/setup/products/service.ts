@@ -1,4 +1,3 @@
-import { eq } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
 import type { ProductIn, ProductOut } from '../../../contract/setup/products';
 import { addDays, dayOf } from '../../../core/calendar/zone';
@@ -12,7 +11,6 @@ import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
-import { products } from '../../ground/tables/catalogue';
 import { programme } from '../../ground/tables/programme';
 import { difference, record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
@@ -26,8 +24,10 @@ import {
   productById,
   type ProductRecord,
 } from '../../registers/catalogue/store';
+import { addProduct, changeProduct, copyDetails } from '../../registers/catalogue/write';
 import { giveLinksForProduct } from '../../registers/people/links';
 import { theProgramme } from '../../registers/programme/record';
+import { changeProgramme } from '../../registers/programme/write';
 import { ordersSince } from '../../totals/products';
 import {
   effective,
@@ -163,10 +163,7 @@ function listHost(app: App, actor: Actor, salesPage: string): void {
     .get()!;
   if (landingHosts.includes(host)) return;
   // a form of the settings that is open has the list without it: it is told, and drops nothing
-  app.db
-    .update(programme)
-    .set({ landingHosts: [...landingHosts, host], version: version + 1 })
-    .run();
+  changeProgramme(app, { landingHosts: [...landingHosts, host], version: version + 1 });
   touch(app, 'records');
   record(app, actor, 'landing-host-added', 'programme', null, { host });
 }
@@ -174,10 +171,7 @@ function listHost(app: App, actor: Actor, salesPage: string): void {
 export function createProduct(app: App, actor: Actor, input: ProductIn): ProductOut {
   const { fields, reward, renewalReward } = check(app, input, null);
   const id = newId('product');
-  app.db
-    .insert(products)
-    .values({ id, ...fields, createdAt: app.clock.now() })
-    .run();
+  addProduct(app, { id, ...fields, createdAt: app.clock.now() });
   touch(app, 'records');
   record(app, actor, 'product-created', id, null, fields);
   listHosts(app, actor, fields);
@@ -222,11 +216,7 @@ export function editProduct(
       );
   }
   const change = difference(row, fields);
-  app.db
-    .update(products)
-    .set({ ...fields, version: row.version + 1 })
-    .where(eq(products.id, id))
-    .run();
+  changeProduct(app, id, fields);
   if (Object.keys(change.after).length) record(app, actor, 'product-edited', id, change.before, change.after);
   listHosts(app, actor, fields);
   if (reward !== undefined)
@@ -280,11 +270,7 @@ export function moveProduct(
       );
     giveLinksForProduct(app, id);
   }
-  app.db
-    .update(products)
-    .set({ state: to, version: row.version + 1, retiredAt: to === 'retired' ? app.clock.now() : null })
-    .where(eq(products.id, id))
-    .run();
+  changeProduct(app, id, { state: to, retiredAt: to === 'retired' ? app.clock.now() : null });
   record(app, actor, 'product-moved', id, { state: row.state }, { state: to });
   touch(app, 'records');
   return readProduct(app, id);
@@ -415,7 +401,7 @@ export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
         }
       : {}),
   });
-  app.db.update(products).set({ details: row.details }).where(eq(products.id, made.id)).run();
+  copyDetails(app, made.id, row);
   copyFiles(app, actor, id, made.id);
   if (bands) copyBands(app, actor, id, made.id);
   touch(app, 'records');

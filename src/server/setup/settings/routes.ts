@@ -3,13 +3,11 @@ import * as contract from '../../../contract/setup/settings';
 import { type App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import { checkStrength, hashPasswordSync } from '../../registers/access/passwords';
+import { addStaff, editStaff, listStaff } from '../../registers/accounts/staff';
 import { dropLogo, setLogo } from '../../registers/catalogue/files';
 import { listExchange, setExchange } from '../../registers/exchange/rates';
 import { theProgramme } from '../../registers/programme/record';
 import {
-  addStaff,
-  editStaff,
-  listStaff,
   readSettings,
   saveBuyerContacts,
   saveMoney,

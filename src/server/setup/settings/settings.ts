@@ -1,5 +1,5 @@
 import type { Static } from '@sinclair/typebox';
-import { and, eq, sql } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
 import type { BodyOf, Role } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
@@ -14,23 +14,20 @@ import type {
 import { formatMoney, parseAmount, toDecimal } from '../../../core/money/amount';
 import { parsePercent, percentDigits } from '../../../core/money/percent';
 import { transferText } from '../../../core/payouts/characters';
-import { emailKey } from '../../../core/recruiting/evidence';
 import { categories } from '../../../core/recruiting/kinds';
 import { fillIn, sentencesIn } from '../../../core/text/live';
 import { announcement } from '../../ground/announce';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
-import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { staff } from '../../ground/tables/access';
-import { programme } from '../../ground/tables/programme';
 import { difference, record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
-import { endSessionsOf } from '../../registers/access/session';
 import { stale } from '../../registers/access/stale';
 import { logoAddress } from '../../registers/catalogue/files';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme, type Programme } from '../../registers/programme/record';
+import { changeProgramme } from '../../registers/programme/write';
 import { liveValues } from '../terms/live';
 import { readMonths, refuseWorst } from '../terms/referrals';
 import { programmeSlot, rewardIn, setReward } from '../terms/service';
@@ -83,11 +80,7 @@ function save(app: App, actor: Actor, version: number, fields: Partial<Programme
   const before = theProgramme(app);
   if (before.version !== version) throw stale(app, 'programme', 'the settings', readSettings(app));
   const change = difference(before, fields);
-  app.db
-    .update(programme)
-    .set({ ...fields, version: version + 1 })
-    .where(eq(programme.id, 1))
-    .run();
+  changeProgramme(app, { ...fields, version: version + 1 });
   if (Object.keys(change.after).length) record(app, actor, action, 'programme', change.before, change.after);
   touch(app, 'records');
 }
@@ -290,71 +283,4 @@ function tellOfApproval(app: App, actor: Actor, from: number | null, to: number 
       body: `Hello ${owner.name},\n\n${by} changed when a second person approves a payout run: ${say(from)} before, ${say(to)} from now on. Runs that are drafted already are judged by the stricter of the two.\n\n${app.address}/settings\n\n${name}`,
     });
   }
-}
-
-type StaffRecord = typeof staff.$inferSelect;
-const shown = ({ id, name, email, role, active, createdAt, version }: StaffRecord) => ({
-  id,
-  name,
-  email,
-  role,
-  active,
-  createdAt,
-  version,
-});
-
-export function listStaff(app: App) {
-  return { rows: app.db.select().from(staff).orderBy(staff.createdAt, staff.id).all().map(shown) };
-}
-
-/** @param password already hashed: hashing is slow and happens before the transaction */
-export function addStaff(
-  app: App,
-  actor: Actor,
-  input: { name: string; email: string; role: StaffRecord['role'] },
-  password: string,
-) {
-  const email = emailKey(input.email);
-  if (app.db.select({ id: staff.id }).from(staff).where(eq(staff.email, email)).get())
-    throw refuse('email', `E-mail address ${email} belongs to somebody of the staff already`);
-  const id = newId('staff');
-  app.db
-    .insert(staff)
-    .values({ id, name: input.name.trim(), email, role: input.role, password, createdAt: app.clock.now() })
-    .run();
-  record(app, actor, 'staff-added', id, null, { name: input.name.trim(), role: input.role });
-  return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
-}
-
-export function editStaff(
-  app: App,
-  actor: Actor,
-  id: string,
-  input: { role: StaffRecord['role']; active: boolean; version: number },
-) {
-  const row = app.db.select().from(staff).where(eq(staff.id, id)).get();
-  if (!row) throw new Problem('not-found', 'This person does not exist');
-  if (row.version !== input.version) throw stale(app, id, row.name, shown(row));
-  const owners = app.db
-    .select({ n: sql<number>`count(*)` })
-    .from(staff)
-    .where(and(eq(staff.role, 'owner'), eq(staff.active, true)))
-    .get()!.n;
-  if (row.role === 'owner' && row.active && owners === 1 && (input.role !== 'owner' || !input.active))
-    throw new Problem('conflict', 'One owner must remain: make somebody else owner first');
-  app.db
-    .update(staff)
-    .set({ role: input.role, active: input.active, version: row.version + 1 })
-    .where(eq(staff.id, id))
-    .run();
-  endSessionsOf(app, 'staff', id);
-  record(
-    app,
-    actor,
-    'staff-changed',
-    id,
-    { role: row.role, active: row.active },
-    { role: input.role, active: input.active },
-  );
-  return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
 }

@@ -18,6 +18,7 @@ import { productById } from '../../registers/catalogue/store';
 import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
 import { detailsComplete } from '../../registers/people/record';
+import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 
 const statements = perApp((app) => ({ of: rowsBy(app, coOwners, ['product'], { inOrderOf: 'id' }) }));
@@ -146,22 +147,19 @@ export function addPartner(app: App, actor: Actor, input: BodyOf<typeof AddCall>
   const now = app.clock.now();
   const handle = handleFor(app, input.name);
   const name = input.name.trim();
-  app.db
-    .insert(affiliates)
-    .values({
-      id,
-      handle,
-      name,
-      email: input.email.trim(),
-      emailKey: key,
-      country: input.country,
-      sites: [],
-      state: 'active',
-      promotes: false,
-      createdAt: now,
-      joinedAt: now,
-    })
-    .run();
+  addAffiliate(app, {
+    id,
+    handle,
+    name,
+    email: input.email.trim(),
+    emailKey: key,
+    country: input.country,
+    sites: [],
+    state: 'active',
+    promotes: false,
+    createdAt: now,
+    joinedAt: now,
+  });
   record(app, actor, 'partner-added', id, null, { name, email: input.email.trim() });
   const { name: merchant, contact } = theProgramme(app);
   queue(app, {

@@ -11,12 +11,12 @@ import { perApp, rowsBy } from '../../ground/db/prepared';
 import { refuse } from '../../ground/http/problem';
 import { shareLines } from '../../ground/tables/crediting';
 import { commissions } from '../../ground/tables/ledger';
-import { affiliates } from '../../ground/tables/people';
 import { referrals } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { productsInUse } from '../../registers/catalogue/store';
 import { affiliateNames } from '../../registers/people/names';
 import { affiliateById } from '../../registers/people/record';
+import { noteOfAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { theTerms } from './store';
 import { worstInWords, worstOn, type ReferralTerms } from './worst';
@@ -240,7 +240,7 @@ export function setReferral(
       before ? inWords(app, before) : null,
       next ? inWords(app, next) : null,
     );
-  if (!next) app.db.update(affiliates).set({ broughtBy: null }).where(eq(affiliates.id, affiliate)).run();
+  if (!next) noteOfAffiliate(app, affiliate, { broughtBy: null });
   return readReferral(app, affiliate);
 }
 

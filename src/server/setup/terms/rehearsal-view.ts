@@ -3,8 +3,7 @@ import { type RehearsalOut } from '../../../contract/setup/rate-book';
 import { type Change } from '../../../core/terms/draft';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
-import type { rehearsals } from '../../ground/tables/terms';
-import { drafts } from '../../ground/tables/terms';
+import { drafts, type rehearsals } from '../../ground/tables/terms';
 
 /** What is kept of a rehearsal: its result in words, and the changes it was run under. */
 export interface Kept {

@@ -8,9 +8,11 @@ import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
+import { changeProgramme } from '../../registers/programme/write';
 import { lockedAt, termsOf } from '../../setup/terms/service';
 import { theTerms } from '../../setup/terms/store';
 import { takeOrder } from '../orders/intake';
+import { uncount } from '../visits/uncount';
 
 const statements = perApp((app) => ({
   products: app.sqlite
@@ -21,8 +23,6 @@ const statements = perApp((app) => ({
   clicks: app.sqlite.prepare<[number, number, string], Click>(
     'SELECT id, at, affiliate, visitor, address FROM visits WHERE at >= ? AND at < ? AND product = ? AND barred IS NULL AND uncounted IS NULL ORDER BY at, id',
   ),
-  uncount: app.sqlite.prepare<[string, string]>('UPDATE visits SET uncounted = ? WHERE id = ?'),
-  to: app.sqlite.prepare<[string]>('UPDATE programme SET clicks_to = ? WHERE id = 1'),
 }));
 
 /** Which rate pays a click of an affiliate at a moment, and how much, as one word: clicks with the same word are one line. Empty = nothing. */
@@ -77,7 +77,7 @@ function grantProduct(app: App, day: string, product: ProductRecord, from: numbe
     [...paying.values()].map((p) => p.click),
     clicksPerAddress,
   );
-  for (const { click, why } of unpaid) statements(app).uncount.run(why, click.id);
+  for (const { click, why } of unpaid) uncount(app, click.id, why);
   let granted = 0;
   for (const affiliate of [...new Set(paid.map((c) => c.affiliate))].sort()) {
     const words = unpaidInWords(unpaid.filter((u) => u.click.affiliate === affiliate));
@@ -146,7 +146,7 @@ export function grantClicks(app: App): number {
   for (; day <= yesterday; day = addDays(day, 1)) {
     granted += app.transaction(() => {
       const n = grantDay(app, day);
-      statements(app).to.run(day);
+      changeProgramme(app, { clicksTo: day });
       return n;
     });
     touch(app, 'records');

@@ -7,7 +7,7 @@ import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { shareLines } from '../../ground/tables/crediting';
 import { commissions } from '../../ground/tables/ledger';
 import { affiliates } from '../../ground/tables/people';
-import { grantCommission, reverseCommission } from '../../ledger/journal';
+import { grantCommission, noteAdjusted, reverseCommission } from '../../ledger/journal';
 import { shareNames, type ShareKind } from '../../ledger/share-names';
 import { theProgramme } from '../../registers/programme/record';
 import { ownersAt } from '../../setup/terms/coowners';
@@ -145,7 +145,7 @@ export function reverseShares(
       linesLeft: left.get(key) ?? 0,
       whole,
     });
-    app.db.update(commissions).set({ adjusted }).where(eq(commissions.id, row.id)).run();
+    noteAdjusted(app, row.id, adjusted);
     if (taken > 0)
       reverseCommission(
         app,

@@ -1,4 +1,3 @@
-import { and, eq } from 'drizzle-orm';
 import type { ReportAnswer } from '../../../contract/track/tracking';
 import { creditFor, type Credit, type Visit } from '../../../core/attribution/credit';
 import { addZonedDays, dayOf } from '../../../core/calendar/zone';
@@ -17,15 +16,16 @@ import { Problem } from '../../ground/http/problem';
 import { commissions } from '../../ground/tables/ledger';
 import { orderLines, orders } from '../../ground/tables/orders';
 import { affiliates, approvals } from '../../ground/tables/people';
-import { quotes } from '../../ground/tables/quotes';
 import { visits } from '../../ground/tables/visits';
 import { grantCommission } from '../../ledger/journal';
 import { detailsOf } from '../../registers/catalogue/details';
+import { countSold } from '../../registers/catalogue/write';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
 import { lockedAt, termsOf } from '../../setup/terms/service';
 import { theTerms } from '../../setup/terms/store';
 import { grantShares } from '../crediting/shares';
+import { closeQuote } from '../quotes/quotes';
 import { downloadsOf } from './downloads';
 import type { NormalOrder } from './normalise';
 import { beginSubscription } from './subscriptions';
@@ -55,7 +55,6 @@ const statements = perApp((app) => ({
       "SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0",
     )
     .pluck(),
-  sold: app.sqlite.prepare<[number, string]>('UPDATE products SET sold = sold + ? WHERE id = ?'),
   order: insertion(app, orders),
   line: insertion(app, orderLines),
 }));
@@ -154,13 +153,8 @@ export interface Settled {
 /** Counts what was sold, for stock and stepped prices, and closes the quotes that the buyers held. */
 function noteSold(app: App, order: NormalOrder, id: string): void {
   for (const { product, quantity, quote } of order.lines) {
-    statements(app).sold.run(quantity, product.id);
-    if (quote)
-      app.db
-        .update(quotes)
-        .set({ order: id })
-        .where(and(eq(quotes.id, quote), eq(quotes.product, product.id)))
-        .run();
+    countSold(app, product.id, quantity);
+    if (quote) closeQuote(app, quote, product.id, id);
   }
 }
 

@@ -4,18 +4,17 @@ import { formatMoment } from '../../../core/calendar/format';
 import { addDays, isDay, startOfDay } from '../../../core/calendar/zone';
 import { toDecimal } from '../../../core/money/amount';
 import { presentCredit, presentExchange, presentLines, workingInWords } from '../../../core/terms/present';
-import { type Actor, type App } from '../../ground/context';
+import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
 import { RowTexts } from '../../ground/db/texts';
 import { Problem, refuse } from '../../ground/http/problem';
 import { products } from '../../ground/tables/catalogue';
 import { commissions } from '../../ground/tables/ledger';
-import { orderLines, orders, refunds, subscriptions } from '../../ground/tables/orders';
+import { orderLines, orders, refunds } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { reports } from '../../ground/tables/reports';
 import { lifeOf } from '../../ledger/service';
-import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { theProgramme } from '../../registers/programme/record';
 import { shareSums } from '../crediting/shares';
@@ -278,32 +277,6 @@ function commissionOf(app: App, order: string) {
     .from(commissions)
     .where(and(eq(commissions.order, order), eq(commissions.kind, 'commission')))
     .get();
-}
-
-/** Clears every test purchase with its lines; the log of reports keeps what came. Nothing of it was ever in the journal. */
-export function clearTests(app: App, actor: Actor): { cleared: number } {
-  const tests = app.db
-    .select({ id: orders.id, reference: orders.reference })
-    .from(orders)
-    .where(eq(orders.test, true))
-    .all();
-  for (const { id } of tests) {
-    app.db.delete(orderLines).where(eq(orderLines.order, id)).run();
-    app.db.delete(refunds).where(eq(refunds.order, id)).run();
-    app.db.delete(subscriptions).where(eq(subscriptions.order, id)).run();
-    app.db.update(reports).set({ order: null }).where(eq(reports.order, id)).run();
-    app.db.delete(orders).where(eq(orders.id, id)).run();
-  }
-  if (tests.length)
-    record(
-      app,
-      actor,
-      'tests-cleared',
-      'programme',
-      { orders: tests.slice(0, 50).map((t) => t.reference) },
-      { cleared: tests.length },
-    );
-  return { cleared: tests.length };
 }
 
 export function orderById(app: App, id: string): OrderRecord {

@@ -1,4 +1,4 @@
-import { and, asc, eq, lte, sql } from 'drizzle-orm';
+import { and, asc, eq, isNull, lt, lte, sql } from 'drizzle-orm';
 import type { ReportAnswer } from '../../../contract/track/tracking';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { convertToBase, toDecimal } from '../../../core/money/amount';
@@ -264,4 +264,12 @@ export function unconfirmedSum(app: App): number {
     const rate = rateOn(app, r.currency, r.day);
     return rate === null ? sum : sum + convertToBase(r.n, r.currency, base, rate);
   }, 0);
+}
+
+/** Forgets sales that only a picture reported before a moment and that nobody took up. @returns how many */
+export function forgetPictured(app: App, before: number): number {
+  return app.db
+    .delete(pictured)
+    .where(and(lt(pictured.at, before), isNull(pictured.order)))
+    .run().changes;
 }

@@ -11,7 +11,7 @@ import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { products } from '../../ground/tables/catalogue';
 import { commissions } from '../../ground/tables/ledger';
 import { orderLines, orders, pictured, refunds, type RefundWorking } from '../../ground/tables/orders';
-import { reverseCommission } from '../../ledger/journal';
+import { noteAdjusted, reverseCommission } from '../../ledger/journal';
 import { theProgramme } from '../../registers/programme/record';
 import { reverseShares } from '../crediting/shares';
 import { answerFor, theShop, type Taken } from './intake';
@@ -174,11 +174,7 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
       whole: lines.every((l, i) => l.valueLeft === back[i]),
     });
     taken = result.taken;
-    app.db
-      .update(commissions)
-      .set({ adjusted: result.adjusted })
-      .where(eq(commissions.id, commission.id))
-      .run();
+    noteAdjusted(app, commission.id, result.adjusted);
   }
   const id = newId('refund');
   const memo = `${report.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${report.refund} of order ${order.reference}`;

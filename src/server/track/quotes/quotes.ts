@@ -232,3 +232,12 @@ export function readConfirmation(app: App, bought: string): (typeof Confirmation
     })),
   };
 }
+
+/** The order came that a price was said for: the unit that was kept for it is sold. */
+export function closeQuote(app: App, quote: string, product: string, order: string): void {
+  app.db
+    .update(quotes)
+    .set({ order })
+    .where(and(eq(quotes.id, quote), eq(quotes.product, product)))
+    .run();
+}

@@ -1,13 +1,13 @@
-import { lt, sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { networkOf } from '../../../core/attribution/opened';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp } from '../../ground/db/prepared';
-import { pictured } from '../../ground/tables/orders';
 import { reports } from '../../ground/tables/reports';
 import { theProgramme } from '../../registers/programme/record';
 import type { Way } from '../orders/intake';
+import { forgetPictured } from '../orders/pictured';
 
 export interface LogRow {
   call: string;
@@ -115,11 +115,10 @@ export function forgetReports(app: App): number {
     .delete(reports)
     .where(sql`${reports.id} IN (SELECT id FROM reports WHERE at < ${before} LIMIT ${atOnce})`)
     .run().changes;
-  return (
-    old +
-    app.db
-      .delete(pictured)
-      .where(sql`${lt(pictured.at, before)} AND ${pictured.order} IS NULL`)
-      .run().changes
-  );
+  return old + forgetPictured(app, before);
+}
+
+/** What the log keeps of an order that is taken away no longer leads to it. */
+export function forgetOrderInLog(app: App, order: string): void {
+  app.db.update(reports).set({ order: null }).where(eq(reports.order, order)).run();
 }

@@ -1,4 +1,5 @@
 import type { TSchema } from '@sinclair/typebox';
+import { lt } from 'drizzle-orm';
 import type { Express, NextFunction, Request, Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import {
@@ -313,4 +314,9 @@ export function reportRoutes(server: Express, app: App): void {
   report('lead', 'lead', LeadReport, (a, body: LeadReport) => takeLead(a, body));
   server.post('/api/track/v1/quotes', byAddress, signatureCheck(app, 'quote'), byKey, quoteRoute(app));
   server.get('/px/:key', byAddress, pictureRoute(app));
+}
+
+/** Forgets which messages were seen before a moment of the machine's clock. */
+export function forgetSeenMessages(app: App, before: number): void {
+  app.db.delete(seenMessages).where(lt(seenMessages.at, before)).run();
 }

@@ -21,10 +21,10 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { Bar } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Moment } from '../../../kit/text';
+import { WallField } from '../../../kit/wall-field';
 import { useMay } from '../../roles';
 import { beginsInWords } from './begins';
 import type { Estimate } from './estimate';
-import { WallField } from '../../../kit/wall-field';
 
 /** The open draft of the person, or null. */
 export function useDraftOfTerms(): DraftOut | null {

@@ -15,11 +15,11 @@ import { Button } from '../../../kit/button';
 import { Failed, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Moment, Money } from '../../../kit/text';
+import { WallField } from '../../../kit/wall-field';
 import { LineOfWorking } from '../../../kit/working';
 import { useMay } from '../../roles';
 import { wallOf } from './draft';
 import type { PlaceOfRate } from './rate-form';
-import { WallField } from '../../../kit/wall-field';
 
 type Row = RateBookOut['rows'][number];
 interface Props {

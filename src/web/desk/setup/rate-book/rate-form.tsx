@@ -10,9 +10,9 @@ import { Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useProgramme } from '../../../kit/programme';
+import { WallField } from '../../../kit/wall-field';
 import { EstimateWords } from './draft';
 import { useEstimate } from './estimate';
-import { WallField } from '../../../kit/wall-field';
 
 export interface PlaceOfRate {
   column: SetChange['column'];

@@ -1,0 +1,4 @@
+export const parts: Record<string, string[]>;
+export const floors: string[][];
+export const owners: Record<string, string>;
+export const readFrom: Record<string, string>;

@@ -1,0 +1,1 @@
+export function drawn(document: string): string;
