@@ -142,7 +142,7 @@ function share(file: string, terms: TermsData): void {
   const sqlite = openReading(file);
   const job = { terms, base: 'EUR', from: '2027-01-01', to: '2027-01-31' };
   const orders: PastOrder[] = [];
-  eachPastOrder(sqlite, 'EUR', job.from, job.to, (o) => orders.push(o));
+  eachPastOrder(sqlite, { base: 'EUR', from: job.from, to: job.to, take: (o) => orders.push(o) });
   const run = () => {
     if (replay(sqlite, job, () => undefined).total.lines !== lineCount)
       throw new Error('Not every line was replayed');

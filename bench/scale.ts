@@ -108,9 +108,7 @@ interface Measured {
 async function measure(
   question: Question,
   client: Client,
-  server: Server,
-  watch: Watch,
-  times: number,
+  { server, watch, times }: { server: Server; watch: Watch; times: number },
 ): Promise<Measured> {
   const answers: number[] = [];
   let [status, bytes] = [0, 0];
@@ -226,7 +224,7 @@ export async function benchScale(
     process.stdout.write(`${JSON.stringify({ case: 'redirects with nothing else running', ...idle })}\n`);
     const all: Measured[] = [];
     for (const question of questions) {
-      const one = await measure(question, clients[question.by], server, watch, 6);
+      const one = await measure(question, clients[question.by], { server, watch, times: 6 });
       all.push(one);
       const goal = question.figures ? goals.figures : goals.answer;
       const short =

@@ -39,10 +39,7 @@ export function planPictures(
       log(
         app,
         { call: 'picture', way: 'picture', key: demoKey.id, reference: order, body: JSON.stringify(report) },
-        pictureOutcome(taken),
-        taken.status,
-        taken.said,
-        taken.order,
+        { outcome: pictureOutcome(taken), status: taken.status, said: taken.said, order: taken.order },
       );
     });
   }

@@ -92,31 +92,28 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   takePartners(app, everyPartner());
   app.transaction(() => planPolicy(app, plan, at, owner));
   planRecruits(app, plan, at, manager);
-  planPresence(app, plan, at, owner, manager);
+  planPresence(app, plan, { at, owner, manager });
   for (const a of [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting])
-    planRecruiting(app, plan, a, manager, password, at);
-  planTerms(app, owner, manager, plan, at);
+    planRecruiting(app, plan, { a, manager, password, at });
+  planTerms(app, owner, { manager, plan, at });
   plan(at('2027-03-03', 10), () => scenario.rules.forEach((rule) => createRule(app, manager, rule)));
-  planShares(app, owner, manager, password, plan, at);
+  planShares(app, owner, { manager, password, plan, at });
   planPictures(app, plan, at);
   plan(at(scenario.courseRaise.day), () => raiseCourse(app, manager));
   for (const bad of scenario.demoAffiliates.filter((a) => a.bad)) {
     plan(at('2027-02-24', 15) + scenario.demoAffiliates.indexOf(bad) * 60_000, () => {
       const row = app.db.select().from(affiliates).where(eq(affiliates.email, bad.email)).get()!;
-      moveAffiliate(
-        app,
-        manager,
-        row.id,
-        bad.name.startsWith('Quick') ? 'blocked' : 'paused',
-        'Refunds far above the rest, buyers share one address',
-        row.version,
-      );
+      moveAffiliate(app, manager, row.id, {
+        to: bad.name.startsWith('Quick') ? 'blocked' : 'paused',
+        reason: 'Refunds far above the rest, buyers share one address',
+        version: row.version,
+      });
     });
   }
   for (const day of ['2026-04-20', '2026-06-22', '2026-08-20', '2026-10-20'])
-    plan(at(day, 11), () => payRun(app, owner, finance, addDays(day, -1), 'ACSC'));
-  plan(at('2027-01-20', 11), () => payRun(app, owner, finance, '2027-01-19', 'ACSC'));
-  plan(at('2027-03-02', 11), () => payRun(app, owner, finance, '2027-03-01', 'AC04'));
+    plan(at(day, 11), () => payRun(app, owner, { finance, cutoff: addDays(day, -1), last: 'ACSC' }));
+  plan(at('2027-01-20', 11), () => payRun(app, owner, { finance, cutoff: '2027-01-19', last: 'ACSC' }));
+  plan(at('2027-03-02', 11), () => payRun(app, owner, { finance, cutoff: '2027-03-01', last: 'AC04' }));
 
   let number = 4100;
   for (const day of daysBetween(scenario.from, scenario.today)) {
@@ -265,8 +262,11 @@ function settings(app: App, owner: Actor): void {
       ...more,
     });
     if (more?.delivery === 'file')
-      setFile(app, owner, made.id, scenario.calculator.name, Buffer.from(scenario.calculator.content));
-    moveProduct(app, owner, made.id, 'live', made.version);
+      setFile(app, owner, made.id, {
+        name: scenario.calculator.name,
+        bytes: Buffer.from(scenario.calculator.content),
+      });
+    moveProduct(app, owner, made.id, { to: 'live', version: made.version });
   }
   // the introduction speaks of products, so it comes after them
   const { name, contact, rate, windowDays, landingHosts, version } = readSettings(app);
@@ -311,10 +311,12 @@ function raiseCourse(app: App, actor: Actor): void {
 function planRecruiting(
   app: App,
   plan: (at: number, act: () => void) => void,
-  a: DemoAffiliate,
-  manager: Actor,
-  password: string,
-  at: (day: string, hour?: number) => number,
+  {
+    a,
+    manager,
+    password,
+    at,
+  }: { a: DemoAffiliate; manager: Actor; password: string; at: (day: string, hour?: number) => number },
 ): void {
   const isWaiting = scenario.waiting.includes(a);
   const isDeclined = scenario.declined.includes(a);
@@ -479,16 +481,13 @@ function buy(app: App, plan: (at: number, act: () => void) => void, p: Purchase)
     log(
       app,
       { call, way, key: scenario.demoKey.id, reference, body: text_ },
-      taken.answer.outcome,
-      taken.status,
-      taken.said,
-      taken.order,
+      { outcome: taken.answer.outcome, status: taken.status, said: taken.said, order: taken.order },
     );
   };
   tell('order', 'server', p.reference, () => takeOrder(app, normaliseOrder(app, report), 'server'), body);
   // what was refunded does not renew
   if (subscription && !p.refund)
-    for (let n = 2; n <= p.renewals + 1; n += 1) planRenewal(app, plan, p, subscription, n);
+    for (let n = 2; n <= p.renewals + 1; n += 1) planRenewal(app, plan, { p, subscription, number: n });
   if (p.twice)
     tell(
       'picture',
@@ -531,19 +530,14 @@ function lead(app: App, p: Purchase): void {
       reference: report.lead,
       body: JSON.stringify(report),
     },
-    taken.answer.outcome,
-    taken.status,
-    taken.said,
-    taken.order,
+    { outcome: taken.answer.outcome, status: taken.status, said: taken.said, order: taken.order },
   );
 }
 
 function planRenewal(
   app: App,
   plan: (at: number, act: () => void) => void,
-  p: Purchase,
-  subscription: string,
-  number: number,
+  { p, subscription, number }: { p: Purchase; subscription: string; number: number },
 ): void {
   const details = detailsOf(productByCode(app, p.product.code)!);
   const moment = renewalMoment(p.at, details, number, scenario.merchant.zone);
@@ -566,16 +560,17 @@ function planRenewal(
         reference: report.payment,
         body: JSON.stringify(report),
       },
-      taken.answer.outcome,
-      taken.status,
-      taken.said,
-      taken.order,
+      { outcome: taken.answer.outcome, status: taken.status, said: taken.said, order: taken.order },
     );
   });
 }
 
 /** A past payout run: drafted by finance, approved by the owner, settled but for one line if a reason is given. */
-function payRun(app: App, owner: Actor, finance: Actor, cutoff: string, last: string): void {
+function payRun(
+  app: App,
+  owner: Actor,
+  { finance, cutoff, last }: { finance: Actor; cutoff: string; last: string },
+): void {
   const id = createRun(app, finance, { cutoff, minimum: '25.00' });
   const { payments: proposed, total } = outlineOf(app, runById(app, id));
   if (!proposed.length) return;
@@ -603,10 +598,7 @@ function faultyReports(app: App): void {
     log(
       app,
       { call, way: 'server', key, reference, body: JSON.stringify(body) },
-      outcome,
-      status,
-      said,
-      null,
+      { outcome, status, said, order: null },
     );
   row('order', 'Q-4990', 'refused', 422, 'Currency is missing', {
     order: 'Q-4990',

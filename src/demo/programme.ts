@@ -85,7 +85,11 @@ export function planPolicy(app: App, plan: Plan, at: At, owner: Actor): void {
 }
 
 /** Offer pages, news, templates, segments, who looks after whom, and some invitations. */
-export function planPresence(app: App, plan: Plan, at: At, owner: Actor, manager: Actor): void {
+export function planPresence(
+  app: App,
+  plan: Plan,
+  { at, owner, manager }: { at: At; owner: Actor; manager: Actor },
+): void {
   const idOf = (code: string) => productByCode(app, code)!.id;
   plan(at('2026-02-02', 9), () => {
     saveRecruiting(app, owner, {
@@ -111,7 +115,7 @@ export function planPresence(app: App, plan: Plan, at: At, owner: Actor, manager
       products: [idOf('WHEEL-1'), idOf('ROLL-1')],
       category: 'Crafts and studio supplies',
     });
-    openOffer(app, manager, wheel.id, true, wheel.version);
+    openOffer(app, manager, wheel.id, { on: true, version: wheel.version });
     const course = createOffer(app, manager, {
       headline: 'A throwing course to watch with muddy hands',
       about: 'Twenty lessons, each shorter than a firing. You earn {rate THROW-V} on every one sold.',
@@ -120,7 +124,7 @@ export function planPresence(app: App, plan: Plan, at: At, owner: Actor, manager
       products: [idOf('THROW-V')],
       category: 'Courses and teaching',
     });
-    openOffer(app, manager, course.id, true, course.version);
+    openOffer(app, manager, course.id, { on: true, version: course.version });
     createOffer(app, manager, {
       headline: 'Glazes by post, every month',
       about: 'The box of the month for {price GLAZE-M}.',

@@ -310,7 +310,11 @@ export function planRecruits(app: App, plan: Plan, at: At, manager: Actor): void
     });
     if (r.end !== 'declined')
       plan(at(addDays(r.day, 120), 12) + n * 61_000, () => {
-        moveAffiliate(app, manager, rowOf().id, r.end as 'ended', r.reason, rowOf().version);
+        moveAffiliate(app, manager, rowOf().id, {
+          to: r.end as 'ended',
+          reason: r.reason,
+          version: rowOf().version,
+        });
       });
   });
 }

@@ -11,10 +11,17 @@ import { coOwner, referral } from './scenario';
 export function planShares(
   app: App,
   owner: Actor,
-  manager: Actor,
-  password: string,
-  plan: (at: number, act: () => void) => void,
-  at: (day: string, hour?: number) => number,
+  {
+    manager,
+    password,
+    plan,
+    at,
+  }: {
+    manager: Actor;
+    password: string;
+    plan: (at: number, act: () => void) => void;
+    at: (day: string, hour?: number) => number;
+  },
 ): void {
   plan(at(referral.day, 10), () => {
     const { noticeWeeks, lowEarning, version } = readSettings(app);

@@ -145,9 +145,15 @@ const given: Given[] = [
 export function planTerms(
   app: App,
   owner: Actor,
-  manager: Actor,
-  plan: (at: number, act: () => void) => void,
-  at: (day: string, hour?: number) => number,
+  {
+    manager,
+    plan,
+    at,
+  }: {
+    manager: Actor;
+    plan: (at: number, act: () => void) => void;
+    at: (day: string, hour?: number) => number;
+  },
 ): void {
   const ids = new Map<string, string>();
   const handleOf = (name: string) =>
@@ -173,7 +179,10 @@ export function planTerms(
   });
   placed.forEach(([day, set, names], i) =>
     plan(at(day, 11) + i * 60_000, () => {
-      addMembers(app, manager, ids.get(set)!, names.map((n) => handleOf(n).handle).join('\n'), 'move');
+      addMembers(app, manager, ids.get(set)!, {
+        text: names.map((n) => handleOf(n).handle).join('\n'),
+        others: 'move',
+      });
     }),
   );
   given.forEach(({ day, to, on, pays, more, starts }, i) =>

@@ -1,20 +1,17 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { createServer, IncomingMessage, ServerResponse, type Server } from 'node:http';
+import { createServer, type Server, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
-import express, {
-  type ErrorRequestHandler,
-  type Express,
-  type NextFunction,
-  type Request,
-  type Response,
-} from 'express';
+import express, { type ErrorRequestHandler, type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import QRCode from 'qrcode';
 import type { App } from './ground/context';
+import { classesFor } from './ground/http/classes';
 import { perAddress } from './ground/http/limits';
 import { openApi } from './ground/http/openapi';
 import { originCheck, type Trust } from './ground/http/origin';
 import { Problem, problemFrom } from './ground/http/problem';
+import { pathForLog, requestLog } from './ground/http/request-log';
+import type { Site } from './ground/http/site';
 import { newSlices } from './ground/http/turns';
 import { clockRoutes } from './jobs/routes';
 import { ledgerRoutes } from './ledger/routes';
@@ -37,33 +34,6 @@ import { reportRoutes } from './track/reports/reports';
 import { trackingRoutes } from './track/routes';
 import { buttonRoute, snippetRoute } from './track/visits/snippets';
 import { VisitDesk } from './track/visits/visits';
-
-/** A path as the log may keep it: what is long enough to be a token is left out. */
-function pathForLog(path: string): string {
-  return path
-    .slice(0, 300)
-    .split('/')
-    .map((part) => (part.length > longestId ? '…' : part))
-    .join('/');
-}
-const longestId = 30;
-
-function requestLog(app: App) {
-  return (req: Request, res: Response, next: NextFunction) => {
-    const began = performance.now();
-    // what follows mounts shortens the path: it is taken now
-    const path = pathForLog(req.path);
-    res.once('finish', () =>
-      app.log.info({
-        method: req.method,
-        path,
-        status: res.statusCode,
-        ms: Math.round(performance.now() - began),
-      }),
-    );
-    next();
-  };
-}
 
 function webRoutes(server: Express, web: string): void {
   server.use(
@@ -91,99 +61,14 @@ const errorAnswer =
     if (problem.retryAfter) res.set('retry-after', String(problem.retryAfter));
     return res.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.toBody()));
   };
-
-/**
- * Express gives every request and response its own prototypes, which is slow for each. Here the classes that the HTTP
- * server makes its requests and responses of carry Express's properties themselves, so that this becomes a no-op.
- */
-function classesFor(server: Express): {
-  IncomingMessage: typeof IncomingMessage;
-  ServerResponse: typeof ServerResponse;
-} {
-  class GravenelRequest extends IncomingMessage {}
-  class GravenelResponse extends ServerResponse {}
-  Object.defineProperties(GravenelRequest.prototype, {
-    ...Object.getOwnPropertyDescriptors(express.request),
-    app: { value: server, configurable: true, writable: true },
-  });
-  Object.defineProperties(GravenelResponse.prototype, {
-    ...Object.getOwnPropertyDescriptors(express.response),
-    app: { value: server, configurable: true, writable: true },
-  });
-  server.request = GravenelRequest.prototype as unknown as typeof server.request;
-  server.response = GravenelResponse.prototype as unknown as typeof server.response;
-  return { IncomingMessage: GravenelRequest, ServerResponse: GravenelResponse as typeof ServerResponse };
-}
-
 /** Milliseconds of requests that are begun before redirects have their turn again. */
 const sliceOfRequests = 3;
 
 /** QR codes that one address may have drawn in ten minutes. */
 const drawnCodes = 600;
 
-/**
- * Builds the HTTP server: the redirect in front, then Express with every capability.
- * @param options folders of the built interface and of the documents, and the proxies that may say for whom they ask
- */
-export function createApp(
-  app: App,
-  options: { web: string; docs: string; trust: Trust },
-): { http: Server; express: Express } {
-  const server = express();
-  server.set('trust proxy', options.trust);
-  server.disable('x-powered-by');
-  server.set('query parser', 'simple');
-  server.set('etag', false);
-  server.use(requestLog(app));
-  // before the headers for browsers: what a shop's server reads has no use for them
-  reportRoutes(server, app);
-  server.use(
-    helmet({
-      contentSecurityPolicy: {
-        directives: {
-          'default-src': ["'self'"],
-          'script-src': ["'self'"],
-          'style-src': ["'self'", "'unsafe-inline'"],
-          'img-src': ["'self'", 'data:'],
-          'frame-ancestors': ["'none'"],
-          'form-action': ["'self'"],
-          'upgrade-insecure-requests': null,
-        },
-      },
-      strictTransportSecurity: app.address.startsWith('https:') ? undefined : false,
-    }),
-  );
-  snippetRoute(server, app);
-  buttonRoute(server, app);
-  server.use('/api', originCheck(app.address));
-  server.use('/api', (_req, res, next) => {
-    res.set('cache-control', 'no-store');
-    next();
-  });
-  const capabilities = [
-    sessionRoutes,
-    portalSessionRoutes,
-    productRoutes,
-    termsRoutes,
-    recruitingRoutes,
-    prospectRoutes,
-    offerRoutes,
-    policyRoutes,
-    messageRoutes,
-    affiliateRoutes,
-    trackingRoutes,
-    ledgerRoutes,
-    payoutRoutes,
-    figureRoutes,
-    portalRoutes,
-    staffRoutes,
-    clockRoutes,
-    auditRoutes,
-  ];
-  for (const mount of capabilities) mount(server, app);
-  server.get('/api/openapi.json', (_req, res) => {
-    res.json(openApi(app.address));
-  });
+/** The addresses of our own public pages as QR codes. */
+function codeRoutes({ server, app }: Site): void {
   server.get('/api/v1/qr.svg', perAddress(drawnCodes), async (req, res) => {
     const path =
       typeof req.query.path === 'string' && req.query.path.startsWith('/')
@@ -197,9 +82,78 @@ export function createApp(
       }),
     );
   });
+}
+
+/** What browsers are told of every page and call. */
+const headersOf = (app: App) =>
+  helmet({
+    contentSecurityPolicy: {
+      directives: {
+        'default-src': ["'self'"],
+        'script-src': ["'self'"],
+        'style-src': ["'self'", "'unsafe-inline'"],
+        'img-src': ["'self'", 'data:'],
+        'frame-ancestors': ["'none'"],
+        'form-action': ["'self'"],
+        'upgrade-insecure-requests': null,
+      },
+    },
+    strictTransportSecurity: app.address.startsWith('https:') ? undefined : false,
+  });
+
+/** Everything under /api, in the order of the work. */
+const capabilities = [
+  sessionRoutes,
+  portalSessionRoutes,
+  productRoutes,
+  termsRoutes,
+  recruitingRoutes,
+  prospectRoutes,
+  offerRoutes,
+  policyRoutes,
+  messageRoutes,
+  affiliateRoutes,
+  trackingRoutes,
+  ledgerRoutes,
+  payoutRoutes,
+  figureRoutes,
+  portalRoutes,
+  staffRoutes,
+  clockRoutes,
+  auditRoutes,
+  codeRoutes,
+];
+
+function callRoutes(site: Site): void {
+  const { server, app } = site;
+  server.use('/api', originCheck(app.address));
+  server.use('/api', (_req, res, next) => {
+    res.set('cache-control', 'no-store');
+    next();
+  });
+  for (const mount of capabilities) mount(site);
+  server.get('/api/openapi.json', (_req, res) => {
+    res.json(openApi(app.address));
+  });
   server.use('/api', () => {
     throw new Problem('not-found', 'There is no such call; /api/openapi.json lists them');
   });
+}
+
+function expressOf(app: App, options: Options): Express {
+  const server = express();
+  const site = { server, app };
+  server.set('trust proxy', options.trust);
+  server.disable('x-powered-by');
+  server.set('query parser', 'simple');
+  server.set('etag', false);
+  server.use(requestLog(app));
+  // before the headers for browsers: what a shop's server reads has no use for them
+  reportRoutes(site);
+  server.use(headersOf(app));
+  snippetRoute(site);
+  buttonRoute(site);
+  callRoutes(site);
   // what a problem's type leads to
   server.get('/docs/errors', (_req, res) => {
     res.type('text/plain').sendFile(join(options.docs, 'errors.md'));
@@ -209,7 +163,20 @@ export function createApp(
     throw new Problem('not-found', 'There is no such page');
   });
   server.use(errorAnswer(app));
+  return server;
+}
 
+interface Options {
+  /** folders of the built interface and of the documents */
+  web: string;
+  docs: string;
+  /** the proxies that may say for whom they ask */
+  trust: Trust;
+}
+
+/** Builds the HTTP server: the redirect in front, then Express with every capability. */
+export function createApp(app: App, options: Options): { http: Server; express: Express } {
+  const server = expressOf(app, options);
   const visits = new VisitDesk(app, options.trust);
   const slices = newSlices(sliceOfRequests);
   const guarded = (res: ServerResponse, work: () => void) => {

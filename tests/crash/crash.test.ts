@@ -133,12 +133,14 @@ async function untilOver(round: Round, work: (n: number) => Promise<void>): Prom
 /** Sends orders and refunds without a pause. @param ahead how far the programme's clock is ahead of the machine's, ms */
 function sell(
   address: string,
-  shop: Shop,
-  round: Round,
-  name: string,
-  ahead: number,
-  ack: Acknowledged,
-  random: Seeded,
+  {
+    shop,
+    round,
+    name,
+    ahead,
+    ack,
+    random,
+  }: { shop: Shop; round: Round; name: string; ahead: number; ack: Acknowledged; random: Seeded },
 ): Promise<void> {
   const client = new Client(address);
   const now = () => new Date(Date.now() + ahead).toISOString();
@@ -188,7 +190,10 @@ interface Run {
 }
 
 /** Drafts, approves, sends, hands over and settles runs; takes up what an earlier crash left. @param desk signed in before the first kill: its session outlives them */
-function pay(desk: Client, standins: string, round: Round, today: string, ack: Acknowledged): Promise<void> {
+function pay(
+  desk: Client,
+  { standins, round, today, ack }: { standins: string; round: Round; today: string; ack: Acknowledged },
+): Promise<void> {
   const bank = new Client(standins);
   const acknowledged = (step: Step) => {
     ack.steps[step] += 1;
@@ -387,8 +392,15 @@ it(
       const ahead = now - Date.now();
       const today = new Date(now).toISOString().slice(0, 10);
       const seller = (name: string, own: number) =>
-        sell(address, shop, round, `${n}${name}`, ahead, ack, new Seeded(seed + n * 2 + own));
-      const work = Promise.all([seller('a', 0), seller('b', 1), pay(desk, standins, round, today, ack)]);
+        sell(address, {
+          shop,
+          round,
+          name: `${n}${name}`,
+          ahead,
+          ack,
+          random: new Seeded(seed + n * 2 + own),
+        });
+      const work = Promise.all([seller('a', 0), seller('b', 1), pay(desk, { standins, round, today, ack })]);
       // a loop that fails for another reason than a lost connection ends the test, not its patience
       await Promise.race([round.reached, work]);
       await kill();

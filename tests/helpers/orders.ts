@@ -52,10 +52,14 @@ const baseRate = fc
     from: fc.integer({ min: 0, max: 3 }),
   })
   .map(({ special: [rung, who], everyone, what: of, reward, cap: most, from }): Rate => {
-    if (!everyone) return rate(rung as 'group', who!, of, reward, { cap: most, from });
-    return rate(of.type === 'product' || of.type === 'step' ? 'product' : 'programme', null, of, reward, {
-      cap: most,
-      from,
+    if (!everyone) return rate(rung as 'group', who!, { what: of, reward, more: { cap: most, from } });
+    return rate(of.type === 'product' || of.type === 'step' ? 'product' : 'programme', null, {
+      what: of,
+      reward,
+      more: {
+        cap: most,
+        from,
+      },
     });
   });
 export const anyUplifts = fc.array(
@@ -69,10 +73,14 @@ export const anyUplifts = fc.array(
       cap,
     })
     .map(({ special: [rung, who], everyone, what: of, mode, reward, cap: most }): Rate =>
-      rate(everyone ? 'programme' : (rung as 'group'), everyone ? null : who!, of, reward, {
-        mode,
-        cap: most,
-        label: 'Spring',
+      rate(everyone ? 'programme' : (rung as 'group'), everyone ? null : who!, {
+        what: of,
+        reward,
+        more: {
+          mode,
+          cap: most,
+          label: 'Spring',
+        },
       }),
     ),
   { maxLength: 3 },

@@ -24,9 +24,7 @@ let serial = 0;
 export function rate(
   rung: Rung,
   who: string | null,
-  what: What,
-  reward: Reward,
-  more: Partial<Rate> = {},
+  { what, reward, more = {} }: { what: What; reward: Reward; more?: Partial<Rate> | undefined },
 ): Rate {
   serial += 1;
   return {
@@ -112,7 +110,7 @@ export function say(text: string): Rate {
   }
   const everyone = rung === 'product' || rung === 'programme';
   const owner = everyone ? null : rung === 'personal' ? (name ?? 'aff') : name!;
-  return rate(rung as Rung, owner, what, rewardOf(mode ? mode[2]! : said!), more);
+  return rate(rung as Rung, owner, { what, reward: rewardOf(mode ? mode[2]! : said!), more });
 }
 
 export const plain: AffiliateTerms = { affiliate: 'aff', card: null, group: null, tags: [] };

@@ -111,12 +111,14 @@ function begin(): World {
       rewardKind,
       reward,
     });
-    moveProduct(app, owner, made.id, 'live', made.version);
+    moveProduct(app, owner, made.id, { to: 'live', version: made.version });
   };
   make('A', 'percent', '12.5', '199.00', 14);
   make('B', 'flat', '6.00', '33.33', 0);
   const list = ['Ann', 'Bob', 'Cem'].map((name) => addAffiliate(app, name));
-  list.forEach((row, i) => approve(app, owner, row, null, i === 0 ? 'at-sale' : 'after-hold'));
+  list.forEach((row, i) =>
+    approve(app, owner, row, { product: null, timing: i === 0 ? 'at-sale' : 'after-hold' }),
+  );
   // every way of earning: a cap shared by lines, an uplift on top, order bands, another rate for renewals
   const box = createProduct(app, owner, {
     code: 'S',
@@ -133,9 +135,9 @@ function begin(): World {
     renewalRewardKind: 'percent',
     renewalReward: '10',
   });
-  moveProduct(app, owner, box.id, 'live', box.version);
+  moveProduct(app, owner, box.id, { to: 'live', version: box.version });
   const group = createSet(app, owner, { of: 'group', name: 'G', about: '' }).id;
-  addMembers(app, owner, group, 'bob', 'move');
+  addMembers(app, owner, group, { text: 'bob', others: 'move' });
   const everything = { type: 'everything' as const };
   const rate = (more: Partial<Rate>): Rate => ({
     id: newId('rate'),
@@ -288,7 +290,12 @@ function play(world: World, step: Step): void {
           : dropMembers(app, owner, world.group, [world.affiliates[1]!]),
       );
       if (step.n % 3 === 0)
-        inOne(() => addMembers(app, owner, world.group, ['ann', 'bob', 'cem'][step.share % 3]!, 'move'));
+        inOne(() =>
+          addMembers(app, owner, world.group, {
+            text: ['ann', 'bob', 'cem'][step.share % 3]!,
+            others: 'move',
+          }),
+        );
       return;
     case 'refund': {
       const order = all(app.db.select().from(orders).all());
@@ -353,7 +360,7 @@ function play(world: World, step: Step): void {
       const run = approved();
       if (run)
         inOne(() => {
-          reopenRun(app, finance, run.id, run.version);
+          reopenRun(app, finance, run.id, { version: run.version });
           discardRun(app, finance, run.id, run.version + 1);
         });
       return;

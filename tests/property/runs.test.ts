@@ -76,9 +76,9 @@ function begin(): World {
     rewardKind: 'percent',
     reward: '10',
   });
-  moveProduct(app, owner, made.id, 'live', made.version);
+  moveProduct(app, owner, made.id, { to: 'live', version: made.version });
   const list = ['Ann', 'Bob', 'Cem', 'Dee', 'Eve', 'Fay', 'Gus'].map((name) => addAffiliate(app, name));
-  for (const row of list) approve(app, owner, row, null, 'at-sale');
+  for (const row of list) approve(app, owner, row, { product: null, timing: 'at-sale' });
   const world: World = { t, payees: list.map((a) => a.id), serial: 0 };
   for (let i = 0; i < 16; i += 1) sell(world, i);
   return world;
@@ -127,7 +127,9 @@ function meanwhile(world: World, id: string, what: Between, n: number): void {
         .where(eq(affiliates.id, affiliate))
         .run();
     if (what === 'cancel')
-      app.transaction(() => reopenRun(app, finance, id, runById(app, id).version, onlyDecided));
+      app.transaction(() =>
+        reopenRun(app, finance, id, { version: runById(app, id).version, enough: onlyDecided }),
+      );
     if (what === 'refund') {
       const order = app.db.select().from(orders).all()[n % world.serial]!;
       app.transaction(() =>
@@ -201,7 +203,9 @@ it('an approval that follows one that was taken back begins anew, whoever goes o
   app.transaction(decide);
   for (let pieces = 0; pieces < 4; pieces += 1) await goOn(app, id, place, one);
   expect(inside(app, id).size).toBe(3);
-  app.transaction(() => reopenRun(app, finance, id, runById(app, id).version, onlyDecided));
+  app.transaction(() =>
+    reopenRun(app, finance, id, { version: runById(app, id).version, enough: onlyDecided }),
+  );
   while (runById(app, id).state === 'reopening') await goOn(app, id, place, one);
   // approved again before whoever went on has seen that it was a draft
   app.transaction(decide);

@@ -72,7 +72,7 @@ function begin(): World {
     rewardKind: 'percent',
     reward: '10',
   });
-  moveProduct(t.app, t.owner, made.id, 'live', made.version);
+  moveProduct(t.app, t.owner, made.id, { to: 'live', version: made.version });
   const sets = (['group', 'tag', 'card'] as const).map((of) => ({
     id: createSet(t.app, t.owner, { of, name: of, about: '' }).id,
     of,
@@ -159,7 +159,7 @@ function play(world: World, step: Step): void {
     else if (step.kind === 'days') world.t.app.clock.advance((1 + (step.n % 20)) * day);
     else if (step.kind === 'remove') {
       if (setById(app, set.id).removedAt !== null) return;
-      removeSet(app, owner, set.id, null, setById(app, set.id).version);
+      removeSet(app, owner, set.id, { to: null, version: setById(app, set.id).version });
       world.acts.push({ kind: 'remove', set: set.id, at: app.clock.now(), restored: false });
     } else {
       if (setById(app, set.id).removedAt === null) return;

@@ -27,7 +27,7 @@ const make = (code: string, fields: object) => {
     reward: '10',
     ...fields,
   });
-  moveProduct(app, t.owner, p.id, 'live', p.version);
+  moveProduct(app, t.owner, p.id, { to: 'live', version: p.version });
   return p.id;
 };
 type Column = SetChange['column'];
@@ -123,7 +123,7 @@ describe('a cut is found by whichever act it comes', () => {
       '€10.00 → €5.00',
     );
     const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
-    addMembers(app, t.owner, group, 'mara', 'move');
+    addMembers(app, t.owner, group, { text: 'mara', others: 'move' });
     inForce(
       rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
     );
@@ -164,7 +164,7 @@ describe('a cut is found by whichever act it comes', () => {
   });
   it('changes of one draft are judged together: what one takes and another gives is none', () => {
     const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
-    addMembers(app, t.owner, group, 'mara', 'move');
+    addMembers(app, t.owner, group, { text: 'mara', others: 'move' });
     inForce(
       rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
     );
@@ -229,7 +229,7 @@ describe('moves to lower terms wait for the notice', () => {
   });
   it('by adding members: those who would earn less come later, the others now', () => {
     const rich = createSet(app, t.owner, { of: 'card', name: 'Poor', about: '' }).id;
-    addMembers(app, t.owner, rich, 'iris', 'move');
+    addMembers(app, t.owner, rich, { text: 'iris', others: 'move' });
     inForce(
       rate({ of: 'card', id: rich }, { of: 'everything' }, { reward: { kind: 'percent', value: '4' } }),
     );
@@ -239,7 +239,10 @@ describe('moves to lower terms wait for the notice', () => {
       from,
       cut: 'WHEEL-1, first sale: €10.00 → €4.00 for Mara',
     });
-    expect(addMembers(app, t.owner, low, 'mara, iris', 'move').later).toMatchObject({ count: 1, from });
+    expect(addMembers(app, t.owner, low, { text: 'mara, iris', others: 'move' }).later).toMatchObject({
+      count: 1,
+      from,
+    });
     expect([
       group(),
       readPlaces(
@@ -254,7 +257,7 @@ describe('moves to lower terms wait for the notice', () => {
     const [first, lower] = ['First', 'Lower'].map(
       (name) => createSet(app, t.owner, { of: 'group', name, about: '' }).id,
     );
-    addMembers(app, t.owner, first!, 'mara', 'move');
+    addMembers(app, t.owner, first!, { text: 'mara', others: 'move' });
     inForce(
       rate(
         { of: 'group', id: first! },
@@ -269,10 +272,10 @@ describe('moves to lower terms wait for the notice', () => {
         { reward: { kind: 'percent', value: '3' } },
       ),
     );
-    addMembers(app, t.owner, low, 'mara', 'move');
+    addMembers(app, t.owner, low, { text: 'mara', others: 'move' });
     const one = app.clock.now() + 14 * day;
     t.setTime(app.clock.now() + 3 * day);
-    addMembers(app, t.owner, lower!, 'mara', 'move');
+    addMembers(app, t.owner, lower!, { text: 'mara', others: 'move' });
     t.setTime(one);
     expect(group()).toBe(first);
     t.setTime(one + 3 * day - 1);
@@ -306,8 +309,8 @@ describe('moves to lower terms wait for the notice', () => {
       [b, '20'],
     ] as const)
       inForce(rate({ of: 'tag', id: tag! }, { of: 'everything' }, { reward: { kind: 'percent', value } }));
-    addMembers(app, t.owner, a!, 'mara', 'move');
-    addMembers(app, t.owner, b!, 'mara', 'move');
+    addMembers(app, t.owner, a!, { text: 'mara', others: 'move' });
+    addMembers(app, t.owner, b!, { text: 'mara', others: 'move' });
     const done = orderTags(app, t.owner, [b!, a!]);
     expect([done.from, tagOrder(app)]).toEqual([app.clock.now() + 14 * day, [a, b]]);
     t.setTime(done.from!);

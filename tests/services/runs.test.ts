@@ -49,7 +49,7 @@ beforeAll(async () => {
   ids = s.app.transaction(() =>
     Array.from({ length: many }, (_, i) => {
       const row = addAffiliate(s.app, `Potter${String(i).padStart(3, '0')}`);
-      approve(s.app, actor, row, null, 'at-sale');
+      approve(s.app, actor, row, { product: null, timing: 'at-sale' });
       const link = s.app.db.select().from(links).where(eq(links.affiliate, row.id)).get()!;
       const visit = newId('visit');
       s.app.db

@@ -73,7 +73,7 @@ const product = (code: string, name: string, price: string, reward: string) => {
     rewardKind: 'percent',
     reward,
   });
-  moveProduct(app, t.owner, p.id, 'live', p.version);
+  moveProduct(app, t.owner, p.id, { to: 'live', version: p.version });
   return p.id;
 };
 const rateFor = (
@@ -101,9 +101,9 @@ describe('cards, groups and tags', () => {
   it('there is one card from the start, and it cannot be removed', () => {
     const [card] = listSets(app).rows;
     expect([card!.of, card!.name, card!.standard]).toEqual(['card', 'Standard', true]);
-    expect(faultsOf(() => removeSet(app, t.owner, card!.id, null, card!.version))[0]).toMatch(
-      /make another the one first/,
-    );
+    expect(
+      faultsOf(() => removeSet(app, t.owner, card!.id, { to: null, version: card!.version }))[0],
+    ).toMatch(/make another the one first/);
   });
   it('names are unique within a kind, and a stale edit is refused', () => {
     const makers = createSet(app, t.owner, { of: 'card', name: 'Makers', about: '' });
@@ -120,7 +120,7 @@ describe('cards, groups and tags', () => {
     const [a, b, c] = ['Mara', 'Iris', 'Tomas'].map((n) => addAffiliate(app, n));
     const group = createSet(app, t.owner, { of: 'group', name: 'Studio circle', about: '' });
     const other = createSet(app, t.owner, { of: 'group', name: 'Teachers', about: '' });
-    addMembers(app, t.owner, other.id, 'tomas', 'move');
+    addMembers(app, t.owner, other.id, { text: 'tomas', others: 'move' });
     const text = `  Mara ,iris;@tomas\n${Array.from({ length: 10_000 }, (_, i) => (i % 100 === 0 ? ' mara ' : `nobody-${i}`)).join('\n')}`;
     const preview = previewMembers(app, group.id, text);
     expect(preview.counts).toEqual({ add: 2, move: 1, already: 0, repeated: 100, unknown: 9900 });
@@ -131,14 +131,17 @@ describe('cards, groups and tags', () => {
       line: 1,
     });
     expect(readPlaces(app, a!.id).group).toBeNull();
-    expect(addMembers(app, t.owner, group.id, text, 'keep')).toMatchObject({
+    expect(addMembers(app, t.owner, group.id, { text, others: 'keep' })).toMatchObject({
       added: 2,
       moved: 0,
       kept: 1,
       unknown: 9900,
     });
     expect([a, b, c].map((x) => readPlaces(app, x!.id).group)).toEqual([group.id, group.id, other.id]);
-    expect(addMembers(app, t.owner, group.id, 'tomas, mara', 'move')).toMatchObject({ moved: 1, already: 1 });
+    expect(addMembers(app, t.owner, group.id, { text: 'tomas, mara', others: 'move' })).toMatchObject({
+      moved: 1,
+      already: 1,
+    });
     expect(listMembers(app, group.id, {}).rows.map((r) => r.name)).toEqual(['Iris', 'Mara', 'Tomas']);
     expect(listMembers(app, other.id, {}).rows).toEqual([]);
     expect(faultsOf(() => previewMembers(app, group.id, ' ,\n'))[0]).toMatch(/nobody is named/);
@@ -179,7 +182,7 @@ describe('cards, groups and tags', () => {
   it('removing a group ends its rates, takes nobody out, and can be taken back', () => {
     const mara = addAffiliate(app, 'Mara');
     const group = createSet(app, t.owner, { of: 'group', name: 'Studio circle', about: '' });
-    addMembers(app, t.owner, group.id, 'mara', 'move');
+    addMembers(app, t.owner, group.id, { text: 'mara', others: 'move' });
     draftRate(app, t.owner, rateFor({ of: 'group', id: group.id }, { of: 'everything' }, '35'));
     saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
     t.setTime(app.clock.now() + 60_000);
@@ -197,7 +200,9 @@ describe('cards, groups and tags', () => {
         },
       ],
     });
-    expect(faultsOf(() => removeSet(app, t.owner, group.id, null, group.version))[0]).toMatch(
+    expect(
+      faultsOf(() => removeSet(app, t.owner, group.id, { to: null, version: group.version }))[0],
+    ).toMatch(
       /^\/set Somebody would earn less .* end its rates in the rate book from that day on, then remove it/,
     );
     // after the notice its rate has ended, and nothing stands against removing it; taken back, it is as it was, with its end
@@ -219,7 +224,10 @@ describe('cards, groups and tags', () => {
     t.setTime(Date.parse('2027-01-20T09:00:00Z'));
     const stood = () => theTerms(app).data.rates.map((r) => [r.from, r.until]);
     const before = stood();
-    expect(removeSet(app, t.owner, group.id, null, group.version)).toEqual({ moved: 1, ended: 1 });
+    expect(removeSet(app, t.owner, group.id, { to: null, version: group.version })).toEqual({
+      moved: 1,
+      ended: 1,
+    });
     expect(cell('Everyone', 'Wheel').text).toBe('8 %');
     expect(readPlaces(app, mara.id).group).toBeNull();
     t.setTime(app.clock.now() + 60_000);
@@ -231,10 +239,10 @@ describe('cards, groups and tags', () => {
     const low = createSet(app, t.owner, { of: 'group', name: 'Low', about: '' });
     draftRate(app, t.owner, rateFor({ of: 'group', id: low.id }, { of: 'everything' }, '1'));
     saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
-    const asked = addMembers(app, t.owner, low.id, 'mara', 'move');
+    const asked = addMembers(app, t.owner, low.id, { text: 'mara', others: 'move' });
     const from = asked.later!.from;
     t.setTime(app.clock.now() + 86_400_000);
-    expect(addMembers(app, t.owner, low.id, 'mara', 'move')).toMatchObject({
+    expect(addMembers(app, t.owner, low.id, { text: 'mara', others: 'move' })).toMatchObject({
       added: 0,
       already: 1,
       later: null,
@@ -252,11 +260,11 @@ describe('cards, groups and tags', () => {
   it('removing a card asks where its members go', () => {
     const mara = addAffiliate(app, 'Mara');
     const makers = createSet(app, t.owner, { of: 'card', name: 'Makers', about: '' });
-    addMembers(app, t.owner, makers.id, 'mara', 'move');
-    expect(faultsOf(() => removeSet(app, t.owner, makers.id, null, makers.version))[0]).toMatch(
-      /choose the card they move to/,
-    );
-    removeSet(app, t.owner, makers.id, 'set_standard', makers.version);
+    addMembers(app, t.owner, makers.id, { text: 'mara', others: 'move' });
+    expect(
+      faultsOf(() => removeSet(app, t.owner, makers.id, { to: null, version: makers.version }))[0],
+    ).toMatch(/choose the card they move to/);
+    removeSet(app, t.owner, makers.id, { to: 'set_standard', version: makers.version });
     expect(readPlaces(app, mara.id).card).toBe('set_standard');
   });
   it('another standard card changes nobody’s terms', () => {
@@ -442,8 +450,8 @@ describe('a draft', () => {
     const g = group();
     draftRate(app, t.owner, rateFor({ of: 'group', id: g.id }, { of: 'product', id: wheel }, '15'));
     draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: course }, '35'));
-    moveProduct(app, t.owner, wheel, 'retired', readProduct(app, wheel).version);
-    removeSet(app, t.finance, g.id, null, g.version);
+    moveProduct(app, t.owner, wheel, { to: 'retired', version: readProduct(app, wheel).version });
+    removeSet(app, t.finance, g.id, { to: null, version: g.version });
     const view = show(app, openDraft(app, t.owner)!);
     expect(view.changes[0]!.faults.map((f) => f.what)).toEqual([
       expect.stringMatching(/Wheel was retired meanwhile/),

@@ -19,14 +19,11 @@ beforeAll(() => {
     for (let n = 0; n < 3000; n += 1) {
       const own = n % 10 === 0;
       // of every second of its own something of its, not itself, is the subject
-      record(
-        app,
-        actor,
-        'thing-done',
-        own && n % 20 === 0 ? 'aff_own' : `thing_${n}`,
-        null,
-        own && n % 20 !== 0 ? { affiliate: 'aff_own', n } : { n },
-      );
+      record(app, actor, 'thing-done', {
+        subject: own && n % 20 === 0 ? 'aff_own' : `thing_${n}`,
+        before: null,
+        after: own && n % 20 !== 0 ? { affiliate: 'aff_own', n } : { n },
+      });
     }
   });
   app.sqlite.exec('ANALYZE');

@@ -30,10 +30,12 @@ export function stateOf(standing: Standing, declined: boolean): CommissionState 
  */
 export function clearingMoment(
   soldAt: number,
-  timing: Timing,
-  refundDays: number,
-  bufferDays: number,
-  zone: string,
+  {
+    timing,
+    refundDays,
+    bufferDays,
+    zone,
+  }: { timing: Timing; refundDays: number; bufferDays: number; zone: string },
 ): number {
   return timing === 'at-sale' ? soldAt : addZonedDays(soldAt, refundDays + bufferDays, zone);
 }

@@ -75,10 +75,19 @@ describe('state, clearing and exposure', () => {
   });
   it('clears at the sale’s hour, so many days later in the zone', () => {
     const soldAt = Date.parse('2027-03-12T10:00:00Z');
-    expect(new Date(clearingMoment(soldAt, 'after-hold', 14, 3, 'Europe/Lisbon')).toISOString()).toBe(
-      '2027-03-29T09:00:00.000Z',
-    );
-    expect(clearingMoment(soldAt, 'at-sale', 14, 3, 'Europe/Lisbon')).toBe(soldAt);
+    expect(
+      new Date(
+        clearingMoment(soldAt, {
+          timing: 'after-hold',
+          refundDays: 14,
+          bufferDays: 3,
+          zone: 'Europe/Lisbon',
+        }),
+      ).toISOString(),
+    ).toBe('2027-03-29T09:00:00.000Z');
+    expect(
+      clearingMoment(soldAt, { timing: 'at-sale', refundDays: 14, bufferDays: 3, zone: 'Europe/Lisbon' }),
+    ).toBe(soldAt);
   });
   it('exposure is what the balance would not cover', () => {
     expect([exposure(1000, 300), exposure(1000, -300), exposure(100, 300)]).toEqual([700, 1000, 0]);

@@ -206,7 +206,7 @@ export function winner(book: Book, terms: AffiliateTerms, sold: Sold, asked: Que
   if (sold.step) return onShelves(rates, terms, sold, asked);
   const lane = laneOf(rates, sold);
   return (
-    (sold.locked ? null : special(rates, lane, terms, sold, asked)) ?? firstFitting(lane.everyone, asked)
+    (sold.locked ? null : special(rates, lane, { terms, sold, asked })) ?? firstFitting(lane.everyone, asked)
   );
 }
 
@@ -214,9 +214,7 @@ export function winner(book: Book, terms: AffiliateTerms, sold: Sold, asked: Que
 function special(
   rates: EventBook,
   lane: Lane,
-  terms: AffiliateTerms,
-  sold: Sold,
-  asked: Question,
+  { terms, sold, asked }: { terms: AffiliateTerms; sold: Sold; asked: Question },
 ): Rate | null {
   if (rates.personal.size > 0) {
     const rate = onShelf(rates.personal.get(terms.affiliate), sold, asked);

@@ -102,12 +102,14 @@ function liftOf(uplift: Rate, base: Pay | null): number {
 export function cellOf(
   book: Book,
   roll: Roll,
-  column: Column,
-  row: Row,
-  event: Event,
-  payment: number,
-  at: number,
-  currency: string,
+  {
+    column,
+    row,
+    event,
+    payment,
+    at,
+    currency,
+  }: { column: Column; row: Row; event: Event; payment: number; at: number; currency: string },
 ): Cell {
   const terms = termsOfColumn(column, roll, at);
   const sold: Sold = row.sold ?? { product: '', kind: row.what.type === 'kind' ? row.what.kind : '' };

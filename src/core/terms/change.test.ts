@@ -159,24 +159,32 @@ describe('shares', () => {
       'uplift: up to 90 %',
       'personal: 99 % | until 500',
     ].map(say);
-    const worst = worstCase(
-      rates,
-      { product: 'A', kind: 'one-off' },
-      10_000,
-      { ppm: 60_000, of: 'sale' },
-      1000,
-    );
+    const worst = worstCase(rates, {
+      sold: { product: 'A', kind: 'one-off' },
+      price: 10_000,
+      referral: { ppm: 60_000, of: 'sale' },
+      now: 1000,
+    });
     expect([worst.total, worst.rate!.label, worst.uplift!.label]).toEqual([
       1_010_000,
       'group G on A',
       'uplift',
     ]);
     expect(
-      worstCase(rates, { product: 'A', kind: 'one-off' }, 10_000, { ppm: 100_000, of: 'commission' }, 1000)
-        .total,
+      worstCase(rates, {
+        sold: { product: 'A', kind: 'one-off' },
+        price: 10_000,
+        referral: { ppm: 100_000, of: 'commission' },
+        now: 1000,
+      }).total,
     ).toBe(1_045_000);
     expect(
-      worstCase([say('programme: 30.00 flat')], { product: 'A', kind: 'one-off' }, 10_000, null, 0).total,
+      worstCase([say('programme: 30.00 flat')], {
+        sold: { product: 'A', kind: 'one-off' },
+        price: 10_000,
+        referral: null,
+        now: 0,
+      }).total,
     ).toBe(300_000);
   });
 });

@@ -148,10 +148,7 @@ function tagRung(shelves: EventBook, of: Case): RungWorking {
 export function considered(
   book: Book,
   terms: AffiliateTerms,
-  sold: Sold,
-  asked: Question,
-  decided: Rate | null,
-  base: string,
+  { sold, asked, decided, base }: { sold: Sold; asked: Question; decided: Rate | null; base: string },
 ): RungWorking[] {
   const shelves = book[asked.event];
   const of: Case = { terms, sold, asked, decided, base };
@@ -171,10 +168,7 @@ const noUplifts: Considered[] = Object.freeze([]) as readonly Considered[] as Co
 export function consideredUplifts(
   book: Book,
   terms: AffiliateTerms,
-  sold: Sold,
-  asked: Question,
-  chosen: Rate | null,
-  base: string,
+  { sold, asked, chosen, base }: { sold: Sold; asked: Question; chosen: Rate | null; base: string },
 ): Considered[] {
   const { uplifts } = book[asked.event];
   if (uplifts.length === 0) return noUplifts;

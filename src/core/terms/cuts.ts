@@ -213,11 +213,19 @@ function cases(
 function eachCut(
   before: IndexedTerms,
   after: IndexedTerms,
-  people: Iterable<string>,
-  sellables: readonly Sellable[],
-  now: number,
-  base: string,
-  each: (cut: Cut, ids: readonly string[]) => void,
+  {
+    people,
+    sellables,
+    now,
+    base,
+    each,
+  }: {
+    people: Iterable<string>;
+    sellables: readonly Sellable[];
+    now: number;
+    base: string;
+    each: (cut: Cut, ids: readonly string[]) => void;
+  },
 ): void {
   const difference = differenceOf(before.data, after.data, now);
   const asked = questions(before.data, after.data, difference, sellables);
@@ -244,13 +252,15 @@ function eachCut(
 export function cutsBetween(
   before: IndexedTerms,
   after: IndexedTerms,
-  people: Iterable<string>,
-  sellables: readonly Sellable[],
-  now: number,
-  base: string,
+  {
+    people,
+    sellables,
+    now,
+    base,
+  }: { people: Iterable<string>; sellables: readonly Sellable[]; now: number; base: string },
 ): Cut[] {
   const cuts: Cut[] = [];
-  eachCut(before, after, people, sellables, now, base, (cut) => cuts.push(cut));
+  eachCut(before, after, { people, sellables, now, base, each: (cut) => cuts.push(cut) });
   return cuts;
 }
 
@@ -258,12 +268,20 @@ export function cutsBetween(
 export function loweredBy(
   before: IndexedTerms,
   after: IndexedTerms,
-  people: Iterable<string>,
-  sellables: readonly Sellable[],
-  now: number,
-  base: string,
+  {
+    people,
+    sellables,
+    now,
+    base,
+  }: { people: Iterable<string>; sellables: readonly Sellable[]; now: number; base: string },
 ): Set<string> {
   const lowered = new Set<string>();
-  eachCut(before, after, people, sellables, now, base, (_cut, ids) => ids.forEach((id) => lowered.add(id)));
+  eachCut(before, after, {
+    people,
+    sellables,
+    now,
+    base,
+    each: (_cut, ids) => ids.forEach((id) => lowered.add(id)),
+  });
   return lowered;
 }

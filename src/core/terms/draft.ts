@@ -65,9 +65,7 @@ function closed<T extends { from: number; until: number | null }>(span: T, at: n
 function switched<T extends Lock | Pause>(
   spans: readonly T[],
   mine: (span: T) => boolean,
-  on: boolean,
-  at: number,
-  begin: () => T,
+  { on, at, begin }: { on: boolean; at: number; begin: () => T },
 ): readonly T[] {
   const running = spans.find((s) => mine(s) && inForce(s, at));
   if (on) return running ? spans : [...spans, begin()];
@@ -91,24 +89,20 @@ export function applyDraft(terms: TermsData, changes: readonly Change[]): TermsD
       case 'lock':
         return {
           ...now,
-          locks: switched(
-            now.locks,
-            (l) => l.product === change.product && l.event === change.event,
-            change.on,
-            change.at,
-            () => ({ product: change.product, event: change.event, from: change.at, until: null }),
-          ),
+          locks: switched(now.locks, (l) => l.product === change.product && l.event === change.event, {
+            on: change.on,
+            at: change.at,
+            begin: () => ({ product: change.product, event: change.event, from: change.at, until: null }),
+          }),
         };
       case 'pause':
         return {
           ...now,
-          pauses: switched(
-            now.pauses,
-            (p) => p.group === change.group,
-            change.on,
-            change.at,
-            () => ({ group: change.group, from: change.at, until: null }),
-          ),
+          pauses: switched(now.pauses, (p) => p.group === change.group, {
+            on: change.on,
+            at: change.at,
+            begin: () => ({ group: change.group, from: change.at, until: null }),
+          }),
         };
     }
   }, terms);

@@ -221,7 +221,9 @@ describe('what cannot stand', () => {
     expect(fault('personal: from 60.00 35 %, from 60.00 10 %')[0]).toMatch(/begin at the same value/);
     expect(fault('personal: from 60.00 0 %')[0]).toMatch(/pays nothing/);
     expect(
-      faultsOf(rate('personal', 'aff', { type: 'everything' }, { type: 'bands', bands: [] }))[0]!.detail,
+      faultsOf(
+        rate('personal', 'aff', { what: { type: 'everything' }, reward: { type: 'bands', bands: [] } }),
+      )[0]!.detail,
     ).toMatch(/at least one/);
     expect(fault('programme: 8 % | from 100 | until 100')).toEqual(['The end is not after the start']);
     expect(fault('uplift: up to 0 %')).toEqual(['An uplift of nothing raises nothing']);

@@ -207,9 +207,7 @@ function percentageOf({ rate, pay, wonTogether }: Decided): number | null {
 function raiseLines(
   book: Book,
   terms: AffiliateTerms,
-  order: OrderToResolve,
-  asked: Question,
-  rows: Decided[],
+  { order, asked, rows }: { order: OrderToResolve; asked: Question; rows: Decided[] },
 ): void {
   const uplifts = upliftsFor(book, terms, asked);
   if (uplifts.length === 0) return;
@@ -266,7 +264,7 @@ function decide(
     together ||= rate.cap !== null || row.pay.type === 'flat-order';
   }
   if (together) countOnce(order, rows);
-  if (book[order.event].uplifts.length > 0) raiseLines(book, terms, order, asked, rows);
+  if (book[order.event].uplifts.length > 0) raiseLines(book, terms, { order, asked, rows });
   return { rows, asked };
 }
 
@@ -433,8 +431,13 @@ export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: Ord
       amount,
       reason: raise ? null : reasonOf(row, order),
       locked: line.locked ?? false,
-      rungs: considered(book, terms, line, asked, rate, order.base),
-      uplifts: consideredUplifts(book, terms, line, asked, raise?.rate ?? null, order.base),
+      rungs: considered(book, terms, { sold: line, asked, decided: rate, base: order.base }),
+      uplifts: consideredUplifts(book, terms, {
+        sold: line,
+        asked,
+        chosen: raise?.rate ?? null,
+        base: order.base,
+      }),
       steps: stepsOf(row, asked, order),
     });
   }

@@ -154,10 +154,12 @@ function highestOf(rate: Rate, price: number | null): number {
  */
 export function worstCase(
   rates: readonly Rate[],
-  sold: Sold,
-  price: number | null,
-  referral: Pick<Referral, 'ppm' | 'of'> | null,
-  now: number,
+  {
+    sold,
+    price,
+    referral,
+    now,
+  }: { sold: Sold; price: number | null; referral: Pick<Referral, 'ppm' | 'of'> | null; now: number },
 ): WorstCase {
   let rate: Rate | null = null;
   let base = 0;

@@ -47,7 +47,11 @@ export function moveClock(app: App, actor: Actor, by: keyof typeof steps) {
   const before = app.clock.now();
   app.clock.advance(addZonedDays(before, steps[by], zone) - before);
   keepClock(app);
-  record(app, actor, 'clock-moved', 'programme', { at: before }, { at: app.clock.now(), by });
+  record(app, actor, 'clock-moved', {
+    subject: 'programme',
+    before: { at: before },
+    after: { at: app.clock.now(), by },
+  });
   grantClicks(app);
   const cleared = clearDue(app);
   sendRenewalNotices(app);

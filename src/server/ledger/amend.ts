@@ -65,14 +65,11 @@ export function correctCommission(
     memo: `Corrected by ${say(parsed.value)}: ${input.reason}`,
     order: row.order,
   });
-  record(
-    app,
-    actor,
-    'commission-corrected',
-    id,
-    { left: say(left) },
-    { left: say(left + parsed.value), reason: input.reason, affiliate: row.affiliate },
-  );
+  record(app, actor, 'commission-corrected', {
+    subject: id,
+    before: { left: say(left) },
+    after: { left: say(left + parsed.value), reason: input.reason, affiliate: row.affiliate },
+  });
   const after = app.db.select().from(commissions).where(eq(commissions.id, id)).get()!;
   return { state: after.state, left: { amount: left + parsed.value, currency: base } };
 }
@@ -110,12 +107,9 @@ export function giveUpBalance(app: App, actor: Actor, affiliate: string, reason:
       order: row.order,
     });
   }
-  record(
-    app,
-    actor,
-    'balance-given-up',
-    affiliate,
-    { balance: formatMoney({ amount: total, currency: base }) },
-    { reason },
-  );
+  record(app, actor, 'balance-given-up', {
+    subject: affiliate,
+    before: { balance: formatMoney({ amount: total, currency: base }) },
+    after: { reason },
+  });
 }

@@ -112,7 +112,7 @@ export function postEntry(app: App, actor: Actor, posting: Posting): void {
   for (const line of posting.lines) {
     if (line.commission) touched.set(line.commission, [...(touched.get(line.commission) ?? []), line]);
   }
-  for (const [commission, lines] of touched) settleStanding(app, actor, commission, lines, now);
+  for (const [commission, lines] of touched) settleStanding(app, actor, { id: commission, lines, now });
   if (comesBack.has(posting.event))
     for (const commission of touched.keys()) declineWhatCameBack(app, actor, commission, posting);
 }
@@ -128,10 +128,16 @@ const comesBack: ReadonlySet<EntryEvent> = new Set<EntryEvent>([
 function declineWhatCameBack(app: App, actor: Actor, id: string, cause: Posting): void {
   const row = statements(app).commission.get(id)!;
   const open = row.held + Math.max(0, row.cleared);
-  if (row.declined !== null && open > 0) postDeclined(app, actor, row, open, `declined:${id}:${cause.once}`);
+  if (row.declined !== null && open > 0)
+    postDeclined(app, actor, row, { amount: open, once: `declined:${id}:${cause.once}` });
 }
 
-function postDeclined(app: App, actor: Actor, row: CommissionRecord, amount: number, once: string): void {
+function postDeclined(
+  app: App,
+  actor: Actor,
+  row: CommissionRecord,
+  { amount, once }: { amount: number; once: string },
+): void {
   app.db
     .update(commissions)
     .set({ declinedAmount: row.declinedAmount + amount })
@@ -147,7 +153,11 @@ function postDeclined(app: App, actor: Actor, row: CommissionRecord, amount: num
   });
 }
 
-function settleStanding(app: App, actor: Actor, id: string, lines: EntryLine[], now: number): void {
+function settleStanding(
+  app: App,
+  actor: Actor,
+  { id, lines, now }: { id: string; lines: EntryLine[]; now: number },
+): void {
   const row = statements(app).standing.get(id);
   if (!row) throw new TypeError(`Commission ${id} does not exist`);
   const next = postTo(standingOf(row), lines);
@@ -164,10 +174,12 @@ export function reverseCommission(
   app: App,
   actor: Actor,
   row: CommissionRecord,
-  amount: number,
-  once: string,
-  memo: string,
-  more: { refund?: string } = {},
+  {
+    amount,
+    once,
+    memo,
+    more = {},
+  }: { amount: number; once: string; memo: string; more?: { refund?: string } | undefined },
 ): void {
   for (const { event, lines } of reverse(amount, standingOf(row), {
     affiliate: row.affiliate,
@@ -273,8 +285,7 @@ export function declineCommission(app: App, actor: Actor, id: string, reason: st
     app,
     actor,
     { ...row, declined },
-    open,
-    row.declined === null ? `declined:${id}` : `declined:${id}:${newId('entry')}`,
+    { amount: open, once: row.declined === null ? `declined:${id}` : `declined:${id}:${newId('entry')}` },
   );
   // a sale that earns its affiliate nothing earns nothing for the one who brought that affiliate in; a co-owner's part of it stays
   if (row.kind === 'commission') {

@@ -209,7 +209,12 @@ export async function setDetails(
   const iban = electronicFormatIBAN(input.iban) ?? '';
   const faults = detailFaults(input, iban);
   if (faults.length) throw invalid(faults);
-  await askAgain(app, 'affiliate', affiliateById(app, actor.id), input.password, 'password');
+  await askAgain(app, {
+    kind: 'affiliate',
+    person: affiliateById(app, actor.id),
+    password: input.password,
+    field: 'password',
+  });
   return app.transaction(() => {
     // hashing took a moment: what stands is read now
     const row = affiliateById(app, actor.id);
@@ -224,14 +229,11 @@ export async function setDetails(
       payeeIban: iban,
       payeeAddress: input.address.trim(),
     });
-    record(
-      app,
-      actor,
-      'payout-details-changed',
-      actor.id,
-      { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) },
-      { holder: input.holder.trim(), iban: maskedIban(iban) },
-    );
+    record(app, actor, 'payout-details-changed', {
+      subject: actor.id,
+      before: { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) },
+      after: { holder: input.holder.trim(), iban: maskedIban(iban) },
+    });
     tellOfDetails(app, row, iban);
     return readDetails(app, actor.id);
   });

@@ -1,10 +1,10 @@
 import { eq } from 'drizzle-orm';
-import type { Express } from 'express';
 import type { PortalSessionOut } from '../../contract/session';
 import * as contract from '../../contract/session';
 import { emailKey } from '../../core/recruiting/evidence';
 import { type App } from '../ground/context';
 import { serve } from '../ground/http/serve';
+import type { Site } from '../ground/http/site';
 import { affiliates } from '../ground/tables/people';
 import { acceptTicked } from '../recruit/applications/ticked';
 import { affiliateOf, beginSession, endSession } from '../registers/access/session';
@@ -24,8 +24,9 @@ function describePortal(app: App, person: typeof affiliates.$inferSelect | null)
   };
 }
 
-export function portalSessionRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readPortalSession, ({ req }) => {
+export function portalSessionRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.readPortalSession, ({ req }) => {
     const seen = programmeOrNull(app) ? seenAs(app, req) : null;
     return describePortal(
       app,
@@ -35,8 +36,7 @@ export function portalSessionRoutes(server: Express, app: App): void {
     );
   });
   serve(
-    server,
-    app,
+    site,
     contract.signInPortal,
     async ({ body, req, res }) => {
       const found = app.db
@@ -46,41 +46,41 @@ export function portalSessionRoutes(server: Express, app: App): void {
         .get();
       const person = found?.state === 'blocked' ? null : found;
       await trySignIn(app, req, res, { ...body, kind: 'affiliate', person });
-      beginSession(app, req, res, 'affiliate', person!.id);
+      beginSession(app, req, res, { kind: 'affiliate', person: person!.id });
       return describePortal(app, person!);
     },
     { first: (req) => countTry(app, req, 'affiliate') },
   );
-  serve(server, app, contract.signOutPortal, ({ req, res }) => {
+  serve(site, contract.signOutPortal, ({ req, res }) => {
     endSession(app, req, res, 'affiliate');
     return describePortal(app, null);
   });
-  serve(server, app, contract.changePortalPassword, async ({ actor, body, req, res }) => {
-    await changePassword(app, 'affiliate', actor.id, body.current, body.password);
-    beginSession(app, req, res, 'affiliate', actor.id);
+  serve(site, contract.changePortalPassword, async ({ actor, body, req, res }) => {
+    await changePassword(app, {
+      kind: 'affiliate',
+      id: actor.id,
+      current: body.current,
+      password: body.password,
+    });
+    beginSession(app, req, res, { kind: 'affiliate', person: actor.id });
     return null;
   });
-  serve(
-    server,
-    app,
-    contract.forgotPortalPassword,
-    ({ body }) => forgotPassword(app, 'affiliate', body.email),
-    {
-      first: () => {
-        theProgramme(app);
-      },
+  serve(site, contract.forgotPortalPassword, ({ body }) => forgotPassword(app, 'affiliate', body.email), {
+    first: () => {
+      theProgramme(app);
     },
-  );
+  });
   serve(
-    server,
-    app,
+    site,
     contract.setPortalPassword,
     async ({ body, req, res }) => {
-      const id = await setByLink(app, 'affiliate', body.token, body.password, (person) =>
-        acceptTicked(app, person),
-      );
+      const id = await setByLink(app, 'affiliate', {
+        token: body.token,
+        password: body.password,
+        done: (person) => acceptTicked(app, person),
+      });
       goodTry(app, req);
-      beginSession(app, req, res, 'affiliate', id);
+      beginSession(app, req, res, { kind: 'affiliate', person: id });
       return describePortal(app, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!);
     },
     { first: (req) => countTry(app, req, 'affiliate') },

@@ -1,9 +1,8 @@
-import type { Express } from 'express';
 import * as contract from '../../contract/track/tracking';
 import { countryIn } from '../../core/money/countries';
-import type { App } from '../ground/context';
 import { csvByPieces } from '../ground/http/csv';
 import { PiecesAnswer, serve } from '../ground/http/serve';
+import type { Site } from '../ground/http/site';
 import { clearTests } from './connection/clear-tests';
 import { createKey, readConnection, renewKey, revealKey, switchPictures } from './connection/connection';
 import { connectionReadings } from './connection/readings';
@@ -14,41 +13,40 @@ import { confirmPictured, listPictured, setPicturedAside } from './orders/pictur
 import { orderReadings } from './orders/readings';
 import { readConfirmation, readOffer } from './quotes/quotes';
 
-export function trackingRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readConnection, () => readConnection(app));
-  serve(server, app, contract.createKey, ({ actor, body }) => createKey(app, actor, body.label));
-  serve(server, app, contract.renewKey, ({ actor, params }) => renewKey(app, actor, params.id));
-  serve(server, app, contract.revealKey, ({ actor, params }) => revealKey(app, actor, params.id));
-  serve(server, app, contract.switchPictures, ({ actor, params, body }) =>
+export function trackingRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.readConnection, () => readConnection(app));
+  serve(site, contract.createKey, ({ actor, body }) => createKey(app, actor, body.label));
+  serve(site, contract.renewKey, ({ actor, params }) => renewKey(app, actor, params.id));
+  serve(site, contract.revealKey, ({ actor, params }) => revealKey(app, actor, params.id));
+  serve(site, contract.switchPictures, ({ actor, params, body }) =>
     switchPictures(app, actor, params.id, body.on),
   );
-  serve(server, app, contract.listUnconfirmed, ({ query }) => listPictured(app, query));
-  serve(server, app, contract.confirmUnconfirmed, ({ actor, params }) =>
-    confirmPictured(app, actor, params.id),
-  );
-  serve(server, app, contract.setUnconfirmedAside, ({ actor, params, body }) =>
+  serve(site, contract.listUnconfirmed, ({ query }) => listPictured(app, query));
+  serve(site, contract.confirmUnconfirmed, ({ actor, params }) => confirmPictured(app, actor, params.id));
+  serve(site, contract.setUnconfirmedAside, ({ actor, params, body }) =>
     setPicturedAside(app, actor, params.id, body.note.trim()),
   );
-  serve(server, app, contract.clearTests, ({ actor }) => clearTests(app, actor));
+  serve(site, contract.clearTests, ({ actor }) => clearTests(app, actor));
   // read by pages of the shop, in buyers' browsers
   const forPages = {
     'access-control-allow-origin': '*',
     'cross-origin-resource-policy': 'cross-origin',
     'cache-control': 'no-store',
   };
-  serve(server, app, contract.readOffer, ({ params, query, req, res }) => {
+  serve(site, contract.readOffer, ({ params, query, req, res }) => {
     res.set(forPages).vary('accept-language');
     return readOffer(app, params.id, query.country ?? countryIn(req.get('accept-language')));
   });
-  serve(server, app, contract.readConfirmation, ({ query, res }) => {
+  serve(site, contract.readConfirmation, ({ query, res }) => {
     res.set(forPages);
     return readConfirmation(app, query.bought);
   });
-  downloadRoutes(server, app);
-  serve(server, app, contract.listReports, ({ query }) => app.reader.say(connectionReadings.reports, query));
-  serve(server, app, contract.readReport, ({ params }) => readReport(app, params.id));
+  downloadRoutes(site);
+  serve(site, contract.listReports, ({ query }) => app.reader.say(connectionReadings.reports, query));
+  serve(site, contract.readReport, ({ params }) => readReport(app, params.id));
   const { reader } = app;
-  serve(server, app, contract.exportOrders, ({ query }) =>
+  serve(site, contract.exportOrders, ({ query }) =>
     Promise.resolve(
       new PiecesAnswer(
         'sales.csv',
@@ -62,8 +60,8 @@ export function trackingRoutes(server: Express, app: App): void {
       ),
     ),
   );
-  serve(server, app, contract.listOrders, ({ query }) => reader.say(orderReadings.orders, query));
-  serve(server, app, contract.readOrder, async ({ params }) => {
+  serve(site, contract.listOrders, ({ query }) => reader.say(orderReadings.orders, query));
+  serve(site, contract.readOrder, async ({ params }) => {
     const found = await reader.ask(orderReadings.order, params);
     return { ...found, downloads: downloadsNow(app, found.row) };
   });

@@ -42,7 +42,7 @@ const secretIn = (where: string) => {
   return sealWith(readSealKey(join(where, 'seal.key'), undefined)).open(sealed);
 };
 const put = (where: string, env?: string) =>
-  restore(where, file, migrations, env, new Date('2027-03-12T10:00:00Z'));
+  restore(where, file, { migrations, sealInEnvironment: env, now: new Date('2027-03-12T10:00:00Z') });
 
 describe('a backup', () => {
   it('of a database that is in use takes the seal along, both for their owner alone, and says so', async () => {

@@ -126,9 +126,11 @@ function unreadable(keys: Looked['keys'], sealKey: Buffer): string[] {
 export function restore(
   data: string,
   file: string,
-  migrations: string,
-  sealInEnvironment: string | undefined,
-  now = new Date(),
+  {
+    migrations,
+    sealInEnvironment,
+    now = new Date(),
+  }: { migrations: string; sealInEnvironment: string | undefined; now?: Date | undefined },
 ): string[] {
   const source = resolve(file);
   if (!existsSync(source)) throw new Error(`There is no file ${source}`);

@@ -83,10 +83,12 @@ export function refusalsOf(app: App, work: () => unknown): FieldFault[] {
  */
 export function allFaults(
   app: App,
-  schema: TSchema,
-  value: unknown,
-  faults: FieldFault[],
-  work: (mended: unknown) => unknown,
+  {
+    schema,
+    value,
+    faults,
+    work,
+  }: { schema: TSchema; value: unknown; faults: FieldFault[]; work: (mended: unknown) => unknown },
 ): FieldFault[] {
   const tried = mended(schema, value, faults);
   if (tried === null) return faults;

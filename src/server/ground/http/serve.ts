@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Static, TObject, TSchema } from '@sinclair/typebox';
-import type { Express, Request, Response } from 'express';
+import type { Request, Response } from 'express';
 import { Nothing, type Endpoint, type Role } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
 import type { Actor, App } from '../context';
@@ -12,6 +12,7 @@ import { perAddress } from './limits';
 import { allFaults } from './mended';
 import { refuse } from './problem';
 import { insiders, outsiders, type Bounds } from './shape';
+import type { Site } from './site';
 import { turn } from './turns';
 import { validate } from './validate';
 
@@ -126,14 +127,18 @@ async function send(app: App, res: Response, end: { media?: string }, reply: unk
   else res.json(reply ?? null);
 }
 
+interface Answering<I> {
+  /** what is tried where the schema finds faults, and taken back */
+  attempt: (input: I) => unknown;
+  answer: (input: I) => unknown;
+}
+
 /** Listens for an endpoint: for open calls the address is counted first; then come role, what `first` asks, and only then is a body read and checked. */
 function listen<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
-  server: Express,
-  app: App,
+  { server, app }: Site,
   end: Endpoint<P, Q, B, R>,
   { first, tried = false }: Options,
-  attempt: (input: Asked<P, Q, B>) => unknown,
-  answer: (input: Asked<P, Q, B>) => unknown,
+  { attempt, answer }: Answering<Asked<P, Q, B>>,
 ): void {
   const before =
     end.access === 'open'
@@ -159,7 +164,9 @@ function listen<P extends TObject, Q extends TObject, B extends TSchema, R exten
         res,
       });
       const body = await bodyOf(end, req, res, (sent, faults) =>
-        tried ? allFaults(app, end.body, sent, faults, (like) => attempt(inputOf(like))) : faults,
+        tried
+          ? allFaults(app, { schema: end.body, value: sent, faults, work: (like) => attempt(inputOf(like)) })
+          : faults,
       );
       await send(app, res, end, await answer(inputOf(body)));
     },
@@ -171,19 +178,21 @@ function listen<P extends TObject, Q extends TObject, B extends TSchema, R exten
  * transaction.
  */
 export function serve<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema>(
-  server: Express,
-  app: App,
+  site: Site,
   end: Endpoint<P, Q, B, R>,
   handle: (
     input: Asked<P, Q, B>,
   ) => Static<R> | FileAnswer | Promise<Static<R> | JsonText<Static<R>> | FileAnswer | PiecesAnswer>,
   options: Options = {},
 ): void {
-  listen(server, app, end, options, handle, (input) =>
-    end.once
-      ? once(app, keyedBy(app, input.req, input.actor, input.body), () => handle(input))
-      : handle(input),
-  );
+  const { app } = site;
+  listen(site, end, options, {
+    attempt: handle,
+    answer: (input) =>
+      end.once
+        ? once(app, keyedBy(app, input.req, input.actor, input.body), () => handle(input))
+        : handle(input),
+  });
 }
 
 /** An act of which the serving thread only does the writing. */
@@ -197,19 +206,15 @@ interface Act<I, A, D, R> {
 
 /** Serves an endpoint with `once` whose readings are heavy: only what it writes is done on the serving thread, once for its key. */
 export function serveAct<P extends TObject, Q extends TObject, B extends TSchema, R extends TSchema, A, D>(
-  server: Express,
-  app: App,
+  site: Site,
   end: Endpoint<P, Q, B, R>,
   { ahead, act, reply }: Act<Asked<P, Q, B>, A, D, Static<R>>,
   options: Options = {},
 ): void {
-  listen(
-    server,
-    app,
-    end,
-    options,
-    (input) => act(input, null),
-    async (input) => {
+  const { app } = site;
+  listen(site, end, options, {
+    attempt: (input) => act(input, null),
+    answer: async (input) => {
       const keyed = keyedBy(app, input.req, input.actor, input.body);
       const read = ahead ? await ahead(input) : null;
       return onceThenRead(
@@ -219,5 +224,5 @@ export function serveAct<P extends TObject, Q extends TObject, B extends TSchema
         (done) => reply(done, input),
       );
     },
-  );
+  });
 }

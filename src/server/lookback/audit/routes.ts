@@ -1,9 +1,9 @@
-import type { Express } from 'express';
 import * as contract from '../../../contract/lookback/audit';
-import type { App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
+import type { Site } from '../../ground/http/site';
 import { listAudit } from './audit';
 
-export function auditRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listAudit, ({ query }) => listAudit(app, query));
+export function auditRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.listAudit, ({ query }) => listAudit(app, query));
 }

@@ -1,21 +1,19 @@
-import type { Express } from 'express';
 import * as contract from '../../../contract/lookback/today';
-import type { App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
+import type { Site } from '../../ground/http/site';
 import { copyCount } from '../../recruit/prospects/copy';
 import { lookbackReadings } from '../readings';
 import { missingForLive } from './missing';
 import { troubles } from './today';
 
-export function figureRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readToday, () =>
-    app.reader.say(lookbackReadings.today, { troubles: troubles(app) }),
-  );
-  serve(server, app, contract.readCounts, () =>
+export function figureRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.readToday, () => app.reader.say(lookbackReadings.today, { troubles: troubles(app) }));
+  serve(site, contract.readCounts, () =>
     app.reader.say(lookbackReadings.counts, { troubles: troubles(app) }),
   );
-  serve(server, app, contract.readMissing, () => ({ rows: missingForLive(app) }));
-  serve(server, app, contract.search, ({ query }) =>
+  serve(site, contract.readMissing, () => ({ rows: missingForLive(app) }));
+  serve(site, contract.search, ({ query }) =>
     app.reader.say(lookbackReadings.search, { q: query.q, stamp: copyCount(app) }),
   );
 }

@@ -50,18 +50,15 @@ export function changeDecision(app: App, actor: Actor, id: string, input: BodyOf
     })
     .where(eq(applications.id, id))
     .run();
-  record(
-    app,
-    actor,
-    'decision-changed',
-    id,
-    { state: a.state, timing: a.timing },
-    { state: to, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id },
-  );
+  record(app, actor, 'decision-changed', {
+    subject: id,
+    before: { state: a.state, timing: a.timing },
+    after: { state: to, timing: input.timing ?? null, reason: input.reason.trim() || null, affiliate: f.id },
+  });
   const { name, contact } = theProgramme(app);
   const about = p ? p.name : 'the whole programme';
   if (to === 'approved') {
-    approve(app, actor, f, p?.id ?? null, input.timing!);
+    approve(app, actor, f, { product: p?.id ?? null, timing: input.timing! });
     if (input.message)
       queue(app, {
         to: f.email,
@@ -81,14 +78,11 @@ export function changeDecision(app: App, actor: Actor, id: string, input: BodyOf
     const others = openApprovals(app, f.id);
     if (!others.length && (f.state === 'active' || f.state === 'paused')) {
       changeAffiliate(app, f.id, { state: 'ended' });
-      record(
-        app,
-        actor,
-        'affiliate-moved',
-        f.id,
-        { state: f.state },
-        { state: 'ended', reason: 'approved for nothing any more' },
-      );
+      record(app, actor, 'affiliate-moved', {
+        subject: f.id,
+        before: { state: f.state },
+        after: { state: 'ended', reason: 'approved for nothing any more' },
+      });
     }
     if (input.message)
       queue(app, {
@@ -122,13 +116,10 @@ export function declineOpen(app: App, actor: Actor, affiliate: string): void {
       })
       .where(eq(applications.id, a.id))
       .run();
-    record(
-      app,
-      actor,
-      'application-declined',
-      a.id,
-      { state: a.state },
-      { state: 'declined', reason: 'The applicant was blocked', affiliate },
-    );
+    record(app, actor, 'application-declined', {
+      subject: a.id,
+      before: { state: a.state },
+      after: { state: 'declined', reason: 'The applicant was blocked', affiliate },
+    });
   }
 }

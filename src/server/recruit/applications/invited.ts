@@ -67,13 +67,10 @@ function letIn(
     .run();
   indexNote(app, application, event.note);
   if (waits) return id;
-  approve(
-    app,
-    theClock,
-    app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!,
-    invite.product,
-    'after-hold',
-  );
+  approve(app, theClock, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!, {
+    product: invite.product,
+    timing: 'after-hold',
+  });
   placeInto(app, id, [invite.card, invite.group, ...invite.tags]);
   const { name: programme, contact } = theProgramme(app);
   queue(app, {

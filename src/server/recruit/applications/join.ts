@@ -158,10 +158,12 @@ const causedByStrangers = ['application-received', 'application-known'];
 /** Writes to the address of an application, in our words alone, and so often only. */
 function writeBack(
   app: App,
-  to: string,
-  affiliate: string,
-  kind: 'application-received' | 'application-known',
-  text: string,
+  {
+    to,
+    affiliate,
+    kind,
+    text,
+  }: { to: string; affiliate: string; kind: 'application-received' | 'application-known'; text: string },
 ): void {
   if (writtenLately(app, to, causedByStrangers) >= mostMessages) return;
   const { name, contact } = theProgramme(app);
@@ -213,7 +215,7 @@ function newRecord(app: App, input: Input, card: SetRecord | null): string {
     broughtBy: input.by ? (bringer(app, input.by)?.id ?? null) : null,
   });
   if (card) {
-    putInto(app, nobody, id, card);
+    putInto(app, nobody, id, { set: card });
     touch(app, 'terms');
   }
   return id;
@@ -262,15 +264,15 @@ export function join(app: App, input: Input, self: Affiliate | null = null): Out
   const already = standing(app, asked);
   if (already && own) return toldSelf(app, already, about);
   if (already) {
-    writeBack(
-      app,
-      known!.email,
-      known!.id,
-      'application-known',
-      already === 'already-waiting'
-        ? `somebody applied for ${about} with this address. Your application has arrived already and is being read; there is no need to send it again.`
-        : `somebody applied for ${about} with this address. You are approved for it already: sign in at ${app.address}/portal for your links.`,
-    );
+    writeBack(app, {
+      to: known!.email,
+      affiliate: known!.id,
+      kind: 'application-known',
+      text:
+        already === 'already-waiting'
+          ? `somebody applied for ${about} with this address. Your application has arrived already and is being read; there is no need to send it again.`
+          : `somebody applied for ${about} with this address. You are approved for it already: sign in at ${app.address}/portal for your links.`,
+    });
     return received;
   }
   const affiliate = known?.id ?? newRecord(app, input, card);
@@ -289,9 +291,13 @@ export function join(app: App, input: Input, self: Affiliate | null = null): Out
     })
     .run();
   indexNote(app, id, input.note);
-  record(app, own ? { kind: 'affiliate', id: affiliate } : nobody, 'application-received', id, null, {
-    affiliate,
-    product: product?.code ?? null,
+  record(app, own ? { kind: 'affiliate', id: affiliate } : nobody, 'application-received', {
+    subject: id,
+    before: null,
+    after: {
+      affiliate,
+      product: product?.code ?? null,
+    },
   });
   // a tick in a form that anybody can send is not the person's: it counts once the person is signed in, or has come by the link of a message
   if (own) noteAcceptance(app, affiliate);
@@ -301,12 +307,11 @@ export function join(app: App, input: Input, self: Affiliate | null = null): Out
   // what a rule decided is answered by its own message, as a decision of a person is
   const screened = byItself && isScreened(app, product) && screen(app, id);
   if (!screened)
-    writeBack(
-      app,
-      known?.email ?? input.email.trim(),
+    writeBack(app, {
+      to: known?.email ?? input.email.trim(),
       affiliate,
-      'application-received',
-      `your application for ${about} has arrived. A person reads it; you hear from us at this address.`,
-    );
+      kind: 'application-received',
+      text: `your application for ${about} has arrived. A person reads it; you hear from us at this address.`,
+    });
   return own ? toldSelf(app, 'added', about) : received;
 }

@@ -71,14 +71,11 @@ export function ask(app: App, actor: Actor, application: string, text: string): 
     .set({ state: 'asked', version: a.version + 1 })
     .where(eq(applications.id, application))
     .run();
-  record(
-    app,
-    actor,
-    'applicant-asked',
-    application,
-    { state: a.state },
-    { state: 'asked', question: text.trim(), affiliate: f.id },
-  );
+  record(app, actor, 'applicant-asked', {
+    subject: application,
+    before: { state: a.state },
+    after: { state: 'asked', question: text.trim(), affiliate: f.id },
+  });
   queue(app, {
     to: f.email,
     affiliate: f.id,
@@ -147,9 +144,13 @@ export function answer(app: App, token: string, text: string): ReplyOf<typeof Re
       .set({ state: 'waiting', version: a.version + 1 })
       .where(eq(applications.id, a.id))
       .run();
-  record(app, { kind: 'open', id: 'open' }, 'applicant-answered', a.id, null, {
-    answer: text.trim(),
-    affiliate: a.affiliate,
+  record(app, { kind: 'open', id: 'open' }, 'applicant-answered', {
+    subject: a.id,
+    before: null,
+    after: {
+      answer: text.trim(),
+      affiliate: a.affiliate,
+    },
   });
   return readQuestion(app, token);
 }

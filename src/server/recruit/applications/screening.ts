@@ -125,7 +125,11 @@ export function createRule(app: App, actor: Actor, input: BodyOf<typeof Create>)
     .insert(screeningRules)
     .values({ id, position: last + 1, ...rule, createdAt: app.clock.now(), by: actor.id })
     .run();
-  record(app, actor, 'rule-created', id, null, { rule: sentenceOf(rule, namer(app)) });
+  record(app, actor, 'rule-created', {
+    subject: id,
+    before: null,
+    after: { rule: sentenceOf(rule, namer(app)) },
+  });
   return listRules(app);
 }
 
@@ -157,7 +161,11 @@ export function editRule(
     rule: sentenceOf(r, namer(app)),
     on: on ? 'yes' : 'no',
   });
-  record(app, actor, 'rule-changed', id, words(row, row.on), words(rule, input.on));
+  record(app, actor, 'rule-changed', {
+    subject: id,
+    before: words(row, row.on),
+    after: words(rule, input.on),
+  });
   return listRules(app);
 }
 
@@ -168,7 +176,11 @@ export function removeRule(app: App, actor: Actor, id: string): ReplyOf<typeof L
     .set({ removedAt: app.clock.now(), on: false })
     .where(eq(screeningRules.id, id))
     .run();
-  record(app, actor, 'rule-removed', id, { rule: sentenceOf(row, namer(app)) }, null);
+  record(app, actor, 'rule-removed', {
+    subject: id,
+    before: { rule: sentenceOf(row, namer(app)) },
+    after: null,
+  });
   return listRules(app);
 }
 
@@ -189,7 +201,7 @@ export function orderRules(app: App, actor: Actor, ids: string[]): ReplyOf<typeo
       .where(eq(screeningRules.id, id))
       .run(),
   );
-  record(app, actor, 'rules-ordered', 'programme', null, { rules: ids.length });
+  record(app, actor, 'rules-ordered', { subject: 'programme', before: null, after: { rules: ids.length } });
   return listRules(app);
 }
 

@@ -164,8 +164,7 @@ export function approve(
   app: App,
   actor: Actor,
   affiliate: typeof affiliates.$inferSelect,
-  product: string | null,
-  timing: Timing,
+  { product, timing }: { product: string | null; timing: Timing },
 ): BeforeApproval {
   const now = app.clock.now();
   const replaced = openApproval(app, { affiliate: affiliate.id, product, timing, from: now });
@@ -230,15 +229,15 @@ export function decide(app: App, actor: Actor, input: Decision) {
     const [timing, reason] = [input.timing ?? null, input.reason.trim() || null];
     // before anything that it brings about, which is taken back from this moment on
     const decidedAt = app.clock.now();
-    record(
-      app,
-      actor,
-      `application-${state}`,
-      id,
-      { state: a.state },
-      { state, timing, reason, affiliate: f.id },
-    );
-    const before = state === 'approved' ? approve(app, actor, f, p?.id ?? null, input.timing!) : a.before;
+    record(app, actor, `application-${state}`, {
+      subject: id,
+      before: { state: a.state },
+      after: { state, timing, reason, affiliate: f.id },
+    });
+    const before =
+      state === 'approved'
+        ? approve(app, actor, f, { product: p?.id ?? null, timing: input.timing! })
+        : a.before;
     statements(app).decide.run(
       { state, timing, reason, before, decidedAt, decidedBy: actor.id, version: a.version + 1 },
       id,
@@ -340,7 +339,7 @@ export function reopen(app: App, actor: Actor, ids: string[]) {
       })
       .where(eq(applications.id, id))
       .run();
-    record(app, actor, 'application-reopened', id, { state: a.state }, { state });
+    record(app, actor, 'application-reopened', { subject: id, before: { state: a.state }, after: { state } });
     reopened.push(id);
   }
   touch(app, 'records');

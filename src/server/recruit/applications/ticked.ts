@@ -16,8 +16,12 @@ export function acceptTicked(app: App, affiliate: string): void {
     .get();
   if (!ticked) return;
   noteAcceptance(app, affiliate);
-  record(app, { kind: 'affiliate', id: affiliate }, 'policy-accepted', row.id, null, {
-    number: row.number,
-    affiliate,
+  record(app, { kind: 'affiliate', id: affiliate }, 'policy-accepted', {
+    subject: row.id,
+    before: null,
+    after: {
+      number: row.number,
+      affiliate,
+    },
   });
 }

@@ -50,7 +50,11 @@ export function giveTrust(
     .insert(trusts)
     .values({ id: newId('trust'), affiliate, from: now, until, atSale: input.atSale, by: actor.id })
     .run();
-  record(app, actor, 'trusted', affiliate, null, { until, atSale: input.atSale ? 'yes' : 'no' });
+  record(app, actor, 'trusted', {
+    subject: affiliate,
+    before: null,
+    after: { until, atSale: input.atSale ? 'yes' : 'no' },
+  });
 }
 
 function endTrust(app: App, affiliate: string, why: string | null): boolean {
@@ -66,7 +70,7 @@ function endTrust(app: App, affiliate: string, why: string | null): boolean {
 /** Takes trust away. */
 export function dropTrust(app: App, actor: Actor, affiliate: string): void {
   if (endTrust(app, affiliate, 'taken away'))
-    record(app, actor, 'trust-ended', affiliate, null, { why: 'taken away' });
+    record(app, actor, 'trust-ended', { subject: affiliate, before: null, after: { why: 'taken away' } });
 }
 
 /** Why the trust in an affiliate cannot last, or null: its refunds have risen above the line, or it is not with us any more. */
@@ -91,7 +95,7 @@ export function stillTrusted(app: App, affiliate: string): { atSale: boolean } |
   const why = whyNot(app, affiliate);
   if (why === null) return trust;
   endTrust(app, affiliate, why);
-  record(app, theClock, 'trust-lapsed', affiliate, null, { why });
+  record(app, theClock, 'trust-lapsed', { subject: affiliate, before: null, after: { why } });
   return null;
 }
 
@@ -102,7 +106,11 @@ export function lapseTrusts(app: App): number {
   for (const t of open) {
     if (t.until !== null && t.until <= app.clock.now()) {
       endTrust(app, t.affiliate, 'its time is over');
-      record(app, theClock, 'trust-ended', t.affiliate, null, { why: 'its time is over' });
+      record(app, theClock, 'trust-ended', {
+        subject: t.affiliate,
+        before: null,
+        after: { why: 'its time is over' },
+      });
       lapsed += 1;
       continue;
     }

@@ -39,7 +39,7 @@ function commissionOf(
   sold: typeof products.$inferSelect | null,
 ): { commission: number | null; text: string; rung: string } | null {
   if (!sold || sold.price === null) return null;
-  const { reward, text, rung } = effective(app, affiliate, sold, theProgramme(app).base);
+  const { reward, text, rung } = effective(app, affiliate, sold, { base: theProgramme(app).base });
   if (!reward) return null;
   const price = priceInBase(app, sold);
   return { commission: payAt(reward, price) ? earnedOn(app, affiliate, sold, price) : null, text, rung };

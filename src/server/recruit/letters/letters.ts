@@ -106,10 +106,14 @@ export function sendMessage(app: App, actor: Actor, input: Input): ReplyOf<typeo
   if (!to.length) throw new Problem('conflict', 'Nobody would get this message');
   for (const a of to)
     queue(app, { to: a.email, affiliate: a.id, kind: input.kind, ...written(app, input, a) });
-  record(app, actor, 'message-sent', to.length === 1 ? to[0]!.id : 'programme', null, {
-    subject: input.subject,
-    kind: input.kind,
-    count: to.length,
+  record(app, actor, 'message-sent', {
+    subject: to.length === 1 ? to[0]!.id : 'programme',
+    before: null,
+    after: {
+      subject: input.subject,
+      kind: input.kind,
+      count: to.length,
+    },
   });
   return { queued: to.length, leftOut: [...out.values()].reduce((s, n) => s + n, 0) };
 }
@@ -165,7 +169,11 @@ export function saveTemplate(app: App, actor: Actor, input: BodyOf<typeof SaveTe
         createdAt: app.clock.now(),
       })
       .run();
-  record(app, actor, same ? 'template-changed' : 'template-kept', id, null, { name });
+  record(app, actor, same ? 'template-changed' : 'template-kept', {
+    subject: id,
+    before: null,
+    after: { name },
+  });
   return shown(app.db.select().from(templates).where(eq(templates.id, id)).get()!);
 }
 
@@ -173,7 +181,7 @@ export function removeTemplate(app: App, actor: Actor, id: string): null {
   const row = app.db.select().from(templates).where(eq(templates.id, id)).get();
   if (!row) throw new Problem('not-found', 'This template does not exist');
   app.db.update(templates).set({ removedAt: app.clock.now() }).where(eq(templates.id, id)).run();
-  record(app, actor, 'template-removed', id, { name: row.name }, null);
+  record(app, actor, 'template-removed', { subject: id, before: { name: row.name }, after: null });
   return null;
 }
 
@@ -201,7 +209,11 @@ export function chooseLetters(app: App, actor: Actor, affiliate: Affiliate | str
   const row = typeof affiliate === 'string' ? byToken(app, affiliate) : affiliate;
   if (row.newsletters !== on) {
     noteOfAffiliate(app, row.id, { newsletters: on });
-    record(app, actor, on ? 'letters-wanted' : 'letters-refused', row.id, null, { affiliate: row.id });
+    record(app, actor, on ? 'letters-wanted' : 'letters-refused', {
+      subject: row.id,
+      before: null,
+      after: { affiliate: row.id },
+    });
   }
   return choice(app, { ...row, newsletters: on });
 }

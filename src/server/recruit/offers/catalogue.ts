@@ -40,7 +40,11 @@ export function submitOffer(app: App, actor: Actor, id: string) {
     })
     .where(eq(offers.id, id))
     .run();
-  record(app, actor, 'entry-submitted', id, { entry: row.entry }, { entry: 'submitted' });
+  record(app, actor, 'entry-submitted', {
+    subject: id,
+    before: { entry: row.entry },
+    after: { entry: 'submitted' },
+  });
   return showOffer(app, offerById(app, id));
 }
 
@@ -57,7 +61,11 @@ export function answerReviewer(app: App, actor: Actor, id: string, text: string)
     .set({ entry: 'submitted', entryAt: now, fault: 'waits for the registry', version: row.version + 1 })
     .where(eq(offers.id, id))
     .run();
-  record(app, actor, 'reviewer-answered', id, null, { text: text.trim().slice(0, 200) });
+  record(app, actor, 'reviewer-answered', {
+    subject: id,
+    before: null,
+    after: { text: text.trim().slice(0, 200) },
+  });
   return showOffer(app, offerById(app, id));
 }
 
@@ -131,14 +139,11 @@ export function takeEntryEvent(app: App, event: Extract<RegistryEvent, { kind: '
     .set({ entry: event.state, entryAt: event.at, version: row.version + 1 })
     .where(eq(offers.id, row.id))
     .run();
-  record(
-    app,
-    { kind: 'open', id: 'registry' },
-    `entry-${event.state}`,
-    row.id,
-    { entry: row.entry },
-    { entry: event.state },
-  );
+  record(app, { kind: 'open', id: 'registry' }, `entry-${event.state}`, {
+    subject: row.id,
+    before: { entry: row.entry },
+    after: { entry: event.state },
+  });
   for (const person of app.db
     .select()
     .from(staff)
@@ -163,7 +168,7 @@ function rateOf(app: App, row: OfferRecord): number | null {
     .flatMap((p) => {
       const price = p && priceNow(p).presentPrice;
       if (!p || !price || price.currency !== base) return [];
-      const ppm = effectivePpm(effective(app, '', p, base).reward, price.amount);
+      const ppm = effectivePpm(effective(app, '', p, { base }).reward, price.amount);
       return ppm === null ? [] : [ppm];
     });
   return rates.length ? Math.max(...rates) : null;

@@ -1,7 +1,6 @@
-import type { Express } from 'express';
 import * as contract from '../../../contract/recruit/offers';
-import type { App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
+import type { Site } from '../../ground/http/site';
 import { staffOf } from '../../registers/access/session';
 import { answerReviewer, compareOffer, submitOffer } from './catalogue';
 import {
@@ -17,34 +16,31 @@ import {
   removeOffer,
 } from './service';
 
-export function offerRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listOffers, () => listOffers(app));
-  serve(server, app, contract.createOffer, ({ actor, body }) => createOffer(app, actor, body), {
+export function offerRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.listOffers, () => listOffers(app));
+  serve(site, contract.createOffer, ({ actor, body }) => createOffer(app, actor, body), {
     tried: true,
   });
-  serve(
-    server,
-    app,
-    contract.editOffer,
-    ({ actor, params, body }) => editOffer(app, actor, params.id, body),
-    { tried: true },
+  serve(site, contract.editOffer, ({ actor, params, body }) => editOffer(app, actor, params.id, body), {
+    tried: true,
+  });
+  serve(site, contract.showOffer, ({ actor, params, body }) =>
+    openOffer(app, actor, params.id, { on: body.on, version: body.version }),
   );
-  serve(server, app, contract.showOffer, ({ actor, params, body }) =>
-    openOffer(app, actor, params.id, body.on, body.version),
-  );
-  serve(server, app, contract.removeOffer, ({ actor, params }) => removeOffer(app, actor, params.id));
-  serve(server, app, contract.submitOffer, ({ actor, params }) => submitOffer(app, actor, params.id));
-  serve(server, app, contract.answerReviewer, ({ actor, params, body }) =>
+  serve(site, contract.removeOffer, ({ actor, params }) => removeOffer(app, actor, params.id));
+  serve(site, contract.submitOffer, ({ actor, params }) => submitOffer(app, actor, params.id));
+  serve(site, contract.answerReviewer, ({ actor, params, body }) =>
     answerReviewer(app, actor, params.id, body.text),
   );
-  serve(server, app, contract.compareOffer, ({ params }) => compareOffer(app, params.id));
-  serve(server, app, contract.listNotices, () => listNotices(app));
-  serve(server, app, contract.createNotice, ({ actor, body }) => createNotice(app, actor, body));
-  serve(server, app, contract.removeNotice, ({ actor, params, body }) =>
+  serve(site, contract.compareOffer, ({ params }) => compareOffer(app, params.id));
+  serve(site, contract.listNotices, () => listNotices(app));
+  serve(site, contract.createNotice, ({ actor, body }) => createNotice(app, actor, body));
+  serve(site, contract.removeNotice, ({ actor, params, body }) =>
     putNoticeAway(app, actor, params.id, body.on),
   );
-  serve(server, app, contract.readOffer, ({ params, req }) =>
+  serve(site, contract.readOffer, ({ params, req }) =>
     readOffer(app, params.slug, staffOf(app, req) !== null),
   );
-  serve(server, app, contract.readResources, ({ actor }) => readResources(app, actor.id));
+  serve(site, contract.readResources, ({ actor }) => readResources(app, actor.id));
 }

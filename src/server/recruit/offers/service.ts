@@ -211,7 +211,11 @@ export function createOffer(app: App, actor: Actor, input: Fields) {
       by: actor.id,
     })
     .run();
-  record(app, actor, 'offer-created', id, null, { headline: input.headline.trim() });
+  record(app, actor, 'offer-created', {
+    subject: id,
+    before: null,
+    after: { headline: input.headline.trim() },
+  });
   return showOffer(app, offerById(app, id));
 }
 
@@ -225,25 +229,35 @@ export function editOffer(app: App, actor: Actor, id: string, input: Fields & { 
     .set({ ...fields, version: row.version + 1 })
     .where(eq(offers.id, id))
     .run();
-  if (Object.keys(change.after).length) record(app, actor, 'offer-changed', id, change.before, change.after);
+  if (Object.keys(change.after).length)
+    record(app, actor, 'offer-changed', { subject: id, before: change.before, after: change.after });
   return showOffer(app, offerById(app, id));
 }
 
-export function openOffer(app: App, actor: Actor, id: string, on: boolean, version: number) {
+export function openOffer(
+  app: App,
+  actor: Actor,
+  id: string,
+  { on, version }: { on: boolean; version: number },
+) {
   const row = offerById(app, id, version);
   app.db
     .update(offers)
     .set({ live: on, version: row.version + 1 })
     .where(eq(offers.id, id))
     .run();
-  record(app, actor, on ? 'offer-opened' : 'offer-closed', id, null, { headline: row.headline });
+  record(app, actor, on ? 'offer-opened' : 'offer-closed', {
+    subject: id,
+    before: null,
+    after: { headline: row.headline },
+  });
   return showOffer(app, offerById(app, id));
 }
 
 export function removeOffer(app: App, actor: Actor, id: string): null {
   const row = offerById(app, id);
   app.db.update(offers).set({ removedAt: app.clock.now(), live: false }).where(eq(offers.id, id)).run();
-  record(app, actor, 'offer-removed', id, { headline: row.headline }, null);
+  record(app, actor, 'offer-removed', { subject: id, before: { headline: row.headline }, after: null });
   return null;
 }
 
@@ -296,7 +310,7 @@ export function createNotice(app: App, actor: Actor, input: BodyOf<typeof Create
       by: actor.id,
     })
     .run();
-  record(app, actor, 'notice-written', id, null, { title: input.title.trim() });
+  record(app, actor, 'notice-written', { subject: id, before: null, after: { title: input.title.trim() } });
   return showNotices(app, [app.db.select().from(notices).where(eq(notices.id, id)).get()!])[0]!;
 }
 
@@ -308,7 +322,11 @@ export function putNoticeAway(app: App, actor: Actor, id: string, away: boolean)
     .set({ removedAt: away ? app.clock.now() : null })
     .where(eq(notices.id, id))
     .run();
-  record(app, actor, away ? 'notice-removed' : 'notice-restored', id, null, { title: row.title });
+  record(app, actor, away ? 'notice-removed' : 'notice-restored', {
+    subject: id,
+    before: null,
+    after: { title: row.title },
+  });
   return null;
 }
 

@@ -140,7 +140,11 @@ export function inviteProspects(app: App, actor: Actor, input: Input): ReplyOf<t
       .set({ state: 'invited' })
       .where(and(eq(prospects.id, line.id), eq(prospects.state, 'never')))
       .run();
-    record(app, actor, 'prospect-invited', id, null, { partner: line.id, name: line.name });
+    record(app, actor, 'prospect-invited', {
+      subject: id,
+      before: null,
+      after: { partner: line.id, name: line.name },
+    });
   }
   return { lines, invited: lines.filter((l) => l.outcome === 'invited').length };
 }
@@ -156,7 +160,11 @@ export function withdrawInvite(app: App, actor: Actor, id: string) {
     .where(eq(invites.id, id))
     .run();
   settle(app, row.prospect);
-  record(app, actor, 'invite-withdrawn', id, { state: row.state }, { state: 'withdrawn' });
+  record(app, actor, 'invite-withdrawn', {
+    subject: id,
+    before: { state: row.state },
+    after: { state: 'withdrawn' },
+  });
   return showInvites(app, [app.db.select().from(invites).where(eq(invites.id, id)).get()!])[0]!;
 }
 
@@ -237,7 +245,7 @@ export function expireInvites(app: App): number {
     .all();
   for (const row of rows) {
     app.db.update(invites).set({ state: 'expired', stateAt: row.at }).where(eq(invites.id, row.id)).run();
-    record(app, theClock, 'invite-expired', row.id, null, { state: 'expired' });
+    record(app, theClock, 'invite-expired', { subject: row.id, before: null, after: { state: 'expired' } });
   }
   return rows.length;
 }

@@ -21,7 +21,7 @@ export function placeInto(app: App, affiliate: string, ids: Iterable<string | nu
   });
   if (!chosen.length) return;
   if (promised) putIntoAll(app, theClock, affiliate, chosen);
-  else for (const set of chosen) putInto(app, theClock, affiliate, set);
+  else for (const set of chosen) putInto(app, theClock, affiliate, { set });
   touch(app, 'terms');
 }
 

@@ -48,12 +48,9 @@ export function noteOutcome(
     .where(eq(invites.id, invite.id))
     .run();
   if (affiliate !== null && hasJoined(app, affiliate)) noteJoined(app, invite.prospect, affiliate, event.at);
-  record(
-    app,
-    theRegistry,
-    `invite-${event.state}`,
-    invite.id,
-    { state: invite.state },
-    { state: event.state, ...(affiliate ? { affiliate } : {}) },
-  );
+  record(app, theRegistry, `invite-${event.state}`, {
+    subject: invite.id,
+    before: { state: invite.state },
+    after: { state: event.state, ...(affiliate ? { affiliate } : {}) },
+  });
 }

@@ -201,10 +201,14 @@ export function tagProspects(app: App, actor: Actor, input: BodyOf<typeof Tag>):
           .run().changes;
   }
   if (changed)
-    record(app, actor, input.on ? 'prospects-tagged' : 'prospects-untagged', tag.id, null, {
-      tag: tag.name,
-      partners: rows.slice(0, 50).map((r) => r.id),
-      count: changed,
+    record(app, actor, input.on ? 'prospects-tagged' : 'prospects-untagged', {
+      subject: tag.id,
+      before: null,
+      after: {
+        tag: tag.name,
+        partners: rows.slice(0, 50).map((r) => r.id),
+        count: changed,
+      },
     });
   return { changed };
 }

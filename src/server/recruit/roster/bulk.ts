@@ -163,11 +163,15 @@ function add(a: Later, b: Later): Later {
 }
 
 /** @returns whom a promised notice keeps where they are for now */
-function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null, ids: string[]): Later {
+function carryOut(
+  app: App,
+  actor: Actor,
+  { what, to, ids }: { what: Input['what']; to: string | null; ids: string[] },
+): Later {
   let later: Later = null;
   if (!ids.length) return later;
   if (what === 'card' || what === 'tag-on' || (what === 'group' && to !== null))
-    later = addMembers(app, actor, to!, ids.join('\n'), 'move').later;
+    later = addMembers(app, actor, to!, { text: ids.join('\n'), others: 'move' }).later;
   else if (what === 'tag-off') later = dropMembers(app, actor, to!, ids).later;
   else if (what === 'group') {
     const { roll } = theTerms(app);
@@ -180,13 +184,18 @@ function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null
   } else if (what === 'pause' || what === 'resume') {
     for (const id of ids) {
       const row = affiliateById(app, id);
-      moveAffiliate(app, actor, id, what === 'pause' ? 'paused' : 'active', 'many at once', row.version);
+      moveAffiliate(app, actor, id, {
+        to: what === 'pause' ? 'paused' : 'active',
+        reason: 'many at once',
+        version: row.version,
+      });
     }
   } else {
     const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
     changeAffiliates(app, ids, fields);
     // at each of them as well: a form that is open there says who changed it
-    for (const id of ids) record(app, actor, 'affiliate-sorted', id, null, fields);
+    for (const id of ids)
+      record(app, actor, 'affiliate-sorted', { subject: id, before: null, after: fields });
   }
   return later;
 }
@@ -194,13 +203,7 @@ function carryOut(app: App, actor: Actor, what: Input['what'], to: string | null
 export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do> {
   const { act, passed } = plan(app, input);
   if (!act.length) return { id: null, done: 0, passed: passed.length, later: null };
-  const later = carryOut(
-    app,
-    actor,
-    input.what,
-    input.to,
-    act.map((x) => x.a.id),
-  );
+  const later = carryOut(app, actor, { what: input.what, to: input.to, ids: act.map((x) => x.a.id) });
   const id = newId('bulk');
   app.db
     .insert(bulkActs)
@@ -213,7 +216,11 @@ export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do>
       before: act.map((x): [string, string | null] => [x.a.id, x.before]),
     })
     .run();
-  record(app, actor, 'many-changed', id, null, { what: input.what, to: input.to, count: act.length });
+  record(app, actor, 'many-changed', {
+    subject: id,
+    before: null,
+    after: { what: input.what, to: input.to, count: act.length },
+  });
   touch(app, 'records');
   return { id, done: act.length, passed: passed.length, later };
 }
@@ -239,15 +246,19 @@ export function undoBulk(app: App, actor: Actor, id: string) {
   const back = new Map<string | null, string[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
   for (const [before, ids] of back) {
-    if (what === 'tag-on') carryOut(app, actor, 'tag-off', row.to, ids);
-    else if (what === 'tag-off') carryOut(app, actor, 'tag-on', row.to, ids);
-    else if (what === 'pause') carryOut(app, actor, 'resume', null, ids);
-    else if (what === 'resume') carryOut(app, actor, 'pause', null, ids);
+    if (what === 'tag-on') carryOut(app, actor, { what: 'tag-off', to: row.to, ids });
+    else if (what === 'tag-off') carryOut(app, actor, { what: 'tag-on', to: row.to, ids });
+    else if (what === 'pause') carryOut(app, actor, { what: 'resume', to: null, ids });
+    else if (what === 'resume') carryOut(app, actor, { what: 'pause', to: null, ids });
     else if (what === 'card' && before === null) continue;
-    else carryOut(app, actor, what, before, ids);
+    else carryOut(app, actor, { what, to: before, ids });
   }
   app.db.update(bulkActs).set({ undoneAt: app.clock.now() }).where(eq(bulkActs.id, id)).run();
-  record(app, actor, 'many-taken-back', id, null, { what, count: still.length + waited });
+  record(app, actor, 'many-taken-back', {
+    subject: id,
+    before: null,
+    after: { what, count: still.length + waited },
+  });
   touch(app, 'records');
   return { done: still.length + waited, passed: row.before.length - still.length - waited };
 }
@@ -267,6 +278,6 @@ export function setSorting(
   const change = difference(row, input);
   changeAffiliate(app, id, { ...input });
   if (Object.keys(change.after).length)
-    record(app, actor, 'affiliate-sorted', id, change.before, change.after);
+    record(app, actor, 'affiliate-sorted', { subject: id, before: change.before, after: change.after });
   return { version: row.version + 1 };
 }

@@ -212,7 +212,11 @@ export function runImport(
       };
       changeAffiliate(app, known.id, { ...fields });
       placeInto(app, known.id, places, true);
-      record(app, actor, 'affiliate-read-in', known.id, null, { ...fields, sites: undefined });
+      record(app, actor, 'affiliate-read-in', {
+        subject: known.id,
+        before: null,
+        after: { ...fields, sites: undefined },
+      });
       counts.changed += 1;
     } else {
       const id = newId('affiliate');
@@ -229,9 +233,9 @@ export function runImport(
         addressKey: '',
       });
       const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!;
-      approve(app, actor, row, null, 'after-hold');
+      approve(app, actor, row, { product: null, timing: 'after-hold' });
       placeInto(app, id, places);
-      record(app, actor, 'affiliate-read-in', id, null, { name: l.name });
+      record(app, actor, 'affiliate-read-in', { subject: id, before: null, after: { name: l.name } });
       if (tell) welcome(app, row);
       counts.added += 1;
     }

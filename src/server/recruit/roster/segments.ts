@@ -60,7 +60,11 @@ export function saveSegment(app: App, actor: Actor, input: BodyOf<typeof Save>) 
         by: actor.id,
       })
       .run();
-  record(app, actor, same ? 'segment-changed' : 'segment-saved', id, null, { name });
+  record(app, actor, same ? 'segment-changed' : 'segment-saved', {
+    subject: id,
+    before: null,
+    after: { name },
+  });
   return show(app, app.db.select().from(segments).where(eq(segments.id, id)).get()!);
 }
 
@@ -80,6 +84,10 @@ export function removeSegment(app: App, actor: Actor, id: string, away: boolean)
     .set({ removedAt: away ? app.clock.now() : null })
     .where(eq(segments.id, id))
     .run();
-  record(app, actor, away ? 'segment-removed' : 'segment-restored', id, null, { name: row.name });
+  record(app, actor, away ? 'segment-removed' : 'segment-restored', {
+    subject: id,
+    before: null,
+    after: { name: row.name },
+  });
   return null;
 }

@@ -161,9 +161,7 @@ export function moveAffiliate(
   app: App,
   actor: Actor,
   id: string,
-  to: State,
-  reason: string,
-  version: number,
+  { to, reason, version }: { to: State; reason: string; version: number },
 ) {
   const row = atVersion(app, id, version);
   if (!moves[row.state].includes(to))
@@ -177,14 +175,11 @@ export function moveAffiliate(
       'Bought through its own links',
     );
   changeAffiliate(app, id, { state: to, pausedFor: null });
-  record(
-    app,
-    actor,
-    'affiliate-moved',
-    id,
-    { state: row.state },
-    { state: to, reason: reason.trim() || null },
-  );
+  record(app, actor, 'affiliate-moved', {
+    subject: id,
+    before: { state: row.state },
+    after: { state: to, reason: reason.trim() || null },
+  });
   if (to === 'blocked') {
     endSessionsOf(app, 'affiliate', id);
     declineOpen(app, actor, id);
@@ -198,12 +193,11 @@ export function setTiming(
   app: App,
   actor: Actor,
   id: string,
-  timing: AffiliateRecord['timing'],
-  version: number,
+  { timing, version }: { timing: AffiliateRecord['timing']; version: number },
 ) {
   const row = atVersion(app, id, version);
   changeTiming(app, id, timing, app.clock.now());
   changeAffiliate(app, id, { timing });
-  record(app, actor, 'timing-changed', id, { timing: row.timing }, { timing });
+  record(app, actor, 'timing-changed', { subject: id, before: { timing: row.timing }, after: { timing } });
   return readAffiliate(app, id);
 }

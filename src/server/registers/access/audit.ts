@@ -10,9 +10,7 @@ export function record(
   app: App,
   actor: Actor,
   action: string,
-  subject: string,
-  before: unknown,
-  after: unknown,
+  { subject, before, after }: { subject: string; before: unknown; after: unknown },
 ): void {
   entries(app).run({
     id: newId('audit'),

@@ -51,10 +51,7 @@ export function personOfLink(app: App, kind: SessionKind, token: string): string
  */
 export function putPassword(
   app: App,
-  kind: SessionKind,
-  person: string,
-  stored: string,
-  action: string,
+  { kind, person, stored, action }: { kind: SessionKind; person: string; stored: string; action: string },
 ): void {
   if (kind === 'staff') app.db.update(staff).set({ password: stored }).where(eq(staff.id, person)).run();
   else changeAffiliate(app, person, { password: stored });
@@ -63,7 +60,7 @@ export function putPassword(
     .where(and(eq(invitations.kind, kind), eq(invitations.person, person)))
     .run();
   endSessionsOf(app, kind, person);
-  record(app, { kind, id: person }, action, person, null, null);
+  record(app, { kind, id: person }, action, { subject: person, before: null, after: null });
 }
 
 /** Forgets links that were made before a moment of the machine's clock. */

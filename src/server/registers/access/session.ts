@@ -22,7 +22,12 @@ export function readCookie(header: string | undefined, name: string): string | u
 }
 
 /** Begins a session; an older one of the same browser ends. The cookie is not readable by scripts. */
-export function beginSession(app: App, req: Request, res: Response, kind: SessionKind, person: string): void {
+export function beginSession(
+  app: App,
+  req: Request,
+  res: Response,
+  { kind, person }: { kind: SessionKind; person: string },
+): void {
   endSession(app, req, res, kind);
   const token = randomBytes(32).toString('base64url');
   const now = app.clock.real();

@@ -21,7 +21,11 @@ function noteLook(app: App, staff: string, affiliate: string): void {
   const key = `${staff} ${affiliate}`;
   if (now - (looks(app).get(key) ?? 0) < lookEvery) return;
   looks(app).set(key, now);
-  record(app, { kind: 'staff', id: staff }, 'portal-looked-at', affiliate, null, null);
+  record(app, { kind: 'staff', id: staff }, 'portal-looked-at', {
+    subject: affiliate,
+    before: null,
+    after: null,
+  });
 }
 
 /** The affiliate as whom somebody of the staff looks; null where nobody does. @throws Problem `forbidden` for anything but reading */

@@ -62,18 +62,15 @@ function tell(app: App, kind: SessionKind, { id, name, email }: Person): void {
 /** Changes one's own password. @throws Problem `invalid` where the present one is not this, or the new one is easy to guess */
 export async function changePassword(
   app: App,
-  kind: SessionKind,
-  id: string,
-  current: string,
-  password: string,
+  { kind, id, current, password }: { kind: SessionKind; id: string; current: string; password: string },
 ): Promise<void> {
   const person = byId(app, kind, id);
   if (!person) throw new Problem('not-found', 'This account is closed');
   checkStrength(password, hints(app, person));
-  await askAgain(app, kind, person, current, 'current');
+  await askAgain(app, { kind, person, password: current, field: 'current' });
   const stored = await hashPassword(password);
   app.transaction(() => {
-    putPassword(app, kind, id, stored, 'password-changed');
+    putPassword(app, { kind, person: id, stored, action: 'password-changed' });
     tell(app, kind, person);
   });
 }
@@ -110,9 +107,11 @@ function sendLink(app: App, kind: SessionKind, email: string): void {
 export async function setByLink(
   app: App,
   kind: SessionKind,
-  token: string,
-  password: string,
-  done: (person: string) => void = () => undefined,
+  {
+    token,
+    password,
+    done = () => undefined,
+  }: { token: string; password: string; done?: (person: string) => void | undefined },
 ): Promise<string> {
   const id = personOfLink(app, kind, token);
   const person = byId(app, kind, id);
@@ -122,7 +121,7 @@ export async function setByLink(
   app.transaction(() => {
     // hashing took a moment: the link may have been used meanwhile
     personOfLink(app, kind, token);
-    putPassword(app, kind, id, stored, 'password-set');
+    putPassword(app, { kind, person: id, stored, action: 'password-set' });
     if (person.password !== null) tell(app, kind, person);
     done(id);
   });

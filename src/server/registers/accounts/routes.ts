@@ -1,10 +1,10 @@
 import { and, eq } from 'drizzle-orm';
-import type { Express } from 'express';
 import type { SessionOut } from '../../../contract/session';
 import * as contract from '../../../contract/session';
 import { emailKey } from '../../../core/recruiting/evidence';
 import { type App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
+import type { Site } from '../../ground/http/site';
 import { staff } from '../../ground/tables/access';
 import { checkStrength } from '../access/passwords';
 import { beginSession, endSession, staffOf } from '../access/session';
@@ -27,11 +27,11 @@ function describe(
   };
 }
 
-export function sessionRoutes(server: Express, app: App): void {
-  serve(server, app, contract.readSession, ({ req }) => describe(app, staffOf(app, req)));
+export function sessionRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.readSession, ({ req }) => describe(app, staffOf(app, req)));
   serve(
-    server,
-    app,
+    site,
     contract.signIn,
     async ({ body, req, res }) => {
       const person = app.db
@@ -40,46 +40,49 @@ export function sessionRoutes(server: Express, app: App): void {
         .where(and(eq(staff.email, emailKey(body.email)), eq(staff.active, true)))
         .get();
       await trySignIn(app, req, res, { ...body, kind: 'staff', person });
-      beginSession(app, req, res, 'staff', person!.id);
+      beginSession(app, req, res, { kind: 'staff', person: person!.id });
       return describe(app, person!);
     },
     { first: (req) => countTry(app, req, 'staff') },
   );
-  serve(server, app, contract.changeOwnPassword, async ({ actor, body, req, res }) => {
-    await changePassword(app, 'staff', actor.id, body.current, body.password);
-    beginSession(app, req, res, 'staff', actor.id);
+  serve(site, contract.changeOwnPassword, async ({ actor, body, req, res }) => {
+    await changePassword(app, {
+      kind: 'staff',
+      id: actor.id,
+      current: body.current,
+      password: body.password,
+    });
+    beginSession(app, req, res, { kind: 'staff', person: actor.id });
     return null;
   });
-  serve(server, app, contract.forgotPassword, ({ body }) => forgotPassword(app, 'staff', body.email), {
+  serve(site, contract.forgotPassword, ({ body }) => forgotPassword(app, 'staff', body.email), {
     first: () => {
       theProgramme(app);
     },
   });
   serve(
-    server,
-    app,
+    site,
     contract.resetPassword,
     async ({ body, req, res }) => {
-      const person = await setByLink(app, 'staff', body.token, body.password);
+      const person = await setByLink(app, 'staff', { token: body.token, password: body.password });
       goodTry(app, req);
-      beginSession(app, req, res, 'staff', person);
+      beginSession(app, req, res, { kind: 'staff', person });
       return describe(app, app.db.select().from(staff).where(eq(staff.id, person)).get()!);
     },
     { first: (req) => countTry(app, req, 'staff') },
   );
-  serve(server, app, contract.signOut, ({ req, res }) => {
+  serve(site, contract.signOut, ({ req, res }) => {
     endSession(app, req, res, 'staff');
     return describe(app, null);
   });
   serve(
-    server,
-    app,
+    site,
     contract.setUp,
     async ({ body, req, res }) => {
       checkStrength(body.password, [body.owner, body.email, body.merchant]);
       const person = await setUp(app, body);
       await Promise.all(app.kept.onSetUp.map((tell) => tell()));
-      beginSession(app, req, res, 'staff', person.id);
+      beginSession(app, req, res, { kind: 'staff', person: person.id });
       return describe(app, person);
     },
     { first: () => refuseSecondSetUp(app) },

@@ -68,10 +68,14 @@ export async function setUp(app: App, input: SetUp): Promise<typeof staff.$infer
       createdAt: app.clock.now(),
     });
     touch(app, 'records');
-    record(app, { kind: 'staff', id }, 'programme-set-up', 'programme', null, {
-      name: input.merchant.trim(),
-      base: currency,
-      zone: input.zone,
+    record(app, { kind: 'staff', id }, 'programme-set-up', {
+      subject: 'programme',
+      before: null,
+      after: {
+        name: input.merchant.trim(),
+        base: currency,
+        zone: input.zone,
+      },
     });
     return app.db.select().from(staff).where(eq(staff.id, id)).get()!;
   });

@@ -108,10 +108,12 @@ export async function trySignIn(
 /** Asks somebody who is signed in for the password again. @throws Problem `too-many`, `invalid` */
 export async function askAgain(
   app: App,
-  kind: SessionKind,
-  person: { id: string; password: string | null },
-  password: string,
-  field: string,
+  {
+    kind,
+    person,
+    password,
+    field,
+  }: { kind: SessionKind; person: { id: string; password: string | null }; password: string; field: string },
 ): Promise<void> {
   const name = `again ${kind} ${person.id}`;
   const { device } = throttles(app);

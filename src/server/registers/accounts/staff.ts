@@ -44,7 +44,11 @@ export function addStaff(
     password,
     createdAt: app.clock.now(),
   });
-  record(app, actor, 'staff-added', id, null, { name: input.name.trim(), role: input.role });
+  record(app, actor, 'staff-added', {
+    subject: id,
+    before: null,
+    after: { name: input.name.trim(), role: input.role },
+  });
   return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
 }
 
@@ -66,13 +70,10 @@ export function editStaff(
     throw new Problem('conflict', 'One owner must remain: make somebody else owner first');
   changePerson(app, id, { role: input.role, active: input.active });
   endSessionsOf(app, 'staff', id);
-  record(
-    app,
-    actor,
-    'staff-changed',
-    id,
-    { role: row.role, active: row.active },
-    { role: input.role, active: input.active },
-  );
+  record(app, actor, 'staff-changed', {
+    subject: id,
+    before: { role: row.role, active: row.active },
+    after: { role: input.role, active: input.active },
+  });
   return shown(app.db.select().from(staff).where(eq(staff.id, id)).get()!);
 }

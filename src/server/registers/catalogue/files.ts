@@ -1,5 +1,4 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import type { Express } from 'express';
 import sharp from 'sharp';
 import type { ProductOut } from '../../../contract/setup/products';
 import { touch } from '../../ground/cache';
@@ -7,6 +6,7 @@ import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
+import type { Site } from '../../ground/http/site';
 import { hash } from '../../ground/seal';
 import { files } from '../../ground/tables/catalogue';
 import { record } from '../access/audit';
@@ -70,9 +70,11 @@ export function plainName(name: string): string {
 function keep(
   app: App,
   actor: Actor,
-  product: string | null,
-  use: Use,
-  file: { name: string; type: string; content: Buffer },
+  {
+    product,
+    use,
+    file,
+  }: { product: string | null; use: Use; file: { name: string; type: string; content: Buffer } },
 ): void {
   const digest = hash(file.content);
   const before = fileOf(app, product, use);
@@ -93,14 +95,11 @@ function keep(
       removedAt: null,
     })
     .run();
-  record(
-    app,
-    actor,
-    use === 'delivery' ? 'file-set' : `${use}-set`,
-    product ?? 'programme',
-    before ? { name: before.name, size: before.size } : null,
-    { name: file.name, size: file.content.length },
-  );
+  record(app, actor, use === 'delivery' ? 'file-set' : `${use}-set`, {
+    subject: product ?? 'programme',
+    before: before ? { name: before.name, size: before.size } : null,
+    after: { name: file.name, size: file.content.length },
+  });
   touch(app, 'records');
 }
 
@@ -113,10 +112,12 @@ function existing(app: App, id: string): ProductRecord {
 /** Reads a picture by its bytes, whatever its name says; turned upright, no larger than needed, without what the camera noted. @throws Problem `invalid` */
 async function readPicture(
   bytes: Buffer,
-  name: string,
-  field: string,
-  title: string,
-  accepted: ReadonlySet<string>,
+  {
+    name,
+    field,
+    title,
+    accepted,
+  }: { name: string; field: string; title: string; accepted: ReadonlySet<string> },
 ): Promise<Buffer> {
   const said = `${title}: ${plainName(name)}`;
   const picture = sharp(bytes, { limitInputPixels: 50_000_000, failOn: 'error' });
@@ -157,21 +158,28 @@ export async function setPicture(
   app: App,
   actor: Actor,
   id: string,
-  name: string,
-  bytes: Buffer,
+  { name, bytes }: { name: string; bytes: Buffer },
 ): Promise<void> {
   existing(app, id);
-  const content = await readPicture(bytes, name, 'picture', 'Picture', formats);
+  const content = await readPicture(bytes, { name, field: 'picture', title: 'Picture', accepted: formats });
   app.transaction(() =>
-    keep(app, actor, id, 'picture', { name: plainName(name), type: 'image/webp', content }),
+    keep(app, actor, {
+      product: id,
+      use: 'picture',
+      file: { name: plainName(name), type: 'image/webp', content },
+    }),
   );
 }
 
 /** Keeps the programme's logo. */
 export async function setLogo(app: App, actor: Actor, name: string, bytes: Buffer): Promise<void> {
-  const content = await readPicture(bytes, name, 'logo', 'Logo', logoFormats);
+  const content = await readPicture(bytes, { name, field: 'logo', title: 'Logo', accepted: logoFormats });
   app.transaction(() =>
-    keep(app, actor, null, 'logo', { name: plainName(name), type: 'image/webp', content }),
+    keep(app, actor, {
+      product: null,
+      use: 'logo',
+      file: { name: plainName(name), type: 'image/webp', content },
+    }),
   );
 }
 
@@ -185,7 +193,11 @@ function drop(app: App, actor: Actor, product: string | null, use: 'picture' | '
   const before = fileOf(app, product, use);
   if (!before) return;
   app.db.update(files).set({ removedAt: app.clock.now() }).where(eq(files.id, before.id)).run();
-  record(app, actor, `${use}-removed`, product ?? 'programme', { name: before.name }, null);
+  record(app, actor, `${use}-removed`, {
+    subject: product ?? 'programme',
+    before: { name: before.name },
+    after: null,
+  });
   touch(app, 'records');
 }
 
@@ -199,13 +211,22 @@ export function dropPicture(app: App, actor: Actor, id: string): void {
 }
 
 /** Keeps the file that buyers of a product get. */
-export function setFile(app: App, actor: Actor, id: string, name: string, bytes: Buffer): void {
+export function setFile(
+  app: App,
+  actor: Actor,
+  id: string,
+  { name, bytes }: { name: string; bytes: Buffer },
+): void {
   existing(app, id);
   app.transaction(() =>
-    keep(app, actor, id, 'delivery', {
-      name: plainName(name),
-      type: 'application/octet-stream',
-      content: bytes,
+    keep(app, actor, {
+      product: id,
+      use: 'delivery',
+      file: {
+        name: plainName(name),
+        type: 'application/octet-stream',
+        content: bytes,
+      },
     }),
   );
 }
@@ -230,7 +251,8 @@ export function contentOf(app: App, id: string): FileRecord | undefined {
 }
 
 /** Serves pictures to anybody: an own one never changes under its address, a generated one follows the name. */
-export function pictureRoutes(server: Express, app: App): void {
+export function pictureRoutes(site: Site): void {
+  const { server, app } = site;
   server.get('/pictures/:name', (req, res) => {
     const [, stem = '', kind] = /^([A-Za-z0-9_-]{1,60})\.(webp|svg)$/.exec(req.params.name) ?? [];
     res.set({ 'cross-origin-resource-policy': 'cross-origin', 'x-content-type-options': 'nosniff' });

@@ -61,10 +61,14 @@ export function setExchange(app: App, actor: Actor, input: { currency: string; d
     .values({ currency, day: input.day, rateMicros: micros })
     .onConflictDoUpdate({ target: [rateDays.currency, rateDays.day], set: { rateMicros: micros } })
     .run();
-  record(app, actor, 'exchange-set', 'programme', null, {
-    currency,
-    day: input.day,
-    rate: formatRate(micros),
+  record(app, actor, 'exchange-set', {
+    subject: 'programme',
+    before: null,
+    after: {
+      currency,
+      day: input.day,
+      rate: formatRate(micros),
+    },
   });
   return listExchange(app);
 }

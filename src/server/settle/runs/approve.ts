@@ -192,14 +192,11 @@ export function approveRun(
     version: run.version + 1,
   };
   app.db.update(runs).set(approved).where(eq(runs.id, id)).run();
-  record(
-    app,
-    actor,
-    'run-approved',
-    id,
-    { state: 'draft' },
-    { state: 'approved', total, payees: awaited.length },
-  );
+  record(app, actor, 'run-approved', {
+    subject: id,
+    before: { state: 'draft' },
+    after: { state: 'approved', total, payees: awaited.length },
+  });
   takeSome(app, { ...run, ...approved }, awaited, enough);
 }
 
@@ -210,7 +207,11 @@ export function setBack(app: App, run: RunRecord, why: string): void {
     .set({ state: 'reopening', stepBy: theClock.id, notApproved: why, version: run.version + 1 })
     .where(eq(runs.id, run.id))
     .run();
-  record(app, theClock, 'run-not-approved', run.id, { state: 'approving' }, { state: 'draft', why });
+  record(app, theClock, 'run-not-approved', {
+    subject: run.id,
+    before: { state: 'approving' },
+    after: { state: 'draft', why },
+  });
 }
 
 function giveBack(
@@ -263,10 +264,19 @@ export function giveBackSome(app: App, run: RunRecord, enough: Enough = never): 
 }
 
 /** Takes an approved run back to draft, or one that is being approved: the amounts return to the cleared balances, where there is `enough` piece by piece afterwards. */
-export function reopenRun(app: App, actor: Actor, id: string, version: number, enough: Enough = never): void {
+export function reopenRun(
+  app: App,
+  actor: Actor,
+  id: string,
+  { version, enough = never }: { version: number; enough?: Enough | undefined },
+): void {
   const run = stepTo(app, id, version, 'reopening');
   const reopened = { state: 'reopening' as const, stepBy: actor.id, version: run.version + 1 };
   app.db.update(runs).set(reopened).where(eq(runs.id, id)).run();
-  record(app, actor, 'run-reopened', id, { state: run.state }, { state: 'draft' });
+  record(app, actor, 'run-reopened', {
+    subject: id,
+    before: { state: run.state },
+    after: { state: 'draft' },
+  });
   giveBackSome(app, { ...run, ...reopened }, enough);
 }

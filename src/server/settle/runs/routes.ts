@@ -1,7 +1,7 @@
-import type { Express } from 'express';
 import * as contract from '../../../contract/settle/payouts';
 import { type Actor, type App } from '../../ground/context';
 import { FileAnswer, serve, serveAct } from '../../ground/http/serve';
+import type { Site } from '../../ground/http/site';
 import { runJob } from '../../registers/programme/job';
 import { bankOf } from '../../registers/programme/record';
 import { approveRun, reopenRun } from './approve';
@@ -32,32 +32,36 @@ async function readGoingOn(app: App, id: string, actor: Actor) {
   return found;
 }
 
-export function payoutRoutes(server: Express, app: App): void {
-  serve(server, app, contract.listRuns, ({ query }) => app.reader.say(runReadings.runs, query));
+export function payoutRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.listRuns, ({ query }) => app.reader.say(runReadings.runs, query));
   serveAct(
-    server,
-    app,
+    site,
     contract.createRun,
     { act: ({ actor, body }) => createRun(app, actor, body), reply: (id, { actor }) => read(app, id, actor) },
     { tried: true },
   );
-  serve(server, app, contract.readStatusReport, ({ actor, body }) =>
+  serve(site, contract.readStatusReport, ({ actor, body }) =>
     readStatus(app, actor, body.name, body.content),
   );
-  serve(server, app, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
-  serve(server, app, contract.readRun, ({ actor, params }) => read(app, params.id, actor));
-  serve(server, app, contract.listRunPayments, ({ params, query }) =>
+  serve(site, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
+  serve(site, contract.readRun, ({ actor, params }) => read(app, params.id, actor));
+  serve(site, contract.listRunPayments, ({ params, query }) =>
     app.reader.say(runReadings.runPayments, { id: params.id, query }),
   );
-  serve(server, app, contract.listLeftOut, ({ params, query }) =>
+  serve(site, contract.listLeftOut, ({ params, query }) =>
     app.reader.say(runReadings.leftOut, { id: params.id, query }),
   );
-  serveAct(server, app, contract.excludePayee, {
+  serveAct(site, contract.excludePayee, {
     act: ({ actor, params, body }) =>
-      excludePayee(app, actor, params.id, body.affiliate, body.exclude, body.version),
+      excludePayee(app, actor, params.id, {
+        affiliate: body.affiliate,
+        exclude: body.exclude,
+        version: body.version,
+      }),
     reply: (_, { actor, params }) => read(app, params.id, actor),
   });
-  serveAct(server, app, contract.approveRun, {
+  serveAct(site, contract.approveRun, {
     ahead: ({ params }) => app.reader.ask(runReadings.awaited, { id: params.id }),
     act: ({ actor, params, body }, awaited) =>
       approveRun(app, actor, params.id, body.version, body.total, {
@@ -66,30 +70,31 @@ export function payoutRoutes(server: Express, app: App): void {
       }),
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
   });
-  serveAct(server, app, contract.reopenRun, {
-    act: ({ actor, params, body }) => reopenRun(app, actor, params.id, body.version, onlyDecided),
+  serveAct(site, contract.reopenRun, {
+    act: ({ actor, params, body }) =>
+      reopenRun(app, actor, params.id, { version: body.version, enough: onlyDecided }),
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
   });
-  serveAct(server, app, contract.sendRun, {
+  serveAct(site, contract.sendRun, {
     ahead: ({ params }) =>
       app.reader.work(runReadings.writtenFile, { id: params.id }, () => undefined).result,
     act: ({ actor, params, body }, file) =>
       sendRun(app, actor, params.id, body.version, { file, enough: onlyDecided }),
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
   });
-  serveAct(server, app, contract.discardRun, {
+  serveAct(site, contract.discardRun, {
     act: ({ actor, params, body }) => discardRun(app, actor, params.id, body.version),
     reply: (_, { actor, params }) => read(app, params.id, actor),
   });
-  serve(server, app, contract.deliverRun, async ({ actor, params }) => {
+  serve(site, contract.deliverRun, async ({ actor, params }) => {
     await deliverRun(app, params.id);
     return read(app, params.id, actor);
   });
-  serveAct(server, app, contract.settleByHand, {
+  serveAct(site, contract.settleByHand, {
     act: ({ actor, params, body }) => settleByHand(app, actor, params.id, body.reference.trim()),
     reply: (id, { actor }) => read(app, id, actor),
   });
-  serve(server, app, contract.runXml, ({ params }) => answer(runFile(app, params.id)));
-  serve(server, app, contract.runCsv, ({ params }) => answer(runTable(app, params.id)));
-  serve(server, app, contract.statement, ({ params }) => answer(statementOf(app, params.id, null)));
+  serve(site, contract.runXml, ({ params }) => answer(runFile(app, params.id)));
+  serve(site, contract.runCsv, ({ params }) => answer(runTable(app, params.id)));
+  serve(site, contract.statement, ({ params }) => answer(statementOf(app, params.id, null)));
 }

@@ -82,7 +82,11 @@ export function createRun(app: App, actor: Actor, input: { cutoff: string; minim
       approvalAbove: theProgramme(app).approvalAbove,
     })
     .run();
-  record(app, actor, 'run-drafted', id, null, { number, cutoff: input.cutoff, minimum: parsed.value });
+  record(app, actor, 'run-drafted', {
+    subject: id,
+    before: null,
+    after: { number, cutoff: input.cutoff, minimum: parsed.value },
+  });
   return id;
 }
 
@@ -90,9 +94,7 @@ export function excludePayee(
   app: App,
   actor: Actor,
   id: string,
-  affiliate: string,
-  exclude: boolean,
-  version: number,
+  { affiliate, exclude, version }: { affiliate: string; exclude: boolean; version: number },
 ): void {
   const run = stepTo(app, id, version, null);
   if (run.state !== 'draft')
@@ -108,7 +110,11 @@ export function excludePayee(
     .set({ excluded, version: run.version + 1 })
     .where(eq(runs.id, id))
     .run();
-  record(app, actor, exclude ? 'payee-left-out' : 'payee-taken-in', id, null, { affiliate });
+  record(app, actor, exclude ? 'payee-left-out' : 'payee-taken-in', {
+    subject: id,
+    before: null,
+    after: { affiliate },
+  });
 }
 
 /** The lower of two sums above which a second person approves; null = never. */
@@ -145,7 +151,11 @@ export function discardRun(app: App, actor: Actor, id: string, version: number):
     .set({ state: 'discarded', version: run.version + 1 })
     .where(eq(runs.id, id))
     .run();
-  record(app, actor, 'run-discarded', id, { state: run.state }, { state: 'discarded' });
+  record(app, actor, 'run-discarded', {
+    subject: id,
+    before: { state: run.state },
+    after: { state: 'discarded' },
+  });
 }
 
 /** Runs for a list, newest first; discarded ones only where asked for. */

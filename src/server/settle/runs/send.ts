@@ -14,7 +14,11 @@ import { runById, stepTo, type RunRecord } from './runs';
 
 type PaymentRecord = typeof payments.$inferSelect;
 
-function sendOne(app: App, run: RunRecord, p: PaymentRecord, email: string, called: string): void {
+function sendOne(
+  app: App,
+  run: RunRecord,
+  { p, email, called }: { p: PaymentRecord; email: string; called: string },
+): void {
   const { base, zone, name } = theProgramme(app);
   app.db.update(payments).set({ state: 'sent', stateSince: run.sentAt! }).where(eq(payments.id, p.id)).run();
   queue(app, {
@@ -54,7 +58,7 @@ export function sendSome(app: App, run: RunRecord, after: string, enough: Enough
     }
     for (let i = 0; i < found.length && !enough(done); i += 1, done += 1) {
       const { p, email, called } = found[i]!;
-      if (p.state === 'in-run') sendOne(app, run, p, email, called);
+      if (p.state === 'in-run') sendOne(app, run, { p, email, called });
       last = p.affiliate;
     }
   }
@@ -101,14 +105,11 @@ export function sendRun(
     version: run.version + 1,
   };
   app.db.update(runs).set(sent).where(eq(runs.id, id)).run();
-  record(
-    app,
-    actor,
-    'run-sent',
-    id,
-    { state: 'approved' },
-    { state: 'sent', total: run.total, payees: run.payees },
-  );
+  record(app, actor, 'run-sent', {
+    subject: id,
+    before: { state: 'approved' },
+    after: { state: 'sent', total: run.total, payees: run.payees },
+  });
   sendSome(app, { ...run, ...sent }, '', enough);
 }
 

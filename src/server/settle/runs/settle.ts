@@ -22,10 +22,12 @@ type PaymentRecord = typeof payments.$inferSelect;
 function move(
   app: App,
   actor: Actor,
-  payment: PaymentRecord,
-  event: SimpleEvent,
-  state: PaymentRecord['state'],
-  reason: string | null,
+  {
+    payment,
+    event,
+    state,
+    reason,
+  }: { payment: PaymentRecord; event: SimpleEvent; state: PaymentRecord['state']; reason: string | null },
 ): void {
   const items = app.db.select().from(paymentItems).where(eq(paymentItems.payment, payment.id)).all();
   postEntry(app, actor, {
@@ -96,7 +98,7 @@ function closeRun(app: App, actor: Actor, id: string): void {
     .set({ state: 'settled', settledAt: app.clock.now(), version: run.version + 1 })
     .where(eq(runs.id, id))
     .run();
-  record(app, actor, 'run-settled', id, { state: 'sent' }, { state: 'settled' });
+  record(app, actor, 'run-settled', { subject: id, before: { state: 'sent' }, after: { state: 'settled' } });
 }
 
 export interface Reading {
@@ -112,23 +114,21 @@ export interface Reading {
 function applyLine(
   app: App,
   actor: Actor,
-  payment: PaymentRecord,
-  outcome: 'settled' | 'failed',
-  code: string | null,
+  { payment, outcome, code }: { payment: PaymentRecord; outcome: 'settled' | 'failed'; code: string | null },
 ): 'settled' | 'failed' | 'returned' | 'unchanged' {
   const reason = describeReason(code);
   if (payment.state === 'sent' && outcome === 'settled') {
-    move(app, actor, payment, 'paid', 'settled', null);
+    move(app, actor, { payment, event: 'paid', state: 'settled', reason: null });
     tell(app, payment, true, '');
     return 'settled';
   }
   if (payment.state === 'sent') {
-    move(app, actor, payment, 'payment-failed', 'failed', reason);
+    move(app, actor, { payment, event: 'payment-failed', state: 'failed', reason });
     tell(app, payment, false, reason);
     return 'failed';
   }
   if (payment.state === 'settled' && outcome === 'failed') {
-    move(app, actor, payment, 'payment-returned', 'returned', reason);
+    move(app, actor, { payment, event: 'payment-returned', state: 'returned', reason });
     tell(app, payment, false, reason);
     return 'returned';
   }
@@ -165,10 +165,12 @@ function misfit(
 function applyPiece(
   app: App,
   actor: Actor,
-  lines: readonly StatusLine[],
-  run: string | null,
-  reading: Reading,
-  touched: Set<string>,
+  {
+    lines,
+    run,
+    reading,
+    touched,
+  }: { lines: readonly StatusLine[]; run: string | null; reading: Reading; touched: Set<string> },
 ): void {
   const { base } = theProgramme(app);
   for (const line of lines) {
@@ -180,7 +182,7 @@ function applyPiece(
     }
     const outcome = outcomeOf(line.status) as 'settled' | 'failed' | 'under-way';
     if (outcome === 'under-way') reading.unchanged += 1;
-    else reading[applyLine(app, actor, payment!, outcome, line.reason)] += 1;
+    else reading[applyLine(app, actor, { payment: payment!, outcome, code: line.reason })] += 1;
     touched.add(payment!.run);
   }
 }
@@ -188,11 +190,13 @@ function applyPiece(
 function conclude(
   app: App,
   actor: Actor,
-  name: string,
-  content: string,
-  lines: number,
-  reading: Reading,
-  touched: ReadonlySet<string>,
+  {
+    name,
+    content,
+    lines,
+    reading,
+    touched,
+  }: { name: string; content: string; lines: number; reading: Reading; touched: ReadonlySet<string> },
 ): void {
   for (const run of touched) closeRun(app, actor, run);
   const id = `sta_${hash(content).slice(0, 24)}`;
@@ -214,7 +218,7 @@ function conclude(
     .join(', ')}`;
   const more = reading.unknown.length - mostNamed;
   if (more > 0) reading.unknown = [...reading.unknown.slice(0, mostNamed), `and ${more} more`];
-  record(app, actor, 'status-read', id, null, { name, ...reading });
+  record(app, actor, 'status-read', { subject: id, before: null, after: { name, ...reading } });
 }
 
 /** The run whose file a report answers; null where it does not say. @throws Problem `invalid` for a file that was not sent from here */
@@ -236,26 +240,26 @@ function answered(app: App, messageId: string | null): string | null {
 function* applying(
   app: App,
   actor: Actor,
-  name: string,
-  content: string,
-  report: StatusReport,
+  { name, content, report }: { name: string; content: string; report: StatusReport },
 ): Generator<void, Reading> {
   const run = answered(app, report.messageId);
   const reading: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
   const touched = new Set<string>();
   for (let from = 0; from < report.lines.length; from += piece) {
     app.transaction(() =>
-      applyPiece(app, actor, report.lines.slice(from, from + piece), run, reading, touched),
+      applyPiece(app, actor, { lines: report.lines.slice(from, from + piece), run, reading, touched }),
     );
     yield;
   }
-  app.transaction(() => conclude(app, actor, name, content, report.lines.length, reading, touched));
+  app.transaction(() =>
+    conclude(app, actor, { name, content, lines: report.lines.length, reading, touched }),
+  );
   return reading;
 }
 
 /** Reads a status report off the serving thread and applies it by pieces, others being served between them. */
 export async function readStatus(app: App, actor: Actor, name: string, content: string): Promise<Reading> {
-  const work = applying(app, actor, name, content, await app.statusReader.read(content));
+  const work = applying(app, actor, { name, content, report: await app.statusReader.read(content) });
   for (;;) {
     const step = work.next();
     if (step.done) return step.value;
@@ -267,7 +271,7 @@ export async function readStatus(app: App, actor: Actor, name: string, content: 
 
 /** The same at once, where nobody else is served: the demo's making, and tests. */
 export function readStatusAtOnce(app: App, actor: Actor, name: string, content: string): Reading {
-  const work = applying(app, actor, name, content, readStatusFile(content));
+  const work = applying(app, actor, { name, content, report: readStatusFile(content) });
   for (;;) {
     const step = work.next();
     if (step.done) return step.value;
@@ -275,7 +279,11 @@ export function readStatusAtOnce(app: App, actor: Actor, name: string, content: 
 }
 
 /** A report of the bank that cannot be taken is said once and does not keep the next ones from being read. @throws what is no refusal */
-function refusedReport(app: App, actor: Actor, name: string, content: string, fault: unknown): Reading {
+function refusedReport(
+  app: App,
+  actor: Actor,
+  { name, content, fault }: { name: string; content: string; fault: unknown },
+): Reading {
   if (!(fault instanceof Problem) || fault.code !== 'invalid') throw fault;
   const said = `${name}: ${fault.message}`;
   app.transaction(() => {
@@ -291,9 +299,13 @@ function refusedReport(app: App, actor: Actor, name: string, content: string, fa
       })
       .onConflictDoNothing()
       .run();
-    record(app, actor, 'status-refused', `sta_${hash(content).slice(0, 24)}`, null, {
-      name,
-      said: fault.message,
+    record(app, actor, 'status-refused', {
+      subject: `sta_${hash(content).slice(0, 24)}`,
+      before: null,
+      after: {
+        name,
+        said: fault.message,
+      },
     });
   });
   return { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [said], said };
@@ -328,7 +340,7 @@ export async function collectStatus(app: App, actor: Actor): Promise<Reading> {
   const sum: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
   for (const { name, content } of fresh) {
     const one = await readStatus(app, actor, name, content).catch((fault: unknown) =>
-      refusedReport(app, actor, name, content, fault),
+      refusedReport(app, actor, { name, content, fault }),
     );
     sum.settled += one.settled;
     sum.failed += one.failed;
@@ -347,13 +359,17 @@ export function settleByHand(app: App, actor: Actor, id: string, reference: stri
   if (!payment) throw new Problem('not-found', 'This payment does not exist');
   if (payment.state !== 'sent')
     throw new Problem('conflict', `This payment is ${payment.state}; only a sent one can be settled by hand`);
-  move(app, actor, payment, 'paid', 'settled', null);
+  move(app, actor, { payment, event: 'paid', state: 'settled', reason: null });
   app.db
     .update(payments)
     .set({ reason: `settled by hand, reference ${reference}` })
     .where(eq(payments.id, id))
     .run();
-  record(app, actor, 'payment-settled-by-hand', id, null, { reference, affiliate: payment.affiliate });
+  record(app, actor, 'payment-settled-by-hand', {
+    subject: id,
+    before: null,
+    after: { reference, affiliate: payment.affiliate },
+  });
   tell(app, payment, true, '');
   closeRun(app, actor, payment.run);
   return payment.run;

@@ -218,7 +218,11 @@ export function draftPolicy(app: App, actor: Actor): ReplyOf<typeof Read> {
       by: actor.id,
     })
     .run();
-  record(app, actor, 'policy-drafted', id, null, { number: (last?.number ?? 0) + 1 });
+  record(app, actor, 'policy-drafted', {
+    subject: id,
+    before: null,
+    after: { number: (last?.number ?? 0) + 1 },
+  });
   return whole(app, byId(app, id));
 }
 
@@ -265,9 +269,13 @@ export function editPolicy(
     .where(eq(policies.id, id))
     .run();
   if (Object.keys(change.after).length)
-    record(app, actor, 'policy-edited', id, null, {
-      number: row.number,
-      fields: Object.keys(change.after).join(', '),
+    record(app, actor, 'policy-edited', {
+      subject: id,
+      before: null,
+      after: {
+        number: row.number,
+        fields: Object.keys(change.after).join(', '),
+      },
     });
   return whole(app, byId(app, id));
 }
@@ -277,7 +285,7 @@ export function dropPolicy(app: App, actor: Actor, id: string): null {
   if (row.state !== 'draft')
     throw new Problem('conflict', `Version ${row.number} is published and cannot be thrown away`);
   app.db.delete(policies).where(eq(policies.id, id)).run();
-  record(app, actor, 'policy-draft-dropped', id, { number: row.number }, null);
+  record(app, actor, 'policy-draft-dropped', { subject: id, before: { number: row.number }, after: null });
   return null;
 }
 
@@ -312,7 +320,11 @@ export function publishPolicy(app: App, actor: Actor, id: string, version: numbe
     .where(eq(policies.id, id))
     .run();
   changeProgramme(app, { kindsWanted: row.content.accepted, kindsUnwanted: row.content.refused });
-  record(app, actor, 'policy-published', id, null, { number: row.number, from: holdsFrom });
+  record(app, actor, 'policy-published', {
+    subject: id,
+    before: null,
+    after: { number: row.number, from: holdsFrom },
+  });
   const titles = changesOf(app, byId(app, id)).map((c) => c.title);
   const due = dueAt(app, byId(app, id));
   const ends = {
@@ -410,18 +422,19 @@ export function acceptPolicy(app: App, actor: Actor, id: string): ReplyOf<typeof
     .onConflictDoNothing()
     .run();
   if (done.changes)
-    record(app, actor, 'policy-accepted', id, null, { number: row.number, affiliate: actor.id });
+    record(app, actor, 'policy-accepted', {
+      subject: id,
+      before: null,
+      after: { number: row.number, affiliate: actor.id },
+    });
   const person = affiliateById(app, actor.id);
   if (person.state === 'paused' && person.pausedFor !== null) {
     changeAffiliate(app, person.id, { state: 'active', pausedFor: null });
-    record(
-      app,
-      actor,
-      'affiliate-moved',
-      person.id,
-      { state: 'paused' },
-      { state: 'active', reason: 'accepted the policy' },
-    );
+    record(app, actor, 'affiliate-moved', {
+      subject: person.id,
+      before: { state: 'paused' },
+      after: { state: 'active', reason: 'accepted the policy' },
+    });
     touch(app, 'records');
   }
   return readOwnPolicy(app, actor.id);
@@ -461,14 +474,11 @@ export function closeNotice(app: App): number {
   for (const a of late) {
     if (atEnd === 'pause' && a.state === 'active') {
       changeAffiliate(app, a.id, { state: 'paused', pausedFor: row.id });
-      record(
-        app,
-        theClock,
-        'affiliate-moved',
-        a.id,
-        { state: 'active' },
-        { state: 'paused', reason: `has not accepted version ${row.number} of the policy` },
-      );
+      record(app, theClock, 'affiliate-moved', {
+        subject: a.id,
+        before: { state: 'active' },
+        after: { state: 'paused', reason: `has not accepted version ${row.number} of the policy` },
+      });
     }
     const said = {
       remind: 'They hold from today.',

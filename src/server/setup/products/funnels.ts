@@ -32,19 +32,17 @@ function show(app: App, row: FunnelRecord): FunnelOut {
   const taken = steps.map((s) => {
     const product = productById(app, s.product)!;
     const sums = stepSums(app, s.code);
-    const cell = cellOf(
-      book,
-      roll,
-      { of: 'everyone' },
-      {
+    const cell = cellOf(book, roll, {
+      column: { of: 'everyone' },
+      row: {
         what: { type: 'step', step: s.code },
         sold: { product: s.product, kind: product.kind, step: s.code },
       },
-      'sale',
-      1,
+      event: 'sale',
+      payment: 1,
       at,
-      base,
-    );
+      currency: base,
+    });
     return {
       code: s.code,
       name: product.name,
@@ -184,7 +182,11 @@ export function createFunnel(app: App, actor: Actor, input: FunnelIn): FunnelOut
     .values({ id, ...fields, createdAt: app.clock.now() })
     .run();
   writeSteps(app, id, steps);
-  record(app, actor, 'funnel-created', id, null, { name: fields.name, steps: steps.length });
+  record(app, actor, 'funnel-created', {
+    subject: id,
+    before: null,
+    after: { name: fields.name, steps: steps.length },
+  });
   touch(app, 'records');
   return show(app, app.db.select().from(funnels).where(eq(funnels.id, id)).get()!);
 }
@@ -225,14 +227,11 @@ export function editFunnel(
     actor,
     before.filter((code) => !steps.some((s) => s.code === code)),
   );
-  record(
-    app,
-    actor,
-    'funnel-edited',
-    id,
-    { name: row.name, steps: before },
-    { name: fields.name, steps: steps.map((s) => s.code) },
-  );
+  record(app, actor, 'funnel-edited', {
+    subject: id,
+    before: { name: row.name, steps: before },
+    after: { name: fields.name, steps: steps.map((s) => s.code) },
+  });
   return show(app, app.db.select().from(funnels).where(eq(funnels.id, id)).get()!);
 }
 
@@ -251,6 +250,10 @@ export function removeFunnel(app: App, actor: Actor, id: string, version: number
     .set({ removedAt: app.clock.now(), version: row.version + 1 })
     .where(eq(funnels.id, id))
     .run();
-  record(app, actor, 'funnel-removed', id, { name: row.name, steps: codes }, null);
+  record(app, actor, 'funnel-removed', {
+    subject: id,
+    before: { name: row.name, steps: codes },
+    after: null,
+  });
   return null;
 }

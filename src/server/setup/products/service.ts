@@ -81,7 +81,11 @@ function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
   const renewalReward =
     input.renewalRewardKind === undefined || (kind !== 'recurring' && kind !== 'instalments')
       ? undefined
-      : readReward(app, input.renewalRewardKind, input.renewalReward ?? '', 'renewalReward', faults);
+      : readReward(app, input.renewalRewardKind, {
+          text: input.renewalReward ?? '',
+          field: 'renewalReward',
+          faults,
+        });
   let reward: Reward | null | undefined = input.rewardKind === 'book' ? undefined : null;
   if (kind === 'free' && input.rewardKind === 'percent')
     fault(
@@ -89,7 +93,7 @@ function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
       'A free product has no value to take a percentage of: pay a flat amount a lead',
       'flat',
     );
-  else reward = readReward(app, input.rewardKind, input.reward, 'reward', faults);
+  else reward = readReward(app, input.rewardKind, { text: input.reward, field: 'reward', faults });
   if (
     reward?.type === 'flat-order' &&
     price !== null &&
@@ -121,9 +125,7 @@ function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
 function readReward(
   app: App,
   kind: ProductIn['rewardKind'],
-  text: string,
-  field: string,
-  faults: FieldFault[],
+  { text, field, faults }: { text: string; field: string; faults: FieldFault[] },
 ): Reward | null | undefined {
   if (kind === 'book') return undefined;
   if (kind === 'none') return null;
@@ -165,7 +167,7 @@ function listHost(app: App, actor: Actor, salesPage: string): void {
   // a form of the settings that is open has the list without it: it is told, and drops nothing
   changeProgramme(app, { landingHosts: [...landingHosts, host], version: version + 1 });
   touch(app, 'records');
-  record(app, actor, 'landing-host-added', 'programme', null, { host });
+  record(app, actor, 'landing-host-added', { subject: 'programme', before: null, after: { host } });
 }
 
 export function createProduct(app: App, actor: Actor, input: ProductIn): ProductOut {
@@ -173,11 +175,13 @@ export function createProduct(app: App, actor: Actor, input: ProductIn): Product
   const id = newId('product');
   addProduct(app, { id, ...fields, createdAt: app.clock.now() });
   touch(app, 'records');
-  record(app, actor, 'product-created', id, null, fields);
+  record(app, actor, 'product-created', { subject: id, before: null, after: fields });
   listHosts(app, actor, fields);
   // nobody was promised anything on what did not exist
-  if (reward !== undefined) setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward, false);
-  if (renewalReward !== undefined) setReward(app, actor, productSlot(id, 'renewal'), renewalReward, false);
+  if (reward !== undefined)
+    setReward(app, actor, productSlot(id, firstEvent(fields.kind)), { reward, promised: false });
+  if (renewalReward !== undefined)
+    setReward(app, actor, productSlot(id, 'renewal'), { reward: renewalReward, promised: false });
   touch(app, 'records');
   return readProduct(app, id);
 }
@@ -217,12 +221,19 @@ export function editProduct(
   }
   const change = difference(row, fields);
   changeProduct(app, id, fields);
-  if (Object.keys(change.after).length) record(app, actor, 'product-edited', id, change.before, change.after);
+  if (Object.keys(change.after).length)
+    record(app, actor, 'product-edited', { subject: id, before: change.before, after: change.after });
   listHosts(app, actor, fields);
   if (reward !== undefined)
-    setReward(app, actor, productSlot(id, firstEvent(fields.kind)), reward, row.state !== 'draft');
+    setReward(app, actor, productSlot(id, firstEvent(fields.kind)), {
+      reward,
+      promised: row.state !== 'draft',
+    });
   if (renewalReward !== undefined)
-    setReward(app, actor, productSlot(id, 'renewal'), renewalReward, row.state !== 'draft');
+    setReward(app, actor, productSlot(id, 'renewal'), {
+      reward: renewalReward,
+      promised: row.state !== 'draft',
+    });
   touch(app, 'records');
   refuseWorstOn(app, id);
   return readProduct(app, id);
@@ -233,7 +244,11 @@ function refuseWorstOn(app: App, id: string): void {
   const product = productById(app, id)!;
   if (product.price === null || product.kind === 'free') return;
   for (const event of ['sale', 'renewal'] as const) {
-    const found = worstOn(app, product, theTerms(app).data.rates, event, referralsPromised(app));
+    const found = worstOn(app, product, {
+      rates: theTerms(app).data.rates,
+      event,
+      promised: referralsPromised(app),
+    });
     if (found)
       throw refuse('price', worstInWords(app, product, found), 'a higher price, or a lower commission');
   }
@@ -252,8 +267,7 @@ export function moveProduct(
   app: App,
   actor: Actor,
   id: string,
-  to: ProductState,
-  version: number,
+  { to, version }: { to: ProductState; version: number },
 ): ProductOut {
   const row = current(app, id, version);
   if (row.state === to) return readProduct(app, id);
@@ -271,7 +285,7 @@ export function moveProduct(
     giveLinksForProduct(app, id);
   }
   changeProduct(app, id, { state: to, retiredAt: to === 'retired' ? app.clock.now() : null });
-  record(app, actor, 'product-moved', id, { state: row.state }, { state: to });
+  record(app, actor, 'product-moved', { subject: id, before: { state: row.state }, after: { state: to } });
   touch(app, 'records');
   return readProduct(app, id);
 }
@@ -320,7 +334,7 @@ export function readProduct(app: App, id: string): ProductOut {
     picture: pictureAddress(app, row),
     ownPicture: fileOf(app, id, 'picture') !== undefined,
     file: shownFile(app, id),
-    rewardText: effective(app, '', row, base).text,
+    rewardText: effective(app, '', row, { base }).text,
     joinAddress: `${app.address}/join/${code}`,
     conversion: conversionOf(app, id),
     economics: economicsOf(app, row),
@@ -328,7 +342,7 @@ export function readProduct(app: App, id: string): ProductOut {
     readiness: readiness({
       ...row,
       ...fileNeed(app, row),
-      hasCommission: effective(app, '', row, base).reward !== null,
+      hasCommission: effective(app, '', row, { base }).reward !== null,
     }),
   };
 }
@@ -349,7 +363,7 @@ export function listProducts(
       kind: row.kind as ProductOut['kind'],
       state: row.state,
       price: row.kind === 'free' || row.price === null ? null : { amount: row.price, currency: row.currency },
-      rewardText: effective(app, '', row, base).text,
+      rewardText: effective(app, '', row, { base }).text,
       refundDays: row.refundDays,
       orders30: ordersSince(app, row.id, since),
     })),
@@ -405,13 +419,13 @@ export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
   copyFiles(app, actor, id, made.id);
   if (bands) copyBands(app, actor, id, made.id);
   touch(app, 'records');
-  record(app, actor, 'product-copied', made.id, { from: id }, { code: next });
+  record(app, actor, 'product-copied', { subject: made.id, before: { from: id }, after: { code: next } });
   return readProduct(app, made.id);
 }
 
 function copyBands(app: App, actor: Actor, from: string, to: string): void {
   for (const event of ['sale', 'renewal'] as const) {
     const reward = rewardIn(app, productSlot(from, event));
-    if (reward?.type === 'bands') setReward(app, actor, productSlot(to, event), reward, false);
+    if (reward?.type === 'bands') setReward(app, actor, productSlot(to, event), { reward, promised: false });
   }
 }

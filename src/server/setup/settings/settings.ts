@@ -76,12 +76,17 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
   };
 }
 
-function save(app: App, actor: Actor, version: number, fields: Partial<Programme>, action: string) {
+function save(
+  app: App,
+  actor: Actor,
+  { version, fields, action }: { version: number; fields: Partial<Programme>; action: string },
+) {
   const before = theProgramme(app);
   if (before.version !== version) throw stale(app, 'programme', 'the settings', readSettings(app));
   const change = difference(before, fields);
   changeProgramme(app, { ...fields, version: version + 1 });
-  if (Object.keys(change.after).length) record(app, actor, action, 'programme', change.before, change.after);
+  if (Object.keys(change.after).length)
+    record(app, actor, action, { subject: 'programme', before: change.before, after: change.after });
   touch(app, 'records');
 }
 
@@ -106,20 +111,18 @@ export function saveProgramme(app: App, actor: Actor, input: BodyOf<typeof editP
       `Summary: at most two sentences, these are ${sentences}`,
       'Tools, kilns and courses for people who make pots at home.',
     );
-  save(
-    app,
-    actor,
+  save(app, actor, {
     version,
-    {
+    fields: {
       ...rest,
       summary: rest.summary.trim(),
       name: rest.name.trim(),
       contact: rest.contact.trim(),
       landingHosts: [...new Set(landingHosts.map((h) => h.toLowerCase()))],
     },
-    'settings-changed',
-  );
-  setReward(app, actor, programmeSlot, parsed ? { type: 'percent', ppm: parsed.value } : null);
+    action: 'settings-changed',
+  });
+  setReward(app, actor, programmeSlot, { reward: parsed ? { type: 'percent', ppm: parsed.value } : null });
   return readSettings(app);
 }
 
@@ -145,11 +148,9 @@ export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof e
   if (faults.length) throw invalid(faults);
   const referralMonths = readMonths(input.referralMonths, 'referralMonths');
   if (referralPpm > 0) refuseWorst(app, { ppm: referralPpm, of: input.referralOf }, 'referralPercent');
-  save(
-    app,
-    actor,
-    input.version,
-    {
+  save(app, actor, {
+    version: input.version,
+    fields: {
       noticeWeeks: input.noticeWeeks,
       lowEarning,
       feePpm,
@@ -159,8 +160,8 @@ export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof e
       referralMonths,
       clicksPerAddress: clicks === '' ? null : Number(clicks),
     },
-    'terms-settings-changed',
-  );
+    action: 'terms-settings-changed',
+  });
   return readSettings(app);
 }
 
@@ -172,30 +173,26 @@ export function saveRecruiting(app: App, actor: Actor, input: BodyOf<typeof edit
   const strange = rest.categories.find((c) => !(categories as readonly string[]).includes(c));
   if (strange)
     throw refuse('categories', `Categories: “${strange.slice(0, 40)}” is not in the list`, categories[0]);
-  save(
-    app,
-    actor,
+  save(app, actor, {
     version,
-    { ...rest, categories: [...new Set(rest.categories)], refundLine: parsed.value },
-    'recruiting-settings-changed',
-  );
+    fields: { ...rest, categories: [...new Set(rest.categories)], refundLine: parsed.value },
+    action: 'recruiting-settings-changed',
+  });
   return readSettings(app);
 }
 
 export function saveBuyerContacts(app: App, actor: Actor, input: BodyOf<typeof editBuyerContacts>) {
   const { version, brand, supportAddress, supportPage, supportPhone } = input;
-  save(
-    app,
-    actor,
+  save(app, actor, {
     version,
-    {
+    fields: {
       brand: brand.trim(),
       supportAddress: supportAddress.trim(),
       supportPage: supportPage.trim(),
       supportPhone: supportPhone.trim(),
     },
-    'buyer-contacts-changed',
-  );
+    action: 'buyer-contacts-changed',
+  });
   return readSettings(app);
 }
 
@@ -241,11 +238,9 @@ export function saveMoney(app: App, actor: Actor, role: Role | null, input: Body
     });
   }
   const { bufferDays, clearing, promiseDays, debtorName } = input;
-  save(
-    app,
-    actor,
-    input.version,
-    {
+  save(app, actor, {
+    version: input.version,
+    fields: {
       bufferDays,
       clearing,
       promiseDays,
@@ -254,8 +249,8 @@ export function saveMoney(app: App, actor: Actor, role: Role | null, input: Body
       approvalAbove,
       debtorIban,
     },
-    'money-settings-changed',
-  );
+    action: 'money-settings-changed',
+  });
   if (approvalAbove !== present) tellOfApproval(app, actor, present, approvalAbove);
   return readSettings(app);
 }

@@ -11,10 +11,7 @@ import { indexed, theTerms, type Terms } from './store';
 
 function effectiveOn(
   app: App,
-  terms: Terms,
-  affiliate: string,
-  at: number,
-  base: string,
+  { terms, affiliate, at, base }: { terms: Terms; affiliate: string; at: number; base: string },
 ): Map<string, string> {
   const column = { of: 'affiliate' as const, id: affiliate, terms: termsAt(terms.roll, affiliate, at) };
   return new Map(
@@ -23,13 +20,27 @@ function effectiveOn(
         what: { type: 'product' as const, product: p.id },
         sold: { product: p.id, kind: p.kind },
       };
-      const first = cellOf(terms.book, terms.roll, column, row, firstEvent(p.kind), 1, at, base).full;
+      const first = cellOf(terms.book, terms.roll, {
+        column,
+        row,
+        event: firstEvent(p.kind),
+        payment: 1,
+        at,
+        currency: base,
+      }).full;
       const later =
         p.kind === 'recurring'
           ? [
               [
                 `${p.name}, renewals`,
-                cellOf(terms.book, terms.roll, column, row, 'renewal', 2, at, base).full,
+                cellOf(terms.book, terms.roll, {
+                  column,
+                  row,
+                  event: 'renewal',
+                  payment: 2,
+                  at,
+                  currency: base,
+                }).full,
               ] as [string, string],
             ]
           : [];
@@ -51,8 +62,8 @@ export function changesFor(app: App, ids: readonly string[], after: TermsData) {
     .where(inArray(affiliates.id, [...new Set(ids)]))
     .all();
   return rows.map(({ id, name, handle }) => {
-    const before = effectiveOn(app, now, id, at, base);
-    const later = effectiveOn(app, then, id, at, base);
+    const before = effectiveOn(app, { terms: now, affiliate: id, at, base });
+    const later = effectiveOn(app, { terms: then, affiliate: id, at, base });
     return {
       affiliate: id,
       name,

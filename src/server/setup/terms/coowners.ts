@@ -130,7 +130,11 @@ export function setCoOwners(
     owners: list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'none',
   });
   if (asText(after.rows) !== asText(before.rows))
-    record(app, actor, 'co-owners-set', product, shown(before.rows), shown(after.rows));
+    record(app, actor, 'co-owners-set', {
+      subject: product,
+      before: shown(before.rows),
+      after: shown(after.rows),
+    });
   return after;
 }
 
@@ -160,7 +164,11 @@ export function addPartner(app: App, actor: Actor, input: BodyOf<typeof AddCall>
     createdAt: now,
     joinedAt: now,
   });
-  record(app, actor, 'partner-added', id, null, { name, email: input.email.trim() });
+  record(app, actor, 'partner-added', {
+    subject: id,
+    before: null,
+    after: { name, email: input.email.trim() },
+  });
   const { name: merchant, contact } = theProgramme(app);
   queue(app, {
     to: input.email.trim(),

@@ -89,27 +89,23 @@ export function cutsOf(
   after: TermsData,
   people: readonly string[] = statements(app).everybody.all(),
 ): Cut[] {
-  return cutsBetween(
-    theTerms(app),
-    indexedFrom(theTerms(app), after),
+  return cutsBetween(theTerms(app), indexedFrom(theTerms(app), after), {
     people,
-    sellables(app),
-    app.clock.now(),
-    theProgramme(app).base,
-  );
+    sellables: sellables(app),
+    now: app.clock.now(),
+    base: theProgramme(app).base,
+  });
 }
 
 /** Who of some would earn less on anything. */
 export function whoIsCut(app: App, after: TermsData, people: readonly string[]): Set<string> {
   if (!people.length) return new Set();
-  return loweredBy(
-    theTerms(app),
-    indexedFrom(theTerms(app), after),
-    promisedOf(app, people),
-    sellables(app),
-    app.clock.now(),
-    theProgramme(app).base,
-  );
+  return loweredBy(theTerms(app), indexedFrom(theTerms(app), after), {
+    people: promisedOf(app, people),
+    sellables: sellables(app),
+    now: app.clock.now(),
+    base: theProgramme(app).base,
+  });
 }
 
 /** A cut in words: "Wheel kit, first sale: €23.88 → €19.90 for Loam Letters and 3 others". */

@@ -208,9 +208,7 @@ function columnOf(rate: Pick<Rate, 'rung' | 'who'>, terms: Terms, at: number): C
 function cutsOfDraft(
   app: App,
   entries: DraftChange[],
-  dated: Change[],
-  before: Terms,
-  after: TermsData,
+  { dated, before, after }: { dated: Change[]; before: Terms; after: TermsData },
 ): { cuts: Cut[]; by: Map<string, Cut> } {
   const cuts = cutsOf(app, after);
   const by = new Map<string, Cut>();
@@ -250,9 +248,7 @@ interface Verdict {
 function verdictOf(
   app: App,
   entry: DraftChange,
-  change: Change,
-  others: Change[],
-  after: TermsData,
+  { change, others, after }: { change: Change; others: Change[]; after: TermsData },
 ): Verdict {
   const faults: Verdict['faults'] = [];
   if (change.op === 'add') {
@@ -306,7 +302,7 @@ function verdictOf(
 function worstFaults(app: App, rate: Rate, after: TermsData): Verdict['faults'] {
   const promised = referralsPromised(app);
   for (const p of productsInUse(app).filter((of) => covers(rate.what, { product: of.id, kind: of.kind }))) {
-    const found = worstOn(app, p, after.rates, rate.event, promised);
+    const found = worstOn(app, p, { rates: after.rates, event: rate.event, promised });
     if (found)
       return [{ what: worstInWords(app, p, found), example: 'a lower rate, or a lower referral share' }];
   }
@@ -357,10 +353,10 @@ export function show(app: App, draft: DraftRecord): DraftOut {
           : [],
     ),
   );
-  const { cuts, by } = cutsOfDraft(app, draft.changes, dated, before, data);
+  const { cuts, by } = cutsOfDraft(app, draft.changes, { dated, before, after: data });
   const changes = draft.changes.map((entry, i) => {
     const change = dated[i]!;
-    const { place, was, is } = inWords(app, change, before, words, base);
+    const { place, was, is } = inWords(app, change, { before, words, base });
     const cut = by.get(entry.id);
     return {
       id: entry.id,
@@ -369,13 +365,7 @@ export function show(app: App, draft: DraftRecord): DraftOut {
       after: is,
       from: entry.own && change.op === 'add' ? change.rate.from : null,
       until: change.op === 'add' ? change.rate.until : null,
-      ...verdictOf(
-        app,
-        entry,
-        change,
-        dated.filter((_, n) => n !== i),
-        data,
-      ),
+      ...verdictOf(app, entry, { change, others: dated.filter((_, n) => n !== i), after: data }),
       ignoredBy:
         change.op === 'add' && (isSpecial(change.rate.rung) || change.rate.mode !== 'base')
           ? lockedOf(app, data, change.rate)
@@ -421,9 +411,7 @@ function lockedOf(app: App, { locks: all }: TermsData, rate: Rate): string[] {
 function inWords(
   app: App,
   change: Change,
-  before: Terms,
-  words: ReturnType<typeof termsWords>,
-  base: string,
+  { before, words, base }: { before: Terms; words: ReturnType<typeof termsWords>; base: string },
 ): { place: string; was: string; is: string } {
   const onOff = (on: boolean) => (on ? 'locked' : 'not locked');
   if (change.op === 'lock')
@@ -444,16 +432,14 @@ function inWords(
   const sold = rate.what.type === 'product' ? productById(app, rate.what.product) : null;
   const row = { what: rate.what, sold: sold ? { product: sold.id, kind: sold.kind } : null };
   const text = (terms: Terms) =>
-    cellOf(
-      terms.book,
-      terms.roll,
-      columnOf(rate, terms, at),
+    cellOf(terms.book, terms.roll, {
+      column: columnOf(rate, terms, at),
       row,
-      rate.event,
-      rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1),
+      event: rate.event,
+      payment: rate.payments?.first ?? (rate.event === 'renewal' ? 2 : 1),
       at,
-      base,
-    ).full;
+      currency: base,
+    }).full;
   return {
     place: words.place(rate),
     was: text(before),
@@ -514,14 +500,12 @@ function carryOut(app: App, actor: Actor, draft: string, change: Change): number
       if (gone.length) touch(app, 'terms');
       addRate(app, actor, change.rate, draft);
       const { reward, payments, cap, from, until } = change.rate;
-      record(
-        app,
-        actor,
-        'rate-changed',
-        change.rate.what.type === 'product' ? change.rate.what.product : (change.rate.who ?? 'programme'),
-        { reward: gone[0]?.reward ?? null },
-        { reward, payments, cap, from, until, who: change.rate.who },
-      );
+      record(app, actor, 'rate-changed', {
+        subject:
+          change.rate.what.type === 'product' ? change.rate.what.product : (change.rate.who ?? 'programme'),
+        before: { reward: gone[0]?.reward ?? null },
+        after: { reward, payments, cap, from, until, who: change.rate.who },
+      });
       return gone.length;
     }
     case 'end': {
@@ -531,28 +515,33 @@ function carryOut(app: App, actor: Actor, draft: string, change: Change): number
         .set({ until: endAt(rate, change.at), endedAt: now, endedBy: actor.id, endedFor: null })
         .where(eq(rates.id, change.id))
         .run();
-      record(
-        app,
-        actor,
-        'rate-ended',
-        rate.what.type === 'product' ? rate.what.product : (rate.who ?? 'programme'),
-        { reward: rate.reward, who: rate.who },
-        { until: change.at },
-      );
+      record(app, actor, 'rate-ended', {
+        subject: rate.what.type === 'product' ? rate.what.product : (rate.who ?? 'programme'),
+        before: { reward: rate.reward, who: rate.who },
+        after: { until: change.at },
+      });
       touch(app, 'terms');
       return 1;
     }
     case 'lock':
-      switchLock(app, actor, change.product, change.event, change.on, change.at);
-      record(app, actor, change.on ? 'product-locked' : 'product-unlocked', change.product, null, {
-        event: change.event,
-        from: change.at,
+      switchLock(app, actor, change.product, { event: change.event, on: change.on, at: change.at });
+      record(app, actor, change.on ? 'product-locked' : 'product-unlocked', {
+        subject: change.product,
+        before: null,
+        after: {
+          event: change.event,
+          from: change.at,
+        },
       });
       return 0;
     case 'pause':
-      switchPause(app, actor, change.group, change.on, change.at);
-      record(app, actor, change.on ? 'group-paused' : 'group-resumed', change.group, null, {
-        from: change.at,
+      switchPause(app, actor, change.group, { on: change.on, at: change.at });
+      record(app, actor, change.on ? 'group-paused' : 'group-resumed', {
+        subject: change.group,
+        before: null,
+        after: {
+          from: change.at,
+        },
       });
       return 0;
   }
@@ -562,9 +551,7 @@ function switchLock(
   app: App,
   actor: Actor,
   product: string,
-  event: 'sale' | 'renewal',
-  on: boolean,
-  at: number,
+  { event, on, at }: { event: 'sale' | 'renewal'; on: boolean; at: number },
 ): void {
   const open = app.db
     .select()

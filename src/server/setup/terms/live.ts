@@ -46,16 +46,14 @@ function rateFor(app: App, product: ProductRecord, reader: Reader): string {
 function rateOfEverything(app: App, reader: Reader): string {
   const { book, roll } = theTerms(app);
   const { base } = theProgramme(app);
-  const cell = cellOf(
-    book,
-    roll,
-    { of: 'affiliate', id: '', terms: termsOfReader(app, reader) },
-    { what: { type: 'everything' }, sold: null },
-    'sale',
-    1,
-    app.clock.now(),
-    base,
-  );
+  const cell = cellOf(book, roll, {
+    column: { of: 'affiliate', id: '', terms: termsOfReader(app, reader) },
+    row: { what: { type: 'everything' }, sold: null },
+    event: 'sale',
+    payment: 1,
+    at: app.clock.now(),
+    currency: base,
+  });
   return cell.rate || cell.uplift ? cell.full : 'no commission';
 }
 

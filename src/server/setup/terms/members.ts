@@ -213,7 +213,7 @@ export function putIntoAll(
   const { later, from } = noticeFor(app, after, [affiliate]);
   for (const set of chosen)
     if (!isComing(roll, affiliate, set, now))
-      putInto(app, actor, affiliate, set, later.has(affiliate) ? from : undefined);
+      putInto(app, actor, affiliate, { set, from: later.has(affiliate) ? from : undefined });
 }
 
 /** What adding would do, line by line, and what it changes for the first of them. Changes nothing. */
@@ -243,10 +243,9 @@ export function putInto(
   app: App,
   actor: Actor,
   affiliate: string,
-  set: Pick<SetRecord, 'id' | 'of'>,
-  from = app.clock.now(),
+  { set, from = app.clock.now() }: { set: Pick<SetRecord, 'id' | 'of'>; from?: number | undefined },
 ): void {
-  if (set.of !== 'tag') leave(app, affiliate, set.of, from);
+  if (set.of !== 'tag') leave(app, affiliate, set.of, { at: from });
   statements(app).put.run({
     id: newId('membership'),
     affiliate,
@@ -262,7 +261,12 @@ export function putInto(
  * Ends memberships at a moment, now or later; those that were to come never begin, so that what was to make room for them ends no earlier than the act itself.
  * @returns how many ended
  */
-function leave(app: App, affiliate: string, of: SetRecord['of'], at: number, set?: string): number {
+function leave(
+  app: App,
+  affiliate: string,
+  of: SetRecord['of'],
+  { at, set }: { at: number; set?: string | undefined },
+): number {
   const now = app.clock.now();
   const open = statements(app)
     .of.all(affiliate, of)
@@ -317,7 +321,12 @@ export function takeBackComing(
   return true;
 }
 
-export function addMembers(app: App, actor: Actor, id: string, text: string, others: 'move' | 'keep') {
+export function addMembers(
+  app: App,
+  actor: Actor,
+  id: string,
+  { text, others }: { text: string; others: 'move' | 'keep' },
+) {
   const set = present(app, id);
   const lines = judge(app, set, text);
   const counts = countsOf(lines);
@@ -325,15 +334,20 @@ export function addMembers(app: App, actor: Actor, id: string, text: string, oth
     .filter((l) => l.outcome === 'add' || (l.outcome === 'move' && others === 'move'))
     .map((l) => l.affiliate!);
   const notice = noticeFor(app, placed(theTerms(app).data, set, new Set(added), app.clock.now()), added);
-  for (const id of added) putInto(app, actor, id, set, notice.later.has(id) ? notice.from : undefined);
+  for (const id of added)
+    putInto(app, actor, id, { set, from: notice.later.has(id) ? notice.from : undefined });
   touch(app, 'terms');
   const moved = others === 'move' ? counts.move : 0;
   if (added.length)
-    record(app, actor, `${set.of}-members-added`, id, null, {
-      name: set.name,
-      affiliates: added.slice(0, 200),
-      count: added.length,
-      ...(notice.said ? { later: notice.said.count, from: notice.from } : {}),
+    record(app, actor, `${set.of}-members-added`, {
+      subject: id,
+      before: null,
+      after: {
+        name: set.name,
+        affiliates: added.slice(0, 200),
+        count: added.length,
+        ...(notice.said ? { later: notice.said.count, from: notice.from } : {}),
+      },
     });
   return {
     added: counts.add,
@@ -386,18 +400,15 @@ export function dropMembers(
   const notice = noticeFor(app, without(theTerms(app).data, new Set(ids), set, now), ids);
   const dropped = ids.reduce(
     (sum, affiliate) =>
-      sum + leave(app, affiliate, set.of, notice.later.has(affiliate) ? notice.from : now, id),
+      sum + leave(app, affiliate, set.of, { at: notice.later.has(affiliate) ? notice.from : now, set: id }),
     0,
   );
   if (dropped)
-    record(
-      app,
-      actor,
-      `${set.of}-members-dropped`,
-      id,
-      { name: set.name, affiliates: ids.slice(0, 200) },
-      { count: dropped },
-    );
+    record(app, actor, `${set.of}-members-dropped`, {
+      subject: id,
+      before: { name: set.name, affiliates: ids.slice(0, 200) },
+      after: { count: dropped },
+    });
   touch(app, 'terms');
   return { dropped, later: notice.said };
 }
@@ -463,7 +474,11 @@ export function chooseCard(app: App, actor: Actor, id: string) {
       by: actor.id,
     })
     .run();
-  record(app, actor, 'card-chosen', actor.id, { card: card?.name ?? null }, { card: set.name, from });
+  record(app, actor, 'card-chosen', {
+    subject: actor.id,
+    before: { card: card?.name ?? null },
+    after: { card: set.name, from },
+  });
   touch(app, 'terms');
   return ownPlaces(app, actor.id);
 }
@@ -538,21 +553,26 @@ export function setPlaces(app: App, actor: Actor, affiliate: string, places: Pla
   // asked for once more while it waits for its notice, it goes on waiting for the same day
   const put = (of: SetRecord['of'], id: string) => {
     if (!isComing(roll, affiliate, { of, id }, app.clock.now()))
-      putInto(app, actor, affiliate, { of, id }, at);
+      putInto(app, actor, affiliate, { set: { of, id }, from: at });
   };
   if (places.card !== undefined && places.card !== before.card) put('card', places.card);
   if (places.group !== undefined && places.group !== before.group) {
     if (places.group) put('group', places.group);
-    else leave(app, affiliate, 'group', at);
+    else leave(app, affiliate, 'group', { at });
   }
   if (places.tags) {
-    for (const tag of before.tags) if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', at, tag);
+    for (const tag of before.tags)
+      if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', { at, set: tag });
     for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) put('tag', tag);
   }
   touch(app, 'terms');
-  record(app, actor, 'places-changed', affiliate, before, {
-    ...readPlaces(app, affiliate),
-    ...(change.later ? { from: change.later.from, wanted: places } : {}),
+  record(app, actor, 'places-changed', {
+    subject: affiliate,
+    before,
+    after: {
+      ...readPlaces(app, affiliate),
+      ...(change.later ? { from: change.later.from, wanted: places } : {}),
+    },
   });
   return change;
 }

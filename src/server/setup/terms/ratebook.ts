@@ -238,9 +238,9 @@ export function readRateBook(app: App, actor: Actor, query: QueryOf<typeof Read>
       ...named,
       locked: named.lockable && isLocked(now.roll, named.id, event, at),
       cells: columns.map(({ column }) => {
-        const own = cellOf(now.book, now.roll, column, row, event, payment, at, base);
+        const own = cellOf(now.book, now.roll, { column, row, event, payment, at, currency: base });
         const later = drafted
-          ? cellOf(drafted.book, drafted.roll, column, row, event, payment, at, base)
+          ? cellOf(drafted.book, drafted.roll, { column, row, event, payment, at, currency: base })
           : own;
         if (closed)
           return {

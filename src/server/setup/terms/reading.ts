@@ -19,11 +19,19 @@ import { theTerms } from './store';
 
 function payOf(
   base: string,
-  kind: Pay['type'],
-  value: string,
-  also: Record<string, string> | undefined,
-  pointer: string,
-  faults: FieldFault[],
+  {
+    kind,
+    value,
+    also,
+    pointer,
+    faults,
+  }: {
+    kind: Pay['type'];
+    value: string;
+    also?: Record<string, string> | undefined;
+    pointer: string;
+    faults: FieldFault[];
+  },
 ): Pay {
   if (kind === 'percent') {
     const parsed = parsePercent(value);
@@ -55,7 +63,7 @@ function rewardOf(base: string, input: RewardIn, faults: FieldFault[]): Reward {
   if (input.kind !== 'bands') {
     if (!input.value?.trim()) faults.push({ pointer: '/reward', detail: 'Reward is empty', example: '12.5' });
     return input.value?.trim()
-      ? payOf(base, input.kind, input.value, input.also, '/reward', faults)
+      ? payOf(base, { kind: input.kind, value: input.value, also: input.also, pointer: '/reward', faults })
       : { type: 'percent', ppm: 0 };
   }
   return {
@@ -70,7 +78,7 @@ function rewardOf(base: string, input: RewardIn, faults: FieldFault[]): Reward {
         });
       return {
         from: from.ok ? from.value : 0,
-        pay: payOf(base, band.kind, band.value, undefined, '/bands', faults),
+        pay: payOf(base, { kind: band.kind, value: band.value, pointer: '/bands', faults }),
       };
     }),
   };

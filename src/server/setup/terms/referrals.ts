@@ -51,7 +51,7 @@ function open(app: App, affiliate: string): ReferralRecord | undefined {
 export function refuseWorst(app: App, referral: ReferralTerms, field: string): void {
   for (const p of productsInUse(app)) {
     for (const event of ['sale', 'renewal'] as const) {
-      const found = worstOn(app, p, theTerms(app).data.rates, event, [referral]);
+      const found = worstOn(app, p, { rates: theTerms(app).data.rates, event, promised: [referral] });
       if (found)
         throw refuse(
           field,
@@ -103,14 +103,11 @@ export function beginReferral(
       setBy: actor.id,
     })
     .run();
-  record(
-    app,
-    actor,
-    'referral-began',
-    affiliate,
-    null,
-    inWords(app, { by, ppm: referralPpm, of: referralOf, until }),
-  );
+  record(app, actor, 'referral-began', {
+    subject: affiliate,
+    before: null,
+    after: inWords(app, { by, ppm: referralPpm, of: referralOf, until }),
+  });
 }
 
 /** Takes back what began with a joining that is taken back. */
@@ -232,14 +229,11 @@ export function setReferral(
       .values({ id: newId('referral'), ...next })
       .run();
   if (before || next)
-    record(
-      app,
-      actor,
-      next ? 'referral-set' : 'referral-ended',
-      affiliate,
-      before ? inWords(app, before) : null,
-      next ? inWords(app, next) : null,
-    );
+    record(app, actor, next ? 'referral-set' : 'referral-ended', {
+      subject: affiliate,
+      before: before ? inWords(app, before) : null,
+      after: next ? inWords(app, next) : null,
+    });
   if (!next) noteOfAffiliate(app, affiliate, { broughtBy: null });
   return readReferral(app, affiliate);
 }

@@ -103,10 +103,7 @@ const chunk = 16384;
 /** Hands on every credited order of a span of days, both inclusive, with its lines, in the order in which they were recorded. */
 export function eachPastOrder(
   sqlite: Sqlite,
-  base: string,
-  from: string,
-  to: string,
-  take: (order: PastOrder) => void,
+  { base, from, to, take }: { base: string; from: string; to: string; take: (order: PastOrder) => void },
 ): void {
   const kinds = kindsOf(sqlite);
   const [first, last] = sqlite
@@ -162,10 +159,15 @@ export function replay(
   const total = countOrders(sqlite, job.from, job.to);
   let done = 0;
   progress(0, total);
-  eachPastOrder(sqlite, job.base, job.from, job.to, (order) => {
-    run.take(order);
-    done += 1;
-    if (done % told === 0) progress(done, total);
+  eachPastOrder(sqlite, {
+    base: job.base,
+    from: job.from,
+    to: job.to,
+    take: (order) => {
+      run.take(order);
+      done += 1;
+      if (done % told === 0) progress(done, total);
+    },
   });
   progress(done, total);
   const result = run.result();

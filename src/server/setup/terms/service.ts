@@ -128,7 +128,12 @@ export function endRate(app: App, actor: Actor, id: string, at: number): void {
  * @param promised false where nobody has been told of it yet: a draft product's reward may fall at once
  * @throws Problem `invalid` where a cut would break the notice that the programme promises
  */
-export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | null, promised = true): void {
+export function setReward(
+  app: App,
+  actor: Actor,
+  slot: Slot,
+  { reward, promised = true }: { reward: Reward | null; promised?: boolean | undefined },
+): void {
   const now = app.clock.now();
   const present = standing(app, slot, now);
   if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
@@ -155,14 +160,11 @@ export function setReward(app: App, actor: Actor, slot: Slot, reward: Reward | n
     addRate(app, actor, { ...draft, from: first ? 0 : now });
   }
   const product = slot.what.type === 'product' ? slot.what.product : null;
-  record(
-    app,
-    actor,
-    'rate-changed',
-    product ?? 'programme',
-    { reward: present?.reward ?? null },
-    { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) },
-  );
+  record(app, actor, 'rate-changed', {
+    subject: product ?? 'programme',
+    before: { reward: present?.reward ?? null },
+    after: { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) },
+  });
 }
 
 /** What the programme pays for a sale where nothing narrower is set, in words. */
@@ -183,8 +185,7 @@ export function effective(
   app: App,
   affiliate: string,
   product: { id: string; kind: string },
-  base: string,
-  event: Event = firstEvent(product.kind),
+  { base, event = firstEvent(product.kind) }: { base: string; event?: Event | undefined },
 ): { reward: Reward | null; text: string; rung: string } {
   const at = app.clock.now();
   const payment = event === 'renewal' ? 2 : 1;
@@ -222,16 +223,17 @@ export function inForceNow(
   const at = app.clock.now();
   const { book, roll } = theTerms(app);
   const terms = typeof affiliate === 'string' ? termsOf(app, affiliate, at) : affiliate;
-  const cell = cellOf(
-    book,
-    roll,
-    { of: 'affiliate', id: terms.affiliate, terms },
-    { what: { type: 'product', product: product.id }, sold: { product: product.id, kind: product.kind } },
+  const cell = cellOf(book, roll, {
+    column: { of: 'affiliate', id: terms.affiliate, terms },
+    row: {
+      what: { type: 'product', product: product.id },
+      sold: { product: product.id, kind: product.kind },
+    },
     event,
-    event === 'renewal' ? 2 : 1,
+    payment: event === 'renewal' ? 2 : 1,
     at,
-    base,
-  );
+    currency: base,
+  });
   const usedUp = cell.rate !== null && cell.uplift === null && cell.full.startsWith('nothing');
   const plain = cell.rate ? (usedUp ? cell.full : describeRate(cell.rate, base)) : 'no commission';
   const rung = cell.rate?.rung ?? '';

@@ -128,7 +128,7 @@ export function createSet(app: App, actor: Actor, input: SetIn): SetOut {
       createdAt: app.clock.now(),
     })
     .run();
-  record(app, actor, `${input.of}-created`, id, null, { name });
+  record(app, actor, `${input.of}-created`, { subject: id, before: null, after: { name } });
   if (input.of === 'tag') writeTagOrder(app, actor, tagOrder(app));
   touch(app, 'terms');
   return show(app, [setById(app, id)])[0]!;
@@ -152,7 +152,7 @@ export function editSet(app: App, actor: Actor, id: string, input: SetEdit): Set
     .run();
   const change = difference(row, fields);
   if (Object.keys(change.after).length)
-    record(app, actor, `${row.of}-edited`, id, change.before, change.after);
+    record(app, actor, `${row.of}-edited`, { subject: id, before: change.before, after: change.after });
   return show(app, [setById(app, id)])[0]!;
 }
 
@@ -169,13 +169,22 @@ export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOu
     'on',
     `${on ? 'pause' : 'resume'} it in a draft of the rate book, with a day on which that begins`,
   );
-  switchPause(app, actor, id, on, app.clock.now());
-  record(app, actor, on ? 'group-paused' : 'group-resumed', id, null, { name: row.name });
+  switchPause(app, actor, id, { on, at: app.clock.now() });
+  record(app, actor, on ? 'group-paused' : 'group-resumed', {
+    subject: id,
+    before: null,
+    after: { name: row.name },
+  });
   return show(app, [row])[0]!;
 }
 
 /** Writes the pause or its end. */
-export function switchPause(app: App, actor: Actor, id: string, on: boolean, at: number): void {
+export function switchPause(
+  app: App,
+  actor: Actor,
+  id: string,
+  { on, at }: { on: boolean; at: number },
+): void {
   const open = app.db
     .select()
     .from(pauses)
@@ -232,14 +241,11 @@ export function orderTags(app: App, actor: Actor, tags: string[]): { tags: strin
   const coming = { ...data, tagOrders: [...data.tagOrders.filter((o) => o.from < now), { from: now, tags }] };
   const from = cutsOf(app, coming).length ? earliestCut(app) : null;
   writeTagOrder(app, actor, tags, from ?? now);
-  record(
-    app,
-    actor,
-    'tags-ordered',
-    'programme',
-    { tags: before },
-    { tags, ...(from === null ? {} : { from }) },
-  );
+  record(app, actor, 'tags-ordered', {
+    subject: 'programme',
+    before: { tags: before },
+    after: { tags, ...(from === null ? {} : { from }) },
+  });
   return { tags: from === null ? tags : before, from };
 }
 
@@ -302,8 +308,7 @@ export function removeSet(
   app: App,
   actor: Actor,
   id: string,
-  to: string | null,
-  version: number,
+  { to, version }: { to: string | null; version: number },
 ): { moved: number; ended: number } {
   const row = inUse(app, id, version);
   const now = app.clock.now();
@@ -363,14 +368,11 @@ export function removeSet(
     .set({ removedAt: now, removal, version: row.version + 1 })
     .where(eq(sets.id, id))
     .run();
-  record(
-    app,
-    actor,
-    `${row.of}-removed`,
-    id,
-    { name: row.name, members: members.length },
-    { movedTo: to, ratesEnded: ending.length },
-  );
+  record(app, actor, `${row.of}-removed`, {
+    subject: id,
+    before: { name: row.name, members: members.length },
+    after: { movedTo: to, ratesEnded: ending.length },
+  });
   touch(app, 'terms');
   return { moved: members.length, ended: ending.length };
 }
@@ -412,7 +414,7 @@ export function restoreSet(app: App, actor: Actor, id: string): SetOut {
     .set({ removedAt: null, removal: null, version: row.version + 1 })
     .where(and(eq(sets.id, id), isNotNull(sets.removedAt)))
     .run();
-  record(app, actor, `${row.of}-restored`, id, null, { name: row.name });
+  record(app, actor, `${row.of}-restored`, { subject: id, before: null, after: { name: row.name } });
   touch(app, 'terms');
   return show(app, [setById(app, id)])[0]!;
 }
@@ -540,7 +542,7 @@ export function makeStandard(app: App, actor: Actor, id: string): SetOut {
     .set({ standard: sql`${sets.id} = ${id}` })
     .where(eq(sets.of, 'card'))
     .run();
-  record(app, actor, 'card-made-standard', id, null, { name: row.name });
+  record(app, actor, 'card-made-standard', { subject: id, before: null, after: { name: row.name } });
   touch(app, 'terms');
   return show(app, [setById(app, id)])[0]!;
 }

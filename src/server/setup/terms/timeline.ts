@@ -225,14 +225,11 @@ export function undoTimeline(app: App, actor: Actor, id: string): { undone: bool
       .where(eq(rates.id, id))
       .run();
     for (const before of takenOver(app, rate)) reviveFrom(app, before, rate);
-    record(
-      app,
-      actor,
-      'rate-undone',
-      rate.product ?? rate.who ?? 'programme',
-      { reward: rate.reward, from: rate.from },
-      null,
-    );
+    record(app, actor, 'rate-undone', {
+      subject: rate.product ?? rate.who ?? 'programme',
+      before: { reward: rate.reward, from: rate.from },
+      after: null,
+    });
   } else {
     const lock = app.db.select().from(locks).where(eq(locks.id, id)).get();
     const pause = app.db.select().from(pauses).where(eq(pauses.id, id)).get();
@@ -241,14 +238,11 @@ export function undoTimeline(app: App, actor: Actor, id: string): { undone: bool
     refuseBegun(found.from);
     if (lock) app.db.update(locks).set({ until: lock.from }).where(eq(locks.id, id)).run();
     if (pause) app.db.update(pauses).set({ until: pause.from }).where(eq(pauses.id, id)).run();
-    record(
-      app,
-      actor,
-      lock ? 'lock-undone' : 'pause-undone',
-      lock?.product ?? pause!.set,
-      { from: found.from },
-      null,
-    );
+    record(app, actor, lock ? 'lock-undone' : 'pause-undone', {
+      subject: lock?.product ?? pause!.set,
+      before: { from: found.from },
+      after: null,
+    });
   }
   touch(app, 'terms');
   return { undone: true };

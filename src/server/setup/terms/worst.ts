@@ -38,9 +38,11 @@ export function referralsPromised(app: App): ReferralTerms[] {
 export function worstOn(
   app: App,
   product: ProductRecord,
-  rates: readonly Rate[],
-  event: Event,
-  promised: readonly (ReferralTerms | null)[],
+  {
+    rates,
+    event,
+    promised,
+  }: { rates: readonly Rate[]; event: Event; promised: readonly (ReferralTerms | null)[] },
 ): { worst: WorstCase; referral: ReferralTerms | null } | null {
   const details = detailsOf(product);
   const price = priceInBase(
@@ -53,7 +55,7 @@ export function worstOn(
   const of = rates.filter((r) => r.event === event);
   let found: { worst: WorstCase; referral: ReferralTerms | null } | null = null;
   for (const referral of promised.length ? promised : [null]) {
-    const worst = worstCase(of, { product: product.id, kind: product.kind }, price, referral, now);
+    const worst = worstCase(of, { sold: { product: product.id, kind: product.kind }, price, referral, now });
     if (worst.total > whole && worst.total > (found?.worst.total ?? 0)) found = { worst, referral };
   }
   return found;

@@ -66,7 +66,11 @@ function unpaidInWords(unpaid: readonly { why: string }[]): string {
 }
 
 /** Grants what the clicks of one day on one product earned: one entry in the list of sales for each affiliate and rate. */
-function grantProduct(app: App, day: string, product: ProductRecord, from: number, to: number): number {
+function grantProduct(
+  app: App,
+  day: string,
+  { product, from, to }: { product: ProductRecord; from: number; to: number },
+): number {
   const { base, clicksPerAddress } = theProgramme(app);
   const paying = new Map<string, Priced>();
   for (const click of statements(app).clicks.all(from, to, product.id)) {
@@ -122,7 +126,7 @@ function grantDay(app: App, day: string): number {
   let granted = 0;
   for (const id of statements(app).products.all(from, to)) {
     const product = productById(app, id);
-    if (product) granted += grantProduct(app, day, product, from, to);
+    if (product) granted += grantProduct(app, day, { product, from, to });
   }
   return granted;
 }

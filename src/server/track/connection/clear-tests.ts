@@ -17,13 +17,10 @@ export function clearTests(app: App, actor: Actor): { cleared: number } {
     removeOrder(app, id);
   }
   if (tests.length)
-    record(
-      app,
-      actor,
-      'tests-cleared',
-      'programme',
-      { orders: tests.slice(0, 50).map((t) => t.reference) },
-      { cleared: tests.length },
-    );
+    record(app, actor, 'tests-cleared', {
+      subject: 'programme',
+      before: { orders: tests.slice(0, 50).map((t) => t.reference) },
+      after: { cleared: tests.length },
+    });
   return { cleared: tests.length };
 }

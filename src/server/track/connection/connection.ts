@@ -26,7 +26,7 @@ export function createKey(app: App, actor: Actor, label: string, fixed?: { id: s
       pictures: fixed !== undefined,
     })
     .run();
-  record(app, actor, 'key-created', id, null, { label });
+  record(app, actor, 'key-created', { subject: id, before: null, after: { label } });
   return { id };
 }
 
@@ -66,7 +66,7 @@ export function renewKey(app: App, actor: Actor, id: string) {
     .where(eq(keys.id, id))
     .run();
   openedSecrets(app).delete(id);
-  record(app, actor, 'key-renewed', id, null, null);
+  record(app, actor, 'key-renewed', { subject: id, before: null, after: null });
   return { id, secret };
 }
 
@@ -74,7 +74,7 @@ export function revealKey(app: App, actor: Actor, id: string) {
   const row = app.db.select().from(keys).where(eq(keys.id, id)).get();
   if (!row) throw new Problem('not-found', 'This key does not exist');
   const secret = openedSecret(app, id, row.secret);
-  record(app, actor, 'key-shown', id, null, null);
+  record(app, actor, 'key-shown', { subject: id, before: null, after: null });
   return { id, secret };
 }
 
@@ -84,7 +84,11 @@ export function switchPictures(app: App, actor: Actor, id: string, on: boolean) 
   if (!row) throw new Problem('not-found', 'This key does not exist');
   if (row.pictures !== on) {
     app.db.update(keys).set({ pictures: on }).where(eq(keys.id, id)).run();
-    record(app, actor, on ? 'pictures-on' : 'pictures-off', id, { pictures: row.pictures }, { pictures: on });
+    record(app, actor, on ? 'pictures-on' : 'pictures-off', {
+      subject: id,
+      before: { pictures: row.pictures },
+      after: { pictures: on },
+    });
   }
   return { id, pictures: on };
 }

@@ -72,7 +72,12 @@ export function grantShares(
         granted: amount,
         timing: 'after-hold',
         soldAt: order.at,
-        clearsAt: clearingMoment(order.at, 'after-hold', order.refundDays, bufferDays, zone),
+        clearsAt: clearingMoment(order.at, {
+          timing: 'after-hold',
+          refundDays: order.refundDays,
+          bufferDays,
+          zone,
+        }),
         refundableUntil: addZonedDays(order.at, order.refundDays, zone),
       },
       { once: `granted:${order.id}:${key}`, memo: `Order ${order.reference}, ${shareNames[kind]}` },
@@ -92,8 +97,7 @@ export function reverseShares(
   app: App,
   actor: Actor,
   order: string,
-  lines: readonly LineLeft[],
-  refund: { id: string; memo: string },
+  { lines, refund }: { lines: readonly LineLeft[]; refund: { id: string; memo: string } },
 ): void {
   const rows = app.db.select().from(shareLines).where(eq(shareLines.order, order)).all();
   if (!rows.length) return;
@@ -147,15 +151,12 @@ export function reverseShares(
     });
     noteAdjusted(app, row.id, adjusted);
     if (taken > 0)
-      reverseCommission(
-        app,
-        actor,
-        row,
-        taken,
-        `refund:${refund.id}:${key}`,
-        `${refund.memo}, ${shareNames[row.kind as ShareKind]}`,
-        { refund: refund.id },
-      );
+      reverseCommission(app, actor, row, {
+        amount: taken,
+        once: `refund:${refund.id}:${key}`,
+        memo: `${refund.memo}, ${shareNames[row.kind as ShareKind]}`,
+        more: { refund: refund.id },
+      });
   }
 }
 

@@ -1,6 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
-import type { Express, Response } from 'express';
+import type { Response } from 'express';
 import type { Download } from '../../../contract/track/tracking';
 import { formatMoment } from '../../../core/calendar/format';
 import { addZonedDays } from '../../../core/calendar/zone';
@@ -8,6 +8,7 @@ import { escapeHtml, sizeInWords } from '../../../core/text/plain';
 import { type App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { plainPage } from '../../ground/http/plain';
+import type { Site } from '../../ground/http/site';
 import { orderLines, orders } from '../../ground/tables/orders';
 import { deliversFile, detailsOf } from '../../registers/catalogue/details';
 import { contentOf, fileOf } from '../../registers/catalogue/files';
@@ -102,7 +103,8 @@ function refused(res: Response, found: Extract<Found, { ok: false }>): void {
 }
 
 /** Hands out files to buyers: a page that says whose it is and until when, and the file itself. */
-export function downloadRoutes(server: Express, app: App): void {
+export function downloadRoutes(site: Site): void {
+  const { server, app } = site;
   server.use('/get', (_req, res, next) => {
     res.set({ 'cache-control': 'no-store', 'referrer-policy': 'no-referrer', 'x-robots-tag': 'noindex' });
     next();

@@ -107,10 +107,12 @@ interface Resolution {
 function resolve(
   app: App,
   order: NormalOrder,
-  affiliate: string,
-  at: number,
-  visitAt: number,
-  approvedAt: number,
+  {
+    affiliate,
+    at,
+    visitAt,
+    approvedAt,
+  }: { affiliate: string; at: number; visitAt: number; approvedAt: number },
 ): Resolution {
   const approved = approvalsAt(app, affiliate, approvedAt);
   const { base } = theProgramme(app);
@@ -194,7 +196,7 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
   const at = Math.max(order.placedAt, credit.affiliate ? visitAt : 0);
   const resolution =
     credit.affiliate && !order.test
-      ? resolve(app, order, credit.affiliate, at, visitAt, settled ? visitAt : at)
+      ? resolve(app, order, { affiliate: credit.affiliate, at, visitAt, approvedAt: settled ? visitAt : at })
       : null;
   const granted = resolution?.working.total ?? 0;
   const values = order.lines.map((l) => {
@@ -271,7 +273,7 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
         granted,
         timing,
         soldAt: at,
-        clearsAt: clearingMoment(at, timing, refundDays, bufferDays, zone),
+        clearsAt: clearingMoment(at, { timing, refundDays, bufferDays, zone }),
         refundableUntil: addZonedDays(at, refundDays, zone),
       },
       { once: `granted:${id}`, memo: `Order ${order.reference}` },

@@ -45,10 +45,7 @@ export interface NormalOrder {
 /** The moment a report speaks of. @throws nothing: a moment too far ahead is added to the faults */
 export function readMoment(
   app: App,
-  text: string,
-  field: string,
-  title: string,
-  faults: FieldFault[],
+  { text, field, title, faults }: { text: string; field: string; title: string; faults: FieldFault[] },
 ): number {
   const moment = Date.parse(text);
   const latest = Math.max(app.clock.now(), app.clock.real()) + millisecondsInDay;
@@ -93,10 +90,12 @@ function shareDiscount(lines: NormalLine[], discount: number, written: string, f
 /** An order as a whole is held to what one amount may be, in its own currency and in base: sums over many orders then stay exact. */
 function checkSize(
   lines: readonly NormalLine[],
-  currency: string,
-  base: string,
-  rateMicros: number,
-  faults: FieldFault[],
+  {
+    currency,
+    base,
+    rateMicros,
+    faults,
+  }: { currency: string; base: string; rateMicros: number; faults: FieldFault[] },
 ): void {
   const total = lines.reduce((sum, l) => sum + l.amount, 0);
   const most = `${toDecimal(largestAmount, currency)} ${currency}`;
@@ -125,7 +124,7 @@ function checkSize(
 export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   const faults: FieldFault[] = [];
   const { base, zone } = theProgramme(app);
-  const placedAt = readMoment(app, report.placedAt, 'placedAt', 'Placed at', faults);
+  const placedAt = readMoment(app, { text: report.placedAt, field: 'placedAt', title: 'Placed at', faults });
   const knownCurrency = isCurrency(report.currency);
   if (!knownCurrency)
     faults.push({
@@ -191,7 +190,7 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
       });
     else {
       rateMicros = rate;
-      checkSize(lines, report.currency, base, rate, faults);
+      checkSize(lines, { currency: report.currency, base, rateMicros: rate, faults });
     }
   }
   if (faults.length) throw invalid(faults);

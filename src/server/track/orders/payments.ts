@@ -18,10 +18,12 @@ import { noteRenewal, subscriptionOf } from './subscriptions';
  */
 function creditOf(
   app: App,
-  affiliate: string | null,
-  visit: string | null,
-  startedAt: number,
-  subscription: string,
+  {
+    affiliate,
+    visit,
+    startedAt,
+    subscription,
+  }: { affiliate: string | null; visit: string | null; startedAt: number; subscription: string },
 ): Settled {
   const row =
     affiliate === null
@@ -103,13 +105,12 @@ export function takeRenewal(app: App, report: RenewalReport): Taken {
       content: JSON.stringify(['renewal', report.subscription, report.number, normal.content]),
     },
     'server',
-    creditOf(
-      app,
-      subscription.affiliate,
-      subscription.visit,
-      first.resolvedAt ?? subscription.startedAt,
-      report.subscription,
-    ),
+    creditOf(app, {
+      affiliate: subscription.affiliate,
+      visit: subscription.visit,
+      startedAt: first.resolvedAt ?? subscription.startedAt,
+      subscription: report.subscription,
+    }),
   );
   if (taken.status === 201) noteRenewal(app, subscription, report.number);
   return taken;
@@ -119,7 +120,7 @@ export function takeRenewal(app: App, report: RenewalReport): Taken {
 export function takeLead(app: App, report: LeadReport): Taken {
   const faults: FieldFault[] = [];
   const { base, zone } = theProgramme(app);
-  const at = readMoment(app, report.at, 'at', 'At', faults);
+  const at = readMoment(app, { text: report.at, field: 'at', title: 'At', faults });
   const product = productByCode(app, report.product);
   if (!product)
     faults.push({

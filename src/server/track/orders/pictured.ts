@@ -167,10 +167,14 @@ export function confirmPictured(app: App, actor: Actor, id: string): { order: st
     .set({ state: 'confirmed', order: taken.order, decidedAt: app.clock.now(), decidedBy: actor.id })
     .where(eq(pictured.id, id))
     .run();
-  record(app, actor, 'sale-confirmed', taken.order!, null, {
-    order: row.reference,
-    amount: toDecimal(row.amount, row.currency),
-    currency: row.currency,
+  record(app, actor, 'sale-confirmed', {
+    subject: taken.order!,
+    before: null,
+    after: {
+      order: row.reference,
+      amount: toDecimal(row.amount, row.currency),
+      currency: row.currency,
+    },
   });
   return { order: taken.order! };
 }
@@ -183,7 +187,11 @@ export function setPicturedAside(app: App, actor: Actor, id: string, note: strin
     .set({ state: 'set-aside', decidedAt: app.clock.now(), decidedBy: actor.id, note })
     .where(eq(pictured.id, id))
     .run();
-  record(app, actor, 'sale-set-aside', row.id, { order: row.reference }, { reason: note });
+  record(app, actor, 'sale-set-aside', {
+    subject: row.id,
+    before: { order: row.reference },
+    after: { reason: note },
+  });
   return { state: 'set-aside' };
 }
 

@@ -107,7 +107,11 @@ function amountsOf(
   return back;
 }
 
-function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: number, content: string): void {
+function applyRefund(
+  app: App,
+  report: RefundReport,
+  { order, at, content }: { order: OrderRecord; at: number; content: string },
+): void {
   const lines = app.db
     .select()
     .from(orderLines)
@@ -195,26 +199,28 @@ function applyRefund(app: App, report: RefundReport, order: OrderRecord, at: num
     })
     .run();
   if (commission && taken > 0) {
-    reverseCommission(app, theShop, commission, taken, `refund:${id}`, memo, { refund: id });
+    reverseCommission(app, theShop, commission, {
+      amount: taken,
+      once: `refund:${id}`,
+      memo,
+      more: { refund: id },
+    });
   }
   if (!order.test)
-    reverseShares(
-      app,
-      theShop,
-      order.id,
-      lines.map((l, i) => ({
+    reverseShares(app, theShop, order.id, {
+      lines: lines.map((l, i) => ({
         base: l.base,
         left: inBase(valuesLeft[i]!),
         commissionLeft: commissionsLeft[i]!,
       })),
-      { id, memo },
-    );
+      refund: { id, memo },
+    });
 }
 
 /** Takes a refund report, once per reference. Call inside a transaction. @throws Problem */
 export function takeRefund(app: App, report: RefundReport): Taken {
   const faults: FieldFault[] = [];
-  const at = readMoment(app, report.at, 'at', 'At', faults);
+  const at = readMoment(app, { text: report.at, field: 'at', title: 'At', faults });
   if (report.full && report.lines)
     faults.push({ pointer: '/lines', detail: 'Lines and full exclude each other: leave one out' });
   if (!report.full && !report.lines)
@@ -251,7 +257,7 @@ export function takeRefund(app: App, report: RefundReport): Taken {
       answer: answerFor(app, order, 'already-recorded', 'left'),
     };
   }
-  applyRefund(app, report, order, at, content);
+  applyRefund(app, report, { order, at, content });
   const reversed = app.db
     .select({ n: refunds.reversed })
     .from(refunds)

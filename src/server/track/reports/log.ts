@@ -33,10 +33,7 @@ const statements = perApp((app) => ({
 export function log(
   app: App,
   row: LogRow,
-  outcome: string,
-  status: number,
-  said: string,
-  order: string | null,
+  { outcome, status, said, order }: { outcome: string; status: number; said: string; order: string | null },
 ): void {
   statements(app).report.run({
     id: newId('report'),
@@ -64,10 +61,7 @@ const seen = perApp(() => ({ minute: 0, addresses: new Set<string>() }));
 export function logCounted(
   app: App,
   address: string,
-  row: LogRow,
-  outcome: string,
-  status: number,
-  said: string,
+  { row, outcome, status, said }: { row: LogRow; outcome: string; status: number; said: string },
 ): void {
   const now = Math.floor(app.clock.real() / minute);
   const kept = seen(app);

@@ -1,6 +1,6 @@
 import type { TSchema } from '@sinclair/typebox';
 import { lt } from 'drizzle-orm';
-import type { Express, NextFunction, Request, Response } from 'express';
+import type { NextFunction, Request, Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import {
   LeadReport,
@@ -17,6 +17,7 @@ import { together } from '../../ground/db/together';
 import { readSigned } from '../../ground/http/body';
 import { allFaults } from '../../ground/http/mended';
 import { Problem, problemFrom } from '../../ground/http/problem';
+import type { Site } from '../../ground/http/site';
 import { Throttle } from '../../ground/http/throttle';
 import { validate } from '../../ground/http/validate';
 import { hash } from '../../ground/seal';
@@ -95,14 +96,12 @@ function signatureCheck(app: App, call: string) {
       const problem = problemFrom(thrown);
       if (problem.code === 'not-signed')
         await together(app)(() =>
-          logCounted(
-            app,
-            req.ip ?? '',
-            { call, way: 'server', key: headers.key?.slice(0, 60) ?? null, reference: null, body: text },
-            'not-signed',
-            problem.status,
-            problem.message,
-          ),
+          logCounted(app, req.ip ?? '', {
+            row: { call, way: 'server', key: headers.key?.slice(0, 60) ?? null, reference: null, body: text },
+            outcome: 'not-signed',
+            status: problem.status,
+            said: problem.message,
+          }),
         );
       throw thrown;
     }
@@ -138,10 +137,16 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
       const taken = await together(app)(() => {
         refuseReused(app, signed.key, signed.id, raw);
         validate(schema, body, {
-          more: (faults) => allFaults(app, schema, body, faults, (like) => take(app, like as never)),
+          more: (faults) =>
+            allFaults(app, { schema, value: body, faults, work: (like) => take(app, like as never) }),
         });
         const result = take(app, body as never);
-        log(app, row, result.answer.outcome, result.status, result.said, result.order);
+        log(app, row, {
+          outcome: result.answer.outcome,
+          status: result.status,
+          said: result.said,
+          order: result.order,
+        });
         return result;
       });
       res.status(taken.status).json(taken.answer);
@@ -149,7 +154,14 @@ function reportRoute(app: App, call: string, field: string, schema: TSchema, tak
       const problem = problemFrom(thrown);
       // the log is on the same disk that was at fault: what cannot be written there is told to the shop all the same
       if (problem.status < 500)
-        await together(app)(() => log(app, row, outcomeOf(problem), problem.status, problem.message, null));
+        await together(app)(() =>
+          log(app, row, {
+            outcome: outcomeOf(problem),
+            status: problem.status,
+            said: problem.message,
+            order: null,
+          }),
+        );
       throw thrown;
     }
   };
@@ -257,8 +269,9 @@ function pictureRoute(app: App) {
       const said = pictureSaid(app, req, key, query);
       // a sale that is new is a row of its own, and of those one address has so many; anything else is counted
       if (said.outcome === 'unconfirmed' || said.order !== null)
-        log(app, row, said.outcome, said.status, said.said, said.order);
-      else logCounted(app, req.ip ?? '', row, said.outcome, said.status, said.said);
+        log(app, row, { outcome: said.outcome, status: said.status, said: said.said, order: said.order });
+      else
+        logCounted(app, req.ip ?? '', { row, outcome: said.outcome, status: said.status, said: said.said });
       return said;
     });
     res
@@ -290,7 +303,8 @@ function minuteLimit(keyGenerator?: (req: Request) => string) {
 }
 
 /** The calls of the tracking contract. Their bodies are read raw, since signatures cover them so. */
-export function reportRoutes(server: Express, app: App): void {
+export function reportRoutes(site: Site): void {
+  const { server, app } = site;
   // by what nobody can choose: the address before the signature, the key once it has signed
   const byAddress = minuteLimit();
   const byKey = minuteLimit((req) => (req as Signed).signed.key);

@@ -1,9 +1,9 @@
-import type { Express } from 'express';
-import { type App } from '../../ground/context';
+import type { Site } from '../../ground/http/site';
 import { theProgramme } from '../../registers/programme/record';
 
 /** The buy button: a link to the sales page with the price of this moment and the true number left at it. */
-export function buttonRoute(server: Express, app: App): void {
+export function buttonRoute(site: Site): void {
+  const { server, app } = site;
   server.get('/button.js', (_req, res) => {
     res.type('application/javascript').set({
       'cache-control': 'public, max-age=600',
@@ -35,7 +35,8 @@ export function buttonRoute(server: Express, app: App): void {
 }
 
 /** The page snippet: keeps the visit in first-party storage for the window and gives it to the shop's checkout. */
-export function snippetRoute(server: Express, app: App): void {
+export function snippetRoute(site: Site): void {
+  const { server, app } = site;
   server.get('/gravenel.js', (_req, res) => {
     const days = theProgramme(app).windowDays;
     res.type('application/javascript').set({

@@ -136,16 +136,23 @@ export class VisitDesk {
         ? pageFor(target, this.#app.clock.now(), req.headers['user-agent'])
         : this.#listed(chosen);
     if (!own) return answerPage(res, 404, notFound);
-    return this.#store(req, res, code, target, own, query);
+    return this.#store(req, res, { code, target, own, query });
   }
 
   #store(
     req: IncomingMessage,
     res: ServerResponse,
-    code: string,
-    target: Target,
-    own: { landing: string; fragment: string },
-    query: URLSearchParams | null,
+    {
+      code,
+      target,
+      own,
+      query,
+    }: {
+      code: string;
+      target: Target;
+      own: { landing: string; fragment: string };
+      query: URLSearchParams | null;
+    },
   ): void {
     const id = newId('visit');
     const at = this.#app.clock.now();

@@ -55,10 +55,12 @@ function payOf(
 /** What a chosen affiliate earns on a value: by the rate being typed where the product's or programme's own decides, else by the saved rate book. */
 function useTerms(
   who: string | null,
-  product: ProductOut | null,
-  value: number,
-  currency: string,
-  typed: Pay | null,
+  {
+    product,
+    value,
+    currency,
+    typed,
+  }: { product: ProductOut | null; value: number; currency: string; typed: Pay | null },
 ) {
   const asked = useQuery({
     queryKey: ['ask', 'editor', who, product?.id, value],
@@ -107,7 +109,7 @@ export function Consequences({ values, product, programmeRate }: Props) {
   const price = known && values.kind !== 'free' ? parseAmount(values.price, values.currency) : null;
   const typed = payOf(values.rewardKind, values.reward, programmeRate, base);
   const paid = price?.ok ? usuallyPaid(price.value, costs.discountPpm) : 0;
-  const theirs = useTerms(who?.id ?? null, product, paid, values.currency, typed);
+  const theirs = useTerms(who?.id ?? null, { product, value: paid, currency: values.currency, typed });
   if (values.kind === 'free')
     return typed && typed.type === 'flat-order' ? (
       <Sums

@@ -130,7 +130,7 @@ export default function RateBook() {
   const reading = typed === null || !place ? null : readTyped(typed, base);
   const estimate = useEstimate(
     draft?.version ?? null,
-    reading && place ? typedChange(place, 'base', reading, '', null, base) : null,
+    reading && place ? typedChange(place, 'base', { reward: reading, cap: '', payments: null, base }) : null,
   );
   const move = (rows: number, columns: number) => {
     if (!data || !row || !column) return;

@@ -42,10 +42,12 @@ export function readTyped(text: string, base: string): SetChange['reward'] | nul
 export function typedChange(
   place: PlaceOfRate,
   mode: SetChange['mode'],
-  reward: SetChange['reward'],
-  cap: string,
-  payments: SetChange['payments'],
-  base: string,
+  {
+    reward,
+    cap,
+    payments,
+    base,
+  }: { reward: SetChange['reward']; cap: string; payments: SetChange['payments']; base: string },
 ): Change | null {
   const pay = (kind: Exclude<Kind, 'bands'>, value: string): Pay | null => {
     const parsed = kind === 'percent' ? parsePercent(value) : parseAmount(value, base);
@@ -141,7 +143,10 @@ export function RateForm({
     place.event === 'renewal' && range.on
       ? { first: Number(range.first) || 2, last: range.last ? Number(range.last) : null, after: range.after }
       : null;
-  const estimate = useEstimate(draft?.version ?? 0, typedChange(place, mode, reward, cap, payments, base));
+  const estimate = useEstimate(
+    draft?.version ?? 0,
+    typedChange(place, mode, { reward, cap, payments, base }),
+  );
   const submit = () =>
     put.mutate(
       {
