@@ -10,6 +10,7 @@ import * as prospects from './recruit/prospects';
 import * as roster from './recruit/roster';
 import * as screening from './recruit/screening';
 import * as session from './session';
+import * as commissions from './settle/commissions';
 import * as ledger from './settle/ledger';
 import * as payouts from './settle/payouts';
 import * as funnels from './setup/funnels';
@@ -19,7 +20,10 @@ import * as ratebook from './setup/rate-book';
 import * as sets from './setup/sets';
 import * as staff from './setup/settings';
 import * as shares from './setup/shares';
-import * as tracking from './track/tracking';
+import * as connection from './track/connection';
+import * as pages from './track/pages';
+import * as sales from './track/sales';
+import * as unconfirmed from './track/unconfirmed';
 
 function isEndpoint(value: unknown): value is AnyEndpoint {
   return (
@@ -43,7 +47,11 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   ratebook,
   recruiting,
   affiliates,
-  tracking,
+  connection,
+  pages,
+  sales,
+  unconfirmed,
+  commissions,
   ledger,
   payouts,
   reports,

@@ -6,18 +6,16 @@ import { affiliates } from '../server/ground/tables/people';
 import { sets } from '../server/ground/tables/terms';
 import { saveTemplate } from '../server/recruit/letters/letters';
 import { submitOffer } from '../server/recruit/offers/catalogue';
-import { createNotice, createOffer, openOffer } from '../server/recruit/offers/service';
+import { createNotice } from '../server/recruit/offers/notices';
+import { createOffer, openOffer } from '../server/recruit/offers/service';
 import { inviteProspects } from '../server/recruit/prospects/invites';
 import { saveSegment } from '../server/recruit/roster/segments';
 import { productByCode } from '../server/registers/catalogue/store';
 import { registryOf } from '../server/registers/programme/record';
-import {
-  acceptPolicy,
-  draftPolicy,
-  editPolicy,
-  listPolicies,
-  publishPolicy,
-} from '../server/setup/policy/service';
+import { acceptPolicy } from '../server/setup/policy/acceptance';
+import { draftPolicy, editPolicy } from '../server/setup/policy/draft';
+import { publishPolicy } from '../server/setup/policy/publish';
+import { listPolicies } from '../server/setup/policy/view';
 import { readSettings, saveRecruiting } from '../server/setup/settings/settings';
 import { partnerAt } from '../standins/partners';
 

@@ -3,9 +3,12 @@ import type { SetChange } from '../contract/setup/rate-book';
 import type { Actor, App } from '../server/ground/context';
 import { products } from '../server/ground/tables/catalogue';
 import { affiliates } from '../server/ground/tables/people';
-import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../server/setup/terms/drafts';
+import { saveDraft } from '../server/setup/terms/draft-save';
+import { openDraft } from '../server/setup/terms/draft-store';
+import { dateDraft, draftRate, draftSwitch } from '../server/setup/terms/drafts';
 import { addMembers } from '../server/setup/terms/members';
-import { createSet, orderTags } from '../server/setup/terms/sets';
+import { createSet } from '../server/setup/terms/sets';
+import { orderTags } from '../server/setup/terms/tag-order';
 
 /** Terms of Quernstone Clayworks: cards, groups and tags, and how rates were given to them over the months. */
 export const sets = [

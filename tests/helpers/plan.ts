@@ -4,7 +4,7 @@ import type { App } from '../../src/server/ground/context';
 import { commissions } from '../../src/server/ground/tables/ledger';
 import { affiliates } from '../../src/server/ground/tables/people';
 import { detailsComplete } from '../../src/server/registers/people/record';
-import { payWaitsFor } from '../../src/server/setup/policy/service';
+import { payWaitsFor } from '../../src/server/setup/policy/acceptance';
 
 /** What a run would pay, from each commission by itself: what the totals are compared with. */
 export function planOf(

@@ -15,7 +15,7 @@ import { correctCommission, giveUpBalance } from '../../src/server/ledger/amend'
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { clearDue, declineCommission } from '../../src/server/ledger/journal';
 import { balancesOf, readBalances } from '../../src/server/ledger/service';
-import { approve } from '../../src/server/recruit/applications/service';
+import { approve } from '../../src/server/recruit/applications/approve';
 import { approveRun, reopenRun } from '../../src/server/settle/runs/approve';
 import { outlineOf } from '../../src/server/settle/runs/outline';
 import { readRun } from '../../src/server/settle/runs/read';

@@ -10,7 +10,7 @@ import { affiliates, links } from '../../src/server/ground/tables/people';
 import { payments } from '../../src/server/ground/tables/runs';
 import { visits } from '../../src/server/ground/tables/visits';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { approve } from '../../src/server/recruit/applications/service';
+import { approve } from '../../src/server/recruit/applications/approve';
 import { approveRun, reopenRun } from '../../src/server/settle/runs/approve';
 import { onlyDecided } from '../../src/server/settle/runs/enough';
 import { atTheBeginning, goOn } from '../../src/server/settle/runs/onward';

@@ -6,15 +6,12 @@ import { replaces } from '../../src/core/terms/draft';
 import { endAt, type AffiliateTerms, type Rate } from '../../src/core/terms/rate';
 import { Problem } from '../../src/server/ground/http/problem';
 import { createProduct, moveProduct } from '../../src/server/setup/products/service';
-import {
-  dateDraft,
-  discardDraft,
-  draftRate,
-  draftSwitch,
-  openDraft,
-  saveDraft,
-} from '../../src/server/setup/terms/drafts';
-import { createSet, removeSet, restoreSet, setById } from '../../src/server/setup/terms/sets';
+import { saveDraft } from '../../src/server/setup/terms/draft-save';
+import { openDraft } from '../../src/server/setup/terms/draft-store';
+import { dateDraft, discardDraft, draftRate, draftSwitch } from '../../src/server/setup/terms/drafts';
+import { removeSet } from '../../src/server/setup/terms/set-removal';
+import { restoreSet } from '../../src/server/setup/terms/set-restore';
+import { createSet, setById } from '../../src/server/setup/terms/sets';
 import { theTerms } from '../../src/server/setup/terms/store';
 import { undoTimeline } from '../../src/server/setup/terms/timeline';
 import { testApp, type TestApp } from '../helpers/app';

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endpoints } from '../../src/contract/index';
 import { ProblemOut } from '../../src/contract/shared';
-import { ReportAnswer } from '../../src/contract/track/tracking';
+import { ReportAnswer } from '../../src/contract/track/signed-calls';
 import { faultsOf } from '../../src/server/ground/http/validate';
 import { everyId, type Every } from '../helpers/every';
 import { startServer, type TestServer } from '../helpers/server';

@@ -5,9 +5,13 @@ import { funnels, funnelSteps } from '../../src/server/ground/tables/products';
 import { doBulk, previewBulk, undoBulk } from '../../src/server/recruit/roster/bulk';
 import { runImport } from '../../src/server/recruit/roster/import';
 import { createProduct, moveProduct } from '../../src/server/setup/products/service';
-import { dateDraft, draftRate, draftSwitch, openDraft, saveDraft } from '../../src/server/setup/terms/drafts';
-import { addMembers, previewMembers, readPlaces } from '../../src/server/setup/terms/members';
-import { createSet, listSets, orderTags, tagOrder } from '../../src/server/setup/terms/sets';
+import { saveDraft } from '../../src/server/setup/terms/draft-save';
+import { openDraft } from '../../src/server/setup/terms/draft-store';
+import { dateDraft, draftRate, draftSwitch } from '../../src/server/setup/terms/drafts';
+import { addMembers, previewMembers } from '../../src/server/setup/terms/members';
+import { readPlaces } from '../../src/server/setup/terms/places';
+import { createSet, listSets } from '../../src/server/setup/terms/sets';
+import { orderTags, tagOrder } from '../../src/server/setup/terms/tag-order';
 import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 
 let t: TestApp;

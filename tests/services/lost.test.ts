@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
-import { policyInForce } from '../../src/server/setup/policy/service';
+import { policyInForce } from '../../src/server/setup/policy/versions';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Fault {

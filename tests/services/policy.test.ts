@@ -3,7 +3,7 @@ import { Client as Visitor, type Client } from '../../scripts/journey/client';
 import { outside } from '../../src/server/jobs/outside';
 import { takePartners } from '../../src/server/recruit/prospects/copy';
 import { newPasswordLink } from '../../src/server/registers/access/links';
-import { closeNotice } from '../../src/server/setup/policy/service';
+import { closeNotice } from '../../src/server/setup/policy/acceptance';
 import { partnerAt } from '../../src/standins/partners';
 import { password, startServer, type TestServer } from '../helpers/server';
 

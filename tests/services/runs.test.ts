@@ -8,7 +8,7 @@ import { affiliates, links } from '../../src/server/ground/tables/people';
 import { runs } from '../../src/server/ground/tables/runs';
 import { visits } from '../../src/server/ground/tables/visits';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { approve } from '../../src/server/recruit/applications/service';
+import { approve } from '../../src/server/recruit/applications/approve';
 import { goOnWithRuns } from '../../src/server/settle/runs/onward';
 import { takeOrder } from '../../src/server/track/orders/intake';
 import { normaliseOrder } from '../../src/server/track/orders/normalise';

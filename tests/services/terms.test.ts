@@ -4,46 +4,29 @@ import { touch } from '../../src/server/ground/cache';
 import type { App } from '../../src/server/ground/context';
 import { Problem } from '../../src/server/ground/http/problem';
 import { products } from '../../src/server/ground/tables/catalogue';
-import {
-  createProduct,
-  editProduct,
-  moveProduct,
-  readProduct,
-} from '../../src/server/setup/products/service';
+import { createProduct, editProduct, moveProduct } from '../../src/server/setup/products/service';
+import { readProduct } from '../../src/server/setup/products/view';
+import { saveDraft } from '../../src/server/setup/terms/draft-save';
+import { openDraft } from '../../src/server/setup/terms/draft-store';
+import { show } from '../../src/server/setup/terms/draft-view';
 import {
   dateDraft,
   discardDraft,
   draftRate,
   draftSwitch,
   dropChange,
-  openDraft,
-  saveDraft,
-  show,
 } from '../../src/server/setup/terms/drafts';
-import {
-  addMembers,
-  dropMembers,
-  listMembers,
-  previewMembers,
-  previewPlaces,
-  readPlaces,
-  setPlaces,
-} from '../../src/server/setup/terms/members';
+import { listMembers } from '../../src/server/setup/terms/member-list';
+import { addMembers, dropMembers, previewMembers } from '../../src/server/setup/terms/members';
+import { previewPlaces, readPlaces, setPlaces } from '../../src/server/setup/terms/places';
 import { ask, readRateBook } from '../../src/server/setup/terms/ratebook';
 import { cancelRehearsal, readRehearsal, startRehearsal } from '../../src/server/setup/terms/rehearsals';
 import { inForceNow } from '../../src/server/setup/terms/service';
-import {
-  createSet,
-  editSet,
-  listSets,
-  makeStandard,
-  orderTags,
-  pauseSet,
-  previewRemoval,
-  removeSet,
-  restoreSet,
-} from '../../src/server/setup/terms/sets';
+import { previewRemoval, removeSet } from '../../src/server/setup/terms/set-removal';
+import { restoreSet } from '../../src/server/setup/terms/set-restore';
+import { createSet, editSet, listSets, makeStandard, pauseSet } from '../../src/server/setup/terms/sets';
 import { theTerms } from '../../src/server/setup/terms/store';
+import { orderTags } from '../../src/server/setup/terms/tag-order';
 import { readTimeline, undoTimeline } from '../../src/server/setup/terms/timeline';
 import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 

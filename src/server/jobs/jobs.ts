@@ -9,7 +9,7 @@ import { checkDuePages } from '../registers/catalogue/pages';
 import { deliverWaiting } from '../registers/outbox/delivery';
 import { runJob, type Job } from '../registers/programme/job';
 import { goOnWithRuns } from '../settle/runs/onward';
-import { closeNotice } from '../setup/policy/service';
+import { closeNotice } from '../setup/policy/acceptance';
 import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
 import { forgetReports } from '../track/reports/log';

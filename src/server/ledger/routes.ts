@@ -1,9 +1,9 @@
-import * as contract from '../../contract/settle/ledger';
 import {
   clearCommissions,
   correctCommission as correct,
   declineCommission as decline,
-} from '../../contract/track/tracking';
+} from '../../contract/settle/commissions';
+import * as contract from '../../contract/settle/ledger';
 import { serve } from '../ground/http/serve';
 import type { Site } from '../ground/http/site';
 import { correctCommission } from './amend';

@@ -2,7 +2,7 @@ import * as contract from '../../contract/portal/portal';
 import { FileAnswer, serve } from '../ground/http/serve';
 import type { Site } from '../ground/http/site';
 import { paymentsOf, statementOf } from '../settle/runs/read';
-import { chooseCard } from '../setup/terms/members';
+import { chooseCard } from '../setup/terms/cards';
 import { portalReadings } from './readings';
 import { listEarnings, readDetails, readEarning, setDetails } from './service';
 

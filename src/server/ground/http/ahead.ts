@@ -5,7 +5,7 @@ import {
   QuoteReport,
   RefundReport,
   RenewalReport,
-} from '../../../contract/track/tracking';
+} from '../../../contract/track/signed-calls';
 import { compileAhead } from './validate';
 
 /** Compiles every schema that a call is checked by, which takes half a second in all: one at its first use holds whoever else is served. */

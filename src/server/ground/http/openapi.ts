@@ -9,7 +9,7 @@ import {
   RefundReport,
   RenewalReport,
   ReportAnswer,
-} from '../../../contract/track/tracking';
+} from '../../../contract/track/signed-calls';
 
 const problem = {
   description: 'A problem, RFC 9457',

@@ -15,7 +15,7 @@ import {
   owedToAll,
   totalExposure,
 } from '../../ledger/totals';
-import { countApplications, countWaiting } from '../../recruit/applications/service';
+import { countApplications, countWaiting } from '../../recruit/applications/counts';
 import { offersAsked } from '../../recruit/offers/catalogue';
 import { countInvites } from '../../recruit/prospects/service';
 import { countStuck } from '../../registers/outbox/queue';

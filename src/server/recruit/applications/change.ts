@@ -10,8 +10,9 @@ import { queue, withAccess } from '../../registers/outbox/queue';
 import { endApproval, openApprovals } from '../../registers/people/approvals';
 import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
+import { approve } from './approve';
 import { openStates } from './questions';
-import { approve, find, readApplication } from './service';
+import { find, readApplication } from './service';
 
 /**
  * Changes a decision after its time for taking back: from now on. What was earned before stays. Who is approved for nothing any more

@@ -10,11 +10,11 @@ import { queue, withAccess } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
 import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
-import { readPublicPolicy } from '../../setup/policy/service';
+import { readPublicPolicy } from '../../setup/policy/view';
 import { placeInto } from '../prospects/joined';
 import { answeredInvite, noteOutcome, type InvitationEvent } from '../prospects/outcomes';
+import { approve } from './approve';
 import { indexNote } from './notes';
-import { approve } from './service';
 
 /** Lets somebody in who accepted an invitation: after hold, with the card, group, tags and product that were promised. */
 function letIn(

@@ -18,15 +18,17 @@ import { queue, writtenLately } from '../../registers/outbox/queue';
 import { handleFor } from '../../registers/people/names';
 import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
-import { noteAcceptance, readPublicPolicy } from '../../setup/policy/service';
+import { noteAcceptance } from '../../setup/policy/acceptance';
+import { readPublicPolicy } from '../../setup/policy/view';
+import { openCards } from '../../setup/terms/cards';
 import { filled } from '../../setup/terms/live';
-import { openCards, putInto } from '../../setup/terms/members';
+import { putInto } from '../../setup/terms/members';
 import { publicTerms } from '../../setup/terms/public';
 import { type SetRecord } from '../../setup/terms/store';
+import { decide } from './decide';
 import { indexNote } from './notes';
 import { openStates } from './questions';
 import { isScreened, letInVouched, screen } from './screening';
-import { decide } from './service';
 import { stillTrusted } from './trust';
 
 /** The affiliate whose address an applicant came by; one who is gone or blocked brings nobody in. */

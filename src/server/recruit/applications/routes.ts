@@ -4,12 +4,13 @@ import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { affiliateOf } from '../../registers/access/session';
 import { changeDecision } from './change';
+import { decide, reopen } from './decide';
 import { join, readJoinPage } from './join';
 import { answer, ask, readQuestion } from './questions';
 import { applicationReadings } from './readings';
 import { cancelRuleRehearsal, lastRehearsal, startRuleRehearsal } from './rehearsal';
 import { createRule, editRule, orderRules, removeRule } from './screening';
-import { decide, readApplication, reopen } from './service';
+import { readApplication } from './service';
 import { weighDecision } from './weigh';
 
 export function recruitingRoutes(site: Site): void {

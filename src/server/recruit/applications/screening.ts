@@ -26,8 +26,8 @@ import { detailsOf } from '../../registers/catalogue/details';
 import { productsInUse } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { prospectByMail } from '../prospects/copy';
+import { decide } from './decide';
 import { factsOf } from './evidence';
-import { decide } from './service';
 
 type RuleRecord = typeof screeningRules.$inferSelect;
 export const theRules: Actor = { kind: 'open', id: 'rules' };

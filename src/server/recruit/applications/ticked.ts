@@ -2,7 +2,8 @@ import { and, eq } from 'drizzle-orm';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { record } from '../../registers/access/audit';
-import { latest, noteAcceptance } from '../../setup/policy/service';
+import { noteAcceptance } from '../../setup/policy/acceptance';
+import { latest } from '../../setup/policy/versions';
 
 /** What was ticked in an application counts now that the person has shown, by a link that came to its address, that the address is its own. */
 export function acceptTicked(app: App, affiliate: string): void {

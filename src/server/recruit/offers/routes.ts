@@ -3,14 +3,12 @@ import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { staffOf } from '../../registers/access/session';
 import { answerReviewer, compareOffer, submitOffer } from './catalogue';
+import { createNotice, listNotices, putNoticeAway } from './notices';
 import {
-  createNotice,
   createOffer,
   editOffer,
-  listNotices,
   listOffers,
   openOffer,
-  putNoticeAway,
   readOffer,
   readResources,
   removeOffer,

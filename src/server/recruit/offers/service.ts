@@ -2,9 +2,7 @@ import { and, desc, eq, inArray, isNull, like, or } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type {
   createOffer as Create,
-  createNotice as CreateNotice,
   listOffers as List,
-  listNotices as ListNotices,
   readOffer as ReadPublic,
   readResources as Resources,
 } from '../../../contract/recruit/offers';
@@ -29,6 +27,7 @@ import { filled, liveValues } from '../../setup/terms/live';
 import { publicTerms } from '../../setup/terms/public';
 import { notForYou } from '../../setup/terms/service';
 import { countsOfProduct } from '../../totals/products';
+import { listNotices, showNotices } from './notices';
 
 export type OfferRecord = typeof offers.$inferSelect;
 const days = 90;
@@ -258,75 +257,6 @@ export function removeOffer(app: App, actor: Actor, id: string): null {
   const row = offerById(app, id);
   app.db.update(offers).set({ removedAt: app.clock.now(), live: false }).where(eq(offers.id, id)).run();
   record(app, actor, 'offer-removed', { subject: id, before: { headline: row.headline }, after: null });
-  return null;
-}
-
-const mostNotices = 100;
-
-function showNotices(app: App, rows: (typeof notices.$inferSelect)[]): ReplyOf<typeof ListNotices>['rows'] {
-  return rows.map((n) => {
-    const p = n.product ? productById(app, n.product) : undefined;
-    return {
-      id: n.id,
-      kind: n.kind,
-      title: n.title,
-      body: filled(app, n.body),
-      at: n.at,
-      product: p ? { id: p.id, name: p.name } : null,
-    };
-  });
-}
-
-export function listNotices(app: App): ReplyOf<typeof ListNotices> {
-  return {
-    rows: showNotices(
-      app,
-      app.db
-        .select()
-        .from(notices)
-        .where(isNull(notices.removedAt))
-        .orderBy(desc(notices.at), desc(notices.id))
-        .limit(mostNotices)
-        .all(),
-    ),
-  };
-}
-
-export function createNotice(app: App, actor: Actor, input: BodyOf<typeof CreateNotice>) {
-  if (input.product && !productById(app, input.product))
-    throw refuse('product', 'Product: it does not exist');
-  const { unknown } = fillIn(input.body, liveValues(app));
-  if (unknown.length) throw refuse('body', `${unknown.join(', ')} cannot be filled in`, '{price WHEEL-1}');
-  const id = newId('news');
-  app.db
-    .insert(notices)
-    .values({
-      id,
-      kind: input.kind,
-      title: input.title.trim(),
-      body: input.body.trim(),
-      product: input.product,
-      at: app.clock.now(),
-      by: actor.id,
-    })
-    .run();
-  record(app, actor, 'notice-written', { subject: id, before: null, after: { title: input.title.trim() } });
-  return showNotices(app, [app.db.select().from(notices).where(eq(notices.id, id)).get()!])[0]!;
-}
-
-export function putNoticeAway(app: App, actor: Actor, id: string, away: boolean): null {
-  const row = app.db.select().from(notices).where(eq(notices.id, id)).get();
-  if (!row) throw new Problem('not-found', 'This notice does not exist');
-  app.db
-    .update(notices)
-    .set({ removedAt: away ? app.clock.now() : null })
-    .where(eq(notices.id, id))
-    .run();
-  record(app, actor, away ? 'notice-removed' : 'notice-restored', {
-    subject: id,
-    before: null,
-    after: { title: row.title },
-  });
   return null;
 }
 

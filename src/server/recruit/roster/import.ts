@@ -17,7 +17,7 @@ import { handleFor } from '../../registers/people/names';
 import { addAffiliate, changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { setsInUse, theTerms } from '../../setup/terms/store';
-import { approve } from '../applications/service';
+import { approve } from '../applications/approve';
 import { placeInto } from '../prospects/joined';
 
 type Affiliate = typeof affiliates.$inferSelect;

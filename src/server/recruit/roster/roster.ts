@@ -22,7 +22,7 @@ import { memberships } from '../../ground/tables/terms';
 import { lastClicks, payeeTotals } from '../../ground/tables/totals';
 import { visits } from '../../ground/tables/visits';
 import { theProgramme } from '../../registers/programme/record';
-import { owesAcceptance } from '../../setup/policy/service';
+import { owesAcceptance } from '../../setup/policy/versions';
 import { setsInUse, theTerms } from '../../setup/terms/store';
 
 type Row = ReplyOf<typeof List>['rows'][number];

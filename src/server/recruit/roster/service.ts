@@ -23,7 +23,7 @@ import {
 } from '../../registers/people/record';
 import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
-import { ownAcceptance } from '../../setup/policy/service';
+import { ownAcceptance } from '../../setup/policy/acceptance';
 import { termsInForce } from '../../setup/terms/in-force';
 import { clicksOf, ordersOf } from '../../totals/affiliates';
 import { declineOpen } from '../applications/change';

@@ -10,7 +10,7 @@ import { paymentItems, payments, runs } from '../../ground/tables/runs';
 import { postEntry } from '../../ledger/journal';
 import { record } from '../../registers/access/audit';
 import { theProgramme } from '../../registers/programme/record';
-import { payWaitsFor } from '../../setup/policy/service';
+import { payWaitsFor } from '../../setup/policy/acceptance';
 import { never, type Enough } from './enough';
 import { outlineOf, payability } from './outline';
 import { needsSecond, runById, stepTo, type RunRecord } from './runs';

@@ -4,7 +4,7 @@ import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { commissions } from '../../ground/tables/ledger';
 import { detailsComplete } from '../../registers/people/record';
-import { payWaitsFor } from '../../setup/policy/service';
+import { payWaitsFor } from '../../setup/policy/acceptance';
 import type { RunRecord } from './runs';
 
 interface Payee {

@@ -2,17 +2,11 @@ import * as contract from '../../../contract/setup/policy';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { programmeOrNull } from '../../registers/programme/record';
+import { acceptPolicy, readOwnPolicy } from './acceptance';
+import { draftPolicy, dropPolicy, editPolicy } from './draft';
+import { publishPolicy } from './publish';
 import { policyReadings } from './readings';
-import {
-  acceptPolicy,
-  draftPolicy,
-  dropPolicy,
-  editPolicy,
-  publishPolicy,
-  readOwnPolicy,
-  readPolicy,
-  readPublicPolicy,
-} from './service';
+import { readPolicy, readPublicPolicy } from './view';
 
 export function policyRoutes(site: Site): void {
   const { app } = site;

@@ -3,9 +3,11 @@ import * as contract from '../../../contract/setup/products';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { dropPicture, pictureRoutes, setFile, setPicture } from '../../registers/catalogue/files';
+import { copyProduct } from './copy';
 import { createFunnel, editFunnel, removeFunnel } from './funnels';
 import { productReadings } from './readings';
-import { checkPages, copyProduct, createProduct, editProduct, moveProduct, readProduct } from './service';
+import { checkPages, createProduct, editProduct, moveProduct } from './service';
+import { readProduct } from './view';
 
 export function productRoutes(site: Site): void {
   const { app } = site;

@@ -1,165 +1,19 @@
 import type { Static } from '@sinclair/typebox';
-import { and, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
-import type { Later, memberOutcomes } from '../../../contract/setup/sets';
-import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
+import { eq } from 'drizzle-orm';
+import type { Later } from '../../../contract/setup/sets';
 import type { TermsData } from '../../../core/terms/draft';
-import { termsAt, type Roll } from '../../../core/terms/members';
-import { readNames } from '../../../core/terms/names';
 import { endAt, inForce } from '../../../core/terms/rate';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
-import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
-import { Problem, refuse } from '../../ground/http/problem';
-import { affiliates } from '../../ground/tables/people';
+import { Problem } from '../../ground/http/problem';
 import { memberships } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
-import { theProgramme } from '../../registers/programme/record';
 import { changesFor } from './compare';
 import { cutInWords, cutsOf, earliestCut, whoIsCut } from './cuts';
-import { setById } from './sets';
-import { setsInUse, theTerms, type SetRecord } from './store';
-
-type Outcome = (typeof memberOutcomes)[number];
-interface Line {
-  line: number;
-  said: string;
-  outcome: Outcome;
-  affiliate: string | null;
-  name: string | null;
-  from: string | null;
-}
-
-function present(app: App, id: string): SetRecord {
-  const set = setById(app, id);
-  if (set.removedAt !== null) throw new Problem('conflict', `${set.name} was removed`);
-  return set;
-}
-
-const keyset = { by: affiliates.name, id: affiliates.id, order: 'asc' } as const;
-
-export function listMembers(app: App, id: string, filter: { q?: string; after?: string; limit?: number }) {
-  const set = setById(app, id);
-  const now = app.clock.now();
-  const limit = filter.limit ?? 100;
-  const pattern = filter.q ? anywhere(filter.q) : null;
-  const running = sql`${memberships.from} <= ${now} AND (${memberships.until} IS NULL OR ${memberships.until} > ${now})`;
-  // those on no card are on the standard one
-  const onStandard = set.standard
-    ? sql`(${memberships.set} = ${id} OR (${memberships.id} IS NULL AND ${affiliates.joinedAt} IS NOT NULL AND ${affiliates.promotes}))`
-    : sql`${memberships.set} = ${id}`;
-  const found = app.db
-    .select({
-      id: affiliates.id,
-      handle: affiliates.handle,
-      name: affiliates.name,
-      state: affiliates.state,
-      since: sql<number>`coalesce(${memberships.from}, ${affiliates.joinedAt}, 0)`,
-    })
-    .from(affiliates)
-    .leftJoin(
-      memberships,
-      and(
-        eq(memberships.affiliate, affiliates.id),
-        eq(memberships.of, set.of),
-        set.of === 'tag' ? eq(memberships.set, id) : undefined,
-        running,
-      ),
-    )
-    .where(
-      and(
-        onStandard,
-        pattern
-          ? or(
-              sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`,
-              sql`${affiliates.handle} LIKE ${pattern} ESCAPE '\\'`,
-            )
-          : undefined,
-        afterCursor(keyset, filter.after),
-      ),
-    )
-    .orderBy(...inOrder(keyset))
-    .limit(limit + 1)
-    .all();
-  return cut(found, limit, (r) => [r.name, r.id]);
-}
-
-/** What adding each of the named would do. */
-function judge(app: App, set: SetRecord, text: string): Line[] {
-  const named = readNames(text);
-  if (!named.length)
-    throw refuse(
-      'names',
-      'Affiliates: nobody is named; write handles or e-mail addresses, parted by commas or lines',
-      'loam-letters, kiln-notes',
-    );
-  if (named.length > 20_000)
-    throw refuse(
-      'names',
-      `Affiliates: at most 20,000 at once, these are ${named.length.toLocaleString('en-GB')}`,
-      'half of the list',
-    );
-  const keys = [...new Set(named.map((n) => n.said.toLowerCase()))];
-  const known = new Map<string, { id: string; name: string }>();
-  for (let i = 0; i < keys.length; i += 500) {
-    const some = keys.slice(i, i + 500);
-    for (const a of app.db
-      .select({
-        id: affiliates.id,
-        name: affiliates.name,
-        handle: affiliates.handle,
-        email: affiliates.emailKey,
-      })
-      .from(affiliates)
-      .where(
-        or(
-          inArray(sql`lower(${affiliates.handle})`, some),
-          inArray(affiliates.emailKey, some),
-          inArray(affiliates.id, some),
-        ),
-      )
-      .all()) {
-      for (const key of [a.handle.toLowerCase(), a.email, a.id]) known.set(key, { id: a.id, name: a.name });
-    }
-  }
-  const now = app.clock.now();
-  const { roll, data } = theTerms(app);
-  const names = new Map(setsInUse(app).map((s) => [s.id, s.name]));
-  const seen = new Set<string>();
-  const carded = new Set(
-    set.of === 'card'
-      ? data.members.filter((m) => m.of === 'card' && inForce(m, now)).map((m) => m.affiliate)
-      : [],
-  );
-  return named.map(({ line, said }): Line => {
-    const found = known.get(said.toLowerCase());
-    if (!found)
-      return { line, said: said.slice(0, 200), outcome: 'unknown', affiliate: null, name: null, from: null };
-    const base = { line, said, affiliate: found.id, name: found.name };
-    if (seen.has(found.id)) return { ...base, outcome: 'repeated', from: null };
-    seen.add(found.id);
-    const terms = termsAt(roll, found.id, now);
-    if (isComing(roll, found.id, set, now)) return { ...base, outcome: 'already', from: null };
-    if (set.of === 'tag')
-      return { ...base, outcome: terms.tags.includes(set.id) ? 'already' : 'add', from: null };
-    const at = set.of === 'card' ? terms.card : (terms.group?.id ?? null);
-    if (at === set.id) return { ...base, outcome: 'already', from: null };
-    // everyone is on a card: being on the standard one without having been put there asks nothing
-    const placed = set.of === 'group' ? at !== null : carded.has(found.id);
-    return { ...base, outcome: placed ? 'move' : 'add', from: placed && at ? (names.get(at) ?? at) : null };
-  });
-}
-
-/** True where somebody is to come into a set later, when a notice is over. */
-function isComing(roll: Roll, affiliate: string, set: Pick<SetRecord, 'id' | 'of'>, now: number): boolean {
-  return (
-    roll.places
-      .get(affiliate)
-      ?.[set.of].some((m) => m.id === set.id && m.from > now && (m.until === null || m.until > m.from)) ??
-    false
-  );
-}
+import { isComing, judge, present, type Line, type Outcome } from './member-list';
+import { theTerms, type SetRecord } from './store';
 
 /** Whom the promised notice keeps where they are for now, and until when. */
 interface Notice {
@@ -169,7 +23,7 @@ interface Notice {
 }
 
 /** Who of some would earn less by an act that would take effect now: for them it takes effect when the notice is over. @param after the terms as the act would leave them */
-function noticeFor(app: App, after: TermsData, ids: readonly string[]): Notice {
+export function noticeFor(app: App, after: TermsData, ids: readonly string[]): Notice {
   const later = whoIsCut(app, after, ids);
   const from = earliestCut(app);
   const [first] = later.size ? cutsOf(app, after, [...later]) : [];
@@ -182,7 +36,7 @@ function countsOf(lines: Line[]): Record<Outcome, number> {
   return counts;
 }
 
-function placed(
+export function placed(
   data: TermsData,
   set: Pick<SetRecord, 'id' | 'of'>,
   ids: ReadonlySet<string>,
@@ -261,7 +115,7 @@ export function putInto(
  * Ends memberships at a moment, now or later; those that were to come never begin, so that what was to make room for them ends no earlier than the act itself.
  * @returns how many ended
  */
-function leave(
+export function leave(
   app: App,
   affiliate: string,
   of: SetRecord['of'],
@@ -285,7 +139,7 @@ function leave(
 }
 
 /** What staff set for somebody and what waits for its notice never happens; a card that the affiliate chose itself still comes. */
-function stopComing(app: App, affiliate: string): void {
+export function stopComing(app: App, affiliate: string): void {
   const now = app.clock.now();
   const rows = app.db.select().from(memberships).where(eq(memberships.affiliate, affiliate)).all();
   const own = new Set(rows.filter((m) => m.by === affiliate && m.from > now).map((m) => `${m.of} ${m.from}`));
@@ -411,168 +265,4 @@ export function dropMembers(
     });
   touch(app, 'terms');
   return { dropped, later: notice.said };
-}
-
-/** Cards that affiliates may choose: when they join, or later. */
-export function openCards(app: App, when: 'join' | 'change'): SetRecord[] {
-  return setsInUse(app).filter((s) => s.of === 'card' && (when === 'join' ? s.openJoin : s.openChange));
-}
-
-/** What an affiliate reads of where it is sorted: its card and its group, never its tags, and the cards it may change to. */
-export function ownPlaces(app: App, affiliate: string) {
-  const now = app.clock.now();
-  const { zone } = theProgramme(app);
-  const { card, group } = termsAt(theTerms(app).roll, affiliate, now);
-  const tomorrow = startOfDay(addDays(dayOf(now, zone), 1), zone);
-  const coming = termsAt(theTerms(app).roll, affiliate, tomorrow).card;
-  const named = (id: string | null) => {
-    const s = setsInUse(app).find((r) => r.id === id);
-    return s ? { id: s.id, name: s.name, about: s.about } : null;
-  };
-  return {
-    card: named(card),
-    group: group && !group.paused ? named(group.id) : null,
-    coming: coming === card ? null : named(coming),
-    from: tomorrow,
-    choices: openCards(app, 'change')
-      .filter((c) => c.id !== (coming ?? card))
-      .map(({ id, name, about }) => ({ id, name, about })),
-  };
-}
-
-/** An affiliate chooses another card, from the next day on. */
-export function chooseCard(app: App, actor: Actor, id: string) {
-  const set = openCards(app, 'change').find((c) => c.id === id);
-  if (!set) throw refuse('card', 'Rate card: this one is not open for choice any more');
-  const { card, from } = ownPlaces(app, actor.id);
-  const open = app.db
-    .select()
-    .from(memberships)
-    .where(
-      and(
-        eq(memberships.affiliate, actor.id),
-        eq(memberships.of, 'card'),
-        or(isNull(memberships.until), gt(memberships.until, from)),
-      ),
-    )
-    .all();
-  for (const m of open)
-    app.db
-      .update(memberships)
-      .set({ until: Math.max(from, m.from) })
-      .where(eq(memberships.id, m.id))
-      .run();
-  app.db
-    .insert(memberships)
-    .values({
-      id: newId('membership'),
-      affiliate: actor.id,
-      of: 'card',
-      set: id,
-      from,
-      until: null,
-      by: actor.id,
-    })
-    .run();
-  record(app, actor, 'card-chosen', {
-    subject: actor.id,
-    before: { card: card?.name ?? null },
-    after: { card: set.name, from },
-  });
-  touch(app, 'terms');
-  return ownPlaces(app, actor.id);
-}
-
-export interface Places {
-  card?: string;
-  group?: string | null;
-  tags?: string[];
-  /** what staff set and what waits for its notice never happens */ coming?: 'stop';
-}
-
-export function readPlaces(app: App, affiliate: string) {
-  const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
-  return { card, group: group?.id ?? null, tags: [...tags] };
-}
-
-function checkPlaces(app: App, places: Places): void {
-  const known = new Map(setsInUse(app).map((s) => [s.id, s.of]));
-  if (places.card !== undefined && known.get(places.card) !== 'card')
-    throw refuse('card', 'Card: this rate card does not exist any more', 'Standard');
-  if (places.group && known.get(places.group) !== 'group')
-    throw refuse('group', 'Group: this group does not exist any more', 'none');
-  if (places.tags?.some((t) => known.get(t) !== 'tag'))
-    throw refuse('tags', 'Tags: one of them does not exist any more', 'none');
-}
-
-function withPlaces(app: App, affiliate: string, places: Places): TermsData {
-  const now = app.clock.now();
-  let data = theTerms(app).data;
-  if (places.card !== undefined)
-    data = placed(data, { of: 'card', id: places.card }, new Set([affiliate]), now);
-  if (places.group !== undefined) {
-    data = places.group
-      ? placed(data, { of: 'group', id: places.group }, new Set([affiliate]), now)
-      : {
-          ...data,
-          members: data.members.map((m) =>
-            m.affiliate === affiliate && m.of === 'group' && inForce(m, now) ? { ...m, until: now } : m,
-          ),
-        };
-  }
-  if (places.tags !== undefined) {
-    const rest = data.members.map((m) =>
-      m.affiliate === affiliate && m.of === 'tag' && inForce(m, now) ? { ...m, until: now } : m,
-    );
-    data = {
-      ...data,
-      members: [
-        ...rest,
-        ...places.tags.map((id) => ({ affiliate, of: 'tag' as const, id, from: now, until: null })),
-      ],
-    };
-  }
-  return data;
-}
-
-/** An affiliate's terms before and after a change of card, group or tags. Changes nothing. */
-export function previewPlaces(app: App, affiliate: string, places: Places) {
-  checkPlaces(app, places);
-  const [change] = changesFor(app, [affiliate], withPlaces(app, affiliate, places));
-  if (!change) throw new Problem('not-found', 'This affiliate does not exist');
-  return { ...change, later: noticeFor(app, withPlaces(app, affiliate, places), [affiliate]).said };
-}
-
-/** Changes card, group and tags from now on, or, where that would earn the affiliate less, when the promised notice is over. What is left out stays. */
-export function setPlaces(app: App, actor: Actor, affiliate: string, places: Places) {
-  if (places.coming === 'stop') stopComing(app, affiliate);
-  const change = previewPlaces(app, affiliate, places);
-  const before = readPlaces(app, affiliate);
-  const at = change.later?.from ?? app.clock.now();
-  const { roll } = theTerms(app);
-  // asked for once more while it waits for its notice, it goes on waiting for the same day
-  const put = (of: SetRecord['of'], id: string) => {
-    if (!isComing(roll, affiliate, { of, id }, app.clock.now()))
-      putInto(app, actor, affiliate, { set: { of, id }, from: at });
-  };
-  if (places.card !== undefined && places.card !== before.card) put('card', places.card);
-  if (places.group !== undefined && places.group !== before.group) {
-    if (places.group) put('group', places.group);
-    else leave(app, affiliate, 'group', { at });
-  }
-  if (places.tags) {
-    for (const tag of before.tags)
-      if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', { at, set: tag });
-    for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) put('tag', tag);
-  }
-  touch(app, 'terms');
-  record(app, actor, 'places-changed', {
-    subject: affiliate,
-    before,
-    after: {
-      ...readPlaces(app, affiliate),
-      ...(change.later ? { from: change.later.from, wanted: places } : {}),
-    },
-  });
-  return change;
 }

@@ -25,11 +25,11 @@ import { rateOn } from '../../registers/exchange/rates';
 import { affiliateNames } from '../../registers/people/names';
 import { theProgramme } from '../../registers/programme/record';
 import { readWall } from '../../registers/programme/wall';
-import { datedChanges, openDraft } from './drafts';
+import { datedChanges, openDraft } from './draft-store';
 import { readColumn } from './reading';
 import { firstEvent } from './service';
-import { tagOrder } from './sets';
 import { indexed, setsInUse, theTerms, type SetRecord, type Terms } from './store';
+import { tagOrder } from './tag-order';
 import { kindWords } from './words';
 
 interface NamedColumn {

@@ -2,7 +2,8 @@ import type { Actor, App } from '../../ground/context';
 import { readingsOf } from '../../ground/reading/readings';
 import { readRateBook } from './ratebook';
 import { readSample } from './rehearsals';
-import { listSets, previewRemoval } from './sets';
+import { previewRemoval } from './set-removal';
+import { listSets } from './sets';
 
 /** The rate book, read beside the serving thread. */
 export const termsReadings = readingsOf({

@@ -14,7 +14,7 @@ import { orderLines, orders } from '../../ground/tables/orders';
 import { rehearsals } from '../../ground/tables/terms';
 import { affiliateNames } from '../../registers/people/names';
 import { theProgramme } from '../../registers/programme/record';
-import { datedChanges, openDraft } from './drafts';
+import { datedChanges, openDraft } from './draft-store';
 import {
   mostListed,
   running,

@@ -5,30 +5,21 @@ import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { affiliateById } from '../../registers/people/record';
 import { addPartner, readCoOwners, setCoOwners } from './coowners';
-import {
-  dateDraft,
-  discardDraft,
-  draftRate,
-  draftSwitch,
-  dropChange,
-  openDraft,
-  saveDraft,
-  show,
-} from './drafts';
-import {
-  addMembers,
-  dropMembers,
-  listMembers,
-  previewMembers,
-  previewPlaces,
-  readPlaces,
-  setPlaces,
-} from './members';
+import { saveDraft } from './draft-save';
+import { openDraft } from './draft-store';
+import { show } from './draft-view';
+import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange } from './drafts';
+import { listMembers } from './member-list';
+import { addMembers, dropMembers, previewMembers } from './members';
+import { previewPlaces, readPlaces, setPlaces } from './places';
 import { ask } from './ratebook';
 import { termsReadings } from './readings';
 import { readReferral, setReferral } from './referrals';
 import { cancelRehearsal, compareLine, readRehearsal, startRehearsal } from './rehearsals';
-import { createSet, editSet, makeStandard, orderTags, pauseSet, removeSet, restoreSet } from './sets';
+import { removeSet } from './set-removal';
+import { restoreSet } from './set-restore';
+import { createSet, editSet, makeStandard, pauseSet } from './sets';
+import { orderTags } from './tag-order';
 import { readTimeline, undoTimeline } from './timeline';
 
 export function termsRoutes(site: Site): void {

@@ -1,7 +1,7 @@
 import { eq, inArray } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { WorkingOut } from '../../../contract/setup/terms';
-import type { readOrder } from '../../../contract/track/tracking';
+import { type readOrder } from '../../../contract/track/sales';
 import { formatPercent } from '../../../core/money/percent';
 import { presentShare } from '../../../core/terms/present';
 import { type App } from '../../ground/context';

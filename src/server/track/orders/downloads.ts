@@ -1,7 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import type { Response } from 'express';
-import type { Download } from '../../../contract/track/tracking';
+import { type Download } from '../../../contract/track/pages';
 import { formatMoment } from '../../../core/calendar/format';
 import { addZonedDays } from '../../../core/calendar/zone';
 import { escapeHtml, sizeInWords } from '../../../core/text/plain';

@@ -1,4 +1,4 @@
-import type { ReportAnswer } from '../../../contract/track/tracking';
+import { type ReportAnswer } from '../../../contract/track/signed-calls';
 import { creditFor, type Credit, type Visit } from '../../../core/attribution/credit';
 import { addZonedDays, dayOf } from '../../../core/calendar/zone';
 import { clearingMoment, type Timing } from '../../../core/ledger/commission';

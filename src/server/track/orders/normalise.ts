@@ -1,5 +1,5 @@
 import type { FieldFault } from '../../../contract/explain';
-import type { OrderReport } from '../../../contract/track/tracking';
+import { type OrderReport } from '../../../contract/track/signed-calls';
 import { dayOf, millisecondsInDay } from '../../../core/calendar/zone';
 import { largestAmount, parseAmount, split, toDecimal } from '../../../core/money/amount';
 import { currencies, exponentOf, isCurrency } from '../../../core/money/currency';

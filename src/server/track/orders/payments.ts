@@ -1,6 +1,6 @@
 import { and, eq } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
-import type { LeadReport, RenewalReport } from '../../../contract/track/tracking';
+import { type LeadReport, type RenewalReport } from '../../../contract/track/signed-calls';
 import { dayOf } from '../../../core/calendar/zone';
 import { type App } from '../../ground/context';
 import { invalid, Problem, refuse } from '../../ground/http/problem';

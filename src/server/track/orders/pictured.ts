@@ -1,5 +1,5 @@
 import { and, asc, eq, isNull, lt, lte, sql } from 'drizzle-orm';
-import type { ReportAnswer } from '../../../contract/track/tracking';
+import { type ReportAnswer } from '../../../contract/track/signed-calls';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { convertToBase, toDecimal } from '../../../core/money/amount';
 import { misfitOf } from '../../../core/pricing/misfit';

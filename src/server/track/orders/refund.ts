@@ -1,6 +1,6 @@
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
-import type { RefundReport } from '../../../contract/track/tracking';
+import { type RefundReport } from '../../../contract/track/signed-calls';
 import { dayOf } from '../../../core/calendar/zone';
 import { takenBack } from '../../../core/ledger/commission';
 import { convertToBase, parseAmount, toDecimal } from '../../../core/money/amount';

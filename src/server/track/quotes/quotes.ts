@@ -1,5 +1,6 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
-import type { Confirmation, Offer, QuoteAnswer, QuoteReport } from '../../../contract/track/tracking';
+import { type Confirmation, type Offer } from '../../../contract/track/pages';
+import { type QuoteAnswer, type QuoteReport } from '../../../contract/track/signed-calls';
 import { toDecimal } from '../../../core/money/amount';
 import { ownFirst } from '../../../core/money/countries';
 import { confirmationOffers } from '../../../core/pricing/confirmation';

@@ -9,7 +9,7 @@ import {
   RefundReport as RefundSchema,
   RenewalReport,
   type RefundReport,
-} from '../../../contract/track/tracking';
+} from '../../../contract/track/signed-calls';
 import { networkOf } from '../../../core/attribution/opened';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
+import { clearCommissions } from '../../../../contract/settle/commissions';
 import { listCommissions, listEntries, readBalances } from '../../../../contract/settle/ledger';
-import { clearCommissions } from '../../../../contract/track/tracking';
 import { sumOf } from '../../../../core/money/amount';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';

@@ -11,7 +11,7 @@ import {
   revealKey,
   switchPictures,
   type reportOutcomes,
-} from '../../../../contract/track/tracking';
+} from '../../../../contract/track/connection';
 import { formatAgo } from '../../../../core/calendar/format';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';

@@ -1,7 +1,8 @@
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
-import { clearTests, exportOrders, listOrders } from '../../../../contract/track/tracking';
+import { clearTests } from '../../../../contract/track/connection';
+import { exportOrders, listOrders } from '../../../../contract/track/sales';
 import { useAct } from '../../../kit/act';
 import { addressOf } from '../../../kit/api';
 import { Button } from '../../../kit/button';

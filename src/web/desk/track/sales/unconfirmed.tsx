@@ -6,7 +6,7 @@ import {
   confirmUnconfirmed,
   listUnconfirmed,
   setUnconfirmedAside,
-} from '../../../../contract/track/tracking';
+} from '../../../../contract/track/unconfirmed';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';

@@ -1,0 +1,105 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, readers } from '../endpoint';
+import { ShareOut } from '../setup/shares';
+import { LifeRow, WorkingOut } from '../setup/terms';
+import {
+  ById,
+  closed,
+  filtered,
+  Id,
+  Moment,
+  MoneyOut,
+  nullable,
+  oneOf,
+  page,
+  searchText,
+  words,
+} from '../shared';
+import { ReportRow } from './connection';
+import { Download } from './pages';
+
+// control characters stop here: a reference ends up in files, mails and lists
+// null says the same as leaving it out: a shop without a visit should not have to build another body
+// The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
+export const OrderRow = closed({
+  id: Id,
+  reference: Type.String(),
+  payment: Type.String(),
+  placedAt: Moment,
+  products: Type.String(),
+  affiliate: nullable(Type.String()),
+  affiliateId: nullable(Type.String()),
+  value: MoneyOut,
+  base: MoneyOut,
+  commission: nullable(MoneyOut),
+  shares: MoneyOut,
+  state: nullable(Type.String()),
+  refunded: Type.Boolean(),
+  test: Type.Boolean(),
+  reason: Type.String(),
+  event: oneOf('Kind', ['sale', 'renewal', 'lead', 'click']),
+  number: Type.Integer(),
+});
+
+const orderFilter = {
+  q: searchText,
+  affiliate: Type.Optional(Id),
+  credited: Type.Optional(oneOf('Credited', ['yes', 'no'])),
+  from: Type.Optional(words('From', 10)),
+  to: Type.Optional(words('To', 10)),
+};
+
+export const listOrders = endpoint('GET', '/api/v1/orders', {
+  summary: 'Sales, newest first',
+  access: readers,
+  query: filtered(orderFilter),
+  reply: page(OrderRow),
+});
+
+export const exportOrders = endpoint('GET', '/api/v1/orders.csv', {
+  summary: 'The same list as CSV',
+  access: readers,
+  query: filtered(orderFilter),
+  media: 'text/csv',
+});
+
+export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
+  summary: 'A sale with its working',
+  access: readers,
+  params: ById,
+  reply: closed({
+    row: OrderRow,
+    way: Type.String(),
+    otherWay: nullable(Type.String()),
+    receivedAt: Moment,
+    working: WorkingOut,
+    commission: nullable(Id),
+    timing: nullable(Type.String()),
+    clearsAt: nullable(Moment),
+    declined: nullable(Type.String()),
+    lines: Type.Array(
+      closed({
+        code: Type.String(),
+        name: Type.String(),
+        quantity: Type.Integer(),
+        amount: MoneyOut,
+        discount: MoneyOut,
+        value: MoneyOut,
+        left: MoneyOut,
+      }),
+    ),
+    refunds: Type.Array(
+      closed({
+        reference: Type.String(),
+        at: Moment,
+        kind: Type.String(),
+        value: MoneyOut,
+        reversed: MoneyOut,
+      }),
+    ),
+    shares: Type.Array(ShareOut),
+    downloads: Type.Array(Download),
+    life: Type.Array(LifeRow),
+    reports: Type.Array(ReportRow),
+  }),
+});

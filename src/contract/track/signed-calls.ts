@@ -1,0 +1,156 @@
+import { Type } from '@sinclair/typebox';
+import { closed, nullable, oneOf, words } from '../shared';
+import { Download } from './pages';
+
+// control characters stop here: a reference ends up in files, mails and lists
+const reference = (title: string, example: string) =>
+  words(title, 100, {
+    least: 1,
+    example,
+    pattern: '^[^\\u0000-\\u001f\\u007f]*[^\\s\\u0000-\\u001f\\u007f][^\\u0000-\\u001f\\u007f]*$',
+  });
+
+const money = (title: string) => words(title, 30, { least: 1, example: '129.00' });
+
+const moment = (title: string) =>
+  Type.String({ title, format: 'date-time', maxLength: 40, examples: ['2027-03-12T14:05:00+00:00'] });
+
+const quantity = Type.Integer({ minimum: 1, maximum: 100_000, title: 'Quantity', examples: [1] });
+
+const currency = words('Currency', 3, { least: 3, example: 'EUR', pattern: '^[A-Z]{3}$' });
+
+// null says the same as leaving it out: a shop without a visit should not have to build another body
+const optional = {
+  visit: Type.Optional(nullable(words('Visit', 60))),
+  visitor: Type.Optional(nullable(words('Visitor', 60))),
+};
+
+const customer = Type.Optional(
+  nullable(
+    closed({
+      id: Type.Optional(words('Customer id', 100)),
+      email: Type.Optional(words('Customer e-mail', 254)),
+      country: Type.Optional(words('Customer country', 2)),
+      new: Type.Optional(Type.Boolean()),
+    }),
+  ),
+);
+
+const line = closed({
+  product: reference('Product', 'WHEEL-1'),
+  quantity,
+  amount: money('Amount'),
+  discount: Type.Optional(money('Discount')),
+  tax: Type.Optional(money('Tax')),
+  shipping: Type.Optional(money('Shipping')),
+  step: Type.Optional(words('Funnel step', 60)),
+  quote: Type.Optional(words('Quote', 60)),
+});
+
+const lines = Type.Array(line, {
+  minItems: 1,
+  maxItems: 200,
+  title: 'Lines',
+  examples: ['[{ "product": "WHEEL-1", "quantity": 1, "amount": "199.00" }]'],
+});
+
+// The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
+export const OrderReport = closed({
+  order: reference('Order', 'Q-10042'),
+  payment: Type.Optional(reference('Payment', 'Q-10042-1')),
+  placedAt: moment('Placed at'),
+  currency,
+  lines,
+  // of the whole order, shared over its lines by value; a line may have its own besides
+  discount: Type.Optional(money('Discount')),
+  tax: Type.Optional(money('Tax')),
+  shipping: Type.Optional(money('Shipping')),
+  ...optional,
+  coupon: Type.Optional(nullable(words('Coupon', 60))),
+  customer,
+  subscription: Type.Optional(nullable(words('Subscription', 100))),
+  channel: Type.Optional(nullable(words('Channel', 60))),
+  test: Type.Optional(Type.Boolean({ title: 'Test' })),
+});
+
+export type OrderReport = (typeof OrderReport)['static'];
+
+export const RefundReport = closed({
+  refund: reference('Refund', 'R-77'),
+  order: reference('Order', 'Q-10042'),
+  payment: Type.Optional(reference('Payment', 'Q-10042-1')),
+  at: moment('At'),
+  kind: oneOf('Kind', ['refund', 'chargeback']),
+  full: Type.Optional(Type.Boolean({ title: 'Full' })),
+  lines: Type.Optional(
+    Type.Array(closed({ product: reference('Product', 'WHEEL-1'), amount: money('Amount') }), {
+      minItems: 1,
+      maxItems: 200,
+      title: 'Lines',
+    }),
+  ),
+});
+
+export type RefundReport = (typeof RefundReport)['static'];
+
+export const RenewalReport = closed({
+  subscription: reference('Subscription', 'SUB-88'),
+  payment: reference('Payment', 'Q-10042-2'),
+  number: Type.Integer({
+    minimum: 2,
+    maximum: 10_000,
+    title: 'Number',
+    examples: [2],
+    description: '2 = the first renewal',
+  }),
+  placedAt: moment('Placed at'),
+  currency,
+  lines,
+});
+
+export type RenewalReport = (typeof RenewalReport)['static'];
+
+export const LeadReport = closed({
+  lead: reference('Lead', 'L-501'),
+  product: reference('Product', 'CALC-0'),
+  at: moment('At'),
+  ...optional,
+  customer,
+});
+
+export type LeadReport = (typeof LeadReport)['static'];
+
+export const QuoteReport = closed({
+  product: reference('Product', 'WHEEL-1'),
+  quantity,
+  currency: Type.Optional(currency),
+});
+
+export type QuoteReport = (typeof QuoteReport)['static'];
+
+export const QuoteAnswer = closed({
+  quote: Type.String(),
+  product: Type.String(),
+  price: closed({ value: Type.String(), currency: Type.String() }),
+  left: nullable(Type.Integer()),
+  until: Type.String(),
+});
+
+export const ReportAnswer = closed({
+  outcome: oneOf('Outcome', ['recorded', 'already-recorded']),
+  order: Type.String(),
+  credited: nullable(closed({ affiliate: Type.String(), by: Type.String() })),
+  reason: Type.String(),
+  commissions: Type.Array(
+    closed({
+      id: Type.String(),
+      affiliate: Type.String(),
+      amount: closed({ value: Type.String(), currency: Type.String() }),
+      state: Type.String(),
+      clearsOn: Type.String(),
+    }),
+  ),
+  downloads: Type.Optional(Type.Array(Download)),
+});
+
+export type ReportAnswer = (typeof ReportAnswer)['static'];

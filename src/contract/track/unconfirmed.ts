@@ -1,0 +1,53 @@
+import { Type } from '@sinclair/typebox';
+import { endpoint, managing, readers } from '../endpoint';
+import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, paragraphs } from '../shared';
+
+const picturedStates = ['open', 'reported', 'confirmed', 'set-aside'] as const;
+
+export const PicturedRow = closed({
+  id: Id,
+  reference: Type.String(),
+  payment: Type.String(),
+  at: Moment,
+  product: Type.String(),
+  affiliate: nullable(Type.String()),
+  affiliateId: nullable(Type.String()),
+  reason: Type.String(),
+  value: MoneyOut,
+  base: nullable(MoneyOut),
+  misfit: Type.String({
+    description: 'what of price and quantity does not fit the product; empty = it fits',
+  }),
+  state: oneOf('State', picturedStates),
+  order: nullable(Type.String()),
+  note: Type.String(),
+  decidedBy: Type.String(),
+});
+
+export const listUnconfirmed = endpoint('GET', '/api/v1/unconfirmed', {
+  summary: 'Sales known by a picture alone, newest first: granted to nobody and in no figure',
+  access: readers,
+  reply: page(PicturedRow),
+  query: filtered({
+    state: Type.Optional(oneOf('State', picturedStates)),
+    old: Type.Optional(Type.Boolean({ description: 'only those that have waited for more than 7 days' })),
+  }),
+});
+
+export const confirmUnconfirmed = endpoint('POST', '/api/v1/unconfirmed/:id/confirm', {
+  summary:
+    'Say that an unconfirmed sale happened: it is recorded as the picture said, its commission after hold',
+  access: managing,
+  params: ById,
+  once: true,
+  reply: closed({ order: Id }),
+});
+
+export const setUnconfirmedAside = endpoint('POST', '/api/v1/unconfirmed/:id/set-aside', {
+  summary: 'Say that an unconfirmed sale did not happen; the signed report still counts if it comes',
+  access: managing,
+  params: ById,
+  once: true,
+  body: closed({ note: paragraphs('Reason', 500, { least: 3, example: 'No such order in the shop' }) }),
+  reply: closed({ state: Type.String() }),
+});

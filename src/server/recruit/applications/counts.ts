@@ -1,0 +1,38 @@
+import { and, eq, inArray, sql } from 'drizzle-orm';
+import { type App } from '../../ground/context';
+import { applications } from '../../ground/tables/applications';
+import { products } from '../../ground/tables/catalogue';
+import { openStates } from './questions';
+
+/** How many applications wait. */
+export function countWaiting(app: App): { count: number; oldest: number | null } {
+  const row = app.db
+    .select({ count: sql<number>`count(*)`, oldest: sql<number | null>`min(${applications.createdAt})` })
+    .from(applications)
+    .where(eq(applications.state, 'waiting'))
+    .get()!;
+  return row;
+}
+
+/** Applications of an affiliate that wait, by what they are for. */
+export function waitingOf(app: App, affiliate: string): string[] {
+  return app.db
+    .select({ name: products.name })
+    .from(applications)
+    .leftJoin(products, eq(products.id, applications.product))
+    .where(and(eq(applications.affiliate, affiliate), inArray(applications.state, [...openStates])))
+    .all()
+    .map((r) => r.name ?? 'the whole programme');
+}
+
+/** How many applications are in each state. */
+export function countApplications(app: App): Record<string, number> {
+  return Object.fromEntries(
+    app.db
+      .select({ state: applications.state, n: sql<number>`count(*)` })
+      .from(applications)
+      .groupBy(applications.state)
+      .all()
+      .map((r) => [r.state, r.n]),
+  );
+}

@@ -1,0 +1,150 @@
+import { eq } from 'drizzle-orm';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
+import { refuse } from '../../ground/http/problem';
+import { applications } from '../../ground/tables/applications';
+import { record } from '../../registers/access/audit';
+import { productById } from '../../registers/catalogue/store';
+import { queue, withAccess, withdraw } from '../../registers/outbox/queue';
+import { theProgramme } from '../../registers/programme/record';
+import { approve, takeApprovalBack } from './approve';
+import { isOpen, questionsOf } from './questions';
+import { find, statements, undoSeconds, type Timing } from './service';
+import { giveTrust } from './trust';
+
+interface Decision {
+  ids: string[];
+  decision: 'approve' | 'decline';
+  timing?: Timing;
+  reason: string;
+  message: boolean;
+  /** also for every later product */
+  trust?: { until: string; atSale: boolean } | null;
+}
+
+/** Where nobody of ours has read the name, it is not said: it may be anybody's words to anybody's address. */
+const greeting = (actor: Actor, f: { name: string; joinedAt: number | null }) =>
+  actor.kind === 'staff' || f.joinedAt !== null ? `Hello ${f.name},` : 'Hello,';
+
+/** Decides applications; those that somebody else decided meanwhile are passed over and named. */
+export function decide(app: App, actor: Actor, input: Decision) {
+  if (input.decision === 'approve' && !input.timing)
+    throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
+  if (input.decision === 'decline' && input.reason.trim() === '')
+    throw refuse(
+      'reason',
+      'Reason is empty: it is kept with the decision, and sent if you choose so',
+      'Coupon sites are not part of this programme',
+    );
+  const { name, contact } = theProgramme(app);
+  const decided: string[] = [];
+  const passed: { id: string; why: string }[] = [];
+  for (const id of new Set(input.ids)) {
+    const a = statements(app).application.get(id);
+    const f = a && statements(app).affiliate.get(a.affiliate);
+    if (!a || !f) {
+      passed.push({ id, why: 'does not exist' });
+      continue;
+    }
+    const p = a.product === null ? undefined : productById(app, a.product);
+    if (!isOpen(a.state)) {
+      passed.push({ id, why: `was ${a.state} meanwhile` });
+      continue;
+    }
+    if (f.state === 'blocked' && input.decision === 'approve') {
+      passed.push({ id, why: `${f.name} is blocked` });
+      continue;
+    }
+    const state = input.decision === 'approve' ? ('approved' as const) : ('declined' as const);
+    const [timing, reason] = [input.timing ?? null, input.reason.trim() || null];
+    // before anything that it brings about, which is taken back from this moment on
+    const decidedAt = app.clock.now();
+    record(app, actor, `application-${state}`, {
+      subject: id,
+      before: { state: a.state },
+      after: { state, timing, reason, affiliate: f.id },
+    });
+    const before =
+      state === 'approved'
+        ? approve(app, actor, f, { product: p?.id ?? null, timing: input.timing! })
+        : a.before;
+    statements(app).decide.run(
+      { state, timing, reason, before, decidedAt, decidedBy: actor.id, version: a.version + 1 },
+      id,
+    );
+    const about = p ? p.name : 'the whole programme';
+    if (state === 'approved') {
+      if (input.trust) giveTrust(app, actor, f.id, input.trust);
+      const when =
+        input.timing === 'at-sale'
+          ? 'Your commissions can be paid from the moment of the sale.'
+          : 'Your commissions are held until the refund window has passed.';
+      queue(app, {
+        to: f.email,
+        affiliate: f.id,
+        kind: 'application-approved',
+        subject: `Welcome to ${name}`,
+        subjectOf: id,
+        holdSeconds: undoSeconds(),
+        body: withAccess(
+          app,
+          f,
+          `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n`,
+          `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
+        ),
+      });
+    } else if (input.message) {
+      queue(app, {
+        to: f.email,
+        affiliate: f.id,
+        kind: 'application-declined',
+        subject: `Your application to ${name}`,
+        subjectOf: id,
+        holdSeconds: undoSeconds(),
+        body: `${greeting(actor, f)}\n\nthank you for applying for ${about}. We have decided against it:\n\n${input.reason.trim()}\n\n${name}`,
+      });
+    }
+    decided.push(id);
+  }
+  touch(app, 'records');
+  return { decided, passed };
+}
+
+/** Takes decisions back while their messages have not left: the approval ends as if it had not been. */
+export function reopen(app: App, actor: Actor, ids: string[]) {
+  const reopened: string[] = [];
+  const passed: { id: string; why: string }[] = [];
+  for (const id of new Set(ids)) {
+    const { a, f } = find(app, id);
+    if (a.state !== 'approved' && a.state !== 'declined') {
+      passed.push({ id, why: `is ${a.state}` });
+      continue;
+    }
+    if ((a.decidedAt ?? 0) < app.clock.now() - undoSeconds() * 1000 - 2000 || !withdraw(app, id)) {
+      passed.push({ id, why: 'its message has left' });
+      continue;
+    }
+    if (a.state === 'approved') takeApprovalBack(app, actor, a, f);
+    // what was asked and is not answered is still awaited
+    const state = questionsOf(app, id).some((q) => q.answer === null)
+      ? ('asked' as const)
+      : ('waiting' as const);
+    app.db
+      .update(applications)
+      .set({
+        state,
+        timing: null,
+        reason: null,
+        decidedAt: null,
+        decidedBy: null,
+        before: null,
+        version: a.version + 1,
+      })
+      .where(eq(applications.id, id))
+      .run();
+    record(app, actor, 'application-reopened', { subject: id, before: { state: a.state }, after: { state } });
+    reopened.push(id);
+  }
+  touch(app, 'records');
+  return { reopened, passed };
+}

@@ -1,0 +1,61 @@
+import { and, desc, eq } from 'drizzle-orm';
+import { sameSlot } from '../../../core/terms/conflict';
+import { type Change } from '../../../core/terms/draft';
+import { inForce, type Rate } from '../../../core/terms/rate';
+import { type Actor, type App } from '../../ground/context';
+import { drafts } from '../../ground/tables/terms';
+import { theTerms } from './store';
+
+export type DraftRecord = typeof drafts.$inferSelect;
+
+/** The open draft of a person, or null. */
+export function openDraft(app: App, actor: Actor): DraftRecord | null {
+  return (
+    app.db
+      .select()
+      .from(drafts)
+      .where(and(eq(drafts.by, actor.id), eq(drafts.state, 'open')))
+      .orderBy(desc(drafts.createdAt))
+      .get() ?? null
+  );
+}
+
+/** When a draft begins, if it were saved now. */
+export function beginOfDraft(app: App, draft: DraftRecord): number {
+  return draft.from ?? app.clock.now();
+}
+
+/** The changes of a draft with their moments: what has no start of its own begins with the draft. */
+export function datedChanges(app: App, draft: DraftRecord): Change[] {
+  const begin = beginOfDraft(app, draft);
+  return draft.changes.map(({ change, own }): Change => {
+    if (own) return change;
+    return change.op === 'add'
+      ? { op: 'add', rate: { ...change.rate, from: begin } }
+      : { ...change, at: begin };
+  });
+}
+
+export function samePlace(a: Change, b: Change): boolean {
+  if (a.op === 'add' && b.op === 'add')
+    return (
+      a.rate.mode === b.rate.mode &&
+      sameSlot(a.rate, b.rate) &&
+      a.rate.from === b.rate.from &&
+      JSON.stringify(a.rate.payments) === JSON.stringify(b.rate.payments)
+    );
+  if (a.op === 'end' && b.op === 'end') return a.id === b.id;
+  if (a.op === 'lock' && b.op === 'lock') return a.product === b.product && a.event === b.event;
+  return a.op === 'pause' && b.op === 'pause' && a.group === b.group;
+}
+
+/** The rate that a draft's rate would take over from. */
+export function expected(app: App, rate: Rate): string | null {
+  return (
+    theTerms(app)
+      .data.rates.filter(
+        (r) => r.id !== rate.id && sameSlot(r, rate) && inForce(r, Math.max(rate.from, app.clock.now())),
+      )
+      .sort((a, b) => b.from - a.from)[0]?.id ?? null
+  );
+}

@@ -1,0 +1,131 @@
+import { eq } from 'drizzle-orm';
+import { formatDay } from '../../../core/calendar/format';
+import { type Column } from '../../../core/terms/cell';
+import { tieWith } from '../../../core/terms/conflict';
+import { type Cut } from '../../../core/terms/cuts';
+import { applyDraft, replaces, type Change, type TermsData } from '../../../core/terms/draft';
+import { termsAt } from '../../../core/terms/members';
+import { covers, describeRate, isSpecial, type Rate } from '../../../core/terms/rate';
+import { type App } from '../../ground/context';
+import { rates, type DraftChange } from '../../ground/tables/terms';
+import { namesOf } from '../../registers/access/names';
+import { productById, productsInUse } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
+import { cutsOf } from './cuts';
+import { expected } from './draft-store';
+import { setById } from './sets';
+import { theTerms, type Terms } from './store';
+import { termsWords } from './words';
+import { referralsPromised, worstInWords, worstOn } from './worst';
+
+export function columnOf(rate: Pick<Rate, 'rung' | 'who'>, terms: Terms, at: number): Column {
+  if (!isSpecial(rate.rung) || rate.who === null) return { of: 'everyone' };
+  return rate.rung === 'personal'
+    ? { of: 'affiliate', id: rate.who, terms: termsAt(terms.roll, rate.who, at) }
+    : { of: rate.rung as 'card' | 'group' | 'tag', id: rate.who };
+}
+
+/** Where the draft as a whole would earn somebody less, and which of its changes does. */
+export function cutsOfDraft(
+  app: App,
+  entries: DraftChange[],
+  { dated, before, after }: { dated: Change[]; before: Terms; after: TermsData },
+): { cuts: Cut[]; by: Map<string, Cut> } {
+  const cuts = cutsOf(app, after);
+  const by = new Map<string, Cut>();
+  if (!cuts.length) return { cuts, by };
+  entries.forEach((entry, i) => {
+    const [own] = entries.length === 1 ? cuts : cutsOf(app, applyDraft(before.data, [dated[i]!]));
+    if (own) by.set(entry.id, own);
+  });
+  // together they do what none does alone
+  if (!by.size) for (const entry of entries) by.set(entry.id, cuts[0]!);
+  return { cuts, by };
+}
+
+/** A rate that somebody else set, or ended, since one for the same place was drafted: who, and what it was, is and would be. */
+function overtakenInWords(app: App, mine: Rate, was: string | null, now: string | null): string {
+  const { base } = theProgramme(app);
+  const said = (id: string | null) => {
+    const rate = theTerms(app).data.rates.find((r) => r.id === id);
+    return rate ? describeRate(rate, base) : 'not set';
+  };
+  const ended =
+    was === null
+      ? undefined
+      : app.db.select({ by: rates.endedBy }).from(rates).where(eq(rates.id, was)).get()?.by;
+  const by =
+    now === null
+      ? ended
+      : app.db.select({ by: rates.createdBy }).from(rates).where(eq(rates.id, now)).get()?.by;
+  const who = by ? namesOf(app, [by])(by) : 'Somebody else';
+  return `${who} changed this rate meanwhile: it was ${said(was)}, it is ${said(now)}, yours would be ${describeRate(mine, base)}. Set yours again to replace theirs, or take it out to keep theirs`;
+}
+
+interface Verdict {
+  faults: { what: string; example: string }[];
+}
+
+export function verdictOf(
+  app: App,
+  entry: DraftChange,
+  { change, others, after }: { change: Change; others: Change[]; after: TermsData },
+): Verdict {
+  const faults: Verdict['faults'] = [];
+  if (change.op === 'add') {
+    const { rate } = change;
+    const words = termsWords(app, rate.who ? [rate.who] : []);
+    const product = rate.what.type === 'product' ? productById(app, rate.what.product) : null;
+    if (product?.state === 'retired')
+      faults.push({
+        what: `${product.name} was retired meanwhile: take this change out, or bring the product back`,
+        example: 'another product',
+      });
+    if (rate.who && rate.rung !== 'personal' && setById(app, rate.who).removedAt !== null)
+      faults.push({
+        what: `${words.who(rate.who)} was removed meanwhile: take this change out`,
+        example: 'another group',
+      });
+    if (rate.until !== null && rate.until <= rate.from)
+      faults.push({ what: 'The end is not after the start', example: 'a later start of the draft' });
+    const now = expected(app, rate);
+    if (now !== entry.expects) {
+      faults.push({
+        what: overtakenInWords(app, rate, entry.expects, now),
+        example: 'the same value once more',
+      });
+    } else {
+      const tie = tieWith(rate, [
+        ...theTerms(app).data.rates.filter((r) => !replaces(rate, r)),
+        ...others.flatMap((c) => (c.op === 'add' ? [c.rate] : [])),
+      ]);
+      if (tie)
+        faults.push({
+          what: `It would tie with “${tie.label || words.place(tie)}”, ${describeRate(tie, theProgramme(app).base)}: both cover the same for the same people at the same time`,
+          example: 'another start',
+        });
+    }
+    faults.push(...worstFaults(app, rate, after));
+  } else if (change.op === 'end') {
+    const rate = theTerms(app).data.rates.find((r) => r.id === change.id);
+    if (!rate || (rate.until !== null && rate.until <= app.clock.now()))
+      faults.push({ what: 'This rate has ended meanwhile: take the change out', example: 'another rate' });
+    else if (rate.until !== null && rate.until <= change.at)
+      faults.push({
+        what: `This rate ends before that, on ${formatDay(rate.until, theProgramme(app).zone)}: take the change out, or begin the draft earlier`,
+        example: 'an earlier start',
+      });
+  }
+  return { faults };
+}
+
+/** A rate with which commission and referral share could exceed the value, naming the worst case. */
+function worstFaults(app: App, rate: Rate, after: TermsData): Verdict['faults'] {
+  const promised = referralsPromised(app);
+  for (const p of productsInUse(app).filter((of) => covers(rate.what, { product: of.id, kind: of.kind }))) {
+    const found = worstOn(app, p, { rates: after.rates, event: rate.event, promised });
+    if (found)
+      return [{ what: worstInWords(app, p, found), example: 'a lower rate, or a lower referral share' }];
+  }
+  return [];
+}

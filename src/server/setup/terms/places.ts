@@ -1,0 +1,105 @@
+import { type TermsData } from '../../../core/terms/draft';
+import { termsAt } from '../../../core/terms/members';
+import { inForce } from '../../../core/terms/rate';
+import { touch } from '../../ground/cache';
+import { type Actor, type App } from '../../ground/context';
+import { Problem, refuse } from '../../ground/http/problem';
+import { record } from '../../registers/access/audit';
+import { changesFor } from './compare';
+import { isComing } from './member-list';
+import { leave, noticeFor, placed, putInto, stopComing } from './members';
+import { setsInUse, theTerms, type SetRecord } from './store';
+
+export interface Places {
+  card?: string;
+  group?: string | null;
+  tags?: string[];
+  /** what staff set and what waits for its notice never happens */ coming?: 'stop';
+}
+
+export function readPlaces(app: App, affiliate: string) {
+  const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
+  return { card, group: group?.id ?? null, tags: [...tags] };
+}
+
+function checkPlaces(app: App, places: Places): void {
+  const known = new Map(setsInUse(app).map((s) => [s.id, s.of]));
+  if (places.card !== undefined && known.get(places.card) !== 'card')
+    throw refuse('card', 'Card: this rate card does not exist any more', 'Standard');
+  if (places.group && known.get(places.group) !== 'group')
+    throw refuse('group', 'Group: this group does not exist any more', 'none');
+  if (places.tags?.some((t) => known.get(t) !== 'tag'))
+    throw refuse('tags', 'Tags: one of them does not exist any more', 'none');
+}
+
+function withPlaces(app: App, affiliate: string, places: Places): TermsData {
+  const now = app.clock.now();
+  let data = theTerms(app).data;
+  if (places.card !== undefined)
+    data = placed(data, { of: 'card', id: places.card }, new Set([affiliate]), now);
+  if (places.group !== undefined) {
+    data = places.group
+      ? placed(data, { of: 'group', id: places.group }, new Set([affiliate]), now)
+      : {
+          ...data,
+          members: data.members.map((m) =>
+            m.affiliate === affiliate && m.of === 'group' && inForce(m, now) ? { ...m, until: now } : m,
+          ),
+        };
+  }
+  if (places.tags !== undefined) {
+    const rest = data.members.map((m) =>
+      m.affiliate === affiliate && m.of === 'tag' && inForce(m, now) ? { ...m, until: now } : m,
+    );
+    data = {
+      ...data,
+      members: [
+        ...rest,
+        ...places.tags.map((id) => ({ affiliate, of: 'tag' as const, id, from: now, until: null })),
+      ],
+    };
+  }
+  return data;
+}
+
+/** An affiliate's terms before and after a change of card, group or tags. Changes nothing. */
+export function previewPlaces(app: App, affiliate: string, places: Places) {
+  checkPlaces(app, places);
+  const [change] = changesFor(app, [affiliate], withPlaces(app, affiliate, places));
+  if (!change) throw new Problem('not-found', 'This affiliate does not exist');
+  return { ...change, later: noticeFor(app, withPlaces(app, affiliate, places), [affiliate]).said };
+}
+
+/** Changes card, group and tags from now on, or, where that would earn the affiliate less, when the promised notice is over. What is left out stays. */
+export function setPlaces(app: App, actor: Actor, affiliate: string, places: Places) {
+  if (places.coming === 'stop') stopComing(app, affiliate);
+  const change = previewPlaces(app, affiliate, places);
+  const before = readPlaces(app, affiliate);
+  const at = change.later?.from ?? app.clock.now();
+  const { roll } = theTerms(app);
+  // asked for once more while it waits for its notice, it goes on waiting for the same day
+  const put = (of: SetRecord['of'], id: string) => {
+    if (!isComing(roll, affiliate, { of, id }, app.clock.now()))
+      putInto(app, actor, affiliate, { set: { of, id }, from: at });
+  };
+  if (places.card !== undefined && places.card !== before.card) put('card', places.card);
+  if (places.group !== undefined && places.group !== before.group) {
+    if (places.group) put('group', places.group);
+    else leave(app, affiliate, 'group', { at });
+  }
+  if (places.tags) {
+    for (const tag of before.tags)
+      if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', { at, set: tag });
+    for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) put('tag', tag);
+  }
+  touch(app, 'terms');
+  record(app, actor, 'places-changed', {
+    subject: affiliate,
+    before,
+    after: {
+      ...readPlaces(app, affiliate),
+      ...(change.later ? { from: change.later.from, wanted: places } : {}),
+    },
+  });
+  return change;
+}
