@@ -24,51 +24,49 @@ const patterns: [RegExp, string][] = [
   [/u001f/, 'holds control characters, or nothing but spaces'],
 ];
 
+/** Each keyword of a schema as what is said of the field. */
+const sayings: Record<
+  string,
+  (limit: unknown, of: { schema: SchemaFault['schema']; empty: boolean }) => string
+> = {
+  required: () => 'is missing',
+  additionalProperties: () => 'is not a known field',
+  type: (limit) => `has the wrong type: it must be ${article(String(limit))}`,
+  minLength: (limit, { empty }) =>
+    empty || limit === 1 ? 'is empty' : `is too short: at least ${limit} characters`,
+  maxLength: (limit) => `is too long: at most ${limit} characters`,
+  minimum: (limit) => `is too small: at least ${limit}`,
+  maximum: (limit) => `is too large: at most ${limit}`,
+  minItems: (limit) => `needs at least ${limit}`,
+  maxItems: (limit) => `takes at most ${limit}`,
+  'x-one-line': () => 'takes one line, without line breaks and tabs',
+  'x-printable': (limit) => `holds a character that can be neither shown nor printed (${limit}); take it out`,
+  enum: (_limit, { schema }) => `must be one of ${(schema.enum ?? []).join(', ')}`,
+  pattern: (limit, { empty }) =>
+    empty
+      ? 'is empty'
+      : (patterns.find(([p]) => p.test(String(limit)))?.[1] ?? 'has a form that is not accepted'),
+};
+
+/** What is said of the request as a whole. */
+const ofTheRequest: Record<string, (limit: unknown) => string> = {
+  'x-depth': (limit) => `The request is nested deeper than ${limit} levels`,
+  'x-values': (limit) => `The request holds more than ${limit} values`,
+};
+
+const fieldOf = ({ schema, pointer }: SchemaFault): string =>
+  schema.title ?? (pointer.split('/').pop() || 'The request');
+
 /** Turns a fault into a sentence that names the field, the reason and an example. */
-export function explain({ pointer, keyword, schema, limit, value }: SchemaFault): FieldFault {
-  const field = schema.title ?? (pointer.split('/').pop() || 'The request');
+export function explain(fault: SchemaFault): FieldFault {
+  const { pointer, keyword, schema, limit, value } = fault;
+  const request = ofTheRequest[keyword];
+  if (request) return { pointer, detail: request(limit) };
+  const empty = value === '' || value === undefined || value === null;
+  const what = sayings[keyword]?.(limit, { schema, empty }) ?? 'is not accepted';
   const first = schema.examples?.[0];
   const example = first === undefined ? {} : { example: String(first) };
-  const empty = value === '' || value === undefined || value === null;
-  const say = (what: string): FieldFault => ({ pointer, detail: `${field} ${what}`, ...example });
-  switch (keyword) {
-    case 'required':
-      return say('is missing');
-    case 'additionalProperties':
-      return say('is not a known field');
-    case 'type':
-      return say(`has the wrong type: it must be ${article(String(limit))}`);
-    case 'minLength':
-      return say(empty || limit === 1 ? 'is empty' : `is too short: at least ${limit} characters`);
-    case 'maxLength':
-      return say(`is too long: at most ${limit} characters`);
-    case 'minimum':
-      return say(`is too small: at least ${limit}`);
-    case 'maximum':
-      return say(`is too large: at most ${limit}`);
-    case 'minItems':
-      return say(`needs at least ${limit}`);
-    case 'maxItems':
-      return say(`takes at most ${limit}`);
-    case 'x-one-line':
-      return say('takes one line, without line breaks and tabs');
-    case 'x-printable':
-      return say(`holds a character that can be neither shown nor printed (${limit}); take it out`);
-    case 'x-depth':
-      return { pointer, detail: `The request is nested deeper than ${limit} levels` };
-    case 'x-values':
-      return { pointer, detail: `The request holds more than ${limit} values` };
-    case 'enum':
-      return say(`must be one of ${(schema.enum ?? []).join(', ')}`);
-    case 'pattern':
-      return say(
-        empty
-          ? 'is empty'
-          : (patterns.find(([p]) => p.test(String(limit)))?.[1] ?? 'has a form that is not accepted'),
-      );
-    default:
-      return say('is not accepted');
-  }
+  return { pointer, detail: `${fieldOf(fault)} ${what}`, ...example };
 }
 
 function article(type: string): string {

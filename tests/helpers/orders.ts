@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { tieWith } from '../../src/core/terms/conflict';
+import { type OrderLine, type OrderToResolve } from '../../src/core/terms/order';
 import type { AffiliateTerms, Pay, Rate, Reward, What } from '../../src/core/terms/rate';
-import type { OrderLine, OrderToResolve } from '../../src/core/terms/resolve';
 import { rate } from './terms';
 
 /** Random programmes and orders: every kind of reward, caps on rates and on uplifts, bands, several lines, another currency. */

@@ -1,6 +1,7 @@
 import { parseAmount } from '../../src/core/money/amount';
 import { parsePercent } from '../../src/core/money/percent';
 import { buildBook } from '../../src/core/terms/book';
+import { type OrderLine, type OrderToResolve } from '../../src/core/terms/order';
 import type {
   AffiliateTerms,
   Event,
@@ -11,12 +12,8 @@ import type {
   Rung,
   What,
 } from '../../src/core/terms/rate';
-import {
-  resolveWithWorking,
-  type OrderLine,
-  type OrderToResolve,
-  type Working,
-} from '../../src/core/terms/resolve';
+import { resolveWithWorking } from '../../src/core/terms/resolve';
+import { type Working } from '../../src/core/terms/working';
 
 let serial = 0;
 

@@ -4,17 +4,12 @@ import { convertToBase } from '../../src/core/money/amount';
 import { percentOf } from '../../src/core/money/percent';
 import { buildBook } from '../../src/core/terms/book';
 import { amountsOnRest } from '../../src/core/terms/earned';
+import { type OrderToResolve, type ResolvedLine } from '../../src/core/terms/order';
 import { presentLines, type SumRow } from '../../src/core/terms/present';
 import type { Rate } from '../../src/core/terms/rate';
-import {
-  amountsOf,
-  resolveOrder,
-  resolveWithWorking,
-  type OrderToResolve,
-  type ResolvedLine,
-  type Working,
-} from '../../src/core/terms/resolve';
+import { amountsOf, resolveOrder, resolveWithWorking } from '../../src/core/terms/resolve';
 import { sharesOf, sharesOnRest } from '../../src/core/terms/shares';
+import { type Working } from '../../src/core/terms/working';
 import { runsOf, seed } from '../helpers/long';
 import { anyLadder, anyOrder, anyRefunds, anyUplifts, someTerms } from '../helpers/orders';
 

@@ -18,6 +18,8 @@ export type Parsed = { ok: true; value: number } | Refusal;
 /** The largest amount a person may type, in minor units: ten thousand million of a two-digit currency. */
 export const largestAmount = 1_000_000_000_000;
 
+const isInReach = (value: number) => Number.isSafeInteger(value) && value <= largestAmount;
+
 /**
  * Reads a decimal string ("129.00", "129", "5000" for JPY) as minor units.
  * @param text digits with an optional point; `sign` allows a leading minus
@@ -40,13 +42,12 @@ export function parseAmount(text: string, currency: string, options: { sign?: bo
     };
   }
   const value = Number(whole + fraction.padEnd(digits, '0'));
-  if (!Number.isSafeInteger(value) || value > largestAmount) {
+  if (!isInReach(value))
     return {
       ok: false,
       reason: `at most ${toDecimal(largestAmount, currency)} ${currency} can be entered`,
       example,
     };
-  }
   return { ok: true, value: minus ? -value || 0 : value };
 }
 

@@ -48,20 +48,30 @@ export interface ScreeningFacts {
   vouched?: boolean;
 }
 
-/** True if everything that a rule names holds. What nobody knows of an applicant (standing, tenure) does not hold. */
+/** How each condition is looked at. What nobody knows of an applicant (standing, tenure) does not hold. */
+const tests: {
+  [K in keyof Required<Conditions>]: (asked: Required<Conditions>[K], f: ScreeningFacts) => boolean;
+} = {
+  clearedLeast: (least, f) => f.cleared >= least,
+  refundsMost: (most, f) => f.refundPpm <= most,
+  standingLeast: (least, f) => f.standing !== null && f.standing >= least,
+  tenureLeast: (least, f) => f.tenureDays !== null && f.tenureDays >= least,
+  countryIn: (list, f) => list.includes(f.country),
+  countryNotIn: (list, f) => !list.includes(f.country),
+  note: (asked, f) => asked === f.note,
+  original: (asked, f) => asked === (f.note && f.alike === 0),
+  vouched: (asked, f) => asked === (f.vouched ?? false),
+  products: (list, f) => f.product !== null && list.includes(f.product),
+};
+
+function holds<K extends keyof Conditions>(key: K, c: Conditions, f: ScreeningFacts): boolean {
+  const asked = c[key];
+  return asked === undefined || tests[key](asked as Required<Conditions>[K], f);
+}
+
+/** True if everything that a rule names holds. */
 export function applies(c: Conditions, f: ScreeningFacts): boolean {
-  return (
-    (c.clearedLeast === undefined || f.cleared >= c.clearedLeast) &&
-    (c.refundsMost === undefined || f.refundPpm <= c.refundsMost) &&
-    (c.standingLeast === undefined || (f.standing !== null && f.standing >= c.standingLeast)) &&
-    (c.tenureLeast === undefined || (f.tenureDays !== null && f.tenureDays >= c.tenureLeast)) &&
-    (c.countryIn === undefined || c.countryIn.includes(f.country)) &&
-    (c.countryNotIn === undefined || !c.countryNotIn.includes(f.country)) &&
-    (c.note === undefined || c.note === f.note) &&
-    (c.original === undefined || c.original === (f.note && f.alike === 0)) &&
-    (c.vouched === undefined || c.vouched === (f.vouched ?? false)) &&
-    (c.products === undefined || (f.product !== null && c.products.includes(f.product)))
-  );
+  return (Object.keys(tests) as (keyof Conditions)[]).every((key) => holds(key, c, f));
 }
 
 /** The first rule, in order, that is on and applies; null = a person decides. */
@@ -69,36 +79,51 @@ export function decidedBy(rules: readonly ScreeningRule[], facts: ScreeningFacts
   return rules.find((r) => r.on && applies(r.conditions, facts)) ?? null;
 }
 
+const anyOf = (list: string[]) => list.join(' or ');
+
+/** How each condition reads, in the order of the sentence. */
+const clauses: ((c: Conditions, productName: (id: string) => string) => string | undefined)[] = [
+  (c, productName) => c.products && `the application is for ${anyOf(c.products.map(productName))}`,
+  (c) => said(c.clearedLeast, (n) => `cleared sales are at least ${n}`),
+  (c) => said(c.refundsMost, (ppm) => `the refund rate is at most ${formatPercent(ppm)}`),
+  (c) => said(c.standingLeast, (n) => `the standing is at least ${n}`),
+  (c) => said(c.tenureLeast, (days) => `the applicant has been an affiliate for ${days} days`),
+  (c) => c.countryIn && `the country is ${anyOf(c.countryIn)}`,
+  (c) => c.countryNotIn && `the country is not ${anyOf(c.countryNotIn)}`,
+  (c) => said(c.note, (asked) => (asked ? 'there is a note' : 'there is no note')),
+  (c) =>
+    said(c.original, (asked) =>
+      asked ? 'the note is like no other' : 'the note is nearly the same as another, or missing',
+    ),
+  (c) =>
+    said(c.vouched, (asked) =>
+      asked ? 'the registry vouches for the applicant' : 'the registry does not vouch for the applicant',
+    ),
+];
+
+function said<T>(asked: T | undefined, words: (asked: T) => string): string | undefined {
+  return asked === undefined ? undefined : words(asked);
+}
+
+function outcomeInWords(outcome: ScreeningRule['outcome']): string {
+  switch (outcome.do) {
+    case 'approve':
+      return `approve, ${outcome.timing === 'at-sale' ? 'at sale' : 'after hold'}`;
+    case 'decline':
+      return `decline: ${outcome.reason}`;
+    case 'person':
+      return 'leave it to a person';
+  }
+}
+
 /** A rule as a sentence. @param productName of an id */
 export function sentenceOf(
-  { conditions: c, outcome }: Pick<ScreeningRule, 'conditions' | 'outcome'>,
+  { conditions, outcome }: Pick<ScreeningRule, 'conditions' | 'outcome'>,
   productName: (id: string) => string,
 ): string {
-  const list = (of: string[]) => of.join(' or ');
-  const parts = [
-    ...(c.products ? [`the application is for ${list(c.products.map(productName))}`] : []),
-    ...(c.clearedLeast === undefined ? [] : [`cleared sales are at least ${c.clearedLeast}`]),
-    ...(c.refundsMost === undefined ? [] : [`the refund rate is at most ${formatPercent(c.refundsMost)}`]),
-    ...(c.standingLeast === undefined ? [] : [`the standing is at least ${c.standingLeast}`]),
-    ...(c.tenureLeast === undefined ? [] : [`the applicant has been an affiliate for ${c.tenureLeast} days`]),
-    ...(c.countryIn ? [`the country is ${list(c.countryIn)}`] : []),
-    ...(c.countryNotIn ? [`the country is not ${list(c.countryNotIn)}`] : []),
-    ...(c.note === undefined ? [] : [c.note ? 'there is a note' : 'there is no note']),
-    ...(c.original === undefined
-      ? []
-      : [c.original ? 'the note is like no other' : 'the note is nearly the same as another, or missing']),
-  ];
-  if (c.vouched !== undefined)
-    parts.push(
-      c.vouched ? 'the registry vouches for the applicant' : 'the registry does not vouch for the applicant',
-    );
-  const then =
-    outcome.do === 'approve'
-      ? `approve, ${outcome.timing === 'at-sale' ? 'at sale' : 'after hold'}`
-      : outcome.do === 'decline'
-        ? `decline: ${outcome.reason}`
-        : 'leave it to a person';
-  return `${parts.length ? `Where ${parts.join(', and ')}` : 'In every case'}: ${then}`;
+  const parts = clauses.flatMap((clause) => clause(conditions, productName) ?? []);
+  const when = parts.length ? `Where ${parts.join(', and ')}` : 'In every case';
+  return `${when}: ${outcomeInWords(outcome)}`;
 }
 
 /** Cleared sales that at-sale timing asks for at the least: newcomers begin after hold. */
@@ -110,48 +135,61 @@ export interface RuleFault {
   example: string;
 }
 
-/** What cannot stand in a rule: contradictions, and what would decide money without a record. */
-export function faultsOfRule({
-  conditions: c,
-  outcome,
-}: Pick<ScreeningRule, 'conditions' | 'outcome'>): RuleFault[] {
-  const faults: RuleFault[] = [];
-  const barred = c.countryIn?.filter((x) => c.countryNotIn?.includes(x)) ?? [];
-  if (barred.length)
-    faults.push({
+type Rule = Pick<ScreeningRule, 'conditions' | 'outcome'>;
+
+const where = (found: boolean, fault: RuleFault): RuleFault[] => (found ? [fault] : []);
+
+/** Conditions that can never hold together. */
+function contradictions({ countryIn, countryNotIn, note, original }: Conditions): RuleFault[] {
+  const barred = countryIn?.filter((x) => countryNotIn?.includes(x)) ?? [];
+  return [
+    ...where(barred.length > 0, {
       field: 'countryNotIn',
       detail: `${barred.join(', ')} cannot be among the countries asked for and among those ruled out: the rule would contradict itself`,
       example: 'one of the two lists',
-    });
-  if (c.note === false && c.original === true)
-    faults.push({
+    }),
+    ...where(note === false && original === true, {
       field: 'original',
       detail: 'A missing note is like no other only by not being there: the rule would contradict itself',
       example: 'there is a note',
-    });
-  if (c.note === true && c.original === undefined && Object.keys(c).length === 1 && outcome.do === 'approve')
-    faults.push({
+    }),
+  ];
+}
+
+/** Rules that would decide of nearly everybody. */
+function tooWide({ conditions: c, outcome }: Rule): RuleFault[] {
+  const onlyNote = c.note === true && Object.keys(c).length === 1;
+  return [
+    ...where(onlyNote && outcome.do === 'approve', {
       field: 'note',
       detail: 'A note alone would let in everybody who writes one; name something that tells people apart',
       example: 'cleared sales of at least 10',
-    });
-  if (Object.keys(c).length === 0 && outcome.do !== 'person')
-    faults.push({
+    }),
+    ...where(Object.keys(c).length === 0 && outcome.do !== 'person', {
       field: 'conditions',
       detail: `Without a condition the rule would ${outcome.do} everybody`,
       example: 'cleared sales of at least 10',
-    });
-  if (outcome.do === 'approve' && outcome.timing === 'at-sale' && (c.clearedLeast ?? 0) < atSaleRecord)
-    faults.push({
+    }),
+  ];
+}
+
+function faultsOfOutcome({ conditions, outcome }: Rule): RuleFault[] {
+  const atSale = outcome.do === 'approve' && outcome.timing === 'at-sale';
+  return [
+    ...where(atSale && (conditions.clearedLeast ?? 0) < atSaleRecord, {
       field: 'clearedLeast',
       detail: `Newcomers begin after hold: at sale asks for at least ${atSaleRecord} cleared sales`,
       example: '50',
-    });
-  if (outcome.do === 'decline' && outcome.reason.trim() === '')
-    faults.push({
+    }),
+    ...where(outcome.do === 'decline' && outcome.reason.trim() === '', {
       field: 'reason',
       detail: 'Reason is empty: the applicant reads it',
       example: 'We are looking for people with a site of their own',
-    });
-  return faults;
+    }),
+  ];
+}
+
+/** What cannot stand in a rule: contradictions, and what would decide money without a record. */
+export function faultsOfRule(rule: Rule): RuleFault[] {
+  return [...contradictions(rule.conditions), ...tooWide(rule), ...faultsOfOutcome(rule)];
 }

@@ -4,6 +4,7 @@ import {
   describePay,
   describePayments,
   describeRate,
+  isUsedUp,
   payAt,
   sameWhat,
   shortReward,
@@ -118,36 +119,40 @@ export function cellOf(
   const asked = { event, at, payment, rows: [{ line, base: farAbove }] };
   const rate = winner(book, terms, line, asked);
   const pay = rate ? payAt(rate.reward, farAbove) : null;
-  const uplift = locked
-    ? null
-    : (upliftsFor(book, terms, asked)
-        .filter((u) => reaches(u.what, row))
-        .map((u) => ({ u, lift: liftOf(u, pay) }))
-        .filter(({ lift }) => lift > 0)
-        .sort((a, b) => b.lift - a.lift)[0]?.u ?? null);
-  const own = placeOf(column, row.what);
-  const from = !rate
-    ? 'nothing'
-    : rate.rung === own.rung && rate.who === own.who
-      ? sameWhat(rate.what, row.what)
-        ? 'here'
-        : 'column'
-      : 'elsewhere';
+  const uplift = locked ? null : bestUplift(upliftsFor(book, terms, asked), row, pay);
+  const from = originOf(rate, placeOf(column, row.what), row);
   const raised = uplift && rate?.reward.type !== 'bands' ? raisedText(pay, uplift, currency, event) : null;
-  const usedUp =
-    rate !== null && rate.payments !== null && rate.payments.last !== null && payment > rate.payments.last;
-  const text = raised ?? (rate ? (usedUp ? 'nothing' : shortReward(rate.reward, currency)) : '—');
-  const full =
-    raised ??
-    (rate
-      ? usedUp
-        ? `nothing: ${describePayments(rate.payments!)}`
-        : describeRate(rate, currency)
-      : 'no rate applies');
-  return { text, full, from, rate, locked, uplift };
+  if (raised !== null) return { text: raised, full: raised, from, rate, locked, uplift };
+  return { ...rateInWords(rate, payment, currency), from, rate, locked, uplift };
 }
 
-function reaches(what: What, row: Row): boolean {
+/** The uplift that raises a plain percentage most; null where none raises it. */
+function bestUplift(uplifts: readonly Rate[], row: Row, pay: Pay | null): Rate | null {
+  const raising = uplifts
+    .filter((u) => coversRow(u.what, row))
+    .map((u) => ({ u, lift: liftOf(u, pay) }))
+    .filter(({ lift }) => lift > 0)
+    .sort((a, b) => b.lift - a.lift);
+  return raising[0]?.u ?? null;
+}
+
+/** Whether a rate was set in this cell, in another row of its column, or elsewhere. */
+function originOf(rate: Rate | null, own: Pick<Rate, 'rung' | 'who'>, row: Row): Cell['from'] {
+  if (!rate) return 'nothing';
+  if (rate.rung !== own.rung || rate.who !== own.who) return 'elsewhere';
+  return sameWhat(rate.what, row.what) ? 'here' : 'column';
+}
+
+/** A rate in a word or two, and in full. */
+function rateInWords(rate: Rate | null, payment: number, currency: string): Pick<Cell, 'text' | 'full'> {
+  if (!rate) return { text: '—', full: 'no rate applies' };
+  return isUsedUp(rate, payment)
+    ? { text: 'nothing', full: `nothing: ${describePayments(rate.payments!)}` }
+    : { text: shortReward(rate.reward, currency), full: describeRate(rate, currency) };
+}
+
+/** True if what a rate covers takes in a row of the book. */
+function coversRow(what: What, row: Row): boolean {
   if (what.type === 'everything') return true;
   if (row.sold === null) return sameWhat(what, row.what);
   return what.type === 'kind'

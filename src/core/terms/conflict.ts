@@ -51,76 +51,91 @@ function ofThePrice({ reward }: Rate): boolean {
   );
 }
 
+/** A fault, where there is one. */
+const where = (found: boolean, field: RateFault['field'], detail: string, example: string): RateFault[] =>
+  found ? [{ field, detail, example }] : [];
+
+function faultsOfUplift({ mode, reward }: Rate): RateFault[] {
+  if (mode === 'base') return [];
+  if (reward.type === 'bands')
+    return where(true, 'reward', 'An uplift raises by one reward, not by order bands', '15 %');
+  return where(!paysSomething(reward), 'reward', 'An uplift of nothing raises nothing', '15 %');
+}
+
+function faultsOfAmount(rate: Rate): RateFault[] {
+  const { event, cap } = rate;
+  return [
+    ...where(
+      (event === 'click' || event === 'lead') && ofThePrice(rate),
+      'reward',
+      `A ${event} has no price: a percentage of it pays nothing, so say an amount`,
+      '0.40',
+    ),
+    ...where(
+      cap !== null && cap <= 0,
+      'cap',
+      'A cap of nothing would pay nothing; set the rate to 0 % instead',
+      '20.00',
+    ),
+  ];
+}
+
+function faultsOfPayments({ event, payments }: Rate): RateFault[] {
+  if (!payments) return [];
+  const { first, last } = payments;
+  if (event !== 'renewal') return where(true, 'payments', 'Only renewals are counted by payment', 'renewal');
+  if (first < 2) return where(true, 'payments', 'Payment 1 is the first sale; renewals begin at 2', '2');
+  return where(
+    last !== null && last < first,
+    'payments',
+    `The last payment, ${last}, comes before the first, ${first}`,
+    `${first}–${first + 4}`,
+  );
+}
+
+function faultsOfPlace({ rung, who, what: { type } }: Rate): RateFault[] {
+  const special = isSpecial(rung);
+  return [
+    ...where(
+      special !== (who !== null),
+      'who',
+      special ? 'This rung needs somebody it is for' : 'This rung is for everyone',
+      special ? 'an affiliate, tag, group or card' : 'everyone',
+    ),
+    ...where(
+      rung === 'product' && type !== 'product' && type !== 'step',
+      'what',
+      'The product rung covers a product or a step of a funnel',
+      'a product',
+    ),
+    ...where(
+      rung === 'programme' && type !== 'everything' && type !== 'kind',
+      'what',
+      'The programme rung covers everything or a kind',
+      'everything',
+    ),
+  ];
+}
+
 /**
  * What is wrong with a rate by itself: bands out of order, an end before its start, a range of payments upside down.
  * A reward of zero is allowed on the ladder (it says that something earns nothing) and refused as an uplift.
  */
 export function faultsOf(rate: Rate): RateFault[] {
-  const faults: RateFault[] = [];
   const bands = faultOfBands(rate);
-  if (bands) faults.push(bands);
-  if (rate.until !== null && rate.until <= rate.from)
-    faults.push({
-      field: 'until',
-      detail: 'The end is not after the start',
-      example: 'a later day, or none for open',
-    });
-  if (rate.mode !== 'base' && rate.reward.type === 'bands')
-    faults.push({
-      field: 'reward',
-      detail: 'An uplift raises by one reward, not by order bands',
-      example: '15 %',
-    });
-  else if (rate.mode !== 'base' && rate.reward.type !== 'bands' && !paysSomething(rate.reward))
-    faults.push({ field: 'reward', detail: 'An uplift of nothing raises nothing', example: '15 %' });
-  if ((rate.event === 'click' || rate.event === 'lead') && ofThePrice(rate))
-    faults.push({
-      field: 'reward',
-      detail: `A ${rate.event} has no price: a percentage of it pays nothing, so say an amount`,
-      example: '0.40',
-    });
-  if (rate.cap !== null && rate.cap <= 0)
-    faults.push({
-      field: 'cap',
-      detail: 'A cap of nothing would pay nothing; set the rate to 0 % instead',
-      example: '20.00',
-    });
-  if (rate.payments) {
-    const { first, last } = rate.payments;
-    if (rate.event !== 'renewal')
-      faults.push({ field: 'payments', detail: 'Only renewals are counted by payment', example: 'renewal' });
-    else if (first < 2)
-      faults.push({
-        field: 'payments',
-        detail: 'Payment 1 is the first sale; renewals begin at 2',
-        example: '2',
-      });
-    else if (last !== null && last < first)
-      faults.push({
-        field: 'payments',
-        detail: `The last payment, ${last}, comes before the first, ${first}`,
-        example: `${first}–${first + 4}`,
-      });
-  }
-  if (isSpecial(rate.rung) !== (rate.who !== null))
-    faults.push({
-      field: 'who',
-      detail: isSpecial(rate.rung) ? 'This rung needs somebody it is for' : 'This rung is for everyone',
-      example: isSpecial(rate.rung) ? 'an affiliate, tag, group or card' : 'everyone',
-    });
-  if (rate.rung === 'product' && rate.what.type !== 'product' && rate.what.type !== 'step')
-    faults.push({
-      field: 'what',
-      detail: 'The product rung covers a product or a step of a funnel',
-      example: 'a product',
-    });
-  if (rate.rung === 'programme' && rate.what.type !== 'everything' && rate.what.type !== 'kind')
-    faults.push({
-      field: 'what',
-      detail: 'The programme rung covers everything or a kind',
-      example: 'everything',
-    });
-  return faults;
+  return [
+    ...(bands ? [bands] : []),
+    ...where(
+      rate.until !== null && rate.until <= rate.from,
+      'until',
+      'The end is not after the start',
+      'a later day, or none for open',
+    ),
+    ...faultsOfUplift(rate),
+    ...faultsOfAmount(rate),
+    ...faultsOfPayments(rate),
+    ...faultsOfPlace(rate),
+  ];
 }
 
 /** True if some payment number could take either: "nothing after" reaches to the end of the subscription. */

@@ -79,22 +79,29 @@ interface Case {
   base: string;
 }
 
-function judge(rate: Rate, { terms, sold, asked, decided, base }: Case): Considered {
+/** Why a rate that fits is kept from applying here; null where nothing keeps it. */
+function heldBack(rate: Rate, { terms, sold }: Case): string | null {
+  if (sold.locked && isSpecial(rate.rung)) return 'the product is locked';
+  return rate.rung === 'group' && terms.group?.paused ? 'the group is paused' : null;
+}
+
+/** Why a rate lost against the one that decided. */
+function whyLost(rate: Rate, decided: Rate | null): string {
+  if (!decided) return 'an earlier start';
+  if (decided.rung !== rate.rung) return 'lower rung';
+  if (width(decided.what) < width(rate.what)) return 'wider';
+  return decided.who !== rate.who ? 'a tag before it decides' : 'an earlier start';
+}
+
+function judge(rate: Rate, of: Case): Considered {
+  const { asked, decided, base } = of;
   if (rate === decided) return { rate, outcome: 'wins', why: 'decides' };
   const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
   if (fit !== 'applies' && fit !== 'nothing-left')
     return { rate, outcome: 'does-not-apply', why: whyNot(fit, rate, asked, base) };
-  if (sold.locked && isSpecial(rate.rung))
-    return { rate, outcome: 'does-not-apply', why: 'the product is locked' };
-  if (rate.rung === 'group' && terms.group?.paused)
-    return { rate, outcome: 'does-not-apply', why: 'the group is paused' };
-  if (decided && decided.rung !== rate.rung) return { rate, outcome: 'loses', why: 'lower rung' };
-  if (decided && width(decided.what) < width(rate.what)) return { rate, outcome: 'loses', why: 'wider' };
-  return {
-    rate,
-    outcome: 'loses',
-    why: decided && decided.who !== rate.who ? 'a tag before it decides' : 'an earlier start',
-  };
+  const held = heldBack(rate, of);
+  if (held !== null) return { rate, outcome: 'does-not-apply', why: held };
+  return { rate, outcome: 'loses', why: whyLost(rate, decided) };
 }
 
 // what ended long ago or begins in a while would fill every working: only what was near is said

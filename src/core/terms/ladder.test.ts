@@ -4,6 +4,7 @@ import { plain, rate, resolved, say, sayLine, sayTerms } from '../../../tests/he
 import { buildBook, winner, type Question } from './book';
 import { faultsOf, tieWith } from './conflict';
 import { amountOnRest, amountsOnRest, type EarningLine } from './earned';
+import { type OrderLine } from './order';
 import { presentLines } from './present';
 import {
   covers,
@@ -17,7 +18,7 @@ import {
   type Rate,
   type Sold,
 } from './rate';
-import { amountsOf, resolveOrder, type OrderLine } from './resolve';
+import { amountsOf, resolveOrder } from './resolve';
 
 const worded = (rates: string[], terms: string, line: string, order = {}) =>
   resolved({ rates: rates.map(say), terms: sayTerms(terms), lines: [sayLine(line)], order });

@@ -3,8 +3,8 @@ import { formatMoney } from '../money/amount';
 import { formatPercent, percentOf } from '../money/percent';
 import type { Considered } from './considered';
 import { describePay, describeRate, type Pay, type Rate, type Rung } from './rate';
-import type { LineWorking, Steps, Working } from './resolve';
 import type { Share } from './shares';
+import { type LineWorking, type Steps, type Working } from './working';
 
 /**
  * A row of a column of sums. The parts since the last sum, added up, are the next sum; a step says what a figure is made of
@@ -122,6 +122,12 @@ function nameOf({ steps: { uplift }, names }: Column): string {
   return names && uplift!.label ? `Uplift ${uplift!.label}` : 'Uplift';
 }
 
+/** How an uplift's cap reads beside it. */
+function capInWords(cap: number | null | undefined, isCut: boolean, say: Column['say']): string {
+  if (cap === undefined || cap === null) return '';
+  return `, at most ${say(cap)} an order, ${isCut ? 'this line’s share of it' : 'not passed'}`;
+}
+
 /** What an uplift adds to what the ladder gives. */
 function upliftRows(of: Column): SumRow[] {
   const { line, working, steps, say } = of;
@@ -130,22 +136,14 @@ function upliftRows(of: Column): SumRow[] {
   const added = line.amount - steps.ladder;
   const share = pay.type === 'flat-order' && working.lines.length > 1 ? ', this line’s share' : '';
   const isCut = (uplift.uncapped ?? added) > added;
-  const cap =
-    uplift.cap === undefined || uplift.cap === null
-      ? ''
-      : isCut
-        ? `, at most ${say(uplift.cap)} an order, this line’s share of it`
-        : `, at most ${say(uplift.cap)} an order, not passed`;
   const what = describePay(pay, working.base, working.event);
-  const label = `${nameOf(of)}: ${uplift.mode === 'plus' ? 'plus' : 'up to'} ${what}${share}${cap}`;
+  const how = uplift.mode === 'plus' ? 'plus' : 'up to';
+  const label = `${nameOf(of)}: ${how} ${what}${share}${capInWords(uplift.cap, isCut, say)}`;
+  if (isCut) return [{ label, figure: say(added), weight: 'part' }];
   if (uplift.mode === 'up-to')
-    return [
-      { label: isCut ? label : `${label}, that is ${say(line.amount)}`, figure: say(added), weight: 'part' },
-    ];
+    return [{ label: `${label}, that is ${say(line.amount)}`, figure: say(added), weight: 'part' }];
   const promised = pay.type === 'percent' ? percentOf(line.base, pay.ppm) : (uplift.flat ?? added);
-  return isCut
-    ? [{ label, figure: say(added), weight: 'part' }]
-    : [{ label, figure: say(promised), weight: 'part' }, ...limitRow(of, promised, added)];
+  return [{ label, figure: say(promised), weight: 'part' }, ...limitRow(of, promised, added)];
 }
 
 /** The percentage that an uplift's was added to before they were rounded, once; null where each stands for itself. */

@@ -247,3 +247,8 @@ export function describePayments({ first, last, after }: Payments): string {
   if (last === null) return `payments from ${first}`;
   return `${first === last ? `payment ${first}` : `payments ${first}–${last}`}${after === 'nothing' ? ', then nothing' : ''}`;
 }
+
+/** True where a payment comes after the last that a rate pays for: nothing is left of it, whatever it says of later ones. */
+export function isUsedUp({ payments }: Rate, payment: number): boolean {
+  return payments !== null && payments.last !== null && payment > payments.last;
+}

@@ -76,74 +76,89 @@ function add(to: Difference, stored: number, drafted: number): void {
 
 const weight = (line: ChangedLine) => Math.abs(line.drafted - line.stored);
 
+/** What a replay is run under: the terms, see `asIfAlways`, and the base currency. */
+interface Under {
+  book: Book;
+  roll: Roll;
+  base: string;
+}
+
+/** The replay of past orders under other terms: one at a time, keeping sums only. */
+class Rehearsal {
+  readonly #products = new Map<string, Difference>();
+  readonly #affiliates = new Map<string, Difference>();
+  readonly #total: Difference = { lines: 0, stored: 0, drafted: 0 };
+  #most: ChangedLine[] = [];
+  #least = 0;
+  #orders = 0;
+  #changed = 0;
+
+  constructor(readonly under: Under) {}
+
+  /** Replays one order. */
+  take(order: PastOrder): void {
+    this.#orders += 1;
+    const { affiliate } = order;
+    const amounts = this.#amountsOf(order);
+    const own = bucket(this.#affiliates, affiliate);
+    let inProduct = '';
+    let ofProduct: Difference | null = null;
+    for (let i = 0; i < order.lines.length; i += 1) {
+      const { product, stored } = order.lines[i]!;
+      const drafted = amounts[i]!;
+      add(this.#total, stored, drafted);
+      add(own, stored, drafted);
+      // lines of one order are mostly of one product: its bucket is looked up once
+      if (!ofProduct || product !== inProduct) ofProduct = bucket(this.#products, (inProduct = product));
+      add(ofProduct, stored, drafted);
+      if (drafted === stored) continue;
+      this.#changed += 1;
+      if (Math.abs(drafted - stored) > this.#least)
+        this.#keep({ order: order.id, position: i, affiliate, product, stored, drafted });
+    }
+  }
+
+  /** The sums so far. */
+  result(): RehearsalResult {
+    return {
+      orders: this.#orders,
+      total: { ...this.#total },
+      products: this.#products,
+      affiliates: this.#affiliates,
+      changed: this.#changed,
+      most: [...this.#most]
+        .sort((a, b) => weight(b) - weight(a) || (a.order < b.order ? -1 : 1))
+        .slice(0, mostKept),
+    };
+  }
+
+  #amountsOf({ affiliate, event, payment, at, currency, rateMicros, lines }: PastOrder): number[] {
+    const { book, roll, base } = this.under;
+    const asked = lines.some((l) => roll.locks.has(l.product))
+      ? lines.map((l) => (isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l))
+      : lines;
+    return amountsOf(book, termsAt(roll, affiliate, at), {
+      event,
+      at,
+      payment,
+      currency,
+      base,
+      rateMicros,
+      lines: asked,
+    });
+  }
+
+  #keep(line: ChangedLine): void {
+    if (this.#most.length >= mostKept * 2) {
+      this.#most = this.#most.sort((a, b) => weight(b) - weight(a)).slice(0, mostKept);
+      this.#least = weight(this.#most[mostKept - 1]!);
+    }
+    this.#most.push(line);
+  }
+}
+
 /**
- * Replays past orders under other terms, one at a time, keeping sums only: the same for a worker over half a million lines and
- * for a page over the last two thousand.
+ * Begins a replay: the same for a worker over half a million lines and for a page over the last two thousand.
  * @param book, roll the terms to replay under, see `asIfAlways` @param base the base currency
  */
-export function rehearsal(book: Book, roll: Roll, base: string) {
-  const products = new Map<string, Difference>();
-  const affiliates = new Map<string, Difference>();
-  const total: Difference = { lines: 0, stored: 0, drafted: 0 };
-  let most: ChangedLine[] = [];
-  let least = 0;
-  let orders = 0;
-  let changed = 0;
-
-  const keep = (line: ChangedLine) => {
-    if (most.length >= mostKept * 2) {
-      most = most.sort((a, b) => weight(b) - weight(a)).slice(0, mostKept);
-      least = weight(most[mostKept - 1]!);
-    }
-    most.push(line);
-  };
-
-  return {
-    /** Replays one order. */
-    take(order: PastOrder): void {
-      orders += 1;
-      const { affiliate, event, payment, at, currency, rateMicros } = order;
-      const lines = order.lines.some((l) => roll.locks.has(l.product))
-        ? order.lines.map((l) => (isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l))
-        : order.lines;
-      const amounts = amountsOf(book, termsAt(roll, affiliate, at), {
-        event,
-        at,
-        payment,
-        currency,
-        base,
-        rateMicros,
-        lines,
-      });
-      const own = bucket(affiliates, affiliate);
-      let inProduct = '';
-      let ofProduct: Difference | null = null;
-      for (let i = 0; i < lines.length; i += 1) {
-        const { product, stored } = lines[i]!;
-        const drafted = amounts[i]!;
-        add(total, stored, drafted);
-        add(own, stored, drafted);
-        // lines of one order are mostly of one product: its bucket is looked up once
-        if (!ofProduct || product !== inProduct) ofProduct = bucket(products, (inProduct = product));
-        add(ofProduct, stored, drafted);
-        if (drafted === stored) continue;
-        changed += 1;
-        if (Math.abs(drafted - stored) > least)
-          keep({ order: order.id, position: i, affiliate, product, stored, drafted });
-      }
-    },
-    /** The sums so far. */
-    result(): RehearsalResult {
-      return {
-        orders,
-        total: { ...total },
-        products,
-        affiliates,
-        changed,
-        most: [...most]
-          .sort((a, b) => weight(b) - weight(a) || (a.order < b.order ? -1 : 1))
-          .slice(0, mostKept),
-      };
-    },
-  };
-}
+export const rehearsal = (book: Book, roll: Roll, base: string) => new Rehearsal({ book, roll, base });

@@ -1,110 +1,21 @@
 import { convertToBase, split } from '../money/amount';
 import { percentOf } from '../money/percent';
 import { winner, type Book, type Question } from './book';
-import { considered, consideredUplifts, type Considered, type RungWorking } from './considered';
+import { considered, consideredUplifts } from './considered';
 import type { Earned } from './earned';
+import { commissionableValue, type OrderLine, type OrderToResolve, type ResolvedLine } from './order';
 import {
   bandFor,
+  isUsedUp,
   worthIn,
   type AffiliateTerms,
   type Band,
   type Event,
   type Pay,
   type Rate,
-  type Sold,
 } from './rate';
 import { bestRaises, upliftsFor, type Raise } from './uplift';
-
-/** A line of an order as reported; amounts are minor units of the order's currency. */
-export interface OrderLine extends Sold {
-  /** name for people */
-  name: string;
-  quantity: number;
-  /** quantity × price, before discount, tax and shipping */
-  amount: number;
-  /** this line's share of the order's discounts */
-  discount: number;
-  /** false if the affiliate is not approved for the product: the line earns nothing */
-  approved: boolean;
-}
-
-export interface OrderToResolve {
-  event: Event;
-  /** UTC milliseconds; every rate is taken as of this moment */
-  at: number;
-  /** number of the payment, 1 = the first; left out = 1. Of a sale: whether an earlier payment of the order has earned what counts once */
-  payment?: number;
-  currency: string;
-  base: string;
-  /** order currency bought by one unit of base, × 1,000,000; ignored where both are the same */
-  rateMicros: number;
-  lines: readonly OrderLine[];
-}
-
-/** What a line came to. `value` in order currency, `base` and `amount` in minor units of base. */
-export interface ResolvedLine {
-  product: string;
-  name: string;
-  quantity: number;
-  gross: number;
-  discount: number;
-  value: number;
-  base: number;
-  rateId: string | null;
-  reward: Earned | null;
-  amount: number;
-  /** why the amount is zero, where it is */
-  reason: string | null;
-}
-
-/** How a line's amount was come by, where more than one reward had a say. Amounts in minor units of base. */
-export interface Steps {
-  /** the ladder's reward: of the band, where the rate has bands */
-  pay: Pay | null;
-  band: { from: number; worth: number } | null;
-  /** what the reward promises the line, before the limit to what the line is worth; absent in workings kept before it was said */
-  promised?: number;
-  /** what the ladder alone gives, after the cap */
-  ladder: number;
-  /** `before`: the line's part before the cap; `sum`: that of all lines of the rate, absent in workings kept before it was said */
-  cap: { amount: number; before: number; sum?: number } | null;
-  /** `flat`: this line's share of a flat reward; `cap` of an order; `uncapped`: what it adds without its cap. Absent in older workings */
-  uplift: {
-    mode: Rate['mode'];
-    pay: Pay;
-    label: string;
-    until: number | null;
-    flat?: number;
-    cap?: number | null;
-    uncapped?: number;
-  } | null;
-  /** a flat reward per order that an earlier payment of the order earned */
-  earnedBefore?: boolean;
-}
-
-export interface LineWorking extends ResolvedLine {
-  locked: boolean;
-  rungs: RungWorking[];
-  /** absent in workings that were kept before there were uplifts */
-  uplifts?: Considered[];
-  steps?: Steps;
-}
-
-export interface Working {
-  event: Event;
-  at: number;
-  payment?: number;
-  currency: string;
-  base: string;
-  rateMicros: number;
-  lines: LineWorking[];
-  total: number;
-}
-
-/** The part of the price that commission is paid on: price paid × quantity − its discounts. */
-export function commissionableValue(line: { amount: number; discount: number }): number {
-  return Math.max(0, line.amount - line.discount);
-}
+import { type LineWorking, type Steps, type Working } from './working';
 
 interface Decided {
   line: OrderLine;
@@ -204,11 +115,14 @@ function percentageOf({ rate, pay, wonTogether }: Decided): number | null {
   return pay === null ? 0 : pay.type === 'percent' ? pay.ppm : null;
 }
 
-function raiseLines(
-  book: Book,
-  terms: AffiliateTerms,
-  { order, asked, rows }: { order: OrderToResolve; asked: Question; rows: Decided[] },
-): void {
+/** An order on its way through the ladder: what is asked of it, and what is decided of each line. */
+interface Asking {
+  order: OrderToResolve;
+  asked: Question;
+  rows: Decided[];
+}
+
+function raiseLines(book: Book, terms: AffiliateTerms, { order, asked, rows }: Asking): void {
   const uplifts = upliftsFor(book, terms, asked);
   if (uplifts.length === 0) return;
   const flatOf = (pay: Exclude<Pay, { type: 'percent' }>) =>
@@ -241,37 +155,32 @@ function rowOf(order: OrderToResolve, line: OrderLine): Decided {
   };
 }
 
-function decide(
-  book: Book,
-  terms: AffiliateTerms,
-  order: OrderToResolve,
-): { rows: Decided[]; asked: Question } {
+/** Finds the rate that a line is paid by, and what it promises. @returns whether it counts once for all lines it won */
+function decideRow(book: Book, terms: AffiliateTerms, of: Asking, row: Decided): boolean {
+  const { order, asked } = of;
+  const { line, base } = row;
+  const rate = line.approved ? winner(book, terms, line, asked) : null;
+  if (!rate) return false;
+  row.rate = rate;
+  if (isUsedUp(rate, asked.payment)) return false;
+  row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, worthIn(rate, of.rows)) : null;
+  row.pay = rate.reward.type === 'bands' ? row.band!.pay : rate.reward;
+  row.promised = promisedBy(order, row.pay, base, line.quantity);
+  row.amount = Math.min(limitOf(order.event, base), row.promised);
+  row.uncapped = row.amount;
+  return rate.cap !== null || row.pay.type === 'flat-order';
+}
+
+function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Asking {
   const rows: Decided[] = [];
   for (const line of order.lines) rows.push(rowOf(order, line));
   const asked: Question = { event: order.event, at: order.at, payment: order.payment ?? 1, rows };
+  const of: Asking = { order, asked, rows };
   let together = false;
-  for (const row of rows) {
-    const { line, base } = row;
-    const rate = line.approved ? winner(book, terms, line, asked) : null;
-    if (!rate) continue;
-    row.rate = rate;
-    if (isUsedUp(rate, asked.payment)) continue;
-    row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, worthIn(rate, rows)) : null;
-    row.pay = rate.reward.type === 'bands' ? row.band!.pay : rate.reward;
-    row.promised = promisedBy(order, row.pay, base, line.quantity);
-    row.amount = Math.min(limitOf(order.event, base), row.promised);
-    row.uncapped = row.amount;
-    together ||= rate.cap !== null || row.pay.type === 'flat-order';
-  }
+  for (const row of rows) if (decideRow(book, terms, of, row)) together = true;
   if (together) countOnce(order, rows);
-  if (book[order.event].uplifts.length > 0) raiseLines(book, terms, { order, asked, rows });
-  return { rows, asked };
-}
-
-/** True if a rate with a range of payments that leaves nothing after it has been used up. */
-function isUsedUp(rate: Rate, payment: number): boolean {
-  const range = rate.payments;
-  return range !== null && range.last !== null && payment > range.last;
+  if (book[order.event].uplifts.length > 0) raiseLines(book, terms, of);
+  return of;
 }
 
 /** The reason of a line whose product the affiliate was not approved for. */
@@ -287,25 +196,33 @@ function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): 
   return pay.type === 'flat-order' && amount === 0 && isFurther(order) ? earnedWithFirst : null;
 }
 
+/** What an uplift adds, as it is remembered for refunds. */
+function raisedParts(
+  raise: Raise | null,
+): Pick<Extract<Earned, { type: 'composed' }>, 'plusPpm' | 'plusFlat' | 'upTo' | 'raiseCap'> {
+  if (!raise) return { plusPpm: 0, plusFlat: 0 };
+  const by = raise.rate.reward as Pay;
+  const percent = by.type === 'percent' ? by.ppm : 0;
+  const { mode, cap, id } = raise.rate;
+  return {
+    ...(mode === 'up-to'
+      ? { plusPpm: 0, plusFlat: 0, upTo: { ppm: percent, flat: raise.flat } }
+      : { plusPpm: percent, plusFlat: raise.flat }),
+    ...(cap === null ? {} : { raiseCap: { rate: id, amount: cap } }),
+  };
+}
+
 /** The reward that refunds will be worked out from: plain where it says all, else with its parts. */
 function earned({ rate, pay, uncapped, raise, line }: Decided): Earned | null {
   const cap = rate !== null && rate.cap !== null ? { rate: rate.id, amount: rate.cap } : null;
   if (!raise && cap === null) return pay;
   if (!line.approved || (!pay && !raise)) return null;
-  const by = raise ? (raise.rate.reward as Pay) : null;
-  const percent = by?.type === 'percent' ? by.ppm : 0;
-  const isUpTo = raise?.rate.mode === 'up-to';
   return {
     type: 'composed',
     ppm: pay?.type === 'percent' ? pay.ppm : 0,
     flat: pay && pay.type !== 'percent' ? uncapped : 0,
     cap,
-    plusPpm: isUpTo ? 0 : percent,
-    plusFlat: isUpTo ? 0 : (raise?.flat ?? 0),
-    ...(isUpTo ? { upTo: { ppm: percent, flat: raise.flat } } : {}),
-    ...(raise && raise.rate.cap !== null
-      ? { raiseCap: { rate: raise.rate.id, amount: raise.rate.cap } }
-      : {}),
+    ...raisedParts(raise),
   };
 }
 

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import { type Credit } from '../../../core/attribution/credit';
 import { type Earned } from '../../../core/terms/earned';
-import { type Working } from '../../../core/terms/resolve';
+import { type Working } from '../../../core/terms/working';
 import { products } from './catalogue';
 import { id, moment } from './columns';
 

@@ -3,12 +3,9 @@ import { creditFor, type Credit, type Visit } from '../../../core/attribution/cr
 import { addZonedDays, dayOf } from '../../../core/calendar/zone';
 import { clearingMoment, type Timing } from '../../../core/ledger/commission';
 import { convertToBase, formatMoney, toDecimal } from '../../../core/money/amount';
-import {
-  commissionableValue,
-  notApproved,
-  resolveWithWorking,
-  type Working,
-} from '../../../core/terms/resolve';
+import { commissionableValue } from '../../../core/terms/order';
+import { notApproved, resolveWithWorking } from '../../../core/terms/resolve';
+import { type Working } from '../../../core/terms/working';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';

@@ -3,7 +3,7 @@ import { type OrderReport } from '../../../contract/track/signed-calls';
 import { dayOf, millisecondsInDay } from '../../../core/calendar/zone';
 import { largestAmount, parseAmount, split, toDecimal } from '../../../core/money/amount';
 import { currencies, exponentOf, isCurrency } from '../../../core/money/currency';
-import { commissionableValue } from '../../../core/terms/resolve';
+import { commissionableValue } from '../../../core/terms/order';
 import { type App } from '../../ground/context';
 import { invalid } from '../../ground/http/problem';
 import { productByCode, type KeptProduct } from '../../registers/catalogue/store';

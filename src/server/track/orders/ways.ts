@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { toDecimal } from '../../../core/money/amount';
-import { commissionableValue } from '../../../core/terms/resolve';
+import { commissionableValue } from '../../../core/terms/order';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
