@@ -575,8 +575,8 @@ function payRun(
   const id = createRun(app, finance, { cutoff, minimum: '25.00' });
   const { payments: proposed, total } = outlineOf(app, runById(app, id));
   if (!proposed.length) return;
-  approveRun(app, owner, id, runById(app, id).version, total);
-  sendRun(app, finance, id, runById(app, id).version);
+  approveRun(app, owner, id, { version: runById(app, id).version, total });
+  sendRun(app, finance, id, { version: runById(app, id).version });
   const rows = app.db.select().from(payments).where(eq(payments.run, id)).orderBy(payments.id).all();
   const lines = rows.map(
     (r, i) => `${r.endToEnd},${i === rows.length - 1 && last !== 'ACSC' ? `RJCT,${last}` : 'ACSC,'}`,

@@ -338,8 +338,8 @@ function play(world: World, step: Step): void {
       inOne(() => {
         const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
         if (step.n % 5 === 0) return discardRun(app, finance, id, 1);
-        approveRun(app, owner, id, 1, planOf(app, runById(app, id)).total);
-        if (step.n % 3 !== 0) sendRun(app, finance, id, 2);
+        approveRun(app, owner, id, { version: 1, total: planOf(app, runById(app, id)).total });
+        if (step.n % 3 !== 0) sendRun(app, finance, id, { version: 2 });
         return undefined;
       });
       return;
@@ -351,7 +351,7 @@ function play(world: World, step: Step): void {
         try {
           app.transaction(() => {
             const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
-            approveRun(app, owner, id, 1, planOf(app, runById(app, id)).total);
+            approveRun(app, owner, id, { version: 1, total: planOf(app, runById(app, id)).total });
           });
         } catch (fault) {
           if (!(fault instanceof Problem) || fault.code === 'internal') throw fault;
@@ -373,8 +373,8 @@ function play(world: World, step: Step): void {
         clearDue(app);
         inOne(() => {
           const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
-          approveRun(app, owner, id, 1, planOf(app, runById(app, id)).total);
-          sendRun(app, finance, id, 2);
+          approveRun(app, owner, id, { version: 1, total: planOf(app, runById(app, id)).total });
+          sendRun(app, finance, id, { version: 2 });
         });
       }
       const rows = sent();

@@ -199,7 +199,8 @@ it('an approval that follows one that was taken back begins anew, whoever goes o
   const place = atTheBeginning();
   const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
   const { total, payments: plan } = planOf(app, runById(app, id));
-  const decide = () => approveRun(app, owner, id, runById(app, id).version, total, { enough: onlyDecided });
+  const decide = () =>
+    approveRun(app, owner, id, { version: runById(app, id).version, total, enough: onlyDecided });
   app.transaction(decide);
   for (let pieces = 0; pieces < 4; pieces += 1) await goOn(app, id, place, one);
   expect(inside(app, id).size).toBe(3);
@@ -227,12 +228,16 @@ it(
           const id = createRun(app, finance, { cutoff: at(app).slice(0, 10), minimum: '0.00' });
           const plan = planOf(app, runById(app, id));
           const seen = new Map(plan.payments.map((p) => [p.affiliate, p.amount]));
-          app.transaction(() => approveRun(app, owner, id, 1, plan.total, { enough: onlyDecided }));
+          app.transaction(() =>
+            approveRun(app, owner, id, { version: 1, total: plan.total, enough: onlyDecided }),
+          );
           expect([runById(app, id).state, inside(app, id).size]).toEqual(['approving', 0]);
           await throughSteps(world, id, first, () => true);
           if (!checkApproved(app, id, seen)) return;
           count('approved');
-          app.transaction(() => sendRun(app, finance, id, runById(app, id).version, { enough: onlyDecided }));
+          app.transaction(() =>
+            sendRun(app, finance, id, { version: runById(app, id).version, enough: onlyDecided }),
+          );
           await throughSteps(world, id, second, (what) => what !== 'cancel');
           const told = app.db
             .select()

@@ -61,62 +61,62 @@ export function balancesOf(app: App, affiliate: string) {
 
 const entryKeys = { by: entries.at, id: entries.id, order: 'desc' } as const;
 
-export function listEntries(
-  app: App,
-  filter: { affiliate?: string; event?: string; after?: string; limit?: number },
-) {
-  const { base } = theProgramme(app);
-  const limit = filter.limit ?? 50;
-  const ofAffiliate = filter.affiliate
+interface EntryFilter {
+  affiliate?: string;
+  event?: string;
+  after?: string;
+  limit?: number;
+}
+
+/** A page of entries, the newest first; one row more than asked for, if there is one. */
+function entriesFound(app: App, { affiliate, event, after }: EntryFilter, limit: number) {
+  const ofAffiliate = affiliate
     ? inArray(
         entries.id,
-        app.db
-          .select({ id: entryLines.entry })
-          .from(entryLines)
-          .where(eq(entryLines.affiliate, filter.affiliate)),
+        app.db.select({ id: entryLines.entry }).from(entryLines).where(eq(entryLines.affiliate, affiliate)),
       )
     : undefined;
-  const found = app.db
+  return app.db
     .select()
     .from(entries)
-    .where(
-      and(
-        ofAffiliate,
-        filter.event ? eq(entries.event, filter.event) : undefined,
-        afterCursor(entryKeys, filter.after),
-      ),
-    )
+    .where(and(ofAffiliate, event ? eq(entries.event, event) : undefined, afterCursor(entryKeys, after)))
     .orderBy(...inOrder(entryKeys))
     .limit(limit + 1)
     .all();
-  const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
-  const lines = rows.length
-    ? app.db
-        .select()
-        .from(entryLines)
-        .where(
-          inArray(
-            entryLines.entry,
-            rows.map((r) => r.id),
-          ),
-        )
-        .orderBy(entryLines.entry, entryLines.position)
-        .all()
-    : [];
+}
+
+function linesOfEntries(app: App, ids: string[]) {
+  if (!ids.length) return [];
+  return app.db
+    .select()
+    .from(entryLines)
+    .where(inArray(entryLines.entry, ids))
+    .orderBy(entryLines.entry, entryLines.position)
+    .all();
+}
+
+export function listEntries(app: App, filter: EntryFilter) {
+  const { base } = theProgramme(app);
+  const limit = filter.limit ?? 50;
+  const { rows, next } = cut(entriesFound(app, filter, limit), limit, (r) => [r.at, r.id]);
+  const lines = linesOfEntries(
+    app,
+    rows.map((r) => r.id),
+  );
   const name = namesOf(app, [...rows.map((r) => r.by), ...lines.map((l) => l.affiliate)]);
   const money = (amount: number) => ({ amount, currency: base });
   return {
     next,
-    rows: rows.map((r) => ({
-      id: r.id,
-      at: r.at,
-      event: r.event,
-      memo: r.memo,
-      by: name(r.by),
-      order: r.order,
-      run: r.run,
+    rows: rows.map(({ id, at, event, memo, by, order, run }) => ({
+      id,
+      at,
+      event,
+      memo,
+      by: name(by),
+      order,
+      run,
       lines: lines
-        .filter((l) => l.entry === r.id)
+        .filter((l) => l.entry === id)
         .map((l) => ({
           account: l.account,
           affiliate: l.affiliate === null ? null : name(l.affiliate),

@@ -50,72 +50,82 @@ function paymentsBy(app: App, q: string) {
     .all();
 }
 
+interface Found {
+  kind: string;
+  title: string;
+  sub: string;
+  to: string;
+}
+
+const likeIn = (pattern: string) => (column: Parameters<typeof eq>[0]) =>
+  sql`${column} LIKE ${pattern} ESCAPE '\\'`;
+
+function productsBy(app: App, q: string): Found[] {
+  const like = likeIn(anywhere(q));
+  return app.db
+    .select()
+    .from(products)
+    .where(or(like(products.name), like(products.code)))
+    .orderBy(products.name)
+    .limit(most)
+    .all()
+    .map((p) => ({ kind: 'Product', title: p.name, sub: `${p.code} · ${p.state}`, to: `/products/${p.id}` }));
+}
+
+function affiliatesBy(app: App, q: string): Found[] {
+  const like = likeIn(anywhere(q));
+  const { name, handle, email, sites } = affiliates;
+  return app.db
+    .select()
+    .from(affiliates)
+    .where(or(eq(affiliates.id, q), like(name), like(handle), like(email), like(sites)))
+    .orderBy(name)
+    .limit(most)
+    .all()
+    .map((a) => ({
+      kind: 'Affiliate',
+      title: a.name,
+      sub: `${a.state} · ${a.sites[0] ?? a.email}`,
+      to: `/affiliates/${a.id}`,
+    }));
+}
+
+function prospectsBy(app: App, q: string, stamp: number): Found[] {
+  return findProspects({ sqlite: app.sqlite, stamp }, { q }, undefined, 2 * most)
+    .rows.filter(({ row }) => row.state !== 'joined')
+    .slice(0, most)
+    .map(({ row }) => ({
+      kind: 'Prospect',
+      title: row.name,
+      sub: `${row.id} · ${(JSON.parse(row.sites) as string[])[0]?.replace(/^https?:\/\//, '') ?? ''}`,
+      to: `/prospects/${row.id}`,
+    }));
+}
+
 /**
  * Finds products, affiliates, orders and payments by any part of a name, code, site or reference.
  * @param stamp changes with our copy of the partners
  */
-export function search(app: App, text: string, stamp: number) {
+export function search(app: App, text: string, stamp: number): { rows: Found[] } {
   const q = text.trim();
   if (!q) return { rows: [] };
-  const pattern = anywhere(q);
-  const like = (column: Parameters<typeof eq>[0]) => sql`${column} LIKE ${pattern} ESCAPE '\\'`;
-  const partners = findProspects({ sqlite: app.sqlite, stamp }, { q }, undefined, 2 * most);
-  const found = [
-    ...app.db
-      .select()
-      .from(products)
-      .where(or(like(products.name), like(products.code)))
-      .orderBy(products.name)
-      .limit(most)
-      .all()
-      .map((p) => ({
-        kind: 'Product',
-        title: p.name,
-        sub: `${p.code} · ${p.state}`,
-        to: `/products/${p.id}`,
+  return {
+    rows: [
+      ...productsBy(app, q),
+      ...affiliatesBy(app, q),
+      ...prospectsBy(app, q, stamp),
+      ...ordersBy(app, q).map((o) => ({
+        kind: 'Sale',
+        title: o.reference,
+        sub: o.reason,
+        to: `/sales/${o.id}`,
       })),
-    ...app.db
-      .select()
-      .from(affiliates)
-      .where(
-        or(
-          eq(affiliates.id, q),
-          like(affiliates.name),
-          like(affiliates.handle),
-          like(affiliates.email),
-          like(affiliates.sites),
-        ),
-      )
-      .orderBy(affiliates.name)
-      .limit(most)
-      .all()
-      .map((a) => ({
-        kind: 'Affiliate',
-        title: a.name,
-        sub: `${a.state} · ${a.sites[0] ?? a.email}`,
-        to: `/affiliates/${a.id}`,
+      ...paymentsBy(app, q).map(({ p, run, name }) => ({
+        kind: 'Payment',
+        title: `${name}, run ${run}`,
+        sub: `${p.endToEnd} · ${p.state}`,
+        to: `/payouts/${p.run}`,
       })),
-    ...partners.rows
-      .filter(({ row }) => row.state !== 'joined')
-      .slice(0, most)
-      .map(({ row }) => ({
-        kind: 'Prospect',
-        title: row.name,
-        sub: `${row.id} · ${(JSON.parse(row.sites) as string[])[0]?.replace(/^https?:\/\//, '') ?? ''}`,
-        to: `/prospects/${row.id}`,
-      })),
-    ...ordersBy(app, q).map((o) => ({
-      kind: 'Sale',
-      title: o.reference,
-      sub: o.reason,
-      to: `/sales/${o.id}`,
-    })),
-    ...paymentsBy(app, q).map(({ p, run, name }) => ({
-      kind: 'Payment',
-      title: `${name}, run ${run}`,
-      sub: `${p.endToEnd} · ${p.state}`,
-      to: `/payouts/${p.run}`,
-    })),
-  ];
-  return { rows: found };
+    ],
+  };
 }

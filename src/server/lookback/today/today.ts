@@ -59,125 +59,152 @@ function sumOf(days: Map<string, Counts>, from: string): Counts {
 const hour = 3_600_000;
 const day = 24 * hour;
 
-/** What keeps the server from doing its work, which only somebody of the staff can mend. Only the serving process knows it. */
-export function troubles(app: App): TodayOut['waiting'] {
-  const list: TodayOut['waiting'] = [];
-  const add = (kind: string, count: number, text: string, more: string, to: string, act: string) =>
-    list.push({ kind, count, text, more, amount: null, to, act, mark: 'waiting' });
+type Waiting = TodayOut['waiting'][number];
+
+/** What only somebody of the staff can mend: it has no amount, and waits. */
+const trouble = (of: Omit<Waiting, 'amount' | 'mark'>): Waiting => ({ ...of, amount: null, mark: 'waiting' });
+
+const messagesWait = (n: number) => `${n} ${n === 1 ? 'message waits' : 'messages wait'}`;
+
+function mailTrouble(app: App): Waiting[] {
   const stuck = countStuck(app);
+  const at = { kind: 'mail', to: '/settings', act: 'look' };
   if (!app.mail)
-    add(
-      'mail',
-      Math.max(1, stuck.waiting),
-      'Nobody is written to',
-      `no mail service is set (GRAVENEL_SMTP); ${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'}`,
-      '/settings',
-      'look',
-    );
-  else if (stuck.tried)
-    add(
-      'mail',
-      stuck.waiting,
-      `${stuck.waiting} ${stuck.waiting === 1 ? 'message waits' : 'messages wait'} to be sent`,
-      `first tried ${formatAgo(stuck.since!, app.clock.real())}: ${stuck.fault ?? ''}`,
-      '/settings',
-      'look',
-    );
-  const lost = lostKeys(app);
-  if (lost.length)
-    add(
-      'connection',
-      lost.length,
-      lost.length === 1
-        ? 'A key of the shop cannot be read'
-        : `${lost.length} keys of the shop cannot be read`,
-      `the seal was lost: ${lost.join(', ')}; its reports are turned away`,
-      '/connection',
-      'mend',
-    );
-  const faults = app.faults.since(day);
-  if (faults.length)
-    add(
-      'faults',
-      faults.reduce((n, f) => n + f.count, 0),
-      'Something failed here',
-      faults
-        .slice(0, 3)
-        .map((f) => `${f.place}, ${f.count} ×`)
-        .join('; ') + '; the log says what',
-      '/settings?part=history',
-      'look',
-    );
-  return list;
+    return [
+      trouble({
+        ...at,
+        count: Math.max(1, stuck.waiting),
+        text: 'Nobody is written to',
+        more: `no mail service is set (GRAVENEL_SMTP); ${messagesWait(stuck.waiting)}`,
+      }),
+    ];
+  if (!stuck.tried) return [];
+  return [
+    trouble({
+      ...at,
+      count: stuck.waiting,
+      text: `${messagesWait(stuck.waiting)} to be sent`,
+      more: `first tried ${formatAgo(stuck.since!, app.clock.real())}: ${stuck.fault ?? ''}`,
+    }),
+  ];
 }
 
-function waitingList(app: App, known: TodayOut['waiting']): TodayOut['waiting'] {
-  const list = [...known];
+function keyTrouble(app: App): Waiting[] {
+  const lost = lostKeys(app);
+  if (!lost.length) return [];
+  const text =
+    lost.length === 1 ? 'A key of the shop cannot be read' : `${lost.length} keys of the shop cannot be read`;
+  const more = `the seal was lost: ${lost.join(', ')}; its reports are turned away`;
+  return [trouble({ kind: 'connection', count: lost.length, text, more, to: '/connection', act: 'mend' })];
+}
+
+function faultTrouble(app: App): Waiting[] {
+  const faults = app.faults.since(day);
+  if (!faults.length) return [];
+  const named = faults.slice(0, 3).map((f) => `${f.place}, ${f.count} ×`);
+  return [
+    trouble({
+      kind: 'faults',
+      count: faults.reduce((n, f) => n + f.count, 0),
+      text: 'Something failed here',
+      more: `${named.join('; ')}; the log says what`,
+      to: '/settings?part=history',
+      act: 'look',
+    }),
+  ];
+}
+
+/** What keeps the server from doing its work, which only somebody of the staff can mend. Only the serving process knows it. */
+export const troubles = (app: App): Waiting[] => [
+  ...mailTrouble(app),
+  ...keyTrouble(app),
+  ...faultTrouble(app),
+];
+
+function waitingApplications(app: App): Waiting[] {
   const { count, oldest } = countWaiting(app);
-  if (count)
-    list.push({
+  if (!count) return [];
+  return [
+    trouble({
       kind: 'applications',
       count,
       text: `${count} ${count === 1 ? 'application' : 'applications'}`,
       more: oldest === null ? '' : `oldest ${formatAge(oldest, app.clock.now())}`,
-      amount: null,
       to: '/applications',
       act: 'decide',
-      mark: 'waiting',
-    });
+    }),
+  ];
+}
+
+function waitingOffers(app: App): Waiting[] {
   const asking = offersAsked(app);
-  if (asking.length)
-    list.push({
+  const [first] = asking;
+  if (!first) return [];
+  return [
+    trouble({
       kind: 'offers',
       count: asking.length,
       text: `${asking.length === 1 ? 'A question' : `${asking.length} questions`} of the catalogue’s reviewer`,
-      more: asking[0]!.headline,
-      amount: null,
-      to: `/offers?id=${asking[0]!.id}`,
+      more: first.headline,
+      to: `/offers?id=${first.id}`,
       act: 'answer',
-      mark: 'waiting',
-    });
-  for (const task of payoutTasks(app)) list.push({ kind: 'payouts', ...task });
-  const unconfirmed = countUnconfirmed(app);
-  if (unconfirmed.old)
-    list.push({
+    }),
+  ];
+}
+
+function waitingSales(app: App): Waiting[] {
+  const { old, open } = countUnconfirmed(app);
+  if (!old) return [];
+  return [
+    {
       kind: 'sales',
-      count: unconfirmed.old,
-      text: `${unconfirmed.old} ${unconfirmed.old === 1 ? 'sale' : 'sales'} unconfirmed for ${unconfirmedDays} days`,
-      more: `known by a picture alone; ${unconfirmed.open} in all`,
+      count: old,
+      text: `${old} ${old === 1 ? 'sale' : 'sales'} unconfirmed for ${unconfirmedDays} days`,
+      more: `known by a picture alone; ${open} in all`,
       amount: { amount: unconfirmedSum(app), currency: theProgramme(app).base },
       to: '/sales?unconfirmed=1',
       act: 'look',
       mark: 'waiting',
-    });
-  const doubled = countDoubled(app);
-  if (doubled)
-    list.push({
-      kind: 'connection',
-      count: doubled,
-      text: 'Connection',
-      more: `${doubled} ${doubled === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`,
-      amount: null,
-      to: '/connection',
-      act: 'see why',
-      mark: 'waiting',
-    });
-  if (theProgramme(app).clearing === 'person') {
-    const due = heldDue(app);
-    if (due.n)
-      list.push({
-        kind: 'clearing',
-        count: due.n,
-        text: `${due.n} commissions to clear`,
-        more: 'their clearing date has come',
-        amount: { amount: due.sum, currency: theProgramme(app).base },
-        to: '/ledger?due=1',
-        act: 'clear',
-        mark: 'waiting',
-      });
-  }
-  return list;
+    },
+  ];
 }
+
+function reportedTwice(app: App): Waiting[] {
+  const count = countDoubled(app);
+  if (!count) return [];
+  const more = `${count} ${count === 1 ? 'order' : 'orders'} reported both ways in 30 days, counted once`;
+  return [
+    trouble({ kind: 'connection', count, text: 'Connection', more, to: '/connection', act: 'see why' }),
+  ];
+}
+
+function waitingClearing(app: App): Waiting[] {
+  if (theProgramme(app).clearing !== 'person') return [];
+  const due = heldDue(app);
+  if (!due.n) return [];
+  return [
+    {
+      kind: 'clearing',
+      count: due.n,
+      text: `${due.n} commissions to clear`,
+      more: 'their clearing date has come',
+      amount: { amount: due.sum, currency: theProgramme(app).base },
+      to: '/ledger?due=1',
+      act: 'clear',
+      mark: 'waiting',
+    },
+  ];
+}
+
+const waitingList = (app: App, known: Waiting[]): Waiting[] => [
+  ...known,
+  ...waitingApplications(app),
+  ...waitingOffers(app),
+  ...payoutTasks(app).map((task) => ({ kind: 'payouts', ...task })),
+  ...waitingSales(app),
+  ...reportedTwice(app),
+  ...waitingClearing(app),
+];
 
 function nextList(app: App): string[] {
   const { base, zone } = theProgramme(app);

@@ -3,6 +3,7 @@ import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
 import { applications } from '../../ground/tables/applications';
+import type { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { productById } from '../../registers/catalogue/store';
 import { queue, withAccess, withdraw } from '../../registers/outbox/queue';
@@ -26,85 +27,106 @@ interface Decision {
 const greeting = (actor: Actor, f: { name: string; joinedAt: number | null }) =>
   actor.kind === 'staff' || f.joinedAt !== null ? `Hello ${f.name},` : 'Hello,';
 
-/** Decides applications; those that somebody else decided meanwhile are passed over and named. */
-export function decide(app: App, actor: Actor, input: Decision) {
-  if (input.decision === 'approve' && !input.timing)
+type Application = typeof applications.$inferSelect;
+type Affiliate = typeof affiliates.$inferSelect;
+
+/** @throws Problem `invalid` where the decision does not say enough */
+function checkDecision({ decision, timing, reason }: Decision): void {
+  if (decision === 'approve' && !timing)
     throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
-  if (input.decision === 'decline' && input.reason.trim() === '')
+  if (decision === 'decline' && reason.trim() === '')
     throw refuse(
       'reason',
       'Reason is empty: it is kept with the decision, and sent if you choose so',
       'Coupon sites are not part of this programme',
     );
+}
+
+/** Why an application is passed over; null where it can be decided. */
+function whyPassed(a: Application, f: Affiliate, { decision }: Decision): string | null {
+  if (!isOpen(a.state)) return `was ${a.state} meanwhile`;
+  return f.state === 'blocked' && decision === 'approve' ? `${f.name} is blocked` : null;
+}
+
+/** Tells an applicant what was decided; the message is held as long as the decision can be taken back. */
+function tellDecision(
+  app: App,
+  actor: Actor,
+  of: { a: Application; f: Affiliate; about: string },
+  input: Decision,
+): void {
+  const { a, f, about } = of;
   const { name, contact } = theProgramme(app);
+  const message = { to: f.email, affiliate: f.id, subjectOf: a.id, holdSeconds: undoSeconds() };
+  if (input.decision === 'decline') {
+    if (!input.message) return;
+    queue(app, {
+      ...message,
+      kind: 'application-declined',
+      subject: `Your application to ${name}`,
+      body: `${greeting(actor, f)}\n\nthank you for applying for ${about}. We have decided against it:\n\n${input.reason.trim()}\n\n${name}`,
+    });
+    return;
+  }
+  const when =
+    input.timing === 'at-sale'
+      ? 'Your commissions can be paid from the moment of the sale.'
+      : 'Your commissions are held until the refund window has passed.';
+  queue(app, {
+    ...message,
+    kind: 'application-approved',
+    subject: `Welcome to ${name}`,
+    body: withAccess(
+      app,
+      f,
+      `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n`,
+      `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
+    ),
+  });
+}
+
+function decideOne(
+  app: App,
+  actor: Actor,
+  { a, f }: { a: Application; f: Affiliate },
+  input: Decision,
+): void {
+  const p = a.product === null ? undefined : productById(app, a.product);
+  const state = input.decision === 'approve' ? 'approved' : 'declined';
+  const [timing, reason] = [input.timing ?? null, input.reason.trim() || null];
+  // before anything that it brings about, which is taken back from this moment on
+  const decidedAt = app.clock.now();
+  record(app, actor, `application-${state}`, {
+    subject: a.id,
+    before: { state: a.state },
+    after: { state, timing, reason, affiliate: f.id },
+  });
+  const before =
+    state === 'approved'
+      ? approve(app, actor, f, { product: p?.id ?? null, timing: input.timing! })
+      : a.before;
+  statements(app).decide.run(
+    { state, timing, reason, before, decidedAt, decidedBy: actor.id, version: a.version + 1 },
+    a.id,
+  );
+  if (state === 'approved' && input.trust) giveTrust(app, actor, f.id, input.trust);
+  tellDecision(app, actor, { a, f, about: p ? p.name : 'the whole programme' }, input);
+}
+
+/** Decides applications; those that somebody else decided meanwhile are passed over and named. */
+export function decide(app: App, actor: Actor, input: Decision) {
+  checkDecision(input);
   const decided: string[] = [];
   const passed: { id: string; why: string }[] = [];
   for (const id of new Set(input.ids)) {
     const a = statements(app).application.get(id);
     const f = a && statements(app).affiliate.get(a.affiliate);
-    if (!a || !f) {
-      passed.push({ id, why: 'does not exist' });
-      continue;
+    const why = a && f ? whyPassed(a, f, input) : 'does not exist';
+    if (why !== null) passed.push({ id, why });
+    else {
+      decideOne(app, actor, { a: a!, f: f! }, input);
+      decided.push(id);
     }
-    const p = a.product === null ? undefined : productById(app, a.product);
-    if (!isOpen(a.state)) {
-      passed.push({ id, why: `was ${a.state} meanwhile` });
-      continue;
-    }
-    if (f.state === 'blocked' && input.decision === 'approve') {
-      passed.push({ id, why: `${f.name} is blocked` });
-      continue;
-    }
-    const state = input.decision === 'approve' ? ('approved' as const) : ('declined' as const);
-    const [timing, reason] = [input.timing ?? null, input.reason.trim() || null];
-    // before anything that it brings about, which is taken back from this moment on
-    const decidedAt = app.clock.now();
-    record(app, actor, `application-${state}`, {
-      subject: id,
-      before: { state: a.state },
-      after: { state, timing, reason, affiliate: f.id },
-    });
-    const before =
-      state === 'approved'
-        ? approve(app, actor, f, { product: p?.id ?? null, timing: input.timing! })
-        : a.before;
-    statements(app).decide.run(
-      { state, timing, reason, before, decidedAt, decidedBy: actor.id, version: a.version + 1 },
-      id,
-    );
-    const about = p ? p.name : 'the whole programme';
-    if (state === 'approved') {
-      if (input.trust) giveTrust(app, actor, f.id, input.trust);
-      const when =
-        input.timing === 'at-sale'
-          ? 'Your commissions can be paid from the moment of the sale.'
-          : 'Your commissions are held until the refund window has passed.';
-      queue(app, {
-        to: f.email,
-        affiliate: f.id,
-        kind: 'application-approved',
-        subject: `Welcome to ${name}`,
-        subjectOf: id,
-        holdSeconds: undoSeconds(),
-        body: withAccess(
-          app,
-          f,
-          `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n`,
-          `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
-        ),
-      });
-    } else if (input.message) {
-      queue(app, {
-        to: f.email,
-        affiliate: f.id,
-        kind: 'application-declined',
-        subject: `Your application to ${name}`,
-        subjectOf: id,
-        holdSeconds: undoSeconds(),
-        body: `${greeting(actor, f)}\n\nthank you for applying for ${about}. We have decided against it:\n\n${input.reason.trim()}\n\n${name}`,
-      });
-    }
-    decided.push(id);
   }
   touch(app, 'records');
   return { decided, passed };

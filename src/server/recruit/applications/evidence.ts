@@ -251,6 +251,26 @@ function alikeInRow(app: App, application: Application): number {
   return count;
 }
 
+function alikeInWords(count: number): string | null {
+  if (!count) return null;
+  const others = `${count}${count >= mostCandidates - 1 ? ' or more' : ''} others`;
+  return `note nearly the same as ${count === 1 ? 'another' : others}`;
+}
+
+/** Short remarks on an application, the gravest first. */
+function remarksOn(app: App, application: Application, affiliate: Affiliate, found: Record): string[] {
+  const isAbove = found.sales > 0 && found.refundRate > theProgramme(app).refundLine;
+  return [
+    affiliate.state === 'blocked' && 'blocked before',
+    application.note.trim() === '' && 'no note',
+    alikeInWords(alikeInRow(app, application)),
+    unborneWords(app, application, affiliate, found),
+    sameDetails(app, affiliate).length > 0 && 'somebody else has the same details',
+    isAbove && 'refunds above your line',
+    mismatchOf(app, application, affiliate),
+  ].filter((remark): remark is string => !!remark);
+}
+
 /** What the row of the queue says: the standing where there is one, and short remarks. */
 export function rowEvidence(
   app: App,
@@ -258,24 +278,9 @@ export function rowEvidence(
   affiliate: Affiliate,
   found: Record,
 ): { standing: number | null; remarks: string[]; vouched: boolean } {
-  const remarks: string[] = [];
-  if (affiliate.state === 'blocked') remarks.push('blocked before');
-  if (application.note.trim() === '') remarks.push('no note');
-  const alike = alikeInRow(app, application);
-  if (alike)
-    remarks.push(
-      `note nearly the same as ${alike === 1 ? 'another' : `${alike}${alike >= mostCandidates - 1 ? ' or more' : ''} others`}`,
-    );
-  const claim = unborneWords(app, application, affiliate, found);
-  if (claim) remarks.push(claim);
-  if (sameDetails(app, affiliate).length) remarks.push('somebody else has the same details');
-  if (found.sales > 0 && found.refundRate > theProgramme(app).refundLine)
-    remarks.push('refunds above your line');
-  const against = mismatchOf(app, application, affiliate);
-  if (against) remarks.push(against);
   return {
     standing: standing(application, affiliate, found, app.clock.now())?.points ?? null,
-    remarks,
+    remarks: remarksOn(app, application, affiliate, found),
     vouched: (prospectByMail(app, affiliate.email)?.vouched ?? '') !== '',
   };
 }

@@ -16,76 +16,100 @@ import { answeredInvite, noteOutcome, type InvitationEvent } from '../prospects/
 import { approve } from './approve';
 import { indexNote } from './notes';
 
-/** Lets somebody in who accepted an invitation: after hold, with the card, group, tags and product that were promised. */
-function letIn(
+type Invite = typeof invites.$inferSelect;
+type Prospect = typeof prospects.$inferSelect;
+type Accepted = Extract<InvitationEvent, { state: 'accepted' }>;
+
+/** A record for somebody we did not know, of what the registry says. @returns its id */
+function addPartner(app: App, name: string, email: string, p: Prospect | undefined): string {
+  const id = newId('affiliate');
+  const { country = 'ZZ', sites = [], kinds = [] } = p ?? {};
+  addAffiliate(app, {
+    id,
+    handle: handleFor(app, name),
+    name,
+    email,
+    emailKey: emailKey(email),
+    country,
+    sites: sites.slice(0, 10),
+    audience: kinds.join(', '),
+    kind: kinds[0] ?? '',
+    createdAt: app.clock.now(),
+    addressKey: '',
+  });
+  return id;
+}
+
+/** Writes the application that accepting an invitation is. @param waits a person looks at it @returns its id */
+function addApplication(
   app: App,
-  invite: typeof invites.$inferSelect,
-  event: Extract<InvitationEvent, { state: 'accepted' }>,
+  { product, by }: Invite,
+  of: { affiliate: string; note: string; channels: string; waits: boolean },
 ): string {
+  const id = newId('application');
+  const now = app.clock.now();
+  const decision = of.waits
+    ? { state: 'waiting' as const }
+    : { state: 'approved' as const, timing: 'after-hold' as const, decidedAt: now, decidedBy: by };
+  app.db
+    .insert(applications)
+    .values({
+      id,
+      affiliate: of.affiliate,
+      product,
+      note: printable(of.note, true),
+      channels: of.channels,
+      policy: readPublicPolicy(app)?.number ?? null,
+      createdAt: now,
+      ...decision,
+    })
+    .run();
+  indexNote(app, id, of.note);
+  return id;
+}
+
+function welcome(
+  app: App,
+  to: { id: string; name: string; email: string; password: string | null },
+  application: string,
+): void {
+  const { name: programme, contact } = theProgramme(app);
+  queue(app, {
+    to: to.email,
+    affiliate: to.id,
+    kind: 'invitation-accepted',
+    subject: `Welcome to ${programme}`,
+    subjectOf: application,
+    body: withAccess(
+      app,
+      { password: to.password },
+      `Hello ${to.name},\n\nthank you for accepting our invitation. Your commissions are held until the refund window has passed.\n\n`,
+      `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${programme}`,
+    ),
+  });
+}
+
+/** Lets somebody in who accepted an invitation: after hold, with the card, group, tags and product that were promised. */
+function letIn(app: App, invite: Invite, { email, note }: Accepted): string {
   const p = app.db.select().from(prospects).where(eq(prospects.id, invite.prospect)).get();
   const known = app.db
     .select()
     .from(affiliates)
-    .where(eq(affiliates.emailKey, emailKey(event.email)))
+    .where(eq(affiliates.emailKey, emailKey(email)))
     .get();
-  const now = app.clock.now();
-  const id = known?.id ?? newId('affiliate');
   const name = p?.name ?? invite.prospect;
-  if (!known) {
-    addAffiliate(app, {
-      id,
-      handle: handleFor(app, name),
-      name,
-      email: event.email,
-      emailKey: emailKey(event.email),
-      country: p?.country ?? 'ZZ',
-      sites: (p?.sites ?? []).slice(0, 10),
-      audience: p ? p.kinds.join(', ') : '',
-      kind: p?.kinds[0] ?? '',
-      createdAt: now,
-      addressKey: '',
-    });
-  }
-  const application = newId('application');
+  const id = known?.id ?? addPartner(app, name, email, p);
   // whoever was blocked, or has left, is looked at by a person
-  const waits = known && (known.state === 'blocked' || known.state === 'ended');
-  app.db
-    .insert(applications)
-    .values({
-      id: application,
-      affiliate: id,
-      product: invite.product,
-      note: printable(event.note, true),
-      channels: p?.kinds.join(', ') ?? '',
-      policy: readPublicPolicy(app)?.number ?? null,
-      state: waits ? 'waiting' : 'approved',
-      timing: waits ? null : 'after-hold',
-      decidedAt: waits ? null : now,
-      decidedBy: waits ? null : invite.by,
-      createdAt: now,
-    })
-    .run();
-  indexNote(app, application, event.note);
+  const waits = known !== undefined && (known.state === 'blocked' || known.state === 'ended');
+  const channels = p?.kinds.join(', ') ?? '';
+  const application = addApplication(app, invite, { affiliate: id, note, channels, waits });
   if (waits) return id;
   approve(app, theClock, app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!, {
     product: invite.product,
     timing: 'after-hold',
   });
   placeInto(app, id, [invite.card, invite.group, ...invite.tags]);
-  const { name: programme, contact } = theProgramme(app);
-  queue(app, {
-    to: event.email,
-    affiliate: id,
-    kind: 'invitation-accepted',
-    subject: `Welcome to ${programme}`,
-    subjectOf: application,
-    body: withAccess(
-      app,
-      { password: known?.password ?? null },
-      `Hello ${name},\n\nthank you for accepting our invitation. Your commissions are held until the refund window has passed.\n\n`,
-      `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${programme}`,
-    ),
-  });
+  welcome(app, { id, name, email, password: known?.password ?? null }, application);
   return id;
 }
 

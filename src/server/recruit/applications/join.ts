@@ -109,41 +109,59 @@ interface Asked {
   own: boolean;
 }
 
+const isOpenTo = (p: KeptProduct) => p.state === 'live' && detailsOf(p).recruiting !== 'none';
+
+function productFault(app: App, code: string, product: KeptProduct | null): FieldFault[] {
+  if (code === '' || (product && isOpenTo(product))) return [];
+  const example = productsInUse(app).find(isOpenTo)?.code;
+  return [
+    {
+      pointer: '/product',
+      detail: `There is no product ${code} to promote; leave it empty for the whole programme`,
+      ...(example ? { example } : {}),
+    },
+  ];
+}
+
+function policyFault(app: App, accepted: boolean | undefined): FieldFault[] {
+  if (accepted === true || !readPublicPolicy(app)) return [];
+  return [
+    {
+      pointer: '/policy',
+      detail: 'Policy: it has to be accepted to take part; read it and mark that you accept it',
+      example: 'accepted',
+    },
+  ];
+}
+
+/** @param recorded whoever has a record here, and is known to be that one, need not say more */
+function noteFault(note: string, product: KeptProduct | null, recorded: boolean): FieldFault[] {
+  const letsAnybodyIn = product !== null && detailsOf(product).recruiting === 'open';
+  if (note.trim() !== '' || recorded || letsAnybodyIn) return [];
+  return [
+    {
+      pointer: '/note',
+      detail: 'Note is empty: tell us what you would do, for whom and when',
+      example: 'A letter every Friday to people who throw pots at home; I would begin with wheel basics',
+    },
+  ];
+}
+
 /** Checks what was sent. What is said of it tells nothing about the address. @throws Problem `invalid` */
 function read(app: App, input: Input, self: Affiliate | null): Asked {
-  const open = (p: KeptProduct) => p.state === 'live' && detailsOf(p).recruiting !== 'none';
   const product = input.product === '' ? null : (productByCode(app, input.product) ?? null);
-  const faults: FieldFault[] = [];
-  if (input.product !== '' && (!product || !open(product))) {
-    const example = productsInUse(app).find(open)?.code;
-    faults.push({
-      pointer: '/product',
-      detail: `There is no product ${input.product} to promote; leave it empty for the whole programme`,
-      ...(example ? { example } : {}),
-    });
-  }
   const card = input.card ? (openCards(app, 'join').find((c) => c.id === input.card) ?? null) : null;
+  const own = self !== null && self.emailKey === emailKey(input.email);
+  const faults = productFault(app, input.product, product);
   if (input.card && !card)
     faults.push({
       pointer: '/card',
       detail: 'Rate card: this one is not open for choice any more; leave it empty',
     });
-  if (readPublicPolicy(app) && input.policy !== true)
-    faults.push({
-      pointer: '/policy',
-      detail: 'Policy: it has to be accepted to take part; read it and mark that you accept it',
-      example: 'accepted',
-    });
-  const own = self !== null && self.emailKey === emailKey(input.email);
-  // whoever has a record here, and is known to be that one, need not say more
-  const recorded = own && self.joinedAt !== null;
-  if (input.note.trim() === '' && !recorded && !(product && detailsOf(product).recruiting === 'open')) {
-    faults.push({
-      pointer: '/note',
-      detail: 'Note is empty: tell us what you would do, for whom and when',
-      example: 'A letter every Friday to people who throw pots at home; I would begin with wheel basics',
-    });
-  }
+  faults.push(
+    ...policyFault(app, input.policy),
+    ...noteFault(input.note, product, own && self.joinedAt !== null),
+  );
   if (faults.length) throw invalid(faults);
   const known = app.db
     .select()
@@ -255,30 +273,26 @@ function toldSelf(app: App, outcome: Outcome['outcome'], about: string): Outcome
   return { outcome, said };
 }
 
-/**
- * Takes an application. The same person is recognised by the e-mail address and gets one application per product. To somebody who is not signed in the
- * answer is always the same: what is known of the address is said to the address.
- * @param self the affiliate who is signed in
- */
-export function join(app: App, input: Input, self: Affiliate | null = null): Outcome {
-  const asked = read(app, input, self);
-  const { product, card, about, known, own } = asked;
-  const already = standing(app, asked);
-  if (already && own) return toldSelf(app, already, about);
-  if (already) {
-    writeBack(app, {
-      to: known!.email,
-      affiliate: known!.id,
-      kind: 'application-known',
-      text:
-        already === 'already-waiting'
-          ? `somebody applied for ${about} with this address. Your application has arrived already and is being read; there is no need to send it again.`
-          : `somebody applied for ${about} with this address. You are approved for it already: sign in at ${app.address}/portal for your links.`,
-    });
-    return received;
-  }
+/** Tells an address that somebody applied with it again: what is known of it is said to nobody else. */
+function tellKnown(app: App, { known, about }: Asked, already: ReturnType<typeof standing>): void {
+  writeBack(app, {
+    to: known!.email,
+    affiliate: known!.id,
+    kind: 'application-known',
+    text:
+      already === 'already-waiting'
+        ? `somebody applied for ${about} with this address. Your application has arrived already and is being read; there is no need to send it again.`
+        : `somebody applied for ${about} with this address. You are approved for it already: sign in at ${app.address}/portal for your links.`,
+  });
+}
+
+/** Writes the application. @returns its id and whose it is */
+function addApplication(
+  app: App,
+  input: Input,
+  { product, card, known, own }: Asked,
+): { id: string; affiliate: string } {
   const affiliate = known?.id ?? newRecord(app, input, card);
-  const policy = readPublicPolicy(app)?.number ?? null;
   const id = newId('application');
   app.db
     .insert(applications)
@@ -288,7 +302,7 @@ export function join(app: App, input: Input, self: Affiliate | null = null): Out
       product: product?.id ?? null,
       note: input.note.trim(),
       channels: input.channels.trim(),
-      policy,
+      policy: readPublicPolicy(app)?.number ?? null,
       createdAt: app.clock.now(),
     })
     .run();
@@ -296,24 +310,42 @@ export function join(app: App, input: Input, self: Affiliate | null = null): Out
   record(app, own ? { kind: 'affiliate', id: affiliate } : nobody, 'application-received', {
     subject: id,
     before: null,
-    after: {
-      affiliate,
-      product: product?.code ?? null,
-    },
+    after: { affiliate, product: product?.code ?? null },
   });
+  return { id, affiliate };
+}
+
+/** Whoever is with us already has to be signed in: a stranger can apply in anybody's name, and decides nothing by it. */
+const decidesByItself = ({ known, own }: Asked) => !known || known.state === 'applied' || own;
+
+/**
+ * Takes an application. The same person is recognised by the e-mail address and gets one application per product. To somebody who is not signed in the
+ * answer is always the same: what is known of the address is said to the address.
+ * @param self the affiliate who is signed in
+ */
+export function join(app: App, input: Input, self: Affiliate | null = null): Outcome {
+  const asked = read(app, input, self);
+  const { about, own } = asked;
+  const already = standing(app, asked);
+  if (already && own) return toldSelf(app, already, about);
+  if (already) {
+    tellKnown(app, asked, already);
+    return received;
+  }
+  const { id, affiliate } = addApplication(app, input, asked);
   // a tick in a form that anybody can send is not the person's: it counts once the person is signed in, or has come by the link of a message
   if (own) noteAcceptance(app, affiliate);
-  // whoever is with us already has to be signed in: a stranger can apply in anybody's name, and decides nothing by it
-  const byItself = !known || known.state === 'applied' || own;
-  if (byItself && letIn(app, id, asked)) return own ? toldSelf(app, 'let-in', about) : received;
-  // what a rule decided is answered by its own message, as a decision of a person is
-  const screened = byItself && isScreened(app, product) && screen(app, id);
-  if (!screened)
-    writeBack(app, {
-      to: known?.email ?? input.email.trim(),
-      affiliate,
-      kind: 'application-received',
-      text: `your application for ${about} has arrived. A person reads it; you hear from us at this address.`,
-    });
-  return own ? toldSelf(app, 'added', about) : received;
+  const answered = (outcome: 'let-in' | 'added') => (own ? toldSelf(app, outcome, about) : received);
+  if (decidesByItself(asked)) {
+    if (letIn(app, id, asked)) return answered('let-in');
+    // what a rule decided is answered by its own message, as a decision of a person is
+    if (isScreened(app, asked.product) && screen(app, id)) return answered('added');
+  }
+  writeBack(app, {
+    to: asked.known?.email ?? input.email.trim(),
+    affiliate,
+    kind: 'application-received',
+    text: `your application for ${about} has arrived. A person reads it; you hear from us at this address.`,
+  });
+  return answered('added');
 }

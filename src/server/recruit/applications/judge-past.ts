@@ -24,6 +24,23 @@ const nobody = (): Turned => ({
   refunds: 0,
 });
 
+/** What an outcome would have made of an application. */
+const wouldBe = { approve: 'approved', decline: 'declined', person: 'person' } as const;
+
+/** Counts an application, how it was decided and how it turned out, in the row of the rule that would have decided. */
+function count(
+  row: Turned,
+  a: Pick<typeof applications.$inferSelect, 'state'>,
+  f: Pick<typeof affiliates.$inferSelect, 'state'>,
+  since: { sales: number; refunds: number },
+): void {
+  row.total += 1;
+  row[a.state as 'approved' | 'declined'] += 1;
+  if (f.state !== 'applied') row[f.state] += 1;
+  row.sales += since.sales;
+  row.refunds += since.refunds;
+}
+
 /** What the rules, as if all of them were on, would have done with every past application on what was known then, and how those turned out. Reads only. */
 export function judgePast(
   app: App,
@@ -48,19 +65,8 @@ export function judgePast(
     if (i % told === 0) progress(i, past.length);
     const rule = decidedBy(rules, factsOf(app, a, f, a.createdAt));
     const since = factsNow(app, a, f);
-    const row = table.get(rule?.id ?? null)!;
-    row.total += 1;
-    row[a.state as 'approved' | 'declined'] += 1;
-    if (f.state === 'active' || f.state === 'paused' || f.state === 'ended' || f.state === 'blocked')
-      row[f.state] += 1;
-    row.sales += since.sales;
-    row.refunds += since.refunds;
-    const would =
-      rule === null || rule.outcome.do === 'person'
-        ? 'person'
-        : rule.outcome.do === 'approve'
-          ? 'approved'
-          : 'declined';
+    count(table.get(rule?.id ?? null)!, a, f, since);
+    const would = rule ? wouldBe[rule.outcome.do] : 'person';
     if (would !== 'person' && would !== a.state && changes.length < mostChanges)
       changes.push({
         application: a.id,

@@ -90,6 +90,19 @@ export function listRules(app: App): ReplyOf<typeof List> {
   };
 }
 
+/** @throws Problem `invalid` where the outcome does not say enough */
+function readOutcome({ do: what, timing, reason }: BodyOf<typeof Create>['outcome']): RuleOutcome {
+  switch (what) {
+    case 'approve':
+      if (!timing) throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
+      return { do: what, timing };
+    case 'decline':
+      return { do: what, reason: (reason ?? '').trim() };
+    default:
+      return { do: what };
+  }
+}
+
 function read(app: App, input: BodyOf<typeof Create>): { conditions: Conditions; outcome: RuleOutcome } {
   const { refundsMost, ...rest } = input.conditions;
   const parsed = refundsMost === undefined ? null : parsePercent(refundsMost);
@@ -98,16 +111,8 @@ function read(app: App, input: BodyOf<typeof Create>): { conditions: Conditions;
   const known = new Set(productsInUse(app).map((p) => p.id));
   if (rest.products?.some((p) => !known.has(p)))
     throw refuse('products', 'Products: one of them was retired or does not exist');
-  const { do: what, timing, reason } = input.outcome;
-  if (what === 'approve' && !timing)
-    throw refuse('timing', 'Timing is missing: at sale or after hold', 'after-hold');
-  const outcome: RuleOutcome =
-    what === 'approve'
-      ? { do: what, timing: timing! }
-      : what === 'decline'
-        ? { do: what, reason: (reason ?? '').trim() }
-        : { do: what };
-  const rule = { conditions: { ...rest, ...(parsed?.ok ? { refundsMost: parsed.value } : {}) }, outcome };
+  const outcome = readOutcome(input.outcome);
+  const rule = { conditions: { ...rest, ...(parsed ? { refundsMost: parsed.value } : {}) }, outcome };
   const faults = faultsOfRule(rule);
   if (faults.length)
     throw invalid(faults.map((f) => ({ pointer: `/${f.field}`, detail: f.detail, example: f.example })));

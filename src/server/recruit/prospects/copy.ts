@@ -6,7 +6,7 @@ import { standingOf, standingParts } from '../../../core/recruiting/standing';
 import { printable } from '../../../core/text/characters';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
-import type { RegistryPartner } from '../../ground/ports';
+import type { RegistryPartner, RegistryPort } from '../../ground/ports';
 import { prospects, registrySync } from '../../ground/tables/prospects';
 import { programmeOrNull, registryOf } from '../../registers/programme/record';
 import { siteGap } from './sitegap';
@@ -73,71 +73,80 @@ const counted = perApp(() => ({ writes: 0 }));
 /** Changes with every write to what is searched of partners. */
 export const copyCount = (app: App): number => counted(app).writes;
 
+/** Words of the registry end up in mails, lists and files: what cannot be shown stops here. */
+const shown = (partner: RegistryPartner): RegistryPartner => ({
+  ...partner,
+  name: printable(partner.name),
+  country: printable(partner.country),
+  sites: partner.sites.map((s) => printable(s)),
+  intro: printable(partner.intro, true),
+});
+
+function fieldsOf(p: RegistryPartner, today: string) {
+  const parts = partnerStanding(p, today);
+  return [
+    p.name,
+    searchKey(p.name),
+    p.country,
+    JSON.stringify(p.sites),
+    JSON.stringify(p.kinds),
+    p.audience,
+    p.intro,
+    p.sales,
+    p.refunds,
+    p.since,
+    parts ? standingOf(parts) : noStanding,
+    p.vouched,
+    p.changedAt,
+  ] as const;
+}
+
+type Known = Pick<typeof prospects.$inferSelect, 'name' | 'intro'> & { sites: string; kinds: string };
+
+/** True where what a partner is found by has not changed. */
+const isFoundAsBefore = (known: Known, p: RegistryPartner): boolean =>
+  known.name === p.name &&
+  known.sites === JSON.stringify(p.sites) &&
+  known.kinds === JSON.stringify(p.kinds) &&
+  known.intro === p.intro;
+
+/** Writes what a partner is found by: hosts, name, sites and words, as written and as sent over the wire, where a host has other letters than ASCII. */
+function indexPartner(app: App, n: number, p: RegistryPartner): void {
+  const s = statements(app);
+  for (const site of p.sites) {
+    const host = hostOf(site);
+    if (host) for (const key of siteKeys(site)) s.site.run(host, n, key.slice(0, 200));
+  }
+  counted(app).writes += 1;
+  const sites = [...new Set(p.sites.flatMap(siteKeys))].join(siteGap);
+  s.index.run(n, searchKey(p.name), sites, searchKey(wordsOf(p)));
+}
+
+function takePartner(app: App, p: RegistryPartner, today: string): void {
+  const s = statements(app);
+  const known = s.find.get(p.id);
+  const fields = fieldsOf(p, today);
+  if (known && isFoundAsBefore(known, p)) {
+    s.change.run(...fields, known.n);
+    return;
+  }
+  const n = known ? known.n : Number(s.put.run(p.id, ...fields).lastInsertRowid);
+  if (known) {
+    s.change.run(...fields, n);
+    s.forget.run(n);
+    s.unsite.run(n);
+  }
+  indexPartner(app, n, p);
+  const hosts = [...new Set(p.sites.map(hostOf).filter((h): h is string => h !== null))];
+  const ours = hosts.map((h) => s.joinedBy.get(h)).find(Boolean);
+  if (ours) s.join.run(ours.id, n);
+}
+
 /** Writes partners into our copy; those that were there are brought up to date, and what we know of them stays. */
 export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
-  const s = statements(app);
   const today = dayOf(app.clock.now(), programmeOrNull(app)?.zone ?? 'UTC');
   app.transaction(() => {
-    for (const partner of rows) {
-      // words of the registry end up in mails, lists and files: what cannot be shown stops here
-      const p = {
-        ...partner,
-        name: printable(partner.name),
-        country: printable(partner.country),
-        sites: partner.sites.map((s) => printable(s)),
-        intro: printable(partner.intro, true),
-      };
-      const parts = partnerStanding(p, today);
-      const standing = parts ? standingOf(parts) : noStanding;
-      const known = s.find.get(p.id);
-      const fields = [
-        p.name,
-        searchKey(p.name),
-        p.country,
-        JSON.stringify(p.sites),
-        JSON.stringify(p.kinds),
-        p.audience,
-        p.intro,
-        p.sales,
-        p.refunds,
-        p.since,
-        standing,
-        p.vouched,
-        p.changedAt,
-      ] as const;
-      if (
-        known &&
-        known.name === p.name &&
-        known.sites === JSON.stringify(p.sites) &&
-        known.kinds === JSON.stringify(p.kinds) &&
-        known.intro === p.intro
-      ) {
-        s.change.run(...fields, known.n);
-        continue;
-      }
-      const n = known ? known.n : Number(s.put.run(p.id, ...fields).lastInsertRowid);
-      if (known) {
-        s.change.run(...fields, n);
-        s.forget.run(n);
-        s.unsite.run(n);
-      }
-      const hosts = [...new Set(p.sites.map(hostOf).filter((h): h is string => h !== null))];
-      for (const site of p.sites)
-        for (const key of siteKeys(site)) {
-          const host = hostOf(site);
-          if (host) s.site.run(host, n, key.slice(0, 200));
-        }
-      // both as it is written and as it is sent over the wire, where a host has other letters than ASCII
-      counted(app).writes += 1;
-      s.index.run(
-        n,
-        searchKey(p.name),
-        [...new Set(p.sites.flatMap(siteKeys))].join(siteGap),
-        searchKey(wordsOf(p)),
-      );
-      const ours = hosts.map((h) => s.joinedBy.get(h)).find(Boolean);
-      if (ours) s.join.run(ours.id, n);
-    }
+    for (const partner of rows) takePartner(app, shown(partner), today);
   });
 }
 
@@ -170,6 +179,35 @@ export function registryWasRead(app: App): void {
 
 const running = new WeakSet<App>();
 
+type Sync = typeof registrySync.$inferSelect;
+
+/** True where the copy is young, or the registry failed a moment ago. */
+function isTooSoon(app: App, at: Sync | undefined): boolean {
+  if (!at) return false;
+  if (at.faultAt && app.clock.real() - at.faultAt < retryAfter) return true;
+  return !at.begunAt && at.doneAt !== null && app.clock.now() - at.doneAt < copyEvery;
+}
+
+/** Reads the registry from where the last copy stopped. */
+async function copyPages(app: App, port: RegistryPort, at: Sync | undefined): Promise<void> {
+  let after = at?.begunAt ? at.after : null;
+  note(app, { begunAt: at?.begunAt ?? app.clock.now(), fault: null, faultAt: null });
+  for (;;) {
+    const page = await port.partners(after, at?.doneAt ?? null);
+    for (let i = 0; i < page.rows.length; i += atOnce) {
+      takePartners(app, page.rows.slice(i, i + atOnce));
+      // between two pieces, whoever waits is served
+      await new Promise((resolve) => {
+        setTimeout(resolve, 5);
+      });
+    }
+    after = page.next;
+    if (after === null) break;
+    note(app, { after });
+  }
+  registryWasRead(app);
+}
+
 /**
  * Reads the registry page by page into our copy; one that was interrupted goes on where it stopped. What fails is noted and tried
  * again later; the copy that is there stays good. @param now true: also where the copy is young
@@ -178,27 +216,10 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
   const port = registryOf(app);
   if (!port || running.has(app)) return false;
   const at = app.db.select().from(registrySync).where(eq(registrySync.id, 1)).get();
-  const real = app.clock.real();
-  if (!now && at?.faultAt && real - at.faultAt < retryAfter) return false;
-  if (!now && !at?.begunAt && at?.doneAt && app.clock.now() - at.doneAt < copyEvery) return false;
+  if (!now && isTooSoon(app, at)) return false;
   running.add(app);
   try {
-    let after = at?.begunAt ? at.after : null;
-    note(app, { begunAt: at?.begunAt ?? app.clock.now(), fault: null, faultAt: null });
-    for (;;) {
-      const page = await port.partners(after, at?.doneAt ?? null);
-      for (let i = 0; i < page.rows.length; i += atOnce) {
-        takePartners(app, page.rows.slice(i, i + atOnce));
-        // between two pieces, whoever waits is served
-        await new Promise((resolve) => {
-          setTimeout(resolve, 5);
-        });
-      }
-      after = page.next;
-      if (after === null) break;
-      note(app, { after });
-    }
-    registryWasRead(app);
+    await copyPages(app, port, at);
     return true;
   } catch (fault) {
     if (!app.sqlite.open) return false;
@@ -213,7 +234,7 @@ export async function copyRegistry(app: App, now = false): Promise<boolean> {
   }
 }
 
-/** The prospect whom an e-mail address belongs to: its host is one of the partner's sites. Who reads mail there owns the site. */
+/** A partner as it is found by a host of its sites. */
 interface Listed {
   n: number;
   id: string;
@@ -232,6 +253,7 @@ const listedUnder = perApp((app) =>
   ),
 );
 
+/** The prospect whom an e-mail address belongs to: its host is one of the partner's sites. Who reads mail there owns the site. */
 export function prospectByMail(app: App, email: string) {
   const host = email.trim().toLowerCase().split('@')[1] ?? '';
   if (!host) return null;

@@ -28,6 +28,19 @@ type Line = ReplyOf<typeof Preview>['lines'][number];
 /** Days in which a second invitation asks first. */
 const askWithin = 30;
 
+type Sent = Pick<typeof invites.$inferSelect, 'state' | 'at'>;
+
+/** States of an invitation that can still be answered. */
+const openInvites: ReadonlySet<string> = new Set(['waiting', 'sent', 'opened']);
+
+const isRecent = ({ state, at }: Sent, now: number) =>
+  state !== 'withdrawn' && at > now - askWithin * millisecondsInDay;
+
+function sinceThen({ state }: Sent): string {
+  if (openInvites.has(state)) return 'has not answered yet';
+  return state === 'expired' ? 'did not answer' : state;
+}
+
 function judge(app: App, input: Input): Line[] {
   const now = app.clock.now();
   let left = asksLeft(app);
@@ -45,11 +58,11 @@ function judge(app: App, input: Input): Line[] {
       .orderBy(desc(invites.at), desc(invites.id))
       .limit(1)
       .get();
-    if (last && last.state !== 'withdrawn' && !input.again && last.at > now - askWithin * millisecondsInDay) {
-      const open = last.state === 'waiting' || last.state === 'sent' || last.state === 'opened';
+    if (last && !input.again && isRecent(last, now)) {
+      const open = openInvites.has(last.state);
       return line(
         open ? 'open' : 'recent',
-        `was invited ${formatAge(last.at, now)} ago${open ? ' and has not answered yet' : ` and ${last.state === 'expired' ? 'did not answer' : last.state}`}`,
+        `was invited ${formatAge(last.at, now)} ago and ${sinceThen(last)}`,
       );
     }
     if (left === 0) return line('over', 'the messages of today to people who have not joined are used up');

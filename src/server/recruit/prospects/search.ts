@@ -102,60 +102,64 @@ const likeStart = (text: string) => text + '\uffff';
 /** Where candidates of a rank are: SQL that walks them in the order of their number, or their numbers. */
 type Candidates = { from: string; values: (string | number)[] } | { ns: number[] };
 
+const matching = (expression: string): Candidates => ({
+  from: 'prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?',
+  values: [expression],
+});
+
+const byNumber = 'prospects p CROSS JOIN prospect_text x ON x.rowid = p.n';
+
+/** Three letters or more go through the index of threes; fewer through a text of all names and sites in memory. */
+const partIn =
+  (column: 'names' | 'sites') =>
+  (store: Searched, { text }: Query): Candidates =>
+    text.length >= 3
+      ? matching(`{${column === 'names' ? 'name' : 'sites'}} : ${quoted(text)}`)
+      : { ns: partsWith(store, column, text) };
+
+function withWords(store: Searched, { words }: Query): Candidates | null {
+  if (words.length < 2) return null;
+  const long = words.filter((w) => w.length >= 3);
+  return long.length ? matching(long.map(quoted).join(' AND ')) : { ns: linesWith(store, words) };
+}
+
+function nearlyRight(store: Searched, { text }: Query): Candidates | null {
+  if (text.length < forgivenFrom) return null;
+  const { ns, lines } = nearText(store);
+  return {
+    ns: linesWithinOne(text, lines)
+      .slice(0, mostNearly)
+      .map((i) => ns[i]!),
+  };
+}
+
 /**
- * Candidates of a rank. Three letters or more go through the index of threes; fewer through the index of names and hosts, and through a text of all
+ * Candidates of each rank. Three letters or more go through the index of threes; fewer through the index of names and hosts, and through a text of all
  * names and sites in memory: fewer than three letters are looked for there alone, since every introduction has them.
  */
-function candidates(store: Searched, rank: Rank, query: Query): Candidates | null {
-  const { text, words } = query;
-  const long = words.filter((w) => w.length >= 3);
-  const match = (expression: string) => ({
-    from: 'prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?',
-    values: [expression],
-  });
-  const through = (column: 'names' | 'sites') =>
-    text.length >= 3
-      ? match(`{${column === 'names' ? 'name' : 'sites'}} : ${quoted(text)}`)
-      : { ns: partsWith(store, column, text) };
-  const near = 'prospects p CROSS JOIN prospect_text x ON x.rowid = p.n';
-  switch (rank) {
-    case 'id':
-      return null;
-    case 'name':
-      return { from: `${near} WHERE p.name_key = ? AND p.n > ?`, values: [text] };
-    case 'name-start':
-      return {
-        from: `${near} WHERE p.name_key > ? AND p.name_key < ? AND p.n > ?`,
-        values: [text, likeStart(text)],
-      };
-    case 'site-start':
-      return {
-        from: `${near} WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?`,
-        values: [text, likeStart(text)],
-      };
-    case 'name-part':
-      return through('names');
-    case 'site-part':
-      return through('sites');
-    case 'keyword':
-      return text.length >= 3 ? match(`{words} : ${quoted(text)}`) : null;
-    case 'words':
-      return words.length < 2
-        ? null
-        : long.length
-          ? match(long.map(quoted).join(' AND '))
-          : { ns: linesWith(store, words) };
-    case 'nearly': {
-      if (text.length < forgivenFrom) return null;
-      const { ns, lines } = nearText(store);
-      return {
-        ns: linesWithinOne(text, lines)
-          .slice(0, mostNearly)
-          .map((i) => ns[i]!),
-      };
-    }
-  }
-}
+const candidatesOf: Record<Rank, (store: Searched, query: Query) => Candidates | null> = {
+  id: () => null,
+  name: (_store, { text }) => ({
+    from: `${byNumber} WHERE p.name_key = ? AND p.n > ?`,
+    values: [text],
+  }),
+  'name-start': (_store, { text }) => ({
+    from: `${byNumber} WHERE p.name_key > ? AND p.name_key < ? AND p.n > ?`,
+    values: [text, likeStart(text)],
+  }),
+  'site-start': (_store, { text }) => ({
+    from: `${byNumber} WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?`,
+    values: [text, likeStart(text)],
+  }),
+  'name-part': partIn('names'),
+  'site-part': partIn('sites'),
+  keyword: (_store, { text }) => (text.length >= 3 ? matching(`{words} : ${quoted(text)}`) : null),
+  words: withWords,
+  nearly: nearlyRight,
+};
+
+const candidates = (store: Searched, rank: Rank, query: Query): Candidates | null =>
+  candidatesOf[rank](store, query);
 
 /** A search that is nearly right for more than these is no search any more. */
 const mostNearly = 2000;
@@ -256,6 +260,105 @@ function readerOf(
   };
 }
 
+/** Where a page begins: at which rank, and after which number within it. */
+function beginOf(after: string | undefined): { stage: number; last: number } {
+  if (after === undefined) return { stage: 0, last: 0 };
+  const [stage, last] = readCursor(after);
+  return { stage: Number(stage), last: Number(last) };
+}
+
+/** One page of a search on its way through the ranks. */
+class PageOfSearch {
+  readonly rows: Found[] = [];
+  readonly #get: ReturnType<typeof prepared>;
+  readonly #where: ReturnType<typeof conditions>;
+
+  constructor(
+    readonly store: Searched,
+    filter: ProspectFilter,
+    readonly query: Query,
+    readonly page: { stage: number; last: number; isFirst: boolean; limit: number },
+  ) {
+    this.#get = prepared(store.sqlite);
+    this.#where = conditions(filter);
+  }
+
+  /** True where something was found that fits better: on this page, or on one before it. */
+  #hasBetter(stage: number): boolean {
+    return this.rows.length > 0 || (!this.page.isFirst && this.page.stage < stage);
+  }
+
+  /** Cut-off pieces of words fit almost everything: they count on their own only where nothing has them together. */
+  #isPassedOver(rank: Rank, stage: number): boolean {
+    return rank === 'words' && this.query.words.some((w) => w.length < 3) && this.#hasBetter(stage);
+  }
+
+  /** Takes a row in. @returns false where the page is full */
+  #take(found: Found): boolean {
+    if (this.rows.length === this.page.limit) return false;
+    this.rows.push(found);
+    return true;
+  }
+
+  /** Where few fit in any place, one look-up serves three ranks. @returns null where more than a batch fit; else the cursor, undefined where the page goes on */
+  #anyPlaceAtOnce(): { next: string | undefined } | null {
+    const { sql, values } = this.#where;
+    const all = this.#get(
+      `${select} FROM prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ?${sql} ORDER BY x.rowid LIMIT ${batch}`,
+    ).all(quoted(this.query.text), ...values) as (ProspectRecord & Keys)[];
+    if (all.length >= batch) return null;
+    const ranked = all.map((row) => ({ row, rank: rankOfKeys(keysIn(row), this.query)! }));
+    for (const each of anyPlace)
+      for (const found of ranked.filter((r) => r.rank === each))
+        if (!this.#take(found)) return { next: cursorAt(ranks.indexOf(each), this.rows, 0, found.row.n) };
+    return { next: undefined };
+  }
+
+  /** Walks the candidates of one rank. @returns the cursor where the page is full */
+  #walk(stage: number): string | undefined {
+    const rank = ranks[stage]!;
+    const { sql, values } = this.#where;
+    const walk = candidates(this.store, rank, this.query);
+    if (!walk) return undefined;
+    const read = readerOf(this.#get, walk, sql, values);
+    for (let from = stage === this.page.stage ? this.page.last : 0; ;) {
+      const { some, end } = read(from);
+      for (const row of some) {
+        if (rankOfKeys(keysIn(row), this.query) !== rank) continue;
+        if (!this.#take({ row, rank })) return cursorAt(stage, this.rows, from, row.n);
+      }
+      if (end === null) return undefined;
+      from = end;
+    }
+  }
+
+  /** True where three ranks can be looked up together: from their first on, and not in the middle of one. */
+  #isAnyPlace(rank: Rank, stage: number): boolean {
+    const { stage: begun, last } = this.page;
+    return rank === 'name-part' && this.query.text.length >= 3 && (stage !== begun || last === 0);
+  }
+
+  /** An exact id is always found, whatever else is asked for. */
+  own(): ProspectRecord | undefined {
+    if (!this.page.isFirst || this.query.id === null) return undefined;
+    return this.#get('SELECT * FROM prospects WHERE id = ?').get(this.query.id) as ProspectRecord | undefined;
+  }
+
+  read(): FoundPage {
+    for (let stage = this.page.stage; stage < ranks.length; stage += 1) {
+      const rank = ranks[stage]!;
+      // what is only nearly right comes where nothing else does
+      if (rank === 'nearly' && this.#hasBetter(stage)) break;
+      if (this.#isPassedOver(rank, stage)) continue;
+      const together = this.#isAnyPlace(rank, stage) ? this.#anyPlaceAtOnce() : null;
+      const next = together ? together.next : this.#walk(stage);
+      if (next !== undefined) return { rows: this.rows, next };
+      if (together) stage = ranks.indexOf('keyword');
+    }
+    return { rows: this.rows, next: null };
+  }
+}
+
 /** A page of what a search finds, best rank first, within one rank in the order of the registry; what is only nearly right comes where nothing else does. */
 export function findProspects(
   store: Searched,
@@ -264,66 +367,14 @@ export function findProspects(
   limit: number,
 ): FoundPage {
   const query = queryOf(filter.q ?? '');
-  const { sql, values } = conditions(filter);
-  const get = prepared(store.sqlite);
   if (!query.words.length) return listed(store, filter, after, limit);
-  const rows: Found[] = [];
-  const [stage, last] =
-    after === undefined
-      ? [0, 0]
-      : ((): [number, number] => {
-          const [s, n] = readCursor(after);
-          return [Number(s), Number(n)];
-        })();
-  if (after === undefined && query.id !== null) {
-    const own = get('SELECT * FROM prospects WHERE id = ?').get(query.id) as ProspectRecord | undefined;
-    // an exact id is always found, whatever else is asked for
-    if (own) return { rows: [{ row: own, rank: 'id' }], next: null };
-  }
-  for (let s = stage; s < ranks.length; s += 1) {
-    const rank = ranks[s]!;
-    if (rank === 'nearly' && (rows.length > 0 || (after !== undefined && stage < s))) break;
-    // cut-off pieces of words fit almost everything: they count on their own only where nothing has them together
-    if (
-      rank === 'words' &&
-      query.words.some((w) => w.length < 3) &&
-      (rows.length > 0 || (after !== undefined && stage < s))
-    )
-      continue;
-    // where few fit in any place, one look-up serves three ranks
-    if (rank === 'name-part' && query.text.length >= 3 && (s !== stage || last === 0)) {
-      const all = get(
-        `${select} FROM prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ?${sql} ORDER BY x.rowid LIMIT ${batch}`,
-      ).all(quoted(query.text), ...values) as (ProspectRecord & Keys)[];
-      if (all.length < batch) {
-        const ranked = all.map((row) => ({ row, rank: rankOfKeys(keysIn(row), query)! }));
-        for (const each of anyPlace) {
-          for (const found of ranked) {
-            if (found.rank !== each) continue;
-            if (rows.length === limit)
-              return { rows, next: cursorAt(ranks.indexOf(each), rows, 0, found.row.n) };
-            rows.push(found);
-          }
-        }
-        s = ranks.indexOf('keyword');
-        continue;
-      }
-    }
-    const walk = candidates(store, rank, query);
-    if (!walk) continue;
-    const read = readerOf(get, walk, sql, values);
-    for (let from = s === stage ? last : 0; ;) {
-      const { some, end } = read(from);
-      for (const row of some) {
-        if (rankOfKeys(keysIn(row), query) !== rank) continue;
-        if (rows.length === limit) return { rows, next: cursorAt(s, rows, from, row.n) };
-        rows.push({ row, rank });
-      }
-      if (end === null) break;
-      from = end;
-    }
-  }
-  return { rows, next: null };
+  const search = new PageOfSearch(store, filter, query, {
+    ...beginOf(after),
+    isFirst: after === undefined,
+    limit,
+  });
+  const own = search.own();
+  return own ? { rows: [{ row: own, rank: 'id' }], next: null } : search.read();
 }
 
 /** Where the next page begins: after the last row shown of its rank, or at the start of a rank that has none shown yet. */

@@ -75,55 +75,63 @@ interface Plan {
   passed: { name: string; why: string }[];
 }
 
-/** What an act would do to each: done, the same already, or passed over with the reason. */
-function plan(app: App, { what, to, ...who }: Input): Plan {
-  const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
-  const set = to === null ? undefined : sets.get(to);
-  const wantsSet = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
-  if (what in wantsSet) {
-    const of = wantsSet[what as keyof typeof wantsSet];
-    if (!(what === 'group' && to === null) && set?.of !== of)
-      throw refuse(
-        'to',
-        `This ${of} does not exist any more`,
-        [...sets.values()].find((s) => s.of === of)?.name,
-      );
-  }
+/** Which kind of set an act puts people into, or takes them out of. */
+const setOf = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
+type OfSets = keyof typeof setOf;
+const isOfSets = (what: Input['what']): what is OfSets => what in setOf;
+
+/** @throws Problem `invalid` where what the act names does not exist */
+function checkTarget(app: App, what: Input['what'], to: string | null): void {
   if (what === 'kind') checkKind(to, 'to');
   if (what === 'looked-after') checkStaff(app, to, 'to');
+  if (!isOfSets(what) || (what === 'group' && to === null)) return;
+  const sets = setsInUse(app);
+  if (sets.find((s) => s.id === to)?.of !== setOf[what])
+    throw refuse(
+      'to',
+      `This ${setOf[what]} does not exist any more`,
+      sets.find((s) => s.of === setOf[what])?.name,
+    );
+}
+
+/** What an act would find of an affiliate: null where its tag is not as the act wants it. */
+function valueNow(what: Input['what'], a: Affiliate, to: string | null, terms: ReturnType<typeof termsAt>) {
+  const isTagged = to !== null && terms.tags.includes(to);
+  const values: Record<Input['what'], () => string | null> = {
+    group: () => terms.group?.id ?? null,
+    card: () => terms.card,
+    'tag-on': () => (isTagged ? to : null),
+    'tag-off': () => (to !== null && !isTagged ? to : null),
+    pause: () => (a.state === 'paused' ? 'paused' : null),
+    resume: () => (a.state === 'active' ? 'active' : null),
+    'looked-after': () => a.lookedAfter,
+    kind: () => a.kind,
+  };
+  return values[what]();
+}
+
+function valueWanted(what: Input['what'], to: string | null): string | null {
+  if (what === 'pause') return 'paused';
+  if (what === 'resume') return 'active';
+  return what === 'kind' ? (to ?? '') : to;
+}
+
+/** From which state an act leads on. */
+const leadsFrom: Partial<Record<Input['what'], Affiliate['state']>> = { pause: 'active', resume: 'paused' };
+
+/** What an act would do to each: done, the same already, or passed over with the reason. */
+function plan(app: App, { what, to, ...who }: Input): Plan {
+  checkTarget(app, what, to);
   const result: Plan = { act: [], same: [], passed: [] };
   const { roll } = theTerms(app);
   const now = app.clock.now();
+  const from = leadsFrom[what];
+  const wanted = valueWanted(what, to);
   for (const a of whom(app, who)) {
-    const pass = (why: string) => {
-      result.passed.push({ name: a.name, why });
-    };
-    const terms = termsAt(roll, a.id, now);
-    const value = {
-      group: terms.group?.id ?? null,
-      card: terms.card,
-      'tag-on': set && terms.tags.includes(set.id) ? to : null,
-      'tag-off': set && !terms.tags.includes(set.id) ? to : null,
-      pause: a.state === 'paused' ? 'paused' : null,
-      resume: a.state === 'active' ? 'active' : null,
-      'looked-after': a.lookedAfter,
-      kind: a.kind,
-    }[what];
-    const wanted =
-      what === 'pause' ? 'paused' : what === 'resume' ? 'active' : what === 'kind' ? (to ?? '') : to;
-    if (value === wanted) {
-      result.same.push(a.id);
-      continue;
-    }
-    if (what === 'pause' && a.state !== 'active') {
-      pass(`is ${a.state}`);
-      continue;
-    }
-    if (what === 'resume' && a.state !== 'paused') {
-      pass(`is ${a.state}`);
-      continue;
-    }
-    result.act.push({ a, before: what === 'pause' || what === 'resume' ? a.state : (value ?? null) });
+    const value = valueNow(what, a, to, termsAt(roll, a.id, now));
+    if (value === wanted) result.same.push(a.id);
+    else if (from && a.state !== from) result.passed.push({ name: a.name, why: `is ${a.state}` });
+    else result.act.push({ a, before: from ? a.state : value });
   }
   return result;
 }
@@ -162,42 +170,52 @@ function add(a: Later, b: Later): Later {
   return a && b ? { ...a, count: a.count + b.count } : (a ?? b);
 }
 
-/** @returns whom a promised notice keeps where they are for now */
-function carryOut(
-  app: App,
-  actor: Actor,
-  { what, to, ids }: { what: Input['what']; to: string | null; ids: string[] },
-): Later {
-  let later: Later = null;
-  if (!ids.length) return later;
-  if (what === 'card' || what === 'tag-on' || (what === 'group' && to !== null))
-    later = addMembers(app, actor, to!, { text: ids.join('\n'), others: 'move' }).later;
-  else if (what === 'tag-off') later = dropMembers(app, actor, to!, ids).later;
-  else if (what === 'group') {
-    const { roll } = theTerms(app);
-    const byGroup = new Map<string, string[]>();
-    for (const id of ids) {
-      const at = termsAt(roll, id, app.clock.now()).group?.id;
-      if (at) byGroup.set(at, [...(byGroup.get(at) ?? []), id]);
-    }
-    for (const [group, members] of byGroup) later = add(later, dropMembers(app, actor, group, members).later);
-  } else if (what === 'pause' || what === 'resume') {
-    for (const id of ids) {
-      const row = affiliateById(app, id);
-      moveAffiliate(app, actor, id, {
-        to: what === 'pause' ? 'paused' : 'active',
-        reason: 'many at once',
-        version: row.version,
-      });
-    }
-  } else {
-    const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
-    changeAffiliates(app, ids, fields);
-    // at each of them as well: a form that is open there says who changed it
-    for (const id of ids)
-      record(app, actor, 'affiliate-sorted', { subject: id, before: null, after: fields });
+interface Act {
+  what: Input['what'];
+  to: string | null;
+  ids: string[];
+}
+
+/** Takes people out of the groups they are in. @returns whom a promised notice keeps where they are for now */
+function leaveGroups(app: App, actor: Actor, ids: string[]): Later {
+  const { roll } = theTerms(app);
+  const byGroup = new Map<string, string[]>();
+  for (const id of ids) {
+    const at = termsAt(roll, id, app.clock.now()).group?.id;
+    if (at) byGroup.set(at, [...(byGroup.get(at) ?? []), id]);
   }
+  let later: Later = null;
+  for (const [group, members] of byGroup) later = add(later, dropMembers(app, actor, group, members).later);
   return later;
+}
+
+function carryOutOfSets(app: App, actor: Actor, what: OfSets, { to, ids }: Act): Later {
+  if (what === 'tag-off') return dropMembers(app, actor, to!, ids).later;
+  if (what === 'group' && to === null) return leaveGroups(app, actor, ids);
+  return addMembers(app, actor, to!, { text: ids.join('\n'), others: 'move' }).later;
+}
+
+function moveAll(app: App, actor: Actor, ids: string[], to: 'paused' | 'active'): void {
+  for (const id of ids) {
+    const { version } = affiliateById(app, id);
+    moveAffiliate(app, actor, id, { to, reason: 'many at once', version });
+  }
+}
+
+/** @returns whom a promised notice keeps where they are for now */
+function carryOut(app: App, actor: Actor, act: Act): Later {
+  const { what, to, ids } = act;
+  if (!ids.length) return null;
+  if (isOfSets(what)) return carryOutOfSets(app, actor, what, act);
+  if (what === 'pause' || what === 'resume') {
+    moveAll(app, actor, ids, what === 'pause' ? 'paused' : 'active');
+    return null;
+  }
+  const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
+  changeAffiliates(app, ids, fields);
+  // at each of them as well: a form that is open there says who changed it
+  for (const id of ids) record(app, actor, 'affiliate-sorted', { subject: id, before: null, after: fields });
+  return null;
 }
 
 export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do> {
@@ -225,6 +243,24 @@ export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do>
   return { id, done: act.length, passed: passed.length, later };
 }
 
+/** The act that takes another back, for those who were at one place before; null where there is none. */
+function opposite(what: Input['what'], to: string | null, before: string | null): Omit<Act, 'ids'> | null {
+  switch (what) {
+    case 'tag-on':
+      return { what: 'tag-off', to };
+    case 'tag-off':
+      return { what: 'tag-on', to };
+    case 'pause':
+      return { what: 'resume', to: null };
+    case 'resume':
+      return { what: 'pause', to: null };
+    case 'card':
+      return before === null ? null : { what, to: before };
+    default:
+      return { what, to: before };
+  }
+}
+
 /** Takes an act back for all of whom it still holds; who was changed again since is left as it is. */
 export function undoBulk(app: App, actor: Actor, id: string) {
   const row = app.db.select().from(bulkActs).where(eq(bulkActs.id, id)).get();
@@ -235,32 +271,21 @@ export function undoBulk(app: App, actor: Actor, id: string) {
   const standing = new Set(plan(app, { what, to: row.to, ids: row.before.map(([a]) => a) }).same);
   const still = row.before.filter(([a]) => standing.has(a));
   // what waits for its notice has not happened yet: it never will
-  const sort = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
-  const waited =
-    what in sort
-      ? row.before.filter(
-          ([a]) => !standing.has(a) && takeBackComing(app, a, sort[what as keyof typeof sort], row.to),
-        ).length
-      : 0;
+  const waited = isOfSets(what)
+    ? row.before.filter(([a]) => !standing.has(a) && takeBackComing(app, a, setOf[what], row.to)).length
+    : 0;
   if (waited) touch(app, 'terms');
   const back = new Map<string | null, string[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
   for (const [before, ids] of back) {
-    if (what === 'tag-on') carryOut(app, actor, { what: 'tag-off', to: row.to, ids });
-    else if (what === 'tag-off') carryOut(app, actor, { what: 'tag-on', to: row.to, ids });
-    else if (what === 'pause') carryOut(app, actor, { what: 'resume', to: null, ids });
-    else if (what === 'resume') carryOut(app, actor, { what: 'pause', to: null, ids });
-    else if (what === 'card' && before === null) continue;
-    else carryOut(app, actor, { what, to: before, ids });
+    const act = opposite(what, row.to, before);
+    if (act) carryOut(app, actor, { ...act, ids });
   }
   app.db.update(bulkActs).set({ undoneAt: app.clock.now() }).where(eq(bulkActs.id, id)).run();
-  record(app, actor, 'many-taken-back', {
-    subject: id,
-    before: null,
-    after: { what, count: still.length + waited },
-  });
+  const done = still.length + waited;
+  record(app, actor, 'many-taken-back', { subject: id, before: null, after: { what, count: done } });
   touch(app, 'records');
-  return { done: still.length + waited, passed: row.before.length - still.length - waited };
+  return { done, passed: row.before.length - done };
 }
 
 /** Kind of partner and who looks after it, of one affiliate. */

@@ -4,7 +4,7 @@ import type { previewImport as Preview, runImport as Run } from '../../../contra
 import { emailKey } from '../../../core/recruiting/evidence';
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import { faultOfLine, knownHeadings, type RosterLine } from '../../../core/recruiting/roster';
-import { termsAt } from '../../../core/terms/members';
+import { termsAt, type Roll } from '../../../core/terms/members';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -75,16 +75,19 @@ function read(text: string): { lines: RosterLine[]; faults: Map<number, string>;
   return { lines, faults: new Map(faults.map((f) => [f.line, f.said])), passed };
 }
 
-/** Judges lines as they stand: new, a change, the same, or wrong and why. */
-function judge(
-  app: App,
-  lines: readonly RosterLine[],
-  faults: ReadonlyMap<number, string>,
-): { judged: Judged[]; missing: string[] } {
+/** What lines are judged by: who is known by handle and address, which sets there are, who is where. */
+interface Known {
+  people: Map<string, Affiliate>;
+  sets: Map<string, string>;
+  roll: Roll;
+  now: number;
+}
+
+function knownTo(app: App, lines: readonly RosterLine[]): Known {
   const keys = [
     ...new Set(lines.flatMap((l) => [l.handle.toLowerCase(), emailKey(l.email)]).filter(Boolean)),
   ];
-  const known = new Map<string, Affiliate>();
+  const people = new Map<string, Affiliate>();
   for (let i = 0; i < keys.length; i += 400) {
     const some = keys.slice(i, i + 400);
     for (const a of app.db
@@ -92,64 +95,89 @@ function judge(
       .from(affiliates)
       .where(or(inArray(sql`lower(${affiliates.handle})`, some), inArray(affiliates.emailKey, some)))
       .all()) {
-      known.set(a.handle.toLowerCase(), a);
-      known.set(a.emailKey, a);
+      people.set(a.handle.toLowerCase(), a);
+      people.set(a.emailKey, a);
     }
   }
   const sets = new Map(setsInUse(app).map((s) => [`${s.of} ${s.name.toLowerCase()}`, s.id]));
-  const { roll } = theTerms(app);
-  const now = app.clock.now();
+  return { people, sets, roll: theTerms(app).roll, now: app.clock.now() };
+}
+
+function whoIsMeant({ people }: Known, { handle, email }: RosterLine): Affiliate | null {
+  return (handle && people.get(handle.toLowerCase())) || (email && people.get(emailKey(email))) || null;
+}
+
+/** True where handle and address are those of two people. */
+function namesTwo({ people }: Known, { handle, email }: RosterLine, found: Affiliate | null): boolean {
+  if (!handle || !email || !found) return false;
+  const key = emailKey(email);
+  return found.handle.toLowerCase() === handle.toLowerCase() && found.emailKey !== key && people.has(key);
+}
+
+const setsWanted = ({ group, tags }: RosterLine): string[] => [
+  ...(group ? [`group ${group.toLowerCase()}`] : []),
+  ...tags.map((t) => `tag ${t.toLowerCase()}`),
+];
+
+/** What is missing of somebody new, or null. */
+function missingOfNew({ email, handle, name, country }: RosterLine): string | null {
+  if (!email) return `nobody has the handle “${handle.slice(0, 40)}”`;
+  if (!name) return 'is new, and has no name';
+  return country ? null : 'is new, and has no country, such as PT';
+}
+
+/** The fields that a line would change of somebody we know. */
+function changesOf({ sets, roll, now }: Known, l: RosterLine, found: Affiliate): string[] {
+  const terms = termsAt(roll, found.id, now);
+  const isLacking = (t: string) => !terms.tags.includes(sets.get(`tag ${t.toLowerCase()}`)!);
+  const differs: Record<string, boolean> = {
+    name: l.name !== '' && l.name !== found.name,
+    country: l.country !== '' && l.country.toUpperCase() !== found.country,
+    kind: l.kind !== '' && l.kind.toLowerCase() !== found.kind,
+    site: l.site !== '' && !found.sites.includes(l.site),
+    group: l.group !== '' && terms.group?.id !== sets.get(`group ${l.group.toLowerCase()}`),
+    tags: l.tags.some(isLacking),
+  };
+  return Object.keys(differs).filter((field) => differs[field]);
+}
+
+/** Judges a line that can be read and names one person and sets that there are. */
+function judgeGood(known: Known, line: RosterLine, found: Affiliate | null): Omit<Judged, 'line'> {
+  if (!found) {
+    const lacks = missingOfNew(line);
+    if (lacks !== null) return { outcome: 'wrong', why: lacks, known: null };
+    return { outcome: 'new', why: 'is let in, after hold', known: null };
+  }
+  if (found.state === 'blocked') return { outcome: 'wrong', why: `${found.name} is blocked`, known: null };
+  const changes = changesOf(known, line, found);
+  return { outcome: changes.length ? 'change' : 'same', why: changes.join(', '), known: found };
+}
+
+/** Judges lines as they stand: new, a change, the same, or wrong and why. */
+function judge(
+  app: App,
+  lines: readonly RosterLine[],
+  faults: ReadonlyMap<number, string>,
+): { judged: Judged[]; missing: string[] } {
+  const known = knownTo(app, lines);
   const missing = new Set<string>();
   const seen = new Map<string, number>();
-  const judged = lines.map((l): Judged => {
-    const wrong = (why: string): Judged => ({ line: l, outcome: 'wrong', why, known: null });
-    const parse = faults.get(l.line);
-    if (parse) return wrong(`cannot be read: ${parse}`);
-    const own = faultOfLine(l, partnerKindList);
-    if (own) return wrong(own);
-    const found =
-      (l.handle && known.get(l.handle.toLowerCase())) || (l.email && known.get(emailKey(l.email))) || null;
-    const key = found?.id ?? emailKey(l.email);
+  const judged = lines.map((line): Judged => {
+    const wrong = (why: string): Judged => ({ line, outcome: 'wrong', why, known: null });
+    const parse = faults.get(line.line);
+    const fault = parse === undefined ? faultOfLine(line, partnerKindList) : `cannot be read: ${parse}`;
+    if (fault) return wrong(fault);
+    const found = whoIsMeant(known, line);
+    const key = found?.id ?? emailKey(line.email);
     const first = seen.get(key);
     if (first !== undefined) return wrong(`stands on line ${first} already`);
-    seen.set(key, l.line);
-    if (
-      l.handle &&
-      l.email &&
-      found &&
-      found.handle.toLowerCase() === l.handle.toLowerCase() &&
-      found.emailKey !== emailKey(l.email) &&
-      known.has(emailKey(l.email))
-    )
+    seen.set(key, line.line);
+    if (namesTwo(known, line, found))
       return wrong('handle and e-mail address belong to two different affiliates');
-    const wanted = [
-      ...(l.group ? [`group ${l.group.toLowerCase()}`] : []),
-      ...l.tags.map((t) => `tag ${t.toLowerCase()}`),
-    ];
-    const gone = wanted.filter((w) => !sets.has(w));
-    if (gone.length) {
-      gone.forEach((g) => missing.add(g));
-      return wrong(`there is no ${gone.join(' and no ')}; make it first`);
-    }
-    if (!found) {
-      if (!l.email) return wrong(`nobody has the handle “${l.handle.slice(0, 40)}”`);
-      if (!l.name) return wrong('is new, and has no name');
-      if (!l.country) return wrong('is new, and has no country, such as PT');
-      return { line: l, outcome: 'new', why: 'is let in, after hold', known: null };
-    }
-    if (found.state === 'blocked') return wrong(`${found.name} is blocked`);
-    const terms = termsAt(roll, found.id, now);
-    const changes = [
-      ...(l.name && l.name !== found.name ? ['name'] : []),
-      ...(l.country && l.country.toUpperCase() !== found.country ? ['country'] : []),
-      ...(l.kind && l.kind.toLowerCase() !== found.kind ? ['kind'] : []),
-      ...(l.site && !found.sites.includes(l.site) ? ['site'] : []),
-      ...(l.group && terms.group?.id !== sets.get(`group ${l.group.toLowerCase()}`) ? ['group'] : []),
-      ...(l.tags.some((t) => !terms.tags.includes(sets.get(`tag ${t.toLowerCase()}`)!)) ? ['tags'] : []),
-    ];
-    return changes.length
-      ? { line: l, outcome: 'change', why: changes.join(', '), known: found }
-      : { line: l, outcome: 'same', why: '', known: found };
+    const gone = setsWanted(line).filter((w) => !known.sets.has(w));
+    gone.forEach((g) => missing.add(g));
+    if (gone.length) return wrong(`there is no ${gone.join(' and no ')}; make it first`);
+    return { line, ...judgeGood(known, line, found) };
   });
   return { judged, missing: [...missing] };
 }
@@ -179,6 +207,53 @@ export function previewImport(app: App, csv: string): ReplyOf<typeof Preview> {
   };
 }
 
+/** Writes what a line says of somebody we know. */
+function changeKnown(
+  app: App,
+  actor: Actor,
+  { line: l, known }: Judged & { known: Affiliate },
+  places: Places,
+): void {
+  const fields = {
+    ...(l.name ? { name: l.name } : {}),
+    ...(l.country ? { country: l.country.toUpperCase() } : {}),
+    ...(l.kind ? { kind: l.kind.toLowerCase() } : {}),
+    ...(l.site && !known.sites.includes(l.site) ? { sites: [...known.sites, l.site].slice(0, 10) } : {}),
+  };
+  changeAffiliate(app, known.id, fields);
+  placeInto(app, known.id, places, true);
+  record(app, actor, 'affiliate-read-in', {
+    subject: known.id,
+    before: null,
+    after: { ...fields, sites: undefined },
+  });
+}
+
+/** Lets somebody in whom a line names for the first time: after hold. */
+function addNew(app: App, actor: Actor, l: RosterLine, places: Places): Affiliate {
+  const id = newId('affiliate');
+  addAffiliate(app, {
+    id,
+    handle: handleFor(app, l.handle || l.name),
+    name: l.name,
+    email: l.email,
+    emailKey: emailKey(l.email),
+    country: l.country.toUpperCase(),
+    sites: l.site ? [l.site] : [],
+    kind: l.kind.toLowerCase(),
+    createdAt: app.clock.now(),
+    addressKey: '',
+  });
+  const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!;
+  approve(app, actor, row, { product: null, timing: 'after-hold' });
+  placeInto(app, id, places);
+  record(app, actor, 'affiliate-read-in', { subject: id, before: null, after: { name: l.name } });
+  return row;
+}
+
+/** Ids of the group and tags that a line puts somebody into. */
+type Places = (string | null)[];
+
 /** Reads a piece of a list in: what was judged wrong is left out, the rest is written. The same piece again changes nothing. */
 export function runImport(
   app: App,
@@ -187,55 +262,20 @@ export function runImport(
 ): ReplyOf<typeof Run> {
   const { lines, faults } = read(csv);
   const { judged } = judge(app, lines, faults);
-  const piece = judged.slice(from, from + most);
   const sets = new Map(setsInUse(app).map((s) => [`${s.of} ${s.name.toLowerCase()}`, s.id]));
   const counts = { added: 0, changed: 0, same: 0, wrong: 0 };
-  for (const { line: l, outcome, known } of piece) {
-    if (outcome === 'wrong') {
-      counts.wrong += 1;
+  for (const one of judged.slice(from, from + most)) {
+    const { line, outcome, known } = one;
+    if (outcome === 'wrong' || outcome === 'same') {
+      counts[outcome] += 1;
       continue;
     }
-    if (outcome === 'same') {
-      counts.same += 1;
-      continue;
-    }
-    const places = [
-      l.group ? sets.get(`group ${l.group.toLowerCase()}`)! : null,
-      ...l.tags.map((t) => sets.get(`tag ${t.toLowerCase()}`)!),
-    ];
+    const places = setsWanted(line).map((w) => sets.get(w)!);
     if (known) {
-      const fields = {
-        ...(l.name ? { name: l.name } : {}),
-        ...(l.country ? { country: l.country.toUpperCase() } : {}),
-        ...(l.kind ? { kind: l.kind.toLowerCase() } : {}),
-        ...(l.site && !known.sites.includes(l.site) ? { sites: [...known.sites, l.site].slice(0, 10) } : {}),
-      };
-      changeAffiliate(app, known.id, { ...fields });
-      placeInto(app, known.id, places, true);
-      record(app, actor, 'affiliate-read-in', {
-        subject: known.id,
-        before: null,
-        after: { ...fields, sites: undefined },
-      });
+      changeKnown(app, actor, { ...one, known }, places);
       counts.changed += 1;
     } else {
-      const id = newId('affiliate');
-      addAffiliate(app, {
-        id,
-        handle: handleFor(app, l.handle || l.name),
-        name: l.name,
-        email: l.email,
-        emailKey: emailKey(l.email),
-        country: l.country.toUpperCase(),
-        sites: l.site ? [l.site] : [],
-        kind: l.kind.toLowerCase(),
-        createdAt: app.clock.now(),
-        addressKey: '',
-      });
-      const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()!;
-      approve(app, actor, row, { product: null, timing: 'after-hold' });
-      placeInto(app, id, places);
-      record(app, actor, 'affiliate-read-in', { subject: id, before: null, after: { name: l.name } });
+      const row = addNew(app, actor, line, places);
       if (tell) welcome(app, row);
       counts.added += 1;
     }

@@ -53,39 +53,50 @@ function clickedSince(moment: number): SQL {
   return sql`EXISTS (SELECT 1 FROM ${lastClicks} c WHERE c.affiliate = ${affiliates.id} AND (c.day > ${day} OR (c.day = ${day} AND ${later})))`;
 }
 
+/** What is wrong, or special, about those that are asked for. */
+function onlyThose(app: App, only: NonNullable<RosterFilter['only']>): SQL {
+  const now = app.clock.now();
+  switch (only) {
+    case 'bounced':
+      return sql`${affiliates.mailFault} IS NOT NULL`;
+    case 'no-details':
+      return sql`${affiliates.joinedAt} IS NOT NULL AND (${affiliates.payeeIban} = '' OR ${affiliates.payeeHolder} = '' OR ${affiliates.payeeAddress} = '')`;
+    case 'no-clicks':
+      return sql`${affiliates.joinedAt} IS NOT NULL AND NOT ${clickedSince(now - clickDays * millisecondsInDay)}`;
+    case 'unaccepted':
+      return owesAcceptance(app);
+    case 'trusted':
+      return sql`EXISTS (SELECT 1 FROM ${trusts} t WHERE t.affiliate = ${affiliates.id} AND t.ended_at IS NULL AND (t.valid_until IS NULL OR t.valid_until > ${now}))`;
+  }
+}
+
+/** Any part of a name, handle, address or site, or a whole id. */
+function foundBy(typed: string): SQL | undefined {
+  const pattern = anywhere(typed);
+  const { name, handle, email, sites, id } = affiliates;
+  return or(...[name, handle, email, sites].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`), eq(id, typed));
+}
+
+const lookedAfterBy = (who: string): SQL =>
+  who === 'nobody' ? isNull(affiliates.lookedAfter) : eq(affiliates.lookedAfter, who);
+
+/** A condition for what is asked for; none where it is not. */
+const where = <T>(asked: T | undefined, condition: (asked: T) => SQL | undefined): SQL | undefined =>
+  asked ? condition(asked) : undefined;
+
 /** The conditions of a roster filter. */
 export function rosterWhere(app: App, f: RosterFilter): SQL | undefined {
-  const now = app.clock.now();
-  const pattern = f.q?.trim() ? anywhere(f.q.trim()) : null;
-  const only = {
-    bounced: sql`${affiliates.mailFault} IS NOT NULL`,
-    'no-details': sql`${affiliates.joinedAt} IS NOT NULL AND (${affiliates.payeeIban} = '' OR ${affiliates.payeeHolder} = '' OR ${affiliates.payeeAddress} = '')`,
-    'no-clicks': sql`${affiliates.joinedAt} IS NOT NULL AND NOT ${clickedSince(now - clickDays * millisecondsInDay)}`,
-    unaccepted: f.only === 'unaccepted' ? owesAcceptance(app) : undefined,
-    trusted: sql`EXISTS (SELECT 1 FROM ${trusts} t WHERE t.affiliate = ${affiliates.id} AND t.ended_at IS NULL AND (t.valid_until IS NULL OR t.valid_until > ${now}))`,
-  };
   return and(
-    f.state ? eq(affiliates.state, f.state) : undefined,
-    pattern
-      ? or(
-          ...[affiliates.name, affiliates.handle, affiliates.email, affiliates.sites].map(
-            (c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`,
-          ),
-          eq(affiliates.id, f.q!.trim()),
-        )
-      : undefined,
-    f.group ? inSet(app, f.group, 'group') : undefined,
-    f.tag ? inSet(app, f.tag, 'tag') : undefined,
-    f.card ? inSet(app, f.card, 'card') : undefined,
-    f.kind ? eq(affiliates.kind, f.kind === 'none' ? '' : f.kind) : undefined,
-    f.country ? eq(affiliates.country, f.country.toUpperCase()) : undefined,
-    f.timing ? eq(affiliates.timing, f.timing) : undefined,
-    f.lookedAfter
-      ? f.lookedAfter === 'nobody'
-        ? isNull(affiliates.lookedAfter)
-        : eq(affiliates.lookedAfter, f.lookedAfter)
-      : undefined,
-    f.only ? only[f.only] : undefined,
+    where(f.state, (state) => eq(affiliates.state, state)),
+    where(f.q?.trim(), foundBy),
+    where(f.group, (set) => inSet(app, set, 'group')),
+    where(f.tag, (set) => inSet(app, set, 'tag')),
+    where(f.card, (set) => inSet(app, set, 'card')),
+    where(f.kind, (kind) => eq(affiliates.kind, kind === 'none' ? '' : kind)),
+    where(f.country, (country) => eq(affiliates.country, country.toUpperCase())),
+    where(f.timing, (timing) => eq(affiliates.timing, timing)),
+    where(f.lookedAfter, lookedAfterBy),
+    where(f.only, (only) => onlyThose(app, only)),
   );
 }
 
@@ -94,17 +105,19 @@ const keysets = {
   newest: { by: affiliates.createdAt, id: affiliates.id, order: 'desc' },
 } as const;
 
-/** Reads what the rows of a page show, for all of them at once. */
-function show(app: App, found: Affiliate[]): Row[] {
-  const { base } = theProgramme(app);
-  const now = app.clock.now();
-  const ids = found.map((r) => r.id);
-  const each = <T extends { id: string | null }>(read: (some: string[]) => T[]): Map<string, T> => {
-    const all = new Map<string, T>();
-    for (let i = 0; i < ids.length; i += 500) for (const r of read(ids.slice(i, i + 500))) all.set(r.id!, r);
-    return all;
-  };
-  const money = each((some) =>
+/** Reads something of many affiliates, some hundred at once. */
+function readOfEach<T extends { id: string | null }>(
+  ids: string[],
+  read: (some: string[]) => T[],
+): Map<string, T> {
+  const all = new Map<string, T>();
+  for (let i = 0; i < ids.length; i += 500) for (const r of read(ids.slice(i, i + 500))) all.set(r.id!, r);
+  return all;
+}
+
+/** Owed and paid by affiliate, minor units of base. */
+const moneyOf = (app: App, ids: string[]) =>
+  readOfEach(ids, (some) =>
     app.db
       .select({
         id: payeeTotals.affiliate,
@@ -115,21 +128,25 @@ function show(app: App, found: Affiliate[]): Row[] {
       .where(inArray(payeeTotals.affiliate, some))
       .all(),
   );
-  const clicks = each((some) =>
+
+const clicksOfEach = (app: App, ids: string[]) =>
+  readOfEach(ids, (some) =>
     app.db
       .select({ id: visits.affiliate, n: sql<number>`count(*)` })
       .from(visits)
       .where(
         and(
           inArray(visits.affiliate, some),
-          gte(visits.at, now - clickDays * millisecondsInDay),
+          gte(visits.at, app.clock.now() - clickDays * millisecondsInDay),
           sql`${visits.barred} IS NOT 'the visitor looks automated'`,
         ),
       )
       .groupBy(visits.affiliate)
       .all(),
   );
-  const sold = each((some) =>
+
+const salesOfEach = (app: App, ids: string[]) =>
+  readOfEach(ids, (some) =>
     app.db
       .select({ id: orders.affiliate, n: sql<number>`count(*)` })
       .from(orders)
@@ -137,45 +154,60 @@ function show(app: App, found: Affiliate[]): Row[] {
       .groupBy(orders.affiliate)
       .all(),
   );
-  const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
-  const people = new Map(
+
+/** Names of the staff by id. */
+const staffNames = (app: App) =>
+  new Map(
     app.db
       .select({ id: staff.id, name: staff.name })
       .from(staff)
       .all()
       .map((p) => [p.id, p.name]),
   );
+
+/** Where an affiliate is, by name: its group, card and tags now. */
+function placesOf(app: App): (r: Affiliate) => Pick<Row, 'group' | 'card' | 'tags'> {
+  const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
   const { roll } = theTerms(app);
+  const now = app.clock.now();
   const named = (id: string | null) => {
     const s = id === null ? undefined : sets.get(id);
     return s ? { id: s.id, name: s.name } : null;
   };
-  return found.map((r) => {
+  return (r) => {
     const { card, group, tags } = termsAt(roll, r.id, now);
     return {
-      id: r.id,
-      handle: r.handle,
-      name: r.name,
-      email: r.email,
-      country: r.country,
-      sites: r.sites,
-      state: r.state,
-      timing: r.timing,
-      kind: r.kind,
-      lookedAfter: r.lookedAfter === null ? null : (people.get(r.lookedAfter) ?? null),
-      joinedAt: r.joinedAt,
-      promotes: r.promotes,
-      mailFault: r.mailFault,
-      clicks90: clicks.get(r.id)?.n ?? 0,
-      orders: sold.get(r.id)?.n ?? 0,
-      owed: { amount: money.get(r.id)?.owed ?? 0, currency: base },
-      paid: { amount: money.get(r.id)?.paid ?? 0, currency: base },
       group: named(group?.id ?? null),
       card: r.joinedAt === null ? null : named(card),
       tags: tags.flatMap((t) => {
         const s = sets.get(t);
         return s ? [{ id: s.id, name: s.name, colour: s.colour }] : [];
       }),
+    };
+  };
+}
+
+/** Reads what the rows of a page show, for all of them at once. */
+function show(app: App, found: Affiliate[]): Row[] {
+  const { base } = theProgramme(app);
+  const ids = found.map((r) => r.id);
+  const [money, clicks, sold] = [moneyOf(app, ids), clicksOfEach(app, ids), salesOfEach(app, ids)];
+  const people = staffNames(app);
+  const places = placesOf(app);
+  return found.map((r) => {
+    const { owed = 0, paid = 0 } = money.get(r.id) ?? {};
+    const { id, handle, name, email, country, sites, state, timing, kind } = r;
+    return {
+      ...{ id, handle, name, email, country, sites, state, timing, kind },
+      lookedAfter: r.lookedAfter === null ? null : (people.get(r.lookedAfter) ?? null),
+      joinedAt: r.joinedAt,
+      promotes: r.promotes,
+      mailFault: r.mailFault,
+      clicks90: clicks.get(id)?.n ?? 0,
+      orders: sold.get(id)?.n ?? 0,
+      owed: { amount: owed, currency: base },
+      paid: { amount: paid, currency: base },
+      ...places(r),
     };
   });
 }

@@ -33,11 +33,8 @@ import { listHistory } from './history';
 
 type State = AffiliateRecord['state'];
 
-export function readAffiliate(app: App, id: string) {
-  const row = affiliateById(app, id);
-  const { base } = theProgramme(app);
-  const money = (amount: number) => ({ amount, currency: base });
-  const b = balancesOf(app, id);
+/** What an affiliate's clicks came to, all time. */
+function figuresOfAffiliate(app: App, id: string, granted: number) {
   const clicks = clicksOf(app, id, 0);
   const value = app.db
     .select({ n: sql<number>`coalesce(sum(${orders.base}), 0)` })
@@ -50,27 +47,67 @@ export function readAffiliate(app: App, id: string) {
     .innerJoin(commissions, and(eq(commissions.order, refunds.order), eq(commissions.kind, 'commission')))
     .where(eq(commissions.affiliate, id))
     .get()!;
-  const figures = figuresOf({
-    clicks,
-    orders: ordersOf(app, id),
-    value,
-    granted: b.granted,
-    reversed: back.reversed,
-  });
+  const found = figuresOf({ clicks, orders: ordersOf(app, id), value, granted, reversed: back.reversed });
+  const { conversion, epc, shareReversed } = found;
+  return { clicks, orders: found.orders, refunds: back.n, conversion, epc, shareReversed };
+}
+
+const applicationsOf = (app: App, id: string) =>
+  app.db
+    .select({
+      id: applications.id,
+      at: applications.createdAt,
+      state: applications.state,
+      product: products.name,
+    })
+    .from(applications)
+    .leftJoin(products, eq(products.id, applications.product))
+    .where(eq(applications.affiliate, id))
+    .orderBy(sql`${applications.createdAt} DESC`)
+    .limit(50)
+    .all();
+
+const messagesOf = (app: App, id: string) =>
+  app.db
+    .select({
+      id: messages.id,
+      at: messages.at,
+      subject: messages.subject,
+      body: messages.body,
+      fault: messages.fault,
+      state: messages.state,
+    })
+    .from(messages)
+    .where(eq(messages.affiliate, id))
+    .orderBy(sql`${messages.at} DESC`)
+    .limit(20)
+    .all();
+
+/** What an affiliate is approved for, as its page shows it. */
+const termsShown = (app: App, id: string) =>
+  termsInForce(app, id).map(({ price: _price, currency: _currency, ...shown }) => shown);
+
+/** The record itself, as its page shows it. */
+function recordShown(app: App, row: AffiliateRecord) {
+  const { id, handle, name, email, country, address, sites, state, timing, createdAt, joinedAt, version } =
+    row;
+  const { kind, lookedAfter, newsletters, mailFault, audience } = row;
   return {
-    id,
-    handle: row.handle,
-    name: row.name,
-    email: row.email,
-    country: row.country,
-    address: row.address,
-    sites: row.sites,
-    state: row.state,
-    timing: row.timing,
-    createdAt: row.createdAt,
-    joinedAt: row.joinedAt,
-    version: row.version,
+    ...{ id, handle, name, email, country, address, sites, state, timing, createdAt, joinedAt, version },
     payout: { holder: row.payeeHolder, iban: maskedIban(row.payeeIban), complete: detailsComplete(row) },
+    ...{ kind, newsletters, mailFault, audience },
+    lookedAfter:
+      lookedAfter === null ? null : { id: lookedAfter, name: namesOf(app, [lookedAfter])(lookedAfter) },
+  };
+}
+
+export function readAffiliate(app: App, id: string) {
+  const row = affiliateById(app, id);
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const b = balancesOf(app, id);
+  return {
+    ...recordShown(app, row),
     balances: {
       held: money(b.held),
       cleared: money(b.cleared),
@@ -78,68 +115,15 @@ export function readAffiliate(app: App, id: string) {
       paid: money(b.paid),
       exposure: money(b.exposure),
     },
-    figures: {
-      clicks,
-      orders: figures.orders,
-      refunds: back.n,
-      conversion: figures.conversion,
-      epc: figures.epc,
-      shareReversed: figures.shareReversed,
-    },
-    terms: termsInForce(app, id).map(
-      ({ product, code, name: called, reward, renewals, locked, raised, rung, timing, link }) => ({
-        product,
-        code,
-        name: called,
-        reward,
-        renewals,
-        locked,
-        raised,
-        rung,
-        timing,
-        link,
-      }),
-    ),
+    figures: figuresOfAffiliate(app, id, b.granted),
+    terms: termsShown(app, id),
     commissions: lastCommissionsOf(app, id, 30),
-    kind: row.kind,
-    lookedAfter:
-      row.lookedAfter === null
-        ? null
-        : { id: row.lookedAfter, name: namesOf(app, [row.lookedAfter])(row.lookedAfter) },
-    newsletters: row.newsletters,
-    mailFault: row.mailFault,
-    audience: row.audience,
     trust: trustOf(app, id),
     policy: ownAcceptance(app, id),
     prospect: prospectOf(app, id),
-    applications: app.db
-      .select({
-        id: applications.id,
-        at: applications.createdAt,
-        state: applications.state,
-        product: products.name,
-      })
-      .from(applications)
-      .leftJoin(products, eq(products.id, applications.product))
-      .where(eq(applications.affiliate, id))
-      .orderBy(sql`${applications.createdAt} DESC`)
-      .limit(50)
-      .all(),
+    applications: applicationsOf(app, id),
     history: listHistory(app, id, { limit: historyRows }).rows,
-    messages: app.db
-      .select({
-        id: messages.id,
-        at: messages.at,
-        subject: messages.subject,
-        body: messages.body,
-        fault: messages.fault,
-        state: messages.state,
-      })
-      .from(messages)
-      .where(eq(messages.affiliate, id))
-      .orderBy(sql`${messages.at} DESC`)
-      .limit(20)
-      .all(),
+    messages: messagesOf(app, id),
   };
 }
 

@@ -15,6 +15,16 @@ import { never, type Enough } from './enough';
 import { outlineOf, payability } from './outline';
 import { needsSecond, runById, stepTo, type RunRecord } from './runs';
 
+/** What was looked at when a run is approved, and how far the approval goes by itself. */
+export interface Approval {
+  version: number;
+  /** minor units of base, as it was shown */
+  total: number;
+  /** who would be paid; read here where left out */
+  awaited?: readonly Awaited[];
+  enough?: Enough;
+}
+
 /** A payee of a draft who is to be taken in, with the sum that was looked at, minor units of base. */
 export interface Awaited {
   affiliate: string;
@@ -164,9 +174,7 @@ export function approveRun(
   app: App,
   actor: Actor,
   id: string,
-  version: number,
-  total: number,
-  { awaited = awaitedOf(app, id), enough = never }: { awaited?: readonly Awaited[]; enough?: Enough } = {},
+  { version, total, awaited = awaitedOf(app, id), enough = never }: Approval,
 ): void {
   const run = stepTo(app, id, version, 'approving');
   if (!awaited.length)

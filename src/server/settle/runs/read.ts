@@ -216,38 +216,41 @@ export function paymentsOf(app: App, affiliate: string) {
     }));
 }
 
-/** What of the payouts waits for a person, for Today. */
-export function payoutTasks(app: App) {
+type SomeRun = ReturnType<ReturnType<typeof someRuns>['all']>[number];
+
+interface Task {
+  count: number;
+  text: string;
+  more: string;
+  amount: { amount: number; currency: string } | null;
+  to: string;
+  act: string;
+  mark: string;
+}
+
+/** What a run waits for, by its state. */
+const actOf: Record<string, string> = { draft: 'approve', approved: 'send', sent: 'settle' };
+
+function taskOfRun(app: App, run: SomeRun): Task {
   const { base, zone } = theProgramme(app);
-  const money = (amount: number) => ({ amount, currency: base });
-  const tasks: {
-    count: number;
-    text: string;
-    more: string;
-    amount: { amount: number; currency: string } | null;
-    to: string;
-    act: string;
-    mark: string;
-  }[] = [];
-  const open = someRuns(app)
-    .where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent']))
-    .orderBy(runs.number)
-    .all();
-  for (const run of open) {
-    const plan = run.state === 'draft' ? outlineOf(app, run, run.minimum) : null;
-    const payees = plan?.payments.length ?? run.payees;
-    const act = { draft: 'approve', approved: 'send', sent: 'settle' }[run.state as string] ?? 'look';
-    const late = run.state === 'sent' && run.promisedAt !== null && run.promisedAt < app.clock.now();
-    tasks.push({
-      count: 1,
-      text: `Payout run ${run.number}`,
-      more: `${payees.toLocaleString('en-GB')} payees, ${runStateWords[run.state]}${run.state === 'sent' && run.promisedAt ? `, promised by ${formatDay(run.promisedAt, zone)}` : ''}${late ? ', overdue' : ''}`,
-      amount: money(plan?.total ?? run.total),
-      to: `/payouts/${run.id}`,
-      act,
-      mark: late ? 'refused' : 'under-way',
-    });
-  }
+  const plan = run.state === 'draft' ? outlineOf(app, run, run.minimum) : null;
+  const payees = plan?.payments.length ?? run.payees;
+  const promisedAt = run.state === 'sent' ? run.promisedAt : null;
+  const late = promisedAt !== null && promisedAt < app.clock.now();
+  const promise = promisedAt ? `, promised by ${formatDay(promisedAt, zone)}` : '';
+  return {
+    count: 1,
+    text: `Payout run ${run.number}`,
+    more: `${payees.toLocaleString('en-GB')} payees, ${runStateWords[run.state]}${promise}${late ? ', overdue' : ''}`,
+    amount: { amount: plan?.total ?? run.total, currency: base },
+    to: `/payouts/${run.id}`,
+    act: actOf[run.state] ?? 'look',
+    mark: late ? 'refused' : 'under-way',
+  };
+}
+
+/** Payments that came back in the last 30 days. */
+function taskOfReturned(app: App): Task[] {
   const since = app.clock.now() - 30 * 86_400_000;
   const failed = app.db
     .select({
@@ -258,43 +261,63 @@ export function payoutTasks(app: App) {
     .from(payments)
     .where(and(inArray(payments.state, ['failed', 'returned']), sql`${payments.stateSince} >= ${since}`))
     .get()!;
-  if (failed.n)
-    tasks.push({
+  if (!failed.n) return [];
+  return [
+    {
       count: failed.n,
       text: `${failed.n} ${failed.n === 1 ? 'payment' : 'payments'} came back`,
       more: 'the money is in the cleared balance again',
-      amount: money(failed.sum),
+      amount: { amount: failed.sum, currency: theProgramme(app).base },
       to: `/payouts/${failed.run}`,
       act: 'look',
       mark: 'refused',
+    },
+  ];
+}
+
+/** Who could be paid now, and who could but for their details. */
+function tasksOfPayable(app: App): Task[] {
+  const { base, minimumPayout: minimum } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const plan = outlineOf(app, { cutoff: app.clock.now() + 1, minimum, excluded: [] }, minimum);
+  const blocked = plan.leftOut.filter((l) => l.reason === 'no-details');
+  const tasks: Task[] = [];
+  const count = plan.payments.length;
+  if (count)
+    tasks.push({
+      count,
+      text: `${count.toLocaleString('en-GB')} ${count === 1 ? 'affiliate' : 'affiliates'} can be paid`,
+      more: 'cleared and above the minimum',
+      amount: money(plan.total),
+      to: '/payouts',
+      act: 'draft',
+      mark: 'waiting',
     });
-  if (open.every((r) => r.state === 'sent')) {
-    const { minimumPayout: minimum } = theProgramme(app);
-    const plan = outlineOf(app, { cutoff: app.clock.now() + 1, minimum, excluded: [] }, minimum);
-    const blocked = plan.leftOut.filter((l) => l.reason === 'no-details');
-    if (plan.payments.length)
-      tasks.push({
-        count: plan.payments.length,
-        text: `${plan.payments.length.toLocaleString('en-GB')} ${plan.payments.length === 1 ? 'affiliate' : 'affiliates'} can be paid`,
-        more: 'cleared and above the minimum',
-        amount: money(plan.total),
-        to: '/payouts',
-        act: 'draft',
-        mark: 'waiting',
-      });
-    if (blocked.length)
-      tasks.push({
-        count: blocked.length,
-        text: `${blocked.length.toLocaleString('en-GB')} without payout details`,
-        more: blocked
-          .slice(0, 3)
-          .map((b) => `${b.name} ${formatMoney(money(b.amount))}`)
-          .join(', '),
-        amount: money(blocked.reduce((s, b) => s + b.amount, 0)),
-        to: `/affiliates/${blocked[0]!.affiliate}`,
-        act: 'look',
-        mark: 'waiting',
-      });
-  }
+  if (blocked.length)
+    tasks.push({
+      count: blocked.length,
+      text: `${blocked.length.toLocaleString('en-GB')} without payout details`,
+      more: blocked
+        .slice(0, 3)
+        .map((b) => `${b.name} ${formatMoney(money(b.amount))}`)
+        .join(', '),
+      amount: money(blocked.reduce((s, b) => s + b.amount, 0)),
+      to: `/affiliates/${blocked[0]!.affiliate}`,
+      act: 'look',
+      mark: 'waiting',
+    });
   return tasks;
+}
+
+/** What of the payouts waits for a person, for Today. */
+export function payoutTasks(app: App): Task[] {
+  const open = someRuns(app)
+    .where(inArray(runs.state, ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent']))
+    .orderBy(runs.number)
+    .all();
+  return [
+    ...open.map((run) => taskOfRun(app, run)),
+    ...taskOfReturned(app),
+    ...(open.every((r) => r.state === 'sent') ? tasksOfPayable(app) : []),
+  ];
 }

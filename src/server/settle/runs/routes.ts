@@ -32,25 +32,33 @@ async function readGoingOn(app: App, id: string, actor: Actor) {
   return found;
 }
 
+/** Payout runs, their files and what banks say of them. */
 export function payoutRoutes(site: Site): void {
+  readingRoutes(site);
+  draftRoutes(site);
+  stepRoutes(site);
+  bankRoutes(site);
+}
+
+function readingRoutes(site: Site): void {
   const { app } = site;
   serve(site, contract.listRuns, ({ query }) => app.reader.say(runReadings.runs, query));
-  serveAct(
-    site,
-    contract.createRun,
-    { act: ({ actor, body }) => createRun(app, actor, body), reply: (id, { actor }) => read(app, id, actor) },
-    { tried: true },
-  );
-  serve(site, contract.readStatusReport, ({ actor, body }) =>
-    readStatus(app, actor, body.name, body.content),
-  );
-  serve(site, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
   serve(site, contract.readRun, ({ actor, params }) => read(app, params.id, actor));
   serve(site, contract.listRunPayments, ({ params, query }) =>
     app.reader.say(runReadings.runPayments, { id: params.id, query }),
   );
   serve(site, contract.listLeftOut, ({ params, query }) =>
     app.reader.say(runReadings.leftOut, { id: params.id, query }),
+  );
+}
+
+function draftRoutes(site: Site): void {
+  const { app } = site;
+  serveAct(
+    site,
+    contract.createRun,
+    { act: ({ actor, body }) => createRun(app, actor, body), reply: (id, { actor }) => read(app, id, actor) },
+    { tried: true },
   );
   serveAct(site, contract.excludePayee, {
     act: ({ actor, params, body }) =>
@@ -61,10 +69,20 @@ export function payoutRoutes(site: Site): void {
       }),
     reply: (_, { actor, params }) => read(app, params.id, actor),
   });
+  serveAct(site, contract.discardRun, {
+    act: ({ actor, params, body }) => discardRun(app, actor, params.id, body.version),
+    reply: (_, { actor, params }) => read(app, params.id, actor),
+  });
+}
+
+function stepRoutes(site: Site): void {
+  const { app } = site;
   serveAct(site, contract.approveRun, {
     ahead: ({ params }) => app.reader.ask(runReadings.awaited, { id: params.id }),
     act: ({ actor, params, body }, awaited) =>
-      approveRun(app, actor, params.id, body.version, body.total, {
+      approveRun(app, actor, params.id, {
+        version: body.version,
+        total: body.total,
         awaited: awaited ?? [],
         enough: onlyDecided,
       }),
@@ -79,13 +97,17 @@ export function payoutRoutes(site: Site): void {
     ahead: ({ params }) =>
       app.reader.work(runReadings.writtenFile, { id: params.id }, () => undefined).result,
     act: ({ actor, params, body }, file) =>
-      sendRun(app, actor, params.id, body.version, { file, enough: onlyDecided }),
+      sendRun(app, actor, params.id, { version: body.version, file, enough: onlyDecided }),
     reply: (_, { actor, params }) => readGoingOn(app, params.id, actor),
   });
-  serveAct(site, contract.discardRun, {
-    act: ({ actor, params, body }) => discardRun(app, actor, params.id, body.version),
-    reply: (_, { actor, params }) => read(app, params.id, actor),
-  });
+}
+
+function bankRoutes(site: Site): void {
+  const { app } = site;
+  serve(site, contract.readStatusReport, ({ actor, body }) =>
+    readStatus(app, actor, body.name, body.content),
+  );
+  serve(site, contract.collectStatus, ({ actor }) => collectStatus(app, actor));
   serve(site, contract.deliverRun, async ({ actor, params }) => {
     await deliverRun(app, params.id);
     return read(app, params.id, actor);

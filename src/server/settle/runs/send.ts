@@ -74,8 +74,11 @@ export function sendRun(
   app: App,
   actor: Actor,
   id: string,
-  version: number,
-  { file = writtenFile(app, id), enough = never }: { file?: WrittenFile | null; enough?: Enough } = {},
+  {
+    version,
+    file = writtenFile(app, id),
+    enough = never,
+  }: { version: number; file?: WrittenFile | null; enough?: Enough },
 ): void {
   const run = stepTo(app, id, version, 'sending');
   const { zone, debtorName, debtorIban, promiseDays } = theProgramme(app);

@@ -153,13 +153,19 @@ function misfit(
     return `${name}: it is a payment of another run than the one this report answers`;
   if (outcomeOf(line.status) === null)
     return `${name}: status ${line.status.slice(0, 10) || '(empty)'} is not known`;
-  if (line.currency !== null && line.currency !== base)
-    return `${name}: the bank names the currency ${line.currency.slice(0, 10) || '(none)'}, the payment is in ${base}`;
-  if (line.amount === null) return null;
-  const amount = parseAmount(line.amount, base);
-  return amount.ok && amount.value === payment.amount
+  const other = otherMoney(line, payment.amount, base);
+  return other && `${name}: ${other}`;
+}
+
+/** Where the bank names other money than was sent, or null; it need not name any. */
+function otherMoney({ amount, currency }: StatusLine, sent: number, base: string): string | null {
+  if (currency !== null && currency !== base)
+    return `the bank names the currency ${currency.slice(0, 10) || '(none)'}, the payment is in ${base}`;
+  if (amount === null) return null;
+  const named = parseAmount(amount, base);
+  return named.ok && named.value === sent
     ? null
-    : `${name}: the bank names another amount, ${line.amount.slice(0, 20)}, than ${formatMoney({ amount: payment.amount, currency: base })}`;
+    : `the bank names another amount, ${amount.slice(0, 20)}, than ${formatMoney({ amount: sent, currency: base })}`;
 }
 
 function applyPiece(
