@@ -22,56 +22,90 @@ export interface Checked {
   renewalReward: Reward | null | undefined;
 }
 
-export function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
-  const faults: FieldFault[] = [];
-  const fault = (field: string, detail: string, example: string) =>
-    faults.push({ pointer: `/${field}`, detail, example });
-  const base = theProgramme(app).base;
-  const code = input.code.toUpperCase();
-  const taken = productByCode(app, code);
-  if (taken && taken.id !== own?.id)
-    fault('code', `Code ${code} belongs to ${taken.name} already`, `${code}-2`);
-  let price: number | null = null;
-  if (!isCurrency(input.currency)) fault('currency', `Currency ${input.currency} is not known`, 'EUR');
-  else if (input.price.trim() !== '') {
-    const parsed = parseAmount(input.price, input.currency);
-    if (parsed.ok) price = parsed.value;
-    else fault('price', `Price: ${parsed.reason}`, parsed.example);
+/** A product's price as typed, minor units of its currency; null where it has none. */
+function readPrice({ price, currency }: ProductIn, faults: FieldFault[]): number | null {
+  if (!isCurrency(currency))
+    faults.push({ pointer: '/currency', detail: `Currency ${currency} is not known`, example: 'EUR' });
+  else if (price.trim() !== '') {
+    const parsed = parseAmount(price, currency);
+    if (parsed.ok) return parsed.value;
+    faults.push({ pointer: '/price', detail: `Price: ${parsed.reason}`, example: parsed.example });
   }
-  const kind = input.kind ?? (own?.kind as ProductIn['kind']) ?? 'one-off';
-  if (kind === 'free' && price !== null && price > 0)
-    fault('price', 'A free product has no price: it earns by the lead', '');
-  const { details, faults: more } = readDetails(
-    app,
-    { ...input, kind },
-    price,
-    own ? detailsOf(own) : plainDetails,
-  );
+  return null;
+}
+
+type Kind = NonNullable<ProductIn['kind']>;
+
+/** What the first payment earns as typed; undefined = leave the rate book's. */
+function readFirstReward(app: App, input: ProductIn, kind: Kind, faults: FieldFault[]) {
+  if (kind !== 'free' || input.rewardKind !== 'percent')
+    return readReward(app, input.rewardKind, { text: input.reward, field: 'reward', faults });
+  faults.push({
+    pointer: '/rewardKind',
+    detail: 'A free product has no value to take a percentage of: pay a flat amount a lead',
+    example: 'flat',
+  });
+  return null;
+}
+
+/** What later payments earn as typed; undefined = leave the rate book's. */
+function readRenewalReward(app: App, input: ProductIn, kind: Kind, faults: FieldFault[]) {
+  const { renewalRewardKind, renewalReward = '' } = input;
+  if (renewalRewardKind === undefined || (kind !== 'recurring' && kind !== 'instalments')) return undefined;
+  return readReward(app, renewalRewardKind, { text: renewalReward, field: 'renewalReward', faults });
+}
+
+/** @param price in base, minor units; null where it is in another currency, or there is none */
+function rewardFault(reward: Reward | null | undefined, price: number | null, base: string): FieldFault[] {
+  if (reward?.type !== 'flat-order' || price === null || reward.amount <= price) return [];
+  return [
+    {
+      pointer: '/reward',
+      detail: 'Commission: more than the price cannot be paid',
+      example: toDecimal(price, base),
+    },
+  ];
+}
+
+/** What is wrong with a code or a price for this kind of product. */
+function plainFaults(
+  app: App,
+  of: { code: string; kind: Kind; price: number | null },
+  own: string | undefined,
+): FieldFault[] {
+  const taken = productByCode(app, of.code);
+  const isTaken = taken !== undefined && taken.id !== own;
+  return [
+    ...(isTaken
+      ? [
+          {
+            pointer: '/code',
+            detail: `Code ${of.code} belongs to ${taken.name} already`,
+            example: `${of.code}-2`,
+          },
+        ]
+      : []),
+    ...(of.kind === 'free' && of.price !== null && of.price > 0
+      ? [{ pointer: '/price', detail: 'A free product has no price: it earns by the lead', example: '' }]
+      : []),
+  ];
+}
+
+/** Reads a product as typed. @throws Problem `invalid` with every fault */
+export function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
+  const { base } = theProgramme(app);
+  const faults: FieldFault[] = [];
+  const code = input.code.toUpperCase();
+  const price = readPrice(input, faults);
+  const kind = input.kind ?? (own?.kind as Kind | undefined) ?? 'one-off';
+  faults.push(...plainFaults(app, { code, kind, price }, own?.id));
+  const before = own ? detailsOf(own) : plainDetails;
+  const { details, faults: more } = readDetails(app, { ...input, kind }, price, before);
   faults.push(...more);
-  const renewalReward =
-    input.renewalRewardKind === undefined || (kind !== 'recurring' && kind !== 'instalments')
-      ? undefined
-      : readReward(app, input.renewalRewardKind, {
-          text: input.renewalReward ?? '',
-          field: 'renewalReward',
-          faults,
-        });
-  let reward: Reward | null | undefined = input.rewardKind === 'book' ? undefined : null;
-  if (kind === 'free' && input.rewardKind === 'percent')
-    fault(
-      'rewardKind',
-      'A free product has no value to take a percentage of: pay a flat amount a lead',
-      'flat',
-    );
-  else reward = readReward(app, input.rewardKind, { text: input.reward, field: 'reward', faults });
-  if (
-    reward?.type === 'flat-order' &&
-    price !== null &&
-    input.currency === base &&
-    kind !== 'free' &&
-    reward.amount > price
-  )
-    fault('reward', 'Commission: more than the price cannot be paid', toDecimal(price, base));
+  const renewalReward = readRenewalReward(app, input, kind, faults);
+  const reward = readFirstReward(app, input, kind, faults);
+  const isInBase = input.currency === base && kind !== 'free';
+  faults.push(...rewardFault(reward, isInBase ? price : null, base));
   if (faults.length) throw invalid(faults);
   const { name, description, currency, refundDays, salesPage } = input;
   return {

@@ -19,44 +19,43 @@ import { theTerms } from '../terms/store';
 
 type FunnelRecord = typeof funnels.$inferSelect;
 
-function show(app: App, row: FunnelRecord): FunnelOut {
+type StepRecord = typeof funnelSteps.$inferSelect;
+
+const stepsOf = (app: App, funnel: string): StepRecord[] =>
+  app.db.select().from(funnelSteps).where(eq(funnelSteps.funnel, funnel)).orderBy(funnelSteps.position).all();
+
+/** What a step was taken for, and what it pays now. */
+function stepTaken(app: App, { code, product: id }: StepRecord): FunnelOut['taken'][number] {
   const { base } = theProgramme(app);
   const { book, roll } = theTerms(app);
-  const at = app.clock.now();
-  const steps = app.db
-    .select()
-    .from(funnelSteps)
-    .where(eq(funnelSteps.funnel, row.id))
-    .orderBy(funnelSteps.position)
-    .all();
-  const taken = steps.map((s) => {
-    const product = productById(app, s.product)!;
-    const sums = stepSums(app, s.code);
-    const cell = cellOf(book, roll, {
-      column: { of: 'everyone' },
-      row: {
-        what: { type: 'step', step: s.code },
-        sold: { product: s.product, kind: product.kind, step: s.code },
-      },
-      event: 'sale',
-      payment: 1,
-      at,
-      currency: base,
-    });
-    return {
-      code: s.code,
-      name: product.name,
-      orders: sums.lines,
-      value: { amount: sums.base, currency: base },
-      commission: { amount: sums.commission, currency: base },
-      rate: cell.full,
-    };
+  const product = productById(app, id)!;
+  const sums = stepSums(app, code);
+  const cell = cellOf(book, roll, {
+    column: { of: 'everyone' },
+    row: { what: { type: 'step', step: code }, sold: { product: id, kind: product.kind, step: code } },
+    event: 'sale',
+    payment: 1,
+    at: app.clock.now(),
+    currency: base,
   });
+  return {
+    code,
+    name: product.name,
+    orders: sums.lines,
+    value: { amount: sums.base, currency: base },
+    commission: { amount: sums.commission, currency: base },
+    rate: cell.full,
+  };
+}
+
+function show(app: App, row: FunnelRecord): FunnelOut {
+  const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
+  const steps = stepsOf(app, row.id);
+  const taken = steps.map((s) => stepTaken(app, s));
   const openings = ordersSince(app, row.opening, '');
-  const opened = openedBy(app, row.opening);
   const per100 = valuePer100(openings, [
-    opened,
+    openedBy(app, row.opening),
     ...taken.map((t) => ({ value: t.value.amount, commission: t.commission.amount })),
   ]);
   return {
@@ -102,64 +101,69 @@ interface Checked {
   steps: { code: string; product: string; price: number | null; onYes: string | null; onNo: string | null }[];
 }
 
-function check(app: App, input: FunnelIn, own: string | null): Checked {
-  const faults: FieldFault[] = faultsOfFunnel(input.first, input.steps).map((f) => ({
-    pointer: '/steps',
-    detail: f.detail,
-  }));
-  const opening = productById(app, input.opening);
-  if (!opening) faults.push({ pointer: '/opening', detail: 'The opening product does not exist' });
+type StepIn = FunnelIn['steps'][number];
+
+const atSteps = (detail: string, example?: string): FieldFault => ({
+  pointer: '/steps',
+  detail,
+  ...(example === undefined ? {} : { example }),
+});
+
+/** An opening product has to be there, and opens one funnel. */
+function openingFaults(app: App, id: string, own: string | null): FieldFault[] {
+  const opening = productById(app, id);
   const other = app.db
     .select({ name: funnels.name })
     .from(funnels)
-    .where(
-      and(
-        eq(funnels.opening, input.opening),
-        isNull(funnels.removedAt),
-        own ? ne(funnels.id, own) : undefined,
-      ),
-    )
+    .where(and(eq(funnels.opening, id), isNull(funnels.removedAt), own ? ne(funnels.id, own) : undefined))
     .get();
-  if (other)
-    faults.push({
-      pointer: '/opening',
-      detail: `${opening?.name ?? 'The product'} opens the funnel ${other.name} already; a product opens one`,
-    });
-  const codes = input.steps.map((s) => s.code);
-  const taken = codes.length
-    ? app.db
-        .select({ code: funnelSteps.code })
-        .from(funnelSteps)
-        .where(and(inArray(funnelSteps.code, codes), own ? ne(funnelSteps.funnel, own) : undefined))
-        .all()
-    : [];
-  for (const t of taken)
-    faults.push({
-      pointer: '/steps',
-      detail: `The code ${t.code} belongs to a step of another funnel`,
-      example: `${t.code}-2`,
-    });
-  const steps = input.steps.map((s) => {
-    const product = productById(app, s.product);
-    if (!product)
-      faults.push({ pointer: '/steps', detail: `Step ${s.code} offers a product that does not exist` });
-    else if (product.state === 'retired')
-      faults.push({ pointer: '/steps', detail: `Step ${s.code} offers ${product.name}, which was retired` });
-    const parsed = s.price.trim() === '' || !product ? null : parseAmount(s.price, product.currency);
-    if (parsed && !parsed.ok)
-      faults.push({
-        pointer: '/steps',
-        detail: `Step ${s.code}, price: ${parsed.reason}`,
-        example: parsed.example,
-      });
-    return {
-      code: s.code,
-      product: s.product,
-      price: parsed?.ok ? parsed.value : null,
-      onYes: s.onYes,
-      onNo: s.onNo,
-    };
-  });
+  return [
+    ...(opening ? [] : [{ pointer: '/opening', detail: 'The opening product does not exist' }]),
+    ...(other
+      ? [
+          {
+            pointer: '/opening',
+            detail: `${opening?.name ?? 'The product'} opens the funnel ${other.name} already; a product opens one`,
+          },
+        ]
+      : []),
+  ];
+}
+
+/** Codes of steps belong to one funnel. */
+function codeFaults(app: App, codes: string[], own: string | null): FieldFault[] {
+  if (!codes.length) return [];
+  return app.db
+    .select({ code: funnelSteps.code })
+    .from(funnelSteps)
+    .where(and(inArray(funnelSteps.code, codes), own ? ne(funnelSteps.funnel, own) : undefined))
+    .all()
+    .map(({ code }) => atSteps(`The code ${code} belongs to a step of another funnel`, `${code}-2`));
+}
+
+/** A step as typed; its price in minor units of the product's currency, null for the product's own. */
+function readStep(app: App, step: StepIn, faults: FieldFault[]): Checked['steps'][number] {
+  const { code, product: id, onYes, onNo } = step;
+  const product = productById(app, id);
+  if (!product) faults.push(atSteps(`Step ${code} offers a product that does not exist`));
+  else if (product.state === 'retired')
+    faults.push(atSteps(`Step ${code} offers ${product.name}, which was retired`));
+  const parsed = step.price.trim() === '' || !product ? null : parseAmount(step.price, product.currency);
+  if (parsed && !parsed.ok) faults.push(atSteps(`Step ${code}, price: ${parsed.reason}`, parsed.example));
+  return { code, product: id, price: parsed?.ok ? parsed.value : null, onYes, onNo };
+}
+
+function check(app: App, input: FunnelIn, own: string | null): Checked {
+  const faults: FieldFault[] = [
+    ...faultsOfFunnel(input.first, input.steps).map((f) => atSteps(f.detail)),
+    ...openingFaults(app, input.opening, own),
+    ...codeFaults(
+      app,
+      input.steps.map((s) => s.code),
+      own,
+    ),
+  ];
+  const steps = input.steps.map((s) => readStep(app, s, faults));
   if (faults.length) throw invalid(faults);
   return { name: input.name.trim(), opening: input.opening, first: input.first, steps };
 }

@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
 import type { addPartner as AddCall, setCoOwners as SetCall } from '../../../contract/setup/shares';
@@ -59,42 +59,41 @@ export function readCoOwners(app: App, product: string): ReplyOf<typeof SetCall>
   };
 }
 
-/** Sets who has a share of a product, from now on: unchanged shares run on, others end and begin. */
-export function setCoOwners(
+type OwnerIn = BodyOf<typeof SetCall>['owners'][number];
+
+/** One line of the form: who, and the share in parts per million; or what is wrong with it. */
+function readOwner(
   app: App,
-  actor: Actor,
-  product: string,
-  input: BodyOf<typeof SetCall>,
-): ReplyOf<typeof SetCall> {
-  const before = readCoOwners(app, product);
-  const asText = (list: { payee: string; percent: string }[]) =>
-    JSON.stringify(list.map((o) => [o.payee, o.percent]).sort());
-  if (asText(before.rows) !== asText(input.expects)) throw stale(app, product, 'the co-owners', before);
+  { payee, percent }: OwnerIn,
+  already: ReadonlyMap<string, number>,
+): number | { field: 'payee' | 'percent'; detail: string; example?: string } {
+  const who = app.db.select().from(affiliates).where(eq(affiliates.id, payee)).get();
+  if (!who) return { field: 'payee', detail: 'This person does not exist' };
+  if (who.state === 'blocked' || who.state === 'ended')
+    return { field: 'payee', detail: `${who.name} is ${who.state} and cannot be paid a share` };
+  if (already.has(payee))
+    return {
+      field: 'payee',
+      detail: `${who.name} is named twice: one share each`,
+      example: 'one line with the sum',
+    };
+  const parsed = parsePercent(percent);
+  if (parsed.ok && parsed.value > 0) return parsed.value;
+  const why = parsed.ok ? '0 % is no share; take the line out' : parsed.reason;
+  return { field: 'percent', detail: `Co-owner share of ${who.name}: ${why}`, example: '25' };
+}
+
+/** Shares by payee, parts per million. @throws Problem `invalid` with every fault */
+function readOwners(app: App, owners: OwnerIn[]): Map<string, number> {
   const faults: FieldFault[] = [];
   const next = new Map<string, number>();
-  input.owners.forEach(({ payee, percent }, i) => {
-    const at = (field: string) => `/owners/${i}/${field}`;
-    const who = app.db.select().from(affiliates).where(eq(affiliates.id, payee)).get();
-    if (!who) return faults.push({ pointer: at('payee'), detail: 'This person does not exist' });
-    if (who.state === 'blocked' || who.state === 'ended')
-      return faults.push({
-        pointer: at('payee'),
-        detail: `${who.name} is ${who.state} and cannot be paid a share`,
-      });
-    if (next.has(payee))
-      return faults.push({
-        pointer: at('payee'),
-        detail: `${who.name} is named twice: one share each`,
-        example: 'one line with the sum',
-      });
-    const parsed = parsePercent(percent);
-    if (!parsed.ok || parsed.value === 0)
-      return faults.push({
-        pointer: at('percent'),
-        detail: `Co-owner share of ${who.name}: ${parsed.ok ? '0 % is no share; take the line out' : parsed.reason}`,
-        example: '25',
-      });
-    return next.set(payee, parsed.value);
+  owners.forEach((owner, i) => {
+    const read = readOwner(app, owner, next);
+    if (typeof read === 'number') next.set(owner.payee, read);
+    else {
+      const { field, ...said } = read;
+      faults.push({ pointer: `/owners/${i}/${field}`, ...said });
+    }
   });
   const sum = [...next.values()].reduce((a, b) => a + b, 0);
   if (sum > whole)
@@ -104,13 +103,17 @@ export function setCoOwners(
       example: '50 and 50',
     });
   if (faults.length) throw invalid(faults);
+  return next;
+}
+
+/** Ends the shares that are not the same from now on, and begins the others. */
+function writeOwners(app: App, actor: Actor, product: string, next: ReadonlyMap<string, number>): void {
   const now = app.clock.now();
   const open = app.db
     .select()
     .from(coOwners)
-    .where(eq(coOwners.product, product))
-    .all()
-    .filter((o) => o.until === null);
+    .where(and(eq(coOwners.product, product), isNull(coOwners.until)))
+    .all();
   for (const o of open)
     if (next.get(o.payee) !== o.ppm)
       app.db
@@ -118,22 +121,37 @@ export function setCoOwners(
         .set({ until: Math.max(now, o.from) })
         .where(eq(coOwners.id, o.id))
         .run();
-  for (const [payee, ppm] of next) {
+  for (const [payee, ppm] of next)
     if (!open.some((o) => o.payee === payee && o.ppm === ppm))
       app.db
         .insert(coOwners)
         .values({ id: newId('coOwner'), product, payee, ppm, from: now, until: null, by: actor.id })
         .run();
-  }
+}
+
+const asText = (list: { payee: string; percent: string }[]) =>
+  JSON.stringify(list.map((o) => [o.payee, o.percent]).sort());
+
+const ownersInWords = (list: { name: string; percent: string }[]) => ({
+  owners: list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'none',
+});
+
+/** Sets who has a share of a product, from now on: unchanged shares run on, others end and begin. */
+export function setCoOwners(
+  app: App,
+  actor: Actor,
+  product: string,
+  input: BodyOf<typeof SetCall>,
+): ReplyOf<typeof SetCall> {
+  const before = readCoOwners(app, product);
+  if (asText(before.rows) !== asText(input.expects)) throw stale(app, product, 'the co-owners', before);
+  writeOwners(app, actor, product, readOwners(app, input.owners));
   const after = readCoOwners(app, product);
-  const shown = (list: typeof after.rows) => ({
-    owners: list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'none',
-  });
   if (asText(after.rows) !== asText(before.rows))
     record(app, actor, 'co-owners-set', {
       subject: product,
-      before: shown(before.rows),
-      after: shown(after.rows),
+      before: ownersInWords(before.rows),
+      after: ownersInWords(after.rows),
     });
   return after;
 }

@@ -76,8 +76,8 @@ export function listMembers(app: App, id: string, filter: { q?: string; after?: 
   return cut(found, limit, (r) => [r.name, r.id]);
 }
 
-/** What adding each of the named would do. */
-export function judge(app: App, set: SetRecord, text: string): Line[] {
+/** Names as typed. @throws Problem `invalid` for none, and for more than are taken at once */
+function namesTyped(text: string): ReturnType<typeof readNames> {
   const named = readNames(text);
   if (!named.length)
     throw refuse(
@@ -85,44 +85,69 @@ export function judge(app: App, set: SetRecord, text: string): Line[] {
       'Affiliates: nobody is named; write handles or e-mail addresses, parted by commas or lines',
       'loam-letters, kiln-notes',
     );
-  if (named.length > 20_000)
+  if (named.length > mostNamed)
     throw refuse(
       'names',
-      `Affiliates: at most 20,000 at once, these are ${named.length.toLocaleString('en-GB')}`,
+      `Affiliates: at most ${mostNamed.toLocaleString('en-GB')} at once, these are ${named.length.toLocaleString('en-GB')}`,
       'half of the list',
     );
-  const keys = [...new Set(named.map((n) => n.said.toLowerCase()))];
-  const known = new Map<string, { id: string; name: string }>();
+  return named;
+}
+const mostNamed = 20_000;
+
+interface Named {
+  id: string;
+  name: string;
+}
+
+/** Affiliates by handle, address and id, in small letters. */
+function peopleBy(app: App, keys: string[]): Map<string, Named> {
+  const known = new Map<string, Named>();
+  const { id, name, handle, emailKey: email } = affiliates;
   for (let i = 0; i < keys.length; i += 500) {
     const some = keys.slice(i, i + 500);
     for (const a of app.db
-      .select({
-        id: affiliates.id,
-        name: affiliates.name,
-        handle: affiliates.handle,
-        email: affiliates.emailKey,
-      })
+      .select({ id, name, handle, email })
       .from(affiliates)
-      .where(
-        or(
-          inArray(sql`lower(${affiliates.handle})`, some),
-          inArray(affiliates.emailKey, some),
-          inArray(affiliates.id, some),
-        ),
-      )
+      .where(or(inArray(sql`lower(${handle})`, some), inArray(email, some), inArray(id, some)))
       .all()) {
       for (const key of [a.handle.toLowerCase(), a.email, a.id]) known.set(key, { id: a.id, name: a.name });
     }
   }
-  const now = app.clock.now();
-  const { roll, data } = theTerms(app);
-  const names = new Map(setsInUse(app).map((s) => [s.id, s.name]));
-  const seen = new Set<string>();
-  const carded = new Set(
-    set.of === 'card'
-      ? data.members.filter((m) => m.of === 'card' && inForce(m, now)).map((m) => m.affiliate)
-      : [],
+  return known;
+}
+
+/** Who was put on a card: being on the standard one without having been put there asks nothing. */
+function carded(app: App, set: SetRecord, now: number): Set<string> {
+  if (set.of !== 'card') return new Set();
+  return new Set(
+    theTerms(app)
+      .data.members.filter((m) => m.of === 'card' && inForce(m, now))
+      .map((m) => m.affiliate),
   );
+}
+
+/** What putting somebody into a set does, by where it is now. */
+function outcomeIn(app: App, set: SetRecord): (affiliate: string) => Pick<Line, 'outcome' | 'from'> {
+  const now = app.clock.now();
+  const { roll } = theTerms(app);
+  const names = new Map(setsInUse(app).map((s) => [s.id, s.name]));
+  const onCards = carded(app, set, now);
+  return (affiliate) => {
+    const { card, group, tags } = termsAt(roll, affiliate, now);
+    const at = { card, group: group?.id ?? null, tag: tags.includes(set.id) ? set.id : null }[set.of];
+    if (at === set.id || isComing(roll, affiliate, set, now)) return { outcome: 'already', from: null };
+    const placed = set.of === 'group' ? at !== null : onCards.has(affiliate);
+    return { outcome: placed ? 'move' : 'add', from: placed && at ? (names.get(at) ?? at) : null };
+  };
+}
+
+/** What adding each of the named would do. */
+export function judge(app: App, set: SetRecord, text: string): Line[] {
+  const named = namesTyped(text);
+  const known = peopleBy(app, [...new Set(named.map((n) => n.said.toLowerCase()))]);
+  const seen = new Set<string>();
+  const outcomeOf = outcomeIn(app, set);
   return named.map(({ line, said }): Line => {
     const found = known.get(said.toLowerCase());
     if (!found)
@@ -130,15 +155,7 @@ export function judge(app: App, set: SetRecord, text: string): Line[] {
     const base = { line, said, affiliate: found.id, name: found.name };
     if (seen.has(found.id)) return { ...base, outcome: 'repeated', from: null };
     seen.add(found.id);
-    const terms = termsAt(roll, found.id, now);
-    if (isComing(roll, found.id, set, now)) return { ...base, outcome: 'already', from: null };
-    if (set.of === 'tag')
-      return { ...base, outcome: terms.tags.includes(set.id) ? 'already' : 'add', from: null };
-    const at = set.of === 'card' ? terms.card : (terms.group?.id ?? null);
-    if (at === set.id) return { ...base, outcome: 'already', from: null };
-    // everyone is on a card: being on the standard one without having been put there asks nothing
-    const placed = set.of === 'group' ? at !== null : carded.has(found.id);
-    return { ...base, outcome: placed ? 'move' : 'add', from: placed && at ? (names.get(at) ?? at) : null };
+    return { ...base, ...outcomeOf(found.id) };
   });
 }
 

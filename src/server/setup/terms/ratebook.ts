@@ -94,6 +94,51 @@ function productRow(p: ProductRecord, event: Event): NamedRow {
   };
 }
 
+const noRow = { id: '', code: '', kind: '', state: '', indent: false, lockable: false };
+
+const kindRow = (kind: string): NamedRow => ({
+  ...noRow,
+  row: { what: { type: 'kind', kind }, sold: null },
+  of: 'kind',
+  id: kind,
+  name: `All ${kindWords[kind] ?? kind}`,
+});
+
+const everythingRow: NamedRow = {
+  ...noRow,
+  row: { what: { type: 'everything' }, sold: null },
+  of: 'everything',
+  name: 'Everything',
+};
+
+/** A step of a funnel beneath the product that opens it. */
+function stepRow(code: string, offered: ProductRecord, opening: ProductRecord): NamedRow {
+  const sold: Sold = { product: offered.id, kind: offered.kind, step: code };
+  return {
+    row: { what: { type: 'step', step: code }, sold },
+    of: 'step',
+    id: code,
+    name: offered.name,
+    code,
+    kind: opening.kind,
+    state: opening.state,
+    indent: true,
+    lockable: false,
+    closed: detailsOf(offered).recruiting === 'none',
+  };
+}
+
+/** Opening products of the funnels there are, by funnel. */
+const openings = (app: App) =>
+  new Map(
+    app.db
+      .select()
+      .from(funnels)
+      .where(isNull(funnels.removedAt))
+      .all()
+      .map((f) => [f.id, f.opening]),
+  );
+
 /** Products by kind with the steps of their funnels beneath, then each kind, then everything. */
 function rowsOf(app: App, event: Event, retired: boolean): NamedRow[] {
   const all = app.db
@@ -103,63 +148,19 @@ function rowsOf(app: App, event: Event, retired: boolean): NamedRow[] {
     .all()
     .filter((p) => (retired || p.state !== 'retired') && has(p.kind, event));
   const known = new Map(all.map((p) => [p.id, p]));
-  const opening = new Map(
-    app.db
-      .select()
-      .from(funnels)
-      .where(isNull(funnels.removedAt))
-      .all()
-      .map((f) => [f.id, f.opening]),
-  );
+  const opening = openings(app);
   const steps = app.db.select().from(funnelSteps).orderBy(funnelSteps.position).all();
+  const withSteps = (p: ProductRecord): NamedRow[] => [
+    productRow(p, event),
+    ...steps
+      .filter((s) => opening.get(s.funnel) === p.id && known.has(s.product))
+      .map((s) => stepRow(s.code, known.get(s.product)!, p)),
+  ];
   const kinds = productKinds.filter((kind) => all.some((p) => p.kind === kind));
   return [
-    ...kinds.flatMap((kind) =>
-      all
-        .filter((p) => p.kind === kind)
-        .flatMap((p): NamedRow[] => [
-          productRow(p, event),
-          ...steps
-            .filter((s) => opening.get(s.funnel) === p.id && known.has(s.product))
-            .map((s): NamedRow => {
-              const sold: Sold = { product: s.product, kind: known.get(s.product)!.kind, step: s.code };
-              return {
-                row: { what: { type: 'step', step: s.code }, sold },
-                of: 'step',
-                id: s.code,
-                name: known.get(s.product)!.name,
-                code: s.code,
-                kind: p.kind,
-                state: p.state,
-                indent: true,
-                lockable: false,
-                closed: detailsOf(known.get(s.product)!).recruiting === 'none',
-              };
-            }),
-        ]),
-    ),
-    ...kinds.map((kind): NamedRow => ({
-      row: { what: { type: 'kind', kind }, sold: null },
-      of: 'kind',
-      id: kind,
-      name: `All ${kindWords[kind] ?? kind}`,
-      code: '',
-      kind: '',
-      state: '',
-      indent: false,
-      lockable: false,
-    })),
-    {
-      row: { what: { type: 'everything' }, sold: null },
-      of: 'everything',
-      id: '',
-      name: 'Everything',
-      code: '',
-      kind: '',
-      state: '',
-      indent: false,
-      lockable: false,
-    },
+    ...kinds.flatMap((kind) => all.filter((p) => p.kind === kind).flatMap(withSteps)),
+    ...kinds.map(kindRow),
+    everythingRow,
   ];
 }
 
@@ -303,74 +304,92 @@ function usualAmount(
   );
 }
 
-/** What anybody earns on anything at any moment, with its working. */
-export function ask(app: App, actor: Actor, query: QueryOf<typeof Ask>) {
-  const { base, zone } = theProgramme(app);
-  const at = query.at ? readWall(app, query.at, 'at', 'Moment') : app.clock.now();
-  const known = readColumn(app, query.column, query.who);
+type AskQuery = QueryOf<typeof Ask>;
+
+/** The terms that are asked about: those in force, or the draft's as if it began at the moment. */
+function termsAsked(app: App, actor: Actor, query: AskQuery, at: number): Terms {
   const draft = query.draft && actor.kind === 'staff' ? openDraft(app, actor) : null;
-  const terms = draft
-    ? indexed(applyDraft(theTerms(app).data, shown(datedChanges(app, draft), at)))
-    : theTerms(app);
-  const column: Column =
-    known.of === 'affiliate' ? { ...known, terms: termsAt(terms.roll, known.id, at) } : known;
-  const step = query.step
-    ? app.db.select().from(funnelSteps).where(eq(funnelSteps.code, query.step)).get()
-    : undefined;
-  const product = step
-    ? productById(app, step.product)
-    : query.product
-      ? productById(app, query.product)
-      : null;
-  if (query.product && !product) throw new Problem('not-found', 'This product does not exist');
+  return draft ? indexed(applyDraft(theTerms(app).data, shown(datedChanges(app, draft), at))) : theTerms(app);
+}
+
+/** What is sold: a product, or a step that offers one; null for anything. @throws Problem `not-found` */
+function soldIn(app: App, { step: code, product: id }: AskQuery) {
+  const step = code ? app.db.select().from(funnelSteps).where(eq(funnelSteps.code, code)).get() : undefined;
+  const wanted = step?.product ?? id;
+  const product = wanted ? productById(app, wanted) : null;
+  if (id && !product) throw new Problem('not-found', 'This product does not exist');
+  return { step, product: product ?? null };
+}
+
+/** The currency and the order's value as asked, minor units of it. @throws Problem `invalid` */
+function valueAsked(
+  app: App,
+  query: AskQuery,
+  { step, product }: ReturnType<typeof soldIn>,
+): { currency: string; amount: number; event: Event; payment: number } {
+  const { base } = theProgramme(app);
   const event = query.event ?? (product ? firstEvent(product.kind) : 'sale');
+  const payment = query.payment ?? (event === 'renewal' ? 2 : 1);
   const currency = query.currency?.trim() ? query.currency.toUpperCase() : (product?.currency ?? base);
   if (!isCurrency(currency)) throw refuse('currency', `Currency ${currency} is not known`, base);
   const typed = query.value?.trim() ? parseAmount(query.value, currency) : null;
   if (typed && !typed.ok) throw refuse('value', `Order value: ${typed.reason}`, typed.example);
-  const payment = query.payment ?? (event === 'renewal' ? 2 : 1);
-  const amount = typed?.ok ? typed.value : (step?.price ?? usualAmount(product, event, payment, currency));
-  const rateMicros = rateOn(app, currency, dayOf(at, zone));
+  const usual = () => step?.price ?? usualAmount(product, event, payment, currency);
+  return { currency, event, payment, amount: typed ? typed.value : usual() };
+}
+
+/** @throws Problem `invalid` where no rate is known for the day */
+function exchangeOn(app: App, currency: string, at: number): number {
+  const { base, zone } = theProgramme(app);
+  const day = dayOf(at, zone);
+  const rateMicros = rateOn(app, currency, day);
   if (rateMicros === null)
-    throw refuse(
-      'currency',
-      `No exchange rate between ${currency} and ${base} is known for ${dayOf(at, zone)}`,
-      base,
-    );
+    throw refuse('currency', `No exchange rate between ${currency} and ${base} is known for ${day}`, base);
+  return rateMicros;
+}
+
+function nameOfColumn(app: App, column: Column): string {
+  if (column.of === 'everyone') return 'Everyone';
+  return column.of === 'affiliate'
+    ? affiliateNames(app, [column.id]).get(column.id)!
+    : setsInUse(app).find((s) => s.id === column.id)!.name;
+}
+
+/** What anybody earns on anything at any moment, with its working. */
+export function ask(app: App, actor: Actor, query: AskQuery) {
+  const { base } = theProgramme(app);
+  const at = query.at ? readWall(app, query.at, 'at', 'Moment') : app.clock.now();
+  const known = readColumn(app, query.column, query.who);
+  const terms = termsAsked(app, actor, query, at);
+  const column: Column =
+    known.of === 'affiliate' ? { ...known, terms: termsAt(terms.roll, known.id, at) } : known;
+  const what = soldIn(app, query);
+  const { product } = what;
+  const { currency, amount, event, payment } = valueAsked(app, query, what);
+  const name = product?.name ?? 'Anything';
   const sold = {
     product: product?.id ?? '',
     kind: product?.kind ?? '',
     ...(query.step ? { step: query.step } : {}),
   };
+  const line = {
+    ...sold,
+    name,
+    quantity: 1,
+    amount,
+    discount: 0,
+    approved: !product || detailsOf(product).recruiting !== 'none',
+    locked: isLocked(terms.roll, sold.product, event, at),
+  };
   const working = resolveWithWorking(terms.book, termsOfColumn(column, terms.roll, at), {
-    event,
-    at,
-    payment,
-    currency,
-    base,
-    rateMicros,
-    lines: [
-      {
-        ...sold,
-        name: product?.name ?? 'Anything',
-        quantity: 1,
-        amount,
-        discount: 0,
-        approved: !product || detailsOf(product).recruiting !== 'none',
-        locked: isLocked(terms.roll, sold.product, event, at),
-      },
-    ],
+    ...{ event, at, payment, currency, base },
+    rateMicros: exchangeOn(app, currency, at),
+    lines: [line],
   });
-  const who =
-    column.of === 'everyone'
-      ? 'Everyone'
-      : column.of === 'affiliate'
-        ? affiliateNames(app, [column.id]).get(column.id)!
-        : setsInUse(app).find((s) => s.id === column.id)!.name;
   return {
-    who,
+    who: nameOfColumn(app, column),
     about: aboutColumn(app, column, terms, at),
-    product: product?.name ?? 'Anything',
+    product: name,
     at,
     value: { amount, currency },
     total: { amount: working.total, currency: base },

@@ -173,6 +173,46 @@ export function readReferral(app: App, affiliate: string): ReplyOf<typeof Call> 
   };
 }
 
+type ReferralTerms = Omit<ReferralRecord, 'id'>;
+
+/** Who brings somebody in. @throws Problem `invalid` for somebody who cannot */
+function readReferrer(app: App, affiliate: string, id: string): void {
+  if (id === affiliate) throw refuse('by', 'Nobody brings in himself: choose another affiliate');
+  const by = affiliateById(app, id);
+  if (by.state !== 'active' && by.state !== 'paused')
+    throw refuse('by', `${by.name} is ${by.state} and would earn nothing`);
+  if (open(app, id)?.by === affiliate)
+    throw refuse('by', `${by.name} was brought in by this affiliate: one of the two came first`);
+}
+
+/** A referral as typed, from now on. @throws Problem `invalid` */
+function readReferralIn(
+  app: App,
+  actor: Actor,
+  affiliate: string,
+  input: BodyOf<typeof Call> & { by: string },
+): ReferralTerms {
+  readReferrer(app, affiliate, input.by);
+  const percent = parsePercent(input.percent);
+  if (!percent.ok) throw refuse('percent', `Referral share: ${percent.reason}`, '10');
+  if (percent.value === 0) throw refuse('percent', 'Referral share: 0 % earns nothing; end it instead', '10');
+  const months = readMonths(input.months, 'months');
+  refuseWorst(app, { ppm: percent.value, of: input.of }, 'percent');
+  const from = app.clock.now();
+  return {
+    affiliate,
+    by: input.by,
+    ppm: percent.value,
+    of: input.of,
+    from,
+    until: months === null ? null : addZonedMonths(from, months, theProgramme(app).zone),
+    setBy: actor.id,
+  };
+}
+
+const isSameReferral = (a: ReferralTerms, b: ReferralTerms): boolean =>
+  a.by === b.by && a.ppm === b.ppm && a.of === b.of && a.until === b.until;
+
 /** Sets or ends who brought an affiliate in, from now on: what was granted keeps its share. */
 export function setReferral(
   app: App,
@@ -181,46 +221,14 @@ export function setReferral(
   input: BodyOf<typeof Call>,
 ): ReplyOf<typeof Call> {
   affiliateById(app, affiliate);
-  const now = app.clock.now();
   const before = open(app, affiliate);
-  let next: Omit<ReferralRecord, 'id'> | null = null;
-  if (input.by !== null) {
-    if (input.by === affiliate) throw refuse('by', 'Nobody brings in himself: choose another affiliate');
-    const by = affiliateById(app, input.by);
-    if (by.state !== 'active' && by.state !== 'paused')
-      throw refuse('by', `${by.name} is ${by.state} and would earn nothing`);
-    const other = open(app, input.by);
-    if (other?.by === affiliate)
-      throw refuse('by', `${by.name} was brought in by this affiliate: one of the two came first`);
-    const percent = parsePercent(input.percent);
-    if (!percent.ok) throw refuse('percent', `Referral share: ${percent.reason}`, '10');
-    if (percent.value === 0)
-      throw refuse('percent', 'Referral share: 0 % earns nothing; end it instead', '10');
-    const months = readMonths(input.months, 'months');
-    refuseWorst(app, { ppm: percent.value, of: input.of }, 'percent');
-    next = {
-      affiliate,
-      by: input.by,
-      ppm: percent.value,
-      of: input.of,
-      from: now,
-      until: months === null ? null : addZonedMonths(now, months, theProgramme(app).zone),
-      setBy: actor.id,
-    };
-  }
-  if (
-    before &&
-    next &&
-    before.by === next.by &&
-    before.ppm === next.ppm &&
-    before.of === next.of &&
-    before.until === next.until
-  )
-    return readReferral(app, affiliate);
+  const { by } = input;
+  const next = by === null ? null : readReferralIn(app, actor, affiliate, { ...input, by });
+  if (before && next && isSameReferral(before, next)) return readReferral(app, affiliate);
   if (before)
     app.db
       .update(referrals)
-      .set({ until: Math.max(now, before.from) })
+      .set({ until: Math.max(app.clock.now(), before.from) })
       .where(eq(referrals.id, before.id))
       .run();
   if (next)

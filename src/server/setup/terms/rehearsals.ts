@@ -116,6 +116,25 @@ export function cancelRehearsal(app: App, id: string): RehearsalOut {
   return readRehearsal(app, id);
 }
 
+/** Names of products by id. */
+const productNames = (app: App) =>
+  new Map(
+    app.db
+      .select({ id: products.id, name: products.name })
+      .from(products)
+      .all()
+      .map((p) => [p.id, p.name]),
+  );
+
+const referenceOf = (app: App, id: string): string =>
+  app.db.select({ reference: orders.reference }).from(orders).where(eq(orders.id, id)).get()?.reference ?? id;
+
+/** The largest difference first, whichever way. */
+const largestFirst = (map: Map<string, Difference>) =>
+  [...map].sort(
+    ([a, x], [b, y]) => Math.abs(y.drafted - y.stored) - Math.abs(x.drafted - x.stored) || (a < b ? -1 : 1),
+  );
+
 function inWords(app: App, found: RehearsalResult): Result {
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
@@ -124,54 +143,37 @@ function inWords(app: App, found: RehearsalResult): Result {
     drafted: money(drafted),
     difference: money(drafted - stored),
   });
-  const by = (map: Map<string, Difference>) =>
-    [...map].sort(
-      ([a, x], [b, y]) => Math.abs(y.drafted - y.stored) - Math.abs(x.drafted - x.stored) || (a < b ? -1 : 1),
-    );
-  const people = by(found.affiliates);
-  const changedPeople = people.filter(([, d]) => d.drafted !== d.stored);
-  const less = changedPeople
+  const people = largestFirst(found.affiliates).filter(([, d]) => d.drafted !== d.stored);
+  const less = people
     .filter(([, d]) => d.drafted < d.stored)
     .sort(([, x], [, y]) => x.drafted - x.stored - (y.drafted - y.stored));
-  const name = affiliateNames(app, [
-    ...people.slice(0, mostListed).map(([id]) => id),
-    ...less.slice(0, mostListed).map(([id]) => id),
+  const [peopleListed, lessListed] = [people.slice(0, mostListed), less.slice(0, mostListed)];
+  const known = affiliateNames(app, [
+    ...[...peopleListed, ...lessListed].map(([id]) => id),
     ...found.most.map((m) => m.affiliate),
   ]);
-  const product = new Map(
-    app.db
-      .select({ id: products.id, name: products.name })
-      .from(products)
-      .all()
-      .map((p) => [p.id, p.name]),
-  );
-  const of = (id: string) =>
-    app.db.select({ reference: orders.reference }).from(orders).where(eq(orders.id, id)).get()?.reference ??
-    id;
+  const name = (id: string) => known.get(id) ?? id;
+  const product = productNames(app);
   return {
     orders: found.orders,
     lines: found.total.lines,
     changed: found.changed,
     ...sums(found.total),
-    products: by(found.products).map(([id, d]) => ({
+    products: largestFirst(found.products).map(([id, d]) => ({
       id,
       name: product.get(id) ?? id,
       lines: d.lines,
       ...sums(d),
     })),
-    affiliates: changedPeople
-      .slice(0, mostListed)
-      .map(([id, d]) => ({ id, name: name.get(id) ?? id, lines: d.lines, ...sums(d) })),
-    affiliatesChanged: changedPeople.length,
-    less: less
-      .slice(0, mostListed)
-      .map(([id, d]) => ({ id, name: name.get(id) ?? id, difference: money(d.drafted - d.stored) })),
+    affiliates: peopleListed.map(([id, d]) => ({ id, name: name(id), lines: d.lines, ...sums(d) })),
+    affiliatesChanged: people.length,
+    less: lessListed.map(([id, d]) => ({ id, name: name(id), difference: money(d.drafted - d.stored) })),
     lessCount: less.length,
     most: found.most.map((m) => ({
       order: m.order,
       position: m.position,
-      reference: of(m.order),
-      affiliate: name.get(m.affiliate) ?? m.affiliate,
+      reference: referenceOf(app, m.order),
+      affiliate: name(m.affiliate),
       product: product.get(m.product) ?? m.product,
       ...sums(m),
     })),

@@ -22,7 +22,14 @@ import { createSet, editSet, makeStandard, pauseSet } from './sets';
 import { orderTags } from './tag-order';
 import { readTimeline, undoTimeline } from './timeline';
 
+/** Rates, who they are for, and what changes of them would do. */
 export function termsRoutes(site: Site): void {
+  shareRoutes(site);
+  setRoutes(site);
+  bookRoutes(site);
+}
+
+function shareRoutes(site: Site): void {
   const { app } = site;
   serve(site, shares.readReferral, ({ params }) => readReferral(app, params.id));
   serve(site, shares.setReferral, ({ actor, params, body }) => setReferral(app, actor, params.id, body), {
@@ -33,7 +40,10 @@ export function termsRoutes(site: Site): void {
     tried: true,
   });
   serve(site, shares.addPartner, ({ actor, body }) => addPartner(app, actor, body), { tried: true });
+}
 
+function setRoutes(site: Site): void {
+  const { app } = site;
   serve(site, contract.listSets, () => app.reader.say(termsReadings.sets, {}));
   serve(site, contract.createSet, ({ actor, body }) => createSet(app, actor, body), { tried: true });
   serve(site, contract.editSet, ({ actor, params, body }) => editSet(app, actor, params.id, body), {
@@ -60,7 +70,10 @@ export function termsRoutes(site: Site): void {
   serve(site, contract.readPlaces, ({ params }) => readPlaces(app, affiliateById(app, params.id).id));
   serve(site, contract.previewPlaces, ({ params, body }) => previewPlaces(app, params.id, body));
   serve(site, contract.setPlaces, ({ actor, params, body }) => setPlaces(app, actor, params.id, body));
+}
 
+function bookRoutes(site: Site): void {
+  const { app } = site;
   serve(site, book.readRateBook, ({ actor, query }) =>
     app.reader.say(termsReadings.rateBook, { actor, query }),
   );

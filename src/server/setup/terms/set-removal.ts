@@ -63,40 +63,30 @@ function withoutSet(data: TermsData, row: SetRecord, to: string | null, now: num
   };
 }
 
-/**
- * Removes a card, group or tag: its rates end, nobody leaves the programme. Members of a card move to another.
- * The moment of removal marks everything that ended with it, so that it can be taken back.
- */
-export function removeSet(
-  app: App,
-  actor: Actor,
-  id: string,
-  { to, version }: { to: string | null; version: number },
-): { moved: number; ended: number } {
-  const row = inUse(app, id, version);
-  const now = app.clock.now();
+/** @throws Problem where the set cannot be removed so */
+function checkRemoval(app: App, row: SetRecord, members: number, to: string | null): void {
   if (row.standard)
     throw new Problem(
       'conflict',
       'The card that newcomers begin on cannot be removed; make another the one first',
     );
-  const members = membersNow(app, id, now);
-  if (row.of === 'card' && members.length && !to)
-    throw refuse(
-      'to',
-      `${members.length} affiliates are on this card; choose the card they move to`,
-      'Standard',
-    );
-  if (to && (setById(app, to).of !== 'card' || setById(app, to).removedAt !== null || to === id))
+  if (row.of === 'card' && members && !to)
+    throw refuse('to', `${members} affiliates are on this card; choose the card they move to`, 'Standard');
+  if (!to) return;
+  const target = setById(app, to);
+  if (target.of !== 'card' || target.removedAt !== null || to === row.id)
     throw refuse('to', 'Members of a card move to another rate card', 'Standard');
-  const ending = liveRates(app, id, now);
-  const removal: Removal = { rates: [], members: [], moved: [] };
-  refuseCut(
-    app,
-    withoutSet(theTerms(app).data, row, to, now),
-    'set',
-    'end its rates in the rate book from that day on, then remove it',
-  );
+}
+
+/** Ends who is in the set, and puts them on the other card. @returns what a restoring brings back */
+function endMembers(
+  app: App,
+  actor: Actor,
+  members: ReturnType<typeof membersNow>,
+  to: string | null,
+): Pick<Removal, 'members' | 'moved'> {
+  const now = app.clock.now();
+  const removal: Pick<Removal, 'members' | 'moved'> = { members: [], moved: [] };
   for (const m of members) {
     const set = endAt(m, now);
     removal.members.push({ id: m.id, until: m.until, set });
@@ -110,22 +100,46 @@ export function removeSet(
       .values({ ...m, id: moved, set: to, from: Math.max(now, m.from), until: m.until, by: actor.id })
       .run();
   }
-  for (const r of ending) {
+  return removal;
+}
+
+/** Ends the rates of the set. @returns what a restoring brings back */
+function endRatesOfSet(app: App, actor: Actor, ending: ReturnType<typeof liveRates>): Removal['rates'] {
+  const now = app.clock.now();
+  return ending.map((r) => {
     const set = endAt(r, now);
-    removal.rates.push({
-      id: r.id,
-      until: r.until,
-      endedAt: r.endedAt,
-      endedBy: r.endedBy,
-      endedFor: r.endedFor,
-      set,
-    });
     app.db
       .update(rates)
       .set({ until: set, endedAt: now, endedBy: actor.id, endedFor: null })
       .where(eq(rates.id, r.id))
       .run();
-  }
+    const { id, until, endedAt, endedBy, endedFor } = r;
+    return { id, until, endedAt, endedBy, endedFor, set };
+  });
+}
+
+/** Removes a card, group or tag from now on: its rates end, members of a card move to another. */
+export function removeSet(
+  app: App,
+  actor: Actor,
+  id: string,
+  { to, version }: { to: string | null; version: number },
+): { moved: number; ended: number } {
+  const row = inUse(app, id, version);
+  const now = app.clock.now();
+  const members = membersNow(app, id, now);
+  checkRemoval(app, row, members.length, to);
+  const ending = liveRates(app, id, now);
+  refuseCut(
+    app,
+    withoutSet(theTerms(app).data, row, to, now),
+    'set',
+    'end its rates in the rate book from that day on, then remove it',
+  );
+  const removal: Removal = {
+    ...endMembers(app, actor, members, to),
+    rates: endRatesOfSet(app, actor, ending),
+  };
   app.db
     .update(sets)
     .set({ removedAt: now, removal, version: row.version + 1 })

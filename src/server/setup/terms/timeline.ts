@@ -11,6 +11,7 @@ import { Problem } from '../../ground/http/problem';
 import { coOwners, locks, pauses, rates, referrals, tagOrders } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
+import { affiliateNames } from '../../registers/people/names';
 import { theProgramme } from '../../registers/programme/record';
 import { asRate, setsInUse, type RateRecord } from './store';
 import { termsWords } from './words';
@@ -23,119 +24,102 @@ function stateOf(from: number, until: number | null, now: number): Row['state'] 
   return until === null || until > now ? 'running' : 'done';
 }
 
-function everyRow(app: App): Row[] {
+/** A change before it is said who made it. */
+interface Told extends Pick<Row, 'id' | 'kind' | 'place' | 'what' | 'from' | 'until'> {
+  by: string;
+  at?: number | null;
+}
+
+function ratesTold(app: App): Told[] {
   const { base } = theProgramme(app);
-  const now = app.clock.now();
   const all = app.db.select().from(rates).all();
-  const [locked, paused, orders] = [
-    app.db.select().from(locks).all(),
-    app.db.select().from(pauses).all(),
-    app.db.select().from(tagOrders).all(),
-  ];
-  const [brought, owned] = [app.db.select().from(referrals).all(), app.db.select().from(coOwners).all()];
   const words = termsWords(
     app,
     all.flatMap((r) => (r.rung === 'personal' && r.who ? [r.who] : [])),
   );
-  const name = namesOf(
-    app,
-    [
-      ...all.map((r) => r.createdBy),
-      ...locked.map((l) => l.by),
-      ...paused.map((p) => p.by),
-      ...orders.map((o) => o.by),
-      ...owned.flatMap((o) => [o.by, o.payee]),
-      ...brought.flatMap((r) => [r.setBy, r.by, r.affiliate]),
-    ].filter(Boolean),
-  );
-  const tag = new Map(setsInUse(app).map((s) => [s.id, s.name]));
-  const row = (
-    id: string,
-    kind: Row['kind'],
-    place: string,
-    what: string,
-    from: number,
-    until: number | null,
-    by: string,
-    at: number | null,
-  ): Row => {
-    const state = stateOf(from, until, now);
-    return {
-      id,
-      kind,
-      place,
-      what,
-      from,
-      until,
-      state,
-      by: by ? name(by) : '',
-      at,
-      undoable: state === 'coming',
-    };
-  };
+  return all.map((r) => ({
+    id: r.id,
+    kind: r.mode === 'base' ? 'rate' : 'uplift',
+    place: words.place(asRate(r)),
+    what: `${r.label && r.mode !== 'base' ? `${r.label}: ` : ''}${describeRate(asRate(r), base)}`,
+    from: r.from,
+    until: r.until,
+    by: r.createdBy,
+    at: r.createdAt,
+  }));
+}
+
+function switchesTold(app: App): Told[] {
+  const words = termsWords(app, []);
+  const locked = app.db.select().from(locks).all();
+  const paused = app.db.select().from(pauses).all();
   return [
-    ...all.map((r) =>
-      row(
-        r.id,
-        r.mode === 'base' ? 'rate' : 'uplift',
-        words.place(asRate(r)),
-        `${r.label && r.mode !== 'base' ? `${r.label}: ` : ''}${describeRate(asRate(r), base)}`,
-        r.from,
-        r.until,
-        r.createdBy,
-        r.createdAt,
-      ),
-    ),
-    ...locked.map((l) =>
-      row(
-        l.id,
-        'lock',
-        words.product(l.product),
-        `${l.event === 'sale' ? 'first payments' : 'renewals'} locked`,
-        l.from,
-        l.until,
-        l.by,
-        null,
-      ),
-    ),
-    ...paused.map((p) => row(p.id, 'pause', words.who(p.set), 'paused', p.from, p.until, p.by, null)),
-    ...brought.map((r) =>
-      row(
-        r.id,
-        'referral',
-        `${name(r.affiliate)}, brought in by ${name(r.by)}`,
-        `referral share ${formatPercent(r.ppm)} of the ${r.of}`,
-        r.from,
-        r.until,
-        r.setBy,
-        null,
-      ),
-    ),
-    ...owned.map((o) =>
-      row(
-        o.id,
-        'co-owner',
-        words.product(o.product),
-        `co-owner share ${formatPercent(o.ppm)} to ${name(o.payee)}`,
-        o.from,
-        o.until,
-        o.by,
-        null,
-      ),
-    ),
-    ...orders.map((o) =>
-      row(
-        o.id,
-        'tag-order',
-        'tags',
-        o.tags.map((t) => tag.get(t) ?? 'a tag that was removed').join(', '),
-        o.from,
-        null,
-        o.by,
-        null,
-      ),
-    ),
-  ].sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1));
+    ...locked.map(({ id, product, event, from, until, by }): Told => ({
+      ...{ id, from, until, by },
+      kind: 'lock',
+      place: words.product(product),
+      what: `${event === 'sale' ? 'first payments' : 'renewals'} locked`,
+    })),
+    ...paused.map(({ id, set, from, until, by }): Told => ({
+      ...{ id, from, until, by },
+      kind: 'pause',
+      place: words.who(set),
+      what: 'paused',
+    })),
+  ];
+}
+
+function sharesTold(app: App): Told[] {
+  const brought = app.db.select().from(referrals).all();
+  const owned = app.db.select().from(coOwners).all();
+  const words = termsWords(app, []);
+  const known = affiliateNames(app, [
+    ...owned.map((o) => o.payee),
+    ...brought.flatMap((r) => [r.by, r.affiliate]),
+  ]);
+  const name = (id: string) => known.get(id) ?? id;
+  return [
+    ...brought.map(({ id, affiliate, by, ppm, of, from, until, setBy }): Told => ({
+      ...{ id, from, until },
+      kind: 'referral',
+      place: `${name(affiliate)}, brought in by ${name(by)}`,
+      what: `referral share ${formatPercent(ppm)} of the ${of}`,
+      by: setBy,
+    })),
+    ...owned.map(({ id, product, payee, ppm, from, until, by }): Told => ({
+      ...{ id, from, until, by },
+      kind: 'co-owner',
+      place: words.product(product),
+      what: `co-owner share ${formatPercent(ppm)} to ${name(payee)}`,
+    })),
+  ];
+}
+
+function tagOrdersTold(app: App): Told[] {
+  const tag = new Map(setsInUse(app).map((s) => [s.id, s.name]));
+  return app.db
+    .select()
+    .from(tagOrders)
+    .all()
+    .map(({ id, tags, from, by }) => ({
+      ...{ id, from, by },
+      kind: 'tag-order',
+      place: 'tags',
+      what: tags.map((t) => tag.get(t) ?? 'a tag that was removed').join(', '),
+      until: null,
+    }));
+}
+
+function everyRow(app: App): Row[] {
+  const now = app.clock.now();
+  const all = [...ratesTold(app), ...switchesTold(app), ...sharesTold(app), ...tagOrdersTold(app)];
+  const name = namesOf(app, all.map((t) => t.by).filter(Boolean));
+  return all
+    .map(({ by, at = null, ...told }): Row => {
+      const state = stateOf(told.from, told.until, now);
+      return { ...told, state, by: by ? name(by) : '', at, undoable: state === 'coming' };
+    })
+    .sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1));
 }
 
 /** Every change of terms: what is coming, running and done, latest start first. */
@@ -204,46 +188,53 @@ function reviveFrom(app: App, before: RateRecord, undone: RateRecord): void {
     .run();
 }
 
+/** @throws Problem `conflict` for what has begun */
+function refuseBegun(app: App, from: number): void {
+  if (from <= app.clock.now())
+    throw new Problem(
+      'conflict',
+      'This has begun: end it with a new change instead, so that what was promised meanwhile stays explained',
+    );
+}
+
+function undoRate(app: App, actor: Actor, rate: RateRecord): void {
+  refuseBegun(app, rate.from);
+  if (rate.until !== null && rate.until <= rate.from)
+    throw new Problem('conflict', 'This was undone already, or went with what it was for');
+  app.db
+    .update(rates)
+    .set({ until: rate.from, endedAt: app.clock.now(), endedBy: actor.id, endedFor: null })
+    .where(eq(rates.id, rate.id))
+    .run();
+  for (const before of takenOver(app, rate)) reviveFrom(app, before, rate);
+  record(app, actor, 'rate-undone', {
+    subject: rate.product ?? rate.who ?? 'programme',
+    before: { reward: rate.reward, from: rate.from },
+    after: null,
+  });
+}
+
+function undoLock(app: App, actor: Actor, { id, from, product }: typeof locks.$inferSelect): void {
+  refuseBegun(app, from);
+  app.db.update(locks).set({ until: from }).where(eq(locks.id, id)).run();
+  record(app, actor, 'lock-undone', { subject: product, before: { from }, after: null });
+}
+
+function undoPause(app: App, actor: Actor, { id, from, set }: typeof pauses.$inferSelect): void {
+  refuseBegun(app, from);
+  app.db.update(pauses).set({ until: from }).where(eq(pauses.id, id)).run();
+  record(app, actor, 'pause-undone', { subject: set, before: { from }, after: null });
+}
+
 /** Takes a change back that has not begun: it never holds, and what it would have taken over from runs on. */
 export function undoTimeline(app: App, actor: Actor, id: string): { undone: boolean } {
-  const now = app.clock.now();
-  const refuseBegun = (from: number) => {
-    if (from <= now)
-      throw new Problem(
-        'conflict',
-        'This has begun: end it with a new change instead, so that what was promised meanwhile stays explained',
-      );
-  };
   const rate = app.db.select().from(rates).where(eq(rates.id, id)).get();
-  if (rate) {
-    refuseBegun(rate.from);
-    if (rate.until !== null && rate.until <= rate.from)
-      throw new Problem('conflict', 'This was undone already, or went with what it was for');
-    app.db
-      .update(rates)
-      .set({ until: rate.from, endedAt: now, endedBy: actor.id, endedFor: null })
-      .where(eq(rates.id, id))
-      .run();
-    for (const before of takenOver(app, rate)) reviveFrom(app, before, rate);
-    record(app, actor, 'rate-undone', {
-      subject: rate.product ?? rate.who ?? 'programme',
-      before: { reward: rate.reward, from: rate.from },
-      after: null,
-    });
-  } else {
-    const lock = app.db.select().from(locks).where(eq(locks.id, id)).get();
-    const pause = app.db.select().from(pauses).where(eq(pauses.id, id)).get();
-    const found = lock ?? pause;
-    if (!found) throw new Problem('not-found', 'This change does not exist');
-    refuseBegun(found.from);
-    if (lock) app.db.update(locks).set({ until: lock.from }).where(eq(locks.id, id)).run();
-    if (pause) app.db.update(pauses).set({ until: pause.from }).where(eq(pauses.id, id)).run();
-    record(app, actor, lock ? 'lock-undone' : 'pause-undone', {
-      subject: lock?.product ?? pause!.set,
-      before: { from: found.from },
-      after: null,
-    });
-  }
+  const lock = app.db.select().from(locks).where(eq(locks.id, id)).get();
+  const pause = app.db.select().from(pauses).where(eq(pauses.id, id)).get();
+  if (rate) undoRate(app, actor, rate);
+  else if (lock) undoLock(app, actor, lock);
+  else if (pause) undoPause(app, actor, pause);
+  else throw new Problem('not-found', 'This change does not exist');
   touch(app, 'terms');
   return { undone: true };
 }
