@@ -121,12 +121,12 @@ function questions(
   });
 }
 
+/** What one case earns, minor units of base. */
 function earns(
   terms: IndexedTerms,
   who: AffiliateTerms,
   { sellable, event, payment }: Asked,
-  at: number,
-  base: string,
+  { at, base }: { at: number; base: string },
 ): number {
   const { product, kind, step } = sellable;
   const amount = (event === 'renewal' ? sellable.renewal : event === 'sale' ? sellable.price : 0) ?? 0;
@@ -232,13 +232,14 @@ function eachCut(
   if (!asked.length) return;
   const list = reached(before, after, difference, people);
   for (const at of difference.moments) {
+    const when = { at, base };
     for (const ids of cases(before, after, list, at).values()) {
       const [affiliate] = ids;
       const [was, is] = [termsAt(before.roll, affiliate!, at), termsAt(after.roll, affiliate!, at)];
       for (const question of asked) {
         const amounts = {
-          before: earns(before, was, question, at, base),
-          after: earns(after, is, question, at, base),
+          before: earns(before, was, question, when),
+          after: earns(after, is, question, when),
         };
         if (amounts.after >= amounts.before) continue;
         each({ at, affiliate: affiliate!, people: ids.length, ...question, ...amounts }, ids);

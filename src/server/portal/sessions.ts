@@ -25,6 +25,11 @@ function describePortal(app: App, person: typeof affiliates.$inferSelect | null)
 }
 
 export function portalSessionRoutes(site: Site): void {
+  portalDoorRoutes(site);
+  portalPasswordRoutes(site);
+}
+
+function portalDoorRoutes(site: Site): void {
   const { app } = site;
   serve(site, contract.readPortalSession, ({ req }) => {
     const seen = programmeOrNull(app) ? seenAs(app, req) : null;
@@ -55,6 +60,10 @@ export function portalSessionRoutes(site: Site): void {
     endSession(app, req, res, 'affiliate');
     return describePortal(app, null);
   });
+}
+
+function portalPasswordRoutes(site: Site): void {
+  const { app } = site;
   serve(site, contract.changePortalPassword, async ({ actor, body, req, res }) => {
     await changePassword(app, {
       kind: 'affiliate',

@@ -118,6 +118,19 @@ function unreadable(keys: Looked['keys'], sealKey: Buffer): string[] {
     .map((k) => k.id);
 }
 
+/** @returns the keys that the backup has @throws Error with a sentence where it cannot be restored */
+function checkRestoring(source: string, data: string, migrations: string): ReturnType<typeof look>['keys'] {
+  if (!existsSync(source)) throw new Error(`There is no file ${source}`);
+  const { migrations: has, keys } = look(source);
+  if (has > knownMigrations(migrations))
+    throw new Error(
+      `${source} was made by a newer version of Gravenel; update before you restore it. Nothing was changed.`,
+    );
+  if (inUse(join(data, dataFile)))
+    throw new Error(`A server is running on ${data}: stop it before you restore. Nothing was changed.`);
+  return keys;
+}
+
 /**
  * Puts a backup into a data folder. What was there is moved aside, never written over.
  * @param migrations folder of this version's migrations @param sealInEnvironment the key, where it is not a file @returns what was done, and what has to be done
@@ -133,14 +146,7 @@ export function restore(
   }: { migrations: string; sealInEnvironment: string | undefined; now?: Date | undefined },
 ): string[] {
   const source = resolve(file);
-  if (!existsSync(source)) throw new Error(`There is no file ${source}`);
-  const { migrations: has, keys } = look(source);
-  if (has > knownMigrations(migrations))
-    throw new Error(
-      `${source} was made by a newer version of Gravenel; update before you restore it. Nothing was changed.`,
-    );
-  if (inUse(join(data, dataFile)))
-    throw new Error(`A server is running on ${data}: stop it before you restore. Nothing was changed.`);
+  const keys = checkRestoring(source, data, migrations);
   const seal = existsSync(sealOf(source)) ? sealOf(source) : null;
   if (seal) readSealKey(seal, undefined);
   mkdirSync(data, { recursive: true, mode: 0o700 });

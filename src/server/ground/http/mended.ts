@@ -16,21 +16,31 @@ interface Shape {
   minItems?: number;
 }
 
+/** An object whose fields stand in as far as something is known of them. */
+const standingObject = (properties: Shape['properties'] = {}): object =>
+  Object.fromEntries(
+    Object.entries(properties)
+      .map(([name, child]) => [name, stand(child)])
+      .filter(([, v]) => v !== undefined),
+  );
+
+/** A value of a type as good as any. */
+const standing: Record<string, (of: Shape) => unknown> = {
+  integer: (of) => of.minimum ?? 1,
+  number: (of) => of.minimum ?? 1,
+  boolean: () => false,
+  array: (of) => (of.minItems ? [stand(of.items)] : []),
+  object: (of) => standingObject(of.properties),
+};
+
 /** A value that a schema accepts, as good as its example; undefined where none is known. */
 function stand(schema: TSchema | undefined): unknown {
   const of = schema as Shape | undefined;
   if (!of) return undefined;
   if (of.examples?.length && of.type !== 'array') return of.examples[0];
   if (of.enum?.length) return of.enum[0];
-  if (of.type === 'integer' || of.type === 'number') return of.minimum ?? 1;
-  if (of.type === 'boolean') return false;
-  if (of.type === 'array') return of.minItems ? [stand(of.items)] : [];
-  if (of.type === 'object')
-    return Object.fromEntries(
-      Object.entries(of.properties ?? {})
-        .map(([name, child]) => [name, stand(child)])
-        .filter(([, v]) => v !== undefined),
-    );
+  const own = of.type === undefined ? undefined : standing[of.type];
+  if (own) return own(of);
   return of.anyOf ? stand(of.anyOf[0]) : undefined;
 }
 

@@ -144,27 +144,34 @@ const unread: Record<string, string> = {
   'request.aborted': 'The request ended before its body did',
 };
 
+const isUnreadable = (thrown: unknown, status: number | undefined): boolean =>
+  thrown instanceof URIError || (status !== undefined && status >= 400 && status < 500);
+
+const isBeyondFigures = (thrown: unknown, known: Known | null): boolean =>
+  thrown instanceof BeyondAmounts || (known?.code === 'SQLITE_ERROR' && known.message === 'integer overflow');
+
+/** What reading a request throws, as a Problem; null for anything else. */
+function problemOfReading(thrown: unknown, known: Known | null): Problem | null {
+  const type = known?.type ?? '';
+  if (type === 'entity.too.large')
+    return new Problem('too-large', 'The request is larger than is accepted here', { cause: thrown });
+  if (type === 'entity.too.deep')
+    return invalid([explain({ pointer: '', keyword: 'x-depth', schema: {}, limit: outsiders.depth })]);
+  if (unread[type]) return new Problem('malformed', unread[type], { cause: thrown });
+  if (known?.status === 404)
+    return new Problem('not-found', 'There is nothing at this address', { cause: thrown });
+  return isUnreadable(thrown, known?.status)
+    ? new Problem('malformed', 'The request cannot be read', { cause: thrown })
+    : null;
+}
+
 /** Turns anything thrown into a Problem; what is unknown leaks nothing. */
 export function problemFrom(thrown: unknown): Problem {
   if (thrown instanceof Problem) return thrown;
   const known = thrown as Known | null;
-  if (known?.type === 'entity.too.large')
-    return new Problem('too-large', 'The request is larger than is accepted here', { cause: thrown });
-  if (known?.type === 'entity.too.deep')
-    return invalid([explain({ pointer: '', keyword: 'x-depth', schema: {}, limit: outsiders.depth })]);
-  if (known?.type !== undefined && unread[known.type])
-    return new Problem('malformed', unread[known.type]!, { cause: thrown });
-  if (known?.status === 404)
-    return new Problem('not-found', 'There is nothing at this address', { cause: thrown });
-  if (
-    thrown instanceof URIError ||
-    (known?.status !== undefined && known.status >= 400 && known.status < 500)
-  )
-    return new Problem('malformed', 'The request cannot be read', { cause: thrown });
-  if (
-    thrown instanceof BeyondAmounts ||
-    (known?.code === 'SQLITE_ERROR' && known.message === 'integer overflow')
-  )
+  const reading = problemOfReading(thrown, known);
+  if (reading) return reading;
+  if (isBeyondFigures(thrown, known))
     return new Problem(
       'invalid',
       'A sum would be larger than a figure can hold exactly (2^53 minor units): nothing was changed, and none is shown wrong',

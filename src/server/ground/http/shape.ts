@@ -30,6 +30,32 @@ export function childOf(schema: TSchema | undefined, key: string | number): TSch
   return of?.properties?.[key] ?? of?.items ?? of?.anyOf?.map((s) => childOf(s, key)).find(Boolean);
 }
 
+/** Where a value is nested too deep, or a list too long. */
+function tooMuch(
+  here: object,
+  { pointer, depth }: Step,
+  bounds: Bounds,
+): { keyword: string; limit: number; pointer?: string; schema?: Record<string, never> } | null {
+  if (depth >= bounds.depth)
+    return { pointer: pointer.slice(0, 200), keyword: 'x-depth', schema: {}, limit: bounds.depth };
+  return Array.isArray(here) && here.length > bounds.items
+    ? { keyword: 'maxItems', limit: bounds.items }
+    : null;
+}
+
+/** What stands in a list or an object, each with where it stands and its schema. */
+function childrenOf(here: object, { pointer, depth, schema }: Step): Step[] {
+  const children: (readonly [string | number, unknown])[] = Array.isArray(here)
+    ? here.map((v: unknown, i) => [i, v] as const)
+    : Object.entries(here);
+  return children.map(([key, value]) => ({
+    value,
+    pointer: `${pointer}/${String(key).slice(0, 60)}`,
+    depth: depth + 1,
+    schema: childOf(schema, key),
+  }));
+}
+
 /**
  * Walks a value once, before any rule of a schema is tried on it: levels, lengths of lists, and characters that can be neither shown nor
  * printed. Stops at the first list or level that is too much, so that what is wrong costs no more than what is right.
@@ -40,7 +66,7 @@ export function shapeFaults(value: unknown, schema: TSchema, bounds: Bounds): Fi
   let seen = 0;
   for (let step = waiting.pop(); step !== undefined; step = waiting.pop()) {
     seen += 1;
-    const { value: here, pointer, depth, schema: of } = step;
+    const { value: here, pointer, schema: of } = step;
     const named = { pointer, schema: (of ?? {}) as { title?: string } };
     if (seen > bounds.values)
       return [explain({ pointer: '', keyword: 'x-values', schema: {}, limit: bounds.values })];
@@ -50,20 +76,9 @@ export function shapeFaults(value: unknown, schema: TSchema, bounds: Bounds): Fi
       if (faults.length >= mostFaults) return faults;
     }
     if (typeof here !== 'object' || here === null) continue;
-    if (depth >= bounds.depth)
-      return [
-        explain({ pointer: pointer.slice(0, 200), keyword: 'x-depth', schema: {}, limit: bounds.depth }),
-      ];
-    if (Array.isArray(here) && here.length > bounds.items)
-      return [explain({ ...named, keyword: 'maxItems', limit: bounds.items })];
-    const children = Array.isArray(here) ? here.map((v, i) => [i, v] as const) : Object.entries(here);
-    for (const [key, child] of children)
-      waiting.push({
-        value: child,
-        pointer: `${pointer}/${String(key).slice(0, 60)}`,
-        depth: depth + 1,
-        schema: childOf(of, key),
-      });
+    const much = tooMuch(here, step, bounds);
+    if (much) return [explain({ ...named, ...much })];
+    waiting.push(...childrenOf(here, step));
   }
   return faults.reverse();
 }

@@ -53,11 +53,20 @@ export function takeApprovalBack(
     forgetReferral(app, f.id, a.decidedAt ?? 0);
     prospectLeft(app, f.id);
   }
+  changeAffiliate(app, f.id, asBefore(before, a, f));
+}
+
+/** The affiliate as the approval found it, but what somebody changed since. */
+function asBefore(
+  before: BeforeApproval,
+  a: typeof applications.$inferSelect,
+  f: typeof affiliates.$inferSelect,
+) {
   const untouched = f.state === (before.state === 'paused' ? 'paused' : 'active');
-  changeAffiliate(app, f.id, {
+  return {
     ...(untouched ? { state: before.state } : {}),
     ...(f.timing === a.timing ? { timing: before.timing } : {}),
     joinedAt: before.joinedAt,
     promotes: before.promotes,
-  });
+  };
 }

@@ -28,6 +28,11 @@ function describe(
 }
 
 export function sessionRoutes(site: Site): void {
+  deskRoutes(site);
+  setUpRoute(site);
+}
+
+function deskRoutes(site: Site): void {
   const { app } = site;
   serve(site, contract.readSession, ({ req }) => describe(app, staffOf(app, req)));
   serve(
@@ -75,6 +80,10 @@ export function sessionRoutes(site: Site): void {
     endSession(app, req, res, 'staff');
     return describe(app, null);
   });
+}
+
+function setUpRoute(site: Site): void {
+  const { app } = site;
   serve(
     site,
     contract.setUp,

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { beginOf, replaces, type Change } from '../../../core/terms/draft';
-import { endAt } from '../../../core/terms/rate';
+import { endAt, type Rate } from '../../../core/terms/rate';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
@@ -49,63 +49,71 @@ export function saveDraft(
   return { saved: dated.length, from: Math.min(...begins), last: Math.max(...begins), replaced };
 }
 
-function carryOut(app: App, actor: Actor, draft: string, change: Change): number {
-  const now = app.clock.now();
-  switch (change.op) {
-    case 'add': {
-      const gone = theTerms(app).data.rates.filter((r) => replaces(change.rate, r));
-      for (const r of gone)
-        app.db
-          .update(rates)
-          .set({ until: change.rate.from, endedAt: now, endedBy: draft, endedFor: change.rate.id })
-          .where(eq(rates.id, r.id))
-          .run();
-      if (gone.length) touch(app, 'terms');
-      addRate(app, actor, change.rate, draft);
-      const { reward, payments, cap, from, until } = change.rate;
-      record(app, actor, 'rate-changed', {
-        subject:
-          change.rate.what.type === 'product' ? change.rate.what.product : (change.rate.who ?? 'programme'),
-        before: { reward: gone[0]?.reward ?? null },
-        after: { reward, payments, cap, from, until, who: change.rate.who },
-      });
-      return gone.length;
-    }
-    case 'end': {
-      const rate = theTerms(app).data.rates.find((r) => r.id === change.id)!;
-      app.db
-        .update(rates)
-        .set({ until: endAt(rate, change.at), endedAt: now, endedBy: actor.id, endedFor: null })
-        .where(eq(rates.id, change.id))
-        .run();
-      record(app, actor, 'rate-ended', {
-        subject: rate.what.type === 'product' ? rate.what.product : (rate.who ?? 'programme'),
-        before: { reward: rate.reward, who: rate.who },
-        after: { until: change.at },
-      });
-      touch(app, 'terms');
-      return 1;
-    }
-    case 'lock':
-      switchLock(app, actor, change.product, { event: change.event, on: change.on, at: change.at });
-      record(app, actor, change.on ? 'product-locked' : 'product-unlocked', {
-        subject: change.product,
-        before: null,
-        after: {
-          event: change.event,
-          from: change.at,
-        },
-      });
-      return 0;
-    case 'pause':
-      switchPause(app, actor, change.group, { on: change.on, at: change.at });
-      record(app, actor, change.on ? 'group-paused' : 'group-resumed', {
-        subject: change.group,
-        before: null,
-        after: {
-          from: change.at,
-        },
-      });
-      return 0;
+type Of<Op extends Change['op']> = Extract<Change, { op: Op }>;
+
+/** What a rate is about, for the audit. */
+const subjectOf = ({ what, who }: Rate): string =>
+  what.type === 'product' ? what.product : (who ?? 'programme');
+
+function carryOutRate(app: App, actor: Actor, draft: string, { rate }: Of<'add'>): number {
+  const gone = theTerms(app).data.rates.filter((r) => replaces(rate, r));
+  for (const r of gone)
+    app.db
+      .update(rates)
+      .set({ until: rate.from, endedAt: app.clock.now(), endedBy: draft, endedFor: rate.id })
+      .where(eq(rates.id, r.id))
+      .run();
+  if (gone.length) touch(app, 'terms');
+  addRate(app, actor, rate, draft);
+  const { reward, payments, cap, from, until, who } = rate;
+  record(app, actor, 'rate-changed', {
+    subject: subjectOf(rate),
+    before: { reward: gone[0]?.reward ?? null },
+    after: { reward, payments, cap, from, until, who },
+  });
+  return gone.length;
+}
+
+function carryOutEnd(app: App, actor: Actor, { id, at }: Of<'end'>): number {
+  const rate = theTerms(app).data.rates.find((r) => r.id === id)!;
+  app.db
+    .update(rates)
+    .set({ until: endAt(rate, at), endedAt: app.clock.now(), endedBy: actor.id, endedFor: null })
+    .where(eq(rates.id, id))
+    .run();
+  record(app, actor, 'rate-ended', {
+    subject: subjectOf(rate),
+    before: { reward: rate.reward, who: rate.who },
+    after: { until: at },
+  });
+  touch(app, 'terms');
+  return 1;
+}
+
+function carryOutSwitch(app: App, actor: Actor, change: Of<'lock'> | Of<'pause'>): void {
+  const { on, at } = change;
+  if (change.op === 'lock') {
+    const { product, event } = change;
+    switchLock(app, actor, product, { event, on, at });
+    record(app, actor, on ? 'product-locked' : 'product-unlocked', {
+      subject: product,
+      before: null,
+      after: { event, from: at },
+    });
+  } else {
+    switchPause(app, actor, change.group, { on, at });
+    record(app, actor, on ? 'group-paused' : 'group-resumed', {
+      subject: change.group,
+      before: null,
+      after: { from: at },
+    });
   }
+}
+
+/** Carries a change out. @returns how many rates it took the place of, or ended */
+function carryOut(app: App, actor: Actor, draft: string, change: Change): number {
+  if (change.op === 'add') return carryOutRate(app, actor, draft, change);
+  if (change.op === 'end') return carryOutEnd(app, actor, change);
+  carryOutSwitch(app, actor, change);
+  return 0;
 }

@@ -36,17 +36,19 @@ export function datedChanges(app: App, draft: DraftRecord): Change[] {
   });
 }
 
+/** True for two rates of a draft of which the later takes the place of the earlier. */
+const sameRatePlace = (a: Rate, b: Rate): boolean =>
+  a.mode === b.mode &&
+  sameSlot(a, b) &&
+  a.from === b.from &&
+  JSON.stringify(a.payments) === JSON.stringify(b.payments);
+
+/** True for two changes of a draft of which the later takes the place of the earlier. */
 export function samePlace(a: Change, b: Change): boolean {
-  if (a.op === 'add' && b.op === 'add')
-    return (
-      a.rate.mode === b.rate.mode &&
-      sameSlot(a.rate, b.rate) &&
-      a.rate.from === b.rate.from &&
-      JSON.stringify(a.rate.payments) === JSON.stringify(b.rate.payments)
-    );
-  if (a.op === 'end' && b.op === 'end') return a.id === b.id;
-  if (a.op === 'lock' && b.op === 'lock') return a.product === b.product && a.event === b.event;
-  return a.op === 'pause' && b.op === 'pause' && a.group === b.group;
+  if (a.op === 'add') return b.op === 'add' && sameRatePlace(a.rate, b.rate);
+  if (a.op === 'end') return b.op === 'end' && a.id === b.id;
+  if (a.op === 'lock') return b.op === 'lock' && a.product === b.product && a.event === b.event;
+  return b.op === 'pause' && a.group === b.group;
 }
 
 /** The rate that a draft's rate would take over from. */

@@ -66,57 +66,77 @@ interface Verdict {
   faults: { what: string; example: string }[];
 }
 
+type Fault = Verdict['faults'][number];
+const where = (found: boolean | undefined, fault: () => Fault): Fault[] => (found ? [fault()] : []);
+
+/** What a rate is for that is gone meanwhile. */
+function goneMeanwhile(app: App, { what, who, rung }: Rate): Fault[] {
+  const product = what.type === 'product' ? productById(app, what.product) : null;
+  const isGone = who !== null && rung !== 'personal' && setById(app, who).removedAt !== null;
+  return [
+    ...where(product?.state === 'retired', () => ({
+      what: `${product!.name} was retired meanwhile: take this change out, or bring the product back`,
+      example: 'another product',
+    })),
+    ...where(isGone, () => ({
+      what: `${termsWords(app, [who!]).who(who!)} was removed meanwhile: take this change out`,
+      example: 'another group',
+    })),
+  ];
+}
+
+/** A rate that it would tie with, of those in force and those drafted beside it. */
+function tieFaults(app: App, rate: Rate, others: Change[]): Fault[] {
+  const tie = tieWith(rate, [
+    ...theTerms(app).data.rates.filter((r) => !replaces(rate, r)),
+    ...others.flatMap((c) => (c.op === 'add' ? [c.rate] : [])),
+  ]);
+  return where(tie !== undefined && tie !== null, () => ({
+    what: `It would tie with “${tie!.label || termsWords(app, rate.who ? [rate.who] : []).place(tie!)}”, ${describeRate(tie!, theProgramme(app).base)}: both cover the same for the same people at the same time`,
+    example: 'another start',
+  }));
+}
+
+function faultsOfAdding(
+  app: App,
+  rate: Rate,
+  { expects, others, after }: { expects: string | null; others: Change[]; after: TermsData },
+): Fault[] {
+  const now = expected(app, rate);
+  return [
+    ...goneMeanwhile(app, rate),
+    ...where(rate.until !== null && rate.until <= rate.from, () => ({
+      what: 'The end is not after the start',
+      example: 'a later start of the draft',
+    })),
+    ...(now !== expects
+      ? [{ what: overtakenInWords(app, rate, expects, now), example: 'the same value once more' }]
+      : tieFaults(app, rate, others)),
+    ...worstFaults(app, rate, after),
+  ];
+}
+
+function faultsOfEnding(app: App, { id, at }: Extract<Change, { op: 'end' }>): Fault[] {
+  const rate = theTerms(app).data.rates.find((r) => r.id === id);
+  if (!rate || (rate.until !== null && rate.until <= app.clock.now()))
+    return [{ what: 'This rate has ended meanwhile: take the change out', example: 'another rate' }];
+  return where(rate.until !== null && rate.until <= at, () => ({
+    what: `This rate ends before that, on ${formatDay(rate.until!, theProgramme(app).zone)}: take the change out, or begin the draft earlier`,
+    example: 'an earlier start',
+  }));
+}
+
+/** What stands against a change of a draft, beside the others of it. */
 export function verdictOf(
   app: App,
   entry: DraftChange,
   { change, others, after }: { change: Change; others: Change[]; after: TermsData },
 ): Verdict {
-  const faults: Verdict['faults'] = [];
   if (change.op === 'add') {
-    const { rate } = change;
-    const words = termsWords(app, rate.who ? [rate.who] : []);
-    const product = rate.what.type === 'product' ? productById(app, rate.what.product) : null;
-    if (product?.state === 'retired')
-      faults.push({
-        what: `${product.name} was retired meanwhile: take this change out, or bring the product back`,
-        example: 'another product',
-      });
-    if (rate.who && rate.rung !== 'personal' && setById(app, rate.who).removedAt !== null)
-      faults.push({
-        what: `${words.who(rate.who)} was removed meanwhile: take this change out`,
-        example: 'another group',
-      });
-    if (rate.until !== null && rate.until <= rate.from)
-      faults.push({ what: 'The end is not after the start', example: 'a later start of the draft' });
-    const now = expected(app, rate);
-    if (now !== entry.expects) {
-      faults.push({
-        what: overtakenInWords(app, rate, entry.expects, now),
-        example: 'the same value once more',
-      });
-    } else {
-      const tie = tieWith(rate, [
-        ...theTerms(app).data.rates.filter((r) => !replaces(rate, r)),
-        ...others.flatMap((c) => (c.op === 'add' ? [c.rate] : [])),
-      ]);
-      if (tie)
-        faults.push({
-          what: `It would tie with “${tie.label || words.place(tie)}”, ${describeRate(tie, theProgramme(app).base)}: both cover the same for the same people at the same time`,
-          example: 'another start',
-        });
-    }
-    faults.push(...worstFaults(app, rate, after));
-  } else if (change.op === 'end') {
-    const rate = theTerms(app).data.rates.find((r) => r.id === change.id);
-    if (!rate || (rate.until !== null && rate.until <= app.clock.now()))
-      faults.push({ what: 'This rate has ended meanwhile: take the change out', example: 'another rate' });
-    else if (rate.until !== null && rate.until <= change.at)
-      faults.push({
-        what: `This rate ends before that, on ${formatDay(rate.until, theProgramme(app).zone)}: take the change out, or begin the draft earlier`,
-        example: 'an earlier start',
-      });
+    const { expects } = entry;
+    return { faults: faultsOfAdding(app, change.rate, { expects, others, after }) };
   }
-  return { faults };
+  return { faults: change.op === 'end' ? faultsOfEnding(app, change) : [] };
 }
 
 /** A rate with which commission and referral share could exceed the value, naming the worst case. */

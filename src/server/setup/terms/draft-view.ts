@@ -14,29 +14,36 @@ import { showRehearsal } from './rehearsal-view';
 import { indexed, theTerms, type Terms } from './store';
 import { termsWords } from './words';
 
+const activeAffiliates = (app: App): number =>
+  app.sqlite
+    .prepare(
+      "SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')",
+    )
+    .pluck()
+    .get() as number;
+
+/** Whom a change reaches: everybody, one person, or those in a set. */
+function reachOf(change: Change, data: TermsData): 'everybody' | { person: string } | { set: string } | null {
+  if (change.op === 'lock') return 'everybody';
+  if (change.op === 'pause') return { set: change.group };
+  const rate = change.op === 'add' ? change.rate : data.rates.find((r) => r.id === change.id);
+  if (!rate) return null;
+  const { rung, who } = rate;
+  if (!isSpecial(rung) || who === null || (rung === 'card' && who === data.defaultCard)) return 'everybody';
+  return rung === 'personal' ? { person: who } : { set: who };
+}
+
 /** How many affiliates a change reaches. */
 function affectedBy(app: App, dated: Change[]): number {
   const { data } = theTerms(app);
   const at = app.clock.now();
   const people = new Set<string>();
-  const active = () =>
-    app.sqlite
-      .prepare(
-        "SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')",
-      )
-      .pluck()
-      .get() as number;
-  for (const c of dated) {
-    const rate = c.op === 'add' ? c.rate : c.op === 'end' ? data.rates.find((r) => r.id === c.id) : undefined;
-    if (
-      c.op === 'lock' ||
-      (rate && !isSpecial(rate.rung)) ||
-      (rate?.rung === 'card' && rate.who === data.defaultCard)
-    )
-      return active();
-    const set = c.op === 'pause' ? c.group : rate?.who;
-    if (rate?.rung === 'personal') people.add(rate.who!);
-    else if (set) for (const m of data.members) if (m.id === set && inForce(m, at)) people.add(m.affiliate);
+  for (const change of dated) {
+    const reach = reachOf(change, data);
+    if (reach === 'everybody') return activeAffiliates(app);
+    if (reach === null) continue;
+    if ('person' in reach) people.add(reach.person);
+    else for (const m of data.members) if (m.id === reach.set && inForce(m, at)) people.add(m.affiliate);
   }
   return people.size;
 }

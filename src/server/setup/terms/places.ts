@@ -70,28 +70,38 @@ export function previewPlaces(app: App, affiliate: string, places: Places) {
   return { ...change, later: noticeFor(app, withPlaces(app, affiliate, places), [affiliate]).said };
 }
 
+/** Puts somebody where the form says, and takes it out of what the form leaves out, from a moment on. */
+function moveTo(
+  app: App,
+  actor: Actor,
+  affiliate: string,
+  { before, places, at }: { before: ReturnType<typeof readPlaces>; places: Places; at: number },
+): void {
+  const { roll } = theTerms(app);
+  const { card, group, tags } = places;
+  // asked for once more while it waits for its notice, it goes on waiting for the same day
+  const put = (of: SetRecord['of'], id: string) => {
+    if (!isComing(roll, affiliate, { of, id }, app.clock.now()))
+      putInto(app, actor, affiliate, { set: { of, id }, from: at });
+  };
+  if (card !== undefined && card !== before.card) put('card', card);
+  if (group !== undefined && group !== before.group) {
+    if (group) put('group', group);
+    else leave(app, affiliate, 'group', { at });
+  }
+  if (!tags) return;
+  for (const tag of before.tags.filter((t) => !tags.includes(t)))
+    leave(app, affiliate, 'tag', { at, set: tag });
+  for (const tag of new Set(tags)) if (!before.tags.includes(tag)) put('tag', tag);
+}
+
 /** Changes card, group and tags from now on, or, where that would earn the affiliate less, when the promised notice is over. What is left out stays. */
 export function setPlaces(app: App, actor: Actor, affiliate: string, places: Places) {
   if (places.coming === 'stop') stopComing(app, affiliate);
   const change = previewPlaces(app, affiliate, places);
   const before = readPlaces(app, affiliate);
   const at = change.later?.from ?? app.clock.now();
-  const { roll } = theTerms(app);
-  // asked for once more while it waits for its notice, it goes on waiting for the same day
-  const put = (of: SetRecord['of'], id: string) => {
-    if (!isComing(roll, affiliate, { of, id }, app.clock.now()))
-      putInto(app, actor, affiliate, { set: { of, id }, from: at });
-  };
-  if (places.card !== undefined && places.card !== before.card) put('card', places.card);
-  if (places.group !== undefined && places.group !== before.group) {
-    if (places.group) put('group', places.group);
-    else leave(app, affiliate, 'group', { at });
-  }
-  if (places.tags) {
-    for (const tag of before.tags)
-      if (!places.tags.includes(tag)) leave(app, affiliate, 'tag', { at, set: tag });
-    for (const tag of new Set(places.tags)) if (!before.tags.includes(tag)) put('tag', tag);
-  }
+  moveTo(app, actor, affiliate, { before, places, at });
   touch(app, 'terms');
   record(app, actor, 'places-changed', {
     subject: affiliate,

@@ -321,6 +321,9 @@ function soldIn(app: App, { step: code, product: id }: AskQuery) {
   return { step, product: product ?? null };
 }
 
+const currencyAsked = ({ currency }: AskQuery, otherwise: string): string =>
+  currency?.trim() ? currency.toUpperCase() : otherwise;
+
 /** The currency and the order's value as asked, minor units of it. @throws Problem `invalid` */
 function valueAsked(
   app: App,
@@ -328,9 +331,9 @@ function valueAsked(
   { step, product }: ReturnType<typeof soldIn>,
 ): { currency: string; amount: number; event: Event; payment: number } {
   const { base } = theProgramme(app);
-  const event = query.event ?? (product ? firstEvent(product.kind) : 'sale');
+  const event = query.event ?? firstEvent(product?.kind ?? '');
   const payment = query.payment ?? (event === 'renewal' ? 2 : 1);
-  const currency = query.currency?.trim() ? query.currency.toUpperCase() : (product?.currency ?? base);
+  const currency = currencyAsked(query, product?.currency ?? base);
   if (!isCurrency(currency)) throw refuse('currency', `Currency ${currency} is not known`, base);
   const typed = query.value?.trim() ? parseAmount(query.value, currency) : null;
   if (typed && !typed.ok) throw refuse('value', `Order value: ${typed.reason}`, typed.example);

@@ -173,7 +173,7 @@ export function readReferral(app: App, affiliate: string): ReplyOf<typeof Call> 
   };
 }
 
-type ReferralTerms = Omit<ReferralRecord, 'id'>;
+type NewReferral = Omit<ReferralRecord, 'id'>;
 
 /** Who brings somebody in. @throws Problem `invalid` for somebody who cannot */
 function readReferrer(app: App, affiliate: string, id: string): void {
@@ -191,7 +191,7 @@ function readReferralIn(
   actor: Actor,
   affiliate: string,
   input: BodyOf<typeof Call> & { by: string },
-): ReferralTerms {
+): NewReferral {
   readReferrer(app, affiliate, input.by);
   const percent = parsePercent(input.percent);
   if (!percent.ok) throw refuse('percent', `Referral share: ${percent.reason}`, '10');
@@ -210,8 +210,23 @@ function readReferralIn(
   };
 }
 
-const isSameReferral = (a: ReferralTerms, b: ReferralTerms): boolean =>
+const isSameReferral = (a: NewReferral, b: NewReferral): boolean =>
   a.by === b.by && a.ppm === b.ppm && a.of === b.of && a.until === b.until;
+
+/** Ends a referral from now on, and begins another. */
+function writeReferral(app: App, before: ReferralRecord | null | undefined, next: NewReferral | null): void {
+  if (before)
+    app.db
+      .update(referrals)
+      .set({ until: Math.max(app.clock.now(), before.from) })
+      .where(eq(referrals.id, before.id))
+      .run();
+  if (next)
+    app.db
+      .insert(referrals)
+      .values({ id: newId('referral'), ...next })
+      .run();
+}
 
 /** Sets or ends who brought an affiliate in, from now on: what was granted keeps its share. */
 export function setReferral(
@@ -225,17 +240,7 @@ export function setReferral(
   const { by } = input;
   const next = by === null ? null : readReferralIn(app, actor, affiliate, { ...input, by });
   if (before && next && isSameReferral(before, next)) return readReferral(app, affiliate);
-  if (before)
-    app.db
-      .update(referrals)
-      .set({ until: Math.max(app.clock.now(), before.from) })
-      .where(eq(referrals.id, before.id))
-      .run();
-  if (next)
-    app.db
-      .insert(referrals)
-      .values({ id: newId('referral'), ...next })
-      .run();
+  writeReferral(app, before, next);
   if (before || next)
     record(app, actor, next ? 'referral-set' : 'referral-ended', {
       subject: affiliate,

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { formatDay } from '../../../core/calendar/format';
 import { winner } from '../../../core/terms/book';
-import { cellOf } from '../../../core/terms/cell';
+import { cellOf, type Cell } from '../../../core/terms/cell';
 import { faultsOf, sameSlot, tieWith } from '../../../core/terms/conflict';
 import { isLocked, termsAt } from '../../../core/terms/members';
 import {
@@ -122,6 +122,20 @@ export function endRate(app: App, actor: Actor, id: string, at: number): void {
   touch(app, 'terms');
 }
 
+/** @throws Problem `invalid` where setting a slot at once would break the notice that the programme promises */
+function refuseCutAtOnce(app: App, slot: Slot, present: Rate | null | undefined, draft: Rate | null): void {
+  const now = app.clock.now();
+  const { data } = theTerms(app);
+  const others = data.rates.map((r) => (r.id === present?.id ? { ...r, until: endAt(r, now) } : r));
+  const field = slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward';
+  refuseCut(
+    app,
+    { ...data, rates: [...others, ...(draft ? [draft] : [])] },
+    field,
+    'this form changes rates at once; plan it in the rate book, with a day on which it begins',
+  );
+}
+
 /**
  * Sets what a slot pays from now on: the rate in force ends, the new one begins. The first rate of a slot
  * holds for all time before it too, since nothing else was promised.
@@ -136,33 +150,18 @@ export function setReward(
 ): void {
   const now = app.clock.now();
   const present = standing(app, slot, now);
-  if (JSON.stringify(present?.reward ?? null) === JSON.stringify(reward)) return;
+  const before = present?.reward ?? null;
+  if (JSON.stringify(before) === JSON.stringify(reward)) return;
   const draft = reward ? { ...slotRate(slot, reward, now), cap: present?.cap ?? null } : null;
-  if (promised) {
-    const { data } = theTerms(app);
-    const after = {
-      ...data,
-      rates: [
-        ...data.rates.map((r) => (r.id === present?.id ? { ...r, until: endAt(r, now) } : r)),
-        ...(draft ? [draft] : []),
-      ],
-    };
-    refuseCut(
-      app,
-      after,
-      slot.rung === 'programme' ? 'rate' : slot.event === 'renewal' ? 'renewalReward' : 'reward',
-      'this form changes rates at once; plan it in the rate book, with a day on which it begins',
-    );
-  }
+  if (promised) refuseCutAtOnce(app, slot, present, draft);
   if (present) endRate(app, actor, present.id, now);
   if (draft) {
     const first = !theTerms(app).data.rates.some((r) => sameSlot(r, draft));
     addRate(app, actor, { ...draft, from: first ? 0 : now });
   }
-  const product = slot.what.type === 'product' ? slot.what.product : null;
   record(app, actor, 'rate-changed', {
-    subject: product ?? 'programme',
-    before: { reward: present?.reward ?? null },
+    subject: slot.what.type === 'product' ? slot.what.product : 'programme',
+    before: { reward: before },
     after: { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) },
   });
 }
@@ -234,18 +233,29 @@ export function inForceNow(
     at,
     currency: base,
   });
-  const usedUp = cell.rate !== null && cell.uplift === null && cell.full.startsWith('nothing');
-  const plain = cell.rate ? (usedUp ? cell.full : describeRate(cell.rate, base)) : 'no commission';
-  const rung = cell.rate?.rung ?? '';
-  if (!cell.uplift) return { text: plain, rung, locked: cell.locked, raised: false };
-  const until = cell.uplift.until === null ? '' : ` until ${formatDay(cell.uplift.until, zone)}`;
-  const whole = cell.full !== plain && cell.rate?.reward.type !== 'bands';
-  return {
-    text: whole
-      ? `${cell.full}${until}, otherwise ${plain}`
-      : `${plain}, ${describeRate(cell.uplift, base)}${until}`,
-    rung,
-    locked: cell.locked,
-    raised: true,
-  };
+  const plain = plainWords(cell, base);
+  const told = { rung: cell.rate?.rung ?? '', locked: cell.locked };
+  if (!cell.uplift) return { text: plain, ...told, raised: false };
+  return { text: raisedWords(cell, cell.uplift, plain, { base, zone }), ...told, raised: true };
+}
+
+/** What a cell pays without an uplift, in words. */
+function plainWords({ rate, uplift, full }: Cell, base: string): string {
+  if (!rate) return 'no commission';
+  const usedUp = uplift === null && full.startsWith('nothing');
+  return usedUp ? full : describeRate(rate, base);
+}
+
+/** What a cell pays with an uplift, in words: as one figure where it is one, else with what is added. */
+function raisedWords(
+  { full, rate }: Cell,
+  uplift: Rate,
+  plain: string,
+  { base, zone }: { base: string; zone: string },
+): string {
+  const until = uplift.until === null ? '' : ` until ${formatDay(uplift.until, zone)}`;
+  const isOneFigure = full !== plain && rate?.reward.type !== 'bands';
+  return isOneFigure
+    ? `${full}${until}, otherwise ${plain}`
+    : `${plain}, ${describeRate(uplift, base)}${until}`;
 }

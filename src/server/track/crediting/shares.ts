@@ -92,6 +92,49 @@ export interface LineLeft {
   commissionLeft: number;
 }
 
+/** The referral's share came first, the co-owners' of what it left. */
+const inOrderOfGranting = (a: ShareRow, b: ShareRow): number =>
+  Number(a.kind === 'co-owner') - Number(b.kind === 'co-owner') || (a.payee < b.payee ? -1 : 1);
+
+const keyOf = (kind: string, payee: string) => `${kind}:${payee}`;
+
+function writeLeft(app: App, { order, position, kind, payee }: ShareRow, left: number): void {
+  app.db
+    .update(shareLines)
+    .set({ left })
+    .where(
+      and(
+        eq(shareLines.order, order),
+        eq(shareLines.position, position),
+        eq(shareLines.kind, kind),
+        eq(shareLines.payee, payee),
+      ),
+    )
+    .run();
+}
+
+/** Writes what is left of each line's shares. @returns what each payee loses, minor units of base */
+function lowerLines(app: App, rows: ShareRow[], lines: readonly LineLeft[]): Map<string, number> {
+  const lost = new Map<string, number>();
+  lines.forEach(({ base, left, commissionLeft }, position) => {
+    const own = rows.filter((r) => r.position === position).sort(inOrderOfGranting);
+    const rests = sharesOnRest(
+      own.map((r) => r.amount),
+      base,
+      left,
+      commissionLeft,
+    );
+    own.forEach((row, i) => {
+      const next = Math.min(row.left, rests[i]!);
+      if (next === row.left) return;
+      writeLeft(app, row, next);
+      const key = keyOf(row.kind, row.payee);
+      lost.set(key, (lost.get(key) ?? 0) + row.left - next);
+    });
+  });
+  return lost;
+}
+
 /** Takes shares back in the proportion of the value that was given back. Call inside the transaction of the refund. */
 export function reverseShares(
   app: App,
@@ -101,43 +144,11 @@ export function reverseShares(
 ): void {
   const rows = app.db.select().from(shareLines).where(eq(shareLines.order, order)).all();
   if (!rows.length) return;
-  const lost = new Map<string, number>();
-  lines.forEach(({ base, left, commissionLeft }, position) => {
-    // the referral's share came first, the co-owners' of what it left
-    const own = rows
-      .filter((r) => r.position === position)
-      .sort(
-        (a, b) =>
-          Number(a.kind === 'co-owner') - Number(b.kind === 'co-owner') || (a.payee < b.payee ? -1 : 1),
-      );
-    sharesOnRest(
-      own.map((r) => r.amount),
-      base,
-      left,
-      commissionLeft,
-    ).forEach((rest, i) => {
-      const row = own[i]!;
-      const next = Math.min(row.left, rest);
-      if (next === row.left) return;
-      app.db
-        .update(shareLines)
-        .set({ left: next })
-        .where(
-          and(
-            eq(shareLines.order, order),
-            eq(shareLines.position, position),
-            eq(shareLines.kind, row.kind),
-            eq(shareLines.payee, row.payee),
-          ),
-        )
-        .run();
-      lost.set(`${row.kind}:${row.payee}`, (lost.get(`${row.kind}:${row.payee}`) ?? 0) + row.left - next);
-    });
-  });
+  const lost = lowerLines(app, rows, lines);
   const whole = lines.every((l) => l.left === 0);
   const left = leftBy(app, order);
   for (const row of sharesIn(app, order)) {
-    const key = `${row.kind}:${row.affiliate}`;
+    const key = keyOf(row.kind, row.affiliate);
     const reversed = lost.get(key) ?? 0;
     if (reversed === 0 && !whole) continue;
     const { taken, adjusted } = takenBack({

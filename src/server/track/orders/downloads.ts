@@ -53,20 +53,24 @@ type Found =
   | { ok: true; file: NonNullable<ReturnType<typeof fileOf>>; until: number; support: string; brand: string }
   | { ok: false; status: 404 | 410; title: string; said: string };
 
-function find(app: App, token: string): Found {
+interface Marked {
+  order: string;
+  position: number;
+  until: number;
+}
+
+/** What a link names, where its mark proves it. */
+function readToken(app: App, token: string): Marked | null {
   const [, order = '', at = '', end = '', mark = ''] =
     /^(ord_[0-9a-z]{4,40})\.(\d{1,3})\.(\d{10,16})\.([0-9a-f]{40})$/.exec(token) ?? [];
-  const contacts = buyerContacts(app);
-  const nothing = {
-    ok: false as const,
-    status: 404 as const,
-    title: 'This link leads nowhere',
-    said: `It may have been copied incompletely. Ask ${contactsInWords(contacts)}`,
-  };
-  const position = Number(at);
-  const until = Number(end);
-  if (!order || !timingSafeEqual(Buffer.from(markOf(app, order, position, until)), Buffer.from(mark)))
-    return nothing;
+  const [position, until] = [Number(at), Number(end)];
+  if (!order) return null;
+  const isOurs = timingSafeEqual(Buffer.from(markOf(app, order, position, until)), Buffer.from(mark));
+  return isOurs ? { order, position, until } : null;
+}
+
+/** The line that a link is for, with its product and the file. */
+function boughtBy(app: App, { order, position }: Marked) {
   const line = app.db
     .select({ l: orderLines })
     .from(orderLines)
@@ -75,7 +79,21 @@ function find(app: App, token: string): Found {
     .get()?.l;
   const product = line && productById(app, line.product);
   const file = product && fileOf(app, product.id, 'delivery');
-  if (!line || !product || !file) return nothing;
+  return line && product && file ? { line, product, file } : null;
+}
+
+function find(app: App, token: string): Found {
+  const marked = readToken(app, token);
+  const bought = marked && boughtBy(app, marked);
+  if (!marked || !bought)
+    return {
+      ok: false,
+      status: 404,
+      title: 'This link leads nowhere',
+      said: `It may have been copied incompletely. Ask ${contactsInWords(buyerContacts(app))}`,
+    };
+  const { line, product, file } = bought;
+  const { until } = marked;
   const { brand, ...ways } = buyerContacts(app, detailsOf(product));
   const support = contactsInWords(ways);
   if (givenBack(line))

@@ -184,10 +184,21 @@ function numbered(app: App, order: NormalOrder): NormalOrder {
   return before === 0 ? order : { ...order, number: before + 1 };
 }
 
-/** Records an order: credit, commission with its working, journal. Call inside a transaction. */
-function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
-  const order = numbered(app, reported);
-  const { base, zone, bufferDays } = theProgramme(app);
+/** An order on its way into the books: who is credited, from when on, what each line is worth and earns. */
+interface Incoming {
+  order: NormalOrder;
+  id: string;
+  credit: Credit;
+  /** the moment that terms are asked for */
+  at: number;
+  /** null where nobody is credited, and for a test */
+  resolution: Resolution | null;
+  /** of each line: its value in the order's currency, and in base */
+  values: { value: number; base: number }[];
+}
+
+function incoming(app: App, order: NormalOrder, settled: Settled | null): Incoming {
+  const { base } = theProgramme(app);
   const { credit, visitAt } = settled ?? creditOrder(app, order);
   // where the shop's clock is behind ours, the visit proves that the order came after it
   const at = Math.max(order.placedAt, credit.affiliate ? visitAt : 0);
@@ -195,18 +206,24 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
     credit.affiliate && !order.test
       ? resolve(app, order, { affiliate: credit.affiliate, at, visitAt, approvedAt: settled ? visitAt : at })
       : null;
-  const granted = resolution?.working.total ?? 0;
   const values = order.lines.map((l) => {
     const value = commissionableValue(l);
     return { value, base: convertToBase(value, order.currency, base, order.rateMicros) };
   });
-  const id = newId('order');
-  const reason = order.test
-    ? 'a test order: marked, never paid, never counted'
-    : granted === 0 && resolution
-      ? `${credit.reason}; no commission: ${[...new Set(resolution.working.lines.map((l) => l.reason ?? 'the rate comes to nothing'))].join(', ')}`
-      : credit.reason;
-  const row: OrderRecord = {
+  return { order, id: newId('order'), credit, at, resolution, values };
+}
+
+/** Why an order is credited as it is, and why it earns nothing where it does. */
+function reasonOf({ order, credit, resolution }: Incoming): string {
+  if (order.test) return 'a test order: marked, never paid, never counted';
+  if (!resolution || resolution.working.total > 0) return credit.reason;
+  const why = resolution.working.lines.map((l) => l.reason ?? 'the rate comes to nothing');
+  return `${credit.reason}; no commission: ${[...new Set(why)].join(', ')}`;
+}
+
+function rowOf(app: App, of: Incoming, way: Way): OrderRecord {
+  const { order, id, credit, at, resolution, values } = of;
+  return {
     id,
     reference: order.reference,
     payment: order.payment,
@@ -221,10 +238,10 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
     visit: credit.visit,
     affiliate: credit.affiliate,
     creditedBy: credit.by,
-    reason,
+    reason: reasonOf(of),
     credit,
     working: resolution?.working ?? null,
-    granted,
+    granted: resolution?.working.total ?? 0,
     customer: order.customer,
     test: order.test,
     content: order.content,
@@ -234,10 +251,13 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
     subscription: order.subscription,
     resolvedAt: at,
   };
-  statements(app).order.run(row);
+}
+
+function writeLines(app: App, { order, id, resolution, values }: Incoming): void {
   order.lines.forEach((line, position) => {
-    const { value, base: inBase } = values[position]!;
+    const { value, base } = values[position]!;
     const won = resolution?.working.lines[position];
+    const commission = won?.amount ?? 0;
     statements(app).line.run({
       order: id,
       position,
@@ -246,49 +266,72 @@ function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled
       amount: line.amount,
       discount: line.discount,
       value,
-      base: inBase,
+      base,
       valueLeft: value,
       reward: won?.reward ?? null,
       approved: won ? won.reason !== notApproved : true,
       step: line.step,
-      commission: won?.amount ?? 0,
-      commissionLeft: won?.amount ?? 0,
+      commission,
+      commissionLeft: commission,
     });
   });
-  // clicks are not given back: nothing has to be waited for but the buffer
-  const refundDays = order.event === 'click' ? 0 : Math.max(...order.lines.map((l) => l.product.refundDays));
-  if (granted > 0 && credit.affiliate && resolution) {
-    // a sale that nobody signed waits, whatever was agreed
-    const timing = way === 'picture' ? 'after-hold' : resolution.timing;
-    grantCommission(
-      app,
-      theShop,
-      {
-        order: id,
-        affiliate: credit.affiliate,
-        kind: 'commission',
-        granted,
-        timing,
-        soldAt: at,
-        clearsAt: clearingMoment(at, { timing, refundDays, bufferDays, zone }),
-        refundableUntil: addZonedDays(at, refundDays, zone),
-      },
-      { once: `granted:${id}`, memo: `Order ${order.reference}` },
-    );
+}
+
+/** Clicks are not given back: nothing has to be waited for but the buffer. */
+const refundDaysOf = (order: NormalOrder): number =>
+  order.event === 'click' ? 0 : Math.max(...order.lines.map((l) => l.product.refundDays));
+
+/** Grants what the order earned its affiliate, if anything. */
+function grantEarned(app: App, { order, id, credit, at, resolution }: Incoming, way: Way): void {
+  const granted = resolution?.working.total ?? 0;
+  if (granted <= 0 || !credit.affiliate || !resolution) return;
+  const { zone, bufferDays } = theProgramme(app);
+  const refundDays = refundDaysOf(order);
+  // a sale that nobody signed waits, whatever was agreed
+  const timing = way === 'picture' ? 'after-hold' : resolution.timing;
+  grantCommission(
+    app,
+    theShop,
+    {
+      order: id,
+      affiliate: credit.affiliate,
+      kind: 'commission',
+      granted,
+      timing,
+      soldAt: at,
+      clearsAt: clearingMoment(at, { timing, refundDays, bufferDays, zone }),
+      refundableUntil: addZonedDays(at, refundDays, zone),
+    },
+    { once: `granted:${id}`, memo: `Order ${order.reference}` },
+  );
+}
+
+function grantSharesOf(app: App, { order, id, credit, at, resolution, values }: Incoming): void {
+  grantShares(
+    app,
+    theShop,
+    { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays: refundDaysOf(order) },
+    order.lines.map((l, i) => ({
+      product: l.product.id,
+      base: values[i]!.base,
+      commission: resolution?.working.lines[i]?.amount ?? 0,
+    })),
+  );
+}
+
+/** Records an order: credit, commission with its working, journal. Call inside a transaction. */
+function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
+  const order = numbered(app, reported);
+  const of = incoming(app, order, settled);
+  const row = rowOf(app, of, way);
+  statements(app).order.run(row);
+  writeLines(app, of);
+  grantEarned(app, of, way);
+  if (!order.test) {
+    grantSharesOf(app, of);
+    if (order.event === 'sale' || order.event === 'lead') sendSaleNotice(app, order, row);
+    if (order.event === 'sale') noteSold(app, order, of.id);
   }
-  if (!order.test)
-    grantShares(
-      app,
-      theShop,
-      { id, reference: order.reference, affiliate: credit.affiliate, at, refundDays },
-      order.lines.map((l, i) => ({
-        product: l.product.id,
-        base: values[i]!.base,
-        commission: resolution?.working.lines[i]?.amount ?? 0,
-      })),
-    );
-  if (!order.test && (order.event === 'sale' || order.event === 'lead')) sendSaleNotice(app, order, row);
-  if (!order.test && order.event === 'sale') noteSold(app, order, id);
   if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
   return row;
 }

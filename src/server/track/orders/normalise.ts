@@ -117,128 +117,150 @@ function checkSize(
   }
 }
 
+/** Reads amounts in a report's currency, minor units; 0 where none is said. Faults are gathered. */
+type ReadMoney = (text: string | undefined, pointer: string, title: string) => number;
+
+function moneyIn(currency: string, faults: FieldFault[]): ReadMoney {
+  const known = isCurrency(currency);
+  if (!known)
+    faults.push({
+      pointer: '/currency',
+      detail: `Currency ${currency} is not known`,
+      example: currencies.slice(0, 4).join(', '),
+    });
+  return (text, pointer, title) => {
+    if (text === undefined || !known) return 0;
+    const parsed = parseAmount(text, currency);
+    if (parsed.ok) return parsed.value;
+    faults.push({ pointer, detail: `${title}: ${parsed.reason}`, example: parsed.example });
+    return 0;
+  };
+}
+
+interface LineRead {
+  /** null where its product is not known */
+  line: NormalLine | null;
+  /** everything that was said of it, for the canonical text */
+  said: (number | string | null)[];
+}
+
+function readLine(
+  app: App,
+  line: OrderReport['lines'][number],
+  at: string,
+  { money, faults }: { money: ReadMoney; faults: FieldFault[] },
+): LineRead {
+  const product = productByCode(app, line.product);
+  if (!product)
+    faults.push({
+      pointer: `${at}/product`,
+      detail: `Product ${line.product} is not known here`,
+      example: 'a code from the Products page',
+    });
+  const amount = money(line.amount, `${at}/amount`, 'Amount');
+  const discount = money(line.discount, `${at}/discount`, 'Discount');
+  const aside = [money(line.tax, `${at}/tax`, 'Tax'), money(line.shipping, `${at}/shipping`, 'Shipping')];
+  if (discount > amount)
+    faults.push({
+      pointer: `${at}/discount`,
+      detail: `Discount ${line.discount} is more than the amount ${line.amount}`,
+      example: line.amount,
+    });
+  const { quantity, step = null, quote = null } = line;
+  return {
+    line: product ? { product, quantity, amount, discount, step, quote } : null,
+    said: [line.product.toUpperCase(), quantity, amount, discount, ...aside, step],
+  };
+}
+
+/** What one unit of base buys of the order's currency on its day, × 1,000,000; the order is held to what it may be. */
+function rateOfOrder(
+  app: App,
+  { currency, day }: { currency: string; day: string },
+  lines: readonly NormalLine[],
+  faults: FieldFault[],
+): number {
+  const { base } = theProgramme(app);
+  if (!isCurrency(currency) || day === '') return 1_000_000;
+  const rateMicros = rateOn(app, currency, day);
+  if (rateMicros !== null) {
+    checkSize(lines, { currency, base, rateMicros, faults });
+    return rateMicros;
+  }
+  faults.push({
+    pointer: '/currency',
+    detail: `No exchange rate between ${currency} and ${base} is known for ${day}; enter one under Settings`,
+    example: base,
+  });
+  return 1_000_000;
+}
+
+/** Everything that was said, in one text: the same order written in two ways becomes the same. */
+function contentOf(
+  report: OrderReport,
+  placedAt: number,
+  amounts: { lines: LineRead['said'][]; order: number[] },
+): string {
+  const { order: reference, payment = reference, customer } = report;
+  const { visit = null, visitor = null, coupon = null, subscription = null, channel = null } = report;
+  const { id = null, email = null, country = null, new: isNew = null } = customer ?? {};
+  return JSON.stringify([
+    reference,
+    payment,
+    placedAt,
+    report.currency,
+    amounts.lines,
+    amounts.order,
+    visit,
+    visitor,
+    coupon,
+    id,
+    email,
+    country,
+    isNew,
+    subscription,
+    channel,
+    report.test ?? false,
+  ]);
+}
+
 /**
  * Reads every value of an order report.
  * @throws Problem `invalid` naming every field at fault at once
  */
 export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   const faults: FieldFault[] = [];
-  const { base, zone } = theProgramme(app);
+  const { currency } = report;
   const placedAt = readMoment(app, { text: report.placedAt, field: 'placedAt', title: 'Placed at', faults });
-  const knownCurrency = isCurrency(report.currency);
-  if (!knownCurrency)
-    faults.push({
-      pointer: '/currency',
-      detail: `Currency ${report.currency} is not known`,
-      example: currencies.slice(0, 4).join(', '),
-    });
-  const money = (text: string | undefined, pointer: string, title: string): number => {
-    if (text === undefined || !knownCurrency) return 0;
-    const parsed = parseAmount(text, report.currency);
-    if (parsed.ok) return parsed.value;
-    faults.push({ pointer, detail: `${title}: ${parsed.reason}`, example: parsed.example });
-    return 0;
-  };
-  const rest: (number | string | null)[][] = [];
-  const lines = report.lines.flatMap((line, i): NormalLine[] => {
-    const at = `/lines/${i}`;
-    const product = productByCode(app, line.product);
-    if (!product)
-      faults.push({
-        pointer: `${at}/product`,
-        detail: `Product ${line.product} is not known here`,
-        example: 'a code from the Products page',
-      });
-    const amount = money(line.amount, `${at}/amount`, 'Amount');
-    const discount = money(line.discount, `${at}/discount`, 'Discount');
-    const aside = [money(line.tax, `${at}/tax`, 'Tax'), money(line.shipping, `${at}/shipping`, 'Shipping')];
-    if (discount > amount)
-      faults.push({
-        pointer: `${at}/discount`,
-        detail: `Discount ${line.discount} is more than the amount ${line.amount}`,
-        example: line.amount,
-      });
-    rest.push([line.product.toUpperCase(), line.quantity, amount, discount, ...aside, line.step ?? null]);
-    return product
-      ? [
-          {
-            product,
-            quantity: line.quantity,
-            amount,
-            discount,
-            step: line.step ?? null,
-            quote: line.quote ?? null,
-          },
-        ]
-      : [];
-  });
-  const whole = [
+  const money = moneyIn(currency, faults);
+  const read = report.lines.map((line, i) => readLine(app, line, `/lines/${i}`, { money, faults }));
+  const lines = read.flatMap(({ line }) => (line ? [line] : []));
+  const ofOrder = [
     money(report.discount, '/discount', 'Discount'),
     money(report.tax, '/tax', 'Tax'),
     money(report.shipping, '/shipping', 'Shipping'),
   ];
-  shareDiscount(lines, whole[0]!, report.discount ?? '', faults);
-  let rateMicros = 1_000_000;
-  const day = Number.isNaN(placedAt) ? '' : dayOf(placedAt, zone);
-  if (knownCurrency && day) {
-    const rate = rateOn(app, report.currency, day);
-    if (rate === null)
-      faults.push({
-        pointer: '/currency',
-        detail: `No exchange rate between ${report.currency} and ${base} is known for ${day}; enter one under Settings`,
-        example: base,
-      });
-    else {
-      rateMicros = rate;
-      checkSize(lines, { currency: report.currency, base, rateMicros: rate, faults });
-    }
-  }
+  shareDiscount(lines, ofOrder[0]!, report.discount ?? '', faults);
+  const day = Number.isNaN(placedAt) ? '' : dayOf(placedAt, theProgramme(app).zone);
+  const rateMicros = rateOfOrder(app, { currency, day }, lines, faults);
   if (faults.length) throw invalid(faults);
-  const {
-    order: reference,
-    payment = reference,
-    visit = null,
-    visitor = null,
-    coupon = null,
-    customer,
-    subscription = null,
-    channel = null,
-    test = false,
-  } = report;
-  const content = JSON.stringify([
-    reference,
-    payment,
-    placedAt,
-    report.currency,
-    rest,
-    whole,
-    visit,
-    visitor,
-    coupon,
-    customer?.id ?? null,
-    customer?.email ?? null,
-    customer?.country ?? null,
-    customer?.new ?? null,
-    subscription,
-    channel,
-    test,
-  ]);
+  const { order: reference, payment = reference, visit = null, visitor = null, customer } = report;
   return {
     reference,
     payment,
     placedAt,
     day,
-    currency: report.currency,
+    currency,
     rateMicros,
     lines,
     visit,
     visitor,
     customer: customer?.id ?? null,
     email: customer?.email ?? '',
-    test,
-    content,
+    test: report.test ?? false,
+    content: contentOf(report, placedAt, { lines: read.map((r) => r.said), order: ofOrder }),
     event: 'sale',
     number: 1,
-    subscription,
+    subscription: report.subscription ?? null,
   };
 }

@@ -127,23 +127,22 @@ function rowsOf(app: App, found: OrderRecord[]) {
   const shares = shareSums(app, ids);
   return found.map((o) => {
     const c = earned.get(o.id);
+    const sold = names.get(o.id) ?? { names: '', left: o.value };
+    const { referral = 0, 'co-owner': owners = 0 } = shares.get(o.id) ?? {};
     return {
       id: o.id,
       reference: o.reference,
       payment: o.payment,
       placedAt: o.placedAt,
-      products: names.get(o.id)?.names ?? '',
+      products: sold.names ?? '',
       affiliate: o.affiliate === null ? null : name(o.affiliate),
       affiliateId: o.affiliate,
       value: { amount: o.value, currency: o.currency },
       base: { amount: o.base, currency: base },
       commission: c ? { amount: c.held + c.cleared + c.inRun + c.paid, currency: base } : null,
       state: c?.state ?? null,
-      shares: {
-        amount: (shares.get(o.id)?.referral ?? 0) + (shares.get(o.id)?.['co-owner'] ?? 0),
-        currency: base,
-      },
-      refunded: (names.get(o.id)?.left ?? o.value) < o.value,
+      shares: { amount: referral + owners, currency: base },
+      refunded: (sold.left ?? o.value) < o.value,
       test: o.test,
       reason: o.reason,
       event: o.event,

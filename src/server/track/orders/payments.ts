@@ -130,6 +130,7 @@ export function takeLead(app: App, report: LeadReport): Taken {
     });
   if (faults.length) throw invalid(faults);
   const { visit = null, visitor = null, customer } = report;
+  const { id = null, email = null } = customer ?? {};
   return takeOrder(
     app,
     {
@@ -139,25 +140,16 @@ export function takeLead(app: App, report: LeadReport): Taken {
       day: dayOf(at, zone),
       currency: base,
       rateMicros: 1_000_000,
-      visit: visit ?? null,
-      visitor: visitor ?? null,
-      customer: customer?.id ?? null,
-      email: customer?.email ?? '',
+      visit,
+      visitor,
+      customer: id,
+      email: email ?? '',
       test: false,
       lines: [{ product: product!, quantity: 1, amount: 0, discount: 0, step: null, quote: null }],
       event: 'lead',
       number: 1,
       subscription: null,
-      content: JSON.stringify([
-        'lead',
-        report.lead,
-        product!.code,
-        at,
-        visit,
-        visitor,
-        customer?.id ?? null,
-        customer?.email ?? null,
-      ]),
+      content: JSON.stringify(['lead', report.lead, product!.code, at, visit, visitor, id, email]),
     },
     'server',
   );

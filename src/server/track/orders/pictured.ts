@@ -20,6 +20,7 @@ import { answerFor, creditOrder, takeOrder, type Taken } from './intake';
 import type { NormalOrder } from './normalise';
 import { compareWays, picturedAs } from './ways';
 
+type OrderRecord = typeof orders.$inferSelect;
 export type PicturedRecord = typeof pictured.$inferSelect;
 
 /** Unconfirmed for so long, a sale stands on Today. */
@@ -48,70 +49,70 @@ function answer(row: PicturedRecord, outcome: ReportAnswer['outcome']): Taken {
   };
 }
 
+/** The answer to a test picture: nothing is kept of it. */
+const testTaken = (reference: string): Taken => ({
+  status: 200,
+  said: 'a test picture: it came as it should, and nothing is kept of it',
+  order: null,
+  answer: {
+    outcome: 'already-recorded',
+    order: reference,
+    credited: null,
+    reason: 'a test picture: nothing is kept of it',
+    commissions: [],
+  },
+});
+
+/** A picture of an order that is recorded already: the two are compared, and what differs is kept at the order. */
+function comparedWith(app: App, recorded: OrderRecord, order: NormalOrder): Taken {
+  const said = `the same order came by the fallback picture as well, ${compareWays(recorded, order)}; it counts once`;
+  if (recorded.otherWay === null && recorded.way === 'server')
+    app.db.update(orders).set({ otherWay: said }).where(eq(orders.id, recorded.id)).run();
+  return {
+    status: 200,
+    said,
+    order: recorded.id,
+    answer: answerFor(app, recorded, 'already-recorded', 'granted'),
+  };
+}
+
+function keepPicture(app: App, order: NormalOrder, key: string): void {
+  const { product, amount } = order.lines[0]!;
+  const { credit } = creditOrder(app, order);
+  const { reference, payment, placedAt, day, currency, visit, visitor, content } = order;
+  app.db
+    .insert(pictured)
+    .values({
+      id: newId('pictured'),
+      ...{ reference, payment, day, currency, visit, visitor, content },
+      at: placedAt,
+      key,
+      product: product.id,
+      amount,
+      coupon: null,
+      affiliate: credit.affiliate,
+      reason: credit.reason,
+      misfit: misfitOf(amount, priceIn(productById(app, product.id)!, currency), currency),
+    })
+    .run();
+}
+
 /**
  * Takes what a picture says of a sale: kept as unconfirmed, or, where the order is recorded already, compared with it. It grants nothing, takes no
  * stock and delivers nothing. Call inside a transaction. @throws Problem `contradicts` where a picture said something else before
  */
 export function takePicture(app: App, order: NormalOrder, key: string): Taken {
-  if (order.test)
-    return {
-      status: 200,
-      said: 'a test picture: it came as it should, and nothing is kept of it',
-      order: null,
-      answer: {
-        outcome: 'already-recorded',
-        order: order.reference,
-        credited: null,
-        reason: 'a test picture: nothing is kept of it',
-        commissions: [],
-      },
-    };
+  if (order.test) return testTaken(order.reference);
   const recorded = statements(app).recorded.get(order.reference, order.payment);
-  if (recorded) {
-    const said = `the same order came by the fallback picture as well, ${compareWays(recorded, order)}; it counts once`;
-    if (recorded.otherWay === null && recorded.way === 'server')
-      app.db.update(orders).set({ otherWay: said }).where(eq(orders.id, recorded.id)).run();
-    return {
-      status: 200,
-      said,
-      order: recorded.id,
-      answer: answerFor(app, recorded, 'already-recorded', 'granted'),
-    };
-  }
+  if (recorded) return comparedWith(app, recorded, order);
   const before = picturedAs(app, order);
-  if (before) {
-    if (before.content !== order.content)
-      throw new Problem(
-        'contradicts',
-        `Order ${order.reference} was reported by a picture with other values before: neither counts until the signed report comes`,
-      );
-    return answer(before, 'already-recorded');
-  }
-  const [line] = order.lines;
-  const { product, amount } = line!;
-  const { credit } = creditOrder(app, order);
-  const id = newId('pictured');
-  app.db
-    .insert(pictured)
-    .values({
-      id,
-      reference: order.reference,
-      payment: order.payment,
-      at: order.placedAt,
-      day: order.day,
-      key,
-      product: product.id,
-      currency: order.currency,
-      amount,
-      visit: order.visit,
-      visitor: order.visitor,
-      coupon: null,
-      affiliate: credit.affiliate,
-      reason: credit.reason,
-      content: order.content,
-      misfit: misfitOf(amount, priceIn(productById(app, product.id)!, order.currency), order.currency),
-    })
-    .run();
+  if (before && before.content !== order.content)
+    throw new Problem(
+      'contradicts',
+      `Order ${order.reference} was reported by a picture with other values before: neither counts until the signed report comes`,
+    );
+  if (before) return answer(before, 'already-recorded');
+  keepPicture(app, order, key);
   return answer(picturedAs(app, order)!, 'recorded');
 }
 

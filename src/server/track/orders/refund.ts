@@ -11,7 +11,7 @@ import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { products } from '../../ground/tables/catalogue';
 import { commissions } from '../../ground/tables/ledger';
 import { orderLines, orders, pictured, refunds, type RefundWorking } from '../../ground/tables/orders';
-import { noteAdjusted, reverseCommission } from '../../ledger/journal';
+import { noteAdjusted, reverseCommission, type CommissionRecord } from '../../ledger/journal';
 import { theProgramme } from '../../registers/programme/record';
 import { reverseShares } from '../crediting/shares';
 import { answerFor, theShop, type Taken } from './intake';
@@ -107,79 +107,122 @@ function amountsOf(
   return back;
 }
 
-function applyRefund(
-  app: App,
-  report: RefundReport,
-  { order, at, content }: { order: OrderRecord; at: number; content: string },
-): void {
-  const lines = app.db
-    .select()
-    .from(orderLines)
-    .where(eq(orderLines.order, order.id))
-    .orderBy(orderLines.position)
-    .all();
-  const codes = new Map(
+/** What of an order was given back, line by line. Values in the order's currency; the rest in base. */
+interface Given {
+  order: OrderRecord;
+  lines: Line[];
+  back: number[];
+  valuesLeft: number[];
+  basesLeft: number[];
+  commissionsLeft: number[];
+  working: RefundWorking[];
+  /** commission of all lines that the refund takes, before corrections */
+  reversed: number;
+  baseBack: number;
+}
+
+const linesOf = (app: App, order: string): Line[] =>
+  app.db.select().from(orderLines).where(eq(orderLines.order, order)).orderBy(orderLines.position).all();
+
+/** Codes of products by id. */
+const codesOf = (app: App) =>
+  new Map(
     app.db
       .select({ id: products.id, code: products.code })
       .from(products)
       .all()
       .map((p) => [p.id, p.code]),
   );
+
+/** Works out what each line has left. @throws Problem `invalid` where nothing is left, or less than is asked */
+function givenBack(app: App, report: RefundReport, order: OrderRecord): Given {
+  const lines = linesOf(app, order.id);
+  const codes = codesOf(app);
   const back = amountsOf(report, order, lines, new Map(lines.map((l) => [l.product, codes.get(l.product)!])));
-  const value = back.reduce((a, b) => a + b, 0);
-  if (value === 0) throw refuse('order', `Nothing is left to refund of order ${order.reference}`);
-  const { base, zone } = theProgramme(app);
+  if (back.reduce((a, b) => a + b, 0) === 0)
+    throw refuse('order', `Nothing is left to refund of order ${order.reference}`);
+  const { base } = theProgramme(app);
   const inBase = (amount: number) => convertToBase(amount, order.currency, base, order.rateMicros);
-  const working: RefundWorking[] = [];
-  let reversed = 0;
-  let baseBack = 0;
   const valuesLeft = lines.map((line, i) => line.valueLeft - back[i]!);
+  const basesLeft = valuesLeft.map(inBase);
   // of all lines at once: a cap is shared by the lines of its rate, so that one line's refund may change another's part
   const commissionsLeft = amountsOnRest(
     lines.map((l) => ({ reward: l.reward ?? null, base: l.base, amount: l.commission })),
-    valuesLeft.map(inBase),
+    basesLeft,
     lines.map((l) => l.commissionLeft),
   );
+  const given: Given = {
+    ...{ order, lines, back, valuesLeft, basesLeft, commissionsLeft },
+    working: [],
+    reversed: 0,
+    baseBack: 0,
+  };
   lines.forEach((line, i) => {
-    const valueLeft = valuesLeft[i]!;
-    const baseLeft = inBase(valueLeft);
-    const commissionLeft = commissionsLeft[i]!;
-    if (!back[i] && commissionLeft === line.commissionLeft) return;
-    reversed += line.commissionLeft - commissionLeft;
-    baseBack += inBase(line.valueLeft) - baseLeft;
-    working.push({
+    if (!isTouched(given, i)) return;
+    const [baseLeft, commissionLeft] = [basesLeft[i]!, commissionsLeft[i]!];
+    given.reversed += line.commissionLeft - commissionLeft;
+    given.baseBack += inBase(line.valueLeft) - baseLeft;
+    given.working.push({
       product: codes.get(line.product)!,
-      refunded: back[i] ?? 0,
-      valueLeft,
+      refunded: back[i]!,
+      valueLeft: valuesLeft[i]!,
       baseLeft,
       commissionBefore: line.commissionLeft,
       commissionLeft,
     });
-    app.db
-      .update(orderLines)
-      .set({ valueLeft, commissionLeft })
-      .where(and(eq(orderLines.order, order.id), eq(orderLines.position, line.position)))
-      .run();
   });
+  return given;
+}
+
+/** True for a line of which something was given back, or whose part of a shared cap changes. */
+const isTouched = ({ lines, back, commissionsLeft }: Given, i: number): boolean =>
+  back[i]! > 0 || commissionsLeft[i] !== lines[i]!.commissionLeft;
+
+function writeLinesLeft(app: App, given: Given): void {
+  const { order, lines, valuesLeft, commissionsLeft } = given;
+  lines.forEach(({ position }, i) => {
+    if (isTouched(given, i))
+      app.db
+        .update(orderLines)
+        .set({ valueLeft: valuesLeft[i]!, commissionLeft: commissionsLeft[i]! })
+        .where(and(eq(orderLines.order, order.id), eq(orderLines.position, position)))
+        .run();
+  });
+}
+
+/** The commission of an order and what the refund takes of it, minor units of base; what corrections leave is written. */
+function takeFromCommission(
+  app: App,
+  { order, lines, back, reversed }: Given,
+): { commission: CommissionRecord; taken: number } | null {
   const commission = app.db
     .select()
     .from(commissions)
     .where(and(eq(commissions.order, order.id), eq(commissions.kind, 'commission')))
     .get();
-  let taken = 0;
-  if (commission) {
-    const result = takenBack({
-      standing: commission.held + commission.cleared + commission.inRun + commission.paid,
-      adjusted: commission.adjusted,
-      givenUp: commission.givenUp,
-      declined: commission.declined !== null,
-      reversed,
-      linesLeft: lines.reduce((sum, l) => sum + l.commissionLeft, 0) - reversed,
-      whole: lines.every((l, i) => l.valueLeft === back[i]),
-    });
-    taken = result.taken;
-    noteAdjusted(app, commission.id, result.adjusted);
-  }
+  if (!commission) return null;
+  const { taken, adjusted } = takenBack({
+    standing: commission.held + commission.cleared + commission.inRun + commission.paid,
+    adjusted: commission.adjusted,
+    givenUp: commission.givenUp,
+    declined: commission.declined !== null,
+    reversed,
+    linesLeft: lines.reduce((sum, l) => sum + l.commissionLeft, 0) - reversed,
+    whole: lines.every((l, i) => l.valueLeft === back[i]),
+  });
+  noteAdjusted(app, commission.id, adjusted);
+  return { commission, taken };
+}
+
+function applyRefund(
+  app: App,
+  report: RefundReport,
+  { order, at, content }: { order: OrderRecord; at: number; content: string },
+): void {
+  const given = givenBack(app, report, order);
+  writeLinesLeft(app, given);
+  const earned = takeFromCommission(app, given);
+  const taken = earned?.taken ?? 0;
   const id = newId('refund');
   const memo = `${report.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${report.refund} of order ${order.reference}`;
   app.db
@@ -189,32 +232,28 @@ function applyRefund(
       reference: report.refund,
       order: order.id,
       at,
-      day: dayOf(at, zone),
+      day: dayOf(at, theProgramme(app).zone),
       kind: report.kind,
-      value,
-      base: baseBack,
+      value: given.back.reduce((a, b) => a + b, 0),
+      base: given.baseBack,
       reversed: taken,
       content,
-      working,
+      working: given.working,
     })
     .run();
-  if (commission && taken > 0) {
-    reverseCommission(app, theShop, commission, {
-      amount: taken,
-      once: `refund:${id}`,
-      memo,
-      more: { refund: id },
-    });
+  if (earned && taken > 0) {
+    const what = { amount: taken, once: `refund:${id}`, memo, more: { refund: id } };
+    reverseCommission(app, theShop, earned.commission, what);
   }
-  if (!order.test)
-    reverseShares(app, theShop, order.id, {
-      lines: lines.map((l, i) => ({
-        base: l.base,
-        left: inBase(valuesLeft[i]!),
-        commissionLeft: commissionsLeft[i]!,
-      })),
-      refund: { id, memo },
-    });
+  if (order.test) return;
+  reverseShares(app, theShop, order.id, {
+    lines: given.lines.map(({ base }, i) => ({
+      base,
+      left: given.basesLeft[i]!,
+      commissionLeft: given.commissionsLeft[i]!,
+    })),
+    refund: { id, memo },
+  });
 }
 
 /** Takes a refund report, once per reference. Call inside a transaction. @throws Problem */

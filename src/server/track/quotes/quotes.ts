@@ -59,6 +59,26 @@ function saidBefore(app: App, message: string): QuoteOut | null {
   };
 }
 
+/** The product that a price is asked for, as it is now. @throws Problem where it is not known, or not on sale */
+function productQuoted(app: App, code: string): ProductRecord {
+  const known = productByCode(app, code);
+  // read anew: what is kept in memory may be a sale old
+  const product = known ? productById(app, known.id) : undefined;
+  if (!product) throw refuse('product', `Product ${code} is not known here`, 'a code from the Products page');
+  const off = onSale(app, product);
+  if (off) throw new Problem('conflict', off);
+  return product;
+}
+
+/** @throws Problem `conflict` where fewer are left than are asked for */
+function refuseSoldOut({ name }: ProductRecord, inStock: number | null, quantity: number): void {
+  if (inStock === null || inStock >= quantity) return;
+  throw new Problem(
+    'conflict',
+    inStock === 0 ? `${name} is sold out` : `Only ${inStock} of ${name} ${inStock === 1 ? 'is' : 'are'} left`,
+  );
+}
+
 /**
  * Says a price to a buyer and keeps the units for fifteen minutes. Runs in one transaction, so that two buyers never both get the last one.
  * @param message names the signed message: one that comes again gets the same quote, and takes no further unit
@@ -71,48 +91,93 @@ export function quote(
 ): { answer: QuoteOut; repeated: boolean } {
   const before = saidBefore(app, message);
   if (before) return { answer: before, repeated: true };
-  const known = productByCode(app, report.product);
-  // read anew: what is kept in memory may be a sale old
-  const product = known ? productById(app, known.id) : undefined;
-  if (!product)
-    throw refuse('product', `Product ${report.product} is not known here`, 'a code from the Products page');
-  const off = onSale(app, product);
-  if (off) throw new Problem('conflict', off);
-  const { price, inStock, left } = state(app, product);
-  if (inStock !== null && inStock < report.quantity)
-    throw new Problem(
-      'conflict',
-      inStock === 0
-        ? `${product.name} is sold out`
-        : `Only ${inStock} of ${product.name} ${inStock === 1 ? 'is' : 'are'} left`,
-    );
-  const currency = report.currency ?? product.currency;
-  const asked = currency === product.currency ? price : (detailsOf(product).prices[currency] ?? null);
-  if (asked === null)
+  const product = productQuoted(app, report.product);
+  const { price: own, inStock, left } = state(app, product);
+  const { quantity, currency = product.currency } = report;
+  refuseSoldOut(product, inStock, quantity);
+  const price = currency === product.currency ? own : (detailsOf(product).prices[currency] ?? null);
+  if (price === null)
     throw refuse('currency', `${product.name} has no price in ${currency}`, product.currency);
   const id = newId('quote');
-  const until = app.clock.now() + quoteHolds;
+  const at = app.clock.now();
+  const until = at + quoteHolds;
   app.db
     .insert(quotes)
-    .values({
-      id,
-      product: product.id,
-      quantity: report.quantity,
-      price: asked,
-      currency,
-      at: app.clock.now(),
-      until,
-      message,
-    })
+    .values({ id, product: product.id, quantity, price, currency, at, until, message })
     .run();
   const answer = {
     quote: id,
     product: product.code,
-    price: { value: toDecimal(asked, currency), currency },
-    left: left === null ? null : Math.max(0, left - report.quantity),
+    price: { value: toDecimal(price, currency), currency },
+    left: left === null ? null : Math.max(0, left - quantity),
     until: new Date(until).toISOString(),
   };
   return { answer, repeated: false };
+}
+
+type Details = ReturnType<typeof detailsOf>;
+
+/** The funnel that a product opens, with what its steps offer. */
+function funnelOf(app: App, product: string): Pick<Offer, 'steps' | 'first'> {
+  const funnel = app.db
+    .select()
+    .from(funnels)
+    .where(and(eq(funnels.opening, product), isNull(funnels.removedAt)))
+    .get();
+  if (!funnel) return { steps: [], first: null };
+  const steps = app.db
+    .select()
+    .from(funnelSteps)
+    .where(eq(funnelSteps.funnel, funnel.id))
+    .orderBy(funnelSteps.position)
+    .all();
+  return {
+    first: funnel.first,
+    steps: steps.flatMap(({ code, product: id, price, onYes, onNo }) => {
+      const offered = productById(app, id);
+      if (!offered) return [];
+      const { name, currency } = offered;
+      const asked = toDecimal(price ?? offered.price ?? 0, currency);
+      return [{ code, product: offered.code, name, price: asked, currency, onYes, onNo }];
+    }),
+  };
+}
+
+/** Prices in other currencies as decimals. */
+const otherPrices = (d: Details): Record<string, string> =>
+  Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)]));
+
+/** What is asked now: the price in the product's own currency, and all prices with the buyer's first; nothing where it is free. */
+function pricesAsked(
+  { kind, currency }: ProductRecord,
+  d: Details,
+  price: number | null,
+  country: string | null,
+): Pick<Offer, 'price' | 'asked'> {
+  if (price === null || kind === 'free') return { price: null, asked: [] };
+  const value = toDecimal(price, currency);
+  const all = ownFirst({ [currency]: value, ...otherPrices(d) }, currency, country);
+  return { price: { value, currency }, asked: all.map(([c, v]) => ({ value: v, currency: c })) };
+}
+
+/** What comes after the first payment. */
+function laterPayments(product: ProductRecord, d: Details): Pick<Offer, 'recurring' | 'instalments'> {
+  const { kind, name, description, currency } = product;
+  const price = product.price ?? 0;
+  const decimal = (amount: number) => toDecimal(amount, currency);
+  const recurring = {
+    trialDays: d.trialDays,
+    renewalPrice: decimal(d.renewalPrice ?? price),
+    interval: d.interval,
+    intervalDays: d.intervalDays,
+    renewals: d.renewals,
+    name: d.renewalName || name,
+    description: d.renewalAbout || description,
+  };
+  return {
+    recurring: kind === 'recurring' ? recurring : null,
+    instalments: kind === 'instalments' ? instalmentsOf(price, d.instalments).map(decimal) : null,
+  };
 }
 
 /** A product as a shop's page shows it. @param country of the buyer, whose currency comes first */
@@ -123,41 +188,15 @@ export function readOffer(app: App, code: string, country: string | null = null)
     throw new Problem('not-found', `Product ${code.slice(0, 40)} is not known here`);
   const d = detailsOf(product);
   const { price, left } = state(app, product);
-  const { currency } = product;
-  const funnel = app.db
-    .select()
-    .from(funnels)
-    .where(and(eq(funnels.opening, product.id), isNull(funnels.removedAt)))
-    .get();
-  const steps = funnel
-    ? app.db
-        .select()
-        .from(funnelSteps)
-        .where(eq(funnelSteps.funnel, funnel.id))
-        .orderBy(funnelSteps.position)
-        .all()
-    : [];
   const { brand, ...support } = buyerContacts(app, d);
-  const decimal = (amount: number) => toDecimal(amount, currency);
   return {
     code: product.code,
     name: product.name,
     description: product.description,
     kind: product.kind,
     onSale: onSale(app, product) === null,
-    price: price === null || product.kind === 'free' ? null : { value: decimal(price), currency },
-    asked:
-      price === null || product.kind === 'free'
-        ? []
-        : ownFirst(
-            {
-              [currency]: decimal(price),
-              ...Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])),
-            },
-            currency,
-            country,
-          ).map(([c, value]) => ({ value, currency: c })),
-    prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])),
+    ...pricesAsked(product, d, price, country),
+    prices: otherPrices(d),
     left,
     launchAt: d.launchAt,
     now: app.clock.now(),
@@ -170,37 +209,8 @@ export function readOffer(app: App, code: string, country: string | null = null)
     picture: app.address + pictureAddress(app, product),
     brand,
     support,
-    recurring:
-      product.kind === 'recurring'
-        ? {
-            trialDays: d.trialDays,
-            renewalPrice: decimal(d.renewalPrice ?? product.price ?? 0),
-            interval: d.interval,
-            intervalDays: d.intervalDays,
-            renewals: d.renewals,
-            name: d.renewalName || product.name,
-            description: d.renewalAbout || product.description,
-          }
-        : null,
-    instalments:
-      product.kind === 'instalments' ? instalmentsOf(product.price ?? 0, d.instalments).map(decimal) : null,
-    steps: steps.flatMap((s) => {
-      const offered = productById(app, s.product);
-      return offered
-        ? [
-            {
-              code: s.code,
-              product: offered.code,
-              name: offered.name,
-              price: toDecimal(s.price ?? offered.price ?? 0, offered.currency),
-              currency: offered.currency,
-              onYes: s.onYes,
-              onNo: s.onNo,
-            },
-          ]
-        : [];
-    }),
-    first: funnel?.first ?? null,
+    ...laterPayments(product, d),
+    ...funnelOf(app, product.id),
   };
 }
 

@@ -8,7 +8,6 @@ import {
   QuoteReport,
   RefundReport as RefundSchema,
   RenewalReport,
-  type RefundReport,
 } from '../../../contract/track/signed-calls';
 import { networkOf } from '../../../core/attribution/opened';
 import type { App } from '../../ground/context';
@@ -125,8 +124,16 @@ function bodyOf(req: Request): { raw: Buffer; text: string; parse: () => unknown
   };
 }
 
+/** A call that a shop signs: its name in the log, the field that names what it is about, its body, and what takes it. */
+interface SignedCall {
+  call: string;
+  field: string;
+  schema: TSchema;
+  take: Take;
+}
+
 /** One call of the contract, signed: reading, validation, then the work and its log entry as one piece of a durable transaction. */
-function reportRoute(app: App, call: string, field: string, schema: TSchema, take: Take) {
+function reportRoute(app: App, { call, field, schema, take }: SignedCall) {
   return async (req: Request, res: Response) => {
     const { signed } = req as Signed;
     const { raw, text, parse } = bodyOf(req);
@@ -206,6 +213,26 @@ interface Said {
   order: string | null;
 }
 
+/** A picture's address as the report of an order; validated as one. */
+function reportOfPicture(
+  app: App,
+  req: Request,
+  { order, currency, product, amount, test, ...more }: Record<string, string | undefined>,
+): OrderReport {
+  const visitor = readCookie(req.headers.cookie, visitorCookie);
+  return {
+    order,
+    placedAt: new Date(app.clock.now()).toISOString(),
+    currency,
+    lines: [{ product, quantity: 1, amount }],
+    ...(more.payment ? { payment: more.payment } : {}),
+    ...(more.visit ? { visit: more.visit } : {}),
+    ...(visitor ? { visitor } : {}),
+    ...(more.coupon ? { coupon: more.coupon } : {}),
+    ...(test === 'true' || test === '1' ? { test: true } : {}),
+  } as OrderReport;
+}
+
 /** What a picture says, taken and answered in words. Call inside a transaction. */
 function pictureSaid(app: App, req: Request, key: string, query: Record<string, string | undefined>): Said {
   const known = statements(app).pictures.get(key);
@@ -218,18 +245,7 @@ function pictureSaid(app: App, req: Request, key: string, query: Record<string, 
       429,
       `More than ${mostNewSales} new sales by picture from one address in a quarter of an hour: this one is not kept`,
     );
-  const visitor = readCookie(req.headers.cookie, visitorCookie);
-  const report = {
-    order: query.order,
-    placedAt: new Date(app.clock.now()).toISOString(),
-    currency: query.currency,
-    lines: [{ product: query.product, quantity: 1, amount: query.amount }],
-    ...(query.payment ? { payment: query.payment } : {}),
-    ...(query.visit ? { visit: query.visit } : {}),
-    ...(visitor ? { visitor } : {}),
-    ...(query.coupon ? { coupon: query.coupon } : {}),
-    ...(query.test === 'true' || query.test === '1' ? { test: true } : {}),
-  } as OrderReport;
+  const report = reportOfPicture(app, req, query);
   try {
     validate(OrderReport, report);
     const order = normaliseOrder(app, report);
@@ -302,6 +318,19 @@ function minuteLimit(keyGenerator?: (req: Request) => string) {
   });
 }
 
+/** What shops report. */
+const signedCalls: readonly SignedCall[] = [
+  {
+    call: 'order',
+    field: 'order',
+    schema: OrderReport,
+    take: (app, body: OrderReport) => takeOrder(app, normaliseOrder(app, body), 'server'),
+  },
+  { call: 'refund', field: 'refund', schema: RefundSchema, take: takeRefund },
+  { call: 'renewal', field: 'payment', schema: RenewalReport, take: takeRenewal },
+  { call: 'lead', field: 'lead', schema: LeadReport, take: takeLead },
+];
+
 /** The calls of the tracking contract. Their bodies are read raw, since signatures cover them so. */
 export function reportRoutes(site: Site): void {
   const { server, app } = site;
@@ -312,20 +341,14 @@ export function reportRoutes(site: Site): void {
     res.set('x-content-type-options', 'nosniff');
     next();
   });
-  const report = (call: string, field: string, schema: TSchema, take: Take) =>
+  for (const call of signedCalls)
     server.post(
-      `/api/track/v1/${call}s`,
+      `/api/track/v1/${call.call}s`,
       byAddress,
-      signatureCheck(app, call),
+      signatureCheck(app, call.call),
       byKey,
-      reportRoute(app, call, field, schema, take),
+      reportRoute(app, call),
     );
-  report('order', 'order', OrderReport, (a, body: OrderReport) =>
-    takeOrder(a, normaliseOrder(a, body), 'server'),
-  );
-  report('refund', 'refund', RefundSchema, (a, body: RefundReport) => takeRefund(a, body));
-  report('renewal', 'payment', RenewalReport, (a, body: RenewalReport) => takeRenewal(a, body));
-  report('lead', 'lead', LeadReport, (a, body: LeadReport) => takeLead(a, body));
   server.post('/api/track/v1/quotes', byAddress, signatureCheck(app, 'quote'), byKey, quoteRoute(app));
   server.get('/px/:key', byAddress, pictureRoute(app));
 }
