@@ -19,4 +19,15 @@ export default tseslint.config(
       'no-console': 'error',
     },
   },
+  {
+    // a file has one subject, a function does one thing: held where it is so already
+    files: ['src/core/**/*.ts', 'src/contract/**/*.ts', 'src/server/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'max-lines': ['error', { max: 400 }],
+      'max-lines-per-function': ['error', { max: 60 }],
+      complexity: ['error', 12],
+      'max-params': ['error', 4],
+    },
+  },
 );

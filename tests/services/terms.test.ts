@@ -6,6 +6,7 @@ import { Problem } from '../../src/server/ground/http/problem';
 import { products } from '../../src/server/ground/tables/catalogue';
 import { createProduct, editProduct, moveProduct } from '../../src/server/setup/products/service';
 import { readProduct } from '../../src/server/setup/products/view';
+import { ask } from '../../src/server/setup/terms/ask';
 import { saveDraft } from '../../src/server/setup/terms/draft-save';
 import { openDraft } from '../../src/server/setup/terms/draft-store';
 import { show } from '../../src/server/setup/terms/draft-view';
@@ -19,7 +20,7 @@ import {
 import { listMembers } from '../../src/server/setup/terms/member-list';
 import { addMembers, dropMembers, previewMembers } from '../../src/server/setup/terms/members';
 import { previewPlaces, readPlaces, setPlaces } from '../../src/server/setup/terms/places';
-import { ask, readRateBook } from '../../src/server/setup/terms/ratebook';
+import { readRateBook } from '../../src/server/setup/terms/ratebook';
 import { cancelRehearsal, readRehearsal, startRehearsal } from '../../src/server/setup/terms/rehearsals';
 import { inForceNow } from '../../src/server/setup/terms/service';
 import { previewRemoval, removeSet } from '../../src/server/setup/terms/set-removal';

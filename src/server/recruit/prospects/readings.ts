@@ -1,6 +1,7 @@
 import type { App } from '../../ground/context';
 import { readingsOf } from '../../ground/reading/readings';
-import { findProspects, type ProspectFilter } from './search';
+import { findProspects } from './search';
+import { type ProspectFilter } from './searched';
 
 interface Search {
   filter: ProspectFilter;

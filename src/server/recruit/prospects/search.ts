@@ -1,58 +1,16 @@
 import type { Statement } from 'better-sqlite3';
-import {
-  forgivenFrom,
-  linesWithinOne,
-  queryOf,
-  rankOfKeys,
-  ranks,
-  type Query,
-  type Rank,
-} from '../../../core/recruiting/prospects';
+import { queryOf, rankOfKeys, ranks, type Query, type Rank } from '../../../core/recruiting/prospects';
 import { readCursor } from '../../ground/db/page';
-import { type Sqlite } from '../../ground/db/sqlite';
+import { candidates, quoted, type Candidates } from './candidates';
+import {
+  perConnection,
+  type Found,
+  type FoundPage,
+  type ProspectFilter,
+  type ProspectRecord,
+  type Searched,
+} from './searched';
 import { siteGap } from './sitegap';
-
-export interface ProspectRecord {
-  n: number;
-  id: string;
-  name: string;
-  name_key: string;
-  country: string;
-  sites: string;
-  kinds: string;
-  audience: number;
-  intro: string;
-  sales: number;
-  refunds: number;
-  since: string;
-  standing: number;
-  vouched: string;
-  state: 'never' | 'invited' | 'joined';
-  affiliate: string | null;
-}
-export interface ProspectFilter {
-  q?: string;
-  kind?: string;
-  country?: string;
-  standing?: number;
-  state?: string;
-  vouched?: boolean;
-  tag?: string;
-}
-export interface Found {
-  row: ProspectRecord;
-  rank: Rank | null;
-}
-export interface FoundPage {
-  rows: Found[];
-  next: string | null;
-}
-
-/** What is searched: a connection that reads, and a number that changes whenever our copy of the partners does. */
-export interface Searched {
-  sqlite: Sqlite;
-  stamp: number;
-}
 
 /** The conditions of a filter, as SQL over `p`. */
 function conditions(f: ProspectFilter): { sql: string; values: (string | number)[] } {
@@ -71,16 +29,6 @@ function conditions(f: ProspectFilter): { sql: string; values: (string | number)
   return { sql: parts.map((p) => ` AND ${p}`).join(''), values };
 }
 
-/** Kept for each connection. */
-function perConnection<T>(build: (sqlite: Sqlite) => T): (sqlite: Sqlite) => T {
-  const made = new WeakMap<Sqlite, T>();
-  return (sqlite) => {
-    let found = made.get(sqlite);
-    if (found === undefined) made.set(sqlite, (found = build(sqlite)));
-    return found;
-  };
-}
-
 /** Filters come in many combinations; more than these are not kept. */
 const mostPrepared = 200;
 
@@ -95,124 +43,6 @@ const prepared = perConnection((sqlite) => {
     return found;
   };
 });
-
-const quoted = (text: string) => `"${text.replace(/"/g, '""')}"`;
-const likeStart = (text: string) => text + '\uffff';
-
-/** Where candidates of a rank are: SQL that walks them in the order of their number, or their numbers. */
-type Candidates = { from: string; values: (string | number)[] } | { ns: number[] };
-
-const matching = (expression: string): Candidates => ({
-  from: 'prospect_text x CROSS JOIN prospects p ON p.n = x.rowid WHERE x.prospect_text MATCH ? AND x.rowid > ?',
-  values: [expression],
-});
-
-const byNumber = 'prospects p CROSS JOIN prospect_text x ON x.rowid = p.n';
-
-/** Three letters or more go through the index of threes; fewer through a text of all names and sites in memory. */
-const partIn =
-  (column: 'names' | 'sites') =>
-  (store: Searched, { text }: Query): Candidates =>
-    text.length >= 3
-      ? matching(`{${column === 'names' ? 'name' : 'sites'}} : ${quoted(text)}`)
-      : { ns: partsWith(store, column, text) };
-
-function withWords(store: Searched, { words }: Query): Candidates | null {
-  if (words.length < 2) return null;
-  const long = words.filter((w) => w.length >= 3);
-  return long.length ? matching(long.map(quoted).join(' AND ')) : { ns: linesWith(store, words) };
-}
-
-function nearlyRight(store: Searched, { text }: Query): Candidates | null {
-  if (text.length < forgivenFrom) return null;
-  const { ns, lines } = nearText(store);
-  return {
-    ns: linesWithinOne(text, lines)
-      .slice(0, mostNearly)
-      .map((i) => ns[i]!),
-  };
-}
-
-/**
- * Candidates of each rank. Three letters or more go through the index of threes; fewer through the index of names and hosts, and through a text of all
- * names and sites in memory: fewer than three letters are looked for there alone, since every introduction has them.
- */
-const candidatesOf: Record<Rank, (store: Searched, query: Query) => Candidates | null> = {
-  id: () => null,
-  name: (_store, { text }) => ({
-    from: `${byNumber} WHERE p.name_key = ? AND p.n > ?`,
-    values: [text],
-  }),
-  'name-start': (_store, { text }) => ({
-    from: `${byNumber} WHERE p.name_key > ? AND p.name_key < ? AND p.n > ?`,
-    values: [text, likeStart(text)],
-  }),
-  'site-start': (_store, { text }) => ({
-    from: `${byNumber} WHERE p.n IN (SELECT prospect FROM prospect_sites WHERE search >= ? AND search < ?) AND p.n > ?`,
-    values: [text, likeStart(text)],
-  }),
-  'name-part': partIn('names'),
-  'site-part': partIn('sites'),
-  keyword: (_store, { text }) => (text.length >= 3 ? matching(`{words} : ${quoted(text)}`) : null),
-  words: withWords,
-  nearly: nearlyRight,
-};
-
-const candidates = (store: Searched, rank: Rank, query: Query): Candidates | null =>
-  candidatesOf[rank](store, query);
-
-/** A search that is nearly right for more than these is no search any more. */
-const mostNearly = 2000;
-interface NearText {
-  stamp: number;
-  ns: number[];
-  lines: string;
-  each: string[];
-  names: string[];
-  sites: string[];
-}
-const keptText = perConnection((): NearText => ({
-  stamp: -1,
-  ns: [],
-  lines: '',
-  each: [],
-  names: [],
-  sites: [],
-}));
-
-/** Name and sites of every partner in one text, a line each: walked through in a few milliseconds, where asking each row would take fifty. Made anew when the copy has changed. */
-function nearText({ sqlite, stamp }: Searched): NearText {
-  const kept = keptText(sqlite);
-  if (kept.stamp !== stamp) {
-    const rows = sqlite
-      .prepare<[], { n: number; name: string; sites: string }>(
-        'SELECT rowid AS n, name, sites FROM prospect_text ORDER BY rowid',
-      )
-      .all();
-    const each = rows.map((r) => `${r.name}${siteGap}${r.sites}`);
-    Object.assign(kept, {
-      stamp,
-      ns: rows.map((r) => r.n),
-      lines: each.join('\n'),
-      each,
-      names: rows.map((r) => r.name),
-      sites: rows.map((r) => r.sites),
-    });
-  }
-  return kept;
-}
-
-/** Numbers of the partners whose name or sites hold every one of some words. */
-function linesWith(store: Searched, words: readonly string[]): number[] {
-  const { ns, each } = nearText(store);
-  return ns.filter((_, i) => words.every((w) => each[i]!.includes(w)));
-}
-
-/** Numbers of the partners whose name, or one of whose sites, holds a text. */
-function partsWith(store: Searched, of: 'names' | 'sites', text: string): number[] {
-  const kept = nearText(store);
-  return kept.ns.filter((_, i) => kept[of][i]!.includes(text));
-}
 
 interface Keys {
   key_name: string;

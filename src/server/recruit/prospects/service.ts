@@ -21,7 +21,7 @@ import { setsInUse } from '../../setup/terms/store';
 import { asksLeft } from '../allowance/allowance';
 import { copyCount, copyOf, partnerStanding } from './copy';
 import { prospectReadings } from './readings';
-import type { Found, ProspectFilter, ProspectRecord } from './search';
+import { type Found, type ProspectFilter, type ProspectRecord } from './searched';
 
 const foundWords = {
   id: 'by its id',

@@ -4,6 +4,7 @@ import * as shares from '../../../contract/setup/shares';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { affiliateById } from '../../registers/people/record';
+import { ask } from './ask';
 import { addPartner, readCoOwners, setCoOwners } from './coowners';
 import { saveDraft } from './draft-save';
 import { openDraft } from './draft-store';
@@ -12,7 +13,6 @@ import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange } from './d
 import { listMembers } from './member-list';
 import { addMembers, dropMembers, previewMembers } from './members';
 import { previewPlaces, readPlaces, setPlaces } from './places';
-import { ask } from './ratebook';
 import { termsReadings } from './readings';
 import { readReferral, setReferral } from './referrals';
 import { cancelRehearsal, compareLine, readRehearsal, startRehearsal } from './rehearsals';

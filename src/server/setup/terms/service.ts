@@ -136,6 +136,15 @@ function refuseCutAtOnce(app: App, slot: Slot, present: Rate | null | undefined,
   );
 }
 
+/** The event of a slot where it is not the usual one. */
+const eventIn = ({ event }: Slot) => (event === 'sale' ? {} : { event });
+
+/** Begins a rate now; the first of its slot holds for all time before it too. */
+function beginRate(app: App, actor: Actor, draft: Rate): void {
+  const first = !theTerms(app).data.rates.some((r) => sameSlot(r, draft));
+  addRate(app, actor, { ...draft, from: first ? 0 : draft.from });
+}
+
 /**
  * Sets what a slot pays from now on: the rate in force ends, the new one begins. The first rate of a slot
  * holds for all time before it too, since nothing else was promised.
@@ -152,17 +161,15 @@ export function setReward(
   const present = standing(app, slot, now);
   const before = present?.reward ?? null;
   if (JSON.stringify(before) === JSON.stringify(reward)) return;
-  const draft = reward ? { ...slotRate(slot, reward, now), cap: present?.cap ?? null } : null;
+  const cap = present?.cap ?? null;
+  const draft = reward && { ...slotRate(slot, reward, now), cap };
   if (promised) refuseCutAtOnce(app, slot, present, draft);
   if (present) endRate(app, actor, present.id, now);
-  if (draft) {
-    const first = !theTerms(app).data.rates.some((r) => sameSlot(r, draft));
-    addRate(app, actor, { ...draft, from: first ? 0 : now });
-  }
+  if (draft) beginRate(app, actor, draft);
   record(app, actor, 'rate-changed', {
     subject: slot.what.type === 'product' ? slot.what.product : 'programme',
     before: { reward: before },
-    after: { reward, from: now, ...(slot.event === 'sale' ? {} : { event: slot.event }) },
+    after: { reward, from: now, ...eventIn(slot) },
   });
 }
 

@@ -195,22 +195,37 @@ function rateOfOrder(
   return 1_000_000;
 }
 
+/** What a report says of itself, every default filled; null where nothing is said. */
+function saidIn(report: OrderReport) {
+  const { order: reference, payment = reference, customer, test = false } = report;
+  const { visit = null, visitor = null, coupon = null, subscription = null, channel = null } = report;
+  return {
+    reference,
+    payment,
+    visit,
+    visitor,
+    coupon,
+    subscription,
+    channel,
+    test,
+    customer: customer ?? {},
+  };
+}
+type SaidIn = ReturnType<typeof saidIn>;
+
 /** Everything that was said, in one text: the same order written in two ways becomes the same. */
 function contentOf(
-  report: OrderReport,
-  placedAt: number,
-  amounts: { lines: LineRead['said'][]; order: number[] },
+  { reference, payment, visit, visitor, coupon, customer, subscription, channel, test }: SaidIn,
+  of: { placedAt: number; currency: string; lines: LineRead['said'][]; order: number[] },
 ): string {
-  const { order: reference, payment = reference, customer } = report;
-  const { visit = null, visitor = null, coupon = null, subscription = null, channel = null } = report;
-  const { id = null, email = null, country = null, new: isNew = null } = customer ?? {};
+  const { id = null, email = null, country = null, new: isNew = null } = customer;
   return JSON.stringify([
     reference,
     payment,
-    placedAt,
-    report.currency,
-    amounts.lines,
-    amounts.order,
+    of.placedAt,
+    of.currency,
+    of.lines,
+    of.order,
     visit,
     visitor,
     coupon,
@@ -220,7 +235,7 @@ function contentOf(
     isNew,
     subscription,
     channel,
-    report.test ?? false,
+    test,
   ]);
 }
 
@@ -235,32 +250,23 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   const money = moneyIn(currency, faults);
   const read = report.lines.map((line, i) => readLine(app, line, `/lines/${i}`, { money, faults }));
   const lines = read.flatMap(({ line }) => (line ? [line] : []));
-  const ofOrder = [
+  const order = [
     money(report.discount, '/discount', 'Discount'),
     money(report.tax, '/tax', 'Tax'),
     money(report.shipping, '/shipping', 'Shipping'),
   ];
-  shareDiscount(lines, ofOrder[0]!, report.discount ?? '', faults);
+  shareDiscount(lines, order[0]!, report.discount ?? '', faults);
   const day = Number.isNaN(placedAt) ? '' : dayOf(placedAt, theProgramme(app).zone);
   const rateMicros = rateOfOrder(app, { currency, day }, lines, faults);
   if (faults.length) throw invalid(faults);
-  const { order: reference, payment = reference, visit = null, visitor = null, customer } = report;
+  const said = saidIn(report);
+  const { reference, payment, visit, visitor, test, subscription, customer } = said;
   return {
-    reference,
-    payment,
-    placedAt,
-    day,
-    currency,
-    rateMicros,
-    lines,
-    visit,
-    visitor,
-    customer: customer?.id ?? null,
-    email: customer?.email ?? '',
-    test: report.test ?? false,
-    content: contentOf(report, placedAt, { lines: read.map((r) => r.said), order: ofOrder }),
+    ...{ reference, payment, placedAt, day, currency, rateMicros, lines, visit, visitor, test, subscription },
+    customer: customer.id ?? null,
+    email: customer.email ?? '',
+    content: contentOf(said, { placedAt, currency, lines: read.map((r) => r.said), order }),
     event: 'sale',
     number: 1,
-    subscription: report.subscription ?? null,
   };
 }

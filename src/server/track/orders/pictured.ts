@@ -16,7 +16,8 @@ import { priceNow } from '../../registers/catalogue/price';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
 import { rateOn } from '../../registers/exchange/rates';
 import { theProgramme } from '../../registers/programme/record';
-import { answerFor, creditOrder, takeOrder, type Taken } from './intake';
+import { creditOrder } from './credit';
+import { answerFor, takeOrder, type Taken } from './intake';
 import type { NormalOrder } from './normalise';
 import { compareWays, picturedAs } from './ways';
 

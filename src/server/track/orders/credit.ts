@@ -1,0 +1,65 @@
+import { creditFor, type Credit, type Visit } from '../../../core/attribution/credit';
+import { type Timing } from '../../../core/ledger/commission';
+import { type App } from '../../ground/context';
+import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
+import { commissions } from '../../ground/tables/ledger';
+import { orderLines, orders } from '../../ground/tables/orders';
+import { affiliates, approvals } from '../../ground/tables/people';
+import { visits } from '../../ground/tables/visits';
+import { theProgramme } from '../../registers/programme/record';
+import { type NormalOrder } from './normalise';
+
+export const statements = perApp((app) => ({
+  affiliate: rowsBy(app, affiliates, ['id'], { only: ['name', 'handle', 'state'] }),
+  visit: rowsBy(app, visits, ['id']),
+  visitor: rowsBy(app, visits, ['visitor']),
+  approvals: rowsBy(app, approvals, ['affiliate']),
+  known: rowsBy(app, orders, ['reference', 'payment']),
+  commissionOf: rowsBy(app, commissions, ['order'], { and: "kind = 'commission'" }),
+  payments: app.sqlite
+    .prepare<[string], number>(
+      "SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0",
+    )
+    .pluck(),
+  order: insertion(app, orders),
+  line: insertion(app, orderLines),
+}));
+
+function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
+  const state = statements(app).affiliate.get(row.affiliate)?.state;
+  return {
+    id: row.id,
+    affiliate: row.affiliate,
+    product: row.product,
+    at: row.at,
+    barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null),
+  };
+}
+
+export function nameOf(app: App, affiliate: string): string {
+  return statements(app).affiliate.get(affiliate)?.name ?? affiliate;
+}
+
+/** Who is credited for an order, by what it names and what is stored. */
+export function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
+  const named = order.visit ? statements(app).visit.get(order.visit) : undefined;
+  const visitor = order.visitor;
+  const stored = visitor ? statements(app).visitor.all(visitor) : [];
+  const credit = creditFor({
+    placedAt: order.placedAt,
+    windowDays: theProgramme(app).windowDays,
+    named: named ? asVisit(app, named) : null,
+    namedUnknown: order.visit !== null && !named,
+    stored: stored.map((row) => asVisit(app, row)),
+    nameOf: (id) => nameOf(app, id),
+  });
+  return { credit, visitAt: [named, ...stored].find((v) => v?.id === credit.visit)?.at ?? 0 };
+}
+
+/** What an affiliate was approved for at a moment, and on which timing. */
+export function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
+  const rows = statements(app).approvals.all(affiliate);
+  return new Map(
+    rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]),
+  );
+}
