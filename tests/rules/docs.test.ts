@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { endpoints } from '../../src/contract/index';
@@ -55,6 +55,15 @@ describe('the documents say what is so', () => {
         .filter((name) => name !== 'GRAVENEL_ROOT'),
     );
     for (const name of read) expect(doc('architecture.md'), name).toContain(`\`${name}\``);
+  });
+  it('every file that the architecture and CONTRIBUTING name by its path is there', () => {
+    const text = doc('architecture.md') + readFileSync(join(root, 'CONTRIBUTING.md'), 'utf8');
+    const named = [
+      ...text.matchAll(/`((?:src|core|server|contract|tests|scripts)\/[\w./-]+?\.(?:ts|tsx|mjs))`/g),
+    ].map((m) => m[1]!);
+    expect(named.length).toBeGreaterThan(20);
+    const isThere = (path: string) => existsSync(join(root, path)) || existsSync(join(root, 'src', path));
+    expect(named.filter((path) => !isThere(path))).toEqual([]);
   });
   it('every picture that the README shows is there', () => {
     const shown = [
