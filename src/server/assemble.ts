@@ -151,17 +151,12 @@ export function assemble(settings: Settings, clock: Clock = newClock()): Running
   };
 }
 
-interface Layer {
-  route?: { path: unknown; methods: Record<string, boolean> };
-}
-
 function routesOf(server: Express): string[] {
-  const { stack } = server.router as unknown as { stack: Layer[] };
-  return stack.flatMap(({ route }) =>
-    route && typeof route.path === 'string'
-      ? Object.keys(route.methods).map((method) => `${method.toUpperCase()} ${String(route.path)}`)
-      : [],
-  );
+  return server.router.stack.flatMap(({ route }) => {
+    if (!route || typeof route.path !== 'string') return [];
+    const methods = new Set(route.stack.map(({ method }) => method.toUpperCase()));
+    return [...methods].map((method) => `${method} ${route.path}`);
+  });
 }
 
 /** The host of the demo's sales pages. */

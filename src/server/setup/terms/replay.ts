@@ -118,12 +118,7 @@ export function eachPastOrder(
     )
     .raw();
   for (let at = first; at <= last; at += chunk)
-    eachOrder(
-      piece.all(base, at, Math.min(last, at + chunk - 1), from, to) as unknown as Row[],
-      kinds,
-      base,
-      take,
-    );
+    eachOrder(piece.all(base, at, Math.min(last, at + chunk - 1), from, to) as Row[], kinds, base, take);
 }
 
 /** The latest credited orders, about so many lines. */

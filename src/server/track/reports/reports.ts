@@ -1,4 +1,4 @@
-import type { TSchema } from '@sinclair/typebox';
+import type { Static, TSchema } from '@sinclair/typebox';
 import { lt } from 'drizzle-orm';
 import type { NextFunction, Request, Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
@@ -68,7 +68,7 @@ function refuseReused(app: App, key: string, id: string, body: Buffer): void {
     );
 }
 
-type Take = (app: App, body: never) => Taken;
+type Take = (app: App, body: unknown) => Taken;
 
 /** Bytes of a report: an order of two hundred lines has room in it. */
 const reportBytes = 128 * 1024;
@@ -144,10 +144,9 @@ function reportRoute(app: App, { call, field, schema, take }: SignedCall) {
       const taken = await together(app)(() => {
         refuseReused(app, signed.key, signed.id, raw);
         validate(schema, body, {
-          more: (faults) =>
-            allFaults(app, { schema, value: body, faults, work: (like) => take(app, like as never) }),
+          more: (faults) => allFaults(app, { schema, value: body, faults, work: (like) => take(app, like) }),
         });
-        const result = take(app, body as never);
+        const result = take(app, body);
         log(app, row, {
           outcome: result.answer.outcome,
           status: result.status,
@@ -318,17 +317,22 @@ function minuteLimit(keyGenerator?: (req: Request) => string) {
   });
 }
 
+/** A signed call whose body is what its schema says: it was validated before anything takes it. */
+const signedCall = <S extends TSchema>(
+  call: Omit<SignedCall, 'take' | 'schema'> & { schema: S; take: (app: App, body: Static<S>) => Taken },
+): SignedCall => ({ ...call, take: (app, body) => call.take(app, body as Static<S>) });
+
 /** What shops report. */
 const signedCalls: readonly SignedCall[] = [
-  {
+  signedCall({
     call: 'order',
     field: 'order',
     schema: OrderReport,
-    take: (app, body: OrderReport) => takeOrder(app, normaliseOrder(app, body), 'server'),
-  },
-  { call: 'refund', field: 'refund', schema: RefundSchema, take: takeRefund },
-  { call: 'renewal', field: 'payment', schema: RenewalReport, take: takeRenewal },
-  { call: 'lead', field: 'lead', schema: LeadReport, take: takeLead },
+    take: (app, body) => takeOrder(app, normaliseOrder(app, body), 'server'),
+  }),
+  signedCall({ call: 'refund', field: 'refund', schema: RefundSchema, take: takeRefund }),
+  signedCall({ call: 'renewal', field: 'payment', schema: RenewalReport, take: takeRenewal }),
+  signedCall({ call: 'lead', field: 'lead', schema: LeadReport, take: takeLead }),
 ];
 
 /** The calls of the tracking contract. Their bodies are read raw, since signatures cover them so. */
