@@ -17,8 +17,8 @@ export function fail(sentence) {
 /** Refuses a Node that is too old. */
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 11))
-    fail(`Gravenel needs Node.js 20.11 or newer; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 12))
+    fail(`Gravenel needs Node.js 20.12 or newer; this is ${process.versions.node}.`);
 }
 
 /** Runs a command and passes its output on; ends with its code if it fails. */

@@ -37,7 +37,7 @@ describe('what keeps it from starting is said in a sentence', () => {
       ['--import', older, join(root, 'scripts/start.mjs')],
       { encoding: 'utf8', timeout: 30_000 },
     );
-    expect([status, stderr]).toEqual([1, 'Gravenel needs Node.js 20.11 or newer; this is 18.19.0.\n']);
+    expect([status, stderr]).toEqual([1, 'Gravenel needs Node.js 20.12 or newer; this is 18.19.0.\n']);
   });
   it('a port that is taken', async () => {
     const port = await freePorts();
