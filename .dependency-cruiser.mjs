@@ -19,7 +19,13 @@ const upward = floors.map((floor, i) => ({
   name: `${floor.join('-')}-knows-only-lower-floors`,
   severity: 'error',
   from: { path: `^src/server/(${floor.join('|')})/` },
-  to: { path: '^src/server/', pathNot: `^src/server/(${floors.slice(0, i + 1).flat().join('|')})/` },
+  to: {
+    path: '^src/server/',
+    pathNot: `^src/server/(${floors
+      .slice(0, i + 1)
+      .flat()
+      .join('|')})/`,
+  },
 }));
 
 const floorOf = (folder) => floors.findIndex((floor) => floor.includes(folder.split('/')[0]));
