@@ -205,21 +205,20 @@ export function winner(book: Book, terms: AffiliateTerms, sold: Sold, asked: Que
   const rates = book[asked.event];
   if (sold.step) return onShelves(rates, terms, sold, asked);
   const lane = laneOf(rates, sold);
-  return (
-    (sold.locked ? null : special(rates, lane, { terms, sold, asked })) ?? firstFitting(lane.everyone, asked)
-  );
+  if (!sold.locked) {
+    // asked once a line: nothing is made on the way
+    if (rates.personal.size > 0) {
+      const own = onShelf(rates.personal.get(terms.affiliate), sold, asked);
+      if (own) return own;
+    }
+    const placed = inLane(lane, terms, asked);
+    if (placed) return placed;
+  }
+  return firstFitting(lane.everyone, asked);
 }
 
-/** The rungs that name somebody, from the lane of a product. */
-function special(
-  rates: EventBook,
-  lane: Lane,
-  { terms, sold, asked }: { terms: AffiliateTerms; sold: Sold; asked: Question },
-): Rate | null {
-  if (rates.personal.size > 0) {
-    const rate = onShelf(rates.personal.get(terms.affiliate), sold, asked);
-    if (rate) return rate;
-  }
+/** The rungs of tags, group and card, from the lane of a product. */
+function inLane(lane: Lane, terms: AffiliateTerms, asked: Question): Rate | null {
   if (terms.tags.length > 0 && lane.tag.size > 0) {
     const rate = onTags(lane.tag, terms.tags, asked);
     if (rate) return rate;
