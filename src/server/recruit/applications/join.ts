@@ -9,12 +9,13 @@ import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid } from '../../ground/http/problem';
 import { applications } from '../../ground/tables/applications';
-import { affiliates, approvals } from '../../ground/tables/people';
+import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { detailsOf } from '../../registers/catalogue/details';
 import { logoAddress } from '../../registers/catalogue/files';
 import { productByCode, productsInUse, type KeptProduct } from '../../registers/catalogue/store';
 import { queue, writtenLately } from '../../registers/outbox/queue';
+import { openApprovals } from '../../registers/people/approvals';
 import { handleFor } from '../../registers/people/names';
 import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
@@ -208,12 +209,9 @@ function standing(app: App, { known, product }: Asked): 'already-waiting' | 'alr
       .get()
   )
     return 'already-waiting';
-  const approved = app.db
-    .select()
-    .from(approvals)
-    .where(and(eq(approvals.affiliate, known.id), isNull(approvals.until)))
-    .all();
-  return approved.some((a) => a.product === null || a.product === product?.id) ? 'already-approved' : null;
+  return openApprovals(app, known.id).some((a) => a.product === null || a.product === product?.id)
+    ? 'already-approved'
+    : null;
 }
 
 function newRecord(app: App, input: Input, card: SetRecord | null): string {

@@ -23,11 +23,17 @@ export interface Checked {
 }
 
 /** A product's price as typed, minor units of its currency; null where it has none. */
-function readPrice({ price, currency }: ProductIn, faults: FieldFault[]): number | null {
+function readPrice({ price, currency, kind }: ProductIn, faults: FieldFault[]): number | null {
   if (!isCurrency(currency))
     faults.push({ pointer: '/currency', detail: `Currency ${currency} is not known`, example: 'EUR' });
   else if (price.trim() !== '') {
     const parsed = parseAmount(price, currency);
+    if (parsed.ok && parsed.value > 0 && kind === 'free')
+      faults.push({
+        pointer: '/price',
+        detail: 'A free product has no price: it earns by the lead',
+        example: '',
+      });
     if (parsed.ok) return parsed.value;
     faults.push({ pointer: '/price', detail: `Price: ${parsed.reason}`, example: parsed.example });
   }
@@ -67,38 +73,22 @@ function rewardFault(reward: Reward | null | undefined, price: number | null, ba
   ];
 }
 
-/** What is wrong with a code or a price for this kind of product. */
-function plainFaults(
-  app: App,
-  of: { code: string; kind: Kind; price: number | null },
-  own: string | undefined,
-): FieldFault[] {
-  const taken = productByCode(app, of.code);
-  const isTaken = taken !== undefined && taken.id !== own;
+/** A code belongs to one product. @param own id of the product that is edited */
+function codeFault(app: App, code: string, own: string | undefined): FieldFault[] {
+  const taken = productByCode(app, code);
+  if (!taken || taken.id === own) return [];
   return [
-    ...(isTaken
-      ? [
-          {
-            pointer: '/code',
-            detail: `Code ${of.code} belongs to ${taken.name} already`,
-            example: `${of.code}-2`,
-          },
-        ]
-      : []),
-    ...(of.kind === 'free' && of.price !== null && of.price > 0
-      ? [{ pointer: '/price', detail: 'A free product has no price: it earns by the lead', example: '' }]
-      : []),
+    { pointer: '/code', detail: `Code ${code} belongs to ${taken.name} already`, example: `${code}-2` },
   ];
 }
 
 /** Reads a product as typed. @throws Problem `invalid` with every fault */
 export function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
   const { base } = theProgramme(app);
-  const faults: FieldFault[] = [];
   const code = input.code.toUpperCase();
-  const price = readPrice(input, faults);
+  const faults = codeFault(app, code, own?.id);
   const kind = input.kind ?? (own?.kind as Kind | undefined) ?? 'one-off';
-  faults.push(...plainFaults(app, { code, kind, price }, own?.id));
+  const price = readPrice({ ...input, kind }, faults);
   const before = own ? detailsOf(own) : plainDetails;
   const { details, faults: more } = readDetails(app, { ...input, kind }, price, before);
   faults.push(...more);
