@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { overtaken, type Overtaken } from '../../core/text/merge';
 import { Refused } from './api';
+import { Note } from './note';
 
 /** What a form began from: the values and their version, whatever was read since. */
 export interface Begun<V> {
@@ -55,7 +56,7 @@ export function useBegun<V extends Record<string, unknown>>(
   };
   const note = (put: (field: string, value: unknown) => void) =>
     said && (
-      <div role="status" className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+      <Note as="div" role="status">
         <p>{said.detail}</p>
         {said.fields.length === 0 && (
           <p className="mt-1">Nothing of it is in this form: saving again keeps both.</p>
@@ -88,7 +89,7 @@ export function useBegun<V extends Record<string, unknown>>(
             </li>
           ))}
         </ul>
-      </div>
+      </Note>
     );
   return { begun, overtake, restart, note };
 }

@@ -11,6 +11,8 @@ import type {
 import { explain } from '../../contract/explain';
 import { Refused } from './api';
 import { faultInWords } from './keeper';
+import { Labelled } from './labelled';
+import { Hint, Note } from './note';
 
 interface FieldSchema {
   title?: string;
@@ -143,9 +145,9 @@ export function Field<T extends FieldValues>({
   const bound = register(name, kind === 'number' ? { valueAsNumber: true } : {});
   return (
     <div>
-      <label htmlFor={id} className="mb-[3px] block font-semibold text-ink2">
+      <Labelled htmlFor={id} className="mb-[3px]">
         {label ?? title}
-      </label>
+      </Labelled>
       <div className="relative">
         {kind === 'area' ? (
           <textarea rows={rows} {...common} {...bound} />
@@ -168,9 +170,9 @@ export function Field<T extends FieldValues>({
         </p>
       )}
       {hint && !message && (
-        <p id={`${id}-hint`} className="mt-1 text-[12px] text-ink3">
+        <Hint id={`${id}-hint`} className="mt-1">
           {hint}
-        </p>
+        </Hint>
       )}
     </div>
   );
@@ -180,8 +182,8 @@ export function Field<T extends FieldValues>({
 export function FormFault({ children }: { children: ReactNode }) {
   if (!children) return null;
   return (
-    <div role="alert" className="border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+    <Note tone="refused" as="div" role="alert">
       {children}
-    </div>
+    </Note>
   );
 }

@@ -1,6 +1,8 @@
 import { useId } from 'react';
 import { formatMoment } from '../../core/calendar/format';
 import { momentOf } from '../../core/calendar/zone';
+import { Labelled } from './labelled';
+import { Hint } from './note';
 import { useProgramme } from './programme';
 
 const quarters = Array.from(
@@ -33,9 +35,9 @@ export function WallField({ label, value, onChange, empty, hint }: Props) {
   const times = quarters.includes(time) ? quarters : [time, ...quarters];
   return (
     <div>
-      <label htmlFor={id} className="mb-[3px] block font-semibold text-ink2">
+      <Labelled htmlFor={id} className="mb-[3px]">
         {label}
-      </label>
+      </Labelled>
       <div className="flex items-center gap-2">
         <input
           id={id}
@@ -64,9 +66,9 @@ export function WallField({ label, value, onChange, empty, hint }: Props) {
           </button>
         )}
       </div>
-      <p className="mt-1 text-[12px] text-ink3">
+      <Hint className="mt-1">
         {hint ? `${hint} ` : ''}In {zone}, quarters of an hour{others.length > 0 && `; ${others.join(', ')}`}
-      </p>
+      </Hint>
     </div>
   );
 }

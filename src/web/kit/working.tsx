@@ -1,4 +1,5 @@
 import type { WorkingOut } from '../../contract/setup/terms';
+import { DottedItem } from './dotted';
 import { Day, Money, Sums } from './text';
 
 /** A line of a working: the rungs with what was considered, then the column of sums. */
@@ -45,9 +46,9 @@ export function Working({ of }: { of: WorkingOut }) {
       {of.credit.considered.length > 1 && (
         <ul className="mt-2">
           {of.credit.considered.map((c) => (
-            <li key={c.visit} className="border-b border-dotted border-rule py-1 text-ink3">
+            <DottedItem key={c.visit} className="text-ink3">
               <Day at={c.at} /> · <span className="private">{c.who}</span>: {c.outcome}
-            </li>
+            </DottedItem>
           ))}
         </ul>
       )}

@@ -6,6 +6,8 @@ import { chooseCard, readPortalHome } from '../../contract/portal/portal';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
 import { Copy } from '../kit/copy';
+import { DottedItem } from '../kit/dotted';
+import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { useProgramme } from '../kit/programme';
 import { Code, Moment, Money } from '../kit/text';
@@ -90,22 +92,22 @@ export function Home() {
   return (
     <>
       {policy && policy.at === null && (
-        <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+        <Note role="status" className="mb-4">
           Our terms have changed and wait for you:{' '}
           <Link className="link" to={`${base}/policy`}>
             read and accept version {policy.number}
           </Link>
           .
-        </p>
+        </Note>
       )}
       {!detailsComplete && (
-        <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+        <Note role="status" className="mb-4">
           You cannot be paid yet:{' '}
           <Link className="link" to={`${base}/details`}>
             enter your payout details
           </Link>
           .
-        </p>
+        </Note>
       )}
       {waiting.length > 0 && (
         <p role="status" className="mb-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">
@@ -203,13 +205,13 @@ export function Home() {
           ) : (
             <ul>
               {visits.map((v, i) => (
-                <li key={i} className="flex justify-between gap-4 border-b border-dotted border-rule py-1">
+                <DottedItem key={i} className="flex justify-between gap-4">
                   <span>
                     <Moment at={v.at} />
                   </span>
                   <span>{v.product}</span>
                   <span className="text-ink3">{v.counted ?? 'counted'}</span>
-                </li>
+                </DottedItem>
               ))}
             </ul>
           )}

@@ -4,6 +4,7 @@ import { acceptPolicy, readOwnPolicy } from '../../contract/setup/policy';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
+import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { PolicyChanges, PolicySections } from '../kit/policy';
 import { useProgramme } from '../kit/programme';
@@ -35,10 +36,7 @@ export function PolicyPage() {
           You accepted this version on <Day at={p.acceptedAt} />.
         </p>
       ) : (
-        <div
-          role="status"
-          className="mt-3 flex flex-wrap items-center justify-between gap-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2"
-        >
+        <Note as="div" role="status" className="mt-3 flex flex-wrap items-center justify-between gap-3">
           <span>
             You have not accepted this version yet.{' '}
             {p.inNotice && (
@@ -54,7 +52,7 @@ export function PolicyPage() {
           >
             Accept version {p.number}
           </Button>
-        </div>
+        </Note>
       )}
       {p.changes.length > 0 && (
         <>

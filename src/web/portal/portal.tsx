@@ -6,6 +6,7 @@ import { SignInAgain } from '../desk/frame';
 import { SetByLink } from '../desk/passwords';
 import { SignInOrForgotten } from '../desk/signin';
 import { call } from '../kit/api';
+import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
 import { usePortalBase } from './base';
@@ -167,9 +168,9 @@ function Inside({
       <main className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="Portal">
         <div className="mx-auto w-[min(980px,100%)] px-5 py-5">
           {state !== 'active' && state !== 'applied' && (
-            <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+            <Note role="status" className="mb-4">
               Your account is {state}: your links lead buyers on and earn nothing now. Questions: {contact}
-            </p>
+            </Note>
           )}
           <Routes>
             <Route index element={<Home />} />

@@ -5,6 +5,7 @@ import { answerQuestion, readQuestion } from '../../contract/recruit/application
 import { call, Refused } from '../kit/api';
 import { Button } from '../kit/button';
 import { FormFault } from '../kit/form';
+import { Labelled } from '../kit/labelled';
 import { Failed, Skeleton } from '../kit/place';
 import { useSend } from '../kit/send';
 
@@ -70,7 +71,7 @@ export default function AnswerPage() {
             }}
           >
             <FormFault>{fault}</FormFault>
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Your answer
               <textarea
                 autoFocus
@@ -81,7 +82,7 @@ export default function AnswerPage() {
                 onChange={(e) => setText(e.target.value)}
                 className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-1 font-normal text-ink"
               />
-            </label>
+            </Labelled>
             <Button type="submit" look="main" className="mt-3" busy={busy}>
               Send
             </Button>

@@ -7,6 +7,7 @@ import { join, readJoinPage } from '../../contract/recruit/applications';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
+import { Note } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 import { useSend } from '../kit/send';
 
@@ -54,9 +55,9 @@ export default function JoinPage() {
           </p>
         )}
         {code && !product && (
-          <p role="status" className="mt-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          <Note role="status" className="mt-4">
             No product {code} is open to affiliates at present. You can apply to the whole programme.
-          </p>
+          </Note>
         )}
         {product && (
           <section className="mt-5 border-y border-ink py-3">

@@ -4,6 +4,7 @@ import { useParams } from 'react-router';
 import { readOffer } from '../../contract/recruit/offers';
 import { formatMoney } from '../../core/money/amount';
 import { call } from '../kit/api';
+import { Note } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 
 /** The public page that presents a product, or several, to affiliates. */
@@ -40,9 +41,9 @@ export default function OfferPage() {
     <main className="h-full overflow-auto" tabIndex={0} lang={of.language}>
       <div className="mx-auto w-[min(860px,100%)] px-5 py-8">
         {!of.live && (
-          <p role="status" className="mb-4 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          <Note role="status" className="mb-4">
             Not open yet: only you and your colleagues see this page.
-          </p>
+          </Note>
         )}
         <p className="flex items-center gap-3 text-ink2">
           {of.logo && <img src={of.logo} alt="" className="max-h-[44px] max-w-[120px]" />}For affiliates of{' '}

@@ -1,5 +1,6 @@
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { doBulk } from '../../../contract/recruit/roster';
+import { Note } from '../../kit/note';
 import { useProgramme } from '../../kit/programme';
 
 export type Later = ReplyOf<typeof doBulk>['later'];
@@ -16,7 +17,7 @@ export function NoticeNote({ of, alone = false }: { of: Later; alone?: boolean }
   const { day } = useProgramme();
   if (!of) return null;
   return (
-    <p role="note" className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+    <Note role="note" className="mt-3">
       {alone ? (
         'This earns less'
       ) : (
@@ -27,6 +28,6 @@ export function NoticeNote({ of, alone = false }: { of: Later; alone?: boolean }
       (<span className="private">{of.cut}</span>). The promised notice is kept: for{' '}
       {alone || of.count === 1 ? 'this one' : 'them'} it begins on <b>{day(of.from)}</b>
       {alone ? '' : ', for the others now'}.
-    </p>
+    </Note>
   );
 }

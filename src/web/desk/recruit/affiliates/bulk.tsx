@@ -7,6 +7,7 @@ import { partnerKindList } from '../../../../core/recruiting/kinds';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
 import { useProgramme } from '../../../kit/programme';
 import { BeforeAfter } from '../../shared/before-after';
 import { laterInWords, NoticeNote } from '../../shared/notice';
@@ -120,7 +121,7 @@ export function BulkDialog({
           <p>There is no {of} yet: make one under the rate book’s cards, groups and tags.</p>
         ) : (
           options.length > 0 && (
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               {titles[what]}
               <select
                 autoFocus
@@ -134,7 +135,7 @@ export function BulkDialog({
                   </option>
                 ))}
               </select>
-            </label>
+            </Labelled>
           )
         )}
         {view && (

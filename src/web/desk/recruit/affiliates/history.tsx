@@ -6,6 +6,7 @@ import {
   type HistoryRow,
   type readAffiliate,
 } from '../../../../contract/recruit/affiliates';
+import { DottedItem } from '../../../kit/dotted';
 import { under, useList } from '../../../kit/lists';
 import { Failed } from '../../../kit/place';
 import { Moment } from '../../../kit/text';
@@ -48,7 +49,7 @@ function Rows({ rows, currency }: { rows: HistoryRow[]; currency: string }) {
   return (
     <ul>
       {rows.map((h) => (
-        <li key={h.id} className="grid grid-cols-[130px_1fr] gap-2 border-b border-dotted border-rule py-1">
+        <DottedItem key={h.id} className="grid grid-cols-[130px_1fr] gap-2">
           <span className="text-ink3">
             <Moment at={h.at} />
           </span>
@@ -58,7 +59,7 @@ function Rows({ rows, currency }: { rows: HistoryRow[]; currency: string }) {
               {changeWords(h.before, h.after, currency)} · {h.by}
             </span>
           </span>
-        </li>
+        </DottedItem>
       ))}
     </ul>
   );

@@ -15,6 +15,8 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { dropDraft, keepDraft, readDraft } from '../../../kit/draft';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
+import { Note } from '../../../kit/note';
 import type { Whom } from './bulk';
 
 const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
@@ -146,7 +148,7 @@ export function MessageDialog({ whom, onClose }: { whom: Whom; onClose: () => vo
         </p>
         <div className="mt-2 grid grid-cols-2 gap-4">
           <div>
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Subject
               <input
                 autoFocus
@@ -156,8 +158,8 @@ export function MessageDialog({ whom, onClose }: { whom: Whom; onClose: () => vo
                 placeholder="Wheels are back, {name}"
                 className={field}
               />
-            </label>
-            <label className="mt-2 block font-semibold text-ink2">
+            </Labelled>
+            <Labelled className="mt-2">
               Message
               <textarea
                 rows={10}
@@ -169,7 +171,7 @@ export function MessageDialog({ whom, onClose }: { whom: Whom; onClose: () => vo
                 }
                 className={field}
               />
-            </label>
+            </Labelled>
             <fieldset className="mt-2">
               <legend className="sr-only">Kind</legend>
               <label className="mr-4">
@@ -227,9 +229,9 @@ export function MessageDialog({ whom, onClose }: { whom: Whom; onClose: () => vo
               </>
             )}
             {view && view.leftOut.length > 0 && (
-              <p className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+              <Note className="mt-3">
                 Left out: {view.leftOut.map((l) => `${l.count} who ${l.why}`).join(', ')}.
-              </p>
+              </Note>
             )}
           </div>
         </div>

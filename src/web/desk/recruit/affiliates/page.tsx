@@ -15,7 +15,9 @@ import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { DottedItem } from '../../../kit/dotted';
 import { useKeys } from '../../../kit/keys';
+import { Labelled } from '../../../kit/labelled';
 import { Bar, Facts, Failed, Margin, Skeleton } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Code, Day, Moment, Money, Share, Sums } from '../../../kit/text';
@@ -299,12 +301,12 @@ function Page({ of }: { of: View }) {
           ) : (
             <ul>
               {of.applications.map((a) => (
-                <li key={a.id} className="flex justify-between border-b border-dotted border-rule py-1">
+                <DottedItem key={a.id} className="flex justify-between">
                   <Link className="link" to={`/applications/${a.id}?state=${a.state}`}>
                     <Day at={a.at} /> · {a.product ?? 'whole programme'}
                   </Link>
                   <State is={a.state} />
-                </li>
+                </DottedItem>
               ))}
             </ul>
           )}
@@ -316,7 +318,7 @@ function Page({ of }: { of: View }) {
           ) : (
             <ul>
               {of.messages.map((m) => (
-                <li key={m.id} className="border-b border-dotted border-rule py-1">
+                <DottedItem key={m.id}>
                   <details>
                     <summary className="grid cursor-pointer grid-cols-[130px_1fr_auto] gap-2">
                       <span className="text-ink3">
@@ -333,7 +335,7 @@ function Page({ of }: { of: View }) {
                       {m.body}
                     </p>
                   </details>
-                </li>
+                </DottedItem>
               ))}
             </ul>
           )}
@@ -470,7 +472,7 @@ function Page({ of }: { of: View }) {
               move.mutate({ params: { id: of.id }, body: { state: moving[0], reason, version: of.version } });
           }}
         >
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Reason{moving?.[0] === 'blocked' ? '' : ', if you wish'}
             <textarea
               rows={2}
@@ -479,7 +481,7 @@ function Page({ of }: { of: View }) {
               onChange={(e) => setReason(e.target.value)}
               className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink"
             />
-          </label>
+          </Labelled>
           <DialogFoot>
             <Button onClick={() => setMoving(null)}>Leave it</Button>
             <Button type="submit" look={moving?.[0] === 'blocked' ? 'danger' : 'main'} busy={move.isPending}>

@@ -8,6 +8,7 @@ import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
 import { useProgramme } from '../../../kit/programme';
 import { useMay } from '../../roles';
 import { BeforeAfter } from '../../shared/before-after';
@@ -139,7 +140,7 @@ function Change({
         }}
       >
         <div className="grid grid-cols-2 gap-3">
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Rate card
             <select value={card} onChange={(e) => setCard(e.target.value)} className={field}>
               {of('card').map((s) => (
@@ -148,8 +149,8 @@ function Change({
                 </option>
               ))}
             </select>
-          </label>
-          <label className="block font-semibold text-ink2">
+          </Labelled>
+          <Labelled>
             Group
             <select value={group} onChange={(e) => setGroup(e.target.value)} className={field}>
               <option value="">none</option>
@@ -160,7 +161,7 @@ function Change({
                 </option>
               ))}
             </select>
-          </label>
+          </Labelled>
         </div>
         <fieldset className="mt-3">
           <legend className="font-semibold text-ink2">Tags, which affiliates never see</legend>

@@ -9,6 +9,7 @@ import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
 import { Pick } from '../../../kit/pick';
 import { Day, Money, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -154,7 +155,7 @@ function Change({
         </p>
         {who && (
           <div className="mt-3 grid grid-cols-3 gap-3">
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Percent
               <input
                 autoFocus
@@ -164,15 +165,15 @@ function Change({
                 placeholder="10"
                 className={field}
               />
-            </label>
-            <label className="block font-semibold text-ink2">
+            </Labelled>
+            <Labelled>
               Of
               <select value={of} onChange={(e) => setOf(e.target.value as typeof of)} className={field}>
                 <option value="commission">the commission</option>
                 <option value="sale">the sale</option>
               </select>
-            </label>
-            <label className="block font-semibold text-ink2">
+            </Labelled>
+            <Labelled>
               Months from now
               <input
                 value={months}
@@ -180,7 +181,7 @@ function Change({
                 placeholder="for ever"
                 className={field}
               />
-            </label>
+            </Labelled>
           </div>
         )}
         <div className="mt-3">

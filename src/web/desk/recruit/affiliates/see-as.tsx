@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { listOffers } from '../../../../contract/recruit/offers';
 import { call } from '../../../kit/api';
+import { DottedItem } from '../../../kit/dotted';
 import { Pick } from '../../../kit/pick';
 import { Heading } from '../../../kit/place';
 import { findAffiliates } from '../../shared/find-affiliates';
@@ -33,11 +34,11 @@ export default function SeeAs() {
         <h2 className="mt-5">In general</h2>
         <ul className="mt-1">
           {pages.map(([to, name]) => (
-            <li key={to} className="border-b border-dotted border-rule py-1">
+            <DottedItem key={to}>
               <a className="link" href={to} target="_blank" rel="noreferrer">
                 {name}
               </a>
-            </li>
+            </DottedItem>
           ))}
         </ul>
       </div>

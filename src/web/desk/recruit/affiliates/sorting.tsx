@@ -10,6 +10,7 @@ import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
 
@@ -137,7 +138,7 @@ export function TrustOf({ of }: { of: View }) {
             }}
           >
             <FormFault>{fault}</FormFault>
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Until, empty = without an end
               <input
                 autoFocus
@@ -146,7 +147,7 @@ export function TrustOf({ of }: { of: View }) {
                 onChange={(e) => setUntil(e.target.value)}
                 className="mt-1 block rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
               />
-            </label>
+            </Labelled>
             <label className="mt-2 flex items-center gap-2">
               <input type="checkbox" checked={atSale} onChange={(e) => setAtSale(e.target.checked)} /> also
               paid at sale

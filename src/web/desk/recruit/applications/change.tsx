@@ -7,6 +7,8 @@ import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
+import { Note } from '../../../kit/note';
 import type { Decision } from './decide';
 import type { ApplicationView } from './sheet';
 
@@ -71,13 +73,11 @@ export function ChangeDialog({
       >
         <FormFault>{fault}</FormFault>
         {decision === 'at-sale' && of.weak && (
-          <p className="mb-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
-            The record is thin or its refunds are high.
-          </p>
+          <Note className="mb-2">The record is thin or its refunds are high.</Note>
         )}
-        <label htmlFor={field} className="mb-1 block font-semibold text-ink2">
+        <Labelled htmlFor={field} className="mb-1">
           Reason{declining ? '' : ', if you wish'}
-        </label>
+        </Labelled>
         <textarea
           id={field}
           autoFocus
@@ -136,9 +136,9 @@ export function BlockDialog({ of, onClose }: { of: ApplicationView; onClose: () 
           void go();
         }}
       >
-        <label htmlFor={field} className="mb-1 block font-semibold text-ink2">
+        <Labelled htmlFor={field} className="mb-1">
           Reason
-        </label>
+        </Labelled>
         <textarea
           id={field}
           autoFocus

@@ -6,6 +6,8 @@ import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
+import { Hint, Note } from '../../../kit/note';
 import { Bar } from '../../../kit/place';
 import { Money, Share } from '../../../kit/text';
 import type { ApplicationView } from './sheet';
@@ -159,7 +161,7 @@ function Asking({
         {decision === 'at-sale' && weighed.data && (
           <>
             {weak.length > 0 && (
-              <p role="alert" className="mb-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+              <Note role="alert" className="mb-2">
                 <b className="font-semibold">
                   {weak.length === names.length
                     ? weak.length === 1
@@ -169,7 +171,7 @@ function Asking({
                 </b>
                 : fewer than 10 cleared sales, or refunds above your line. At sale, refunds after payment are
                 out of your pocket until they are netted.
-              </p>
+              </Note>
             )}
             <div
               className="max-h-[220px] overflow-auto"
@@ -218,9 +220,9 @@ function Asking({
         )}
         {decision === 'decline' && (
           <>
-            <label htmlFor={field} className="mb-1 block font-semibold text-ink2">
+            <Labelled htmlFor={field} className="mb-1">
               Reason
-            </label>
+            </Labelled>
             <textarea
               id={field}
               autoFocus
@@ -320,9 +322,9 @@ export function AskDialog({ of, onClose }: { of: ApplicationView; onClose: () =>
           ask.mutate({ params: { id: of.id }, body: { question: text } });
         }}
       >
-        <label htmlFor={field} className="mb-1 block font-semibold text-ink2">
+        <Labelled htmlFor={field} className="mb-1">
           Question
-        </label>
+        </Labelled>
         <textarea
           id={field}
           autoFocus
@@ -335,10 +337,10 @@ export function AskDialog({ of, onClose }: { of: ApplicationView; onClose: () =>
           placeholder="Which of your sites would carry the links?"
           className="w-full rounded-sm border border-rule bg-sheet px-2 py-1"
         />
-        <p className="mt-1 text-[12px] text-ink3">
+        <Hint className="mt-1">
           {of.asksLeft} more {of.asksLeft === 1 ? 'message' : 'messages'} may go to people who have not joined
           today.
-        </p>
+        </Hint>
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" look="main" busy={ask.isPending}>

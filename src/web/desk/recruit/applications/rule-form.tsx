@@ -7,6 +7,8 @@ import { Refused } from '../../../kit/api';
 import { shown, useBegun, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
+import { Note } from '../../../kit/note';
 import { type Rule } from './rule';
 
 type Conditions = Rule['conditions'];
@@ -181,7 +183,7 @@ export function RuleForm({
     )
     .map(([, v]) => v);
   const figure = (name: keyof Typed & string, example: string) => (
-    <label className="block font-semibold text-ink2">
+    <Labelled>
       {titles[name]}
       <input
         inputMode="decimal"
@@ -192,10 +194,10 @@ export function RuleForm({
         className={field}
       />
       {at(name)}
-    </label>
+    </Labelled>
   );
   const choice = (name: keyof Typed & string, yes: string, no: string) => (
-    <label className="block font-semibold text-ink2">
+    <Labelled>
       {titles[name]}
       <select value={String(typed[name])} onChange={(e) => put(name, e.target.value)} className={field}>
         <option value="">does not matter</option>
@@ -203,7 +205,7 @@ export function RuleForm({
         <option value="no">{no}</option>
       </select>
       {at(name)}
-    </label>
+    </Labelled>
   );
   return (
     <Dialog
@@ -222,9 +224,9 @@ export function RuleForm({
       >
         {base.note(put)}
         {general.length > 0 && (
-          <p role="alert" className="border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+          <Note tone="refused" role="alert">
             {general.join('; ')}
-          </p>
+          </Note>
         )}
         <div className="grid grid-cols-4 gap-3">
           {figure('clearedLeast', '50')}
@@ -261,7 +263,7 @@ export function RuleForm({
           {at('products')}
         </fieldset>
         <div className="grid grid-cols-[220px_1fr] items-start gap-3">
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Then
             <select value={typed.then} onChange={(e) => put('then', e.target.value)} className={field}>
               <option value="after-hold">approve, after hold</option>
@@ -269,9 +271,9 @@ export function RuleForm({
               <option value="decline">decline</option>
               <option value="person">leave it to a person</option>
             </select>
-          </label>
+          </Labelled>
           {typed.then === 'decline' && (
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Reason, which the applicant reads
               <input
                 value={typed.reason}
@@ -281,7 +283,7 @@ export function RuleForm({
                 className={field}
               />
               {at('reason')}
-            </label>
+            </Labelled>
           )}
         </div>
         <DialogFoot>

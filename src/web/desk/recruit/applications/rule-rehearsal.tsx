@@ -9,6 +9,7 @@ import {
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
+import { Note } from '../../../kit/note';
 import { Failed } from '../../../kit/place';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -33,11 +34,7 @@ export function RuleRehearsal() {
   const { state, result, outdated, done, total } = found.data;
   return (
     <section className="mt-6" aria-label="Rehearsal">
-      {outdated && (
-        <p className="mb-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
-          The rules are others by now: rehearse them again.
-        </p>
-      )}
+      {outdated && <Note className="mb-2">The rules are others by now: rehearse them again.</Note>}
       {state === 'running' && <UnderWay of={found.data} />}
       {state === 'cancelled' && (
         <p className="text-ink2">

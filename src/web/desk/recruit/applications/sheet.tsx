@@ -2,6 +2,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import type { readApplication } from '../../../../contract/recruit/applications';
+import { DottedItem } from '../../../kit/dotted';
+import { Note } from '../../../kit/note';
 import { Facts, Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Day, Moment, Share, Sums } from '../../../kit/text';
@@ -89,13 +91,9 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
             : []),
         ]}
       />
-      {of.evidence.mismatch && (
-        <p className="mb-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
-          Does not fit: {of.evidence.mismatch}.
-        </p>
-      )}
+      {of.evidence.mismatch && <Note className="mb-3">Does not fit: {of.evidence.mismatch}.</Note>}
       {of.evidence.same.length > 0 && (
-        <p className="mb-3 border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+        <Note tone="refused" className="mb-3">
           {of.evidence.same.map((s, i) => (
             <span key={s.affiliate}>
               {i > 0 && '; '}
@@ -106,7 +104,7 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
             </span>
           ))}
           .
-        </p>
+        </Note>
       )}
       <h2>Note</h2>
       <p
@@ -329,12 +327,12 @@ export function EvidenceMargin({ of }: { of: ApplicationView }) {
       ) : (
         <ul>
           {e.earlier.map((x, i) => (
-            <li key={i} className="flex justify-between border-b border-dotted border-rule py-1">
+            <DottedItem key={i} className="flex justify-between">
               <span>
                 <Day at={x.at} /> · {x.product ?? 'whole programme'}
               </span>
               <State is={x.state} />
-            </li>
+            </DottedItem>
           ))}
         </ul>
       )}

@@ -7,6 +7,7 @@ import { shown, useBegun, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
 import { type Offer } from './offer';
 
 const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
@@ -117,7 +118,7 @@ export function OfferForm({
       >
         <FormFault>{fault}</FormFault>
         {base.note(put)}
-        <label className="block font-semibold text-ink2">
+        <Labelled>
           Headline
           <input
             autoFocus
@@ -128,8 +129,8 @@ export function OfferForm({
             placeholder="A wheel that fits on a kitchen table"
             className={field}
           />
-        </label>
-        <label className="block font-semibold text-ink2">
+        </Labelled>
+        <Labelled>
           Description
           <textarea
             rows={4}
@@ -139,8 +140,8 @@ export function OfferForm({
             placeholder="Everything to throw the first twenty pots, for {price WHEEL-1}."
             className={field}
           />
-        </label>
-        <label className="block font-semibold text-ink2">
+        </Labelled>
+        <Labelled>
           Benefits, one a line
           <textarea
             rows={3}
@@ -149,17 +150,17 @@ export function OfferForm({
             placeholder={'Two years of warranty\nSent within two days'}
             className={field}
           />
-        </label>
+        </Labelled>
         <div className="grid grid-cols-[1fr_120px] gap-3">
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Category
             <select value={category} onChange={(e) => put('category', e.target.value)} className={field}>
               {categories.map((c) => (
                 <option key={c}>{c}</option>
               ))}
             </select>
-          </label>
-          <label className="block font-semibold text-ink2">
+          </Labelled>
+          <Labelled>
             Language
             <input
               maxLength={12}
@@ -168,7 +169,7 @@ export function OfferForm({
               placeholder="en"
               className={field}
             />
-          </label>
+          </Labelled>
         </div>
         <fieldset>
           <legend className="font-semibold text-ink2">Products</legend>

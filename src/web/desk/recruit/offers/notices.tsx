@@ -6,6 +6,7 @@ import { useAct } from '../../../kit/act';
 import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
 import { Empty } from '../../../kit/place';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -51,14 +52,14 @@ export function Notices({ products }: { products: { id: string; name: string }[]
         >
           <FormFault>{fault}</FormFault>
           <div className="grid grid-cols-[110px_1fr_200px] gap-3">
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Kind
               <select value={kind} onChange={(e) => setKind(e.target.value as 'news')} className={field}>
                 <option value="news">news</option>
                 <option value="note">note</option>
               </select>
-            </label>
-            <label className="block font-semibold text-ink2">
+            </Labelled>
+            <Labelled>
               Title
               <input
                 required
@@ -68,8 +69,8 @@ export function Notices({ products }: { products: { id: string; name: string }[]
                 placeholder="Wheels are back in stock"
                 className={field}
               />
-            </label>
-            <label className="block font-semibold text-ink2">
+            </Labelled>
+            <Labelled>
               Of
               <select value={product} onChange={(e) => setProduct(e.target.value)} className={field}>
                 <option value="">the programme</option>
@@ -79,9 +80,9 @@ export function Notices({ products }: { products: { id: string; name: string }[]
                   </option>
                 ))}
               </select>
-            </label>
+            </Labelled>
           </div>
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Text
             <textarea
               rows={3}
@@ -91,7 +92,7 @@ export function Notices({ products }: { products: { id: string; name: string }[]
               placeholder="Forty more leave the workshop on Monday."
               className={field}
             />
-          </label>
+          </Labelled>
           <Button type="submit" look="main" busy={make.isPending}>
             Put it up
           </Button>

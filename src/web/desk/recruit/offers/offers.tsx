@@ -18,6 +18,7 @@ import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { useKeys } from '../../../kit/keys';
+import { Hint } from '../../../kit/note';
 import { Bar, Empty, Facts, Failed, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
@@ -290,9 +291,9 @@ function Catalogue({ of, registry }: { of: Offer; registry: boolean }) {
             key={w.id}
             className={`border-b border-dotted border-rule py-2 ${w.from === 'merchant' ? 'pl-6' : ''}`}
           >
-            <p className="text-[12px] text-ink3">
+            <Hint>
               {w.by}, <Moment at={w.at} />
-            </p>
+            </Hint>
             <p dir="auto" className="max-w-[66ch] whitespace-pre-wrap">
               {w.text}
             </p>

@@ -11,6 +11,8 @@ import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
+import { Hint, Note } from '../../../kit/note';
 
 const usual =
   'Hello {name},\n\nwe would like to work with you: {programme} pays {rate} of each sale that you send us.\n\nYour site and our tools fit. Accept, and your links are ready at once.';
@@ -106,7 +108,7 @@ export function InviteDialog({
         <FormFault>{fault}</FormFault>
         <div className="grid grid-cols-[1fr_1fr] gap-4">
           <div>
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Message
               <textarea
                 autoFocus
@@ -117,10 +119,8 @@ export function InviteDialog({
                 onChange={(e) => setMessage(e.target.value)}
                 className={field}
               />
-            </label>
-            <p className="mt-1 text-[12px] text-ink3">
-              Filled in for each: {'{name}, {programme}, {join}, {rate WHEEL-1}'}
-            </p>
+            </Labelled>
+            <Hint className="mt-1">Filled in for each: {'{name}, {programme}, {join}, {rate WHEEL-1}'}</Hint>
             <p className="mt-2 flex gap-2">
               <select
                 aria-label="Template"
@@ -167,7 +167,7 @@ export function InviteDialog({
           </div>
           <div className="space-y-2">
             <div className="grid grid-cols-2 gap-2">
-              <label className="block font-semibold text-ink2">
+              <Labelled>
                 Rate card
                 <select value={card} onChange={(e) => setCard(e.target.value)} className={field}>
                   <option value="">as everybody</option>
@@ -177,8 +177,8 @@ export function InviteDialog({
                     </option>
                   ))}
                 </select>
-              </label>
-              <label className="block font-semibold text-ink2">
+              </Labelled>
+              <Labelled>
                 Group
                 <select value={group} onChange={(e) => setGroup(e.target.value)} className={field}>
                   <option value="">none</option>
@@ -188,9 +188,9 @@ export function InviteDialog({
                     </option>
                   ))}
                 </select>
-              </label>
+              </Labelled>
             </div>
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               For
               <select value={product} onChange={(e) => setProduct(e.target.value)} className={field}>
                 <option value="">the whole programme</option>
@@ -200,7 +200,7 @@ export function InviteDialog({
                   </option>
                 ))}
               </select>
-            </label>
+            </Labelled>
             <fieldset>
               <legend className="font-semibold text-ink2">Tags, which they never see</legend>
               <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
@@ -220,9 +220,9 @@ export function InviteDialog({
             </fieldset>
             {view?.sample && (
               <div className="border-l-[3px] border-rule pl-3">
-                <p className="text-[12px] text-ink3">
+                <Hint>
                   As {view.lines.find((l) => l.outcome === 'invited')?.name ?? view.lines[0]?.name} reads it
-                </p>
+                </Hint>
                 <p
                   className="private max-h-[110px] overflow-auto font-serif text-[13px] whitespace-pre-wrap"
                   tabIndex={0}
@@ -234,7 +234,7 @@ export function InviteDialog({
           </div>
         </div>
         {asks.length > 0 && (
-          <div className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          <Note as="div" className="mt-3">
             <p>
               {asks
                 .slice(0, 4)
@@ -246,7 +246,7 @@ export function InviteDialog({
               <input type="checkbox" checked={again} onChange={(e) => setAgain(e.target.checked)} /> Invite{' '}
               {asks.length === 1 ? 'it' : 'them'} again
             </label>
-          </div>
+          </Note>
         )}
         {others.length > 0 && (
           <p className="mt-2 text-ink2">

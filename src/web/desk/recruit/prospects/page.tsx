@@ -6,6 +6,7 @@ import { listSets } from '../../../../contract/setup/sets';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
+import { Hint, Note } from '../../../kit/note';
 import { Bar, Facts, Failed, Margin, Skeleton } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Code, Day, Share, Sums } from '../../../kit/text';
@@ -70,9 +71,9 @@ export default function ProspectPage() {
             </p>
           )}
           {mismatch && (
-            <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+            <Note className="mt-2">
               {p.kinds.join(', ')}: {mismatch}.
-            </p>
+            </Note>
           )}
           <Facts
             rows={[
@@ -125,7 +126,7 @@ export default function ProspectPage() {
                     <State is={i.state} word={i.state === 'waiting' ? 'on its way' : undefined} />
                   </div>
                   {i.fault && <p className="text-ochre">{i.fault}; it is tried again.</p>}
-                  <p className="text-[12px] text-ink3">
+                  <Hint>
                     {i.state === 'sent' || i.state === 'opened' ? (
                       <>
                         stands until <Day at={i.expiresAt} />
@@ -135,7 +136,7 @@ export default function ProspectPage() {
                         since <Day at={i.stateAt} />
                       </>
                     )}
-                  </p>
+                  </Hint>
                   <p dir="auto" className="mt-1 max-w-[66ch] whitespace-pre-wrap text-ink2">
                     {i.message}
                   </p>
@@ -176,9 +177,7 @@ export default function ProspectPage() {
               ]}
             />
           </div>
-          <p className="mt-2 text-[12px] text-ink3">
-            As the registry says: sales for all programmes it lists.
-          </p>
+          <Hint className="mt-2">As the registry says: sales for all programmes it lists.</Hint>
         </Margin>
       </div>
       {may(inviteProspects) && p.state !== 'joined' && (

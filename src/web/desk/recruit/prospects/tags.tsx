@@ -5,6 +5,7 @@ import { createSet } from '../../../../contract/setup/sets';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
 
 /** Puts a tag on partners who have not joined; it goes along when they do. */
 export function TagDialog({
@@ -55,7 +56,7 @@ export function TagDialog({
           else if (tag) put.mutate({ body: { ids, tag, on: true } });
         }}
       >
-        <label className="block font-semibold text-ink2">
+        <Labelled>
           Tag
           <select
             autoFocus
@@ -70,8 +71,8 @@ export function TagDialog({
               </option>
             ))}
           </select>
-        </label>
-        <label className="mt-2 block font-semibold text-ink2">
+        </Labelled>
+        <Labelled className="mt-2">
           or a new one
           <input
             value={name}
@@ -80,7 +81,7 @@ export function TagDialog({
             placeholder="spring fair"
             className="mt-1 w-full rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
           />
-        </label>
+        </Labelled>
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
           <Button

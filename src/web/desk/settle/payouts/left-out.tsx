@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { listLeftOut, type LeftOutRow, type RunOut } from '../../../../contract/settle/payouts';
+import { DottedItem } from '../../../kit/dotted';
 import { under, useList } from '../../../kit/lists';
 import { Failed } from '../../../kit/place';
 import { Money } from '../../../kit/text';
@@ -40,7 +41,7 @@ export function LeftOut({ run, takeIn }: { run: RunOut; takeIn: ((affiliate: str
       )}
       <ul className="border-t border-rule">
         {list.rows.map((l) => (
-          <li key={l.affiliate} className="border-b border-dotted border-rule py-1">
+          <DottedItem key={l.affiliate}>
             <div className="flex justify-between gap-2">
               <Link className="link" to={`/affiliates/${l.affiliate}`}>
                 {l.name}
@@ -59,7 +60,7 @@ export function LeftOut({ run, takeIn }: { run: RunOut; takeIn: ((affiliate: str
                 </>
               )}
             </div>
-          </li>
+          </DottedItem>
         ))}
       </ul>
       {list.onEnd && (

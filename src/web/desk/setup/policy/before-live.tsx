@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { readMissing } from '../../../../contract/lookback/today';
 import { call } from '../../../kit/api';
+import { DottedItem } from '../../../kit/dotted';
 
 /** What the programme still needs before it goes live, in the order to do it; nothing where all is there. */
 export function BeforeLive() {
@@ -12,11 +13,11 @@ export function BeforeLive() {
       <h2>Before going live</h2>
       <ol className="mt-1">
         {missing.data.rows.map((m, i) => (
-          <li key={m.text} className="border-b border-dotted border-rule py-1">
+          <DottedItem key={m.text}>
             <Link className="link" to={m.to}>
               {i + 1}. {m.text}
             </Link>
-          </li>
+          </DottedItem>
         ))}
       </ol>
     </section>

@@ -10,6 +10,8 @@ import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
+import { Hint } from '../../../kit/note';
 
 type Whole = ReplyOf<typeof readPolicy>;
 type Content = Record<string, unknown>;
@@ -126,9 +128,7 @@ export function PolicyForm({
       </fieldset>
       <fieldset>
         <legend className="font-semibold">Kinds of affiliates</legend>
-        <p className="text-[12px] text-ink3">
-          A mismatch shows at the application. Press once for looked for, again for not taken.
-        </p>
+        <Hint>A mismatch shows at the application. Press once for looked for, again for not taken.</Hint>
         <div className="mt-1 flex flex-wrap gap-2">
           {kinds.map((k) => {
             const is = values.accepted.includes(k)
@@ -193,7 +193,7 @@ export function PolicyForm({
         {...input}
       />
       <div className="grid grid-cols-2 gap-4">
-        <label className="block font-semibold text-ink2">
+        <Labelled>
           Notice for the next change
           <select
             value={values.noticeWeeks}
@@ -206,7 +206,7 @@ export function PolicyForm({
               </option>
             ))}
           </select>
-        </label>
+        </Labelled>
         <Field
           name="atEnd"
           kind="select"

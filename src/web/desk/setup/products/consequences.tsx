@@ -16,6 +16,7 @@ import {
 } from '../../../../core/pricing/economics';
 import type { Pay } from '../../../../core/terms/rate';
 import { call } from '../../../kit/api';
+import { Note } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
 import { Sums } from '../../../kit/text';
@@ -259,10 +260,10 @@ export function Consequences({ values, product, programmeRate }: Props) {
         />
       </div>
       {costs.lowEarning > 0 && commission < costs.lowEarning && (
-        <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+        <Note className="mt-2">
           {say(commission)} a sale is too little for most affiliates to promote it; your line is{' '}
           {say(costs.lowEarning)}.
-        </p>
+        </Note>
       )}
     </>
   );

@@ -9,7 +9,10 @@ import { useAct } from '../../../kit/act';
 import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { DottedItem } from '../../../kit/dotted';
 import { FormFault } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
+import { Note } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -40,7 +43,7 @@ export function CoOwners({ product, name }: { product: string; name: string }) {
       {rows.length === 0 && <p className="text-ink2">None: what a sale leaves is yours.</p>}
       <ul>
         {rows.map((o) => (
-          <li key={o.payee} className="grid grid-cols-[1fr_auto] border-b border-dotted border-rule py-1">
+          <DottedItem key={o.payee} className="grid grid-cols-[1fr_auto]">
             <span>
               <Link className="link" to={`/affiliates/${o.payee}`}>
                 {o.name}
@@ -51,7 +54,7 @@ export function CoOwners({ product, name }: { product: string; name: string }) {
               </span>
             </span>
             <b className="font-semibold">{o.percent} %</b>
-          </li>
+          </DottedItem>
         ))}
       </ul>
       {past.length > 0 && (
@@ -130,7 +133,7 @@ function Change({
     >
       <FormFault>{fault}</FormFault>
       {theirs && (
-        <p role="status" className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+        <Note role="status" className="mt-2">
           They “{inWords(theirs.now)}”; it was “{inWords(theirs.was)}”.{' '}
           <button
             type="button"
@@ -146,7 +149,7 @@ function Change({
             Take theirs
           </button>
           , or change again to put yours in their place.
-        </p>
+        </Note>
       )}
       <form
         id="owners"
@@ -220,7 +223,7 @@ function Change({
             add.mutate({ body: { ...newcomer, country: newcomer.country.toUpperCase() } });
           }}
         >
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Name
             <input
               autoFocus
@@ -230,8 +233,8 @@ function Change({
               placeholder="Ada Birkeland"
               className={field}
             />
-          </label>
-          <label className="block font-semibold text-ink2">
+          </Labelled>
+          <Labelled>
             E-mail address
             <input
               required
@@ -241,8 +244,8 @@ function Change({
               placeholder="ada@birkeland.example"
               className={field}
             />
-          </label>
-          <label className="block font-semibold text-ink2">
+          </Labelled>
+          <Labelled>
             Country
             <input
               required
@@ -252,7 +255,7 @@ function Change({
               placeholder="NO"
               className={field}
             />
-          </label>
+          </Labelled>
           <Button type="submit" busy={add.isPending}>
             Add
           </Button>

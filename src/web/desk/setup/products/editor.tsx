@@ -22,9 +22,11 @@ import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { DottedItem } from '../../../kit/dotted';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
+import { Note } from '../../../kit/note';
 import { Bar, Failed, Heading, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { useSend } from '../../../kit/send';
@@ -244,12 +246,12 @@ function Editor({ product }: { product: ProductOut | null }) {
             <div className="col-span-2 space-y-2">
               <FormFault>{fault}</FormFault>
               {restored && isDirty && (
-                <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">
+                <Note as="div" role="status">
                   What you typed last time and did not save is here again.{' '}
                   <button type="button" className="link" onClick={discard}>
                     Discard it
                   </button>
-                </div>
+                </Note>
               )}
               {begun.note(put)}
             </div>
@@ -317,12 +319,9 @@ function Editor({ product }: { product: ProductOut | null }) {
               <h2 className="mt-5 mb-1">Ready to go live</h2>
               <ul>
                 {product.readiness.map((r) => (
-                  <li
-                    key={r.field}
-                    className="flex items-center gap-2 border-b border-dotted border-rule py-1"
-                  >
+                  <DottedItem key={r.field} className="flex items-center gap-2">
                     <State is={r.ready ? 'live' : 'waiting'} word={r.label} />
-                  </li>
+                  </DottedItem>
                 ))}
               </ul>
             </>
@@ -345,7 +344,7 @@ function Editor({ product }: { product: ProductOut | null }) {
               </h2>
               <ul>
                 {product.pages.map((p) => (
-                  <li key={p.role + p.address} className="border-b border-dotted border-rule py-1">
+                  <DottedItem key={p.role + p.address}>
                     <State
                       is={p.ok === null ? 'waiting' : p.ok ? 'live' : 'refused'}
                       word={`${p.role}: ${p.said}`}
@@ -353,7 +352,7 @@ function Editor({ product }: { product: ProductOut | null }) {
                     <span className="block truncate text-ink3" title={p.address}>
                       {p.address}
                     </span>
-                  </li>
+                  </DottedItem>
                 ))}
               </ul>
             </div>

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { ProductIn as Schema, type ProductIn, type ProductOut } from '../../../../contract/setup/products';
 import { currencies } from '../../../../core/money/currency';
 import { Field } from '../../../kit/form';
+import { Labelled } from '../../../kit/labelled';
 import { useProgramme } from '../../../kit/programme';
 import { WallField } from '../../../kit/wall-field';
 import { DeliveryFile } from './uploads';
@@ -187,7 +188,7 @@ export function PricePart({ bound, product }: { bound: Bound; product: ProductOu
       >
         <div className="col-span-2 grid grid-cols-3 gap-x-5">
           {further.map((c) => (
-            <label key={c} className="block font-semibold text-ink2">
+            <Labelled key={c}>
               Price in {c}
               <input
                 disabled={bound.disabled}
@@ -195,7 +196,7 @@ export function PricePart({ bound, product }: { bound: Bound; product: ProductOu
                 {...bound.register(`prices.${c}` as Path<Values>)}
                 className="mt-[3px] w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
               />
-            </label>
+            </Labelled>
           ))}
           <p
             className={`col-span-3 mt-1 text-[12px] ${prices ? 'text-madder' : 'text-ink3'}`}

@@ -19,6 +19,8 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { dropDraft, keepDraft, readDraft } from '../../../kit/draft';
 import { useKeys } from '../../../kit/keys';
+import { Labelled } from '../../../kit/labelled';
+import { Note } from '../../../kit/note';
 import { Empty, Failed, Heading, Margin, Skeleton } from '../../../kit/place';
 import { Code, Money, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -241,7 +243,7 @@ function Editor({
           }}
         >
           {restored && dirty && (
-            <p role="status" className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+            <Note role="status">
               What you changed last time and did not save is here again.{' '}
               <button
                 type="button"
@@ -254,10 +256,10 @@ function Editor({
               >
                 Discard it
               </button>
-            </p>
+            </Note>
           )}
           <div className="grid grid-cols-2 gap-4">
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Name
               <input
                 required
@@ -268,8 +270,8 @@ function Editor({
                 placeholder="After the wheel"
                 className={field}
               />
-            </label>
-            <label className="block font-semibold text-ink2">
+            </Labelled>
+            <Labelled>
               Opens with
               <select
                 disabled={!may}
@@ -283,7 +285,7 @@ function Editor({
                   </option>
                 ))}
               </select>
-            </label>
+            </Labelled>
           </div>
           <ol className="space-y-2" aria-label="Offers in order">
             {steps.map((s, i) => (
@@ -335,7 +337,7 @@ function Editor({
                   )}
                 </div>
                 <div className="mt-2 grid grid-cols-3 gap-3">
-                  <label className="block font-semibold text-ink2">
+                  <Labelled>
                     Price here
                     <input
                       disabled={!may}
@@ -344,8 +346,8 @@ function Editor({
                       placeholder="the product’s own"
                       className={field}
                     />
-                  </label>
-                  <label className="block font-semibold text-ink2">
+                  </Labelled>
+                  <Labelled>
                     On yes
                     <select
                       disabled={!may}
@@ -355,8 +357,8 @@ function Editor({
                     >
                       {ways(s.code)}
                     </select>
-                  </label>
-                  <label className="block font-semibold text-ink2">
+                  </Labelled>
+                  <Labelled>
                     On no
                     <select
                       disabled={!may}
@@ -366,13 +368,13 @@ function Editor({
                     >
                       {ways(s.code)}
                     </select>
-                  </label>
+                  </Labelled>
                 </div>
               </li>
             ))}
           </ol>
           {may && (
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               One more offer
               <select
                 value=""
@@ -400,13 +402,13 @@ function Editor({
                     </option>
                   ))}
               </select>
-            </label>
+            </Labelled>
           )}
           {base.note(putField)}
           {[...faults.map((f) => f.detail), ...(fault ? [fault] : [])].map((f) => (
-            <p key={f} role="alert" className="border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+            <Note tone="refused" key={f} role="alert">
               {f}
-            </p>
+            </Note>
           ))}
           {may && (
             <Button

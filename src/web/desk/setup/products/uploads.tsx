@@ -11,6 +11,7 @@ import {
 import { sizeInWords } from '../../../../core/text/plain';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
+import { Hint } from '../../../kit/note';
 import { Day } from '../../../kit/text';
 import { Choose } from '../../../kit/upload';
 import { useMay } from '../../roles';
@@ -104,10 +105,10 @@ export function DeliveryFile({ product, disabled }: { product: ProductOut | null
           {fault}
         </p>
       ) : (
-        <p className="mt-1 text-[12px] text-ink3">
+        <Hint className="mt-1">
           At most {sizeInWords(largestFile)}. The shop gets a link for each buyer with the answer to the
           order; who has one already gets the newest file by it.
-        </p>
+        </Hint>
       )}
     </div>
   );

@@ -18,6 +18,8 @@ import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
+import { Note } from '../../../kit/note';
 import { Bar } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Moment } from '../../../kit/text';
@@ -135,7 +137,7 @@ export function DraftBar({ draft, estimate, open, setOpen }: BarProps) {
         >
           <div className="grid grid-cols-2 gap-3">
             {(['from', 'to'] as const).map((f) => (
-              <label key={f} className="block font-semibold text-ink2">
+              <Labelled key={f}>
                 {f === 'from' ? 'From' : 'To, that day included'}
                 <input
                   type="date"
@@ -145,7 +147,7 @@ export function DraftBar({ draft, estimate, open, setOpen }: BarProps) {
                   onChange={(e) => setSpan({ ...span, [f]: e.target.value })}
                   className="mt-1 w-full rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
                 />
-              </label>
+              </Labelled>
             ))}
           </div>
           <p className="mt-2 flex gap-3 text-ink2">
@@ -284,13 +286,13 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
       >
         <WallField label="Begins" value={from} onChange={setFrom} empty="at once, when you save" />
         {past && (
-          <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          <Note className="mt-2">
             This start lies in the past. It reaches orders of that time that are reported from now on;
             commissions granted already keep the rate of their day.
-          </p>
+          </Note>
         )}
         {draft.earliest !== null && (
-          <p className="mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          <Note className="mt-2">
             {draft.cuts === 1 ? 'One change earns' : `${draft.cuts} changes earn`} somebody less. The
             programme promises {draft.noticeWeeks} {draft.noticeWeeks === 1 ? 'week' : 'weeks'} of notice, so
             it cannot begin before {moment(draft.earliest)}.{' '}
@@ -301,12 +303,12 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
             >
               Begin on {day(draft.earliest + 86_400_000)}
             </button>
-          </p>
+          </Note>
         )}
         {faults.map((f) => (
-          <p key={f} className="mt-2 border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+          <Note tone="refused" key={f} className="mt-2">
             {f}
-          </p>
+          </Note>
         ))}
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>

@@ -12,6 +12,7 @@ import {
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
+import { Labelled } from '../../../kit/labelled';
 import { Failed, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Moment, Money } from '../../../kit/text';
@@ -130,7 +131,7 @@ export function CellMargin({ place, cell, row, column, payment, at, today, draft
             </label>
           </div>
           {place.event === 'renewal' && (
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Payment
               <input
                 type="number"
@@ -139,7 +140,7 @@ export function CellMargin({ place, cell, row, column, payment, at, today, draft
                 onChange={(e) => setNumber(Number(e.target.value) || 2)}
                 className="w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal"
               />
-            </label>
+            </Labelled>
           )}
           <WallField label="Moment" value={moment} onChange={setMoment} empty="now" />
         </div>

@@ -9,6 +9,8 @@ import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
+import { Hint } from '../../../kit/note';
 import { useProgramme } from '../../../kit/programme';
 import { WallField } from '../../../kit/wall-field';
 import { EstimateWords } from './draft';
@@ -209,7 +211,7 @@ export function RateForm({
         }}
       >
         <div className="grid grid-cols-3 gap-3">
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             What it is
             <select
               value={mode}
@@ -223,8 +225,8 @@ export function RateForm({
               <option value="up-to">An uplift, up to</option>
               <option value="plus">An uplift, on top</option>
             </select>
-          </label>
-          <label className="block font-semibold text-ink2">
+          </Labelled>
+          <Labelled>
             Pays
             <select value={kind} onChange={(e) => setKind(e.target.value as Kind)} className={field}>
               <option value="percent">Percent of the value</option>
@@ -235,9 +237,9 @@ export function RateForm({
               <option value="flat-unit">A flat amount a unit</option>
               {mode === 'base' && <option value="bands">By the order’s value</option>}
             </select>
-          </label>
+          </Labelled>
           {kind !== 'bands' && (
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               {kind === 'percent' ? 'Percent' : `Amount in ${base}`}
               <span className="relative block">
                 <input
@@ -252,7 +254,7 @@ export function RateForm({
                   {unit}
                 </span>
               </span>
-            </label>
+            </Labelled>
           )}
         </div>
         {faultAt('reward')}
@@ -396,7 +398,7 @@ export function RateForm({
                 </select>
               </div>
             )}
-            <p className="mt-1 text-[12px] text-ink3">2 is the first renewal</p>
+            <Hint className="mt-1">2 is the first renewal</Hint>
             {faultAt('payments')}
           </div>
         )}
@@ -407,7 +409,7 @@ export function RateForm({
         {faultAt('from')}
         {faultAt('until')}
         <div className="grid grid-cols-2 gap-3">
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Name, for your eyes only
             <input
               value={label}
@@ -416,9 +418,9 @@ export function RateForm({
               placeholder={mode === 'base' ? 'Features the wheel in May' : 'Spring week'}
               className={field}
             />
-          </label>
+          </Labelled>
           {mode === 'base' && (
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               At most an order, if you wish
               <input
                 value={cap}
@@ -426,7 +428,7 @@ export function RateForm({
                 placeholder={`20.00 ${base}`}
                 className={field}
               />
-            </label>
+            </Labelled>
           )}
         </div>
         {faultAt('cap')}

@@ -5,6 +5,8 @@ import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Labelled } from '../../../kit/labelled';
+import { Note } from '../../../kit/note';
 import { BeforeAfter } from '../../shared/before-after';
 
 /** Asks before a card, group or tag goes: who is in it, what they earn before and after, and where members of a card move. */
@@ -39,7 +41,7 @@ export function Removal({
       }
     >
       {set.of === 'card' && (
-        <label className="block font-semibold text-ink2">
+        <Labelled>
           Its affiliates move to
           <select
             value={to}
@@ -52,14 +54,14 @@ export function Removal({
               </option>
             ))}
           </select>
-        </label>
+        </Labelled>
       )}
       {view.data && <BeforeAfter of={view.data.sample} total={view.data.members} />}
       {view.data?.cut && (
-        <p role="note" className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+        <Note role="note" className="mt-3">
           Somebody would earn less ({view.data.cut}). The programme promises notice: end its rates in the rate
           book from a later day, then remove it.
-        </p>
+        </Note>
       )}
       <DialogFoot>
         <Button onClick={onClose}>Leave it</Button>

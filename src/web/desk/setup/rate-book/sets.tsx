@@ -19,6 +19,8 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { faultInWords } from '../../../kit/keeper';
 import { useKeys } from '../../../kit/keys';
+import { Labelled } from '../../../kit/labelled';
+import { Hint } from '../../../kit/note';
 import { Empty, Failed, Heading, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
@@ -93,7 +95,7 @@ export default function Sets() {
                 </Button>
               )}
             </div>
-            <p className="px-5 pb-1 text-[12px] text-ink3">{about[of]}</p>
+            <Hint className="px-5 pb-1">{about[of]}</Hint>
             <ul>
               {rows
                 .filter((s) => s.of === of)
@@ -203,7 +205,7 @@ function Making({
           );
         }}
       >
-        <label className="block font-semibold text-ink2">
+        <Labelled>
           Name
           <input
             autoFocus
@@ -214,12 +216,12 @@ function Making({
             placeholder={of === 'card' ? 'Makers' : of === 'group' ? 'Studio circle' : 'launch help'}
             className={field}
           />
-        </label>
-        <p className="mt-1 text-[12px] text-ink3">{readBy[of]}</p>
-        <label className="mt-2 block font-semibold text-ink2">
+        </Labelled>
+        <Hint className="mt-1">{readBy[of]}</Hint>
+        <Labelled className="mt-2">
           {of === 'tag' ? 'Note' : 'Description'}
           <input maxLength={400} value={text} onChange={(e) => setText(e.target.value)} className={field} />
-        </label>
+        </Labelled>
         {fault && (
           <p role="alert" className="mt-2 text-madder">
             {fault}
@@ -340,7 +342,7 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
           }}
         >
           {base.note(put)}
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Name
             <input
               required
@@ -350,9 +352,9 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
               onChange={(e) => put('name', e.target.value)}
               className={field}
             />
-          </label>
-          <p className="-mt-2 text-[12px] text-ink3">{readBy[set.of]}</p>
-          <label className="block font-semibold text-ink2">
+          </Labelled>
+          <Hint className="-mt-2">{readBy[set.of]}</Hint>
+          <Labelled>
             {set.of === 'tag' ? 'Note' : 'Description'}
             <textarea
               rows={2}
@@ -362,9 +364,9 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
               onChange={(e) => put('about', e.target.value)}
               className={field}
             />
-          </label>
+          </Labelled>
           {set.of === 'tag' && (
-            <label className="block font-semibold text-ink2">
+            <Labelled>
               Colour
               <select
                 disabled={!mayEdit}
@@ -378,7 +380,7 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
                   </option>
                 ))}
               </select>
-            </label>
+            </Labelled>
           )}
           {set.of === 'card' && (
             <>

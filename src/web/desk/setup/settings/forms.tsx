@@ -20,8 +20,10 @@ import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
+import { DottedItem } from '../../../kit/dotted';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { Field, FormFault, placeFaults } from '../../../kit/form';
+import { Hint, Note } from '../../../kit/note';
 import { useSend } from '../../../kit/send';
 import { Choose } from '../../../kit/upload';
 import { useMay } from '../../roles';
@@ -88,12 +90,12 @@ function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   });
   const note =
     restored && form.formState.isDirty ? (
-      <div className="border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">
+      <Note as="div" role="status">
         What you typed last time and did not save is here again.{' '}
         <button type="button" className="link" onClick={discard}>
           Discard it
         </button>
-      </div>
+      </Note>
     ) : null;
   return {
     form,
@@ -288,9 +290,7 @@ function LogoField({ of, may }: { of: Of; may: boolean }) {
           {fault}
         </p>
       ) : (
-        <p className="mt-1 text-[12px] text-ink3">
-          JPEG, GIF or PNG up to 4 MB; on the join page and in the portal
-        </p>
+        <Hint className="mt-1">JPEG, GIF or PNG up to 4 MB; on the join page and in the portal</Hint>
       )}
     </div>
   );
@@ -588,7 +588,7 @@ export function RecruitingForm({ of }: { of: Of }) {
         {chosen.length > 0 && (
           <ol className="mt-1">
             {chosen.map((c, i) => (
-              <li key={c} className="flex justify-between border-b border-dotted border-rule py-1">
+              <DottedItem key={c} className="flex justify-between">
                 <span>
                   {i === 0 ? <b className="font-semibold">{c}</b> : c}
                   {i === 0 && <span className="text-ink3"> main</span>}
@@ -612,7 +612,7 @@ export function RecruitingForm({ of }: { of: Of }) {
                     remove
                   </button>
                 </span>
-              </li>
+              </DottedItem>
             ))}
           </ol>
         )}
@@ -631,7 +631,7 @@ export function RecruitingForm({ of }: { of: Of }) {
               ))}
           </select>
         )}
-        <p className="mt-1 text-[12px] text-ink3">Your entries in catalogues are listed under them.</p>
+        <Hint className="mt-1">Your entries in catalogues are listed under them.</Hint>
       </fieldset>
       <label className="flex items-start gap-2">
         <input type="checkbox" className="mt-1 accent-copper" disabled={!may} {...register('vouchedIn')} />

@@ -19,8 +19,10 @@ import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
 import { Copy } from '../../../kit/copy';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { DottedItem } from '../../../kit/dotted';
 import { useKeys } from '../../../kit/keys';
 import { useCursor, useList } from '../../../kit/lists';
+import { Hint, Note } from '../../../kit/note';
 import { Empty, Failed, Heading, Margin } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { SearchField } from '../../../kit/search';
@@ -221,16 +223,16 @@ function Health() {
         />
       </div>
       {c.doubled > 0 && (
-        <div className="mt-3 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2" role="status">
+        <Note as="div" className="mt-3" role="status">
           <b className="font-semibold">Connected twice.</b> {c.doubled}{' '}
           {c.doubled === 1 ? 'order was' : 'orders were'} reported by the server and by the fallback picture
           in 30 days. Each counts once; take the picture off the pages that report by server.
-        </div>
+        </Note>
       )}
       <h2 className="mt-5">Keys</h2>
       <ul>
         {c.keys.map((k) => (
-          <li key={k.id} className="border-b border-dotted border-rule py-1">
+          <DottedItem key={k.id}>
             {!k.readable && (
               <p role="status" className="border-l-[3px] border-madder bg-madder-wash px-2 py-1">
                 Its secret cannot be read: the seal key was lost or replaced, so that every report signed with
@@ -276,17 +278,17 @@ function Health() {
               />{' '}
               takes fallback pictures
             </label>
-          </li>
+          </DottedItem>
         ))}
       </ul>
       {c.keys.some((k) => k.pictures) && (
-        <p className="mt-1 text-[12px] text-ink3">
+        <Hint className="mt-1">
           Anybody can load a picture: what it alone reports is{' '}
           <Link className="link" to="/sales?unconfirmed=1">
             unconfirmed
           </Link>{' '}
           and earns nobody anything.
-        </p>
+        </Hint>
       )}
       {may(createKey) && (
         <Button

@@ -11,6 +11,8 @@ import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { DottedItem } from '../../../kit/dotted';
+import { Labelled } from '../../../kit/labelled';
 import { Facts, Failed, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
@@ -80,7 +82,7 @@ function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode 
       <h2 className="mt-4">Shares</h2>
       <ul>
         {of.shares.map((s) => (
-          <li key={s.id} className="border-b border-dotted border-rule py-1">
+          <DottedItem key={s.id}>
             <details>
               <summary className="grid cursor-pointer grid-cols-[1fr_auto_90px] items-baseline gap-2">
                 <span>
@@ -117,7 +119,7 @@ function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode 
                 {acts({ id: s.id, what: shareWords[s.kind], whose: s.name, state: s.state })}
               </div>
             </details>
-          </li>
+          </DottedItem>
         ))}
       </ul>
     </>
@@ -239,7 +241,7 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
           <h2 className="mt-4">In the journal</h2>
           <ul>
             {of.life.map((e) => (
-              <li key={e.id} className="grid grid-cols-[1fr_auto] border-b border-dotted border-rule py-1">
+              <DottedItem key={e.id} className="grid grid-cols-[1fr_auto]">
                 <span>
                   {eventWords(e.event)}{' '}
                   <span className="text-ink3">
@@ -251,7 +253,7 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
                   </span>
                 </span>
                 <Money of={e.amount} />
-              </li>
+              </DottedItem>
             ))}
           </ul>
         </>
@@ -261,13 +263,13 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
           <h2 className="mt-4">Reports</h2>
           <ul>
             {of.reports.map((r) => (
-              <li key={r.id} className="border-b border-dotted border-rule py-1">
+              <DottedItem key={r.id}>
                 <State is={r.outcome} />{' '}
                 <span className="text-ink3">
                   {r.way === 'server' ? r.call : 'picture'} <Code>{r.status}</Code> · <Moment at={r.at} />
                 </span>
                 <div className="text-ink2">{r.said}</div>
-              </li>
+              </DottedItem>
             ))}
           </ul>
         </>
@@ -293,7 +295,7 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
             });
           }}
         >
-          <label className="block font-semibold text-ink2">
+          <Labelled>
             Difference in {of.working.left.currency}
             <input
               autoFocus
@@ -303,8 +305,8 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
               placeholder="-2.50"
               className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink"
             />
-          </label>
-          <label className="block font-semibold text-ink2">
+          </Labelled>
+          <Labelled>
             Reason
             <textarea
               rows={2}
@@ -316,7 +318,7 @@ function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
               placeholder="The agreed rate was 14 %"
               className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink"
             />
-          </label>
+          </Labelled>
           <DialogFoot>
             <Button onClick={() => setCorrecting(null)}>Leave it</Button>
             <Button type="submit" look="main" busy={correct.isPending}>

@@ -11,7 +11,9 @@ import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useKeys } from '../../../kit/keys';
+import { Labelled } from '../../../kit/labelled';
 import { useCursor, useList } from '../../../kit/lists';
+import { Note } from '../../../kit/note';
 import { Empty, Failed } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Table } from '../../../kit/table';
@@ -168,9 +170,7 @@ function Confirming({ row, onClose }: { row: Row; onClose: () => void }) {
         )}
         .
       </p>
-      {row.misfit && (
-        <p className="private mt-2 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">{row.misfit}.</p>
-      )}
+      {row.misfit && <Note className="private mt-2">{row.misfit}.</Note>}
       <DialogFoot>
         <Button onClick={onClose}>Leave it</Button>
         <Button
@@ -207,7 +207,7 @@ function SettingAside({ row, onClose }: { row: Row; onClose: () => void }) {
           aside.mutate({ params: { id: row.id }, body: { note } });
         }}
       >
-        <label className="block font-semibold text-ink2">
+        <Labelled>
           Why
           <input
             autoFocus
@@ -219,7 +219,7 @@ function SettingAside({ row, onClose }: { row: Row; onClose: () => void }) {
             placeholder="No such order in the shop"
             className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
           />
-        </label>
+        </Labelled>
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" look="danger" busy={aside.isPending}>
