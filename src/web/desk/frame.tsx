@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import { readCounts } from '../../contract/lookback/today';
 import { signOut } from '../../contract/session';
 import { moveClock } from '../../contract/setup/settings';
+import { counted } from '../../core/text/counted';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
 import { Dialog } from '../kit/dialog';
@@ -103,9 +104,7 @@ function ClockMenu() {
   const move = useAct(moveClock, {
     done: (r) => {
       void queries.invalidateQueries();
-      toast(
-        `It is ${day(r.now)}${r.cleared ? `; ${r.cleared} ${r.cleared === 1 ? 'commission' : 'commissions'} cleared` : ''}`,
-      );
+      toast(`It is ${day(r.now)}${r.cleared ? `; ${counted(r.cleared, 'commission')} cleared` : ''}`);
     },
   });
   if (!may(moveClock))

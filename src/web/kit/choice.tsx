@@ -1,4 +1,5 @@
 import { DropdownMenu } from 'radix-ui';
+import { itemLook, menuLook } from './menu';
 
 interface Props<T extends string> {
   label: string;
@@ -18,17 +19,13 @@ export function Choice<T extends string>({ label, value, options, onChange }: Pr
         {options.find(([v]) => v === value)?.[1] ?? value}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          sideOffset={4}
-          className="z-50 min-w-36 rounded-sm border border-rule bg-sheet py-1 shadow-float"
-        >
+        <DropdownMenu.Content align="start" sideOffset={4} className={`${menuLook} min-w-36`}>
           <DropdownMenu.RadioGroup value={value} onValueChange={(v) => onChange(v as T)}>
             {options.map(([v, text]) => (
               <DropdownMenu.RadioItem
                 key={v}
                 value={v}
-                className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash data-[state=checked]:font-semibold"
+                className={`${itemLook} data-[state=checked]:font-semibold`}
               >
                 {text}
               </DropdownMenu.RadioItem>

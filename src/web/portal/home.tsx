@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../contract/endpoint';
 import { chooseCard, readPortalHome } from '../../contract/portal/portal';
+import { counted } from '../../core/text/counted';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
 import { Copy } from '../kit/copy';
@@ -130,8 +131,7 @@ export function Home() {
       </div>
       {promotes && (
         <p className="mt-3 text-ink2">
-          {clicks30.toLocaleString('en-GB')} clicks and {orders30} {orders30 === 1 ? 'order' : 'orders'} in 30
-          days.
+          {clicks30.toLocaleString('en-GB')} clicks and {counted(orders30, 'order')} in 30 days.
         </p>
       )}
       {promotes && <OwnTerms of={places} />}

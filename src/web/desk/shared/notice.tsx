@@ -1,5 +1,6 @@
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { doBulk } from '../../../contract/recruit/roster';
+import { counted } from '../../../core/text/counted';
 import { Note } from '../../kit/note';
 import { useProgramme } from '../../kit/programme';
 
@@ -7,9 +8,7 @@ export type Later = ReplyOf<typeof doBulk>['later'];
 
 /** Whom a promised notice keeps where they are for now, in a few words for a passing message: "3 of them on 26 Mar 2027"; empty for nobody. */
 export function laterInWords(later: Later, day: (at: number) => string): string {
-  return later
-    ? `${later.count.toLocaleString('en-GB')} ${later.count === 1 ? 'moves' : 'move'} on ${day(later.from)}, after the notice`
-    : '';
+  return later ? `${counted(later.count, 'moves', 'move')} on ${day(later.from)}, after the notice` : '';
 }
 
 /** Says before an act who would earn less by it, and that the notice is kept. @param of what the server found @param alone one affiliate is meant */

@@ -12,6 +12,7 @@ import {
 } from '../../../../contract/recruit/applications';
 import { listProducts } from '../../../../contract/setup/products';
 import { formatAge } from '../../../../core/calendar/format';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Choice } from '../../../kit/choice';
@@ -100,7 +101,7 @@ export default function Applications() {
       setSelected(new Set());
       setAsking(null);
       if (r.decided.length)
-        toast(`${r.decided.length} ${r.decided.length === 1 ? 'application' : 'applications'} decided`, {
+        toast(`${counted(r.decided.length, 'application')} decided`, {
           action: { label: 'Undo', onClick: () => reopen.mutate({ body: { ids: r.decided } }) },
         });
       for (const p of r.passed) toast.error(`Passed over: it ${p.why}`);

@@ -1,22 +1,43 @@
-import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
-import { listTemplates, saveTemplate } from '../../../../contract/recruit/letters';
 import { inviteProspects, previewInvite } from '../../../../contract/recruit/prospects';
-import { listProducts } from '../../../../contract/setup/products';
-import { listSets } from '../../../../contract/setup/sets';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
-import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
+import { TextArea } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
 import { Hint, Note } from '../../../kit/note';
+import { usePreview } from '../../../kit/preview';
+import { Select } from '../../../kit/select';
+import { Tick, Ticks } from '../../../kit/ticks';
+import { useProductChoices } from '../../shared/products';
+import { setChoices, useSets } from '../../shared/sets';
+import { Templates } from '../shared/templates';
 
 const usual =
   'Hello {name},\n\nwe would like to work with you: {programme} pays {rate} of each sale that you send us.\n\nYour site and our tools fit. Accept, and your links are ready at once.';
-const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+
+/** What those who accept come with. */
+interface With {
+  card: string;
+  group: string;
+  product: string;
+  tags: string[];
+}
+
+/** What is sent of it: nothing of what is left open. */
+const withOf = ({ card, group, product, tags }: With) => ({
+  ...(card ? { card } : {}),
+  ...(group ? { group } : {}),
+  ...(tags.length ? { tags } : {}),
+  ...(product ? { product } : {}),
+});
+
+type View = ReplyOf<typeof previewInvite>;
+type Line = View['lines'][number];
 
 /** Invites one or many: message, card or group, tags and product, with what it would do to each before it is sent. */
 export function InviteDialog({
@@ -28,67 +49,19 @@ export function InviteDialog({
   onClose: () => void;
   onDone: () => void;
 }) {
-  const sets = useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) });
-  const products = useQuery({
-    queryKey: ['products', 'live'],
-    queryFn: () => call(listProducts, { query: { limit: 500, state: 'live' } }),
-  });
-  const templates = useQuery({ queryKey: ['templates'], queryFn: () => call(listTemplates) });
   const [message, setMessage] = useState(usual);
-  const [card, setCard] = useState('');
-  const [group, setGroup] = useState('');
-  const [tags, setTags] = useState<string[]>([]);
-  const [product, setProduct] = useState('');
+  const [chosen, setChosen] = useState<With>({ card: '', group: '', product: '', tags: [] });
   const [again, setAgain] = useState(false);
-  const [keep, setKeep] = useState('');
-  const [fault, setFault] = useState<string | null>(null);
-  const [view, setView] = useState<ReplyOf<typeof previewInvite> | null>(null);
-  const failed = (f: unknown) =>
-    setFault(f instanceof Refused ? f.problem.detail : 'It was not sent; what you typed is kept.');
-  const { mutate: look } = useAct(previewInvite, {
-    done: (v) => {
-      setView(v);
-      setFault(null);
-    },
-    failed,
-  });
-  const save = useAct(saveTemplate, {
-    done: (t) => {
-      setKeep('');
-      toast(`Kept as “${t.name}”`);
-    },
-  });
+  const body = { ids, message, ...withOf(chosen), ...(again ? { again } : {}) };
+  const { view, fault, failed } = usePreview(previewInvite, body);
   const send = useAct(inviteProspects, {
     done: (r) => {
       onDone();
-      toast(`${r.invited} ${r.invited === 1 ? 'invitation is' : 'invitations are'} on the way`);
+      toast(`${counted(r.invited, 'invitation is', 'invitations are')} on the way`);
     },
     failed,
   });
-  const body = JSON.stringify({
-    ids,
-    message,
-    ...(card ? { card } : {}),
-    ...(group ? { group } : {}),
-    ...(tags.length ? { tags } : {}),
-    ...(product ? { product } : {}),
-    ...(again ? { again } : {}),
-  });
-  useEffect(() => {
-    const timer = setTimeout(
-      () => look({ body: JSON.parse(body) as { ids: string[]; message: string } }),
-      250,
-    );
-    return () => clearTimeout(timer);
-  }, [body, look]);
-  const of = (kind: string) => (sets.data?.rows ?? []).filter((s) => s.of === kind);
-  const will = view?.lines.filter((l) => l.outcome === 'invited').length ?? 0;
-  const asks = view?.lines.filter((l) => l.outcome === 'recent' || l.outcome === 'open') ?? [];
-  const others =
-    view?.lines.filter((l) => l.outcome !== 'invited' && l.outcome !== 'recent' && l.outcome !== 'open') ??
-    [];
-  const kept = (templates.data?.rows ?? []).filter((t) => t.use === 'invite');
-  const taken = kept.find((t) => t.name.toLowerCase() === keep.trim().toLowerCase());
+  const will = linesOf(view, ['invited']).length;
   return (
     <Dialog
       open
@@ -102,162 +75,18 @@ export function InviteDialog({
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          send.mutate({ body: JSON.parse(body) as { ids: string[]; message: string } });
+          send.mutate({ body });
         }}
       >
         <FormFault>{fault}</FormFault>
         <div className="grid grid-cols-[1fr_1fr] gap-4">
-          <div>
-            <Labelled>
-              Message
-              <textarea
-                autoFocus
-                rows={8}
-                maxLength={4000}
-                required
-                value={message}
-                onChange={(e) => setMessage(e.target.value)}
-                className={field}
-              />
-            </Labelled>
-            <Hint className="mt-1">Filled in for each: {'{name}, {programme}, {join}, {rate WHEEL-1}'}</Hint>
-            <p className="mt-2 flex gap-2">
-              <select
-                aria-label="Template"
-                value=""
-                onChange={(e) => {
-                  const t = kept.find((x) => x.id === e.target.value);
-                  if (t) setMessage(t.body);
-                }}
-                className="min-w-0 flex-1 rounded-sm border border-rule bg-sheet px-2 py-[5px]"
-              >
-                <option value="">{kept.length ? 'Take a template…' : 'No template kept yet'}</option>
-                {kept.map((t) => (
-                  <option key={t.id} value={t.id}>
-                    {t.name}
-                  </option>
-                ))}
-              </select>
-              <input
-                aria-label="Keep as template"
-                placeholder="Keep as…"
-                maxLength={60}
-                value={keep}
-                onChange={(e) => setKeep(e.target.value)}
-                className="w-[110px] rounded-sm border border-rule px-2"
-              />
-              <Button
-                disabled={!keep.trim()}
-                busy={save.isPending}
-                onClick={() =>
-                  save.mutate({
-                    body: {
-                      use: 'invite',
-                      name: keep,
-                      subject: '',
-                      body: message,
-                      ...(taken ? { replaces: taken.version } : {}),
-                    },
-                  })
-                }
-              >
-                {taken ? 'Replace' : 'Keep'}
-              </Button>
-            </p>
-          </div>
+          <Message message={message} setMessage={setMessage} />
           <div className="space-y-2">
-            <div className="grid grid-cols-2 gap-2">
-              <Labelled>
-                Rate card
-                <select value={card} onChange={(e) => setCard(e.target.value)} className={field}>
-                  <option value="">as everybody</option>
-                  {of('card').map((s) => (
-                    <option key={s.id} value={s.id}>
-                      {s.name}
-                    </option>
-                  ))}
-                </select>
-              </Labelled>
-              <Labelled>
-                Group
-                <select value={group} onChange={(e) => setGroup(e.target.value)} className={field}>
-                  <option value="">none</option>
-                  {of('group').map((s) => (
-                    <option key={s.id} value={s.id}>
-                      {s.name}
-                    </option>
-                  ))}
-                </select>
-              </Labelled>
-            </div>
-            <Labelled>
-              For
-              <select value={product} onChange={(e) => setProduct(e.target.value)} className={field}>
-                <option value="">the whole programme</option>
-                {(products.data?.rows ?? []).map((p) => (
-                  <option key={p.id} value={p.id}>
-                    {p.name}
-                  </option>
-                ))}
-              </select>
-            </Labelled>
-            <fieldset>
-              <legend className="font-semibold text-ink2">Tags, which they never see</legend>
-              <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
-                {of('tag').map((s) => (
-                  <label key={s.id} className="flex items-center gap-1">
-                    <input
-                      type="checkbox"
-                      checked={tags.includes(s.id)}
-                      onChange={() =>
-                        setTags(tags.includes(s.id) ? tags.filter((t) => t !== s.id) : [...tags, s.id])
-                      }
-                    />{' '}
-                    {s.name}
-                  </label>
-                ))}
-              </div>
-            </fieldset>
-            {view?.sample && (
-              <div className="border-l-[3px] border-rule pl-3">
-                <Hint>
-                  As {view.lines.find((l) => l.outcome === 'invited')?.name ?? view.lines[0]?.name} reads it
-                </Hint>
-                <p
-                  className="private max-h-[110px] overflow-auto font-serif text-[13px] whitespace-pre-wrap"
-                  tabIndex={0}
-                >
-                  {view.sample}
-                </p>
-              </div>
-            )}
+            <Chosen chosen={chosen} onChange={setChosen} />
+            {view?.sample && <Sample view={view} />}
           </div>
         </div>
-        {asks.length > 0 && (
-          <Note as="div" className="mt-3">
-            <p>
-              {asks
-                .slice(0, 4)
-                .map((l) => `${l.name} ${l.said}`)
-                .join('; ')}
-              {asks.length > 4 ? `; and ${asks.length - 4} more` : ''}.
-            </p>
-            <label className="mt-1 flex items-center gap-2">
-              <input type="checkbox" checked={again} onChange={(e) => setAgain(e.target.checked)} /> Invite{' '}
-              {asks.length === 1 ? 'it' : 'them'} again
-            </label>
-          </Note>
-        )}
-        {others.length > 0 && (
-          <p className="mt-2 text-ink2">
-            Not invited:{' '}
-            {others
-              .slice(0, 4)
-              .map((l) => `${l.name} ${l.said}`)
-              .join('; ')}
-            {others.length > 4 ? `; and ${others.length - 4} more` : ''}.
-          </p>
-        )}
+        <Outcomes view={view} again={again} setAgain={setAgain} />
         <DialogFoot>
           <span className="mr-auto self-center text-ink3">
             {view ? `${view.left} messages left today to people who have not joined` : ''}
@@ -269,5 +98,128 @@ export function InviteDialog({
         </DialogFoot>
       </form>
     </Dialog>
+  );
+}
+
+const linesOf = (view: View | null, outcomes: Line['outcome'][]) =>
+  view?.lines.filter((l) => outcomes.includes(l.outcome)) ?? [];
+
+/** The first four with what is said of each, and how many more. */
+function named(lines: Line[]): string {
+  const first = lines.slice(0, 4).map((l) => `${l.name} ${l.said}`);
+  return `${first.join('; ')}${lines.length > 4 ? `; and ${lines.length - 4} more` : ''}.`;
+}
+
+function Message({ message, setMessage }: { message: string; setMessage: (text: string) => void }) {
+  return (
+    <div>
+      <Labelled>
+        Message
+        <TextArea
+          autoFocus
+          rows={8}
+          maxLength={4000}
+          required
+          value={message}
+          onText={setMessage}
+          className="mt-1"
+        />
+      </Labelled>
+      <Hint className="mt-1 mb-2">Filled in for each: {'{name}, {programme}, {join}, {rate WHEEL-1}'}</Hint>
+      <Templates
+        use="invite"
+        text={{ subject: '', body: message }}
+        ready
+        onTake={(template) => setMessage(template.body)}
+      />
+    </div>
+  );
+}
+
+/** Card, group, product and tags of those who accept. */
+function Chosen({ chosen, onChange }: { chosen: With; onChange: (chosen: With) => void }) {
+  const sets = useSets();
+  const products = useProductChoices('live');
+  return (
+    <>
+      <div className="grid grid-cols-2 gap-2">
+        <Labelled>
+          Rate card
+          <Select
+            value={chosen.card}
+            options={[['', 'as everybody'], ...setChoices(sets, 'card')]}
+            onPick={(card) => onChange({ ...chosen, card })}
+            className="mt-1 w-full"
+          />
+        </Labelled>
+        <Labelled>
+          Group
+          <Select
+            value={chosen.group}
+            options={[['', 'none'], ...setChoices(sets, 'group')]}
+            onPick={(group) => onChange({ ...chosen, group })}
+            className="mt-1 w-full"
+          />
+        </Labelled>
+      </div>
+      <Labelled>
+        For
+        <Select
+          value={chosen.product}
+          options={[['', 'the whole programme'], ...products]}
+          onPick={(product) => onChange({ ...chosen, product })}
+          className="mt-1 w-full"
+        />
+      </Labelled>
+      <Ticks
+        legend="Tags, which they never see"
+        options={setChoices(sets, 'tag')}
+        ticked={chosen.tags}
+        onChange={(tags) => onChange({ ...chosen, tags })}
+      />
+    </>
+  );
+}
+
+/** How one of them reads it. */
+function Sample({ view }: { view: View }) {
+  const reader = linesOf(view, ['invited'])[0] ?? view.lines[0];
+  return (
+    <div className="border-l-[3px] border-rule pl-3">
+      <Hint>As {reader?.name} reads it</Hint>
+      <p
+        className="private max-h-[110px] overflow-auto font-serif text-[13px] whitespace-pre-wrap"
+        tabIndex={0}
+      >
+        {view.sample}
+      </p>
+    </div>
+  );
+}
+
+/** Who is asked about, and who cannot be invited. */
+function Outcomes({
+  view,
+  again,
+  setAgain,
+}: {
+  view: View | null;
+  again: boolean;
+  setAgain: (again: boolean) => void;
+}) {
+  const asks = linesOf(view, ['recent', 'open']);
+  const others = view?.lines.filter((l) => !['invited', 'recent', 'open'].includes(l.outcome)) ?? [];
+  return (
+    <>
+      {asks.length > 0 && (
+        <Note as="div" className="mt-3">
+          <p>{named(asks)}</p>
+          <Tick on={again} onChange={setAgain} className="mt-1">
+            Invite {asks.length === 1 ? 'it' : 'them'} again
+          </Tick>
+        </Note>
+      )}
+      {others.length > 0 && <p className="mt-2 text-ink2">Not invited: {named(others)}</p>}
+    </>
   );
 }

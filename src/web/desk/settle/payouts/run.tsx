@@ -20,6 +20,7 @@ import {
 } from '../../../../contract/settle/payouts';
 import { formatMoney } from '../../../../core/money/amount';
 import { runStateWords } from '../../../../core/payouts/plan';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { addressOf, call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
@@ -107,7 +108,7 @@ function Run({ run }: { run: RunOut }) {
   });
   const pay = may(approveRun);
   const total = formatMoney(run.total);
-  const payees = `${run.payees.toLocaleString('en-GB')} ${run.payees === 1 ? 'payment' : 'payments'}`;
+  const payees = counted(run.payees, 'payment');
   const canApprove = pay && run.state === 'draft' && run.payees > 0 && run.needsSecond === null;
   const keys = useKeys([
     { key: 'j', what: 'next payee', act: () => cursor.move(1) },

@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { editPolicy, policyFields, type readPolicy } from '../../../../contract/setup/policy';
 import type { PolicyContent } from '../../../../core/recruiting/policy';
+import { counted } from '../../../../core/text/counted';
 import { fillIn } from '../../../../core/text/live';
 import { useAct } from '../../../kit/act';
 import { useBegun, useFollow, type Begun } from '../../../kit/begun';
@@ -202,7 +203,7 @@ export function PolicyForm({
           >
             {[1, 2, 3, 4].map((n) => (
               <option key={n} value={n}>
-                {n} {n === 1 ? 'week' : 'weeks'}
+                {counted(n, 'week')}
               </option>
             ))}
           </select>

@@ -12,6 +12,7 @@ import {
 } from '../../../../contract/setup/funnels';
 import { listProducts } from '../../../../contract/setup/products';
 import { faultsOfFunnel, inARow } from '../../../../core/pricing/funnel';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call, Refused } from '../../../kit/api';
 import { useBegun, useFollow, type Begun } from '../../../kit/begun';
@@ -78,7 +79,7 @@ export default function Funnels() {
               <button type="button" className="w-full px-5 py-[7px] text-left" onClick={() => setOpen(f.id)}>
                 <span className="block font-semibold">{f.name}</span>
                 <span className="text-ink3">
-                  {f.openingName}, then {f.steps.length} {f.steps.length === 1 ? 'offer' : 'offers'}
+                  {f.openingName}, then {counted(f.steps.length, 'offer')}
                 </span>
               </button>
             </li>

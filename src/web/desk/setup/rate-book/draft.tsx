@@ -14,6 +14,7 @@ import {
 } from '../../../../contract/setup/rate-book';
 import { addDays, dayOf, momentOf, offsetAt } from '../../../../core/calendar/zone';
 import { formatMoney } from '../../../../core/money/amount';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
@@ -87,7 +88,7 @@ export function DraftBar({ draft, estimate, open, setOpen }: BarProps) {
           className="font-semibold underline decoration-dotted underline-offset-2"
           onClick={() => setOpen('changes')}
         >
-          Draft, {draft.changes.length} {draft.changes.length === 1 ? 'change' : 'changes'}
+          Draft, {counted(draft.changes.length, 'change')}
         </button>{' '}
         {faults > 0 ? (
           <span className="text-madder">
@@ -181,8 +182,8 @@ function Changes({ draft, open, onClose }: { draft: DraftOut; open: boolean; onC
       open={open}
       onClose={onClose}
       wide
-      title={`Draft, ${draft.changes.length} ${draft.changes.length === 1 ? 'change' : 'changes'}`}
-      about={`Reaches ${draft.affected.toLocaleString('en-GB')} ${draft.affected === 1 ? 'affiliate' : 'affiliates'}. Nothing counts until it is saved.`}
+      title={`Draft, ${counted(draft.changes.length, 'change')}`}
+      about={`Reaches ${counted(draft.affected, 'affiliate')}. Nothing counts until it is saved.`}
     >
       <table className="table">
         <thead>
@@ -250,7 +251,7 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
     done: (r) => {
       onClose();
       toast(
-        `${r.saved} ${r.saved === 1 ? 'change' : 'changes'} saved, ${r.from === r.last ? `from ${moment(r.from)}` : `the first from ${moment(r.from)}, the last from ${moment(r.last)}`}`,
+        `${counted(r.saved, 'change')} saved, ${r.from === r.last ? `from ${moment(r.from)}` : `the first from ${moment(r.from)}, the last from ${moment(r.last)}`}`,
       );
     },
   });
@@ -276,7 +277,7 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
       open={open}
       onClose={onClose}
       title="Save the draft"
-      about={`${draft.changes.length} ${draft.changes.length === 1 ? 'change' : 'changes'}, for ${draft.affected.toLocaleString('en-GB')} ${draft.affected === 1 ? 'affiliate' : 'affiliates'}. What is granted already stays as it is.`}
+      about={`${counted(draft.changes.length, 'change')}, for ${counted(draft.affected, 'affiliate')}. What is granted already stays as it is.`}
     >
       <form
         onSubmit={(e) => {
@@ -294,8 +295,8 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
         {draft.earliest !== null && (
           <Note className="mt-2">
             {draft.cuts === 1 ? 'One change earns' : `${draft.cuts} changes earn`} somebody less. The
-            programme promises {draft.noticeWeeks} {draft.noticeWeeks === 1 ? 'week' : 'weeks'} of notice, so
-            it cannot begin before {moment(draft.earliest)}.{' '}
+            programme promises {counted(draft.noticeWeeks, 'week')} of notice, so it cannot begin before{' '}
+            {moment(draft.earliest)}.{' '}
             <button
               type="button"
               className="link"

@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import type { RateBookOut } from '../../../../contract/setup/rate-book';
+import { counted } from '../../../../core/text/counted';
 import { useProgramme } from '../../../kit/programme';
 import { Code } from '../../../kit/text';
 import { columnKey, rowKey, type At } from './cells';
@@ -134,7 +135,7 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
                 key={columnKey(c)}
                 scope="col"
                 className={c.of === 'affiliate' ? 'private' : ''}
-                title={`${c.members.toLocaleString('en-GB')} ${c.members === 1 ? 'affiliate' : 'affiliates'}${c.next ? `, next change ${day(c.next)}` : ''}`}
+                title={`${counted(c.members, 'affiliate')}${c.next ? `, next change ${day(c.next)}` : ''}`}
               >
                 <span className="block text-[11px] font-normal text-ink3">
                   {columnHeads[c.of]}

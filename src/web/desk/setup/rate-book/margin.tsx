@@ -9,6 +9,7 @@ import {
   type RateBookOut,
   type SetChange,
 } from '../../../../contract/setup/rate-book';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
@@ -154,7 +155,7 @@ export function CellMargin({ place, cell, row, column, payment, at, today, draft
       )}
       <h2 className="mt-5">Who this is</h2>
       <p className="text-ink2">
-        {column.members.toLocaleString('en-GB')} {column.members === 1 ? 'affiliate' : 'affiliates'}
+        {counted(column.members, 'affiliate')}
         {column.next && (
           <>
             {' '}

@@ -9,6 +9,7 @@ import {
   previewMembers,
   type SetOut,
 } from '../../../../contract/setup/sets';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
@@ -214,7 +215,7 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
           {moving > 0 && (
             <fieldset className="mt-1 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
               <legend className="sr-only">Those in another</legend>
-              {moving} {moving === 1 ? 'is' : 'are'} in another {set.of}:{' '}
+              {counted(moving, 'is', 'are')} in another {set.of}:{' '}
               <label className="ml-2">
                 <input
                   type="radio"

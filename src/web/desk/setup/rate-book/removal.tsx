@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { previewRemoval, removeSet, type SetOut } from '../../../../contract/setup/sets';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
@@ -36,7 +37,7 @@ export function Removal({
       title={`Remove ${set.name}`}
       about={
         view.data
-          ? `${view.data.members.toLocaleString('en-GB')} ${view.data.members === 1 ? 'affiliate' : 'affiliates'}; ${view.data.rates} ${view.data.rates === 1 ? 'rate ends' : 'rates end'}. Nobody leaves the programme, and it can be taken back.`
+          ? `${counted(view.data.members, 'affiliate')}; ${counted(view.data.rates, 'rate ends', 'rates end')}. Nobody leaves the programme, and it can be taken back.`
           : 'Looking who is in it…'
       }
     >

@@ -12,6 +12,7 @@ import {
   restoreSet,
   type SetOut,
 } from '../../../../contract/setup/sets';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call, Refused } from '../../../kit/api';
 import { useBegun, useFollow, type Begun } from '../../../kit/begun';
@@ -318,8 +319,7 @@ function Sheet({ set, all }: { set: SetOut; all: SetOut[] }) {
     <>
       <section className="flex min-w-0 flex-1 flex-col bg-sheet" aria-label={set.name}>
         <Heading title={set.name} acts={set.paused ? <State is="paused" /> : undefined}>
-          {set.members.toLocaleString('en-GB')} {set.members === 1 ? 'affiliate' : 'affiliates'} · {set.rates}{' '}
-          {set.rates === 1 ? 'rate' : 'rates'}
+          {counted(set.members, 'affiliate')} · {set.rates} {set.rates === 1 ? 'rate' : 'rates'}
         </Heading>
         <Members set={set} />
       </section>

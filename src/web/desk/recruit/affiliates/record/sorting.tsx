@@ -1,18 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { ReplyOf } from '../../../../contract/endpoint';
-import type { readAffiliate } from '../../../../contract/recruit/affiliates';
-import { listAffiliates, setSorting, setTrust } from '../../../../contract/recruit/roster';
-import { partnerKindList } from '../../../../core/recruiting/kinds';
-import { useAct } from '../../../kit/act';
-import { call, Refused } from '../../../kit/api';
-import { Button } from '../../../kit/button';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
-import { FormFault } from '../../../kit/form';
-import { Labelled } from '../../../kit/labelled';
-import { Day } from '../../../kit/text';
-import { useMay } from '../../roles';
+import { type ReplyOf } from '../../../../../contract/endpoint';
+import { type readAffiliate } from '../../../../../contract/recruit/affiliates';
+import { listAffiliates, setSorting, setTrust } from '../../../../../contract/recruit/roster';
+import { partnerKindList } from '../../../../../core/recruiting/kinds';
+import { useAct } from '../../../../kit/act';
+import { call, Refused } from '../../../../kit/api';
+import { Button } from '../../../../kit/button';
+import { Dialog, DialogFoot } from '../../../../kit/dialog';
+import { FormFault } from '../../../../kit/form';
+import { Labelled } from '../../../../kit/labelled';
+import { Day } from '../../../../kit/text';
+import { useMay } from '../../../roles';
 
 type View = ReplyOf<typeof readAffiliate>;
 

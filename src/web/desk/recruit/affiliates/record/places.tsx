@@ -2,17 +2,17 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
-import type { ReplyOf } from '../../../../contract/endpoint';
-import { listSets, previewPlaces, readPlaces, setPlaces } from '../../../../contract/setup/sets';
-import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
-import { Button } from '../../../kit/button';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
-import { Labelled } from '../../../kit/labelled';
-import { useProgramme } from '../../../kit/programme';
-import { useMay } from '../../roles';
-import { BeforeAfter } from '../../shared/before-after';
-import { NoticeNote } from '../../shared/notice';
+import { type ReplyOf } from '../../../../../contract/endpoint';
+import { listSets, previewPlaces, readPlaces, setPlaces } from '../../../../../contract/setup/sets';
+import { useAct } from '../../../../kit/act';
+import { call } from '../../../../kit/api';
+import { Button } from '../../../../kit/button';
+import { Dialog, DialogFoot } from '../../../../kit/dialog';
+import { Labelled } from '../../../../kit/labelled';
+import { useProgramme } from '../../../../kit/programme';
+import { useMay } from '../../../roles';
+import { BeforeAfter } from '../../../shared/before-after';
+import { NoticeNote } from '../../../shared/notice';
 
 type Places = ReplyOf<typeof readPlaces>;
 

@@ -1,16 +1,16 @@
 import { useState } from 'react';
-import type { ReplyOf } from '../../../../contract/endpoint';
+import { type ReplyOf } from '../../../../../contract/endpoint';
 import {
   historyRows,
   listHistory,
   type HistoryRow,
   type readAffiliate,
-} from '../../../../contract/recruit/affiliates';
-import { DottedItem } from '../../../kit/dotted';
-import { under, useList } from '../../../kit/lists';
-import { Failed } from '../../../kit/place';
-import { Moment } from '../../../kit/text';
-import { actionWords, changeWords } from '../../shared/audit-words';
+} from '../../../../../contract/recruit/affiliates';
+import { DottedItem } from '../../../../kit/dotted';
+import { under, useList } from '../../../../kit/lists';
+import { Failed } from '../../../../kit/place';
+import { Moment } from '../../../../kit/text';
+import { actionWords, changeWords } from '../../../shared/audit-words';
 
 type Affiliate = ReplyOf<typeof readAffiliate>;
 

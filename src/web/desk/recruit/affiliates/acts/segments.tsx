@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { ReplyOf } from '../../../../contract/endpoint';
-import { removeSegment, saveSegment, type listSegments } from '../../../../contract/recruit/roster';
-import type { RosterFilter } from '../../../../core/recruiting/roster';
-import { useAct } from '../../../kit/act';
-import { Button } from '../../../kit/button';
-import { useMay } from '../../roles';
+import { type ReplyOf } from '../../../../../contract/endpoint';
+import { removeSegment, saveSegment, type listSegments } from '../../../../../contract/recruit/roster';
+import { type RosterFilter } from '../../../../../core/recruiting/roster';
+import { useAct } from '../../../../kit/act';
+import { Button } from '../../../../kit/button';
+import { useMay } from '../../../roles';
 
 type Segment = ReplyOf<typeof listSegments>['rows'][number];
 
@@ -21,7 +21,7 @@ export function SegmentsBar({
 }: {
   segments: Segment[];
   filter: RosterFilter;
-  columns: string[];
+  columns: readonly string[];
   onPick: (s: Segment) => void;
 }) {
   const may = useMay();
@@ -90,7 +90,12 @@ export function SegmentsBar({
               e.preventDefault();
               if (name.trim())
                 save.mutate({
-                  body: { name, filter, columns, ...(taken ? { replaces: taken.version } : {}) },
+                  body: {
+                    name,
+                    filter,
+                    columns: [...columns],
+                    ...(taken ? { replaces: taken.version } : {}),
+                  },
                 });
             }}
           >

@@ -1,0 +1,60 @@
+import { Link, useNavigate } from 'react-router';
+import { State } from '../../../../kit/state';
+import { Code, Day, Money } from '../../../../kit/text';
+import { type View } from './view';
+
+export function Commissions({ of }: { of: View }) {
+  const navigate = useNavigate();
+  if (!of.commissions.length) return <p className="mt-1 text-ink2">No commission yet.</p>;
+  return (
+    <table className="table">
+      <thead>
+        <tr>
+          <th>Sold</th>
+          <th>Order</th>
+          <th>Product</th>
+          <th className="figure">Value</th>
+          <th className="figure">Commission</th>
+          <th>State</th>
+          <th className="figure">Clears</th>
+        </tr>
+      </thead>
+      <tbody>
+        {of.commissions.map((c) => (
+          <tr key={c.id} data-open="" onClick={() => void navigate(`/sales/${c.order}`)}>
+            <td>
+              <Day at={c.soldAt} />
+            </td>
+            <td>
+              <Link className="link" to={`/sales/${c.order}`} onClick={(e) => e.stopPropagation()}>
+                <Code>{c.reference}</Code>
+              </Link>
+            </td>
+            <td>
+              {c.kind === 'commission' ? (
+                c.product
+              ) : (
+                <>
+                  {c.kind === 'referral' ? 'Referral share' : 'Co-owner share'},{' '}
+                  <span className="text-ink3">{c.product}</span>
+                </>
+              )}
+            </td>
+            <td className="figure">
+              <Money of={c.value} />
+            </td>
+            <td className="figure">
+              <Money of={c.left} />
+            </td>
+            <td>
+              <State is={c.state} />
+            </td>
+            <td className="figure">
+              <Day at={c.clearsAt} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,49 @@
+import { Copy } from '../../../../kit/copy';
+import { Code } from '../../../../kit/text';
+import { type View } from './view';
+
+/** What it earns with each product, by which link. */
+export function TermsInForce({ of }: { of: View }) {
+  if (of.terms.length === 0) return <p className="mt-1 text-ink2">Approved for nothing now.</p>;
+  return (
+    <table className="table">
+      <thead>
+        <tr>
+          <th>Product</th>
+          <th className="figure">Earns</th>
+          <th>From</th>
+          <th>Paid</th>
+          <th>Tracking link</th>
+        </tr>
+      </thead>
+      <tbody>
+        {of.terms.map((t) => (
+          <tr key={t.product}>
+            <td>
+              {t.name} <Code>{t.code}</Code>
+            </td>
+            <td className="figure max-w-[140px] whitespace-normal!">
+              <span className="private font-semibold">{t.reward}</span>
+              {t.renewals && <span className="private block text-ink3">renewals {t.renewals}</span>}
+            </td>
+            <td className="text-ink2">
+              {t.rung || '—'}
+              {t.locked && <span className="block text-[12px]">locked</span>}
+              {t.raised && <span className="block text-[12px]">raised</span>}
+            </td>
+            <td className="text-ink2">{t.timing === 'at-sale' ? 'at sale' : 'after hold'}</td>
+            <td>
+              {t.link ? (
+                <>
+                  <Code>{t.link.replace(/^https?:\/\//, '')}</Code> <Copy text={t.link} />
+                </>
+              ) : (
+                '—'
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
