@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
+import type { ReplyOf } from '../../../../contract/endpoint';
 import { inviteProspects, readProspect } from '../../../../contract/recruit/prospects';
-import { listSets } from '../../../../contract/setup/sets';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
@@ -13,19 +13,27 @@ import { Code, Day, Share, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { partWords } from '../../shared/evidence-words';
 import { InviteDialog } from './invite';
-import { ProspectState } from './list';
+import { ProspectState } from './state';
 import { TagDialog } from './tags';
 
 /** A partner of the registry: who it is, its record with its parts, and what has passed between us. */
 export default function ProspectPage() {
   const { id = '' } = useParams();
-  const navigate = useNavigate();
-  const may = useMay();
   const query = useQuery({
     queryKey: ['prospect', id],
     queryFn: () => call(readProspect, { params: { id } }),
   });
-  const sets = useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) });
+  if (query.isPending) return <Skeleton lines={9} />;
+  if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
+  return <Found prospect={query.data} />;
+}
+
+type View = ReplyOf<typeof readProspect>;
+
+function Found({ prospect }: { prospect: View }) {
+  const id = prospect.row.id;
+  const navigate = useNavigate();
+  const may = useMay();
   const [inviting, setInviting] = useState(false);
   const [tagging, setTagging] = useState(false);
   const keys = useKeys([
@@ -45,22 +53,13 @@ export default function ProspectPage() {
     },
     { key: 'Escape', what: 'back to the prospects', act: () => void navigate(-1) },
   ]);
-  if (query.isPending) return <Skeleton lines={9} />;
-  if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
-  const { row: p, intro, since, sales, refunds, vouched, parts, invites, mismatch } = query.data;
+
+  const { row: p, intro, mismatch } = prospect;
   return (
     <>
       <div className="flex min-h-0 flex-1">
         <section className="min-w-0 flex-1 overflow-auto bg-sheet px-5 py-4" tabIndex={0} aria-label={p.name}>
-          <div className="flex items-start justify-between">
-            <div>
-              <h1 className="private">{p.name}</h1>
-              <div className="text-ink2">
-                <Code>{p.id}</Code> · {p.country} · listed since {since}
-              </div>
-            </div>
-            <ProspectState of={p} />
-          </div>
+          <Head prospect={prospect} />
           {p.affiliate && (
             <p className="mt-2">
               An affiliate of yours:{' '}
@@ -75,110 +74,15 @@ export default function ProspectPage() {
               {p.kinds.join(', ')}: {mismatch}.
             </Note>
           )}
-          <Facts
-            rows={[
-              [
-                'Sites',
-                <ul key="s" className="private">
-                  {p.sites.map((s) => (
-                    <li key={s} className="break-all">
-                      {s}
-                    </li>
-                  ))}
-                </ul>,
-              ],
-              ['Kind', p.kinds.join(', ')],
-              ['Follow it', p.audience.toLocaleString('en-GB')],
-              ['Vouched for', vouched || <span className="text-ink3">no</span>],
-              [
-                'Tags',
-                p.tags.length ? (
-                  p.tags.map((t) => t.name).join(', ')
-                ) : (
-                  <span className="text-ink3">none</span>
-                ),
-              ],
-            ]}
-          />
+          <ProspectFacts prospect={prospect} />
           <h2>Introduction</h2>
           <p dir="auto" className="mt-1 max-w-[66ch] font-serif text-[14.5px] leading-[1.55]">
             {intro}
           </p>
           <h2 className="mt-5">Invitations</h2>
-          {invites.length === 0 ? (
-            <p className="mt-1 text-ink2">Never invited.</p>
-          ) : (
-            <ul>
-              {invites.map((i) => (
-                <li key={i.id} className="border-b border-dotted border-rule py-2">
-                  <div className="flex justify-between gap-4">
-                    <span>
-                      <Day at={i.at} />, by {i.by}
-                      {[
-                        i.card && `card ${i.card}`,
-                        i.group && `group ${i.group}`,
-                        i.tags.length > 0 && `tags ${i.tags.join(', ')}`,
-                        i.product && `for ${i.product}`,
-                      ]
-                        .filter(Boolean)
-                        .map((x) => ` · ${x}`)}
-                    </span>
-                    <State is={i.state} word={i.state === 'waiting' ? 'on its way' : undefined} />
-                  </div>
-                  {i.fault && <p className="text-ochre">{i.fault}; it is tried again.</p>}
-                  <Hint>
-                    {i.state === 'sent' || i.state === 'opened' ? (
-                      <>
-                        stands until <Day at={i.expiresAt} />
-                      </>
-                    ) : (
-                      <>
-                        since <Day at={i.stateAt} />
-                      </>
-                    )}
-                  </Hint>
-                  <p dir="auto" className="mt-1 max-w-[66ch] whitespace-pre-wrap text-ink2">
-                    {i.message}
-                  </p>
-                </li>
-              ))}
-            </ul>
-          )}
+          <Invitations prospect={prospect} />
         </section>
-        <Margin>
-          <h2>Standing</h2>
-          {parts ? (
-            <div className="mt-1">
-              <Sums
-                rows={[
-                  ...parts.map((x) => ({
-                    label: partWords[x.part] ?? x.part,
-                    figure: `${x.points} of ${x.of}`,
-                  })),
-                  { label: 'Standing, of 100', figure: p.standing, weight: 'sum' as const },
-                ]}
-              />
-            </div>
-          ) : (
-            <p className="mt-1 text-ink2">No record yet.</p>
-          )}
-          <h2 className="mt-5">Record at the registry</h2>
-          <div className="mt-1">
-            <Sums
-              rows={[
-                { label: 'Sales', figure: sales.toLocaleString('en-GB') },
-                { label: 'Refunded of them', figure: refunds.toLocaleString('en-GB') },
-                { label: 'Cleared', figure: p.cleared },
-                {
-                  label: 'Refund rate, shrunk towards 5 %',
-                  figure: <Share ppm={p.refundRate} />,
-                  weight: 'sum',
-                },
-              ]}
-            />
-          </div>
-          <Hint className="mt-2">As the registry says: sales for all programmes it lists.</Hint>
-        </Margin>
+        <Record prospect={prospect} />
       </div>
       {may(inviteProspects) && p.state !== 'joined' && (
         <Bar>
@@ -193,14 +97,136 @@ export default function ProspectPage() {
       {inviting && (
         <InviteDialog ids={[id]} onClose={() => setInviting(false)} onDone={() => setInviting(false)} />
       )}
-      {tagging && (
-        <TagDialog
-          ids={[id]}
-          tags={(sets.data?.rows ?? []).filter((s) => s.of === 'tag')}
-          onClose={() => setTagging(false)}
-        />
-      )}
+      {tagging && <TagDialog ids={[id]} onClose={() => setTagging(false)} />}
       {keys}
     </>
+  );
+}
+
+/** Its record at the registry, and what its standing is made of. */
+function Record({ prospect }: { prospect: View }) {
+  const { parts, row: p } = prospect;
+  return (
+    <Margin>
+      <h2>Standing</h2>
+      {parts ? (
+        <div className="mt-1">
+          <Sums
+            rows={[
+              ...parts.map((x) => ({
+                label: partWords[x.part] ?? x.part,
+                figure: `${x.points} of ${x.of}`,
+              })),
+              { label: 'Standing, of 100', figure: p.standing, weight: 'sum' as const },
+            ]}
+          />
+        </div>
+      ) : (
+        <p className="mt-1 text-ink2">No record yet.</p>
+      )}
+      <h2 className="mt-5">Record at the registry</h2>
+      <div className="mt-1">
+        <Sums
+          rows={[
+            { label: 'Sales', figure: prospect.sales.toLocaleString('en-GB') },
+            { label: 'Refunded of them', figure: prospect.refunds.toLocaleString('en-GB') },
+            { label: 'Cleared', figure: p.cleared },
+            {
+              label: 'Refund rate, shrunk towards 5 %',
+              figure: <Share ppm={p.refundRate} />,
+              weight: 'sum',
+            },
+          ]}
+        />
+      </div>
+      <Hint className="mt-2">As the registry says: sales for all programmes it lists.</Hint>
+    </Margin>
+  );
+}
+
+/** What passed between us, the newest first. */
+function Invitations({ prospect }: { prospect: View }) {
+  const { invites } = prospect;
+  if (invites.length === 0) return <p className="mt-1 text-ink2">Never invited.</p>;
+  return (
+    <ul>
+      {invites.map((i) => (
+        <li key={i.id} className="border-b border-dotted border-rule py-2">
+          <div className="flex justify-between gap-4">
+            <span>
+              <Day at={i.at} />, by {i.by}
+              {[
+                i.card && `card ${i.card}`,
+                i.group && `group ${i.group}`,
+                i.tags.length > 0 && `tags ${i.tags.join(', ')}`,
+                i.product && `for ${i.product}`,
+              ]
+                .filter(Boolean)
+                .map((x) => ` · ${x}`)}
+            </span>
+            <State is={i.state} word={i.state === 'waiting' ? 'on its way' : undefined} />
+          </div>
+          {i.fault && <p className="text-ochre">{i.fault}; it is tried again.</p>}
+          <Hint>
+            {i.state === 'sent' || i.state === 'opened' ? (
+              <>
+                stands until <Day at={i.expiresAt} />
+              </>
+            ) : (
+              <>
+                since <Day at={i.stateAt} />
+              </>
+            )}
+          </Hint>
+          <p dir="auto" className="mt-1 max-w-[66ch] whitespace-pre-wrap text-ink2">
+            {i.message}
+          </p>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** What it says of itself. */
+function ProspectFacts({ prospect }: { prospect: View }) {
+  const { row: p, vouched } = prospect;
+  return (
+    <Facts
+      rows={[
+        [
+          'Sites',
+          <ul key="s" className="private">
+            {p.sites.map((s) => (
+              <li key={s} className="break-all">
+                {s}
+              </li>
+            ))}
+          </ul>,
+        ],
+        ['Kind', p.kinds.join(', ')],
+        ['Follow it', p.audience.toLocaleString('en-GB')],
+        ['Vouched for', vouched || <span className="text-ink3">no</span>],
+        [
+          'Tags',
+          p.tags.length ? p.tags.map((t) => t.name).join(', ') : <span className="text-ink3">none</span>,
+        ],
+      ]}
+    />
+  );
+}
+
+/** Name, id, country, and how it stands with us. */
+function Head({ prospect }: { prospect: View }) {
+  const { row: p, since } = prospect;
+  return (
+    <div className="flex items-start justify-between">
+      <div>
+        <h1 className="private">{p.name}</h1>
+        <div className="text-ink2">
+          <Code>{p.id}</Code> · {p.country} · listed since {since}
+        </div>
+      </div>
+      <ProspectState of={p} />
+    </div>
   );
 }

@@ -5,19 +5,16 @@ import { createSet } from '../../../../contract/setup/sets';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
+import { Select } from '../../../kit/select';
+import { setChoices, useSets } from '../../shared/sets';
 
 /** Puts a tag on partners who have not joined; it goes along when they do. */
-export function TagDialog({
-  ids,
-  tags,
-  onClose,
-}: {
-  ids: string[];
-  tags: { id: string; name: string }[];
-  onClose: () => void;
-}) {
-  const [tag, setTag] = useState(tags[0]?.id ?? '');
+export function TagDialog({ ids, onClose }: { ids: string[]; onClose: () => void }) {
+  const tags = setChoices(useSets(), 'tag');
+  const [picked, setTag] = useState<string | null>(null);
+  const tag = picked ?? tags[0]?.[0] ?? '';
   const [name, setName] = useState('');
   const back = useAct(tagProspects, { done: () => toast('Taken back') });
   const put = useAct(tagProspects, {
@@ -58,29 +55,17 @@ export function TagDialog({
       >
         <Labelled>
           Tag
-          <select
+          <Select
             autoFocus
             value={tag}
-            onChange={(e) => setTag(e.target.value)}
-            className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
-          >
-            {tags.length === 0 && <option value="">none yet</option>}
-            {tags.map((t) => (
-              <option key={t.id} value={t.id}>
-                {t.name}
-              </option>
-            ))}
-          </select>
+            options={tags.length ? tags : [['', 'none yet']]}
+            onPick={setTag}
+            className="mt-1 w-full"
+          />
         </Labelled>
         <Labelled className="mt-2">
           or a new one
-          <input
-            value={name}
-            maxLength={60}
-            onChange={(e) => setName(e.target.value)}
-            placeholder="spring fair"
-            className="mt-1 w-full rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
-          />
+          <TextLine value={name} maxLength={60} onText={setName} placeholder="spring fair" className="mt-1" />
         </Labelled>
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
