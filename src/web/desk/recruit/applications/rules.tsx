@@ -16,32 +16,33 @@ import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { Empty, Failed, Heading, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
-import { type Rule } from './rule';
+import { type Rule, type Rules } from './rule';
 import { RuleForm } from './rule-form';
 import { rehearsalKey, RuleRehearsal } from './rule-rehearsal';
 
 /** Screening rules in order, each a sentence; and what they would have done with the past. */
 export default function RulesPage() {
+  const rules = useQuery({ queryKey: ['screening'], queryFn: () => call(listRules) });
+  if (rules.isPending) return <Skeleton />;
+  if (rules.error) return <Failed fault={rules.error} retry={() => void rules.refetch()} />;
+  return <RulesInOrder of={rules.data} />;
+}
+
+function RulesInOrder({ of: { rules: list, products } }: { of: Rules }) {
   const may = useMay();
   const navigate = useNavigate();
-  const rules = useQuery({ queryKey: ['screening'], queryFn: () => call(listRules) });
   const [editing, setEditing] = useState<Rule | 'new' | null>(null);
   const [dragged, setDragged] = useState<number | null>(null);
   const queries = useQueryClient();
   const start = useAct(startRuleRehearsal, { done: (r) => queries.setQueryData(rehearsalKey, r) });
   const order = useAct(orderRules);
-  const edit = useAct(editRule, { done: () => toast('Saved') });
-  const remove = useAct(removeRule, { done: () => toast('Removed; what it decided stays') });
-  const canRehearse = may(startRuleRehearsal) && (rules.data?.rules.length ?? 0) > 0;
+  const mayEdit = may(createRule);
+  const canRehearse = may(startRuleRehearsal) && list.length > 0;
   const keys = useKeys([
-    ...(may(createRule) ? [{ key: 'n', what: 'a new rule', act: () => setEditing('new') }] : []),
+    ...(mayEdit ? [{ key: 'n', what: 'a new rule', act: () => setEditing('new') }] : []),
     ...(canRehearse ? [{ key: 'r', what: 'rehearse the rules', act: () => start.mutate({}) }] : []),
     { key: 'Escape', what: 'back to the applications', act: () => void navigate('/applications') },
   ]);
-  if (rules.isPending) return <Skeleton />;
-  if (rules.error) return <Failed fault={rules.error} retry={() => void rules.refetch()} />;
-  const { rules: list, products } = rules.data;
-  const mayEdit = may(createRule);
   const screened = products.filter((p) => p.screened);
   const move = (from: number, by: number) => {
     const ids = list.map((r) => r.id);
@@ -69,25 +70,7 @@ export default function RulesPage() {
         }
       >
         The first that applies decides, in this order, for products whose affiliates are screened, and for the
-        whole programme where all are:{' '}
-        {screened.length ? (
-          screened.map((p, i) => (
-            <span key={p.id}>
-              {i > 0 && ', '}
-              <Link className="link" to={`/products/${p.id}`}>
-                {p.name}
-              </Link>
-            </span>
-          ))
-        ) : (
-          <>
-            none yet, which is set on the{' '}
-            <Link className="link underline" to="/products">
-              product
-            </Link>
-          </>
-        )}
-        . What none decides waits for a person.
+        whole programme where all are: <Screened screened={screened} />. What none decides waits for a person.
       </Heading>
       <div className="max-w-[860px] px-5">
         {list.length === 0 ? (
@@ -98,78 +81,17 @@ export default function RulesPage() {
         ) : (
           <ol aria-label="Rules in order">
             {list.map((r, i) => (
-              <li
+              <RuleItem
                 key={r.id}
-                draggable={mayEdit}
-                onDragStart={() => setDragged(i)}
-                onDragOver={(e) => e.preventDefault()}
-                onDrop={() => {
-                  if (dragged !== null && dragged !== i) move(dragged, i - dragged);
-                  setDragged(null);
-                }}
-                className={`flex items-baseline gap-3 border-b border-rule2 py-2 ${dragged === i ? 'bg-copper-wash' : ''}`}
-              >
-                <span aria-hidden className="cursor-grab text-ink3">
-                  {mayEdit ? '⠿' : ''}
-                </span>
-                <span className="w-5 text-ink3">{i + 1}</span>
-                <span className={`min-w-0 flex-1 ${r.on ? '' : 'text-ink3'}`}>
-                  {r.sentence}
-                  <span className="block text-[12px] text-ink3">
-                    {r.on ? 'on' : 'off'},{' '}
-                    {r.decided === 0 ? 'has decided nothing yet' : `has decided ${r.decided}`}
-                  </span>
-                </span>
-                {mayEdit && (
-                  <span className="flex shrink-0 items-center gap-1">
-                    <label className="flex items-center gap-1">
-                      <input
-                        type="checkbox"
-                        checked={r.on}
-                        onChange={(e) =>
-                          edit.mutate({
-                            params: { id: r.id },
-                            body: {
-                              conditions: r.conditions,
-                              outcome: r.outcome,
-                              on: e.target.checked,
-                              version: r.version,
-                            },
-                          })
-                        }
-                        aria-label={`Rule ${i + 1} on`}
-                      />{' '}
-                      on
-                    </label>
-                    <Button
-                      look="bare"
-                      aria-label={`Rule ${i + 1} up`}
-                      disabled={i === 0}
-                      onClick={() => move(i, -1)}
-                    >
-                      ↑
-                    </Button>
-                    <Button
-                      look="bare"
-                      aria-label={`Rule ${i + 1} down`}
-                      disabled={i === list.length - 1}
-                      onClick={() => move(i, 1)}
-                    >
-                      ↓
-                    </Button>
-                    <Button look="bare" aria-label={`Change rule ${i + 1}`} onClick={() => setEditing(r)}>
-                      change
-                    </Button>
-                    <Button
-                      look="bare"
-                      aria-label={`Remove rule ${i + 1}`}
-                      onClick={() => remove.mutate({ params: { id: r.id } })}
-                    >
-                      remove
-                    </Button>
-                  </span>
-                )}
-              </li>
+                rule={r}
+                index={i}
+                last={list.length - 1}
+                mayEdit={mayEdit}
+                dragged={dragged}
+                onDrag={setDragged}
+                move={move}
+                onChange={() => setEditing(r)}
+              />
             ))}
           </ol>
         )}
@@ -184,5 +106,114 @@ export default function RulesPage() {
       )}
       {keys}
     </section>
+  );
+}
+
+/** The products whose affiliates are screened. */
+function Screened({ screened }: { screened: { id: string; name: string; screened: boolean }[] }) {
+  if (screened.length)
+    return screened.map((p, i) => (
+      <span key={p.id}>
+        {i > 0 && ', '}
+        <Link className="link" to={`/products/${p.id}`}>
+          {p.name}
+        </Link>
+      </span>
+    ));
+  return (
+    <>
+      none yet, which is set on the{' '}
+      <Link className="link underline" to="/products">
+        product
+      </Link>
+    </>
+  );
+}
+
+interface ItemProps {
+  rule: Rule;
+  index: number;
+  last: number;
+  mayEdit: boolean;
+  /** the rule that is being dragged, by its place */
+  dragged: number | null;
+  onDrag: (index: number | null) => void;
+  move: (from: number, by: number) => void;
+  onChange: () => void;
+}
+
+/** One rule in its order, with its acts. */
+function RuleItem({ dragged, onDrag, ...item }: ItemProps) {
+  const { rule, index, mayEdit, move } = item;
+  return (
+    <li
+      draggable={mayEdit}
+      onDragStart={() => onDrag(index)}
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={() => {
+        if (dragged !== null && dragged !== index) move(dragged, index - dragged);
+        onDrag(null);
+      }}
+      className={`flex items-baseline gap-3 border-b border-rule2 py-2 ${dragged === index ? 'bg-copper-wash' : ''}`}
+    >
+      <span aria-hidden className="cursor-grab text-ink3">
+        {mayEdit ? '⠿' : ''}
+      </span>
+      <span className="w-5 text-ink3">{index + 1}</span>
+      <span className={`min-w-0 flex-1 ${rule.on ? '' : 'text-ink3'}`}>
+        {rule.sentence}
+        <span className="block text-[12px] text-ink3">
+          {rule.on ? 'on' : 'off'},{' '}
+          {rule.decided === 0 ? 'has decided nothing yet' : `has decided ${rule.decided}`}
+        </span>
+      </span>
+      {mayEdit && <RuleActs {...item} />}
+    </li>
+  );
+}
+
+function RuleActs({ rule, index, last, move, onChange }: Omit<ItemProps, 'dragged' | 'onDrag'>) {
+  const edit = useAct(editRule, { done: () => toast('Saved') });
+  const remove = useAct(removeRule, { done: () => toast('Removed; what it decided stays') });
+  const { conditions, outcome, version } = rule;
+  const n = index + 1;
+  return (
+    <span className="flex shrink-0 items-center gap-1">
+      <label className="flex items-center gap-1">
+        <input
+          type="checkbox"
+          checked={rule.on}
+          onChange={(e) =>
+            edit.mutate({
+              params: { id: rule.id },
+              body: { conditions, outcome, on: e.target.checked, version },
+            })
+          }
+          aria-label={`Rule ${n} on`}
+        />{' '}
+        on
+      </label>
+      <Button look="bare" aria-label={`Rule ${n} up`} disabled={index === 0} onClick={() => move(index, -1)}>
+        ↑
+      </Button>
+      <Button
+        look="bare"
+        aria-label={`Rule ${n} down`}
+        disabled={index === last}
+        onClick={() => move(index, 1)}
+      >
+        ↓
+      </Button>
+      <Button look="bare" aria-label={`Change rule ${n}`} onClick={onChange}>
+        change
+      </Button>
+      <Button
+        look="bare"
+        aria-label={`Remove rule ${n}`}
+        onClick={() => remove.mutate({ params: { id: rule.id } })}
+      >
+        remove
+      </Button>
+    </span>
   );
 }

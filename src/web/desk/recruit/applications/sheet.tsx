@@ -1,15 +1,10 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { ReplyOf } from '../../../../contract/endpoint';
-import type { readApplication } from '../../../../contract/recruit/applications';
-import { DottedItem } from '../../../kit/dotted';
 import { Note } from '../../../kit/note';
-import { Facts, Margin } from '../../../kit/place';
+import { Facts } from '../../../kit/place';
 import { State } from '../../../kit/state';
-import { Day, Moment, Share, Sums } from '../../../kit/text';
-import { partWords } from '../../shared/evidence-words';
-
-export type ApplicationView = ReplyOf<typeof readApplication>;
+import { Day, Moment } from '../../../kit/text';
+import type { ApplicationView } from './decision';
 
 export function ApplicationSheet({ of }: { of: ApplicationView }) {
   return (
@@ -18,94 +13,10 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
       tabIndex={0}
       aria-label={`Application of ${of.name}`}
     >
-      <div className="flex items-start justify-between gap-4">
-        <div className="min-w-0">
-          <h1 className="private break-words">{of.name}</h1>
-          <div className="text-ink2">
-            wants to promote <b className="text-ink">{of.product?.name ?? 'the whole programme'}</b> · applied{' '}
-            <Moment at={of.createdAt} />
-          </div>
-        </div>
-        <State
-          is={of.state}
-          word={of.state === 'waiting' ? 'waiting on you' : of.state === 'asked' ? 'asked' : of.state}
-        />
-      </div>
-      <Facts
-        rows={[
-          [
-            'Sites',
-            <span key="sites" className="private">
-              {of.sites.map((x, i) => (
-                <span key={x}>
-                  {i > 0 && ', '}
-                  <a
-                    className="link"
-                    href={/^https?:/.test(x) ? x : `https://${x}`}
-                    target="_blank"
-                    rel="noreferrer noopener"
-                  >
-                    {x}
-                  </a>
-                </span>
-              ))}
-            </span>,
-          ],
-          ['Promotes by', of.channels || '—'],
-          ['Country', of.country],
-          [
-            'Address',
-            <span key="address" className="private">
-              {of.address || '—'}
-            </span>,
-          ],
-          [
-            'E-mail',
-            <span key="mail" className="private">
-              {of.email}
-            </span>,
-          ],
-          [
-            'Affiliate',
-            <>
-              <Link className="link" to={`/affiliates/${of.affiliate}`}>
-                {of.evidence.tenure === 'not an affiliate yet' ? 'not yet one' : `for ${of.evidence.tenure}`}
-              </Link>{' '}
-              ·{' '}
-              {of.evidence.earlier.length
-                ? `${of.evidence.earlier.length} earlier`
-                : 'never applied here before'}
-            </>,
-          ],
-          ...(of.decidedAt
-            ? [
-                [
-                  'Decided',
-                  <>
-                    <Moment at={of.decidedAt} />, by {of.decidedBy}
-                    {of.timing ? `, ${of.timing === 'at-sale' ? 'at sale' : 'after hold'}` : ''}
-                    {of.reason ? `: ${of.reason}` : ''}
-                  </>,
-                ] as [string, React.ReactNode],
-              ]
-            : []),
-        ]}
-      />
+      <Head of={of} />
+      <ApplicationFacts of={of} />
       {of.evidence.mismatch && <Note className="mb-3">Does not fit: {of.evidence.mismatch}.</Note>}
-      {of.evidence.same.length > 0 && (
-        <Note tone="refused" className="mb-3">
-          {of.evidence.same.map((s, i) => (
-            <span key={s.affiliate}>
-              {i > 0 && '; '}
-              <Link className="link" to={`/affiliates/${s.affiliate}`}>
-                {s.name}
-              </Link>
-              , {s.state}, has {s.why}
-            </span>
-          ))}
-          .
-        </Note>
-      )}
+      <SamePerson of={of} />
       <h2>Note</h2>
       <p
         dir="auto"
@@ -113,33 +24,7 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
       >
         {of.note || <span className="text-ink3">No note.</span>}
       </p>
-      {of.questions.length > 0 && (
-        <section className="mt-4" aria-label="Questions">
-          <h2>Asked before deciding</h2>
-          <ul>
-            {of.questions.map((q) => (
-              <li key={q.id} className="border-b border-dotted border-rule py-2">
-                <p>
-                  <b className="font-semibold">{q.question}</b>{' '}
-                  <span className="text-ink3">
-                    {q.by}, <Moment at={q.at} />
-                  </span>
-                </p>
-                {q.answer === null ? (
-                  <p className="text-ink3">No answer yet.</p>
-                ) : (
-                  <p dir="auto" className="font-serif break-words whitespace-pre-wrap">
-                    {q.answer}{' '}
-                    <span className="font-sans text-ink3">
-                      <Moment at={q.answeredAt} />
-                    </span>
-                  </p>
-                )}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <Questions of={of} />
       {of.rule && (
         <section className="mt-4" aria-label="Rule">
           <h2>{of.decidedAt ? 'Decided by a screening rule' : 'Left to a person by a screening rule'}</h2>
@@ -155,6 +40,142 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
         </span>
       </div>
     </section>
+  );
+}
+
+/** What was asked before deciding, and the answers. */
+function Questions({ of }: { of: ApplicationView }) {
+  if (!(of.questions.length > 0)) return null;
+  return (
+    <section className="mt-4" aria-label="Questions">
+      <h2>Asked before deciding</h2>
+      <ul>
+        {of.questions.map((q) => (
+          <li key={q.id} className="border-b border-dotted border-rule py-2">
+            <p>
+              <b className="font-semibold">{q.question}</b>{' '}
+              <span className="text-ink3">
+                {q.by}, <Moment at={q.at} />
+              </span>
+            </p>
+            {q.answer === null ? (
+              <p className="text-ink3">No answer yet.</p>
+            ) : (
+              <p dir="auto" className="font-serif break-words whitespace-pre-wrap">
+                {q.answer}{' '}
+                <span className="font-sans text-ink3">
+                  <Moment at={q.answeredAt} />
+                </span>
+              </p>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Others who look like the same person. */
+function SamePerson({ of }: { of: ApplicationView }) {
+  if (!(of.evidence.same.length > 0)) return null;
+  return (
+    <Note tone="refused" className="mb-3">
+      {of.evidence.same.map((s, i) => (
+        <span key={s.affiliate}>
+          {i > 0 && '; '}
+          <Link className="link" to={`/affiliates/${s.affiliate}`}>
+            {s.name}
+          </Link>
+          , {s.state}, has {s.why}
+        </span>
+      ))}
+      .
+    </Note>
+  );
+}
+
+/** What the applicant says, and who decided. */
+function ApplicationFacts({ of }: { of: ApplicationView }) {
+  return (
+    <Facts
+      rows={[
+        [
+          'Sites',
+          <span key="sites" className="private">
+            {of.sites.map((x, i) => (
+              <span key={x}>
+                {i > 0 && ', '}
+                <a
+                  className="link"
+                  href={/^https?:/.test(x) ? x : `https://${x}`}
+                  target="_blank"
+                  rel="noreferrer noopener"
+                >
+                  {x}
+                </a>
+              </span>
+            ))}
+          </span>,
+        ],
+        ['Promotes by', of.channels || '—'],
+        ['Country', of.country],
+        [
+          'Address',
+          <span key="address" className="private">
+            {of.address || '—'}
+          </span>,
+        ],
+        [
+          'E-mail',
+          <span key="mail" className="private">
+            {of.email}
+          </span>,
+        ],
+        [
+          'Affiliate',
+          <>
+            <Link className="link" to={`/affiliates/${of.affiliate}`}>
+              {of.evidence.tenure === 'not an affiliate yet' ? 'not yet one' : `for ${of.evidence.tenure}`}
+            </Link>{' '}
+            ·{' '}
+            {of.evidence.earlier.length
+              ? `${of.evidence.earlier.length} earlier`
+              : 'never applied here before'}
+          </>,
+        ],
+        ...(of.decidedAt
+          ? [
+              [
+                'Decided',
+                <>
+                  <Moment at={of.decidedAt} />, by {of.decidedBy}
+                  {of.timing ? `, ${of.timing === 'at-sale' ? 'at sale' : 'after hold'}` : ''}
+                  {of.reason ? `: ${of.reason}` : ''}
+                </>,
+              ] as [string, React.ReactNode],
+            ]
+          : []),
+      ]}
+    />
+  );
+}
+
+/** Who wants to promote what, and since when. */
+function Head({ of }: { of: ApplicationView }) {
+  return (
+    <div className="flex items-start justify-between gap-4">
+      <div className="min-w-0">
+        <h1 className="private break-words">{of.name}</h1>
+        <div className="text-ink2">
+          wants to promote <b className="text-ink">{of.product?.name ?? 'the whole programme'}</b> · applied{' '}
+          <Moment at={of.createdAt} />
+        </div>
+      </div>
+      <State
+        is={of.state}
+        word={of.state === 'waiting' ? 'waiting on you' : of.state === 'asked' ? 'asked' : of.state}
+      />
+    </div>
   );
 }
 
@@ -222,120 +243,5 @@ function Alike({ of }: { of: ApplicationView }) {
         </div>
       </div>
     </section>
-  );
-}
-
-export function EvidenceMargin({ of }: { of: ApplicationView }) {
-  const e = of.evidence;
-  return (
-    <Margin>
-      <h2>Evidence</h2>
-      <div className="mt-1">
-        <Sums
-          rows={[
-            { label: 'Cleared sales', figure: e.cleared },
-            { label: 'Tenure', figure: e.tenure },
-          ]}
-        />
-      </div>
-      <h2 className="mt-4">Standing</h2>
-      {e.standing ? (
-        <div className="mt-1">
-          <Sums
-            rows={[
-              ...e.standing.parts.map((p) => ({
-                label: partWords[p.part] ?? p.part,
-                figure: `${p.points} of ${p.of}`,
-              })),
-              { label: 'Standing, of 100', figure: e.standing.points, weight: 'sum' as const },
-            ]}
-          />
-        </div>
-      ) : (
-        <p className="mt-1 text-ink2">No record yet.</p>
-      )}
-      {e.claims.length > 0 && (
-        <>
-          <h2 className="mt-4">Claims beside the record</h2>
-          <div className="mt-1">
-            <Sums
-              rows={[
-                ...e.claims
-                  .slice(0, 4)
-                  .map((c) => ({ label: `“${c.text}”`, figure: c.count.toLocaleString('en-GB') })),
-                { label: 'Cleared sales', figure: e.cleared },
-              ]}
-            />
-          </div>
-          {e.unborne && (
-            <p className="mt-1 text-madder">A large audience, time enough to show it, and next to no sale.</p>
-          )}
-        </>
-      )}
-      <h2 className="mt-4">Refunds</h2>
-      {e.sales === 0 ? (
-        <p className="mt-1 text-ink2">No record yet: no sale of theirs has passed its refund window.</p>
-      ) : (
-        <div className="mt-1">
-          <Sums
-            rows={[
-              { label: 'Refunded of sold', figure: `${e.refunds} of ${e.sales}` },
-              { label: 'Shrunk towards 5 % (weight 40)', figure: `(${e.refunds}+2) ÷ ${e.sales + 40}` },
-              {
-                label: 'Refund rate',
-                figure: (
-                  <span className={e.aboveLine ? 'text-madder' : ''}>
-                    <Share ppm={e.refundRate} />
-                  </span>
-                ),
-                weight: 'sum',
-              },
-            ]}
-          />
-        </div>
-      )}
-      {e.aboveLine && (
-        <p className="mt-2 text-madder">
-          Above your line of <Share ppm={e.line} />.
-        </p>
-      )}
-      {e.registry && (
-        <>
-          <h2 className="mt-4">At the registry</h2>
-          <div className="mt-1">
-            <Sums
-              rows={[
-                {
-                  label: (
-                    <Link className="link" to={`/prospects/${e.registry.id}`}>
-                      {e.registry.id}
-                    </Link>
-                  ),
-                  figure: `since ${e.registry.since}`,
-                },
-                { label: 'Cleared, all programmes', figure: e.registry.cleared },
-                { label: 'Refund rate', figure: <Share ppm={e.registry.refundRate} /> },
-              ]}
-            />
-          </div>
-          {e.registry.vouched && <p className="mt-1 text-verdigris">Vouched for: {e.registry.vouched}.</p>}
-        </>
-      )}
-      <h2 className="mt-4">Earlier applications</h2>
-      {e.earlier.length === 0 ? (
-        <p className="mt-1 text-ink2">None.</p>
-      ) : (
-        <ul>
-          {e.earlier.map((x, i) => (
-            <DottedItem key={i} className="flex justify-between">
-              <span>
-                <Day at={x.at} /> · {x.product ?? 'whole programme'}
-              </span>
-              <State is={x.state} />
-            </DottedItem>
-          ))}
-        </ul>
-      )}
-    </Margin>
   );
 }

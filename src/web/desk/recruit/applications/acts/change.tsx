@@ -1,0 +1,91 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { changeDecision } from '../../../../../contract/recruit/applications';
+import { useAct } from '../../../../kit/act';
+import { Refused } from '../../../../kit/api';
+import { Confirm } from '../../../../kit/confirm';
+import { FormFault } from '../../../../kit/form';
+import { TextArea } from '../../../../kit/inputs';
+import { Labelled } from '../../../../kit/labelled';
+import { Note } from '../../../../kit/note';
+import { Tick } from '../../../../kit/ticks';
+import { timingWords } from '../../../../kit/timing';
+import { decisionBody, type ApplicationView, type Decision } from '../decision';
+
+/** What another decision means for somebody who was decided on before. */
+function changeInWords(decision: Decision, of: ApplicationView): { title: string; about: string } {
+  if (decision === 'decline')
+    return {
+      title: `Decline ${of.name} after all`,
+      about:
+        'From now on. What is earned already is still paid; who is approved for nothing any more has ended.',
+    };
+  const approved = of.state === 'approved';
+  const title = approved
+    ? `Pay ${of.name} ${timingWords[decision]} instead`
+    : `Approve ${of.name} after all, ${timingWords[decision]}`;
+  if (decision === 'at-sale') return { title, about: of.atSaleRisk };
+  return {
+    title,
+    about: approved
+      ? 'From now on; commissions that exist keep their timing.'
+      : 'From now on, with links at once.',
+  };
+}
+
+/** Changes a decision that was made before, from now on. */
+export function ChangeDialog({
+  decision,
+  of,
+  onClose,
+}: {
+  decision: Decision;
+  of: ApplicationView;
+  onClose: () => void;
+}) {
+  const [reason, setReason] = useState('');
+  const [message, setMessage] = useState(true);
+  const [fault, setFault] = useState<string | null>(null);
+  const change = useAct(changeDecision, {
+    done: (a) => {
+      onClose();
+      toast(`${a.name} is ${a.state}${a.timing ? `, ${timingWords[a.timing]}` : ''}`);
+    },
+    failed: (f) => setFault(f instanceof Refused ? f.problem.detail : 'It was not changed'),
+  });
+  const declining = decision === 'decline';
+  return (
+    <Confirm
+      open
+      onClose={onClose}
+      {...changeInWords(decision, of)}
+      act="Change it"
+      danger={declining}
+      busy={change.isPending}
+      onAct={() =>
+        change.mutate({ params: { id: of.id }, body: { ...decisionBody(decision), reason, message } })
+      }
+    >
+      <FormFault>{fault}</FormFault>
+      {decision === 'at-sale' && of.weak && (
+        <Note className="mb-2">The record is thin or its refunds are high.</Note>
+      )}
+      <Labelled>
+        Reason{declining ? '' : ', if you wish'}
+        <TextArea
+          autoFocus
+          rows={3}
+          maxLength={500}
+          required={declining}
+          value={reason}
+          onText={setReason}
+          placeholder="The site has changed hands"
+          className="mt-1"
+        />
+      </Labelled>
+      <Tick on={message} onChange={setMessage} className="mt-2">
+        Tell them by mail
+      </Tick>
+    </Confirm>
+  );
+}

@@ -1,0 +1,106 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import {
+  applicationStates,
+  listApplications,
+  readApplication,
+} from '../../../../contract/recruit/applications';
+import { useAddress } from '../../../kit/address';
+import { call } from '../../../kit/api';
+import type { Key } from '../../../kit/keys';
+import { useCursor, useList } from '../../../kit/lists';
+
+export type QueueState = ReturnType<typeof useQueue>;
+
+const toggled = (ids: ReadonlySet<string>, id: string): ReadonlySet<string> => {
+  const next = new Set(ids);
+  if (!next.delete(id)) next.add(id);
+  return next;
+};
+
+/** The applications that the address asks for. */
+function useAsked(clear: () => void) {
+  const address = useAddress(clear);
+  const state = applicationStates.find((s) => s === address.get('state')) ?? 'waiting';
+  const product = address.get('product');
+  const q = address.get('q');
+  const list = useList(listApplications, {
+    state,
+    ...(product ? { product } : {}),
+    ...(q ? { q } : {}),
+  });
+  return { address, state, product, list };
+}
+
+/** The application that is shown: the one that the address or the keyboard is at, or the first. */
+function useShown(rows: { id: string; state: string }[], address: ReturnType<typeof useAddress>) {
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const { at, setAt } = useCursor(rows, (r) => r.id, id ?? null);
+  const shownId = at && rows.some((r) => r.id === at) ? at : (id ?? rows[0]?.id ?? null);
+  const current = useQuery({
+    queryKey: ['application', shownId],
+    queryFn: () => call(readApplication, { params: { id: shownId! } }),
+    enabled: shownId !== null,
+  });
+  const go = (to: string | undefined) => {
+    if (!to) return;
+    setAt(to);
+    const search = address.params.toString();
+    void navigate(`/applications/${to}${search ? `?${search}` : ''}`, { replace: true });
+  };
+  return { shownId, current, go };
+}
+
+/** The applications that the address asks for, the one that is shown, and those that are selected. */
+export function useQueue() {
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const clear = () => setSelected(new Set());
+  const asked = useAsked(clear);
+  const { rows } = asked.list;
+  const { shownId, current, go } = useShown(rows, asked.address);
+  const index = rows.findIndex((r) => r.id === shownId);
+  const step = (by: number) => go(rows[Math.min(rows.length - 1, Math.max(0, index + by))]?.id);
+  const toggle = (row: string | null) => {
+    if (row) setSelected((ids) => toggled(ids, row));
+  };
+  const upToHere = () => setSelected(new Set(rows.slice(0, index + 1).map((r) => r.id)));
+  const keys: Key[] = [
+    { key: 'j', what: 'next', act: () => step(1) },
+    { key: 'k', what: 'one before', act: () => step(-1) },
+    { key: 'x', what: 'select', act: () => toggle(shownId) },
+    { key: 'X', what: 'select from the first to here', act: upToHere },
+    { key: 'Escape', what: 'drop the selection', act: clear },
+  ];
+  const state = current.data?.state;
+  return {
+    ...asked,
+    counts: (asked.list.first?.counts ?? {}) as Record<string, number>,
+    shownId,
+    current,
+    selected,
+    /** those that an act is for; the state is known from the row at once: a key pressed while the sheet still loads counts */
+    chosen: chosenOf(selected, shownId, rows[index]?.state ?? state),
+    decided: state === 'approved' || state === 'declined',
+    go,
+    /** goes on to the next one that stays */
+    leave: (gone: string[]) => {
+      const rest = rows.filter((r) => !gone.includes(r.id));
+      go(rest[Math.min(Math.max(0, index), rest.length - 1)]?.id);
+    },
+    toggle,
+    clear,
+    keys,
+  };
+}
+
+/** The selected ones, or the one that is shown if it is open. */
+function chosenOf(
+  selected: ReadonlySet<string>,
+  shownId: string | null,
+  shownState: string | undefined,
+): string[] {
+  if (selected.size > 0) return [...selected];
+  return shownId && (shownState === 'waiting' || shownState === 'asked') ? [shownId] : [];
+}
