@@ -118,79 +118,7 @@ export function OfferForm({
       >
         <FormFault>{fault}</FormFault>
         {base.note(put)}
-        <Labelled>
-          Headline
-          <input
-            autoFocus
-            required
-            maxLength={120}
-            value={headline}
-            onChange={(e) => put('headline', e.target.value)}
-            placeholder="A wheel that fits on a kitchen table"
-            className={field}
-          />
-        </Labelled>
-        <Labelled>
-          Description
-          <textarea
-            rows={4}
-            maxLength={3000}
-            value={about}
-            onChange={(e) => put('about', e.target.value)}
-            placeholder="Everything to throw the first twenty pots, for {price WHEEL-1}."
-            className={field}
-          />
-        </Labelled>
-        <Labelled>
-          Benefits, one a line
-          <textarea
-            rows={3}
-            value={benefits}
-            onChange={(e) => put('benefits', e.target.value)}
-            placeholder={'Two years of warranty\nSent within two days'}
-            className={field}
-          />
-        </Labelled>
-        <div className="grid grid-cols-[1fr_120px] gap-3">
-          <Labelled>
-            Category
-            <select value={category} onChange={(e) => put('category', e.target.value)} className={field}>
-              {categories.map((c) => (
-                <option key={c}>{c}</option>
-              ))}
-            </select>
-          </Labelled>
-          <Labelled>
-            Language
-            <input
-              maxLength={12}
-              value={language}
-              onChange={(e) => put('language', e.target.value)}
-              placeholder="en"
-              className={field}
-            />
-          </Labelled>
-        </div>
-        <fieldset>
-          <legend className="font-semibold text-ink2">Products</legend>
-          <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
-            {products.map((p) => (
-              <label key={p.id} className="flex items-center gap-1">
-                <input
-                  type="checkbox"
-                  checked={chosen.includes(p.id)}
-                  onChange={() =>
-                    put(
-                      'products',
-                      chosen.includes(p.id) ? chosen.filter((x) => x !== p.id) : [...chosen, p.id],
-                    )
-                  }
-                />{' '}
-                {p.name}
-              </label>
-            ))}
-          </div>
-        </fieldset>
+        <OfferFields put={put} categories={categories} products={products} typed={typed} />
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" look="main" busy={make.isPending || edit.isPending}>
@@ -199,5 +127,97 @@ export function OfferForm({
         </DialogFoot>
       </form>
     </Dialog>
+  );
+}
+
+/** What a page says. */
+function OfferFields({
+  put,
+  categories,
+  products,
+  typed,
+}: {
+  put: (field: string, value: unknown) => void;
+  categories: string[];
+  products: { id: string; name: string; code: string }[];
+  typed: Typed;
+}) {
+  const { headline, about, benefits, category, language, products: chosen } = typed;
+  return (
+    <>
+      <Labelled>
+        Headline
+        <input
+          autoFocus
+          required
+          maxLength={120}
+          value={headline}
+          onChange={(e) => put('headline', e.target.value)}
+          placeholder="A wheel that fits on a kitchen table"
+          className={field}
+        />
+      </Labelled>
+      <Labelled>
+        Description
+        <textarea
+          rows={4}
+          maxLength={3000}
+          value={about}
+          onChange={(e) => put('about', e.target.value)}
+          placeholder="Everything to throw the first twenty pots, for {price WHEEL-1}."
+          className={field}
+        />
+      </Labelled>
+      <Labelled>
+        Benefits, one a line
+        <textarea
+          rows={3}
+          value={benefits}
+          onChange={(e) => put('benefits', e.target.value)}
+          placeholder={'Two years of warranty\nSent within two days'}
+          className={field}
+        />
+      </Labelled>
+      <div className="grid grid-cols-[1fr_120px] gap-3">
+        <Labelled>
+          Category
+          <select value={category} onChange={(e) => put('category', e.target.value)} className={field}>
+            {categories.map((c) => (
+              <option key={c}>{c}</option>
+            ))}
+          </select>
+        </Labelled>
+        <Labelled>
+          Language
+          <input
+            maxLength={12}
+            value={language}
+            onChange={(e) => put('language', e.target.value)}
+            placeholder="en"
+            className={field}
+          />
+        </Labelled>
+      </div>
+      <fieldset>
+        <legend className="font-semibold text-ink2">Products</legend>
+        <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
+          {products.map((p) => (
+            <label key={p.id} className="flex items-center gap-1">
+              <input
+                type="checkbox"
+                checked={chosen.includes(p.id)}
+                onChange={() =>
+                  put(
+                    'products',
+                    chosen.includes(p.id) ? chosen.filter((x) => x !== p.id) : [...chosen, p.id],
+                  )
+                }
+              />{' '}
+              {p.name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+    </>
   );
 }
