@@ -1,25 +1,19 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
-import { correctCommission, declineCommission } from '../../../../contract/settle/commissions';
 import { readOrder } from '../../../../contract/track/sales';
-import { formatMoney } from '../../../../core/money/amount';
-import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { DottedItem } from '../../../kit/dotted';
-import { Labelled } from '../../../kit/labelled';
 import { Facts, Failed, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
 import { Code, Moment, Money } from '../../../kit/text';
 import { Working } from '../../../kit/working';
-import { useMay } from '../../roles';
 import { eventWords } from '../../shared/ledger-words';
+import { CorrectDialog, DeclineDialog, TargetActs, type Asked, type Target } from './acts';
 
 type View = ReplyOf<typeof readOrder>;
 
@@ -36,40 +30,6 @@ export function OrderSheet({ id, onClose }: { id: string; onClose: () => void })
       {query.error && <Failed fault={query.error} />}
       {query.data && <Sheet of={query.data} onClose={onClose} />}
     </aside>
-  );
-}
-
-/** What can be declined or corrected: the commission, or a share of the same sale. */
-interface Target {
-  id: string;
-  what: string;
-  whose: string;
-  state: string;
-}
-
-function Acts({
-  of,
-  onDecline,
-  onCorrect,
-}: {
-  of: Target;
-  onDecline: (of: Target) => void;
-  onCorrect: (of: Target) => void;
-}) {
-  const may = useMay();
-  if (!may(declineCommission)) return null;
-  const open = of.state === 'held' || of.state === 'cleared';
-  return (
-    <>
-      {open && (
-        <Button look="danger" onClick={() => onDecline(of)}>
-          Decline this {of.what}
-        </Button>
-      )}
-      {of.state !== 'declined' && of.state !== 'in-run' && (
-        <Button onClick={() => onCorrect(of)}>Correct it</Button>
-      )}
-    </>
   );
 }
 
@@ -128,237 +88,185 @@ function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode 
 
 function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
   const { row } = of;
-  const { now } = useProgramme();
-  const [declining, setDeclining] = useState<Target | null>(null);
-  const [reason, setReason] = useState('');
-  const decline = useAct(declineCommission, {
-    done: () => {
-      setDeclining(null);
-      toast('Declined; the affiliate reads the reason in the portal');
-    },
-  });
-  const [correcting, setCorrecting] = useState<Target | null>(null);
-  const [difference, setDifference] = useState('');
-  const correct = useAct(correctCommission, {
-    done: (r) => {
-      setCorrecting(null);
-      setDifference('');
-      setReason('');
-      toast(`Corrected: ${formatMoney(r.left)} is left`);
-    },
-  });
+  const [asked, ask] = useState<Asked | null>(null);
   const own: Target | null = of.commission
     ? { id: of.commission, what: 'commission', whose: row.affiliate ?? '', state: row.state ?? '' }
     : null;
   return (
     <>
-      <div className="flex items-start justify-between">
-        <div>
-          <h1>{row.reference}</h1>
-          <div className="text-ink2">
-            placed <Moment at={row.placedAt} />
-          </div>
-        </div>
-        <div className="flex items-center gap-3">
-          {row.state && <State is={row.state} />}
-          <Button look="bare" onClick={onClose} aria-label="Close">
-            ×
-          </Button>
-        </div>
-      </div>
-      <Facts
-        rows={[
-          [
-            'Affiliate',
-            row.affiliateId ? (
-              <Link className="link" to={`/affiliates/${row.affiliateId}`}>
-                {row.affiliate}
-              </Link>
-            ) : (
-              'nobody'
-            ),
-          ],
-          ...of.lines.map((l): [string, React.ReactNode] => [
-            `${l.quantity} × ${l.code}`,
-            <>
-              {l.name}, <Money of={l.value} />
-              {l.left.amount < l.value.amount && (
-                <span className="text-madder">
-                  , left <Money of={l.left} />
-                </span>
-              )}
-            </>,
-          ]),
-          ...(of.timing
-            ? [
-                [
-                  'Paid',
-                  <>
-                    {of.timing === 'at-sale' ? (
-                      'at sale'
-                    ) : (
-                      <>
-                        after hold, clears <Moment at={of.clearsAt} />
-                      </>
-                    )}
-                  </>,
-                ] as [string, React.ReactNode],
-              ]
-            : []),
-          ...of.downloads.map((d): [string, React.ReactNode] => [
-            'File',
-            <>
-              {d.name}{' '}
-              <span className="text-ink3">
-                a new link for the buyer, good for {Math.round((Date.parse(d.until) - now) / 86_400_000)}{' '}
-                days:
-              </span>{' '}
-              <Copy text={d.url} />
-            </>,
-          ]),
-          [
-            'Reported',
-            <>
-              {of.way === 'server' ? (
-                'by the server'
-              ) : (
-                <span className="text-ochre">by the fallback picture alone, which nobody signed</span>
-              )}
-              {of.otherWay && <span className="text-ochre"> · {of.otherWay}</span>}
-            </>,
-          ],
-        ]}
-      />
+      <Head of={of} onClose={onClose} />
+      <OrderFacts of={of} />
       <h2>Working</h2>
       <div className="mt-1">
         <Working of={of.working} />
       </div>
-      {of.shares.length > 0 && (
-        <Shares of={of} acts={(t) => <Acts of={t} onDecline={setDeclining} onCorrect={setCorrecting} />} />
-      )}
-      {of.life.length > 0 && (
-        <>
-          <h2 className="mt-4">In the journal</h2>
-          <ul>
-            {of.life.map((e) => (
-              <DottedItem key={e.id} className="grid grid-cols-[1fr_auto]">
-                <span>
-                  {eventWords(e.event)}{' '}
-                  <span className="text-ink3">
-                    · {e.memo} · {e.by}
-                  </span>
-                  <br />
-                  <span className="text-ink3">
-                    <Moment at={e.at} />
-                  </span>
-                </span>
-                <Money of={e.amount} />
-              </DottedItem>
-            ))}
-          </ul>
-        </>
-      )}
-      {of.reports.length > 0 && (
-        <>
-          <h2 className="mt-4">Reports</h2>
-          <ul>
-            {of.reports.map((r) => (
-              <DottedItem key={r.id}>
-                <State is={r.outcome} />{' '}
-                <span className="text-ink3">
-                  {r.way === 'server' ? r.call : 'picture'} <Code>{r.status}</Code> · <Moment at={r.at} />
-                </span>
-                <div className="text-ink2">{r.said}</div>
-              </DottedItem>
-            ))}
-          </ul>
-        </>
-      )}
+      {of.shares.length > 0 && <Shares of={of} acts={(t) => <TargetActs of={t} ask={ask} />} />}
+      {of.life.length > 0 && <Life of={of} />}
+      {of.reports.length > 0 && <Reports of={of} />}
       {own && (
         <div className="mt-4 flex gap-2">
-          <Acts of={own} onDecline={setDeclining} onCorrect={setCorrecting} />
+          <TargetActs of={own} ask={ask} />
         </div>
       )}
-      <Dialog
-        open={correcting !== null}
-        onClose={() => setCorrecting(null)}
-        title={`Correct the ${correcting?.what ?? ''} of ${row.reference}`}
-        about={`By a difference, up or down. What has been paid is adjusted through the balance. ${correcting?.whose ?? ''} reads the reason.`}
-      >
-        <form
-          className="space-y-3"
-          onSubmit={(e) => {
-            e.preventDefault();
-            correct.mutate({
-              params: { id: correcting!.id },
-              body: { difference: difference.replace('−', '-'), reason },
-            });
-          }}
-        >
-          <Labelled>
-            Difference in {of.working.left.currency}
-            <input
-              autoFocus
-              required
-              value={difference}
-              onChange={(e) => setDifference(e.target.value)}
-              placeholder="-2.50"
-              className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink"
-            />
-          </Labelled>
-          <Labelled>
-            Reason
-            <textarea
-              rows={2}
-              minLength={3}
-              maxLength={500}
-              required
-              value={reason}
-              onChange={(e) => setReason(e.target.value)}
-              placeholder="The agreed rate was 14 %"
-              className="mt-1 w-full rounded-sm border border-rule px-2 py-1 font-normal text-ink"
-            />
-          </Labelled>
-          <DialogFoot>
-            <Button onClick={() => setCorrecting(null)}>Leave it</Button>
-            <Button type="submit" look="main" busy={correct.isPending}>
-              Correct
-            </Button>
-          </DialogFoot>
-        </form>
-      </Dialog>
-      <Dialog
-        open={declining !== null}
-        onClose={() => setDeclining(null)}
-        title={`Decline the ${declining?.what ?? ''} of ${row.reference}`}
-        about={`What is held or cleared is taken back${declining?.what === 'commission' && of.shares.some((s) => s.kind === 'referral') ? ', the referral share with it' : ''}. ${declining?.whose ?? ''} reads the reason.`}
-      >
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            decline.mutate({ params: { id: declining!.id }, body: { reason } });
-          }}
-        >
-          <textarea
-            aria-label="Reason"
-            autoFocus
-            rows={3}
-            minLength={3}
-            maxLength={500}
-            required
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-            placeholder="Own purchase, excluded by the policy"
-            className="w-full rounded-sm border border-rule px-2 py-1"
-          />
-          <DialogFoot>
-            <Button onClick={() => setDeclining(null)}>Leave it</Button>
-            <Button type="submit" look="danger" busy={decline.isPending}>
-              Decline
-            </Button>
-          </DialogFoot>
-        </form>
-      </Dialog>
+      {asked && <AskedFor asked={asked} of={of} onClose={() => ask(null)} />}
+    </>
+  );
+}
+
+function AskedFor({ asked, of, onClose }: { asked: Asked; of: View; onClose: () => void }) {
+  const { act, target } = asked;
+  const { reference } = of.row;
+  if (act === 'correct')
+    return (
+      <CorrectDialog
+        target={target}
+        reference={reference}
+        currency={of.working.left.currency}
+        onClose={onClose}
+      />
+    );
+  return (
+    <DeclineDialog
+      target={target}
+      reference={reference}
+      withReferral={target.what === 'commission' && of.shares.some((s) => s.kind === 'referral')}
+      onClose={onClose}
+    />
+  );
+}
+
+function Head({ of, onClose }: { of: View; onClose: () => void }) {
+  const { row } = of;
+  return (
+    <div className="flex items-start justify-between">
+      <div>
+        <h1>{row.reference}</h1>
+        <div className="text-ink2">
+          placed <Moment at={row.placedAt} />
+        </div>
+      </div>
+      <div className="flex items-center gap-3">
+        {row.state && <State is={row.state} />}
+        <Button look="bare" onClick={onClose} aria-label="Close">
+          ×
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+/** What was sold through whom, when it is paid, and how it was reported. */
+function OrderFacts({ of }: { of: View }) {
+  const { row } = of;
+  const { now } = useProgramme();
+  return (
+    <Facts
+      rows={[
+        [
+          'Affiliate',
+          row.affiliateId ? (
+            <Link className="link" to={`/affiliates/${row.affiliateId}`}>
+              {row.affiliate}
+            </Link>
+          ) : (
+            'nobody'
+          ),
+        ],
+        ...of.lines.map((l): [string, React.ReactNode] => [
+          `${l.quantity} × ${l.code}`,
+          <>
+            {l.name}, <Money of={l.value} />
+            {l.left.amount < l.value.amount && (
+              <span className="text-madder">
+                , left <Money of={l.left} />
+              </span>
+            )}
+          </>,
+        ]),
+        ...(of.timing
+          ? [
+              [
+                'Paid',
+                <>
+                  {of.timing === 'at-sale' ? (
+                    'at sale'
+                  ) : (
+                    <>
+                      after hold, clears <Moment at={of.clearsAt} />
+                    </>
+                  )}
+                </>,
+              ] as [string, React.ReactNode],
+            ]
+          : []),
+        ...of.downloads.map((d): [string, React.ReactNode] => [
+          'File',
+          <>
+            {d.name}{' '}
+            <span className="text-ink3">
+              a new link for the buyer, good for {Math.round((Date.parse(d.until) - now) / 86_400_000)} days:
+            </span>{' '}
+            <Copy text={d.url} />
+          </>,
+        ]),
+        [
+          'Reported',
+          <>
+            {of.way === 'server' ? (
+              'by the server'
+            ) : (
+              <span className="text-ochre">by the fallback picture alone, which nobody signed</span>
+            )}
+            {of.otherWay && <span className="text-ochre"> · {of.otherWay}</span>}
+          </>,
+        ],
+      ]}
+    />
+  );
+}
+
+/** What its commission lived through, in the journal. */
+function Life({ of }: { of: View }) {
+  return (
+    <>
+      <h2 className="mt-4">In the journal</h2>
+      <ul>
+        {of.life.map((e) => (
+          <DottedItem key={e.id} className="grid grid-cols-[1fr_auto]">
+            <span>
+              {eventWords(e.event)}{' '}
+              <span className="text-ink3">
+                · {e.memo} · {e.by}
+              </span>
+              <br />
+              <span className="text-ink3">
+                <Moment at={e.at} />
+              </span>
+            </span>
+            <Money of={e.amount} />
+          </DottedItem>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What the shop reported of it. */
+function Reports({ of }: { of: View }) {
+  return (
+    <>
+      <h2 className="mt-4">Reports</h2>
+      <ul>
+        {of.reports.map((r) => (
+          <DottedItem key={r.id}>
+            <State is={r.outcome} />{' '}
+            <span className="text-ink3">
+              {r.way === 'server' ? r.call : 'picture'} <Code>{r.status}</Code> · <Moment at={r.at} />
+            </span>
+            <div className="text-ink2">{r.said}</div>
+          </DottedItem>
+        ))}
+      </ul>
     </>
   );
 }

@@ -1,0 +1,144 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { correctCommission, declineCommission } from '../../../../contract/settle/commissions';
+import { formatMoney } from '../../../../core/money/amount';
+import { useAct } from '../../../kit/act';
+import { Button } from '../../../kit/button';
+import { Confirm } from '../../../kit/confirm';
+import { TextArea, TextLine } from '../../../kit/inputs';
+import { Labelled } from '../../../kit/labelled';
+import { useMay } from '../../roles';
+
+/** What can be declined or corrected: the commission, or a share of the same sale. */
+export interface Target {
+  id: string;
+  what: string;
+  whose: string;
+  state: string;
+}
+
+export interface Asked {
+  act: 'decline' | 'correct';
+  target: Target;
+}
+
+/** What can be done with a commission or a share, in the state it is in. */
+export function TargetActs({ of, ask }: { of: Target; ask: (asked: Asked) => void }) {
+  const may = useMay();
+  if (!may(declineCommission)) return null;
+  const open = of.state === 'held' || of.state === 'cleared';
+  return (
+    <>
+      {open && (
+        <Button look="danger" onClick={() => ask({ act: 'decline', target: of })}>
+          Decline this {of.what}
+        </Button>
+      )}
+      {of.state !== 'declined' && of.state !== 'in-run' && (
+        <Button onClick={() => ask({ act: 'correct', target: of })}>Correct it</Button>
+      )}
+    </>
+  );
+}
+
+interface Props {
+  target: Target;
+  /** of the sale */
+  reference: string;
+  onClose: () => void;
+}
+
+/** Corrects by a difference, up or down. */
+export function CorrectDialog({ target, reference, currency, onClose }: Props & { currency: string }) {
+  const [difference, setDifference] = useState('');
+  const [reason, setReason] = useState('');
+  const correct = useAct(correctCommission, {
+    done: (r) => {
+      onClose();
+      toast(`Corrected: ${formatMoney(r.left)} is left`);
+    },
+  });
+  return (
+    <Confirm
+      open
+      onClose={onClose}
+      title={`Correct the ${target.what} of ${reference}`}
+      about={`By a difference, up or down. What has been paid is adjusted through the balance. ${target.whose} reads the reason.`}
+      act="Correct"
+      busy={correct.isPending}
+      onAct={() =>
+        correct.mutate({
+          params: { id: target.id },
+          body: { difference: difference.replace('−', '-'), reason },
+        })
+      }
+    >
+      <div className="space-y-3">
+        <Labelled>
+          Difference in {currency}
+          <TextLine
+            autoFocus
+            required
+            value={difference}
+            onText={setDifference}
+            placeholder="-2.50"
+            className="mt-1"
+          />
+        </Labelled>
+        <Labelled>
+          Reason
+          <TextArea
+            rows={2}
+            minLength={3}
+            maxLength={500}
+            required
+            value={reason}
+            onText={setReason}
+            placeholder="The agreed rate was 14 %"
+            className="mt-1"
+          />
+        </Labelled>
+      </div>
+    </Confirm>
+  );
+}
+
+/** Declines, with a reason that is read by whom it would have been paid to. */
+export function DeclineDialog({
+  target,
+  reference,
+  withReferral,
+  onClose,
+}: Props & { withReferral: boolean }) {
+  const [reason, setReason] = useState('');
+  const decline = useAct(declineCommission, {
+    done: () => {
+      onClose();
+      toast('Declined; the affiliate reads the reason in the portal');
+    },
+  });
+  return (
+    <Confirm
+      open
+      onClose={onClose}
+      title={`Decline the ${target.what} of ${reference}`}
+      about={`What is held or cleared is taken back${withReferral ? ', the referral share with it' : ''}. ${target.whose} reads the reason.`}
+      act="Decline"
+      danger
+      busy={decline.isPending}
+      onAct={() => decline.mutate({ params: { id: target.id }, body: { reason } })}
+    >
+      <TextArea
+        aria-label="Reason"
+        autoFocus
+        rows={3}
+        minLength={3}
+        maxLength={500}
+        required
+        value={reason}
+        onText={setReason}
+        placeholder="Own purchase, excluded by the policy"
+      />
+    </Confirm>
+  );
+}
