@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
+import { useForm, type FieldErrors, type UseFormRegister, type UseFormReturn } from 'react-hook-form';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { editPolicy, policyFields, type readPolicy } from '../../../../contract/setup/policy';
@@ -15,6 +15,7 @@ import { Labelled } from '../../../kit/labelled';
 import { Hint } from '../../../kit/note';
 
 type Whole = ReplyOf<typeof readPolicy>;
+type Typed = PolicyContent & { version: number };
 type Content = Record<string, unknown>;
 const facts: [
   name: 'ownBrand' | 'misspellings' | 'directLinking' | 'ageRestricted' | 'regulated',
@@ -44,7 +45,7 @@ export function PolicyForm({
     kept?.begun ?? { values: of.content as Content, version: of.version },
     (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field,
   );
-  const form = useForm<PolicyContent & { version: number }>({
+  const form = useForm<Typed>({
     defaultValues: { ...(kept?.typed ?? of.content), version: of.version },
     resolver: resolverOf(editPolicy.body) as never,
   });
@@ -106,63 +107,8 @@ export function PolicyForm({
       </div>
       <FormFault>{fault}</FormFault>
       {edit.note(put)}
-      <fieldset>
-        <legend className="font-semibold">Yes or no</legend>
-        {facts.map(([field, text]) => (
-          <div key={field} className="flex justify-between border-b border-dotted border-rule py-1">
-            <span>{text}</span>
-            <span role="radiogroup" aria-label={text} className="flex gap-4">
-              {[true, false].map((v) => (
-                <label key={String(v)} className="flex items-center gap-1">
-                  <input
-                    type="radio"
-                    name={field}
-                    checked={values[field] === v}
-                    onChange={() => setValue(field, v, { shouldDirty: true })}
-                  />{' '}
-                  {v ? 'yes' : 'no'}
-                </label>
-              ))}
-            </span>
-          </div>
-        ))}
-      </fieldset>
-      <fieldset>
-        <legend className="font-semibold">Kinds of affiliates</legend>
-        <Hint>A mismatch shows at the application. Press once for looked for, again for not taken.</Hint>
-        <div className="mt-1 flex flex-wrap gap-2">
-          {kinds.map((k) => {
-            const is = values.accepted.includes(k)
-              ? 'looked for'
-              : values.refused.includes(k)
-                ? 'not taken'
-                : '';
-            return (
-              <button
-                key={k}
-                type="button"
-                aria-label={`${k}: ${is || 'neither'}`}
-                onClick={() => {
-                  if (is === '') toggle('accepted', k);
-                  else {
-                    if (is === 'looked for') toggle('accepted', k);
-                    toggle('refused', k);
-                  }
-                }}
-                className={`rounded-sm border px-2 py-[2px] ${is === 'looked for' ? 'border-verdigris bg-verdigris-wash text-verdigris' : is === 'not taken' ? 'border-madder bg-madder-wash text-madder line-through' : 'border-rule text-ink2'}`}
-              >
-                {k}
-                {is && <span className="text-[11px]"> {is}</span>}
-              </button>
-            );
-          })}
-        </div>
-        {errors.refused && (
-          <p role="alert" className="mt-1 text-madder">
-            {(errors.refused as { message?: string }).message}
-          </p>
-        )}
-      </fieldset>
+      <Facts values={values} form={form} />
+      <Kinds kinds={kinds} values={values} toggle={toggle} errors={errors} />
       <Field
         name="general"
         kind="area"
@@ -171,15 +117,7 @@ export function PolicyForm({
         {...input}
         hint="Rates can stand in braces: {rate}, {rate WHEEL-1}, {window}. They are filled in when it is read."
       />
-      {values.general.includes('{') && (
-        <p className="border-l-[3px] border-rule pl-3 text-ink2" aria-label="As it reads now">
-          <span className="text-[12px] text-ink3">reads now: </span>
-          {general.text.slice(0, 400)}
-          {general.unknown.length > 0 && (
-            <span className="text-madder"> {general.unknown.join(', ')} cannot be filled in</span>
-          )}
-        </p>
-      )}
+      <ReadsNow values={values} general={general} />
       <Field name="search" kind="area" rows={3} schema={policyFields.search} {...input} />
       <div className="grid grid-cols-2 gap-4">
         <Field name="counts" kind="area" rows={3} schema={policyFields.counts} {...input} />
@@ -193,37 +131,150 @@ export function PolicyForm({
         label="Other channels that sales are compared against"
         {...input}
       />
-      <div className="grid grid-cols-2 gap-4">
-        <Labelled>
-          Notice for the next change
-          <select
-            value={values.noticeWeeks}
-            onChange={(e) => setValue('noticeWeeks', Number(e.target.value), { shouldDirty: true })}
-            className="mt-[3px] w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
-          >
-            {[1, 2, 3, 4].map((n) => (
-              <option key={n} value={n}>
-                {counted(n, 'week')}
-              </option>
-            ))}
-          </select>
-        </Labelled>
-        <Field
-          name="atEnd"
-          kind="select"
-          schema={policyFields.atEnd}
-          label="At its end, who has not accepted is"
-          options={[
-            ['remind', 'reminded'],
-            ['hold-pay', 'not paid until it does'],
-            ['pause', 'paused until it does'],
-          ]}
-          {...input}
-        />
-      </div>
+      <Notice values={values} input={input} form={form} />
       <Button type="submit" look="main" busy={save.isPending}>
         Save the draft
       </Button>
     </form>
+  );
+}
+
+/** How long a change is announced, and what follows at its end. */
+function Notice({
+  values,
+  input,
+  form,
+}: {
+  values: PolicyContent;
+  input: {
+    register: UseFormRegister<Typed>;
+    errors: FieldErrors<Typed>;
+  };
+  form: UseFormReturn<Typed>;
+}) {
+  const { setValue } = form;
+  return (
+    <div className="grid grid-cols-2 gap-4">
+      <Labelled>
+        Notice for the next change
+        <select
+          value={values.noticeWeeks}
+          onChange={(e) => setValue('noticeWeeks', Number(e.target.value), { shouldDirty: true })}
+          className="mt-[3px] w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
+        >
+          {[1, 2, 3, 4].map((n) => (
+            <option key={n} value={n}>
+              {counted(n, 'week')}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <Field
+        name="atEnd"
+        kind="select"
+        schema={policyFields.atEnd}
+        label="At its end, who has not accepted is"
+        options={[
+          ['remind', 'reminded'],
+          ['hold-pay', 'not paid until it does'],
+          ['pause', 'paused until it does'],
+        ]}
+        {...input}
+      />
+    </div>
+  );
+}
+
+/** The words with what stands in braces filled in. */
+function ReadsNow({ values, general }: { values: PolicyContent; general: ReturnType<typeof fillIn> }) {
+  if (!values.general.includes('{')) return null;
+  return (
+    <p className="border-l-[3px] border-rule pl-3 text-ink2" aria-label="As it reads now">
+      <span className="text-[12px] text-ink3">reads now: </span>
+      {general.text.slice(0, 400)}
+      {general.unknown.length > 0 && (
+        <span className="text-madder"> {general.unknown.join(', ')} cannot be filled in</span>
+      )}
+    </p>
+  );
+}
+
+/** Which kinds of affiliates are looked for, and which are not taken. */
+function Kinds({
+  kinds,
+  values,
+  toggle,
+  errors,
+}: {
+  kinds: string[];
+  values: PolicyContent;
+  toggle: (list: 'accepted' | 'refused', kind: string) => void;
+  errors: FieldErrors<Typed>;
+}) {
+  return (
+    <fieldset>
+      <legend className="font-semibold">Kinds of affiliates</legend>
+      <Hint>A mismatch shows at the application. Press once for looked for, again for not taken.</Hint>
+      <div className="mt-1 flex flex-wrap gap-2">
+        {kinds.map((k) => {
+          const is = values.accepted.includes(k)
+            ? 'looked for'
+            : values.refused.includes(k)
+              ? 'not taken'
+              : '';
+          return (
+            <button
+              key={k}
+              type="button"
+              aria-label={`${k}: ${is || 'neither'}`}
+              onClick={() => {
+                if (is === '') toggle('accepted', k);
+                else {
+                  if (is === 'looked for') toggle('accepted', k);
+                  toggle('refused', k);
+                }
+              }}
+              className={`rounded-sm border px-2 py-[2px] ${is === 'looked for' ? 'border-verdigris bg-verdigris-wash text-verdigris' : is === 'not taken' ? 'border-madder bg-madder-wash text-madder line-through' : 'border-rule text-ink2'}`}
+            >
+              {k}
+              {is && <span className="text-[11px]"> {is}</span>}
+            </button>
+          );
+        })}
+      </div>
+      {errors.refused && (
+        <p role="alert" className="mt-1 text-madder">
+          {(errors.refused as { message?: string }).message}
+        </p>
+      )}
+    </fieldset>
+  );
+}
+
+/** What is answered with yes or no. */
+function Facts({ values, form }: { values: PolicyContent; form: UseFormReturn<Typed> }) {
+  const { setValue } = form;
+  return (
+    <fieldset>
+      <legend className="font-semibold">Yes or no</legend>
+      {facts.map(([field, text]) => (
+        <div key={field} className="flex justify-between border-b border-dotted border-rule py-1">
+          <span>{text}</span>
+          <span role="radiogroup" aria-label={text} className="flex gap-4">
+            {[true, false].map((v) => (
+              <label key={String(v)} className="flex items-center gap-1">
+                <input
+                  type="radio"
+                  name={field}
+                  checked={values[field] === v}
+                  onChange={() => setValue(field, v, { shouldDirty: true })}
+                />{' '}
+                {v ? 'yes' : 'no'}
+              </label>
+            ))}
+          </span>
+        </div>
+      ))}
+    </fieldset>
   );
 }
