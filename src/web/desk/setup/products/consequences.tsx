@@ -1,19 +1,13 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import type { ReplyOf } from '../../../../contract/endpoint';
 import type { ProductIn, ProductOut } from '../../../../contract/setup/products';
 import { askRateBook } from '../../../../contract/setup/rate-book';
 import { readReferral } from '../../../../contract/setup/shares';
 import { formatMoney, parseAmount, toDecimal } from '../../../../core/money/amount';
 import { isCurrency } from '../../../../core/money/currency';
 import { formatPercent, parsePercent } from '../../../../core/money/percent';
-import {
-  marginDown,
-  marginOf,
-  saleEconomics,
-  usuallyPaid,
-  type MarginRow,
-  type SalePromises,
-} from '../../../../core/pricing/economics';
+import { usuallyPaid, type MarginRow } from '../../../../core/pricing/economics';
 import type { Pay } from '../../../../core/terms/rate';
 import { call } from '../../../kit/api';
 import { Note } from '../../../kit/note';
@@ -21,48 +15,29 @@ import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
 import { Sums } from '../../../kit/text';
 import { findAffiliates } from '../../shared/find-affiliates';
+import { consequencesOf, decidedBy, leftOf, loses, noCosts, payOf, round, type Sale } from './sale';
 
 interface Props {
   values: ProductIn;
   product: ProductOut | null;
   programmeRate: string;
 }
-const noCosts: ProductOut['economics'] = {
-  feePpm: 0,
-  feeFixed: 0,
-  refundPpm: 50_000,
-  lowEarning: 0,
-  discountPpm: 0,
-  owners: [],
-  referral: null,
-  follow: [],
-};
-const round = (ppm: number) => formatPercent(Math.round(ppm / 1000) * 1000);
 
-function payOf(
-  kind: ProductIn['rewardKind'] | undefined,
-  reward: string,
-  programmeRate: string,
-  base: string,
-): Pay | null {
-  if (kind === 'flat') {
-    const flat = parseAmount(reward, base);
-    return flat.ok ? { type: 'flat-order', amount: flat.value } : null;
-  }
-  const percent = parsePercent(kind === 'percent' ? reward : programmeRate);
-  return percent.ok ? { type: 'percent', ppm: percent.value } : null;
+interface Who {
+  id: string;
+  name: string;
+}
+
+interface Asked {
+  product: ProductOut | null;
+  /** what is usually paid, minor units of the currency */
+  value: number;
+  currency: string;
+  typed: Pay | null;
 }
 
 /** What a chosen affiliate earns on a value: by the rate being typed where the product's or programme's own decides, else by the saved rate book. */
-function useTerms(
-  who: string | null,
-  {
-    product,
-    value,
-    currency,
-    typed,
-  }: { product: ProductOut | null; value: number; currency: string; typed: Pay | null },
-) {
+function useTerms(who: string | null, { product, value, currency, typed }: Asked) {
   const asked = useQuery({
     queryKey: ['ask', 'editor', who, product?.id, value],
     enabled: who !== null && product !== null && value > 0,
@@ -85,44 +60,23 @@ function useTerms(
     queryFn: () => call(readReferral, { params: { id: who! } }),
   });
   if (!who || !asked.data) return null;
-  const line = asked.data.lines[0]!;
-  const won = line.rungs.find((r) => r.rows.some((row) => row.outcome === 'wins'))?.rung ?? 'none';
-  const raised = line.rungs.some((r) => r.rung === 'Uplift' && r.rows.some((row) => row.outcome === 'wins'));
-  const own = won === 'Product' || won === 'Programme';
-  const pay: Pay | null = own && !raised ? typed : { type: 'flat-order', amount: asked.data.total.amount };
-  const by = referral.data?.by;
-  const share = by && parsePercent(by.percent);
-  return {
-    pay,
-    rung: won,
-    typed: own && !raised,
-    referral: by && share && share.ok ? { ppm: share.value, of: by.of, name: by.name } : null,
-  };
+  return { ...decidedBy(asked.data, typed), referral: referralOf(referral.data?.by) };
 }
 
+function referralOf(by: ReplyOf<typeof readReferral>['by'] | undefined) {
+  const share = by && parsePercent(by.percent);
+  return by && share?.ok ? { ppm: share.value, of: by.of, name: by.name } : null;
+}
+
+type Terms = ReturnType<typeof useTerms>;
+
 /** What a payment earns an affiliate and leaves the merchant, while it is typed: at the present rates, or for a chosen affiliate; and down the funnel. */
-export function Consequences({ values, product, programmeRate }: Props) {
+export function Consequences(props: Props) {
+  const { values, programmeRate } = props;
   const { base } = useProgramme();
-  const [who, setWho] = useState<{ id: string; name: string } | null>(null);
-  const costs = product?.economics ?? noCosts;
-  const say = (amount: number) => formatMoney({ amount, currency: base });
-  const known = isCurrency(values.currency);
-  const price = known && values.kind !== 'free' ? parseAmount(values.price, values.currency) : null;
   const typed = payOf(values.rewardKind, values.reward, programmeRate, base);
-  const paid = price?.ok ? usuallyPaid(price.value, costs.discountPpm) : 0;
-  const theirs = useTerms(who?.id ?? null, { product, value: paid, currency: values.currency, typed });
-  if (values.kind === 'free')
-    return typed && typed.type === 'flat-order' ? (
-      <Sums
-        rows={[
-          { label: 'Price', figure: say(0) },
-          { label: 'Commission a lead', figure: say(-typed.amount) },
-          { label: 'A lead costs you', figure: say(-typed.amount), weight: 'sum' },
-        ]}
-      />
-    ) : (
-      <p className="text-ink2">An amount a lead shows here what a lead costs.</p>
-    );
+  if (values.kind === 'free') return <Lead typed={typed} />;
+  const price = isCurrency(values.currency) ? parseAmount(values.price, values.currency) : null;
   if (!price?.ok || !typed)
     return (
       <p className="text-ink2">
@@ -136,135 +90,211 @@ export function Consequences({ values, product, programmeRate }: Props) {
         commission is worked out.
       </p>
     );
+  return <OneSale {...props} price={price.value} typed={typed} />;
+}
 
-  const labels: Record<MarginRow['label'], string> = {
-    price: 'Price',
-    discount: `Discounts, on average ${round(costs.discountPpm)}`,
-    fees: 'Payment fees',
-    refunds: `Refunds, on average ${round(costs.refundPpm)}`,
-    commission: 'Commission, less what refunds take back',
-    referral: `Referral share${theirs?.referral ? ` of ${theirs.referral.name}` : ''}`,
-    'co-owners': 'Co-owner shares',
-    left: 'Left to you, before cost',
-  };
-  const column = (rows: MarginRow[], first?: string) => (
+/** What a lead costs. */
+function Lead({ typed }: { typed: Pay | null }) {
+  const { base } = useProgramme();
+  if (typed?.type !== 'flat-order')
+    return <p className="text-ink2">An amount a lead shows here what a lead costs.</p>;
+  const say = (amount: number) => formatMoney({ amount, currency: base });
+  return (
     <Sums
-      rows={rows.map((r) => ({
-        label: r.label === 'price' && first ? first : labels[r.label],
-        figure: say(r.amount),
-        weight: r.label === 'left' ? ('sum' as const) : ('part' as const),
-      }))}
+      rows={[
+        { label: 'Price', figure: say(0) },
+        { label: 'Commission a lead', figure: say(-typed.amount) },
+        { label: 'A lead costs you', figure: say(-typed.amount), weight: 'sum' },
+      ]}
     />
   );
-  const promises = (pay: Pay | null): SalePromises => ({
-    pay,
-    referral: theirs?.referral ?? null,
-    owners: costs.owners,
-  });
-  const pay = theirs ? theirs.pay : typed;
-  const rows = marginOf(price.value, promises(pay), costs);
-  const { commission, per100Clicks } = pay
-    ? saleEconomics(paid, pay, product?.conversion ?? null)
-    : { commission: 0, per100Clicks: null };
+}
+
+function renewalOf(values: ProductIn, base: string): Sale['renewal'] {
   const renewal = values.kind === 'recurring' ? parseAmount(values.renewalPrice ?? '', base) : null;
-  const later = renewal?.ok ? payOf(values.renewalRewardKind, values.renewalReward ?? '', '', base) : null;
-  const laterCommission = renewal?.ok && later ? saleEconomics(renewal.value, later, null).commission : 0;
-  const offers = costs.follow.map((f) => ({
-    takenPpm: f.takenPpm,
-    rows: marginOf(
-      f.price,
-      {
-        pay: { type: 'flat-order', amount: f.commission },
-        referral: theirs?.referral ?? null,
-        owners: f.owners,
-      },
-      { ...costs, discountPpm: 0, refundPpm: f.refundPpm },
-    ),
-  }));
+  if (!renewal?.ok) return null;
+  return {
+    price: renewal.value,
+    pay: payOf(values.renewalRewardKind, values.renewalReward ?? '', '', base),
+  };
+}
+
+/** The sale as it is typed, at everybody’s rates or at those of whom is chosen. */
+function useSale(
+  { values, product, price, typed }: Props & { price: number; typed: Pay },
+  who: Who | null,
+): { sale: Sale; terms: Terms; costs: ProductOut['economics'] } {
+  const { base } = useProgramme();
+  const costs = product?.economics ?? noCosts;
+  const terms = useTerms(who?.id ?? null, {
+    product,
+    value: usuallyPaid(price, costs.discountPpm),
+    currency: values.currency,
+    typed,
+  });
+  const sale = {
+    price,
+    pay: terms ? terms.pay : typed,
+    renewal: renewalOf(values, base),
+    referral: terms?.referral ?? null,
+    conversion: product?.conversion ?? null,
+  };
+  return { sale, terms, costs };
+}
+
+function OneSale(props: Props & { price: number; typed: Pay }) {
+  const { values, product } = props;
+  const [who, setWho] = useState<Who | null>(null);
+  const { sale, terms, costs } = useSale(props, who);
+  const found = consequencesOf(sale, costs);
+  const referrer = terms?.referral?.name ?? '';
   return (
     <>
-      {product && (
-        <p className="mb-2 text-ink2">
-          {who ? (
-            <>
-              For <b className="font-semibold">{who.name}</b>
-              {theirs && (
-                <>
-                  :{' '}
-                  {theirs.typed
-                    ? 'the rate typed here'
-                    : theirs.rung === 'none'
-                      ? 'no rate applies'
-                      : `the ${theirs.rung.toLowerCase()} rate decides, as saved`}
-                </>
-              )}{' '}
-              ·{' '}
-              <button type="button" className="link" onClick={() => setWho(null)}>
-                for everybody
-              </button>
-            </>
-          ) : (
-            <>
-              At the rates for everybody · for{' '}
-              <Pick label="For a chosen affiliate" find={findAffiliates} onPick={setWho}>
-                a chosen affiliate
-              </Pick>
-            </>
-          )}
-        </p>
-      )}
-      {column(rows)}
-      {rows.at(-1)!.amount < 0 && (
-        <p className="mt-1 text-madder">A sale would cost you more than it brings.</p>
-      )}
+      {product && <ForWhom who={who} setWho={setWho} terms={terms} />}
+      <MarginSums rows={found.rows} costs={costs} referrer={referrer} />
+      {loses(found.rows) && <p className="mt-1 text-madder">A sale would cost you more than it brings.</p>}
       {!who && costs.referral && (
         <p className="mt-1 text-ink3">
           Where somebody brought the affiliate in, {formatPercent(costs.referral.ppm)} of the{' '}
           {costs.referral.of} goes there besides.
         </p>
       )}
-      {renewal?.ok && (
+      {found.renewal && (
         <div className="mt-3">
           <h3 className="font-semibold">Each renewal</h3>
-          {column(marginOf(renewal.value, promises(later), { ...costs, discountPpm: 0 }))}
+          <MarginSums rows={found.renewal.rows} costs={costs} referrer={referrer} />
         </div>
       )}
-      {offers.length > 0 && (
-        <details className="mt-3">
-          <summary className="cursor-pointer font-semibold">
-            Down the funnel: {say(marginDown(rows, offers).at(-1)!.amount)} a sale
-          </summary>
-          <p className="mt-1 text-ink2">
-            With {costs.follow.map((f) => `${f.name}, taken by ${round(f.takenPpm)}`).join('; ')}, at
-            everybody’s rates.
-          </p>
-          {column(marginDown(rows, offers), 'Prices')}
-        </details>
-      )}
+      {found.down && <DownTheFunnel rows={found.down} costs={costs} referrer={referrer} />}
       <h2 className="mt-4">To {who ? who.name : 'an affiliate'}</h2>
-      <div className="mt-1">
-        <Sums
-          rows={[
-            {
-              label: values.kind === 'recurring' ? 'The first payment' : 'One sale',
-              figure: say(commission),
-            },
-            ...(renewal?.ok ? [{ label: 'Each renewal', figure: say(laterCommission) }] : []),
-            per100Clicks === null
-              ? { label: '100 clicks: no clicks yet to tell', figure: '—', weight: 'aside' as const }
-              : {
-                  label: `100 clicks, at ${round(product?.conversion ?? 0)} conversion`,
-                  figure: say(per100Clicks),
-                },
-          ]}
-        />
-      </div>
-      {costs.lowEarning > 0 && commission < costs.lowEarning && (
-        <Note className="mt-2">
-          {say(commission)} a sale is too little for most affiliates to promote it; your line is{' '}
-          {say(costs.lowEarning)}.
-        </Note>
-      )}
+      <ToTheAffiliate found={found} sale={sale} recurring={values.kind === 'recurring'} />
+      <LowEarning commission={found.commission} line={costs.lowEarning} />
     </>
+  );
+}
+
+/** At whose rates it is worked out. */
+function ForWhom({
+  who,
+  setWho,
+  terms,
+}: {
+  who: Who | null;
+  setWho: (who: Who | null) => void;
+  terms: Terms;
+}) {
+  if (!who)
+    return (
+      <p className="mb-2 text-ink2">
+        At the rates for everybody · for{' '}
+        <Pick label="For a chosen affiliate" find={findAffiliates} onPick={setWho}>
+          a chosen affiliate
+        </Pick>
+      </p>
+    );
+  return (
+    <p className="mb-2 text-ink2">
+      For <b className="font-semibold">{who.name}</b>
+      {terms && <>: {decidedInWords(terms)}</>} ·{' '}
+      <button type="button" className="link" onClick={() => setWho(null)}>
+        for everybody
+      </button>
+    </p>
+  );
+}
+
+function decidedInWords({ typed, rung }: NonNullable<Terms>): string {
+  if (typed) return 'the rate typed here';
+  return rung === 'none' ? 'no rate applies' : `the ${rung.toLowerCase()} rate decides, as saved`;
+}
+
+interface MarginProps {
+  rows: MarginRow[];
+  costs: ProductOut['economics'];
+  /** who brought the affiliate in, '' for nobody */
+  referrer: string;
+  /** what the first row is called where it is more than one price */
+  first?: string;
+}
+
+function MarginSums({ rows, costs, referrer, first }: MarginProps) {
+  const { base } = useProgramme();
+  const labels: Record<MarginRow['label'], string> = {
+    price: first ?? 'Price',
+    discount: `Discounts, on average ${round(costs.discountPpm)}`,
+    fees: 'Payment fees',
+    refunds: `Refunds, on average ${round(costs.refundPpm)}`,
+    commission: 'Commission, less what refunds take back',
+    referral: `Referral share${referrer ? ` of ${referrer}` : ''}`,
+    'co-owners': 'Co-owner shares',
+    left: 'Left to you, before cost',
+  };
+  return (
+    <Sums
+      rows={rows.map((r) => ({
+        label: labels[r.label],
+        figure: formatMoney({ amount: r.amount, currency: base }),
+        weight: r.label === 'left' ? ('sum' as const) : ('part' as const),
+      }))}
+    />
+  );
+}
+
+function DownTheFunnel(props: MarginProps) {
+  const { base } = useProgramme();
+  const { rows, costs } = props;
+  return (
+    <details className="mt-3">
+      <summary className="cursor-pointer font-semibold">
+        Down the funnel: {formatMoney({ amount: leftOf(rows), currency: base })} a sale
+      </summary>
+      <p className="mt-1 text-ink2">
+        With {costs.follow.map((f) => `${f.name}, taken by ${round(f.takenPpm)}`).join('; ')}, at everybody’s
+        rates.
+      </p>
+      <MarginSums {...props} first="Prices" />
+    </details>
+  );
+}
+
+function ToTheAffiliate({
+  found,
+  sale,
+  recurring,
+}: {
+  found: ReturnType<typeof consequencesOf>;
+  sale: Sale;
+  recurring: boolean;
+}) {
+  const { base } = useProgramme();
+  const say = (amount: number) => formatMoney({ amount, currency: base });
+  const { commission, per100Clicks, renewal } = found;
+  return (
+    <div className="mt-1">
+      <Sums
+        rows={[
+          { label: recurring ? 'The first payment' : 'One sale', figure: say(commission) },
+          ...(renewal ? [{ label: 'Each renewal', figure: say(renewal.commission) }] : []),
+          per100Clicks === null
+            ? { label: '100 clicks: no clicks yet to tell', figure: '—', weight: 'aside' as const }
+            : {
+                label: `100 clicks, at ${round(sale.conversion ?? 0)} conversion`,
+                figure: say(per100Clicks),
+              },
+        ]}
+      />
+    </div>
+  );
+}
+
+/** Says so where too little is earned for anybody to promote it. @param line the merchant’s own, 0 for none */
+function LowEarning({ commission, line }: { commission: number; line: number }) {
+  const { base } = useProgramme();
+  if (line <= 0 || commission >= line) return null;
+  const say = (amount: number) => formatMoney({ amount, currency: base });
+  return (
+    <Note className="mt-2">
+      {say(commission)} a sale is too little for most affiliates to promote it; your line is {say(line)}.
+    </Note>
   );
 }

@@ -68,6 +68,17 @@ export function CoOwners({ product, name }: { product: string; name: string }) {
 const inWords = (list: readonly { name: string; percent: string }[]) =>
   list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'nobody';
 
+interface Theirs {
+  now: View['rows'];
+  was: View['rows'];
+}
+
+interface Newcomer {
+  name: string;
+  email: string;
+  country: string;
+}
+
 interface Line {
   payee: string;
   name: string;
@@ -132,25 +143,7 @@ function Change({
       about="Each gets a percent of what a sale leaves after commission and referral share, whoever brought the buyer. From now on; what is granted already stays."
     >
       <FormFault>{fault}</FormFault>
-      {theirs && (
-        <Note role="status" className="mt-2">
-          They “{inWords(theirs.now)}”; it was “{inWords(theirs.was)}”.{' '}
-          <button
-            type="button"
-            className="link"
-            onClick={() => {
-              setLines(
-                theirs.now.map(({ payee, name: called, percent }) => ({ payee, name: called, percent })),
-              );
-              setTheirs(null);
-              setFault(null);
-            }}
-          >
-            Take theirs
-          </button>
-          , or change again to put yours in their place.
-        </Note>
-      )}
+      <TheirsNote theirs={theirs} setLines={setLines} setTheirs={setTheirs} setFault={setFault} />
       <form
         id="owners"
         onSubmit={(e) => {
@@ -165,28 +158,7 @@ function Change({
           });
         }}
       >
-        {lines.map((l, i) => (
-          <div key={l.payee} className="mt-2 grid grid-cols-[1fr_120px_auto] items-center gap-3">
-            <span>{l.name}</span>
-            <label className="flex items-center gap-2">
-              <span className="sr-only">Percent of {l.name}</span>
-              <input
-                required
-                autoFocus={l.percent === ''}
-                value={l.percent}
-                onChange={(e) =>
-                  setLines(lines.map((x, n) => (n === i ? { ...x, percent: e.target.value } : x)))
-                }
-                placeholder="25"
-                className={field}
-              />{' '}
-              %
-            </label>
-            <Button look="bare" onClick={() => setLines(lines.filter((_, n) => n !== i))}>
-              take out
-            </Button>
-          </div>
-        ))}
+        <Owners lines={lines} setLines={setLines} field={field} />
         {lines.length === 0 && <p className="mt-2 text-ink2">Nobody: what a sale leaves is yours.</p>}
         <p className={`mt-2 border-t border-ink pt-1 text-right ${sum > 1_000_000 ? 'text-madder' : ''}`}>
           Together {formatPercent(sum)}
@@ -215,51 +187,13 @@ function Change({
         </button>
       </p>
       {newcomer && (
-        <form
-          className="mt-2 grid grid-cols-[1fr_1fr_90px_auto] items-end gap-3 border border-rule p-3"
-          onSubmit={(e) => {
-            e.preventDefault();
-            setFault(null);
-            add.mutate({ body: { ...newcomer, country: newcomer.country.toUpperCase() } });
-          }}
-        >
-          <Labelled>
-            Name
-            <input
-              autoFocus
-              required
-              value={newcomer.name}
-              onChange={(e) => setNewcomer({ ...newcomer, name: e.target.value })}
-              placeholder="Ada Birkeland"
-              className={field}
-            />
-          </Labelled>
-          <Labelled>
-            E-mail address
-            <input
-              required
-              type="email"
-              value={newcomer.email}
-              onChange={(e) => setNewcomer({ ...newcomer, email: e.target.value })}
-              placeholder="ada@birkeland.example"
-              className={field}
-            />
-          </Labelled>
-          <Labelled>
-            Country
-            <input
-              required
-              maxLength={2}
-              value={newcomer.country}
-              onChange={(e) => setNewcomer({ ...newcomer, country: e.target.value })}
-              placeholder="NO"
-              className={field}
-            />
-          </Labelled>
-          <Button type="submit" busy={add.isPending}>
-            Add
-          </Button>
-        </form>
+        <NewcomerForm
+          newcomer={newcomer}
+          setFault={setFault}
+          add={add}
+          setNewcomer={setNewcomer}
+          field={field}
+        />
       )}
       <DialogFoot>
         <Button onClick={onClose}>Leave it</Button>
@@ -268,5 +202,133 @@ function Change({
         </Button>
       </DialogFoot>
     </Dialog>
+  );
+}
+
+/** What somebody else saved meanwhile, beside what it was. */
+function TheirsNote({
+  theirs,
+  setLines,
+  setTheirs,
+  setFault,
+}: {
+  theirs: Theirs | null;
+  setLines: (lines: Line[]) => void;
+  setTheirs: (theirs: Theirs | null) => void;
+  setFault: (fault: string | null) => void;
+}) {
+  if (!theirs) return null;
+  return (
+    <Note role="status" className="mt-2">
+      They “{inWords(theirs.now)}”; it was “{inWords(theirs.was)}”.{' '}
+      <button
+        type="button"
+        className="link"
+        onClick={() => {
+          setLines(theirs.now.map(({ payee, name: called, percent }) => ({ payee, name: called, percent })));
+          setTheirs(null);
+          setFault(null);
+        }}
+      >
+        Take theirs
+      </button>
+      , or change again to put yours in their place.
+    </Note>
+  );
+}
+
+/** Who owns how much of it. */
+function Owners({
+  lines,
+  setLines,
+  field,
+}: {
+  lines: Line[];
+  setLines: (lines: Line[]) => void;
+  field: 'w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+}) {
+  return lines.map((l, i) => (
+    <div key={l.payee} className="mt-2 grid grid-cols-[1fr_120px_auto] items-center gap-3">
+      <span>{l.name}</span>
+      <label className="flex items-center gap-2">
+        <span className="sr-only">Percent of {l.name}</span>
+        <input
+          required
+          autoFocus={l.percent === ''}
+          value={l.percent}
+          onChange={(e) => setLines(lines.map((x, n) => (n === i ? { ...x, percent: e.target.value } : x)))}
+          placeholder="25"
+          className={field}
+        />{' '}
+        %
+      </label>
+      <Button look="bare" onClick={() => setLines(lines.filter((_, n) => n !== i))}>
+        take out
+      </Button>
+    </div>
+  ));
+}
+
+/** Somebody new, who is told by mail. */
+function NewcomerForm({
+  newcomer,
+  setFault,
+  add,
+  setNewcomer,
+  field,
+}: {
+  newcomer: Newcomer;
+  setFault: (fault: string | null) => void;
+  add: ReturnType<typeof useAct>;
+  setNewcomer: (newcomer: Newcomer | null) => void;
+  field: 'w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
+}) {
+  if (!newcomer) return null;
+  return (
+    <form
+      className="mt-2 grid grid-cols-[1fr_1fr_90px_auto] items-end gap-3 border border-rule p-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        setFault(null);
+        add.mutate({ body: { ...newcomer, country: newcomer.country.toUpperCase() } });
+      }}
+    >
+      <Labelled>
+        Name
+        <input
+          autoFocus
+          required
+          value={newcomer.name}
+          onChange={(e) => setNewcomer({ ...newcomer, name: e.target.value })}
+          placeholder="Ada Birkeland"
+          className={field}
+        />
+      </Labelled>
+      <Labelled>
+        E-mail address
+        <input
+          required
+          type="email"
+          value={newcomer.email}
+          onChange={(e) => setNewcomer({ ...newcomer, email: e.target.value })}
+          placeholder="ada@birkeland.example"
+          className={field}
+        />
+      </Labelled>
+      <Labelled>
+        Country
+        <input
+          required
+          maxLength={2}
+          value={newcomer.country}
+          onChange={(e) => setNewcomer({ ...newcomer, country: e.target.value })}
+          placeholder="NO"
+          className={field}
+        />
+      </Labelled>
+      <Button type="submit" busy={add.isPending}>
+        Add
+      </Button>
+    </form>
   );
 }
