@@ -4,17 +4,19 @@ import type { ReactNode } from 'react';
 export function Tick({
   on,
   onChange,
+  disabled = false,
   className = '',
   children,
 }: {
   on: boolean;
   onChange: (on: boolean) => void;
+  disabled?: boolean;
   className?: string;
   children: ReactNode;
 }) {
   return (
     <label className={`flex items-center gap-2 ${className}`}>
-      <input type="checkbox" checked={on} onChange={(e) => onChange(e.target.checked)} />
+      <input type="checkbox" disabled={disabled} checked={on} onChange={(e) => onChange(e.target.checked)} />
       <span>{children}</span>
     </label>
   );

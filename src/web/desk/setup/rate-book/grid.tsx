@@ -21,6 +21,9 @@ const columnHeads: Record<string, string> = {
   affiliate: 'Affiliate',
 };
 
+type Book = RateBookOut;
+type Row = Book['rows'][number];
+
 interface Props {
   book: RateBookOut;
   at: At | null;
@@ -77,9 +80,7 @@ function said(cell: Cell): string {
 
 /** Products, kinds and steps down, who across; a cell is chosen by a click or the arrows. */
 export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEdit, onEdit }: Props) {
-  const { day } = useProgramme();
   const frame = useRef<HTMLDivElement>(null);
-  const field = useRef<HTMLInputElement>(null);
   const key = at ? `${at.row}|${at.column}` : '';
   const lines = useMemo(
     () =>
@@ -107,14 +108,12 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
       ?.querySelector('[data-chosen=true]')
       ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [key, atLine, drawn, virtual]);
-  useEffect(() => {
-    if (typed !== null) field.current?.focus();
-  }, [typed]);
   // as wide as its longest name, so that nothing moves while rows come and go
   const widest = useMemo(
     () => Math.max(...book.rows.map((r) => r.name.length + (r.code ? r.code.length + 1 : 0))),
     [book.rows],
   );
+  const editing = { typed, readable, onTyped, onCommit, mayEdit, onEdit };
   const raised = book.rows.some((r) => r.cells.some((c) => c.uplift));
   return (
     <div
@@ -125,27 +124,7 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
       aria-label="Rates"
     >
       <table className="book" role="grid" aria-label="Rate book" aria-rowcount={lines.length + 1}>
-        <thead>
-          <tr>
-            <th scope="col" className="text-left!" style={{ minWidth: `min(300px, ${widest}ch)` }}>
-              Product or step
-            </th>
-            {book.columns.map((c) => (
-              <th
-                key={columnKey(c)}
-                scope="col"
-                className={c.of === 'affiliate' ? 'private' : ''}
-                title={`${counted(c.members, 'affiliate')}${c.next ? `, next change ${day(c.next)}` : ''}`}
-              >
-                <span className="block text-[11px] font-normal text-ink3">
-                  {columnHeads[c.of]}
-                  {c.paused ? ', paused' : ''}
-                </span>
-                {c.name}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <GridHead widest={widest} book={book} />
         <tbody>
           {before > 0 && (
             <tr aria-hidden>
@@ -163,55 +142,14 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
                 </tr>
               );
             return (
-              <tr key={rowKey(row)}>
-                <th scope="row" className={row.indent ? 'pl-6!' : ''}>
-                  {row.indent && <span aria-hidden>↳ </span>}
-                  {row.name} {row.code && <Code>{row.code}</Code>}
-                  {row.state === 'retired' && <span className="text-ink3"> retired</span>}
-                </th>
-                {row.cells.map((cell, n) => {
-                  const column = book.columns[n]!;
-                  const chosen = at?.row === rowKey(row) && at.column === columnKey(column);
-                  return (
-                    <td
-                      key={columnKey(column)}
-                      role="gridcell"
-                      data-chosen={chosen}
-                      aria-selected={chosen}
-                      aria-label={`${rowName(row)}, ${column.name}: ${said(cell)}`}
-                      className={looks(cell)}
-                      title={cell.was === null ? cell.full : `${cell.full}; was ${cell.was}`}
-                      onClick={() => onAt({ row: rowKey(row), column: columnKey(column) })}
-                      onDoubleClick={onEdit}
-                    >
-                      {chosen && typed !== null && mayEdit ? (
-                        <input
-                          ref={field}
-                          aria-label={`Rate of ${rowName(row)}, ${column.name}`}
-                          aria-invalid={!readable}
-                          value={typed}
-                          placeholder={cell.text}
-                          onChange={(e) => onTyped(e.target.value)}
-                          onBlur={() => onTyped(null)}
-                          onKeyDown={(e) => {
-                            if (e.key === 'Enter') {
-                              e.preventDefault();
-                              onCommit();
-                            }
-                            if (e.key === 'Escape') {
-                              e.stopPropagation();
-                              onTyped(null);
-                            }
-                          }}
-                          className={`w-[76px] border bg-sheet px-1 text-right ${readable ? 'border-copper' : 'border-madder'}`}
-                        />
-                      ) : (
-                        cell.text
-                      )}
-                    </td>
-                  );
-                })}
-              </tr>
+              <GridRow
+                key={rowKey(row)}
+                row={row}
+                columns={book.columns}
+                at={at}
+                onAt={onAt}
+                editing={editing}
+              />
             );
           })}
           {after > 0 && (
@@ -221,18 +159,142 @@ export function Grid({ book, at, onAt, typed, readable, onTyped, onCommit, mayEd
           )}
         </tbody>
       </table>
-      <p
-        className="sticky left-0 mt-3 flex w-fit flex-wrap gap-x-5 gap-y-1 text-ink2"
-        aria-label="What the cells mean"
-      >
-        <span>
-          <b className="font-semibold text-ink">15 %</b> set here
-        </span>
-        <span className="text-ink3">12 % comes from elsewhere</span>
-        {raised && <span className="cell-raised">raised for a time</span>}
-        <span className="cell-locked px-1">locked</span>
-        <span className="bg-copper-wash px-1">draft</span>
-      </p>
+      <Legend raised={raised} />
     </div>
+  );
+}
+
+/** Who is across. */
+function GridHead({ widest, book }: { widest: number; book: Book }) {
+  const { day } = useProgramme();
+  return (
+    <thead>
+      <tr>
+        <th scope="col" className="text-left!" style={{ minWidth: `min(300px, ${widest}ch)` }}>
+          Product or step
+        </th>
+        {book.columns.map((c) => (
+          <th
+            key={columnKey(c)}
+            scope="col"
+            className={c.of === 'affiliate' ? 'private' : ''}
+            title={`${counted(c.members, 'affiliate')}${c.next ? `, next change ${day(c.next)}` : ''}`}
+          >
+            <span className="block text-[11px] font-normal text-ink3">
+              {columnHeads[c.of]}
+              {c.paused ? ', paused' : ''}
+            </span>
+            {c.name}
+          </th>
+        ))}
+      </tr>
+    </thead>
+  );
+}
+
+/** What the looks of the cells mean. */
+function Legend({ raised }: { raised: boolean }) {
+  return (
+    <p
+      className="sticky left-0 mt-3 flex w-fit flex-wrap gap-x-5 gap-y-1 text-ink2"
+      aria-label="What the cells mean"
+    >
+      <span>
+        <b className="font-semibold text-ink">15 %</b> set here
+      </span>
+      <span className="text-ink3">12 % comes from elsewhere</span>
+      {raised && <span className="cell-raised">raised for a time</span>}
+      <span className="cell-locked px-1">locked</span>
+      <span className="bg-copper-wash px-1">draft</span>
+    </p>
+  );
+}
+
+type Editing = Pick<Props, 'typed' | 'readable' | 'onTyped' | 'onCommit' | 'mayEdit' | 'onEdit'>;
+
+interface RowProps {
+  row: Row;
+  columns: Book['columns'];
+  at: Props['at'];
+  onAt: Props['onAt'];
+  editing: Editing;
+}
+
+/** One product, kind or step: its rate for whoever is across. */
+function GridRow({ row, columns, at, onAt, editing }: RowProps) {
+  return (
+    <tr>
+      <th scope="row" className={row.indent ? 'pl-6!' : ''}>
+        {row.indent && <span aria-hidden>↳ </span>}
+        {row.name} {row.code && <Code>{row.code}</Code>}
+        {row.state === 'retired' && <span className="text-ink3"> retired</span>}
+      </th>
+      {row.cells.map((cell, n) => {
+        const column = columns[n]!;
+        const chosen = at?.row === rowKey(row) && at.column === columnKey(column);
+        return (
+          <td
+            key={columnKey(column)}
+            role="gridcell"
+            data-chosen={chosen}
+            aria-selected={chosen}
+            aria-label={`${rowName(row)}, ${column.name}: ${said(cell)}`}
+            className={looks(cell)}
+            title={cell.was === null ? cell.full : `${cell.full}; was ${cell.was}`}
+            onClick={() => onAt({ row: rowKey(row), column: columnKey(column) })}
+            onDoubleClick={editing.onEdit}
+          >
+            {chosen && editing.typed !== null && editing.mayEdit ? (
+              <CellInput
+                label={`Rate of ${rowName(row)}, ${column.name}`}
+                placeholder={cell.text}
+                typed={editing.typed}
+                editing={editing}
+              />
+            ) : (
+              cell.text
+            )}
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+/** A rate that is typed in its cell: Enter puts it into the draft, Esc leaves it. */
+function CellInput({
+  label,
+  placeholder,
+  typed,
+  editing: { readable, onTyped, onCommit },
+}: {
+  label: string;
+  placeholder: string;
+  typed: string;
+  editing: Editing;
+}) {
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => field.current?.focus(), []);
+  return (
+    <input
+      ref={field}
+      aria-label={label}
+      aria-invalid={!readable}
+      value={typed}
+      placeholder={placeholder}
+      onChange={(e) => onTyped(e.target.value)}
+      onBlur={() => onTyped(null)}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') {
+          e.preventDefault();
+          onCommit();
+        }
+        if (e.key === 'Escape') {
+          e.stopPropagation();
+          onTyped(null);
+        }
+      }}
+      className={`w-[76px] border bg-sheet px-1 text-right ${readable ? 'border-copper' : 'border-madder'}`}
+    />
   );
 }
