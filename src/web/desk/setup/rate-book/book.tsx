@@ -1,155 +1,114 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { useState } from 'react';
+import { Link } from 'react-router';
 import {
   draftRate,
   draftSwitch,
-  readRateBook,
+  type DraftOut,
   type RateBookOut,
   type SetChange,
 } from '../../../../contract/setup/rate-book';
-import { addDays, dayOf } from '../../../../core/calendar/zone';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
-import { Choice } from '../../../kit/choice';
-import { DayChoice } from '../../../kit/day-choice';
-import { useKeys } from '../../../kit/keys';
-import { Pick } from '../../../kit/pick';
+import { useKeys, type Key } from '../../../kit/keys';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { SearchField } from '../../../kit/search';
 import { useMay } from '../../roles';
-import { findAffiliates } from '../../shared/find-affiliates';
+import { useBook, useBookAsked, type BookAsked } from './asked';
 import { columnKey, rowKey, type At } from './cells';
 import { DraftBar, useDraftOfTerms, type DraftAct } from './draft';
 import { useEstimate } from './estimate';
 import { Grid, rowName } from './grid';
 import { CellMargin } from './margin';
-import { RateForm, readTyped, typedChange, type PlaceOfRate } from './rate-form';
+import { RateForm } from './rate-form';
+import { readTyped, typedChange, type PlaceOfRate } from './rate-typed';
+import { BookSentence } from './sentence';
 
-const events = [
-  ['sale', 'a first sale'],
-  ['renewal', 'a renewal'],
-  ['lead', 'a lead'],
-  ['click', 'a click'],
-] as const;
+/** The rate book: what anyone earns on anything, and the draft of what is to change. */
+export default function RateBook() {
+  const asked = useBookAsked();
+  const { book, shown, long, tags } = useBook(asked);
+  if (book.isPending) return <Skeleton lines={12} />;
+  if (book.error || !shown) return <Failed fault={book.error} retry={() => void book.refetch()} />;
+  return <Book book={shown} asked={asked} long={long} tags={tags} />;
+}
 
-/** The book without the tags that no rate is for: they say nothing but what everybody earns. */
-function withoutIdleTags(book: RateBookOut): { book: RateBookOut; hidden: number } {
-  const shown = book.columns.map(
-    (c, i) =>
-      c.of !== 'tag' ||
-      book.rows.some(
-        (r) => r.cells[i]!.from === 'here' || r.cells[i]!.from === 'column' || r.cells[i]!.was !== null,
-      ),
-  );
-  const kept = <T,>(list: T[]) => list.filter((_, i) => shown[i]);
+interface BookProps {
+  book: RateBookOut;
+  asked: BookAsked;
+  long: boolean;
+  tags: ReturnType<typeof useBook>['tags'];
+}
+
+const near = <T,>(list: T[], at: T, by: number): T =>
+  list[Math.min(list.length - 1, Math.max(0, list.indexOf(at) + by))]!;
+
+/** The cell that is chosen, the first one where none is; null in a book without rows or columns. */
+function useCell(book: RateBookOut, event: SetChange['event']) {
+  const [at, setAt] = useState<At | null>(null);
+  const row = book.rows.find((r) => rowKey(r) === at?.row) ?? book.rows[0];
+  const column = book.columns.find((c) => columnKey(c) === at?.column) ?? book.columns[0];
+  if (!row || !column) return { chosen: null, setAt, move: () => undefined };
+  const place: PlaceOfRate = {
+    column: { of: column.of, ...(column.id ? { id: column.id } : {}) },
+    row: { of: row.of, ...(row.id ? { id: row.id } : {}) },
+    event,
+    who: column.name,
+    what: rowName(row),
+  };
   return {
-    book: {
-      ...book,
-      columns: kept(book.columns),
-      rows: book.rows.map((r) => ({ ...r, cells: kept(r.cells) })),
+    chosen: {
+      at: { row: rowKey(row), column: columnKey(column) },
+      row,
+      column,
+      place,
+      cell: row.cells[book.columns.indexOf(column)]!,
     },
-    hidden: shown.filter((x) => !x).length,
+    setAt,
+    move: (rows: number, columns: number) =>
+      setAt({
+        row: rowKey(near(book.rows, row, rows)),
+        column: columnKey(near(book.columns, column, columns)),
+      }),
   };
 }
 
-export default function RateBook() {
-  const { zone, now, day, base } = useProgramme();
-  const may = useMay();
-  const [params, setParams] = useSearchParams();
-  const event = (params.get('event') ?? 'sale') as SetChange['event'];
-  const payment = Number(params.get('payment') ?? 2) || 2;
-  const asOf = params.get('day') ?? '';
-  const affiliates = params.get('affiliates') ?? '';
-  const set = (name: string, value: string) =>
-    setParams(
-      (p) => {
-        const next = new URLSearchParams(p);
-        if (value) next.set(name, value);
-        else next.delete(name);
-        return next;
-      },
-      { replace: true },
-    );
-  const book = useQuery({
-    queryKey: ['rate-book', event, payment, asOf, affiliates],
-    placeholderData: keepPreviousData,
-    queryFn: () =>
-      call(readRateBook, {
-        query: {
-          event,
-          ...(event === 'renewal' ? { payment } : {}),
-          ...(asOf ? { day: asOf } : {}),
-          ...(affiliates ? { affiliates } : {}),
-        },
-      }),
-  });
-  const draft = useDraftOfTerms();
-  const [at, setAt] = useState<At | null>(null);
-  const [asked, setAsked] = useState<DraftAct>(null);
+type Chosen = ReturnType<typeof useCell>['chosen'];
+
+/** A rate that is typed straight into the chosen cell. */
+function useTyping(chosen: Chosen) {
+  const { base } = useProgramme();
   const [typed, setTyped] = useState<string | null>(null);
-  const [form, setForm] = useState<SetChange['mode'] | null>(null);
   const put = useAct(draftRate);
   const take = useAct(draftSwitch);
-  const mayEdit = may(draftRate);
-  const today = dayOf(now, zone);
-  const [everyTag, setEveryTag] = useState(false);
-  const cut = useMemo(() => (book.data ? withoutIdleTags(book.data) : null), [book.data]);
-  const q = (params.get('q') ?? '').trim().toLowerCase();
-  const whole = everyTag ? book.data : cut?.book;
-  // kinds and everything stay: they decide where nothing narrower is set
-  const found = useMemo(
-    () =>
-      !whole || !q
-        ? whole
-        : {
-            ...whole,
-            rows: whole.rows.filter(
-              (r) =>
-                (r.of !== 'product' && r.of !== 'step') ||
-                `${r.name} ${r.code ?? ''}`.toLowerCase().includes(q),
-            ),
-          },
-    [whole, q],
-  );
-  const data = found;
-  const row = data?.rows.find((r) => rowKey(r) === at?.row) ?? data?.rows[0] ?? null;
-  const column = data?.columns.find((c) => columnKey(c) === at?.column) ?? data?.columns[0] ?? null;
-  const place: PlaceOfRate | null =
-    row && column
-      ? {
-          column: { of: column.of, ...(column.id ? { id: column.id } : {}) },
-          row: { of: row.of, ...(row.id ? { id: row.id } : {}) },
-          event,
-          who: column.name,
-          what: rowName(row),
-        }
-      : null;
-  const cell = row && column && data ? row.cells[data.columns.indexOf(column)]! : null;
-  const reading = typed === null || !place ? null : readTyped(typed, base);
-  const estimate = useEstimate(
-    draft?.version ?? null,
-    reading && place ? typedChange(place, 'base', { reward: reading, cap: '', payments: null, base }) : null,
-  );
-  const move = (rows: number, columns: number) => {
-    if (!data || !row || !column) return;
-    const next = data.rows[Math.min(data.rows.length - 1, Math.max(0, data.rows.indexOf(row) + rows))]!;
-    const beside =
-      data.columns[Math.min(data.columns.length - 1, Math.max(0, data.columns.indexOf(column) + columns))]!;
-    setAt({ row: rowKey(next), column: columnKey(beside) });
-  };
+  const reading = typed === null || !chosen ? null : readTyped(typed, base);
+  const empty = typed !== null && ['', '-'].includes(typed.trim());
   const commit = () => {
-    if (typed === null || !place) return;
-    if (typed.trim() === '' || typed.trim() === '-') {
-      if (cell?.from === 'here' && cell.rate) take.mutate({ body: { op: 'end', id: cell.rate } });
+    if (!chosen) return;
+    const { cell, place } = chosen;
+    if (empty) {
+      if (cell.from === 'here' && cell.rate) take.mutate({ body: { op: 'end', id: cell.rate } });
       setTyped(null);
     } else if (reading) {
-      put.mutate({ body: { column: place.column, row: place.row, event, mode: 'base', reward: reading } });
+      const { column, row, event } = place;
+      put.mutate({ body: { column, row, event, mode: 'base', reward: reading } });
       setTyped(null);
     }
   };
-  const keys = useKeys([
+  return {
+    typed,
+    setTyped,
+    readable: typed === null || empty || reading !== null,
+    change:
+      reading && chosen
+        ? typedChange(chosen.place, { mode: 'base', reward: reading, payments: null }, base)
+        : null,
+    commit,
+  };
+}
+
+function moveKeys(move: (rows: number, columns: number) => void): Key[] {
+  return [
     { key: 'ArrowDown', what: 'a row down; J as well', act: () => move(1, 0) },
     { key: 'j', what: 'a row down', act: () => move(1, 0) },
     { key: 'ArrowUp', what: 'a row up; K as well', act: () => move(-1, 0) },
@@ -158,142 +117,118 @@ export default function RateBook() {
     { key: 'l', what: 'a column on', act: () => move(0, 1) },
     { key: 'ArrowLeft', what: 'a column back; H as well', act: () => move(0, -1) },
     { key: 'h', what: 'a column back', act: () => move(0, -1) },
-    ...(mayEdit
-      ? [
-          ...'0123456789€'
-            .split('')
-            .map((key) => ({ key, what: '', act: () => setTyped(key) }))
-            .map((k, i) => (i === 0 ? { ...k, what: 'type a rate: 12.5, or €6 for a flat amount' } : k)),
-          { key: 'Enter', what: 'change this rate in the cell', act: () => setTyped('') },
-          { key: 'e', what: 'all that a rate can say: bands, cap, dates', act: () => setForm('base') },
-          { key: 'u', what: 'plan an uplift here', act: () => setForm('up-to') },
-          ...(draft
-            ? [
-                { key: 'r', what: 'rehearse the draft', act: () => setAsked('rehearse') },
-                { key: 's', what: 'save the draft', act: () => setAsked('save') },
-              ]
-            : []),
-        ]
-      : []),
+  ];
+}
+
+interface Editing {
+  type: (text: string) => void;
+  form: (mode: SetChange['mode']) => void;
+  ask: (act: DraftAct) => void;
+}
+
+function editKeys({ type, form, ask }: Editing, draft: DraftOut | null): Key[] {
+  const digits = '0123456789€'.split('').map((key, i) => ({
+    key,
+    what: i === 0 ? 'type a rate: 12.5, or €6 for a flat amount' : '',
+    act: () => type(key),
+  }));
+  const ofDraft: Key[] = [
+    { key: 'r', what: 'rehearse the draft', act: () => ask('rehearse') },
+    { key: 's', what: 'save the draft', act: () => ask('save') },
+  ];
+  return [
+    ...digits,
+    { key: 'Enter', what: 'change this rate in the cell', act: () => type('') },
+    { key: 'e', what: 'all that a rate can say: bands, cap, dates', act: () => form('base') },
+    { key: 'u', what: 'plan an uplift here', act: () => form('up-to') },
+    ...(draft ? ofDraft : []),
+  ];
+}
+
+function Book({ book, asked, long, tags }: BookProps) {
+  const { day } = useProgramme();
+  const mayEdit = useMay()(draftRate);
+  const draft = useDraftOfTerms();
+  const { chosen, setAt, move } = useCell(book, asked.event);
+  const typing = useTyping(chosen);
+  const estimate = useEstimate(draft?.version ?? null, typing.change);
+  const [act, ask] = useState<DraftAct>(null);
+  const [form, setForm] = useState<SetChange['mode'] | null>(null);
+  const keys = useKeys([
+    ...moveKeys(move),
+    ...(mayEdit ? editKeys({ type: typing.setTyped, form: setForm, ask }, draft) : []),
   ]);
-  if (book.isPending) return <Skeleton lines={12} />;
-  if (book.error || !data) return <Failed fault={book.error} retry={() => void book.refetch()} />;
   return (
     <>
       <div className="flex min-h-0 flex-1">
         <section className="flex min-w-0 flex-1 flex-col" aria-label="Rate book">
-          <Heading
-            title="Rate book"
-            acts={
-              <>
-                {(whole?.rows.length ?? 0) > 14 && <SearchField label="Product" />}
-                <Link className="link self-center" to="/rates/sets">
-                  Cards, groups, tags
-                </Link>
-                <span className="self-center text-ink3">·</span>
-                <Link className="link self-center" to="/rates/timeline">
-                  Timeline
-                </Link>
-              </>
-            }
-          >
-            What anyone earns on{' '}
-            <Choice
-              label="Event"
-              value={event}
-              options={events}
-              onChange={(v) => set('event', v === 'sale' ? '' : v)}
-            />
-            {event === 'renewal' && (
-              <>
-                , payment{' '}
-                <input
-                  aria-label="Payment"
-                  type="number"
-                  min={2}
-                  max={999}
-                  value={payment}
-                  onChange={(e) => set('payment', e.target.value)}
-                  className="w-14 border-b border-dotted border-copper bg-transparent text-copper"
-                />
-              </>
-            )}
-            , as of{' '}
-            <DayChoice
-              label="As of the day"
-              value={asOf || today}
-              onChange={(d) => set('day', d === today ? '' : d)}
-              jumps={[
-                ['a month ago', addDays(today, -30)],
-                ['today', today],
-                ['in a month', addDays(today, 30)],
-              ]}
-            />
-            , beside{' '}
-            <Pick
-              label="Add an affiliate"
-              find={findAffiliates}
-              onPick={(p) =>
-                set(
-                  'affiliates',
-                  [...affiliates.split(',').filter((x) => x && x !== p.id), p.id].slice(-6).join(','),
-                )
-              }
-            >
-              {affiliates ? 'one more affiliate' : 'an affiliate'}
-            </Pick>
-            {affiliates && (
-              <>
-                {' '}
-                <button type="button" className="link" onClick={() => set('affiliates', '')}>
-                  none
-                </button>
-              </>
-            )}
+          <Heading title="Rate book" acts={<BookActs long={long} />}>
+            <BookSentence asked={asked} />
           </Heading>
           <Grid
-            book={data}
-            at={row && column ? { row: rowKey(row), column: columnKey(column) } : null}
+            book={book}
+            at={chosen?.at ?? null}
             onAt={(next) => {
               setAt(next);
-              setTyped(null);
+              typing.setTyped(null);
             }}
-            typed={typed}
-            readable={typed === null || typed.trim() === '' || typed === '-' || reading !== null}
-            onTyped={setTyped}
-            onCommit={commit}
+            typed={typing.typed}
+            readable={typing.readable}
+            onTyped={typing.setTyped}
+            onCommit={typing.commit}
             mayEdit={mayEdit}
-            onEdit={() => mayEdit && setTyped('')}
+            onEdit={() => mayEdit && typing.setTyped('')}
           />
-          {cut !== null && cut.hidden > 0 && (
-            <p className="px-5 pb-3 text-ink2">
-              <button type="button" className="link" onClick={() => setEveryTag(!everyTag)}>
-                {everyTag
-                  ? 'Hide tags without rates'
-                  : `Show ${cut.hidden} more ${cut.hidden === 1 ? 'tag' : 'tags'}, without rates`}
-              </button>
-            </p>
-          )}
-          {data.today ? null : <p className="px-5 pb-3 text-ink2">The book as of {day(data.at)}, 00:00.</p>}
+          <IdleTags {...tags} />
+          {!book.today && <p className="px-5 pb-3 text-ink2">The book as of {day(book.at)}, 00:00.</p>}
         </section>
-        {place && cell && row && column && (
+        {chosen && (
           <CellMargin
-            key={`${rowKey(row)} ${columnKey(column)} ${event} ${data.at}`}
-            place={place}
-            cell={cell}
-            row={row}
-            column={column}
-            payment={payment}
-            at={data.at}
-            today={data.today}
+            key={`${chosen.at.row} ${chosen.at.column} ${asked.event} ${book.at}`}
+            place={chosen.place}
+            cell={chosen.cell}
+            row={chosen.row}
+            column={chosen.column}
+            payment={asked.payment}
+            at={book.at}
+            today={book.today}
             draft={draft}
             onForm={setForm}
           />
         )}
       </div>
-      {draft && <DraftBar draft={draft} estimate={estimate} open={asked} setOpen={setAsked} />}
-      {form && place && <RateForm place={place} draft={draft} mode={form} onClose={() => setForm(null)} />}
+      {draft && <DraftBar draft={draft} estimate={estimate} open={act} setOpen={ask} />}
+      {form && chosen && (
+        <RateForm place={chosen.place} draft={draft} mode={form} onClose={() => setForm(null)} />
+      )}
       {keys}
     </>
+  );
+}
+
+function BookActs({ long }: { long: boolean }) {
+  return (
+    <>
+      {long && <SearchField label="Product" />}
+      <Link className="link self-center" to="/rates/sets">
+        Cards, groups, tags
+      </Link>
+      <span className="self-center text-ink3">·</span>
+      <Link className="link self-center" to="/rates/timeline">
+        Timeline
+      </Link>
+    </>
+  );
+}
+
+/** Tags that no rate is for, shown when they are wanted. */
+function IdleTags({ hidden, every, toggle }: BookProps['tags']) {
+  if (hidden === 0) return null;
+  return (
+    <p className="px-5 pb-3 text-ink2">
+      <button type="button" className="link" onClick={toggle}>
+        {every ? 'Hide tags without rates' : `Show ${counted(hidden, 'more tag')}, without rates`}
+      </button>
+    </p>
   );
 }

@@ -23,7 +23,7 @@ import { WallField } from '../../../kit/wall-field';
 import { LineOfWorking } from '../../../kit/working';
 import { useMay } from '../../roles';
 import { wallOf } from './draft';
-import type { PlaceOfRate } from './rate-form';
+import type { PlaceOfRate } from './rate-typed';
 
 type Row = RateBookOut['rows'][number];
 interface Props {

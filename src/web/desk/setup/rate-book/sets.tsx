@@ -11,7 +11,6 @@ import { useKeys } from '../../../kit/keys';
 import { Labelled } from '../../../kit/labelled';
 import { Hint } from '../../../kit/note';
 import { Empty, Failed, Skeleton } from '../../../kit/place';
-import { useMay } from '../../roles';
 import { SetList } from './set-list';
 import { SetSheet } from './set-sheet';
 import { about, readBy, words } from './set-words';
