@@ -15,7 +15,7 @@ import { Select } from '../../../kit/select';
 import { Tick, Ticks } from '../../../kit/ticks';
 import { useProductChoices } from '../../shared/products';
 import { setChoices, useSets } from '../../shared/sets';
-import { Templates } from '../shared/templates';
+import { Templates } from '../../shared/templates';
 
 const usual =
   'Hello {name},\n\nwe would like to work with you: {programme} pays {rate} of each sale that you send us.\n\nYour site and our tools fit. Accept, and your links are ready at once.';

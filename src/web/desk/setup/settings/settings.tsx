@@ -4,9 +4,13 @@ import { readProgramme } from '../../../../contract/setup/settings';
 import { call } from '../../../kit/api';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { Audit } from './audit';
+import { BuyersForm } from './buyers';
 import { ExchangeSection } from './exchange';
-import { BuyersForm, MoneyForm, ProgrammeForm, RecruitingForm, TermsForm } from './forms';
+import { MoneyForm } from './money';
 import { People } from './people';
+import { ProgrammeForm } from './programme';
+import { RecruitingForm } from './recruiting';
+import { TermsForm } from './terms';
 
 const tabs = [
   ['programme', 'Programme'],

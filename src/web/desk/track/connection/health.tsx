@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import { type ReplyOf } from '../../../../contract/endpoint';
 import { readConnection } from '../../../../contract/track/connection';
 import { formatAgo } from '../../../../core/calendar/format';
 import { call } from '../../../kit/api';
@@ -10,8 +9,7 @@ import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
 import { Code, Sums } from '../../../kit/text';
 import { Keys } from './keys';
-
-export type ConnectionView = ReplyOf<typeof readConnection>;
+import { type ConnectionView } from './view';
 
 /** Whether the shop is heard of, its keys, and what it has to know. */
 export function Health() {

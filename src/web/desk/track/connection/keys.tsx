@@ -10,9 +10,7 @@ import { DottedItem } from '../../../kit/dotted';
 import { Hint } from '../../../kit/note';
 import { Code, Sums } from '../../../kit/text';
 import { useMay } from '../../roles';
-import { type ConnectionView } from './health';
-
-type KeyView = ConnectionView['keys'][number];
+import { type KeyView } from './view';
 
 interface Secret {
   id: string;

@@ -11,7 +11,7 @@ import { TextArea, TextLine } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
 import { Note } from '../../../../kit/note';
 import { usePreview } from '../../../../kit/preview';
-import { Templates } from '../../shared/templates';
+import { Templates } from '../../../shared/templates';
 import { type Whom } from './bulk';
 
 interface Text {

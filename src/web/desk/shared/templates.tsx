@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { BodyOf } from '../../../../contract/endpoint';
-import { listTemplates, removeTemplate, saveTemplate } from '../../../../contract/recruit/letters';
-import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
-import { Button } from '../../../kit/button';
-import { Select } from '../../../kit/select';
+import { type BodyOf } from '../../../contract/endpoint';
+import { listTemplates, removeTemplate, saveTemplate } from '../../../contract/recruit/letters';
+import { useAct } from '../../kit/act';
+import { call } from '../../kit/api';
+import { Button } from '../../kit/button';
+import { Select } from '../../kit/select';
 
 interface Text {
   subject: string;

@@ -1,0 +1,79 @@
+import { editBuyerContacts } from '../../../../contract/setup/settings';
+import { Field } from '../../../kit/form';
+import { useMay } from '../../roles';
+import { SaveButton, useSettingsForm, type Of } from './saved-form';
+
+/** What buyers read, with a preview of each place where they read it. */
+export function BuyersForm({ of }: { of: Of }) {
+  const may = useMay()(editBuyerContacts);
+  const p = editBuyerContacts.body.properties;
+  const { form, save, fault } = useSettingsForm(editBuyerContacts, of, {
+    values: ({ brand, supportAddress, supportPage, supportPhone }) => ({
+      brand,
+      supportAddress,
+      supportPage,
+      supportPhone,
+    }),
+    toBody: (v, version) => ({ ...v, version }),
+  });
+  const {
+    register,
+    watch,
+    formState: { errors },
+  } = form;
+  const input = { register, errors, disabled: !may };
+  const v = watch();
+  const ask = [v.supportAddress || of.contact, v.supportPage, v.supportPhone].filter(Boolean).join(' · ');
+  return (
+    <div className="flex flex-wrap gap-8">
+      <form noValidate className="grid w-[420px] gap-y-4" onSubmit={(e) => void save(e)}>
+        {fault}
+        <Field name="brand" schema={p.brand} {...input} hint={`Empty = ${of.name}`} />
+        <Field
+          name="supportAddress"
+          kind="email"
+          schema={p.supportAddress}
+          {...input}
+          hint="Buyers write here; a product may have its own"
+        />
+        <Field name="supportPage" schema={p.supportPage} {...input} hint="If you have one" />
+        <Field name="supportPhone" schema={p.supportPhone} {...input} hint="If you answer one" />
+        {may && <SaveButton form={form} />}
+      </form>
+      <WhereRead called={v.brand || of.name} ask={ask} />
+    </div>
+  );
+}
+
+/** The places where buyers read it. */
+function WhereRead({ called, ask }: { called: string; ask: string }) {
+  return (
+    <section aria-label="Where buyers read it" className="w-[380px] space-y-4">
+      <h2>Where buyers read it</h2>
+      <figure>
+        <figcaption className="text-ink3">On the confirmation page and the receipt</figcaption>
+        <div className="border border-rule bg-sheet px-3 py-2">
+          <p className="font-serif text-[15.5px] font-semibold">{called}</p>
+          <p className="mt-1">Thank you. Order Q-10042 has arrived.</p>
+          <p className="mt-1 text-ink2">Questions about it: {ask}</p>
+        </div>
+      </figure>
+      <figure>
+        <figcaption className="text-ink3">In the notice before a renewal</figcaption>
+        <div className="border border-rule bg-sheet px-3 py-2">
+          <p>Your subscription renews in three days.</p>
+          <p className="mt-1">If you do not want that, tell us before then: {ask}.</p>
+          <p className="mt-1">{called}</p>
+        </div>
+      </figure>
+      <figure>
+        <figcaption className="text-ink3">On the page from which a file is downloaded</figcaption>
+        <div className="border border-rule bg-sheet px-3 py-2">
+          <p className="text-ink2">
+            From {called}. Does it not arrive? {ask}
+          </p>
+        </div>
+      </figure>
+    </section>
+  );
+}

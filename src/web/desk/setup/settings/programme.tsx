@@ -1,0 +1,201 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { largestPicture } from '../../../../contract/setup/products';
+import { dropLogo, editProgramme, setLogo } from '../../../../contract/setup/settings';
+import { fillIn } from '../../../../core/text/live';
+import { useAct } from '../../../kit/act';
+import { Refused } from '../../../kit/api';
+import { Field } from '../../../kit/form';
+import { Hint } from '../../../kit/note';
+import { Choose } from '../../../kit/upload';
+import { useMay } from '../../roles';
+import { SaveButton, useSettingsForm, type Of } from './saved-form';
+
+/** Name, introduction, the rate for everything without one, windows and hosts. */
+export function ProgrammeForm({ of }: { of: Of }) {
+  const may = useMay()(editProgramme);
+  const p = editProgramme.body.properties;
+  const { form, save, fault } = useSettingsForm(editProgramme, of, {
+    values: ({ name, contact, intro, summary, rate, windowDays, landingHosts, logDays }) => ({
+      name,
+      contact,
+      intro,
+      summary,
+      rate,
+      windowDays,
+      logDays: logDays ?? 180,
+      landingHosts: landingHosts.join('\n'),
+    }),
+    toBody: (v, version) => ({ ...v, landingHosts: v.landingHosts.split(/[\s,]+/).filter(Boolean), version }),
+  });
+  const {
+    register,
+    formState: { errors },
+  } = form;
+  const input = { register, errors, disabled: !may };
+  return (
+    <form
+      noValidate
+      className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4"
+      onSubmit={(e) => void save(e)}
+    >
+      <div className="col-span-2">{fault}</div>
+      <Field name="name" schema={p.name} {...input} />
+      <Field name="contact" kind="email" schema={p.contact} {...input} />
+      <div className="col-span-2">
+        <Field
+          name="summary"
+          kind="area"
+          schema={p.summary}
+          {...input}
+          rows={2}
+          hint="At most two sentences, for lists of programmes"
+        />
+      </div>
+      <div className="col-span-2">
+        <Field
+          name="intro"
+          kind="area"
+          schema={p.intro}
+          {...input}
+          rows={3}
+          hint="On the join page. Words in braces are filled when somebody reads them, so that they never contradict the terms"
+        />
+        {may && (
+          <PutIn
+            live={of.live}
+            onPick={(word) =>
+              form.setValue('intro', `${form.getValues('intro').trimEnd()} {${word}}`.trimStart(), {
+                shouldDirty: true,
+              })
+            }
+          />
+        )}
+        <LivePreview text={form.watch('intro')} values={of.live} />
+      </div>
+      <LogoField of={of} may={may} />
+      <Field
+        name="rate"
+        schema={p.rate}
+        {...input}
+        unit="%"
+        hint="What a sale pays where the product has no commission of its own; empty = nothing"
+      />
+      <Field
+        name="windowDays"
+        kind="number"
+        schema={p.windowDays}
+        {...input}
+        unit="days"
+        hint="A visit earns a sale this long after it"
+      />
+      <Field
+        name="logDays"
+        kind="number"
+        schema={p.logDays}
+        label="Reports are kept for"
+        {...input}
+        unit="days"
+        hint="In the log of the connection; unconfirmed sales that nobody took up go with them"
+      />
+      <span />
+      <div className="col-span-2">
+        <Field
+          name="landingHosts"
+          kind="area"
+          schema={{ ...p.landingHosts, maxLength: 10_000 }}
+          label="Hosts that links may lead to"
+          {...input}
+          rows={3}
+          hint="One a line; a product’s sales page adds its own"
+        />
+      </div>
+      {may && <SaveButton form={form} />}
+    </form>
+  );
+}
+
+/** Words that are filled in when somebody reads them, each with what it would be now. */
+function PutIn({ live, onPick }: { live: Record<string, string>; onPick: (word: string) => void }) {
+  return (
+    <label className="mt-1 block text-ink2">
+      Put in{' '}
+      <select
+        value=""
+        onChange={(e) => onPick(e.target.value)}
+        className="rounded-sm border border-rule bg-sheet px-1 py-[3px]"
+      >
+        <option value="">what is true at the time…</option>
+        {Object.entries(live).map(([word, now]) => (
+          <option key={word} value={word}>
+            {word}: {now} now
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** A text as it would be read now; what cannot be filled in is marked. */
+function LivePreview({ text, values }: { text: string; values: Record<string, string> }) {
+  if (!text.includes('{')) return null;
+  const { text: read, unknown } = fillIn(text, values);
+  return (
+    <p className="mt-1 border-l border-rule pl-3 font-serif">
+      {read}
+      {unknown.length > 0 && (
+        <span className="block font-sans text-[12px] text-ochre">
+          {unknown.join(', ')}: nothing is known of it
+        </span>
+      )}
+    </p>
+  );
+}
+
+function LogoField({ of, may }: { of: Of; may: boolean }) {
+  const [fault, setFault] = useState<string | null>(null);
+  const set = useAct(setLogo, {
+    done: () => toast('The logo is kept'),
+    failed: (f) => setFault(f instanceof Refused ? f.problem.detail : 'It was not uploaded; try again.'),
+  });
+  const drop = useAct(dropLogo, { done: () => toast('Without a logo') });
+  return (
+    <div className="col-span-2">
+      <span className="block font-semibold text-ink2">Logo</span>
+      <div className="mt-1 flex items-center gap-4">
+        {of.logo && (
+          <img src={of.logo} alt="The logo" className="max-h-[72px] max-w-[160px] border border-rule" />
+        )}
+        {may && (
+          <Choose
+            label={of.logo ? 'put another in its place' : 'upload one, or drop it here'}
+            accept="image/jpeg,image/gif,image/png"
+            most={largestPicture}
+            busy={set.isPending}
+            onFault={setFault}
+            onFile={(file) => {
+              setFault(null);
+              set.mutate({ query: { name: file.name }, file });
+            }}
+          >
+            {of.logo && (
+              <>
+                <button type="button" className="link" onClick={() => drop.mutate({})}>
+                  remove
+                </button>{' '}
+                ·{' '}
+              </>
+            )}
+          </Choose>
+        )}
+      </div>
+      {fault ? (
+        <p role="alert" className="mt-1 text-madder">
+          {fault}
+        </p>
+      ) : (
+        <Hint className="mt-1">JPEG, GIF or PNG up to 4 MB; on the join page and in the portal</Hint>
+      )}
+    </div>
+  );
+}

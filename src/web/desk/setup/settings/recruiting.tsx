@@ -1,0 +1,127 @@
+import { editRecruiting } from '../../../../contract/setup/settings';
+import { categories } from '../../../../core/recruiting/kinds';
+import { DottedItem } from '../../../kit/dotted';
+import { Field } from '../../../kit/form';
+import { Hint } from '../../../kit/note';
+import { useMay } from '../../roles';
+import { SaveButton, useSettingsForm, type Of } from './saved-form';
+
+/** Categories, and how applicants and prospects are dealt with. */
+export function RecruitingForm({ of }: { of: Of }) {
+  const may = useMay()(editRecruiting);
+  const p = editRecruiting.body.properties;
+  const { form, save, fault } = useSettingsForm(editRecruiting, of, {
+    values: ({ categories: chosen, vouchedIn, refundLine, inviteDays, messagesPerDay }) => ({
+      categories: chosen,
+      vouchedIn,
+      refundLine,
+      inviteDays,
+      messagesPerDay,
+    }),
+    toBody: (v, version) => ({ ...v, version }),
+  });
+  const {
+    register,
+    watch,
+    setValue,
+    formState: { errors },
+  } = form;
+  const input = { register, errors, disabled: !may };
+  const chosen = watch('categories');
+  const set = (list: string[]) => setValue('categories', list, { shouldDirty: true });
+  return (
+    <form noValidate className="grid w-[520px] gap-y-4" onSubmit={(e) => void save(e)}>
+      {fault}
+      <Categories chosen={chosen} set={set} disabled={!may} />
+      <label className="flex items-start gap-2">
+        <input type="checkbox" className="mt-1 accent-copper" disabled={!may} {...register('vouchedIn')} />
+        <span>
+          Let in whom the registry vouches for, after hold
+          <span className="block text-[12px] text-ink3">
+            By the host of the e-mail address; what the vouching rests on is kept with the decision.
+          </span>
+        </span>
+      </label>
+      <Field
+        name="refundLine"
+        schema={p.refundLine}
+        unit="%"
+        {...input}
+        hint="Above it applicants are marked, and trust lapses"
+      />
+      <Field name="inviteDays" kind="number" schema={p.inviteDays} {...input} />
+      <Field
+        name="messagesPerDay"
+        kind="number"
+        schema={p.messagesPerDay}
+        {...input}
+        hint="Questions and invitations together"
+      />
+      {may && <SaveButton form={form} />}
+    </form>
+  );
+}
+
+/** What the programme is about, the main category first; at most four. */
+function Categories({
+  chosen,
+  set,
+  disabled,
+}: {
+  chosen: string[];
+  set: (chosen: string[]) => void;
+  disabled: boolean;
+}) {
+  return (
+    <fieldset disabled={disabled}>
+      <legend className="font-semibold text-ink2">Categories, the main one first</legend>
+      {chosen.length > 0 && (
+        <ol className="mt-1">
+          {chosen.map((c, i) => (
+            <DottedItem key={c} className="flex justify-between">
+              <span>
+                {i === 0 ? <b className="font-semibold">{c}</b> : c}
+                {i === 0 && <span className="text-ink3"> main</span>}
+              </span>
+              <span className="flex gap-3">
+                {i > 0 && (
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => set([c, ...chosen.filter((x) => x !== c)])}
+                  >
+                    make it the main one
+                  </button>
+                )}
+                <button
+                  type="button"
+                  className="link"
+                  aria-label={`Remove ${c}`}
+                  onClick={() => set(chosen.filter((x) => x !== c))}
+                >
+                  remove
+                </button>
+              </span>
+            </DottedItem>
+          ))}
+        </ol>
+      )}
+      {chosen.length < 4 && (
+        <select
+          aria-label="Add a category"
+          value=""
+          onChange={(e) => set([...chosen, e.target.value])}
+          className="mt-1 rounded-sm border border-rule bg-sheet px-2 py-[5px]"
+        >
+          <option value="">add one…</option>
+          {categories
+            .filter((c) => !chosen.includes(c))
+            .map((c) => (
+              <option key={c}>{c}</option>
+            ))}
+        </select>
+      )}
+      <Hint className="mt-1">Your entries in catalogues are listed under them.</Hint>
+    </fieldset>
+  );
+}

@@ -1,0 +1,103 @@
+import { editTermsSettings } from '../../../../contract/setup/settings';
+import { Field } from '../../../kit/form';
+import { useMay } from '../../roles';
+import { SaveButton, useSettingsForm, type Of } from './saved-form';
+
+export function TermsForm({ of }: { of: Of }) {
+  const may = useMay()(editTermsSettings);
+  const p = editTermsSettings.body.properties;
+  const { base } = of;
+  const { form, save, fault } = useSettingsForm(editTermsSettings, of, {
+    values: ({
+      noticeWeeks,
+      lowEarning,
+      feePercent,
+      feeFixed,
+      clicksPerAddress,
+      referralPercent,
+      referralOf,
+      referralMonths,
+    }) => ({
+      noticeWeeks,
+      lowEarning,
+      feePercent,
+      feeFixed,
+      clicksPerAddress,
+      referralPercent,
+      referralOf,
+      referralMonths,
+    }),
+    toBody: (v, version) => ({ ...v, version }),
+  });
+  const {
+    register,
+    formState: { errors },
+  } = form;
+  const input = { register, errors, disabled: !may };
+  return (
+    <form
+      noValidate
+      className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4"
+      onSubmit={(e) => void save(e)}
+    >
+      <div className="col-span-2">{fault}</div>
+      <Field
+        name="noticeWeeks"
+        kind="number"
+        schema={p.noticeWeeks}
+        {...input}
+        unit="weeks"
+        hint="A change that earns somebody less cannot begin sooner; a raise can begin at once"
+      />
+      <Field
+        name="lowEarning"
+        schema={p.lowEarning}
+        {...input}
+        unit={base}
+        hint="A sale that earns an affiliate less is pointed out: nobody would promote it"
+      />
+      <Field
+        name="clicksPerAddress"
+        schema={p.clicksPerAddress}
+        {...input}
+        hint="Where a rate pays for clicks: so many of one network address on a product earn a day, the rest are recorded with the reason. Empty: no limit"
+      />
+      <Field
+        name="feePercent"
+        schema={p.feePercent}
+        {...input}
+        unit="%"
+        hint="What taking a payment costs you; used where a sale’s margin is shown"
+      />
+      <Field name="feeFixed" schema={p.feeFixed} {...input} unit={base} hint="The same, per payment" />
+      <h2 className="col-span-2 mt-2 border-b border-rule pb-1">Bringing others in</h2>
+      <Field
+        name="referralPercent"
+        schema={p.referralPercent}
+        label="An affiliate who brings another in gets"
+        {...input}
+        unit="%"
+        hint="Of each sale of that one, on top of its commission and out of your part; empty = nothing. One level only"
+      />
+      <Field
+        name="referralOf"
+        kind="select"
+        schema={p.referralOf}
+        {...input}
+        options={[
+          ['commission', 'of the commission'],
+          ['sale', 'of the sale'],
+        ]}
+      />
+      <Field
+        name="referralMonths"
+        schema={p.referralMonths}
+        label="For so many months from joining"
+        {...input}
+        hint="Empty = for as long as both are with you. A change holds for those who join from now on"
+      />
+      <span />
+      {may && <SaveButton form={form} />}
+    </form>
+  );
+}
