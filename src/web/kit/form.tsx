@@ -1,5 +1,5 @@
 import { TypeRegistry, type Static, type TObject } from '@sinclair/typebox';
-import { useId, type ReactNode } from 'react';
+import { useId, type ReactNode, type Ref, type SelectHTMLAttributes } from 'react';
 import type {
   FieldErrors,
   FieldValues,
@@ -51,25 +51,34 @@ export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & F
   };
 }
 
+type Rules = Record<string, (limit: unknown) => boolean>;
+
+const ofText = (text: string): Rules => ({
+  minLength: (limit) => text.length < Number(limit),
+  maxLength: (limit) => text.length > Number(limit),
+  pattern: (limit) => !new RegExp(String(limit)).test(text),
+});
+
+const ofNumber = (n: number): Rules => ({
+  minimum: (limit) => n < Number(limit),
+  maximum: (limit) => n > Number(limit),
+});
+
+const ofList = (list: unknown[]): Rules => ({
+  minItems: (limit) => list.length < Number(limit),
+  maxItems: (limit) => list.length > Number(limit),
+});
+
+function rulesOf(value: unknown): Rules {
+  if (typeof value === 'string') return ofText(value);
+  if (typeof value === 'number') return ofNumber(value);
+  return Array.isArray(value) ? ofList(value) : {};
+}
+
+/** True where a value breaks a rule of its schema. */
 function fails(keyword: string, limit: unknown, value: unknown): boolean {
   if (keyword === 'enum') return !(limit as unknown[]).includes(value);
-  if (typeof value === 'string') {
-    return (
-      (keyword === 'minLength' && value.length < Number(limit)) ||
-      (keyword === 'maxLength' && value.length > Number(limit)) ||
-      (keyword === 'pattern' && !new RegExp(String(limit)).test(value))
-    );
-  }
-  if (typeof value === 'number')
-    return (
-      (keyword === 'minimum' && value < Number(limit)) || (keyword === 'maximum' && value > Number(limit))
-    );
-  if (Array.isArray(value))
-    return (
-      (keyword === 'minItems' && value.length < Number(limit)) ||
-      (keyword === 'maxItems' && value.length > Number(limit))
-    );
-  return false;
+  return rulesOf(value)[keyword]?.(limit) ?? false;
 }
 
 /** Puts the server's faults at their fields. @returns what belongs to no field, or null */
@@ -113,55 +122,17 @@ interface FieldProps<T extends FieldValues> {
 }
 
 /** A field of a form, made from its schema: label, example, longest text; its fault stands below it. */
-export function Field<T extends FieldValues>({
-  name,
-  schema,
-  register,
-  errors,
-  label,
-  hint,
-  kind = 'text',
-  options,
-  disabled,
-  autoComplete,
-  unit,
-  rows = 4,
-}: FieldProps<T>) {
+export function Field<T extends FieldValues>(props: FieldProps<T>) {
+  const { name, schema, errors, label, hint, unit } = props;
   const id = useId();
-  const { title, maxLength, examples, enum: values } = schema as FieldSchema;
   const message = (errors[name] as { message?: string } | undefined)?.message;
-  const described =
-    [message ? `${id}-fault` : '', hint ? `${id}-hint` : ''].filter(Boolean).join(' ') || undefined;
-  const common = {
-    id,
-    disabled,
-    'aria-invalid': message ? (true as const) : undefined,
-    'aria-describedby': described,
-    maxLength: kind === 'number' ? undefined : maxLength,
-    className: `${inputLook} ${message ? 'border-madder' : 'border-rule'} ${unit ? 'pr-12' : ''}`,
-    placeholder: examples?.[0] === undefined || kind === 'password' ? undefined : String(examples[0]),
-    autoComplete,
-  };
-  const bound = register(name, kind === 'number' ? { valueAsNumber: true } : {});
   return (
     <div>
       <Labelled htmlFor={id} className="mb-[3px]">
-        {label ?? title}
+        {label ?? (schema as FieldSchema).title}
       </Labelled>
       <div className="relative">
-        {kind === 'area' ? (
-          <textarea rows={rows} {...common} {...bound} />
-        ) : kind === 'select' ? (
-          <select {...common} {...bound}>
-            {(options ?? (values ?? []).map((v) => [v, v] as const)).map(([v, text]) => (
-              <option key={v} value={v}>
-                {text}
-              </option>
-            ))}
-          </select>
-        ) : (
-          <input type={kind} {...common} {...bound} />
-        )}
+        <Control {...props} id={id} faulty={message !== undefined} />
         {unit && <span className="pointer-events-none absolute top-[6px] right-3 text-ink3">{unit}</span>}
       </div>
       {message && (
@@ -175,6 +146,67 @@ export function Field<T extends FieldValues>({
         </Hint>
       )}
     </div>
+  );
+}
+
+/** What is said below a field, for those who hear it. */
+function describedBy(id: string, faulty: boolean, hinted: boolean): string | undefined {
+  const ids = [faulty ? `${id}-fault` : '', hinted ? `${id}-hint` : ''].filter(Boolean);
+  return ids.join(' ') || undefined;
+}
+
+/** The example that stands in an empty field. */
+function exampleOf(schema: FieldSchema, kind: FieldProps<FieldValues>['kind']): string | undefined {
+  const example = schema.examples?.[0];
+  return example === undefined || kind === 'password' ? undefined : String(example);
+}
+
+function Control<T extends FieldValues>({
+  name,
+  schema,
+  register,
+  hint,
+  kind = 'text',
+  options,
+  disabled,
+  autoComplete,
+  unit,
+  rows = 4,
+  id,
+  faulty,
+}: FieldProps<T> & { id: string; faulty: boolean }) {
+  const { maxLength, enum: values = [] } = schema as FieldSchema;
+  const common = {
+    id,
+    disabled,
+    'aria-invalid': faulty ? (true as const) : undefined,
+    'aria-describedby': describedBy(id, faulty, Boolean(hint)),
+    maxLength: kind === 'number' ? undefined : maxLength,
+    className: `${inputLook} ${faulty ? 'border-madder' : 'border-rule'} ${unit ? 'pr-12' : ''}`,
+    placeholder: exampleOf(schema, kind),
+    autoComplete,
+    ...register(name, kind === 'number' ? { valueAsNumber: true } : {}),
+  };
+  if (kind === 'area') return <textarea rows={rows} {...common} />;
+  if (kind !== 'select') return <input type={kind} {...common} />;
+  return <Choices {...common} options={options ?? values.map((v) => [v, v] as const)} />;
+}
+
+function Choices({
+  options,
+  ...rest
+}: SelectHTMLAttributes<HTMLSelectElement> & {
+  options: readonly (readonly [string, string])[];
+  ref?: Ref<HTMLSelectElement>;
+}) {
+  return (
+    <select {...rest}>
+      {options.map(([value, text]) => (
+        <option key={value} value={value}>
+          {text}
+        </option>
+      ))}
+    </select>
   );
 }
 

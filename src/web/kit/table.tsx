@@ -78,11 +78,7 @@ export function Table<T>({
           </tr>
         </thead>
         <tbody>
-          {before > 0 && (
-            <tr aria-hidden>
-              <td colSpan={columns.length} style={{ height: before, padding: 0, border: 0 }} />
-            </tr>
-          )}
+          <Gap columns={columns.length} height={before} />
           {shown.map(({ index }) => {
             const row = rows[index]!;
             return (
@@ -101,24 +97,34 @@ export function Table<T>({
               </tr>
             );
           })}
-          {after > 0 && (
-            <tr aria-hidden>
-              <td colSpan={columns.length} style={{ height: after, padding: 0, border: 0 }} />
-            </tr>
-          )}
-          {loading &&
-            [0, 1, 2, 3, 4, 5].map((i) => (
-              <tr key={`s${i}`} aria-hidden>
-                {columns.map((_, c) => (
-                  <td key={c}>
-                    <div className="skeleton" style={{ width: `${50 + ((i * 7 + c * 13) % 40)}%` }} />
-                  </td>
-                ))}
-              </tr>
-            ))}
+          <Gap columns={columns.length} height={after} />
+          {loading && <Coming columns={columns.length} />}
         </tbody>
       </table>
       {!loading && rows.length === 0 && <div className="p-6">{empty}</div>}
     </div>
   );
+}
+
+/** The rows that are not drawn, as one empty row of their height. */
+function Gap({ columns, height }: { columns: number; height: number }) {
+  if (height <= 0) return null;
+  return (
+    <tr aria-hidden>
+      <td colSpan={columns} style={{ height, padding: 0, border: 0 }} />
+    </tr>
+  );
+}
+
+/** Rows in the shape of what is coming. */
+function Coming({ columns }: { columns: number }) {
+  return [0, 1, 2, 3, 4, 5].map((row) => (
+    <tr key={row} aria-hidden>
+      {Array.from({ length: columns }, (_, column) => (
+        <td key={column}>
+          <div className="skeleton" style={{ width: `${50 + ((row * 7 + column * 13) % 40)}%` }} />
+        </td>
+      ))}
+    </tr>
+  ));
 }

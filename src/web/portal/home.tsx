@@ -64,6 +64,8 @@ function OwnTerms({ of }: { of: Places }) {
   );
 }
 
+type View = ReplyOf<typeof readPortalHome>;
+
 /** Links to copy, balances, and the last visits. */
 export function Home() {
   const base = usePortalBase();
@@ -84,12 +86,164 @@ export function Home() {
     promotes,
     policy,
   } = query.data;
+  return (
+    <>
+      <Notices policy={policy} base={base} detailsComplete={detailsComplete} waiting={waiting} />
+      <Balances b={b} />
+      {promotes && (
+        <p className="mt-3 text-ink2">
+          {clicks30.toLocaleString('en-GB')} clicks and {counted(orders30, 'order')} in 30 days.
+        </p>
+      )}
+      {promotes && <OwnTerms of={places} />}
+      {owns.length > 0 && (
+        <p className="mt-2 text-ink2">
+          You have{' '}
+          {owns.map((o, i) => (
+            <span key={o.product}>
+              {i > 0 && ', '}
+              <b className="font-semibold text-ink">{o.percent}</b> of {o.product}
+            </span>
+          ))}
+          : of what each sale leaves after commission and referral share.
+        </p>
+      )}
+      <Bringing referral={referral} />
+      {promotes && (
+        <>
+          <Links links={links} />
+          <Visits visits={visits} />
+        </>
+      )}
+    </>
+  );
+}
+
+/** The last visits by them. */
+function Visits({ visits }: { visits: View['visits'] }) {
+  return (
+    <>
+      <h2 className="mt-6">Last visits</h2>
+      {visits.length === 0 ? (
+        <p className="mt-1 text-ink2">None yet. A visit appears here as soon as somebody follows a link.</p>
+      ) : (
+        <ul>
+          {visits.map((v, i) => (
+            <DottedItem key={i} className="flex justify-between gap-4">
+              <span>
+                <Moment at={v.at} />
+              </span>
+              <span>{v.product}</span>
+              <span className="text-ink3">{v.counted ?? 'counted'}</span>
+            </DottedItem>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+/** The links to copy, each with what it earns. */
+function Links({ links }: { links: View['links'] }) {
+  return (
+    <>
+      <h2 className="mt-6">Your tracking links</h2>
+      {links.length === 0 ? (
+        <div className="mt-2">
+          <Empty title="No link yet">Links appear here the moment you are approved for a product.</Empty>
+        </div>
+      ) : (
+        <ul className="mt-1">
+          {links.map((l) => (
+            <li
+              key={l.code}
+              className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1 border-b border-rule2 py-2"
+            >
+              <span className="min-w-[220px]">
+                <b className="font-semibold">{l.product}</b> <span className="text-ink3">{l.price}</span>
+                <br />
+                <span className="text-ink2">
+                  you earn <b className="text-ink">{l.reward}</b>
+                  {l.renewals && <>, renewals {l.renewals}</>}, paid{' '}
+                  {l.timing === 'at-sale' ? 'at sale' : 'after hold'}
+                </span>
+              </span>
+              <span className="break-all">
+                <Code>{l.link}</Code> <Copy text={l.link} />
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+/** Bringing others in, and what it has earned. */
+function Bringing({ referral }: { referral: View['referral'] }) {
+  if (!referral) return null;
+  return (
+    <section className="mt-6" aria-labelledby="bring">
+      <h2 id="bring">Bring others in</h2>
+      <p className="mt-1 break-all">
+        <Code>{referral.address}</Code> <Copy text={referral.address} />
+      </p>
+      <p className="mt-1 text-ink2">
+        {referral.said}{' '}
+        {referral.count > 0 && (
+          <>
+            {referral.count === 1 ? 'One has' : `${referral.count} have`} joined by you and earned you{' '}
+            <b className="font-semibold text-ink">
+              <Money of={referral.earned} />
+            </b>
+            .
+          </>
+        )}
+      </p>
+    </section>
+  );
+}
+
+/** What is held, cleared, on its way and paid. */
+function Balances({ b }: { b: View['balances'] }) {
   const figures = [
     ['Held', b.held, 'ground-hatched', 'until the refund window has passed'],
     ['Cleared', b.cleared, 'ground-solid', 'in the next payout'],
     ['On its way', b.inRun, 'ground-solid', 'in a payout now'],
     ['Paid', b.paid, 'ground-outlined', 'so far'],
   ] as const;
+  return (
+    <>
+      <div className="grid grid-cols-2 gap-4 sm:grid-cols-4">
+        {figures.map(([name, amount, ground, about]) => (
+          <div key={name} className="border-t border-ink pt-2">
+            <div className="flex items-center gap-2 text-ink2">
+              <i aria-hidden className={`size-[10px] border border-ink ${ground}`} />
+              {name}
+            </div>
+            <div className="font-serif text-[22px] font-semibold">
+              <Money of={amount} />
+            </div>
+            <div className="text-[12px] text-ink3">{about}</div>
+          </div>
+        ))}
+      </div>
+    </>
+  );
+}
+
+/** What waits for the affiliate, and what is still being read. */
+function Notices({
+  policy,
+  base,
+  detailsComplete,
+  waiting,
+}: {
+  policy: View['policy'];
+  base: string;
+  detailsComplete: boolean;
+  waiting: string[];
+}) {
   return (
     <>
       {policy && policy.at === null && (
@@ -114,108 +268,6 @@ export function Home() {
         <p role="status" className="mb-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">
           Being read: your application for {waiting.join(', ')}.
         </p>
-      )}
-      <div className="grid grid-cols-2 gap-4 sm:grid-cols-4">
-        {figures.map(([name, amount, ground, about]) => (
-          <div key={name} className="border-t border-ink pt-2">
-            <div className="flex items-center gap-2 text-ink2">
-              <i aria-hidden className={`size-[10px] border border-ink ${ground}`} />
-              {name}
-            </div>
-            <div className="font-serif text-[22px] font-semibold">
-              <Money of={amount} />
-            </div>
-            <div className="text-[12px] text-ink3">{about}</div>
-          </div>
-        ))}
-      </div>
-      {promotes && (
-        <p className="mt-3 text-ink2">
-          {clicks30.toLocaleString('en-GB')} clicks and {counted(orders30, 'order')} in 30 days.
-        </p>
-      )}
-      {promotes && <OwnTerms of={places} />}
-      {owns.length > 0 && (
-        <p className="mt-2 text-ink2">
-          You have{' '}
-          {owns.map((o, i) => (
-            <span key={o.product}>
-              {i > 0 && ', '}
-              <b className="font-semibold text-ink">{o.percent}</b> of {o.product}
-            </span>
-          ))}
-          : of what each sale leaves after commission and referral share.
-        </p>
-      )}
-      {referral && (
-        <section className="mt-6" aria-labelledby="bring">
-          <h2 id="bring">Bring others in</h2>
-          <p className="mt-1 break-all">
-            <Code>{referral.address}</Code> <Copy text={referral.address} />
-          </p>
-          <p className="mt-1 text-ink2">
-            {referral.said}{' '}
-            {referral.count > 0 && (
-              <>
-                {referral.count === 1 ? 'One has' : `${referral.count} have`} joined by you and earned you{' '}
-                <b className="font-semibold text-ink">
-                  <Money of={referral.earned} />
-                </b>
-                .
-              </>
-            )}
-          </p>
-        </section>
-      )}
-      {promotes && (
-        <>
-          <h2 className="mt-6">Your tracking links</h2>
-          {links.length === 0 ? (
-            <div className="mt-2">
-              <Empty title="No link yet">Links appear here the moment you are approved for a product.</Empty>
-            </div>
-          ) : (
-            <ul className="mt-1">
-              {links.map((l) => (
-                <li
-                  key={l.code}
-                  className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1 border-b border-rule2 py-2"
-                >
-                  <span className="min-w-[220px]">
-                    <b className="font-semibold">{l.product}</b> <span className="text-ink3">{l.price}</span>
-                    <br />
-                    <span className="text-ink2">
-                      you earn <b className="text-ink">{l.reward}</b>
-                      {l.renewals && <>, renewals {l.renewals}</>}, paid{' '}
-                      {l.timing === 'at-sale' ? 'at sale' : 'after hold'}
-                    </span>
-                  </span>
-                  <span className="break-all">
-                    <Code>{l.link}</Code> <Copy text={l.link} />
-                  </span>
-                </li>
-              ))}
-            </ul>
-          )}
-          <h2 className="mt-6">Last visits</h2>
-          {visits.length === 0 ? (
-            <p className="mt-1 text-ink2">
-              None yet. A visit appears here as soon as somebody follows a link.
-            </p>
-          ) : (
-            <ul>
-              {visits.map((v, i) => (
-                <DottedItem key={i} className="flex justify-between gap-4">
-                  <span>
-                    <Moment at={v.at} />
-                  </span>
-                  <span>{v.product}</span>
-                  <span className="text-ink3">{v.counted ?? 'counted'}</span>
-                </DottedItem>
-              ))}
-            </ul>
-          )}
-        </>
       )}
     </>
   );

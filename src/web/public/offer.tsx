@@ -1,11 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { useParams } from 'react-router';
+import type { ReplyOf } from '../../contract/endpoint';
 import { readOffer } from '../../contract/recruit/offers';
 import { formatMoney } from '../../core/money/amount';
 import { call } from '../kit/api';
 import { Note } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
+
+type OfferView = ReplyOf<typeof readOffer>;
 
 /** The public page that presents a product, or several, to affiliates. */
 export default function OfferPage() {
@@ -71,39 +74,7 @@ export default function OfferPage() {
           <p className="mt-5 text-ink2">Nothing of this can be promoted at present.</p>
         )}
         {of.products.map((p) => (
-          <section
-            key={p.code}
-            className="mt-6 flex flex-wrap gap-4 border-t border-ink pt-4"
-            aria-label={p.name}
-          >
-            <img
-              src={p.picture}
-              alt=""
-              width={132}
-              height={132}
-              className="size-[132px] border border-rule object-cover"
-            />
-            <div className="min-w-[240px] flex-1">
-              <h2>{p.name}</h2>
-              <p className="text-ink2">{p.price}</p>
-              <p className="mt-1 max-w-[58ch]">{p.description}</p>
-              <p className="mt-2">
-                <span className="font-serif text-[20px] font-semibold">you earn {p.reward}</span>
-                {p.epc && (
-                  <span className="text-ink2">
-                    {' '}
-                    · {formatMoney(p.epc)} from 100 clicks on average, over 90 days
-                  </span>
-                )}
-              </p>
-              <a
-                className="mt-2 inline-block rounded-sm border border-copper bg-copper px-3 py-[5px] font-semibold text-white hover:bg-copper-dark"
-                href={`/join/${p.code}`}
-              >
-                Apply to promote it
-              </a>
-            </div>
-          </section>
+          <OfferProduct key={p.code} p={p} />
         ))}
         {of.notices.length > 0 && (
           <section className="mt-7" aria-label="News">
@@ -130,5 +101,40 @@ export default function OfferPage() {
         </p>
       </div>
     </main>
+  );
+}
+
+/** One product: what it is, what it costs and what it earns. */
+function OfferProduct({ p }: { p: OfferView['products'][number] }) {
+  return (
+    <section className="mt-6 flex flex-wrap gap-4 border-t border-ink pt-4" aria-label={p.name}>
+      <img
+        src={p.picture}
+        alt=""
+        width={132}
+        height={132}
+        className="size-[132px] border border-rule object-cover"
+      />
+      <div className="min-w-[240px] flex-1">
+        <h2>{p.name}</h2>
+        <p className="text-ink2">{p.price}</p>
+        <p className="mt-1 max-w-[58ch]">{p.description}</p>
+        <p className="mt-2">
+          <span className="font-serif text-[20px] font-semibold">you earn {p.reward}</span>
+          {p.epc && (
+            <span className="text-ink2">
+              {' '}
+              · {formatMoney(p.epc)} from 100 clicks on average, over 90 days
+            </span>
+          )}
+        </p>
+        <a
+          className="mt-2 inline-block rounded-sm border border-copper bg-copper px-3 py-[5px] font-semibold text-white hover:bg-copper-dark"
+          href={`/join/${p.code}`}
+        >
+          Apply to promote it
+        </a>
+      </div>
+    </section>
   );
 }

@@ -146,6 +146,8 @@ export function Members({ set }: { set: SetOut }) {
   );
 }
 
+type View = ReplyOf<typeof previewMembers>;
+
 function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: () => void }) {
   const [names, setNames] = useState(begin);
   const [others, setOthers] = useState<'move' | 'keep'>('move');
@@ -205,88 +207,7 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
         />
       </label>
       {view && (
-        <>
-          <p className="mt-3 font-semibold" role="status">
-            {(Object.keys(outcomeWords) as (keyof typeof outcomeWords)[])
-              .filter((k) => view.counts[k])
-              .map((k) => `${view.counts[k]!.toLocaleString('en-GB')} ${outcomeWords[k]}`)
-              .join(' · ')}
-          </p>
-          {moving > 0 && (
-            <fieldset className="mt-1 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
-              <legend className="sr-only">Those in another</legend>
-              {counted(moving, 'is', 'are')} in another {set.of}:{' '}
-              <label className="ml-2">
-                <input
-                  type="radio"
-                  name="others"
-                  checked={others === 'move'}
-                  onChange={() => setOthers('move')}
-                />{' '}
-                move them here
-              </label>{' '}
-              <label className="ml-2">
-                <input
-                  type="radio"
-                  name="others"
-                  checked={others === 'keep'}
-                  onChange={() => setOthers('keep')}
-                />{' '}
-                keep them there
-              </label>
-            </fieldset>
-          )}
-          <div
-            className="mt-2 max-h-[180px] overflow-auto"
-            tabIndex={0}
-            role="region"
-            aria-label="Line by line"
-          >
-            <table className="table">
-              <thead>
-                <tr>
-                  <th className="figure">Line</th>
-                  <th>Written</th>
-                  <th>Who</th>
-                  <th>Outcome</th>
-                </tr>
-              </thead>
-              <tbody>
-                {[...view.lines]
-                  .sort((a, b) =>
-                    a.outcome === b.outcome
-                      ? 0
-                      : a.outcome === 'unknown'
-                        ? -1
-                        : b.outcome === 'unknown'
-                          ? 1
-                          : 0,
-                  )
-                  .slice(0, 200)
-                  .map((l, i) => (
-                    <tr key={i}>
-                      <td className="figure">{l.line}</td>
-                      <td>
-                        <Code>{l.said}</Code>
-                      </td>
-                      <td>{l.name ?? '—'}</td>
-                      <td className={l.outcome === 'unknown' ? 'text-madder' : 'text-ink2'}>
-                        {outcomeWords[l.outcome]}
-                        {l.from ? `: ${l.from}` : ''}
-                      </td>
-                    </tr>
-                  ))}
-              </tbody>
-            </table>
-            {view.lines.length > 200 && (
-              <p className="text-ink3">
-                The first 200 of {view.lines.length.toLocaleString('en-GB')} lines, the unknown ones first.
-              </p>
-            )}
-          </div>
-          <BeforeAfter of={view.sample} total={will} />
-          <NoticeNote of={view.later} />
-        </>
+        <Preview view={view} moving={moving} set={set} others={others} setOthers={setOthers} will={will} />
       )}
       <DialogFoot>
         <Button onClick={onClose}>Leave it</Button>
@@ -311,5 +232,96 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
         )}
       </DialogFoot>
     </Dialog>
+  );
+}
+
+/** What the list would do, line by line, and to the terms of those on it. */
+function Preview({
+  view,
+  moving,
+  set,
+  others,
+  setOthers,
+  will,
+}: {
+  view: View;
+  moving: number;
+  set: SetOut;
+  others: 'move' | 'keep';
+  setOthers: React.Dispatch<React.SetStateAction<'move' | 'keep'>>;
+  will: number;
+}) {
+  return (
+    <>
+      <p className="mt-3 font-semibold" role="status">
+        {(Object.keys(outcomeWords) as (keyof typeof outcomeWords)[])
+          .filter((k) => view.counts[k])
+          .map((k) => `${view.counts[k]!.toLocaleString('en-GB')} ${outcomeWords[k]}`)
+          .join(' · ')}
+      </p>
+      {moving > 0 && (
+        <fieldset className="mt-1 border-l-[3px] border-ochre bg-ochre-wash px-3 py-2">
+          <legend className="sr-only">Those in another</legend>
+          {counted(moving, 'is', 'are')} in another {set.of}:{' '}
+          <label className="ml-2">
+            <input
+              type="radio"
+              name="others"
+              checked={others === 'move'}
+              onChange={() => setOthers('move')}
+            />{' '}
+            move them here
+          </label>{' '}
+          <label className="ml-2">
+            <input
+              type="radio"
+              name="others"
+              checked={others === 'keep'}
+              onChange={() => setOthers('keep')}
+            />{' '}
+            keep them there
+          </label>
+        </fieldset>
+      )}
+      <div className="mt-2 max-h-[180px] overflow-auto" tabIndex={0} role="region" aria-label="Line by line">
+        <table className="table">
+          <thead>
+            <tr>
+              <th className="figure">Line</th>
+              <th>Written</th>
+              <th>Who</th>
+              <th>Outcome</th>
+            </tr>
+          </thead>
+          <tbody>
+            {[...view.lines]
+              .sort((a, b) =>
+                a.outcome === b.outcome ? 0 : a.outcome === 'unknown' ? -1 : b.outcome === 'unknown' ? 1 : 0,
+              )
+              .slice(0, 200)
+              .map((l, i) => (
+                <tr key={i}>
+                  <td className="figure">{l.line}</td>
+                  <td>
+                    <Code>{l.said}</Code>
+                  </td>
+                  <td>{l.name ?? '—'}</td>
+                  <td className={l.outcome === 'unknown' ? 'text-madder' : 'text-ink2'}>
+                    {outcomeWords[l.outcome]}
+                    {l.from ? `: ${l.from}` : ''}
+                  </td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+        {view.lines.length > 200 && (
+          <p className="text-ink3">
+            The first 200 of {view.lines.length.toLocaleString('en-GB')} lines, the unknown ones first.
+          </p>
+        )}
+      </div>
+      <BeforeAfter of={view.sample} total={will} />
+      <NoticeNote of={view.later} />
+    </>
   );
 }

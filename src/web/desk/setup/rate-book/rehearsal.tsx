@@ -23,6 +23,12 @@ import { useEstimate } from './estimate';
 
 type Result = NonNullable<RehearsalOut['result']>;
 
+/** A line whose working is shown before and after. */
+interface Opened {
+  order: string;
+  position: number;
+}
+
 /** A rehearsal: its progress while it runs, then who and what would have been different. */
 export default function RehearsalPage() {
   const { id = '' } = useParams();
@@ -56,26 +62,33 @@ export default function RehearsalPage() {
       ) : r.state === 'done' && r.result ? (
         <Found rehearsal={r} result={r.result} span={span} />
       ) : (
-        <div className="flex-1">
-          <Heading
-            title="Rehearsal"
-            acts={
-              <Link className="link self-center" to="/rates">
-                Rate book
-              </Link>
-            }
-          >
-            {r.state === 'cancelled'
-              ? `Cancelled after ${r.done.toLocaleString('en-GB')} of ${r.total.toLocaleString('en-GB')} orders. Nothing was changed; the draft is kept.`
-              : 'It ended before it was done. Nothing was changed; the draft is kept. Rehearse it again.'}
-          </Heading>
-        </div>
+        <Ended r={r} />
       )}
       {draft && draft.id === r.draft && (
         <DraftBar draft={draft} estimate={estimate} open={asked} setOpen={setAsked} />
       )}
       {keys}
     </>
+  );
+}
+
+/** One that ended before it was done. */
+function Ended({ r }: { r: RehearsalOut }) {
+  return (
+    <div className="flex-1">
+      <Heading
+        title="Rehearsal"
+        acts={
+          <Link className="link self-center" to="/rates">
+            Rate book
+          </Link>
+        }
+      >
+        {r.state === 'cancelled'
+          ? `Cancelled after ${r.done.toLocaleString('en-GB')} of ${r.total.toLocaleString('en-GB')} orders. Nothing was changed; the draft is kept.`
+          : 'It ended before it was done. Nothing was changed; the draft is kept. Rehearse it again.'}
+      </Heading>
+    </div>
   );
 }
 
@@ -110,7 +123,7 @@ function Progress({ of: r, span }: { of: RehearsalOut; span: string }) {
 }
 
 function Found({ rehearsal: r, result, span }: { rehearsal: RehearsalOut; result: Result; span: string }) {
-  const [open, setOpen] = useState<{ order: string; position: number } | null>(null);
+  const [open, setOpen] = useState<Opened | null>(null);
   const d = result.difference;
   const words =
     d.amount === 0
@@ -144,56 +157,7 @@ function Found({ rehearsal: r, result, span }: { rehearsal: RehearsalOut; result
             link
           />
         </div>
-        <div className="px-5 pt-6">
-          <h2>The lines that change most</h2>
-          {result.most.length === 0 ? (
-            <p className="text-ink2">None: every line comes to what it was granted.</p>
-          ) : (
-            <table className="table">
-              <thead>
-                <tr>
-                  <th>Order</th>
-                  <th>Affiliate</th>
-                  <th>Product</th>
-                  <th className="figure">Was</th>
-                  <th className="figure">Would be</th>
-                  <th className="figure">Difference</th>
-                </tr>
-              </thead>
-              <tbody>
-                {result.most.map((m) => (
-                  <tr
-                    key={`${m.order}-${m.position}`}
-                    data-open=""
-                    data-at={open?.order === m.order && open.position === m.position}
-                    onClick={() => setOpen({ order: m.order, position: m.position })}
-                  >
-                    <td>
-                      <button
-                        type="button"
-                        className="link"
-                        onClick={() => setOpen({ order: m.order, position: m.position })}
-                      >
-                        <Code>{m.reference}</Code>
-                      </button>
-                    </td>
-                    <td>{m.affiliate}</td>
-                    <td>{m.product}</td>
-                    <td className="figure">
-                      <Money of={m.stored} />
-                    </td>
-                    <td className="figure">
-                      <Money of={m.drafted} />
-                    </td>
-                    <td className="figure">
-                      <Money of={m.difference} strong />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
-        </div>
+        <Most result={result} open={open} setOpen={setOpen} />
       </section>
       <Margin width="w-[348px]">
         {open ? (
@@ -204,48 +168,118 @@ function Found({ rehearsal: r, result, span }: { rehearsal: RehearsalOut; result
             onClose={() => setOpen(null)}
           />
         ) : (
-          <>
-            <h2>In all</h2>
-            <div className="mt-1">
-              <Sums
-                rows={[
-                  { label: 'Granted', figure: <Money of={result.stored} /> },
-                  { label: 'Under the draft', figure: <Money of={result.drafted} /> },
-                  { label: 'Difference', figure: <Money of={result.difference} />, weight: 'sum' },
-                ]}
-              />
-            </div>
-            <p className="mt-2 text-ink3">
-              Before refunds, at the rates that held on each order’s day but for what the draft changes.
-            </p>
-            <h2 className="mt-5">Who would earn less</h2>
-            {result.lessCount === 0 ? (
-              <p className="text-ink2">Nobody. No notice is asked for on this ground.</p>
-            ) : (
-              <>
-                <p className="text-ink2">
-                  {result.lessCount.toLocaleString('en-GB')}{' '}
-                  {result.lessCount === 1 ? 'affiliate' : 'affiliates'}: the programme promises them notice,
-                  so these cuts cannot begin at once.
-                </p>
-                <div className="mt-1">
-                  <Sums
-                    rows={result.less.slice(0, 20).map((l) => ({
-                      label: (
-                        <Link className="link" to={`/affiliates/${l.id}`}>
-                          {l.name}
-                        </Link>
-                      ),
-                      figure: <Money of={l.difference} />,
-                    }))}
-                  />
-                </div>
-              </>
-            )}
-          </>
+          <InAll result={result} />
         )}
       </Margin>
     </div>
+  );
+}
+
+/** The lines that change most. */
+function Most({
+  result,
+  open,
+  setOpen,
+}: {
+  result: Result;
+  open: Opened | null;
+  setOpen: (open: Opened | null) => void;
+}) {
+  return (
+    <div className="px-5 pt-6">
+      <h2>The lines that change most</h2>
+      {result.most.length === 0 ? (
+        <p className="text-ink2">None: every line comes to what it was granted.</p>
+      ) : (
+        <table className="table">
+          <thead>
+            <tr>
+              <th>Order</th>
+              <th>Affiliate</th>
+              <th>Product</th>
+              <th className="figure">Was</th>
+              <th className="figure">Would be</th>
+              <th className="figure">Difference</th>
+            </tr>
+          </thead>
+          <tbody>
+            {result.most.map((m) => (
+              <tr
+                key={`${m.order}-${m.position}`}
+                data-open=""
+                data-at={open?.order === m.order && open.position === m.position}
+                onClick={() => setOpen({ order: m.order, position: m.position })}
+              >
+                <td>
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => setOpen({ order: m.order, position: m.position })}
+                  >
+                    <Code>{m.reference}</Code>
+                  </button>
+                </td>
+                <td>{m.affiliate}</td>
+                <td>{m.product}</td>
+                <td className="figure">
+                  <Money of={m.stored} />
+                </td>
+                <td className="figure">
+                  <Money of={m.drafted} />
+                </td>
+                <td className="figure">
+                  <Money of={m.difference} strong />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}
+
+/** What it comes to in all, and who would earn less. */
+function InAll({ result }: { result: Result }) {
+  return (
+    <>
+      <h2>In all</h2>
+      <div className="mt-1">
+        <Sums
+          rows={[
+            { label: 'Granted', figure: <Money of={result.stored} /> },
+            { label: 'Under the draft', figure: <Money of={result.drafted} /> },
+            { label: 'Difference', figure: <Money of={result.difference} />, weight: 'sum' },
+          ]}
+        />
+      </div>
+      <p className="mt-2 text-ink3">
+        Before refunds, at the rates that held on each order’s day but for what the draft changes.
+      </p>
+      <h2 className="mt-5">Who would earn less</h2>
+      {result.lessCount === 0 ? (
+        <p className="text-ink2">Nobody. No notice is asked for on this ground.</p>
+      ) : (
+        <>
+          <p className="text-ink2">
+            {result.lessCount.toLocaleString('en-GB')} {result.lessCount === 1 ? 'affiliate' : 'affiliates'}:
+            the programme promises them notice, so these cuts cannot begin at once.
+          </p>
+          <div className="mt-1">
+            <Sums
+              rows={result.less.slice(0, 20).map((l) => ({
+                label: (
+                  <Link className="link" to={`/affiliates/${l.id}`}>
+                    {l.name}
+                  </Link>
+                ),
+                figure: <Money of={l.difference} />,
+              }))}
+            />
+          </div>
+        </>
+      )}
+    </>
   );
 }
 

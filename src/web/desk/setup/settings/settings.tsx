@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
+import type { ReplyOf } from '../../../../contract/endpoint';
 import { readProgramme } from '../../../../contract/setup/settings';
 import { call } from '../../../kit/api';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
@@ -53,19 +54,33 @@ export default function Settings() {
         tabIndex={0}
         aria-label={tabs.find(([k]) => k === tab)?.[1] ?? 'Settings'}
       >
-        {tab === 'programme' && <ProgrammeForm of={settings.data} />}
-        {tab === 'buyers' && <BuyersForm of={settings.data} />}
-        {tab === 'recruiting' && <RecruitingForm of={settings.data} />}
-        {tab === 'terms' && <TermsForm of={settings.data} />}
-        {tab === 'money' && (
-          <>
-            <MoneyForm of={settings.data} />
-            <ExchangeSection />
-          </>
-        )}
-        {tab === 'people' && <People />}
-        {tab === 'history' && <Audit />}
+        <Part tab={tab} of={settings.data} />
       </div>
     </>
   );
+}
+
+/** One part of the settings. */
+function Part({ tab, of }: { tab: string; of: ReplyOf<typeof readProgramme> }) {
+  switch (tab) {
+    case 'buyers':
+      return <BuyersForm of={of} />;
+    case 'recruiting':
+      return <RecruitingForm of={of} />;
+    case 'terms':
+      return <TermsForm of={of} />;
+    case 'money':
+      return (
+        <>
+          <MoneyForm of={of} />
+          <ExchangeSection />
+        </>
+      );
+    case 'people':
+      return <People />;
+    case 'history':
+      return <Audit />;
+    default:
+      return <ProgrammeForm of={of} />;
+  }
 }

@@ -1,0 +1,237 @@
+import { useState } from 'react';
+import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
+import { type ReplyOf } from '../../contract/endpoint';
+import type { readJoinPage } from '../../contract/recruit/applications';
+import { join } from '../../contract/recruit/applications';
+import { Button } from '../kit/button';
+import { Field, FormFault, placeFaults } from '../kit/form';
+import { useSend } from '../kit/send';
+
+interface Values {
+  name: string;
+  email: string;
+  country: string;
+  address: string;
+  sites: string;
+  channels: string;
+  note: string;
+  product: string;
+  card: string;
+}
+
+export const p = join.body.properties;
+
+type Self = ReplyOf<typeof readJoinPage>['self'];
+
+const emptySelf = { name: '', email: '', country: '', address: '', sites: [], channels: '' };
+
+/** What is known already of an affiliate who is signed in; nothing of anybody else. */
+function valuesOf(self: Self, product: string): Values {
+  const { name, email, country, address, sites, channels } = self ?? emptySelf;
+  return {
+    name,
+    email,
+    country,
+    address,
+    sites: sites.join(', '),
+    channels,
+    note: '',
+    product,
+    card: '',
+  };
+}
+
+export function JoinForm({
+  self,
+  product,
+  products,
+  cards,
+  policy,
+  by,
+  onDone,
+}: {
+  self: Self;
+  product: string;
+  policy: number | null;
+  by: string;
+  products: { code: string; name: string }[];
+  cards: { id: string; name: string; about: string }[];
+  onDone: (said: { outcome: string; said: string }) => void;
+}) {
+  const [fault, setFault] = useState<string | null>(null);
+  const send = useSend(join);
+  const [accepted, setAccepted] = useState(false);
+  const [unaccepted, setUnaccepted] = useState(false);
+  const {
+    register,
+    handleSubmit,
+    setError,
+    formState: { errors, isSubmitting },
+  } = useForm<Values>({
+    defaultValues: valuesOf(self, product),
+  });
+  const input = { register, errors };
+  return (
+    <form
+      noValidate
+      className="mt-6 grid grid-cols-1 gap-x-5 gap-y-4 border border-rule bg-sheet p-5 sm:grid-cols-2"
+      onSubmit={(e) =>
+        void handleSubmit(async (v) => {
+          setFault(null);
+          if (policy !== null && !accepted) {
+            setUnaccepted(true);
+            return;
+          }
+          try {
+            onDone(
+              await send({
+                body: {
+                  ...v,
+                  card: v.card || undefined,
+                  ...(policy === null ? {} : { policy: accepted }),
+                  ...(by ? { by } : {}),
+                  email: v.email.trim(),
+                  country: v.country.trim().toUpperCase(),
+                  sites: v.sites.split(/[\s,]+/).filter(Boolean),
+                },
+              }),
+            );
+          } catch (thrown) {
+            setFault(placeFaults(thrown, setError, Object.keys(p)));
+          }
+        })(e)
+      }
+    >
+      <h2 className="sm:col-span-2">Apply</h2>
+      {self && (
+        <p className="text-ink2 sm:col-span-2">
+          You are signed in as <b className="private">{self.name}</b>: what we know of you is filled in, and
+          the answer comes at once.
+        </p>
+      )}
+      <div className="sm:col-span-2">
+        <FormFault>{fault}</FormFault>
+      </div>
+      <WhoYouAre input={input} />
+      <Field
+        name="product"
+        kind="select"
+        schema={p.product}
+        label="For"
+        options={[['', 'the whole programme'], ...products.map((x) => [x.code, x.name] as const)]}
+        {...input}
+      />
+      {cards.length > 0 && (
+        <Field
+          name="card"
+          kind="select"
+          schema={p.card}
+          options={[
+            ['', 'as everybody'],
+            ...cards.map((c) => [c.id, c.about ? `${c.name}: ${c.about}` : c.name] as const),
+          ]}
+          {...input}
+          hint="What you are paid by"
+        />
+      )}
+      <Accept
+        policy={policy}
+        accepted={accepted}
+        unaccepted={unaccepted}
+        setAccepted={setAccepted}
+        setUnaccepted={setUnaccepted}
+      />
+      <div className="flex items-end justify-end">
+        <Button type="submit" look="main" busy={isSubmitting}>
+          Apply
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+/** Who applies, and what they would do. */
+function WhoYouAre({ input }: { input: { register: UseFormRegister<Values>; errors: FieldErrors<Values> } }) {
+  return (
+    <>
+      <Field
+        name="name"
+        schema={p.name}
+        {...input}
+        hint="You, or what your readers know you as"
+        autoComplete="name"
+      />
+      <Field
+        name="email"
+        kind="email"
+        schema={p.email}
+        {...input}
+        hint="The answer comes here"
+        autoComplete="email"
+      />
+      <Field name="country" schema={p.country} {...input} hint="Two letters" autoComplete="country" />
+      <Field name="address" schema={p.address} {...input} autoComplete="street-address" />
+      <Field
+        name="sites"
+        schema={{ title: 'Your sites', examples: ['loamletters.example, blog.loamletters.example'] }}
+        {...input}
+        hint="Several: with commas between"
+      />
+      <Field name="channels" schema={p.channels} {...input} />
+      <div className="sm:col-span-2">
+        <Field
+          name="note"
+          kind="area"
+          schema={p.note}
+          {...input}
+          hint="What would you do, for whom, and when? It helps more than numbers."
+        />
+      </div>
+    </>
+  );
+}
+
+/** Accepting the terms. */
+function Accept({
+  policy,
+  accepted,
+  unaccepted,
+  setAccepted,
+  setUnaccepted,
+}: {
+  policy: number | null;
+  accepted: boolean;
+  unaccepted: boolean;
+  setAccepted: React.Dispatch<React.SetStateAction<boolean>>;
+  setUnaccepted: React.Dispatch<React.SetStateAction<boolean>>;
+}) {
+  if (!(policy !== null)) return null;
+  return (
+    <div className="sm:col-span-2">
+      <label className="flex items-start gap-2">
+        <input
+          type="checkbox"
+          className="mt-1 accent-copper"
+          checked={accepted}
+          aria-invalid={unaccepted || undefined}
+          onChange={(e) => {
+            setAccepted(e.target.checked);
+            setUnaccepted(false);
+          }}
+        />{' '}
+        <span>
+          I accept the{' '}
+          <a className="link underline" href="/policy-for-affiliates" target="_blank" rel="noreferrer">
+            terms for affiliates
+          </a>
+          , version {policy}
+        </span>
+      </label>
+      {unaccepted && (
+        <p role="alert" className="text-madder">
+          The terms have to be accepted to take part.
+        </p>
+      )}
+    </div>
+  );
+}
