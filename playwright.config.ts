@@ -3,7 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests/e2e',
   timeout: 120_000,
-  workers: 1,
+  // each with servers of its own
+  workers: 2,
   // a second try tells what is flaky from what is broken; either fails the run
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],

@@ -1,4 +1,28 @@
+import { availableParallelism } from 'node:os';
 import { defineConfig } from 'vitest/config';
+import { BaseSequencer, type TestSpecification } from 'vitest/node';
+
+/** What takes longest begins first, so that it is not what everything waits for at the end. */
+const longest = [
+  'tests/crash/',
+  'tests/property/',
+  'tests/rules/',
+  'tests/services/prospects',
+  'tests/services/money',
+  'tests/services/doors',
+  'tests/services/policy',
+  'tests/services/',
+];
+
+class LongestFirst extends BaseSequencer {
+  override sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+    const rank = ({ moduleId }: TestSpecification) => {
+      const found = longest.findIndex((part) => moduleId.includes(part));
+      return found === -1 ? longest.length : found;
+    };
+    return Promise.resolve([...files].sort((a, b) => rank(a) - rank(b)));
+  }
+}
 
 export default defineConfig({
   test: {
@@ -7,5 +31,8 @@ export default defineConfig({
     testTimeout: 60_000,
     hookTimeout: 60_000,
     pool: 'forks',
+    // of two cores both: a file waits for its server as often as it computes
+    maxWorkers: Math.max(2, availableParallelism() - 1),
+    sequence: { sequencer: LongestFirst },
   },
 });

@@ -22,6 +22,8 @@ const ownPartners = (db: StandinDb) =>
   (db.prepare('SELECT partner FROM registry_own ORDER BY id').pluck().all() as string[]).map(
     (p) => JSON.parse(p) as RegistryPartner,
   );
+/** How many partners are listed: 30,000, or fewer where a switch says so. */
+const listedCount = (db: StandinDb) => Number(readSwitch(db, 'partners') || partnerCount);
 const numberOf = (id: string) => Number(id.slice(2));
 
 function partnerById(db: StandinDb, id: string): RegistryPartner | null {
@@ -29,17 +31,17 @@ function partnerById(db: StandinDb, id: string): RegistryPartner | null {
     string | undefined;
   if (own) return JSON.parse(own) as RegistryPartner;
   const i = numberOf(id) - 100_001;
-  return Number.isInteger(i) && i >= 0 && i < partnerCount - ownPartners(db).length ? partnerAt(i) : null;
+  return Number.isInteger(i) && i >= 0 && i < listedCount(db) - ownPartners(db).length ? partnerAt(i) : null;
 }
 
-/** A page of the list: own partners first, then the crowd, 30,000 in all. */
+/** A page of the list: own partners first, then the crowd. */
 export function partnersPage(
   db: StandinDb,
   after: string | null,
   changedSince: number | null,
 ): { rows: RegistryPartner[]; next: string | null } {
   const own = ownPartners(db);
-  const crowd = partnerCount - own.length;
+  const crowd = listedCount(db) - own.length;
   const from =
     after === null
       ? 0

@@ -11,6 +11,7 @@ import { staff } from '../../src/server/ground/tables/access';
 import { hashPassword } from '../../src/server/registers/access/passwords';
 import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { sign } from '../../src/server/track/reports/signature';
+import { openStandins, setSwitch } from '../../src/standins/store';
 import { freePorts } from './free-ports';
 import { workerFile } from './worker';
 
@@ -49,8 +50,21 @@ export interface TestServer {
   close: () => Promise<void>;
 }
 
-/** A whole Gravenel in this process on a fresh folder: set up, with staff of every role and a key, at noon-ish of 12 Mar 2027. */
-export async function startServer({ trustProxy = [] }: { trustProxy?: string[] } = {}): Promise<TestServer> {
+/** Has the stand-in registry list so many partners. */
+function listOnly(data: string, partners: number): void {
+  const db = openStandins(join(data, 'standins.sqlite'));
+  setSwitch(db, 'partners', String(partners));
+  db.close();
+}
+
+/**
+ * A whole Gravenel in this process on a fresh folder: set up, with staff of every role and a key, at noon-ish of 12 Mar 2027.
+ * @param partners how many the stand-in registry lists
+ */
+export async function startServer({
+  trustProxy = [],
+  partners = 300,
+}: { trustProxy?: string[]; partners?: number } = {}): Promise<TestServer> {
   process.env.GRAVENEL_UNDO_SECONDS = '0';
   const data = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
   const port = await freePorts();
@@ -85,6 +99,7 @@ export async function startServer({ trustProxy = [] }: { trustProxy?: string[] }
   );
   const { app } = running;
   const standins = running.openStandins();
+  listOnly(data, partners);
   await new Promise<void>((resolve) => running.http.listen(port, '127.0.0.1', resolve));
   await new Promise<void>((resolve) => standins.shop.listen(port + 1, '127.0.0.1', resolve));
   await new Promise<void>((resolve) => standins.registry.listen(port + 2, '127.0.0.1', resolve));

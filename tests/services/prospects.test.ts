@@ -56,7 +56,7 @@ const invite = (ids: string[], more: object = {}) =>
   });
 
 beforeAll(async () => {
-  s = await startServer();
+  s = await startServer({ partners: partnerCount });
   owner = await s.as('owner');
   await s.product('WHEEL-1');
   await copyRegistry(s.app, true);

@@ -1,8 +1,7 @@
 import { useState } from 'react';
 import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
 import { type ReplyOf } from '../../contract/endpoint';
-import type { readJoinPage } from '../../contract/recruit/applications';
-import { join } from '../../contract/recruit/applications';
+import { join, type readJoinPage } from '../../contract/recruit/applications';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { useSend } from '../kit/send';

@@ -12,8 +12,8 @@ import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { signHeaders } from '../../src/standins/signing';
 import { freePorts } from '../helpers/free-ports';
 
-const kills = Number(process.env.GRAVENEL_KILLS ?? 50);
-const seed = Number(process.env.GRAVENEL_SEED ?? 20270312);
+const all = Number(process.env.GRAVENEL_KILLS ?? 50);
+const given = Number(process.env.GRAVENEL_SEED ?? 20270312);
 const password = 'clay on the wheel at dawn';
 
 let data: string;
@@ -291,130 +291,167 @@ function check(ack: Acknowledged): void {
   }
 }
 
-it(
-  `survives ${kills} kills, each after so many acknowledged sales or payment steps as the seed ${seed} draws`,
-  async () => {
-    const random = new Seeded(seed);
-    const address = `http://127.0.0.1:${port}`;
-    const standins = `http://127.0.0.1:${port + 1}`;
-    const ack: Acknowledged = {
-      orders: new Set(),
-      refunds: new Set(),
-      sent: new Set(),
-      steps: { drafted: 0, approved: 0, sent: 0, collected: 0 },
-    };
-    await start();
-    const desk = new Client(address);
-    await desk.post('/api/v1/set-up', {
-      merchant: 'Quernstone Clayworks',
-      contact: 'hello@quernstone.example',
-      currency: 'EUR',
-      zone: 'Europe/Lisbon',
-      owner: 'Inês',
-      email: 'ines@quernstone.example',
-      password,
-      tryOut: true,
-    });
-    await desk.put('/api/v1/settings/money', {
-      bufferDays: 0,
-      clearing: 'automatic',
-      minimumPayout: '0.00',
-      approvalAbove: '',
-      promiseDays: 14,
-      debtorName: 'Quernstone Clayworks',
-      debtorIban: 'PT50000201231234567890154',
-      version: 1,
-    });
-    const product = (
-      await desk.post<{ id: string; version: number }>('/api/v1/products', {
-        code: 'POT-1',
-        name: 'Pot',
-        description: 'x',
-        currency: 'EUR',
-        price: '100.00',
-        refundDays: 0,
-        salesPage: `${standins}/p/POT-1`,
-        rewardKind: 'percent',
-        reward: '12.5',
-      })
-    ).body;
-    await desk.post(`/api/v1/products/${product.id}/state`, { state: 'live', version: product.version });
-    const shop: Shop = {
-      key: (
-        await desk.post<{ id: string; secret: string }>(
-          `/api/v1/connection/keys/${(await desk.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' })).body.id}/secret`,
-        )
-      ).body,
-      visits: [],
-    };
-    for (const name of ['ann', 'bob', 'cem', 'dee']) {
-      await desk.post('/api/v1/join', {
-        name,
-        email: `${name}@potters.example`,
-        country: 'PT',
-        address: '',
-        sites: ['potters.example'],
-        channels: '',
-        note: `${name} throws`,
-        product: '',
-      });
-      const { id } = (await desk.get<{ rows: { id: string }[] }>('/api/v1/applications')).body.rows[0]!;
-      await desk.post('/api/v1/applications/decide', {
-        ids: [id],
-        decision: 'approve',
-        timing: 'at-sale',
-        reason: '',
-        message: false,
-      });
-    }
-    await kill();
-    const db = new Database(join(data, 'gravenel.sqlite'));
-    db.exec(
-      "UPDATE affiliates SET payee_holder = name, payee_iban = 'GB33BUKB20201555555555', payee_address = 'Kiln Lane 4'",
-    );
-    const codes = db.prepare('SELECT code FROM links').pluck().all() as string[];
-    db.close();
-    await start();
-    for (const code of codes)
-      shop.visits.push(
-        new URL((await new Client(address).get(`/go/${code}`)).headers.get('location')!).searchParams.get(
-          'gvn',
-        )!,
-      );
-    await kill();
+interface Played {
+  address: string;
+  standins: string;
+  desk: Client;
+  shop: Shop;
+}
 
-    for (let n = 0; n < kills; n += 1) {
-      const round = new Round(
-        random.chance(0.5) ? { sales: random.whole(1, 12) } : { steps: random.whole(1, 4) },
-      );
-      await start();
-      const { now } = (await connected(() => desk.get<{ now: number }>('/api/v1/clock'))).body;
-      const ahead = now - Date.now();
-      const today = new Date(now).toISOString().slice(0, 10);
-      const seller = (name: string, own: number) =>
-        sell(address, {
-          shop,
-          round,
-          name: `${n}${name}`,
-          ahead,
-          ack,
-          random: new Seeded(seed + n * 2 + own),
-        });
-      const work = Promise.all([seller('a', 0), seller('b', 1), pay(desk, { standins, round, today, ack })]);
-      // a loop that fails for another reason than a lost connection ends the test, not its patience
-      await Promise.race([round.reached, work]);
-      await kill();
-      await work;
-      check(ack);
-    }
-    process.stdout.write(
-      `acknowledged and found again: ${ack.orders.size} orders, ${ack.refunds.size} refunds, ${ack.sent.size} runs sent; steps ${JSON.stringify(ack.steps)}\n`,
+/** A programme with a live product. */
+async function openProgramme(address: string, standins: string): Promise<Client> {
+  await start();
+  const desk = new Client(address);
+  await desk.post('/api/v1/set-up', {
+    merchant: 'Quernstone Clayworks',
+    contact: 'hello@quernstone.example',
+    currency: 'EUR',
+    zone: 'Europe/Lisbon',
+    owner: 'Inês',
+    email: 'ines@quernstone.example',
+    password,
+    tryOut: true,
+  });
+  await desk.put('/api/v1/settings/money', {
+    bufferDays: 0,
+    clearing: 'automatic',
+    minimumPayout: '0.00',
+    approvalAbove: '',
+    promiseDays: 14,
+    debtorName: 'Quernstone Clayworks',
+    debtorIban: 'PT50000201231234567890154',
+    version: 1,
+  });
+  const product = (
+    await desk.post<{ id: string; version: number }>('/api/v1/products', {
+      code: 'POT-1',
+      name: 'Pot',
+      description: 'x',
+      currency: 'EUR',
+      price: '100.00',
+      refundDays: 0,
+      salesPage: `${standins}/p/POT-1`,
+      rewardKind: 'percent',
+      reward: '12.5',
+    })
+  ).body;
+  await desk.post(`/api/v1/products/${product.id}/state`, { state: 'live', version: product.version });
+  return desk;
+}
+
+/** Affiliates who are paid at sale, their links, and the key of the shop. */
+async function openShop(desk: Client, address: string): Promise<Shop> {
+  const shop: Shop = {
+    key: (
+      await desk.post<{ id: string; secret: string }>(
+        `/api/v1/connection/keys/${(await desk.post<{ id: string }>('/api/v1/connection/keys', { label: 'Shop' })).body.id}/secret`,
+      )
+    ).body,
+    visits: [],
+  };
+  for (const name of ['ann', 'bob', 'cem', 'dee']) {
+    await desk.post('/api/v1/join', {
+      name,
+      email: `${name}@potters.example`,
+      country: 'PT',
+      address: '',
+      sites: ['potters.example'],
+      channels: '',
+      note: `${name} throws`,
+      product: '',
+    });
+    const { id } = (await desk.get<{ rows: { id: string }[] }>('/api/v1/applications')).body.rows[0]!;
+    await desk.post('/api/v1/applications/decide', {
+      ids: [id],
+      decision: 'approve',
+      timing: 'at-sale',
+      reason: '',
+      message: false,
+    });
+  }
+  await kill();
+  const db = new Database(join(data, 'gravenel.sqlite'));
+  db.exec(
+    "UPDATE affiliates SET payee_holder = name, payee_iban = 'GB33BUKB20201555555555', payee_address = 'Kiln Lane 4'",
+  );
+  const codes = db.prepare('SELECT code FROM links').pluck().all() as string[];
+  db.close();
+  await start();
+  for (const code of codes)
+    shop.visits.push(
+      new URL((await new Client(address).get(`/go/${code}`)).headers.get('location')!).searchParams.get(
+        'gvn',
+      )!,
     );
-    expect(ack.orders.size).toBeGreaterThan(kills);
-    expect(
-      Math.min(...Object.values(ack.steps)),
-      'each step of paying was acknowledged, again and again',
-    ).toBeGreaterThan(kills / 10);
-  },
-  300_000 + kills * 30_000,
-);
+  await kill();
+
+  return shop;
+}
+
+/** One start of the server: sales and payments go on until the round is over, then it is ended hard and what was acknowledged is looked for. */
+async function playRound(
+  n: number,
+  seed: number,
+  played: Played,
+  { random, ack }: { random: Seeded; ack: Acknowledged },
+) {
+  const { address, standins, desk, shop } = played;
+  const round = new Round(
+    random.chance(0.5) ? { sales: random.whole(1, 12) } : { steps: random.whole(1, 4) },
+  );
+  await start();
+  const { now } = (await connected(() => desk.get<{ now: number }>('/api/v1/clock'))).body;
+  const ahead = now - Date.now();
+  const today = new Date(now).toISOString().slice(0, 10);
+  const seller = (name: string, own: number) =>
+    sell(address, {
+      shop,
+      round,
+      name: `${n}${name}`,
+      ahead,
+      ack,
+      random: new Seeded(seed + n * 2 + own),
+    });
+  const work = Promise.all([seller('a', 0), seller('b', 1), pay(desk, { standins, round, today, ack })]);
+  // a loop that fails for another reason than a lost connection ends the test, not its patience
+  await Promise.race([round.reached, work]);
+  await kill();
+  await work;
+  check(ack);
+}
+
+/**
+ * The server is ended hard again and again, each time after so many acknowledged sales or payment steps as the seed draws: whatever was acknowledged is
+ * there after the next start. Each part of the kills has a seed of its own, so that the parts can run beside each other.
+ */
+export function survives(part: number, parts: number): void {
+  const kills = Math.ceil(all / parts);
+  const seed = given + part * 1_000_000;
+  it(
+    `survives ${kills} kills, each after so many acknowledged sales or payment steps as the seed ${seed} draws`,
+    async () => {
+      const random = new Seeded(seed);
+      const address = `http://127.0.0.1:${port}`;
+      const standins = `http://127.0.0.1:${port + 1}`;
+      const ack: Acknowledged = {
+        orders: new Set(),
+        refunds: new Set(),
+        sent: new Set(),
+        steps: { drafted: 0, approved: 0, sent: 0, collected: 0 },
+      };
+      const desk = await openProgramme(address, standins);
+      const shop = await openShop(desk, address);
+      for (let n = 0; n < kills; n += 1)
+        await playRound(n, seed, { address, standins, desk, shop }, { random, ack });
+      process.stdout.write(
+        `acknowledged and found again: ${ack.orders.size} orders, ${ack.refunds.size} refunds, ${ack.sent.size} runs sent; steps ${JSON.stringify(ack.steps)}\n`,
+      );
+      expect(ack.orders.size).toBeGreaterThan(kills);
+      expect(
+        Math.min(...Object.values(ack.steps)),
+        'each step of paying was acknowledged, again and again',
+      ).toBeGreaterThan(kills / 10);
+    },
+    300_000 + kills * 30_000,
+  );
+}

@@ -1,0 +1,3 @@
+import { survives } from './rounds';
+
+survives(1, 2);
