@@ -132,6 +132,20 @@ function fileView(row: FileRow): string {
     </table><p><button>${waiting ? 'Answer this file' : 'Return the chosen'}</button></p></form>`;
 }
 
+/** The files that were handed over, the reports on them, and the switches. */
+function bankPage(db: StandinDb): string {
+  const files = db.prepare('SELECT * FROM bank_files ORDER BY at DESC LIMIT 50').all() as FileRow[];
+  const reports = db
+    .prepare('SELECT name FROM bank_reports ORDER BY id DESC LIMIT 50')
+    .pluck()
+    .all() as string[];
+  const box = (name: string, text: string) =>
+    `<label class="check"><input type="checkbox" name="${name}" value="on"${readSwitch(db, name) === 'on' ? ' checked' : ''}> ${text}</label>`;
+  return `${files.map(fileView).join('') || '<p>No file has been handed over yet.</p>'}
+      <h2>Status reports</h2><p>${reports.map((r) => `<a href="/bank/reports/${escape(r)}">${escape(r)}</a>`).join(' · ') || 'None yet.'}</p>
+      <h2>Switches</h2><form class="line" method="post" action="/bank/switches">${box('bank-down', 'be down')}${box('bank-broke', 'be out of funds')}<button class="q">Keep</button></form>`;
+}
+
 /** The bank: takes files, shows them, answers with status reports. */
 export function bankPages(server: Express, db: StandinDb): void {
   const down = () => readSwitch(db, 'bank-down') === 'on';
@@ -188,22 +202,7 @@ export function bankPages(server: Express, db: StandinDb): void {
     res.redirect(303, '/bank');
   });
   server.get('/bank', (_req, res) => {
-    const files = db.prepare('SELECT * FROM bank_files ORDER BY at DESC LIMIT 50').all() as FileRow[];
-    const reports = db
-      .prepare('SELECT name FROM bank_reports ORDER BY id DESC LIMIT 50')
-      .pluck()
-      .all() as string[];
-    const box = (name: string, text: string) =>
-      `<label class="check"><input type="checkbox" name="${name}" value="on"${readSwitch(db, name) === 'on' ? ' checked' : ''}> ${text}</label>`;
-    res.send(
-      page(
-        'Bank',
-        'Payment files',
-        `${files.map(fileView).join('') || '<p>No file has been handed over yet.</p>'}
-      <h2>Status reports</h2><p>${reports.map((r) => `<a href="/bank/reports/${escape(r)}">${escape(r)}</a>`).join(' · ') || 'None yet.'}</p>
-      <h2>Switches</h2><form class="line" method="post" action="/bank/switches">${box('bank-down', 'be down')}${box('bank-broke', 'be out of funds')}<button class="q">Keep</button></form>`,
-      ),
-    );
+    res.send(page('Bank', 'Payment files', bankPage(db)));
   });
 }
 

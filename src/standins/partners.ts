@@ -209,34 +209,48 @@ function wordsOf(i: number): [string, string, (typeof forms)[number]] {
   ];
 }
 
+type Draw = (question: number) => number;
+
+/** The sites of a partner; many write elsewhere under another name, which is what they are asked for by. */
+function sitesOf(i: number, draw: Draw): string[] {
+  const [one, two, [form]] = wordsOf(i);
+  const other = wordsOf(i + partnerCount);
+  return [
+    `https://${slug(`${one} ${two}`)}-${slug(form)}.example`,
+    ...(draw(1) < 0.7 ? [`https://${slug(other[0])}${slug(other[1])}${slug(other[2][0])}.example`] : []),
+    ...(draw(2) < 0.35 ? [`http://blog.${slug(two)}-${slug(one)}-${i}.example:8080/notes/`] : []),
+    ...(draw(3) < 0.04 ? [`https://töpfer-${slug(one)}-${i}.example`] : []),
+  ];
+}
+
+/** What a partner has sold, what came back of it, and what the registry says for it. */
+function recordOf(year: number, draw: Draw): { sales: number; refunds: number; vouched: string } {
+  const sales = draw(4) < 0.25 ? 0 : Math.floor(Math.exp(draw(5) * 8) - 1);
+  const refunds = Math.floor(sales * (draw(6) < 0.08 ? 0.12 + draw(7) * 0.2 : 0.01 + draw(7) * 0.07));
+  const vouched = sales >= 400 && refunds / sales < 0.05 && year <= 2024 && draw(12) < 0.6;
+  return {
+    sales,
+    refunds,
+    vouched: vouched
+      ? `${sales.toLocaleString('en-GB')} cleared sales for other programmes since ${year}, ${((refunds / sales) * 100).toFixed(1)} % refunded; identity seen`
+      : '',
+  };
+}
+
 /** The partner of a place in the list: made of its number alone, so nothing has to be kept. */
 export function partnerAt(i: number): RegistryPartner {
   const [one, two, [form, kind]] = wordsOf(i);
   const draw = (question: number) => drawn(i, question);
   const name = draw(0) < 0.2 ? `The ${one} ${two} ${form}` : `${one} ${two} ${form}`;
-  const main = `https://${slug(`${one} ${two}`)}-${slug(form)}.example`;
-  // many write elsewhere under another name, which is what they are asked for by
-  const other = wordsOf(i + partnerCount);
-  const sites = [
-    main,
-    ...(draw(1) < 0.7 ? [`https://${slug(other[0])}${slug(other[1])}${slug(other[2][0])}.example`] : []),
-    ...(draw(2) < 0.35 ? [`http://blog.${slug(two)}-${slug(one)}-${i}.example:8080/notes/`] : []),
-    ...(draw(3) < 0.04 ? [`https://töpfer-${slug(one)}-${i}.example`] : []),
-  ];
-  const sales = draw(4) < 0.25 ? 0 : Math.floor(Math.exp(draw(5) * 8) - 1);
-  const refunds = Math.floor(sales * (draw(6) < 0.08 ? 0.12 + draw(7) * 0.2 : 0.01 + draw(7) * 0.07));
   const year = 2015 + Math.floor(draw(8) * 12);
   const since = `${year}-${String(1 + Math.floor(draw(9) * 12)).padStart(2, '0')}-${String(1 + Math.floor(draw(10) * 28)).padStart(2, '0')}`;
   const audience = Math.floor(Math.exp(4 + draw(11) * 8) / 10) * 10;
-  const vouched =
-    sales >= 400 && refunds / sales < 0.05 && year <= 2024 && draw(12) < 0.6
-      ? `${sales.toLocaleString('en-GB')} cleared sales for other programmes since ${year}, ${((refunds / sales) * 100).toFixed(1)} % refunded; identity seen`
-      : '';
+  const { sales, refunds, vouched } = recordOf(year, draw);
   const kinds = draw(13) < 0.4 ? [kind, forms[Math.floor(draw(14) * forms.length)]![1]] : [kind];
   return {
     id: `P-${firstId + i}`,
     name,
-    sites,
+    sites: sitesOf(i, draw),
     country: countries[Math.floor(draw(15) * countries.length)]!,
     kinds: [...new Set(kinds)],
     audience,

@@ -100,77 +100,71 @@ const questions = [
   'How long is the time in which a sale counts for the one who sent the buyer?',
 ];
 
+/** What happens to something that is kept: an event of a moment, and the state it is in after that. */
+interface Next {
+  at: number;
+  event: object;
+  state: string;
+}
+
+/** What an invitation comes to next by a moment; null while nothing is due. */
+function nextOfInvitation(db: StandinDb, kept: Kept, now: number): Next | null {
+  const invitation = JSON.parse(kept.data) as RegistryInvitation;
+  const partner = partnerById(db, invitation.partner);
+  if (!partner) return null;
+  const number = numberOf(partner.id);
+  const { opens, answers, how } = answerOf(db, number);
+  const due = (at: number) => now >= at && at < invitation.until;
+  const event = { kind: 'invitation', invitation: kept.ref };
+  const opensAt = kept.at + opens;
+  const silent = how === 'silent' && drawn(number, 93) < 0.5;
+  if (kept.state === 'new' && !silent && due(opensAt))
+    return { at: opensAt, event: { ...event, state: 'opened' }, state: 'opened' };
+  const answersAt = kept.at + answers;
+  if (how !== 'silent' && kept.state === 'opened' && due(answersAt)) {
+    const words =
+      how === 'accepted'
+        ? { email: addressOf(partner), note: `Thank you for writing. ${partner.intro}` }
+        : {};
+    return { at: answersAt, event: { ...event, state: how, ...words }, state: 'done' };
+  }
+  if (now < invitation.until) return null;
+  return { at: invitation.until, event: { ...event, state: 'expired' }, state: 'done' };
+}
+
+const refusal = 'Entries need a landing page that says who the seller is. Mend it and submit again.';
+
+/** What an entry in the catalogue comes to next: a reviewer asks once, a day after it came, and decides two days after the answer. */
+function nextOfEntry(db: StandinDb, kept: Kept, now: number): Next | null {
+  const set = readSwitch(db, 'registry-review');
+  const event = { kind: 'entry', entry: kept.ref };
+  const asksAt = kept.at + day;
+  if (kept.state === 'new' && set !== 'list') {
+    if (now < asksAt) return null;
+    if (set === 'refuse')
+      return { at: asksAt, event: { ...event, state: 'refused', text: refusal }, state: 'done' };
+    const draw = drawn(kept.ref.length + kept.ref.charCodeAt(kept.ref.length - 1), 1);
+    const text = questions[Math.floor(draw * questions.length)];
+    return { at: asksAt, event: { ...event, state: 'question', text }, state: 'asked' };
+  }
+  const listsAt = kept.said + 2 * day;
+  if (!['answered', 'new'].includes(kept.state) || now < listsAt) return null;
+  const text = 'Listed. Thank you for the clear answer.';
+  return { at: listsAt, event: { ...event, state: 'listed', text }, state: 'done' };
+}
+
 /** Makes what has become due an event. */
 function comeDue(db: StandinDb, now: number): void {
   const put = db.prepare('INSERT INTO registry_events (at, data) VALUES (?, ?)');
   const move = db.prepare('UPDATE registry_kept SET state = ?, said = ? WHERE ref = ?');
-  const event = (at: number, data: object) => {
-    put.run(at, JSON.stringify(data));
-  };
-  for (const k of db.prepare("SELECT * FROM registry_kept WHERE state NOT IN ('done')").all() as Kept[]) {
-    if (k.kind === 'invitation') {
-      const invitation = JSON.parse(k.data) as RegistryInvitation;
-      const partner = partnerById(db, invitation.partner);
-      if (!partner) continue;
-      const { opens, answers, how } = answerOf(db, numberOf(partner.id));
-      const silent = how === 'silent' && drawn(numberOf(partner.id), 93) < 0.5;
-      if (k.state === 'new' && !silent && now >= k.at + opens && k.at + opens < invitation.until) {
-        event(k.at + opens, { kind: 'invitation', invitation: k.ref, state: 'opened' });
-        move.run('opened', now, k.ref);
-        k.state = 'opened';
-      }
-      if (
-        how !== 'silent' &&
-        k.state === 'opened' &&
-        now >= k.at + answers &&
-        k.at + answers < invitation.until
-      ) {
-        event(
-          k.at + answers,
-          how === 'accepted'
-            ? {
-                kind: 'invitation',
-                invitation: k.ref,
-                state: how,
-                email: addressOf(partner),
-                note: `Thank you for writing. ${partner.intro}`,
-              }
-            : { kind: 'invitation', invitation: k.ref, state: how },
-        );
-        move.run('done', now, k.ref);
-      } else if (now >= invitation.until) {
-        event(invitation.until, { kind: 'invitation', invitation: k.ref, state: 'expired' });
-        move.run('done', now, k.ref);
-      }
-    } else {
-      const set = readSwitch(db, 'registry-review');
-      const turn = Math.floor(drawn(k.ref.length + k.ref.charCodeAt(k.ref.length - 1), 1) * questions.length);
-      // a reviewer asks once, a day after it came, and decides two days after the answer
-      if (k.state === 'new' && set !== 'list' && now >= k.at + day) {
-        if (set === 'refuse') {
-          event(k.at + day, {
-            kind: 'entry',
-            entry: k.ref,
-            state: 'refused',
-            text: 'Entries need a landing page that says who the seller is. Mend it and submit again.',
-          });
-          move.run('done', now, k.ref);
-        } else {
-          event(k.at + day, { kind: 'entry', entry: k.ref, state: 'question', text: questions[turn] });
-          move.run('asked', now, k.ref);
-        }
-      } else if (
-        (k.state === 'answered' || (k.state === 'new' && set === 'list')) &&
-        now >= k.said + 2 * day
-      ) {
-        event(k.said + 2 * day, {
-          kind: 'entry',
-          entry: k.ref,
-          state: 'listed',
-          text: 'Listed. Thank you for the clear answer.',
-        });
-        move.run('done', now, k.ref);
-      }
+  for (const kept of db.prepare("SELECT * FROM registry_kept WHERE state NOT IN ('done')").all() as Kept[]) {
+    const nextOf = kept.kind === 'invitation' ? nextOfInvitation : nextOfEntry;
+    // an invitation can be opened and answered since it was last looked at
+    for (let next = nextOf(db, kept, now); next; next = nextOf(db, kept, now)) {
+      put.run(next.at, JSON.stringify(next.event));
+      move.run(next.state, now, kept.ref);
+      if (kept.kind === 'entry' || next.state === 'done') break;
+      kept.state = next.state;
     }
   }
 }

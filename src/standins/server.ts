@@ -3,7 +3,8 @@ import express, { type ErrorRequestHandler, type RequestHandler } from 'express'
 import { bankPages } from './bank';
 import { page } from './html';
 import { mailRoomPages } from './mailroom';
-import { shopPages, type ShopOptions } from './shop';
+import { shopPages } from './shop';
+import type { ShopOptions } from './shop/gravenel';
 import type { StandinDb } from './store';
 
 const failed: ErrorRequestHandler = (_fault, _req, res, next) => {
