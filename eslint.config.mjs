@@ -2,6 +2,7 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
+  { linterOptions: { noInlineConfig: true } },
   { ignores: ['dist/', 'node_modules/', 'data/', 'test-results/', 'playwright-report/'] },
   ...tseslint.configs.recommended,
   {
@@ -17,6 +18,16 @@ export default tseslint.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
       eqeqeq: 'error',
       'no-console': 'error',
+      // what the types cannot be shown is said in a helper with a name, not cast away
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'TSAsExpression > TSNeverKeyword', message: 'Nothing is of the type never.' },
+        {
+          selector: 'TSAsExpression > TSAsExpression > TSUnknownKeyword',
+          message: 'A cast by way of unknown says nothing.',
+        },
+      ],
+      '@typescript-eslint/ban-ts-comment': 'error',
     },
   },
   {

@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { root } from '../scripts/lib/prepare.mjs';
 import { likeness, nearlySame, shinglesOf } from '../src/core/recruiting/notes';
 import { Seeded } from '../src/demo/random';
-import type { App } from '../src/server/ground/context';
 import { openStore } from '../src/server/ground/db/open';
 import { alikeNotes, indexNotes } from '../src/server/recruit/applications/notes';
+import { appWith } from './partial';
 import { report } from './report';
 
 const count = 50_000;
@@ -38,10 +38,10 @@ const perSecond = (times: number, work: (i: number) => void): number => {
 export function benchNotes(): void {
   const folder = mkdtempSync(join(tmpdir(), 'gravenel-notes-'));
   const store = openStore(join(folder, 'notes.sqlite'), join(root, 'src/server/ground/db/migrations'));
-  const app = {
+  const app = appWith({
     ...store,
     clock: { now: () => 1, real: Date.now, advance: () => undefined },
-  } as unknown as App;
+  });
   const all = notes();
   const person = store.sqlite.prepare(
     "INSERT INTO affiliates (id, handle, name, email, email_key, country, sites, created_at, address_key) VALUES (?, ?, ?, ?, ?, 'PT', '[]', 0, '')",

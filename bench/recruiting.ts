@@ -13,6 +13,7 @@ import { copyCount, takePartners } from '../src/server/recruit/prospects/copy';
 import { findProspects } from '../src/server/recruit/prospects/search';
 import { listAffiliates } from '../src/server/recruit/roster/roster';
 import { partnerAt, partnerCount } from '../src/standins/partners';
+import { appWith } from './partial';
 import { report } from './report';
 
 const rate = (times: number, work: (i: number) => void): number => {
@@ -27,7 +28,7 @@ function openApp(folder: string): App {
     "INSERT INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')",
   );
   const now = Date.parse('2027-03-12T10:00:00Z');
-  return {
+  return appWith({
     ...store,
     clock: { now: () => now, real: Date.now, advance: () => undefined },
     seal: sealWith(Buffer.alloc(32, 1)),
@@ -37,7 +38,7 @@ function openApp(folder: string): App {
     registry: null,
     aliases: new Map(),
     kept: newKept(),
-  } as unknown as App;
+  });
 }
 
 /** Finding partners as one types, among 30,000: against the plain scan of the same rows, and an exact id against the same. */

@@ -142,21 +142,21 @@ test('a fault of a field is said once, and not again at each key', async ({ page
   await page.getByText(/accept the/).click();
   await page.getByRole('button', { name: 'Apply' }).click();
   await expect(alerts.first()).toBeVisible();
-  await page.evaluate(() => {
-    const changes: string[] = [];
-    Object.assign(window, { changes });
+  const changes = await page.evaluateHandle(() => {
+    const said: string[] = [];
     new MutationObserver((all) => {
       for (const m of all) {
         const at = (m.target.nodeType === 3 ? m.target.parentElement : (m.target as Element))?.closest(
           '[role=alert]',
         );
         if (at ?? [...m.addedNodes].some((n) => n instanceof Element && n.getAttribute('role') === 'alert'))
-          changes.push('said');
+          said.push('said');
       }
     }).observe(document.body, { subtree: true, childList: true, characterData: true });
+    return said;
   });
   await page.getByLabel('E-mail address').pressSequentially('mara@loam');
-  expect(await page.evaluate(() => (window as unknown as { changes: string[] }).changes.length)).toBe(0);
+  expect(await changes.evaluate((said) => said.length)).toBe(0);
 });
 
 test('two people at a rule, an offer page and co-owners: both values and who it was', async ({ browser }) => {

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Client } from '../../scripts/journey/client';
+import { Client, type Answer } from '../../scripts/journey/client';
 import type { Role } from '../../src/contract/endpoint';
 import { assemble } from '../../src/server/assemble';
 import type { App } from '../../src/server/ground/context';
@@ -20,6 +20,14 @@ export const password = 'clay on the wheel at dawn';
 const root = join(import.meta.dirname, '../..');
 const begin = Date.parse('2027-03-12T10:00:00Z');
 
+/** What a report is answered with, as far as tests look at it: what was granted, or what is wrong. */
+export interface Reported extends Record<string, unknown> {
+  commissions: { amount: { value: string } }[];
+  downloads: { url: string; until: string; name: string }[];
+  errors: { pointer: string; detail: string; example?: string }[];
+  detail: string;
+}
+
 export interface TestServer {
   app: App;
   routes: string[];
@@ -32,11 +40,12 @@ export interface TestServer {
   /** the key of the shop */
   key: { id: string; secret: string };
   /** sends a signed report */
-  report: (
+  report: <T = Reported>(
     call: 'orders' | 'refunds' | 'renewals' | 'leads' | 'quotes',
-    body: object,
+    /** as it is sent: a text that is no JSON as well */
+    body: object | string,
     headers?: Record<string, string>,
-  ) => ReturnType<Client['send']>;
+  ) => Promise<Answer<T>>;
   /** an approved affiliate with payout details, and a client signed in as it */
   affiliate: (
     name: string,
@@ -163,11 +172,15 @@ export async function startServer({
     registry: `http://127.0.0.1:${port + 2}`,
     as,
     key,
-    report: (call, body, headers = {}) => {
+    report: <T>(
+      call: string,
+      body: object | string,
+      headers: Record<string, string> = {},
+    ): Promise<Answer<T>> => {
       const text = typeof body === 'string' ? body : JSON.stringify(body);
       const id = `msg_${(serial += 1)}`;
       const timestamp = String(Math.floor(Date.now() / 1000));
-      return plain.send('POST', `/api/track/v1/${call}`, text, {
+      return plain.send<T>('POST', `/api/track/v1/${call}`, text, {
         'x-gravenel-key': key.id,
         'webhook-id': id,
         'webhook-timestamp': timestamp,

@@ -37,6 +37,7 @@ beforeAll(async () => {
 });
 afterAll(() => app.close());
 const one = (query: string) => app.sqlite.prepare(query).pluck().get() as number;
+const text = (query: string) => app.sqlite.prepare(query).pluck().get() as string;
 
 /** What somebody who reads a rate expects of one sale. @param price minor units of base @returns null where the words promise an uplift beside the rate */
 function promised(words: string, price: number, lead: boolean): number | null {
@@ -185,10 +186,10 @@ describe('the demo data', () => {
       one("SELECT count(*) FROM policies WHERE state = 'published'"),
     ]).toEqual([220, 30_000, 3, 2]);
     expect(one('SELECT count(*) FROM policies WHERE holds_from > (SELECT clock_at FROM programme)')).toBe(1);
-    expect([
-      one('SELECT min(day) FROM orders') as unknown as string,
-      one('SELECT max(day) FROM orders') as unknown as string,
-    ]).toEqual([expect.stringMatching(/^2026-01/), '2027-03-12']);
+    expect([text('SELECT min(day) FROM orders'), text('SELECT max(day) FROM orders')]).toEqual([
+      expect.stringMatching(/^2026-01/),
+      '2027-03-12',
+    ]);
     expect(one('SELECT count(*) FROM refunds')).toBeGreaterThan(10);
     expect(one(`SELECT count(*) FROM keys WHERE id = '${demoKey.id}'`)).toBe(1);
   });

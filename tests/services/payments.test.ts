@@ -185,8 +185,8 @@ describe('stepped price and stock', () => {
     detail?: string;
   }
   const quote = async (quantity = 1) => {
-    const a = await s.report('quotes', { product: 'CRATE-1', quantity });
-    return { status: a.status, ...(a.body as Quote) };
+    const a = await s.report<Quote>('quotes', { product: 'CRATE-1', quantity });
+    return { status: a.status, ...a.body };
   };
   const offer = async () =>
     (

@@ -66,7 +66,7 @@ describe('an affiliate’s own side', () => {
     ];
     const answer = (
       await s.report('orders', { order: 'P-1', placedAt: now(), currency: 'EUR', lines, visit })
-    ).body as unknown as { commissions: { amount: { value: string } }[] };
+    ).body;
     expect(answer.commissions[0]!.amount.value).toBe('5.00');
     const [row] = (await bob.client.get<{ rows: { id: string }[] }>('/api/v1/portal/earnings')).body.rows;
     const { working } = (await bob.client.get<{ working: Working }>(`/api/v1/portal/earnings/${row!.id}`))

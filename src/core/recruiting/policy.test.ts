@@ -79,7 +79,7 @@ describe('offers', () => {
   it('a reward as a share of a price', () => {
     expect([
       effectivePpm({ type: 'percent', ppm: 120_000 }, 19_900),
-      effectivePpm({ type: 'flat-order', amount: 500 } as never, 3850),
+      effectivePpm({ type: 'flat-order', amount: 500 }, 3850),
       effectivePpm(null, 100),
       effectivePpm({ type: 'percent', ppm: 1 }, 0),
     ]).toEqual([120_000, 129_870, null, null]);

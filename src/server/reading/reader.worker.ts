@@ -60,9 +60,14 @@ function readingApp(): App {
   };
 }
 
+/** A question as it arrives: of which type its input is, only the reading of that name knows. */
+interface Heard extends Omit<Asked, 'input'> {
+  input: never;
+}
+
 const app = readingApp();
 
-parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: Asked) => {
+parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: Heard) => {
   ({ now, real } = moment);
   if (moment.stamp !== stamp) {
     ({ stamp } = moment);
@@ -77,7 +82,7 @@ parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: A
     const found = answer(
       app,
       reading,
-      input as never,
+      input,
       tells ? (done, total) => parentPort?.postMessage({ number, done, total } satisfies Said) : undefined,
     );
     said = { number, answer: written ? JSON.stringify(found ?? null) : found };

@@ -46,8 +46,8 @@ export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & F
       errors[field] = { type: keyword, message: example ? `${detail}, such as “${example}”` : detail };
     }
     return Object.keys(errors).length
-      ? { values: {}, errors: errors as never }
-      : { values: values as never, errors: {} };
+      ? { values: {}, errors: errors as FieldErrors<Static<T> & FieldValues> }
+      : { values, errors: {} };
   };
 }
 

@@ -10,6 +10,12 @@ export function under<E extends AnyEndpoint>(end: E, id: string): E {
 
 type PageOf<E> = ReplyOf<E> extends { rows: (infer T)[]; next: string | null } ? T : never;
 
+/** The question for a page of a list, behind a row that was the last of the page before. */
+function pageOf<E extends AnyEndpoint>(query: object, limit: number, after: string | undefined): QueryOf<E> {
+  const asked: unknown = { ...query, limit, ...(after === undefined ? {} : { after }) };
+  return asked as QueryOf<E>;
+}
+
 /** A list by keyset pages: rows grow as the end comes into view. */
 export function useList<E extends AnyEndpoint>(
   end: E,
@@ -20,9 +26,7 @@ export function useList<E extends AnyEndpoint>(
     queryKey: [end.path, 'list', query],
     initialPageParam: undefined as string | undefined,
     queryFn: ({ pageParam }) =>
-      call(end, {
-        query: { ...query, limit, ...(pageParam === undefined ? {} : { after: pageParam }) } as never,
-      }),
+      call(end, { query: pageOf<E>(query, limit, pageParam) }),
     getNextPageParam: (last) => (last as { next: string | null }).next ?? undefined,
   });
   const rows = (pages.data?.pages ?? []).flatMap((p) => (p as { rows: PageOf<E>[] }).rows);

@@ -96,7 +96,7 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
     setValue(field as keyof Payee & 'holder', value as string, { shouldDirty: true });
   const begin = (now: ReplyOf<typeof readDetails>) => {
     base.restart(begunFrom(now));
-    reset({ ...begunFrom(now).values, password: '' } as never);
+    reset({ ...begunFrom(now).values, password: '' });
   };
   useFollow(!isDirty && of.version > base.begun.version, () => begin(of));
   const p = setDetails.body.properties;
@@ -122,7 +122,7 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
                 put,
               )
             )
-              setFault(placeFaults(thrown, setError as never, ['holder', 'iban', 'address', 'password']));
+              setFault(placeFaults(thrown, setError, ['holder', 'iban', 'address', 'password']));
           }
         })(e)
       }

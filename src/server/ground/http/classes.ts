@@ -19,7 +19,6 @@ export function classesFor(server: Express): {
     ...Object.getOwnPropertyDescriptors(express.response),
     app: { value: server, configurable: true, writable: true },
   });
-  server.request = GravenelRequest.prototype as unknown as typeof server.request;
-  server.response = GravenelResponse.prototype as unknown as typeof server.response;
+  Object.assign(server, { request: GravenelRequest.prototype, response: GravenelResponse.prototype });
   return { IncomingMessage: GravenelRequest, ServerResponse: GravenelResponse as typeof ServerResponse };
 }

@@ -9,9 +9,10 @@ import { outsiders, shapeFaults, type Bounds } from './shape';
 const strict = new Ajv({ allErrors: true, verbose: true, strictSchema: false });
 const coercing = new Ajv({ allErrors: true, verbose: true, strictSchema: false, coerceTypes: true });
 // ajv-formats is CommonJS: its function is the namespace's default in one loader and the namespace in another
-const plugin = (typeof addFormats === 'function'
-  ? addFormats
-  : (addFormats as { default: typeof addFormats }).default) as unknown as (ajv: Ajv) => void;
+const imported: unknown = addFormats;
+const plugin = (typeof imported === 'function' ? imported : (imported as { default: unknown }).default) as (
+  ajv: Ajv,
+) => void;
 for (const ajv of [strict, coercing]) {
   plugin(ajv);
   ajv.addKeyword({

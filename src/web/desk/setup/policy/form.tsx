@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useForm, type FieldErrors, type UseFormRegister, type UseFormReturn } from 'react-hook-form';
 import { toast } from 'sonner';
-import type { ReplyOf } from '../../../../contract/endpoint';
+import type { BodyOf, ReplyOf } from '../../../../contract/endpoint';
 import { editPolicy, policyFields, type readPolicy } from '../../../../contract/setup/policy';
 import type { PolicyContent } from '../../../../core/recruiting/policy';
 import { counted } from '../../../../core/text/counted';
@@ -13,9 +13,10 @@ import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
 import { Hint } from '../../../kit/note';
+import { putInto } from "../../../kit/put-field";
 
 type Whole = ReplyOf<typeof readPolicy>;
-type Typed = PolicyContent & { version: number };
+type Typed = BodyOf<typeof editPolicy>;
 type Content = Record<string, unknown>;
 const facts: [
   name: 'ownBrand' | 'misspellings' | 'directLinking' | 'ageRestricted' | 'regulated',
@@ -47,7 +48,7 @@ export function PolicyForm({
   );
   const form = useForm<Typed>({
     defaultValues: { ...(kept?.typed ?? of.content), version: of.version },
-    resolver: resolverOf(editPolicy.body) as never,
+    resolver: resolverOf(editPolicy.body),
   });
   const {
     register,
@@ -57,7 +58,7 @@ export function PolicyForm({
     setValue,
     formState: { errors, isDirty },
   } = form;
-  useDraft(name, form as never, (typed) => ({ begun: edit.begun, typed }));
+  useDraft(name, form, (typed) => ({ begun: edit.begun, typed }));
   const save = useAct(editPolicy, {
     done: (saved) => {
       dropDraft(name);
@@ -69,8 +70,7 @@ export function PolicyForm({
         setFault(placeFaults(f, setError, Object.keys(policyFields)));
     },
   });
-  const put = (field: string, value: unknown) =>
-    setValue(field as keyof PolicyContent, value as never, { shouldDirty: true });
+  const put = putInto(form);
   const read = (current: unknown): Begun<Content> => ({
     values: (current as Whole).content as Content,
     version: (current as Whole).version,

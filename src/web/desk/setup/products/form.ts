@@ -4,16 +4,17 @@ import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import {
-  createProduct,
-  editProduct,
-  ProductIn as Schema,
-  type ProductOut,
+    createProduct,
+    editProduct,
+    ProductIn as Schema,
+    type ProductOut,
 } from '../../../../contract/setup/products';
 import { proposeCode } from '../../../../core/pricing/readiness';
 import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { placeFaults, resolverOf } from '../../../kit/form';
 import { useProgramme } from '../../../kit/programme';
+import { putInto } from "../../../kit/put-field";
 import { useSend } from '../../../kit/send';
 import { properties, type Values } from './fields/part';
 
@@ -21,7 +22,8 @@ const fields = Object.keys(properties);
 
 /** What the form holds of a product: everything that can be typed. */
 function valuesOf(p: ProductOut): Values {
-  return Object.fromEntries(fields.map((f) => [f, p[f as keyof ProductOut]])) as unknown as Values;
+  const values: unknown = Object.fromEntries(fields.map((f) => [f, p[f as keyof ProductOut]]));
+  return values as Values;
 }
 
 const blank = (base: string): Values => ({
@@ -128,9 +130,8 @@ export function useSaving(product: ProductOut | null, { form, begun, begin }: Pr
   const queries = useQueryClient();
   const send = useSaveProduct(product);
   const [fault, setFault] = useState<string | null>(null);
-  const { handleSubmit, setError, setValue } = form;
-  const put = (field: string, value: unknown) =>
-    setValue(field as keyof Values, value as never, { shouldDirty: true });
+  const { handleSubmit, setError } = form;
+  const put = putInto(form);
   const save = handleSubmit(async (input) => {
     setFault(null);
     try {

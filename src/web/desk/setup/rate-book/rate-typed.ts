@@ -129,8 +129,18 @@ function readReward(reward: SetChange['reward'], base: string): Reward | null {
   return bands.length && bands.every((b) => b !== null) ? { type: 'bands', bands } : null;
 }
 
-const whatOf = (row: SetChange['row']): What =>
-  row.of === 'everything' ? { type: 'everything' } : ({ type: row.of, [row.of]: row.id } as unknown as What);
+function whatOf({ of: kind, id = '' }: SetChange['row']): What {
+  switch (kind) {
+    case 'everything':
+      return { type: 'everything' };
+    case 'kind':
+      return { type: 'kind', kind: id };
+    case 'product':
+      return { type: 'product', product: id };
+    case 'step':
+      return { type: 'step', step: id };
+  }
+}
 
 const columnOf = (column: SetChange['column']) =>
   column.of === 'everyone'
@@ -156,7 +166,7 @@ export function typedChange(
     rate: {
       id: 'typed',
       mode: typed.mode,
-      ...placeOf(columnOf(place.column) as never, what),
+      ...placeOf(columnOf(place.column), what),
       what,
       event: place.event,
       payments: typed.payments ?? null,

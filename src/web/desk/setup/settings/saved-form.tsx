@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useForm, type FieldValues, type Path, type UseFormReturn } from 'react-hook-form';
+import { useForm, type DefaultValues, type FieldValues, type UseFormReturn } from 'react-hook-form';
 import { toast } from 'sonner';
 import { type AnyEndpoint, type BodyOf, type ReplyOf } from '../../../../contract/endpoint';
 import { type readProgramme } from '../../../../contract/setup/settings';
@@ -9,6 +9,7 @@ import { Button } from '../../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { FormFault, placeFaults } from '../../../kit/form';
 import { Note } from '../../../kit/note';
+import { putInto } from "../../../kit/put-field";
 import { useSend } from '../../../kit/send';
 
 export type Of = ReplyOf<typeof readProgramme>;
@@ -31,10 +32,10 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   const send = useSend(end);
   const now = { values: values(of), version: of.version };
   const [restored, setRestored] = useState(() => readDraft<{ begun: Begun<V>; typed: V }>(name));
-  const schema = (end.body as unknown as { properties: Record<string, { title?: string }> }).properties;
+  const schema = end.body.properties as Record<string, { title?: string }>;
   const edit = useBegun<V>(restored?.begun ?? now, (field) => schema[field]?.title ?? field);
   const form = useForm<V>({
-    defaultValues: edit.begun.values as never,
+    defaultValues: edit.begun.values as DefaultValues<V>,
     ...(restored
       ? { values: { ...edit.begun.values, ...restored.typed }, resetOptions: { keepDefaultValues: true } }
       : {}),
@@ -45,8 +46,7 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
     edit.restart(now);
     form.reset(now.values);
   });
-  const put = (field: string, value: unknown) =>
-    form.setValue(field as Path<V>, value as never, { shouldDirty: true });
+  const put = putInto(form);
   const discard = () => {
     setRestored(null);
     edit.restart(now);
@@ -58,7 +58,8 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   const save = form.handleSubmit(async (typed) => {
     setFault(null);
     try {
-      const saved = (await send({ body: toBody(typed as V, edit.begun.version) })) as unknown as Of;
+      const answer: unknown = await send({ body: toBody(typed as V, edit.begun.version) });
+      const saved = answer as Of;
       setRestored(null);
       edit.restart(read(saved));
       form.reset(values(saved));
