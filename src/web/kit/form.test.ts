@@ -96,12 +96,8 @@ describe('the server’s faults', () => {
       ['price', 'Price: no, such as “1.00”', true],
       ['code', 'Taken', false],
     ]);
-    expect(
-      placeFaults(refused([{ pointer: '/sites/0', detail: 'Not a site' }]), put, ['sites']),
-    ).toBeNull();
-    expect(placeFaults(refused([{ pointer: '/other', detail: 'x' }]), put, ['price'])).toBe(
-      'All of it',
-    );
+    expect(placeFaults(refused([{ pointer: '/sites/0', detail: 'Not a site' }]), put, ['sites'])).toBeNull();
+    expect(placeFaults(refused([{ pointer: '/other', detail: 'x' }]), put, ['price'])).toBe('All of it');
     expect(placeFaults(new Error('bug'), put, [])).toMatch(/what you typed is kept/);
   });
 });

@@ -25,8 +25,7 @@ export function useList<E extends AnyEndpoint>(
   const pages = useInfiniteQuery({
     queryKey: [end.path, 'list', query],
     initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      call(end, { query: pageOf<E>(query, limit, pageParam) }),
+    queryFn: ({ pageParam }) => call(end, { query: pageOf<E>(query, limit, pageParam) }),
     getNextPageParam: (last) => (last as { next: string | null }).next ?? undefined,
   });
   const rows = (pages.data?.pages ?? []).flatMap((p) => (p as { rows: PageOf<E>[] }).rows);

@@ -13,7 +13,7 @@ import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
 import { Hint } from '../../../kit/note';
-import { putInto } from "../../../kit/put-field";
+import { putInto } from '../../../kit/put-field';
 
 type Whole = ReplyOf<typeof readPolicy>;
 type Typed = BodyOf<typeof editPolicy>;

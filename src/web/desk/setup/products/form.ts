@@ -4,17 +4,17 @@ import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import {
-    createProduct,
-    editProduct,
-    ProductIn as Schema,
-    type ProductOut,
+  createProduct,
+  editProduct,
+  ProductIn as Schema,
+  type ProductOut,
 } from '../../../../contract/setup/products';
 import { proposeCode } from '../../../../core/pricing/readiness';
 import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { placeFaults, resolverOf } from '../../../kit/form';
 import { useProgramme } from '../../../kit/programme';
-import { putInto } from "../../../kit/put-field";
+import { putInto } from '../../../kit/put-field';
 import { useSend } from '../../../kit/send';
 import { properties, type Values } from './fields/part';
 

@@ -9,7 +9,7 @@ import { Button } from '../../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { FormFault, placeFaults } from '../../../kit/form';
 import { Note } from '../../../kit/note';
-import { putInto } from "../../../kit/put-field";
+import { putInto } from '../../../kit/put-field';
 import { useSend } from '../../../kit/send';
 
 export type Of = ReplyOf<typeof readProgramme>;
