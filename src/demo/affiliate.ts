@@ -14,3 +14,25 @@ export interface DemoAffiliate {
   /** who brought it in */ by?: string;
   address?: string;
 }
+
+/** Name, address before its dot, country, site, how it promotes, since when, how busy, and its note. */
+type Told = [string, string, string, string, string, string, number, string];
+
+/** A partner of the scenario, with what is not as usual. */
+export const partner = (
+  [name, email, country, site, channels, joined, weight, note]: Told,
+  more: Partial<DemoAffiliate> = {},
+): DemoAffiliate => ({
+  name,
+  email: `${email}.example`,
+  country,
+  site: `${site}.example`,
+  channels,
+  joined,
+  weight,
+  note,
+  timing: 'after-hold',
+  product: '',
+  details: true,
+  ...more,
+});

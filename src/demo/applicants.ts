@@ -11,7 +11,8 @@ import { moveAffiliate } from '../server/recruit/roster/service';
 import type { DemoAffiliate } from './affiliate';
 import type { At, Plan } from './agenda';
 import { madeUpIban } from './iban';
-import * as scenario from './scenario';
+import { demoAffiliates } from './scenario-affiliates';
+import { declined, waiting } from './scenario-applicants';
 
 interface Desk {
   manager: Actor;
@@ -22,8 +23,8 @@ interface Desk {
 
 /** Plans the application of a partner of the scenario, and what was decided. */
 export function planApplicant(app: App, plan: Plan, a: DemoAffiliate, { manager, password, at }: Desk): void {
-  const isWaiting = scenario.waiting.includes(a);
-  const order = [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting].indexOf(a);
+  const isWaiting = waiting.includes(a);
+  const order = [...demoAffiliates, ...declined, ...waiting].indexOf(a);
   // affiliates of the first days applied before history begins
   const applied = isWaiting ? at(a.joined, 8) + order * 7 * 60_000 : at(addDays(a.joined, -2), 18);
   plan(applied, () => {
@@ -48,7 +49,7 @@ export function planApplicant(app: App, plan: Plan, a: DemoAffiliate, { manager,
       .from(applications)
       .where(eq(applications.affiliate, row.id))
       .get()!.id;
-    if (scenario.declined.includes(a))
+    if (declined.includes(a))
       decide(app, manager, {
         ids: [id],
         decision: 'decline',
@@ -87,8 +88,8 @@ function settleIn(
 
 /** Plans what was done about those whose refunds were far above the rest. */
 export function planBadOnes(app: App, plan: Plan, at: At, manager: Actor): void {
-  for (const bad of scenario.demoAffiliates.filter((a) => a.bad)) {
-    plan(at('2027-02-24', 15) + scenario.demoAffiliates.indexOf(bad) * 60_000, () => {
+  for (const bad of demoAffiliates.filter((a) => a.bad)) {
+    plan(at('2027-02-24', 15) + demoAffiliates.indexOf(bad) * 60_000, () => {
       const row = app.db.select().from(affiliates).where(eq(affiliates.email, bad.email)).get()!;
       moveAffiliate(app, manager, row.id, {
         to: bad.name.startsWith('Quick') ? 'blocked' : 'paused',

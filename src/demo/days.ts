@@ -8,6 +8,7 @@ import { hours, type At, type Plan } from './agenda';
 import { buy, type Purchase } from './purchases';
 import type { Seeded } from './random';
 import * as scenario from './scenario';
+import { demoAffiliates } from './scenario-affiliates';
 import { seasonOf } from './season';
 
 const shopHost = 'https://shop.quernstone.example';
@@ -120,7 +121,7 @@ export function planDays(app: App, plan: Plan, at: At, random: Seeded): void {
   };
   for (const day of daysBetween(scenario.from, scenario.today)) {
     const season = seasonOf(day);
-    for (const a of scenario.demoAffiliates.filter((x) => x.joined <= day)) {
+    for (const a of demoAffiliates.filter((x) => x.joined <= day)) {
       const clicks = Math.round(a.weight * season * (0.35 + random.next() * 0.5));
       for (let i = 0; i < clicks; i += 1) planVisit(a, day);
     }

@@ -1,7 +1,8 @@
 import { kindsIn } from '../core/recruiting/kinds';
 import type { RegistryPartner } from '../server/ground/ports';
 import { drawn, partnerAt, partnerCount } from '../standins/partners';
-import { demoAffiliates, waiting } from './scenario';
+import { demoAffiliates } from './scenario-affiliates';
+import { waiting } from './scenario-applicants';
 
 /** The scenario's own affiliates and applicants as the registry lists them, each under a second site that is not the one they apply with. */
 export const ownPartners: RegistryPartner[] = [

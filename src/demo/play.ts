@@ -22,6 +22,8 @@ import { planPolicy, planPresence } from './programme';
 import { Seeded } from './random';
 import { planRecruits } from './recruits';
 import * as scenario from './scenario';
+import { demoAffiliates } from './scenario-affiliates';
+import { declined, waiting } from './scenario-applicants';
 import { planShares } from './shares';
 import { planTerms } from './terms';
 
@@ -54,7 +56,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   app.transaction(() => planPolicy(app, plan, at, owner));
   planRecruits(app, plan, at, manager);
   planPresence(app, plan, { at, owner, manager });
-  for (const a of [...scenario.demoAffiliates, ...scenario.declined, ...scenario.waiting])
+  for (const a of [...demoAffiliates, ...declined, ...waiting])
     planApplicant(app, plan, a, { manager, password, at });
   planTerms(app, owner, { manager, plan, at });
   plan(at('2027-03-03', 10), () => scenario.rules.forEach((rule) => createRule(app, manager, rule)));

@@ -163,106 +163,145 @@ const replies = [
   'ordered through a link for the first time',
 ];
 
-/** 150 applications beside the scenario's own: copied notes, boasts, newcomers, some who turned out badly, one person under two names. */
-function crowd(): Recruit[] {
-  const random = new Seeded(77);
-  const made: Recruit[] = [];
-  const dayAt = (from: string, days: number) => addDays(from, random.whole(0, days));
-  const put = (
-    i: number,
-    end: End,
-    note: string,
-    day: string,
-    reason: string,
-    more: Partial<Recruit> = {},
-  ) => {
+const copiedReason = 'The note stands word for word in other applications';
+
+/** A crowd of applicants, drawn from a seed of its own. Each draw stands where it always stood, so that the same people come out. */
+class Crowd {
+  readonly random = new Seeded(77);
+  readonly made: Recruit[] = [];
+
+  put(end: End, told: Pick<Recruit, 'note' | 'day' | 'reason'>, more: Partial<Recruit> = {}): void {
+    const { random } = this;
+    const i = this.made.length;
     const [form, channels] = random.pick(forms);
     const name = `${first[i % first.length]!}’s ${nouns[(i * 5 + Math.floor(i / first.length)) % nouns.length]!} ${form}`;
     const slug = `${name.toLowerCase().replace(/[^a-z]+/g, '')}${i}`;
-    made.push({
+    this.made.push({
       name,
       email: `hello@${slug}.example`,
       country: random.pick(countries),
       site: `${slug}.example`,
       channels,
       address: `Clay Row ${i + 1}, ${random.pick(['Ford', 'Upper Mill', 'Old Bridge', 'Quarry Hill'])}`,
-      note,
-      day,
+      note: told.note,
+      day: told.day,
       product: random.chance(0.4) ? random.pick(['WHEEL-1', 'THROW-V', 'ROLL-1', 'GLAZE-M']) : '',
       end,
-      reason,
+      reason: told.reason,
       ...more,
     });
-  };
-  const own = () =>
-    `From ${random.pick(places)} in ${random.pick(['spring', 'summer', 'autumn', 'winter'])} ${2012 + random.whole(0, 14)} on: ${random.pick(subjects)}, then ${random.pick(subjects)}. Of the last ${random.whole(40, 900)} who read it ${random.whole(5, 39)} ${random.pick(replies)}. ${random.pick([...openings, ...middles.map((m) => `It is a small thing ${m}`), ...ends.map((e) => e.replace(/\.$/, ''))])}.`;
-  const copy = () => {
-    const words = random.pick(copied).split(' ');
-    words[random.whole(0, words.length - 1)] = random.pick(['truly', 'really', 'always']);
+  }
+
+  day(from: string, days: number): string {
+    return addDays(from, this.random.whole(0, days));
+  }
+
+  /** A note of its own. */
+  own(): string {
+    const { random } = this;
+    return `From ${random.pick(places)} in ${random.pick(['spring', 'summer', 'autumn', 'winter'])} ${2012 + random.whole(0, 14)} on: ${random.pick(subjects)}, then ${random.pick(subjects)}. Of the last ${random.whole(40, 900)} who read it ${random.whole(5, 39)} ${random.pick(replies)}. ${random.pick([...openings, ...middles.map((m) => `It is a small thing ${m}`), ...ends.map((e) => e.replace(/\.$/, ''))])}.`;
+  }
+
+  /** A note that others sent as well, with one word changed. */
+  copy(): string {
+    const words = this.random.pick(copied).split(' ');
+    words[this.random.whole(0, words.length - 1)] = this.random.pick(['truly', 'really', 'always']);
     return words.join(' ');
-  };
-  let i = 0;
-  for (; i < 34; i += 1)
-    put(
-      i,
+  }
+
+  boast(): string {
+    return this.random.pick(boasts)(this.random.whole(90, 990));
+  }
+}
+
+const times = (n: number, act: (i: number) => void) => {
+  for (let i = 0; i < n; i += 1) act(i);
+};
+
+/** Those who were declined: copied notes, boasts, and notes of their own that did not fit. */
+function putDeclined(c: Crowd): void {
+  const { random } = c;
+  times(34, () =>
+    c.put(
       'declined',
-      copy(),
-      dayAt('2026-02-01', 390),
-      'The note stands word for word in other applications',
+      { note: c.copy(), day: c.day('2026-02-01', 390), reason: copiedReason },
       { country: random.pick(['CY', 'US', 'GB']), channels: random.pick(['coupons', 'deals', 'reviews']) },
-    );
-  for (; i < 50; i += 1)
-    put(
-      i,
-      'declined',
-      random.pick(boasts)(random.whole(90, 990)),
-      dayAt('2026-02-01', 390),
-      'We could not see the audience that the note speaks of',
-    );
-  for (; i < 88; i += 1)
-    put(
-      i,
-      'declined',
-      own(),
-      dayAt('2026-02-01', 390),
-      random.pick([
+    ),
+  );
+  times(16, () =>
+    c.put('declined', {
+      note: c.boast(),
+      day: c.day('2026-02-01', 390),
+      reason: 'We could not see the audience that the note speaks of',
+    }),
+  );
+  times(38, () =>
+    c.put('declined', {
+      note: c.own(),
+      day: c.day('2026-02-01', 390),
+      reason: random.pick([
         'Too far from what we sell',
         'The site has not been written on for a year',
         'We have enough partners of this kind in your country',
       ]),
-    );
-  for (; i < 100; i += 1) put(i, 'ended', own(), dayAt('2026-02-01', 200), 'Never sent a click');
-  for (; i < 106; i += 1)
-    put(
-      i,
-      'blocked',
-      i % 2 ? copy() : random.pick(boasts)(random.whole(90, 990)),
-      dayAt('2026-03-01', 200),
-      'Bought through its own links',
-    );
-  for (; i < 112; i += 1) put(i, 'paused', own(), dayAt('2026-04-01', 200), 'Asked for a pause');
-  vouchedPartners(6).forEach((p, n) => {
-    put(i, 'vouched', p.intro, dayAt('2027-01-20', 40), '', {
-      name: p.name,
-      email: addressOf(p),
-      country: p.country,
-      site: new URL(p.sites[0]!).hostname,
-      channels: p.kinds.join(', '),
-      product: n % 2 ? 'WHEEL-1' : '',
-    });
-    i += 1;
-  });
-  for (let n = 0; n < 32; n += 1, i += 1) {
+    }),
+  );
+}
+
+/** Those who were let in and did not stay, and those the registry vouches for. */
+function putLetIn(c: Crowd): void {
+  times(12, () =>
+    c.put('ended', { note: c.own(), day: c.day('2026-02-01', 200), reason: 'Never sent a click' }),
+  );
+  times(6, (n) =>
+    c.put('blocked', {
+      note: n % 2 ? c.copy() : c.boast(),
+      day: c.day('2026-03-01', 200),
+      reason: 'Bought through its own links',
+    }),
+  );
+  times(6, () =>
+    c.put('paused', { note: c.own(), day: c.day('2026-04-01', 200), reason: 'Asked for a pause' }),
+  );
+  vouchedPartners(6).forEach((p, n) =>
+    c.put(
+      'vouched',
+      { note: p.intro, day: c.day('2027-01-20', 40), reason: '' },
+      {
+        name: p.name,
+        email: addressOf(p),
+        country: p.country,
+        site: new URL(p.sites[0]!).hostname,
+        channels: p.kinds.join(', '),
+        product: n % 2 ? 'WHEEL-1' : '',
+      },
+    ),
+  );
+}
+
+function noteOfWaiting(c: Crowd, kind: number): string {
+  if (kind === 1 || kind === 5) return c.copy();
+  return kind === 3 ? c.boast() : c.own();
+}
+
+function putWaiting(c: Crowd): void {
+  times(32, (n) => {
     const kind = n % 8;
-    put(
-      i,
+    c.put(
       'waiting',
-      kind === 1 || kind === 5 ? copy() : kind === 3 ? random.pick(boasts)(random.whole(90, 990)) : own(),
-      dayAt('2027-02-24', 15),
-      '',
+      { note: noteOfWaiting(c, kind), day: c.day('2027-02-24', 15), reason: '' },
       kind === 6 ? { channels: 'coupons' } : {},
     );
-  }
+  });
+}
+
+/** 150 applications beside the scenario's own: copied notes, boasts, newcomers, some who turned out badly, one person under two names. */
+function crowd(): Recruit[] {
+  const c = new Crowd();
+  putDeclined(c);
+  putLetIn(c);
+  putWaiting(c);
+  const { made } = c;
   // one person under two names
   const [a, b] = [made.at(-1)!, made.at(-3)!];
   a.address = 'Brickfield Yard 7, Ford';

@@ -144,78 +144,75 @@ const given: Given[] = [
   },
 ];
 
+interface Desk {
+  manager: Actor;
+  plan: (at: number, act: () => void) => void;
+  at: (day: string, hour?: number) => number;
+}
+
+type Ids = ReadonlyMap<string, string>;
+
+const named = (app: App, name: string) =>
+  app.db
+    .select({ handle: affiliates.handle, id: affiliates.id })
+    .from(affiliates)
+    .where(eq(affiliates.name, name))
+    .get()!;
+
+const productId = (app: App, code: string) =>
+  app.db.select().from(products).where(eq(products.code, code)).get()!.id;
+
+/** Whom a rate is for. */
+function columnOf(app: App, ids: Ids, to: Given['to']): SetChange['column'] {
+  if (to === null) return { of: 'everyone' };
+  if ('set' in to) return { of: sets.find((s) => s.name === to.set)!.of, id: ids.get(to.set)! };
+  return { of: 'affiliate', id: named(app, to.affiliate).id };
+}
+
+/** What a rate is on. */
+function rowOf(app: App, on: Given['on']): SetChange['row'] {
+  if (on === null) return { of: 'everything' };
+  if (on.startsWith('step:')) return { of: 'step', id: on.slice(5) };
+  return { of: 'product', id: productId(app, on) };
+}
+
+function give(app: App, manager: Actor, ids: Ids, { to, on, pays, more, starts }: Given): void {
+  draftRate(app, manager, {
+    column: columnOf(app, ids, to),
+    row: rowOf(app, on),
+    event: 'sale',
+    mode: 'base',
+    reward: pays,
+    ...(starts ? { from: starts } : {}),
+    ...more,
+  });
+  saveDraft(app, manager, openDraft(app, manager)!.version);
+}
+
+/** Tags in their order, and the kiln locked for first sales. */
+function orderAndLock(app: App, owner: Actor, ids: Ids): void {
+  const tags = sets.filter((s) => s.of === 'tag').map((s) => ids.get(s.name)!);
+  orderTags(app, owner, tags);
+  draftSwitch(app, owner, { op: 'lock', id: productId(app, 'KILN-S'), event: 'sale', on: true });
+  saveDraft(app, owner, openDraft(app, owner)!.version);
+}
+
 /** Plans what happened to the terms: call before the days are played. */
-export function planTerms(
-  app: App,
-  owner: Actor,
-  {
-    manager,
-    plan,
-    at,
-  }: {
-    manager: Actor;
-    plan: (at: number, act: () => void) => void;
-    at: (day: string, hour?: number) => number;
-  },
-): void {
+export function planTerms(app: App, owner: Actor, { manager, plan, at }: Desk): void {
   const ids = new Map<string, string>();
-  const handleOf = (name: string) =>
-    app.db
-      .select({ handle: affiliates.handle, id: affiliates.id })
-      .from(affiliates)
-      .where(eq(affiliates.name, name))
-      .get()!;
   plan(at('2026-11-15', 10), () => {
     for (const s of sets) ids.set(s.name, createSet(app, owner, { ...s }).id);
-    orderTags(
-      app,
-      owner,
-      sets.filter((s) => s.of === 'tag').map((s) => ids.get(s.name)!),
-    );
-    draftSwitch(app, owner, {
-      op: 'lock',
-      id: app.db.select().from(products).where(eq(products.code, 'KILN-S')).get()!.id,
-      event: 'sale',
-      on: true,
-    });
-    saveDraft(app, owner, openDraft(app, owner)!.version);
+    orderAndLock(app, owner, ids);
   });
   placed.forEach(([day, set, names], i) =>
     plan(at(day, 11) + i * 60_000, () => {
       addMembers(app, manager, ids.get(set)!, {
-        text: names.map((n) => handleOf(n).handle).join('\n'),
+        text: names.map((n) => named(app, n).handle).join('\n'),
         others: 'move',
       });
     }),
   );
-  given.forEach(({ day, to, on, pays, more, starts }, i) =>
-    plan(at(day, 16) + i * 60_000, () => {
-      const column: SetChange['column'] =
-        to === null
-          ? { of: 'everyone' }
-          : 'set' in to
-            ? { of: sets.find((s) => s.name === to.set)!.of, id: ids.get(to.set)! }
-            : { of: 'affiliate', id: handleOf(to.affiliate).id };
-      const product =
-        on === null || on.startsWith('step:')
-          ? null
-          : app.db.select().from(products).where(eq(products.code, on)).get()!;
-      draftRate(app, manager, {
-        column,
-        row: product
-          ? { of: 'product', id: product.id }
-          : on
-            ? { of: 'step', id: on.slice(5) }
-            : { of: 'everything' },
-        event: 'sale',
-        mode: 'base',
-        reward: pays,
-        ...(starts ? { from: starts } : {}),
-        ...more,
-      });
-      saveDraft(app, manager, openDraft(app, manager)!.version);
-    }),
-  );
+  given.forEach((rate, i) => plan(at(rate.day, 16) + i * 60_000, () => give(app, manager, ids, rate)));
   // announced with the notice that was promised
   plan(at('2026-12-20', 9), () => {
     draftSwitch(app, manager, { op: 'pause', id: ids.get('Market stalls')!, on: true });
