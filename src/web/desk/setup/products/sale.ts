@@ -53,7 +53,10 @@ export interface Decided {
 }
 
 /** What an answer of the rate book comes to while a rate is typed: the typed one counts where the product’s or the programme’s own decided and nothing was raised. */
-export function decidedBy(answer: ReplyOf<typeof askRateBook>, typed: Pay | null): Decided {
+export function decidedBy(
+  answer: Pick<ReplyOf<typeof askRateBook>, 'lines' | 'total'>,
+  typed: Pay | null,
+): Decided {
   const { rungs } = answer.lines[0]!;
   const wins = (rung: (typeof rungs)[number]) => rung.rows.some((row) => row.outcome === 'wins');
   const won = rungs.find(wins)?.rung ?? 'none';
