@@ -28,8 +28,9 @@ export default defineConfig({
   test: {
     globalSetup: ['tests/helpers/worker.ts'],
     include: ['src/**/*.test.ts', 'tests/{property,services,crash,rules}/**/*.test.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    testTimeout: 300_000,
+    // playing the demo takes seconds, or a minute on a machine that does much else besides
+    hookTimeout: 600_000,
     pool: 'forks',
     // of two cores both: a file waits for its server as often as it computes
     maxWorkers: Math.max(2, availableParallelism() - 1),

@@ -1,3 +1,5 @@
+import type { Timing } from '../core/recruiting/states';
+
 export interface DemoAffiliate {
   name: string;
   email: string;
@@ -6,7 +8,7 @@ export interface DemoAffiliate {
   channels: string;
   note: string;
   joined: string;
-  timing: 'at-sale' | 'after-hold';
+  timing: Timing;
   weight: number;
   product: string;
   bad?: boolean;

@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { affiliateStates, timings } from '../../core/recruiting/states';
 import { endpoint, managing, paying, readers } from '../endpoint';
 import {
   ById,
@@ -13,9 +14,6 @@ import {
   paragraphs,
   Version,
 } from '../shared';
-import { timings } from './applications';
-
-export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked'] as const;
 
 export const commissionKinds = ['commission', 'referral', 'co-owner'] as const;
 export const CommissionRow = closed({

@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { applicationStates, timings } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -16,9 +17,6 @@ import {
   words,
   wordsRequired,
 } from '../shared';
-
-export const applicationStates = ['waiting', 'asked', 'approved', 'declined', 'withdrawn'] as const;
-export const timings = ['at-sale', 'after-hold'] as const;
 
 export const readJoinPage = endpoint('GET', '/api/v1/join', {
   summary: 'What the public join page shows',

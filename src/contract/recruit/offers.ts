@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { entryStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -14,7 +15,6 @@ import {
   wordsRequired,
 } from '../shared';
 
-export const entryStates = ['none', 'submitted', 'question', 'listed', 'refused'] as const;
 const fields = {
   headline: wordsRequired('Headline', 120, 'A wheel that fits on a kitchen table'),
   about: paragraphs('Description', 3000, {

@@ -1,8 +1,8 @@
 import { Type } from '@sinclair/typebox';
+import { prospectStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import { closed, filtered, Id, Moment, nullable, oneOf, page, paragraphs } from '../shared';
 
-export const prospectStates = ['never', 'invited', 'joined'] as const;
 export const inviteStates = [
   'waiting',
   'sent',

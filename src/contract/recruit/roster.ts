@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { affiliateStates, timings } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import { ChangeOut, Later } from '../setup/sets';
 import {
@@ -18,8 +19,6 @@ import {
   words,
   wordsRequired,
 } from '../shared';
-import { affiliateStates } from './affiliates';
-import { timings } from './applications';
 
 const filterFields = {
   state: Type.Optional(oneOf('State', affiliateStates)),

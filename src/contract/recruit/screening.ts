@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
+import { applicationStates, timings } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import { ById, closed, Id, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
-import { applicationStates, timings } from './applications';
 
 const count = (title: string, most: number, example: number) =>
   Type.Optional(Type.Integer({ title, minimum: 0, maximum: most, examples: [example] }));

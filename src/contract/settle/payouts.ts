@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { paymentStates, runStates } from '../../core/payouts/lists';
 import { endpoint, paying, readers } from '../endpoint';
 import {
   ById,
@@ -18,16 +19,6 @@ import {
   words,
 } from '../shared';
 
-export const runStates = [
-  'draft',
-  'approving',
-  'approved',
-  'reopening',
-  'sending',
-  'sent',
-  'settled',
-  'discarded',
-] as const;
 export const RunRow = closed({
   id: Id,
   number: Type.Integer(),
@@ -60,7 +51,6 @@ export const PaymentRow = closed({
   reason: nullable(Type.String()),
 });
 export type PaymentRow = (typeof PaymentRow)['static'];
-export const paymentStates = ['in-run', 'sent', 'settled', 'failed', 'returned'] as const;
 export const leftOutReasons = [
   'by-hand',
   'no-details',

@@ -1,4 +1,12 @@
 import { Type, type TOptional, type TSchema } from '@sinclair/typebox';
+import {
+  deliveries,
+  intervals,
+  productKinds,
+  productStates,
+  recruitings,
+  rewardKinds,
+} from '../../core/pricing/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -20,10 +28,6 @@ import {
   wordsRequired,
 } from '../shared';
 
-export const productStates = ['draft', 'live', 'paused', 'retired'] as const;
-/** `book`: order bands, which only the rate book can set; the product leaves them as they are */
-export const rewardKinds = ['none', 'percent', 'flat', 'book'] as const;
-
 const fields = {
   code: words('Code', 32, { least: 2, example: 'WHEEL-1', pattern: '^[A-Za-z0-9]+(-[A-Za-z0-9]+)*$' }),
   name: wordsRequired('Name', 120, 'Table-top wheel kit'),
@@ -37,13 +41,9 @@ const fields = {
   rewardKind: oneOf('Commission kind', rewardKinds),
   reward: decimal('Commission', '12.5'),
 };
-export const productKinds = ['one-off', 'recurring', 'instalments', 'free'] as const;
-export const intervals = ['week', 'month', 'quarter', 'year', 'days'] as const;
-export const deliveries = ['none', 'file', 'access', 'shipped'] as const;
 /** bytes: a picture as it was taken, a file that is delivered */
 export const largestPicture = 4 * 1024 * 1024;
 export const largestFile = 25 * 1024 * 1024;
-export const recruitings = ['reviewed', 'screened', 'open', 'none'] as const;
 const page_ = (title: string, example: string) => webAddress(title, example, 0);
 
 /** What only some kinds of product need, and how a product presents itself. Left out = as it was, or as a plain product has it. */

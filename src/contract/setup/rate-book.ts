@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { columnKinds, payKinds, rateEvents, rowKinds } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -15,11 +16,6 @@ import {
   words,
 } from '../shared';
 import { PresentedLine } from './terms';
-
-export const rateEvents = ['sale', 'renewal', 'lead', 'click'] as const;
-export const columnKinds = ['everyone', 'card', 'group', 'tag', 'affiliate'] as const;
-export const rowKinds = ['everything', 'kind', 'product', 'step'] as const;
-export const payKinds = ['percent', 'flat-order', 'flat-unit'] as const;
 
 /** A wall-clock moment of the programme's zone, as a form gives it. */
 const wall = (title: string) =>

@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { setKinds, tagColours } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -14,9 +15,6 @@ import {
   Version,
   wordsRequired,
 } from '../shared';
-
-export const setKinds = ['card', 'group', 'tag'] as const;
-export const tagColours = ['copper', 'verdigris', 'madder', 'ochre', 'slate'] as const;
 
 export const SetOut = closed({
   id: Id,

@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { shareBases } from '../../core/terms/lists';
 import { endpoint, owning, paying, readers, roles } from '../endpoint';
 import { password } from '../session';
 import {
@@ -18,7 +19,6 @@ import {
   wordsRequired,
 } from '../shared';
 import { largestPicture } from './products';
-import { shareBases } from './shares';
 
 const programmeFields = {
   name: wordsRequired('Merchant name', 120, 'Quernstone Clayworks'),

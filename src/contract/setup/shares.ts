@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { shareBases } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -15,7 +16,6 @@ import {
   wordsRequired,
 } from '../shared';
 
-export const shareBases = ['sale', 'commission'] as const;
 const Of = oneOf('Percent of', shareBases);
 const Brought = closed({
   id: Id,

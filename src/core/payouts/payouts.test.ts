@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { RunState } from './lists';
 import {
   byReason,
   mayGo,
@@ -9,7 +10,6 @@ import {
   whyLeftOut,
   type OutReason,
   type PayeeBalance,
-  type RunState,
 } from './plan';
 import { describeReason, outcomeOf } from './status';
 

@@ -1,8 +1,11 @@
+import type { AffiliateState } from '../recruiting/states';
+import type { RunState } from './lists';
+
 /** What a payee brings to a run: an item per commission with a cleared balance, positive or negative. */
 export interface PayeeBalance {
   affiliate: string;
   name: string;
-  state: 'applied' | 'active' | 'paused' | 'ended' | 'blocked';
+  state: AffiliateState;
   /** complete and valid bank details */
   payable: boolean;
   /** has not accepted a policy that payment waits for */
@@ -122,8 +125,7 @@ export const runSteps = {
   sent: ['settled'],
   settled: [],
   discarded: [],
-} as const;
-export type RunState = keyof typeof runSteps;
+} as const satisfies Record<RunState, readonly RunState[]>;
 
 /** The states that a run only passes through. */
 export const passing = ['approving', 'reopening', 'sending'] as const satisfies readonly RunState[];

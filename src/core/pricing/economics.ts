@@ -1,4 +1,5 @@
 import { percentOf } from '../money/percent';
+import type { ShareBase } from '../terms/lists';
 import type { Pay } from '../terms/rate';
 import { coOwnerShares, referralShare } from '../terms/shares';
 
@@ -58,7 +59,7 @@ export interface MarginRow {
 /** What is promised on a sale: the reward, the share of the one who brought the affiliate in, the co-owners' parts per million. */
 export interface SalePromises {
   pay: Pay | null;
-  referral: { ppm: number; of: 'sale' | 'commission' } | null;
+  referral: { ppm: number; of: ShareBase } | null;
   owners: readonly number[];
 }
 

@@ -1,5 +1,6 @@
 import { addZonedDays, addZonedMonths } from '../calendar/zone';
 import { split } from '../money/amount';
+import type { Delivery, Recruiting } from './lists';
 
 /** The kinds of sale. */
 export const productKinds = ['one-off', 'recurring', 'instalments', 'free'] as const;
@@ -25,7 +26,7 @@ export interface ProductDetails {
   supportPage: string;
   receiptNote: string;
   saleNotice: boolean;
-  delivery: 'none' | 'file' | 'access' | 'shipped';
+  delivery: Delivery;
   /** so many days a link to the file is good for */
   downloadDays: number;
   /** offered on the confirmation page of other sales, but not after these codes */
@@ -45,7 +46,7 @@ export interface ProductDetails {
   stock: number | null;
   listed: boolean;
   /** a person decides; rules decide and leave the rest to a person; everybody is let in, after hold; nobody may promote it */
-  recruiting: 'reviewed' | 'screened' | 'open' | 'none';
+  recruiting: Recruiting;
   // recurring: `price` of the product is the first payment
   trialDays: number;
   renewalPrice: number | null;

@@ -1,6 +1,8 @@
+import type { AffiliateState, Timing } from './states';
+
 /** A filter of the roster: what is left out does not matter. A segment is one with a name. */
 export interface RosterFilter {
-  state?: 'applied' | 'active' | 'paused' | 'ended' | 'blocked';
+  state?: AffiliateState;
   q?: string;
   /** ids of sets */
   group?: string;
@@ -8,7 +10,7 @@ export interface RosterFilter {
   card?: string;
   kind?: string;
   country?: string;
-  timing?: 'at-sale' | 'after-hold';
+  timing?: Timing;
   /** id of staff, or "nobody" */
   lookedAfter?: string;
   /** something that asks for attention */

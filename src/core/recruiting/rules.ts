@@ -1,4 +1,5 @@
 import { formatPercent } from '../money/percent';
+import type { Timing } from './states';
 
 /** What a rule may ask of an applicant; everything that is named must hold. */
 export interface Conditions {
@@ -22,7 +23,7 @@ export interface Conditions {
 }
 
 export type RuleOutcome =
-  { do: 'approve'; timing: 'at-sale' | 'after-hold' } | { do: 'decline'; reason: string } | { do: 'person' };
+  { do: 'approve'; timing: Timing } | { do: 'decline'; reason: string } | { do: 'person' };
 
 export interface ScreeningRule {
   id: string;

@@ -1,4 +1,5 @@
 import { winner, type Book } from './book';
+import type { SetKind } from './lists';
 import { isLocked, isPaused, type Roll } from './members';
 import {
   describePay,
@@ -19,9 +20,7 @@ import { upliftsFor } from './uplift';
 
 /** A column of the rate book: everyone, or somebody that rates can be for. */
 export type Column =
-  | { of: 'everyone' }
-  | { of: 'card' | 'group' | 'tag'; id: string }
-  | { of: 'affiliate'; id: string; terms: AffiliateTerms };
+  { of: 'everyone' } | { of: SetKind; id: string } | { of: 'affiliate'; id: string; terms: AffiliateTerms };
 
 /** A row of the rate book: what is sold, and what of it a rate set here would cover. */
 export interface Row {

@@ -1,9 +1,10 @@
+import type { SetKind } from './lists';
 import { inForce, type AffiliateTerms, type Event, type Span } from './rate';
 
 /** An affiliate on a card, in a group or under a tag, for a time. */
 export interface Membership extends Span {
   affiliate: string;
-  of: 'card' | 'group' | 'tag';
+  of: SetKind;
   id: string;
 }
 

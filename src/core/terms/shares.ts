@@ -1,5 +1,6 @@
 import { percentOf, whole } from '../money/percent';
 import { mulDiv } from '../money/rounding';
+import type { ShareBase } from './lists';
 import { covers, type Pay, type Rate, type Sold, type Span } from './rate';
 
 /** An affiliate was brought in by another, who earns a share of what it sells: one level only. */
@@ -8,7 +9,7 @@ export interface Referral extends Span {
   by: string;
   ppm: number;
   /** percent of the commissionable value, or of the commission */
-  of: 'sale' | 'commission';
+  of: ShareBase;
 }
 
 /** A partner in a product, with its percent of what the sale leaves. */
@@ -61,7 +62,7 @@ export interface Share {
   payee: string;
   ppm: number;
   /** `rest`: what commission and referral share leave of the value */
-  of: 'sale' | 'commission' | 'rest';
+  of: ShareBase | 'rest';
   basis: number;
   amount: number;
 }

@@ -1,16 +1,17 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Conditions, RuleOutcome, ScreeningFacts } from '../../../core/recruiting/rules';
+import type { AffiliateState, Timing } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
 
 /** An affiliate as an approval found it: its state, and the approvals that the new one took the place of. */
 export interface BeforeApproval {
-  state: 'applied' | 'active' | 'paused' | 'ended' | 'blocked';
+  state: AffiliateState;
   joinedAt: number | null;
   promotes: boolean;
-  timing: 'at-sale' | 'after-hold';
+  timing: Timing;
   approvals: string[];
 }
 

@@ -1,3 +1,4 @@
+import type { Timing } from '../../../core/recruiting/states';
 import { type Actor, type App } from '../../ground/context';
 import { type applications, type BeforeApproval } from '../../ground/tables/applications';
 import type { affiliates } from '../../ground/tables/people';
@@ -6,7 +7,6 @@ import { giveLinks } from '../../registers/people/links';
 import { changeAffiliate, noteApproved } from '../../registers/people/write';
 import { beginReferral, forgetReferral } from '../../setup/terms/referrals';
 import { prospectLeft, takeAlong } from '../prospects/joined';
-import { type Timing } from './service';
 import { dropTrust, trustOf } from './trust';
 
 /**

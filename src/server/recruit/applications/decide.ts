@@ -1,4 +1,5 @@
 import { eq } from 'drizzle-orm';
+import type { Timing } from '../../../core/recruiting/states';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
@@ -10,7 +11,7 @@ import { queue, withAccess, withdraw } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
 import { approve, takeApprovalBack } from './approve';
 import { isOpen, questionsOf } from './questions';
-import { find, statements, undoSeconds, type Timing } from './service';
+import { find, statements, undoSeconds } from './service';
 import { giveTrust } from './trust';
 
 interface Decision {

@@ -15,7 +15,6 @@ import { isOpen, questionsOf } from './questions';
 import { trustOf } from './trust';
 import { consequences, weakRecord } from './weigh';
 
-export type Timing = 'at-sale' | 'after-hold';
 type State = typeof applications.$inferSelect.state;
 
 /** Prepared: hundreds are decided at once. */

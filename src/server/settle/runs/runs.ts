@@ -1,7 +1,8 @@
 import { and, desc, eq, getTableColumns, inArray, lt, ne, sql } from 'drizzle-orm';
 import { addDays, dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
-import { mayGo, runStateWords, type RunState } from '../../../core/payouts/plan';
+import type { RunState } from '../../../core/payouts/lists';
+import { mayGo, runStateWords } from '../../../core/payouts/plan';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';

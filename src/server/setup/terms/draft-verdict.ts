@@ -4,6 +4,7 @@ import { type Column } from '../../../core/terms/cell';
 import { tieWith } from '../../../core/terms/conflict';
 import { type Cut } from '../../../core/terms/cuts';
 import { applyDraft, replaces, type Change, type TermsData } from '../../../core/terms/draft';
+import type { SetKind } from '../../../core/terms/lists';
 import { termsAt } from '../../../core/terms/members';
 import { covers, describeRate, isSpecial, type Rate } from '../../../core/terms/rate';
 import { type App } from '../../ground/context';
@@ -22,7 +23,7 @@ export function columnOf(rate: Pick<Rate, 'rung' | 'who'>, terms: Terms, at: num
   if (!isSpecial(rate.rung) || rate.who === null) return { of: 'everyone' };
   return rate.rung === 'personal'
     ? { of: 'affiliate', id: rate.who, terms: termsAt(terms.roll, rate.who, at) }
-    : { of: rate.rung as 'card' | 'group' | 'tag', id: rate.who };
+    : { of: rate.rung as SetKind, id: rate.who };
 }
 
 /** Where the draft as a whole would earn somebody less, and which of its changes does. */

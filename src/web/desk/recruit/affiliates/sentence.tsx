@@ -1,7 +1,7 @@
-import { affiliateStates } from '../../../../contract/recruit/affiliates';
 import type { SetOut } from '../../../../contract/setup/sets';
 import { partnerKindList } from '../../../../core/recruiting/kinds';
 import { rosterOnly } from '../../../../core/recruiting/roster';
+import { affiliateStates } from '../../../../core/recruiting/states';
 import type { useAddress } from '../../../kit/address';
 import { Choice } from '../../../kit/choice';
 import { setChoices } from '../../shared/sets';

@@ -1,8 +1,9 @@
 import { useEffect, useRef, type RefObject } from 'react';
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
-import { applicationStates, type listApplications } from '../../../../contract/recruit/applications';
+import { type listApplications } from '../../../../contract/recruit/applications';
 import { formatAge } from '../../../../core/calendar/format';
+import { applicationStates } from '../../../../core/recruiting/states';
 import { Choice } from '../../../kit/choice';
 import { Empty, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';

@@ -1,11 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import {
-  applicationStates,
-  listApplications,
-  readApplication,
-} from '../../../../contract/recruit/applications';
+import { listApplications, readApplication } from '../../../../contract/recruit/applications';
+import { applicationStates } from '../../../../core/recruiting/states';
 import { useAddress } from '../../../kit/address';
 import { call } from '../../../kit/api';
 import type { Key } from '../../../kit/keys';

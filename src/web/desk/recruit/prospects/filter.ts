@@ -1,5 +1,6 @@
 import type { QueryOf, ReplyOf } from '../../../../contract/endpoint';
-import { prospectStates, type listProspects } from '../../../../contract/recruit/prospects';
+import { type listProspects } from '../../../../contract/recruit/prospects';
+import { prospectStates } from '../../../../core/recruiting/states';
 
 export type Prospect = ReplyOf<typeof listProspects>['rows'][number];
 

@@ -1,5 +1,5 @@
-import { prospectStates } from '../../../../contract/recruit/prospects';
 import { partnerKindList } from '../../../../core/recruiting/kinds';
+import { prospectStates } from '../../../../core/recruiting/states';
 import type { useAddress } from '../../../kit/address';
 import { Choice } from '../../../kit/choice';
 import { countryChoices } from '../../../kit/countries';

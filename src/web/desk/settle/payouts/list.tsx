@@ -4,15 +4,10 @@ import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { BodyOf } from '../../../../contract/endpoint';
-import {
-  collectStatus,
-  createRun,
-  listRuns,
-  readStatusReport,
-  runStates,
-} from '../../../../contract/settle/payouts';
+import { collectStatus, createRun, listRuns, readStatusReport } from '../../../../contract/settle/payouts';
 import { readProgramme } from '../../../../contract/setup/settings';
 import { dayOf } from '../../../../core/calendar/zone';
+import { runStates } from '../../../../core/payouts/lists';
 import { runStateWords } from '../../../../core/payouts/plan';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { toast } from 'sonner';
 import type { RunOut } from '../../../../contract/settle/payouts';
-import type { RunState } from '../../../../core/payouts/plan';
+import type { RunState } from '../../../../core/payouts/lists';
 
 const many = (n: number) => n.toLocaleString('en-GB');
 

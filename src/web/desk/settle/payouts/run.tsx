@@ -5,11 +5,11 @@ import {
   approveRun,
   excludePayee,
   listRunPayments,
-  paymentStates,
   readRun,
   type RunOut,
 } from '../../../../contract/settle/payouts';
 import { formatMoney } from '../../../../core/money/amount';
+import { paymentStates } from '../../../../core/payouts/lists';
 import { runStateWords } from '../../../../core/payouts/plan';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';

@@ -1,5 +1,6 @@
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { createProduct, listProducts, productStates } from '../../../../contract/setup/products';
+import { createProduct, listProducts } from '../../../../contract/setup/products';
+import { productStates } from '../../../../core/pricing/lists';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
 import { useKeys } from '../../../kit/keys';

@@ -1,12 +1,8 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import {
-  rateEvents,
-  readRateBook,
-  type RateBookOut,
-  type SetChange,
-} from '../../../../contract/setup/rate-book';
+import { readRateBook, type RateBookOut, type SetChange } from '../../../../contract/setup/rate-book';
+import { rateEvents } from '../../../../core/terms/lists';
 import { call } from '../../../kit/api';
 import { withoutIdleTags } from './cells';
 

@@ -3,6 +3,7 @@ import { parseAmount } from '../../../../core/money/amount';
 import { parsePercent } from '../../../../core/money/percent';
 import { placeOf } from '../../../../core/terms/cell';
 import type { Change } from '../../../../core/terms/draft';
+import type { PayKind } from '../../../../core/terms/lists';
 import type { Pay, Reward, What } from '../../../../core/terms/rate';
 import { Refused } from '../../../kit/api';
 
@@ -15,7 +16,6 @@ export interface PlaceOfRate {
 }
 
 export type Mode = SetChange['mode'];
-export type PayKind = 'percent' | 'flat-order' | 'flat-unit';
 export type RewardKind = PayKind | 'bands';
 
 export interface Band {

@@ -1,5 +1,6 @@
 import { useFormContext } from 'react-hook-form';
 import { type ProductOut } from '../../../../../contract/setup/products';
+import type { Delivery } from '../../../../../core/pricing/lists';
 import { Field } from '../../../../kit/form';
 import { DeliveryFile } from '../uploads';
 import { Check, Part, properties, type Bound, type Values } from './part';
@@ -28,7 +29,7 @@ export function AfterTheSale({
 }: {
   product: ProductOut | null;
   bound: Bound;
-  delivery: 'none' | 'file' | 'access' | 'shipped' | undefined;
+  delivery: Delivery | undefined;
 }) {
   const { watch } = useFormContext<Values>();
   return (

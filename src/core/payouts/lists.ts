@@ -1,0 +1,15 @@
+export const runStates = [
+  'draft',
+  'approving',
+  'approved',
+  'reopening',
+  'sending',
+  'sent',
+  'settled',
+  'discarded',
+] as const;
+
+export const paymentStates = ['in-run', 'sent', 'settled', 'failed', 'returned'] as const;
+
+/** A state of a payout run; which may follow which: `plan.ts`. */
+export type RunState = (typeof runStates)[number];
