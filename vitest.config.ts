@@ -7,6 +7,7 @@ const longest = [
   'tests/crash/',
   'tests/property/',
   'tests/rules/',
+  'tests/services/demo',
   'tests/services/prospects',
   'tests/services/money',
   'tests/services/doors',
@@ -28,9 +29,8 @@ export default defineConfig({
   test: {
     globalSetup: ['tests/helpers/worker.ts'],
     include: ['src/**/*.test.ts', 'tests/{property,services,crash,rules}/**/*.test.ts'],
-    testTimeout: 300_000,
-    // playing the demo takes seconds, or a minute on a machine that does much else besides
-    hookTimeout: 600_000,
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
     pool: 'forks',
     // of two cores both: a file waits for its server as often as it computes
     maxWorkers: Math.max(2, availableParallelism() - 1),

@@ -21,36 +21,46 @@ interface Pending {
 /** What is to happen, carried out in order of time. */
 export class Agenda {
   #pending: Pending[] = [];
+  /** planned since it was last looked at: while history is played, few beside many */
+  #fresh: Pending[] = [];
 
   readonly plan: Plan = (at, act) => {
-    this.#pending.push({ at, act });
+    this.#fresh.push({ at, act });
   };
 
   /** Carries everything out up to a moment, some hours in one transaction; what is planned meanwhile finds its place. */
   play(app: App, hand: Hand, end: number): void {
+    this.#pending = this.#taken();
     while (this.#pending.length) {
       this.#pending.sort((a, b) => a.at - b.at);
       const until = this.#pending[0]!.at + 6 * hours;
-      const batch = this.#before(until);
+      const rest = this.#pending.findIndex((p) => p.at >= until);
+      const batch = this.#pending.splice(0, rest < 0 ? this.#pending.length : rest);
       app.transaction(() => {
         for (let next = batch.shift(); next; next = batch.shift()) {
           if (next.at > end) continue;
           hand.set(next.at);
           next.act();
-          const added = this.#before(until);
-          if (added.length) {
-            batch.push(...added);
-            batch.sort((a, b) => a.at - b.at);
-          }
+          this.#sortIn(batch, until);
         }
       });
     }
   }
 
-  /** Takes out what is planned before a moment. */
-  #before(until: number): Pending[] {
-    const found = this.#pending.filter((p) => p.at < until);
-    if (found.length) this.#pending = this.#pending.filter((p) => p.at >= until);
-    return found;
+  #taken(): Pending[] {
+    const fresh = this.#fresh;
+    this.#fresh = [];
+    return fresh;
+  }
+
+  /** Puts what was planned meanwhile where it belongs: among what is being carried out, or among what comes later. */
+  #sortIn(batch: Pending[], until: number): void {
+    const fresh = this.#taken();
+    if (!fresh.length) return;
+    this.#pending.push(...fresh.filter((p) => p.at >= until));
+    const now = fresh.filter((p) => p.at < until);
+    if (!now.length) return;
+    batch.push(...now);
+    batch.sort((a, b) => a.at - b.at);
   }
 }

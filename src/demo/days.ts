@@ -11,8 +11,6 @@ import * as scenario from './scenario';
 import { demoAffiliates } from './scenario-affiliates';
 import { seasonOf } from './season';
 
-const shopHost = 'https://shop.quernstone.example';
-
 /** Writes visits as the redirect does, straight into the tables: a test proves that both come to the same. */
 function visitWriter(app: App) {
   const insert = app.sqlite.prepare(
@@ -43,7 +41,7 @@ function visitWriter(app: App) {
       link.product,
       moment,
       newId('visitor'),
-      `${shopHost}/p/${code}`,
+      `${scenario.shopHost}/p/${code}`,
       barred,
     );
     if (!automated) count.run(dayOf(moment, scenario.merchant.zone), link.product);

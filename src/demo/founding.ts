@@ -12,8 +12,6 @@ import { readSettings, saveBuyerContacts, saveMoney, saveProgramme } from '../se
 import { createKey } from '../server/track/connection/connection';
 import * as scenario from './scenario';
 
-const shopHost = 'https://shop.quernstone.example';
-
 /** The programme as it opened: settings, the shop's key, exchange rates, products, funnels. */
 export function found(app: App, owner: Actor): void {
   const first = readSettings(app);
@@ -66,7 +64,7 @@ function makeProducts(app: App, owner: Actor): void {
       currency: 'EUR',
       price,
       refundDays,
-      salesPage: `${shopHost}/p/${code}`,
+      salesPage: `${scenario.shopHost}/p/${code}`,
       rewardKind,
       reward,
       ...more,

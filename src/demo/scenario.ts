@@ -13,6 +13,9 @@ export const intro =
   'Tools, kilns and courses for people who make pots at home. We pay for every sale that a visitor from you brings, {rate WHEEL-1} on the wheel and {rate THROW-V} on the course, and we show the working of every amount.';
 export const summary =
   'A pottery supplier in a small town, selling to kitchens and studios everywhere. A visit earns for {window}.';
+/** Where its sales pages are: a made-up host that the shop stand-in plays. */
+export const shopHost = 'https://shop.quernstone.example';
+
 export const demoPassword = 'quernstone clay';
 export const colleagues = [
   { name: 'Rui Sardinha', email: 'rui@quernstone.example', role: 'manager' },

@@ -1,12 +1,6 @@
 import { Type, type TOptional, type TSchema } from '@sinclair/typebox';
-import {
-  deliveries,
-  intervals,
-  productKinds,
-  productStates,
-  recruitings,
-  rewardKinds,
-} from '../../core/pricing/lists';
+import { deliveries, productStates, recruitings, rewardKinds } from '../../core/pricing/lists';
+import { intervals, productKinds } from '../../core/pricing/product';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,

@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { columnKinds, payKinds, rateEvents, rowKinds } from '../../core/terms/lists';
+import { columnKinds, payKinds, rowKinds } from '../../core/terms/lists';
+import { events } from '../../core/terms/rate';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -54,7 +55,7 @@ export type RewardIn = (typeof RewardIn)['static'];
 export const SetChange = closed({
   column: Column,
   row: Row,
-  event: oneOf('Event', rateEvents),
+  event: oneOf('Event', events),
   mode: oneOf('Kind', ['base', 'up-to', 'plus']),
   reward: RewardIn,
   payments: Type.Optional(
@@ -206,7 +207,7 @@ export const readRateBook = endpoint('GET', '/api/v1/rate-book', {
   access: readers,
   reply: RateBookOut,
   query: closed({
-    event: Type.Optional(oneOf('Event', rateEvents)),
+    event: Type.Optional(oneOf('Event', events)),
     payment: Type.Optional(Type.Integer({ minimum: 1, maximum: 1000, title: 'Payment' })),
     day: Type.Optional(words('Day', 10, { pattern: '^\\d{4}-\\d{2}-\\d{2}$', example: '2027-04-01' })),
     affiliates: Type.Optional(Type.String({ maxLength: 400, title: 'Affiliates' })),
@@ -221,7 +222,7 @@ export const askRateBook = endpoint('GET', '/api/v1/rate-book/ask', {
     who: Type.Optional(Type.String({ maxLength: 60, title: 'Who' })),
     product: Type.Optional(Id),
     step: Type.Optional(Type.String({ maxLength: 60, title: 'Step' })),
-    event: Type.Optional(oneOf('Event', rateEvents)),
+    event: Type.Optional(oneOf('Event', events)),
     payment: Type.Optional(Type.Integer({ minimum: 1, maximum: 1000, title: 'Payment' })),
     value: Type.Optional(decimal('Order value', '120.00')),
     currency: Type.Optional(words('Currency', 3)),

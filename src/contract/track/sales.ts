@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { events } from '../../core/terms/rate';
 import { endpoint, readers } from '../endpoint';
 import { ShareOut } from '../setup/shares';
 import { LifeRow, WorkingOut } from '../setup/terms';
@@ -37,7 +38,7 @@ export const OrderRow = closed({
   refunded: Type.Boolean(),
   test: Type.Boolean(),
   reason: Type.String(),
-  event: oneOf('Kind', ['sale', 'renewal', 'lead', 'click']),
+  event: oneOf('Kind', events),
   number: Type.Integer(),
 });
 

@@ -1,3 +1,4 @@
+/** The states of a payout run. */
 export const runStates = [
   'draft',
   'approving',
@@ -9,6 +10,7 @@ export const runStates = [
   'discarded',
 ] as const;
 
+/** How far a payment of a run is. */
 export const paymentStates = ['in-run', 'sent', 'settled', 'failed', 'returned'] as const;
 
 /** A state of a payout run; which may follow which: `plan.ts`. */

@@ -1,7 +1,12 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Conditions, RuleOutcome, ScreeningFacts } from '../../../core/recruiting/rules';
-import type { AffiliateState, Timing } from '../../../core/recruiting/states';
+import {
+  applicationStates,
+  timings,
+  type AffiliateState,
+  type Timing,
+} from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
@@ -42,10 +47,8 @@ export const applications = sqliteTable(
     product: text('product').references(() => products.id),
     note: text('note').notNull().default(''),
     channels: text('channels').notNull().default(''),
-    state: text('state', { enum: ['waiting', 'asked', 'approved', 'declined', 'withdrawn'] })
-      .notNull()
-      .default('waiting'),
-    timing: text('timing', { enum: ['at-sale', 'after-hold'] }),
+    state: text('state', { enum: applicationStates }).notNull().default('waiting'),
+    timing: text('timing', { enum: timings }),
     reason: text('reason'),
     decidedAt: moment('decided_at'),
     decidedBy: text('decided_by'),

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { blob, check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { productStates } from '../../../core/pricing/lists';
 import { type ProductDetails } from '../../../core/pricing/product';
 import { id, moment, version } from './columns';
 
@@ -15,9 +16,7 @@ export const products = sqliteTable(
     price: integer('price'),
     refundDays: integer('refund_days').notNull().default(14),
     salesPage: text('sales_page').notNull().default(''),
-    state: text('state', { enum: ['draft', 'live', 'paused', 'retired'] })
-      .notNull()
-      .default('draft'),
+    state: text('state', { enum: productStates }).notNull().default('draft'),
     createdAt: moment('created_at').notNull(),
     retiredAt: moment('retired_at'),
     /** what its kind and its presentation need beside that */

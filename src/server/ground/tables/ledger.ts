@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { timings } from '../../../core/recruiting/states';
 import { id, moment } from './columns';
 import { orders } from './orders';
 import { affiliates } from './people';
@@ -20,7 +21,7 @@ export const commissions = sqliteTable(
       .notNull()
       .default('commission'),
     granted: integer('granted').notNull(),
-    timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull(),
+    timing: text('timing', { enum: timings }).notNull(),
     soldAt: moment('sold_at').notNull(),
     clearsAt: moment('clears_at').notNull(),
     refundableUntil: moment('refundable_until').notNull(),

@@ -1,4 +1,5 @@
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { entryStates } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 
@@ -16,9 +17,7 @@ export const offers = sqliteTable(
     category: text('category').notNull(),
     live: integer('live', { mode: 'boolean' }).notNull().default(false),
     /** its entry in the catalogue */
-    entry: text('entry', { enum: ['none', 'submitted', 'question', 'listed', 'refused'] })
-      .notNull()
-      .default('none'),
+    entry: text('entry', { enum: entryStates }).notNull().default('none'),
     entryAt: moment('entry_at'),
     submittedAt: moment('submitted_at'),
     /** what the registry could not take yet */ fault: text('fault'),

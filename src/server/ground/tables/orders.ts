@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import { type Credit } from '../../../core/attribution/credit';
 import { type Earned } from '../../../core/terms/earned';
+import { events } from '../../../core/terms/rate';
 import { type Working } from '../../../core/terms/working';
 import { products } from './catalogue';
 import { id, moment } from './columns';
@@ -33,9 +34,7 @@ export const orders = sqliteTable(
     content: text('content').notNull(),
     otherWay: text('other_way'),
     /** what the payment is: a first sale, a renewal, a lead; its number within the subscription; the moment its rates were taken as of */
-    event: text('event', { enum: ['sale', 'renewal', 'lead', 'click'] })
-      .notNull()
-      .default('sale'),
+    event: text('event', { enum: events }).notNull().default('sale'),
     number: integer('number').notNull().default(1),
     subscription: text('subscription'),
     resolvedAt: moment('resolved_at'),

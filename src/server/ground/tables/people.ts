@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { affiliateStates, timings } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 
@@ -17,12 +18,8 @@ export const affiliates = sqliteTable(
     addressKey: text('address_key'),
     sites: text('sites', { mode: 'json' }).$type<string[]>().notNull(),
     audience: text('audience').notNull().default(''),
-    state: text('state', { enum: ['applied', 'active', 'paused', 'ended', 'blocked'] })
-      .notNull()
-      .default('applied'),
-    timing: text('timing', { enum: ['at-sale', 'after-hold'] })
-      .notNull()
-      .default('after-hold'),
+    state: text('state', { enum: affiliateStates }).notNull().default('applied'),
+    timing: text('timing', { enum: timings }).notNull().default('after-hold'),
     password: text('password'),
     payeeHolder: text('payee_holder').notNull().default(''),
     payeeIban: text('payee_iban').notNull().default(''),
@@ -61,7 +58,7 @@ export const approvals = sqliteTable(
       .notNull()
       .references(() => affiliates.id),
     product: text('product').references(() => products.id),
-    timing: text('timing', { enum: ['at-sale', 'after-hold'] }).notNull(),
+    timing: text('timing', { enum: timings }).notNull(),
     from: moment('valid_from').notNull(),
     until: moment('valid_until'),
   },

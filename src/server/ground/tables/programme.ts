@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { shareBases } from '../../../core/terms/lists';
 import { version } from './columns';
 
 /** The merchant's programme: exactly one row. */
@@ -43,9 +44,7 @@ export const programme = sqliteTable(
     noticeWeeks: integer('notice_weeks').notNull().default(2),
     /** what an affiliate earns from sales of those it brought in, for those who join from now on; 0 = nothing */
     referralPpm: integer('referral_ppm').notNull().default(0),
-    referralOf: text('referral_of', { enum: ['sale', 'commission'] })
-      .notNull()
-      .default('commission'),
+    referralOf: text('referral_of', { enum: shareBases }).notNull().default('commission'),
     /** months from joining; null = for ever */
     referralMonths: integer('referral_months'),
     /** a sale that earns an affiliate less is pointed out as too little to be promoted; minor units of base */

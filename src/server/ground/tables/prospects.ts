@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { prospectStates } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment } from './columns';
 import { affiliates } from './people';
@@ -29,9 +30,7 @@ export const prospects = sqliteTable(
     vouched: text('vouched').notNull().default(''),
     changedAt: moment('changed_at').notNull(),
     /** where it stands with us; repeated here for filters */
-    state: text('state', { enum: ['never', 'invited', 'joined'] })
-      .notNull()
-      .default('never'),
+    state: text('state', { enum: prospectStates }).notNull().default('never'),
     affiliate: text('affiliate').references(() => affiliates.id),
   },
   (t) => [

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { paymentStates, runStates } from '../../../core/payouts/lists';
 import { id, moment, version } from './columns';
 import { commissions } from './ledger';
 import { affiliates } from './people';
@@ -10,7 +11,7 @@ export const runs = sqliteTable(
     id: id(),
     number: integer('number').notNull().unique(),
     state: text('state', {
-      enum: ['draft', 'approving', 'approved', 'reopening', 'sending', 'sent', 'settled', 'discarded'],
+      enum: runStates,
     }).notNull(),
     cutoff: moment('cutoff').notNull(),
     minimum: integer('minimum').notNull(),
@@ -53,7 +54,7 @@ export const payments = sqliteTable(
     holder: text('holder').notNull(),
     iban: text('iban').notNull(),
     endToEnd: text('end_to_end').notNull().unique(),
-    state: text('state', { enum: ['in-run', 'sent', 'settled', 'failed', 'returned'] }).notNull(),
+    state: text('state', { enum: paymentStates }).notNull(),
     reason: text('reason'),
     stateSince: moment('state_since').notNull(),
   },

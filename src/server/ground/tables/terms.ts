@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Change } from '../../../core/terms/draft';
-import { type Payments, type Reward, type What } from '../../../core/terms/rate';
+import { setKinds, shareBases } from '../../../core/terms/lists';
+import { events, rungs, type Payments, type Reward, type What } from '../../../core/terms/rate';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
@@ -11,7 +12,7 @@ export const sets = sqliteTable(
   'sets',
   {
     id: id(),
-    of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(),
+    of: text('of', { enum: setKinds }).notNull(),
     name: text('name').notNull(),
     about: text('about').notNull().default(''),
     /** of tags */
@@ -50,7 +51,7 @@ export const memberships = sqliteTable(
     affiliate: text('affiliate')
       .notNull()
       .references(() => affiliates.id),
-    of: text('of', { enum: ['card', 'group', 'tag'] }).notNull(),
+    of: text('of', { enum: setKinds }).notNull(),
     set: text('set_id')
       .notNull()
       .references(() => sets.id),
@@ -153,11 +154,11 @@ export const rates = sqliteTable(
     mode: text('mode', { enum: ['base', 'up-to', 'plus'] })
       .notNull()
       .default('base'),
-    rung: text('rung', { enum: ['personal', 'tag', 'group', 'card', 'product', 'programme'] }).notNull(),
+    rung: text('rung', { enum: rungs }).notNull(),
     who: text('who'),
     what: text('what', { mode: 'json' }).$type<What>().notNull(),
     product: text('product').references(() => products.id),
-    event: text('event', { enum: ['sale', 'renewal', 'lead', 'click'] }).notNull(),
+    event: text('event', { enum: events }).notNull(),
     payments: text('payments', { mode: 'json' }).$type<Payments | null>(),
     reward: text('reward', { mode: 'json' }).$type<Reward>().notNull(),
     cap: integer('cap'),
@@ -193,7 +194,7 @@ export const referrals = sqliteTable(
       .notNull()
       .references(() => affiliates.id),
     ppm: integer('ppm').notNull(),
-    of: text('of', { enum: ['sale', 'commission'] }).notNull(),
+    of: text('of', { enum: shareBases }).notNull(),
     from: moment('valid_from').notNull(),
     until: moment('valid_until'),
     setBy: text('set_by').notNull(),

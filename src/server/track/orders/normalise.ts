@@ -3,8 +3,8 @@ import { type OrderReport } from '../../../contract/track/signed-calls';
 import { dayOf, millisecondsInDay } from '../../../core/calendar/zone';
 import { largestAmount, parseAmount, split, toDecimal } from '../../../core/money/amount';
 import { currencies, exponentOf, isCurrency } from '../../../core/money/currency';
-import type { RateEvent } from '../../../core/terms/lists';
 import { commissionableValue } from '../../../core/terms/order';
+import type { Event } from '../../../core/terms/rate';
 import { type App } from '../../ground/context';
 import { invalid } from '../../ground/http/problem';
 import { productByCode, type KeptProduct } from '../../registers/catalogue/store';
@@ -36,7 +36,7 @@ export interface NormalOrder {
   email: string;
   test: boolean;
   /** a first sale, a renewal, a lead, or the clicks of a day; and its number within the subscription */
-  event: RateEvent;
+  event: Event;
   number: number;
   subscription: string | null;
   /** canonical text of everything that was said, to tell a repeat from a contradiction */

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { readRateBook, type RateBookOut, type SetChange } from '../../../../contract/setup/rate-book';
-import { rateEvents } from '../../../../core/terms/lists';
+import { events } from '../../../../core/terms/rate';
 import { call } from '../../../kit/api';
 import { withoutIdleTags } from './cells';
 
@@ -11,7 +11,7 @@ export type BookAsked = ReturnType<typeof useBookAsked>;
 /** What the address asks the book for. */
 export function useBookAsked() {
   const [params, setParams] = useSearchParams();
-  const event: SetChange['event'] = rateEvents.find((e) => e === params.get('event')) ?? 'sale';
+  const event: SetChange['event'] = events.find((e) => e === params.get('event')) ?? 'sale';
   return {
     event,
     payment: Number(params.get('payment') ?? 2) || 2,
