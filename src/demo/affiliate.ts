@@ -1,4 +1,4 @@
-import type { Timing } from '../core/recruiting/states';
+import { type Timing } from '../core/ledger/timing';
 
 export interface DemoAffiliate {
   name: string;

@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { timings } from '../../core/ledger/timing';
 import { endpoint } from '../endpoint';
 import { commissionKinds } from '../recruit/affiliates';
 import { WorkingOut } from '../setup/terms';
@@ -55,7 +56,7 @@ export const readPortalHome = endpoint('GET', '/api/v1/portal/home', {
         price: Type.String(),
         reward: Type.String(),
         renewals: Type.String(),
-        timing: Type.String(),
+        timing: oneOf('Payment timing', timings),
         link: Type.String(),
       }),
     ),

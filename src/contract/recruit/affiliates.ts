@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { affiliateStates, timings } from '../../core/recruiting/states';
+import { timings } from '../../core/ledger/timing';
+import { affiliateStates } from '../../core/recruiting/states';
 import { endpoint, managing, paying, readers } from '../endpoint';
 import {
   ById,
@@ -83,7 +84,7 @@ export const AffiliateOut = closed({
       locked: Type.Boolean(),
       raised: Type.Boolean(),
       rung: Type.String(),
-      timing: Type.String(),
+      timing: oneOf('Payment timing', timings),
       link: nullable(Type.String()),
     }),
   ),

@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { affiliateStates, timings } from '../../core/recruiting/states';
+import { timings } from '../../core/ledger/timing';
+import { affiliateStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import { ChangeOut, Later } from '../setup/sets';
 import {

@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { applicationStates, timings } from '../../core/recruiting/states';
+import { timings } from '../../core/ledger/timing';
+import { applicationStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import { ById, closed, Id, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
 

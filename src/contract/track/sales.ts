@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { timings } from '../../core/ledger/timing';
 import { events } from '../../core/terms/rate';
 import { endpoint, readers } from '../endpoint';
 import { ShareOut } from '../setup/shares';
@@ -75,7 +76,7 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
     receivedAt: Moment,
     working: WorkingOut,
     commission: nullable(Id),
-    timing: nullable(Type.String()),
+    timing: nullable(oneOf('Payment timing', timings)),
     clearsAt: nullable(Moment),
     declined: nullable(Type.String()),
     lines: Type.Array(

@@ -1,13 +1,10 @@
 import { addZonedDays } from '../calendar/zone';
 import type { Standing } from './entry';
+import type { Timing } from './timing';
 
 /** The states of a commission, derived from the journal. */
 export const commissionStates = ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'] as const;
 export type CommissionState = (typeof commissionStates)[number];
-
-/** At sale: may be paid at once. After hold: from the clearing date. */
-export const timings = ['at-sale', 'after-hold'] as const;
-export type Timing = (typeof timings)[number];
 
 /**
  * A commission's state from what it has on each account.

@@ -1,4 +1,5 @@
-import type { AffiliateState, Timing } from './states';
+import { type Timing } from '../ledger/timing';
+import type { AffiliateState } from './states';
 
 /** A filter of the roster: what is left out does not matter. A segment is one with a name. */
 export interface RosterFilter {

@@ -1,5 +1,5 @@
+import { timingWords, type Timing } from '../ledger/timing';
 import { formatPercent } from '../money/percent';
-import type { Timing } from './states';
 
 /** What a rule may ask of an applicant; everything that is named must hold. */
 export interface Conditions {
@@ -109,7 +109,7 @@ function said<T>(asked: T | undefined, words: (asked: T) => string): string | un
 function outcomeInWords(outcome: ScreeningRule['outcome']): string {
   switch (outcome.do) {
     case 'approve':
-      return `approve, ${outcome.timing === 'at-sale' ? 'at sale' : 'after hold'}`;
+      return `approve, ${timingWords[outcome.timing]}`;
     case 'decline':
       return `decline: ${outcome.reason}`;
     case 'person':

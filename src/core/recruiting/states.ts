@@ -4,9 +4,6 @@ export const affiliateStates = ['applied', 'active', 'paused', 'ended', 'blocked
 /** Where an application stands. */
 export const applicationStates = ['waiting', 'asked', 'approved', 'declined', 'withdrawn'] as const;
 
-/** When a commission is paid: with the sale, or once its refund window has passed. */
-export const timings = ['at-sale', 'after-hold'] as const;
-
 /** Where an offer page stands in the registry's catalogue. */
 export const entryStates = ['none', 'submitted', 'question', 'listed', 'refused'] as const;
 
@@ -15,5 +12,3 @@ export const prospectStates = ['never', 'invited', 'joined'] as const;
 
 export type AffiliateState = (typeof affiliateStates)[number];
 export type ApplicationState = (typeof applicationStates)[number];
-
-export type Timing = (typeof timings)[number];

@@ -24,7 +24,8 @@ export function useSelection<T>(rows: T[], idOf: (row: T) => string) {
       const [a, b] = [Math.min(Math.max(0, from), to), Math.max(from, to)];
       setIds((s) => new Set([...s, ...rows.slice(a, b + 1).map(idOf)]));
     },
-    all: () => setIds(new Set(rows.map(idOf))),
+    /** these and no others */
+    only: (chosen: string[]) => setIds(new Set(chosen)),
     clear: () => setIds(new Set()),
   };
 }

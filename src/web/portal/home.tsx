@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../contract/endpoint';
 import { chooseCard, readPortalHome } from '../../contract/portal/portal';
+import { timingWords } from '../../core/ledger/timing';
 import { counted } from '../../core/text/counted';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
@@ -164,8 +165,7 @@ function Links({ links }: { links: View['links'] }) {
                 <br />
                 <span className="text-ink2">
                   you earn <b className="text-ink">{l.reward}</b>
-                  {l.renewals && <>, renewals {l.renewals}</>}, paid{' '}
-                  {l.timing === 'at-sale' ? 'at sale' : 'after hold'}
+                  {l.renewals && <>, renewals {l.renewals}</>}, paid {timingWords[l.timing]}
                 </span>
               </span>
               <span className="break-all">

@@ -1,12 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { timings, type Timing } from '../../../core/ledger/timing';
 import type { Conditions, RuleOutcome, ScreeningFacts } from '../../../core/recruiting/rules';
-import {
-  applicationStates,
-  timings,
-  type AffiliateState,
-  type Timing,
-} from '../../../core/recruiting/states';
+import { applicationStates, type AffiliateState } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import { timings } from '../../../core/recruiting/states';
+import { timings } from '../../../core/ledger/timing';
 import { id, moment } from './columns';
 import { orders } from './orders';
 import { affiliates } from './people';

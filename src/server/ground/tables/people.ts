@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import { affiliateStates, timings } from '../../../core/recruiting/states';
+import { timings } from '../../../core/ledger/timing';
+import { affiliateStates } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 

@@ -1,4 +1,4 @@
-import type { Timing } from '../../../core/recruiting/states';
+import { type Timing } from '../../../core/ledger/timing';
 import { type Actor, type App } from '../../ground/context';
 import { type applications, type BeforeApproval } from '../../ground/tables/applications';
 import type { affiliates } from '../../ground/tables/people';

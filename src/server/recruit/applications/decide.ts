@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import type { Timing } from '../../../core/recruiting/states';
+import { type Timing } from '../../../core/ledger/timing';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';

@@ -3,6 +3,7 @@ import type { QueryOf, ReplyOf } from '../../../contract/endpoint';
 import type { listAffiliates as List } from '../../../contract/recruit/roster';
 import { formatDay } from '../../../core/calendar/format';
 import { millisecondsInDay } from '../../../core/calendar/zone';
+import { timingWords } from '../../../core/ledger/timing';
 import { toDecimal } from '../../../core/money/amount';
 import {
   rosterColumns,
@@ -295,7 +296,7 @@ export function rosterPiece(
     handle: (r) => r.handle,
     country: (r) => r.country,
     state: (r) => r.state,
-    timing: (r) => (r.timing === 'at-sale' ? 'at sale' : 'after hold'),
+    timing: (r) => timingWords[r.timing],
     clicks: (r) => r.clicks90,
     orders: (r) => r.orders,
     owed: (r) => toDecimal(r.owed.amount, base),

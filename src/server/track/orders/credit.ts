@@ -1,5 +1,5 @@
 import { creditFor, type Credit, type Visit } from '../../../core/attribution/credit';
-import { type Timing } from '../../../core/ledger/commission';
+import { type Timing } from '../../../core/ledger/timing';
 import { type App } from '../../ground/context';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { commissions } from '../../ground/tables/ledger';

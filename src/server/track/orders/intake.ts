@@ -1,7 +1,8 @@
 import { type ReportAnswer } from '../../../contract/track/signed-calls';
 import { type Credit } from '../../../core/attribution/credit';
 import { addZonedDays, dayOf } from '../../../core/calendar/zone';
-import { clearingMoment, type Timing } from '../../../core/ledger/commission';
+import { clearingMoment } from '../../../core/ledger/commission';
+import { type Timing } from '../../../core/ledger/timing';
 import { convertToBase, formatMoney, toDecimal } from '../../../core/money/amount';
 import { commissionableValue } from '../../../core/terms/order';
 import { notApproved, resolveWithWorking } from '../../../core/terms/resolve';

@@ -1,8 +1,8 @@
+import { timingWords } from '../../../../core/ledger/timing';
 import { rosterColumns, type RosterColumn } from '../../../../core/recruiting/roster';
 import { State } from '../../../kit/state';
 import { type Column } from '../../../kit/table';
 import { Code, Day, Money } from '../../../kit/text';
-import { timingWords } from '../../../kit/timing';
 import type { RosterRow } from './filter';
 
 const columnOf: Record<RosterColumn, Column<RosterRow>> = {

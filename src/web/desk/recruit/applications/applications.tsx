@@ -134,7 +134,7 @@ function useDeciding(queue: QueueState, onDone: () => void) {
   });
   const decide = useAct(decideApplications, {
     done: (r) => {
-      queue.clear();
+      queue.selected.clear();
       onDone();
       if (r.decided.length)
         toast(`${counted(r.decided.length, 'application')} decided`, {

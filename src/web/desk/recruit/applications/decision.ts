@@ -1,6 +1,5 @@
 import type { ReplyOf } from '../../../../contract/endpoint';
 import type { readApplication } from '../../../../contract/recruit/applications';
-import { timingWords } from '../../../kit/timing';
 
 export type ApplicationView = ReplyOf<typeof readApplication>;
 
@@ -15,6 +14,3 @@ export const decisionBody = (decision: Decision) =>
   decision === 'decline'
     ? ({ decision: 'decline' } as const)
     : ({ decision: 'approve', timing: decision } as const);
-
-/** When an approval is paid, in words. */
-export const paidInWords = (decision: Exclude<Decision, 'decline'>) => timingWords[decision];

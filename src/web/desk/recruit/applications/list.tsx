@@ -39,7 +39,7 @@ export function Queue({ queue }: { queue: QueueState }) {
             shown={r.id === shownId}
             rowAt={rowAt}
             tick={(selected.size > 0 || r.id === shownId) && open ? selected.has(r.id) : null}
-            onTick={() => queue.toggle(r.id)}
+            onTick={() => selected.toggle(r.id)}
             onOpen={() => queue.go(r.id)}
           />
         ))}

@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { listApplications, readApplication } from '../../../../contract/recruit/applications';
 import { applicationStates } from '../../../../core/recruiting/states';
@@ -7,14 +6,9 @@ import { useAddress } from '../../../kit/address';
 import { call } from '../../../kit/api';
 import type { Key } from '../../../kit/keys';
 import { useCursor, useList } from '../../../kit/lists';
+import { useSelection } from '../../../kit/selection';
 
 export type QueueState = ReturnType<typeof useQueue>;
-
-const toggled = (ids: ReadonlySet<string>, id: string): ReadonlySet<string> => {
-  const next = new Set(ids);
-  if (!next.delete(id)) next.add(id);
-  return next;
-};
 
 /** The applications that the address asks for. */
 function useAsked(clear: () => void) {
@@ -52,23 +46,22 @@ function useShown(rows: { id: string; state: string }[], address: ReturnType<typ
 
 /** The applications that the address asks for, the one that is shown, and those that are selected. */
 export function useQueue() {
-  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
-  const clear = () => setSelected(new Set());
-  const asked = useAsked(clear);
+  const asked = useAsked(() => selected.clear());
   const { rows } = asked.list;
+  const selected = useSelection(rows, (r) => r.id);
   const { shownId, current, go } = useShown(rows, asked.address);
   const index = rows.findIndex((r) => r.id === shownId);
   const step = (by: number) => go(rows[Math.min(rows.length - 1, Math.max(0, index + by))]?.id);
-  const toggle = (row: string | null) => {
-    if (row) setSelected((ids) => toggled(ids, row));
+  const toggleShown = () => {
+    if (shownId) selected.toggle(shownId);
   };
-  const upToHere = () => setSelected(new Set(rows.slice(0, index + 1).map((r) => r.id)));
+  const upToHere = () => selected.only(rows.slice(0, index + 1).map((r) => r.id));
   const keys: Key[] = [
     { key: 'j', what: 'next', act: () => step(1) },
     { key: 'k', what: 'one before', act: () => step(-1) },
-    { key: 'x', what: 'select', act: () => toggle(shownId) },
+    { key: 'x', what: 'select', act: toggleShown },
     { key: 'X', what: 'select from the first to here', act: upToHere },
-    { key: 'Escape', what: 'drop the selection', act: clear },
+    { key: 'Escape', what: 'drop the selection', act: selected.clear },
   ];
   const state = current.data?.state;
   return {
@@ -78,7 +71,7 @@ export function useQueue() {
     current,
     selected,
     /** those that an act is for; the state is known from the row at once: a key pressed while the sheet still loads counts */
-    chosen: chosenOf(selected, shownId, rows[index]?.state ?? state),
+    chosen: chosenOf(selected.ids, shownId, rows[index]?.state ?? state),
     decided: state === 'approved' || state === 'declined',
     go,
     /** goes on to the next one that stays */
@@ -86,8 +79,6 @@ export function useQueue() {
       const rest = rows.filter((r) => !gone.includes(r.id));
       go(rest[Math.min(Math.max(0, index), rest.length - 1)]?.id);
     },
-    toggle,
-    clear,
     keys,
   };
 }

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { timingWords } from '../../../../core/ledger/timing';
 import { Note } from '../../../kit/note';
 import { Facts } from '../../../kit/place';
 import { State } from '../../../kit/state';
@@ -149,7 +150,7 @@ function ApplicationFacts({ of }: { of: ApplicationView }) {
                 'Decided',
                 <>
                   <Moment at={of.decidedAt} />, by {of.decidedBy}
-                  {of.timing ? `, ${of.timing === 'at-sale' ? 'at sale' : 'after hold'}` : ''}
+                  {of.timing ? `, ${timingWords[of.timing]}` : ''}
                   {of.reason ? `: ${of.reason}` : ''}
                 </>,
               ] as [string, React.ReactNode],

@@ -7,6 +7,7 @@ import { readReferral } from '../../../../contract/setup/shares';
 import { formatMoney, parseAmount, toDecimal } from '../../../../core/money/amount';
 import { isCurrency } from '../../../../core/money/currency';
 import { formatPercent, parsePercent } from '../../../../core/money/percent';
+import { consequencesOf, leftOf, loses, type Sale } from '../../../../core/pricing/consequences';
 import { usuallyPaid, type MarginRow } from '../../../../core/pricing/economics';
 import type { Pay } from '../../../../core/terms/rate';
 import { call } from '../../../kit/api';
@@ -15,7 +16,7 @@ import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
 import { Sums } from '../../../kit/text';
 import { findAffiliates } from '../../shared/find-affiliates';
-import { consequencesOf, decidedBy, leftOf, loses, noCosts, payOf, round, type Sale } from './sale';
+import { decidedBy, noCosts, payOf, round } from './sale';
 
 interface Props {
   values: ProductIn;

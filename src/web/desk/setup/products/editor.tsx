@@ -11,8 +11,8 @@ import {
 import { call } from '../../../kit/api';
 import { Field, FormFault } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
-import { Note } from '../../../kit/note';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
+import { RestoredNote } from '../../../kit/restored';
 import { State } from '../../../kit/state';
 import { useMay } from '../../roles';
 import { JoinAddress } from '../../shared/join-address';
@@ -102,17 +102,6 @@ function ProductHead({ product }: { product: ProductOut | null }) {
     <Heading title={product.name} acts={<State is={product.state} />}>
       <JoinAddress address={product.joinAddress} />
     </Heading>
-  );
-}
-
-function RestoredNote({ discard }: { discard: () => void }) {
-  return (
-    <Note as="div" role="status">
-      What you typed last time and did not save is here again.{' '}
-      <button type="button" className="link" onClick={discard}>
-        Discard it
-      </button>
-    </Note>
   );
 }
 

@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import { readRateBook, type RateBookOut, type SetChange } from '../../../../contract/setup/rate-book';
 import { events } from '../../../../core/terms/rate';
+import { useAddress } from '../../../kit/address';
 import { call } from '../../../kit/api';
 import { withoutIdleTags } from './cells';
 
@@ -10,7 +10,7 @@ export type BookAsked = ReturnType<typeof useBookAsked>;
 
 /** What the address asks the book for. */
 export function useBookAsked() {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const event: SetChange['event'] = events.find((e) => e === params.get('event')) ?? 'sale';
   return {
     event,
@@ -21,17 +21,7 @@ export function useBookAsked() {
     affiliates: params.get('affiliates') ?? '',
     q: (params.get('q') ?? '').trim().toLowerCase(),
     /** sets parts of it; '' takes one out */
-    put: (parts: Record<string, string>) =>
-      setParams(
-        (p) => {
-          const next = new URLSearchParams(p);
-          for (const [name, value] of Object.entries(parts))
-            if (value) next.set(name, value);
-            else next.delete(name);
-          return next;
-        },
-        { replace: true },
-      ),
+    put: (parts: Record<string, string>) => put(parts, { replace: true }),
   };
 }
 

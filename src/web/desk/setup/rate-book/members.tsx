@@ -24,6 +24,7 @@ import { Code, Day } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { BeforeAfter } from '../../shared/before-after';
 import { findAffiliates } from '../../shared/find-affiliates';
+import { GivenList, ReadLines, type ReadLine } from '../../shared/given-list';
 import { laterInWords, NoticeNote } from '../../shared/notice';
 
 const outcomeWords = {
@@ -170,12 +171,6 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
       );
     },
   });
-  const read = async (file: File | undefined) => {
-    if (file) {
-      setNames(await file.text());
-      setView(null);
-    }
-  };
   const moving = view?.counts.move ?? 0;
   const will = (view?.counts.add ?? 0) + (others === 'move' ? moving : 0);
   return (
@@ -186,26 +181,15 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
       title={`Add to ${set.name}`}
       about="Handles or e-mail addresses, parted by commas or lines; or a CSV with a column “handle” or “email”."
     >
-      <textarea
-        aria-label="Affiliates"
-        autoFocus
-        rows={5}
-        value={names}
-        onChange={(e) => {
-          setNames(e.target.value);
+      <GivenList
+        label="Affiliates"
+        placeholder="loam-letters, kiln-notes"
+        text={names}
+        onText={(text) => {
+          setNames(text);
           setView(null);
         }}
-        placeholder="loam-letters, kiln-notes"
-        className="w-full rounded-sm border border-rule px-2 py-1 font-mono text-[12px]"
       />
-      <label className="mt-1 block text-ink2">
-        or a file{' '}
-        <input
-          type="file"
-          accept=".csv,.txt,text/csv,text/plain"
-          onChange={(e) => void read(e.target.files?.[0])}
-        />
-      </label>
       {view && (
         <Preview view={view} moving={moving} set={set} others={others} setOthers={setOthers} will={will} />
       )}
@@ -233,6 +217,18 @@ function Adding({ set, begin, onClose }: { set: SetOut; begin: string; onClose: 
       </DialogFoot>
     </Dialog>
   );
+}
+
+/** The first 200 lines of a list, the unknown ones first. */
+function linesOf(view: View): ReadLine[] {
+  const unknownFirst = [...view.lines].sort(
+    (a, b) => Number(b.outcome === 'unknown') - Number(a.outcome === 'unknown'),
+  );
+  return unknownFirst.slice(0, 200).map((l) => ({
+    ...l,
+    outcome: `${outcomeWords[l.outcome]}${l.from ? `: ${l.from}` : ''}`,
+    wrong: l.outcome === 'unknown',
+  }));
 }
 
 /** What the list would do, line by line, and to the terms of those on it. */
@@ -284,36 +280,7 @@ function Preview({
         </fieldset>
       )}
       <div className="mt-2 max-h-[180px] overflow-auto" tabIndex={0} role="region" aria-label="Line by line">
-        <table className="table">
-          <thead>
-            <tr>
-              <th className="figure">Line</th>
-              <th>Written</th>
-              <th>Who</th>
-              <th>Outcome</th>
-            </tr>
-          </thead>
-          <tbody>
-            {[...view.lines]
-              .sort((a, b) =>
-                a.outcome === b.outcome ? 0 : a.outcome === 'unknown' ? -1 : b.outcome === 'unknown' ? 1 : 0,
-              )
-              .slice(0, 200)
-              .map((l, i) => (
-                <tr key={i}>
-                  <td className="figure">{l.line}</td>
-                  <td>
-                    <Code>{l.said}</Code>
-                  </td>
-                  <td>{l.name ?? '—'}</td>
-                  <td className={l.outcome === 'unknown' ? 'text-madder' : 'text-ink2'}>
-                    {outcomeWords[l.outcome]}
-                    {l.from ? `: ${l.from}` : ''}
-                  </td>
-                </tr>
-              ))}
-          </tbody>
-        </table>
+        <ReadLines lines={linesOf(view)} />
         {view.lines.length > 200 && (
           <p className="text-ink3">
             The first 200 of {view.lines.length.toLocaleString('en-GB')} lines, the unknown ones first.

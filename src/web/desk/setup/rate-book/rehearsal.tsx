@@ -9,6 +9,7 @@ import {
 } from '../../../../contract/setup/rate-book';
 import { startOfDay } from '../../../../core/calendar/zone';
 import { formatMoney } from '../../../../core/money/amount';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
@@ -221,21 +222,30 @@ function Most({
                 </td>
                 <td>{m.affiliate}</td>
                 <td>{m.product}</td>
-                <td className="figure">
-                  <Money of={m.stored} />
-                </td>
-                <td className="figure">
-                  <Money of={m.drafted} />
-                </td>
-                <td className="figure">
-                  <Money of={m.difference} strong />
-                </td>
+                <WasAndWould of={m} />
               </tr>
             ))}
           </tbody>
         </table>
       )}
     </div>
+  );
+}
+
+/** What was granted, what it would be, and the difference: three cells of a row. */
+function WasAndWould({ of }: { of: Pick<Result, 'stored' | 'drafted' | 'difference'> }) {
+  return (
+    <>
+      <td className="figure">
+        <Money of={of.stored} />
+      </td>
+      <td className="figure">
+        <Money of={of.drafted} />
+      </td>
+      <td className="figure">
+        <Money of={of.difference} strong />
+      </td>
+    </>
   );
 }
 
@@ -262,8 +272,8 @@ function InAll({ result }: { result: Result }) {
       ) : (
         <>
           <p className="text-ink2">
-            {result.lessCount.toLocaleString('en-GB')} {result.lessCount === 1 ? 'affiliate' : 'affiliates'}:
-            the programme promises them notice, so these cuts cannot begin at once.
+            {counted(result.lessCount, 'affiliate')}: the programme promises them notice, so these cuts cannot
+            begin at once.
           </p>
           <div className="mt-1">
             <Sums
@@ -309,15 +319,7 @@ function Table({ title, rows, link = false }: { title: string; rows: Result['pro
                   p.name
                 )}
               </td>
-              <td className="figure">
-                <Money of={p.stored} />
-              </td>
-              <td className="figure">
-                <Money of={p.drafted} />
-              </td>
-              <td className="figure">
-                <Money of={p.difference} strong />
-              </td>
+              <WasAndWould of={p} />
             </tr>
           ))}
         </tbody>

@@ -1,33 +1,21 @@
 import { editBuyerContacts } from '../../../../contract/setup/settings';
 import { Field } from '../../../kit/form';
-import { useMay } from '../../roles';
-import { SaveButton, useSettingsForm, type Of } from './saved-form';
+import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** What buyers read, with a preview of each place where they read it. */
 export function BuyersForm({ of }: { of: Of }) {
-  const may = useMay()(editBuyerContacts);
   const p = editBuyerContacts.body.properties;
-  const { form, save, fault } = useSettingsForm(editBuyerContacts, of, {
-    values: ({ brand, supportAddress, supportPage, supportPhone }) => ({
-      brand,
-      supportAddress,
-      supportPage,
-      supportPhone,
-    }),
+  const saved = useSettingsForm(editBuyerContacts, of, {
+    values: (read) => picked(read, 'brand', 'supportAddress', 'supportPage', 'supportPhone'),
     toBody: (v, version) => ({ ...v, version }),
   });
-  const {
-    register,
-    watch,
-    formState: { errors },
-  } = form;
-  const input = { register, errors, disabled: !may };
+  const { form, bound: input } = saved;
+  const { watch } = form;
   const v = watch();
   const ask = [v.supportAddress || of.contact, v.supportPage, v.supportPhone].filter(Boolean).join(' · ');
   return (
     <div className="flex flex-wrap gap-8">
-      <form noValidate className="grid w-[420px] gap-y-4" onSubmit={(e) => void save(e)}>
-        {fault}
+      <SettingsForm saved={saved} className="grid w-[420px] gap-y-4">
         <Field name="brand" schema={p.brand} {...input} hint={`Empty = ${of.name}`} />
         <Field
           name="supportAddress"
@@ -38,8 +26,7 @@ export function BuyersForm({ of }: { of: Of }) {
         />
         <Field name="supportPage" schema={p.supportPage} {...input} hint="If you have one" />
         <Field name="supportPhone" schema={p.supportPhone} {...input} hint="If you answer one" />
-        {may && <SaveButton form={form} />}
-      </form>
+      </SettingsForm>
       <WhereRead called={v.brand || of.name} ask={ask} />
     </div>
   );

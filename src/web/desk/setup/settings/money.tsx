@@ -1,36 +1,27 @@
 import { editMoney } from '../../../../contract/setup/settings';
 import { Field } from '../../../kit/form';
-import { useMay } from '../../roles';
-import { SaveButton, useSettingsForm, type Of } from './saved-form';
+import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 export function MoneyForm({ of }: { of: Of }) {
-  const may = useMay()(editMoney);
   const p = editMoney.body.properties;
   const { base } = of;
-  const { form, save, fault } = useSettingsForm(editMoney, of, {
-    values: ({
-      bufferDays,
-      clearing,
-      minimumPayout,
-      approvalAbove,
-      promiseDays,
-      debtorName,
-      debtorIban,
-    }) => ({ bufferDays, clearing, minimumPayout, approvalAbove, promiseDays, debtorName, debtorIban }),
+  const saved = useSettingsForm(editMoney, of, {
+    values: (read) =>
+      picked(
+        read,
+        'bufferDays',
+        'clearing',
+        'minimumPayout',
+        'approvalAbove',
+        'promiseDays',
+        'debtorName',
+        'debtorIban',
+      ),
     toBody: (v, version) => ({ ...v, version }),
   });
-  const {
-    register,
-    formState: { errors },
-  } = form;
-  const input = { register, errors, disabled: !may };
+  const { bound: input } = saved;
   return (
-    <form
-      noValidate
-      className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4"
-      onSubmit={(e) => void save(e)}
-    >
-      <div className="col-span-2">{fault}</div>
+    <SettingsForm saved={saved}>
       <Field
         name="clearing"
         kind="select"
@@ -73,7 +64,6 @@ export function MoneyForm({ of }: { of: Of }) {
         hint="Of the account that payouts are made from"
       />
       <Field name="debtorIban" schema={p.debtorIban} {...input} />
-      {may && <SaveButton form={form} />}
-    </form>
+    </SettingsForm>
   );
 }

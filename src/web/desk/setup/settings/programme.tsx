@@ -8,14 +8,12 @@ import { Refused } from '../../../kit/api';
 import { Field } from '../../../kit/form';
 import { Hint } from '../../../kit/note';
 import { Choose } from '../../../kit/upload';
-import { useMay } from '../../roles';
-import { SaveButton, useSettingsForm, type Of } from './saved-form';
+import { SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** Name, introduction, the rate for everything without one, windows and hosts. */
 export function ProgrammeForm({ of }: { of: Of }) {
-  const may = useMay()(editProgramme);
   const p = editProgramme.body.properties;
-  const { form, save, fault } = useSettingsForm(editProgramme, of, {
+  const saved = useSettingsForm(editProgramme, of, {
     values: ({ name, contact, intro, summary, rate, windowDays, landingHosts, logDays }) => ({
       name,
       contact,
@@ -28,18 +26,9 @@ export function ProgrammeForm({ of }: { of: Of }) {
     }),
     toBody: (v, version) => ({ ...v, landingHosts: v.landingHosts.split(/[\s,]+/).filter(Boolean), version }),
   });
-  const {
-    register,
-    formState: { errors },
-  } = form;
-  const input = { register, errors, disabled: !may };
+  const { form, bound: input, may } = saved;
   return (
-    <form
-      noValidate
-      className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4"
-      onSubmit={(e) => void save(e)}
-    >
-      <div className="col-span-2">{fault}</div>
+    <SettingsForm saved={saved}>
       <Field name="name" schema={p.name} {...input} />
       <Field name="contact" kind="email" schema={p.contact} {...input} />
       <div className="col-span-2">
@@ -110,8 +99,7 @@ export function ProgrammeForm({ of }: { of: Of }) {
           hint="One a line; a product’s sales page adds its own"
         />
       </div>
-      {may && <SaveButton form={form} />}
-    </form>
+    </SettingsForm>
   );
 }
 

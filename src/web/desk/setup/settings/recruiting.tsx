@@ -3,38 +3,29 @@ import { categories } from '../../../../core/recruiting/kinds';
 import { DottedItem } from '../../../kit/dotted';
 import { Field } from '../../../kit/form';
 import { Hint } from '../../../kit/note';
-import { useMay } from '../../roles';
-import { SaveButton, useSettingsForm, type Of } from './saved-form';
+import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** Categories, and how applicants and prospects are dealt with. */
 export function RecruitingForm({ of }: { of: Of }) {
-  const may = useMay()(editRecruiting);
   const p = editRecruiting.body.properties;
-  const { form, save, fault } = useSettingsForm(editRecruiting, of, {
-    values: ({ categories: chosen, vouchedIn, refundLine, inviteDays, messagesPerDay }) => ({
-      categories: chosen,
-      vouchedIn,
-      refundLine,
-      inviteDays,
-      messagesPerDay,
-    }),
+  const saved = useSettingsForm(editRecruiting, of, {
+    values: (read) => picked(read, 'categories', 'vouchedIn', 'refundLine', 'inviteDays', 'messagesPerDay'),
     toBody: (v, version) => ({ ...v, version }),
   });
-  const {
-    register,
-    watch,
-    setValue,
-    formState: { errors },
-  } = form;
-  const input = { register, errors, disabled: !may };
+  const { form, bound: input, may } = saved;
+  const { watch, setValue } = form;
   const chosen = watch('categories');
   const set = (list: string[]) => setValue('categories', list, { shouldDirty: true });
   return (
-    <form noValidate className="grid w-[520px] gap-y-4" onSubmit={(e) => void save(e)}>
-      {fault}
+    <SettingsForm saved={saved} className="grid w-[520px] gap-y-4">
       <Categories chosen={chosen} set={set} disabled={!may} />
       <label className="flex items-start gap-2">
-        <input type="checkbox" className="mt-1 accent-copper" disabled={!may} {...register('vouchedIn')} />
+        <input
+          type="checkbox"
+          className="mt-1 accent-copper"
+          disabled={!may}
+          {...input.register('vouchedIn')}
+        />
         <span>
           Let in whom the registry vouches for, after hold
           <span className="block text-[12px] text-ink3">
@@ -57,8 +48,7 @@ export function RecruitingForm({ of }: { of: Of }) {
         {...input}
         hint="Questions and invitations together"
       />
-      {may && <SaveButton form={form} />}
-    </form>
+    </SettingsForm>
   );
 }
 

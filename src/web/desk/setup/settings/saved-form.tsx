@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, type BaseSyntheticEvent, type ReactNode } from 'react';
 import { useForm, type DefaultValues, type FieldValues, type UseFormReturn } from 'react-hook-form';
 import { toast } from 'sonner';
 import { type AnyEndpoint, type BodyOf, type ReplyOf } from '../../../../contract/endpoint';
@@ -8,9 +8,10 @@ import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { FormFault, placeFaults } from '../../../kit/form';
-import { Note } from '../../../kit/note';
 import { putInto } from '../../../kit/put-field';
+import { RestoredNote } from '../../../kit/restored';
 import { useSend } from '../../../kit/send';
+import { useMay } from '../../roles';
 
 export type Of = ReplyOf<typeof readProgramme>;
 
@@ -20,12 +21,17 @@ interface FormOf<E extends AnyEndpoint, V> {
   toBody: (values: V, version: number) => BodyOf<E>;
 }
 
+/** The settings of these names as a form holds them: as they are. */
+export const picked = <K extends keyof Of>(of: Of, ...names: K[]) =>
+  Object.fromEntries(names.map((name) => [name, of[name]])) as Pick<Of, K>;
+
 /** A settings form: saved by one call, faults at their fields; what is typed is kept in this browser until then, with what it began from. */
 export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   end: E,
   of: Of,
   { values, toBody }: FormOf<E, V>,
 ) {
+  const may = useMay()(end);
   const queries = useQueryClient();
   const [fault, setFault] = useState<string | null>(null);
   const name = `settings ${end.path}`;
@@ -74,7 +80,10 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   });
   return {
     form,
+    /** what every field of it is bound by */
+    bound: { register: form.register, errors: form.formState.errors, disabled: !may },
     save,
+    may,
     fault: (
       <>
         {restored && isDirty && <RestoredNote discard={discard} />}
@@ -85,19 +94,34 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   };
 }
 
-function RestoredNote({ discard }: { discard: () => void }) {
+/** The form itself: what others changed and what is wrong above the fields, saving below them. */
+export function SettingsForm<V extends FieldValues>({
+  saved,
+  className = 'grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4',
+  children,
+}: {
+  saved: {
+    form: UseFormReturn<V>;
+    save: (e?: BaseSyntheticEvent) => Promise<void>;
+    may: boolean;
+    fault: ReactNode;
+  };
+  /** how its fields stand: two in a row where nothing else is said */
+  className?: string;
+  children: ReactNode;
+}) {
+  const { form, save, may, fault } = saved;
   return (
-    <Note as="div" role="status">
-      What you typed last time and did not save is here again.{' '}
-      <button type="button" className="link" onClick={discard}>
-        Discard it
-      </button>
-    </Note>
+    <form noValidate className={className} onSubmit={(e) => void save(e)}>
+      <div className="col-[1/-1]">{fault}</div>
+      {children}
+      {may && <SaveButton form={form} />}
+    </form>
   );
 }
 
 /** Saves what is typed; there is nothing to save before something is. */
-export function SaveButton<V extends FieldValues>({ form }: { form: UseFormReturn<V> }) {
+function SaveButton<V extends FieldValues>({ form }: { form: UseFormReturn<V> }) {
   const { isSubmitting, isDirty } = form.formState;
   return (
     <div>

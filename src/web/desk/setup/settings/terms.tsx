@@ -1,46 +1,28 @@
 import { editTermsSettings } from '../../../../contract/setup/settings';
 import { Field } from '../../../kit/form';
-import { useMay } from '../../roles';
-import { SaveButton, useSettingsForm, type Of } from './saved-form';
+import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 export function TermsForm({ of }: { of: Of }) {
-  const may = useMay()(editTermsSettings);
   const p = editTermsSettings.body.properties;
   const { base } = of;
-  const { form, save, fault } = useSettingsForm(editTermsSettings, of, {
-    values: ({
-      noticeWeeks,
-      lowEarning,
-      feePercent,
-      feeFixed,
-      clicksPerAddress,
-      referralPercent,
-      referralOf,
-      referralMonths,
-    }) => ({
-      noticeWeeks,
-      lowEarning,
-      feePercent,
-      feeFixed,
-      clicksPerAddress,
-      referralPercent,
-      referralOf,
-      referralMonths,
-    }),
+  const saved = useSettingsForm(editTermsSettings, of, {
+    values: (read) =>
+      picked(
+        read,
+        'noticeWeeks',
+        'lowEarning',
+        'feePercent',
+        'feeFixed',
+        'clicksPerAddress',
+        'referralPercent',
+        'referralOf',
+        'referralMonths',
+      ),
     toBody: (v, version) => ({ ...v, version }),
   });
-  const {
-    register,
-    formState: { errors },
-  } = form;
-  const input = { register, errors, disabled: !may };
+  const { bound: input } = saved;
   return (
-    <form
-      noValidate
-      className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4"
-      onSubmit={(e) => void save(e)}
-    >
-      <div className="col-span-2">{fault}</div>
+    <SettingsForm saved={saved}>
       <Field
         name="noticeWeeks"
         kind="number"
@@ -97,7 +79,6 @@ export function TermsForm({ of }: { of: Of }) {
         hint="Empty = for as long as both are with you. A change holds for those who join from now on"
       />
       <span />
-      {may && <SaveButton form={form} />}
-    </form>
+    </SettingsForm>
   );
 }

@@ -1,9 +1,10 @@
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { clearTests } from '../../../../contract/track/connection';
 import { exportOrders, listOrders } from '../../../../contract/track/sales';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
+import { useAddress } from '../../../kit/address';
 import { addressOf } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
@@ -20,7 +21,7 @@ import { Unconfirmed } from './unconfirmed';
 
 /** Sales: the list, and beside it the one that is open with its working. */
 export default function Sales() {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const { id } = useParams();
   const navigate = useNavigate();
   const pictured = picturedIn(params);
@@ -29,17 +30,6 @@ export default function Sales() {
   const search = params.toString();
   const open = (to: string | null) =>
     void navigate(`/sales${to ? `/${to}` : ''}${search ? `?${search}` : ''}`);
-  const put = (parts: Record<string, string>) =>
-    setParams(
-      (p) => {
-        const next = new URLSearchParams(p);
-        for (const [key, value] of Object.entries(parts))
-          if (value) next.set(key, value);
-          else next.delete(key);
-        return next;
-      },
-      { replace: true },
-    );
   const name = filter.affiliate ? (list.rows[0]?.affiliate ?? 'one affiliate') : '';
   return (
     <div className="flex min-h-0 flex-1">
@@ -53,7 +43,7 @@ export default function Sales() {
             </>
           }
         >
-          <SalesSentence params={params} put={put} name={name} />
+          <SalesSentence params={params} put={(parts) => put(parts, { replace: true })} name={name} />
         </Heading>
         {pictured ? (
           <Unconfirmed state={pictured} />

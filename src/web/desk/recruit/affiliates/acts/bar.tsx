@@ -1,7 +1,7 @@
 import { giveUpBalance, moveAffiliate } from '../../../../../contract/recruit/affiliates';
+import { timingWords } from '../../../../../core/ledger/timing';
 import { Button } from '../../../../kit/button';
 import { Bar } from '../../../../kit/place';
-import { timingWords } from '../../../../kit/timing';
 import { useMay } from '../../../roles';
 import { openBalance, type View } from '../record/view';
 import { moves, type Move } from './move';

@@ -8,10 +8,9 @@ import { Refused } from '../../../../kit/api';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
-import { TextArea } from '../../../../kit/inputs';
 import { useSend } from '../../../../kit/send';
-import { Code } from '../../../../kit/text';
 import { Tick } from '../../../../kit/ticks';
+import { GivenList, ReadLines } from '../../../shared/given-list';
 
 const outcomeWords = { new: 'new', change: 'changes', same: 'as it is', wrong: 'left out' } as const;
 
@@ -87,13 +86,17 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       about="CSV with a heading: email or handle, and name, country, site, group, tags, kind as you have them. Who is known is changed, who is not is let in after hold."
     >
       <FormFault>{fault}</FormFault>
-      <ListGiven
-        csv={csv}
-        onFault={setFault}
-        onList={(text) => {
+      <GivenList
+        label="List"
+        placeholder={
+          'email,name,country,site,group,tags\nmara@loamletters.example,Loam Letters,PT,loamletters.example,Studio circle,"early, video"'
+        }
+        text={csv}
+        onText={(text) => {
           setCsv(text);
           setView(null);
         }}
+        onFault={setFault}
       />
       {view && <LineByLine view={view} tell={tell} setTell={setTell} />}
       {reading.done !== null && (
@@ -130,46 +133,6 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
 
 const changing = (view: View) => (view.counts.new ?? 0) + (view.counts.change ?? 0);
 
-/** The list, typed or pasted, or read from a file. */
-function ListGiven({
-  csv,
-  onList,
-  onFault,
-}: {
-  csv: string;
-  onList: (csv: string) => void;
-  onFault: (said: string) => void;
-}) {
-  const take = async (file: File | undefined) => {
-    if (!file) return;
-    if (file.size > 5_000_000) onFault(`${file.name} is larger than 5 MB: read it in by halves.`);
-    else onList(await file.text());
-  };
-  return (
-    <>
-      <TextArea
-        aria-label="List"
-        autoFocus
-        rows={5}
-        value={csv}
-        onText={onList}
-        placeholder={
-          'email,name,country,site,group,tags\nmara@loamletters.example,Loam Letters,PT,loamletters.example,Studio circle,"early, video"'
-        }
-        className="font-mono text-[12px]"
-      />
-      <label className="mt-1 block text-ink2">
-        or a file{' '}
-        <input
-          type="file"
-          accept=".csv,.txt,text/csv,text/plain"
-          onChange={(e) => void take(e.target.files?.[0])}
-        />
-      </label>
-    </>
-  );
-}
-
 /** What the list would do, line by line, those left out first; and whether those who are new are told. */
 function LineByLine({
   view,
@@ -193,7 +156,13 @@ function LineByLine({
         <p className="text-ink3">Columns passed over: {view.passedHeadings.join(', ')}</p>
       )}
       <div className="mt-2 max-h-[200px] overflow-auto" tabIndex={0} role="region" aria-label="Line by line">
-        <Lines view={view} />
+        <ReadLines
+          lines={view.lines.map((l) => ({
+            ...l,
+            outcome: `${outcomeWords[l.outcome]}${l.why ? `: ${l.why}` : ''}`,
+            wrong: l.outcome === 'wrong',
+          }))}
+        />
         {view.total > view.lines.length && (
           <p className="text-ink3">
             {view.lines.length} of {view.total.toLocaleString('en-GB')} lines, those left out first.
@@ -206,35 +175,5 @@ function LineByLine({
         </Tick>
       )}
     </>
-  );
-}
-
-function Lines({ view }: { view: View }) {
-  return (
-    <table className="table">
-      <thead>
-        <tr>
-          <th className="figure">Line</th>
-          <th>Written</th>
-          <th>Who</th>
-          <th>Outcome</th>
-        </tr>
-      </thead>
-      <tbody>
-        {view.lines.map((l) => (
-          <tr key={l.line}>
-            <td className="figure">{l.line}</td>
-            <td>
-              <Code>{l.said}</Code>
-            </td>
-            <td>{l.name || '—'}</td>
-            <td className={`whitespace-normal! ${l.outcome === 'wrong' ? 'text-madder' : 'text-ink2'}`}>
-              {outcomeWords[l.outcome]}
-              {l.why ? `: ${l.why}` : ''}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

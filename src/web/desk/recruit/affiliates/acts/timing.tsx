@@ -1,9 +1,9 @@
 import { toast } from 'sonner';
 import { setTiming } from '../../../../../contract/recruit/affiliates';
+import { timingWords } from '../../../../../core/ledger/timing';
 import { useAct } from '../../../../kit/act';
 import { Confirm } from '../../../../kit/confirm';
 import { Sums } from '../../../../kit/text';
-import { timingWords } from '../../../../kit/timing';
 import type { View } from '../record/view';
 
 /** The other of the two payment timings. */

@@ -1,3 +1,4 @@
+import { timingWords } from '../../../../../core/ledger/timing';
 import { Copy } from '../../../../kit/copy';
 import { Code } from '../../../../kit/text';
 import { type View } from './view';
@@ -31,7 +32,7 @@ export function TermsInForce({ of }: { of: View }) {
               {t.locked && <span className="block text-[12px]">locked</span>}
               {t.raised && <span className="block text-[12px]">raised</span>}
             </td>
-            <td className="text-ink2">{t.timing === 'at-sale' ? 'at sale' : 'after hold'}</td>
+            <td className="text-ink2">{timingWords[t.timing]}</td>
             <td>
               {t.link ? (
                 <>

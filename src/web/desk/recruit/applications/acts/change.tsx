@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { changeDecision } from '../../../../../contract/recruit/applications';
+import { timingWords } from '../../../../../core/ledger/timing';
 import { useAct } from '../../../../kit/act';
 import { Refused } from '../../../../kit/api';
 import { Confirm } from '../../../../kit/confirm';
@@ -9,7 +10,6 @@ import { TextArea } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
 import { Note } from '../../../../kit/note';
 import { Tick } from '../../../../kit/ticks';
-import { timingWords } from '../../../../kit/timing';
 import { decisionBody, type ApplicationView, type Decision } from '../decision';
 
 /** What another decision means for somebody who was decided on before. */

@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { weighDecision } from '../../../../../contract/recruit/applications';
+import { timingWords } from '../../../../../core/ledger/timing';
 import { call } from '../../../../kit/api';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { TextArea } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
 import { Tick } from '../../../../kit/ticks';
-import { paidInWords, type ApplicationView, type Decision, type Trust } from '../decision';
+import { type ApplicationView, type Decision, type Trust } from '../decision';
 import { Risk } from './risk';
 
 interface Props {
@@ -65,7 +66,7 @@ function Approving({
       open
       onClose={onClose}
       wide={atSale}
-      title={`Approve ${whoInWords(names)}, ${paidInWords(decision)}`}
+      title={`Approve ${whoInWords(names)}, ${timingWords[decision]}`}
       about={names.length > 1 ? <Names names={names} /> : risk}
     >
       <form
@@ -77,7 +78,7 @@ function Approving({
         {atSale && weighed.data && <Risk weighed={weighed.data} />}
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1">
           <Tick on={trusted} onChange={setTrusted}>
-            Also for every later product, {paidInWords(decision)}
+            Also for every later product, {timingWords[decision]}
           </Tick>
           {trusted && <Until until={until} setUntil={setUntil} />}
         </div>

@@ -8,6 +8,7 @@ import { TextLine } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
 import { Note } from '../../../../kit/note';
 import { Heading } from '../../../../kit/place';
+import { RestoredNote } from '../../../../kit/restored';
 import { Select } from '../../../../kit/select';
 import { useMay } from '../../../roles';
 import { proposedCode, useFunnelForm, type FunnelForm, type Product } from './form';
@@ -47,7 +48,7 @@ export function FunnelEditor({ funnel, products, onDone }: Props) {
             form.save();
           }}
         >
-          {form.restored && <Restored discard={form.discard} />}
+          {form.restored && <RestoredNote did="changed" discard={form.discard} />}
           <Opening form={form} products={products} may={may} />
           <Steps form={form} may={may} nameOf={nameOf} />
           {may && <OneMore form={form} products={products} />}
@@ -69,17 +70,6 @@ export function FunnelEditor({ funnel, products, onDone }: Props) {
         <RemoveDialog funnel={funnel} onClose={() => setRemoving(false)} onRemoved={() => onDone(null)} />
       )}
     </>
-  );
-}
-
-function Restored({ discard }: { discard: () => void }) {
-  return (
-    <Note role="status">
-      What you changed last time and did not save is here again.{' '}
-      <button type="button" className="link" onClick={discard}>
-        Discard it
-      </button>
-    </Note>
   );
 }
 

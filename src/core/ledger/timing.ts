@@ -1,0 +1,6 @@
+/** When a commission is paid: with the sale, or once its refund window has passed. */
+export const timings = ['at-sale', 'after-hold'] as const;
+export type Timing = (typeof timings)[number];
+
+/** The two payment timings in words. */
+export const timingWords: Record<Timing, string> = { 'at-sale': 'at sale', 'after-hold': 'after hold' };
