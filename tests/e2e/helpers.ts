@@ -3,7 +3,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import { expect, type Browser, type Page } from '@playwright/test';
+import { expect, type Browser, type Locator, type Page } from '@playwright/test';
 import { built, root } from '../../scripts/lib/prepare.mjs';
 import { freePorts } from '../helpers/free-ports';
 
@@ -128,4 +128,10 @@ export async function picture(page: Page, name: string): Promise<void> {
     : join(root, 'test-results/pictures');
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: join(folder, `${name}.png`) });
+}
+
+/** Opens a choice and picks one by its words. */
+export async function pick(choice: Locator, words: string): Promise<void> {
+  await choice.click();
+  await choice.page().getByRole('option', { name: words, exact: true }).click();
 }

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { partnerAt } from '../../src/standins/partners';
-import { accessible, picture, run, signIn, type Running } from './helpers';
+import { accessible, pick, picture, run, signIn, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -122,7 +122,7 @@ test('a partner is found by the site it is not listed under; five are invited wi
   }
   await page.keyboard.press('i');
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Group').selectOption({ label: 'Studio circle' });
+  await pick(dialog.getByLabel('Group'), 'Studio circle');
   await dialog.getByLabel('spring fair').click();
   await expect(dialog.getByText(`As ${names[0]} reads it`)).toBeVisible();
   await accessible(page);
@@ -216,7 +216,7 @@ test('the roster is narrowed, sorted into a group and taken back, saved as a seg
   await page.keyboard.press('e');
   await page.keyboard.press('g');
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Put into a group').selectOption({ label: 'Classrooms' });
+  await pick(dialog.getByLabel('Put into a group'), 'Classrooms');
   await expect(dialog.getByRole('status')).toContainText(/change/);
   await accessible(page);
   await dialog.getByRole('button', { name: /Put into a group, \d+/ }).click();

@@ -9,10 +9,11 @@ import { moveClock } from '../../contract/setup/settings';
 import { counted } from '../../core/text/counted';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
+import { useBoundKeys } from '../kit/bound-keys';
 import { Dialog } from '../kit/dialog';
 import { useProgramme } from '../kit/programme';
 import { useSigned } from '../kit/signed';
-import { isVeilKey, useVeil } from '../kit/veil';
+import { useVeil, useVeilKey } from '../kit/veil';
 import { ChangePassword } from './passwords';
 import { places } from './places';
 import { PersonContext, useMay, type Person } from './roles';
@@ -175,20 +176,9 @@ export function Frame({ person, children }: { person: Person; children: ReactNod
     return () => clearTimeout(timer);
   }, []);
   const { veiled, toggle: toggleVeil } = useVeil();
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isVeilKey(event)) {
-        event.preventDefault();
-        useVeil.getState().toggle();
-      }
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
-        event.preventDefault();
-        setFinding((open) => !open);
-      }
-    };
-    document.addEventListener('keydown', onKey);
-    return () => document.removeEventListener('keydown', onKey);
-  }, []);
+  useVeilKey();
+  const find = () => setFinding((open) => !open);
+  useBoundKeys({ 'Control+k': find, 'Meta+k': find }, () => false);
   return (
     <PersonContext value={person}>
       <div className="grid h-full min-w-[1024px] grid-cols-[196px_1fr] grid-rows-[44px_1fr]">

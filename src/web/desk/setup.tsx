@@ -6,6 +6,7 @@ import { setUp } from '../../contract/session';
 import { currencies } from '../../core/money/currency';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
+import { SelectOf } from '../kit/picked-fields';
 import { useSend } from '../kit/send';
 import { passwordHint } from './passwords';
 import { WordMark } from './word-mark';
@@ -20,6 +21,7 @@ export function SetUp() {
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(setUp);
   const {
+    control,
     register,
     handleSubmit,
     setError,
@@ -77,21 +79,19 @@ export function SetUp() {
             errors={errors}
             hint="Where their questions go"
           />
-          <Field
+          <SelectOf
             name="currency"
-            kind="select"
             schema={of.currency}
             options={currencies.map((c) => [c, c] as const)}
-            register={register}
+            control={control}
             errors={errors}
             hint="Of the ledger, of reports and of payouts"
           />
-          <Field
+          <SelectOf
             name="zone"
-            kind="select"
             schema={of.zone}
             options={zones.map((z) => [z, z] as const)}
-            register={register}
+            control={control}
             errors={errors}
             hint="Days, holds and reports are cut in it"
           />

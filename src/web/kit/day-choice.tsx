@@ -1,5 +1,6 @@
 import { Popover } from 'radix-ui';
 import { startOfDay } from '../../core/calendar/zone';
+import { DayInput } from './day-input';
 import { useProgramme } from './programme';
 
 interface Props {
@@ -29,15 +30,13 @@ export function DayChoice({ label, value, onChange, jumps = [] }: Props) {
           className="z-50 rounded-sm border border-rule bg-sheet p-3 shadow-float"
           aria-label={label}
         >
-          <input
+          <DayInput
             autoFocus
-            type="date"
-            aria-label={label}
+            label={label}
             value={value}
-            onChange={(e) => {
-              if (e.target.value) onChange(e.target.value);
+            onDay={(day) => {
+              if (day) onChange(day);
             }}
-            className="rounded-sm border border-rule px-2 py-[5px]"
           />
           {jumps.length > 0 && (
             <p className="mt-2 flex gap-3">

@@ -1,5 +1,5 @@
 import { TypeRegistry, type Static, type TObject } from '@sinclair/typebox';
-import { useId, type ReactNode, type Ref, type SelectHTMLAttributes } from 'react';
+import { useId, type ReactNode } from 'react';
 import type {
   FieldErrors,
   FieldValues,
@@ -105,16 +105,18 @@ export function placeFaults<T extends FieldValues>(
 const inputLook =
   'w-full rounded-sm border bg-sheet px-2 py-[5px] text-ink disabled:bg-rail disabled:text-ink2';
 
-interface FieldProps<T extends FieldValues> {
+export interface FieldProps<T extends FieldValues> {
   name: Path<T>;
   schema: object;
-  register: UseFormRegister<T>;
   errors: FieldErrors<T>;
   label?: string;
   hint?: ReactNode;
-  kind?: 'text' | 'password' | 'email' | 'number' | 'area' | 'select' | 'date';
-  options?: readonly (readonly [string, string])[];
   disabled?: boolean;
+}
+
+interface TextFieldProps<T extends FieldValues> extends FieldProps<T> {
+  register: UseFormRegister<T>;
+  kind?: 'text' | 'password' | 'email' | 'number' | 'area';
   autoComplete?: string;
   /** inside the field at the right: a unit */
   unit?: string;
@@ -122,19 +124,46 @@ interface FieldProps<T extends FieldValues> {
 }
 
 /** A field of a form, made from its schema: label, example, longest text; its fault stands below it. */
-export function Field<T extends FieldValues>(props: FieldProps<T>) {
-  const { name, schema, errors, label, hint, unit } = props;
+export function Field<T extends FieldValues>(props: TextFieldProps<T>) {
+  return (
+    <Framed {...props}>
+      {(of) => (
+        <div className="relative">
+          <Control {...props} {...of} />
+          {props.unit && (
+            <span className="pointer-events-none absolute top-[6px] right-3 text-ink3">{props.unit}</span>
+          )}
+        </div>
+      )}
+    </Framed>
+  );
+}
+
+/** What a control of a field is told by what stands around it. */
+export interface InFrame {
+  id: string;
+  faulty: boolean;
+  describedBy?: string;
+}
+
+/** The name of a field above it, and below it its fault, or what is good to know. */
+export function Framed<T extends FieldValues>({
+  name,
+  schema,
+  errors,
+  label,
+  hint,
+  children,
+}: FieldProps<T> & { children: (of: InFrame) => ReactNode }) {
   const id = useId();
   const message = (errors[name] as { message?: string } | undefined)?.message;
+  const faulty = message !== undefined;
   return (
     <div>
       <Labelled htmlFor={id} className="mb-[3px]">
         {label ?? (schema as FieldSchema).title}
       </Labelled>
-      <div className="relative">
-        <Control {...props} id={id} faulty={message !== undefined} />
-        {unit && <span className="pointer-events-none absolute top-[6px] right-3 text-ink3">{unit}</span>}
-      </div>
+      {children({ id, faulty, describedBy: describedBy(id, faulty, Boolean(hint)) })}
       {message && (
         <p id={`${id}-fault`} role="alert" className="mt-1 text-madder">
           {message}
@@ -151,12 +180,12 @@ export function Field<T extends FieldValues>(props: FieldProps<T>) {
 
 /** What is said below a field, for those who hear it. */
 function describedBy(id: string, faulty: boolean, hinted: boolean): string | undefined {
-  const ids = [faulty ? `${id}-fault` : '', hinted ? `${id}-hint` : ''].filter(Boolean);
+  const ids = [faulty ? `${id}-fault` : '', hinted && !faulty ? `${id}-hint` : ''].filter(Boolean);
   return ids.join(' ') || undefined;
 }
 
 /** The example that stands in an empty field. */
-function exampleOf(schema: FieldSchema, kind: FieldProps<FieldValues>['kind']): string | undefined {
+function exampleOf(schema: FieldSchema, kind: TextFieldProps<FieldValues>['kind']): string | undefined {
   const example = schema.examples?.[0];
   return example === undefined || kind === 'password' ? undefined : String(example);
 }
@@ -165,49 +194,27 @@ function Control<T extends FieldValues>({
   name,
   schema,
   register,
-  hint,
   kind = 'text',
-  options,
   disabled,
   autoComplete,
   unit,
   rows = 4,
   id,
   faulty,
-}: FieldProps<T> & { id: string; faulty: boolean }) {
-  const { maxLength, enum: values = [] } = schema as FieldSchema;
+  describedBy,
+}: TextFieldProps<T> & InFrame) {
   const common = {
     id,
     disabled,
     'aria-invalid': faulty ? (true as const) : undefined,
-    'aria-describedby': describedBy(id, faulty, Boolean(hint)),
-    maxLength: kind === 'number' ? undefined : maxLength,
+    'aria-describedby': describedBy,
+    maxLength: kind === 'number' ? undefined : (schema as FieldSchema).maxLength,
     className: `${inputLook} ${faulty ? 'border-madder' : 'border-rule'} ${unit ? 'pr-12' : ''}`,
     placeholder: exampleOf(schema, kind),
     autoComplete,
     ...register(name, kind === 'number' ? { valueAsNumber: true } : {}),
   };
-  if (kind === 'area') return <textarea rows={rows} {...common} />;
-  if (kind !== 'select') return <input type={kind} {...common} />;
-  return <Choices {...common} options={options ?? values.map((v) => [v, v] as const)} />;
-}
-
-function Choices({
-  options,
-  ...rest
-}: SelectHTMLAttributes<HTMLSelectElement> & {
-  options: readonly (readonly [string, string])[];
-  ref?: Ref<HTMLSelectElement>;
-}) {
-  return (
-    <select {...rest}>
-      {options.map(([value, text]) => (
-        <option key={value} value={value}>
-          {text}
-        </option>
-      ))}
-    </select>
-  );
+  return kind === 'area' ? <textarea rows={rows} {...common} /> : <input type={kind} {...common} />;
 }
 
 /** A fault that belongs to no single field. */

@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
+import { bindingsOf, isTaken, useBoundKeys } from './bound-keys';
 import { Dialog } from './dialog';
 
 export interface Key {
@@ -8,51 +9,19 @@ export interface Key {
   act: () => void;
 }
 
-function typing(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
-    (target as HTMLInputElement).type !== 'checkbox'
-  );
-}
+/** What is open above the place has the keys to itself. */
+const covered = () => document.querySelector('[role=dialog],[role=menu],[role=listbox]') !== null;
 
 /** Letter keys of a place; ? lists them. Nothing happens while somebody types or a dialog is open. @returns the list as a dialog */
 export function useKeys(keys: Key[]) {
   const [listed, setListed] = useState(false);
-  const now = useRef(keys);
-  useEffect(() => {
-    now.current = keys;
-  });
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || typing(event.target))
-        return;
-      if (document.querySelector('[role=dialog],[role=menu]')) return;
-      if (
-        event.key === 'Enter' &&
-        event.target instanceof HTMLElement &&
-        /^(A|BUTTON)$/.test(event.target.tagName)
-      )
-        return;
-      if (event.key === '?') {
-        event.preventDefault();
-        setListed(true);
-        return;
-      }
-      const found = now.current.find(
-        (k) =>
-          k.key === event.key ||
-          (k.key.length === 1 &&
-            k.key === event.key.toLowerCase() &&
-            !(event.shiftKey && now.current.some((o) => o.key === event.key))),
-      );
-      if (!found) return;
-      event.preventDefault();
-      found.act();
-    };
-    document.addEventListener('keydown', onKey);
-    return () => document.removeEventListener('keydown', onKey);
-  }, []);
+  const all = [...keys, { key: '?', act: () => setListed(true) }];
+  const bindings = bindingsOf(all.map((k) => k.key));
+  useBoundKeys(
+    // the first of two with the same key has it
+    Object.fromEntries(all.map((k, i) => [bindings[i]!, k.act] as const).reverse()),
+    (event) => isTaken(event) || covered(),
+  );
   return (
     <Dialog open={listed} onClose={() => setListed(false)} title="Keys of this place">
       <table className="sums">

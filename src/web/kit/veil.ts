@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { isTyped, useBoundKeys } from './bound-keys';
 
 interface Veil {
   veiled: boolean;
@@ -27,13 +28,7 @@ export const useVeil = create<Veil>((set, get) => ({
   },
 }));
 
-/** V, where nobody is typing. */
-export function isVeilKey(event: KeyboardEvent): boolean {
-  const at = event.target;
-  const typing =
-    at instanceof HTMLElement &&
-    (at.isContentEditable ||
-      /^(TEXTAREA|SELECT)$/.test(at.tagName) ||
-      (at.tagName === 'INPUT' && (at as HTMLInputElement).type !== 'checkbox'));
-  return event.key.toLowerCase() === 'v' && !typing && !event.ctrlKey && !event.metaKey && !event.altKey;
+/** V draws the veil and lifts it, where nobody is typing. */
+export function useVeilKey(): void {
+  useBoundKeys({ '[Shift]+v': () => useVeil.getState().toggle() }, isTyped);
 }

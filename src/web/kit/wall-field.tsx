@@ -1,9 +1,11 @@
 import { useId } from 'react';
 import { formatMoment } from '../../core/calendar/format';
 import { momentOf } from '../../core/calendar/zone';
+import { DayInput } from './day-input';
 import { Labelled } from './labelled';
 import { Hint } from './note';
 import { useProgramme } from './programme';
+import { Select } from './select';
 
 const quarters = Array.from(
   { length: 96 },
@@ -38,30 +40,21 @@ export function WallField({ label, value, onChange, empty, hint }: Props) {
       <Labelled htmlFor={id} className="mb-[3px]">
         {label}
       </Labelled>
-      <div className="flex items-center gap-2">
-        <input
-          id={id}
-          type="date"
-          value={day}
-          onChange={(e) => onChange(e.target.value ? `${e.target.value}T${time}` : '')}
-          className="rounded-sm border border-rule bg-sheet px-2 py-[5px]"
-        />
+      <div className="flex items-start gap-2 [&>*]:shrink-0">
+        <DayInput id={id} value={day} onDay={(to) => onChange(to ? `${to}T${time}` : '')} />
         {day ? (
-          <select
-            aria-label={`${label}, time`}
+          <Select
+            label={`${label}, time`}
+            className="w-24"
             value={time}
-            onChange={(e) => onChange(`${day}T${e.target.value}`)}
-            className="rounded-sm border border-rule bg-sheet px-2 py-[5px]"
-          >
-            {times.map((t) => (
-              <option key={t}>{t}</option>
-            ))}
-          </select>
+            options={times.map((t) => [t, t] as const)}
+            onPick={(to) => onChange(`${day}T${to}`)}
+          />
         ) : (
-          <span className="text-ink3">{empty}</span>
+          <span className="shrink! py-[6px] text-ink3">{empty}</span>
         )}
         {day && (
-          <button type="button" className="link" onClick={() => onChange('')}>
+          <button type="button" className="link py-[6px]" onClick={() => onChange('')}>
             clear
           </button>
         )}

@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Navigate, useParams } from 'react-router';
 import { viewAs } from '../kit/api';
-import { isVeilKey, useVeil } from '../kit/veil';
+import { useVeilKey } from '../kit/veil';
 import { PortalBase } from './base';
 import Portal from './portal';
 
@@ -18,13 +18,7 @@ function As({ id }: { id: string }) {
     () => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }),
   );
   const [isReady, setReady] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isVeilKey(event)) useVeil.getState().toggle();
-    };
-    document.addEventListener('keydown', onKey);
-    return () => document.removeEventListener('keydown', onKey);
-  }, []);
+  useVeilKey();
   useEffect(() => {
     viewAs(id);
     setReady(true);

@@ -12,6 +12,7 @@ import { DottedItem } from '../kit/dotted';
 import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { useProgramme } from '../kit/programme';
+import { Select } from '../kit/select';
 import { Code, Moment, Money } from '../kit/text';
 import { usePortalBase } from './base';
 
@@ -43,23 +44,18 @@ function OwnTerms({ of }: { of: Places }) {
         </>
       )}
       {of.choices.length > 0 && (
-        <label className="whitespace-nowrap">
+        <span className="whitespace-nowrap">
           Change to{' '}
-          <select
+          <Select
+            label="Change to"
             value=""
             disabled={choose.isPending}
-            onChange={(e) => choose.mutate({ body: { card: e.target.value } })}
-            className="rounded-sm border border-rule bg-sheet px-1 py-[3px]"
-          >
-            <option value="">another card…</option>
-            {of.choices.map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.name}
-              </option>
-            ))}
-          </select>{' '}
+            options={[['', 'another card…'], ...of.choices.map((c) => [c.id, c.name] as const)]}
+            onPick={(card) => choose.mutate({ body: { card } })}
+            className="w-auto"
+          />{' '}
           from tomorrow
-        </label>
+        </span>
       )}
     </p>
   );

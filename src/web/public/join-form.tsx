@@ -4,6 +4,7 @@ import { type ReplyOf } from '../../contract/endpoint';
 import { join, type readJoinPage } from '../../contract/recruit/applications';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
+import { SelectOf } from '../kit/picked-fields';
 import { useSend } from '../kit/send';
 
 interface Values {
@@ -62,6 +63,7 @@ export function JoinForm({
   const [accepted, setAccepted] = useState(false);
   const [unaccepted, setUnaccepted] = useState(false);
   const {
+    control,
     register,
     handleSubmit,
     setError,
@@ -69,7 +71,7 @@ export function JoinForm({
   } = useForm<Values>({
     defaultValues: valuesOf(self, product),
   });
-  const input = { register, errors };
+  const input = { control, register, errors };
   return (
     <form
       noValidate
@@ -112,18 +114,16 @@ export function JoinForm({
         <FormFault>{fault}</FormFault>
       </div>
       <WhoYouAre input={input} />
-      <Field
+      <SelectOf
         name="product"
-        kind="select"
         schema={p.product}
         label="For"
         options={[['', 'the whole programme'], ...products.map((x) => [x.code, x.name] as const)]}
         {...input}
       />
       {cards.length > 0 && (
-        <Field
+        <SelectOf
           name="card"
-          kind="select"
           schema={p.card}
           options={[
             ['', 'as everybody'],

@@ -9,7 +9,7 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
 import { Note } from '../../../kit/note';
-import { Select } from '../../../kit/select';
+import { SelectField } from '../../../kit/select';
 import { Ticks } from '../../../kit/ticks';
 import { type Rule } from './rule';
 import { bodyOf, faultsByField, titles, typedOf, type Typed } from './rule-typed';
@@ -162,9 +162,9 @@ function YesOrNo({
   faults,
 }: RuleTyped & { name: 'note' | 'original' | 'vouched'; yes: string; no: string }) {
   return (
-    <Labelled>
-      {titles[name]}
-      <Select
+    <div>
+      <SelectField
+        label={titles[name] ?? name}
         value={typed[name]}
         options={[
           ['', 'does not matter'],
@@ -172,10 +172,9 @@ function YesOrNo({
           ['no', no],
         ]}
         onPick={(value) => put(name, value)}
-        className="mt-1 w-full"
       />
       <Fault said={faults[name]} />
-    </Labelled>
+    </div>
   );
 }
 
@@ -224,15 +223,7 @@ const outcomes = [
 function Outcome({ typed, put, faults }: RuleTyped) {
   return (
     <div className="grid grid-cols-[220px_1fr] items-start gap-3">
-      <Labelled>
-        Then
-        <Select
-          value={typed.then}
-          options={outcomes}
-          onPick={(then) => put('then', then)}
-          className="mt-1 w-full"
-        />
-      </Labelled>
+      <SelectField label="Then" value={typed.then} options={outcomes} onPick={(then) => put('then', then)} />
       {typed.then === 'decline' && (
         <Labelled>
           Reason, which the applicant reads

@@ -8,6 +8,7 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
+import { SelectField } from '../../../kit/select';
 import { type Offer } from './offer';
 
 const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
@@ -179,14 +180,12 @@ function OfferFields({
         />
       </Labelled>
       <div className="grid grid-cols-[1fr_120px] gap-3">
-        <Labelled>
-          Category
-          <select value={category} onChange={(e) => put('category', e.target.value)} className={field}>
-            {categories.map((c) => (
-              <option key={c}>{c}</option>
-            ))}
-          </select>
-        </Labelled>
+        <SelectField
+          label="Category"
+          value={category}
+          options={categories.map((c) => [c, c] as const)}
+          onPick={(c) => put('category', c)}
+        />
         <Labelled>
           Language
           <input

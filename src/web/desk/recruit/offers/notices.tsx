@@ -9,6 +9,7 @@ import { Button } from '../../../kit/button';
 import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
 import { Empty } from '../../../kit/place';
+import { SelectField } from '../../../kit/select';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
 
@@ -71,13 +72,15 @@ function NoticeForm({ products }: { products: { id: string; name: string }[] }) 
     >
       <FormFault>{fault}</FormFault>
       <div className="grid grid-cols-[110px_1fr_200px] gap-3">
-        <Labelled>
-          Kind
-          <select value={kind} onChange={(e) => setKind(e.target.value as 'news')} className={field}>
-            <option value="news">news</option>
-            <option value="note">note</option>
-          </select>
-        </Labelled>
+        <SelectField
+          label="Kind"
+          value={kind}
+          options={[
+            ['news', 'news'],
+            ['note', 'note'],
+          ]}
+          onPick={setKind}
+        />
         <Labelled>
           Title
           <input
@@ -89,17 +92,12 @@ function NoticeForm({ products }: { products: { id: string; name: string }[] }) 
             className={field}
           />
         </Labelled>
-        <Labelled>
-          Of
-          <select value={product} onChange={(e) => setProduct(e.target.value)} className={field}>
-            <option value="">the programme</option>
-            {products.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.name}
-              </option>
-            ))}
-          </select>
-        </Labelled>
+        <SelectField
+          label="Of"
+          value={product}
+          options={[['', 'the programme'], ...products.map((p) => [p.id, p.name] as const)]}
+          onPick={setProduct}
+        />
       </div>
       <Labelled>
         Text

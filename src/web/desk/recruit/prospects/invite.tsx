@@ -11,7 +11,7 @@ import { TextArea } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
 import { Hint, Note } from '../../../kit/note';
 import { usePreview } from '../../../kit/preview';
-import { Select } from '../../../kit/select';
+import { SelectField } from '../../../kit/select';
 import { Tick, Ticks } from '../../../kit/ticks';
 import { useProductChoices } from '../../shared/products';
 import { setChoices, useSets } from '../../shared/sets';
@@ -143,34 +143,25 @@ function Chosen({ chosen, onChange }: { chosen: With; onChange: (chosen: With) =
   return (
     <>
       <div className="grid grid-cols-2 gap-2">
-        <Labelled>
-          Rate card
-          <Select
-            value={chosen.card}
-            options={[['', 'as everybody'], ...setChoices(sets, 'card')]}
-            onPick={(card) => onChange({ ...chosen, card })}
-            className="mt-1 w-full"
-          />
-        </Labelled>
-        <Labelled>
-          Group
-          <Select
-            value={chosen.group}
-            options={[['', 'none'], ...setChoices(sets, 'group')]}
-            onPick={(group) => onChange({ ...chosen, group })}
-            className="mt-1 w-full"
-          />
-        </Labelled>
-      </div>
-      <Labelled>
-        For
-        <Select
-          value={chosen.product}
-          options={[['', 'the whole programme'], ...products]}
-          onPick={(product) => onChange({ ...chosen, product })}
-          className="mt-1 w-full"
+        <SelectField
+          label="Rate card"
+          value={chosen.card}
+          options={[['', 'as everybody'], ...setChoices(sets, 'card')]}
+          onPick={(card) => onChange({ ...chosen, card })}
         />
-      </Labelled>
+        <SelectField
+          label="Group"
+          value={chosen.group}
+          options={[['', 'none'], ...setChoices(sets, 'group')]}
+          onPick={(group) => onChange({ ...chosen, group })}
+        />
+      </div>
+      <SelectField
+        label="For"
+        value={chosen.product}
+        options={[['', 'the whole programme'], ...products]}
+        onPick={(product) => onChange({ ...chosen, product })}
+      />
       <Ticks
         legend="Tags, which they never see"
         options={setChoices(sets, 'tag')}

@@ -7,7 +7,7 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
-import { Select } from '../../../kit/select';
+import { SelectField } from '../../../kit/select';
 import { setChoices, useSets } from '../../shared/sets';
 
 /** Puts a tag on partners who have not joined; it goes along when they do. */
@@ -53,16 +53,13 @@ export function TagDialog({ ids, onClose }: { ids: string[]; onClose: () => void
           else if (tag) put.mutate({ body: { ids, tag, on: true } });
         }}
       >
-        <Labelled>
-          Tag
-          <Select
-            autoFocus
-            value={tag}
-            options={tags.length ? tags : [['', 'none yet']]}
-            onPick={setTag}
-            className="mt-1 w-full"
-          />
-        </Labelled>
+        <SelectField
+          label="Tag"
+          autoFocus
+          value={tag}
+          options={tags.length ? tags : [['', 'none yet']]}
+          onPick={setTag}
+        />
         <Labelled className="mt-2">
           or a new one
           <TextLine value={name} maxLength={60} onText={setName} placeholder="spring fair" className="mt-1" />

@@ -17,6 +17,7 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
 import { useCursor, useList } from '../../../kit/lists';
+import { DayOf } from '../../../kit/picked-fields';
 import { Empty, Failed, Heading } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { useSend } from '../../../kit/send';
@@ -182,6 +183,7 @@ function DraftDialog({ onClose, onDone }: { onClose: () => void; onDone: (id: st
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(createRun);
   const {
+    control,
     register,
     handleSubmit,
     setError,
@@ -215,11 +217,10 @@ function DraftDialog({ onClose, onDone }: { onClose: () => void; onDone: (id: st
         }
       >
         <FormFault>{fault}</FormFault>
-        <Field
+        <DayOf
           name="cutoff"
-          kind="date"
           schema={createRun.body.properties.cutoff}
-          register={register}
+          control={control}
           errors={errors}
           hint="Commissions that cleared up to the end of this day"
         />

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useForm, type FieldErrors, type UseFormRegister, type UseFormReturn } from 'react-hook-form';
+import { useForm, type FieldErrors, type UseFormReturn } from 'react-hook-form';
 import { toast } from 'sonner';
 import type { BodyOf, ReplyOf } from '../../../../contract/endpoint';
 import { editPolicy, policyFields, type readPolicy } from '../../../../contract/setup/policy';
@@ -11,9 +11,10 @@ import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
-import { Labelled } from '../../../kit/labelled';
 import { Hint } from '../../../kit/note';
+import { SelectOf } from '../../../kit/picked-fields';
 import { putInto } from '../../../kit/put-field';
+import { SelectField } from '../../../kit/select';
 
 type Whole = ReplyOf<typeof readPolicy>;
 type Typed = BodyOf<typeof editPolicy>;
@@ -81,7 +82,7 @@ export function PolicyForm({
     edit.restart({ values: of.content as Content, version: of.version });
     form.reset({ ...of.content, version: of.version });
   });
-  const input = { register, errors };
+  const input = { control: form.control, register, errors };
   const values = watch();
   const toggle = (list: 'accepted' | 'refused', kind: string) =>
     setValue(
@@ -146,32 +147,20 @@ function Notice({
   form,
 }: {
   values: PolicyContent;
-  input: {
-    register: UseFormRegister<Typed>;
-    errors: FieldErrors<Typed>;
-  };
+  input: Pick<UseFormReturn<Typed>, 'control' | 'register'> & { errors: FieldErrors<Typed> };
   form: UseFormReturn<Typed>;
 }) {
   const { setValue } = form;
   return (
     <div className="grid grid-cols-2 gap-4">
-      <Labelled>
-        Notice for the next change
-        <select
-          value={values.noticeWeeks}
-          onChange={(e) => setValue('noticeWeeks', Number(e.target.value), { shouldDirty: true })}
-          className="mt-[3px] w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
-        >
-          {[1, 2, 3, 4].map((n) => (
-            <option key={n} value={n}>
-              {counted(n, 'week')}
-            </option>
-          ))}
-        </select>
-      </Labelled>
-      <Field
+      <SelectField
+        label="Notice for the next change"
+        value={String(values.noticeWeeks)}
+        options={[1, 2, 3, 4].map((n) => [String(n), counted(n, 'week')] as const)}
+        onPick={(weeks) => setValue('noticeWeeks', Number(weeks), { shouldDirty: true })}
+      />
+      <SelectOf
         name="atEnd"
-        kind="select"
         schema={policyFields.atEnd}
         label="At its end, who has not accepted is"
         options={[

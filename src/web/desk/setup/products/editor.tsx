@@ -11,6 +11,7 @@ import {
 import { call } from '../../../kit/api';
 import { Field, FormFault } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
+import { SelectOf } from '../../../kit/picked-fields';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { RestoredNote } from '../../../kit/restored';
 import { State } from '../../../kit/state';
@@ -116,10 +117,11 @@ function ProductFields({
   said: ReactNode;
 }) {
   const {
+    control,
     register,
     formState: { errors },
   } = useFormContext<Values>();
-  const bound = { register, errors, disabled };
+  const bound = { control, register, errors, disabled };
   return (
     <>
       <div className="grid max-w-[760px] grid-cols-2 gap-x-5 gap-y-4 px-5">
@@ -139,9 +141,8 @@ function ProductFields({
 function FirstFields({ input, product }: { input: Bound; product: ProductOut | null }) {
   return (
     <>
-      <Field
+      <SelectOf
         name="kind"
-        kind="select"
         schema={properties.kind}
         options={kinds}
         {...input}

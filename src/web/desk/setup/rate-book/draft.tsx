@@ -18,8 +18,8 @@ import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
+import { DayField } from '../../../kit/day-input';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
-import { Labelled } from '../../../kit/labelled';
 import { Note } from '../../../kit/note';
 import { Bar } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
@@ -138,17 +138,14 @@ export function DraftBar({ draft, estimate, open, setOpen }: BarProps) {
         >
           <div className="grid grid-cols-2 gap-3">
             {(['from', 'to'] as const).map((f) => (
-              <Labelled key={f}>
-                {f === 'from' ? 'From' : 'To, that day included'}
-                <input
-                  type="date"
-                  required
-                  value={span[f]}
-                  max={today}
-                  onChange={(e) => setSpan({ ...span, [f]: e.target.value })}
-                  className="mt-1 w-full rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
-                />
-              </Labelled>
+              <DayField
+                key={f}
+                required
+                label={f === 'from' ? 'From' : 'To, that day included'}
+                value={span[f]}
+                max={today}
+                onDay={(day) => setSpan({ ...span, [f]: day })}
+              />
             ))}
           </div>
           <p className="mt-2 flex gap-3 text-ink2">

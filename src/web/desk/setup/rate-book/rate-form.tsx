@@ -6,7 +6,7 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
 import { useProgramme } from '../../../kit/programme';
-import { Select } from '../../../kit/select';
+import { SelectField } from '../../../kit/select';
 import { WallField } from '../../../kit/wall-field';
 import { EstimateWords } from './draft';
 import { useEstimate } from './estimate';
@@ -134,27 +134,23 @@ function RewardFields({
   const percent = kind === 'percent';
   return (
     <div className="grid grid-cols-3 gap-3">
-      <Labelled>
-        What it is
-        <Select
-          value={mode}
-          options={modes}
-          onPick={(next) => put({ mode: next, kind: kind === 'bands' ? 'percent' : kind })}
-        />
-      </Labelled>
-      <Labelled>
-        Pays
-        <Select
-          value={kind}
-          options={[
-            ['percent', 'Percent of the value'],
-            ['flat-order', `A flat amount ${perWords[event] ?? 'an order'}`],
-            ['flat-unit', 'A flat amount a unit'],
-            ...(mode === 'base' ? [['bands', 'By the order’s value'] as const] : []),
-          ]}
-          onPick={(next) => put({ kind: next })}
-        />
-      </Labelled>
+      <SelectField
+        label="What it is"
+        value={mode}
+        options={modes}
+        onPick={(next) => put({ mode: next, kind: kind === 'bands' ? 'percent' : kind })}
+      />
+      <SelectField
+        label="Pays"
+        value={kind}
+        options={[
+          ['percent', 'Percent of the value'],
+          ['flat-order', `A flat amount ${perWords[event] ?? 'an order'}`],
+          ['flat-unit', 'A flat amount a unit'],
+          ...(mode === 'base' ? [['bands', 'By the order’s value'] as const] : []),
+        ]}
+        onPick={(next) => put({ kind: next })}
+      />
       {kind !== 'bands' && (
         <Labelled>
           {percent ? 'Percent' : `Amount in ${base}`}

@@ -6,8 +6,8 @@ import { useAct } from '../../../kit/act';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
-import { Labelled } from '../../../kit/labelled';
 import { Note } from '../../../kit/note';
+import { SelectField } from '../../../kit/select';
 import { BeforeAfter } from '../../shared/before-after';
 
 /** Asks before a card, group or tag goes: who is in it, what they earn before and after, and where members of a card move. */
@@ -42,20 +42,12 @@ export function Removal({
       }
     >
       {set.of === 'card' && (
-        <Labelled>
-          Its affiliates move to
-          <select
-            value={to}
-            onChange={(e) => setTo(e.target.value)}
-            className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal"
-          >
-            {cards.map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.name}
-              </option>
-            ))}
-          </select>
-        </Labelled>
+        <SelectField
+          label="Its affiliates move to"
+          value={to}
+          options={cards.map((c) => [c.id, c.name] as const)}
+          onPick={setTo}
+        />
       )}
       {view.data && <BeforeAfter of={view.data.sample} total={view.data.members} />}
       {view.data?.cut && (

@@ -11,7 +11,7 @@ import { faultInWords } from '../../../kit/keeper';
 import { Labelled } from '../../../kit/labelled';
 import { Hint } from '../../../kit/note';
 import { Heading, Margin } from '../../../kit/place';
-import { Select } from '../../../kit/select';
+import { SelectField } from '../../../kit/select';
 import { State } from '../../../kit/state';
 import { Tick } from '../../../kit/ticks';
 import { useMay } from '../../roles';
@@ -170,16 +170,13 @@ function SetForm({ set, mayEdit }: { set: SetOut; mayEdit: boolean }) {
         />
       </Labelled>
       {set.of === 'tag' && (
-        <Labelled>
-          Colour
-          <Select
-            disabled={!mayEdit}
-            value={typed.colour}
-            options={colours.map((c) => [c, c || 'none'] as const)}
-            onPick={(colour) => put('colour', colour)}
-            className="mt-1 w-full"
-          />
-        </Labelled>
+        <SelectField
+          label="Colour"
+          disabled={!mayEdit}
+          value={typed.colour}
+          options={colours.map((c) => [c, c || 'none'] as const)}
+          onPick={(colour) => put('colour', colour)}
+        />
       )}
       {set.of === 'card' && (
         <>

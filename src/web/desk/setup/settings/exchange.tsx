@@ -3,10 +3,11 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { BodyOf } from '../../../../contract/endpoint';
 import { listExchange, setExchange } from '../../../../contract/setup/settings';
-import { dayOf } from '../../../../core/calendar/zone';
+import { dayOf, startOfDay } from '../../../../core/calendar/zone';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
+import { DayOf } from '../../../kit/picked-fields';
 import { useProgramme } from '../../../kit/programme';
 import { useSend } from '../../../kit/send';
 import { useMay } from '../../roles';
@@ -15,13 +16,14 @@ type Values = BodyOf<typeof setExchange>;
 
 /** Exchange rates: what one unit of the base currency buys, from a day on. */
 export function ExchangeSection() {
-  const { base, now, zone } = useProgramme();
+  const { base, day, now, zone } = useProgramme();
   const may = useMay()(setExchange);
   const queries = useQueryClient();
   const rates = useQuery({ queryKey: ['exchange'], queryFn: () => call(listExchange) });
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(setExchange);
   const {
+    control,
     register,
     handleSubmit,
     setError,
@@ -52,7 +54,7 @@ export function ExchangeSection() {
             <tr key={r.currency}>
               <td>{r.currency}</td>
               <td className="figure">{r.rate}</td>
-              <td className="figure">{r.day}</td>
+              <td className="figure">{day(startOfDay(r.day, zone))}</td>
             </tr>
           ))}
         </tbody>
@@ -80,7 +82,7 @@ export function ExchangeSection() {
           }
         >
           <Field name="currency" schema={p.currency} register={register} errors={errors} />
-          <Field name="day" kind="date" schema={p.day} register={register} errors={errors} />
+          <DayOf name="day" schema={p.day} control={control} errors={errors} />
           <Field name="rate" schema={p.rate} register={register} errors={errors} />
           <Button type="submit" className="mt-[22px]" busy={isSubmitting}>
             Set the rate

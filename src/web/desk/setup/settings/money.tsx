@@ -1,5 +1,6 @@
 import { editMoney } from '../../../../contract/setup/settings';
 import { Field } from '../../../kit/form';
+import { SelectOf } from '../../../kit/picked-fields';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 export function MoneyForm({ of }: { of: Of }) {
@@ -22,9 +23,8 @@ export function MoneyForm({ of }: { of: Of }) {
   const { bound: input } = saved;
   return (
     <SettingsForm saved={saved}>
-      <Field
+      <SelectOf
         name="clearing"
-        kind="select"
         schema={p.clearing}
         options={[
           ['automatic', 'By itself on the clearing date'],

@@ -9,7 +9,9 @@ import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
+import { SelectOf } from '../../../kit/picked-fields';
 import { Failed } from '../../../kit/place';
+import { Select } from '../../../kit/select';
 import { useSend } from '../../../kit/send';
 import { State } from '../../../kit/state';
 import { Day } from '../../../kit/text';
@@ -54,21 +56,18 @@ export function People() {
               <td className="private">{r.email}</td>
               <td>
                 {allowed(editStaff) ? (
-                  <select
-                    aria-label={`Role of ${r.name}`}
-                    className="rounded-sm border border-rule bg-sheet px-1 py-[2px]"
+                  <Select
+                    label={`Role of ${r.name}`}
                     value={r.role}
-                    onChange={(e) =>
+                    options={roles.map((x) => [x, x] as const)}
+                    onPick={(role) =>
                       edit.mutate({
                         params: { id: r.id },
-                        body: { role: e.target.value as Role, active: r.active, version: r.version },
+                        body: { role, active: r.active, version: r.version },
                       })
                     }
-                  >
-                    {roles.map((x) => (
-                      <option key={x}>{x}</option>
-                    ))}
-                  </select>
+                    className="w-auto"
+                  />
                 ) : (
                   r.role
                 )}
@@ -115,6 +114,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(addStaff);
   const {
+    control,
     register,
     handleSubmit,
     setError,
@@ -145,12 +145,11 @@ function AddDialog({ onClose }: { onClose: () => void }) {
         <FormFault>{fault}</FormFault>
         <Field name="name" schema={p.name} register={register} errors={errors} />
         <Field name="email" kind="email" schema={p.email} register={register} errors={errors} />
-        <Field
+        <SelectOf
           name="role"
-          kind="select"
           schema={p.role}
           options={roles.map((r) => [r, `${r}: ${may[r]}`])}
-          register={register}
+          control={control}
           errors={errors}
         />
         <Field

@@ -7,6 +7,7 @@ import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { Field } from '../../../kit/form';
 import { Hint } from '../../../kit/note';
+import { Select } from '../../../kit/select';
 import { Choose } from '../../../kit/upload';
 import { SettingsForm, useSettingsForm, type Of } from './saved-form';
 
@@ -106,21 +107,19 @@ export function ProgrammeForm({ of }: { of: Of }) {
 /** Words that are filled in when somebody reads them, each with what it would be now. */
 function PutIn({ live, onPick }: { live: Record<string, string>; onPick: (word: string) => void }) {
   return (
-    <label className="mt-1 block text-ink2">
+    <span className="mt-1 block text-ink2">
       Put in{' '}
-      <select
+      <Select
+        label="Put in"
         value=""
-        onChange={(e) => onPick(e.target.value)}
-        className="rounded-sm border border-rule bg-sheet px-1 py-[3px]"
-      >
-        <option value="">what is true at the time…</option>
-        {Object.entries(live).map(([word, now]) => (
-          <option key={word} value={word}>
-            {word}: {now} now
-          </option>
-        ))}
-      </select>
-    </label>
+        options={[
+          ['', 'what is true at the time…'],
+          ...Object.entries(live).map(([word, now]) => [word, `${word}: ${now} now`] as const),
+        ]}
+        onPick={onPick}
+        className="w-auto max-w-full"
+      />
+    </span>
   );
 }
 

@@ -3,6 +3,7 @@ import { categories } from '../../../../core/recruiting/kinds';
 import { DottedItem } from '../../../kit/dotted';
 import { Field } from '../../../kit/form';
 import { Hint } from '../../../kit/note';
+import { Select } from '../../../kit/select';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** Categories, and how applicants and prospects are dealt with. */
@@ -97,19 +98,16 @@ function Categories({
         </ol>
       )}
       {chosen.length < 4 && (
-        <select
-          aria-label="Add a category"
+        <Select
+          label="Add a category"
           value=""
-          onChange={(e) => set([...chosen, e.target.value])}
-          className="mt-1 rounded-sm border border-rule bg-sheet px-2 py-[5px]"
-        >
-          <option value="">add one…</option>
-          {categories
-            .filter((c) => !chosen.includes(c))
-            .map((c) => (
-              <option key={c}>{c}</option>
-            ))}
-        </select>
+          options={[
+            ['', 'add one…'],
+            ...categories.filter((c) => !chosen.includes(c)).map((c) => [c, c] as const),
+          ]}
+          onPick={(c) => set([...chosen, c])}
+          className="mt-1 w-auto"
+        />
       )}
       <Hint className="mt-1">Your entries in catalogues are listed under them.</Hint>
     </fieldset>

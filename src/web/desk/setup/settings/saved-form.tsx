@@ -81,7 +81,7 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   return {
     form,
     /** what every field of it is bound by */
-    bound: { register: form.register, errors: form.formState.errors, disabled: !may },
+    bound: { control: form.control, register: form.register, errors: form.formState.errors, disabled: !may },
     save,
     may,
     fault: (

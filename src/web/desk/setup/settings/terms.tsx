@@ -1,5 +1,6 @@
 import { editTermsSettings } from '../../../../contract/setup/settings';
 import { Field } from '../../../kit/form';
+import { SelectOf } from '../../../kit/picked-fields';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 export function TermsForm({ of }: { of: Of }) {
@@ -61,9 +62,8 @@ export function TermsForm({ of }: { of: Of }) {
         unit="%"
         hint="Of each sale of that one, on top of its commission and out of your part; empty = nothing. One level only"
       />
-      <Field
+      <SelectOf
         name="referralOf"
-        kind="select"
         schema={p.referralOf}
         {...input}
         options={[

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { addDays, dayOf } from '../../../../core/calendar/zone';
 import { Choice } from '../../../kit/choice';
+import { DayInput } from '../../../kit/day-input';
 import { useProgramme } from '../../../kit/programme';
 
 const spans = {
@@ -9,8 +10,6 @@ const spans = {
   '90': 'of the last 90 days',
 } as const;
 type Span = keyof typeof spans | 'any' | 'chosen';
-const dateLook = 'border-b border-dotted border-copper bg-transparent text-copper';
-
 /** The period of a filter sentence: any day, the last days, or days chosen one by one. */
 export function Period({
   from,
@@ -48,22 +47,8 @@ export function Period({
       {value === 'chosen' && (
         <>
           {' '}
-          from{' '}
-          <input
-            type="date"
-            aria-label="From"
-            value={from}
-            onChange={(e) => onChange(e.target.value, to)}
-            className={dateLook}
-          />{' '}
-          to{' '}
-          <input
-            type="date"
-            aria-label="To"
-            value={to}
-            onChange={(e) => onChange(from, e.target.value)}
-            className={dateLook}
-          />
+          from <DayInput label="From" value={from} onDay={(day) => onChange(day, to)} /> to{' '}
+          <DayInput label="To" value={to} onDay={(day) => onChange(from, day)} />
           {reversed && (
             <span role="alert" className="text-madder">
               {' '}

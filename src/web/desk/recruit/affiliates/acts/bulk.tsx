@@ -9,10 +9,9 @@ import { useAct } from '../../../../kit/act';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
-import { Labelled } from '../../../../kit/labelled';
 import { usePreview } from '../../../../kit/preview';
 import { useProgramme } from '../../../../kit/programme';
-import { Select } from '../../../../kit/select';
+import { SelectField } from '../../../../kit/select';
 import { BeforeAfter } from '../../../shared/before-after';
 import { laterInWords, NoticeNote } from '../../../shared/notice';
 import { setChoices, useSets } from '../../../shared/sets';
@@ -128,10 +127,7 @@ export function BulkDialog({ what, whom, count, staff, onClose, onDone }: BulkPr
           <p>There is no {setKindOf[what]} yet: make one under the rate book’s cards, groups and tags.</p>
         )}
         {options.length > 0 && (
-          <Labelled>
-            {titles[what]}
-            <Select autoFocus value={to} options={options} onPick={setPicked} className="mt-1 w-full" />
-          </Labelled>
+          <SelectField label={titles[what]} autoFocus value={to} options={options} onPick={setPicked} />
         )}
         {view && <Consequences view={view} />}
         <DialogFoot>

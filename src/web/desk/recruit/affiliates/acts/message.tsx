@@ -11,6 +11,7 @@ import { TextArea, TextLine } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
 import { Note } from '../../../../kit/note';
 import { usePreview } from '../../../../kit/preview';
+import { Select } from '../../../../kit/select';
 import { Templates } from '../../../shared/templates';
 import { type Whom } from './bulk';
 
@@ -185,21 +186,16 @@ function Sample({
 }) {
   return (
     <>
-      <label className="flex items-baseline gap-2 text-ink3">
+      <span className="flex items-baseline gap-2 text-ink3">
         As it reads for{' '}
-        <select
-          aria-label="As it reads for"
+        <Select
+          label="As it reads for"
           value={forWhom || sample.id}
-          onChange={(e) => onWhom(e.target.value)}
-          className="private min-w-0 flex-1 rounded-sm border border-rule bg-sheet px-1"
-        >
-          {view.some.map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.name}
-            </option>
-          ))}
-        </select>
-      </label>
+          options={view.some.map((s) => [s.id, s.name] as const)}
+          onPick={onWhom}
+          className="private min-w-0 flex-1"
+        />
+      </span>
       <div
         className="private mt-2 max-h-[300px] overflow-auto border-l-[3px] border-rule pl-3"
         tabIndex={0}

@@ -8,8 +8,8 @@ import { useAct } from '../../../../kit/act';
 import { call } from '../../../../kit/api';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
-import { Labelled } from '../../../../kit/labelled';
 import { useProgramme } from '../../../../kit/programme';
+import { SelectField } from '../../../../kit/select';
 import { useMay } from '../../../roles';
 import { BeforeAfter } from '../../../shared/before-after';
 import { NoticeNote } from '../../../shared/notice';
@@ -124,7 +124,6 @@ function Change({
     look({ params: { id }, body: JSON.parse(key) as object });
   }, [key, id, look]);
   const of = (kind: string) => sets.filter((s) => s.of === kind);
-  const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
   return (
     <Dialog
       open
@@ -140,28 +139,21 @@ function Change({
         }}
       >
         <div className="grid grid-cols-2 gap-3">
-          <Labelled>
-            Rate card
-            <select value={card} onChange={(e) => setCard(e.target.value)} className={field}>
-              {of('card').map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.name}
-                </option>
-              ))}
-            </select>
-          </Labelled>
-          <Labelled>
-            Group
-            <select value={group} onChange={(e) => setGroup(e.target.value)} className={field}>
-              <option value="">none</option>
-              {of('group').map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.name}
-                  {s.paused ? ', paused' : ''}
-                </option>
-              ))}
-            </select>
-          </Labelled>
+          <SelectField
+            label="Rate card"
+            value={card}
+            options={of('card').map((s) => [s.id, s.name] as const)}
+            onPick={setCard}
+          />
+          <SelectField
+            label="Group"
+            value={group}
+            options={[
+              ['', 'none'],
+              ...of('group').map((s) => [s.id, s.paused ? `${s.name}, paused` : s.name] as const),
+            ]}
+            onPick={setGroup}
+          />
         </div>
         <fieldset className="mt-3">
           <legend className="font-semibold text-ink2">Tags, which affiliates never see</legend>

@@ -11,6 +11,7 @@ import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
 import { Labelled } from '../../../../kit/labelled';
 import { Pick } from '../../../../kit/pick';
+import { SelectField } from '../../../../kit/select';
 import { Day, Money, Sums } from '../../../../kit/text';
 import { useMay } from '../../../roles';
 import { findAffiliates } from '../../../shared/find-affiliates';
@@ -166,13 +167,15 @@ function Change({
                 className={field}
               />
             </Labelled>
-            <Labelled>
-              Of
-              <select value={of} onChange={(e) => setOf(e.target.value as typeof of)} className={field}>
-                <option value="commission">the commission</option>
-                <option value="sale">the sale</option>
-              </select>
-            </Labelled>
+            <SelectField
+              label="Of"
+              value={of}
+              options={[
+                ['commission', 'the commission'],
+                ['sale', 'the sale'],
+              ]}
+              onPick={setOf}
+            />
             <Labelled>
               Months from now
               <input

@@ -8,9 +8,10 @@ import { partnerKindList } from '../../../../../core/recruiting/kinds';
 import { useAct } from '../../../../kit/act';
 import { call, Refused } from '../../../../kit/api';
 import { Button } from '../../../../kit/button';
+import { DayField } from '../../../../kit/day-input';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
-import { Labelled } from '../../../../kit/labelled';
+import { Select } from '../../../../kit/select';
 import { Day } from '../../../../kit/text';
 import { useMay } from '../../../roles';
 
@@ -50,36 +51,30 @@ export function SortingOf({ of }: { of: View }) {
         {of.kind || 'not said'}, looked after by {of.lookedAfter?.name ?? 'nobody'}
       </>
     );
-  const look = 'rounded-sm border border-rule bg-sheet px-1 py-px';
   return (
     <span>
-      <select
-        aria-label="Kind of partner"
+      <Select
+        label="Kind of partner"
         value={of.kind}
         disabled={save.isPending}
-        onChange={(e) => put({ kind: e.target.value })}
-        className={look}
-      >
-        <option value="">not said</option>
-        {partnerKindList.map((k) => (
-          <option key={k}>{k}</option>
-        ))}
-      </select>
+        onPick={(kind) => put({ kind })}
+        options={[['', 'not said'], ...partnerKindList.map((k) => [k, k] as const)]}
+        className="w-auto"
+      />
       , looked after by{' '}
-      <select
-        aria-label="Looked after by"
+      <Select
+        label="Looked after by"
         value={of.lookedAfter?.id ?? ''}
         disabled={save.isPending}
-        onChange={(e) => put({ lookedAfter: e.target.value || null })}
-        className={look}
-      >
-        <option value="">nobody</option>
-        {(staff.data?.staff ?? (of.lookedAfter ? [of.lookedAfter] : [])).map((s) => (
-          <option key={s.id} value={s.id}>
-            {s.name}
-          </option>
-        ))}
-      </select>
+        onPick={(id) => put({ lookedAfter: id || null })}
+        options={[
+          ['', 'nobody'],
+          ...(staff.data?.staff ?? (of.lookedAfter ? [of.lookedAfter] : [])).map(
+            (s) => [s.id, s.name] as const,
+          ),
+        ]}
+        className="w-auto"
+      />
     </span>
   );
 }
@@ -138,16 +133,7 @@ export function TrustOf({ of }: { of: View }) {
             }}
           >
             <FormFault>{fault}</FormFault>
-            <Labelled>
-              Until, empty = without an end
-              <input
-                autoFocus
-                type="date"
-                value={until}
-                onChange={(e) => setUntil(e.target.value)}
-                className="mt-1 block rounded-sm border border-rule px-2 py-[5px] font-normal text-ink"
-              />
-            </Labelled>
+            <DayField autoFocus label="Until, empty = without an end" value={until} onDay={setUntil} />
             <label className="mt-2 flex items-center gap-2">
               <input type="checkbox" checked={atSale} onChange={(e) => setAtSale(e.target.checked)} /> also
               paid at sale

@@ -4,6 +4,7 @@ import { weighDecision } from '../../../../../contract/recruit/applications';
 import { timingWords } from '../../../../../core/ledger/timing';
 import { call } from '../../../../kit/api';
 import { Button } from '../../../../kit/button';
+import { DayInput } from '../../../../kit/day-input';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { TextArea } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
@@ -101,16 +102,10 @@ function Approving({
 
 function Until({ until, setUntil }: { until: string; setUntil: (day: string) => void }) {
   return (
-    <label className="text-ink2">
-      until{' '}
-      <input
-        type="date"
-        value={until}
-        onChange={(e) => setUntil(e.target.value)}
-        className="rounded-sm border border-rule px-2 py-px"
-      />{' '}
+    <span className="text-ink2">
+      until <DayInput label="until" value={until} onDay={setUntil} />{' '}
       <span className="text-ink3">{until ? '' : 'without an end; it lapses when refunds rise'}</span>
-    </label>
+    </span>
   );
 }
 

@@ -2,6 +2,7 @@ import { useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
 import { type ProductOut } from '../../../../../contract/setup/products';
 import { Field } from '../../../../kit/form';
+import { SelectOf } from '../../../../kit/picked-fields';
 import { useProgramme } from '../../../../kit/programme';
 import { Part, properties, type Bound, type Values } from './part';
 
@@ -20,9 +21,8 @@ export function CommissionPart({ bound, product }: { bound: Bound; product: Prod
   const lead = kind === 'free';
   return (
     <Part title="Commission">
-      <Field
+      <SelectOf
         name="rewardKind"
-        kind="select"
         schema={properties.rewardKind}
         label={kind === 'recurring' ? 'Commission at first' : 'Commission kind'}
         options={rewards(base, product?.rewardKind ?? '', lead)}
@@ -82,9 +82,8 @@ function RenewalReward({
   if (!(kind === 'recurring' || kind === 'instalments')) return null;
   return (
     <>
-      <Field
+      <SelectOf
         name="renewalRewardKind"
-        kind="select"
         schema={properties.renewalRewardKind}
         label={kind === 'recurring' ? 'On renewals' : 'On further payments'}
         options={rewards(base, product?.renewalRewardKind ?? '', false)}

@@ -2,6 +2,7 @@ import { useFormContext } from 'react-hook-form';
 import { type ProductOut } from '../../../../../contract/setup/products';
 import type { Delivery } from '../../../../../core/pricing/lists';
 import { Field } from '../../../../kit/form';
+import { SelectOf } from '../../../../kit/picked-fields';
 import { DeliveryFile } from '../uploads';
 import { Check, Part, properties, type Bound, type Values } from './part';
 
@@ -45,9 +46,8 @@ export function AfterTheSale({
       )}
       about="delivery, support, receipt"
     >
-      <Field
+      <SelectOf
         name="delivery"
-        kind="select"
         schema={properties.delivery}
         options={[
           ['none', 'Nothing to deliver'],

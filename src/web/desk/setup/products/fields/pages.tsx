@@ -2,6 +2,7 @@ import { useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
 import { type ProductOut } from '../../../../../contract/setup/products';
 import { Field } from '../../../../kit/form';
+import { SelectOf } from '../../../../kit/picked-fields';
 import { WallField } from '../../../../kit/wall-field';
 import { AfterTheSale } from './delivery';
 import { Check, Part, properties, type Bound, type Values } from './part';
@@ -53,9 +54,8 @@ function BeforeAffiliates({
       )}
       about="who may promote it, how it is found"
     >
-      <Field
+      <SelectOf
         name="recruiting"
-        kind="select"
         schema={properties.recruiting}
         label="Who may promote it"
         options={[

@@ -1,5 +1,5 @@
 import { type ReactNode } from 'react';
-import { type FieldErrors, type Path, type UseFormRegister } from 'react-hook-form';
+import { type Control, type FieldErrors, type Path, type UseFormRegister } from 'react-hook-form';
 import { ProductIn } from '../../../../../contract/setup/products';
 
 /** What each field of the form takes. */
@@ -8,6 +8,7 @@ export const properties = ProductIn.properties;
 export type Values = ProductIn;
 
 export interface Bound {
+  control: Control<Values>;
   register: UseFormRegister<Values>;
   errors: FieldErrors<Values>;
   disabled: boolean;

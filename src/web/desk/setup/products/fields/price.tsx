@@ -3,6 +3,7 @@ import { type ProductOut } from '../../../../../contract/setup/products';
 import { currencies } from '../../../../../core/money/currency';
 import { Field } from '../../../../kit/form';
 import { Labelled } from '../../../../kit/labelled';
+import { SelectOf } from '../../../../kit/picked-fields';
 import { useProgramme } from '../../../../kit/programme';
 import { Part, properties, type Bound, type Values } from './part';
 
@@ -39,9 +40,8 @@ export function PricePart({ bound, product }: { bound: Bound; product: ProductOu
                 : undefined
           }
         />
-        <Field
+        <SelectOf
           name="currency"
-          kind="select"
           schema={properties.currency}
           options={currencies.map((c) => [c, c] as const)}
           {...bound}
@@ -141,9 +141,8 @@ function RenewalsPart({ kind, bound, currency }: { kind: Values['kind']; bound: 
   return (
     <Part title="Renewals">
       <Field name="renewalPrice" schema={properties.renewalPrice} {...bound} unit={currency} />
-      <Field
+      <SelectOf
         name="interval"
-        kind="select"
         schema={properties.interval}
         options={intervals}
         {...bound}

@@ -9,7 +9,7 @@ import { Labelled } from '../../../../kit/labelled';
 import { Note } from '../../../../kit/note';
 import { Heading } from '../../../../kit/place';
 import { RestoredNote } from '../../../../kit/restored';
-import { Select } from '../../../../kit/select';
+import { SelectField } from '../../../../kit/select';
 import { useMay } from '../../../roles';
 import { proposedCode, useFunnelForm, type FunnelForm, type Product } from './form';
 import { FunnelMargin } from './margin';
@@ -88,15 +88,13 @@ function Opening({ form, products, may }: { form: FunnelForm; products: Product[
           placeholder="After the wheel"
         />
       </Labelled>
-      <Labelled>
-        Opens with
-        <Select
-          disabled={!may}
-          value={typed.opening}
-          options={products.map((p) => [p.id, p.name] as const)}
-          onPick={(opening) => put({ opening })}
-        />
-      </Labelled>
+      <SelectField
+        label="Opens with"
+        disabled={!may}
+        value={typed.opening}
+        options={products.map((p) => [p.id, p.name] as const)}
+        onPick={(opening) => put({ opening })}
+      />
     </div>
   );
 }
@@ -137,18 +135,16 @@ function OneMore({ form, products }: { form: FunnelForm; products: Product[] }) 
     form.reorder([...steps, { code, product, price: '', onYes: null, onNo: null }]);
   };
   return (
-    <Labelled>
-      One more offer
-      <Select
-        value=""
-        options={[
-          ['', 'choose a product…'],
-          ...products.filter((p) => p.id !== opening).map((p) => [p.id, p.name] as const),
-        ]}
-        onPick={add}
-        className="mt-1 block w-full max-w-[320px]"
-      />
-    </Labelled>
+    <SelectField
+      label="One more offer"
+      value=""
+      options={[
+        ['', 'choose a product…'],
+        ...products.filter((p) => p.id !== opening).map((p) => [p.id, p.name] as const),
+      ]}
+      onPick={add}
+      className="mt-1 block w-full max-w-[320px]"
+    />
   );
 }
 

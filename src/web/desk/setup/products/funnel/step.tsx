@@ -1,7 +1,7 @@
 import { Button } from '../../../../kit/button';
 import { TextLine } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
-import { Select } from '../../../../kit/select';
+import { SelectField } from '../../../../kit/select';
 import { Code } from '../../../../kit/text';
 import { moved, type FunnelForm, type Step } from './form';
 
@@ -56,24 +56,20 @@ export function StepItem({ form, step, index, may, dragged, onDrag, nameOf }: Pr
             placeholder="the product’s own"
           />
         </Labelled>
-        <Labelled>
-          On yes
-          <Select
-            disabled={!may}
-            value={step.onYes ?? ''}
-            options={ways}
-            onPick={(to) => form.set(index, { onYes: to || null })}
-          />
-        </Labelled>
-        <Labelled>
-          On no
-          <Select
-            disabled={!may}
-            value={step.onNo ?? ''}
-            options={ways}
-            onPick={(to) => form.set(index, { onNo: to || null })}
-          />
-        </Labelled>
+        <SelectField
+          label="On yes"
+          disabled={!may}
+          value={step.onYes ?? ''}
+          options={ways}
+          onPick={(to) => form.set(index, { onYes: to || null })}
+        />
+        <SelectField
+          label="On no"
+          disabled={!may}
+          value={step.onNo ?? ''}
+          options={ways}
+          onPick={(to) => form.set(index, { onNo: to || null })}
+        />
       </div>
     </li>
   );
