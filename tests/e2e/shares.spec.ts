@@ -101,7 +101,7 @@ test('a picture and a file are uploaded, and what is no picture is refused', asy
   });
   await expect(page.getByText('planner 2027.pdf, 1 KB')).toBeVisible();
   // what was typed before the upload is still there
-  await expect(page.getByLabel('Delivery')).toHaveValue('file');
+  await expect(page.getByLabel('Delivery')).toHaveText('A file to download');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
 });

@@ -68,11 +68,7 @@ export function DayInput(props: Props) {
           }}
           className="w-[104px] rounded-sm px-2 py-[5px]"
         />
-        <CalendarButton
-          name={label ? `${label}: calendar` : 'Calendar'}
-          {...{ value, today, min, max }}
-          onPick={typing.pick}
-        />
+        <CalendarButton {...{ value, today, min, max }} onPick={typing.pick} />
       </span>
       {typing.fault && (
         <span id={faultId} role="alert" className="block max-w-[190px] text-madder">
@@ -124,16 +120,15 @@ function useTypedDay({ value, onDay, min, max }: Props, today: Day) {
 }
 
 interface ButtonProps extends Pick<Props, 'value' | 'min' | 'max'> {
-  name: string;
   today: Day;
   onPick: (day: Day) => void;
 }
 
-function CalendarButton({ name, onPick, ...of }: ButtonProps) {
+function CalendarButton({ onPick, ...of }: ButtonProps) {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger aria-label={name} className="px-2 py-[5px] text-ink3 hover:text-copper">
+      <Popover.Trigger aria-label="Calendar" className="px-2 py-[5px] text-ink3 hover:text-copper">
         <CalendarDays size={14} aria-hidden />
       </Popover.Trigger>
       <Popover.Portal>
@@ -141,7 +136,7 @@ function CalendarButton({ name, onPick, ...of }: ButtonProps) {
           align="start"
           alignOffset={-104}
           sideOffset={4}
-          aria-label={name}
+          aria-label="Calendar"
           className="relative z-[60] min-h-[288px] min-w-[250px] rounded-sm border border-rule bg-sheet p-3 shadow-float"
         >
           <Suspense>

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { readToday, type TodayOut } from '../../../../contract/lookback/today';
 import { formatWeekday } from '../../../../core/calendar/format';
 import type { Figures } from '../../../../core/figures/metrics';
-import { sliding } from '../../../../core/figures/trend';
+import { trendOf } from '../../../../core/figures/trend';
 import { call } from '../../../kit/api';
 import { Empty, Failed, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
@@ -11,7 +11,7 @@ import { Mark } from '../../../kit/state';
 import { Money, Share } from '../../../kit/text';
 import { JoinAddress } from '../../shared/join-address';
 import { TodayMargin } from './margin';
-import { Spark } from './spark';
+import { Trend } from './trend';
 
 const figures: {
   name: string;
@@ -87,14 +87,6 @@ export function Today() {
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const today = query.data;
-  const week = sliding(today.trend, 7).slice(-shownDays);
-  const month = sliding(today.trend, 30).slice(-shownDays);
-  // counts are drawn a day, so that both windows have one scale
-  const drawn = (f: (typeof figures)[number], window: ReturnType<typeof sliding>, days: number) =>
-    window.map((w) => {
-      const v = w?.[f.of] ?? null;
-      return v === null || f.kind !== 'count' ? v : v / days;
-    });
   return (
     <div className="flex min-h-0 flex-1">
       <section className="min-w-0 flex-1 overflow-auto px-5 py-4" tabIndex={0} aria-label="Today">
@@ -126,7 +118,11 @@ export function Today() {
             <span className="text-right font-serif text-[16px] font-semibold">
               <Figure value={today.month[f.of]} kind={f.kind} />
             </span>
-            <Spark label={`${f.name} over 14 weeks`} short={drawn(f, week, 7)} long={drawn(f, month, 30)} />
+            <Trend
+              label={`${f.name} over 14 weeks`}
+              points={trendOf(today.trend, { of: f.of, shown: shownDays, isCount: f.kind === 'count' })}
+              show={(value) => <Figure value={value} kind={f.kind} />}
+            />
           </div>
         ))}
       </section>
