@@ -1,4 +1,5 @@
-import { Type } from '@sinclair/typebox';
+import { Type, type TSchema } from '@sinclair/typebox';
+import { callPaths, type TrackedCall } from '../../core/tracking/calls';
 import { closed, nullable, oneOf, words } from '../shared';
 import { Download } from './pages';
 
@@ -154,3 +155,37 @@ export const ReportAnswer = closed({
 });
 
 export type ReportAnswer = (typeof ReportAnswer)['static'];
+
+interface SignedCall<Body extends TSchema> {
+  path: string;
+  summary: string;
+  /** what a shop sends, signed */
+  body: Body;
+  answer: TSchema;
+}
+
+const signed = <Body extends TSchema>(
+  call: TrackedCall,
+  of: Omit<SignedCall<Body>, 'path'>,
+): SignedCall<Body> => ({ path: callPaths[call], ...of });
+
+/** The signed calls of the tracking contract: where each goes, what it takes and what comes back. */
+export const signedCalls = {
+  order: signed('order', { summary: 'Report an order', body: OrderReport, answer: ReportAnswer }),
+  refund: signed('refund', {
+    summary: 'Report a refund or chargeback',
+    body: RefundReport,
+    answer: ReportAnswer,
+  }),
+  renewal: signed('renewal', {
+    summary: 'Report a further payment of a subscription or a plan of instalments',
+    body: RenewalReport,
+    answer: ReportAnswer,
+  }),
+  lead: signed('lead', { summary: 'Report a lead', body: LeadReport, answer: ReportAnswer }),
+  quote: signed('quote', {
+    summary: 'Ask for a price at checkout, and for the units to be kept; one message makes one quote',
+    body: QuoteReport,
+    answer: QuoteAnswer,
+  }),
+} satisfies Record<TrackedCall, SignedCall<TSchema>>;

@@ -46,7 +46,7 @@ async function askedFor(
     quote: '',
   };
   if (!offer || !records.setting('key', '') || offer.instalments) return usual;
-  const said = await gravenel.tell('quotes', {
+  const said = await gravenel.tell('quote', {
     product: found.code,
     quantity: Number(body.quantity),
     ...(body.currency ? { currency: body.currency } : {}),
@@ -165,7 +165,7 @@ export function checkoutPages(server: Express, records: Records, gravenel: Grave
     if (!found) return res.redirect(303, '/');
     const body = req.body as Record<string, string>;
     const visit = body.gvn?.trim() ?? '';
-    const told = await gravenel.tell('leads', {
+    const told = await gravenel.tell('lead', {
       lead: `L-${records.nextNumber()}`,
       product: found.code,
       at: await gravenel.today(),

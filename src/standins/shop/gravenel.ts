@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { callPaths, type TrackedCall } from '../../core/tracking/calls';
 import { signHeaders } from '../signing';
 import type { Offer, Priced, Records, Told } from './records';
 
@@ -6,8 +7,6 @@ export interface ShopOptions {
   /** Gravenel's address, used until the shop's switches say another */
   gravenel: string;
 }
-
-type Call = 'orders' | 'refunds' | 'renewals' | 'leads' | 'quotes';
 
 /** What is offered after what was bought. */
 export interface AlsoOffered {
@@ -28,7 +27,7 @@ async function asked<T>(address: string, headers: Record<string, string> = {}): 
   }
 }
 
-async function tell({ setting }: Records, address: string, call: Call, body: object): Promise<Told> {
+async function tell({ setting }: Records, address: string, call: TrackedCall, body: object): Promise<Told> {
   const text = JSON.stringify(body);
   const headers = signHeaders({
     key: setting('key', ''),
@@ -38,7 +37,7 @@ async function tell({ setting }: Records, address: string, call: Call, body: obj
     body: text,
   });
   try {
-    const answer = await fetch(`${address}/api/track/v1/${call}`, {
+    const answer = await fetch(`${address}${callPaths[call]}`, {
       method: 'POST',
       body: text,
       signal: AbortSignal.timeout(10_000),
@@ -63,7 +62,7 @@ export function gravenelOf(records: Records, options: ShopOptions) {
       return new Date(clock?.now ?? Date.now()).toISOString();
     },
     /** reports, signed */
-    tell: (call: Call, body: object) => tell(records, address(), call, body),
+    tell: (call: TrackedCall, body: object) => tell(records, address(), call, body),
     /** what Gravenel says of a product now, or null where it does not know it or does not answer */
     offerOf: (code: string, language = '') =>
       asked<Offer>(`${address()}/api/open/v1/products/${encodeURIComponent(code)}`, {

@@ -111,8 +111,8 @@ async function giveBack(
     kind,
     ...(refund.full ? { full: true } : { lines: [{ product: row.product, amount: refund.amount }] }),
   };
-  const told = [await gravenel.tell('refunds', body)];
-  if (records.on('twice')) told.push(await gravenel.tell('refunds', body));
+  const told = [await gravenel.tell('refund', body)];
+  if (records.on('twice')) told.push(await gravenel.tell('refund', body));
   records.note(row.reference, told);
 }
 

@@ -29,8 +29,8 @@ export async function report(records: Records, gravenel: Gravenel, row: Purchase
     ...(subscription ? { subscription } : {}),
     ...(mark('test', row.reference) === 'on' ? { test: true } : {}),
   };
-  const told = [await gravenel.tell('orders', body)];
-  if (on('twice')) told.push(await gravenel.tell('orders', body));
+  const told = [await gravenel.tell('order', body)];
+  if (on('twice')) told.push(await gravenel.tell('order', body));
   note(row.reference, told);
 }
 
@@ -72,7 +72,7 @@ async function chargeOne(records: Records, gravenel: Gravenel, s: Subscription, 
     }
     const due = renewalMoment(s.started_at, offer.recurring ?? everyMonth, number, 'UTC');
     if (due > now) return;
-    const told = await gravenel.tell('renewals', {
+    const told = await gravenel.tell('renewal', {
       subscription: s.reference,
       payment: `${s.purchase}-${number}`,
       number,

@@ -1,15 +1,7 @@
 import type { TSchema } from '@sinclair/typebox';
 import { endpoints } from '../../../contract';
 import { ProblemOut } from '../../../contract/shared';
-import {
-  LeadReport,
-  OrderReport,
-  QuoteAnswer,
-  QuoteReport,
-  RefundReport,
-  RenewalReport,
-  ReportAnswer,
-} from '../../../contract/track/signed-calls';
+import { signedCalls } from '../../../contract/track/signed-calls';
 
 const problem = {
   description: 'A problem, RFC 9457',
@@ -35,24 +27,7 @@ const signed = ['x-gravenel-key', 'webhook-id', 'webhook-timestamp', 'webhook-si
   required: true,
   schema: { type: 'string' },
 }));
-/** The signed calls of the tracking contract, by what they report. */
-export const signedCalls: Record<string, { summary: string; body: TSchema; answer: TSchema }> = {
-  orders: { summary: 'Report an order', body: OrderReport, answer: ReportAnswer },
-  refunds: { summary: 'Report a refund or chargeback', body: RefundReport, answer: ReportAnswer },
-  renewals: {
-    summary: 'Report a further payment of a subscription or a plan of instalments',
-    body: RenewalReport,
-    answer: ReportAnswer,
-  },
-  leads: { summary: 'Report a lead', body: LeadReport, answer: ReportAnswer },
-  quotes: {
-    summary: 'Ask for a price at checkout, and for the units to be kept; one message makes one quote',
-    body: QuoteReport,
-    answer: QuoteAnswer,
-  },
-};
-
-const report = ({ summary, body, answer }: (typeof signedCalls)[string]) => ({
+const report = ({ summary, body, answer }: (typeof signedCalls)[keyof typeof signedCalls]) => ({
   post: {
     summary,
     tags: ['tracking contract'],
@@ -74,7 +49,7 @@ const report = ({ summary, body, answer }: (typeof signedCalls)[string]) => ({
 /** The OpenAPI 3.1 document, made from the contract. */
 export function openApi(address: string): object {
   const paths: Record<string, Record<string, object>> = Object.fromEntries(
-    Object.entries(signedCalls).map(([name, of]) => [`/api/track/v1/${name}`, report(of)]),
+    Object.values(signedCalls).map((call) => [call.path, report(call)]),
   );
   for (const [name, end] of endpoints) {
     const path = end.path.replace(/:([a-z]+)/g, '{$1}');

@@ -1,15 +1,10 @@
-import type { Static, TSchema } from '@sinclair/typebox';
+import type { Static } from '@sinclair/typebox';
 import { lt } from 'drizzle-orm';
-import type { NextFunction, Request, Response } from 'express';
+import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
-import {
-  LeadReport,
-  OrderReport,
-  QuoteReport,
-  RefundReport as RefundSchema,
-  RenewalReport,
-} from '../../../contract/track/signed-calls';
+import { OrderReport, QuoteReport, signedCalls } from '../../../contract/track/signed-calls';
 import { networkOf } from '../../../core/attribution/opened';
+import type { TrackedCall } from '../../../core/tracking/calls';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { together } from '../../ground/db/together';
@@ -76,7 +71,7 @@ const reportBytes = 128 * 1024;
 type Signed = Request & { signed: { key: string; id: string } };
 
 /** Signature before anything else: what is not signed is counted, and never read as what it says it is. */
-function signatureCheck(app: App, call: string) {
+function signatureCheck(app: App, call: TrackedCall) {
   return async (req: Request, res: Response, next: NextFunction) => {
     const headers = {
       key: req.get('x-gravenel-key'),
@@ -125,15 +120,28 @@ function bodyOf(req: Request): { raw: Buffer; text: string; parse: () => unknown
 }
 
 /** A call that a shop signs: its name in the log, the field that names what it is about, its body, and what takes it. */
-interface SignedCall {
-  call: string;
+type Reported = Exclude<TrackedCall, 'quote'>;
+
+interface Report {
+  call: Reported;
   field: string;
-  schema: TSchema;
   take: Take;
 }
 
+/** A signed call whose body is what its schema says: it was validated before anything takes it. */
+const report = <C extends Reported>(
+  call: C,
+  field: string,
+  take: (app: App, body: Static<(typeof signedCalls)[C]['body']>) => Taken,
+): Report => ({
+  call,
+  field,
+  take: (app, body) => take(app, body as Static<(typeof signedCalls)[C]['body']>),
+});
+
 /** One call of the contract, signed: reading, validation, then the work and its log entry as one piece of a durable transaction. */
-function reportRoute(app: App, { call, field, schema, take }: SignedCall) {
+function reportRoute(app: App, { call, field, take }: Report) {
+  const { body: schema } = signedCalls[call];
   return async (req: Request, res: Response) => {
     const { signed } = req as Signed;
     const { raw, text, parse } = bodyOf(req);
@@ -317,22 +325,12 @@ function minuteLimit(keyGenerator?: (req: Request) => string) {
   });
 }
 
-/** A signed call whose body is what its schema says: it was validated before anything takes it. */
-const signedCall = <S extends TSchema>(
-  call: Omit<SignedCall, 'take' | 'schema'> & { schema: S; take: (app: App, body: Static<S>) => Taken },
-): SignedCall => ({ ...call, take: (app, body) => call.take(app, body as Static<S>) });
-
-/** What shops report. */
-const signedCalls: readonly SignedCall[] = [
-  signedCall({
-    call: 'order',
-    field: 'order',
-    schema: OrderReport,
-    take: (app, body) => takeOrder(app, normaliseOrder(app, body), 'server'),
-  }),
-  signedCall({ call: 'refund', field: 'refund', schema: RefundSchema, take: takeRefund }),
-  signedCall({ call: 'renewal', field: 'payment', schema: RenewalReport, take: takeRenewal }),
-  signedCall({ call: 'lead', field: 'lead', schema: LeadReport, take: takeLead }),
+/** What shops report: the field that names it, and who takes it once it was validated. */
+const reports: readonly Report[] = [
+  report('order', 'order', (app, body) => takeOrder(app, normaliseOrder(app, body), 'server')),
+  report('refund', 'refund', takeRefund),
+  report('renewal', 'payment', takeRenewal),
+  report('lead', 'lead', takeLead),
 ];
 
 /** The calls of the tracking contract. Their bodies are read raw, since signatures cover them so. */
@@ -345,15 +343,10 @@ export function reportRoutes(site: Site): void {
     res.set('x-content-type-options', 'nosniff');
     next();
   });
-  for (const call of signedCalls)
-    server.post(
-      `/api/track/v1/${call.call}s`,
-      byAddress,
-      signatureCheck(app, call.call),
-      byKey,
-      reportRoute(app, call),
-    );
-  server.post('/api/track/v1/quotes', byAddress, signatureCheck(app, 'quote'), byKey, quoteRoute(app));
+  const take = (call: TrackedCall, route: RequestHandler) =>
+    server.post(signedCalls[call].path, byAddress, signatureCheck(app, call), byKey, route);
+  for (const report of reports) take(report.call, reportRoute(app, report));
+  take('quote', quoteRoute(app));
   server.get('/px/:key', byAddress, pictureRoute(app));
 }
 
