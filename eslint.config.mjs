@@ -31,11 +31,15 @@ export default tseslint.config(
     },
   },
   {
-    // a file has one subject, a function does one thing: held where it is so already
-    files: ['src/{core,contract,server,standins,demo}/**/*.ts', 'src/web/**/*.{ts,tsx}'],
+    // a file has one subject
+    files: ['**/*.ts', '**/*.tsx'],
+    rules: { 'max-lines': ['error', { max: 400 }] },
+  },
+  {
+    // a function does one thing: held where it is so already
+    files: ['src/**/*.{ts,tsx}'],
     ignores: ['**/*.test.ts'],
     rules: {
-      'max-lines': ['error', { max: 400 }],
       'max-lines-per-function': ['error', { max: 60 }],
       complexity: ['error', 12],
       'max-params': ['error', 4],

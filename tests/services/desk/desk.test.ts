@@ -1,34 +1,9 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Client } from '../../scripts/journey/client';
-import { password, startServer, type TestServer } from '../helpers/server';
+import { describe, expect, it } from 'vitest';
+import type { Client } from '../../../scripts/journey/client';
+import { password } from '../../helpers/server';
+import { owner, prepare, product, s, type Body, type Fault } from './world';
 
-interface Fault {
-  code: string;
-  detail: string;
-  errors: { pointer: string; detail: string; example?: string }[];
-  current?: { version: number };
-}
-type Body = Record<string, unknown> & Fault;
-
-let s: TestServer;
-let owner: Client;
-beforeAll(async () => {
-  s = await startServer();
-  owner = await s.as('owner');
-});
-afterAll(() => s.close());
-
-const product = {
-  code: 'KILN-S',
-  name: 'Small kiln',
-  description: 'Hot.',
-  currency: 'EUR',
-  price: '890.00',
-  refundDays: 21,
-  salesPage: 'https://shop.quernstone.example/kiln',
-  rewardKind: 'percent',
-  reward: '3',
-};
+prepare();
 
 describe('products', () => {
   it.each([

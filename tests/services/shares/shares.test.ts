@@ -1,86 +1,23 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Client } from '../../scripts/journey/client';
-import { brokenInvariants } from '../../src/server/ledger/invariants';
-import { clearDue } from '../../src/server/ledger/journal';
-import { startServer, type TestServer } from '../helpers/server';
+import { describe, expect, it } from 'vitest';
+import { brokenInvariants } from '../../../src/server/ledger/invariants';
+import { clearDue } from '../../../src/server/ledger/journal';
+import {
+  ada,
+  bo,
+  course,
+  mara,
+  now,
+  owner,
+  prepare,
+  s,
+  sell,
+  shown,
+  type Fault,
+  type Money,
+  type Referral,
+} from './world';
 
-let s: TestServer;
-let owner: Client;
-let mara: Awaited<ReturnType<TestServer['affiliate']>>;
-let bo: Awaited<ReturnType<TestServer['affiliate']>>;
-let ada: { id: string; name: string };
-let course: string;
-
-interface Money {
-  amount: number;
-}
-interface Fault {
-  detail: string;
-  errors: { pointer: string; detail: string }[];
-}
-interface Share {
-  id: string;
-  kind: string;
-  name: string;
-  granted: Money;
-  left: Money;
-  state: string;
-  declined: string | null;
-  lines: { text: string; amount: Money; basis: Money }[];
-}
-interface Sale {
-  commission: string;
-  shares: Share[];
-  working: { left: Money };
-}
-interface Referral {
-  by: { name: string; percent: string; of: string; until: number | null } | null;
-  brought: { name: string; earned: Money }[];
-}
-
-const now = () => new Date(s.app.clock.now()).toISOString();
-const line = (amount: string, product = 'COURSE') => ({ product, quantity: 1, amount });
-let serial = 0;
-/** Reports a sale. @returns its sheet */
-async function sell(
-  amount: string,
-  by: { link: (code: string) => Promise<string> } | null,
-  more: object = {},
-): Promise<{ reference: string; id: string; sheet: () => Promise<Sale> }> {
-  serial += 1;
-  const reference = `S-${serial}`;
-  const answer = await s.report('orders', {
-    order: reference,
-    placedAt: now(),
-    currency: 'EUR',
-    lines: [line(amount)],
-    ...(by ? { visit: await s.visit(await by.link('COURSE')) } : {}),
-    ...more,
-  });
-  expect(answer.status, JSON.stringify(answer.body)).toBe(201);
-  const id = s.app.sqlite
-    .prepare('SELECT id FROM orders WHERE reference = ?')
-    .pluck()
-    .get(reference) as string;
-  return { reference, id, sheet: async () => (await owner.get<Sale>(`/api/v1/orders/${id}`)).body };
-}
-const shown = (sheet: Sale) => sheet.shares.map((x) => `${x.kind} ${x.name} ${x.left.amount}`);
-
-beforeAll(async () => {
-  s = await startServer();
-  owner = await s.as('owner');
-  course = await s.product('COURSE', { price: '89.00', reward: '30' });
-  mara = await s.affiliate('Mara');
-  bo = await s.affiliate('Bo');
-  ada = (
-    await owner.post<typeof ada>('/api/v1/partners', {
-      name: 'Ada Birkeland',
-      email: 'ada@birkeland.example',
-      country: 'NO',
-    })
-  ).body;
-});
-afterAll(() => s.close());
+prepare();
 
 describe('a co-owner', () => {
   it('is added once, told by mail, and is in no count of affiliates', async () => {
