@@ -2,14 +2,15 @@ import { useEffect, useRef } from 'react';
 import { createKeybindingsHandler } from 'tinykeys';
 
 /**
- * How the keys of a place are bound, each as KeyboardEvent.key gives it. A capital asks for Shift; its small
- * letter then comes without; everything else comes with Shift or without, as keyboards differ.
+ * How each key of a place is bound, by KeyboardEvent.key. A capital asks for Shift; its small letter then
+ * comes without; everything else comes with Shift or without, as keyboards differ.
  */
-export function bindingsOf(keys: readonly string[]): string[] {
+export function bindingsOf(keys: readonly string[]): string[][] {
   return keys.map((key) => {
-    if (key === ' ') return 'Space';
-    if (/^\p{Lu}$/u.test(key)) return `Shift+${key.toLowerCase()}`;
-    return keys.includes(key.toUpperCase()) && key.toUpperCase() !== key ? key : `[Shift]+${key}`;
+    if (key === ' ') return ['Space'];
+    if (/^\p{Lu}$/u.test(key)) return [`Shift+${key.toLowerCase()}`];
+    const hasCapital = key.toUpperCase() !== key && keys.includes(key.toUpperCase());
+    return hasCapital ? [key] : [key, `Shift+${key}`];
   });
 }
 
@@ -29,7 +30,7 @@ export function isTaken(event: KeyboardEvent): boolean {
 
 /**
  * Acts on keys anywhere on the page while the component stands.
- * @param bound acts by binding, as tinykeys writes them: "j", "Shift+x", "$mod+k"
+ * @param bound acts by binding, as tinykeys writes them: "j", "Shift+x", "Control+k"
  * @param ignore true for an event that is not for them
  */
 export function useBoundKeys(
@@ -49,9 +50,10 @@ export function useBoundKeys(
       };
       return [binding, act] as const;
     });
-    const onKey = createKeybindingsHandler(Object.fromEntries(acts), {
-      ignore: (event) => now.current.ignore(event),
-    });
+    const act = createKeybindingsHandler(Object.fromEntries(acts));
+    const onKey = (event: KeyboardEvent) => {
+      if (!now.current.ignore(event)) act(event);
+    };
     document.addEventListener('keydown', onKey);
     return () => document.removeEventListener('keydown', onKey);
   }, [bindings]);

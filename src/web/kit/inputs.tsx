@@ -1,6 +1,7 @@
 import type { InputHTMLAttributes, TextareaHTMLAttributes } from 'react';
 
-const look = 'w-full rounded-sm border border-rule bg-sheet px-2 font-normal text-ink';
+const look =
+  'w-full rounded-sm border border-rule bg-sheet px-2 font-normal text-ink disabled:bg-rail disabled:text-ink2';
 
 /** What is typed in one line. @param onText called with the whole text at each change */
 export function TextLine({

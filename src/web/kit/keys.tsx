@@ -19,7 +19,7 @@ export function useKeys(keys: Key[]) {
   const bindings = bindingsOf(all.map((k) => k.key));
   useBoundKeys(
     // the first of two with the same key has it
-    Object.fromEntries(all.map((k, i) => [bindings[i]!, k.act] as const).reverse()),
+    Object.fromEntries(all.flatMap((k, i) => bindings[i]!.map((b) => [b, k.act] as const)).reverse()),
     (event) => isTaken(event) || covered(),
   );
   return (

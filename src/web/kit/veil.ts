@@ -30,5 +30,6 @@ export const useVeil = create<Veil>((set, get) => ({
 
 /** V draws the veil and lifts it, where nobody is typing. */
 export function useVeilKey(): void {
-  useBoundKeys({ '[Shift]+v': () => useVeil.getState().toggle() }, isTyped);
+  const { toggle } = useVeil.getState();
+  useBoundKeys({ v: toggle, 'Shift+v': toggle }, isTyped);
 }

@@ -1,0 +1,233 @@
+import type { WorkingOut } from '../../contract/setup/terms';
+import { useBegun } from '../kit/begun';
+import { DottedItem } from '../kit/dotted';
+import { Hint, Note } from '../kit/note';
+import { Bar, Empty, Facts, Failed, Heading, Margin, Skeleton } from '../kit/place';
+import { PolicyChanges, PolicySections } from '../kit/policy';
+import { RestoredNote } from '../kit/restored';
+import { selectColumn } from '../kit/select-column';
+import { Mark, State } from '../kit/state';
+import { Table } from '../kit/table';
+import { Code, Day, Moment, Money, Share, Sums } from '../kit/text';
+import { Working } from '../kit/working';
+import { Held, type Piece } from './shown';
+
+const euro = (amount: number) => ({ amount, currency: 'EUR' });
+const rows = [
+  { id: '1', name: 'Banding wheel', price: euro(12_900) },
+  { id: '2', name: 'Returned kiln', price: euro(-89_000) },
+];
+const at = Date.parse('2027-03-12T14:05:00Z');
+
+const working: WorkingOut = {
+  credit: { who: 'Loam Letters', reason: 'the last visit in 45 days', considered: [] },
+  lines: [
+    {
+      product: 'Banding wheel',
+      locked: false,
+      reason: null,
+      rungs: [
+        { rung: 'Card', rows: [{ text: '12 %', why: 'decides', outcome: 'wins' }] },
+        { rung: 'Programme', rows: [{ text: '8 %', why: 'lower rung', outcome: 'lower' }] },
+      ],
+      sums: [
+        { label: 'Commissionable', figure: '€129.00', weight: 'part' },
+        { label: 'Commission', figure: '€15.48', weight: 'sum' },
+      ],
+    },
+  ],
+  exchange: null,
+  total: euro(1548),
+  changes: [{ what: 'refund', at, amount: euro(-1548) }],
+  left: euro(0),
+};
+
+function List({ of, empty }: { of: typeof rows; empty?: boolean }) {
+  return (
+    <Held first={['1']}>
+      {(chosen, set) => (
+        <div className="flex h-[150px]">
+          <Table
+            label={empty ? 'No products' : 'Products'}
+            rows={of}
+            idOf={(r) => r.id}
+            at="2"
+            columns={[
+              selectColumn({
+                has: (id) => chosen.includes(id),
+                toggle: (id) => set(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]),
+              }),
+              { head: 'Name', cell: (r) => r.name },
+              { head: 'Price', figure: true, cell: (r) => <Money of={r.price} /> },
+            ]}
+            empty={<Empty title="No product yet">The first one is made with N.</Empty>}
+          />
+        </div>
+      )}
+    </Held>
+  );
+}
+
+function Overtaken() {
+  const edit = useBegun({ values: { name: 'Rib' }, version: 1 }, () => 'Name');
+  return <p>begun from version {edit.begun.version}; what others changed stands above the fields</p>;
+}
+
+/** What is read: places, lists, notes, figures, workings. */
+export const lists: Piece[] = [
+  {
+    file: 'place',
+    states: [
+      [
+        'heading and facts',
+        <div key="a">
+          <Heading title="Products" acts={<State is="live" />}>
+            All that are live
+          </Heading>
+          <Facts rows={[['Code', 'WHEEL-1']]} />
+          <Bar tone="draft">Draft, 1 change</Bar>
+        </div>,
+      ],
+      [
+        'loading, and failed',
+        <div key="b">
+          <Skeleton lines={2} />
+          <Failed fault={new Error()} retry={() => undefined} />
+        </div>,
+      ],
+      [
+        'margin',
+        <Margin key="c" width="w-full">
+          What belongs to the row
+        </Margin>,
+      ],
+    ],
+  },
+  {
+    file: 'table',
+    states: [
+      ['rows', <List key="a" of={rows} />],
+      ['nothing', <List key="b" of={[]} empty />],
+    ],
+  },
+  { file: 'select-column', states: [['one of two selected', <List key="a" of={rows} />]] },
+  {
+    file: 'state',
+    states: [
+      [
+        'marks and words',
+        <p key="a" className="flex flex-wrap gap-3">
+          {['waiting', 'sent', 'paid', 'declined', 'ended'].map((s) => (
+            <State key={s} is={s} />
+          ))}
+        </p>,
+      ],
+      [
+        'the mark alone',
+        <p key="b">
+          <Mark look="refused" /> 1 payment came back
+        </p>,
+      ],
+    ],
+  },
+  {
+    file: 'note',
+    states: [
+      ['waits', <Note key="a">It begins on 5 Apr 2027.</Note>],
+      [
+        'refused',
+        <Note key="b" tone="refused">
+          The end is not after the start.
+        </Note>,
+      ],
+      ['hint', <Hint key="c">Days, holds and reports are cut in it</Hint>],
+    ],
+  },
+  { file: 'restored', states: [['what was not saved', <RestoredNote key="a" discard={() => undefined} />]] },
+  { file: 'begun', states: [['a form and what it began from', <Overtaken key="a" />]] },
+  {
+    file: 'dotted',
+    states: [
+      [
+        'lines',
+        <ul key="a">
+          <DottedItem>Makers</DottedItem>
+          <DottedItem>Media</DottedItem>
+        </ul>,
+      ],
+    ],
+  },
+  {
+    file: 'text',
+    states: [
+      [
+        'amounts and shares',
+        <p key="a" className="flex gap-3">
+          <Money of={euro(12_900)} />
+          <Money of={euro(-50)} strong />
+          <Money of={null} />
+          <Share ppm={31_000} />
+          <Share ppm={null} />
+        </p>,
+      ],
+      [
+        'days and codes',
+        <p key="b" className="flex gap-3">
+          <Day at={at} />
+          <Moment at={at} />
+          <Day at={null} />
+          <Code>WHEEL-1</Code>
+        </p>,
+      ],
+      [
+        'sums',
+        <Sums
+          key="c"
+          rows={[
+            { label: 'Held', figure: '€10.00' },
+            { label: 'of it late', figure: '€2.00', weight: 'aside' },
+            { label: 'Owed', figure: '€10.00', weight: 'sum' },
+          ]}
+        />,
+      ],
+    ],
+  },
+  {
+    file: 'policy',
+    states: [
+      [
+        'sections',
+        <PolicySections
+          key="a"
+          of={[
+            {
+              key: 's',
+              title: 'Search',
+              facts: [{ text: 'Our name', yes: false }],
+              lines: ['One line'],
+              text: 'In words.',
+            },
+          ]}
+        />,
+      ],
+      [
+        'what differs',
+        <PolicyChanges
+          key="b"
+          of={[
+            {
+              key: 's',
+              title: 'Search changed',
+              parts: [
+                { text: 'Our ', mark: 'same' },
+                { text: 'brand', mark: 'removed' },
+                { text: 'name', mark: 'added' },
+              ],
+            },
+          ]}
+        />,
+      ],
+    ],
+  },
+  { file: 'working', states: [['of a sale', <Working key="a" of={working} />]] },
+];
