@@ -3,10 +3,9 @@ import { createServer, type Server, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
-import QRCode from 'qrcode';
 import type { App } from './ground/context';
 import { classesFor } from './ground/http/classes';
-import { perAddress } from './ground/http/limits';
+import { codeRoutes } from './ground/http/codes';
 import { openApi } from './ground/http/openapi';
 import { originCheck, type Trust } from './ground/http/origin';
 import { Problem, problemFrom } from './ground/http/problem';
@@ -63,26 +62,6 @@ const errorAnswer =
   };
 /** Milliseconds of requests that are begun before redirects have their turn again. */
 const sliceOfRequests = 3;
-
-/** QR codes that one address may have drawn in ten minutes. */
-const drawnCodes = 600;
-
-/** The addresses of our own public pages as QR codes. */
-function codeRoutes({ server, app }: Site): void {
-  server.get('/api/v1/qr.svg', perAddress(drawnCodes), async (req, res) => {
-    const path =
-      typeof req.query.path === 'string' && req.query.path.startsWith('/')
-        ? req.query.path.slice(0, 200)
-        : '/join';
-    res.type('svg').send(
-      await QRCode.toString(app.address + path, {
-        type: 'svg',
-        margin: 1,
-        color: { dark: '#1C2430', light: '#FFFFFF' },
-      }),
-    );
-  });
-}
 
 /** What browsers are told of every page and call. */
 const headersOf = (app: App) =>
