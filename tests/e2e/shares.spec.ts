@@ -31,6 +31,11 @@ test('somebody new gets a share of a product, by keys alone, and the margin of a
   await page.keyboard.type('tove@linnegard.example');
   await page.keyboard.press('Tab');
   await page.keyboard.type('se');
+  // by its code, though three countries begin with these letters
+  await expect(page.getByRole('option').first()).toHaveText('Sweden');
+  await page.keyboard.press('Enter');
+  await expect(dialog().getByLabel('Country')).toHaveText('Sweden');
+  await page.keyboard.press('Tab');
   await page.keyboard.press('Enter');
   await expect(dialog().getByLabel('Percent of Tove Linnegard')).toBeFocused();
   await page.keyboard.type('120');

@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { Check, ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { useRef, useState, type Ref } from 'react';
 import { triggerLook, type SelectProps } from './trigger';
 
 /** One of many: it opens to a list that is narrowed by typing, from the start of any word first. */
@@ -20,9 +20,18 @@ export function Combobox<T extends string>({
   ref,
 }: SelectProps<T>) {
   const [open, setOpen] = useState(false);
+  // letters on the choice itself open it, and are not lost until its field has the focus
+  const [typed, setTyped] = useState('');
+  const field = useRef<HTMLInputElement>(null);
   const text = options.find(([v]) => v === value)?.[1] ?? value;
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
+    <Popover.Root
+      open={open}
+      onOpenChange={(next) => {
+        setTyped('');
+        setOpen(next);
+      }}
+    >
       <Popover.Trigger
         ref={ref}
         id={id}
@@ -35,10 +44,13 @@ export function Combobox<T extends string>({
         disabled={disabled}
         onBlur={onBlur}
         onKeyDown={(e) => {
-          if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
-            e.preventDefault();
-            setOpen(true);
-          }
+          // what is pressed before the field of the list has the focus shuts nothing and picks nothing
+          if (open && (e.key === 'Enter' || e.key === ' ')) e.preventDefault();
+          const letter = /^[^\s]$/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
+          if (!letter && e.key !== 'ArrowDown' && e.key !== 'ArrowUp') return;
+          e.preventDefault();
+          if (letter) setTyped((before) => before + e.key);
+          setOpen(true);
         }}
         className={`${triggerLook(faulty)} ${className}`}
       >
@@ -50,12 +62,18 @@ export function Combobox<T extends string>({
           align="start"
           sideOffset={2}
           aria-label={label ?? 'Choices'}
+          // its field takes the focus: selected as a whole, the first letter would be typed over
+          onOpenAutoFocus={(e) => {
+            e.preventDefault();
+            field.current?.focus();
+          }}
           className="z-[60] w-[max(220px,var(--radix-popover-trigger-width))] rounded-sm border border-rule bg-sheet shadow-float"
         >
           <Choices
-            {...{ value, options }}
+            {...{ value, options, typed, setTyped, field }}
             onPick={(picked) => {
               onPick(picked);
+              setTyped('');
               setOpen(false);
             }}
           />
@@ -69,12 +87,21 @@ function Choices<T extends string>({
   value,
   options,
   onPick,
-}: Pick<SelectProps<T>, 'value' | 'options' | 'onPick'>) {
+  typed,
+  setTyped,
+  field,
+}: Pick<SelectProps<T>, 'value' | 'options' | 'onPick'> & {
+  typed: string;
+  setTyped: (typed: string) => void;
+  field: Ref<HTMLInputElement>;
+}) {
   const chosen = options.find(([v]) => v === value)?.[1];
   return (
     <Command defaultValue={chosen} filter={closeness} label="Choices">
       <Command.Input
-        autoFocus
+        ref={field}
+        value={typed}
+        onValueChange={setTyped}
         placeholder="Type a part of it"
         className="w-full border-b border-rule px-2 py-[6px] outline-none"
       />
@@ -84,6 +111,7 @@ function Choices<T extends string>({
           <Command.Item
             key={v}
             value={text}
+            keywords={[v]}
             onSelect={() => onPick(v)}
             className="flex cursor-pointer items-center justify-between gap-4 px-2 py-[5px] data-[selected=true]:bg-copper-wash"
           >
@@ -96,11 +124,12 @@ function Choices<T extends string>({
   );
 }
 
-/** 1 where the text begins with what is typed, less where one of its words does, 0 where it is not in it. */
-function closeness(text: string, typed: string): number {
+/** Highest where what is typed is the code itself, then where the text begins with it, then one of its words; 0 where it is not in it. */
+function closeness(text: string, typed: string, [code = '']: string[] = []): number {
   const plain = (of: string) => of.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
   const [whole, part] = [plain(text), plain(typed.trim())];
-  if (whole.startsWith(part)) return 1;
+  if (part !== '' && code.toLowerCase() === part) return 1;
+  if (whole.startsWith(part)) return 0.9;
   const words = whole.split(/[\s/_:,.-]+/);
   if (words.some((word) => word.startsWith(part))) return 0.7;
   return whole.includes(part) ? 0.4 : 0;

@@ -1,3 +1,5 @@
+import { getCodes } from 'country-list';
+
 const names = new Intl.DisplayNames('en-GB', { type: 'region' });
 
 /** A country by its English name. @param code ISO 3166-1, two capitals; a code that is none comes back as it is */
@@ -8,3 +10,8 @@ export function countryName(code: string): string {
 /** Countries as choices, sorted by name. */
 export const countryChoices = (codes: readonly string[]) =>
   codes.map((code) => [code, countryName(code)] as const).sort((a, b) => a[1].localeCompare(b[1], 'en'));
+
+let all: ReturnType<typeof countryChoices> | undefined;
+
+/** All countries of ISO 3166-1 to choose one from, by name; made when first asked for. */
+export const allCountries = () => (all ??= countryChoices(getCodes()));

@@ -1,8 +1,9 @@
 import { useState } from 'react';
-import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
+import { useForm, type FieldErrors, type UseFormReturn } from 'react-hook-form';
 import { type ReplyOf } from '../../contract/endpoint';
 import { join, type readJoinPage } from '../../contract/recruit/applications';
 import { Button } from '../kit/button';
+import { allCountries } from '../kit/countries';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { SelectOf } from '../kit/picked-fields';
 import { useSend } from '../kit/send';
@@ -92,7 +93,7 @@ export function JoinForm({
                   ...(policy === null ? {} : { policy: accepted }),
                   ...(by ? { by } : {}),
                   email: v.email.trim(),
-                  country: v.country.trim().toUpperCase(),
+                  country: v.country,
                   sites: v.sites.split(/[\s,]+/).filter(Boolean),
                 },
               }),
@@ -150,7 +151,11 @@ export function JoinForm({
 }
 
 /** Who applies, and what they would do. */
-function WhoYouAre({ input }: { input: { register: UseFormRegister<Values>; errors: FieldErrors<Values> } }) {
+function WhoYouAre({
+  input,
+}: {
+  input: Pick<UseFormReturn<Values>, 'control' | 'register'> & { errors: FieldErrors<Values> };
+}) {
   return (
     <>
       <Field
@@ -168,7 +173,12 @@ function WhoYouAre({ input }: { input: { register: UseFormRegister<Values>; erro
         hint="The answer comes here"
         autoComplete="email"
       />
-      <Field name="country" schema={p.country} {...input} hint="Two letters" autoComplete="country" />
+      <SelectOf
+        name="country"
+        schema={p.country}
+        options={[['', 'choose yours…'], ...allCountries()]}
+        {...input}
+      />
       <Field name="address" schema={p.address} {...input} autoComplete="street-address" />
       <Field
         name="sites"

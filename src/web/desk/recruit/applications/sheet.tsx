@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { timingWords } from '../../../../core/ledger/timing';
+import { countryName } from '../../../kit/countries';
 import { Note } from '../../../kit/note';
 import { Facts } from '../../../kit/place';
 import { State } from '../../../kit/state';
@@ -119,7 +120,7 @@ function ApplicationFacts({ of }: { of: ApplicationView }) {
           </span>,
         ],
         ['Promotes by', of.channels || '—'],
-        ['Country', of.country],
+        ['Country', countryName(of.country)],
         [
           'Address',
           <span key="address" className="private">

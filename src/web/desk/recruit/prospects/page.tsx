@@ -5,6 +5,7 @@ import type { ReplyOf } from '../../../../contract/endpoint';
 import { inviteProspects, readProspect } from '../../../../contract/recruit/prospects';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
+import { countryName } from '../../../kit/countries';
 import { useKeys } from '../../../kit/keys';
 import { Hint, Note } from '../../../kit/note';
 import { Bar, Facts, Failed, Margin, Skeleton } from '../../../kit/place';
@@ -223,7 +224,7 @@ function Head({ prospect }: { prospect: View }) {
       <div>
         <h1 className="private">{p.name}</h1>
         <div className="text-ink2">
-          <Code>{p.id}</Code> · {p.country} · listed since {since}
+          <Code>{p.id}</Code> · {countryName(p.country)} · listed since {since}
         </div>
       </div>
       <ProspectState of={p} />

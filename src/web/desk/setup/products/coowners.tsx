@@ -8,12 +8,14 @@ import { formatPercent, parsePercent } from '../../../../core/money/percent';
 import { useAct } from '../../../kit/act';
 import { call, Refused } from '../../../kit/api';
 import { Button } from '../../../kit/button';
+import { allCountries } from '../../../kit/countries';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { DottedItem } from '../../../kit/dotted';
 import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
 import { Note } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
+import { SelectField } from '../../../kit/select';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { findAffiliates } from '../../shared/find-affiliates';
@@ -286,11 +288,11 @@ function NewcomerForm({
   if (!newcomer) return null;
   return (
     <form
-      className="mt-2 grid grid-cols-[1fr_1fr_90px_auto] items-end gap-3 border border-rule p-3"
+      className="mt-2 grid grid-cols-[1fr_1fr_160px_auto] items-end gap-3 border border-rule p-3"
       onSubmit={(e) => {
         e.preventDefault();
         setFault(null);
-        add.mutate({ body: { ...newcomer, country: newcomer.country.toUpperCase() } });
+        add.mutate({ body: newcomer });
       }}
     >
       <Labelled>
@@ -315,17 +317,12 @@ function NewcomerForm({
           className={field}
         />
       </Labelled>
-      <Labelled>
-        Country
-        <input
-          required
-          maxLength={2}
-          value={newcomer.country}
-          onChange={(e) => setNewcomer({ ...newcomer, country: e.target.value })}
-          placeholder="NO"
-          className={field}
-        />
-      </Labelled>
+      <SelectField
+        label="Country"
+        value={newcomer.country}
+        options={[['', 'choose…'], ...allCountries()]}
+        onPick={(country) => setNewcomer({ ...newcomer, country })}
+      />
       <Button type="submit" busy={add.isPending}>
         Add
       </Button>

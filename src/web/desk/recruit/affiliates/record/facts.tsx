@@ -1,3 +1,4 @@
+import { countryName } from '../../../../kit/countries';
 import { Facts } from '../../../../kit/place';
 import { State } from '../../../../kit/state';
 import { Code, Day } from '../../../../kit/text';
@@ -77,7 +78,7 @@ export function Head({ of }: { of: View }) {
       <div>
         <h1 className="private">{of.name}</h1>
         <div className="text-ink2">
-          <Code>{of.handle}</Code> · {of.country} ·{' '}
+          <Code>{of.handle}</Code> · {countryName(of.country)} ·{' '}
           {of.joinedAt ? (
             <>
               affiliate since <Day at={of.joinedAt} />

@@ -59,7 +59,7 @@ export function SortingOf({ of }: { of: View }) {
         disabled={save.isPending}
         onPick={(kind) => put({ kind })}
         options={[['', 'not said'], ...partnerKindList.map((k) => [k, k] as const)]}
-        className="w-auto"
+        className="w-auto py-px!"
       />
       , looked after by{' '}
       <Select
@@ -73,7 +73,7 @@ export function SortingOf({ of }: { of: View }) {
             (s) => [s.id, s.name] as const,
           ),
         ]}
-        className="w-auto"
+        className="w-auto py-px!"
       />
     </span>
   );
