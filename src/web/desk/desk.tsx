@@ -8,9 +8,9 @@ import { ProgrammeContext } from '../kit/programme';
 import { useSigned } from '../kit/signed';
 import { Frame } from './frame';
 import { Today } from './lookback/today/today';
-import { SetUp } from './setup';
 import { SignInPage } from './signin';
 
+const SetUp = lazy(() => import('./setup').then((m) => ({ default: m.SetUp })));
 const Products = lazy(() => import('./setup/products/list'));
 const ProductEditor = lazy(() => import('./setup/products/editor'));
 const Funnels = lazy(() => import('./setup/products/funnels'));
