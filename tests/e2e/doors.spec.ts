@@ -135,6 +135,27 @@ test('a row that is opened while the search still settles stays open', async ({ 
   await expect(ines).toHaveURL(/prospects\/P-\d+$/);
 });
 
+test('Enter opens nothing that was found for fewer letters', async ({ browser }) => {
+  const page = await fresh(browser);
+  await signIn(page, running.address, 'rui@quernstone.example');
+  let release: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route(/api\/v1\/search\?q=Ap/, async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.keyboard.press('Control+k');
+  await expect(page.getByRole('combobox')).toBeFocused();
+  await page.keyboard.type('A');
+  await expect(page.getByRole('option').filter({ hasText: 'Product' }).first()).toBeVisible();
+  await page.keyboard.type('ppl');
+  await expect(page.getByRole('combobox')).toHaveValue('Appl');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/applications$/);
+  release();
+  await page.context().close();
+});
+
 test('a fault of a field is said once, and not again at each key', async ({ page }) => {
   await page.goto(`${running.address}/join`);
   await page.getByRole('button', { name: 'Apply' }).click();

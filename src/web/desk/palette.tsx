@@ -5,6 +5,7 @@ import { search } from '../../contract/lookback/today';
 import { createRun } from '../../contract/settle/payouts';
 import { createProduct } from '../../contract/setup/products';
 import { call } from '../kit/api';
+import { rowsFor } from './palette-rows';
 import { places } from './places';
 import { useMay } from './roles';
 
@@ -32,7 +33,7 @@ export default function Palette({ onClose, go }: { onClose: () => void; go: (to:
     ...(may(createProduct) ? [{ title: 'New product', sub: 'do', to: '/products/new' }] : []),
     ...(may(createRun) ? [{ title: 'Draft a payout run', sub: 'do', to: '/payouts?draft=1' }] : []),
   ].filter((a) => q === '' || a.title.toLowerCase().includes(q.toLowerCase()));
-  const rows = q ? (found.data?.rows ?? []) : [];
+  const rows = rowsFor(q, found.data?.rows ?? [], found.isPlaceholderData);
   const values = [...rows.map((r) => r.to + r.title), ...acts.map((a) => `act ${a.title}`)];
   const [chosen, setChosen] = useState('');
   // what Enter does is always the line that is marked, also while the list changes under it
@@ -57,7 +58,7 @@ export default function Palette({ onClose, go }: { onClose: () => void; go: (to:
         className="w-full border-b border-rule px-4 py-3 text-[15px] outline-none"
       />
       <Command.List className="max-h-[52vh] overflow-auto py-1">
-        {q && found.isSuccess && rows.length === 0 && acts.length === 0 && (
+        {q && found.isSuccess && !found.isPlaceholderData && rows.length === 0 && acts.length === 0 && (
           <Command.Empty className="px-4 py-3 text-ink2">
             Nothing has “{q}” in its name, code, site or reference.
           </Command.Empty>
