@@ -156,6 +156,26 @@ test('Enter opens nothing that was found for fewer letters', async ({ browser })
   await page.context().close();
 });
 
+test('no payout run is drafted while its day is none, however often it is asked for', async ({ browser }) => {
+  const page = await fresh(browser);
+  await signIn(page, running.address, 'lena@quernstone.example');
+  let drafted = 0;
+  page.on('request', (request) => {
+    if (request.method() === 'POST' && request.url().endsWith('/api/v1/payouts')) drafted += 1;
+  });
+  await page.goto(`${running.address}/payouts?draft=1`);
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Cut-off day').fill('31 feb 2027');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Enter');
+  await dialog.getByRole('button', { name: 'Draft' }).dblclick();
+  await expect(dialog.getByText('“31 feb 2027” is not a day of the calendar')).toBeVisible();
+  expect(drafted).toBe(0);
+  await page.goto(`${running.address}/sales?from=soon&to=2027-03-01`);
+  await expect(page.getByLabel('From')).toHaveValue('soon');
+  await page.context().close();
+});
+
 test('a fault of a field is said once, and not again at each key', async ({ page }) => {
   await page.goto(`${running.address}/join`);
   await page.getByRole('button', { name: 'Apply' }).click();

@@ -79,8 +79,9 @@ test('one of some is picked by its words, one of many by a part of them', async 
   await pick(some, 'Makers');
   await expect(some).toHaveText('Makers');
   await some.press('Enter');
+  await expect(page.getByRole('option', { name: 'Makers' })).toBeFocused();
   await page.keyboard.press('m');
-  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('option', { name: 'Media' })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(some).toHaveText('Media');
   const many = kit('combobox').getByLabel('Days', { exact: true });
@@ -106,4 +107,44 @@ test('letters pick in a choice, and are no keys of the place', async () => {
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog').getByText('next product')).toBeVisible();
   await page.keyboard.press('Escape');
+});
+
+test('a form is not sent with the day that stood there before what is none', async () => {
+  const form = kit('day-input').locator('form');
+  const day = form.getByLabel('Paid until');
+  await day.fill('31 feb');
+  await day.press('Enter');
+  await expect(form.getByRole('alert')).toContainText('is not a day of the calendar');
+  await form.getByRole('button', { name: 'Send' }).click();
+  await expect(day).toBeFocused();
+  await expect(form.getByRole('status')).toHaveText('sent:');
+  // a day without its year counts when the form is sent
+  await day.fill('5 apr');
+  await day.press('Enter');
+  await expect(form.getByRole('status')).toHaveText('sent: 2027-04-05');
+  await day.fill('');
+  await day.press('Enter');
+  await expect(form.getByRole('status')).toHaveText('sent: 2027-04-05, none');
+});
+
+test('a day that cannot be emptied comes back when it is left empty', async () => {
+  const day = kit('day-input').getByLabel('Always');
+  await day.fill('');
+  await expect(day).toHaveValue('');
+  await day.press('Tab');
+  await expect(day).toHaveValue('12 Mar 2027');
+  await day.fill('');
+  await day.pressSequentially('1 may 2027');
+  await day.press('Tab');
+  await expect(day).toHaveValue('1 May 2027');
+});
+
+test('of two that are called the same the one that is marked is picked', async () => {
+  const twins = kit('combobox').getByLabel('Twins');
+  await twins.focus();
+  await page.keyboard.type('rib');
+  await expect(page.getByRole('option')).toHaveCount(2);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(kit('combobox').getByRole('status')).toHaveText('second');
 });

@@ -40,6 +40,7 @@ describe('a day as it is typed', () => {
     ['4/5/2027', 'can be read as two days'],
     ['5 Ju', 'is not a day'],
     ['5 Xyz 2027', 'is not a day'],
+    ['12.3.0027', 'is too long ago'],
     ['soon', 'is not a day'],
     ['valueOf', 'is not a day'],
     ['12', 'is not a day'],

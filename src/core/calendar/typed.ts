@@ -24,6 +24,8 @@ export function readTypedDay(text: string, today: Day): TypedDay {
   if (/^\d{1,2}\/\d{1,2}\/\d{4}$/.test(typed)) return betweenStrokes(typed);
   const parts = partsOf(typed, today);
   if (!parts) return { fault: 'is not a day' };
+  // “12.3.0027” is a slip of the finger, and no year that anything here happens in
+  if (parts.year < 1900) return { fault: 'is too long ago' };
   return calendarDay(parts) ?? { fault: 'is not a day of the calendar' };
 }
 

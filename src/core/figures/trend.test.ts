@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays } from '../calendar/zone';
 import { addCounts, figuresOf, noCounts, type Counts } from './metrics';
-import { sliding, trendOf, weekly } from './trend';
+import { sliding, trendOf, weekly, windowsOf } from './trend';
 
 const first = '2027-01-01';
 const dayOf = (i: number) => addDays(first, i);
@@ -45,7 +45,7 @@ describe('figures over sliding windows', () => {
 
   it('draws a count a day, so that steady days are one height in both windows', () => {
     const days = dated(Array.from({ length: 40 }, () => ({ ...noCounts, clicks: 12 })));
-    const last = trendOf(days, { of: 'clicks', shown: 10, isCount: true }).at(-1)!;
+    const last = trendOf(windowsOf(days), { of: 'clicks', shown: 10, isCount: true }).at(-1)!;
     expect(last).toEqual({ day: dayOf(39), week: 84, month: 360, weekDrawn: 12, monthDrawn: 12 });
   });
 
@@ -57,7 +57,7 @@ describe('figures over sliding windows', () => {
         orders: i < 24 ? 1 : 0,
       })),
     );
-    const last = trendOf(days, { of: 'conversion', shown: 1, isCount: false })[0]!;
+    const last = trendOf(windowsOf(days), { of: 'conversion', shown: 1, isCount: false })[0]!;
     expect(last.week).toBeNull();
     expect(last.weekDrawn).toBeNull();
     expect(last.monthDrawn).toBe(last.month);
@@ -66,7 +66,7 @@ describe('figures over sliding windows', () => {
 
   it('shows the last days alone, and of those the end of each week', () => {
     const days = dated(Array.from({ length: 60 }, () => noCounts));
-    const points = trendOf(days, { of: 'orders', shown: 21, isCount: true });
+    const points = trendOf(windowsOf(days), { of: 'orders', shown: 21, isCount: true });
     expect(points.map((p) => p.day)).toEqual(Array.from({ length: 21 }, (_, i) => dayOf(39 + i)));
     expect(weekly(points).map((p) => p.day)).toEqual([dayOf(45), dayOf(52), dayOf(59)]);
     expect(weekly(points.slice(0, 3)).map((p) => p.day)).toEqual([dayOf(41)]);

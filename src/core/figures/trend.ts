@@ -19,21 +19,33 @@ export interface TrendPoint {
   monthDrawn: number | null;
 }
 
+/** All figures of the 7 and of the 30 days up to each day. */
+export interface Windows {
+  days: readonly string[];
+  weeks: readonly (Figures | null)[];
+  months: readonly (Figures | null)[];
+}
+
+/** @param days counted facts of each day, in order; the first 29 only fill the windows of what is shown */
+export const windowsOf = (days: readonly (Counts & { day: string })[]): Windows => ({
+  days: days.map(({ day }) => day),
+  weeks: sliding(days, 7),
+  months: sliding(days, 30),
+});
+
 /**
  * One figure over time.
- * @param days counted facts of each day, in order; the first 29 only fill the windows of what is shown
  * @param shown how many of the last days come back
  * @param isCount whether the figure is a number of things, which grows with its window
  */
 export function trendOf(
-  days: readonly (Counts & { day: string })[],
+  { days, weeks, months }: Windows,
   { of, shown, isCount }: { of: keyof Figures; shown: number; isCount: boolean },
 ): TrendPoint[] {
-  const [weeks, months] = [sliding(days, 7), sliding(days, 30)];
   const drawn = (value: number | null, window: number) =>
     value === null || !isCount ? value : value / window;
   return days
-    .map(({ day }, i) => {
+    .map((day, i) => {
       const week = weeks[i]?.[of] ?? null;
       const month = months[i]?.[of] ?? null;
       return { day, week, month, weekDrawn: drawn(week, 7), monthDrawn: drawn(month, 30) };

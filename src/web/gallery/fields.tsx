@@ -1,5 +1,7 @@
 import { Type } from '@sinclair/typebox';
+import { useState } from 'react';
 import { useForm } from 'react-hook-form';
+import { Button } from '../kit/button';
 import Calendar from '../kit/calendar';
 import { Combobox } from '../kit/combobox';
 import { DayChoice } from '../kit/day-choice';
@@ -36,6 +38,29 @@ function FormStates({ faulty }: { faulty: boolean }) {
     </div>
   );
 }
+
+/** A day in a form of its own, which says how often it was sent and with what. */
+function Sent() {
+  const [until, setUntil] = useState('2027-03-12');
+  const [sent, setSent] = useState<string[]>([]);
+  return (
+    <form
+      noValidate
+      onSubmit={(e) => {
+        e.preventDefault();
+        setSent([...sent, until || 'none']);
+      }}
+    >
+      <DayField label="Paid until" value={until} onDay={setUntil} />
+      <Button type="submit" className="mt-2">
+        Send
+      </Button>
+      <p role="status">sent: {sent.join(', ')}</p>
+    </form>
+  );
+}
+
+const twins = [...days, ['first', 'Rib'], ['second', 'Rib']] as const;
 
 /** What is typed, ticked and picked. */
 export const fields: Piece[] = [
@@ -97,6 +122,17 @@ export const fields: Piece[] = [
     file: 'combobox',
     states: [
       [
+        'two of one name',
+        <Held key="c" first="1">
+          {(v, set) => (
+            <>
+              <Combobox label="Twins" value={v} options={twins} onPick={set} />
+              <p role="status">{v}</p>
+            </>
+          )}
+        </Held>,
+      ],
+      [
         'one of many',
         <Held key="a" first="12">
           {(v, set) => <Combobox label="Days" value={v} options={days} onPick={set} />}
@@ -111,6 +147,17 @@ export const fields: Piece[] = [
   {
     file: 'day-input',
     states: [
+      ['in a form', <Sent key="d" />],
+      [
+        'one that cannot be emptied',
+        <Held key="e" first="2027-03-12">
+          {(v, set) => <DayInput label="Always" required value={v} onDay={set} />}
+        </Held>,
+      ],
+      [
+        'not for this role',
+        <DayInput key="f" label="Closed day" disabled value="2027-03-12" onDay={() => undefined} />,
+      ],
       [
         'empty',
         <Held key="a" first="">

@@ -1,6 +1,6 @@
 import { DayPicker, type ClassNames } from 'react-day-picker';
 import { enGB } from 'react-day-picker/locale';
-import type { Day } from '../../core/calendar/zone';
+import { isDay, type Day } from '../../core/calendar/zone';
 
 const look: Partial<ClassNames> = {
   month_caption: 'flex h-7 items-center px-1 font-semibold',
@@ -39,8 +39,8 @@ export default function Calendar({ value, today, min, max, onPick }: Props) {
       locale={enGB}
       classNames={look}
       today={asDate(today)}
-      selected={value ? asDate(value) : undefined}
-      defaultMonth={asDate(value || today)}
+      selected={isDay(value) ? asDate(value) : undefined}
+      defaultMonth={asDate(isDay(value) ? value : today)}
       disabled={[...(min ? [{ before: asDate(min) }] : []), ...(max ? [{ after: asDate(max) }] : [])]}
       onSelect={(date) => onPick(asDay(date))}
     />

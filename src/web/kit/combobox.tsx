@@ -95,9 +95,8 @@ function Choices<T extends string>({
   setTyped: (typed: string) => void;
   field: Ref<HTMLInputElement>;
 }) {
-  const chosen = options.find(([v]) => v === value)?.[1];
   return (
-    <Command defaultValue={chosen} filter={closeness} label="Choices">
+    <Command defaultValue={itemOf(value)} filter={closeness} label="Choices">
       <Command.Input
         ref={field}
         value={typed}
@@ -110,8 +109,9 @@ function Choices<T extends string>({
         {options.map(([v, text]) => (
           <Command.Item
             key={v}
-            value={text}
-            keywords={[v]}
+            // not by its words: two may be called the same
+            value={itemOf(v)}
+            keywords={[text]}
             onSelect={() => onPick(v)}
             className="flex cursor-pointer items-center justify-between gap-4 px-2 py-[5px] data-[selected=true]:bg-copper-wash"
           >
@@ -124,11 +124,14 @@ function Choices<T extends string>({
   );
 }
 
+/** A choice as a line of the list, which may not be called by the empty text. */
+const itemOf = (value: string) => `=${value}`;
+
 /** Highest where what is typed is the code itself, then where the text begins with it, then one of its words; 0 where it is not in it. */
-function closeness(text: string, typed: string, [code = '']: string[] = []): number {
+function closeness(item: string, typed: string, [text = '']: string[] = []): number {
   const plain = (of: string) => of.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
   const [whole, part] = [plain(text), plain(typed.trim())];
-  if (part !== '' && code.toLowerCase() === part) return 1;
+  if (part !== '' && item.toLowerCase() === itemOf(part)) return 1;
   if (whole.startsWith(part)) return 0.9;
   const words = whole.split(/[\s/_:,.-]+/);
   if (words.some((word) => word.startsWith(part))) return 0.7;

@@ -25,4 +25,5 @@ it('all countries have a name of their own, and stand in its order', () => {
     all.map(([, name]) => name).toSorted((a, b) => a.localeCompare(b, 'en')),
   );
   expect(all).toContainEqual(['PT', 'Portugal']);
+  expect(all).toContainEqual(['XK', 'Kosovo']);
 });

@@ -13,5 +13,5 @@ export const countryChoices = (codes: readonly string[]) =>
 
 let all: ReturnType<typeof countryChoices> | undefined;
 
-/** All countries of ISO 3166-1 to choose one from, by name; made when first asked for. */
-export const allCountries = () => (all ??= countryChoices(getCodes()));
+/** All countries of ISO 3166-1 to choose one from, and Kosovo, which has no code there; by name, made when first asked for. */
+export const allCountries = () => (all ??= countryChoices([...getCodes(), 'XK']));

@@ -30,14 +30,7 @@ export function DayChoice({ label, value, onChange, jumps = [] }: Props) {
           className="z-50 rounded-sm border border-rule bg-sheet p-3 shadow-float"
           aria-label={label}
         >
-          <DayInput
-            autoFocus
-            label={label}
-            value={value}
-            onDay={(day) => {
-              if (day) onChange(day);
-            }}
-          />
+          <DayInput autoFocus label={label} value={value} required onDay={onChange} />
           {jumps.length > 0 && (
             <p className="mt-2 flex gap-3">
               {jumps.map(([text, to]) => (

@@ -1,8 +1,8 @@
 import { CalendarDays } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { lazy, Suspense, useId, useState } from 'react';
+import { lazy, Suspense, useId, useLayoutEffect, useRef, useState, type RefObject } from 'react';
 import { readTypedDay } from '../../core/calendar/typed';
-import { dayOf, startOfDay, type Day } from '../../core/calendar/zone';
+import { dayOf, isDay, startOfDay, type Day } from '../../core/calendar/zone';
 import { Labelled } from './labelled';
 import { useProgramme } from './programme';
 
@@ -18,7 +18,9 @@ interface Props {
   onDay: (day: Day | '') => void;
   min?: Day;
   max?: Day;
+  /** cannot be emptied: left empty, it shows its day again */
   required?: boolean;
+  disabled?: boolean;
   autoFocus?: boolean;
   faulty?: boolean;
   describedBy?: string;
@@ -36,12 +38,14 @@ interface Typing {
  * A day with its year counts at once, anything else when the field is left. What is none stays, and says why.
  */
 export function DayInput(props: Props) {
-  const { value, label, min, max } = props;
+  const { value, label, min, max, disabled } = props;
+  const input = useRef<HTMLInputElement>(null);
   const own = useId();
   const id = props.id ?? own;
   const { now, zone } = useProgramme();
   const today = dayOf(now, zone);
   const typing = useTypedDay(props, today);
+  useHeldForm(input, typing.fault !== null);
   const faultId = `${id}-none`;
   const faulty = props.faulty || typing.fault !== null;
   return (
@@ -51,7 +55,8 @@ export function DayInput(props: Props) {
       >
         <input
           id={id}
-          ref={(input) => input?.setCustomValidity(typing.fault ?? '')}
+          ref={input}
+          disabled={disabled}
           aria-label={label}
           aria-invalid={faulty || undefined}
           aria-describedby={typing.fault ? faultId : props.describedBy}
@@ -66,9 +71,9 @@ export function DayInput(props: Props) {
           onKeyDown={(e) => {
             if (e.key === 'Enter') typing.leave();
           }}
-          className="w-[104px] rounded-sm px-2 py-[5px]"
+          className="w-[104px] rounded-sm px-2 py-[5px] disabled:bg-rail disabled:text-ink2"
         />
-        <CalendarButton {...{ value, today, min, max }} onPick={typing.pick} />
+        <CalendarButton {...{ value, today, min, max, disabled }} onPick={typing.pick} />
       </span>
       {typing.fault && (
         <span id={faultId} role="alert" className="block max-w-[190px] text-madder">
@@ -79,9 +84,25 @@ export function DayInput(props: Props) {
   );
 }
 
-function useTypedDay({ value, onDay, min, max }: Props, today: Day) {
+/** A form is not sent while a day in it is none: it would be sent with the day that stood there before. */
+function useHeldForm(input: RefObject<HTMLInputElement | null>, holds: boolean): void {
+  useLayoutEffect(() => {
+    const form = input.current?.form;
+    if (!holds || !form) return undefined;
+    const hold = (event: Event) => {
+      event.preventDefault();
+      event.stopPropagation();
+      input.current?.focus();
+    };
+    form.addEventListener('submit', hold, true);
+    return () => form.removeEventListener('submit', hold, true);
+  }, [input, holds]);
+}
+
+function useTypedDay({ value, onDay, min, max, required }: Props, today: Day) {
   const { day, zone } = useProgramme();
-  const words = (of: Day) => day(startOfDay(of, zone));
+  // what came from an address that somebody typed may be no day at all
+  const words = (of: string) => (isDay(of) ? day(startOfDay(of, zone)) : of);
   const [typed, setTyped] = useState<Typing | null>(null);
   // a day that came from elsewhere takes the place of what was typed before
   const typing = typed && typed.gave === value ? typed : null;
@@ -94,8 +115,9 @@ function useTypedDay({ value, onDay, min, max }: Props, today: Day) {
     return null;
   };
   const give = (to: Day | '', text: string | null) => {
+    if (to === '' && required) return setTyped(text === null ? null : { text, gave: value, fault: null });
     setTyped(text === null ? null : { text, gave: to, fault: null });
-    if (to !== value) onDay(to);
+    return to === value ? undefined : onDay(to);
   };
 
   return {
@@ -119,16 +141,20 @@ function useTypedDay({ value, onDay, min, max }: Props, today: Day) {
   };
 }
 
-interface ButtonProps extends Pick<Props, 'value' | 'min' | 'max'> {
+interface ButtonProps extends Pick<Props, 'value' | 'min' | 'max' | 'disabled'> {
   today: Day;
   onPick: (day: Day) => void;
 }
 
-function CalendarButton({ onPick, ...of }: ButtonProps) {
+function CalendarButton({ onPick, disabled, ...of }: ButtonProps) {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger aria-label="Calendar" className="px-2 py-[5px] text-ink3 hover:text-copper">
+      <Popover.Trigger
+        aria-label="Calendar"
+        disabled={disabled}
+        className="px-2 py-[5px] text-ink3 hover:text-copper"
+      >
         <CalendarDays size={14} aria-hidden />
       </Popover.Trigger>
       <Popover.Portal>

@@ -33,11 +33,13 @@ export function SelectOf<T extends FieldValues>({
 
 /** A field of a form that is a day, made from its schema. */
 export function DayOf<T extends FieldValues>(props: PickedProps<T>) {
-  const { control, name } = props;
+  const { control, name, disabled } = props;
   const { field } = useController<T, Path<T>>({ control, name });
   return (
     <Framed {...props}>
-      {(of) => <DayInput {...of} value={String(field.value ?? '')} onDay={field.onChange} />}
+      {(of) => (
+        <DayInput {...of} value={String(field.value ?? '')} onDay={field.onChange} disabled={disabled} />
+      )}
     </Framed>
   );
 }

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { readToday, type TodayOut } from '../../../../contract/lookback/today';
 import { formatWeekday } from '../../../../core/calendar/format';
 import type { Figures } from '../../../../core/figures/metrics';
-import { trendOf } from '../../../../core/figures/trend';
+import { trendOf, windowsOf } from '../../../../core/figures/trend';
 import { call } from '../../../kit/api';
 import { Empty, Failed, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
@@ -87,6 +87,7 @@ export function Today() {
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const today = query.data;
+  const windows = windowsOf(today.trend);
   return (
     <div className="flex min-h-0 flex-1">
       <section className="min-w-0 flex-1 overflow-auto px-5 py-4" tabIndex={0} aria-label="Today">
@@ -120,7 +121,7 @@ export function Today() {
             </span>
             <Trend
               label={`${f.name} over 14 weeks`}
-              points={trendOf(today.trend, { of: f.of, shown: shownDays, isCount: f.kind === 'count' })}
+              points={trendOf(windows, { of: f.of, shown: shownDays, isCount: f.kind === 'count' })}
               show={(value) => <Figure value={value} kind={f.kind} />}
             />
           </div>
