@@ -36,9 +36,8 @@ export default tseslint.config(
     rules: { 'max-lines': ['error', { max: 400 }] },
   },
   {
-    // a function does one thing: held where it is so already
-    files: ['src/**/*.{ts,tsx}'],
-    ignores: ['**/*.test.ts'],
+    // a function does one thing: tests, benches and scripts as well
+    files: ['**/*.ts', '**/*.tsx', '**/*.mjs'],
     rules: {
       'max-lines-per-function': ['error', { max: 60 }],
       complexity: ['error', 12],

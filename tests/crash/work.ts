@@ -134,6 +134,34 @@ export interface Run {
   payees: number;
 }
 
+type Take = (step: Step) => void;
+
+/** Sends a draft on; one that was drafted before anything had cleared pays nobody, whatever comes later, and goes. */
+async function approveOrDiscard(desk: Client, run: Run, acknowledged: Take): Promise<void> {
+  if (run.payees === 0) {
+    await desk.post(`/api/v1/payouts/${run.id}/discard`, { version: run.version });
+    return;
+  }
+  const body = { version: run.version, total: run.total.amount };
+  if ((await desk.post<Run>(`/api/v1/payouts/${run.id}/approve`, body)).body.state === 'approved')
+    acknowledged('approved');
+}
+
+/** Has the bank answer each of its files: where more than two lines wait, the first is rejected. */
+async function answerFiles(bank: Client): Promise<void> {
+  const files = (
+    await bank.get<{ id: string; lines: { endToEnd: string; status: string }[] }[]>('/bank/files.json')
+  ).body;
+  for (const file of files) {
+    const waiting = file.lines.filter((l) => l.status === 'waiting');
+    if (waiting.length)
+      await bank.form(
+        `/bank/files/${file.id}/answer`,
+        waiting.length > 2 ? { [waiting[0]!.endToEnd]: 'AC04' } : {},
+      );
+  }
+}
+
 /** Drafts, approves, sends, hands over and settles runs; takes up what an earlier crash left. @param desk signed in before the first kill: its session outlives them */
 export function pay(
   desk: Client,
@@ -143,6 +171,18 @@ export function pay(
   const acknowledged = (step: Step) => {
     ack.steps[step] += 1;
     round.step();
+  };
+  const settle = async (run: Run) => {
+    ack.sent.add(run.id);
+    await desk.post(`/api/v1/payouts/${run.id}/deliver`, { version: run.version });
+    await answerFiles(bank);
+    if ((await desk.post('/api/v1/payouts/collect')).status === 200) acknowledged('collected');
+  };
+  const send = async (run: Run) => {
+    const sent = await desk.post<Run>(`/api/v1/payouts/${run.id}/send`, { version: run.version });
+    if (sent.body.state !== 'sent') return;
+    ack.sent.add(run.id);
+    acknowledged('sent');
   };
   return untilOver(round, async () => {
     const listed = await desk.get<{ rows: Run[] }>('/api/v1/payouts');
@@ -154,44 +194,11 @@ export function pay(
       return;
     }
     const run = (await desk.get<Run>(`/api/v1/payouts/${open.id}`)).body;
-    if (run.state === 'draft' && run.payees === 0) {
-      // drafted before anything had cleared: it pays nobody, whatever comes later
-      await desk.post(`/api/v1/payouts/${run.id}/discard`, { version: run.version });
-    } else if (run.state === 'draft') {
-      if (
-        (
-          await desk.post<Run>(`/api/v1/payouts/${run.id}/approve`, {
-            version: run.version,
-            total: run.total.amount,
-          })
-        ).body.state === 'approved'
-      )
-        acknowledged('approved');
-    } else if (['approving', 'reopening', 'sending'].includes(run.state)) {
-      // what a kill interrupted goes on by itself
+    if (run.state === 'draft') await approveOrDiscard(desk, run, acknowledged);
+    // what a kill interrupted goes on by itself
+    else if (['approving', 'reopening', 'sending'].includes(run.state))
       await new Promise((r) => setImmediate(r));
-    } else if (run.state === 'approved') {
-      if (
-        (await desk.post<Run>(`/api/v1/payouts/${run.id}/send`, { version: run.version })).body.state !==
-        'sent'
-      )
-        return;
-      ack.sent.add(run.id);
-      acknowledged('sent');
-    } else {
-      ack.sent.add(run.id);
-      await desk.post(`/api/v1/payouts/${run.id}/deliver`, { version: run.version });
-      for (const file of (
-        await bank.get<{ id: string; lines: { endToEnd: string; status: string }[] }[]>('/bank/files.json')
-      ).body) {
-        const waiting = file.lines.filter((l) => l.status === 'waiting');
-        if (waiting.length)
-          await bank.form(
-            `/bank/files/${file.id}/answer`,
-            waiting.length > 2 ? { [waiting[0]!.endToEnd]: 'AC04' } : {},
-          );
-      }
-      if ((await desk.post('/api/v1/payouts/collect')).status === 200) acknowledged('collected');
-    }
+    else if (run.state === 'approved') await send(run);
+    else await settle(run);
   });
 }

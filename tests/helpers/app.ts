@@ -25,6 +25,28 @@ export interface TestApp {
   setTime: (at: number) => void;
 }
 
+const merchant = {
+  id: 1,
+  name: 'Quernstone Clayworks',
+  contact: 'hello@quernstone.example',
+  base: 'EUR',
+  zone: 'Europe/Lisbon',
+  minimumPayout: 0,
+  debtorName: 'Quernstone Clayworks',
+  debtorIban: 'PT50000201231234567890154',
+} as const;
+
+/** Somebody of the staff, straight into the tables. */
+function addStaff(app: App, role: 'owner' | 'finance'): Actor {
+  const id = newId('staff');
+  const email = `${role}@quernstone.example`;
+  app.db
+    .insert(staff)
+    .values({ id, name: role, email, role, password: '', createdAt: app.clock.now() })
+    .run();
+  return { kind: 'staff', id };
+}
+
 /** An App on a database in memory, with a clock set by hand: for tests below HTTP. */
 export function testApp(): TestApp {
   const store = openStore(':memory:', join(import.meta.dirname, '../../src/server/ground/db/migrations'));
@@ -63,32 +85,12 @@ export function testApp(): TestApp {
     },
   };
   registerListeners(app);
-  app.db
-    .insert(programme)
-    .values({
-      id: 1,
-      name: 'Quernstone Clayworks',
-      contact: 'hello@quernstone.example',
-      base: 'EUR',
-      zone: 'Europe/Lisbon',
-      minimumPayout: 0,
-      debtorName: 'Quernstone Clayworks',
-      debtorIban: 'PT50000201231234567890154',
-    })
-    .run();
-  const person = (role: 'owner' | 'finance'): Actor => {
-    const id = newId('staff');
-    app.db
-      .insert(staff)
-      .values({ id, name: role, email: `${role}@quernstone.example`, role, password: '', createdAt: time })
-      .run();
-    return { kind: 'staff', id };
-  };
+  app.db.insert(programme).values(merchant).run();
   touch(app, 'records');
   return {
     app,
-    owner: person('owner'),
-    finance: person('finance'),
+    owner: addStaff(app, 'owner'),
+    finance: addStaff(app, 'finance'),
     mails,
     setTime: (at) => {
       time = at;

@@ -62,6 +62,40 @@ function rewardOf(text: string): Reward {
   };
 }
 
+/** What a rate is on, by what is said after “on”; a rung of a product is on that product. */
+function whatOf(
+  rung: string,
+  name: string | undefined,
+  narrow: string | undefined,
+  on: string | undefined,
+): What {
+  if (on === undefined)
+    return rung === 'product' ? { type: 'product', product: name! } : { type: 'everything' };
+  if (narrow === 'kind') return { type: 'kind', kind: on };
+  return narrow === 'step' ? { type: 'step', step: on } : { type: 'product', product: on };
+}
+
+const paymentsOf = (first: string | undefined, last: string | undefined, after: string): Payments | null =>
+  first === undefined
+    ? null
+    : { first: Number(first), last: last ? Number(last) : null, after: after as Payments['after'] };
+
+/** @throws where what follows a stroke is none of cap, from, until */
+function optionOf(option: string): Partial<Rate> {
+  const [key, value] = option.split(' ');
+  if (key === 'cap') return { cap: (parseAmount(value!, 'EUR') as { value: number }).value };
+  if (key === 'from' || key === 'until') return { [key]: Number(value) };
+  throw new Error(`Not an option of a rate: ${option}`);
+}
+
+const modes = { 'up to': 'up-to', plus: 'plus' } as const;
+
+/** Whom a rate is for: nobody by name on the rungs that are for everybody. */
+function whoOf(rung: string, name: string | undefined): string | null {
+  if (rung === 'product' || rung === 'programme') return null;
+  return rung === 'personal' ? (name ?? 'aff') : name!;
+}
+
 /**
  * Reads a rate as a test says it:
  * "programme: 8 %" · "product A: 20 %" · "card makers: 12 %" · "group G on A: 30 %" · "personal on step up-1: 5.00 flat" ·
@@ -77,37 +111,19 @@ export function say(text: string): Rate {
     );
   if (!match) throw new Error(`A test says a rate that cannot be read: ${text}`);
   const [, uplift, rung = 'programme', name, narrow, on, event = 'sale', first, last, after = 'next'] = match;
-  const what: What =
-    on === undefined
-      ? rung === 'product'
-        ? { type: 'product', product: name! }
-        : { type: 'everything' }
-      : narrow === 'kind'
-        ? { type: 'kind', kind: on }
-        : narrow === 'step'
-          ? { type: 'step', step: on }
-          : { type: 'product', product: on };
   const mode = /^(up to|plus) (.+)$/.exec(said!);
   if (Boolean(uplift) !== Boolean(mode)) throw new Error(`An uplift is said with “up to” or “plus”: ${text}`);
-  const payments: Payments | null =
-    first === undefined
-      ? null
-      : { first: Number(first), last: last ? Number(last) : null, after: after as Payments['after'] };
-  const more: Partial<Rate> = {
-    event: event as Event,
-    payments,
-    mode: mode === null ? 'base' : mode[1] === 'plus' ? 'plus' : 'up-to',
-    label: where!,
-  };
-  for (const option of options) {
-    const [key, value] = option.split(' ');
-    if (key === 'cap') more.cap = (parseAmount(value!, 'EUR') as { value: number }).value;
-    else if (key === 'from' || key === 'until') more[key] = Number(value);
-    else throw new Error(`Not an option of a rate: ${option}`);
-  }
-  const everyone = rung === 'product' || rung === 'programme';
-  const owner = everyone ? null : rung === 'personal' ? (name ?? 'aff') : name!;
-  return rate(rung as Rung, owner, { what, reward: rewardOf(mode ? mode[2]! : said!), more });
+  return rate(rung as Rung, whoOf(rung, name), {
+    what: whatOf(rung, name, narrow, on),
+    reward: rewardOf(mode ? mode[2]! : said!),
+    more: {
+      event: event as Event,
+      payments: paymentsOf(first, last, after),
+      mode: mode === null ? 'base' : modes[mode[1] as keyof typeof modes],
+      label: where!,
+      ...Object.assign({}, ...options.map(optionOf)),
+    },
+  });
 }
 
 export const plain: AffiliateTerms = { affiliate: 'aff', card: null, group: null, tags: [] };

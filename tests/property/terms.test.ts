@@ -147,22 +147,27 @@ function undo(world: World, n: number): void {
   one.undone = true;
 }
 
-function play(world: World, step: Step): void {
+function remove(world: World, set: string): void {
   const { app, owner } = world.t;
-  const set = world.sets[step.n % 3]!;
+  removeSet(app, owner, set, { to: null, version: setById(app, set).version });
+  world.acts.push({ kind: 'remove', set, at: app.clock.now(), restored: false });
+}
+
+function restore(world: World, set: string): void {
+  restoreSet(world.t.app, world.t.owner, set);
+  for (const act of world.acts) if (act.kind === 'remove' && act.set === set) act.restored = true;
+}
+
+function play(world: World, step: Step): void {
+  const set = world.sets[step.n % 3]!.id;
   try {
     if (step.kind === 'add' || step.kind === 'end') save(world, step);
     else if (step.kind === 'undo') undo(world, step.n);
     else if (step.kind === 'days') world.t.app.clock.advance((1 + (step.n % 20)) * day);
-    else if (step.kind === 'remove') {
-      if (setById(app, set.id).removedAt !== null) return;
-      removeSet(app, owner, set.id, { to: null, version: setById(app, set.id).version });
-      world.acts.push({ kind: 'remove', set: set.id, at: app.clock.now(), restored: false });
-    } else {
-      if (setById(app, set.id).removedAt === null) return;
-      restoreSet(app, owner, set.id);
-      for (const act of world.acts) if (act.kind === 'remove' && act.set === set.id) act.restored = true;
-    }
+    // what is removed is not removed again, what stands not restored
+    else if ((setById(world.t.app, set).removedAt === null) !== (step.kind === 'remove')) return;
+    else if (step.kind === 'remove') remove(world, set);
+    else restore(world, set);
     world.done[step.kind] = (world.done[step.kind] ?? 0) + 1;
   } catch (fault) {
     if (!(fault instanceof Problem)) throw fault;

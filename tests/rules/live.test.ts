@@ -5,7 +5,7 @@ import { createServer as createTls, request as secure, type Server as HttpsServe
 import { createServer, type Server, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it } from 'vitest';
 import { built, root } from '../../scripts/lib/prepare.mjs';
 import { freePorts } from '../helpers/free-ports';
 import { cert, key } from '../helpers/tls';
@@ -203,126 +203,123 @@ afterAll(async () => {
 const modeOf = (path: string) => (statSync(path).mode & 0o777).toString(8);
 const password = 'clay on the wheel at dawn';
 
-describe('a programme without stand-ins, as the document says', () => {
-  it('is set up behind TLS: cookies over TLS only, no stand-in, files for their owner alone', async () => {
-    const made = await ask('POST', '/api/v1/set-up', {
-      merchant: 'Quernstone Clayworks',
-      contact: 'hello@quernstone.example',
-      currency: 'EUR',
-      zone: 'Europe/Lisbon',
-      owner: 'Inês Falcão',
-      email: 'ines@quernstone.example',
-      password,
-      tryOut: false,
-    });
-    expect(made.status).toBe(200);
-    expect(
-      made.headers['set-cookie']!.find(
-        (c) => c.startsWith('gravenel_desk=4') || /^gravenel_desk=[\w-]{20}/.test(c),
-      ),
-    ).toMatch(/HttpOnly; Secure; SameSite=Lax/);
-    expect(made.headers['strict-transport-security']).toContain('max-age');
-    expect((await ask('GET', '/api/v1/today')).body.waiting).toEqual([]);
-    await expect(fetch(`http://127.0.0.1:${port + 1}/`)).rejects.toThrow();
-    expect(existsSync(join(data, 'standins.sqlite'))).toBe(false);
-    expect([
-      modeOf(data),
-      ...['gravenel.sqlite', 'gravenel.sqlite-wal', 'seal.key'].map((n) => modeOf(join(data, n))),
-    ]).toEqual(['700', '600', '600', '600']);
+it('is set up behind TLS: cookies over TLS only, no stand-in, files for their owner alone', async () => {
+  const made = await ask('POST', '/api/v1/set-up', {
+    merchant: 'Quernstone Clayworks',
+    contact: 'hello@quernstone.example',
+    currency: 'EUR',
+    zone: 'Europe/Lisbon',
+    owner: 'Inês Falcão',
+    email: 'ines@quernstone.example',
+    password,
+    tryOut: false,
   });
-  it('a change that comes by another address than the configured one is refused', async () => {
-    expect(
-      (
-        await ask(
-          'POST',
-          '/api/v1/connection/keys',
-          { label: 'x' },
-          { headers: { origin: `http://127.0.0.1:${port}` } },
-        )
-      ).status,
-    ).toBe(403);
-    expect(
-      (
-        await ask(
-          'POST',
-          '/api/v1/connection/keys',
-          { label: 'x' },
-          { headers: { origin: address.replace('https', 'http') } },
-        )
-      ).status,
-    ).toBe(403);
-  });
-  it('visitors have their own addresses, and cannot choose them', async () => {
-    const guess = (from: string, said: string) =>
-      ask(
+  expect(made.status).toBe(200);
+  expect(
+    made.headers['set-cookie']!.find(
+      (c) => c.startsWith('gravenel_desk=4') || /^gravenel_desk=[\w-]{20}/.test(c),
+    ),
+  ).toMatch(/HttpOnly; Secure; SameSite=Lax/);
+  expect(made.headers['strict-transport-security']).toContain('max-age');
+  expect((await ask('GET', '/api/v1/today')).body.waiting).toEqual([]);
+  await expect(fetch(`http://127.0.0.1:${port + 1}/`)).rejects.toThrow();
+  expect(existsSync(join(data, 'standins.sqlite'))).toBe(false);
+  expect([
+    modeOf(data),
+    ...['gravenel.sqlite', 'gravenel.sqlite-wal', 'seal.key'].map((n) => modeOf(join(data, n))),
+  ]).toEqual(['700', '600', '600', '600']);
+});
+it('a change that comes by another address than the configured one is refused', async () => {
+  expect(
+    (
+      await ask(
         'POST',
-        '/api/v1/session',
-        { email: `p${said}@nobody.example`, password: 'guess' },
-        { from, headers: { 'x-forwarded-for': `198.51.100.${said}` } },
-      );
-    const statuses: number[] = [];
-    for (let i = 0; i < 41; i += 1) statuses.push((await guess('127.0.0.2', String(i))).status);
-    expect(statuses.at(-1)).toBe(429);
-    expect((await guess('127.0.0.3', '1')).status).toBe(401);
+        '/api/v1/connection/keys',
+        { label: 'x' },
+        { headers: { origin: `http://127.0.0.1:${port}` } },
+      )
+    ).status,
+  ).toBe(403);
+  expect(
+    (
+      await ask(
+        'POST',
+        '/api/v1/connection/keys',
+        { label: 'x' },
+        { headers: { origin: address.replace('https', 'http') } },
+      )
+    ).status,
+  ).toBe(403);
+});
+it('visitors have their own addresses, and cannot choose them', async () => {
+  const guess = (from: string, said: string) =>
+    ask(
+      'POST',
+      '/api/v1/session',
+      { email: `p${said}@nobody.example`, password: 'guess' },
+      { from, headers: { 'x-forwarded-for': `198.51.100.${said}` } },
+    );
+  const statuses: number[] = [];
+  for (let i = 0; i < 41; i += 1) statuses.push((await guess('127.0.0.2', String(i))).status);
+  expect(statuses.at(-1)).toBe(429);
+  expect((await guess('127.0.0.3', '1')).status).toBe(401);
+});
+it('writes by its mail server, and tries again what is not taken for now', async () => {
+  mail.answer.rcpt = '451 not now';
+  await ask('POST', '/api/v1/session/forgotten', { email: 'ines@quernstone.example' });
+  const waiting = async () =>
+    ((await ask('GET', '/api/v1/today')).body.waiting as { kind: string; text: string; more: string }[]).find(
+      (w) => w.kind === 'mail',
+    );
+  await expect.poll(waiting, { timeout: 10_000 }).toMatchObject({
+    text: '1 message waits to be sent',
+    more: expect.stringContaining('451 not now') as string,
   });
-  it('writes by its mail server, and tries again what is not taken for now', async () => {
-    mail.answer.rcpt = '451 not now';
-    await ask('POST', '/api/v1/session/forgotten', { email: 'ines@quernstone.example' });
-    const waiting = async () =>
-      (
-        (await ask('GET', '/api/v1/today')).body.waiting as { kind: string; text: string; more: string }[]
-      ).find((w) => w.kind === 'mail');
-    await expect.poll(waiting, { timeout: 10_000 }).toMatchObject({
-      text: '1 message waits to be sent',
-      more: expect.stringContaining('451 not now') as string,
+  mail.answer.rcpt = '250 ok';
+  await ask('POST', '/api/v1/session/forgotten', { email: 'ines@quernstone.example' });
+  await expect.poll(() => mail.mails.length, { timeout: 10_000 }).toBe(1);
+  const text = mail.mails[0]!.replace(/=\n/g, '').replace(/=3D/g, '=');
+  const token = new RegExp(`${address}/password\\?token=([\\w-]+)`).exec(text)![1];
+  expect(
+    (await ask('POST', '/api/v1/session/reset', { token, password: 'bisque racks at half past six' })).status,
+  ).toBe(200);
+});
+it('is copied while it runs, and brought back into another folder with its secrets', async () => {
+  const { id } = (await ask('POST', '/api/v1/connection/keys', { label: 'Shop' })).body as { id: string };
+  const { secret } = (await ask('POST', `/api/v1/connection/keys/${id}/secret`, {})).body;
+  const command = (name: string, where: string, file: string) =>
+    spawnSync(process.execPath, [join(root, 'scripts/run.mjs'), `scripts/${name}.ts`, file], {
+      cwd: root,
+      encoding: 'utf8',
+      env: { ...process.env, GRAVENEL_DATA: where },
     });
-    mail.answer.rcpt = '250 ok';
-    await ask('POST', '/api/v1/session/forgotten', { email: 'ines@quernstone.example' });
-    await expect.poll(() => mail.mails.length, { timeout: 10_000 }).toBe(1);
-    const text = mail.mails[0]!.replace(/=\n/g, '').replace(/=3D/g, '=');
-    const token = new RegExp(`${address}/password\\?token=([\\w-]+)`).exec(text)![1];
-    expect(
-      (await ask('POST', '/api/v1/session/reset', { token, password: 'bisque racks at half past six' }))
-        .status,
-    ).toBe(200);
+  const copy = join(folder, 'copy.sqlite');
+  const saved = command('backup', data, copy);
+  expect(
+    [saved.status, saved.stdout.includes(`${copy}.seal`), modeOf(copy), modeOf(`${copy}.seal`)],
+    saved.stderr,
+  ).toEqual([0, true, '600', '600']);
+  expect(command('restore', data, copy)).toMatchObject({
+    status: 1,
+    stderr: expect.stringContaining('A server is running') as string,
   });
-  it('is copied while it runs, and brought back into another folder with its secrets', async () => {
-    const { id } = (await ask('POST', '/api/v1/connection/keys', { label: 'Shop' })).body as { id: string };
-    const { secret } = (await ask('POST', `/api/v1/connection/keys/${id}/secret`, {})).body;
-    const command = (name: string, where: string, file: string) =>
-      spawnSync(process.execPath, [join(root, 'scripts/run.mjs'), `scripts/${name}.ts`, file], {
-        cwd: root,
-        encoding: 'utf8',
-        env: { ...process.env, GRAVENEL_DATA: where },
-      });
-    const copy = join(folder, 'copy.sqlite');
-    const saved = command('backup', data, copy);
-    expect(
-      [saved.status, saved.stdout.includes(`${copy}.seal`), modeOf(copy), modeOf(`${copy}.seal`)],
-      saved.stderr,
-    ).toEqual([0, true, '600', '600']);
-    expect(command('restore', data, copy)).toMatchObject({
-      status: 1,
-      stderr: expect.stringContaining('A server is running') as string,
-    });
-    const other = join(folder, 'other');
-    const back = command('restore', other, copy);
-    expect([back.status, modeOf(other), modeOf(join(other, 'gravenel.sqlite'))], back.stderr).toEqual([
-      0,
-      '700',
-      '600',
-    ]);
-    await stop();
-    data = other;
-    await start();
-    expect(
-      (
-        await ask('POST', '/api/v1/session', {
-          email: 'ines@quernstone.example',
-          password: 'bisque racks at half past six',
-        })
-      ).status,
-    ).toBe(200);
-    expect((await ask('POST', `/api/v1/connection/keys/${id}/secret`, {})).body.secret).toBe(secret);
-  });
+  const other = join(folder, 'other');
+  const back = command('restore', other, copy);
+  expect([back.status, modeOf(other), modeOf(join(other, 'gravenel.sqlite'))], back.stderr).toEqual([
+    0,
+    '700',
+    '600',
+  ]);
+  await stop();
+  data = other;
+  await start();
+  expect(
+    (
+      await ask('POST', '/api/v1/session', {
+        email: 'ines@quernstone.example',
+        password: 'bisque racks at half past six',
+      })
+    ).status,
+  ).toBe(200);
+  expect((await ask('POST', `/api/v1/connection/keys/${id}/secret`, {})).body.secret).toBe(secret);
 });

@@ -178,69 +178,66 @@ describe('where a request comes from', () => {
   });
 });
 
-describe('signing in', () => {
-  it('is throttled per account after six failures, and says how long', async () => {
-    const client = new Client(s.address);
-    const attempt = (password: string) =>
-      client.post('/api/v1/session', { email: 'throttled@quernstone.example', password });
-    for (let i = 0; i < 6; i += 1) expect((await attempt('wrong wrong wrong')).status).toBe(401);
-    const seventh = await attempt('wrong wrong wrong');
-    expect(seventh.status).toBe(429);
-    expect(Number(seventh.headers.get('retry-after'))).toBeGreaterThan(600);
-    expect(seventh.body).toMatchObject({ code: 'too-many' });
+it('signing in: is throttled per account after six failures, and says how long', async () => {
+  const client = new Client(s.address);
+  const attempt = (password: string) =>
+    client.post('/api/v1/session', { email: 'throttled@quernstone.example', password });
+  for (let i = 0; i < 6; i += 1) expect((await attempt('wrong wrong wrong')).status).toBe(401);
+  const seventh = await attempt('wrong wrong wrong');
+  expect(seventh.status).toBe(429);
+  expect(Number(seventh.headers.get('retry-after'))).toBeGreaterThan(600);
+  expect(seventh.body).toMatchObject({ code: 'too-many' });
+});
+it('signing in: an invitation works once', async () => {
+  expect(
+    (
+      await new Client(s.address).post('/api/v1/portal/password', {
+        token: 'a'.repeat(43),
+        password: 'long enough words',
+      })
+    ).body,
+  ).toMatchObject({ status: 422, errors: [{ pointer: '/token' }] });
+});
+it('signing in: set-up is refused once there is a programme', async () => {
+  const again = {
+    merchant: 'X',
+    contact: 'x@x.example',
+    currency: 'EUR',
+    zone: 'UTC',
+    owner: 'X',
+    email: 'x@x.example',
+    password: 'long enough words',
+    tryOut: false,
+  };
+  expect((await new Client(s.address).post('/api/v1/set-up', again)).status).toBe(409);
+  expect((await (await s.as('owner')).get<{ rows: unknown[] }>('/api/v1/staff')).body.rows).toHaveLength(4);
+});
+it('signing in: closing an account ends its sessions', async () => {
+  const owner = await s.as('owner');
+  const made = await owner.post<{ id: string; version: number }>('/api/v1/staff', {
+    name: 'Tom',
+    email: 'tom@quernstone.example',
+    role: 'viewer',
+    password: 'long enough words',
   });
-  it('an invitation works once', async () => {
-    expect(
-      (
-        await new Client(s.address).post('/api/v1/portal/password', {
-          token: 'a'.repeat(43),
-          password: 'long enough words',
-        })
-      ).body,
-    ).toMatchObject({ status: 422, errors: [{ pointer: '/token' }] });
+  const tom = new Client(s.address);
+  await tom.post('/api/v1/session', { email: 'tom@quernstone.example', password: 'long enough words' });
+  expect((await tom.get('/api/v1/products')).status).toBe(200);
+  await owner.put(`/api/v1/staff/${made.body.id}`, {
+    role: 'viewer',
+    active: false,
+    version: made.body.version,
   });
-  it('set-up is refused once there is a programme', async () => {
-    const again = {
-      merchant: 'X',
-      contact: 'x@x.example',
-      currency: 'EUR',
-      zone: 'UTC',
-      owner: 'X',
-      email: 'x@x.example',
-      password: 'long enough words',
-      tryOut: false,
-    };
-    expect((await new Client(s.address).post('/api/v1/set-up', again)).status).toBe(409);
-    expect((await (await s.as('owner')).get<{ rows: unknown[] }>('/api/v1/staff')).body.rows).toHaveLength(4);
-  });
-  it('closing an account ends its sessions', async () => {
-    const owner = await s.as('owner');
-    const made = await owner.post<{ id: string; version: number }>('/api/v1/staff', {
-      name: 'Tom',
-      email: 'tom@quernstone.example',
-      role: 'viewer',
-      password: 'long enough words',
-    });
-    const tom = new Client(s.address);
-    await tom.post('/api/v1/session', { email: 'tom@quernstone.example', password: 'long enough words' });
-    expect((await tom.get('/api/v1/products')).status).toBe(200);
-    await owner.put(`/api/v1/staff/${made.body.id}`, {
-      role: 'viewer',
-      active: false,
-      version: made.body.version,
-    });
-    expect((await tom.get('/api/v1/products')).status).toBe(401);
-  });
-  it('the last owner stays', async () => {
-    const owner = await s.as('owner');
-    const me = (
-      await owner.get<{ rows: { id: string; role: string; version: number }[] }>('/api/v1/staff')
-    ).body.rows.find((r) => r.role === 'owner')!;
-    expect(
-      (await owner.put(`/api/v1/staff/${me.id}`, { role: 'viewer', active: true, version: me.version }))
-        .status,
-    ).toBe(409);
-  });
+  expect((await tom.get('/api/v1/products')).status).toBe(401);
+});
+it('signing in: the last owner stays', async () => {
+  const owner = await s.as('owner');
+  const me = (
+    await owner.get<{ rows: { id: string; role: string; version: number }[] }>('/api/v1/staff')
+  ).body.rows.find((r) => r.role === 'owner')!;
+  expect(
+    (await owner.put(`/api/v1/staff/${me.id}`, { role: 'viewer', active: true, version: me.version })).status,
+  ).toBe(409);
 });
 
 describe('secrets at rest', () => {

@@ -86,151 +86,149 @@ beforeEach(() => {
   addAffiliate(app, 'Iris');
 });
 
-describe('a cut is found by whichever act it comes', () => {
-  it('a range of renewals that ends where it did not', () => {
-    const to = (last: number | null, after: 'nothing' | 'next') =>
-      rate(
-        everyone,
-        { of: 'product', id: ids.box! },
-        { event: 'renewal', payments: { first: 2, last, after } },
-      );
-    expect(cutOf(to(6, 'nothing'))).toBe('BOX-1, payment 7: €2.40 → €0.00 for Mara and 1 other');
-    expect(cutOf(to(6, 'next'))).toBeNull();
-    expect(cutOf(to(null, 'nothing'))).toBeNull();
-  });
-  it('a flat in place of a percentage, and a percentage in place of a flat on a cheaper funnel step', () => {
-    app.db.insert(funnels).values({ id: 'fun_1', name: 'F', opening: ids.wheel!, createdAt: 0 }).run();
-    app.db
-      .insert(funnelSteps)
-      .values({ code: 'up-1', funnel: 'fun_1', product: ids.roll!, position: 0, price: 1000 })
-      .run();
-    expect(
-      cutOf(
-        rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '9.99' } }),
-      ),
-    ).toBe('WHEEL-1, first sale: €10.00 → €9.99 for Mara and 1 other');
-    expect(
-      cutOf(
-        rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '10.00' } }),
-      ),
-    ).toBeNull();
-    inForce(
-      rate(everyone, { of: 'product', id: ids.roll! }, { reward: { kind: 'flat-order', value: '2.00' } }),
+it('a cut is found by whichever act it comes: a range of renewals that ends where it did not', () => {
+  const to = (last: number | null, after: 'nothing' | 'next') =>
+    rate(
+      everyone,
+      { of: 'product', id: ids.box! },
+      { event: 'renewal', payments: { first: 2, last, after } },
     );
-    // 10 % is the same €2.00 at the product's own 20.00, and €1.00 where the step sells it at 10.00
-    expect(cutOf(rate(everyone, { of: 'product', id: ids.roll! }))).toBe(
-      'ROLL-1 at up-1, first sale: €2.00 → €1.00 for Mara and 1 other',
-    );
-  });
-  it('a cap, a band that begins above the price, a personal rate below the group, the early end of an uplift that is still to come', () => {
-    expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { cap: '5.00' }))).toContain(
-      '€10.00 → €5.00',
-    );
-    const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
-    addMembers(app, t.owner, group, { text: 'mara', others: 'move' });
-    inForce(
-      rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
-    );
-    const mara = app.sqlite
-      .prepare("SELECT id FROM affiliates WHERE handle = 'mara'")
-      .pluck()
-      .get() as string;
-    expect(cutOf(rate({ of: 'affiliate', id: mara }, { of: 'everything' }))).toContain('for Mara');
-    expect(
-      cutOf(
-        rate(
-          { of: 'group', id: group },
-          { of: 'everything' },
-          { reward: { kind: 'bands', bands: [{ from: '150.00', kind: 'percent', value: '40' }] } },
-        ),
-      ),
-    ).toContain('€4.80 → €2.40 for Mara');
-    inForce(
-      rate(
-        everyone,
-        { of: 'product', id: ids.wheel! },
-        {
-          mode: 'up-to',
-          reward: { kind: 'percent', value: '30' },
-          until: new Date(app.clock.now() + 300 * day).toISOString().slice(0, 16),
-          label: 'Fair',
-        },
-      ),
-    );
-    const fair = app.sqlite.prepare("SELECT id FROM rates WHERE label = 'Fair'").pluck().get() as string;
-    expect(draftSwitch(app, t.owner, { op: 'end', id: fair }).changes[0]!.cut).toContain(
-      'WHEEL-1, first sale: €30.00 → €20.00',
-    );
-    app.sqlite.exec('DELETE FROM drafts');
-    expect(
-      draftSwitch(app, t.owner, { op: 'lock', id: ids.wheel!, event: 'sale', on: true }).changes[0]!.cut,
-    ).toContain('WHEEL-1');
-  });
-  it('changes of one draft are judged together: what one takes and another gives is none', () => {
-    const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
-    addMembers(app, t.owner, group, { text: 'mara', others: 'move' });
-    inForce(
-      rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
-    );
-    const old = app.sqlite
-      .prepare('SELECT id FROM rates WHERE who = ? AND valid_until IS NULL')
-      .pluck()
-      .get(group) as string;
-    draftSwitch(app, t.owner, { op: 'end', id: old });
-    const view = draftRate(
-      app,
-      t.owner,
+  expect(cutOf(to(6, 'nothing'))).toBe('BOX-1, payment 7: €2.40 → €0.00 for Mara and 1 other');
+  expect(cutOf(to(6, 'next'))).toBeNull();
+  expect(cutOf(to(null, 'nothing'))).toBeNull();
+});
+it('a cut is found by whichever act it comes: a flat in place of a percentage, and a percentage in place of a flat on a cheaper funnel step', () => {
+  app.db.insert(funnels).values({ id: 'fun_1', name: 'F', opening: ids.wheel!, createdAt: 0 }).run();
+  app.db
+    .insert(funnelSteps)
+    .values({ code: 'up-1', funnel: 'fun_1', product: ids.roll!, position: 0, price: 1000 })
+    .run();
+  expect(
+    cutOf(
+      rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '9.99' } }),
+    ),
+  ).toBe('WHEEL-1, first sale: €10.00 → €9.99 for Mara and 1 other');
+  expect(
+    cutOf(
+      rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '10.00' } }),
+    ),
+  ).toBeNull();
+  inForce(
+    rate(everyone, { of: 'product', id: ids.roll! }, { reward: { kind: 'flat-order', value: '2.00' } }),
+  );
+  // 10 % is the same €2.00 at the product's own 20.00, and €1.00 where the step sells it at 10.00
+  expect(cutOf(rate(everyone, { of: 'product', id: ids.roll! }))).toBe(
+    'ROLL-1 at up-1, first sale: €2.00 → €1.00 for Mara and 1 other',
+  );
+});
+it('a cut is found by whichever act it comes: a cap, a band that begins above the price, a personal rate below the group, the early end of an uplift that is still to come', () => {
+  expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { cap: '5.00' }))).toContain(
+    '€10.00 → €5.00',
+  );
+  const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
+  addMembers(app, t.owner, group, { text: 'mara', others: 'move' });
+  inForce(
+    rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
+  );
+  const mara = app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'mara'").pluck().get() as string;
+  expect(cutOf(rate({ of: 'affiliate', id: mara }, { of: 'everything' }))).toContain('for Mara');
+  expect(
+    cutOf(
       rate(
         { of: 'group', id: group },
-        { of: 'product', id: ids.wheel! },
-        { reward: { kind: 'percent', value: '25' } },
+        { of: 'everything' },
+        { reward: { kind: 'bands', bands: [{ from: '150.00', kind: 'percent', value: '40' }] } },
       ),
-    );
-    expect([view.cuts, view.changes.map((c) => c.cut === null)]).toEqual([1, [false, true]]);
+    ),
+  ).toContain('€4.80 → €2.40 for Mara');
+  inForce(
+    rate(
+      everyone,
+      { of: 'product', id: ids.wheel! },
+      {
+        mode: 'up-to',
+        reward: { kind: 'percent', value: '30' },
+        until: new Date(app.clock.now() + 300 * day).toISOString().slice(0, 16),
+        label: 'Fair',
+      },
+    ),
+  );
+  const fair = app.sqlite.prepare("SELECT id FROM rates WHERE label = 'Fair'").pluck().get() as string;
+  expect(draftSwitch(app, t.owner, { op: 'end', id: fair }).changes[0]!.cut).toContain(
+    'WHEEL-1, first sale: €30.00 → €20.00',
+  );
+  app.sqlite.exec('DELETE FROM drafts');
+  expect(
+    draftSwitch(app, t.owner, { op: 'lock', id: ids.wheel!, event: 'sale', on: true }).changes[0]!.cut,
+  ).toContain('WHEEL-1');
+});
+it('a cut is found by whichever act it comes: changes of one draft are judged together: what one takes and another gives is none', () => {
+  const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
+  addMembers(app, t.owner, group, { text: 'mara', others: 'move' });
+  inForce(
+    rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
+  );
+  const old = app.sqlite
+    .prepare('SELECT id FROM rates WHERE who = ? AND valid_until IS NULL')
+    .pluck()
+    .get(group) as string;
+  draftSwitch(app, t.owner, { op: 'end', id: old });
+  const view = draftRate(
+    app,
+    t.owner,
+    rate(
+      { of: 'group', id: group },
+      { of: 'product', id: ids.wheel! },
+      { reward: { kind: 'percent', value: '25' } },
+    ),
+  );
+  expect([view.cuts, view.changes.map((c) => c.cut === null)]).toEqual([1, [false, true]]);
+  draftRate(
+    app,
+    t.owner,
+    rate(
+      { of: 'group', id: group },
+      { of: 'product', id: ids.roll! },
+      { reward: { kind: 'percent', value: '25' } },
+    ),
+  );
+  expect(
     draftRate(
       app,
       t.owner,
       rate(
         { of: 'group', id: group },
-        { of: 'product', id: ids.roll! },
+        { of: 'product', id: ids.box! },
         { reward: { kind: 'percent', value: '25' } },
       ),
-    );
-    expect(
-      draftRate(
-        app,
-        t.owner,
-        rate(
-          { of: 'group', id: group },
-          { of: 'product', id: ids.box! },
-          { reward: { kind: 'percent', value: '25' } },
-        ),
-      ),
-    ).toMatchObject({ cuts: 0, ready: true });
-  });
-  it('nobody who has joined is promised nothing', () => {
-    app.sqlite.exec('UPDATE affiliates SET joined_at = NULL');
-    expect(
-      cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '1' } })),
-    ).toBeNull();
-  });
+    ),
+  ).toMatchObject({ cuts: 0, ready: true });
+});
+it('a cut is found by whichever act it comes: nobody who has joined is promised nothing', () => {
+  app.sqlite.exec('UPDATE affiliates SET joined_at = NULL');
+  expect(
+    cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'percent', value: '1' } })),
+  ).toBeNull();
 });
 
-describe('moves to lower terms wait for the notice', () => {
-  let low: string;
-  let mara: string;
-  const group = () => readPlaces(app, mara).group;
-  beforeEach(() => {
-    low = createSet(app, t.owner, { of: 'group', name: 'Low', about: '' }).id;
-    inForce(
-      rate(
-        { of: 'group', id: low },
-        { of: 'product', id: ids.wheel! },
-        { reward: { kind: 'percent', value: '4' } },
-      ),
-    );
-    mara = app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'mara'").pluck().get() as string;
-  });
+let low: string;
+let mara: string;
+const group = () => readPlaces(app, mara).group;
+/** A group that earns less than everybody, and Mara, who is not in it. */
+function lowGroup(): void {
+  low = createSet(app, t.owner, { of: 'group', name: 'Low', about: '' }).id;
+  inForce(
+    rate(
+      { of: 'group', id: low },
+      { of: 'product', id: ids.wheel! },
+      { reward: { kind: 'percent', value: '4' } },
+    ),
+  );
+  mara = app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'mara'").pluck().get() as string;
+}
+
+describe('members moved to lower terms wait for the notice', () => {
+  beforeEach(lowGroup);
   it('by adding members: those who would earn less come later, the others now', () => {
     const rich = createSet(app, t.owner, { of: 'card', name: 'Poor', about: '' }).id;
     addMembers(app, t.owner, rich, { text: 'iris', others: 'move' });
@@ -287,6 +285,10 @@ describe('moves to lower terms wait for the notice', () => {
     t.setTime(one + 3 * day);
     expect(group()).toBe(lower);
   });
+});
+
+describe('moves of many to lower terms wait for the notice', () => {
+  beforeEach(lowGroup);
   it('in bulk, and taking it back stops what has not happened yet', () => {
     const act = { ids: [mara], what: 'group' as const, to: low };
     expect(previewBulk(app, act).later).toMatchObject({ count: 1 });

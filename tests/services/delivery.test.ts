@@ -240,89 +240,87 @@ describe('what the merchant and the buyer are told', () => {
   });
 });
 
-describe('the programme’s profile', () => {
-  interface Settings {
-    version: number;
-    intro: string;
-    summary: string;
-    logo: string | null;
-    live: Record<string, string>;
-  }
-  const settings = async () => (await owner.get<Settings>('/api/v1/settings')).body;
-  const put = async (more: object) =>
-    owner.put<Fault>('/api/v1/settings/programme', {
-      name: 'Quernstone Clayworks',
-      contact: 'hello@quernstone.example',
-      intro: '',
-      summary: '',
-      rate: '8',
-      windowDays: 30,
-      landingHosts: ['shop.quernstone.example'],
-      version: (await settings()).version,
-      ...more,
-    });
-  const page = async () =>
-    (await new Client(s.address).get<{ intro: string; summary: string; logo: string | null }>('/api/v1/join'))
-      .body;
-  it('reads with the terms of the moment in its words', async () => {
-    expect(
-      (
-        await put({
-          intro: 'The book pays {rate BOOK-1}, all else {rate}.',
-          summary: 'A visit earns for {window}.',
-        })
-      ).status,
-    ).toBe(200);
-    expect(await page()).toMatchObject({
-      intro: 'The book pays 10 %, all else 8 %.',
-      summary: 'A visit earns for 30 days.',
-    });
-    await save({ reward: '12.5' });
-    expect((await page()).intro).toBe('The book pays 12.5 %, all else 8 %.');
-    expect((await settings()).live).toMatchObject({
-      'rate BOOK-1': '12.5 %',
-      'price BOOK-1': '€18.00',
-      window: '30 days',
-    });
+interface Settings {
+  version: number;
+  intro: string;
+  summary: string;
+  logo: string | null;
+  live: Record<string, string>;
+}
+const settings = async () => (await owner.get<Settings>('/api/v1/settings')).body;
+const put = async (more: object) =>
+  owner.put<Fault>('/api/v1/settings/programme', {
+    name: 'Quernstone Clayworks',
+    contact: 'hello@quernstone.example',
+    intro: '',
+    summary: '',
+    rate: '8',
+    windowDays: 30,
+    landingHosts: ['shop.quernstone.example'],
+    version: (await settings()).version,
+    ...more,
   });
-  it('refuses what cannot be filled in, and a summary of three sentences', async () => {
-    expect((await put({ intro: 'We pay {rate NOTHING-9} and {luck}.' })).body.errors[0]).toMatchObject({
-      pointer: '/intro',
-      detail: expect.stringContaining('{rate NOTHING-9}, {luck} cannot be filled in'),
-    });
-    expect((await put({ summary: 'One. Two. Three.' })).body.errors[0]).toMatchObject({
-      pointer: '/summary',
-      detail: 'Summary: at most two sentences, these are 3',
-    });
+const page = async () =>
+  (await new Client(s.address).get<{ intro: string; summary: string; logo: string | null }>('/api/v1/join'))
+    .body;
+it('the programme’s profile: reads with the terms of the moment in its words', async () => {
+  expect(
+    (
+      await put({
+        intro: 'The book pays {rate BOOK-1}, all else {rate}.',
+        summary: 'A visit earns for {window}.',
+      })
+    ).status,
+  ).toBe(200);
+  expect(await page()).toMatchObject({
+    intro: 'The book pays 10 %, all else 8 %.',
+    summary: 'A visit earns for 30 days.',
   });
-  it('has a logo, which is no page in disguise', async () => {
-    const logo = (bytes: Buffer, name: string) =>
-      owner.upload<Settings & Fault>(`/api/v1/settings/logo?name=${name}`, new Uint8Array(bytes));
-    expect((await logo(Buffer.from('<html></html>'), 'logo.png')).body.errors[0]).toMatchObject({
-      pointer: '/logo',
-      detail: 'Logo: logo.png is no picture in JPEG, GIF or PNG',
-    });
-    expect(
-      (
-        await logo(
-          await sharp({ create: { width: 300, height: 300, channels: 3, background: '#fff' } })
-            .webp()
-            .toBuffer(),
-          'logo.webp',
-        )
-      ).body.errors[0]!.detail,
-    ).toContain('JPEG, GIF or PNG');
-    const kept = (
+  await save({ reward: '12.5' });
+  expect((await page()).intro).toBe('The book pays 12.5 %, all else 8 %.');
+  expect((await settings()).live).toMatchObject({
+    'rate BOOK-1': '12.5 %',
+    'price BOOK-1': '€18.00',
+    window: '30 days',
+  });
+});
+it('the programme’s profile: refuses what cannot be filled in, and a summary of three sentences', async () => {
+  expect((await put({ intro: 'We pay {rate NOTHING-9} and {luck}.' })).body.errors[0]).toMatchObject({
+    pointer: '/intro',
+    detail: expect.stringContaining('{rate NOTHING-9}, {luck} cannot be filled in'),
+  });
+  expect((await put({ summary: 'One. Two. Three.' })).body.errors[0]).toMatchObject({
+    pointer: '/summary',
+    detail: 'Summary: at most two sentences, these are 3',
+  });
+});
+it('the programme’s profile: has a logo, which is no page in disguise', async () => {
+  const logo = (bytes: Buffer, name: string) =>
+    owner.upload<Settings & Fault>(`/api/v1/settings/logo?name=${name}`, new Uint8Array(bytes));
+  expect((await logo(Buffer.from('<html></html>'), 'logo.png')).body.errors[0]).toMatchObject({
+    pointer: '/logo',
+    detail: 'Logo: logo.png is no picture in JPEG, GIF or PNG',
+  });
+  expect(
+    (
       await logo(
-        await sharp({ create: { width: 300, height: 90, channels: 3, background: '#1F6F63' } })
-          .gif()
+        await sharp({ create: { width: 300, height: 300, channels: 3, background: '#fff' } })
+          .webp()
           .toBuffer(),
-        'logo.gif',
+        'logo.webp',
       )
-    ).body;
-    expect((await page()).logo).toBe(kept.logo);
-    expect((await fetch(s.address + kept.logo!)).headers.get('content-type')).toBe('image/webp');
-    await owner.post('/api/v1/settings/logo/remove', {});
-    expect((await page()).logo).toBeNull();
-  });
+    ).body.errors[0]!.detail,
+  ).toContain('JPEG, GIF or PNG');
+  const kept = (
+    await logo(
+      await sharp({ create: { width: 300, height: 90, channels: 3, background: '#1F6F63' } })
+        .gif()
+        .toBuffer(),
+      'logo.gif',
+    )
+  ).body;
+  expect((await page()).logo).toBe(kept.logo);
+  expect((await fetch(s.address + kept.logo!)).headers.get('content-type')).toBe('image/webp');
+  await owner.post('/api/v1/settings/logo/remove', {});
+  expect((await page()).logo).toBeNull();
 });

@@ -170,112 +170,109 @@ describe('standing and claims', () => {
   });
 });
 
-describe('a question before deciding', () => {
-  interface Fault {
-    code: string;
-    detail: string;
-    errors: { pointer: string }[];
-  }
-  interface Application {
-    state: string;
-    asksLeft: number;
-    questions: { question: string; answer: string | null; by: string }[];
-  }
-  const read = async (id: string) => (await owner.get<Application>(`/api/v1/applications/${id}`)).body;
-  const ask = (id: string, question: string) =>
-    owner.post<Application & Fault>(`/api/v1/applications/${id}/ask`, { question });
-  const lastLink = () =>
-    /\/answer\/(\S+)/.exec(
-      s.app.sqlite
-        .prepare("SELECT body FROM messages WHERE kind = 'application-question' ORDER BY id DESC")
-        .pluck()
-        .get() as string,
-    )![1]!;
-  const answer = (token: string, text: string) =>
-    new Visitor(s.address).post<{ answer: string; open: boolean } & Fault>(`/api/v1/answers/${token}`, {
-      answer: text,
-    });
-  it('goes by mail, counts for the day, and its answer comes back to the application', async () => {
-    const id = await apply('Asked Person', 'I teach pottery in the evenings.');
-    const before = (await read(id)).asksLeft;
-    expect((await ask(id, '  ')).status).toBe(422);
-    expect((await ask(id, 'Where do you teach?')).body).toMatchObject({
-      state: 'asked',
-      asksLeft: before - 1,
-      questions: [{ question: 'Where do you teach?', answer: null, by: 'Inês Falcão' }],
-    });
-    expect(
-      (await owner.get<{ counts: Record<string, number> }>('/api/v1/applications?state=asked')).body.counts
-        .asked,
-    ).toBe(1);
-    const token = lastLink();
-    expect(
-      (await new Visitor(s.address).get<{ question: string; open: boolean }>(`/api/v1/answers/${token}`))
-        .body,
-    ).toMatchObject({ question: 'Where do you teach?', open: true });
-    expect((await answer(`${token.slice(0, -1)}${token.endsWith('0') ? '1' : '0'}`, 'x')).status).toBe(404);
-    expect((await answer(token, 'In the old school.')).body).toMatchObject({
-      answer: 'In the old school.',
-      open: false,
-    });
-    expect(await read(id)).toMatchObject({ state: 'waiting', questions: [{ answer: 'In the old school.' }] });
-    // the same once more is no fault, another is
-    expect((await answer(token, 'In the old school.')).status).toBe(200);
-    expect((await answer(token, 'Elsewhere')).body.code).toBe('conflict');
-  });
-  it('can be followed by another, or by a decision without waiting; then nothing is left to answer', async () => {
-    const id = await apply('Asked Twice', 'A shared studio.');
-    await ask(id, 'How many members?');
-    const first = lastLink();
-    await ask(id, 'And which tools do they buy?');
-    const second = lastLink();
-    await answer(second, 'Trimming tools.');
-    expect((await read(id)).state).toBe('asked');
-    await owner.post('/api/v1/applications/decide', {
-      ids: [id],
-      decision: 'approve',
-      timing: 'after-hold',
-      reason: '',
-      message: true,
-    });
-    expect((await answer(first, 'Forty.')).body.detail).toContain('approved meanwhile');
-    expect((await ask(id, 'One more?')).body.code).toBe('conflict');
-  });
-  it('a decision that is taken back is still waiting for the answer', async () => {
-    const id = await apply('Asked Again', 'Tiles and more tiles.');
-    await ask(id, 'Which kiln?');
-    process.env.GRAVENEL_UNDO_SECONDS = '10';
-    await owner.post('/api/v1/applications/decide', {
-      ids: [id],
-      decision: 'decline',
-      reason: 'Too early',
-      message: true,
-    });
-    expect(
-      (await owner.post<{ reopened: string[] }>('/api/v1/applications/reopen', { ids: [id] })).body.reopened,
-    ).toEqual([id]);
-    process.env.GRAVENEL_UNDO_SECONDS = '0';
-    expect((await read(id)).state).toBe('asked');
-  });
-  it('stops at the messages of the day, which begin anew tomorrow; who is an affiliate already does not count', async () => {
-    s.app.sqlite.exec('UPDATE programme SET messages_per_day = 5');
-    touch(s.app, 'records');
-    const id = await apply('Asked Late', 'A market stall.');
-    expect((await ask(id, 'Which market?')).status).toBe(200);
-    expect((await ask(id, 'Which day?')).body).toMatchObject({
-      code: 'conflict',
-      detail: 'The 5 messages of today to people who have not joined are used up; ask again tomorrow',
-    });
-    const known = s.app.sqlite
-      .prepare(
-        "SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.joined_at IS NOT NULL AND a.state = 'waiting'",
-      )
+interface Fault {
+  code: string;
+  detail: string;
+  errors: { pointer: string }[];
+}
+interface Application {
+  state: string;
+  asksLeft: number;
+  questions: { question: string; answer: string | null; by: string }[];
+}
+const read = async (id: string) => (await owner.get<Application>(`/api/v1/applications/${id}`)).body;
+const ask = (id: string, question: string) =>
+  owner.post<Application & Fault>(`/api/v1/applications/${id}/ask`, { question });
+const lastLink = () =>
+  /\/answer\/(\S+)/.exec(
+    s.app.sqlite
+      .prepare("SELECT body FROM messages WHERE kind = 'application-question' ORDER BY id DESC")
       .pluck()
-      .get() as string;
-    expect((await ask(known, 'Which kiln?')).status).toBe(200);
-    s.days(1);
-    expect((await ask(id, 'Which day?')).status).toBe(200);
+      .get() as string,
+  )![1]!;
+const answer = (token: string, text: string) =>
+  new Visitor(s.address).post<{ answer: string; open: boolean } & Fault>(`/api/v1/answers/${token}`, {
+    answer: text,
   });
+it('a question before deciding: goes by mail, counts for the day, and its answer comes back to the application', async () => {
+  const id = await apply('Asked Person', 'I teach pottery in the evenings.');
+  const before = (await read(id)).asksLeft;
+  expect((await ask(id, '  ')).status).toBe(422);
+  expect((await ask(id, 'Where do you teach?')).body).toMatchObject({
+    state: 'asked',
+    asksLeft: before - 1,
+    questions: [{ question: 'Where do you teach?', answer: null, by: 'Inês Falcão' }],
+  });
+  expect(
+    (await owner.get<{ counts: Record<string, number> }>('/api/v1/applications?state=asked')).body.counts
+      .asked,
+  ).toBe(1);
+  const token = lastLink();
+  expect(
+    (await new Visitor(s.address).get<{ question: string; open: boolean }>(`/api/v1/answers/${token}`)).body,
+  ).toMatchObject({ question: 'Where do you teach?', open: true });
+  expect((await answer(`${token.slice(0, -1)}${token.endsWith('0') ? '1' : '0'}`, 'x')).status).toBe(404);
+  expect((await answer(token, 'In the old school.')).body).toMatchObject({
+    answer: 'In the old school.',
+    open: false,
+  });
+  expect(await read(id)).toMatchObject({ state: 'waiting', questions: [{ answer: 'In the old school.' }] });
+  // the same once more is no fault, another is
+  expect((await answer(token, 'In the old school.')).status).toBe(200);
+  expect((await answer(token, 'Elsewhere')).body.code).toBe('conflict');
+});
+it('a question before deciding: can be followed by another, or by a decision without waiting; then nothing is left to answer', async () => {
+  const id = await apply('Asked Twice', 'A shared studio.');
+  await ask(id, 'How many members?');
+  const first = lastLink();
+  await ask(id, 'And which tools do they buy?');
+  const second = lastLink();
+  await answer(second, 'Trimming tools.');
+  expect((await read(id)).state).toBe('asked');
+  await owner.post('/api/v1/applications/decide', {
+    ids: [id],
+    decision: 'approve',
+    timing: 'after-hold',
+    reason: '',
+    message: true,
+  });
+  expect((await answer(first, 'Forty.')).body.detail).toContain('approved meanwhile');
+  expect((await ask(id, 'One more?')).body.code).toBe('conflict');
+});
+it('a question before deciding: a decision that is taken back is still waiting for the answer', async () => {
+  const id = await apply('Asked Again', 'Tiles and more tiles.');
+  await ask(id, 'Which kiln?');
+  process.env.GRAVENEL_UNDO_SECONDS = '10';
+  await owner.post('/api/v1/applications/decide', {
+    ids: [id],
+    decision: 'decline',
+    reason: 'Too early',
+    message: true,
+  });
+  expect(
+    (await owner.post<{ reopened: string[] }>('/api/v1/applications/reopen', { ids: [id] })).body.reopened,
+  ).toEqual([id]);
+  process.env.GRAVENEL_UNDO_SECONDS = '0';
+  expect((await read(id)).state).toBe('asked');
+});
+it('a question before deciding: stops at the messages of the day, which begin anew tomorrow; who is an affiliate already does not count', async () => {
+  s.app.sqlite.exec('UPDATE programme SET messages_per_day = 5');
+  touch(s.app, 'records');
+  const id = await apply('Asked Late', 'A market stall.');
+  expect((await ask(id, 'Which market?')).status).toBe(200);
+  expect((await ask(id, 'Which day?')).body).toMatchObject({
+    code: 'conflict',
+    detail: 'The 5 messages of today to people who have not joined are used up; ask again tomorrow',
+  });
+  const known = s.app.sqlite
+    .prepare(
+      "SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.joined_at IS NOT NULL AND a.state = 'waiting'",
+    )
+    .pluck()
+    .get() as string;
+  expect((await ask(known, 'Which kiln?')).status).toBe(200);
+  s.days(1);
+  expect((await ask(id, 'Which day?')).status).toBe(200);
 });
 
 describe('a product that is open to all', () => {
@@ -321,64 +318,60 @@ describe('a product that is open to all', () => {
   });
 });
 
-describe('six hundred applications with one note', () => {
-  it('cost a row no more than a few do, and are counted', async () => {
-    const note =
-      'I write a letter every Friday about glazes and the people who mix them, and would show your wheel in the one on spring.';
-    s.app.transaction(() => {
-      for (let i = 0; i < 600; i += 1) {
-        const id = `aff_same${String(i).padStart(6, '0')}`;
-        s.app.db
-          .insert(affiliates)
-          .values({
-            id,
-            handle: `same-${i}`,
-            name: `Same ${i}`,
-            email: `same${i}@same.example`,
-            emailKey: `same${i}@same.example`,
-            country: 'PT',
-            sites: [],
-            createdAt: s.app.clock.now() + i,
-          })
-          .run();
-        s.app.db
-          .insert(applications)
-          .values({
-            id: `apl_same${String(i).padStart(6, '0')}`,
-            affiliate: id,
-            product: null,
-            note,
-            channels: '',
-            createdAt: s.app.clock.now() + i,
-          })
-          .run();
-        indexNote(s.app, `apl_same${String(i).padStart(6, '0')}`, note);
-      }
-    });
-    // counted rather than timed: how many notes are read for one row
-    const { prepare } = s.app.sqlite;
-    let read = 0;
-    const alike = alikeNotes(s.app, { id: 'apl_same000300', affiliate: 'aff_same000300', note }, 3);
-    expect(alike.like.map((l) => l.likeness)).toEqual([100, 100, 100]);
-    expect(alike.more).toBe(57);
-    s.app.sqlite.prepare = ((sql: string) => {
-      read += 1;
-      return prepare.call(s.app.sqlite, sql);
-    }) as typeof prepare;
-    alikeNotes(s.app, { id: 'apl_same000301', affiliate: 'aff_same000301', note }, 3);
-    s.app.sqlite.prepare = prepare;
-    expect(read).toBeLessThan(10);
-    const rows = (
-      await owner.get<{ rows: { name: string; remarks: string[] }[] }>(
-        '/api/v1/applications?q=Same 30&limit=5',
-      )
-    ).body.rows;
-    expect(rows[0]!.remarks).toContain('note nearly the same as 59 or more others');
-    const sheet = (
-      await owner.get<{ evidence: { alike: unknown[]; alikeMore: number } }>(
-        '/api/v1/applications/apl_same000300',
-      )
-    ).body.evidence;
-    expect([sheet.alike.length, sheet.alikeMore]).toEqual([5, 55]);
+it('six hundred applications with one note: cost a row no more than a few do, and are counted', async () => {
+  const note =
+    'I write a letter every Friday about glazes and the people who mix them, and would show your wheel in the one on spring.';
+  s.app.transaction(() => {
+    for (let i = 0; i < 600; i += 1) {
+      const id = `aff_same${String(i).padStart(6, '0')}`;
+      s.app.db
+        .insert(affiliates)
+        .values({
+          id,
+          handle: `same-${i}`,
+          name: `Same ${i}`,
+          email: `same${i}@same.example`,
+          emailKey: `same${i}@same.example`,
+          country: 'PT',
+          sites: [],
+          createdAt: s.app.clock.now() + i,
+        })
+        .run();
+      s.app.db
+        .insert(applications)
+        .values({
+          id: `apl_same${String(i).padStart(6, '0')}`,
+          affiliate: id,
+          product: null,
+          note,
+          channels: '',
+          createdAt: s.app.clock.now() + i,
+        })
+        .run();
+      indexNote(s.app, `apl_same${String(i).padStart(6, '0')}`, note);
+    }
   });
+  // counted rather than timed: how many notes are read for one row
+  const { prepare } = s.app.sqlite;
+  let read = 0;
+  const alike = alikeNotes(s.app, { id: 'apl_same000300', affiliate: 'aff_same000300', note }, 3);
+  expect(alike.like.map((l) => l.likeness)).toEqual([100, 100, 100]);
+  expect(alike.more).toBe(57);
+  s.app.sqlite.prepare = ((sql: string) => {
+    read += 1;
+    return prepare.call(s.app.sqlite, sql);
+  }) as typeof prepare;
+  alikeNotes(s.app, { id: 'apl_same000301', affiliate: 'aff_same000301', note }, 3);
+  s.app.sqlite.prepare = prepare;
+  expect(read).toBeLessThan(10);
+  const rows = (
+    await owner.get<{ rows: { name: string; remarks: string[] }[] }>('/api/v1/applications?q=Same 30&limit=5')
+  ).body.rows;
+  expect(rows[0]!.remarks).toContain('note nearly the same as 59 or more others');
+  const sheet = (
+    await owner.get<{ evidence: { alike: unknown[]; alikeMore: number } }>(
+      '/api/v1/applications/apl_same000300',
+    )
+  ).body.evidence;
+  expect([sheet.alike.length, sheet.alikeMore]).toEqual([5, 55]);
 });

@@ -84,150 +84,146 @@ const reopen = async (id: string) =>
     })
   ).body;
 
-describe('a decision and what was there before it', () => {
-  it('approving somebody who is paused lifts no pause', async () => {
-    const ada = await member('Ada');
-    const id = await ada.apply('KILN-1');
-    await ada.move('paused');
-    await decide(id);
-    expect(ada.row()).toMatchObject({ state: 'paused' });
-    expect(ada.approvals()).toEqual([
-      { code: 'KILN-1', timing: 'after-hold' },
-      { code: 'WHEEL-1', timing: 'at-sale' },
-    ]);
+it('a decision and what was there before it: approving somebody who is paused lifts no pause', async () => {
+  const ada = await member('Ada');
+  const id = await ada.apply('KILN-1');
+  await ada.move('paused');
+  await decide(id);
+  expect(ada.row()).toMatchObject({ state: 'paused' });
+  expect(ada.approvals()).toEqual([
+    { code: 'KILN-1', timing: 'after-hold' },
+    { code: 'WHEEL-1', timing: 'at-sale' },
+  ]);
+});
+it('a decision and what was there before it: taking it back leaves a member of 400 days a member, with everything that stood', async () => {
+  const bea = await member('Bea');
+  const before = [bea.row(), bea.approvals()];
+  const id = await bea.apply('KILN-1');
+  await decide(id);
+  expect(await reopen(id)).toMatchObject({ reopened: [id] });
+  expect([bea.row(), bea.approvals()]).toEqual(before);
+});
+it('a decision and what was there before it: where the approval took the place of another, that one stands again', async () => {
+  const cem = await member('Cem');
+  // everything it had ended meanwhile but one approval for the whole programme
+  s.app.sqlite.prepare('UPDATE approvals SET valid_until = valid_from WHERE affiliate = ?').run(cem.id);
+  const id = await cem.apply('WHEEL-1');
+  s.app.sqlite.prepare('UPDATE approvals SET valid_until = NULL WHERE affiliate = ?').run(cem.id);
+  const before = [cem.row(), cem.approvals()];
+  await decide(id);
+  expect(cem.approvals()).toEqual([{ code: 'WHEEL-1', timing: 'after-hold' }]);
+  await reopen(id);
+  expect([cem.row(), cem.approvals()]).toEqual(before);
+});
+it('a decision and what was there before it: one who had left has left again; what somebody changed since stays', async () => {
+  const dan = await member('Dan');
+  const id = await dan.apply('KILN-1');
+  await dan.move('ended');
+  const before = dan.row();
+  await decide(id);
+  expect(dan.row()).toMatchObject({ state: 'active' });
+  await reopen(id);
+  expect(dan.row()).toEqual(before);
+  await decide(id);
+  await dan.move('paused');
+  // a timing that somebody set since the decision stands as well
+  s.app.sqlite.prepare("UPDATE affiliates SET timing = 'at-sale' WHERE id = ?").run(dan.id);
+  await reopen(id);
+  expect(dan.row()).toMatchObject({ state: 'paused', timing: 'at-sale' });
+});
+it('a decision and what was there before it: one who was never with us is an applicant again', async () => {
+  await new Visitor(s.address).post('/api/v1/join', {
+    name: 'Eve',
+    email: 'eve@eve.example',
+    country: 'PT',
+    address: '',
+    sites: ['eve.example'],
+    channels: '',
+    note: 'Hello.',
+    product: '',
   });
-  it('taking it back leaves a member of 400 days a member, with everything that stood', async () => {
-    const bea = await member('Bea');
-    const before = [bea.row(), bea.approvals()];
-    const id = await bea.apply('KILN-1');
-    await decide(id);
-    expect(await reopen(id)).toMatchObject({ reopened: [id] });
-    expect([bea.row(), bea.approvals()]).toEqual(before);
-  });
-  it('where the approval took the place of another, that one stands again', async () => {
-    const cem = await member('Cem');
-    // everything it had ended meanwhile but one approval for the whole programme
-    s.app.sqlite.prepare('UPDATE approvals SET valid_until = valid_from WHERE affiliate = ?').run(cem.id);
-    const id = await cem.apply('WHEEL-1');
-    s.app.sqlite.prepare('UPDATE approvals SET valid_until = NULL WHERE affiliate = ?').run(cem.id);
-    const before = [cem.row(), cem.approvals()];
-    await decide(id);
-    expect(cem.approvals()).toEqual([{ code: 'WHEEL-1', timing: 'after-hold' }]);
-    await reopen(id);
-    expect([cem.row(), cem.approvals()]).toEqual(before);
-  });
-  it('one who had left has left again; what somebody changed since stays', async () => {
-    const dan = await member('Dan');
-    const id = await dan.apply('KILN-1');
-    await dan.move('ended');
-    const before = dan.row();
-    await decide(id);
-    expect(dan.row()).toMatchObject({ state: 'active' });
-    await reopen(id);
-    expect(dan.row()).toEqual(before);
-    await decide(id);
-    await dan.move('paused');
-    // a timing that somebody set since the decision stands as well
-    s.app.sqlite.prepare("UPDATE affiliates SET timing = 'at-sale' WHERE id = ?").run(dan.id);
-    await reopen(id);
-    expect(dan.row()).toMatchObject({ state: 'paused', timing: 'at-sale' });
-  });
-  it('one who was never with us is an applicant again', async () => {
-    await new Visitor(s.address).post('/api/v1/join', {
-      name: 'Eve',
-      email: 'eve@eve.example',
-      country: 'PT',
-      address: '',
-      sites: ['eve.example'],
-      channels: '',
-      note: 'Hello.',
-      product: '',
-    });
-    const id = one<string>(
-      "SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.name = 'Eve'",
-    );
-    await decide(id);
-    await reopen(id);
-    expect(
-      s.app.sqlite.prepare("SELECT state, joined_at AS joinedAt FROM affiliates WHERE name = 'Eve'").get(),
-    ).toEqual({ state: 'applied', joinedAt: null });
-  });
+  const id = one<string>(
+    "SELECT a.id FROM applications a JOIN affiliates f ON f.id = a.affiliate WHERE f.name = 'Eve'",
+  );
+  await decide(id);
+  await reopen(id);
+  expect(
+    s.app.sqlite.prepare("SELECT state, joined_at AS joinedAt FROM affiliates WHERE name = 'Eve'").get(),
+  ).toEqual({ state: 'applied', joinedAt: null });
 });
 
-describe('edits that cross', () => {
-  it('are refused with who changed it, and the record as it is now', async () => {
-    const settings = (await owner.get<Record<string, unknown>>('/api/v1/settings')).body;
-    const fields = (more: object) => ({
-      name: settings.name,
-      contact: settings.contact,
-      intro: settings.intro,
-      summary: settings.summary,
-      rate: settings.rate,
-      windowDays: settings.windowDays,
-      landingHosts: settings.landingHosts,
-      version: settings.version,
-      ...more,
-    });
-    const manager = await s.as('manager');
-    expect((await manager.put('/api/v1/settings/programme', fields({ windowDays: 45 }))).status).toBe(200);
-    const late = await owner.put<Fault>(
-      '/api/v1/settings/programme',
-      fields({ name: 'Quernstone and Daughters' }),
-    );
-    expect(late.status).toBe(409);
-    expect(late.body.detail).toMatch(/^manager changed the settings meanwhile, on .*compare and save again/);
-    expect(late.body.current).toMatchObject({ windowDays: 45, name: 'Quernstone Clayworks' });
+it('edits that cross: are refused with who changed it, and the record as it is now', async () => {
+  const settings = (await owner.get<Record<string, unknown>>('/api/v1/settings')).body;
+  const fields = (more: object) => ({
+    name: settings.name,
+    contact: settings.contact,
+    intro: settings.intro,
+    summary: settings.summary,
+    rate: settings.rate,
+    windowDays: settings.windowDays,
+    landingHosts: settings.landingHosts,
+    version: settings.version,
+    ...more,
   });
-  it('a product’s page that adds a host is a change of the settings', async () => {
-    const settings = (await owner.get<Record<string, unknown>>('/api/v1/settings')).body;
-    await s.product('HOST-1', {
-      salesPage: 'https://another.quernstone.example/p',
-      mobilePage: 'https://phones.quernstone.example/p',
-    });
-    const { name, contact, intro, summary, rate, windowDays, landingHosts, version } = settings;
-    expect(
-      (
-        await owner.put<Fault>('/api/v1/settings/programme', {
-          name,
-          contact,
-          intro,
-          summary,
-          rate,
-          windowDays,
-          landingHosts,
-          version,
-        })
-      ).status,
-    ).toBe(409);
-    expect((await owner.get<{ landingHosts: string[] }>('/api/v1/settings')).body.landingHosts).toEqual(
-      expect.arrayContaining(['another.quernstone.example', 'phones.quernstone.example']),
-    );
+  const manager = await s.as('manager');
+  expect((await manager.put('/api/v1/settings/programme', fields({ windowDays: 45 }))).status).toBe(200);
+  const late = await owner.put<Fault>(
+    '/api/v1/settings/programme',
+    fields({ name: 'Quernstone and Daughters' }),
+  );
+  expect(late.status).toBe(409);
+  expect(late.body.detail).toMatch(/^manager changed the settings meanwhile, on .*compare and save again/);
+  expect(late.body.current).toMatchObject({ windowDays: 45, name: 'Quernstone Clayworks' });
+});
+it('edits that cross: a product’s page that adds a host is a change of the settings', async () => {
+  const settings = (await owner.get<Record<string, unknown>>('/api/v1/settings')).body;
+  await s.product('HOST-1', {
+    salesPage: 'https://another.quernstone.example/p',
+    mobilePage: 'https://phones.quernstone.example/p',
   });
-  it('acts on many are changes of each', async () => {
-    const fay = await member('Fay');
-    const read = async () =>
-      (await owner.get<{ version: number }>(`/api/v1/affiliates/${fay.id}`)).body.version;
-    const version = await read();
-    expect(
-      (
-        await owner.post<{ done: number }>('/api/v1/affiliates/bulk', {
-          ids: [fay.id],
-          what: 'kind',
-          to: 'podcast',
-        })
-      ).body.done,
-    ).toBe(1);
-    const late = await owner.put<Fault>(`/api/v1/affiliates/${fay.id}/sorting`, {
-      kind: '',
-      lookedAfter: null,
-      version,
-    });
-    expect([late.status, late.body.detail.startsWith('Inês Falcão changed Fay meanwhile')]).toEqual([
-      409,
-      true,
-    ]);
-    expect(late.body.current).toMatchObject({ kind: 'podcast' });
+  const { name, contact, intro, summary, rate, windowDays, landingHosts, version } = settings;
+  expect(
+    (
+      await owner.put<Fault>('/api/v1/settings/programme', {
+        name,
+        contact,
+        intro,
+        summary,
+        rate,
+        windowDays,
+        landingHosts,
+        version,
+      })
+    ).status,
+  ).toBe(409);
+  expect((await owner.get<{ landingHosts: string[] }>('/api/v1/settings')).body.landingHosts).toEqual(
+    expect.arrayContaining(['another.quernstone.example', 'phones.quernstone.example']),
+  );
+});
+it('edits that cross: acts on many are changes of each', async () => {
+  const fay = await member('Fay');
+  const read = async () =>
+    (await owner.get<{ version: number }>(`/api/v1/affiliates/${fay.id}`)).body.version;
+  const version = await read();
+  expect(
+    (
+      await owner.post<{ done: number }>('/api/v1/affiliates/bulk', {
+        ids: [fay.id],
+        what: 'kind',
+        to: 'podcast',
+      })
+    ).body.done,
+  ).toBe(1);
+  const late = await owner.put<Fault>(`/api/v1/affiliates/${fay.id}/sorting`, {
+    kind: '',
+    lookedAfter: null,
+    version,
   });
+  expect([late.status, late.body.detail.startsWith('Inês Falcão changed Fay meanwhile')]).toEqual([
+    409,
+    true,
+  ]);
+  expect(late.body.current).toMatchObject({ kind: 'podcast' });
 });
 
 describe('what names what changed, by whom', () => {

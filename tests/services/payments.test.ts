@@ -62,104 +62,102 @@ const renewal = (number: number, payment: string, more = {}) => ({
   ...more,
 });
 
-describe('subscriptions', () => {
-  it('a first payment earns its rate, renewals theirs, credited to who brought the first', async () => {
-    const visit = await s.visit(await mara.link('BOX-M'));
-    const first = await body(
+it('subscriptions: a first payment earns its rate, renewals theirs, credited to who brought the first', async () => {
+  const visit = await s.visit(await mara.link('BOX-M'));
+  const first = await body(
+    s.report('orders', {
+      order: 'Q-1',
+      placedAt: now(),
+      currency: 'EUR',
+      lines: [{ product: 'BOX-M', quantity: 1, amount: '5.00' }],
+      visit,
+      subscription: 'SUB-1',
+      customer: { email: 'ada@buyers.example' },
+    }),
+  );
+  expect([first.status, first.commissions![0]!.amount.value]).toEqual([201, '2.50']);
+  s.days(40);
+  const second = await body(s.report('renewals', renewal(2, 'Q-1-2')));
+  expect([second.status, second.credited, second.commissions![0]!.amount.value]).toEqual([
+    201,
+    { affiliate: 'mara', by: 'subscription' },
+    '2.40',
+  ]);
+});
+it('subscriptions: the same renewal again counts once; the same number under another reference contradicts', async () => {
+  const known = s.app.sqlite
+    .prepare("SELECT placed_at FROM orders WHERE payment = 'Q-1-2'")
+    .pluck()
+    .get() as number;
+  const again = renewal(2, 'Q-1-2', { placedAt: new Date(known).toISOString() });
+  expect(await body(s.report('renewals', again))).toMatchObject({
+    status: 200,
+    outcome: 'already-recorded',
+  });
+  expect(await body(s.report('renewals', { ...again, payment: 'Q-1-2b' }))).toMatchObject({
+    status: 409,
+    code: 'contradicts',
+  });
+});
+it('subscriptions: a subscription id used as payment reference is recognised and named', async () => {
+  const answer = await body(s.report('renewals', renewal(3, 'SUB-1')));
+  expect([answer.status, answer.errors![0]!.detail]).toEqual([
+    422,
+    'Payment SUB-1 is the subscription’s own id: each payment has a reference of its own',
+  ]);
+  expect(
+    (await body(s.report('renewals', renewal(3, 'x', { subscription: 'SUB-9' })))).errors![0]!.pointer,
+  ).toBe('/subscription');
+  expect((await body(s.report('renewals', renewal(1, 'x')))).errors![0]!.pointer).toBe('/number');
+});
+it('subscriptions: one subscription begins once', async () => {
+  expect(
+    await body(
       s.report('orders', {
-        order: 'Q-1',
+        order: 'Q-2',
         placedAt: now(),
         currency: 'EUR',
         lines: [{ product: 'BOX-M', quantity: 1, amount: '5.00' }],
-        visit,
         subscription: 'SUB-1',
-        customer: { email: 'ada@buyers.example' },
       }),
-    );
-    expect([first.status, first.commissions![0]!.amount.value]).toEqual([201, '2.50']);
-    s.days(40);
-    const second = await body(s.report('renewals', renewal(2, 'Q-1-2')));
-    expect([second.status, second.credited, second.commissions![0]!.amount.value]).toEqual([
-      201,
-      { affiliate: 'mara', by: 'subscription' },
-      '2.40',
-    ]);
-  });
-  it('the same renewal again counts once; the same number under another reference contradicts', async () => {
-    const known = s.app.sqlite
-      .prepare("SELECT placed_at FROM orders WHERE payment = 'Q-1-2'")
-      .pluck()
-      .get() as number;
-    const again = renewal(2, 'Q-1-2', { placedAt: new Date(known).toISOString() });
-    expect(await body(s.report('renewals', again))).toMatchObject({
-      status: 200,
-      outcome: 'already-recorded',
-    });
-    expect(await body(s.report('renewals', { ...again, payment: 'Q-1-2b' }))).toMatchObject({
-      status: 409,
-      code: 'contradicts',
-    });
-  });
-  it('a subscription id used as payment reference is recognised and named', async () => {
-    const answer = await body(s.report('renewals', renewal(3, 'SUB-1')));
-    expect([answer.status, answer.errors![0]!.detail]).toEqual([
-      422,
-      'Payment SUB-1 is the subscription’s own id: each payment has a reference of its own',
-    ]);
-    expect(
-      (await body(s.report('renewals', renewal(3, 'x', { subscription: 'SUB-9' })))).errors![0]!.pointer,
-    ).toBe('/subscription');
-    expect((await body(s.report('renewals', renewal(1, 'x')))).errors![0]!.pointer).toBe('/number');
-  });
-  it('one subscription begins once', async () => {
-    expect(
-      await body(
-        s.report('orders', {
-          order: 'Q-2',
-          placedAt: now(),
-          currency: 'EUR',
-          lines: [{ product: 'BOX-M', quantity: 1, amount: '5.00' }],
-          subscription: 'SUB-1',
-        }),
-      ),
-    ).toMatchObject({ status: 409, code: 'contradicts' });
-    expect(s.app.sqlite.prepare("SELECT count(*) FROM orders WHERE reference = 'Q-2'").pluck().get()).toBe(0);
-  });
-  it('a refund names the payment it is for', async () => {
-    const back = await body(
-      s.report('refunds', {
-        refund: 'R-1',
-        order: 'Q-1',
-        payment: 'Q-1-2',
-        at: now(),
-        kind: 'refund',
-        full: true,
-      }),
-    );
-    expect([back.status, back.reason]).toEqual([201, 'refund: 2.40 EUR of the commission taken back']);
-  });
-  it('buyers are told before a renewal, once, until the renewals are used up', async () => {
-    const due = s.app.sqlite
-      .prepare("SELECT next_at FROM subscriptions WHERE reference = 'SUB-1'")
-      .pluck()
-      .get() as number;
-    expect(sendRenewalNotices(s.app)).toBe(0);
-    s.app.clock.advance(due - 2 * 86_400_000 - s.app.clock.now());
-    expect([sendRenewalNotices(s.app), sendRenewalNotices(s.app)]).toEqual([1, 0]);
-    await deliverWaiting(s.app);
-    const mails = (
-      await owner.get<{ to: string; subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`)
-    ).body.filter((m) => m.to === 'ada@buyers.example');
-    expect(mails).toHaveLength(1);
-    expect(mails[0]!.body).toMatch(
-      /Glaze box renews for €24.00[^]*Three glazes and their tiles[^]*tell us before then: hello@quernstone.example/,
-    );
-    for (let n = 3; n <= 6; n += 1)
-      expect((await body(s.report('renewals', renewal(n, `Q-1-${n}`)))).status).toBe(201);
-    expect(
-      s.app.sqlite.prepare("SELECT next_at FROM subscriptions WHERE reference = 'SUB-1'").pluck().get(),
-    ).toBeNull();
-  });
+    ),
+  ).toMatchObject({ status: 409, code: 'contradicts' });
+  expect(s.app.sqlite.prepare("SELECT count(*) FROM orders WHERE reference = 'Q-2'").pluck().get()).toBe(0);
+});
+it('subscriptions: a refund names the payment it is for', async () => {
+  const back = await body(
+    s.report('refunds', {
+      refund: 'R-1',
+      order: 'Q-1',
+      payment: 'Q-1-2',
+      at: now(),
+      kind: 'refund',
+      full: true,
+    }),
+  );
+  expect([back.status, back.reason]).toEqual([201, 'refund: 2.40 EUR of the commission taken back']);
+});
+it('subscriptions: buyers are told before a renewal, once, until the renewals are used up', async () => {
+  const due = s.app.sqlite
+    .prepare("SELECT next_at FROM subscriptions WHERE reference = 'SUB-1'")
+    .pluck()
+    .get() as number;
+  expect(sendRenewalNotices(s.app)).toBe(0);
+  s.app.clock.advance(due - 2 * 86_400_000 - s.app.clock.now());
+  expect([sendRenewalNotices(s.app), sendRenewalNotices(s.app)]).toEqual([1, 0]);
+  await deliverWaiting(s.app);
+  const mails = (
+    await owner.get<{ to: string; subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`)
+  ).body.filter((m) => m.to === 'ada@buyers.example');
+  expect(mails).toHaveLength(1);
+  expect(mails[0]!.body).toMatch(
+    /Glaze box renews for €24.00[^]*Three glazes and their tiles[^]*tell us before then: hello@quernstone.example/,
+  );
+  for (let n = 3; n <= 6; n += 1)
+    expect((await body(s.report('renewals', renewal(n, `Q-1-${n}`)))).status).toBe(201);
+  expect(
+    s.app.sqlite.prepare("SELECT next_at FROM subscriptions WHERE reference = 'SUB-1'").pluck().get(),
+  ).toBeNull();
 });
 
 describe('leads', () => {
@@ -246,99 +244,94 @@ describe('a launch', () => {
   });
 });
 
-describe('products', () => {
-  it.each([
-    [{ kind: 'recurring', renewalPrice: '' }, '/renewalPrice'],
-    [{ kind: 'free', price: '9.00', rewardKind: 'flat', reward: '1.00' }, '/price'],
-    [{ kind: 'free', price: '', reward: '10' }, '/rewardKind'],
-    [{ step: '0.50', stepEvery: '', stepCeiling: '14.00' }, '/stepEvery'],
-    [{ price: '20.00', step: '0.50', stepEvery: '5', stepCeiling: '14.00' }, '/stepCeiling'],
-    [{ prices: { EUR: '9.00' } }, '/prices'],
-    [{ prices: { USD: '9.005' } }, '/prices'],
-    [{ categories: 'a, b, c, d' }, '/categories'],
-    [{ furtherPages: 'not a page' }, '/furtherPages'],
-    [{ launchAt: '2027-05-01T09:00' }, '/prelaunchPage'],
-    [{ launchAt: '2027-02-30T09:00', prelaunchPage: 'https://shop.quernstone.example/s' }, '/launchAt'],
-    [{ delivery: 'access' }, '/accessPage'],
-    [{ stock: '-3' }, '/stock'],
-    [{ language: 'english' }, '/language'],
-  ] as [object, string][])('%j is refused at its field', async (fields, pointer) => {
-    const a = await owner.post<Answer>('/api/v1/products', {
-      code: 'BAD-1',
-      name: 'Bad',
-      description: '',
+it.each([
+  [{ kind: 'recurring', renewalPrice: '' }, '/renewalPrice'],
+  [{ kind: 'free', price: '9.00', rewardKind: 'flat', reward: '1.00' }, '/price'],
+  [{ kind: 'free', price: '', reward: '10' }, '/rewardKind'],
+  [{ step: '0.50', stepEvery: '', stepCeiling: '14.00' }, '/stepEvery'],
+  [{ price: '20.00', step: '0.50', stepEvery: '5', stepCeiling: '14.00' }, '/stepCeiling'],
+  [{ prices: { EUR: '9.00' } }, '/prices'],
+  [{ prices: { USD: '9.005' } }, '/prices'],
+  [{ categories: 'a, b, c, d' }, '/categories'],
+  [{ furtherPages: 'not a page' }, '/furtherPages'],
+  [{ launchAt: '2027-05-01T09:00' }, '/prelaunchPage'],
+  [{ launchAt: '2027-02-30T09:00', prelaunchPage: 'https://shop.quernstone.example/s' }, '/launchAt'],
+  [{ delivery: 'access' }, '/accessPage'],
+  [{ stock: '-3' }, '/stock'],
+  [{ language: 'english' }, '/language'],
+] as [object, string][])('products: %j is refused at its field', async (fields, pointer) => {
+  const a = await owner.post<Answer>('/api/v1/products', {
+    code: 'BAD-1',
+    name: 'Bad',
+    description: '',
+    currency: 'EUR',
+    price: '12.00',
+    refundDays: 14,
+    salesPage: '',
+    rewardKind: 'percent',
+    reward: '10',
+    ...fields,
+  });
+  expect([a.status, a.body.errors?.map((e) => e.pointer)]).toEqual([422, expect.arrayContaining([pointer])]);
+});
+it('products: a free product goes live only with a commission of its own: the programme’s is for sales', async () => {
+  const made = (
+    await owner.post<{ id: string; version: number }>('/api/v1/products', {
+      code: 'FREE-1',
+      name: 'Free',
+      description: 'x',
       currency: 'EUR',
-      price: '12.00',
-      refundDays: 14,
-      salesPage: '',
-      rewardKind: 'percent',
-      reward: '10',
-      ...fields,
-    });
-    expect([a.status, a.body.errors?.map((e) => e.pointer)]).toEqual([
-      422,
-      expect.arrayContaining([pointer]),
-    ]);
+      price: '',
+      refundDays: 0,
+      salesPage: 'https://shop.quernstone.example/f',
+      rewardKind: 'none',
+      reward: '',
+      kind: 'free',
+    })
+  ).body;
+  const { name, contact, intro, windowDays, landingHosts, version } = (
+    await owner.get<{
+      name: string;
+      contact: string;
+      intro: string;
+      windowDays: number;
+      landingHosts: string[];
+      version: number;
+    }>('/api/v1/settings')
+  ).body;
+  await owner.put('/api/v1/settings/programme', {
+    name,
+    contact,
+    intro,
+    summary: '',
+    windowDays,
+    landingHosts,
+    version,
+    rate: '8',
   });
-  it('a free product goes live only with a commission of its own: the programme’s is for sales', async () => {
-    const made = (
-      await owner.post<{ id: string; version: number }>('/api/v1/products', {
-        code: 'FREE-1',
-        name: 'Free',
-        description: 'x',
-        currency: 'EUR',
-        price: '',
-        refundDays: 0,
-        salesPage: 'https://shop.quernstone.example/f',
-        rewardKind: 'none',
-        reward: '',
-        kind: 'free',
-      })
-    ).body;
-    const { name, contact, intro, windowDays, landingHosts, version } = (
-      await owner.get<{
-        name: string;
-        contact: string;
-        intro: string;
-        windowDays: number;
-        landingHosts: string[];
-        version: number;
-      }>('/api/v1/settings')
-    ).body;
-    await owner.put('/api/v1/settings/programme', {
-      name,
-      contact,
-      intro,
-      summary: '',
-      windowDays,
-      landingHosts,
-      version,
-      rate: '8',
-    });
-    const live = await owner.post<Answer>(`/api/v1/products/${made.id}/state`, {
-      state: 'live',
-      version: made.version,
-    });
-    expect([live.status, live.body.errors!.map((e) => e.pointer)]).toEqual([422, ['/reward']]);
+  const live = await owner.post<Answer>(`/api/v1/products/${made.id}/state`, {
+    state: 'live',
+    version: made.version,
   });
-  it('a copy has everything but code, state and what was sold', async () => {
-    const id = s.app.sqlite.prepare("SELECT id FROM products WHERE code = 'CRATE-1'").pluck().get() as string;
-    const copy = (await owner.post<Record<string, unknown>>(`/api/v1/products/${id}/copy`)).body;
-    expect(copy).toMatchObject({
-      code: 'CRATE-1-2',
-      state: 'draft',
-      sold: 0,
-      step: '0.50',
-      stepEvery: '5',
-      stepCeiling: '14.00',
-      stock: '7',
-      price: '12.00',
-      reward: '10',
-    });
+  expect([live.status, live.body.errors!.map((e) => e.pointer)]).toEqual([422, ['/reward']]);
+});
+it('products: a copy has everything but code, state and what was sold', async () => {
+  const id = s.app.sqlite.prepare("SELECT id FROM products WHERE code = 'CRATE-1'").pluck().get() as string;
+  const copy = (await owner.post<Record<string, unknown>>(`/api/v1/products/${id}/copy`)).body;
+  expect(copy).toMatchObject({
+    code: 'CRATE-1-2',
+    state: 'draft',
+    sold: 0,
+    step: '0.50',
+    stepEvery: '5',
+    stepCeiling: '14.00',
+    stock: '7',
+    price: '12.00',
+    reward: '10',
   });
-  it('keeps every invariant', () => {
-    expect(brokenInvariants(s.app.sqlite)).toEqual([]);
-  });
+});
+it('products: keeps every invariant', () => {
+  expect(brokenInvariants(s.app.sqlite)).toEqual([]);
 });
 
 describe('the buy button', () => {

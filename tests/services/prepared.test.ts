@@ -32,77 +32,75 @@ const product = (id: string, code: string): typeof products.$inferSelect => ({
   version: 1,
 });
 
-describe('statements by the names of columns', () => {
-  it('write and read back whole rows as the query builder does, JSON and nothing among them', () => {
-    insertion(app, products).run(product('prd_p1', 'P-1'));
-    const [built] = app.db
-      .select()
-      .from(products)
-      .all()
-      .filter((p) => p.id === 'prd_p1');
-    expect(rowsBy(app, products, ['id']).get('prd_p1')).toEqual(built);
-    expect(built).toEqual(product('prd_p1', 'P-1'));
-    expect(rowsBy(app, products, ['id'], { only: ['code', 'details'] }).get('prd_p1')).toEqual({
-      code: 'P-1',
-      details: { delivery: 'file', categories: ['craft'] },
-    });
-    expect(rowsBy(app, products, ['id']).get('prd_none')).toBeUndefined();
+it('statements by the names of columns: write and read back whole rows as the query builder does, JSON and nothing among them', () => {
+  insertion(app, products).run(product('prd_p1', 'P-1'));
+  const [built] = app.db
+    .select()
+    .from(products)
+    .all()
+    .filter((p) => p.id === 'prd_p1');
+  expect(rowsBy(app, products, ['id']).get('prd_p1')).toEqual(built);
+  expect(built).toEqual(product('prd_p1', 'P-1'));
+  expect(rowsBy(app, products, ['id'], { only: ['code', 'details'] }).get('prd_p1')).toEqual({
+    code: 'P-1',
+    details: { delivery: 'file', categories: ['craft'] },
   });
-  it('ask by several columns, by nothing where there is none, and in an order', () => {
-    insertion(app, products).run({ ...product('prd_p2', 'P-2'), retiredAt: 7 });
-    const by = rowsBy(app, products, ['kind', 'retiredAt'], {
-      only: ['code'],
-      inOrderOf: 'code',
-      maybe: ['retiredAt'],
-    });
-    expect(by.all('one-off', null).map((p) => p.code)).toEqual(['P-1']);
-    expect(by.all('one-off', 7).map((p) => p.code)).toEqual(['P-2']);
-    expect(
-      rowsBy(app, products, ['kind'], { only: ['code'], and: 'retired_at IS NULL' }).all('one-off'),
-    ).toEqual([{ code: 'P-1' }]);
+  expect(rowsBy(app, products, ['id']).get('prd_none')).toBeUndefined();
+});
+it('statements by the names of columns: ask by several columns, by nothing where there is none, and in an order', () => {
+  insertion(app, products).run({ ...product('prd_p2', 'P-2'), retiredAt: 7 });
+  const by = rowsBy(app, products, ['kind', 'retiredAt'], {
+    only: ['code'],
+    inOrderOf: 'code',
+    maybe: ['retiredAt'],
   });
-  it('change some columns of the rows that are named', () => {
-    const change = changing(app, products, ['details', 'retiredAt', 'sold'], ['id']);
-    change.run({ details: {}, retiredAt: null, sold: 3 }, 'prd_p2');
-    expect(rowsBy(app, products, ['id'], { only: ['details', 'retiredAt', 'sold'] }).get('prd_p2')).toEqual({
-      details: {},
-      retiredAt: null,
-      sold: 3,
-    });
-    expect(rowsBy(app, products, ['id'], { only: ['sold'] }).get('prd_p1')).toEqual({ sold: 0 });
+  expect(by.all('one-off', null).map((p) => p.code)).toEqual(['P-1']);
+  expect(by.all('one-off', 7).map((p) => p.code)).toEqual(['P-2']);
+  expect(
+    rowsBy(app, products, ['kind'], { only: ['code'], and: 'retired_at IS NULL' }).all('one-off'),
+  ).toEqual([{ code: 'P-1' }]);
+});
+it('statements by the names of columns: change some columns of the rows that are named', () => {
+  const change = changing(app, products, ['details', 'retiredAt', 'sold'], ['id']);
+  change.run({ details: {}, retiredAt: null, sold: 3 }, 'prd_p2');
+  expect(rowsBy(app, products, ['id'], { only: ['details', 'retiredAt', 'sold'] }).get('prd_p2')).toEqual({
+    details: {},
+    retiredAt: null,
+    sold: 3,
   });
-  it('name a column that was forgotten', () => {
-    const { name, ...rest } = product('prd_p3', 'P-3');
-    expect(name).toBe('Wheel P-3');
-    expect(() => {
-      insertion(app, products).run(rest as typeof products.$inferSelect);
-    }).toThrow(/products\.name is not given/);
+  expect(rowsBy(app, products, ['id'], { only: ['sold'] }).get('prd_p1')).toEqual({ sold: 0 });
+});
+it('statements by the names of columns: name a column that was forgotten', () => {
+  const { name, ...rest } = product('prd_p3', 'P-3');
+  expect(name).toBe('Wheel P-3');
+  expect(() => {
+    insertion(app, products).run(rest as typeof products.$inferSelect);
+  }).toThrow(/products\.name is not given/);
+});
+it('statements by the names of columns: are found by an index where tracking asks for each order', () => {
+  const plan = (sql: string) =>
+    app.sqlite
+      .prepare<unknown[], { detail: string }>(`EXPLAIN QUERY PLAN ${sql}`)
+      .all(...Array.from({ length: sql.split('?').length - 1 }, () => null))
+      .map((r) => r.detail)
+      .join();
+  // one of what is there alone, too: a visitor that is named, out of millions of visits with none
+  const sources: string[] = [];
+  const sqlite = new Proxy(app.sqlite, {
+    get: (target, name) =>
+      name === 'prepare'
+        ? (source: string) => {
+            sources.push(source);
+            return target.prepare(source);
+          }
+        : Reflect.get(target, name),
   });
-  it('are found by an index where tracking asks for each order', () => {
-    const plan = (sql: string) =>
-      app.sqlite
-        .prepare<unknown[], { detail: string }>(`EXPLAIN QUERY PLAN ${sql}`)
-        .all(...Array.from({ length: sql.split('?').length - 1 }, () => null))
-        .map((r) => r.detail)
-        .join();
-    // one of what is there alone, too: a visitor that is named, out of millions of visits with none
-    const sources: string[] = [];
-    const sqlite = new Proxy(app.sqlite, {
-      get: (target, name) =>
-        name === 'prepare'
-          ? (source: string) => {
-              sources.push(source);
-              return target.prepare(source);
-            }
-          : Reflect.get(target, name),
-    });
-    const listening: App = { ...app, sqlite };
-    rowsBy(listening, orders, ['reference']);
-    rowsBy(listening, visits, ['visitor']);
-    rowsBy(listening, reports, ['order']);
-    expect(sources).toHaveLength(3);
-    for (const source of sources) expect(plan(source)).toMatch(/^SEARCH/);
-  });
+  const listening: App = { ...app, sqlite };
+  rowsBy(listening, orders, ['reference']);
+  rowsBy(listening, visits, ['visitor']);
+  rowsBy(listening, reports, ['order']);
+  expect(sources).toHaveLength(3);
+  for (const source of sources) expect(plan(source)).toMatch(/^SEARCH/);
 });
 
 describe('the query builder’s connection', () => {

@@ -96,68 +96,66 @@ describe('the thread that reads', () => {
   });
 });
 
-describe('long work in a thread of its own', () => {
-  const withPast = (rows: number) => {
-    const store = openStore(
-      join(folder, 'g.sqlite'),
-      join(import.meta.dirname, '../../src/server/ground/db/migrations'),
+const withPast = (rows: number) => {
+  const store = openStore(
+    join(folder, 'g.sqlite'),
+    join(import.meta.dirname, '../../src/server/ground/db/migrations'),
+  );
+  store.transaction(() => {
+    store.sqlite.exec(
+      "INSERT OR IGNORE INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')",
     );
-    store.transaction(() => {
-      store.sqlite.exec(
-        "INSERT OR IGNORE INTO programme (id, name, contact, base, zone) VALUES (1, 'Quernstone Clayworks', 'hello@quernstone.example', 'EUR', 'Europe/Lisbon')",
-      );
-      for (let i = 0; i < rows; i += 1) {
-        store.sqlite
-          .prepare(
-            "INSERT INTO affiliates (id, handle, name, email, email_key, country, sites, state, created_at, address_key) VALUES (?, ?, ?, ?, ?, 'PT', '[]', 'active', 0, '')",
-          )
-          .run(`aff_w${i}`, `w${i}`, `Potter ${i}`, `w${i}@w.example`, `w${i}@w.example`);
-        store.sqlite
-          .prepare(
-            "INSERT INTO applications (id, affiliate, note, state, created_at) VALUES (?, ?, 'My own words', 'approved', ?)",
-          )
-          .run(`apl_w${i}`, `aff_w${i}`, i);
-      }
-    });
-    store.close();
-  };
-  it('says how far it is, ends with its answer, and holds nobody who asks meanwhile', async () => {
-    withPast(300);
-    const far: number[][] = [];
-    const work = reader.work(applicationReadings.rehearseRules, {}, (done, total) => far.push([done, total]));
-    expect(await ask('person')).toEqual([]);
-    expect(await work.result).toMatchObject({
-      applications: 300,
-      rows: [{ rule: null, total: 300, approved: 300 }],
-    });
-    expect([far[0], far.at(-1), far.length]).toEqual([[0, 300], [300, 300], 7]);
+    for (let i = 0; i < rows; i += 1) {
+      store.sqlite
+        .prepare(
+          "INSERT INTO affiliates (id, handle, name, email, email_key, country, sites, state, created_at, address_key) VALUES (?, ?, ?, ?, ?, 'PT', '[]', 'active', 0, '')",
+        )
+        .run(`aff_w${i}`, `w${i}`, `Potter ${i}`, `w${i}@w.example`, `w${i}@w.example`);
+      store.sqlite
+        .prepare(
+          "INSERT INTO applications (id, affiliate, note, state, created_at) VALUES (?, ?, 'My own words', 'approved', ?)",
+        )
+        .run(`apl_w${i}`, `aff_w${i}`, i);
+    }
   });
-  it('that is cancelled says nothing more', async () => {
-    const said: string[] = [];
-    const work = reader.work(applicationReadings.rehearseRules, {}, () => said.push('far'));
-    work.result.then(
-      () => said.push('done'),
-      () => said.push('failed'),
-    );
-    work.cancel();
-    // a question behind it, in a thread of its own, so that there was time
-    expect(await reader.work(applicationReadings.rehearseRules, {}, () => undefined).result).toMatchObject({
-      applications: 300,
-    });
-    expect(said).toEqual([]);
+  store.close();
+};
+it('long work in a thread of its own: says how far it is, ends with its answer, and holds nobody who asks meanwhile', async () => {
+  withPast(300);
+  const far: number[][] = [];
+  const work = reader.work(applicationReadings.rehearseRules, {}, (done, total) => far.push([done, total]));
+  expect(await ask('person')).toEqual([]);
+  expect(await work.result).toMatchObject({
+    applications: 300,
+    rows: [{ rule: null, total: 300, approved: 300 }],
   });
-  it('that fails is a fault, with what was thrown', async () => {
-    await expect(
-      reader.work(totalReadings.wrongTotal, { table: 'no_such_total' }, () => undefined).result,
-    ).rejects.toThrow(/wrongIn/);
+  expect([far[0], far.at(-1), far.length]).toEqual([[0, 300], [300, 300], 7]);
+});
+it('long work in a thread of its own: that is cancelled says nothing more', async () => {
+  const said: string[] = [];
+  const work = reader.work(applicationReadings.rehearseRules, {}, () => said.push('far'));
+  work.result.then(
+    () => said.push('done'),
+    () => said.push('failed'),
+  );
+  work.cancel();
+  // a question behind it, in a thread of its own, so that there was time
+  expect(await reader.work(applicationReadings.rehearseRules, {}, () => undefined).result).toMatchObject({
+    applications: 300,
   });
-  it('an answer written as JSON is the same answer', async () => {
-    const [text, value] = await Promise.all([
-      reader.say(connectionReadings.reports, { limit: 5 }),
-      reader.ask(connectionReadings.reports, { limit: 5 }),
-    ]);
-    expect(JSON.parse(text.text)).toEqual(value);
-  });
+  expect(said).toEqual([]);
+});
+it('long work in a thread of its own: that fails is a fault, with what was thrown', async () => {
+  await expect(
+    reader.work(totalReadings.wrongTotal, { table: 'no_such_total' }, () => undefined).result,
+  ).rejects.toThrow(/wrongIn/);
+});
+it('long work in a thread of its own: an answer written as JSON is the same answer', async () => {
+  const [text, value] = await Promise.all([
+    reader.say(connectionReadings.reports, { limit: 5 }),
+    reader.ask(connectionReadings.reports, { limit: 5 }),
+  ]);
+  expect(JSON.parse(text.text)).toEqual(value);
 });
 
 describe('the thread that brings the log into the file', () => {

@@ -148,24 +148,26 @@ async function left(state: 'approving' | 'reopening' | 'sending', more: object =
   return read(run.id);
 }
 
+/** A purchase of 150.00 by the affiliate’s first visit. */
+function sellOne(affiliate: string): void {
+  const visit = s.app.db.select().from(visits).where(eq(visits.affiliate, affiliate)).get()!;
+  s.app.transaction(() =>
+    takeOrder(
+      s.app,
+      normaliseOrder(s.app, {
+        order: `N-1-${affiliate}`,
+        placedAt: new Date(s.app.clock.now()).toISOString(),
+        currency: 'EUR',
+        lines: [{ product: 'POT-1', quantity: 1, amount: '150.00' }],
+        visit: visit.id,
+      }),
+      'server',
+    ),
+  );
+}
+
 it('what was interrupted is refused in words, goes on by itself, and comes to nothing if others would be paid', async () => {
-  const sell = (affiliate: string, n: number) => {
-    const visit = s.app.db.select().from(visits).where(eq(visits.affiliate, affiliate)).get()!;
-    s.app.transaction(() =>
-      takeOrder(
-        s.app,
-        normaliseOrder(s.app, {
-          order: `N-${n}-${affiliate}`,
-          placedAt: new Date(s.app.clock.now()).toISOString(),
-          currency: 'EUR',
-          lines: [{ product: 'POT-1', quantity: 1, amount: '150.00' }],
-          visit: visit.id,
-        }),
-        'server',
-      ),
-    );
-  };
-  for (const affiliate of ids.slice(0, 3)) sell(affiliate, 1);
+  for (const affiliate of ids.slice(0, 3)) sellOne(affiliate);
   await finance.post<Run>('/api/v1/payouts', { cutoff: day(), minimum: '' });
   const approving = await left('approving', { total: 4500, payees: 3 });
   expect([approving.state, approving.done, approving.total.amount]).toEqual(['approving', 0, 4500]);

@@ -55,70 +55,71 @@ const money = async (more: object = {}) => {
   };
 };
 
-describe('the programme', () => {
-  it('keeps what is saved, and says what changed in the audit', async () => {
-    const saved = await owner.put<Settings>(
-      '/api/v1/settings/programme',
-      await programme({
-        intro: 'We pay for sales.',
-        rate: '8.25',
-        windowDays: 45,
-        landingHosts: ['Shop.Quernstone.example', 'shop.quernstone.example'],
-      }),
-    );
-    expect(saved.body).toMatchObject({
+it('the programme: keeps what is saved, and says what changed in the audit', async () => {
+  const saved = await owner.put<Settings>(
+    '/api/v1/settings/programme',
+    await programme({
       intro: 'We pay for sales.',
       rate: '8.25',
       windowDays: 45,
-      landingHosts: ['shop.quernstone.example'],
-    });
-    const { rows } = (
-      await owner.get<{ rows: { action: string; before: object; after: object; by: string }[] }>(
-        '/api/v1/audit?subject=programme',
-      )
-    ).body;
-    expect(rows.find((r) => r.action === 'settings-changed')).toMatchObject({
-      by: 'Inês Falcão',
-      before: { windowDays: 30 },
-      after: { windowDays: 45 },
-    });
-    expect(rows.find((r) => r.action === 'rate-changed')).toMatchObject({
-      after: { reward: { type: 'percent', ppm: 82_500 } },
-    });
+      landingHosts: ['Shop.Quernstone.example', 'shop.quernstone.example'],
+    }),
+  );
+  expect(saved.body).toMatchObject({
+    intro: 'We pay for sales.',
+    rate: '8.25',
+    windowDays: 45,
+    landingHosts: ['shop.quernstone.example'],
   });
-  it('an edit from an older version is refused with the present one', async () => {
-    const old = await programme();
-    await owner.put('/api/v1/settings/programme', await programme({ name: 'Quernstone' }));
-    expect(
-      (await owner.put<Fault>('/api/v1/settings/programme', { ...old, name: 'Other' })).body,
-    ).toMatchObject({ code: 'stale', current: { name: 'Quernstone' } });
+  const { rows } = (
+    await owner.get<{ rows: { action: string; before: object; after: object; by: string }[] }>(
+      '/api/v1/audit?subject=programme',
+    )
+  ).body;
+  expect(rows.find((r) => r.action === 'settings-changed')).toMatchObject({
+    by: 'Inês Falcão',
+    before: { windowDays: 30 },
+    after: { windowDays: 45 },
   });
-  it.each([
-    [{ rate: '101' }, '/rate', /more than 100 %/],
-    [{ rate: 'eight' }, '/rate', /digits with a point/],
-    [{ windowDays: 0 }, '/windowDays', /at least 1/],
-    [{ windowDays: 400 }, '/windowDays', /at most 365/],
-    [{ landingHosts: ['https://x.example/'] }, '/landingHosts/0', /form that is not accepted/],
-    [{ contact: 'x' }, '/contact', /e-mail|too short/],
-    [{ name: '' }, '/name', /is empty/],
-  ] as [object, string, RegExp][])('%j is refused at its field', async (more, pointer, reason) => {
+  expect(rows.find((r) => r.action === 'rate-changed')).toMatchObject({
+    after: { reward: { type: 'percent', ppm: 82_500 } },
+  });
+});
+it('the programme: an edit from an older version is refused with the present one', async () => {
+  const old = await programme();
+  await owner.put('/api/v1/settings/programme', await programme({ name: 'Quernstone' }));
+  expect(
+    (await owner.put<Fault>('/api/v1/settings/programme', { ...old, name: 'Other' })).body,
+  ).toMatchObject({ code: 'stale', current: { name: 'Quernstone' } });
+});
+it.each([
+  [{ rate: '101' }, '/rate', /more than 100 %/],
+  [{ rate: 'eight' }, '/rate', /digits with a point/],
+  [{ windowDays: 0 }, '/windowDays', /at least 1/],
+  [{ windowDays: 400 }, '/windowDays', /at most 365/],
+  [{ landingHosts: ['https://x.example/'] }, '/landingHosts/0', /form that is not accepted/],
+  [{ contact: 'x' }, '/contact', /e-mail|too short/],
+  [{ name: '' }, '/name', /is empty/],
+] as [object, string, RegExp][])(
+  'the programme: %j is refused at its field',
+  async (more, pointer, reason) => {
     const a = await owner.put<Fault>('/api/v1/settings/programme', await programme(more));
     expect(a.status).toBe(422);
     expect(a.body.errors.find((e) => e.pointer === pointer)?.detail).toMatch(reason);
-  });
-  it('a programme rate pays where a product has none', async () => {
-    await owner.put('/api/v1/settings/programme', await programme({ rate: '8' }));
-    await s.product('PLAIN-1', { rewardKind: 'none', reward: '' });
-    const { rows } = (await owner.get<{ rows: { code: string; rewardText: string }[] }>('/api/v1/products'))
-      .body;
-    expect(rows.find((r) => r.code === 'PLAIN-1')?.rewardText).toBe('8 %');
-    await owner.put('/api/v1/settings/programme', await programme({ rate: '' }));
-    expect(
-      (await owner.get<{ rows: { code: string; rewardText: string }[] }>('/api/v1/products')).body.rows.find(
-        (r) => r.code === 'PLAIN-1',
-      )?.rewardText,
-    ).toBe('no commission');
-  });
+  },
+);
+it('the programme: a programme rate pays where a product has none', async () => {
+  await owner.put('/api/v1/settings/programme', await programme({ rate: '8' }));
+  await s.product('PLAIN-1', { rewardKind: 'none', reward: '' });
+  const { rows } = (await owner.get<{ rows: { code: string; rewardText: string }[] }>('/api/v1/products'))
+    .body;
+  expect(rows.find((r) => r.code === 'PLAIN-1')?.rewardText).toBe('8 %');
+  await owner.put('/api/v1/settings/programme', await programme({ rate: '' }));
+  expect(
+    (await owner.get<{ rows: { code: string; rewardText: string }[] }>('/api/v1/products')).body.rows.find(
+      (r) => r.code === 'PLAIN-1',
+    )?.rewardText,
+  ).toBe('no commission');
 });
 
 describe('money', () => {

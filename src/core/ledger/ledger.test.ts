@@ -167,17 +167,19 @@ describe('any life of a commission', () => {
           net += lines.filter((l) => l.account === 'expense').reduce((s, l) => s + l.amount, 0);
           standing = post(standing, lines);
         };
-        for (const { kind, size } of list) {
-          if (kind === 'clear') apply(entryFor('cleared', standing.held, owner));
-          if (kind === 'take' && standing.inRun === 0)
-            apply(entryFor('taken-into-run', standing.cleared, owner));
-          if (kind === 'pay') apply(entryFor('paid', standing.inRun, owner));
-          if (kind === 'fail') apply(entryFor('payment-failed', standing.inRun, owner));
-          if (kind === 'return' && standing.paid > 0)
-            apply(entryFor('payment-returned', standing.paid, owner));
-          if (kind === 'refund')
+        const acts: Record<(typeof list)[number]['kind'], (size: number) => void> = {
+          clear: () => apply(entryFor('cleared', standing.held, owner)),
+          take: () => standing.inRun === 0 && apply(entryFor('taken-into-run', standing.cleared, owner)),
+          pay: () => apply(entryFor('paid', standing.inRun, owner)),
+          fail: () => apply(entryFor('payment-failed', standing.inRun, owner)),
+          return: () => standing.paid > 0 && apply(entryFor('payment-returned', standing.paid, owner)),
+          refund: (size) => {
             for (const e of reverse(Math.min(size, Math.max(0, net)), standing, owner)) apply(e.lines);
-          if (kind === 'correct') apply(correct(size - 200, standing, owner));
+          },
+          correct: (size) => apply(correct(size - 200, standing, owner)),
+        };
+        for (const { kind, size } of list) {
+          acts[kind](size);
           expect(standing.held + standing.cleared + standing.inRun + standing.paid).toBe(net);
           expect(standing.held).toBeGreaterThanOrEqual(0);
         }

@@ -37,68 +37,66 @@ describe('rounding', () => {
   });
 });
 
-describe('amounts', () => {
-  it.each([
-    ['129.00', 'EUR', 12900],
-    ['129', 'EUR', 12900],
-    ['129.5', 'EUR', 12950],
-    ['5000', 'JPY', 5000],
-    ['1.234', 'KWD', 1234],
-    [' 0.01 ', 'EUR', 1],
-  ])('reads %s %s', (text, currency, value) => {
-    expect(parseAmount(text, currency)).toEqual({ ok: true, value });
-  });
-  it.each([
-    ['1.234', 'EUR', /at most 2 decimals/],
-    ['1.5', 'JPY', /no decimals/],
-    ['50.25', 'JPY', /no decimals/],
-    ['-1', 'EUR', /cannot be negative/],
-    ['', 'EUR', /not an amount/],
-    ['12,50', 'EUR', /not an amount/],
-    ['1e3', 'EUR', /not an amount/],
-    ['99999999999999999', 'EUR', /at most/],
-  ])('refuses %j %s', (text, currency, reason) => {
-    const parsed = parseAmount(text, currency);
-    expect(parsed.ok).toBe(false);
-    if (!parsed.ok) expect(parsed.reason).toMatch(reason);
-  });
-  it('writes what it reads, in every currency form', () => {
-    fc.assert(
-      fc.property(
-        fc.integer({ min: -1_000_000_000, max: 1_000_000_000 }),
-        fc.constantFrom('EUR', 'JPY', 'KWD'),
-        (n, currency) => {
-          expect(parseAmount(toDecimal(n, currency), currency, { sign: true })).toEqual({
-            ok: true,
-            value: n || 0,
-          });
-        },
-      ),
-    );
-  });
-  it('shows amounts with a true minus and parted thousands', () => {
-    expect(formatMoney({ amount: -120418, currency: 'EUR' })).toBe('−€1,204.18');
-    expect(formatMoney({ amount: 5000, currency: 'JPY' })).toBe('JP¥5,000');
-    expect(formatMoney({ amount: 1234567, currency: 'KWD' })).toBe('KWD 1,234.567');
-  });
-  it('sums amounts of one currency only', () => {
-    expect(
-      sumOf([
-        { amount: 5, currency: 'EUR' },
-        { amount: -7, currency: 'EUR' },
-      ]),
-    ).toEqual({ amount: -2, currency: 'EUR' });
-    expect(() =>
-      sumOf([
-        { amount: 5, currency: 'EUR' },
-        { amount: 1, currency: 'JPY' },
-      ]),
-    ).toThrow('JPY cannot be added to EUR');
-    expect(() => sumOf([])).toThrow(RangeError);
-  });
-  it('R14: 5,000 JPY at 160 is 31.25 EUR', () => {
-    expect(convertToBase(5000, 'JPY', 'EUR', 160_000_000)).toBe(3125);
-  });
+it.each([
+  ['129.00', 'EUR', 12900],
+  ['129', 'EUR', 12900],
+  ['129.5', 'EUR', 12950],
+  ['5000', 'JPY', 5000],
+  ['1.234', 'KWD', 1234],
+  [' 0.01 ', 'EUR', 1],
+])('amounts: reads %s %s', (text, currency, value) => {
+  expect(parseAmount(text, currency)).toEqual({ ok: true, value });
+});
+it.each([
+  ['1.234', 'EUR', /at most 2 decimals/],
+  ['1.5', 'JPY', /no decimals/],
+  ['50.25', 'JPY', /no decimals/],
+  ['-1', 'EUR', /cannot be negative/],
+  ['', 'EUR', /not an amount/],
+  ['12,50', 'EUR', /not an amount/],
+  ['1e3', 'EUR', /not an amount/],
+  ['99999999999999999', 'EUR', /at most/],
+])('amounts: refuses %j %s', (text, currency, reason) => {
+  const parsed = parseAmount(text, currency);
+  expect(parsed.ok).toBe(false);
+  if (!parsed.ok) expect(parsed.reason).toMatch(reason);
+});
+it('amounts: writes what it reads, in every currency form', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: -1_000_000_000, max: 1_000_000_000 }),
+      fc.constantFrom('EUR', 'JPY', 'KWD'),
+      (n, currency) => {
+        expect(parseAmount(toDecimal(n, currency), currency, { sign: true })).toEqual({
+          ok: true,
+          value: n || 0,
+        });
+      },
+    ),
+  );
+});
+it('amounts: shows amounts with a true minus and parted thousands', () => {
+  expect(formatMoney({ amount: -120418, currency: 'EUR' })).toBe('−€1,204.18');
+  expect(formatMoney({ amount: 5000, currency: 'JPY' })).toBe('JP¥5,000');
+  expect(formatMoney({ amount: 1234567, currency: 'KWD' })).toBe('KWD 1,234.567');
+});
+it('amounts: sums amounts of one currency only', () => {
+  expect(
+    sumOf([
+      { amount: 5, currency: 'EUR' },
+      { amount: -7, currency: 'EUR' },
+    ]),
+  ).toEqual({ amount: -2, currency: 'EUR' });
+  expect(() =>
+    sumOf([
+      { amount: 5, currency: 'EUR' },
+      { amount: 1, currency: 'JPY' },
+    ]),
+  ).toThrow('JPY cannot be added to EUR');
+  expect(() => sumOf([])).toThrow(RangeError);
+});
+it('amounts: R14: 5,000 JPY at 160 is 31.25 EUR', () => {
+  expect(convertToBase(5000, 'JPY', 'EUR', 160_000_000)).toBe(3125);
 });
 
 describe('splitting', () => {

@@ -23,87 +23,85 @@ const payee = (affiliate: string, amounts: number[], more: Partial<PayeeBalance>
   ...more,
 });
 
-describe('planning a run', () => {
-  it('nets each payee and leaves out with a reason', () => {
-    const plan = planRun(
-      [
-        payee('ann', [1000, -250]),
-        payee('bob', [300]),
-        payee('cem', [-100]),
-        payee('dee', [2000], { payable: false }),
-        payee('eva', [2000], { state: 'blocked' }),
-        payee('fin', [100, -100]),
-        payee('gil', [5000], { state: 'ended' }),
-      ],
-      500,
-    );
-    expect(plan.payments.map((p) => [p.affiliate, p.amount])).toEqual([
-      ['ann', 750],
-      ['gil', 5000],
-    ]);
-    expect(plan.leftOut.map((p) => [p.affiliate, p.reason])).toEqual([
-      ['bob', 'below-minimum'],
-      ['cem', 'negative'],
-      ['dee', 'no-details'],
-      ['eva', 'blocked'],
-      ['fin', 'nothing'],
-    ]);
-    expect(whyLeftOut(plan.leftOut[0]!, 500, say)).toBe('€3.00 is below the minimum of €5.00');
-    expect(plan.total).toBe(5750);
-  });
-  it('names every payee exactly once and pays no more than the balances', () => {
-    const any = fc.array(
-      fc.record({
-        amounts: fc.array(fc.integer({ min: -5000, max: 5000 }), { maxLength: 6 }),
-        payable: fc.boolean(),
-        state: fc.constantFrom('active', 'blocked', 'paused'),
-      }),
-      { maxLength: 30 },
-    );
-    fc.assert(
-      fc.property(any, fc.nat(3000), (rows, minimum) => {
-        const payees = rows.map((r, i) =>
-          payee(`a${i}`, r.amounts, { payable: r.payable, state: r.state as 'active' }),
-        );
-        const plan = planRun(payees, minimum);
-        expect([...plan.payments, ...plan.leftOut].map((p) => p.affiliate).sort()).toEqual(
-          payees.map((p) => p.affiliate).sort(),
-        );
-        expect(
-          plan.payments.every(
-            (p) =>
-              p.amount > 0 && p.amount >= minimum && p.amount === p.items.reduce((s, i) => s + i.amount, 0),
-          ),
-        ).toBe(true);
-        expect(plan.total).toBe(plan.payments.reduce((s, p) => s + p.amount, 0));
-      }),
-    );
-  });
-  it('a run only goes forward, and back only before it is sent', () => {
-    const reached = (from: RunState, seen = new Set<RunState>()): Set<RunState> => {
-      for (const to of Object.keys(runSteps) as RunState[])
-        if (mayGo(from, to) && !seen.has(to)) reached(to, seen.add(to));
-      return seen;
-    };
-    expect(reached('draft').size).toBe(8);
-    for (const late of ['sending', 'sent', 'settled'] as const)
+it('planning a run: nets each payee and leaves out with a reason', () => {
+  const plan = planRun(
+    [
+      payee('ann', [1000, -250]),
+      payee('bob', [300]),
+      payee('cem', [-100]),
+      payee('dee', [2000], { payable: false }),
+      payee('eva', [2000], { state: 'blocked' }),
+      payee('fin', [100, -100]),
+      payee('gil', [5000], { state: 'ended' }),
+    ],
+    500,
+  );
+  expect(plan.payments.map((p) => [p.affiliate, p.amount])).toEqual([
+    ['ann', 750],
+    ['gil', 5000],
+  ]);
+  expect(plan.leftOut.map((p) => [p.affiliate, p.reason])).toEqual([
+    ['bob', 'below-minimum'],
+    ['cem', 'negative'],
+    ['dee', 'no-details'],
+    ['eva', 'blocked'],
+    ['fin', 'nothing'],
+  ]);
+  expect(whyLeftOut(plan.leftOut[0]!, 500, say)).toBe('€3.00 is below the minimum of €5.00');
+  expect(plan.total).toBe(5750);
+});
+it('planning a run: names every payee exactly once and pays no more than the balances', () => {
+  const any = fc.array(
+    fc.record({
+      amounts: fc.array(fc.integer({ min: -5000, max: 5000 }), { maxLength: 6 }),
+      payable: fc.boolean(),
+      state: fc.constantFrom('active', 'blocked', 'paused'),
+    }),
+    { maxLength: 30 },
+  );
+  fc.assert(
+    fc.property(any, fc.nat(3000), (rows, minimum) => {
+      const payees = rows.map((r, i) =>
+        payee(`a${i}`, r.amounts, { payable: r.payable, state: r.state as 'active' }),
+      );
+      const plan = planRun(payees, minimum);
+      expect([...plan.payments, ...plan.leftOut].map((p) => p.affiliate).sort()).toEqual(
+        payees.map((p) => p.affiliate).sort(),
+      );
       expect(
-        [...reached(late)].some((s) => s === 'draft' || s === 'reopening' || s === 'approved'),
-        late,
-      ).toBe(false);
-    expect([
-      mayGo('draft', 'approved'),
-      mayGo('approved', 'sent'),
-      mayGo('approved', 'draft'),
-      mayGo('approving', 'sending'),
-    ]).toEqual([false, false, false, false]);
-    // what is only passed through leads somewhere, and to one state unless it is stopped
-    expect(passing.map((s) => runSteps[s].filter((to) => to !== 'reopening'))).toEqual([
-      ['approved'],
-      ['draft'],
-      ['sent'],
-    ]);
-  });
+        plan.payments.every(
+          (p) =>
+            p.amount > 0 && p.amount >= minimum && p.amount === p.items.reduce((s, i) => s + i.amount, 0),
+        ),
+      ).toBe(true);
+      expect(plan.total).toBe(plan.payments.reduce((s, p) => s + p.amount, 0));
+    }),
+  );
+});
+it('planning a run: a run only goes forward, and back only before it is sent', () => {
+  const reached = (from: RunState, seen = new Set<RunState>()): Set<RunState> => {
+    for (const to of Object.keys(runSteps) as RunState[])
+      if (mayGo(from, to) && !seen.has(to)) reached(to, seen.add(to));
+    return seen;
+  };
+  expect(reached('draft').size).toBe(8);
+  for (const late of ['sending', 'sent', 'settled'] as const)
+    expect(
+      [...reached(late)].some((s) => s === 'draft' || s === 'reopening' || s === 'approved'),
+      late,
+    ).toBe(false);
+  expect([
+    mayGo('draft', 'approved'),
+    mayGo('approved', 'sent'),
+    mayGo('approved', 'draft'),
+    mayGo('approving', 'sending'),
+  ]).toEqual([false, false, false, false]);
+  // what is only passed through leads somewhere, and to one state unless it is stopped
+  expect(passing.map((s) => runSteps[s].filter((to) => to !== 'reopening'))).toEqual([
+    ['approved'],
+    ['draft'],
+    ['sent'],
+  ]);
 });
 
 describe('who is left out', () => {

@@ -20,82 +20,80 @@ describe('what a sale leaves', () => {
   });
 });
 
-describe('the margin of a sale', () => {
-  const costs = { feePpm: 14_000, feeFixed: 25, refundPpm: 50_000, discountPpm: 0 };
-  const twelve = { pay: { type: 'percent' as const, ppm: 120_000 }, referral: null, owners: [] };
-  const shown = (rows: { label: string; amount: number }[]) => rows.map((r) => `${r.label} ${r.amount}`);
-  it('adds up: price, fees, refunds, commission, left', () => {
-    expect(shown(marginOf(19_900, twelve, costs))).toEqual([
-      'price 19900',
-      'fees -304',
-      'refunds -995',
-      'commission -2269',
-      'left 16332',
-    ]);
-  });
-  it('takes the usual discount off first, and shares what is promised to others', () => {
-    const rows = marginOf(
-      10_000,
-      {
-        pay: { type: 'percent', ppm: 200_000 },
-        referral: { ppm: 100_000, of: 'commission' },
-        owners: [250_000],
+const costs = { feePpm: 14_000, feeFixed: 25, refundPpm: 50_000, discountPpm: 0 };
+const twelve = { pay: { type: 'percent' as const, ppm: 120_000 }, referral: null, owners: [] };
+const shown = (rows: { label: string; amount: number }[]) => rows.map((r) => `${r.label} ${r.amount}`);
+it('the margin of a sale: adds up: price, fees, refunds, commission, left', () => {
+  expect(shown(marginOf(19_900, twelve, costs))).toEqual([
+    'price 19900',
+    'fees -304',
+    'refunds -995',
+    'commission -2269',
+    'left 16332',
+  ]);
+});
+it('the margin of a sale: takes the usual discount off first, and shares what is promised to others', () => {
+  const rows = marginOf(
+    10_000,
+    {
+      pay: { type: 'percent', ppm: 200_000 },
+      referral: { ppm: 100_000, of: 'commission' },
+      owners: [250_000],
+    },
+    { feePpm: 0, feeFixed: 0, refundPpm: 100_000, discountPpm: 100_000 },
+  );
+  // paid 90.00; commission 18.00, referral 1.80, a quarter of the 70.20 left = 17.55; a tenth of each comes back
+  expect(shown(rows)).toEqual([
+    'price 10000',
+    'discount -1000',
+    'fees 0',
+    'refunds -900',
+    'commission -1620',
+    'referral -162',
+    'co-owners -1579',
+    'left 4739',
+  ]);
+});
+it('the margin of a sale: costs nothing to give away', () => {
+  expect(shown(marginOf(0, { ...twelve, pay: { type: 'flat-order', amount: 40 } }, costs))).toEqual([
+    'price 0',
+    'fees 0',
+    'refunds 0',
+    'commission -38',
+    'left -38',
+  ]);
+});
+it('the margin of a sale: down a funnel each offer counts as often as it is taken, and the column still adds up', () => {
+  const offer = marginOf(3_200, { ...twelve, pay: { type: 'flat-order', amount: 500 } }, costs);
+  const rows = marginDown(marginOf(19_900, twelve, costs), [{ takenPpm: 220_000, rows: offer }]);
+  expect(shown(rows)).toEqual([
+    'price 20604',
+    'fees -319',
+    'refunds -1030',
+    'commission -2374',
+    'left 16881',
+  ]);
+  fc.assert(
+    fc.property(
+      fc.nat(200_000),
+      fc.nat(1_000_000),
+      fc.nat(1_000_000),
+      fc.nat(1_000_000),
+      (price, ppm, taken, refundPpm) => {
+        const one = marginOf(
+          price,
+          {
+            pay: { type: 'percent', ppm },
+            referral: { ppm: 100_000, of: 'sale' },
+            owners: [300_000, 100_000],
+          },
+          { ...costs, refundPpm },
+        );
+        for (const column of [one, marginDown(one, [{ takenPpm: taken, rows: one }])])
+          expect(column.slice(0, -1).reduce((sum, r) => sum + r.amount, 0)).toBe(column.at(-1)!.amount);
       },
-      { feePpm: 0, feeFixed: 0, refundPpm: 100_000, discountPpm: 100_000 },
-    );
-    // paid 90.00; commission 18.00, referral 1.80, a quarter of the 70.20 left = 17.55; a tenth of each comes back
-    expect(shown(rows)).toEqual([
-      'price 10000',
-      'discount -1000',
-      'fees 0',
-      'refunds -900',
-      'commission -1620',
-      'referral -162',
-      'co-owners -1579',
-      'left 4739',
-    ]);
-  });
-  it('costs nothing to give away', () => {
-    expect(shown(marginOf(0, { ...twelve, pay: { type: 'flat-order', amount: 40 } }, costs))).toEqual([
-      'price 0',
-      'fees 0',
-      'refunds 0',
-      'commission -38',
-      'left -38',
-    ]);
-  });
-  it('down a funnel each offer counts as often as it is taken, and the column still adds up', () => {
-    const offer = marginOf(3_200, { ...twelve, pay: { type: 'flat-order', amount: 500 } }, costs);
-    const rows = marginDown(marginOf(19_900, twelve, costs), [{ takenPpm: 220_000, rows: offer }]);
-    expect(shown(rows)).toEqual([
-      'price 20604',
-      'fees -319',
-      'refunds -1030',
-      'commission -2374',
-      'left 16881',
-    ]);
-    fc.assert(
-      fc.property(
-        fc.nat(200_000),
-        fc.nat(1_000_000),
-        fc.nat(1_000_000),
-        fc.nat(1_000_000),
-        (price, ppm, taken, refundPpm) => {
-          const one = marginOf(
-            price,
-            {
-              pay: { type: 'percent', ppm },
-              referral: { ppm: 100_000, of: 'sale' },
-              owners: [300_000, 100_000],
-            },
-            { ...costs, refundPpm },
-          );
-          for (const column of [one, marginDown(one, [{ takenPpm: taken, rows: one }])])
-            expect(column.slice(0, -1).reduce((sum, r) => sum + r.amount, 0)).toBe(column.at(-1)!.amount);
-        },
-      ),
-    );
-  });
+    ),
+  );
 });
 
 describe('a product', () => {

@@ -38,12 +38,14 @@ describe('a stepped price', () => {
   it('the number left is true: so many sales have this price, the next has another', () => {
     fc.assert(
       fc.property(
-        fc.integer({ min: 1, max: 5000 }),
-        fc.integer({ min: 1, max: 300 }),
-        fc.integer({ min: 1, max: 12 }),
-        fc.integer({ min: 0, max: 3000 }),
-        fc.integer({ min: 1, max: 200 }),
-        (start, step, every, room, k) => {
+        fc.record({
+          start: fc.integer({ min: 1, max: 5000 }),
+          step: fc.integer({ min: 1, max: 300 }),
+          every: fc.integer({ min: 1, max: 12 }),
+          room: fc.integer({ min: 0, max: 3000 }),
+          k: fc.integer({ min: 1, max: 200 }),
+        }),
+        ({ start, step, every, room, k }) => {
           const price = { step, every, ceiling: start + room };
           const left = leftAtPrice(start, price, k);
           fc.pre(left !== null);

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { expect, it } from 'vitest';
 import {
   applies,
   decidedBy,
@@ -29,97 +29,87 @@ const rule = (id: string, conditions: Conditions, outcome: RuleOutcome = hold, o
   on,
 });
 
-describe('a screening rule', () => {
-  it.each([
-    [{ clearedLeast: 60 }, true],
-    [{ clearedLeast: 61 }, false],
-    [{ refundsMost: 50_000 }, true],
-    [{ refundsMost: 49_999 }, false],
-    [{ standingLeast: 55 }, true],
-    [{ standingLeast: 56 }, false],
-    [{ tenureLeast: 400 }, true],
-    [{ tenureLeast: 401 }, false],
-    [{ countryIn: ['PT', 'ES'] }, true],
-    [{ countryIn: ['ES'] }, false],
-    [{ countryNotIn: ['CY'] }, true],
-    [{ countryNotIn: ['PT'] }, false],
-    [{ note: true }, true],
-    [{ note: false }, false],
-    [{ original: true }, true],
-    [{ original: false }, false],
-    [{ products: ['prd_wheel'] }, true],
-    [{ products: ['prd_kiln'] }, false],
-    [{}, true],
-    [{ clearedLeast: 1, countryIn: ['ES'] }, false],
-  ] as [Conditions, boolean][])('%j applies: %s', (conditions, expected) => {
-    expect(applies(conditions, facts)).toBe(expected);
-  });
-  it('asks in vain for what nobody knows', () => {
-    const newcomer = { ...facts, standing: null, tenureDays: null, product: null, note: false };
-    expect(
-      [{ standingLeast: 0 }, { tenureLeast: 0 }, { products: ['prd_wheel'] }, { original: true }].map((c) =>
-        applies(c, newcomer),
-      ),
-    ).toEqual([false, false, false, false]);
-    expect(applies({ original: false }, newcomer)).toBe(true);
-  });
-  it('decides only while it is on, the first that applies', () => {
-    const rules = [
-      rule('off', {}, hold, false),
-      rule('strict', { clearedLeast: 1000 }),
-      rule('second', { clearedLeast: 50 }),
-      rule('third', {}, { do: 'person' }),
-    ];
-    expect(decidedBy(rules, facts)?.id).toBe('second');
-    expect(decidedBy(rules, { ...facts, cleared: 0 })?.id).toBe('third');
-    expect(decidedBy([], facts)).toBeNull();
-  });
-  it('asking for more never lets in more', () => {
-    fc.assert(
-      fc.property(
-        fc.nat(100),
-        fc.nat(200_000),
-        fc.nat(100),
-        fc.nat(100),
-        (cleared, refundPpm, least, more) => {
-          const of = { ...facts, cleared, refundPpm };
-          if (applies({ clearedLeast: least + more, refundsMost: 100_000 }, of))
-            expect(applies({ clearedLeast: least }, of)).toBe(true);
-        },
-      ),
-    );
-  });
-  it('reads as a sentence', () => {
-    expect(
-      sentenceOf(
-        rule('a', { clearedLeast: 50, refundsMost: 80_000, original: true, countryNotIn: ['CY'] }),
-        (id) => id,
-      ),
-    ).toBe(
-      'Where cleared sales are at least 50, and the refund rate is at most 8 %, and the country is not CY, and the note is like no other: approve, after hold',
-    );
-    expect(
-      sentenceOf(
-        rule('b', { products: ['prd_1', 'prd_2'] }, { do: 'decline', reason: 'Full' }),
-        (id) => ({ prd_1: 'Wheel', prd_2: 'Kiln' })[id]!,
-      ),
-    ).toBe('Where the application is for Wheel or Kiln: decline: Full');
-    expect(sentenceOf(rule('c', {}, { do: 'person' }), (id) => id)).toBe(
-      'In every case: leave it to a person',
-    );
-  });
-  it.each([
-    [{ countryIn: ['PT', 'CY'], countryNotIn: ['CY'] }, hold, 'countryNotIn'],
-    [{ note: false, original: true }, hold, 'original'],
-    [{}, hold, 'conditions'],
-    [{ note: true }, hold, 'note'],
-    [{ clearedLeast: 9 }, { do: 'approve', timing: 'at-sale' }, 'clearedLeast'],
-    [{ country: 'x', note: false }, { do: 'decline', reason: ' ' }, 'reason'],
-  ] as [Conditions, RuleOutcome, string][])('%j, %j cannot stand', (conditions, outcome, field) => {
-    expect(faultsOfRule(rule('x', conditions, outcome)).map((f) => f.field)).toContain(field);
-  });
-  it('what is sound has no fault', () => {
-    expect(faultsOfRule(rule('x', { clearedLeast: 50 }, { do: 'approve', timing: 'at-sale' }))).toEqual([]);
-    expect(faultsOfRule(rule('x', {}, { do: 'person' }))).toEqual([]);
-  });
+it.each([
+  [{ clearedLeast: 60 }, true],
+  [{ clearedLeast: 61 }, false],
+  [{ refundsMost: 50_000 }, true],
+  [{ refundsMost: 49_999 }, false],
+  [{ standingLeast: 55 }, true],
+  [{ standingLeast: 56 }, false],
+  [{ tenureLeast: 400 }, true],
+  [{ tenureLeast: 401 }, false],
+  [{ countryIn: ['PT', 'ES'] }, true],
+  [{ countryIn: ['ES'] }, false],
+  [{ countryNotIn: ['CY'] }, true],
+  [{ countryNotIn: ['PT'] }, false],
+  [{ note: true }, true],
+  [{ note: false }, false],
+  [{ original: true }, true],
+  [{ original: false }, false],
+  [{ products: ['prd_wheel'] }, true],
+  [{ products: ['prd_kiln'] }, false],
+  [{}, true],
+  [{ clearedLeast: 1, countryIn: ['ES'] }, false],
+] as [Conditions, boolean][])('%j applies: %s', (conditions, expected) => {
+  expect(applies(conditions, facts)).toBe(expected);
+});
+it('asks in vain for what nobody knows', () => {
+  const newcomer = { ...facts, standing: null, tenureDays: null, product: null, note: false };
+  expect(
+    [{ standingLeast: 0 }, { tenureLeast: 0 }, { products: ['prd_wheel'] }, { original: true }].map((c) =>
+      applies(c, newcomer),
+    ),
+  ).toEqual([false, false, false, false]);
+  expect(applies({ original: false }, newcomer)).toBe(true);
+});
+it('decides only while it is on, the first that applies', () => {
+  const rules = [
+    rule('off', {}, hold, false),
+    rule('strict', { clearedLeast: 1000 }),
+    rule('second', { clearedLeast: 50 }),
+    rule('third', {}, { do: 'person' }),
+  ];
+  expect(decidedBy(rules, facts)?.id).toBe('second');
+  expect(decidedBy(rules, { ...facts, cleared: 0 })?.id).toBe('third');
+  expect(decidedBy([], facts)).toBeNull();
+});
+it('asking for more never lets in more', () => {
+  fc.assert(
+    fc.property(fc.nat(100), fc.nat(200_000), fc.nat(100), fc.nat(100), (cleared, refundPpm, least, more) => {
+      const of = { ...facts, cleared, refundPpm };
+      if (applies({ clearedLeast: least + more, refundsMost: 100_000 }, of))
+        expect(applies({ clearedLeast: least }, of)).toBe(true);
+    }),
+  );
+});
+it('reads as a sentence', () => {
+  expect(
+    sentenceOf(
+      rule('a', { clearedLeast: 50, refundsMost: 80_000, original: true, countryNotIn: ['CY'] }),
+      (id) => id,
+    ),
+  ).toBe(
+    'Where cleared sales are at least 50, and the refund rate is at most 8 %, and the country is not CY, and the note is like no other: approve, after hold',
+  );
+  expect(
+    sentenceOf(
+      rule('b', { products: ['prd_1', 'prd_2'] }, { do: 'decline', reason: 'Full' }),
+      (id) => ({ prd_1: 'Wheel', prd_2: 'Kiln' })[id]!,
+    ),
+  ).toBe('Where the application is for Wheel or Kiln: decline: Full');
+  expect(sentenceOf(rule('c', {}, { do: 'person' }), (id) => id)).toBe('In every case: leave it to a person');
+});
+it.each([
+  [{ countryIn: ['PT', 'CY'], countryNotIn: ['CY'] }, hold, 'countryNotIn'],
+  [{ note: false, original: true }, hold, 'original'],
+  [{}, hold, 'conditions'],
+  [{ note: true }, hold, 'note'],
+  [{ clearedLeast: 9 }, { do: 'approve', timing: 'at-sale' }, 'clearedLeast'],
+  [{ country: 'x', note: false }, { do: 'decline', reason: ' ' }, 'reason'],
+] as [Conditions, RuleOutcome, string][])('%j, %j cannot stand', (conditions, outcome, field) => {
+  expect(faultsOfRule(rule('x', conditions, outcome)).map((f) => f.field)).toContain(field);
+});
+it('what is sound has no fault', () => {
+  expect(faultsOfRule(rule('x', { clearedLeast: 50 }, { do: 'approve', timing: 'at-sale' }))).toEqual([]);
+  expect(faultsOfRule(rule('x', {}, { do: 'person' }))).toEqual([]);
 });

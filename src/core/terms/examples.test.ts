@@ -8,7 +8,7 @@ import { toDecimal } from '../money/amount';
 const rows = [...rateExamples, ...upliftExamples];
 
 describe('what an order comes to', () => {
-  it.each(rows)('%s', (_name, rates, terms, lines, expected, more = {}) => {
+  it.each(rows)('%s', (...[, rates, terms, lines, expected, more = {}]) => {
     const working = resolved({
       rates: rates.map(say),
       terms: sayTerms(terms),

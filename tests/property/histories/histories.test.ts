@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { expect, it } from 'vitest';
 import { runs } from '../../../src/server/ground/tables/runs';
 import { brokenInvariants } from '../../../src/server/ledger/invariants';
 import { balancesOf, readBalances } from '../../../src/server/ledger/service';
@@ -50,98 +50,96 @@ function checkAll(world: World): void {
 
 const times = runsOf(150);
 
-describe('any history of orders, refunds, runs, failures and declines', () => {
-  it(
-    `keeps every invariant after each step (seed ${seed})`,
-    () => {
-      fc.assert(
-        fc.property(steps, (list) => {
-          const world = begin();
-          try {
-            for (const step of list) {
-              play(world, step);
-              expect(brokenInvariants(world.t.app.sqlite), `after ${JSON.stringify(step)}`).toEqual([]);
-            }
-            checkAll(world);
-          } finally {
-            world.t.app.close();
+it(
+  `keeps every invariant after each step (seed ${seed})`,
+  () => {
+    fc.assert(
+      fc.property(steps, (list) => {
+        const world = begin();
+        try {
+          for (const step of list) {
+            play(world, step);
+            expect(brokenInvariants(world.t.app.sqlite), `after ${JSON.stringify(step)}`).toEqual([]);
           }
-        }),
-        { numRuns: times, seed },
-      );
-      const counted = [
-        'order',
-        'subscribe',
-        'renewal',
-        'terms',
-        'refund',
-        'run',
-        'status',
-        'decline',
-        'reopen',
-        'return',
-        'correct',
-        'give-up',
-      ] as const;
-      for (const kind of counted)
-        expect(succeeded[kind] ?? 0, `${kind} succeeded in ${times} histories`).toBeGreaterThan(times / 10);
-    },
-    300_000 + times * 2_000,
+          checkAll(world);
+        } finally {
+          world.t.app.close();
+        }
+      }),
+      { numRuns: times, seed },
+    );
+    const counted = [
+      'order',
+      'subscribe',
+      'renewal',
+      'terms',
+      'refund',
+      'run',
+      'status',
+      'decline',
+      'reopen',
+      'return',
+      'correct',
+      'give-up',
+    ] as const;
+    for (const kind of counted)
+      expect(succeeded[kind] ?? 0, `${kind} succeeded in ${times} histories`).toBeGreaterThan(times / 10);
+  },
+  300_000 + times * 2_000,
+);
+it('refuses to change or remove what was posted', () => {
+  const world = begin();
+  play(world, { kind: 'order', n: 1, share: 50 });
+  for (const sql of [
+    'UPDATE entries SET memo = 1',
+    'DELETE FROM entries',
+    'UPDATE entry_lines SET amount = 1',
+    'DELETE FROM entry_lines',
+    'DELETE FROM audit',
+    'UPDATE audit SET "by" = 1',
+  ]) {
+    expect(() => world.t.app.sqlite.exec(sql), sql).toThrow(/append-only/);
+  }
+  world.t.app.close();
+});
+it('notices each thing that could be wrong', () => {
+  const world = begin();
+  for (const n of [1, 2, 3]) play(world, { kind: 'order', n, share: 80 });
+  play(world, { kind: 'days', n: 40, share: 1 });
+  play(world, { kind: 'run', n: 1, share: 1 });
+  const { sqlite } = world.t.app;
+  const broken = (sql: string) => {
+    sqlite.exec('SAVEPOINT probe');
+    sqlite.exec(sql);
+    const found = brokenInvariants(sqlite).map((b) => b.rule);
+    sqlite.exec('ROLLBACK TO probe; RELEASE probe');
+    return found;
+  };
+  expect(broken('UPDATE commissions SET cleared = cleared + 1')).toContain(
+    'a commission stands where its entries put it',
   );
-  it('refuses to change or remove what was posted', () => {
-    const world = begin();
-    play(world, { kind: 'order', n: 1, share: 50 });
-    for (const sql of [
-      'UPDATE entries SET memo = 1',
-      'DELETE FROM entries',
-      'UPDATE entry_lines SET amount = 1',
-      'DELETE FROM entry_lines',
-      'DELETE FROM audit',
-      'UPDATE audit SET "by" = 1',
-    ]) {
-      expect(() => world.t.app.sqlite.exec(sql), sql).toThrow(/append-only/);
-    }
-    world.t.app.close();
-  });
-  it('notices each thing that could be wrong', () => {
-    const world = begin();
-    for (const n of [1, 2, 3]) play(world, { kind: 'order', n, share: 80 });
-    play(world, { kind: 'days', n: 40, share: 1 });
-    play(world, { kind: 'run', n: 1, share: 1 });
-    const { sqlite } = world.t.app;
-    const broken = (sql: string) => {
-      sqlite.exec('SAVEPOINT probe');
-      sqlite.exec(sql);
-      const found = brokenInvariants(sqlite).map((b) => b.rule);
-      sqlite.exec('ROLLBACK TO probe; RELEASE probe');
-      return found;
-    };
-    expect(broken('UPDATE commissions SET cleared = cleared + 1')).toContain(
-      'a commission stands where its entries put it',
-    );
-    expect(broken("UPDATE payments SET state = 'settled'")).toContain(
-      'a payment that is under way is in the run account, a settled one at the bank, a failed one neither',
-    );
-    expect(broken('UPDATE runs SET file = NULL')).toContain(
-      'a sent run has its file, and its payments are its total',
-    );
-    expect(broken('UPDATE order_lines SET commission_left = commission_left + 1')).toContain(
-      'a commission is what its lines have left, with what was corrected, given up or declined',
-    );
-    expect(broken('UPDATE share_lines SET amount_left = amount_left - 1')).toContain(
-      'a share is what its lines have left, with what was corrected, given up or declined',
-    );
-    expect(broken("UPDATE commissions SET granted = 100000 WHERE kind <> 'commission'")).toContain(
-      'commission and shares of a sale never exceed its value',
-    );
-    expect(
-      broken("INSERT INTO entry_lines VALUES ((SELECT id FROM entries LIMIT 1), 99, 'bank', NULL, NULL, 5)"),
-    ).toContain('each entry balances');
-    world.t.app.close();
-  });
-  it('runById says so when a run does not exist', () => {
-    const world = begin();
-    expect(() => runById(world.t.app, 'run_none')).toThrow(/does not exist/);
-    world.t.app.close();
-  });
+  expect(broken("UPDATE payments SET state = 'settled'")).toContain(
+    'a payment that is under way is in the run account, a settled one at the bank, a failed one neither',
+  );
+  expect(broken('UPDATE runs SET file = NULL')).toContain(
+    'a sent run has its file, and its payments are its total',
+  );
+  expect(broken('UPDATE order_lines SET commission_left = commission_left + 1')).toContain(
+    'a commission is what its lines have left, with what was corrected, given up or declined',
+  );
+  expect(broken('UPDATE share_lines SET amount_left = amount_left - 1')).toContain(
+    'a share is what its lines have left, with what was corrected, given up or declined',
+  );
+  expect(broken("UPDATE commissions SET granted = 100000 WHERE kind <> 'commission'")).toContain(
+    'commission and shares of a sale never exceed its value',
+  );
+  expect(
+    broken("INSERT INTO entry_lines VALUES ((SELECT id FROM entries LIMIT 1), 99, 'bank', NULL, NULL, 5)"),
+  ).toContain('each entry balances');
+  world.t.app.close();
+});
+it('runById says so when a run does not exist', () => {
+  const world = begin();
+  expect(() => runById(world.t.app, 'run_none')).toThrow(/does not exist/);
+  world.t.app.close();
 });

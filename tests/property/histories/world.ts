@@ -69,44 +69,30 @@ export interface World {
   subscriptions: { id: string; number: number }[];
 }
 
-export function begin(): World {
-  const t = testApp();
-  const { app, owner } = t;
+/** A product by percentage, one by a flat reward, and a subscription with another rate for renewals: all live. */
+function sellThree({ app, owner }: TestApp): void {
   const make = (
     code: string,
-    rewardKind: 'percent' | 'flat',
-    reward: string,
-    price: string,
-    refundDays: number,
+    fields: Omit<
+      Parameters<typeof createProduct>[2],
+      'code' | 'name' | 'description' | 'currency' | 'salesPage'
+    >,
   ) => {
     const made = createProduct(app, owner, {
       code,
       name: code,
       description: 'x',
       currency: 'EUR',
-      price,
-      refundDays,
       salesPage: 'https://shop.quernstone.example/x',
-      rewardKind,
-      reward,
+      ...fields,
     });
     moveProduct(app, owner, made.id, { to: 'live', version: made.version });
   };
-  make('A', 'percent', '12.5', '199.00', 14);
-  make('B', 'flat', '6.00', '33.33', 0);
-  const list = ['Ann', 'Bob', 'Cem'].map((name) => addAffiliate(app, name));
-  list.forEach((row, i) =>
-    approve(app, owner, row, { product: null, timing: i === 0 ? 'at-sale' : 'after-hold' }),
-  );
-  // every way of earning: a cap shared by lines, an uplift on top, order bands, another rate for renewals
-  const box = createProduct(app, owner, {
-    code: 'S',
-    name: 'S',
-    description: 'x',
-    currency: 'EUR',
+  make('A', { rewardKind: 'percent', reward: '12.5', price: '199.00', refundDays: 14 });
+  make('B', { rewardKind: 'flat', reward: '6.00', price: '33.33', refundDays: 0 });
+  make('S', {
     price: '5.00',
     refundDays: 14,
-    salesPage: 'https://shop.quernstone.example/x',
     rewardKind: 'percent',
     reward: '50',
     kind: 'recurring',
@@ -114,9 +100,10 @@ export function begin(): World {
     renewalRewardKind: 'percent',
     renewalReward: '10',
   });
-  moveProduct(app, owner, box.id, { to: 'live', version: box.version });
-  const group = createSet(app, owner, { of: 'group', name: 'G', about: '' }).id;
-  addMembers(app, owner, group, { text: 'bob', others: 'move' });
+}
+
+/** Every way of earning: a cap shared by lines, an uplift on top, order bands. */
+function addRates({ app, owner }: TestApp, who: { group: string; personal: string }): void {
   const everything = { type: 'everything' as const };
   const rate = (more: Partial<Rate>): Rate => ({
     id: newId('rate'),
@@ -136,7 +123,7 @@ export function begin(): World {
   addRate(
     app,
     owner,
-    rate({ rung: 'group', who: group, reward: { type: 'percent', ppm: 333_333 }, cap: 1500 }),
+    rate({ rung: 'group', who: who.group, reward: { type: 'percent', ppm: 333_333 }, cap: 1500 }),
   );
   addRate(
     app,
@@ -152,7 +139,7 @@ export function begin(): World {
     owner,
     rate({
       rung: 'personal',
-      who: list[2]!.id,
+      who: who.personal,
       reward: {
         type: 'bands',
         bands: [
@@ -162,6 +149,19 @@ export function begin(): World {
       },
     }),
   );
+}
+
+export function begin(): World {
+  const t = testApp();
+  const { app, owner } = t;
+  sellThree(t);
+  const list = ['Ann', 'Bob', 'Cem'].map((name) => addAffiliate(app, name));
+  list.forEach((row, i) =>
+    approve(app, owner, row, { product: null, timing: i === 0 ? 'at-sale' : 'after-hold' }),
+  );
+  const group = createSet(app, owner, { of: 'group', name: 'G', about: '' }).id;
+  addMembers(app, owner, group, { text: 'bob', others: 'move' });
+  addRates(t, { group, personal: list[2]!.id });
   // Ann brought Bob in, who may earn up to 40 % and more; Cem has a part in A, and so has Ann
   setReferral(app, owner, list[1]!.id, { by: list[0]!.id, percent: '7.5', of: 'sale', months: '' });
   setCoOwners(app, owner, app.db.select().from(products).where(eq(products.code, 'A')).get()!.id, {

@@ -115,107 +115,105 @@ describe('clearing', () => {
   });
 });
 
-describe('correcting and giving up', () => {
-  it('a correction moves the commission, is in its working, and stays within bounds', async () => {
-    const reference = await sell(0, '100.00');
-    const order = s.app.sqlite
-      .prepare('SELECT id FROM orders WHERE reference = ?')
-      .pluck()
-      .get(reference) as string;
-    const id = s.app.sqlite
-      .prepare('SELECT id FROM commissions WHERE order_id = ?')
-      .pluck()
-      .get(order) as string;
-    const correct = (difference: string) =>
-      finance.post<Fault & { left: { amount: number }; state: string }>(`/api/v1/commissions/${id}/correct`, {
-        difference,
-        reason: 'The agreed rate was 14 %',
-      });
-    expect((await correct('4.00')).body).toMatchObject({ state: 'cleared', left: { amount: 1400 } });
-    for (const [difference, reason] of [
-      ['0', /nothing to correct/],
-      ['-14.01', /only €14.00 is left/],
-      ['87.00', /exceed the order’s €100.00/],
-      ['1.234', /at most 2 decimals/],
-    ] as const) {
-      expect((await correct(difference)).body.errors[0]).toMatchObject({
-        pointer: '/difference',
-        detail: expect.stringMatching(reason),
-      });
-    }
-    const { working } = (
-      await people[0]!.client.get<{
-        working: { changes: { what: string; amount: { amount: number } }[]; left: { amount: number } };
-      }>(`/api/v1/portal/earnings/${id}`)
-    ).body;
-    expect(working.changes).toMatchObject([
-      { what: 'Corrected by €4.00: The agreed rate was 14 %', amount: { amount: 400 } },
-    ]);
-    expect(working.left.amount).toBe(1400);
-    expect(
-      (
-        await (
-          await s.as('manager')
-        ).post(`/api/v1/commissions/${id}/correct`, { difference: '1.00', reason: 'No' })
-      ).status,
-    ).toBe(403);
+it('correcting and giving up: a correction moves the commission, is in its working, and stays within bounds', async () => {
+  const reference = await sell(0, '100.00');
+  const order = s.app.sqlite
+    .prepare('SELECT id FROM orders WHERE reference = ?')
+    .pluck()
+    .get(reference) as string;
+  const id = s.app.sqlite
+    .prepare('SELECT id FROM commissions WHERE order_id = ?')
+    .pluck()
+    .get(order) as string;
+  const correct = (difference: string) =>
+    finance.post<Fault & { left: { amount: number }; state: string }>(`/api/v1/commissions/${id}/correct`, {
+      difference,
+      reason: 'The agreed rate was 14 %',
+    });
+  expect((await correct('4.00')).body).toMatchObject({ state: 'cleared', left: { amount: 1400 } });
+  for (const [difference, reason] of [
+    ['0', /nothing to correct/],
+    ['-14.01', /only €14.00 is left/],
+    ['87.00', /exceed the order’s €100.00/],
+    ['1.234', /at most 2 decimals/],
+  ] as const) {
+    expect((await correct(difference)).body.errors[0]).toMatchObject({
+      pointer: '/difference',
+      detail: expect.stringMatching(reason),
+    });
+  }
+  const { working } = (
+    await people[0]!.client.get<{
+      working: { changes: { what: string; amount: { amount: number } }[]; left: { amount: number } };
+    }>(`/api/v1/portal/earnings/${id}`)
+  ).body;
+  expect(working.changes).toMatchObject([
+    { what: 'Corrected by €4.00: The agreed rate was 14 %', amount: { amount: 400 } },
+  ]);
+  expect(working.left.amount).toBe(1400);
+  expect(
+    (
+      await (
+        await s.as('manager')
+      ).post(`/api/v1/commissions/${id}/correct`, { difference: '1.00', reason: 'No' })
+    ).status,
+  ).toBe(403);
+});
+it('correcting and giving up: a negative balance can be written off, a positive one not', async () => {
+  const dee = await s.affiliate('Eva Engobe', { timing: 'at-sale' });
+  const link = await dee.link('POT-1');
+  await s.report('orders', {
+    order: 'G-1',
+    placedAt: new Date(s.app.clock.now()).toISOString(),
+    currency: 'EUR',
+    lines: [{ product: 'POT-1', quantity: 1, amount: '300.00' }],
+    visit: await s.visit(link),
   });
-  it('a negative balance can be written off, a positive one not', async () => {
-    const dee = await s.affiliate('Eva Engobe', { timing: 'at-sale' });
-    const link = await dee.link('POT-1');
-    await s.report('orders', {
-      order: 'G-1',
-      placedAt: new Date(s.app.clock.now()).toISOString(),
-      currency: 'EUR',
-      lines: [{ product: 'POT-1', quantity: 1, amount: '300.00' }],
-      visit: await s.visit(link),
-    });
-    const give = () =>
-      owner.post<Fault & { balances: { cleared: { amount: number } } }>(
-        `/api/v1/affiliates/${dee.id}/give-up`,
-        { reason: 'Left the programme' },
-      );
-    expect((await give()).body).toMatchObject({
-      code: 'conflict',
-      detail: 'The balance is €30.00: only a negative one can be given up',
-    });
-    const { version } = (await owner.get<{ version: number }>('/api/v1/settings')).body;
-    await owner.put('/api/v1/settings/money', {
-      bufferDays: 3,
-      clearing: 'automatic',
-      minimumPayout: '10.00',
-      approvalAbove: '',
-      promiseDays: 14,
-      debtorName: 'Quernstone Clayworks',
-      debtorIban: 'PT50000201231234567890154',
-      version,
-    });
-    const open = (await finance.get<{ rows: Run[] }>('/api/v1/payouts')).body.rows.find(
-      (r) => r.state === 'approved',
+  const give = () =>
+    owner.post<Fault & { balances: { cleared: { amount: number } } }>(
+      `/api/v1/affiliates/${dee.id}/give-up`,
+      { reason: 'Left the programme' },
     );
-    if (open) await step((await finance.get<Run>(`/api/v1/payouts/${open.id}`)).body, 'send');
-    const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
-    await status(
-      `end_to_end_id,status\n${endToEnd(run)
-        .map((r) => `${r.e},ACSC`)
-        .join('\n')}`,
-    );
-    await s.report('refunds', {
-      refund: 'R-G-1',
-      order: 'G-1',
-      at: new Date(s.app.clock.now()).toISOString(),
-      kind: 'refund',
-      full: true,
-    });
-    expect((await give()).body.balances.cleared.amount).toBe(0);
-    const ledger = (
-      await owner.get<{ whole: boolean; accounts: { account: string; balance: { amount: number } }[] }>(
-        '/api/v1/ledger',
-      )
-    ).body;
-    expect(ledger.whole).toBe(true);
-    expect(ledger.accounts.find((a) => a.account === 'write-off')!.balance.amount).toBe(3000);
+  expect((await give()).body).toMatchObject({
+    code: 'conflict',
+    detail: 'The balance is €30.00: only a negative one can be given up',
   });
+  const { version } = (await owner.get<{ version: number }>('/api/v1/settings')).body;
+  await owner.put('/api/v1/settings/money', {
+    bufferDays: 3,
+    clearing: 'automatic',
+    minimumPayout: '10.00',
+    approvalAbove: '',
+    promiseDays: 14,
+    debtorName: 'Quernstone Clayworks',
+    debtorIban: 'PT50000201231234567890154',
+    version,
+  });
+  const open = (await finance.get<{ rows: Run[] }>('/api/v1/payouts')).body.rows.find(
+    (r) => r.state === 'approved',
+  );
+  if (open) await step((await finance.get<Run>(`/api/v1/payouts/${open.id}`)).body, 'send');
+  const run = (await step((await step(await draft(), 'approve')).body, 'send')).body;
+  await status(
+    `end_to_end_id,status\n${endToEnd(run)
+      .map((r) => `${r.e},ACSC`)
+      .join('\n')}`,
+  );
+  await s.report('refunds', {
+    refund: 'R-G-1',
+    order: 'G-1',
+    at: new Date(s.app.clock.now()).toISOString(),
+    kind: 'refund',
+    full: true,
+  });
+  expect((await give()).body.balances.cleared.amount).toBe(0);
+  const ledger = (
+    await owner.get<{ whole: boolean; accounts: { account: string; balance: { amount: number } }[] }>(
+      '/api/v1/ledger',
+    )
+  ).body;
+  expect(ledger.whole).toBe(true);
+  expect(ledger.accounts.find((a) => a.account === 'write-off')!.balance.amount).toBe(3000);
 });
 
 it('leaves every invariant whole', () => {

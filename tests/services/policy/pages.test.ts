@@ -7,115 +7,113 @@ import { bob, mara, owner, prepare, s, wheel, type Fault } from './world';
 
 prepare();
 
-describe('offer pages', () => {
-  interface Offer {
-    id: string;
-    slug: string;
-    version: number;
-    entry: string;
-    fault: string | null;
-    words: { from: string; text: string }[];
-    live: boolean;
-  }
-  const fields = {
-    headline: 'A wheel for the table',
-    about: 'For {price WHEEL-1}.',
-    benefits: ['Light'],
-    language: 'en',
-    category: 'Crafts and studio supplies',
-  };
-  const read = async () => (await owner.get<{ rows: Offer[] }>('/api/v1/offers')).body.rows[0]!;
-  it('say what is paid now, to everybody once they are open', async () => {
-    const made = (await owner.post<Offer & Fault>('/api/v1/offers', { ...fields, products: [wheel] })).body;
-    expect(made).toMatchObject({ slug: 'a-wheel-for-the-table', live: false });
-    const visitor = new Visitor(s.address);
-    expect((await visitor.get(`/api/v1/offer/${made.slug}`)).status).toBe(404);
-    expect((await owner.get<{ live: boolean }>(`/api/v1/offer/${made.slug}`)).body.live).toBe(false);
-    await owner.post(`/api/v1/offers/${made.id}/live`, { on: true, version: made.version });
-    expect((await visitor.get(`/api/v1/offer/${made.slug}`)).body).toMatchObject({
-      about: 'For €100.00.',
-      products: [{ code: 'WHEEL-1', reward: '12 %', epc: null }],
-    });
-    expect((await owner.post<Offer>('/api/v1/offers', { ...fields, products: [wheel] })).body.slug).toBe(
-      'a-wheel-for-the-table-2',
+interface Offer {
+  id: string;
+  slug: string;
+  version: number;
+  entry: string;
+  fault: string | null;
+  words: { from: string; text: string }[];
+  live: boolean;
+}
+const fields = {
+  headline: 'A wheel for the table',
+  about: 'For {price WHEEL-1}.',
+  benefits: ['Light'],
+  language: 'en',
+  category: 'Crafts and studio supplies',
+};
+const read = async () => (await owner.get<{ rows: Offer[] }>('/api/v1/offers')).body.rows[0]!;
+it('offer pages: say what is paid now, to everybody once they are open', async () => {
+  const made = (await owner.post<Offer & Fault>('/api/v1/offers', { ...fields, products: [wheel] })).body;
+  expect(made).toMatchObject({ slug: 'a-wheel-for-the-table', live: false });
+  const visitor = new Visitor(s.address);
+  expect((await visitor.get(`/api/v1/offer/${made.slug}`)).status).toBe(404);
+  expect((await owner.get<{ live: boolean }>(`/api/v1/offer/${made.slug}`)).body.live).toBe(false);
+  await owner.post(`/api/v1/offers/${made.id}/live`, { on: true, version: made.version });
+  expect((await visitor.get(`/api/v1/offer/${made.slug}`)).body).toMatchObject({
+    about: 'For €100.00.',
+    products: [{ code: 'WHEEL-1', reward: '12 %', epc: null }],
+  });
+  expect((await owner.post<Offer>('/api/v1/offers', { ...fields, products: [wheel] })).body.slug).toBe(
+    'a-wheel-for-the-table-2',
+  );
+  const at = async (more: object) =>
+    (await owner.post<Fault>('/api/v1/offers', { ...fields, products: [wheel], ...more })).body.errors.map(
+      (e) => e.pointer,
     );
-    const at = async (more: object) =>
-      (await owner.post<Fault>('/api/v1/offers', { ...fields, products: [wheel], ...more })).body.errors.map(
-        (e) => e.pointer,
-      );
-    expect([
-      await at({ about: '{price X-9}' }),
-      await at({ category: 'Nonsense' }),
-      await at({ products: ['prd_nothere00'] }),
-      await at({ headline: ' ' }),
-    ]).toEqual([['/about'], ['/category'], ['/products'], ['/headline']]);
+  expect([
+    await at({ about: '{price X-9}' }),
+    await at({ category: 'Nonsense' }),
+    await at({ products: ['prd_nothere00'] }),
+    await at({ headline: ' ' }),
+  ]).toEqual([['/about'], ['/category'], ['/products'], ['/headline']]);
+});
+it('offer pages: go to the catalogue’s reviewer, who asks, is answered in place, and lists; each step is told', async () => {
+  const { id } = await read();
+  expect((await owner.post<Offer>(`/api/v1/offers/${id}/submit`)).body.entry).toBe('submitted');
+  expect((await owner.post<Fault>(`/api/v1/offers/${id}/submit`)).body.code).toBe('conflict');
+  takePartners(s.app, [partnerAt(0)]);
+  s.app.sqlite.exec('UPDATE registry_sync SET done_at = 9e15');
+  await outside(s.app, true);
+  expect((await read()).fault).toBeNull();
+  s.days(2);
+  await outside(s.app, true);
+  expect(await read()).toMatchObject({ entry: 'question', words: [{ from: 'reviewer' }] });
+  await owner.post(`/api/v1/offers/${id}/answer`, { text: 'All of Europe, and we pay for returns.' });
+  await outside(s.app, true);
+  s.days(3);
+  await outside(s.app, true);
+  expect(await read()).toMatchObject({
+    entry: 'listed',
+    words: [{ from: 'reviewer' }, { from: 'merchant' }, { from: 'reviewer' }],
   });
-  it('go to the catalogue’s reviewer, who asks, is answered in place, and lists; each step is told', async () => {
-    const { id } = await read();
-    expect((await owner.post<Offer>(`/api/v1/offers/${id}/submit`)).body.entry).toBe('submitted');
-    expect((await owner.post<Fault>(`/api/v1/offers/${id}/submit`)).body.code).toBe('conflict');
-    takePartners(s.app, [partnerAt(0)]);
-    s.app.sqlite.exec('UPDATE registry_sync SET done_at = 9e15');
-    await outside(s.app, true);
-    expect((await read()).fault).toBeNull();
-    s.days(2);
-    await outside(s.app, true);
-    expect(await read()).toMatchObject({ entry: 'question', words: [{ from: 'reviewer' }] });
-    await owner.post(`/api/v1/offers/${id}/answer`, { text: 'All of Europe, and we pay for returns.' });
-    await outside(s.app, true);
-    s.days(3);
-    await outside(s.app, true);
-    expect(await read()).toMatchObject({
-      entry: 'listed',
-      words: [{ from: 'reviewer' }, { from: 'merchant' }, { from: 'reviewer' }],
-    });
-    expect(
-      s.app.sqlite
-        .prepare(
-          "SELECT subject FROM messages WHERE kind = 'entry' AND to_address = 'owner@quernstone.example' ORDER BY id",
-        )
-        .pluck()
-        .all(),
-    ).toEqual([
-      'The catalogue asks about A wheel for the table',
-      'Listed in the catalogue: A wheel for the table',
-    ]);
-    const others = (
-      await owner.get<{ rows: { own: boolean; ratePpm: number }[]; rate: { place: number; of: number } }>(
-        `/api/v1/offers/${id}/others`,
+  expect(
+    s.app.sqlite
+      .prepare(
+        "SELECT subject FROM messages WHERE kind = 'entry' AND to_address = 'owner@quernstone.example' ORDER BY id",
       )
-    ).body;
-    expect(others.rows.find((r) => r.own)!.ratePpm).toBe(120_000);
-    expect(others.rate).toEqual({
-      place: 1 + others.rows.filter((r) => !r.own && r.ratePpm > 120_000).length,
-      of: others.rows.length,
-    });
+      .pluck()
+      .all(),
+  ).toEqual([
+    'The catalogue asks about A wheel for the table',
+    'Listed in the catalogue: A wheel for the table',
+  ]);
+  const others = (
+    await owner.get<{ rows: { own: boolean; ratePpm: number }[]; rate: { place: number; of: number } }>(
+      `/api/v1/offers/${id}/others`,
+    )
+  ).body;
+  expect(others.rows.find((r) => r.own)!.ratePpm).toBe(120_000);
+  expect(others.rate).toEqual({
+    place: 1 + others.rows.filter((r) => !r.own && r.ratePpm > 120_000).length,
+    of: others.rows.length,
   });
-  it('and news are among what an affiliate works with, with its own link', async () => {
-    const notice = (
-      await owner.post<{ id: string }>('/api/v1/notices', {
-        kind: 'news',
-        title: 'Back',
-        body: 'You earn {rate WHEEL-1}.',
-        product: wheel,
-      })
+});
+it('offer pages: and news are among what an affiliate works with, with its own link', async () => {
+  const notice = (
+    await owner.post<{ id: string }>('/api/v1/notices', {
+      kind: 'news',
+      title: 'Back',
+      body: 'You earn {rate WHEEL-1}.',
+      product: wheel,
+    })
+  ).body;
+  const resources = async () =>
+    (
+      await bob.client.get<{
+        notices: { body: string }[];
+        offers: { products: { link: string | null }[] }[];
+      }>('/api/v1/portal/resources')
     ).body;
-    const resources = async () =>
-      (
-        await bob.client.get<{
-          notices: { body: string }[];
-          offers: { products: { link: string | null }[] }[];
-        }>('/api/v1/portal/resources')
-      ).body;
-    expect(await resources()).toMatchObject({
-      notices: [{ body: 'You earn 12 %.' }],
-      offers: [{ products: [{ link: await bob.link('WHEEL-1') }] }],
-    });
-    await owner.post(`/api/v1/notices/${notice.id}/remove`, { on: true });
-    expect((await resources()).notices).toEqual([]);
-    await owner.post(`/api/v1/notices/${notice.id}/remove`, { on: false });
-    expect((await resources()).notices).toHaveLength(1);
+  expect(await resources()).toMatchObject({
+    notices: [{ body: 'You earn 12 %.' }],
+    offers: [{ products: [{ link: await bob.link('WHEEL-1') }] }],
   });
+  await owner.post(`/api/v1/notices/${notice.id}/remove`, { on: true });
+  expect((await resources()).notices).toEqual([]);
+  await owner.post(`/api/v1/notices/${notice.id}/remove`, { on: false });
+  expect((await resources()).notices).toHaveLength(1);
 });
 
 describe('looking as an affiliate', () => {

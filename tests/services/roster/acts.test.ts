@@ -3,82 +3,78 @@ import { bulk, ids, list, names, owner, people, prepare, s, sets, type Fault } f
 
 prepare();
 
-describe('acts on many', () => {
-  it('put into a group, tag, pause, with who is passed over; each can be taken back where it still stands', async () => {
-    await bulk('group', sets.Schools!, ids('Ada'));
-    const act = await bulk('group', sets.Circle!, { filter: {} });
-    expect(act.body).toMatchObject({ done: 4, passed: 0 });
-    expect(await names(`group=${sets.Circle}`)).toEqual(['Ada', 'Bram', 'Celia', 'Dora']);
-    await bulk('group', null, ids('Dora'));
-    expect((await owner.post(`/api/v1/affiliates/bulk/${act.body.id}/undo`)).body).toEqual({
-      done: 3,
-      passed: 1,
-    });
-    expect(await names(`group=${sets.Schools}`)).toEqual(['Ada']);
-    expect(await names('group=none')).toEqual(['Bram', 'Celia', 'Dora']);
-    expect((await owner.post<Fault>(`/api/v1/affiliates/bulk/${act.body.id}/undo`)).body.code).toBe(
-      'conflict',
-    );
-    const tag = await bulk('tag-on', sets.video!, ids('Ada', 'Bram'));
-    expect(await names(`tag=${sets.video}`)).toEqual(['Ada', 'Bram']);
-    expect((await bulk('tag-on', sets.video!, ids('Ada', 'Celia'))).body.done).toBe(1);
-    await owner.post(`/api/v1/affiliates/bulk/${tag.body.id}/undo`);
-    expect(await names(`tag=${sets.video}`)).toEqual(['Celia']);
-    const pause = await bulk('pause', null, ids('Ada', 'Bram'));
-    expect(await names('state=paused')).toEqual(['Ada', 'Bram']);
-    expect(
-      (
-        await owner.post<{ count: number; same: number; passed: { why: string }[] }>(
-          '/api/v1/affiliates/bulk/preview',
-          { what: 'resume', to: null, ...ids('Ada', 'Celia') },
-        )
-      ).body,
-    ).toMatchObject({ count: 1, same: 1, passed: [] });
-    // who was blocked meanwhile is not brought back by taking the pause back
-    const { version } = (await owner.get<{ version: number }>(`/api/v1/affiliates/${people.Ada!.id}`)).body;
-    const blocked = (
-      await owner.post<{ version: number }>(`/api/v1/affiliates/${people.Ada!.id}/state`, {
-        state: 'blocked',
-        reason: 'For a test',
-        version,
-      })
-    ).body;
-    expect((await owner.post(`/api/v1/affiliates/bulk/${pause.body.id}/undo`)).body).toEqual({
-      done: 1,
-      passed: 1,
-    });
-    expect(await names('state=paused')).toEqual([]);
-    expect(await names('state=blocked')).toEqual(['Ada']);
-    await owner.post(`/api/v1/affiliates/${people.Ada!.id}/state`, {
-      state: 'active',
-      reason: '',
-      version: blocked.version,
-    });
+it('acts on many: put into a group, tag, pause, with who is passed over; each can be taken back where it still stands', async () => {
+  await bulk('group', sets.Schools!, ids('Ada'));
+  const act = await bulk('group', sets.Circle!, { filter: {} });
+  expect(act.body).toMatchObject({ done: 4, passed: 0 });
+  expect(await names(`group=${sets.Circle}`)).toEqual(['Ada', 'Bram', 'Celia', 'Dora']);
+  await bulk('group', null, ids('Dora'));
+  expect((await owner.post(`/api/v1/affiliates/bulk/${act.body.id}/undo`)).body).toEqual({
+    done: 3,
+    passed: 1,
   });
-  it('show terms before and after, before they are done', async () => {
-    await owner.post('/api/v1/draft/rates', {
-      column: { of: 'group', id: sets.Circle },
-      row: { of: 'everything' },
-      event: 'sale',
-      mode: 'base',
-      reward: { kind: 'percent', value: '20' },
-    });
-    const { version } = (await owner.get<{ version: number }>('/api/v1/draft')).body;
-    await owner.post('/api/v1/draft/save', { version, cutAnyway: false });
-    const view = (
-      await owner.post<{ sample: { name: string; changes: { before: string; after: string }[] }[] }>(
+  expect(await names(`group=${sets.Schools}`)).toEqual(['Ada']);
+  expect(await names('group=none')).toEqual(['Bram', 'Celia', 'Dora']);
+  expect((await owner.post<Fault>(`/api/v1/affiliates/bulk/${act.body.id}/undo`)).body.code).toBe('conflict');
+  const tag = await bulk('tag-on', sets.video!, ids('Ada', 'Bram'));
+  expect(await names(`tag=${sets.video}`)).toEqual(['Ada', 'Bram']);
+  expect((await bulk('tag-on', sets.video!, ids('Ada', 'Celia'))).body.done).toBe(1);
+  await owner.post(`/api/v1/affiliates/bulk/${tag.body.id}/undo`);
+  expect(await names(`tag=${sets.video}`)).toEqual(['Celia']);
+  const pause = await bulk('pause', null, ids('Ada', 'Bram'));
+  expect(await names('state=paused')).toEqual(['Ada', 'Bram']);
+  expect(
+    (
+      await owner.post<{ count: number; same: number; passed: { why: string }[] }>(
         '/api/v1/affiliates/bulk/preview',
-        { what: 'group', to: sets.Circle, ...ids('Bram') },
+        { what: 'resume', to: null, ...ids('Ada', 'Celia') },
       )
-    ).body;
-    expect(view.sample[0]).toMatchObject({ name: 'Bram' });
+    ).body,
+  ).toMatchObject({ count: 1, same: 1, passed: [] });
+  // who was blocked meanwhile is not brought back by taking the pause back
+  const { version } = (await owner.get<{ version: number }>(`/api/v1/affiliates/${people.Ada!.id}`)).body;
+  const blocked = (
+    await owner.post<{ version: number }>(`/api/v1/affiliates/${people.Ada!.id}/state`, {
+      state: 'blocked',
+      reason: 'For a test',
+      version,
+    })
+  ).body;
+  expect((await owner.post(`/api/v1/affiliates/bulk/${pause.body.id}/undo`)).body).toEqual({
+    done: 1,
+    passed: 1,
   });
-  it('name what cannot be', async () => {
-    expect((await bulk('group', sets.video!, ids('Ada'))).body.errors[0]!.pointer).toBe('/to');
-    expect((await bulk('kind', 'plumber', ids('Ada'))).body.errors[0]!.pointer).toBe('/to');
-    expect((await bulk('kind', 'blog', {})).body.errors[0]!.pointer).toBe('/ids');
-    expect((await bulk('looked-after', 'stf_nothere00', ids('Ada'))).body.errors[0]!.pointer).toBe('/to');
+  expect(await names('state=paused')).toEqual([]);
+  expect(await names('state=blocked')).toEqual(['Ada']);
+  await owner.post(`/api/v1/affiliates/${people.Ada!.id}/state`, {
+    state: 'active',
+    reason: '',
+    version: blocked.version,
   });
+});
+it('acts on many: show terms before and after, before they are done', async () => {
+  await owner.post('/api/v1/draft/rates', {
+    column: { of: 'group', id: sets.Circle },
+    row: { of: 'everything' },
+    event: 'sale',
+    mode: 'base',
+    reward: { kind: 'percent', value: '20' },
+  });
+  const { version } = (await owner.get<{ version: number }>('/api/v1/draft')).body;
+  await owner.post('/api/v1/draft/save', { version, cutAnyway: false });
+  const view = (
+    await owner.post<{ sample: { name: string; changes: { before: string; after: string }[] }[] }>(
+      '/api/v1/affiliates/bulk/preview',
+      { what: 'group', to: sets.Circle, ...ids('Bram') },
+    )
+  ).body;
+  expect(view.sample[0]).toMatchObject({ name: 'Bram' });
+});
+it('acts on many: name what cannot be', async () => {
+  expect((await bulk('group', sets.video!, ids('Ada'))).body.errors[0]!.pointer).toBe('/to');
+  expect((await bulk('kind', 'plumber', ids('Ada'))).body.errors[0]!.pointer).toBe('/to');
+  expect((await bulk('kind', 'blog', {})).body.errors[0]!.pointer).toBe('/ids');
+  expect((await bulk('looked-after', 'stf_nothere00', ids('Ada'))).body.errors[0]!.pointer).toBe('/to');
 });
 
 describe('the roster', () => {

@@ -100,70 +100,68 @@ describe('the notice of cuts', () => {
   });
 });
 
-describe('asking the book', () => {
-  it('reckons a renewal at the price of that payment, not at the first', () => {
-    const box = createProduct(app, t.owner, {
-      code: 'BOX-1',
-      name: 'Box',
-      description: 'x',
-      currency: 'EUR',
-      price: '5.00',
-      refundDays: 14,
-      salesPage: 'https://shop.quernstone.example/p',
-      rewardKind: 'percent',
-      reward: '50',
-      kind: 'recurring',
-      renewalPrice: '24.00',
-      renewalRewardKind: 'percent',
-      renewalReward: '10',
-    }).id;
-    expect(ask(app, t.owner, { column: 'everyone', product: box }).total.amount).toBe(250);
-    expect(ask(app, t.owner, { column: 'everyone', product: box, event: 'renewal' })).toMatchObject({
-      value: { amount: 2400 },
-      total: { amount: 240 },
-    });
+it('asking the book: reckons a renewal at the price of that payment, not at the first', () => {
+  const box = createProduct(app, t.owner, {
+    code: 'BOX-1',
+    name: 'Box',
+    description: 'x',
+    currency: 'EUR',
+    price: '5.00',
+    refundDays: 14,
+    salesPage: 'https://shop.quernstone.example/p',
+    rewardKind: 'percent',
+    reward: '50',
+    kind: 'recurring',
+    renewalPrice: '24.00',
+    renewalRewardKind: 'percent',
+    renewalReward: '10',
+  }).id;
+  expect(ask(app, t.owner, { column: 'everyone', product: box }).total.amount).toBe(250);
+  expect(ask(app, t.owner, { column: 'everyone', product: box, event: 'renewal' })).toMatchObject({
+    value: { amount: 2400 },
+    total: { amount: 240 },
   });
-  it('a change of a locked product says that it is ignored, an uplift of everything too, and one of another product does not', () => {
-    draftSwitch(app, t.owner, { op: 'lock', id: wheel, event: 'sale', on: true });
-    saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
-    const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' });
-    const ignored = (input: SetChange) => {
-      const said = draftRate(app, t.owner, input).changes.at(-1)!.ignoredBy;
-      discardDraft(app, t.owner, openDraft(app, t.owner)!.version);
-      return said;
-    };
-    expect(ignored(rateFor({ of: 'group', id: group.id }, { of: 'product', id: wheel }, '20'))).toEqual([
-      'Wheel',
-    ]);
-    expect(ignored(rateFor({ of: 'group', id: group.id }, { of: 'product', id: course }, '20'))).toEqual([]);
-    expect(ignored(rateFor({ of: 'everyone' }, { of: 'everything' }, '20', { mode: 'up-to' }))).toEqual([
-      'Wheel',
-    ]);
-    expect(ignored(rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '20'))).toEqual([]);
+});
+it('asking the book: a change of a locked product says that it is ignored, an uplift of everything too, and one of another product does not', () => {
+  draftSwitch(app, t.owner, { op: 'lock', id: wheel, event: 'sale', on: true });
+  saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
+  const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' });
+  const ignored = (input: SetChange) => {
+    const said = draftRate(app, t.owner, input).changes.at(-1)!.ignoredBy;
+    discardDraft(app, t.owner, openDraft(app, t.owner)!.version);
+    return said;
+  };
+  expect(ignored(rateFor({ of: 'group', id: group.id }, { of: 'product', id: wheel }, '20'))).toEqual([
+    'Wheel',
+  ]);
+  expect(ignored(rateFor({ of: 'group', id: group.id }, { of: 'product', id: course }, '20'))).toEqual([]);
+  expect(ignored(rateFor({ of: 'everyone' }, { of: 'everything' }, '20', { mode: 'up-to' }))).toEqual([
+    'Wheel',
+  ]);
+  expect(ignored(rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '20'))).toEqual([]);
+});
+it('asking the book: says who, what and why for any moment, value and payment', () => {
+  const answer = ask(app, t.owner, {
+    column: 'everyone',
+    product: course,
+    value: '120.00',
+    at: '2027-02-01T09:00',
   });
-  it('says who, what and why for any moment, value and payment', () => {
-    const answer = ask(app, t.owner, {
-      column: 'everyone',
-      product: course,
-      value: '120.00',
-      at: '2027-02-01T09:00',
-    });
-    expect([answer.who, answer.product, answer.total.amount, answer.lines[0]!.sums.at(-1)!.figure]).toEqual([
-      'Everyone',
-      'Course',
-      3600,
-      '€36.00',
-    ]);
-    expect(
-      faultsOf(() => ask(app, t.owner, { column: 'everyone', product: course, value: 'a lot' }))[0],
-    ).toMatch(/^\/value Order value/);
-    expect(
-      faultsOf(() =>
-        ask(app, t.owner, { column: 'everyone', product: course, currency: 'JPY', value: '5000' }),
-      )[0],
-    ).toMatch(/No exchange rate/);
-    expect(app.db.select().from(products).all()).toHaveLength(2);
-  });
+  expect([answer.who, answer.product, answer.total.amount, answer.lines[0]!.sums.at(-1)!.figure]).toEqual([
+    'Everyone',
+    'Course',
+    3600,
+    '€36.00',
+  ]);
+  expect(
+    faultsOf(() => ask(app, t.owner, { column: 'everyone', product: course, value: 'a lot' }))[0],
+  ).toMatch(/^\/value Order value/);
+  expect(
+    faultsOf(() =>
+      ask(app, t.owner, { column: 'everyone', product: course, currency: 'JPY', value: '5000' }),
+    )[0],
+  ).toMatch(/No exchange rate/);
+  expect(app.db.select().from(products).all()).toHaveLength(2);
 });
 
 describe('what people read of the terms', () => {

@@ -6,102 +6,96 @@ import { answer, link, now, order, prepare, s } from './world';
 
 prepare();
 
-describe('bad reports', () => {
-  it('names every field at fault at once, each with an example', async () => {
-    const a = await answer(
-      s.report('orders', {
-        placedAt: 'yesterday',
-        currency: 'EUR',
-        lines: [{ product: 'WHEEL-1', quantity: 0, amount: '199.00' }],
-        colour: 'red',
-      }),
-    );
-    expect(a.status).toBe(422);
-    expect(a.errors.map((e) => e.pointer).sort()).toEqual([
-      '/colour',
-      '/lines/0/quantity',
-      '/order',
-      '/placedAt',
-    ]);
-    expect(a.errors.find((e) => e.pointer === '/order')).toMatchObject({
-      detail: 'Order is missing',
-      example: 'Q-10042',
-    });
+it('bad reports: names every field at fault at once, each with an example', async () => {
+  const a = await answer(
+    s.report('orders', {
+      placedAt: 'yesterday',
+      currency: 'EUR',
+      lines: [{ product: 'WHEEL-1', quantity: 0, amount: '199.00' }],
+      colour: 'red',
+    }),
+  );
+  expect(a.status).toBe(422);
+  expect(a.errors.map((e) => e.pointer).sort()).toEqual([
+    '/colour',
+    '/lines/0/quantity',
+    '/order',
+    '/placedAt',
+  ]);
+  expect(a.errors.find((e) => e.pointer === '/order')).toMatchObject({
+    detail: 'Order is missing',
+    example: 'Q-10042',
   });
-  it.each([
-    [{ lines: [{ product: 'NOPE', quantity: 1, amount: '1.00' }] }, '/lines/0/product', /not known here/],
-    [
-      { lines: [{ product: 'WHEEL-1', quantity: 1, amount: '1.999' }] },
-      '/lines/0/amount',
-      /at most 2 decimals/,
-    ],
-    [{ lines: [{ product: 'WHEEL-1', quantity: 1, amount: '-5' }] }, '/lines/0/amount', /negative/],
-    [
-      { lines: [{ product: 'WHEEL-1', quantity: 1, amount: '99999999999999' }] },
-      '/lines/0/amount',
-      /at most/,
-    ],
-    [
-      { lines: [{ product: 'WHEEL-1', quantity: 1, amount: '5.00', discount: '6.00' }] },
-      '/lines/0/discount',
-      /more than the amount/,
-    ],
-    [{ lines: [] }, '/lines', /at least 1/],
-    [{ currency: 'XXX' }, '/currency', /not known/],
-    [{ placedAt: '2099-01-01T00:00:00Z' }, '/placedAt', /in the future/],
-    [
-      { currency: 'JPY', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '50.25' }] },
-      '/lines/0/amount',
-      /no decimals/,
-    ],
-  ] as [object, string, RegExp][])('%j is refused at its field', async (more, pointer, reason) => {
-    const a = await answer(s.report('orders', order('Q-BAD', more)));
-    expect(a.status).toBe(422);
-    expect(a.errors.find((e) => e.pointer === pointer)?.detail).toMatch(reason);
+});
+it.each([
+  [{ lines: [{ product: 'NOPE', quantity: 1, amount: '1.00' }] }, '/lines/0/product', /not known here/],
+  [
+    { lines: [{ product: 'WHEEL-1', quantity: 1, amount: '1.999' }] },
+    '/lines/0/amount',
+    /at most 2 decimals/,
+  ],
+  [{ lines: [{ product: 'WHEEL-1', quantity: 1, amount: '-5' }] }, '/lines/0/amount', /negative/],
+  [{ lines: [{ product: 'WHEEL-1', quantity: 1, amount: '99999999999999' }] }, '/lines/0/amount', /at most/],
+  [
+    { lines: [{ product: 'WHEEL-1', quantity: 1, amount: '5.00', discount: '6.00' }] },
+    '/lines/0/discount',
+    /more than the amount/,
+  ],
+  [{ lines: [] }, '/lines', /at least 1/],
+  [{ currency: 'XXX' }, '/currency', /not known/],
+  [{ placedAt: '2099-01-01T00:00:00Z' }, '/placedAt', /in the future/],
+  [
+    { currency: 'JPY', lines: [{ product: 'WHEEL-1', quantity: 1, amount: '50.25' }] },
+    '/lines/0/amount',
+    /no decimals/,
+  ],
+] as [object, string, RegExp][])('bad reports: %j is refused at its field', async (more, pointer, reason) => {
+  const a = await answer(s.report('orders', order('Q-BAD', more)));
+  expect(a.status).toBe(422);
+  expect(a.errors.find((e) => e.pointer === pointer)?.detail).toMatch(reason);
+});
+it('bad reports: is refused unless signed, lately, with a known key', async () => {
+  const body = order('Q-20');
+  const bad = async (headers: Record<string, string>) => answer(s.report('orders', body, headers));
+  expect(await bad({ 'webhook-signature': 'v1,AAAA' })).toMatchObject({
+    status: 401,
+    code: 'not-signed',
+    detail: expect.stringContaining('does not fit'),
   });
-  it('is refused unless signed, lately, with a known key', async () => {
-    const body = order('Q-20');
-    const bad = async (headers: Record<string, string>) => answer(s.report('orders', body, headers));
-    expect(await bad({ 'webhook-signature': 'v1,AAAA' })).toMatchObject({
-      status: 401,
-      code: 'not-signed',
-      detail: expect.stringContaining('does not fit'),
-    });
-    expect(await bad({ 'x-gravenel-key': 'nobody' })).toMatchObject({
-      status: 401,
-      detail: expect.stringContaining('not known here'),
-    });
-    const old = String(Math.floor(Date.now() / 1000) - 400);
-    expect(
-      await bad({
-        'webhook-timestamp': old,
-        'webhook-id': 'old',
-        'webhook-signature': sign(s.key.secret, 'old', old, JSON.stringify(body)),
-      }),
-    ).toMatchObject({ status: 401, detail: expect.stringMatching(/40\d seconds old/) });
-    expect((await new Client(s.address).post('/api/track/v1/orders', body)).body).toMatchObject({
-      detail: 'Missing header: x-gravenel-key, webhook-id, webhook-timestamp, webhook-signature',
-    });
+  expect(await bad({ 'x-gravenel-key': 'nobody' })).toMatchObject({
+    status: 401,
+    detail: expect.stringContaining('not known here'),
   });
-  it('a message id with another body is refused', async () => {
-    const stamp = String(Math.floor(Date.now() / 1000));
-    const signed = (body: object) => ({
-      'webhook-id': 'fixed',
-      'webhook-timestamp': stamp,
-      'webhook-signature': sign(s.key.secret, 'fixed', stamp, JSON.stringify(body)),
-    });
-    const first = order('Q-21');
-    const second = order('Q-22');
-    expect((await s.report('orders', first, signed(first))).status).toBe(201);
-    expect((await s.report('orders', first, signed(first))).status).toBe(200);
-    expect(await answer(s.report('orders', second, signed(second)))).toMatchObject({
-      status: 401,
-      detail: expect.stringContaining('another body'),
-    });
+  const old = String(Math.floor(Date.now() / 1000) - 400);
+  expect(
+    await bad({
+      'webhook-timestamp': old,
+      'webhook-id': 'old',
+      'webhook-signature': sign(s.key.secret, 'old', old, JSON.stringify(body)),
+    }),
+  ).toMatchObject({ status: 401, detail: expect.stringMatching(/40\d seconds old/) });
+  expect((await new Client(s.address).post('/api/track/v1/orders', body)).body).toMatchObject({
+    detail: 'Missing header: x-gravenel-key, webhook-id, webhook-timestamp, webhook-signature',
   });
-  it('JSON that is none is malformed', async () => {
-    expect((await s.report('orders', '{"order":')).status).toBe(400);
+});
+it('bad reports: a message id with another body is refused', async () => {
+  const stamp = String(Math.floor(Date.now() / 1000));
+  const signed = (body: object) => ({
+    'webhook-id': 'fixed',
+    'webhook-timestamp': stamp,
+    'webhook-signature': sign(s.key.secret, 'fixed', stamp, JSON.stringify(body)),
   });
+  const first = order('Q-21');
+  const second = order('Q-22');
+  expect((await s.report('orders', first, signed(first))).status).toBe(201);
+  expect((await s.report('orders', first, signed(first))).status).toBe(200);
+  expect(await answer(s.report('orders', second, signed(second)))).toMatchObject({
+    status: 401,
+    detail: expect.stringContaining('another body'),
+  });
+});
+it('bad reports: JSON that is none is malformed', async () => {
+  expect((await s.report('orders', '{"order":')).status).toBe(400);
 });
 
 describe('refunds', () => {

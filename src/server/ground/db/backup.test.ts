@@ -65,70 +65,65 @@ describe('a backup', () => {
   });
 });
 
-describe('restoring', () => {
-  it('into an empty folder brings back the data and the secrets', async () => {
-    await backUp(data, file, false);
-    const other = join(folder, 'other');
-    expect(put(other)).toEqual([`Restored copy.sqlite into ${other}.`]);
-    expect(secretIn(other)).toBe('whsec_x');
-    expect([modeOf(other), modeOf(join(other, 'gravenel.sqlite')), modeOf(join(other, 'seal.key'))]).toEqual([
-      '700',
-      '600',
-      '600',
-    ]);
-  });
-  it('moves what was there aside, also a damaged file', async () => {
-    await backUp(data, file, false);
-    writeFileSync(
-      join(data, 'gravenel.sqlite'),
-      'this is no database at all, and long enough to be looked at',
-    );
-    expect(() => openStore(join(data, 'gravenel.sqlite'), migrations)).toThrow(
-      /gravenel\.sqlite cannot be opened.*npm run restore/s,
-    );
-    const said = put(data);
-    expect(said[1]).toContain('before-restore-2027-03-12');
-    expect(
-      readFileSync(
-        join(
-          data,
-          readdirSync(data).find((n) => n.startsWith('before-restore'))!,
-          'gravenel.sqlite',
-        ),
-        'utf8',
+it('restoring: into an empty folder brings back the data and the secrets', async () => {
+  await backUp(data, file, false);
+  const other = join(folder, 'other');
+  expect(put(other)).toEqual([`Restored copy.sqlite into ${other}.`]);
+  expect(secretIn(other)).toBe('whsec_x');
+  expect([modeOf(other), modeOf(join(other, 'gravenel.sqlite')), modeOf(join(other, 'seal.key'))]).toEqual([
+    '700',
+    '600',
+    '600',
+  ]);
+});
+it('restoring: moves what was there aside, also a damaged file', async () => {
+  await backUp(data, file, false);
+  writeFileSync(join(data, 'gravenel.sqlite'), 'this is no database at all, and long enough to be looked at');
+  expect(() => openStore(join(data, 'gravenel.sqlite'), migrations)).toThrow(
+    /gravenel\.sqlite cannot be opened.*npm run restore/s,
+  );
+  const said = put(data);
+  expect(said[1]).toContain('before-restore-2027-03-12');
+  expect(
+    readFileSync(
+      join(
+        data,
+        readdirSync(data).find((n) => n.startsWith('before-restore'))!,
+        'gravenel.sqlite',
       ),
-    ).toContain('no database');
-    expect(secretIn(data)).toBe('whsec_x');
-  });
-  it('without the seal names the keys that have to be made anew', async () => {
-    await backUp(data, file, false);
-    rmSync(sealOf(file));
-    expect(put(join(folder, 'other')).at(-1)).toMatch(/cannot be read.*key-1/);
-    expect(put(join(folder, 'third'), 'a'.repeat(64)).at(-1)).toMatch(/key-1/);
-  });
-  it.each([
-    ['no file', () => undefined, /There is no file/],
-    ['another file', () => writeFileSync(file, 'hello'), /no whole copy/],
-    ['an empty database', () => new Database(file).exec('CREATE TABLE x (a)').close(), /no whole copy/],
-  ])('%s is refused, and nothing is changed', (_, make, said) => {
-    make();
-    const before = readdirSync(data);
-    expect(() => put(data)).toThrow(said);
-    expect(readdirSync(data)).toEqual(before);
-  });
-  it('a copy of a newer version, a seal that is none, and a folder that is served are refused', async () => {
-    await backUp(data, file, false);
-    writeFileSync(sealOf(file), '');
-    expect(() => put(data)).toThrow(/is empty/);
-    rmSync(sealOf(file));
-    const live = openStore(join(data, 'gravenel.sqlite'), migrations);
-    expect(() => put(data)).toThrow(/A server is running/);
-    live.close();
-    const newer = new Database(file);
-    newer.exec("INSERT INTO __drizzle_migrations (hash, created_at) VALUES ('x', 1)");
-    newer.close();
-    expect(() => put(data)).toThrow(/newer version/);
-  });
+      'utf8',
+    ),
+  ).toContain('no database');
+  expect(secretIn(data)).toBe('whsec_x');
+});
+it('restoring: without the seal names the keys that have to be made anew', async () => {
+  await backUp(data, file, false);
+  rmSync(sealOf(file));
+  expect(put(join(folder, 'other')).at(-1)).toMatch(/cannot be read.*key-1/);
+  expect(put(join(folder, 'third'), 'a'.repeat(64)).at(-1)).toMatch(/key-1/);
+});
+it.each([
+  ['no file', () => undefined, /There is no file/],
+  ['another file', () => writeFileSync(file, 'hello'), /no whole copy/],
+  ['an empty database', () => new Database(file).exec('CREATE TABLE x (a)').close(), /no whole copy/],
+])('restoring: %s is refused, and nothing is changed', (_, make, said) => {
+  make();
+  const before = readdirSync(data);
+  expect(() => put(data)).toThrow(said);
+  expect(readdirSync(data)).toEqual(before);
+});
+it('restoring: a copy of a newer version, a seal that is none, and a folder that is served are refused', async () => {
+  await backUp(data, file, false);
+  writeFileSync(sealOf(file), '');
+  expect(() => put(data)).toThrow(/is empty/);
+  rmSync(sealOf(file));
+  const live = openStore(join(data, 'gravenel.sqlite'), migrations);
+  expect(() => put(data)).toThrow(/A server is running/);
+  live.close();
+  const newer = new Database(file);
+  newer.exec("INSERT INTO __drizzle_migrations (hash, created_at) VALUES ('x', 1)");
+  newer.close();
+  expect(() => put(data)).toThrow(/newer version/);
 });
 
 describe('a data file that is not as it should be', () => {

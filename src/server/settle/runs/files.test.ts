@@ -41,99 +41,97 @@ const parsed = (xml: string) =>
     }
   ).Document;
 
-describe('the payment file', () => {
-  it('has the order of elements that the schema asks for', () => {
-    const xml = writePain001(
-      file([{ endToEnd: 'E-1', amount: 1250, holder: 'Ann', iban: 'GB33BUKB20201555555555', text: 'x' }]),
-    );
-    const names = [...xml.matchAll(/<(\w+)[ >]/g)].map((m) => m[1]);
-    const block = names.slice(names.indexOf('PmtInf'));
-    expect(
-      block.filter((n) =>
-        [
-          'PmtInfId',
-          'PmtMtd',
-          'NbOfTxs',
-          'CtrlSum',
-          'PmtTpInf',
-          'ReqdExctnDt',
-          'Dbtr',
-          'DbtrAcct',
-          'DbtrAgt',
-          'ChrgBr',
-          'CdtTrfTxInf',
-        ].includes(n!),
-      ),
-    ).toEqual([
-      'PmtInfId',
-      'PmtMtd',
-      'NbOfTxs',
-      'CtrlSum',
-      'PmtTpInf',
-      'ReqdExctnDt',
-      'Dbtr',
-      'DbtrAcct',
-      'DbtrAgt',
-      'ChrgBr',
-      'CdtTrfTxInf',
-    ]);
-  });
-  it('writes names as banks take them, whole through XML, and cuts them at 70', () => {
-    const doc = parsed(
-      writePain001(
-        file([
-          {
-            endToEnd: 'E-1',
-            amount: 1,
-            holder: '<Ann> & "Bob" é',
-            iban: 'GB33BUKB20201555555555',
-            text: 'ü'.repeat(200),
-          },
-          { endToEnd: 'E-2', amount: 1, holder: 'x'.repeat(90), iban: 'GB33BUKB20201555555555', text: '' },
-        ]),
-      ),
-    );
-    const lines = doc.CstmrCdtTrfInitn.PmtInf.CdtTrfTxInf;
-    expect(lines[0]!.Cdtr.Nm).toBe("Ann + 'Bob' e");
-    expect([lines[0]!.RmtInf.Ustrd.length, lines[1]!.Cdtr.Nm.length]).toEqual([140, 70]);
-  });
-  it('sums are those of the lines, in any currency', () => {
-    fc.assert(
-      fc.property(
-        fc.array(fc.integer({ min: 1, max: 10_000_000 }), { minLength: 1, maxLength: 20 }),
-        fc.constantFrom(['EUR', 2], ['JPY', 0], ['KWD', 3] as const),
-        (amounts, [currency, digits]) => {
-          const doc = parsed(
-            writePain001(
-              file(
-                amounts.map((amount, i) => ({
-                  endToEnd: `E-${i}`,
-                  amount,
-                  holder: 'A',
-                  iban: 'X',
-                  text: 'x',
-                })),
-                currency as string,
-              ),
-            ),
-          );
-          const minor = (text: string) => Number(text.replace('.', ''));
-          const { GrpHdr, PmtInf } = doc.CstmrCdtTrfInitn;
-          expect(GrpHdr.NbOfTxs).toBe(String(amounts.length));
-          expect(minor(GrpHdr.CtrlSum)).toBe(amounts.reduce((a, b) => a + b, 0));
-          expect(PmtInf.CdtTrfTxInf.map((t) => minor(t.Amt.InstdAmt['#text']))).toEqual(amounts);
-          expect(
-            PmtInf.CdtTrfTxInf.every(
-              (t) =>
-                t.Amt.InstdAmt['@Ccy'] === currency &&
-                (t.Amt.InstdAmt['#text'].split('.')[1]?.length ?? 0) === digits,
-            ),
-          ).toBe(true);
+it('the payment file: has the order of elements that the schema asks for', () => {
+  const xml = writePain001(
+    file([{ endToEnd: 'E-1', amount: 1250, holder: 'Ann', iban: 'GB33BUKB20201555555555', text: 'x' }]),
+  );
+  const names = [...xml.matchAll(/<(\w+)[ >]/g)].map((m) => m[1]);
+  const block = names.slice(names.indexOf('PmtInf'));
+  expect(
+    block.filter((n) =>
+      [
+        'PmtInfId',
+        'PmtMtd',
+        'NbOfTxs',
+        'CtrlSum',
+        'PmtTpInf',
+        'ReqdExctnDt',
+        'Dbtr',
+        'DbtrAcct',
+        'DbtrAgt',
+        'ChrgBr',
+        'CdtTrfTxInf',
+      ].includes(n!),
+    ),
+  ).toEqual([
+    'PmtInfId',
+    'PmtMtd',
+    'NbOfTxs',
+    'CtrlSum',
+    'PmtTpInf',
+    'ReqdExctnDt',
+    'Dbtr',
+    'DbtrAcct',
+    'DbtrAgt',
+    'ChrgBr',
+    'CdtTrfTxInf',
+  ]);
+});
+it('the payment file: writes names as banks take them, whole through XML, and cuts them at 70', () => {
+  const doc = parsed(
+    writePain001(
+      file([
+        {
+          endToEnd: 'E-1',
+          amount: 1,
+          holder: '<Ann> & "Bob" é',
+          iban: 'GB33BUKB20201555555555',
+          text: 'ü'.repeat(200),
         },
-      ),
-      { numRuns: 60 },
-    );
-  });
+        { endToEnd: 'E-2', amount: 1, holder: 'x'.repeat(90), iban: 'GB33BUKB20201555555555', text: '' },
+      ]),
+    ),
+  );
+  const lines = doc.CstmrCdtTrfInitn.PmtInf.CdtTrfTxInf;
+  expect(lines[0]!.Cdtr.Nm).toBe("Ann + 'Bob' e");
+  expect([lines[0]!.RmtInf.Ustrd.length, lines[1]!.Cdtr.Nm.length]).toEqual([140, 70]);
+});
+it('the payment file: sums are those of the lines, in any currency', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.integer({ min: 1, max: 10_000_000 }), { minLength: 1, maxLength: 20 }),
+      fc.constantFrom(['EUR', 2], ['JPY', 0], ['KWD', 3] as const),
+      (amounts, [currency, digits]) => {
+        const doc = parsed(
+          writePain001(
+            file(
+              amounts.map((amount, i) => ({
+                endToEnd: `E-${i}`,
+                amount,
+                holder: 'A',
+                iban: 'X',
+                text: 'x',
+              })),
+              currency as string,
+            ),
+          ),
+        );
+        const minor = (text: string) => Number(text.replace('.', ''));
+        const { GrpHdr, PmtInf } = doc.CstmrCdtTrfInitn;
+        expect(GrpHdr.NbOfTxs).toBe(String(amounts.length));
+        expect(minor(GrpHdr.CtrlSum)).toBe(amounts.reduce((a, b) => a + b, 0));
+        expect(PmtInf.CdtTrfTxInf.map((t) => minor(t.Amt.InstdAmt['#text']))).toEqual(amounts);
+        expect(
+          PmtInf.CdtTrfTxInf.every(
+            (t) =>
+              t.Amt.InstdAmt['@Ccy'] === currency &&
+              (t.Amt.InstdAmt['#text'].split('.')[1]?.length ?? 0) === digits,
+          ),
+        ).toBe(true);
+      },
+    ),
+    { numRuns: 60 },
+  );
 });
 
 const pain002 = (transactions: string, prefix = '') => {
