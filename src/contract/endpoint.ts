@@ -1,7 +1,5 @@
 import { Type, type Static, type TObject, type TSchema } from '@sinclair/typebox';
-
-export const roles = ['owner', 'manager', 'finance', 'viewer'] as const;
-export type Role = (typeof roles)[number];
+import { roles, type Role } from '../core/access/lists';
 
 /** Who may call: anybody, a signed-in affiliate (own data only), or staff of these roles. */
 export type Access = 'open' | 'affiliate' | readonly Role[];

@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { endpoint, readers, roles } from './endpoint';
+import { roles, sessionStates } from '../core/access/lists';
+import { endpoint, readers } from './endpoint';
 import { closed, email, Moment, nullable, oneOf, words, wordsRequired } from './shared';
 
 export const password = words('Password', 200, {
@@ -11,7 +12,7 @@ const signInBytes = 4096;
 const Credentials = closed({ email: email(), password: words('Password', 200, { least: 1 }) });
 
 export const SessionOut = closed({
-  state: oneOf('State', ['set-up', 'signed-out', 'signed-in']),
+  state: oneOf('State', sessionStates),
   person: nullable(closed({ id: Type.String(), name: Type.String(), role: oneOf('Role', roles) })),
   programme: nullable(closed({ name: Type.String(), base: Type.String(), zone: Type.String() })),
   demo: Type.Boolean(),
@@ -80,7 +81,7 @@ export const setUp = endpoint('POST', '/api/v1/set-up', {
 });
 
 export const PortalSessionOut = closed({
-  state: oneOf('State', ['set-up', 'signed-out', 'signed-in']),
+  state: oneOf('State', sessionStates),
   person: nullable(closed({ id: Type.String(), name: Type.String(), state: Type.String() })),
   programme: nullable(
     closed({

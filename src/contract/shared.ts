@@ -78,6 +78,12 @@ export const Replaces = Type.Optional(
 
 export const nullable = <T extends TSchema>(schema: T) => Type.Union([schema, Type.Null()]);
 
+/** How many there are of each of a closed list; of what is left out there are none. */
+export const countsBy = <const T extends string>(values: readonly T[]) =>
+  Type.Unsafe<Partial<Record<T, number>>>(
+    closed(Object.fromEntries(values.map((value) => [value, Type.Optional(Type.Integer())]))),
+  );
+
 /** Keyset page of a list: `after` is the cursor that the last page ended with. */
 export const pageQuery = {
   after: Type.Optional(Type.String({ maxLength: 200, title: 'After' })),

@@ -3,7 +3,7 @@ import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Client, type Answer } from '../../scripts/journey/client';
-import type { Role } from '../../src/contract/endpoint';
+import type { Role } from '../../src/core/access/lists';
 import { assemble } from '../../src/server/assemble';
 import type { App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';

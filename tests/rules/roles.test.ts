@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
-import { roles, type AnyEndpoint, type Role } from '../../src/contract/endpoint';
+import type { AnyEndpoint } from '../../src/contract/endpoint';
 import { endpoints } from '../../src/contract/index';
+import { roles, type Role } from '../../src/core/access/lists';
 import { everyId } from '../helpers/every';
 import { startServer, type TestServer } from '../helpers/server';
 

@@ -1,6 +1,9 @@
 import { Type } from '@sinclair/typebox';
+import { waitingKinds } from '../../core/figures/waiting';
+import { inviteStates } from '../../core/recruiting/lists';
+import { affiliateStates, applicationStates } from '../../core/recruiting/states';
 import { endpoint, readers } from '../endpoint';
-import { closed, Moment, MoneyOut, nullable } from '../shared';
+import { closed, countsBy, Moment, MoneyOut, nullable, oneOf } from '../shared';
 
 const Figures = closed({
   clicks: Type.Integer(),
@@ -19,7 +22,7 @@ export const TodayOut = closed({
   joinAddress: Type.String(),
   waiting: Type.Array(
     closed({
-      kind: Type.String(),
+      kind: oneOf('Kind', waitingKinds),
       count: Type.Integer(),
       text: Type.String(),
       more: Type.String(),
@@ -41,9 +44,9 @@ export const TodayOut = closed({
     total: MoneyOut,
   }),
   exposure: MoneyOut,
-  affiliates: Type.Record(Type.String(), Type.Integer()),
-  applications: Type.Record(Type.String(), Type.Integer()),
-  invitations: Type.Record(Type.String(), Type.Integer()),
+  affiliates: countsBy(affiliateStates),
+  applications: countsBy(applicationStates),
+  invitations: countsBy(inviteStates),
   next: Type.Array(Type.String()),
   missing: Type.Array(Missing),
 });
@@ -56,7 +59,7 @@ export const readToday = endpoint('GET', '/api/v1/today', {
 export const readCounts = endpoint('GET', '/api/v1/counts', {
   summary: 'What waits for a person, by place',
   access: readers,
-  reply: Type.Record(Type.String(), Type.Integer()),
+  reply: countsBy(waitingKinds),
 });
 export const readMissing = endpoint('GET', '/api/v1/missing', {
   summary: 'What a programme still needs before it goes live, in the order to do it',

@@ -1,7 +1,8 @@
 import { Type } from '@sinclair/typebox';
+import { commissionKinds, commissionStates } from '../../core/ledger/commission';
 import { timings } from '../../core/ledger/timing';
+import { paymentStates } from '../../core/payouts/lists';
 import { endpoint } from '../endpoint';
-import { commissionKinds } from '../recruit/affiliates';
 import { WorkingOut } from '../setup/terms';
 import {
   ById,
@@ -26,7 +27,7 @@ const EarningRow = closed({
   value: MoneyOut,
   granted: MoneyOut,
   left: MoneyOut,
-  state: Type.String(),
+  state: oneOf('State', commissionStates),
   clearsAt: Moment,
   declined: nullable(Type.String()),
 });
@@ -96,7 +97,7 @@ export const listOwnPayments = endpoint('GET', '/api/v1/portal/payments', {
         id: Id,
         run: Type.Integer(),
         amount: MoneyOut,
-        state: Type.String(),
+        state: oneOf('State', paymentStates),
         at: Moment,
         promisedAt: nullable(Moment),
         reason: nullable(Type.String()),

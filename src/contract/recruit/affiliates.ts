@@ -1,6 +1,9 @@
 import { Type } from '@sinclair/typebox';
+import { commissionKinds, commissionStates } from '../../core/ledger/commission';
 import { timings } from '../../core/ledger/timing';
+import { messageStates, settableStates } from '../../core/recruiting/lists';
 import { affiliateStates } from '../../core/recruiting/states';
+import { rungs } from '../../core/terms/rate';
 import { endpoint, managing, paying, readers } from '../endpoint';
 import {
   ById,
@@ -16,7 +19,6 @@ import {
   Version,
 } from '../shared';
 
-export const commissionKinds = ['commission', 'referral', 'co-owner'] as const;
 export const CommissionRow = closed({
   id: Id,
   kind: oneOf('Kind', commissionKinds),
@@ -29,7 +31,7 @@ export const CommissionRow = closed({
   value: MoneyOut,
   granted: MoneyOut,
   left: MoneyOut,
-  state: Type.String(),
+  state: oneOf('State', commissionStates),
   stateSince: Moment,
   clearsAt: Moment,
   timing: oneOf('Timing', timings),
@@ -83,7 +85,7 @@ export const AffiliateOut = closed({
       renewals: Type.String(),
       locked: Type.Boolean(),
       raised: Type.Boolean(),
-      rung: Type.String(),
+      rung: nullable(oneOf('Rung', rungs)),
       timing: oneOf('Payment timing', timings),
       link: nullable(Type.String()),
     }),
@@ -97,7 +99,7 @@ export const AffiliateOut = closed({
       subject: Type.String(),
       body: Type.String(),
       fault: nullable(Type.String()),
-      state: Type.String(),
+      state: oneOf('State', messageStates),
     }),
   ),
   kind: Type.String(),
@@ -132,7 +134,7 @@ export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
   reply: AffiliateOut,
   once: true,
   body: closed({
-    state: oneOf('State', ['active', 'paused', 'ended', 'blocked']),
+    state: oneOf('State', settableStates),
     reason: paragraphs('Reason', 500),
     version: Version,
   }),

@@ -1,11 +1,13 @@
 import { Type } from '@sinclair/typebox';
 import { timings } from '../../core/ledger/timing';
+import { decisions, joinOutcomes } from '../../core/recruiting/lists';
 import { applicationStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
   closed,
   country,
+  countsBy,
   email,
   filtered,
   Id,
@@ -85,7 +87,7 @@ export const join = endpoint('POST', '/api/v1/join', {
   body: Join,
   once: true,
   reply: closed({
-    outcome: oneOf('Outcome', ['received', 'already-waiting', 'already-approved', 'added', 'let-in']),
+    outcome: oneOf('Outcome', joinOutcomes),
     said: Type.String(),
   }),
 });
@@ -207,7 +209,7 @@ export const listApplications = endpoint('GET', '/api/v1/applications', {
   reply: closed({
     rows: Type.Array(ApplicationRow),
     next: nullable(Type.String()),
-    counts: Type.Record(Type.String(), Type.Integer()),
+    counts: countsBy(applicationStates),
   }),
 });
 export const readApplication = endpoint('GET', '/api/v1/applications/:id', {
@@ -222,7 +224,7 @@ export const decideApplications = endpoint('POST', '/api/v1/applications/decide'
   once: true,
   body: closed({
     ids: Type.Array(Id, { minItems: 1, maxItems: 500, title: 'Applications' }),
-    decision: oneOf('Decision', ['approve', 'decline']),
+    decision: oneOf('Decision', decisions),
     timing: Type.Optional(oneOf('Timing', timings)),
     reason: paragraphs('Reason', 500, { example: 'Coupon sites are not part of this programme' }),
     message: Type.Boolean({ title: 'Message' }),
@@ -256,7 +258,7 @@ export const changeDecision = endpoint('POST', '/api/v1/applications/:id/change'
   once: true,
   params: ById,
   body: closed({
-    decision: oneOf('Decision', ['approve', 'decline']),
+    decision: oneOf('Decision', decisions),
     timing: Type.Optional(oneOf('Timing', timings)),
     reason: paragraphs('Reason', 500, { example: 'The site has changed hands' }),
     message: Type.Boolean({ title: 'Message' }),

@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { letterKinds, templateUses } from '../../core/recruiting/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -21,7 +22,6 @@ const text = {
     example: 'Hello {name},\n\nforty wheels leave the workshop on Monday. You earn {rate WHEEL-1} on each.',
   }),
 };
-export const templateUses = ['message', 'invite'] as const;
 const TemplateOut = closed({
   id: Id,
   use: oneOf('Use', templateUses),
@@ -55,7 +55,7 @@ export const removeTemplate = endpoint('POST', '/api/v1/templates/:id/remove', {
   params: ById,
 });
 
-const Message = { ...Whom, ...text, kind: oneOf('Kind', ['letter', 'notice']) };
+const Message = { ...Whom, ...text, kind: oneOf('Kind', letterKinds) };
 export const previewMessage = endpoint('POST', '/api/v1/messages/preview', {
   summary: 'Who would get a message, and how it reads for one of them; changes nothing',
   access: managing,

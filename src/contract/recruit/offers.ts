@@ -1,4 +1,5 @@
 import { Type } from '@sinclair/typebox';
+import { entrySpeakers, noticeKinds } from '../../core/recruiting/lists';
 import { entryStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import {
@@ -31,7 +32,7 @@ const fields = {
 const Word = closed({
   id: Id,
   at: Moment,
-  from: oneOf('From', ['reviewer', 'merchant']),
+  from: oneOf('From', entrySpeakers),
   by: Type.String(),
   text: Type.String(),
 });
@@ -132,7 +133,7 @@ export const compareOffer = endpoint('GET', '/api/v1/offers/:id/others', {
 });
 const Notice = closed({
   id: Id,
-  kind: oneOf('Kind', ['news', 'note']),
+  kind: oneOf('Kind', noticeKinds),
   title: Type.String(),
   body: Type.String(),
   at: Moment,
@@ -148,7 +149,7 @@ export const createNotice = endpoint('POST', '/api/v1/notices', {
   access: managing,
   once: true,
   body: closed({
-    kind: oneOf('Kind', ['news', 'note']),
+    kind: oneOf('Kind', noticeKinds),
     title: wordsRequired('Title', 120, 'Wheels are back in stock'),
     body: paragraphs('Text', 3000, { example: 'Forty more leave the workshop on Monday.' }),
     product: nullable(Id),

@@ -1,17 +1,9 @@
 import { Type } from '@sinclair/typebox';
+import { inviteOutcomes, inviteStates } from '../../core/recruiting/lists';
 import { prospectStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
-import { closed, filtered, Id, Moment, nullable, oneOf, page, paragraphs } from '../shared';
+import { closed, countsBy, filtered, Id, Moment, nullable, oneOf, page, paragraphs } from '../shared';
 
-export const inviteStates = [
-  'waiting',
-  'sent',
-  'opened',
-  'accepted',
-  'declined',
-  'expired',
-  'withdrawn',
-] as const;
 /** Ids of prospects are the registry's. */
 const PartnerId = Type.String({
   minLength: 2,
@@ -124,7 +116,6 @@ const Invitation = {
   product: Type.Optional(Id),
   again: Type.Optional(Type.Boolean({ title: 'Invite again' })),
 };
-export const inviteOutcomes = ['invited', 'joined', 'recent', 'open', 'unknown', 'over'] as const;
 const Lines = Type.Array(
   closed({
     id: PartnerId,
@@ -151,7 +142,7 @@ export const listInvites = endpoint('GET', '/api/v1/invites', {
   summary: 'Invitations, newest first',
   access: readers,
   query: filtered({ state: Type.Optional(oneOf('State', inviteStates)) }),
-  reply: closed({ ...page(InviteOut).properties, counts: Type.Record(Type.String(), Type.Integer()) }),
+  reply: closed({ ...page(InviteOut).properties, counts: countsBy(inviteStates) }),
 });
 export const withdrawInvite = endpoint('POST', '/api/v1/invites/:id/withdraw', {
   summary: 'Take back an invitation that the registry has not taken yet',

@@ -1,11 +1,13 @@
 import { Type } from '@sinclair/typebox';
 import { timings } from '../../core/ledger/timing';
+import { bulkKinds, importOutcomes, rosterOnly, rosterSorts } from '../../core/recruiting/lists';
 import { affiliateStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import { ChangeOut, Later } from '../setup/sets';
 import {
   ById,
   closed,
+  countsBy,
   filtered,
   Id,
   listBytes,
@@ -31,7 +33,7 @@ const filterFields = {
   country: Type.Optional(Type.String({ maxLength: 2 })),
   timing: Type.Optional(oneOf('Timing', timings)),
   lookedAfter: Type.Optional(Type.String({ maxLength: 40 })),
-  only: Type.Optional(oneOf('Only', ['bounced', 'unaccepted', 'no-details', 'no-clicks', 'trusted'])),
+  only: Type.Optional(oneOf('Only', rosterOnly)),
 };
 export const RosterFilter = closed(filterFields);
 const Named = closed({ id: Id, name: Type.String() });
@@ -57,7 +59,7 @@ export const AffiliateRow = closed({
   card: nullable(Named),
   tags: Type.Array(closed({ ...Named.properties, colour: Type.String() })),
 });
-const sorted = { sort: Type.Optional(oneOf('Sort', ['name', 'newest'])) };
+const sorted = { sort: Type.Optional(oneOf('Sort', rosterSorts)) };
 export const listAffiliates = endpoint('GET', '/api/v1/affiliates', {
   summary: 'The roster',
   access: readers,
@@ -113,16 +115,6 @@ export const Whom = {
   ids: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 10_000, title: 'Affiliates' })),
   filter: Type.Optional(RosterFilter),
 };
-export const bulkKinds = [
-  'group',
-  'card',
-  'tag-on',
-  'tag-off',
-  'pause',
-  'resume',
-  'looked-after',
-  'kind',
-] as const;
 const Act = { ...Whom, what: oneOf('What', bulkKinds), to: nullable(words('To', 60)) };
 export const previewBulk = endpoint('POST', '/api/v1/affiliates/bulk/preview', {
   summary: 'What an act on many would do; changes nothing',
@@ -157,7 +149,6 @@ const Csv = Type.String({
   minLength: 1,
   examples: ['email,name,country,site\nmara@loamletters.example,Loam Letters,PT,loamletters.example'],
 });
-export const importOutcomes = ['new', 'change', 'same', 'wrong'] as const;
 const ImportLine = closed({
   line: Type.Integer(),
   said: Type.String(),
@@ -172,7 +163,7 @@ export const previewImport = endpoint('POST', '/api/v1/affiliates/import/preview
   body: closed({ csv: Csv }),
   reply: closed({
     lines: Type.Array(ImportLine),
-    counts: Type.Record(Type.String(), Type.Integer()),
+    counts: countsBy(importOutcomes),
     total: Type.Integer(),
     passedHeadings: Type.Array(Type.String()),
     missingSets: Type.Array(Type.String()),

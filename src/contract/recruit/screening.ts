@@ -1,6 +1,8 @@
 import { Type } from '@sinclair/typebox';
 import { timings } from '../../core/ledger/timing';
+import { ruleOutcomes } from '../../core/recruiting/lists';
 import { applicationStates } from '../../core/recruiting/states';
+import { jobStates } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import { ById, closed, Id, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
 
@@ -27,7 +29,7 @@ export const RuleConditions = closed({
   products: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 100, title: 'Products' })),
 });
 export const RuleOutcome = closed({
-  do: oneOf('Outcome', ['approve', 'decline', 'person']),
+  do: oneOf('Outcome', ruleOutcomes),
   timing: Type.Optional(oneOf('Timing', timings)),
   reason: Type.Optional(
     paragraphs('Reason', 500, { example: 'We are looking for people with a site of their own' }),
@@ -118,7 +120,7 @@ export type RehearsalOfRules = (typeof RehearsalOfRules)['static'];
 export const RuleRehearsalOut = closed({
   id: Id,
   at: Moment,
-  state: oneOf('State', ['running', 'done', 'cancelled', 'failed']),
+  state: oneOf('State', jobStates),
   done: Type.Integer(),
   total: Type.Integer(),
   tookMs: nullable(Type.Integer()),

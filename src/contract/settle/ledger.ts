@@ -1,13 +1,15 @@
 import { Type } from '@sinclair/typebox';
+import { commissionStates } from '../../core/ledger/commission';
+import { accounts, entryEvents } from '../../core/ledger/entry';
 import { endpoint, readers } from '../endpoint';
 import { CommissionRow } from '../recruit/affiliates';
-import { closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, words } from '../shared';
+import { closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page } from '../shared';
 
 export const readBalances = endpoint('GET', '/api/v1/ledger', {
   summary: 'Balances of the accounts',
   access: readers,
   reply: closed({
-    accounts: Type.Array(closed({ account: Type.String(), balance: MoneyOut })),
+    accounts: Type.Array(closed({ account: oneOf('Account', accounts), balance: MoneyOut })),
     negative: MoneyOut,
     exposure: MoneyOut,
     whole: Type.Boolean(),
@@ -17,19 +19,19 @@ export const readBalances = endpoint('GET', '/api/v1/ledger', {
 export const listEntries = endpoint('GET', '/api/v1/ledger/entries', {
   summary: 'The journal, newest first',
   access: readers,
-  query: filtered({ affiliate: Type.Optional(Id), event: Type.Optional(words('Event', 40)) }),
+  query: filtered({ affiliate: Type.Optional(Id), event: Type.Optional(oneOf('Event', entryEvents)) }),
   reply: page(
     closed({
       id: Id,
       at: Moment,
-      event: Type.String(),
+      event: oneOf('Event', entryEvents),
       memo: Type.String(),
       by: Type.String(),
       order: nullable(Type.String()),
       run: nullable(Type.String()),
       lines: Type.Array(
         closed({
-          account: Type.String(),
+          account: oneOf('Account', accounts),
           affiliate: nullable(Type.String()),
           debit: nullable(MoneyOut),
           credit: nullable(MoneyOut),
@@ -43,7 +45,7 @@ export const listCommissions = endpoint('GET', '/api/v1/commissions', {
   access: readers,
   reply: page(CommissionRow),
   query: filtered({
-    state: Type.Optional(oneOf('State', ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'])),
+    state: Type.Optional(oneOf('State', commissionStates)),
     affiliate: Type.Optional(Id),
     due: Type.Optional(Type.Boolean()),
   }),

@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { paymentStates, runStates } from '../../core/payouts/lists';
+import { paymentStates, runStates, shownPaymentStates } from '../../core/payouts/lists';
+import { outReasons } from '../../core/payouts/plan';
 import { endpoint, paying, readers } from '../endpoint';
 import {
   ById,
@@ -47,30 +48,21 @@ export const PaymentRow = closed({
   items: Type.Integer(),
   holder: Type.String(),
   iban: Type.String(),
-  state: Type.String(),
+  state: oneOf('State', shownPaymentStates),
   reason: nullable(Type.String()),
 });
 export type PaymentRow = (typeof PaymentRow)['static'];
-export const leftOutReasons = [
-  'by-hand',
-  'no-details',
-  'policy',
-  'blocked',
-  'negative',
-  'nothing',
-  'below-minimum',
-] as const;
 export const LeftOutRow = closed({
   affiliate: Id,
   name: Type.String(),
   amount: MoneyOut,
   why: Type.String(),
-  reason: oneOf('Reason', leftOutReasons),
+  reason: oneOf('Reason', outReasons),
   byHand: Type.Boolean(),
 });
 export type LeftOutRow = (typeof LeftOutRow)['static'];
 export const LeftOutSum = closed({
-  reason: oneOf('Reason', leftOutReasons),
+  reason: oneOf('Reason', outReasons),
   said: Type.String(),
   count: Type.Integer(),
   amount: MoneyOut,
@@ -127,7 +119,7 @@ export const listLeftOut = endpoint('GET', '/api/v1/payouts/:id/left-out', {
   summary: 'Who is left out of a draft and why, those first about whom something can be done',
   access: readers,
   params: ById,
-  query: filtered({ reason: Type.Optional(oneOf('Reason', leftOutReasons)) }),
+  query: filtered({ reason: Type.Optional(oneOf('Reason', outReasons)) }),
   reply: page(LeftOutRow),
 });
 export const createRun = endpoint('POST', '/api/v1/payouts', {

@@ -1,4 +1,6 @@
 import { Type } from '@sinclair/typebox';
+import { differenceMarks, policyStates } from '../../core/recruiting/lists';
+import { atNoticeEnd } from '../../core/recruiting/policy';
 import { endpoint, managing, readers } from '../endpoint';
 import { ById, closed, Id, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
 
@@ -22,7 +24,7 @@ export const policyFields = {
   regulated: Type.Boolean({ title: 'Regulated trade' }),
   channels: paragraphs('Other channels', 1000, { example: 'our own newsletter, paid search' }),
   noticeWeeks: Type.Integer({ title: 'Notice', minimum: 1, maximum: 4, examples: [2] }),
-  atEnd: oneOf('At the end of the notice', ['remind', 'hold-pay', 'pause']),
+  atEnd: oneOf('At the end of the notice', atNoticeEnd),
 };
 const Content = closed(policyFields);
 const Section = closed({
@@ -32,12 +34,12 @@ const Section = closed({
   lines: Type.Array(Type.String()),
   text: Type.String(),
 });
-const Part = closed({ text: Type.String(), mark: oneOf('Mark', ['same', 'added', 'removed']) });
+const Part = closed({ text: Type.String(), mark: oneOf('Mark', differenceMarks) });
 const Change = closed({ key: Type.String(), title: Type.String(), parts: Type.Array(Part) });
 export const PolicyVersion = closed({
   id: Id,
   number: Type.Integer(),
-  state: oneOf('State', ['draft', 'published']),
+  state: oneOf('State', policyStates),
   by: Type.String(),
   createdAt: Moment,
   publishedAt: nullable(Moment),

@@ -1,6 +1,7 @@
 import { Type, type TOptional, type TSchema } from '@sinclair/typebox';
 import { deliveries, productStates, recruitings, rewardKinds } from '../../core/pricing/lists';
 import { intervals, productKinds } from '../../core/pricing/product';
+import { lockedEvents, shareBases } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -123,7 +124,7 @@ export const ProductOut = closed({
   sold: Type.Integer(),
   left: nullable(Type.Integer({ description: 'units left at the present price' })),
   presentPrice: nullable(MoneyOut),
-  locks: Type.Array(oneOf('Lock', ['sale', 'renewal'])),
+  locks: Type.Array(oneOf('Lock', lockedEvents)),
   picture: Type.String(),
   ownPicture: Type.Boolean(),
   file: nullable(closed({ name: Type.String(), size: Type.Integer(), at: Moment })),
@@ -141,7 +142,7 @@ export const ProductOut = closed({
     lowEarning: Type.Integer(),
     discountPpm: Type.Integer({ description: 'share of the price that discounts took off in the last year' }),
     owners: Type.Array(Type.Integer({ description: 'co-owners’ shares of what is left, parts per million' })),
-    referral: nullable(closed({ ppm: Type.Integer(), of: oneOf('Percent of', ['sale', 'commission']) })),
+    referral: nullable(closed({ ppm: Type.Integer(), of: oneOf('Percent of', shareBases) })),
     follow: Type.Array(
       closed({
         name: Type.String(),

@@ -1,5 +1,17 @@
 import { Type } from '@sinclair/typebox';
-import { columnKinds, payKinds, rowKinds } from '../../core/terms/lists';
+import {
+  afterwards,
+  cellSources,
+  changeKinds,
+  changeStates,
+  columnKinds,
+  jobStates,
+  lockedEvents,
+  payKinds,
+  rateModes,
+  rowKinds,
+  switchOps,
+} from '../../core/terms/lists';
 import { events } from '../../core/terms/rate';
 import { endpoint, managing, readers } from '../endpoint';
 import {
@@ -56,12 +68,10 @@ export const SetChange = closed({
   column: Column,
   row: Row,
   event: oneOf('Event', events),
-  mode: oneOf('Kind', ['base', 'up-to', 'plus']),
+  mode: oneOf('Kind', rateModes),
   reward: RewardIn,
   payments: Type.Optional(
-    nullable(
-      closed({ first: payments, last: nullable(payments), after: oneOf('Afterwards', ['nothing', 'next']) }),
-    ),
+    nullable(closed({ first: payments, last: nullable(payments), after: oneOf('Afterwards', afterwards) })),
   ),
   cap: Type.Optional(nullable(decimal('Cap', '20.00'))),
   from: Type.Optional(nullable(wall('Start'))),
@@ -71,9 +81,9 @@ export const SetChange = closed({
 export type SetChange = (typeof SetChange)['static'];
 /** End a rate, lock a product's own terms, pause a group: `id` is the rate, the product or the group. */
 export const SwitchChange = closed({
-  op: oneOf('Change', ['end', 'lock', 'pause']),
+  op: oneOf('Change', switchOps),
   id: Id,
-  event: Type.Optional(oneOf('Payment', ['sale', 'renewal'])),
+  event: Type.Optional(oneOf('Payment', lockedEvents)),
   on: Type.Optional(Type.Boolean({ title: 'On' })),
 });
 export type SwitchChange = (typeof SwitchChange)['static'];
@@ -97,7 +107,7 @@ export const RehearsalOut = closed({
   at: Moment,
   from: Type.String(),
   to: Type.String(),
-  state: oneOf('State', ['running', 'done', 'cancelled', 'failed']),
+  state: oneOf('State', jobStates),
   done: Type.Integer(),
   total: Type.Integer(),
   tookMs: nullable(Type.Integer()),
@@ -166,7 +176,7 @@ export type DraftOut = (typeof DraftOut)['static'];
 const Cell = closed({
   text: Type.String(),
   full: Type.String(),
-  from: oneOf('From', ['here', 'column', 'elsewhere', 'nothing']),
+  from: oneOf('From', cellSources),
   rate: nullable(Id),
   locked: Type.Boolean(),
   uplift: nullable(closed({ label: Type.String(), until: nullable(Moment) })),
@@ -330,12 +340,12 @@ export const readSample = endpoint('GET', '/api/v1/rehearsal-sample', {
 
 export const TimelineRow = closed({
   id: Id,
-  kind: oneOf('Kind', ['rate', 'uplift', 'lock', 'pause', 'tag-order', 'referral', 'co-owner']),
+  kind: oneOf('Kind', changeKinds),
   place: Type.String(),
   what: Type.String(),
   from: Moment,
   until: nullable(Moment),
-  state: oneOf('State', ['coming', 'running', 'done', 'undone']),
+  state: oneOf('State', changeStates),
   by: Type.String(),
   at: nullable(Moment),
   undoable: Type.Boolean(),

@@ -1,9 +1,10 @@
 import { Type } from '@sinclair/typebox';
-import { setKinds, tagColours } from '../../core/terms/lists';
+import { elsewhere, memberOutcomes, setKinds, tagColours } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
   closed,
+  countsBy,
   filtered,
   Id,
   listBytes,
@@ -133,7 +134,6 @@ export const listMembers = endpoint('GET', '/api/v1/sets/:id/members', {
     closed({ id: Id, handle: Type.String(), name: Type.String(), state: Type.String(), since: Moment }),
   ),
 });
-export const memberOutcomes = ['add', 'move', 'already', 'repeated', 'unknown'] as const;
 const Names = Type.String({
   title: 'Affiliates',
   maxLength: 600_000,
@@ -155,7 +155,7 @@ export const previewMembers = endpoint('POST', '/api/v1/sets/:id/members/preview
   body: closed({ names: Names }),
   reply: closed({
     lines: Type.Array(MemberLine),
-    counts: Type.Record(Type.String(), Type.Integer()),
+    counts: countsBy(memberOutcomes),
     sample: Type.Array(ChangeOut),
     later: Later,
   }),
@@ -166,7 +166,7 @@ export const addMembers = endpoint('POST', '/api/v1/sets/:id/members', {
   params: ById,
   once: true,
   most: listBytes,
-  body: closed({ names: Names, others: oneOf('Those elsewhere', ['move', 'keep']) }),
+  body: closed({ names: Names, others: oneOf('Those elsewhere', elsewhere) }),
   reply: closed({
     added: Type.Integer(),
     moved: Type.Integer(),

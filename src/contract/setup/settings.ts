@@ -1,6 +1,8 @@
 import { Type } from '@sinclair/typebox';
+import { roles } from '../../core/access/lists';
+import { clearings } from '../../core/ledger/timing';
 import { shareBases } from '../../core/terms/lists';
-import { endpoint, owning, paying, readers, roles } from '../endpoint';
+import { endpoint, owning, paying, readers } from '../endpoint';
 import { password } from '../session';
 import {
   ById,
@@ -43,7 +45,7 @@ const programmeFields = {
 };
 const moneyFields = {
   bufferDays: whole('Buffer after the refund window', 0, 90, 3),
-  clearing: oneOf('Clearing', ['automatic', 'person']),
+  clearing: oneOf('Clearing', clearings),
   minimumPayout: decimal('Minimum payout', '25.00'),
   approvalAbove: decimal('Second approval above', '5000.00'),
   promiseDays: whole('Promised within', 1, 60, 14),

@@ -1,5 +1,7 @@
 import { Type } from '@sinclair/typebox';
-import { shareBases } from '../../core/terms/lists';
+import { commissionStates } from '../../core/ledger/commission';
+import { affiliateStates } from '../../core/recruiting/states';
+import { shareBases, shareKinds } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
   ById,
@@ -33,7 +35,7 @@ export const ReferralOut = closed({
     closed({
       id: Id,
       name: Type.String(),
-      state: Type.String(),
+      state: oneOf('State', affiliateStates),
       percent: Type.String(),
       of: Of,
       from: Moment,
@@ -113,12 +115,12 @@ export const addPartner = endpoint('POST', '/api/v1/partners', {
 /** A share of a sale beside its commission. */
 export const ShareOut = closed({
   id: Id,
-  kind: oneOf('Kind', ['referral', 'co-owner']),
+  kind: oneOf('Kind', shareKinds),
   payee: Id,
   name: Type.String(),
   granted: MoneyOut,
   left: MoneyOut,
-  state: Type.String(),
+  state: oneOf('State', commissionStates),
   clearsAt: Moment,
   declined: nullable(Type.String()),
   lines: Type.Array(

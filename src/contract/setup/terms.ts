@@ -1,4 +1,6 @@
 import { Type } from '@sinclair/typebox';
+import { entryEvents } from '../../core/ledger/entry';
+import { consideredOutcomes, sumWeights } from '../../core/terms/lists';
 import { closed, Id, Moment, MoneyOut, nullable, oneOf } from '../shared';
 
 /** A line of a working in words and columns. */
@@ -8,14 +10,16 @@ export const PresentedLine = closed({
   rungs: Type.Array(
     closed({
       rung: Type.String(),
-      rows: Type.Array(closed({ text: Type.String(), outcome: Type.String(), why: Type.String() })),
+      rows: Type.Array(
+        closed({ text: Type.String(), outcome: oneOf('Outcome', consideredOutcomes), why: Type.String() }),
+      ),
     }),
   ),
   sums: Type.Array(
     closed({
       label: Type.String(),
       figure: Type.String(),
-      weight: oneOf('Weight', ['part', 'step', 'sum', 'aside']),
+      weight: oneOf('Weight', sumWeights),
     }),
   ),
   reason: nullable(Type.String()),
@@ -27,7 +31,12 @@ export const WorkingOut = closed({
     who: nullable(Type.String()),
     reason: Type.String(),
     considered: Type.Array(
-      closed({ visit: Type.String(), who: Type.String(), at: Moment, outcome: Type.String() }),
+      closed({
+        visit: Type.String(),
+        who: Type.String(),
+        at: Moment,
+        outcome: Type.String({ description: 'in words' }),
+      }),
     ),
   }),
   exchange: nullable(Type.String()),
@@ -41,7 +50,7 @@ export type WorkingOut = (typeof WorkingOut)['static'];
 export const LifeRow = closed({
   id: Id,
   at: Moment,
-  event: Type.String(),
+  event: oneOf('Event', entryEvents),
   memo: Type.String(),
   by: Type.String(),
   amount: MoneyOut,

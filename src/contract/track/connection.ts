@@ -1,24 +1,29 @@
 import { Type } from '@sinclair/typebox';
+import { reportOutcomes, reportWays } from '../../core/tracking/lists';
 import { endpoint, managing, owning, readers } from '../endpoint';
-import { ById, closed, filtered, Id, Moment, nullable, oneOf, page, searchText, words } from '../shared';
+import {
+  ById,
+  closed,
+  countsBy,
+  filtered,
+  Id,
+  Moment,
+  nullable,
+  oneOf,
+  page,
+  searchText,
+  words,
+} from '../shared';
 
 // control characters stop here: a reference ends up in files, mails and lists
 // null says the same as leaving it out: a shop without a visit should not have to build another body
 // The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
-export const reportOutcomes = [
-  'recorded',
-  'unconfirmed',
-  'already-recorded',
-  'contradicts',
-  'refused',
-  'not-signed',
-] as const;
 
 export const ReportRow = closed({
   id: Id,
   at: Moment,
   call: Type.String(),
-  way: oneOf('Way', ['server', 'picture']),
+  way: oneOf('Way', reportWays),
   reference: nullable(Type.String()),
   outcome: oneOf('Outcome', reportOutcomes),
   status: Type.Integer(),
@@ -46,7 +51,7 @@ export const readConnection = endpoint('GET', '/api/v1/connection', {
     lastVisit: nullable(Moment),
     lastReport: nullable(Moment),
     lastOrder: nullable(Moment),
-    counts: Type.Record(Type.String(), Type.Integer()),
+    counts: countsBy(reportOutcomes),
     doubled: Type.Integer(),
     snippet: Type.String(),
     picture: Type.String(),

@@ -1,6 +1,7 @@
 import { Type } from '@sinclair/typebox';
+import { productKinds } from '../../core/pricing/product';
 import { endpoint } from '../endpoint';
-import { closed, Moment, nullable, words } from '../shared';
+import { closed, Moment, nullable, oneOf, words } from '../shared';
 
 // control characters stop here: a reference ends up in files, mails and lists
 // null says the same as leaving it out: a shop without a visit should not have to build another body
@@ -10,7 +11,7 @@ export const Offer = closed({
   code: Type.String(),
   name: Type.String(),
   description: Type.String(),
-  kind: Type.String(),
+  kind: oneOf('Kind', productKinds),
   onSale: Type.Boolean(),
   price: nullable(closed({ value: Type.String(), currency: Type.String() })),
   prices: Type.Record(Type.String(), Type.String()),

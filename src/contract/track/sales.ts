@@ -1,6 +1,8 @@
 import { Type } from '@sinclair/typebox';
+import { commissionStates } from '../../core/ledger/commission';
 import { timings } from '../../core/ledger/timing';
 import { events } from '../../core/terms/rate';
+import { refundKinds, reportWays } from '../../core/tracking/lists';
 import { endpoint, readers } from '../endpoint';
 import { ShareOut } from '../setup/shares';
 import { LifeRow, WorkingOut } from '../setup/terms';
@@ -35,7 +37,7 @@ export const OrderRow = closed({
   base: MoneyOut,
   commission: nullable(MoneyOut),
   shares: MoneyOut,
-  state: nullable(Type.String()),
+  state: nullable(oneOf('State', commissionStates)),
   refunded: Type.Boolean(),
   test: Type.Boolean(),
   reason: Type.String(),
@@ -71,8 +73,8 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
   params: ById,
   reply: closed({
     row: OrderRow,
-    way: Type.String(),
-    otherWay: nullable(Type.String()),
+    way: oneOf('Way', reportWays),
+    otherWay: nullable(Type.String({ description: 'what was reported the other way, in words' })),
     receivedAt: Moment,
     working: WorkingOut,
     commission: nullable(Id),
@@ -94,7 +96,7 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
       closed({
         reference: Type.String(),
         at: Moment,
-        kind: Type.String(),
+        kind: oneOf('Kind', refundKinds),
         value: MoneyOut,
         reversed: MoneyOut,
       }),

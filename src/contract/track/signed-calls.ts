@@ -1,5 +1,7 @@
 import { Type, type TSchema } from '@sinclair/typebox';
+import { commissionStates } from '../../core/ledger/commission';
 import { callPaths, type TrackedCall } from '../../core/tracking/calls';
+import { acceptedOutcomes, refundKinds } from '../../core/tracking/lists';
 import { closed, nullable, oneOf, words } from '../shared';
 import { Download } from './pages';
 
@@ -81,7 +83,7 @@ export const RefundReport = closed({
   order: reference('Order', 'Q-10042'),
   payment: Type.Optional(reference('Payment', 'Q-10042-1')),
   at: moment('At'),
-  kind: oneOf('Kind', ['refund', 'chargeback']),
+  kind: oneOf('Kind', refundKinds),
   full: Type.Optional(Type.Boolean({ title: 'Full' })),
   lines: Type.Optional(
     Type.Array(closed({ product: reference('Product', 'WHEEL-1'), amount: money('Amount') }), {
@@ -138,7 +140,7 @@ export const QuoteAnswer = closed({
 });
 
 export const ReportAnswer = closed({
-  outcome: oneOf('Outcome', ['recorded', 'already-recorded']),
+  outcome: oneOf('Outcome', acceptedOutcomes),
   order: Type.String(),
   credited: nullable(closed({ affiliate: Type.String(), by: Type.String() })),
   reason: Type.String(),
@@ -147,7 +149,7 @@ export const ReportAnswer = closed({
       id: Type.String(),
       affiliate: Type.String(),
       amount: closed({ value: Type.String(), currency: Type.String() }),
-      state: Type.String(),
+      state: oneOf('State', commissionStates),
       clearsOn: Type.String(),
     }),
   ),

@@ -1,8 +1,7 @@
 import { Type } from '@sinclair/typebox';
+import { picturedStates } from '../../core/tracking/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, paragraphs } from '../shared';
-
-const picturedStates = ['open', 'reported', 'confirmed', 'set-aside'] as const;
 
 export const PicturedRow = closed({
   id: Id,

@@ -2,6 +2,9 @@ import { addZonedDays } from '../calendar/zone';
 import type { Standing } from './entry';
 import type { Timing } from './timing';
 
+/** What somebody earns by: a commission of their own, or a share of another’s sale. */
+export const commissionKinds = ['commission', 'referral', 'co-owner'] as const;
+
 /** The states of a commission, derived from the journal. */
 export const commissionStates = ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'] as const;
 export type CommissionState = (typeof commissionStates)[number];

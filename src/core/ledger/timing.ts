@@ -4,3 +4,6 @@ export type Timing = (typeof timings)[number];
 
 /** The two payment timings in words. */
 export const timingWords: Record<Timing, string> = { 'at-sale': 'at sale', 'after-hold': 'after hold' };
+
+/** Who clears what is held when its day has come. */
+export const clearings = ['automatic', 'person'] as const;

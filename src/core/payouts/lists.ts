@@ -15,3 +15,6 @@ export const paymentStates = ['in-run', 'sent', 'settled', 'failed', 'returned']
 
 /** A state of a payout run; which may follow which: `plan.ts`. */
 export type RunState = (typeof runStates)[number];
+
+/** How far a payment is, a draft’s that is only proposed among them. */
+export const shownPaymentStates = ['proposed', ...paymentStates] as const;

@@ -1,5 +1,6 @@
 import { formatMoney } from '../money/amount';
 import { isFor, type Book, type EventBook, type Question, type Shelf } from './book';
+import type { ConsideredOutcome } from './lists';
 import {
   covers,
   describePayments,
@@ -18,7 +19,7 @@ import {
 /** One rate beside a line, and why it does or does not decide it. */
 export interface Considered {
   rate: Rate;
-  outcome: 'wins' | 'loses' | 'does-not-apply';
+  outcome: ConsideredOutcome;
   why: string;
 }
 

@@ -2,6 +2,7 @@ import type { Credit } from '../attribution/credit';
 import { formatMoney } from '../money/amount';
 import { formatPercent, percentOf } from '../money/percent';
 import type { Considered } from './considered';
+import type { ConsideredOutcome } from './lists';
 import { describePay, describeRate, type Pay, type Rate, type Rung } from './rate';
 import type { Share } from './shares';
 import { type LineWorking, type Steps, type Working } from './working';
@@ -19,7 +20,7 @@ export interface SumRow {
 export interface PresentedLine {
   product: string;
   locked: boolean;
-  rungs: { rung: string; rows: { text: string; outcome: string; why: string }[] }[];
+  rungs: { rung: string; rows: { text: string; outcome: ConsideredOutcome; why: string }[] }[];
   sums: SumRow[];
   reason: string | null;
 }
@@ -227,7 +228,7 @@ function sumsOf(line: LineWorking, working: Working, names: boolean): SumRow[] {
 
 interface RungRows {
   rung: string;
-  rows: { text: string; outcome: string; why: string }[];
+  rows: { text: string; outcome: ConsideredOutcome; why: string }[];
 }
 
 /** A rate kept in an old working lacks what rates gained since. */

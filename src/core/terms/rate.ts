@@ -1,5 +1,6 @@
 import { formatMoney } from '../money/amount';
 import { formatPercent } from '../money/percent';
+import type { rateModes } from './lists';
 
 /** The rungs of the ladder of precedence, first wins. */
 export const rungs = ['personal', 'tag', 'group', 'card', 'product', 'programme'] as const;
@@ -52,7 +53,7 @@ export interface Span {
 export interface Rate extends Span {
   id: string;
   /** a rate of the ladder, or an uplift: up to a reward, or on top of what the ladder gives */
-  mode: 'base' | 'up-to' | 'plus';
+  mode: (typeof rateModes)[number];
   rung: Rung;
   /** id of the affiliate, tag, group or card; null on the rungs that are for everyone */
   who: string | null;

@@ -1,6 +1,6 @@
 import { percentOf, whole } from '../money/percent';
 import { mulDiv } from '../money/rounding';
-import type { ShareBase } from './lists';
+import type { ShareBase, ShareKind } from './lists';
 import { covers, type Pay, type Rate, type Sold, type Span } from './rate';
 
 /** An affiliate was brought in by another, who earns a share of what it sells: one level only. */
@@ -58,7 +58,7 @@ export function coOwnerShares(
 
 /** Somebody's share of a line, with what it is a percent of: what its working shows. Amounts in minor units of base. */
 export interface Share {
-  kind: 'referral' | 'co-owner';
+  kind: ShareKind;
   payee: string;
   ppm: number;
   /** `rest`: what commission and referral share leave of the value */

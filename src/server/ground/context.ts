@@ -1,6 +1,7 @@
 import type { Request } from 'express';
 import type { Logger } from 'pino';
-import type { AnyEndpoint, Role } from '../../contract/endpoint';
+import type { AnyEndpoint } from '../../contract/endpoint';
+import { type Role } from '../../core/access/lists';
 import type { Store } from './db/open';
 import type { Faults } from './faults';
 import { type Kept } from './kept';

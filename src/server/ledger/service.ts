@@ -1,6 +1,6 @@
 import { and, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import { exposure } from '../../core/ledger/commission';
-import { accounts } from '../../core/ledger/entry';
+import { accounts, type EntryEvent } from '../../core/ledger/entry';
 import { type App } from '../ground/context';
 import { afterCursor, cut, inOrder } from '../ground/db/page';
 import { products } from '../ground/tables/catalogue';
@@ -63,7 +63,7 @@ const entryKeys = { by: entries.at, id: entries.id, order: 'desc' } as const;
 
 interface EntryFilter {
   affiliate?: string;
-  event?: string;
+  event?: EntryEvent;
   after?: string;
   limit?: number;
 }

@@ -1,8 +1,10 @@
+import type { WaitingKind } from '../../core/figures/waiting';
+
 export interface Place {
   to: string;
   name: string;
   heading?: string;
-  count?: string;
+  count?: WaitingKind;
 }
 
 /** The places, in the order of the work. */

@@ -1,5 +1,6 @@
 import { createContext, useContext } from 'react';
-import type { AnyEndpoint, Role } from '../../contract/endpoint';
+import type { AnyEndpoint } from '../../contract/endpoint';
+import { type Role } from '../../core/access/lists';
 
 export interface Person {
   id: string;

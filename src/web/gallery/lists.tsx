@@ -28,7 +28,7 @@ const working: WorkingOut = {
       reason: null,
       rungs: [
         { rung: 'Card', rows: [{ text: '12 %', why: 'decides', outcome: 'wins' }] },
-        { rung: 'Programme', rows: [{ text: '8 %', why: 'lower rung', outcome: 'lower' }] },
+        { rung: 'Programme', rows: [{ text: '8 %', why: 'lower rung', outcome: 'loses' }] },
       ],
       sums: [
         { label: 'Commissionable', figure: '€129.00', weight: 'part' },

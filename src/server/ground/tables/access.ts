@@ -1,12 +1,13 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { actorKinds, roles } from '../../../core/access/lists';
 import { id, moment, version } from './columns';
 
 export const staff = sqliteTable('staff', {
   id: id(),
   name: text('name').notNull(),
   email: text('email').notNull().unique(),
-  role: text('role', { enum: ['owner', 'manager', 'finance', 'viewer'] }).notNull(),
+  role: text('role', { enum: roles }).notNull(),
   password: text('password').notNull(),
   active: integer('active', { mode: 'boolean' }).notNull().default(true),
   createdAt: moment('created_at').notNull(),
@@ -17,7 +18,7 @@ export const sessions = sqliteTable(
   'sessions',
   {
     tokenHash: text('token_hash').primaryKey(),
-    kind: text('kind', { enum: ['staff', 'affiliate'] }).notNull(),
+    kind: text('kind', { enum: actorKinds }).notNull(),
     person: text('person').notNull(),
     createdAt: moment('created_at').notNull(),
     seenAt: moment('seen_at').notNull(),
@@ -31,9 +32,7 @@ export const invitations = sqliteTable(
   {
     tokenHash: text('token_hash').primaryKey(),
     person: text('affiliate').notNull(),
-    kind: text('kind', { enum: ['staff', 'affiliate'] })
-      .notNull()
-      .default('affiliate'),
+    kind: text('kind', { enum: actorKinds }).notNull().default('affiliate'),
     createdAt: moment('created_at').notNull(),
     /** machine time */ until: moment('until'),
     usedAt: moment('used_at'),

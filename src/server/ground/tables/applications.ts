@@ -3,6 +3,7 @@ import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlit
 import { timings, type Timing } from '../../../core/ledger/timing';
 import type { Conditions, RuleOutcome, ScreeningFacts } from '../../../core/recruiting/rules';
 import { applicationStates, type AffiliateState } from '../../../core/recruiting/states';
+import { jobStates } from '../../../core/terms/lists';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
@@ -24,7 +25,7 @@ export const ruleRehearsals = sqliteTable(
     by: text('by').notNull(),
     at: moment('at').notNull(),
     /** the rules and their versions */ rules: text('rules').notNull(),
-    state: text('state', { enum: ['running', 'done', 'cancelled', 'failed'] }).notNull(),
+    state: text('state', { enum: jobStates }).notNull(),
     done: integer('done').notNull().default(0),
     total: integer('total').notNull().default(0),
     tookMs: integer('took_ms'),

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { blob, check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { productStates } from '../../../core/pricing/lists';
-import { type ProductDetails } from '../../../core/pricing/product';
+import { productKinds, type ProductDetails } from '../../../core/pricing/product';
 import { id, moment, version } from './columns';
 
 export const products = sqliteTable(
@@ -11,7 +11,7 @@ export const products = sqliteTable(
     code: text('code').notNull().unique(),
     name: text('name').notNull(),
     description: text('description').notNull().default(''),
-    kind: text('kind').notNull().default('one-off'),
+    kind: text('kind', { enum: productKinds }).notNull().default('one-off'),
     currency: text('currency').notNull(),
     price: integer('price'),
     refundDays: integer('refund_days').notNull().default(14),

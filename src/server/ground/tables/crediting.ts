@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { shareKinds } from '../../../core/terms/lists';
 import { orders } from './orders';
 import { affiliates } from './people';
 
@@ -11,7 +12,7 @@ export const shareLines = sqliteTable(
       .notNull()
       .references(() => orders.id),
     position: integer('position').notNull(),
-    kind: text('kind', { enum: ['referral', 'co-owner'] }).notNull(),
+    kind: text('kind', { enum: shareKinds }).notNull(),
     payee: text('payee')
       .notNull()
       .references(() => affiliates.id),

@@ -1,5 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { commissionKinds, commissionStates } from '../../../core/ledger/commission';
+import { accounts, entryEvents } from '../../../core/ledger/entry';
 import { timings } from '../../../core/ledger/timing';
 import { id, moment } from './columns';
 import { orders } from './orders';
@@ -17,15 +19,13 @@ export const commissions = sqliteTable(
       .notNull()
       .references(() => affiliates.id),
     /** the commission of the one credited, or somebody's share of the same sale */
-    kind: text('kind', { enum: ['commission', 'referral', 'co-owner'] })
-      .notNull()
-      .default('commission'),
+    kind: text('kind', { enum: commissionKinds }).notNull().default('commission'),
     granted: integer('granted').notNull(),
     timing: text('timing', { enum: timings }).notNull(),
     soldAt: moment('sold_at').notNull(),
     clearsAt: moment('clears_at').notNull(),
     refundableUntil: moment('refundable_until').notNull(),
-    state: text('state', { enum: ['held', 'cleared', 'in-run', 'paid', 'declined', 'reversed'] }).notNull(),
+    state: text('state', { enum: commissionStates }).notNull(),
     stateSince: moment('state_since').notNull(),
     stateBy: text('state_by').notNull(),
     held: integer('held').notNull(),
@@ -70,7 +70,7 @@ export const entries = sqliteTable(
     id: id(),
     at: moment('at').notNull(),
     day: text('day').notNull(),
-    event: text('event').notNull(),
+    event: text('event', { enum: entryEvents }).notNull(),
     memo: text('memo').notNull(),
     by: text('by').notNull(),
     run: text('run'),
@@ -91,7 +91,7 @@ export const entryLines = sqliteTable(
       .references(() => entries.id),
     position: integer('position').notNull(),
     account: text('account', {
-      enum: ['expense', 'held', 'cleared', 'in-run', 'bank', 'write-off'],
+      enum: accounts,
     }).notNull(),
     affiliate: text('affiliate'),
     commission: text('commission'),

@@ -1,9 +1,10 @@
 import { sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { templateUses } from '../../../core/recruiting/lists';
 import { id, moment, version } from './columns';
 
 export const templates = sqliteTable('templates', {
   id: id(),
-  use: text('use', { enum: ['message', 'invite'] }).notNull(),
+  use: text('use', { enum: templateUses }).notNull(),
   name: text('name').notNull(),
   subject: text('subject').notNull(),
   body: text('body').notNull(),

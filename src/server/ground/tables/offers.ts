@@ -1,4 +1,5 @@
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { entrySpeakers, noticeKinds } from '../../../core/recruiting/lists';
 import { entryStates } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
@@ -38,7 +39,7 @@ export const entryWords = sqliteTable(
       .notNull()
       .references(() => offers.id),
     at: moment('at').notNull(),
-    from: text('from_whom', { enum: ['reviewer', 'merchant'] }).notNull(),
+    from: text('from_whom', { enum: entrySpeakers }).notNull(),
     by: text('by').notNull(),
     text: text('text').notNull(),
   },
@@ -51,7 +52,7 @@ export const notices = sqliteTable(
   {
     id: id(),
     product: text('product').references(() => products.id),
-    kind: text('kind', { enum: ['news', 'note'] }).notNull(),
+    kind: text('kind', { enum: noticeKinds }).notNull(),
     title: text('title').notNull(),
     body: text('body').notNull(),
     at: moment('at').notNull(),

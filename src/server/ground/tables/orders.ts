@@ -4,6 +4,7 @@ import { type Credit } from '../../../core/attribution/credit';
 import { type Earned } from '../../../core/terms/earned';
 import { events } from '../../../core/terms/rate';
 import { type Working } from '../../../core/terms/working';
+import { picturedStates, refundKinds, reportWays } from '../../../core/tracking/lists';
 import { products } from './catalogue';
 import { id, moment } from './columns';
 
@@ -20,7 +21,7 @@ export const orders = sqliteTable(
     rateMicros: integer('rate_micros').notNull(),
     value: integer('value').notNull(),
     base: integer('base').notNull(),
-    way: text('way', { enum: ['server', 'picture'] }).notNull(),
+    way: text('way', { enum: reportWays }).notNull(),
     visit: text('visit'),
     affiliate: text('affiliate'),
     creditedBy: text('credited_by'),
@@ -77,9 +78,7 @@ export const pictured = sqliteTable(
     content: text('content').notNull(),
     /** what of price and quantity does not fit the product, in words; empty = it fits */
     misfit: text('misfit').notNull().default(''),
-    state: text('state', { enum: ['open', 'reported', 'confirmed', 'set-aside'] })
-      .notNull()
-      .default('open'),
+    state: text('state', { enum: picturedStates }).notNull().default('open'),
     order: text('order_id').references(() => orders.id),
     decidedAt: moment('decided_at'),
     decidedBy: text('decided_by'),
@@ -132,7 +131,7 @@ export const refunds = sqliteTable(
       .references(() => orders.id),
     at: moment('at').notNull(),
     day: text('day').notNull(),
-    kind: text('kind', { enum: ['refund', 'chargeback'] }).notNull(),
+    kind: text('kind', { enum: refundKinds }).notNull(),
     value: integer('value').notNull(),
     base: integer('base').notNull(),
     reversed: integer('reversed').notNull(),

@@ -1,4 +1,5 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { messageStates } from '../../../core/recruiting/lists';
 import { id, moment } from './columns';
 
 /** Outbox and record of every message. */
@@ -12,9 +13,7 @@ export const messages = sqliteTable(
     kind: text('kind').notNull(),
     subject: text('subject').notNull(),
     body: text('body').notNull(),
-    state: text('state', { enum: ['waiting', 'sent', 'bounced'] })
-      .notNull()
-      .default('waiting'),
+    state: text('state', { enum: messageStates }).notNull().default('waiting'),
     fault: text('fault'),
     /** machine time from which it may leave: the time for taking a decision back */
     leavesAt: moment('leaves_at').notNull(),

@@ -1,4 +1,5 @@
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { policyStates } from '../../../core/recruiting/lists';
 import { type PolicyContent } from '../../../core/recruiting/policy';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
@@ -7,7 +8,7 @@ import { affiliates } from './people';
 export const policies = sqliteTable('policies', {
   id: id(),
   number: integer('number').notNull().unique(),
-  state: text('state', { enum: ['draft', 'published'] }).notNull(),
+  state: text('state', { enum: policyStates }).notNull(),
   content: text('content', { mode: 'json' }).$type<PolicyContent>().notNull(),
   createdAt: moment('created_at').notNull(),
   by: text('by').notNull(),

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { clearings } from '../../../core/ledger/timing';
 import { shareBases } from '../../../core/terms/lists';
 import { version } from './columns';
 
@@ -19,9 +20,7 @@ export const programme = sqliteTable(
     /** messages a day to people who have not joined */
     messagesPerDay: integer('messages_per_day').notNull().default(50),
     bufferDays: integer('buffer_days').notNull().default(3),
-    clearing: text('clearing', { enum: ['automatic', 'person'] })
-      .notNull()
-      .default('automatic'),
+    clearing: text('clearing', { enum: clearings }).notNull().default('automatic'),
     minimumPayout: integer('minimum_payout').notNull().default(0),
     /** a run above this sum needs a second person; null = never */
     approvalAbove: integer('approval_above'),

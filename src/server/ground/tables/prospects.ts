@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { inviteStates } from '../../../core/recruiting/lists';
 import { prospectStates } from '../../../core/recruiting/states';
 import { products } from './catalogue';
 import { id, moment } from './columns';
@@ -92,7 +93,7 @@ export const invites = sqliteTable(
     tags: text('tags', { mode: 'json' }).$type<string[]>().notNull(),
     product: text('product').references(() => products.id),
     state: text('state', {
-      enum: ['waiting', 'sent', 'opened', 'accepted', 'declined', 'expired', 'withdrawn'],
+      enum: inviteStates,
     }).notNull(),
     stateAt: moment('state_at').notNull(),
     expiresAt: moment('expires_at').notNull(),

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { reportWays } from '../../../core/tracking/lists';
 import { id, moment } from './columns';
 
 export const reports = sqliteTable(
@@ -8,7 +9,7 @@ export const reports = sqliteTable(
     id: id(),
     at: moment('at').notNull(),
     call: text('call').notNull(),
-    way: text('way', { enum: ['server', 'picture'] }).notNull(),
+    way: text('way', { enum: reportWays }).notNull(),
     key: text('key'),
     reference: text('reference'),
     outcome: text('outcome').notNull(),

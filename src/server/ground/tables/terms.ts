@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Change } from '../../../core/terms/draft';
-import { setKinds, shareBases } from '../../../core/terms/lists';
+import { jobStates, lockedEvents, rateModes, setKinds, shareBases } from '../../../core/terms/lists';
 import { events, rungs, type Payments, type Reward, type What } from '../../../core/terms/rate';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
@@ -83,7 +83,7 @@ export const locks = sqliteTable(
     product: text('product')
       .notNull()
       .references(() => products.id),
-    event: text('event', { enum: ['sale', 'renewal'] }).notNull(),
+    event: text('event', { enum: lockedEvents }).notNull(),
     from: moment('valid_from').notNull(),
     until: moment('valid_until'),
     by: text('by').notNull(),
@@ -138,7 +138,7 @@ export const rehearsals = sqliteTable(
     at: moment('at').notNull(),
     from: text('from_day').notNull(),
     to: text('to_day').notNull(),
-    state: text('state', { enum: ['running', 'done', 'cancelled', 'failed'] }).notNull(),
+    state: text('state', { enum: jobStates }).notNull(),
     done: integer('done').notNull().default(0),
     total: integer('total').notNull().default(0),
     tookMs: integer('took_ms'),
@@ -151,9 +151,7 @@ export const rates = sqliteTable(
   'rates',
   {
     id: id(),
-    mode: text('mode', { enum: ['base', 'up-to', 'plus'] })
-      .notNull()
-      .default('base'),
+    mode: text('mode', { enum: rateModes }).notNull().default('base'),
     rung: text('rung', { enum: rungs }).notNull(),
     who: text('who'),
     what: text('what', { mode: 'json' }).$type<What>().notNull(),

@@ -3,6 +3,7 @@ import type { TodayOut } from '../../../contract/lookback/today';
 import { formatAge, formatAgo, formatDay } from '../../../core/calendar/format';
 import { addDays, addZonedDays, dayOf, daysBetween } from '../../../core/calendar/zone';
 import { addCounts, figuresOf, noCounts, type Counts } from '../../../core/figures/metrics';
+import type { WaitingKind } from '../../../core/figures/waiting';
 import { formatMoney } from '../../../core/money/amount';
 import { type App } from '../../ground/context';
 import { saleDays } from '../../ground/tables/totals';
@@ -68,7 +69,7 @@ const messagesWait = (n: number) => `${n} ${n === 1 ? 'message waits' : 'message
 
 function mailTrouble(app: App): Waiting[] {
   const stuck = countStuck(app);
-  const at = { kind: 'mail', to: '/settings', act: 'look' };
+  const at = { kind: 'mail' as const, to: '/settings', act: 'look' };
   if (!app.mail)
     return [
       trouble({
@@ -200,7 +201,7 @@ const waitingList = (app: App, known: Waiting[]): Waiting[] => [
   ...known,
   ...waitingApplications(app),
   ...waitingOffers(app),
-  ...payoutTasks(app).map((task) => ({ kind: 'payouts', ...task })),
+  ...payoutTasks(app).map((task) => ({ kind: 'payouts' as const, ...task })),
   ...waitingSales(app),
   ...reportedTwice(app),
   ...waitingClearing(app),
@@ -252,8 +253,8 @@ export function readToday(app: App, known: TodayOut['waiting']): TodayOut {
 }
 
 /** What waits for a person, by place: the counts beside the rail. */
-export function readCounts(app: App, known: TodayOut['waiting']): Record<string, number> {
-  const counts: Record<string, number> = {};
+export function readCounts(app: App, known: TodayOut['waiting']): Partial<Record<WaitingKind, number>> {
+  const counts: Partial<Record<WaitingKind, number>> = {};
   for (const { kind, count } of waitingList(app, known))
     counts[kind] = (counts[kind] ?? 0) + (kind === 'payouts' ? 1 : count);
   return counts;

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import type { Request } from 'express';
-import type { AnyEndpoint, Role } from '../../../contract/endpoint';
+import type { AnyEndpoint } from '../../../contract/endpoint';
+import { type Role } from '../../../core/access/lists';
 import type { Actor, App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';

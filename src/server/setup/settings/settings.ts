@@ -1,7 +1,7 @@
 import type { Static } from '@sinclair/typebox';
 import { and, eq } from 'drizzle-orm';
 import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
-import type { BodyOf, Role } from '../../../contract/endpoint';
+import type { BodyOf } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
 import type {
   editBuyerContacts,
@@ -11,6 +11,7 @@ import type {
   editTermsSettings,
   ProgrammeOut,
 } from '../../../contract/setup/settings';
+import { type Role } from '../../../core/access/lists';
 import { formatMoney, parseAmount, toDecimal } from '../../../core/money/amount';
 import { parsePercent, percentDigits } from '../../../core/money/percent';
 import { transferText } from '../../../core/payouts/characters';

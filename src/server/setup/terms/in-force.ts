@@ -13,7 +13,7 @@ import { inForceNow, notForYou } from './service';
 function rateShown(app: App, affiliate: string, p: ProductRecord) {
   // nobody may promote it: no link to it earns, whatever was approved
   if (detailsOf(p).recruiting === 'none')
-    return { reward: notForYou, renewals: '', locked: false, raised: false, rung: '' };
+    return { reward: notForYou, renewals: '', locked: false, raised: false, rung: null };
   const { text, rung, locked, raised } = inForceNow(app, affiliate, p);
   const hasLater = p.kind === 'recurring' || p.kind === 'instalments';
   const renewals = hasLater ? inForceNow(app, affiliate, p, 'renewal').text : '';

@@ -1,5 +1,5 @@
 import { and, eq, inArray, or, sql } from 'drizzle-orm';
-import { type memberOutcomes } from '../../../contract/setup/sets';
+import type { memberOutcomes } from '../../../core/terms/lists';
 import { termsAt, type Roll } from '../../../core/terms/members';
 import { readNames } from '../../../core/terms/names';
 import { inForce } from '../../../core/terms/rate';

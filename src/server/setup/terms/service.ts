@@ -224,7 +224,7 @@ export function inForceNow(
   affiliate: string | AffiliateTerms,
   product: { id: string; kind: string },
   event: Event = firstEvent(product.kind),
-): { text: string; rung: string; locked: boolean; raised: boolean } {
+): { text: string; rung: Rung | null; locked: boolean; raised: boolean } {
   const { base, zone } = theProgramme(app);
   const at = app.clock.now();
   const { book, roll } = theTerms(app);
@@ -241,7 +241,7 @@ export function inForceNow(
     currency: base,
   });
   const plain = plainWords(cell, base);
-  const told = { rung: cell.rate?.rung ?? '', locked: cell.locked };
+  const told = { rung: cell.rate?.rung ?? null, locked: cell.locked };
   if (!cell.uplift) return { text: plain, ...told, raised: false };
   return { text: raisedWords(cell, cell.uplift, plain, { base, zone }), ...told, raised: true };
 }

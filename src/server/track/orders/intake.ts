@@ -7,6 +7,7 @@ import { convertToBase, formatMoney, toDecimal } from '../../../core/money/amoun
 import { commissionableValue } from '../../../core/terms/order';
 import { notApproved, resolveWithWorking } from '../../../core/terms/resolve';
 import { type Working } from '../../../core/terms/working';
+import type { ReportWay } from '../../../core/tracking/lists';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
@@ -27,7 +28,7 @@ import { beginSubscription } from './subscriptions';
 import { settlePicture, signAfterwards } from './ways';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
-export type Way = 'server' | 'picture';
+export type Way = ReportWay;
 
 export interface Taken {
   status: 200 | 201;

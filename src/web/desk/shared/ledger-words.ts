@@ -1,4 +1,6 @@
-const events: Record<string, string> = {
+import type { Account, EntryEvent } from '../../../core/ledger/entry';
+
+const events: Record<EntryEvent, string> = {
   granted: 'Granted, held',
   'granted-at-sale': 'Granted at sale',
   cleared: 'Cleared',
@@ -15,13 +17,14 @@ const events: Record<string, string> = {
 };
 
 /** An event of the journal for people. */
-export function eventWords(event: string): string {
-  return events[event] ?? event;
+export function eventWords(event: EntryEvent): string {
+  return events[event];
 }
 
-export const eventNames = Object.keys(events);
+/** Every event, in the order in which they are offered. */
+export const eventNames = Object.keys(events) as EntryEvent[];
 
-const accounts: Record<string, string> = {
+const accounts: Record<Account, string> = {
   expense: 'Commission expense',
   held: 'Held',
   cleared: 'Cleared',
@@ -30,6 +33,7 @@ const accounts: Record<string, string> = {
   'write-off': 'Written off',
 };
 
-export function accountWords(account: string): string {
-  return accounts[account] ?? account;
+/** An account of the journal for people. */
+export function accountWords(account: Account): string {
+  return accounts[account];
 }

@@ -1,7 +1,8 @@
 import { useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
-import { inviteStates, listInvites, withdrawInvite } from '../../../../contract/recruit/prospects';
+import { listInvites, withdrawInvite } from '../../../../contract/recruit/prospects';
+import { inviteStates } from '../../../../core/recruiting/lists';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';

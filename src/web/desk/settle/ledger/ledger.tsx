@@ -1,10 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { clearCommissions } from '../../../../contract/settle/commissions';
 import { listCommissions, listEntries, readBalances } from '../../../../contract/settle/ledger';
+import { entryEvents, type EntryEvent } from '../../../../core/ledger/entry';
 import { sumOf } from '../../../../core/money/amount';
 import { useAct } from '../../../kit/act';
+import { useAddress } from '../../../kit/address';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
@@ -18,9 +20,9 @@ import { accountWords, eventNames, eventWords } from '../../shared/ledger-words'
 
 /** The journal with the balances of its accounts, or the commissions that wait to be cleared by a person. */
 export default function Ledger() {
-  const [params, setParams] = useSearchParams();
+  const { get, set } = useAddress();
   const balances = useQuery({ queryKey: ['ledger'], queryFn: () => call(readBalances) });
-  const due = params.get('due') === '1';
+  const due = get('due') === '1';
   return (
     <div className="flex min-h-0 flex-1">
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Ledger">
@@ -28,16 +30,9 @@ export default function Ledger() {
           <Due />
         ) : (
           <Journal
-            affiliate={params.get('affiliate') ?? ''}
-            event={params.get('event') ?? ''}
-            set={(key, value) =>
-              setParams((p) => {
-                const next = new URLSearchParams(p);
-                if (value) next.set(key, value);
-                else next.delete(key);
-                return next;
-              })
-            }
+            affiliate={get('affiliate')}
+            event={entryEvents.find((e) => e === get('event')) ?? ''}
+            set={set}
           />
         )}
       </section>
@@ -107,7 +102,7 @@ function Journal({
   set,
 }: {
   affiliate: string;
-  event: string;
+  event: EntryEvent | '';
   set: (key: string, value: string) => void;
 }) {
   const list = useList(listEntries, { ...(affiliate ? { affiliate } : {}), ...(event ? { event } : {}) });

@@ -30,7 +30,7 @@ describe('what decides for a chosen affiliate while a rate is typed', () => {
 
   it('is the typed rate where the product’s or the programme’s own decided', () => {
     for (const own of ['Product', 'Programme'])
-      expect(decidedBy(answer(rung('Card', 'none'), rung(own, 'wins')), typed)).toEqual({
+      expect(decidedBy(answer(rung('Card', 'loses'), rung(own, 'wins')), typed)).toEqual({
         pay: typed,
         rung: own,
         typed: true,

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { listReports, readReport, type reportOutcomes } from '../../../../contract/track/connection';
+import { listReports, readReport } from '../../../../contract/track/connection';
+import type { reportOutcomes } from '../../../../core/tracking/lists';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';

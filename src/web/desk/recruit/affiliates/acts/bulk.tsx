@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { type BodyOf, type ReplyOf } from '../../../../../contract/endpoint';
-import { doBulk, previewBulk, undoBulk, type bulkKinds } from '../../../../../contract/recruit/roster';
+import { doBulk, previewBulk, undoBulk } from '../../../../../contract/recruit/roster';
 import { type SetOut } from '../../../../../contract/setup/sets';
 import { partnerKindList } from '../../../../../core/recruiting/kinds';
+import type { bulkKinds } from '../../../../../core/recruiting/lists';
 import { counted } from '../../../../../core/text/counted';
 import { useAct } from '../../../../kit/act';
 import { Button } from '../../../../kit/button';

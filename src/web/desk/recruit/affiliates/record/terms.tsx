@@ -28,7 +28,7 @@ export function TermsInForce({ of }: { of: View }) {
               {t.renewals && <span className="private block text-ink3">renewals {t.renewals}</span>}
             </td>
             <td className="text-ink2">
-              {t.rung || '—'}
+              {t.rung ?? '—'}
               {t.locked && <span className="block text-[12px]">locked</span>}
               {t.raised && <span className="block text-[12px]">raised</span>}
             </td>

@@ -1,0 +1,12 @@
+/** What can wait for somebody of the staff, by the place where it is seen to. */
+export const waitingKinds = [
+  'mail',
+  'connection',
+  'faults',
+  'applications',
+  'offers',
+  'payouts',
+  'sales',
+  'clearing',
+] as const;
+export type WaitingKind = (typeof waitingKinds)[number];
