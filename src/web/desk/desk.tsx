@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Route, Routes } from 'react-router';
 import { readSession, type SessionOut } from '../../contract/session';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
 import { useSigned } from '../kit/signed';
@@ -38,8 +38,7 @@ const Settings = lazy(() => import('./setup/settings/settings'));
 /** The merchant's desk: set-up, sign-in, or the places. */
 export default function Desk() {
   const session = useQuery({
-    queryKey: ['session'],
-    queryFn: () => call(readSession),
+    ...asking(readSession),
     refetchInterval: 60_000,
   });
   const [before, setBefore] = useState<SessionOut | null>(null);

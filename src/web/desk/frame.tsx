@@ -9,9 +9,11 @@ import { moveClock } from '../../contract/setup/settings';
 import { counted } from '../../core/text/counted';
 import { useAct } from '../kit/act';
 import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { useBoundKeys } from '../kit/bound-keys';
 import { Dialog } from '../kit/dialog';
 import { useProgramme } from '../kit/programme';
+import { useRefresh } from '../kit/refresh';
 import { useSigned } from '../kit/signed';
 import { useVeil, useVeilKey } from '../kit/veil';
 import { ChangePassword } from './passwords';
@@ -42,7 +44,7 @@ function RailLink({ to, name, count }: { to: string; name: string; count?: numbe
 }
 
 function Rail({ person }: { person: Person }) {
-  const counts = useQuery({ queryKey: ['counts'], queryFn: () => call(readCounts), refetchInterval: 30_000 });
+  const counts = useQuery({ ...asking(readCounts), refetchInterval: 30_000 });
   const queries = useQueryClient();
   const [changing, setChanging] = useState(false);
   return (
@@ -101,10 +103,10 @@ function Rail({ person }: { person: Person }) {
 function ClockMenu() {
   const { day, now } = useProgramme();
   const may = useMay();
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   const move = useAct(moveClock, {
     done: (r) => {
-      void queries.invalidateQueries();
+      void refresh();
       toast(`It is ${day(r.now)}${r.cleared ? `; ${counted(r.cleared, 'commission')} cleared` : ''}`);
     },
   });
@@ -146,7 +148,7 @@ function ClockMenu() {
 /** Shown above a page whose session has ended: what was typed stays. */
 export function SignInAgain({ side }: { side: 'desk' | 'portal' }) {
   const { expired, done } = useSigned();
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   return (
     <Dialog
       open={expired === side}
@@ -158,7 +160,7 @@ export function SignInAgain({ side }: { side: 'desk' | 'portal' }) {
         side={side}
         onDone={() => {
           done();
-          void queries.invalidateQueries();
+          void refresh();
         }}
       />
     </Dialog>

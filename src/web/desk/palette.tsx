@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { search } from '../../contract/lookback/today';
 import { createRun } from '../../contract/settle/payouts';
 import { createProduct } from '../../contract/setup/products';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { rowsFor } from './palette-rows';
 import { places } from './places';
 import { useMay } from './roles';
@@ -18,8 +18,7 @@ export default function Palette({ onClose, go }: { onClose: () => void; go: (to:
   const may = useMay();
   const q = text.trim();
   const found = useQuery({
-    queryKey: ['search', q],
-    queryFn: () => call(search, { query: { q } }),
+    ...asking(search, { query: { q } }),
     enabled: q.length > 0,
     placeholderData: keepPreviousData,
   });

@@ -1,11 +1,12 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import type { AnyEndpoint, ReplyOf } from '../../contract/endpoint';
 import { Refused } from './api';
 import { faultInWords } from './keeper';
+import { useRefresh } from './refresh';
 import { useSend, type Sent } from './send';
 
-/** An act on the server: says what failed, and refreshes what is shown. A second click, or a repeat after a lost answer, does nothing twice. */
+/** An act on the server: says what failed, and has shown anew what it can have changed. A second click, or a repeat after a lost answer, does nothing twice. */
 export function useAct<E extends AnyEndpoint>(
   end: E,
   options: {
@@ -14,12 +15,12 @@ export function useAct<E extends AnyEndpoint>(
     /** shows the fault where it belongs, instead of a passing message */ failed?: (fault: unknown) => void;
   } = {},
 ) {
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   const send = useSend(end);
   return useMutation({
     mutationFn: (given: Sent<E>) => send(given),
     onSuccess: (reply) => {
-      void queries.invalidateQueries();
+      void refresh(end);
       options.done?.(reply);
     },
     onError: (fault) => {
@@ -32,7 +33,7 @@ export function useAct<E extends AnyEndpoint>(
           fault.problem.code === 'conflict' ||
           fault.problem.code === 'key-reused')
       )
-        void queries.invalidateQueries();
+        void refresh();
     },
   });
 }

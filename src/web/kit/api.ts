@@ -9,7 +9,7 @@ export class Refused extends Error {
   }
 }
 
-interface Given<E> {
+export interface Given<E> {
   params?: ParamsOf<E>;
   query?: QueryOf<E>;
   body?: BodyOf<E>;

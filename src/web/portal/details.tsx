@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
@@ -7,17 +7,18 @@ import { readDetails, setDetails } from '../../contract/portal/portal';
 import { chooseOwnLetters } from '../../contract/recruit/letters';
 import { ChangePassword } from '../desk/passwords';
 import { useAct } from '../kit/act';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { useBegun, useFollow, type Begun } from '../kit/begun';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { Failed, Skeleton } from '../kit/place';
+import { useRefresh } from '../kit/refresh';
 import { useSend } from '../kit/send';
 import { usePortalBase } from './base';
 
 /** Where commissions are paid to. */
 export function Details() {
-  const query = useQuery({ queryKey: ['payout-details'], queryFn: () => call(readDetails) });
+  const query = useQuery(asking(readDetails));
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   return (
@@ -79,7 +80,7 @@ const begunFrom = ({ holder, iban, address, version }: ReplyOf<typeof readDetail
 });
 
 function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   const [fault, setFault] = useState<string | null>(null);
   const base = useBegun<Payee>(begunFrom(of), (field) => titles[field] ?? field);
   const send = useSend(setDetails);
@@ -111,7 +112,7 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
             begin(
               await send({ body: { ...values, version: base.begun.version } as BodyOf<typeof setDetails> }),
             );
-            await queries.invalidateQueries();
+            await refresh(setDetails);
             toast('Your payout details are kept');
           } catch (thrown) {
             if (

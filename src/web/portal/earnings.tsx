@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { listEarnings, readEarning } from '../../contract/portal/portal';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
 import { Dialog, DialogFoot } from '../kit/dialog';
 import { useList } from '../kit/lists';
@@ -112,7 +112,7 @@ export function Earnings() {
 }
 
 function EarningDialog({ id, onClose }: { id: string; onClose: () => void }) {
-  const query = useQuery({ queryKey: ['earning', id], queryFn: () => call(readEarning, { params: { id } }) });
+  const query = useQuery(asking(readEarning, { params: { id } }));
   return (
     <Dialog
       wide

@@ -6,7 +6,7 @@ import { chooseCard, readPortalHome } from '../../contract/portal/portal';
 import { timingWords } from '../../core/ledger/timing';
 import { counted } from '../../core/text/counted';
 import { useAct } from '../kit/act';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Copy } from '../kit/copy';
 import { DottedItem } from '../kit/dotted';
 import { Note } from '../kit/note';
@@ -66,7 +66,7 @@ type View = ReplyOf<typeof readPortalHome>;
 /** Links to copy, balances, and the last visits. */
 export function Home() {
   const base = usePortalBase();
-  const query = useQuery({ queryKey: ['portal-home'], queryFn: () => call(readPortalHome) });
+  const query = useQuery(asking(readPortalHome));
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const {

@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { listOwnPayments, ownStatement } from '../../contract/portal/portal';
-import { addressOf, call } from '../kit/api';
+import { addressOf } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { State } from '../kit/state';
 import { Day, Money } from '../kit/text';
 
 /** Own payments, each with its statement. */
 export function Payments() {
-  const query = useQuery({ queryKey: ['own-payments'], queryFn: () => call(listOwnPayments) });
+  const query = useQuery(asking(listOwnPayments));
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const { rows } = query.data;

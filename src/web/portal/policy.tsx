@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { acceptPolicy, readOwnPolicy } from '../../contract/setup/policy';
 import { useAct } from '../kit/act';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
 import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
@@ -19,7 +19,7 @@ const ends = {
 /** The terms as an affiliate reads them: what changes first, then the whole, and accepting. */
 export function PolicyPage() {
   const { now } = useProgramme();
-  const query = useQuery({ queryKey: ['own-policy'], queryFn: () => call(readOwnPolicy) });
+  const query = useQuery(asking(readOwnPolicy));
   const accept = useAct(acceptPolicy, { done: () => toast('Accepted. Thank you.') });
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;

@@ -6,6 +6,7 @@ import { SignInAgain } from '../desk/frame';
 import { SetByLink } from '../desk/passwords';
 import { SignInOrForgotten } from '../desk/signin';
 import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
@@ -19,7 +20,7 @@ import { Resources } from './resources';
 
 /** The affiliate's side. */
 export default function Portal() {
-  const session = useQuery({ queryKey: ['portal-session'], queryFn: () => call(readPortalSession) });
+  const session = useQuery(asking(readPortalSession));
   if (session.isPending) return <Skeleton />;
   if (session.error) return <Failed fault={session.error} retry={() => void session.refetch()} />;
   const { person, programme, now } = session.data;

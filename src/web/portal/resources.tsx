@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { readResources } from '../../contract/recruit/offers';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Copy } from '../kit/copy';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { Code, Day } from '../kit/text';
 
 /** What an affiliate works with: news and notes, and the offer pages with its own links. */
 export function Resources() {
-  const query = useQuery({ queryKey: ['resources'], queryFn: () => call(readResources) });
+  const query = useQuery(asking(readResources));
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const { notices, offers } = query.data;

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { answerQuestion, readQuestion } from '../../contract/recruit/applications';
-import { call, Refused } from '../kit/api';
+import { Refused } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
 import { FormFault } from '../kit/form';
 import { Labelled } from '../kit/labelled';
@@ -14,8 +15,7 @@ export default function AnswerPage() {
   const { token = '' } = useParams();
   const queries = useQueryClient();
   const page = useQuery({
-    queryKey: ['answer', token],
-    queryFn: () => call(readQuestion, { params: { token } }),
+    ...asking(readQuestion, { params: { token } }),
     retry: false,
   });
   const sendAnswer = useSend(answerQuestion);
@@ -35,7 +35,7 @@ export default function AnswerPage() {
     setFault(null);
     try {
       queries.setQueryData(
-        ['answer', token],
+        asking(readQuestion, { params: { token } }).queryKey,
         await sendAnswer({ params: { token }, body: { answer: text } }),
       );
     } catch (thrown) {

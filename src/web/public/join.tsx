@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import type { ReplyOf } from '../../contract/endpoint';
 import { readJoinPage } from '../../contract/recruit/applications';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Note } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 import { JoinForm } from './join-form';
@@ -13,9 +13,7 @@ export default function JoinPage() {
   const { code = '' } = useParams();
   const by = (useSearchParams()[0].get('by') ?? '').slice(0, 60);
   const page = useQuery({
-    queryKey: ['join', code, by],
-    queryFn: () =>
-      call(readJoinPage, { query: { ...(code ? { product: code } : {}), ...(by ? { by } : {}) } }),
+    ...asking(readJoinPage, { query: { ...(code ? { product: code } : {}), ...(by ? { by } : {}) } }),
   });
   const [said, setSaid] = useState<Outcome | null>(null);
   if (page.isPending) return <Skeleton />;

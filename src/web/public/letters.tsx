@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { chooseLetters, readLetters } from '../../contract/recruit/letters';
 import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
 import { Failed, Skeleton } from '../kit/place';
 
@@ -11,8 +12,7 @@ export default function LettersPage() {
   const { token = '' } = useParams();
   const queries = useQueryClient();
   const page = useQuery({
-    queryKey: ['letters', token],
-    queryFn: () => call(readLetters, { params: { token } }),
+    ...asking(readLetters, { params: { token } }),
     retry: false,
   });
   const [busy, setBusy] = useState(false);
@@ -28,7 +28,7 @@ export default function LettersPage() {
     setBusy(true);
     try {
       queries.setQueryData(
-        ['letters', token],
+        asking(readLetters, { params: { token } }).queryKey,
         await call(chooseLetters, { params: { token }, body: { on: !on } }),
       );
     } finally {

@@ -4,7 +4,7 @@ import { useParams } from 'react-router';
 import type { ReplyOf } from '../../contract/endpoint';
 import { readOffer } from '../../contract/recruit/offers';
 import { formatMoney } from '../../core/money/amount';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Note } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 
@@ -14,8 +14,7 @@ type OfferView = ReplyOf<typeof readOffer>;
 export default function OfferPage() {
   const { slug = '' } = useParams();
   const page = useQuery({
-    queryKey: ['offer', slug],
-    queryFn: () => call(readOffer, { params: { slug } }),
+    ...asking(readOffer, { params: { slug } }),
     retry: false,
   });
   const of = page.data;

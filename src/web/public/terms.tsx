@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { readPublicPolicy } from '../../contract/setup/policy';
-import { call } from '../kit/api';
+import { asking } from '../kit/asking';
 import { Failed, Skeleton } from '../kit/place';
 import { PolicySections } from '../kit/policy';
 
 /** The policy as everybody reads it. */
 export default function TermsPage() {
-  const page = useQuery({ queryKey: ['public-policy'], queryFn: () => call(readPublicPolicy) });
+  const page = useQuery(asking(readPublicPolicy));
   if (page.isPending) return <Skeleton />;
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
   return (

@@ -1,13 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { listProducts } from '../../../contract/setup/products';
-import { call } from '../../kit/api';
+import { asking } from '../../kit/asking';
 
 /** The products as choices, id and name; none as long as they are not read. @param which only those that are live, or all */
 export function useProductChoices(which: 'live' | 'all') {
   const products = useQuery({
-    queryKey: ['products', which],
-    queryFn: () =>
-      call(listProducts, { query: { limit: 500, ...(which === 'live' ? { state: 'live' } : {}) } }),
+    ...asking(listProducts, { query: { limit: 500, ...(which === 'live' ? { state: 'live' } : {}) } }),
   });
   return (products.data?.rows ?? []).map((p) => [p.id, p.name] as const);
 }

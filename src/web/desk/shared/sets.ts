@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { listSets, type SetOut } from '../../../contract/setup/sets';
-import { call } from '../../kit/api';
+import { asking } from '../../kit/asking';
 
 /** Cards, groups and tags; none as long as they are not read. */
 export function useSets(): SetOut[] {
-  return useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) }).data?.rows ?? [];
+  return useQuery(asking(listSets)).data?.rows ?? [];
 }
 
 /** Those of one kind as choices: id and name. */

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { type BodyOf } from '../../../contract/endpoint';
 import { listTemplates, removeTemplate, saveTemplate } from '../../../contract/recruit/letters';
 import { useAct } from '../../kit/act';
-import { call } from '../../kit/api';
+import { asking } from '../../kit/asking';
 import { Button } from '../../kit/button';
 import { Select } from '../../kit/select';
 
@@ -27,7 +27,7 @@ interface Props {
 export function Templates({ use, text, ready, onTake, removable = false }: Props) {
   const [name, setName] = useState('');
   const [picked, setPicked] = useState('');
-  const templates = useQuery({ queryKey: ['templates'], queryFn: () => call(listTemplates) });
+  const templates = useQuery(asking(listTemplates));
   const keep = useAct(saveTemplate, {
     done: (t) => {
       setName('');

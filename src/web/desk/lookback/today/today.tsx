@@ -4,7 +4,7 @@ import { readToday, type TodayOut } from '../../../../contract/lookback/today';
 import { formatWeekday } from '../../../../core/calendar/format';
 import type { Figures } from '../../../../core/figures/metrics';
 import { trendOf, windowsOf } from '../../../../core/figures/trend';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Empty, Failed, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Mark } from '../../../kit/state';
@@ -83,7 +83,7 @@ function Waiting({ today }: { today: TodayOut }) {
 
 export function Today() {
   const { zone } = useProgramme();
-  const query = useQuery({ queryKey: ['today'], queryFn: () => call(readToday) });
+  const query = useQuery(asking(readToday));
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const today = query.data;

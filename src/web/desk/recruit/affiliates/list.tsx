@@ -4,7 +4,8 @@ import { Link, useNavigate } from 'react-router';
 import { doBulk, exportAffiliates, listAffiliates, listSegments } from '../../../../contract/recruit/roster';
 import { rosterColumns, type RosterColumn } from '../../../../core/recruiting/roster';
 import { useAddress } from '../../../kit/address';
-import { addressOf, call } from '../../../kit/api';
+import { addressOf } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { useKeys } from '../../../kit/keys';
 import { cursorKeys, searchKey } from '../../../kit/list-keys';
 import { useCursor, useList } from '../../../kit/lists';
@@ -143,7 +144,7 @@ function RosterActs({ address }: { address: Address }) {
 
 /** The filters that were saved by a name. */
 function Segments({ address }: { address: Address }) {
-  const segments = useQuery({ queryKey: ['segments'], queryFn: () => call(listSegments) });
+  const segments = useQuery(asking(listSegments));
   return (
     <SegmentsBar
       segments={segments.data?.rows ?? []}

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { moveAffiliate, readAffiliate } from '../../../../contract/recruit/affiliates';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { useKeys } from '../../../kit/keys';
 import { Failed, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
@@ -22,10 +22,7 @@ import { type View } from './record/view';
 /** One affiliate: what it is, earns and was told; its sums in the margin; what can be done with it. */
 export default function AffiliatePage() {
   const { id = '' } = useParams();
-  const query = useQuery({
-    queryKey: ['affiliate', id],
-    queryFn: () => call(readAffiliate, { params: { id } }),
-  });
+  const query = useQuery(asking(readAffiliate, { params: { id } }));
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   return <Page affiliate={query.data} />;

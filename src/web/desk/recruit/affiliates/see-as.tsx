@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { listOffers } from '../../../../contract/recruit/offers';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { DottedItem } from '../../../kit/dotted';
 import { Pick } from '../../../kit/pick';
 import { Heading } from '../../../kit/place';
@@ -10,7 +10,7 @@ import { findAffiliates } from '../../shared/find-affiliates';
 /** Everything as affiliates see it: in general, and as one of them. */
 export default function SeeAs() {
   const navigate = useNavigate();
-  const offers = useQuery({ queryKey: ['offers'], queryFn: () => call(listOffers) });
+  const offers = useQuery(asking(listOffers));
   const pages = [
     ['/join', 'The join page'],
     ['/policy-for-affiliates', 'The terms'],

@@ -3,7 +3,7 @@ import { useNavigate, useParams } from 'react-router';
 import { listApplications, readApplication } from '../../../../contract/recruit/applications';
 import { applicationStates } from '../../../../core/recruiting/states';
 import { useAddress } from '../../../kit/address';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import type { Key } from '../../../kit/keys';
 import { useCursor, useList } from '../../../kit/lists';
 import { useSelection } from '../../../kit/selection';
@@ -31,8 +31,7 @@ function useShown(rows: { id: string; state: string }[], address: ReturnType<typ
   const { at, setAt } = useCursor(rows, (r) => r.id, id ?? null);
   const shownId = at && rows.some((r) => r.id === at) ? at : (id ?? rows[0]?.id ?? null);
   const current = useQuery({
-    queryKey: ['application', shownId],
-    queryFn: () => call(readApplication, { params: { id: shownId! } }),
+    ...asking(readApplication, { params: { id: shownId! } }),
     enabled: shownId !== null,
   });
   const go = (to: string | undefined) => {

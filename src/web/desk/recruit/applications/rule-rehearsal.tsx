@@ -7,14 +7,13 @@ import {
   type RuleRehearsalOut,
 } from '../../../../contract/recruit/screening';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Note } from '../../../kit/note';
 import { Failed } from '../../../kit/place';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
 
-export const rehearsalKey = ['screening-rehearsal'];
 const wouldWords: Record<string, string> = {
   approved: 'approved',
   declined: 'declined',
@@ -25,8 +24,7 @@ const many = (n: number) => n.toLocaleString('en-GB');
 /** The last rehearsal of the rules: how far it is while it goes on, then what it found. It goes on while nobody looks. */
 export function RuleRehearsal() {
   const found = useQuery({
-    queryKey: rehearsalKey,
-    queryFn: () => call(readRuleRehearsal),
+    ...asking(readRuleRehearsal),
     refetchInterval: (q) => (q.state.data?.state === 'running' ? 500 : false),
   });
   if (found.error) return <Failed fault={found.error} retry={() => void found.refetch()} />;
@@ -54,7 +52,9 @@ export function RuleRehearsal() {
 function UnderWay({ of: { done, total } }: { of: RuleRehearsalOut }) {
   const may = useMay();
   const queries = useQueryClient();
-  const cancel = useAct(cancelRuleRehearsal, { done: (r) => queries.setQueryData(rehearsalKey, r) });
+  const cancel = useAct(cancelRuleRehearsal, {
+    done: (r) => queries.setQueryData(asking(readRuleRehearsal).queryKey, r),
+  });
   return (
     <>
       <h2>Rehearsal</h2>

@@ -7,22 +7,23 @@ import {
   editRule,
   listRules,
   orderRules,
+  readRuleRehearsal,
   removeRule,
   startRuleRehearsal,
 } from '../../../../contract/recruit/screening';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { Empty, Failed, Heading, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
 import { type Rule, type Rules } from './rule';
 import { RuleForm } from './rule-form';
-import { rehearsalKey, RuleRehearsal } from './rule-rehearsal';
+import { RuleRehearsal } from './rule-rehearsal';
 
 /** Screening rules in order, each a sentence; and what they would have done with the past. */
 export default function RulesPage() {
-  const rules = useQuery({ queryKey: ['screening'], queryFn: () => call(listRules) });
+  const rules = useQuery(asking(listRules));
   if (rules.isPending) return <Skeleton />;
   if (rules.error) return <Failed fault={rules.error} retry={() => void rules.refetch()} />;
   return <RulesInOrder of={rules.data} />;
@@ -34,7 +35,9 @@ function RulesInOrder({ of: { rules: list, products } }: { of: Rules }) {
   const [editing, setEditing] = useState<Rule | 'new' | null>(null);
   const [dragged, setDragged] = useState<number | null>(null);
   const queries = useQueryClient();
-  const start = useAct(startRuleRehearsal, { done: (r) => queries.setQueryData(rehearsalKey, r) });
+  const start = useAct(startRuleRehearsal, {
+    done: (r) => queries.setQueryData(asking(readRuleRehearsal).queryKey, r),
+  });
   const order = useAct(orderRules);
   const mayEdit = may(createRule);
   const canRehearse = may(startRuleRehearsal) && list.length > 0;

@@ -1,15 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { compareOffer } from '../../../../contract/recruit/offers';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Failed, Skeleton } from '../../../kit/place';
 import { Money, Share } from '../../../kit/text';
 import { type Offer } from './offer';
 
 export function Comparison({ of }: { of: Offer }) {
-  const query = useQuery({
-    queryKey: ['offers-others', of.id, of.version],
-    queryFn: () => call(compareOffer, { params: { id: of.id } }),
-  });
+  const query = useQuery(asking(compareOffer, { params: { id: of.id } }, of.version));
   if (query.isPending) return <Skeleton lines={4} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const { rows, rate, earning, fault } = query.data;

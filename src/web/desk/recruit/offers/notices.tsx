@@ -4,7 +4,8 @@ import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { createNotice, listNotices, removeNotice } from '../../../../contract/recruit/offers';
 import { useAct } from '../../../kit/act';
-import { call, Refused } from '../../../kit/api';
+import { Refused } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
@@ -19,7 +20,7 @@ type Notice = ReplyOf<typeof listNotices>['rows'][number];
 
 /** News and notes for affiliates: they stand on offer pages and among the resources of the portal. */
 export function Notices({ products }: { products: { id: string; name: string }[] }) {
-  const query = useQuery({ queryKey: ['notices'], queryFn: () => call(listNotices) });
+  const query = useQuery(asking(listNotices));
   const rows = query.data?.rows ?? [];
   return (
     <section

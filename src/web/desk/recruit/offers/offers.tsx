@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { createOffer, listOffers } from '../../../../contract/recruit/offers';
 import { listProducts } from '../../../../contract/setup/products';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { useKeys } from '../../../kit/keys';
 import { Failed, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
@@ -17,11 +17,8 @@ import { Shown } from './shown';
 
 /** Offer pages: what each says, where it stands in the catalogue, and how it compares. */
 export default function Offers() {
-  const list = useQuery({ queryKey: ['offers'], queryFn: () => call(listOffers) });
-  const products = useQuery({
-    queryKey: ['products', 'all'],
-    queryFn: () => call(listProducts, { query: { limit: 500 } }),
-  });
+  const list = useQuery(asking(listOffers));
+  const products = useQuery(asking(listProducts, { query: { limit: 500 } }));
   if (list.isPending) return <Skeleton />;
   if (list.error) return <Failed fault={list.error} retry={() => void list.refetch()} />;
   return <OfferPages offers={list.data} products={products.data?.rows ?? []} />;

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { inviteProspects, readProspect } from '../../../../contract/recruit/prospects';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { countryName } from '../../../kit/countries';
 import { useKeys } from '../../../kit/keys';
@@ -20,10 +20,7 @@ import { TagDialog } from './tags';
 /** A partner of the registry: who it is, its record with its parts, and what has passed between us. */
 export default function ProspectPage() {
   const { id = '' } = useParams();
-  const query = useQuery({
-    queryKey: ['prospect', id],
-    queryFn: () => call(readProspect, { params: { id } }),
-  });
+  const query = useQuery(asking(readProspect, { params: { id } }));
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   return <Found prospect={query.data} />;

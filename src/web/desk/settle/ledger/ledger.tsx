@@ -7,7 +7,7 @@ import { entryEvents, type EntryEvent } from '../../../../core/ledger/entry';
 import { sumOf } from '../../../../core/money/amount';
 import { useAct } from '../../../kit/act';
 import { useAddress } from '../../../kit/address';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
 import { useList } from '../../../kit/lists';
@@ -21,7 +21,7 @@ import { accountWords, eventNames, eventWords } from '../../shared/ledger-words'
 /** The journal with the balances of its accounts, or the commissions that wait to be cleared by a person. */
 export default function Ledger() {
   const { get, set } = useAddress();
-  const balances = useQuery({ queryKey: ['ledger'], queryFn: () => call(readBalances) });
+  const balances = useQuery(asking(readBalances));
   const due = get('due') === '1';
   return (
     <div className="flex min-h-0 flex-1">

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -10,7 +10,7 @@ import { dayOf } from '../../../../core/calendar/zone';
 import { runStates } from '../../../../core/payouts/lists';
 import { runStateWords } from '../../../../core/payouts/plan';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
@@ -20,6 +20,7 @@ import { useCursor, useList } from '../../../kit/lists';
 import { DayOf } from '../../../kit/picked-fields';
 import { Empty, Failed, Heading } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
+import { useRefresh } from '../../../kit/refresh';
 import { useSend } from '../../../kit/send';
 import { State } from '../../../kit/state';
 import { Table } from '../../../kit/table';
@@ -178,8 +179,8 @@ type Values = BodyOf<typeof createRun>;
 
 function DraftDialog({ onClose, onDone }: { onClose: () => void; onDone: (id: string) => void }) {
   const { now, zone, base } = useProgramme();
-  const queries = useQueryClient();
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
+  const refresh = useRefresh();
+  const settings = useQuery(asking(readProgramme));
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(createRun);
   const {
@@ -208,7 +209,7 @@ function DraftDialog({ onClose, onDone }: { onClose: () => void; onDone: (id: st
             setFault(null);
             try {
               const run = await send({ body: values });
-              void queries.invalidateQueries();
+              void refresh(createRun);
               onDone(run.id);
             } catch (thrown) {
               setFault(placeFaults(thrown, setError, ['cutoff', 'minimum']));

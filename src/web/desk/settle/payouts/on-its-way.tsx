@@ -1,8 +1,8 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { toast } from 'sonner';
 import type { RunOut } from '../../../../contract/settle/payouts';
 import type { RunState } from '../../../../core/payouts/lists';
+import { useRefresh } from '../../../kit/refresh';
 
 const many = (n: number) => n.toLocaleString('en-GB');
 
@@ -15,17 +15,17 @@ export const arrivals: Partial<Record<RunState, string>> = {
 
 /** Says it when a run that was on its way to the next state has arrived, and shows its lists anew. */
 export function useArrival(run: RunOut): void {
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   const wasOnItsWay = useRef(false);
   const isOnItsWay = run.done !== null;
   useEffect(() => {
     if (wasOnItsWay.current && !isOnItsWay) {
-      void queries.invalidateQueries();
+      void refresh();
       if (run.notApproved) toast.error(`Not approved. ${run.notApproved}`);
       else toast(arrivals[run.state] ?? '');
     }
     wasOnItsWay.current = isOnItsWay;
-  }, [queries, isOnItsWay, run.state, run.notApproved]);
+  }, [refresh, isOnItsWay, run.state, run.notApproved]);
 }
 
 const doings: Partial<Record<RunState, string>> = {

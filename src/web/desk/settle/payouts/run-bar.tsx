@@ -1,9 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { deliverRun, type RunOut } from '../../../../contract/settle/payouts';
+import { deliverRun, readRun, type RunOut } from '../../../../contract/settle/payouts';
 import { formatMoney } from '../../../../core/money/amount';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Bar } from '../../../kit/place';
 import type { Step } from './acts/step';
@@ -62,7 +63,7 @@ function ToTheBank({ run }: { run: RunOut }) {
   const queries = useQueryClient();
   const deliver = useAct(deliverRun, {
     done: (r) => {
-      queries.setQueryData(['run', run.id], r);
+      queries.setQueryData(asking(readRun, { params: { id: run.id } }).queryKey, r);
       toast('The bank has the file');
     },
   });

@@ -14,7 +14,7 @@ import { runStateWords } from '../../../../core/payouts/plan';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { useAddress } from '../../../kit/address';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Choice } from '../../../kit/choice';
 import { useKeys, type Key } from '../../../kit/keys';
 import { cursorKeys } from '../../../kit/list-keys';
@@ -42,8 +42,7 @@ const paymentChoices: readonly (readonly [PaymentState | '', string])[] = [
 export default function RunPage() {
   const { id = '' } = useParams();
   const query = useQuery({
-    queryKey: ['run', id],
-    queryFn: () => call(readRun, { params: { id } }),
+    ...asking(readRun, { params: { id } }),
     refetchInterval: ({ state }) => (state.data && state.data.done !== null ? 500 : false),
   });
   if (query.isPending) return <Skeleton lines={9} />;
@@ -54,7 +53,9 @@ export default function RunPage() {
 /** Leaves a payee out of a draft, or takes it in again. */
 function useExclude(run: RunOut) {
   const queries = useQueryClient();
-  const act = useAct(excludePayee, { done: (r) => queries.setQueryData(['run', run.id], r) });
+  const act = useAct(excludePayee, {
+    done: (r) => queries.setQueryData(asking(readRun, { params: { id: run.id } }).queryKey, r),
+  });
   return (affiliate: string, exclude: boolean) =>
     act.mutate({ params: { id: run.id }, body: { affiliate, exclude, version: run.version } });
 }

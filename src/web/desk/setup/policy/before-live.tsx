@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { readMissing } from '../../../../contract/lookback/today';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { DottedItem } from '../../../kit/dotted';
 
 /** What the programme still needs before it goes live, in the order to do it; nothing where all is there. */
 export function BeforeLive() {
-  const missing = useQuery({ queryKey: ['missing'], queryFn: () => call(readMissing) });
+  const missing = useQuery(asking(readMissing));
   if (!missing.data?.rows.length) return null;
   return (
     <section className="mt-5" aria-label="Missing before going live">

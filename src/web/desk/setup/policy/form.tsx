@@ -1,24 +1,24 @@
 import { useState } from 'react';
-import { useForm, type FieldErrors, type UseFormReturn } from 'react-hook-form';
+import { type FieldErrors, type UseFormReturn } from 'react-hook-form';
 import { toast } from 'sonner';
-import type { BodyOf, ReplyOf } from '../../../../contract/endpoint';
+import type { ReplyOf } from '../../../../contract/endpoint';
 import { editPolicy, policyFields, type readPolicy } from '../../../../contract/setup/policy';
+import { closed } from '../../../../contract/shared';
 import type { PolicyContent } from '../../../../core/recruiting/policy';
 import { counted } from '../../../../core/text/counted';
 import { fillIn } from '../../../../core/text/live';
 import { useAct } from '../../../kit/act';
-import { useBegun, useFollow, type Begun } from '../../../kit/begun';
+import { type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
-import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
+import { useKeptForm } from '../../../kit/kept-form';
 import { Hint } from '../../../kit/note';
 import { SelectOf } from '../../../kit/picked-fields';
-import { putInto } from '../../../kit/put-field';
+import { RestoredNote } from '../../../kit/restored';
 import { SelectField } from '../../../kit/select';
 
 type Whole = ReplyOf<typeof readPolicy>;
-type Typed = BodyOf<typeof editPolicy>;
-type Content = Record<string, unknown>;
+const Fields = closed(policyFields);
 const facts: [
   name: 'ownBrand' | 'misspellings' | 'directLinking' | 'ageRestricted' | 'regulated',
   text: string,
@@ -40,17 +40,14 @@ export function PolicyForm({
   live: Record<string, string>;
   kinds: string[];
 }) {
-  const name = `policy-${of.id}`;
   const [fault, setFault] = useState<string | null>(null);
-  const [kept] = useState(() => readDraft<{ begun: Begun<Content>; typed: PolicyContent }>(name));
-  const edit = useBegun<Content>(
-    kept?.begun ?? { values: of.content as Content, version: of.version },
-    (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field,
-  );
-  const form = useForm<Typed>({
-    defaultValues: { ...(kept?.typed ?? of.content), version: of.version },
-    resolver: resolverOf(editPolicy.body),
+  const kept = useKeptForm<PolicyContent>({
+    name: `policy-${of.id}`,
+    now: { values: of.content, version: of.version },
+    title: (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field,
+    resolver: resolverOf(Fields),
   });
+  const { form, edit, put } = kept;
   const {
     register,
     handleSubmit,
@@ -59,28 +56,19 @@ export function PolicyForm({
     setValue,
     formState: { errors, isDirty },
   } = form;
-  useDraft(name, form, (typed) => ({ begun: edit.begun, typed }));
   const save = useAct(editPolicy, {
     done: (saved) => {
-      dropDraft(name);
-      edit.restart(read(saved));
+      kept.begin(read(saved));
       toast('Saved');
     },
     failed: (f) => {
-      if (!edit.overtake(f, read, typedNow(), put))
+      if (!edit.overtake(f, read, form.getValues(), put))
         setFault(placeFaults(f, setError, Object.keys(policyFields)));
     },
   });
-  const put = putInto(form);
-  const read = (current: unknown): Begun<Content> => ({
-    values: (current as Whole).content as Content,
+  const read = (current: unknown): Begun<PolicyContent> => ({
+    values: (current as Whole).content,
     version: (current as Whole).version,
-  });
-  const typedNow = (): Content =>
-    Object.fromEntries(Object.entries(form.getValues()).filter(([field]) => field !== 'version'));
-  useFollow(!kept && !isDirty && of.version > edit.begun.version, () => {
-    edit.restart({ values: of.content as Content, version: of.version });
-    form.reset({ ...of.content, version: of.version });
   });
   const input = { control: form.control, register, errors };
   const values = watch();
@@ -107,6 +95,7 @@ export function PolicyForm({
         <span className="text-ink3">{isDirty ? 'not saved yet; kept in this browser' : ''}</span>
       </div>
       <FormFault>{fault}</FormFault>
+      {kept.isRestored && <RestoredNote discard={kept.discard} />}
       {edit.note(put)}
       <Facts values={values} form={form} />
       <Kinds kinds={kinds} values={values} toggle={toggle} errors={errors} />
@@ -147,8 +136,8 @@ function Notice({
   form,
 }: {
   values: PolicyContent;
-  input: Pick<UseFormReturn<Typed>, 'control' | 'register'> & { errors: FieldErrors<Typed> };
-  form: UseFormReturn<Typed>;
+  input: Pick<UseFormReturn<PolicyContent>, 'control' | 'register'> & { errors: FieldErrors<PolicyContent> };
+  form: UseFormReturn<PolicyContent>;
 }) {
   const { setValue } = form;
   return (
@@ -198,7 +187,7 @@ function Kinds({
   kinds: string[];
   values: PolicyContent;
   toggle: (list: 'accepted' | 'refused', kind: string) => void;
-  errors: FieldErrors<Typed>;
+  errors: FieldErrors<PolicyContent>;
 }) {
   return (
     <fieldset>
@@ -241,7 +230,7 @@ function Kinds({
 }
 
 /** What is answered with yes or no. */
-function Facts({ values, form }: { values: PolicyContent; form: UseFormReturn<Typed> }) {
+function Facts({ values, form }: { values: PolicyContent; form: UseFormReturn<PolicyContent> }) {
   const { setValue } = form;
   return (
     <fieldset>

@@ -11,7 +11,7 @@ import {
   readPolicy,
 } from '../../../../contract/setup/policy';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { Bar, Empty, Failed, Skeleton } from '../../../kit/place';
@@ -26,7 +26,7 @@ type Policies = ReplyOf<typeof listPolicies>;
 
 /** The policy: versions, the one that is chosen as it reads, and what differs from the one before. */
 export default function Policy() {
-  const list = useQuery({ queryKey: ['policies'], queryFn: () => call(listPolicies) });
+  const list = useQuery(asking(listPolicies));
   if (list.isPending) return <Skeleton />;
   if (list.error) return <Failed fault={list.error} retry={() => void list.refetch()} />;
   return <Versions of={list.data} />;
@@ -37,8 +37,7 @@ function useChosen(rows: Version[]) {
   const [params, setParams] = useSearchParams();
   const id = params.get('id') ?? rows[0]?.id ?? null;
   const current = useQuery({
-    queryKey: ['policy', id],
-    queryFn: () => call(readPolicy, { params: { id: id! } }),
+    ...asking(readPolicy, { params: { id: id! } }),
     enabled: id !== null,
   });
   const show = (to: string | null) => setParams(to ? { id: to } : {}, { replace: true });

@@ -10,7 +10,7 @@ import { formatPercent, parsePercent } from '../../../../core/money/percent';
 import { consequencesOf, leftOf, loses, type Sale } from '../../../../core/pricing/consequences';
 import { usuallyPaid, type MarginRow } from '../../../../core/pricing/economics';
 import type { Pay } from '../../../../core/terms/rate';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Note } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
@@ -39,26 +39,24 @@ interface Asked {
 
 /** What a chosen affiliate earns on a value: by the rate being typed where the product's or programme's own decides, else by the saved rate book. */
 function useTerms(who: string | null, { product, value, currency, typed }: Asked) {
+  const ready = who !== null && product !== null && value > 0;
   const asked = useQuery({
-    queryKey: ['ask', 'editor', who, product?.id, value],
-    enabled: who !== null && product !== null && value > 0,
+    enabled: ready,
     retry: false,
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      call(askRateBook, {
-        query: {
-          column: 'affiliate',
-          who: who!,
-          product: product!.id,
-          value: toDecimal(value, currency),
-          currency,
-        },
-      }),
+    ...asking(askRateBook, {
+      query: {
+        column: 'affiliate',
+        who: who ?? '',
+        product: product?.id ?? '',
+        value: toDecimal(ready ? value : 0, currency),
+        currency,
+      },
+    }),
   });
   const referral = useQuery({
-    queryKey: ['referral', who],
     enabled: who !== null,
-    queryFn: () => call(readReferral, { params: { id: who! } }),
+    ...asking(readReferral, { params: { id: who! } }),
   });
   if (!who || !asked.data) return null;
   return { ...decidedBy(asked.data, typed), referral: referralOf(referral.data?.by) };

@@ -6,7 +6,8 @@ import type { ReplyOf } from '../../../../contract/endpoint';
 import { addPartner, readCoOwners, setCoOwners } from '../../../../contract/setup/shares';
 import { formatPercent, parsePercent } from '../../../../core/money/percent';
 import { useAct } from '../../../kit/act';
-import { call, Refused } from '../../../kit/api';
+import { Refused } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { allCountries } from '../../../kit/countries';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
@@ -25,10 +26,7 @@ type View = ReplyOf<typeof readCoOwners>;
 /** Partners in a product: who gets which part of what each of its sales leaves. */
 export function CoOwners({ product, name }: { product: string; name: string }) {
   const may = useMay();
-  const owners = useQuery({
-    queryKey: ['co-owners', product],
-    queryFn: () => call(readCoOwners, { params: { id: product } }),
-  });
+  const owners = useQuery(asking(readCoOwners, { params: { id: product } }));
   const [open, setOpen] = useState(false);
   if (!owners.data) return null;
   const { rows, past } = owners.data;

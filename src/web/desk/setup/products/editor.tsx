@@ -8,7 +8,7 @@ import {
   readProduct,
   type ProductOut,
 } from '../../../../contract/setup/products';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Field, FormFault } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
 import { SelectOf } from '../../../kit/picked-fields';
@@ -28,8 +28,7 @@ import { ProductMargin } from './margin';
 export default function ProductEditor() {
   const { id = 'new' } = useParams();
   const product = useQuery({
-    queryKey: ['product', id],
-    queryFn: () => call(readProduct, { params: { id } }),
+    ...asking(readProduct, { params: { id } }),
     enabled: id !== 'new',
   });
   if (id !== 'new' && product.isPending) return <Skeleton />;
@@ -45,9 +44,9 @@ function Editor({ product }: { product: ProductOut | null }) {
   const may = useMay();
   const mayEdit = may(product ? editProduct : createProduct);
   const editing = useProductForm(product, mayEdit);
-  const { form, restored } = editing;
+  const { form, isRestored, restored } = editing;
   const saving = useSaving(product, editing);
-  const codeTyped = useProposedCode(form, product !== null || Boolean(restored?.typed.code));
+  const codeTyped = useProposedCode(form, product !== null || Boolean(restored?.code));
   const [moving, setMoving] = useState<Move | null>(null);
   const discard = () => {
     editing.discard();
@@ -74,8 +73,8 @@ function Editor({ product }: { product: ProductOut | null }) {
               said={
                 <>
                   <FormFault>{saving.fault}</FormFault>
-                  {restored && form.formState.isDirty && <RestoredNote discard={discard} />}
-                  {editing.begun.note(saving.put)}
+                  {isRestored && <RestoredNote discard={discard} />}
+                  {editing.edit.note(saving.put)}
                 </>
               }
             />

@@ -1,20 +1,21 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import {
   createProduct,
   editProduct,
+  readProduct,
   ProductIn as Schema,
   type ProductOut,
 } from '../../../../contract/setup/products';
 import { proposeCode } from '../../../../core/pricing/readiness';
-import { useBegun, useFollow, type Begun } from '../../../kit/begun';
-import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
+import { asking } from '../../../kit/asking';
+import { type Begun } from '../../../kit/begun';
 import { placeFaults, resolverOf } from '../../../kit/form';
+import { useKeptForm } from '../../../kit/kept-form';
 import { useProgramme } from '../../../kit/programme';
-import { putInto } from '../../../kit/put-field';
+import { useRefresh } from '../../../kit/refresh';
 import { useSend } from '../../../kit/send';
 import { properties, type Values } from './fields/part';
 
@@ -92,57 +93,37 @@ const read = (current: unknown): Begun<Values> => ({
 /** The form of a product: what is typed outlives a reload, what others saved meanwhile is taken or shown. */
 export function useProductForm(product: ProductOut | null, mayEdit: boolean) {
   const { base } = useProgramme();
-  const draftName = product?.id ?? 'new-product';
   const now: Begun<Values> = product ? read(product) : { values: blank(base), version: 0 };
-  const [restored, setRestored] = useState(() =>
-    mayEdit ? readDraft<{ begun: Begun<Values>; typed: Values }>(draftName) : null,
-  );
-  const begun = useBegun<Values>(
-    restored?.begun ?? now,
-    (field) => properties[field as keyof typeof properties]?.title ?? field,
-  );
-  const form = useForm<Values>({
+  return useKeptForm<Values>({
+    name: product?.id ?? 'new-product',
+    now,
+    title: (field) => properties[field as keyof typeof properties]?.title ?? field,
     resolver: resolverOf(Schema),
-    defaultValues: begun.begun.values,
-    ...(restored ? { values: restored.typed, resetOptions: { keepDefaultValues: true } } : {}),
+    may: mayEdit,
   });
-  const { isDirty } = form.formState;
-  useDraft(draftName, form, (typed) => ({ begun: begun.begun, typed }));
-  useFollow(!restored && !isDirty && now.version > begun.begun.version, () => {
-    begun.restart(now);
-    form.reset(now.values);
-  });
-  const begin = (from: Begun<Values>) => {
-    begun.restart(from);
-    setRestored(null);
-    form.reset(from.values);
-    // after it: setting the form anew is a change of it as well
-    dropDraft(draftName);
-  };
-  return { form, begun, restored, begin, discard: () => begin(now) };
 }
 
 type ProductForm = ReturnType<typeof useProductForm>;
 
 /** Saves the form; a fault stands at its field, or above all of them. */
-export function useSaving(product: ProductOut | null, { form, begun, begin }: ProductForm) {
+export function useSaving(product: ProductOut | null, { form, edit, put, begin }: ProductForm) {
   const navigate = useNavigate();
   const queries = useQueryClient();
+  const refresh = useRefresh();
   const send = useSaveProduct(product);
   const [fault, setFault] = useState<string | null>(null);
   const { handleSubmit, setError } = form;
-  const put = putInto(form);
   const save = handleSubmit(async (input) => {
     setFault(null);
     try {
-      const done = await send(input, begun.begun.version);
+      const done = await send(input, edit.begun.version);
       begin(read(done));
-      queries.setQueryData(['product', done.id], done);
-      void queries.invalidateQueries();
+      queries.setQueryData(asking(readProduct, { params: { id: done.id } }).queryKey, done);
+      void refresh(editProduct);
       toast(product ? 'Saved' : `${done.name} is a draft`);
       if (!product) void navigate(`/products/${done.id}`, { replace: true });
     } catch (thrown) {
-      if (!begun.overtake(thrown, read, input, put)) setFault(placeFaults(thrown, setError, fields));
+      if (!edit.overtake(thrown, read, input, put)) setFault(placeFaults(thrown, setError, fields));
     }
   });
   return { save, put, fault, clear: () => setFault(null) };

@@ -3,7 +3,7 @@ import { Link, useNavigate, useSearchParams } from 'react-router';
 import { createFunnel, listFunnels, type FunnelOut } from '../../../../contract/setup/funnels';
 import { listProducts } from '../../../../contract/setup/products';
 import { counted } from '../../../../core/text/counted';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { Empty, Failed, Heading, Skeleton } from '../../../kit/place';
@@ -13,11 +13,8 @@ import { FunnelEditor } from './funnel/editor';
 /** Funnels: an opening product and the offers that follow it. */
 export default function Funnels() {
   const navigate = useNavigate();
-  const funnels = useQuery({ queryKey: ['funnels'], queryFn: () => call(listFunnels) });
-  const products = useQuery({
-    queryKey: ['products', 'all'],
-    queryFn: () => call(listProducts, { query: { limit: 500 } }),
-  });
+  const funnels = useQuery(asking(listFunnels));
+  const products = useQuery(asking(listProducts, { query: { limit: 500 } }));
   const [params, setParams] = useSearchParams();
   const open = params.get('funnel');
   const setOpen = (id: string | null) => setParams(id ? { funnel: id } : {}, { replace: true });

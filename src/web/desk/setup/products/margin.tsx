@@ -4,7 +4,7 @@ import { checkPages, type ProductOut } from '../../../../contract/setup/products
 import { readProgramme } from '../../../../contract/setup/settings';
 import { formatMoney } from '../../../../core/money/amount';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { DottedItem } from '../../../kit/dotted';
@@ -23,7 +23,7 @@ const buttonOf = (code: string) =>
 
 /** What a sale comes to while it is typed, and what is known of a product that is there. */
 export function ProductMargin({ values, product }: { values: Values; product: ProductOut | null }) {
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
+  const settings = useQuery(asking(readProgramme));
   return (
     <Margin width="w-[348px]">
       <h2 className="mb-[6px]">One sale</h2>

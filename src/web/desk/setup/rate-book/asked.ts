@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { readRateBook, type RateBookOut, type SetChange } from '../../../../contract/setup/rate-book';
 import { events } from '../../../../core/terms/rate';
 import { useAddress } from '../../../kit/address';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { withoutIdleTags } from './cells';
 
 export type BookAsked = ReturnType<typeof useBookAsked>;
@@ -36,17 +36,15 @@ function narrowedTo(book: RateBookOut, q: string): RateBookOut {
 /** The book that was asked for, without the tags that say nothing unless they are wanted. */
 export function useBook({ event, payment, asOf, affiliates, q }: BookAsked) {
   const book = useQuery({
-    queryKey: ['rate-book', event, payment, asOf, affiliates],
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      call(readRateBook, {
-        query: {
-          event,
-          ...(event === 'renewal' ? { payment } : {}),
-          ...(asOf ? { day: asOf } : {}),
-          ...(affiliates ? { affiliates } : {}),
-        },
-      }),
+    ...asking(readRateBook, {
+      query: {
+        event,
+        ...(event === 'renewal' ? { payment } : {}),
+        ...(asOf ? { day: asOf } : {}),
+        ...(affiliates ? { affiliates } : {}),
+      },
+    }),
   });
   const [everyTag, setEveryTag] = useState(false);
   const { data } = book;

@@ -16,7 +16,7 @@ import { addDays, dayOf, momentOf, offsetAt } from '../../../../core/calendar/zo
 import { formatMoney } from '../../../../core/money/amount';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { DayField } from '../../../kit/day-input';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
@@ -32,9 +32,7 @@ import type { Estimate } from './estimate';
 /** The open draft of the person, or null. */
 export function useDraftOfTerms(): DraftOut | null {
   const may = useMay();
-  return (
-    useQuery({ queryKey: ['draft'], queryFn: () => call(readDraft), enabled: may(draftRate) }).data ?? null
-  );
+  return useQuery({ ...asking(readDraft), enabled: may(draftRate) }).data ?? null;
 }
 
 /** A moment as the wall-clock text that forms use. */

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { readSample } from '../../../../contract/setup/rate-book';
 import type { Change, TermsData } from '../../../../core/terms/draft';
 import type { PastOrder } from '../../../../core/terms/rehearse';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { useProgramme } from '../../../kit/programme';
 import type { EstimateIn, EstimateOut } from './estimate.worker';
 
@@ -22,8 +22,7 @@ export function useEstimate(version: number | null, typed: Change | null): Estim
   const { base } = useProgramme();
   const wanted = version !== null || typed !== null;
   const sample = useQuery({
-    queryKey: ['sample', version],
-    queryFn: () => call(readSample),
+    ...asking(readSample, {}, version),
     enabled: wanted,
     staleTime: 60_000,
   });

@@ -12,7 +12,7 @@ import {
 } from '../../../../contract/setup/rate-book';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
@@ -84,8 +84,7 @@ export function CellMargin({ place, cell, row, column, payment, at, today, draft
   });
   const query = queryOf(place, row, asked, draft);
   const found = useQuery({
-    queryKey: ['ask', query, draft?.version ?? 0],
-    queryFn: () => call(askRateBook, { query }),
+    ...asking(askRateBook, { query }, draft?.version ?? 0),
     placeholderData: keepPreviousData,
     retry: false,
   });

@@ -11,7 +11,7 @@ import { startOfDay } from '../../../../core/calendar/zone';
 import { formatMoney } from '../../../../core/money/amount';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { Failed, Heading, Margin, Skeleton } from '../../../kit/place';
@@ -34,8 +34,7 @@ interface Opened {
 export default function RehearsalPage() {
   const { id = '' } = useParams();
   const query = useQuery({
-    queryKey: ['rehearsal', id],
-    queryFn: () => call(readRehearsal, { params: { id } }),
+    ...asking(readRehearsal, { params: { id } }),
     refetchInterval: (q) => (q.state.data?.state === 'running' ? 400 : false),
   });
   const draft = useDraftOfTerms();
@@ -345,10 +344,7 @@ function Compared({
   position: number;
   onClose: () => void;
 }) {
-  const both = useQuery({
-    queryKey: ['compared', rehearsal, order, position],
-    queryFn: () => call(compareLine, { params: { id: rehearsal, order }, query: { position } }),
-  });
+  const both = useQuery(asking(compareLine, { params: { id: rehearsal, order }, query: { position } }));
   if (both.isPending) return <Skeleton lines={8} />;
   if (both.error) return <Failed fault={both.error} />;
   return (

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { previewRemoval, removeSet, type SetOut } from '../../../../contract/setup/sets';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { Note } from '../../../kit/note';
@@ -23,11 +23,9 @@ export function Removal({
   onDone: () => void;
 }) {
   const [to, setTo] = useState(cards.find((c) => c.standard)?.id ?? '');
-  const view = useQuery({
-    queryKey: ['removal', set.id, to],
-    queryFn: () =>
-      call(previewRemoval, { params: { id: set.id }, query: set.of === 'card' && to ? { to } : {} }),
-  });
+  const view = useQuery(
+    asking(previewRemoval, { params: { id: set.id }, query: set.of === 'card' && to ? { to } : {} }),
+  );
   const remove = useAct(removeSet, { done: onDone });
   return (
     <Dialog

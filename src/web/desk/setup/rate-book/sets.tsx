@@ -4,7 +4,8 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { createSet, listSets, type SetOut } from '../../../../contract/setup/sets';
 import { useAct } from '../../../kit/act';
-import { call, Refused } from '../../../kit/api';
+import { Refused } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useKeys } from '../../../kit/keys';
@@ -20,7 +21,7 @@ export const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py
 export default function Sets() {
   const { id = '' } = useParams();
   const navigate = useNavigate();
-  const sets = useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) });
+  const sets = useQuery(asking(listSets));
   const [making, setMaking] = useState<SetOut['of'] | null>(null);
   const keys = useKeys([
     { key: 'Escape', what: 'back to the rate book', act: () => void navigate('/rates') },

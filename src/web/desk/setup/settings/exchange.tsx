@@ -1,14 +1,15 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { BodyOf } from '../../../../contract/endpoint';
 import { listExchange, setExchange } from '../../../../contract/setup/settings';
 import { dayOf, startOfDay } from '../../../../core/calendar/zone';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { DayOf } from '../../../kit/picked-fields';
 import { useProgramme } from '../../../kit/programme';
+import { useRefresh } from '../../../kit/refresh';
 import { useSend } from '../../../kit/send';
 import { useMay } from '../../roles';
 
@@ -18,8 +19,8 @@ type Values = BodyOf<typeof setExchange>;
 export function ExchangeSection() {
   const { base, day, now, zone } = useProgramme();
   const may = useMay()(setExchange);
-  const queries = useQueryClient();
-  const rates = useQuery({ queryKey: ['exchange'], queryFn: () => call(listExchange) });
+  const refresh = useRefresh();
+  const rates = useQuery(asking(listExchange));
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(setExchange);
   const {
@@ -74,7 +75,7 @@ export function ExchangeSection() {
               try {
                 await send({ body: values });
                 reset();
-                await queries.invalidateQueries({ queryKey: ['exchange'] });
+                await refresh(setExchange);
               } catch (thrown) {
                 setFault(placeFaults(thrown, setError, ['currency', 'day', 'rate']));
               }

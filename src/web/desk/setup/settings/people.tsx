@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useContext, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
@@ -6,12 +6,13 @@ import { type BodyOf } from '../../../../contract/endpoint';
 import { addStaff, editStaff, listStaff } from '../../../../contract/setup/settings';
 import { roles, type Role } from '../../../../core/access/lists';
 import { useAct } from '../../../kit/act';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { SelectOf } from '../../../kit/picked-fields';
 import { Failed } from '../../../kit/place';
+import { useRefresh } from '../../../kit/refresh';
 import { Select } from '../../../kit/select';
 import { useSend } from '../../../kit/send';
 import { State } from '../../../kit/state';
@@ -29,7 +30,7 @@ type Values = BodyOf<typeof addStaff>;
 export function People() {
   const allowed = useMay();
   const me = useContext(PersonContext);
-  const people = useQuery({ queryKey: ['staff'], queryFn: () => call(listStaff) });
+  const people = useQuery(asking(listStaff));
   const edit = useAct(editStaff, { done: (r) => toast(`${r.name} is ${r.active ? r.role : 'closed'}`) });
   const [adding, setAdding] = useState(false);
   if (people.error) return <Failed fault={people.error} />;
@@ -111,7 +112,7 @@ export function People() {
 }
 
 function AddDialog({ onClose }: { onClose: () => void }) {
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   const [fault, setFault] = useState<string | null>(null);
   const send = useSend(addStaff);
   const {
@@ -135,7 +136,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
             setFault(null);
             try {
               await send({ body: values });
-              await queries.invalidateQueries({ queryKey: ['staff'] });
+              await refresh(addStaff);
               onClose();
             } catch (thrown) {
               setFault(placeFaults(thrown, setError, Object.keys(p)));

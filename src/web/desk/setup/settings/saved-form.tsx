@@ -1,14 +1,12 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useState, type BaseSyntheticEvent, type ReactNode } from 'react';
-import { useForm, type DefaultValues, type FieldValues, type UseFormReturn } from 'react-hook-form';
+import { type FieldValues, type UseFormReturn } from 'react-hook-form';
 import { toast } from 'sonner';
 import { type AnyEndpoint, type BodyOf, type ReplyOf } from '../../../../contract/endpoint';
 import { type readProgramme } from '../../../../contract/setup/settings';
-import { useBegun, useFollow, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
-import { dropDraft, readDraft, useDraft } from '../../../kit/draft';
 import { FormFault, placeFaults } from '../../../kit/form';
-import { putInto } from '../../../kit/put-field';
+import { useKeptForm } from '../../../kit/kept-form';
+import { useRefresh } from '../../../kit/refresh';
 import { RestoredNote } from '../../../kit/restored';
 import { useSend } from '../../../kit/send';
 import { useMay } from '../../roles';
@@ -32,32 +30,16 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   { values, toBody }: FormOf<E, V>,
 ) {
   const may = useMay()(end);
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   const [fault, setFault] = useState<string | null>(null);
   const name = `settings ${end.path}`;
   const send = useSend(end);
   const now = { values: values(of), version: of.version };
-  const [restored, setRestored] = useState(() => readDraft<{ begun: Begun<V>; typed: V }>(name));
   const schema = end.body.properties as Record<string, { title?: string }>;
-  const edit = useBegun<V>(restored?.begun ?? now, (field) => schema[field]?.title ?? field);
-  const form = useForm<V>({
-    defaultValues: edit.begun.values as DefaultValues<V>,
-    ...(restored
-      ? { values: { ...edit.begun.values, ...restored.typed }, resetOptions: { keepDefaultValues: true } }
-      : {}),
-  });
-  useDraft(name, form, (typed) => ({ begun: edit.begun, typed }));
-  const { isDirty } = form.formState;
-  useFollow(!restored && !isDirty && of.version > edit.begun.version, () => {
-    edit.restart(now);
-    form.reset(now.values);
-  });
-  const put = putInto(form);
+  const kept = useKeptForm<V>({ name, now, title: (field) => schema[field]?.title ?? field });
+  const { form, edit, put } = kept;
   const discard = () => {
-    setRestored(null);
-    edit.restart(now);
-    form.reset(now.values);
-    dropDraft(name);
+    kept.discard();
     setFault(null);
   };
   const read = (current: unknown) => ({ values: values(current as Of), version: (current as Of).version });
@@ -65,13 +47,8 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
     setFault(null);
     try {
       const answer: unknown = await send({ body: toBody(typed as V, edit.begun.version) });
-      const saved = answer as Of;
-      setRestored(null);
-      edit.restart(read(saved));
-      form.reset(values(saved));
-      // after it: setting the form anew is a change of it as well
-      dropDraft(name);
-      await queries.invalidateQueries();
+      kept.begin(read(answer));
+      await refresh(end);
       toast('Saved');
     } catch (thrown) {
       if (!edit.overtake(thrown, read, typed as V, put))
@@ -86,7 +63,7 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
     may,
     fault: (
       <>
-        {restored && isDirty && <RestoredNote discard={discard} />}
+        {kept.isRestored && <RestoredNote discard={discard} />}
         {edit.note(put)}
         <FormFault>{fault}</FormFault>
       </>

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { readProgramme } from '../../../../contract/setup/settings';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { Audit } from './audit';
 import { BuyersForm } from './buyers';
@@ -26,7 +26,7 @@ const tabs = [
 export default function Settings() {
   const [params, setParams] = useSearchParams();
   const tab = params.get('part') ?? 'programme';
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => call(readProgramme) });
+  const settings = useQuery(asking(readProgramme));
   if (settings.isPending) return <Skeleton />;
   if (settings.error) return <Failed fault={settings.error} retry={() => void settings.refetch()} />;
   return (

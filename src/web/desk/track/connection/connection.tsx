@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { listReports, readReport } from '../../../../contract/track/connection';
 import type { reportOutcomes } from '../../../../core/tracking/lists';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
 import { Copy } from '../../../kit/copy';
@@ -107,8 +107,7 @@ export default function Connection() {
 
 function ReportDialog({ id, onClose }: { id: string | null; onClose: () => void }) {
   const query = useQuery({
-    queryKey: ['report', id],
-    queryFn: () => call(readReport, { params: { id: id! } }),
+    ...asking(readReport, { params: { id: id! } }),
     enabled: id !== null,
   });
   const body = (() => {

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { readConnection } from '../../../../contract/track/connection';
 import { formatAgo } from '../../../../core/calendar/format';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Copy } from '../../../kit/copy';
 import { Note } from '../../../kit/note';
 import { Failed, Margin } from '../../../kit/place';
@@ -14,7 +14,7 @@ import { type ConnectionView } from './view';
 /** Whether the shop is heard of, its keys, and what it has to know. */
 export function Health() {
   const { now } = useProgramme();
-  const query = useQuery({ queryKey: ['connection'], queryFn: () => call(readConnection) });
+  const query = useQuery(asking(readConnection));
   if (query.error)
     return (
       <Margin>

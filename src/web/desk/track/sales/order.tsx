@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { readOrder } from '../../../../contract/track/sales';
-import { call } from '../../../kit/api';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { DottedItem } from '../../../kit/dotted';
@@ -19,7 +19,7 @@ type View = ReplyOf<typeof readOrder>;
 
 /** A sale at the right of the list: what was sold, the working, the life of its commission, what the shop reported. */
 export function OrderSheet({ id, onClose }: { id: string; onClose: () => void }) {
-  const query = useQuery({ queryKey: ['order', id], queryFn: () => call(readOrder, { params: { id } }) });
+  const query = useQuery(asking(readOrder, { params: { id } }));
   return (
     <aside
       className="w-[430px] shrink-0 overflow-auto border-l border-rule bg-sheet px-[18px] py-4"

@@ -1,4 +1,3 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { type ReplyOf } from '../../../../../contract/endpoint';
@@ -8,6 +7,7 @@ import { Refused } from '../../../../kit/api';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
+import { useRefresh } from '../../../../kit/refresh';
 import { useSend } from '../../../../kit/send';
 import { Tick } from '../../../../kit/ticks';
 import { GivenList, ReadLines } from '../../../shared/given-list';
@@ -21,7 +21,7 @@ type View = ReplyOf<typeof previewImport>;
 /** The list read in piece by piece. @returns how far it is in lines, null while nothing is under way; a way to begin and to stop */
 function useReading({ onDone, onFault }: { onDone: () => void; onFault: (said: string) => void }) {
   const send = useSend(runImport);
-  const queries = useQueryClient();
+  const refresh = useRefresh();
   const [done, setDone] = useState<number | null>(null);
   const stop = useRef(false);
   const read = async (csv: string, tell: boolean) => {
@@ -40,14 +40,14 @@ function useReading({ onDone, onFault }: { onDone: () => void; onFault: (said: s
       toast(
         `${stop.current ? 'Stopped: ' : ''}${sum.added} new, ${sum.changed} changed, ${sum.wrong} left out`,
       );
-      await queries.invalidateQueries();
+      await refresh(runImport);
       onDone();
     } catch (thrown) {
       onFault(
         `${thrown instanceof Refused ? thrown.problem.detail : 'It was interrupted.'} What was read in before stays: ${sum.added} new, ${sum.changed} changed. Read the same list again to go on.`,
       );
       setDone(null);
-      await queries.invalidateQueries();
+      await refresh(runImport);
     }
   };
   return {

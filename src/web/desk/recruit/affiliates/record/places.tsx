@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { type ReplyOf } from '../../../../../contract/endpoint';
 import { listSets, previewPlaces, readPlaces, setPlaces } from '../../../../../contract/setup/sets';
 import { useAct } from '../../../../kit/act';
-import { call } from '../../../../kit/api';
+import { asking } from '../../../../kit/asking';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { useProgramme } from '../../../../kit/programme';
@@ -19,8 +19,8 @@ type Places = ReplyOf<typeof readPlaces>;
 /** Card, group and tags of an affiliate, with what a change of them would mean before it is made. */
 export function PlacesOf({ id, name }: { id: string; name: string }) {
   const may = useMay();
-  const sets = useQuery({ queryKey: ['sets'], queryFn: () => call(listSets) });
-  const places = useQuery({ queryKey: ['places', id], queryFn: () => call(readPlaces, { params: { id } }) });
+  const sets = useQuery(asking(listSets));
+  const places = useQuery(asking(readPlaces, { params: { id } }));
   const [open, setOpen] = useState(false);
   if (!sets.data || !places.data) return <span className="text-ink3">…</span>;
   const named = (set: string | null) => {

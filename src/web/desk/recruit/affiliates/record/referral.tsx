@@ -5,7 +5,8 @@ import { toast } from 'sonner';
 import { type ReplyOf } from '../../../../../contract/endpoint';
 import { readReferral, setReferral } from '../../../../../contract/setup/shares';
 import { useAct } from '../../../../kit/act';
-import { call, Refused } from '../../../../kit/api';
+import { Refused } from '../../../../kit/api';
+import { asking } from '../../../../kit/asking';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
@@ -21,10 +22,7 @@ type View = ReplyOf<typeof readReferral>;
 /** Who brought an affiliate in, whom it brought in itself, and what that earned. */
 export function ReferralOf({ id, name }: { id: string; name: string }) {
   const may = useMay();
-  const referral = useQuery({
-    queryKey: ['referral', id],
-    queryFn: () => call(readReferral, { params: { id } }),
-  });
+  const referral = useQuery(asking(readReferral, { params: { id } }));
   const [open, setOpen] = useState(false);
   if (!referral.data) return <span className="text-ink3">…</span>;
   const { by, waitsFor, brought } = referral.data;

@@ -6,7 +6,8 @@ import { type readAffiliate } from '../../../../../contract/recruit/affiliates';
 import { listAffiliates, setSorting, setTrust } from '../../../../../contract/recruit/roster';
 import { partnerKindList } from '../../../../../core/recruiting/kinds';
 import { useAct } from '../../../../kit/act';
-import { call, Refused } from '../../../../kit/api';
+import { Refused } from '../../../../kit/api';
+import { asking } from '../../../../kit/asking';
 import { Button } from '../../../../kit/button';
 import { DayField } from '../../../../kit/day-input';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
@@ -20,11 +21,7 @@ type View = ReplyOf<typeof readAffiliate>;
 /** Kind of partner, and who of the staff looks after it: saved at once. */
 export function SortingOf({ of }: { of: View }) {
   const may = useMay();
-  const staff = useQuery({
-    queryKey: ['roster-staff'],
-    queryFn: () => call(listAffiliates, { query: { limit: 1 } }),
-    enabled: may(setSorting),
-  });
+  const staff = useQuery({ ...asking(listAffiliates, { query: { limit: 1 } }), enabled: may(setSorting) });
   const back = useAct(setSorting, { done: () => toast('Taken back') });
   const save = useAct(setSorting);
   const put = (change: { kind?: string; lookedAfter?: string | null }) =>

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { weighDecision } from '../../../../../contract/recruit/applications';
 import { timingWords } from '../../../../../core/ledger/timing';
-import { call } from '../../../../kit/api';
+import { asking } from '../../../../kit/asking';
 import { Button } from '../../../../kit/button';
 import { DayInput } from '../../../../kit/day-input';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
@@ -56,10 +56,7 @@ function Approving({
 }: Props & { decision: Exclude<Decision, 'decline'>; names: string[] }) {
   const [trusted, setTrusted] = useState(false);
   const [until, setUntil] = useState('');
-  const weighed = useQuery({
-    queryKey: ['weigh', ids],
-    queryFn: () => call(weighDecision, { body: { ids } }),
-  });
+  const weighed = useQuery(asking(weighDecision, { body: { ids } }));
   const atSale = decision === 'at-sale';
   const risk = atSale ? (current?.atSaleRisk ?? '') : '';
   return (

@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { settleByHand, type RunOut } from '../../../../../contract/settle/payouts';
+import { readRun, settleByHand, type RunOut } from '../../../../../contract/settle/payouts';
 import { useAct } from '../../../../kit/act';
+import { asking } from '../../../../kit/asking';
 import { Confirm } from '../../../../kit/confirm';
 import { TextLine } from '../../../../kit/inputs';
 
@@ -20,7 +21,7 @@ export function SettleDialog({
   const queries = useQueryClient();
   const settle = useAct(settleByHand, {
     done: (r) => {
-      queries.setQueryData(['run', run.id], r);
+      queries.setQueryData(asking(readRun, { params: { id: run.id } }).queryKey, r);
       onClose();
       toast('Settled by hand');
     },

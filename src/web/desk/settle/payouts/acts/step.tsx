@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import {
   approveRun,
   discardRun,
+  readRun,
   reopenRun,
   sendRun,
   type RunOut,
@@ -11,6 +12,7 @@ import {
 import { formatMoney } from '../../../../../core/money/amount';
 import { counted } from '../../../../../core/text/counted';
 import { useAct } from '../../../../kit/act';
+import { asking } from '../../../../kit/asking';
 import { Confirm } from '../../../../kit/confirm';
 import { arrivals } from '../on-its-way';
 
@@ -52,7 +54,7 @@ function useStep(run: RunOut, onClose: () => void) {
   const queries = useQueryClient();
   // what is through at once is said at once, the rest when it has arrived
   const done = (r: RunOut) => {
-    queries.setQueryData(['run', run.id], r);
+    queries.setQueryData(asking(readRun, { params: { id: run.id } }).queryKey, r);
     onClose();
     if (r.done === null) toast(arrivals[r.state] ?? '');
   };
