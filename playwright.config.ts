@@ -3,6 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests/e2e',
   timeout: 120_000,
+  // as long as a busy machine needs, not longer than what never comes is waited for elsewhere
+  expect: { timeout: 20_000 },
   // each with servers of its own
   workers: 2,
   // a second try tells what is flaky from what is broken; either fails the run

@@ -12,6 +12,7 @@ import { call } from '../kit/api';
 import { asking } from '../kit/asking';
 import { useBoundKeys } from '../kit/bound-keys';
 import { Dialog } from '../kit/dialog';
+import { itemLook } from '../kit/menu';
 import { useProgramme } from '../kit/programme';
 import { useRefresh } from '../kit/refresh';
 import { useSigned } from '../kit/signed';
@@ -74,14 +75,11 @@ function Rail({ person }: { person: Person }) {
               align="start"
               className="z-50 min-w-40 rounded-sm border border-rule bg-sheet py-1 shadow-float"
             >
-              <DropdownMenu.Item
-                className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash"
-                onSelect={() => setChanging(true)}
-              >
+              <DropdownMenu.Item className={itemLook} onSelect={() => setChanging(true)}>
                 Change your password
               </DropdownMenu.Item>
               <DropdownMenu.Item
-                className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash"
+                className={itemLook}
                 onSelect={() => {
                   void call(signOut).then(() => {
                     queries.clear();
@@ -131,11 +129,7 @@ function ClockMenu() {
           className="z-50 min-w-44 rounded-sm border border-rule bg-sheet py-1 shadow-float"
         >
           {(['day', 'week', 'month'] as const).map((by) => (
-            <DropdownMenu.Item
-              key={by}
-              className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-copper-wash"
-              onSelect={() => move.mutate({ body: { by } })}
-            >
+            <DropdownMenu.Item key={by} className={itemLook} onSelect={() => move.mutate({ body: { by } })}>
               Move on by a {by}
             </DropdownMenu.Item>
           ))}

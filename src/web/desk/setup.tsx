@@ -6,8 +6,10 @@ import { setUp } from '../../contract/session';
 import { currencies } from '../../core/money/currency';
 import { Button } from '../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
+import { Page } from '../kit/layout';
 import { SelectOf } from '../kit/picked-fields';
 import { useSend } from '../kit/send';
+import { Small } from '../kit/text';
 import { passwordHint } from './passwords';
 import { WordMark } from './word-mark';
 
@@ -40,7 +42,7 @@ export function SetUp() {
     },
   });
   return (
-    <main className="h-full overflow-auto">
+    <Page>
       <form
         noValidate
         className="mx-auto my-[7vh] w-[min(640px,92vw)]"
@@ -120,9 +122,7 @@ export function SetUp() {
             <span>
               Try it out with the stand-ins
               <br />
-              <span className="text-[12px] text-ink3">
-                A shop, a bank, a mail room and a clock to move on. Leave it off for real trade.
-              </span>
+              <Small>A shop, a bank, a mail room and a clock to move on. Leave it off for real trade.</Small>
             </span>
           </label>
         </div>
@@ -130,6 +130,6 @@ export function SetUp() {
           Set up
         </Button>
       </form>
-    </main>
+    </Page>
   );
 }

@@ -6,6 +6,7 @@ import { Dialog, DialogFoot } from '../kit/dialog';
 import { useKeys } from '../kit/keys';
 import { Menu, TickMenu } from '../kit/menu';
 import { Pick } from '../kit/pick';
+import { ReasonDialog } from '../kit/reason';
 import { Held, type Piece } from './shown';
 
 const sorts = [
@@ -44,6 +45,30 @@ function Asked({ danger }: { danger: boolean }) {
   );
 }
 
+function Reasoned({ required }: { required: boolean }) {
+  return (
+    <Held first={false}>
+      {(open, set) => (
+        <>
+          <Button onClick={() => set(true)}>{required ? 'Block…' : 'Pause…'}</Button>
+          {open && (
+            <ReasonDialog
+              onClose={() => set(false)}
+              title={required ? 'Block Loam Letters' : 'Pause Loam Letters'}
+              about="Links lead on and earn nothing."
+              act={required ? 'Block' : 'Pause'}
+              danger={required}
+              required={required}
+              onAct={() => set(false)}
+              example="The same person under another name"
+            />
+          )}
+        </>
+      )}
+    </Held>
+  );
+}
+
 /** What is done: buttons, menus, what is asked before an act. */
 export const acts: Piece[] = [
   {
@@ -72,6 +97,13 @@ export const acts: Piece[] = [
           Save
         </Button>,
       ],
+    ],
+  },
+  {
+    file: 'reason',
+    states: [
+      ['words are needed', <Reasoned key="a" required />],
+      ['words if one wishes', <Reasoned key="b" required={false} />],
     ],
   },
   {

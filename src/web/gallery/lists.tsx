@@ -1,14 +1,15 @@
 import type { WorkingOut } from '../../contract/setup/terms';
 import { useBegun } from '../kit/begun';
 import { DottedItem } from '../kit/dotted';
-import { Hint, Note } from '../kit/note';
+import { Apart, Blank, Column, Headed, News, Offered, Pair, Row, Sheet, Split } from '../kit/layout';
+import { Hint, Note, Said, Wrong } from '../kit/note';
 import { Bar, Empty, Facts, Failed, Heading, Margin, Skeleton } from '../kit/place';
 import { PolicyChanges, PolicySections } from '../kit/policy';
 import { RestoredNote } from '../kit/restored';
 import { selectColumn } from '../kit/select-column';
 import { Mark, State } from '../kit/state';
 import { Table } from '../kit/table';
-import { Code, Day, Moment, Money, Share, Sums } from '../kit/text';
+import { Code, Day, Moment, Money, Name, Share, Small, Strong, Sums, Title } from '../kit/text';
 import { Working } from '../kit/working';
 import { Held, type Piece } from './shown';
 
@@ -141,6 +142,16 @@ export const lists: Piece[] = [
         </Note>,
       ],
       ['hint', <Hint key="c">Days, holds and reports are cut in it</Hint>],
+      [
+        'sentences below',
+        <div key="d">
+          <Said>Links lead on and earn nothing.</Said>
+          <Said gap={2} faint>
+            Nothing yet.
+          </Said>
+          <Wrong>It ends before it begins.</Wrong>
+        </div>,
+      ],
     ],
   },
   { file: 'restored', states: [['what was not saved', <RestoredNote key="a" discard={() => undefined} />]] },
@@ -152,7 +163,10 @@ export const lists: Piece[] = [
         'lines',
         <ul key="a">
           <DottedItem>Makers</DottedItem>
-          <DottedItem>Media</DottedItem>
+          <DottedItem apart>
+            <span>Media</span>
+            <span>12</span>
+          </DottedItem>
         </ul>,
       ],
     ],
@@ -180,6 +194,14 @@ export const lists: Piece[] = [
         </p>,
       ],
       [
+        'words',
+        <p key="w">
+          <Title>Table-top wheel kit</Title>
+          <Name>Loam Letters</Name> earns <Strong>15 %</Strong> <Small>since March</Small>
+          <Small below>set here</Small>
+        </p>,
+      ],
+      [
         'sums',
         <Sums
           key="c"
@@ -189,6 +211,52 @@ export const lists: Piece[] = [
             { label: 'Owed', figure: '€10.00', weight: 'sum' },
           ]}
         />,
+      ],
+    ],
+  },
+  {
+    file: 'layout',
+    states: [
+      [
+        'apart, headed, in a row',
+        <div key="a">
+          <Apart>
+            <span>Version 2</span>
+            <span>in force</span>
+          </Apart>
+          <Headed>
+            <h3>Loam Letters</h3>
+            <a href="#page">open</a>
+          </Headed>
+          <Row>
+            <Code>after-1</Code>
+            <span>Bats, ten</span>
+          </Row>
+        </div>,
+      ],
+      [
+        'two by two, offered',
+        <div key="b">
+          <Pair>
+            <span>Price</span>
+            <span>€199.00</span>
+          </Pair>
+          <Offered>
+            <span>blog</span>
+            <span>podcast</span>
+          </Offered>
+        </div>,
+      ],
+      [
+        'parts of a place',
+        <Split key="c">
+          <Column aria-label="List">
+            <Blank>Nothing yet.</Blank>
+          </Column>
+          <Sheet aria-label="What is read">
+            <News>A new glaze</News>
+          </Sheet>
+        </Split>,
       ],
     ],
   },

@@ -1,5 +1,6 @@
 import { DropdownMenu } from 'radix-ui';
 import { itemLook, menuLook } from './menu';
+import { wordLook } from './trigger';
 
 interface Props<T extends string> {
   label: string;
@@ -12,10 +13,7 @@ interface Props<T extends string> {
 export function Choice<T extends string>({ label, value, options, onChange }: Props<T>) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger
-        aria-label={label}
-        className="border-b border-dotted border-copper text-copper hover:text-copper-dark"
-      >
+      <DropdownMenu.Trigger aria-label={label} className={wordLook}>
         {options.find(([v]) => v === value)?.[1] ?? value}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

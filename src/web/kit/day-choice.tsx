@@ -2,6 +2,7 @@ import { Popover } from 'radix-ui';
 import { startOfDay } from '../../core/calendar/zone';
 import { DayInput } from './day-input';
 import { useProgramme } from './programme';
+import { wordLook } from './trigger';
 
 interface Props {
   label: string;
@@ -17,10 +18,7 @@ export function DayChoice({ label, value, onChange, jumps = [] }: Props) {
   const { day, zone } = useProgramme();
   return (
     <Popover.Root>
-      <Popover.Trigger
-        aria-label={`${label}: ${day(startOfDay(value, zone))}`}
-        className="border-b border-dotted border-copper text-copper hover:text-copper-dark"
-      >
+      <Popover.Trigger aria-label={`${label}: ${day(startOfDay(value, zone))}`} className={wordLook}>
         {day(startOfDay(value, zone))}
       </Popover.Trigger>
       <Popover.Portal>

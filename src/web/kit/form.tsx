@@ -12,7 +12,7 @@ import { explain } from '../../contract/explain';
 import { Refused } from './api';
 import { faultInWords } from './keeper';
 import { Labelled } from './labelled';
-import { Hint, Note } from './note';
+import { Hint, Note, Wrong } from './note';
 
 interface FieldSchema {
   title?: string;
@@ -165,9 +165,9 @@ export function Framed<T extends FieldValues>({
       </Labelled>
       {children({ id, faulty, describedBy: describedBy(id, faulty, Boolean(hint)) })}
       {message && (
-        <p id={`${id}-fault`} role="alert" className="mt-1 text-madder">
+        <Wrong id={`${id}-fault`} role="alert">
           {message}
-        </p>
+        </Wrong>
       )}
       {hint && !message && (
         <Hint id={`${id}-hint`} className="mt-1">

@@ -24,3 +24,30 @@ export function Hint({ className = '', children, ...rest }: HTMLAttributes<HTMLP
     </p>
   );
 }
+
+interface SaidProps extends HTMLAttributes<HTMLParagraphElement> {
+  /** how far below what stands above it */
+  gap?: keyof typeof gaps;
+  /** said by the way */
+  faint?: boolean;
+}
+
+const gaps = { 1: 'mt-1', 2: 'mt-2', 3: 'mt-3', 8: 'mt-8' };
+
+/** A sentence about what stands above it. */
+export function Said({ gap = 1, faint = false, children, ...rest }: SaidProps) {
+  return (
+    <p className={`${gaps[gap]} ${faint ? 'text-ink3' : 'text-ink2'}`} {...rest}>
+      {children}
+    </p>
+  );
+}
+
+/** A sentence about what is wrong with what stands above it. */
+export function Wrong({ children, ...rest }: HTMLAttributes<HTMLParagraphElement>) {
+  return (
+    <p className="mt-1 text-madder" {...rest}>
+      {children}
+    </p>
+  );
+}

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
+import { wordLook } from './trigger';
 
 export interface Picked {
   id: string;
@@ -28,10 +29,7 @@ export function Pick({ label, children, find, onPick }: Props) {
   });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger
-        aria-label={label}
-        className="border-b border-dotted border-copper text-copper hover:text-copper-dark"
-      >
+      <Popover.Trigger aria-label={label} className={wordLook}>
         {children}
       </Popover.Trigger>
       <Popover.Portal>

@@ -1,6 +1,8 @@
 import type { ReactNode } from 'react';
 import { Refused } from './api';
 import { Button } from './button';
+import { Said } from './note';
+import { Title } from './text';
 
 /** The heading of a place: title, a sentence that says what is shown, and what can be done. */
 export function Heading({
@@ -27,7 +29,7 @@ export function Heading({
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <div className="max-w-[46ch]">
-      <p className="font-serif text-[15.5px] font-semibold">{title}</p>
+      <Title>{title}</Title>
       <div className="mt-1 text-ink2">{children}</div>
     </div>
   );
@@ -39,7 +41,7 @@ export function Failed({ fault, retry }: { fault: unknown; retry?: () => void })
   return (
     <div role="alert" className="m-5 max-w-[60ch] border-l-[3px] border-madder bg-madder-wash px-4 py-3">
       <p className="font-semibold">This could not be shown.</p>
-      <p className="mt-1 text-ink2">{said}</p>
+      <Said>{said}</Said>
       {retry && (
         <Button className="mt-2" onClick={retry}>
           Try again

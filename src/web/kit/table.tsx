@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type ReactNode } from 'react';
+import { scrolling } from './layout';
 
 export interface Column<T> {
   head: ReactNode;
@@ -55,13 +56,7 @@ export function Table<T>({
   const before = shown[0]?.start ?? 0;
   const after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
   return (
-    <div
-      ref={scroller}
-      className="min-h-0 flex-1 overflow-auto"
-      tabIndex={0}
-      role="region"
-      aria-label={label}
-    >
+    <div ref={scroller} className={scrolling} tabIndex={0} role="region" aria-label={label}>
       <table className="table-wide table" aria-rowcount={rows.length}>
         <colgroup>
           {columns.map((c, i) => (

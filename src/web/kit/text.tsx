@@ -53,3 +53,23 @@ export function Sums({
     </table>
   );
 }
+
+/** A name that a row is about; behind the veil where that is drawn. */
+export function Name({ children }: { children: ReactNode }) {
+  return <b className="private font-semibold">{children}</b>;
+}
+
+/** A word that counts in a sentence. */
+export function Strong({ children }: { children: ReactNode }) {
+  return <b className="font-semibold text-ink">{children}</b>;
+}
+
+/** Said small beside or below what it belongs to. @param below on a line of its own */
+export function Small({ below = false, children }: { below?: boolean; children: ReactNode }) {
+  return <span className={`text-[12px] text-ink3 ${below ? 'block' : ''}`}>{children}</span>;
+}
+
+/** The title of a part of a sheet. */
+export function Title({ children }: { children: ReactNode }) {
+  return <span className="block font-serif text-[15.5px] font-semibold">{children}</span>;
+}

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { Offered } from './layout';
 
 /** A box to tick, with its words. */
 export function Tick({
@@ -22,35 +23,40 @@ export function Tick({
   );
 }
 
+/** What a group of boxes is called. */
+export function Legend({ children }: { children: ReactNode }) {
+  return <legend className="font-semibold text-ink2">{children}</legend>;
+}
+
 /** Some of several. */
 export function Ticks({
   legend,
   options,
   ticked,
   onChange,
+  className = '',
 }: {
   legend: string;
   options: readonly (readonly [value: string, text: string])[];
   ticked: readonly string[];
   onChange: (ticked: string[]) => void;
+  className?: string;
 }) {
   return (
-    <fieldset>
-      <legend className="font-semibold text-ink2">{legend}</legend>
-      <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
+    <fieldset className={className}>
+      <Legend>{legend}</Legend>
+      <Offered>
         {options.map(([value, text]) => (
-          <label key={value} className="flex items-center gap-1">
-            <input
-              type="checkbox"
-              checked={ticked.includes(value)}
-              onChange={() =>
-                onChange(ticked.includes(value) ? ticked.filter((t) => t !== value) : [...ticked, value])
-              }
-            />{' '}
+          <Tick
+            key={value}
+            on={ticked.includes(value)}
+            onChange={(on) => onChange(on ? [...ticked, value] : ticked.filter((t) => t !== value))}
+          >
             {text}
-          </label>
+          </Tick>
         ))}
-      </div>
+        {options.length === 0 && <span className="text-ink3">None yet.</span>}
+      </Offered>
     </fieldset>
   );
 }

@@ -1,5 +1,6 @@
 import type { WorkingOut } from '../../contract/setup/terms';
 import { DottedItem } from './dotted';
+import { Said } from './note';
 import { Day, Money, Sums } from './text';
 
 /** A line of a working: the rungs with what was considered, then the column of sums. */
@@ -58,7 +59,11 @@ export function Working({ of }: { of: WorkingOut }) {
           <LineOfWorking of={line} />
         </section>
       ))}
-      {of.exchange && <p className="mt-2 text-ink3">{of.exchange}</p>}
+      {of.exchange && (
+        <Said gap={2} faint>
+          {of.exchange}
+        </Said>
+      )}
       {of.changes.length > 0 && (
         <div className="mt-3">
           <h3 className="mb-1 font-semibold">Since then</h3>

@@ -10,6 +10,9 @@ import { State } from '../kit/state';
 import { Day, Money } from '../kit/text';
 import { Working } from '../kit/working';
 
+/** A figure that a phone has no room for. */
+const wide = 'figure hidden sm:table-cell';
+
 /** Own orders and commissions, each with its working. */
 export function Earnings() {
   const list = useList(listEarnings, {});
@@ -33,10 +36,10 @@ export function Earnings() {
               <tr>
                 <th>Sold</th>
                 <th>Product</th>
-                <th className="figure hidden sm:table-cell">Value</th>
+                <th className={wide}>Value</th>
                 <th className="figure">Commission</th>
                 <th>State</th>
-                <th className="figure hidden sm:table-cell">Clears</th>
+                <th className={wide}>Clears</th>
                 <th className="hidden sm:table-cell" />
               </tr>
             </thead>
@@ -65,7 +68,7 @@ export function Earnings() {
                       )}
                     </button>
                   </td>
-                  <td className="figure hidden sm:table-cell">
+                  <td className={wide}>
                     <Money of={r.value} />
                   </td>
                   <td className="figure">
@@ -80,7 +83,7 @@ export function Earnings() {
                   <td>
                     <State is={r.state} />
                   </td>
-                  <td className="figure hidden sm:table-cell">
+                  <td className={wide}>
                     <Day at={r.clearsAt} />
                   </td>
                   <td className="hidden sm:table-cell">

@@ -9,11 +9,11 @@ import { useAct } from '../kit/act';
 import { asking } from '../kit/asking';
 import { Copy } from '../kit/copy';
 import { DottedItem } from '../kit/dotted';
-import { Note } from '../kit/note';
+import { Note, Said } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { useProgramme } from '../kit/programme';
 import { Select } from '../kit/select';
-import { Code, Moment, Money } from '../kit/text';
+import { Code, Moment, Money, Strong } from '../kit/text';
 import { usePortalBase } from './base';
 
 type Places = ReplyOf<typeof readPortalHome>['places'];
@@ -25,16 +25,16 @@ function OwnTerms({ of }: { of: Places }) {
     done: (p) => toast(`From ${day(p.from)} you are on ${p.coming?.name ?? p.card?.name ?? 'it'}`),
   });
   return (
-    <p className="mt-2 text-ink2">
+    <Said gap={2}>
       {of.card && (
         <>
-          Rate card <b className="font-semibold text-ink">{of.card.name}</b>
+          Rate card <Strong>{of.card.name}</Strong>
           {of.card.about && `: ${of.card.about}`}.{' '}
         </>
       )}
       {of.group && (
         <>
-          Group <b className="font-semibold text-ink">{of.group.name}</b>
+          Group <Strong>{of.group.name}</Strong>
           {of.group.about && `: ${of.group.about}`}.{' '}
         </>
       )}
@@ -57,7 +57,7 @@ function OwnTerms({ of }: { of: Places }) {
           from tomorrow
         </span>
       )}
-    </p>
+    </Said>
   );
 }
 
@@ -88,22 +88,22 @@ export function Home() {
       <Notices policy={policy} base={base} detailsComplete={detailsComplete} waiting={waiting} />
       <Balances b={b} />
       {promotes && (
-        <p className="mt-3 text-ink2">
+        <Said gap={3}>
           {clicks30.toLocaleString('en-GB')} clicks and {counted(orders30, 'order')} in 30 days.
-        </p>
+        </Said>
       )}
       {promotes && <OwnTerms of={places} />}
       {owns.length > 0 && (
-        <p className="mt-2 text-ink2">
+        <Said gap={2}>
           You have{' '}
           {owns.map((o, i) => (
             <span key={o.product}>
               {i > 0 && ', '}
-              <b className="font-semibold text-ink">{o.percent}</b> of {o.product}
+              <Strong>{o.percent}</Strong> of {o.product}
             </span>
           ))}
           : of what each sale leaves after commission and referral share.
-        </p>
+        </Said>
       )}
       <Bringing referral={referral} />
       {promotes && (
@@ -122,7 +122,7 @@ function Visits({ visits }: { visits: View['visits'] }) {
     <>
       <h2 className="mt-6">Last visits</h2>
       {visits.length === 0 ? (
-        <p className="mt-1 text-ink2">None yet. A visit appears here as soon as somebody follows a link.</p>
+        <Said>None yet. A visit appears here as soon as somebody follows a link.</Said>
       ) : (
         <ul>
           {visits.map((v, i) => (
@@ -184,18 +184,18 @@ function Bringing({ referral }: { referral: View['referral'] }) {
       <p className="mt-1 break-all">
         <Code>{referral.address}</Code> <Copy text={referral.address} />
       </p>
-      <p className="mt-1 text-ink2">
+      <Said>
         {referral.said}{' '}
         {referral.count > 0 && (
           <>
             {referral.count === 1 ? 'One has' : `${referral.count} have`} joined by you and earned you{' '}
-            <b className="font-semibold text-ink">
+            <Strong>
               <Money of={referral.earned} />
-            </b>
+            </Strong>
             .
           </>
         )}
-      </p>
+      </Said>
     </section>
   );
 }

@@ -4,7 +4,7 @@ import { acceptPolicy, readOwnPolicy } from '../../contract/setup/policy';
 import { useAct } from '../kit/act';
 import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
-import { Note } from '../kit/note';
+import { Note, Said } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { PolicyChanges, PolicySections } from '../kit/policy';
 import { useProgramme } from '../kit/programme';
@@ -28,9 +28,9 @@ export function PolicyPage() {
   return (
     <>
       <h1>Terms</h1>
-      <p className="mt-1 text-ink2">
+      <Said>
         Version {p.number}, {p.holdsFrom > now ? 'will hold' : 'holds'} from <Day at={p.holdsFrom} />.
-      </p>
+      </Said>
       {p.acceptedAt !== null ? (
         <p role="status" className="mt-3 border-l-[3px] border-verdigris bg-verdigris-wash px-3 py-2">
           You accepted this version on <Day at={p.acceptedAt} />.

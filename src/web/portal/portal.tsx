@@ -7,6 +7,7 @@ import { SetByLink } from '../desk/passwords';
 import { SignInOrForgotten } from '../desk/signin';
 import { call } from '../kit/api';
 import { asking } from '../kit/asking';
+import { scrolling } from '../kit/layout';
 import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
@@ -166,7 +167,7 @@ function Inside({
           </button>
         )}
       </header>
-      <main className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="Portal">
+      <main className={scrolling} tabIndex={0} aria-label="Portal">
         <div className="mx-auto w-[min(980px,100%)] px-5 py-5">
           {state !== 'active' && state !== 'applied' && (
             <Note role="status" className="mb-4">

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { readResources } from '../../contract/recruit/offers';
 import { asking } from '../kit/asking';
 import { Copy } from '../kit/copy';
+import { News } from '../kit/layout';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { Code, Day } from '../kit/text';
 
@@ -23,7 +24,7 @@ export function Resources() {
         <section key={o.address} className="mt-5" aria-label={o.headline}>
           <h2>{o.headline}</h2>
           <p className="break-all">
-            <a className="link underline" href={o.address}>
+            <a className="link-lined" href={o.address}>
               {o.address.replace(/^https?:\/\//, '')}
             </a>
           </p>
@@ -64,7 +65,7 @@ export function Resources() {
         <section className="mt-6" aria-label="News and notes">
           <h2>News and notes</h2>
           {notices.map((n) => (
-            <article key={n.id} className="border-b border-rule2 py-2">
+            <News key={n.id}>
               <p>
                 <b className="font-semibold">{n.title}</b>{' '}
                 <span className="text-ink3">
@@ -75,7 +76,7 @@ export function Resources() {
               <p dir="auto" className="max-w-[66ch] whitespace-pre-wrap">
                 {n.body}
               </p>
-            </article>
+            </News>
           ))}
         </section>
       )}

@@ -7,6 +7,8 @@ import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
 import { FormFault } from '../kit/form';
 import { Labelled } from '../kit/labelled';
+import { Letter, Page } from '../kit/layout';
+import { Said } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 import { useSend } from '../kit/send';
 
@@ -25,9 +27,9 @@ export default function AnswerPage() {
   if (page.isPending) return <Skeleton />;
   if (page.error)
     return (
-      <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+      <Letter>
         <Failed fault={page.error} />
-      </main>
+      </Letter>
     );
   const { programme, contact, name, question, answer, open } = page.data;
   const send = async () => {
@@ -47,7 +49,7 @@ export default function AnswerPage() {
     }
   };
   return (
-    <main className="h-full overflow-auto">
+    <Page>
       <div className="mx-auto w-[min(620px,100%)] px-5 py-8">
         <p className="text-ink2">
           {programme} asks {name}
@@ -92,13 +94,13 @@ export default function AnswerPage() {
             The application has been decided; there is no need to answer any more.
           </p>
         )}
-        <p className="mt-8 text-ink3">
+        <Said gap={8} faint>
           Questions:{' '}
           <a className="link" href={`mailto:${contact}`}>
             {contact}
           </a>
-        </p>
+        </Said>
       </div>
-    </main>
+    </Page>
   );
 }

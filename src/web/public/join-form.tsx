@@ -230,7 +230,7 @@ function Accept({
         />{' '}
         <span>
           I accept the{' '}
-          <a className="link underline" href="/policy-for-affiliates" target="_blank" rel="noreferrer">
+          <a className="link-lined" href="/policy-for-affiliates" target="_blank" rel="noreferrer">
             terms for affiliates
           </a>
           , version {policy}

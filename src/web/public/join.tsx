@@ -4,7 +4,8 @@ import { useParams, useSearchParams } from 'react-router';
 import type { ReplyOf } from '../../contract/endpoint';
 import { readJoinPage } from '../../contract/recruit/applications';
 import { asking } from '../kit/asking';
-import { Note } from '../kit/note';
+import { Page } from '../kit/layout';
+import { Note, Said } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 import { JoinForm } from './join-form';
 
@@ -42,10 +43,10 @@ function Join({
 }) {
   const { programme, intro, summary, logo, product, products, contact, cards, policy } = page;
   return (
-    <main className="h-full overflow-auto">
+    <Page>
       <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
         <Head logo={logo} programme={programme} />
-        {summary && <p className="mt-2 text-ink2">{summary}</p>}
+        {summary && <Said gap={2}>{summary}</Said>}
         {intro && <p className="mt-2 max-w-[62ch] font-serif text-[15.5px] leading-relaxed">{intro}</p>}
         {page.by && (
           <p role="status" className="mt-4 border-l-[3px] border-slate bg-slate-wash px-3 py-2">
@@ -60,7 +61,7 @@ function Join({
         <OneProduct product={product} />
         <AllProducts product={product} products={products} by={by} />
         {said ? (
-          <Said said={said} />
+          <Received said={said} />
         ) : (
           <JoinForm
             self={page.self}
@@ -72,7 +73,7 @@ function Join({
             onDone={onDone}
           />
         )}
-        <p className="mt-8 text-ink3">
+        <Said gap={8} faint>
           Questions:{' '}
           <a className="link" href={`mailto:${contact}`}>
             {contact}
@@ -81,14 +82,14 @@ function Join({
           <a className="link" href="/portal">
             Sign in to the portal
           </a>
-        </p>
+        </Said>
       </div>
-    </main>
+    </Page>
   );
 }
 
 /** What became of the application. */
-function Said({ said }: { said: { outcome: string; said: string } }) {
+function Received({ said }: { said: { outcome: string; said: string } }) {
   return (
     <div role="status" className="mt-6 border-l-[3px] border-verdigris bg-verdigris-wash px-4 py-3">
       <p className="font-semibold">

@@ -5,6 +5,7 @@ import { chooseLetters, readLetters } from '../../contract/recruit/letters';
 import { call } from '../kit/api';
 import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
+import { Letter } from '../kit/layout';
 import { Failed, Skeleton } from '../kit/place';
 
 /** Where somebody stops letters, or gets them again: reached from the foot of each. */
@@ -19,9 +20,9 @@ export default function LettersPage() {
   if (page.isPending) return <Skeleton />;
   if (page.error)
     return (
-      <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+      <Letter>
         <Failed fault={page.error} />
-      </main>
+      </Letter>
     );
   const { programme, name, on } = page.data;
   const choose = async () => {
@@ -36,7 +37,7 @@ export default function LettersPage() {
     }
   };
   return (
-    <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+    <Letter>
       <p className="text-ink2">{programme}</p>
       <h1>Letters to {name}</h1>
       <p role="status" className="mt-3">
@@ -47,6 +48,6 @@ export default function LettersPage() {
       <Button className="mt-4" look={on ? 'main' : 'quiet'} busy={busy} onClick={() => void choose()}>
         {on ? 'No more letters' : 'Letters again, please'}
       </Button>
-    </main>
+    </Letter>
   );
 }

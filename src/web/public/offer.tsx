@@ -5,7 +5,8 @@ import type { ReplyOf } from '../../contract/endpoint';
 import { readOffer } from '../../contract/recruit/offers';
 import { formatMoney } from '../../core/money/amount';
 import { asking } from '../kit/asking';
-import { Note } from '../kit/note';
+import { Letter, News, Page } from '../kit/layout';
+import { Note, Said } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 
 type OfferView = ReplyOf<typeof readOffer>;
@@ -30,17 +31,17 @@ export default function OfferPage() {
   if (page.isPending) return <Skeleton />;
   if (page.error || !of)
     return (
-      <main className="mx-auto w-[min(620px,100%)] px-5 py-10">
+      <Letter>
         <Failed fault={page.error} />
         <p className="mt-3 px-5">
-          <a className="link underline" href="/join">
+          <a className="link-lined" href="/join">
             All that can be promoted
           </a>
         </p>
-      </main>
+      </Letter>
     );
   return (
-    <main className="h-full overflow-auto" tabIndex={0} lang={of.language}>
+    <Page tabIndex={0} lang={of.language}>
       <div className="mx-auto w-[min(860px,100%)] px-5 py-8">
         {!of.live && (
           <Note role="status" className="mb-4">
@@ -79,27 +80,27 @@ export default function OfferPage() {
           <section className="mt-7" aria-label="News">
             <h2>News and notes</h2>
             {of.notices.map((n) => (
-              <article key={n.id} className="border-b border-rule2 py-2">
+              <News key={n.id}>
                 <b className="font-semibold">{n.title}</b>
                 <p dir="auto" className="max-w-[62ch] whitespace-pre-wrap text-ink2">
                   {n.body}
                 </p>
-              </article>
+              </News>
             ))}
           </section>
         )}
-        <p className="mt-8 text-ink3">
+        <Said gap={8} faint>
           Questions:{' '}
-          <a className="link underline" href={`mailto:${of.contact}`}>
+          <a className="link-lined" href={`mailto:${of.contact}`}>
             {of.contact}
           </a>{' '}
           ·{' '}
-          <a className="link underline" href="/policy-for-affiliates">
+          <a className="link-lined" href="/policy-for-affiliates">
             Terms
           </a>
-        </p>
+        </Said>
       </div>
-    </main>
+    </Page>
   );
 }
 

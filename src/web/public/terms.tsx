@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { readPublicPolicy } from '../../contract/setup/policy';
 import { asking } from '../kit/asking';
+import { Page } from '../kit/layout';
 import { Failed, Skeleton } from '../kit/place';
 import { PolicySections } from '../kit/policy';
 
@@ -10,7 +11,7 @@ export default function TermsPage() {
   if (page.isPending) return <Skeleton />;
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
   return (
-    <main className="h-full overflow-auto" tabIndex={0}>
+    <Page tabIndex={0}>
       <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
         {page.data ? (
           <>
@@ -22,11 +23,11 @@ export default function TermsPage() {
           <h1>No terms are published yet</h1>
         )}
         <p className="mt-8">
-          <a className="link underline" href="/join">
+          <a className="link-lined" href="/join">
             Apply
           </a>
         </p>
       </div>
-    </main>
+    </Page>
   );
 }

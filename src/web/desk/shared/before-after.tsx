@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { previewPlaces } from '../../../contract/setup/sets';
+import { Said } from '../../kit/note';
 
 type Change = Pick<ReplyOf<typeof previewPlaces>, 'affiliate' | 'name' | 'handle' | 'changes'>;
 
@@ -10,9 +11,9 @@ export function BeforeAfter({ of, total, alone = false }: { of: Change[]; total:
   if (of.length === 0) return null;
   if (changed.length === 0)
     return (
-      <p className="mt-3 text-ink2">
+      <Said gap={3}>
         {alone ? 'Nothing changes: every rate stays as it is.' : 'Nobody’s terms change by it.'}
-      </p>
+      </Said>
     );
   return (
     <div
@@ -54,9 +55,9 @@ export function BeforeAfter({ of, total, alone = false }: { of: Change[]; total:
         </tbody>
       </table>
       {total > of.length && (
-        <p className="mt-1 text-ink3">
+        <Said faint>
           The first {of.length} of {total.toLocaleString('en-GB')}.
-        </p>
+        </Said>
       )}
     </div>
   );

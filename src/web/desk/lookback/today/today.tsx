@@ -5,6 +5,7 @@ import { formatWeekday } from '../../../../core/calendar/format';
 import type { Figures } from '../../../../core/figures/metrics';
 import { trendOf, windowsOf } from '../../../../core/figures/trend';
 import { asking } from '../../../kit/asking';
+import { Split } from '../../../kit/layout';
 import { Empty, Failed, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Mark } from '../../../kit/state';
@@ -89,7 +90,7 @@ export function Today() {
   const today = query.data;
   const windows = windowsOf(today.trend);
   return (
-    <div className="flex min-h-0 flex-1">
+    <Split>
       <section className="min-w-0 flex-1 overflow-auto px-5 py-4" tabIndex={0} aria-label="Today">
         <div className="flex items-baseline justify-between gap-4">
           <h1>Today, {formatWeekday(today.now, zone)}</h1>
@@ -128,6 +129,6 @@ export function Today() {
         ))}
       </section>
       <TodayMargin today={today} />
-    </div>
+    </Split>
   );
 }

@@ -2,7 +2,7 @@ import { timingWords } from '../../../../core/ledger/timing';
 import { rosterColumns, type RosterColumn } from '../../../../core/recruiting/roster';
 import { State } from '../../../kit/state';
 import { type Column } from '../../../kit/table';
-import { Code, Day, Money } from '../../../kit/text';
+import { Code, Day, Money, Name } from '../../../kit/text';
 import type { RosterRow } from './filter';
 
 const columnOf: Record<RosterColumn, Column<RosterRow>> = {
@@ -65,7 +65,7 @@ export const nameColumn: Column<RosterRow> = {
   head: 'Name',
   cell: (r) => (
     <>
-      <b className="private font-semibold">{r.name}</b>
+      <Name>{r.name}</Name>
       {!r.promotes && <span className="text-ink3"> co-owner</span>}
       {r.mailFault && (
         <span className="text-madder" title={r.mailFault}>

@@ -119,7 +119,7 @@ function RosterActs({ address }: { address: Address }) {
   return (
     <>
       <SearchField label="Name, site or address" />
-      <a className="link self-center" href={addressOf(exportAffiliates, {}, exported)} download>
+      <a className="link-level" href={addressOf(exportAffiliates, {}, exported)} download>
         CSV
       </a>
       {may(doBulk) && (
@@ -129,7 +129,7 @@ function RosterActs({ address }: { address: Address }) {
       )}
       <TickMenu
         trigger={
-          <button type="button" className="link self-center">
+          <button type="button" className="link-level">
             Columns
           </button>
         }
@@ -170,7 +170,7 @@ function Nobody({ narrowed }: { narrowed: boolean }) {
   return (
     <Empty title="No affiliate yet">
       People who apply on the join page appear here; a list can be read in;{' '}
-      <Link className="link underline" to="/prospects">
+      <Link className="link-lined" to="/prospects">
         prospects
       </Link>{' '}
       can be invited.

@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { moveAffiliate, readAffiliate } from '../../../../contract/recruit/affiliates';
 import { asking } from '../../../kit/asking';
 import { useKeys } from '../../../kit/keys';
+import { Split } from '../../../kit/layout';
 import { Failed, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
 import { AffiliateBar, type Asked } from './acts/bar';
@@ -44,10 +45,10 @@ function Page({ affiliate }: { affiliate: View }) {
   ]);
   return (
     <>
-      <div className="flex min-h-0 flex-1">
+      <Split>
         <Sheet affiliate={affiliate} />
         <AffiliateMargin affiliate={affiliate} />
-      </div>
+      </Split>
       <AffiliateBar affiliate={affiliate} ask={ask} />
       {asked && <AskedFor act={asked} affiliate={affiliate} onClose={() => ask(null)} />}
       {keys}

@@ -4,6 +4,7 @@ import { rosterOnly } from '../../../../core/recruiting/roster';
 import { affiliateStates } from '../../../../core/recruiting/states';
 import type { useAddress } from '../../../kit/address';
 import { Choice } from '../../../kit/choice';
+import { Strong } from '../../../kit/text';
 import { setChoices } from '../../shared/sets';
 import { filterIn, sortIn } from './filter';
 
@@ -100,7 +101,7 @@ export function RosterSentence({ address, sets, staff, total }: Props) {
         ]}
         onChange={(v) => address.set('sort', v === 'name' ? '' : v)}
       />
-      : <b className="font-semibold text-ink">{total.toLocaleString('en-GB')}</b>
+      : <Strong>{total.toLocaleString('en-GB')}</Strong>
     </>
   );
 }

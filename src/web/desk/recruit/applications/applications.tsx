@@ -8,6 +8,7 @@ import {
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { useKeys } from '../../../kit/keys';
+import { Split } from '../../../kit/layout';
 import { searchKey } from '../../../kit/list-keys';
 import { Failed, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
@@ -57,10 +58,10 @@ export default function Applications() {
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   return (
     <>
-      <div className="flex min-h-0 flex-1">
+      <Split>
         <Queue queue={queue} />
         <Shown queue={queue} />
-      </div>
+      </Split>
       <DecisionBar
         may={may(decideApplications)}
         enabled={(chosen.length > 0 || decided) && !busy}

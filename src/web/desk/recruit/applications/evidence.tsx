@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
 import { DottedItem } from '../../../kit/dotted';
+import { Said, Wrong } from '../../../kit/note';
 import { Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Day, Share, Sums } from '../../../kit/text';
@@ -33,7 +34,7 @@ export function EvidenceMargin({ of }: { of: ApplicationView }) {
           />
         </div>
       ) : (
-        <p className="mt-1 text-ink2">No record yet.</p>
+        <Said>No record yet.</Said>
       )}
       {e.claims.length > 0 && (
         <>
@@ -48,14 +49,12 @@ export function EvidenceMargin({ of }: { of: ApplicationView }) {
               ]}
             />
           </div>
-          {e.unborne && (
-            <p className="mt-1 text-madder">A large audience, time enough to show it, and next to no sale.</p>
-          )}
+          {e.unborne && <Wrong>A large audience, time enough to show it, and next to no sale.</Wrong>}
         </>
       )}
       <h2 className="mt-4">Refunds</h2>
       {e.sales === 0 ? (
-        <p className="mt-1 text-ink2">No record yet: no sale of theirs has passed its refund window.</p>
+        <Said>No record yet: no sale of theirs has passed its refund window.</Said>
       ) : (
         <div className="mt-1">
           <Sums
@@ -104,11 +103,11 @@ export function EvidenceMargin({ of }: { of: ApplicationView }) {
       )}
       <h2 className="mt-4">Earlier applications</h2>
       {e.earlier.length === 0 ? (
-        <p className="mt-1 text-ink2">None.</p>
+        <Said>None.</Said>
       ) : (
         <ul>
           {e.earlier.map((x, i) => (
-            <DottedItem key={i} className="flex justify-between">
+            <DottedItem key={i} apart>
               <span>
                 <Day at={x.at} /> · {x.product ?? 'whole programme'}
               </span>

@@ -5,6 +5,7 @@ import { type listApplications } from '../../../../contract/recruit/applications
 import { formatAge } from '../../../../core/calendar/format';
 import { applicationStates } from '../../../../core/recruiting/states';
 import { Choice } from '../../../kit/choice';
+import { Apart, scrolling } from '../../../kit/layout';
 import { Empty, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { SearchField } from '../../../kit/search';
@@ -26,7 +27,7 @@ export function Queue({ queue }: { queue: QueueState }) {
     <section className="flex w-[318px] shrink-0 flex-col border-r border-rule" aria-label="Applications">
       <QueueHead queue={queue} open={open} />
       <div
-        className="min-h-0 flex-1 overflow-auto"
+        className={scrolling}
         onScroll={(e) => {
           const el = e.currentTarget;
           if (list.onEnd && el.scrollTop + el.clientHeight > el.scrollHeight - 400) list.onEnd();
@@ -55,12 +56,12 @@ function QueueHead({ queue, open }: { queue: QueueState; open: boolean }) {
   const products = useProductChoices('all');
   return (
     <div className="border-b border-rule px-4 pt-3 pb-[10px]">
-      <div className="flex items-baseline justify-between">
+      <Apart>
         <h1>Applications</h1>
         <Link className="link" to="/applications/rules">
           Screening
         </Link>
-      </div>
+      </Apart>
       <div className="mt-[3px] text-ink2">
         <Choice
           label="State"

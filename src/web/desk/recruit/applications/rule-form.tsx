@@ -8,6 +8,7 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
+import { Pair } from '../../../kit/layout';
 import { Note } from '../../../kit/note';
 import { SelectField } from '../../../kit/select';
 import { Ticks } from '../../../kit/ticks';
@@ -188,7 +189,7 @@ function Conditions({ products, ...form }: RuleTyped & { products: Props['produc
         <Figure {...form} name="standingLeast" example="60" />
         <Figure {...form} name="tenureLeast" example="365" />
       </div>
-      <div className="grid grid-cols-2 gap-3">
+      <Pair>
         <Figure {...form} name="countryIn" example="PT, ES, FR" />
         <Figure {...form} name="countryNotIn" example="CY" />
         <YesOrNo {...form} name="note" yes="there is one" no="there is none" />
@@ -199,7 +200,7 @@ function Conditions({ products, ...form }: RuleTyped & { products: Props['produc
           yes="vouches for the applicant"
           no="does not vouch for the applicant"
         />
-      </div>
+      </Pair>
       <div>
         <Ticks
           legend="Only for"

@@ -9,7 +9,7 @@ import {
 import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
-import { Note } from '../../../kit/note';
+import { Note, Said } from '../../../kit/note';
 import { Failed } from '../../../kit/place';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -66,9 +66,9 @@ function UnderWay({ of: { done, total } }: { of: RuleRehearsalOut }) {
           </Button>
         )}
       </div>
-      <p className="mt-1 text-ink2" role="status">
+      <Said role="status">
         {total ? `${many(done)} of ${many(total)} applications judged` : 'Reading the applications'}
-      </p>
+      </Said>
     </>
   );
 }
@@ -170,7 +170,7 @@ function Result({
               ))}
             </tbody>
           </table>
-          {changes.length === changesMost && <p className="mt-1 text-ink3">The newest {changesMost}.</p>}
+          {changes.length === changesMost && <Said faint>The newest {changesMost}.</Said>}
         </>
       )}
     </>

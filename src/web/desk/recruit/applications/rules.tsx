@@ -16,6 +16,7 @@ import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { Empty, Failed, Heading, Skeleton } from '../../../kit/place';
+import { Small } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { type Rule, type Rules } from './rule';
 import { RuleForm } from './rule-form';
@@ -126,7 +127,7 @@ function Screened({ screened }: { screened: { id: string; name: string; screened
   return (
     <>
       none yet, which is set on the{' '}
-      <Link className="link underline" to="/products">
+      <Link className="link-lined" to="/products">
         product
       </Link>
     </>
@@ -165,10 +166,10 @@ function RuleItem({ dragged, onDrag, ...item }: ItemProps) {
       <span className="w-5 text-ink3">{index + 1}</span>
       <span className={`min-w-0 flex-1 ${rule.on ? '' : 'text-ink3'}`}>
         {rule.sentence}
-        <span className="block text-[12px] text-ink3">
+        <Small below>
           {rule.on ? 'on' : 'off'},{' '}
           {rule.decided === 0 ? 'has decided nothing yet' : `has decided ${rule.decided}`}
-        </span>
+        </Small>
       </span>
       {mayEdit && <RuleActs {...item} />}
     </li>

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { timingWords } from '../../../../core/ledger/timing';
 import { countryName } from '../../../kit/countries';
+import { Sheet } from '../../../kit/layout';
 import { Note } from '../../../kit/note';
 import { Facts } from '../../../kit/place';
 import { State } from '../../../kit/state';
@@ -10,11 +11,7 @@ import type { ApplicationView } from './decision';
 
 export function ApplicationSheet({ of }: { of: ApplicationView }) {
   return (
-    <section
-      className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]"
-      tabIndex={0}
-      aria-label={`Application of ${of.name}`}
-    >
+    <Sheet tabIndex={0} aria-label={`Application of ${of.name}`}>
       <Head of={of} />
       <ApplicationFacts of={of} />
       {of.evidence.mismatch && <Note className="mb-3">Does not fit: {of.evidence.mismatch}.</Note>}
@@ -41,7 +38,7 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
           {of.ifApproved} {of.atSaleRisk}
         </span>
       </div>
-    </section>
+    </Sheet>
   );
 }
 
@@ -236,7 +233,7 @@ function Alike({ of }: { of: ApplicationView }) {
         </div>
         <div>
           <h3 className="mb-1 text-ink3">
-            <Link className="link underline" to={`/affiliates/${shown.affiliate}`}>
+            <Link className="link-lined" to={`/affiliates/${shown.affiliate}`}>
               {shown.name}
             </Link>
             , <Day at={shown.at} />, {shown.state}

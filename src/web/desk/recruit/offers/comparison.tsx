@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { compareOffer } from '../../../../contract/recruit/offers';
 import { asking } from '../../../kit/asking';
+import { Said } from '../../../kit/note';
 import { Failed, Skeleton } from '../../../kit/place';
 import { Money, Share } from '../../../kit/text';
 import { type Offer } from './offer';
@@ -15,7 +16,7 @@ export function Comparison({ of }: { of: Offer }) {
       <h2>Beside others in {of.category}</h2>
       {fault && <p className="mt-1 text-ochre">{fault}</p>}
       {(rate || earning) && (
-        <p className="mt-1 text-ink2">
+        <Said>
           {rate && (
             <>
               By rate you are{' '}
@@ -36,7 +37,7 @@ export function Comparison({ of }: { of: Offer }) {
           ) : (
             'Too few sales to compare what 100 clicks earn.'
           )}
-        </p>
+        </Said>
       )}
       <table className="sums mt-2">
         <thead>

@@ -9,6 +9,7 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
 import { SelectField } from '../../../kit/select';
+import { Ticks } from '../../../kit/ticks';
 import { type Offer } from './offer';
 
 const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink';
@@ -197,26 +198,12 @@ function OfferFields({
           />
         </Labelled>
       </div>
-      <fieldset>
-        <legend className="font-semibold text-ink2">Products</legend>
-        <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
-          {products.map((p) => (
-            <label key={p.id} className="flex items-center gap-1">
-              <input
-                type="checkbox"
-                checked={chosen.includes(p.id)}
-                onChange={() =>
-                  put(
-                    'products',
-                    chosen.includes(p.id) ? chosen.filter((x) => x !== p.id) : [...chosen, p.id],
-                  )
-                }
-              />{' '}
-              {p.name}
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <Ticks
+        legend="Products"
+        options={products.map((p) => [p.id, p.name] as const)}
+        ticked={chosen}
+        onChange={(ids) => put('products', ids)}
+      />
     </>
   );
 }

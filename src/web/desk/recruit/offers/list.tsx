@@ -1,3 +1,5 @@
+import { Apart } from '../../../kit/layout';
+import { Said } from '../../../kit/note';
 import { State } from '../../../kit/state';
 import { entryWords } from './entry';
 import { type Offer } from './offer';
@@ -22,13 +24,13 @@ export function OfferList({
       tabIndex={0}
       aria-label="Offer pages"
     >
-      <div className="flex items-baseline justify-between">
+      <Apart>
         <h1>Offer pages</h1>
         <button type="button" className="link" onClick={() => setNews(!news)}>
           {news ? 'Pages' : 'News'}
         </button>
-      </div>
-      <p className="mt-[3px] text-ink2">What affiliates read before they apply.</p>
+      </Apart>
+      <Said>What affiliates read before they apply.</Said>
       <ul className="-mx-4 mt-3">
         {rows.map((r) => (
           <li

@@ -9,6 +9,7 @@ import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
+import { News, Sheet } from '../../../kit/layout';
 import { Empty } from '../../../kit/place';
 import { SelectField } from '../../../kit/select';
 import { Day } from '../../../kit/text';
@@ -23,11 +24,7 @@ export function Notices({ products }: { products: { id: string; name: string }[]
   const query = useQuery(asking(listNotices));
   const rows = query.data?.rows ?? [];
   return (
-    <section
-      className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]"
-      tabIndex={0}
-      aria-label="News and notes"
-    >
+    <Sheet tabIndex={0} aria-label="News and notes">
       <h1>News and notes</h1>
       <NoticeForm products={products} />
       <div className="mt-5 max-w-[66ch]">
@@ -40,7 +37,7 @@ export function Notices({ products }: { products: { id: string; name: string }[]
           <NoticeItem key={n.id} n={n} />
         ))}
       </div>
-    </section>
+    </Sheet>
   );
 }
 
@@ -124,7 +121,7 @@ function NoticeItem({ n }: { n: Notice }) {
   const back = useAct(removeNotice, { done: () => toast('It is back') });
   const remove = useAct(removeNotice);
   return (
-    <article className="border-b border-rule2 py-2">
+    <News>
       <p className="flex justify-between gap-3">
         <span>
           <b className="font-semibold">{n.title}</b>{' '}
@@ -161,6 +158,6 @@ function NoticeItem({ n }: { n: Notice }) {
       <p dir="auto" className="whitespace-pre-wrap">
         {n.body}
       </p>
-    </article>
+    </News>
   );
 }

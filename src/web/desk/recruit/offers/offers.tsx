@@ -6,6 +6,7 @@ import { createOffer, listOffers } from '../../../../contract/recruit/offers';
 import { listProducts } from '../../../../contract/setup/products';
 import { asking } from '../../../kit/asking';
 import { useKeys } from '../../../kit/keys';
+import { Split } from '../../../kit/layout';
 import { Failed, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
 import { OfferBar } from './acts';
@@ -60,7 +61,7 @@ function OfferPages({ offers, products }: { offers: ReplyOf<typeof listOffers>; 
   ]);
   return (
     <>
-      <div className="flex min-h-0 flex-1">
+      <Split>
         <OfferList
           setNews={(on) => setParams(on ? { news: '1' } : {})}
           news={news}
@@ -69,7 +70,7 @@ function OfferPages({ offers, products }: { offers: ReplyOf<typeof listOffers>; 
           show={show}
         />
         {news ? <Notices products={products} /> : <Shown of={of} registry={offers.registry} />}
-      </div>
+      </Split>
       {may(createOffer) && !news && (
         <OfferBar of={of} registry={offers.registry} edit={setEditing} onRemoved={() => show(null)} />
       )}

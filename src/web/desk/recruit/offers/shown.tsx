@@ -1,4 +1,5 @@
 import { Copy } from '../../../kit/copy';
+import { Blank, Sheet } from '../../../kit/layout';
 import { Empty, Facts, Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Money } from '../../../kit/text';
@@ -50,20 +51,16 @@ function OfferFacts({ of }: { of: Offer }) {
 export function Shown({ of, registry }: { of: Offer | null; registry: boolean }) {
   if (!of)
     return (
-      <section className="flex-1 bg-sheet p-6">
+      <Blank>
         <Empty title="No offer page yet">
           A page presents a product, or several that are nearly the same: what it is, what it pays now and
           what others earn with it.
         </Empty>
-      </section>
+      </Blank>
     );
   return (
     <>
-      <section
-        className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]"
-        tabIndex={0}
-        aria-label={of.headline}
-      >
+      <Sheet tabIndex={0} aria-label={of.headline}>
         <div className="flex items-start justify-between gap-4">
           <h1 className="min-w-0 break-words">{of.headline}</h1>
           <State is={of.live ? 'live' : 'draft'} word={of.live ? 'open' : 'draft'} />
@@ -83,7 +80,7 @@ export function Shown({ of, registry }: { of: Offer | null; registry: boolean })
           </ul>
         )}
         <Catalogue of={of} registry={registry} />
-      </section>
+      </Sheet>
       <Margin width="w-[360px]">
         <Comparison of={of} />
       </Margin>

@@ -1,5 +1,5 @@
 import type { Column } from '../../../kit/table';
-import { Code, Share } from '../../../kit/text';
+import { Code, Name, Share } from '../../../kit/text';
 import type { Prospect } from './filter';
 import { ProspectState } from './state';
 
@@ -9,7 +9,7 @@ export const prospectColumns = (searching: boolean): Column<Prospect>[] => [
     head: 'Name',
     cell: (r) => (
       <span className="block max-w-[250px] truncate">
-        <b className="private font-semibold">{r.name}</b>
+        <Name>{r.name}</Name>
         {r.found && searching && <span className="text-ink3"> {r.found}</span>}
       </span>
     ),

@@ -4,6 +4,7 @@ import { refreshProspects, type listProspects } from '../../../../contract/recru
 import { formatAge } from '../../../../core/calendar/format';
 import { useAct } from '../../../kit/act';
 import { useProgramme } from '../../../kit/programme';
+import { Small } from '../../../kit/text';
 import { useMay } from '../../roles';
 
 type RegistryCopy = ReplyOf<typeof listProspects>['copy'];
@@ -18,12 +19,12 @@ export function CopyState({ copy }: { copy: RegistryCopy }) {
   const { now } = useProgramme();
   const may = useMay();
   return (
-    <span className="block text-[12px] text-ink3">
+    <Small below>
       {copy.fault ? <CopyFault copy={copy} now={now} /> : copy.copying && 'The registry is being read. '}
       {copy.partners.toLocaleString('en-GB')} partners in our copy
       {copy.doneAt && !copy.fault ? readInWords(copy.doneAt, now) : ''}
       {copy.registry && may(refreshProspects) && <ReadAgain />}
-    </span>
+    </Small>
   );
 }
 

@@ -11,7 +11,7 @@ import { useCursor, useList } from '../../../kit/lists';
 import { Empty, Failed, Heading } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Table } from '../../../kit/table';
-import { Day } from '../../../kit/text';
+import { Day, Name } from '../../../kit/text';
 import { useMay } from '../../roles';
 
 type StateName = (typeof inviteStates)[number];
@@ -69,7 +69,7 @@ export default function Invitations() {
         loading={list.loading}
         empty={<Empty title="No invitation">Choose partners among the prospects and invite them.</Empty>}
         columns={[
-          { head: 'Partner', cell: (r) => <b className="private font-semibold">{r.name}</b> },
+          { head: 'Partner', cell: (r) => <Name>{r.name}</Name> },
           { head: 'Sent', cell: (r) => <Day at={r.at} />, width: '110px' },
           { head: 'By', cell: (r) => r.by, width: '130px' },
           {

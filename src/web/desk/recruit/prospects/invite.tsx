@@ -9,7 +9,7 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { FormFault } from '../../../kit/form';
 import { TextArea } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
-import { Hint, Note } from '../../../kit/note';
+import { Hint, Note, Said } from '../../../kit/note';
 import { usePreview } from '../../../kit/preview';
 import { SelectField } from '../../../kit/select';
 import { Tick, Ticks } from '../../../kit/ticks';
@@ -210,7 +210,7 @@ function Outcomes({
           </Tick>
         </Note>
       )}
-      {others.length > 0 && <p className="mt-2 text-ink2">Not invited: {named(others)}</p>}
+      {others.length > 0 && <Said gap={2}>Not invited: {named(others)}</Said>}
     </>
   );
 }

@@ -7,7 +7,8 @@ import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { countryName } from '../../../kit/countries';
 import { useKeys } from '../../../kit/keys';
-import { Hint, Note } from '../../../kit/note';
+import { Headed, Split } from '../../../kit/layout';
+import { Hint, Note, Said } from '../../../kit/note';
 import { Bar, Facts, Failed, Margin, Skeleton } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Code, Day, Share, Sums } from '../../../kit/text';
@@ -55,7 +56,7 @@ function Found({ prospect }: { prospect: View }) {
   const { row: p, intro, mismatch } = prospect;
   return (
     <>
-      <div className="flex min-h-0 flex-1">
+      <Split>
         <section className="min-w-0 flex-1 overflow-auto bg-sheet px-5 py-4" tabIndex={0} aria-label={p.name}>
           <Head prospect={prospect} />
           {p.affiliate && (
@@ -81,7 +82,7 @@ function Found({ prospect }: { prospect: View }) {
           <Invitations prospect={prospect} />
         </section>
         <Record prospect={prospect} />
-      </div>
+      </Split>
       {may(inviteProspects) && p.state !== 'joined' && (
         <Bar>
           <Button look="main" keyName="I" onClick={() => setInviting(true)}>
@@ -120,7 +121,7 @@ function Record({ prospect }: { prospect: View }) {
           />
         </div>
       ) : (
-        <p className="mt-1 text-ink2">No record yet.</p>
+        <Said>No record yet.</Said>
       )}
       <h2 className="mt-5">Record at the registry</h2>
       <div className="mt-1">
@@ -145,7 +146,7 @@ function Record({ prospect }: { prospect: View }) {
 /** What passed between us, the newest first. */
 function Invitations({ prospect }: { prospect: View }) {
   const { invites } = prospect;
-  if (invites.length === 0) return <p className="mt-1 text-ink2">Never invited.</p>;
+  if (invites.length === 0) return <Said>Never invited.</Said>;
   return (
     <ul>
       {invites.map((i) => (
@@ -217,7 +218,7 @@ function ProspectFacts({ prospect }: { prospect: View }) {
 function Head({ prospect }: { prospect: View }) {
   const { row: p, since } = prospect;
   return (
-    <div className="flex items-start justify-between">
+    <Headed>
       <div>
         <h1 className="private">{p.name}</h1>
         <div className="text-ink2">
@@ -225,6 +226,6 @@ function Head({ prospect }: { prospect: View }) {
         </div>
       </div>
       <ProspectState of={p} />
-    </div>
+    </Headed>
   );
 }

@@ -10,7 +10,9 @@ import { useAddress } from '../../../kit/address';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
+import { Column, Split } from '../../../kit/layout';
 import { useList } from '../../../kit/lists';
+import { Said } from '../../../kit/note';
 import { Bar, Empty, Failed, Heading, Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Table } from '../../../kit/table';
@@ -24,8 +26,8 @@ export default function Ledger() {
   const balances = useQuery(asking(readBalances));
   const due = get('due') === '1';
   return (
-    <div className="flex min-h-0 flex-1">
-      <section className="flex min-w-0 flex-1 flex-col" aria-label="Ledger">
+    <Split>
+      <Column aria-label="Ledger">
         {due ? (
           <Due />
         ) : (
@@ -35,7 +37,7 @@ export default function Ledger() {
             set={set}
           />
         )}
-      </section>
+      </Column>
       <Margin>
         <h2>Accounts</h2>
         {balances.data && (
@@ -48,17 +50,17 @@ export default function Ledger() {
                 }))}
               />
             </div>
-            <p className="mt-2 text-ink2">
+            <Said gap={2}>
               {balances.data.whole ? (
                 <State is="settled" word="Debits and credits are equal" />
               ) : (
                 <State is="failed" word="Debits and credits differ" />
               )}
-            </p>
-            <p className="mt-2 text-ink3">
+            </Said>
+            <Said gap={2} faint>
               Expense and what was written off are debits; the rest are credits. Expense = held + cleared + in
               a run + bank − written off.
-            </p>
+            </Said>
             <h2 className="mt-5">Age of what is cleared</h2>
             <div className="mt-1">
               <Sums
@@ -92,7 +94,7 @@ export default function Ledger() {
           )}
         </p>
       </Margin>
-    </div>
+    </Split>
   );
 }
 

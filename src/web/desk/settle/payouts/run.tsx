@@ -17,6 +17,7 @@ import { useAddress } from '../../../kit/address';
 import { asking } from '../../../kit/asking';
 import { Choice } from '../../../kit/choice';
 import { useKeys, type Key } from '../../../kit/keys';
+import { Column, Split } from '../../../kit/layout';
 import { cursorKeys } from '../../../kit/list-keys';
 import { under, useCursor, useList } from '../../../kit/lists';
 import { Empty, Failed, Heading, Skeleton } from '../../../kit/place';
@@ -76,8 +77,8 @@ function Run({ run }: { run: RunOut }) {
     stepKeys.push({ key: 's', what: 'send', act: () => setAsking('send') });
   return (
     <>
-      <div className="flex min-h-0 flex-1">
-        <section className="flex min-w-0 flex-1 flex-col" aria-label={`Run ${run.number}`}>
+      <Split>
+        <Column aria-label={`Run ${run.number}`}>
           <RunHead run={run} address={address} />
           <Payees
             run={run}
@@ -92,9 +93,9 @@ function Run({ run }: { run: RunOut }) {
               { key: 'Escape', what: 'back to the runs', act: () => void navigate('/payouts') },
             ]}
           />
-        </section>
+        </Column>
         <RunMargin run={run} pay={pay} takeIn={takeIn} />
-      </div>
+      </Split>
       {pay && <RunBar run={run} ask={setAsking} />}
       {asking && <StepDialog run={run} step={asking} onClose={() => setAsking(null)} />}
       {byHand && <SettleDialog run={run} payment={byHand} onClose={() => setByHand(null)} />}

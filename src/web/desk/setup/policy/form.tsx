@@ -12,10 +12,12 @@ import { type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { useKeptForm } from '../../../kit/kept-form';
-import { Hint } from '../../../kit/note';
+import { Apart, Pair } from '../../../kit/layout';
+import { Hint, Wrong } from '../../../kit/note';
 import { SelectOf } from '../../../kit/picked-fields';
 import { RestoredNote } from '../../../kit/restored';
 import { SelectField } from '../../../kit/select';
+import { Small } from '../../../kit/text';
 
 type Whole = ReplyOf<typeof readPolicy>;
 const Fields = closed(policyFields);
@@ -90,10 +92,10 @@ export function PolicyForm({
         })(e)
       }
     >
-      <div className="flex items-baseline justify-between">
+      <Apart>
         <h2 className="text-[20px]!">Draft of version {of.number}</h2>
         <span className="text-ink3">{isDirty ? 'not saved yet; kept in this browser' : ''}</span>
-      </div>
+      </Apart>
       <FormFault>{fault}</FormFault>
       {kept.isRestored && <RestoredNote discard={kept.discard} />}
       {edit.note(put)}
@@ -109,10 +111,10 @@ export function PolicyForm({
       />
       <ReadsNow values={values} general={general} />
       <Field name="search" kind="area" rows={3} schema={policyFields.search} {...input} />
-      <div className="grid grid-cols-2 gap-4">
+      <Pair>
         <Field name="counts" kind="area" rows={3} schema={policyFields.counts} {...input} />
         <Field name="declined" kind="area" rows={3} schema={policyFields.declined} {...input} />
-      </div>
+      </Pair>
       <Field name="branding" kind="area" rows={3} schema={policyFields.branding} {...input} />
       <Field name="kinds" kind="area" rows={2} schema={policyFields.kinds} {...input} />
       <Field
@@ -141,7 +143,7 @@ function Notice({
 }) {
   const { setValue } = form;
   return (
-    <div className="grid grid-cols-2 gap-4">
+    <Pair>
       <SelectField
         label="Notice for the next change"
         value={String(values.noticeWeeks)}
@@ -159,7 +161,7 @@ function Notice({
         ]}
         {...input}
       />
-    </div>
+    </Pair>
   );
 }
 
@@ -168,7 +170,7 @@ function ReadsNow({ values, general }: { values: PolicyContent; general: ReturnT
   if (!values.general.includes('{')) return null;
   return (
     <p className="border-l-[3px] border-rule pl-3 text-ink2" aria-label="As it reads now">
-      <span className="text-[12px] text-ink3">reads now: </span>
+      <Small>reads now: </Small>
       {general.text.slice(0, 400)}
       {general.unknown.length > 0 && (
         <span className="text-madder"> {general.unknown.join(', ')} cannot be filled in</span>
@@ -220,11 +222,7 @@ function Kinds({
           );
         })}
       </div>
-      {errors.refused && (
-        <p role="alert" className="mt-1 text-madder">
-          {(errors.refused as { message?: string }).message}
-        </p>
-      )}
+      {errors.refused && <Wrong role="alert">{(errors.refused as { message?: string }).message}</Wrong>}
     </fieldset>
   );
 }

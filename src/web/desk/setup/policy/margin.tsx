@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import { type ReplyOf } from '../../../../contract/endpoint';
 import type { readPolicy } from '../../../../contract/setup/policy';
+import { Said } from '../../../kit/note';
 import { PolicyChanges } from '../../../kit/policy';
 import { Day, Sums } from '../../../kit/text';
 
@@ -53,7 +54,7 @@ function Acceptance({ p }: { p: Whole }) {
         />
       </div>
       {p.outstanding > 0 && (
-        <p className="mt-2 text-ink2">
+        <Said gap={2}>
           At the end of the notice they are {endWords[p.content.atEnd]}:{' '}
           {p.unacceptedSample.map((a, i) => (
             <span key={a.id}>
@@ -73,7 +74,7 @@ function Acceptance({ p }: { p: Whole }) {
             </>
           )}
           .
-        </p>
+        </Said>
       )}
     </>
   );

@@ -14,6 +14,7 @@ import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
+import { Sheet, Split } from '../../../kit/layout';
 import { Bar, Empty, Failed, Skeleton } from '../../../kit/place';
 import { PolicySections } from '../../../kit/policy';
 import { useMay } from '../../roles';
@@ -72,11 +73,11 @@ function Versions({ of }: { of: Policies }) {
   ]);
   return (
     <>
-      <div className="flex min-h-0 flex-1">
+      <Split>
         <VersionList rows={rows} id={id} show={show} />
         <Middle of={of} current={current} id={id} />
         {p && <PolicyMargin p={p} />}
-      </div>
+      </Split>
       {may(draftPolicy) && (
         <Bar>
           {p?.state === 'draft' ? (
@@ -111,16 +112,12 @@ function Middle({
 }) {
   const p = current.data;
   return (
-    <section
-      className="min-w-0 flex-1 overflow-auto bg-sheet px-[22px] py-[18px]"
-      tabIndex={0}
-      aria-label={p ? `Version ${p.number}` : 'Policy'}
-    >
+    <Sheet tabIndex={0} aria-label={p ? `Version ${p.number}` : 'Policy'}>
       {of.rows.length === 0 && <NoPolicy />}
       {id !== null && current.isPending && <Skeleton />}
       {current.error && <Failed fault={current.error} retry={() => void current.refetch()} />}
       {p && <VersionShown p={p} of={of} />}
-    </section>
+    </Sheet>
   );
 }
 

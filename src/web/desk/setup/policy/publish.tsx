@@ -3,6 +3,7 @@ import { publishPolicy } from '../../../../contract/setup/policy';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Said } from '../../../kit/note';
 import { Sums } from '../../../kit/text';
 import { endWords, type Whole } from './margin';
 import { type Version } from './versions';
@@ -43,7 +44,9 @@ export function PublishDialog({
           },
         ]}
       />
-      <p className="mt-2 text-ink3">Unsaved words of the form are not in it: save them first.</p>
+      <Said gap={2} faint>
+        Unsaved words of the form are not in it: save them first.
+      </Said>
       <DialogFoot>
         <Button onClick={onClose}>Leave it</Button>
         <Button

@@ -1,8 +1,9 @@
 import { Link } from 'react-router';
 import { type ReplyOf } from '../../../../contract/endpoint';
 import type { listPolicies } from '../../../../contract/setup/policy';
+import { Said } from '../../../kit/note';
 import { State } from '../../../kit/state';
-import { Day } from '../../../kit/text';
+import { Day, Small } from '../../../kit/text';
 import { BeforeLive } from './before-live';
 
 export type Version = ReplyOf<typeof listPolicies>['rows'][number];
@@ -35,12 +36,12 @@ export function VersionList({
       aria-label="Versions"
     >
       <h1>Policy</h1>
-      <p className="mt-[3px] text-ink2">
+      <Said>
         What affiliates agree to.{' '}
-        <Link className="link underline" to="/as">
+        <Link className="link-lined" to="/as">
           As they see it
         </Link>
-      </p>
+      </Said>
       <ul className="-mx-4 mt-3">
         {rows.map((r) => (
           <li
@@ -57,7 +58,7 @@ export function VersionList({
                 <b className="font-semibold">Version {r.number}</b>
                 <VersionState of={r} />
               </span>
-              <span className="text-[12px] text-ink3">
+              <Small>
                 {r.state === 'draft' ? (
                   <>by {r.by}</>
                 ) : (
@@ -66,7 +67,7 @@ export function VersionList({
                     {r.outstanding > 0 && <span className="text-ochre">, {r.outstanding} outstanding</span>}
                   </>
                 )}
-              </span>
+              </Small>
             </button>
           </li>
         ))}

@@ -11,7 +11,7 @@ import { consequencesOf, leftOf, loses, type Sale } from '../../../../core/prici
 import { usuallyPaid, type MarginRow } from '../../../../core/pricing/economics';
 import type { Pay } from '../../../../core/terms/rate';
 import { asking } from '../../../kit/asking';
-import { Note } from '../../../kit/note';
+import { Note, Said, Wrong } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
 import { Sums } from '../../../kit/text';
@@ -151,12 +151,12 @@ function OneSale(props: Props & { price: number; typed: Pay }) {
     <>
       {product && <ForWhom who={who} setWho={setWho} terms={terms} />}
       <MarginSums rows={found.rows} costs={costs} referrer={referrer} />
-      {loses(found.rows) && <p className="mt-1 text-madder">A sale would cost you more than it brings.</p>}
+      {loses(found.rows) && <Wrong>A sale would cost you more than it brings.</Wrong>}
       {!who && costs.referral && (
-        <p className="mt-1 text-ink3">
+        <Said faint>
           Where somebody brought the affiliate in, {formatPercent(costs.referral.ppm)} of the{' '}
           {costs.referral.of} goes there besides.
-        </p>
+        </Said>
       )}
       {found.renewal && (
         <div className="mt-3">
@@ -247,10 +247,10 @@ function DownTheFunnel(props: MarginProps) {
       <summary className="cursor-pointer font-semibold">
         Down the funnel: {formatMoney({ amount: leftOf(rows), currency: base })} a sale
       </summary>
-      <p className="mt-1 text-ink2">
+      <Said>
         With {costs.follow.map((f) => `${f.name}, taken by ${round(f.takenPpm)}`).join('; ')}, at everybody’s
         rates.
-      </p>
+      </Said>
       <MarginSums {...props} first="Prices" />
     </details>
   );

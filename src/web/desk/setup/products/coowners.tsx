@@ -14,7 +14,7 @@ import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { DottedItem } from '../../../kit/dotted';
 import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
-import { Note } from '../../../kit/note';
+import { Note, Said } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
 import { SelectField } from '../../../kit/select';
 import { Day } from '../../../kit/text';
@@ -57,9 +57,7 @@ export function CoOwners({ product, name }: { product: string; name: string }) {
           </DottedItem>
         ))}
       </ul>
-      {past.length > 0 && (
-        <p className="mt-1 text-ink3">Before: {past.map((o) => `${o.name} ${o.percent} %`).join(', ')}</p>
-      )}
+      {past.length > 0 && <Said faint>Before: {past.map((o) => `${o.name} ${o.percent} %`).join(', ')}</Said>}
       {open && <Change product={product} name={name} before={rows} onClose={() => setOpen(false)} />}
     </div>
   );
@@ -159,7 +157,7 @@ function Change({
         }}
       >
         <Owners lines={lines} setLines={setLines} field={field} />
-        {lines.length === 0 && <p className="mt-2 text-ink2">Nobody: what a sale leaves is yours.</p>}
+        {lines.length === 0 && <Said gap={2}>Nobody: what a sale leaves is yours.</Said>}
         <p className={`mt-2 border-t border-ink pt-1 text-right ${sum > 1_000_000 ? 'text-madder' : ''}`}>
           Together {formatPercent(sum)}
           {sum <= 1_000_000 && <span className="text-ink3">, {formatPercent(1_000_000 - sum)} to you</span>}

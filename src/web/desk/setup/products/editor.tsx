@@ -11,6 +11,7 @@ import {
 import { asking } from '../../../kit/asking';
 import { Field, FormFault } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
+import { Split } from '../../../kit/layout';
 import { SelectOf } from '../../../kit/picked-fields';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { RestoredNote } from '../../../kit/restored';
@@ -55,7 +56,7 @@ function Editor({ product }: { product: ProductOut | null }) {
   const keys = useKeys([{ key: 'Escape', what: 'back to the list', act: () => void navigate('/products') }]);
   return (
     <>
-      <div className="flex min-h-0 flex-1">
+      <Split>
         <form
           id="product"
           noValidate
@@ -81,7 +82,7 @@ function Editor({ product }: { product: ProductOut | null }) {
           </FormProvider>
         </form>
         <ProductMargin values={form.watch()} product={product} />
-      </div>
+      </Split>
       <EditorBar
         product={product}
         mayEdit={mayEdit}

@@ -6,6 +6,7 @@ import { counted } from '../../../../core/text/counted';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
+import { Blank, Split } from '../../../kit/layout';
 import { Empty, Failed, Heading, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
 import { FunnelEditor } from './funnel/editor';
@@ -36,7 +37,7 @@ export default function Funnels() {
   const chosen = rows.find((f) => f.id === open) ?? null;
   const usable = products.data.rows.filter((p) => p.state !== 'retired');
   return (
-    <div className="flex min-h-0 flex-1">
+    <Split>
       <FunnelList rows={rows} open={open} setOpen={setOpen} />
       {open === 'new' || chosen ? (
         <FunnelEditor
@@ -46,15 +47,15 @@ export default function Funnels() {
           onDone={(f) => setOpen(f?.id ?? null)}
         />
       ) : (
-        <div className="flex-1 bg-sheet p-6">
+        <Blank>
           <Empty title={rows.length ? 'Choose a funnel' : 'No funnel yet'}>
             A funnel offers something more right after a purchase. Each offer can have its own price, and its
             own rate in the rate book.
           </Empty>
-        </div>
+        </Blank>
       )}
       {keys}
-    </div>
+    </Split>
   );
 }
 

@@ -40,7 +40,7 @@ export default function Products() {
         title="Products"
         acts={
           <>
-            <Link className="link self-center" to="/products/funnels">
+            <Link className="link-level" to="/products/funnels">
               Funnels
             </Link>
             {may(createProduct) && (

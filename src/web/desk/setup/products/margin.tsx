@@ -8,6 +8,7 @@ import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { DottedItem } from '../../../kit/dotted';
+import { Said } from '../../../kit/note';
 import { Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Code } from '../../../kit/text';
@@ -51,10 +52,10 @@ function BuyButton({ product }: { product: ProductOut }) {
   return (
     <div className="mt-5">
       <h2>Buy button</h2>
-      <p className="mt-1 text-ink2">
+      <Said>
         Shows the price of the moment{product.left !== null && ' and how many are left'}, on any page of
         yours.
-      </p>
+      </Said>
       <p className="mt-1 break-all">
         <Code>{buttonOf(product.code)}</Code> <Copy text={buttonOf(product.code)} />
       </p>

@@ -11,7 +11,7 @@ import {
 import { sizeInWords } from '../../../../core/text/plain';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
-import { Hint } from '../../../kit/note';
+import { Hint, Wrong } from '../../../kit/note';
 import { Day } from '../../../kit/text';
 import { Choose } from '../../../kit/upload';
 import { useMay } from '../../roles';
@@ -60,11 +60,7 @@ export function PictureOf({ product }: { product: ProductOut }) {
           )}
         </Choose>
       )}
-      {fault && (
-        <p role="alert" className="mt-1 text-madder">
-          {fault}
-        </p>
-      )}
+      {fault && <Wrong role="alert">{fault}</Wrong>}
     </div>
   );
 }
@@ -101,9 +97,7 @@ export function DeliveryFile({ product, disabled }: { product: ProductOut | null
         </Choose>
       )}
       {fault ? (
-        <p role="alert" className="mt-1 text-madder">
-          {fault}
-        </p>
+        <Wrong role="alert">{fault}</Wrong>
       ) : (
         <Hint className="mt-1">
           At most {sizeInWords(largestFile)}. The shop gets a link for each buyer with the answer to the

@@ -10,6 +10,7 @@ import {
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { useKeys, type Key } from '../../../kit/keys';
+import { Column, Split } from '../../../kit/layout';
 import { Failed, Heading, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { SearchField } from '../../../kit/search';
@@ -160,8 +161,8 @@ function Book({ book, asked, long, tags }: BookProps) {
   ]);
   return (
     <>
-      <div className="flex min-h-0 flex-1">
-        <section className="flex min-w-0 flex-1 flex-col" aria-label="Rate book">
+      <Split>
+        <Column aria-label="Rate book">
           <Heading title="Rate book" acts={<BookActs long={long} />}>
             <BookSentence asked={asked} />
           </Heading>
@@ -181,7 +182,7 @@ function Book({ book, asked, long, tags }: BookProps) {
           />
           <IdleTags {...tags} />
           {!book.today && <p className="px-5 pb-3 text-ink2">The book as of {day(book.at)}, 00:00.</p>}
-        </section>
+        </Column>
         {chosen && (
           <CellMargin
             key={`${chosen.at.row} ${chosen.at.column} ${asked.event} ${book.at}`}
@@ -196,7 +197,7 @@ function Book({ book, asked, long, tags }: BookProps) {
             onForm={setForm}
           />
         )}
-      </div>
+      </Split>
       {draft && <DraftBar draft={draft} estimate={estimate} open={act} setOpen={ask} />}
       {form && chosen && (
         <RateForm place={chosen.place} draft={draft} mode={form} onClose={() => setForm(null)} />
@@ -210,11 +211,11 @@ function BookActs({ long }: { long: boolean }) {
   return (
     <>
       {long && <SearchField label="Product" />}
-      <Link className="link self-center" to="/rates/sets">
+      <Link className="link-level" to="/rates/sets">
         Cards, groups, tags
       </Link>
       <span className="self-center text-ink3">·</span>
-      <Link className="link self-center" to="/rates/timeline">
+      <Link className="link-level" to="/rates/timeline">
         Timeline
       </Link>
     </>

@@ -20,6 +20,7 @@ import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { DayField } from '../../../kit/day-input';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Pair } from '../../../kit/layout';
 import { Note } from '../../../kit/note';
 import { Bar } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
@@ -134,7 +135,7 @@ export function DraftBar({ draft, estimate, open, setOpen }: BarProps) {
             rehearse.mutate({ body: span });
           }}
         >
-          <div className="grid grid-cols-2 gap-3">
+          <Pair>
             {(['from', 'to'] as const).map((f) => (
               <DayField
                 key={f}
@@ -145,7 +146,7 @@ export function DraftBar({ draft, estimate, open, setOpen }: BarProps) {
                 onDay={(day) => setSpan({ ...span, [f]: day })}
               />
             ))}
-          </div>
+          </Pair>
           <p className="mt-2 flex gap-3 text-ink2">
             {[30, 90, 365].map((n) => (
               <button

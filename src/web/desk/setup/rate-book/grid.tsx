@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { RateBookOut } from '../../../../contract/setup/rate-book';
 import { counted } from '../../../../core/text/counted';
 import { useProgramme } from '../../../kit/programme';
-import { Code } from '../../../kit/text';
+import { Code, Strong } from '../../../kit/text';
 import { columnKey, rowKey, type At } from './cells';
 
 type Cell = RateBookOut['rows'][number]['cells'][number];
@@ -200,7 +200,7 @@ function Legend({ raised }: { raised: boolean }) {
       aria-label="What the cells mean"
     >
       <span>
-        <b className="font-semibold text-ink">15 %</b> set here
+        <Strong>15 %</Strong> set here
       </span>
       <span className="text-ink3">12 % comes from elsewhere</span>
       {raised && <span className="cell-raised">raised for a time</span>}

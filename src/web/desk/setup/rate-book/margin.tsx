@@ -16,6 +16,7 @@ import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
+import { Said } from '../../../kit/note';
 import { Failed, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Moment, Money } from '../../../kit/text';
@@ -100,7 +101,7 @@ export function CellMargin({ place, cell, row, column, payment, at, today, draft
       {found.isPending && <Skeleton lines={5} />}
       {found.error && <Failed fault={found.error} />}
       {answer && !found.error && <LineOfWorking of={answer.lines[0]!} />}
-      {answer?.exchange && <p className="mt-1 text-ink3">{answer.exchange}</p>}
+      {answer?.exchange && <Said faint>{answer.exchange}</Said>}
       <CellActs onForm={onForm} cell={cell} row={row} place={place} />
       <h2 className="mt-5">Ask the book</h2>
       <AskFor asked={asked} onChange={setAsked} renewal={place.event === 'renewal'} />

@@ -5,6 +5,8 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
+import { Pair } from '../../../kit/layout';
+import { Wrong } from '../../../kit/note';
 import { useProgramme } from '../../../kit/programme';
 import { SelectField } from '../../../kit/select';
 import { WallField } from '../../../kit/wall-field';
@@ -41,12 +43,7 @@ function useRateForm({ place, draft, mode, onClose }: Props) {
   const change = typedChange(place, { ...typed, reward, payments }, base);
   const estimate = useEstimate(draft?.version ?? 0, change);
   // not a component of its own: made anew at each key it would be announced at each key
-  const faultAt = (field: string) =>
-    faults[field] ? (
-      <p role="alert" className="mt-1 text-madder">
-        {faults[field]}
-      </p>
-    ) : null;
+  const faultAt = (field: string) => (faults[field] ? <Wrong role="alert">{faults[field]}</Wrong> : null);
   return {
     part: {
       typed,
@@ -175,7 +172,7 @@ function RewardFields({
 function TimeFields({ typed, put, faultAt }: RatePart) {
   return (
     <>
-      <div className="grid grid-cols-2 gap-3">
+      <Pair>
         <WallField
           label="Begins"
           value={typed.from}
@@ -188,7 +185,7 @@ function TimeFields({ typed, put, faultAt }: RatePart) {
           onChange={(until) => put({ until })}
           empty="open"
         />
-      </div>
+      </Pair>
       {faultAt('from')}
       {faultAt('until')}
     </>
@@ -200,7 +197,7 @@ function LabelAndCap({ typed, put, faultAt }: RatePart) {
   const ladder = typed.mode === 'base';
   return (
     <>
-      <div className="grid grid-cols-2 gap-3">
+      <Pair>
         <Labelled>
           Name, for your eyes only
           <TextLine
@@ -216,7 +213,7 @@ function LabelAndCap({ typed, put, faultAt }: RatePart) {
             <TextLine value={typed.cap} onText={(cap) => put({ cap })} placeholder={`20.00 ${base}`} />
           </Labelled>
         )}
-      </div>
+      </Pair>
       {faultAt('cap')}
       {faultAt('label')}
     </>

@@ -14,6 +14,8 @@ import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
+import { Apart, Split } from '../../../kit/layout';
+import { Said } from '../../../kit/note';
 import { Failed, Heading, Margin, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Code, Money, Sums } from '../../../kit/text';
@@ -79,7 +81,7 @@ function Ended({ r }: { r: RehearsalOut }) {
       <Heading
         title="Rehearsal"
         acts={
-          <Link className="link self-center" to="/rates">
+          <Link className="link-level" to="/rates">
             Rate book
           </Link>
         }
@@ -112,11 +114,11 @@ function Progress({ of: r, span }: { of: RehearsalOut; span: string }) {
       </Heading>
       <div className="px-5">
         <progress aria-label="Progress" className="h-2 w-[420px]" value={share} max={1} />
-        <p className="mt-1 text-ink2" role="status">
+        <Said role="status">
           {r.total
             ? `${r.done.toLocaleString('en-GB')} of ${r.total.toLocaleString('en-GB')} orders replayed`
             : 'Counting the orders'}
-        </p>
+        </Said>
       </div>
     </div>
   );
@@ -130,12 +132,12 @@ function Found({ rehearsal: r, result, span }: { rehearsal: RehearsalOut; result
       ? 'would have cost the same'
       : `would have cost ${formatMoney({ ...d, amount: Math.abs(d.amount) })} ${d.amount > 0 ? 'more' : 'less'}`;
   return (
-    <div className="flex min-h-0 flex-1">
+    <Split>
       <section className="min-w-0 flex-1 overflow-auto bg-sheet pb-6" tabIndex={0} aria-label="Rehearsal">
         <Heading
           title={`The draft ${words}`}
           acts={
-            <Link className="link self-center" to="/rates">
+            <Link className="link-level" to="/rates">
               Rate book
             </Link>
           }
@@ -171,7 +173,7 @@ function Found({ rehearsal: r, result, span }: { rehearsal: RehearsalOut; result
           <InAll result={result} />
         )}
       </Margin>
-    </div>
+    </Split>
   );
 }
 
@@ -262,9 +264,9 @@ function InAll({ result }: { result: Result }) {
           ]}
         />
       </div>
-      <p className="mt-2 text-ink3">
+      <Said gap={2} faint>
         Before refunds, at the rates that held on each order’s day but for what the draft changes.
-      </p>
+      </Said>
       <h2 className="mt-5">Who would earn less</h2>
       {result.lessCount === 0 ? (
         <p className="text-ink2">Nobody. No notice is asked for on this ground.</p>
@@ -349,7 +351,7 @@ function Compared({
   if (both.error) return <Failed fault={both.error} />;
   return (
     <>
-      <div className="flex items-baseline justify-between">
+      <Apart>
         <h2>
           Order{' '}
           <Link className="link" to={`/sales/${order}`}>
@@ -359,7 +361,7 @@ function Compared({
         <button type="button" className="link" onClick={onClose}>
           in all
         </button>
-      </div>
+      </Apart>
       <h3 className="mt-2 font-semibold">As it was granted</h3>
       {both.data.stored ? (
         <LineOfWorking of={both.data.stored} />

@@ -10,6 +10,7 @@ import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useKeys } from '../../../kit/keys';
 import { Labelled } from '../../../kit/labelled';
+import { Blank, Split } from '../../../kit/layout';
 import { Hint } from '../../../kit/note';
 import { Empty, Failed, Skeleton } from '../../../kit/place';
 import { SetList } from './set-list';
@@ -31,12 +32,12 @@ export default function Sets() {
   const rows = sets.data.rows;
   const chosen = rows.find((s) => s.id === id) ?? null;
   return (
-    <div className="flex min-h-0 flex-1">
+    <Split>
       <SetList rows={rows} id={id} onMake={setMaking} />
       {chosen ? (
         <SetSheet key={chosen.id} set={chosen} all={rows} />
       ) : (
-        <div className="flex-1 bg-sheet p-6">
+        <Blank>
           <Empty title="Choose a card, a group or a tag">
             Its members, its settings and what rates it carries stand here. Rates themselves are set in the{' '}
             <Link className="link" to="/rates">
@@ -44,7 +45,7 @@ export default function Sets() {
             </Link>
             .
           </Empty>
-        </div>
+        </Blank>
       )}
       {making && (
         <Making
@@ -57,7 +58,7 @@ export default function Sets() {
         />
       )}
       {keys}
-    </div>
+    </Split>
   );
 }
 

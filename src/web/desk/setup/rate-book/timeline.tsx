@@ -32,7 +32,7 @@ export default function Timeline() {
       <Heading
         title="Timeline of terms"
         acts={
-          <Link className="link self-center" to="/rates">
+          <Link className="link-level" to="/rates">
             Rate book
           </Link>
         }

@@ -1,5 +1,8 @@
+import type { ReactNode } from 'react';
 import { editBuyerContacts } from '../../../../contract/setup/settings';
 import { Field } from '../../../kit/form';
+import { Said } from '../../../kit/note';
+import { Title } from '../../../kit/text';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** What buyers read, with a preview of each place where they read it. */
@@ -39,28 +42,33 @@ function WhereRead({ called, ask }: { called: string; ask: string }) {
       <h2>Where buyers read it</h2>
       <figure>
         <figcaption className="text-ink3">On the confirmation page and the receipt</figcaption>
-        <div className="border border-rule bg-sheet px-3 py-2">
-          <p className="font-serif text-[15.5px] font-semibold">{called}</p>
+        <Paper>
+          <Title>{called}</Title>
           <p className="mt-1">Thank you. Order Q-10042 has arrived.</p>
-          <p className="mt-1 text-ink2">Questions about it: {ask}</p>
-        </div>
+          <Said>Questions about it: {ask}</Said>
+        </Paper>
       </figure>
       <figure>
         <figcaption className="text-ink3">In the notice before a renewal</figcaption>
-        <div className="border border-rule bg-sheet px-3 py-2">
+        <Paper>
           <p>Your subscription renews in three days.</p>
           <p className="mt-1">If you do not want that, tell us before then: {ask}.</p>
           <p className="mt-1">{called}</p>
-        </div>
+        </Paper>
       </figure>
       <figure>
         <figcaption className="text-ink3">On the page from which a file is downloaded</figcaption>
-        <div className="border border-rule bg-sheet px-3 py-2">
+        <Paper>
           <p className="text-ink2">
             From {called}. Does it not arrive? {ask}
           </p>
-        </div>
+        </Paper>
       </figure>
     </section>
   );
+}
+
+/** How it looks where it is read. */
+function Paper({ children }: { children: ReactNode }) {
+  return <div className="border border-rule bg-sheet px-3 py-2">{children}</div>;
 }

@@ -7,6 +7,7 @@ import { dayOf, startOfDay } from '../../../../core/calendar/zone';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
+import { Said } from '../../../kit/note';
 import { DayOf } from '../../../kit/picked-fields';
 import { useProgramme } from '../../../kit/programme';
 import { useRefresh } from '../../../kit/refresh';
@@ -38,10 +39,10 @@ export function ExchangeSection() {
   return (
     <section className="mt-8 max-w-[760px]" aria-label="Exchange rates">
       <h2>Exchange rates</h2>
-      <p className="mt-1 text-ink2">
+      <Said>
         Orders in another currency are converted at the rate of their day. A rate stored with an order stays
         with it.
-      </p>
+      </Said>
       <table className="mt-2 table">
         <thead>
           <tr>
@@ -61,9 +62,9 @@ export function ExchangeSection() {
         </tbody>
       </table>
       {rates.data?.rows.length === 0 && (
-        <p className="mt-2 text-ink3">
+        <Said gap={2} faint>
           None: orders in other currencies are refused until a rate is entered.
-        </p>
+        </Said>
       )}
       {may && (
         <form

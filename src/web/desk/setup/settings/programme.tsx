@@ -6,7 +6,7 @@ import { fillIn } from '../../../../core/text/live';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { Field } from '../../../kit/form';
-import { Hint } from '../../../kit/note';
+import { Hint, Wrong } from '../../../kit/note';
 import { Select } from '../../../kit/select';
 import { Choose } from '../../../kit/upload';
 import { SettingsForm, useSettingsForm, type Of } from './saved-form';
@@ -177,9 +177,7 @@ function LogoField({ of, may }: { of: Of; may: boolean }) {
         )}
       </div>
       {fault ? (
-        <p role="alert" className="mt-1 text-madder">
-          {fault}
-        </p>
+        <Wrong role="alert">{fault}</Wrong>
       ) : (
         <Hint className="mt-1">JPEG, GIF or PNG up to 4 MB; on the join page and in the portal</Hint>
       )}

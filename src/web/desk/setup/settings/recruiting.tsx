@@ -4,6 +4,8 @@ import { DottedItem } from '../../../kit/dotted';
 import { Field } from '../../../kit/form';
 import { Hint } from '../../../kit/note';
 import { Select } from '../../../kit/select';
+import { Small } from '../../../kit/text';
+import { Legend } from '../../../kit/ticks';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** Categories, and how applicants and prospects are dealt with. */
@@ -29,9 +31,9 @@ export function RecruitingForm({ of }: { of: Of }) {
         />
         <span>
           Let in whom the registry vouches for, after hold
-          <span className="block text-[12px] text-ink3">
+          <Small below>
             By the host of the e-mail address; what the vouching rests on is kept with the decision.
-          </span>
+          </Small>
         </span>
       </label>
       <Field
@@ -65,11 +67,11 @@ function Categories({
 }) {
   return (
     <fieldset disabled={disabled}>
-      <legend className="font-semibold text-ink2">Categories, the main one first</legend>
+      <Legend>Categories, the main one first</Legend>
       {chosen.length > 0 && (
         <ol className="mt-1">
           {chosen.map((c, i) => (
-            <DottedItem key={c} className="flex justify-between">
+            <DottedItem key={c} apart>
               <span>
                 {i === 0 ? <b className="font-semibold">{c}</b> : c}
                 {i === 0 && <span className="text-ink3"> main</span>}

@@ -9,6 +9,7 @@ import { Choice } from '../../../kit/choice';
 import { Copy } from '../../../kit/copy';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
 import { useKeys } from '../../../kit/keys';
+import { Column, Split } from '../../../kit/layout';
 import { useCursor, useList } from '../../../kit/lists';
 import { Empty, Failed, Heading } from '../../../kit/place';
 import { SearchField } from '../../../kit/search';
@@ -33,8 +34,8 @@ export default function Connection() {
     { key: 'Enter', what: 'open as it came', act: () => setOpened(cursor.at) },
   ]);
   return (
-    <div className="flex min-h-0 flex-1">
-      <section className="flex min-w-0 flex-1 flex-col" aria-label="Connection">
+    <Split>
+      <Column aria-label="Connection">
         <Heading title="Connection" acts={<SearchField label="Reference or words" />}>
           <Choice
             label="Outcome"
@@ -97,11 +98,11 @@ export default function Connection() {
             ]}
           />
         )}
-      </section>
+      </Column>
       <Health />
       <ReportDialog id={opened} onClose={() => setOpened(null)} />
       {keys}
-    </div>
+    </Split>
   );
 }
 

@@ -3,7 +3,7 @@ import { readConnection } from '../../../../contract/track/connection';
 import { formatAgo } from '../../../../core/calendar/format';
 import { asking } from '../../../kit/asking';
 import { Copy } from '../../../kit/copy';
-import { Note } from '../../../kit/note';
+import { Note, Said } from '../../../kit/note';
 import { Failed, Margin } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
@@ -74,30 +74,28 @@ function ForTheShop({ c }: { c: ConnectionView }) {
   return (
     <>
       <h2 className="mt-5">For the shop</h2>
-      <p className="mt-1 text-ink2">
+      <Said>
         Report each order to <Code>{c.address}/api/track/v1/orders</Code>, signed. The{' '}
         <a className="link" href="/api/openapi.json" target="_blank" rel="noreferrer">
           contract
         </a>{' '}
         names every value.
-      </p>
-      <p className="mt-2 text-ink2">
+      </Said>
+      <Said gap={2}>
         On each page, so that the visit reaches the checkout: <Copy text={c.snippet}>copy the snippet</Copy>
-      </p>
+      </Said>
       <pre
         tabIndex={0}
         className="mt-1 overflow-auto border border-rule bg-sheet p-2 font-mono text-[11.5px]"
       >
         {c.snippet}
       </pre>
-      <p className="mt-2 text-ink2">
+      <Said gap={2}>
         Where no server can report, the fallback picture on the thank-you page, for sales that wait for a
         person: <Copy text={c.picture}>copy it</Copy>
-      </p>
+      </Said>
       <h2 className="mt-5">Links may lead to</h2>
-      <p className="mt-1 text-ink2">
-        {c.landingHosts.join(', ') || 'no host yet: a product’s sales page adds its own'}
-      </p>
+      <Said>{c.landingHosts.join(', ') || 'no host yet: a product’s sales page adds its own'}</Said>
       {c.shop && (
         <p className="mt-4">
           <a className="link" href={c.shop} target="_blank" rel="noreferrer">

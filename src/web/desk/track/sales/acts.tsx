@@ -4,9 +4,9 @@ import { correctCommission, declineCommission } from '../../../../contract/settl
 import { formatMoney } from '../../../../core/money/amount';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
-import { Confirm } from '../../../kit/confirm';
-import { TextArea, TextLine } from '../../../kit/inputs';
+import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
+import { ReasonDialog } from '../../../kit/reason';
 import { useMay } from '../../roles';
 
 /** What can be declined or corrected: the commission, or a share of the same sale. */
@@ -51,7 +51,6 @@ interface Props {
 /** Corrects by a difference, up or down. */
 export function CorrectDialog({ target, reference, currency, onClose }: Props & { currency: string }) {
   const [difference, setDifference] = useState('');
-  const [reason, setReason] = useState('');
   const correct = useAct(correctCommission, {
     done: (r) => {
       onClose();
@@ -59,22 +58,23 @@ export function CorrectDialog({ target, reference, currency, onClose }: Props & 
     },
   });
   return (
-    <Confirm
-      open
+    <ReasonDialog
       onClose={onClose}
       title={`Correct the ${target.what} of ${reference}`}
       about={`By a difference, up or down. What has been paid is adjusted through the balance. ${target.whose} reads the reason.`}
       act="Correct"
+      required
+      least={3}
       busy={correct.isPending}
-      onAct={() =>
+      onAct={(reason) =>
         correct.mutate({
           params: { id: target.id },
           body: { difference: difference.replace('−', '-'), reason },
         })
       }
-    >
-      <div className="space-y-3">
-        <Labelled>
+      focusBefore
+      before={
+        <Labelled className="mb-3">
           Difference in {currency}
           <TextLine
             autoFocus
@@ -85,21 +85,9 @@ export function CorrectDialog({ target, reference, currency, onClose }: Props & 
             className="mt-1"
           />
         </Labelled>
-        <Labelled>
-          Reason
-          <TextArea
-            rows={2}
-            minLength={3}
-            maxLength={500}
-            required
-            value={reason}
-            onText={setReason}
-            placeholder="The agreed rate was 14 %"
-            className="mt-1"
-          />
-        </Labelled>
-      </div>
-    </Confirm>
+      }
+      example="The agreed rate was 14 %"
+    />
   );
 }
 
@@ -110,7 +98,6 @@ export function DeclineDialog({
   withReferral,
   onClose,
 }: Props & { withReferral: boolean }) {
-  const [reason, setReason] = useState('');
   const decline = useAct(declineCommission, {
     done: () => {
       onClose();
@@ -118,27 +105,18 @@ export function DeclineDialog({
     },
   });
   return (
-    <Confirm
-      open
+    <ReasonDialog
       onClose={onClose}
       title={`Decline the ${target.what} of ${reference}`}
       about={`What is held or cleared is taken back${withReferral ? ', the referral share with it' : ''}. ${target.whose} reads the reason.`}
       act="Decline"
       danger
+      required
+      least={3}
+      rows={3}
       busy={decline.isPending}
-      onAct={() => decline.mutate({ params: { id: target.id }, body: { reason } })}
-    >
-      <TextArea
-        aria-label="Reason"
-        autoFocus
-        rows={3}
-        minLength={3}
-        maxLength={500}
-        required
-        value={reason}
-        onText={setReason}
-        placeholder="Own purchase, excluded by the policy"
-      />
-    </Confirm>
+      onAct={(reason) => decline.mutate({ params: { id: target.id }, body: { reason } })}
+      example="Own purchase, excluded by the policy"
+    />
   );
 }

@@ -7,6 +7,7 @@ import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
 import { DottedItem } from '../../../kit/dotted';
+import { Headed } from '../../../kit/layout';
 import { Facts, Failed, Skeleton } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
@@ -138,7 +139,7 @@ function AskedFor({ asked, of, onClose }: { asked: Asked; of: View; onClose: () 
 function Head({ of, onClose }: { of: View; onClose: () => void }) {
   const { row } = of;
   return (
-    <div className="flex items-start justify-between">
+    <Headed>
       <div>
         <h1>{row.reference}</h1>
         <div className="text-ink2">
@@ -151,7 +152,7 @@ function Head({ of, onClose }: { of: View; onClose: () => void }) {
           ×
         </Button>
       </div>
-    </div>
+    </Headed>
   );
 }
 

@@ -8,6 +8,7 @@ import { useAddress } from '../../../kit/address';
 import { addressOf } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
+import { Column, Split } from '../../../kit/layout';
 import { useCursor, useList } from '../../../kit/lists';
 import { Empty, Failed, Heading } from '../../../kit/place';
 import { SearchField } from '../../../kit/search';
@@ -32,8 +33,8 @@ export default function Sales() {
     void navigate(`/sales${to ? `/${to}` : ''}${search ? `?${search}` : ''}`);
   const name = filter.affiliate ? (list.rows[0]?.affiliate ?? 'one affiliate') : '';
   return (
-    <div className="flex min-h-0 flex-1">
-      <section className="flex min-w-0 flex-1 flex-col" aria-label="Sales">
+    <Split>
+      <Column aria-label="Sales">
         <Heading
           title="Sales"
           acts={
@@ -50,9 +51,9 @@ export default function Sales() {
         ) : (
           <SaleList list={list} id={id ?? null} open={open} narrowed={search !== ''} />
         )}
-      </section>
+      </Column>
       {id && <OrderSheet id={id} onClose={() => open(null)} />}
-    </div>
+    </Split>
   );
 }
 

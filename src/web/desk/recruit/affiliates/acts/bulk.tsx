@@ -10,6 +10,7 @@ import { useAct } from '../../../../kit/act';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
+import { Said } from '../../../../kit/note';
 import { usePreview } from '../../../../kit/preview';
 import { useProgramme } from '../../../../kit/programme';
 import { SelectField } from '../../../../kit/select';
@@ -160,12 +161,12 @@ function Consequences({ view }: { view: View }) {
   const more = view.passed.length > 5 ? ` and ${view.passed.length - 5} more` : '';
   return (
     <>
-      <p role="status" className="mt-2 text-ink2">
+      <Said role="status" gap={2}>
         <b className="text-ink">{view.count.toLocaleString('en-GB')}</b>{' '}
         {view.count === 1 ? 'changes' : 'change'}
         {view.same ? `, ${counted(view.same, 'is', 'are')} so already` : ''}
         {passed.length ? `; passed over: ${passed.join('; ')}${more}` : ''}.
-      </p>
+      </Said>
       {view.sample.length > 0 && <BeforeAfter of={view.sample} total={view.count} />}
       <NoticeNote of={view.later} />
     </>

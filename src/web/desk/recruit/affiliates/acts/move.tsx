@@ -1,10 +1,7 @@
-import { useState } from 'react';
 import { toast } from 'sonner';
 import { moveAffiliate } from '../../../../../contract/recruit/affiliates';
 import { useAct } from '../../../../kit/act';
-import { Confirm } from '../../../../kit/confirm';
-import { TextArea } from '../../../../kit/inputs';
-import { Labelled } from '../../../../kit/labelled';
+import { ReasonDialog } from '../../../../kit/reason';
 import type { View } from '../record/view';
 
 /** A state that an affiliate can be moved to. */
@@ -61,7 +58,6 @@ export function MoveDialog({
   move: Move;
   onClose: () => void;
 }) {
-  const [reason, setReason] = useState('');
   const act = useAct(moveAffiliate, {
     done: (a) => {
       onClose();
@@ -70,25 +66,20 @@ export function MoveDialog({
   });
   const blocking = move.to === 'blocked';
   return (
-    <Confirm
-      open
+    <ReasonDialog
       onClose={onClose}
       title={`${move.name} ${affiliate.name}`}
       about={move.about}
       act={move.name}
       danger={blocking}
+      required={blocking}
       busy={act.isPending}
-      onAct={() =>
+      onAct={(reason) =>
         act.mutate({
           params: { id: affiliate.id },
           body: { state: move.to, reason, version: affiliate.version },
         })
       }
-    >
-      <Labelled>
-        Reason{blocking ? '' : ', if you wish'}
-        <TextArea rows={2} maxLength={500} value={reason} onText={setReason} className="mt-1" />
-      </Labelled>
-    </Confirm>
+    />
   );
 }

@@ -1,11 +1,12 @@
 import { Link, useNavigate } from 'react-router';
+import { Said } from '../../../../kit/note';
 import { State } from '../../../../kit/state';
 import { Code, Day, Money } from '../../../../kit/text';
 import { type View } from './view';
 
 export function Commissions({ of }: { of: View }) {
   const navigate = useNavigate();
-  if (!of.commissions.length) return <p className="mt-1 text-ink2">No commission yet.</p>;
+  if (!of.commissions.length) return <Said>No commission yet.</Said>;
   return (
     <table className="table">
       <thead>

@@ -1,4 +1,5 @@
 import { countryName } from '../../../../kit/countries';
+import { Headed } from '../../../../kit/layout';
 import { Facts } from '../../../../kit/place';
 import { State } from '../../../../kit/state';
 import { Code, Day } from '../../../../kit/text';
@@ -74,7 +75,7 @@ export function AffiliateFacts({ of }: { of: View }) {
 /** Name, handle, country, since when, and its state. */
 export function Head({ of }: { of: View }) {
   return (
-    <div className="flex items-start justify-between">
+    <Headed>
       <div>
         <h1 className="private">{of.name}</h1>
         <div className="text-ink2">
@@ -91,6 +92,6 @@ export function Head({ of }: { of: View }) {
         </div>
       </div>
       <State is={of.state} />
-    </div>
+    </Headed>
   );
 }

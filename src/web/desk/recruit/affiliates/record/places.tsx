@@ -8,8 +8,10 @@ import { useAct } from '../../../../kit/act';
 import { asking } from '../../../../kit/asking';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
+import { Pair } from '../../../../kit/layout';
 import { useProgramme } from '../../../../kit/programme';
 import { SelectField } from '../../../../kit/select';
+import { Ticks } from '../../../../kit/ticks';
 import { useMay } from '../../../roles';
 import { BeforeAfter } from '../../../shared/before-after';
 import { NoticeNote } from '../../../shared/notice';
@@ -138,7 +140,7 @@ function Change({
           save.mutate({ params: { id }, body: JSON.parse(key) as object });
         }}
       >
-        <div className="grid grid-cols-2 gap-3">
+        <Pair>
           <SelectField
             label="Rate card"
             value={card}
@@ -154,25 +156,14 @@ function Change({
             ]}
             onPick={setGroup}
           />
-        </div>
-        <fieldset className="mt-3">
-          <legend className="font-semibold text-ink2">Tags, which affiliates never see</legend>
-          <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
-            {of('tag').map((s) => (
-              <label key={s.id} className="flex items-center gap-1">
-                <input
-                  type="checkbox"
-                  checked={tags.includes(s.id)}
-                  onChange={(e) =>
-                    setTags(e.target.checked ? [...tags, s.id] : tags.filter((t) => t !== s.id))
-                  }
-                />{' '}
-                {s.name}
-              </label>
-            ))}
-            {of('tag').length === 0 && <span className="text-ink3">None yet.</span>}
-          </div>
-        </fieldset>
+        </Pair>
+        <Ticks
+          className="mt-3"
+          legend="Tags, which affiliates never see"
+          options={of('tag').map((s) => [s.id, s.name] as const)}
+          ticked={tags}
+          onChange={setTags}
+        />
         {view && <BeforeAfter of={[view]} total={1} alone />}
         {view && <NoticeNote of={view.later} alone />}
         <DialogFoot>

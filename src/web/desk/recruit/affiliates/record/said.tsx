@@ -1,12 +1,13 @@
 import { Link } from 'react-router';
 import { DottedItem } from '../../../../kit/dotted';
+import { Said } from '../../../../kit/note';
 import { State } from '../../../../kit/state';
 import { Day, Moment } from '../../../../kit/text';
 import { type View } from './view';
 
 /** The messages it got, the newest first. */
 export function Messages({ of }: { of: View }) {
-  if (of.messages.length === 0) return <p className="mt-1 text-ink2">None yet.</p>;
+  if (of.messages.length === 0) return <Said>None yet.</Said>;
   return (
     <ul>
       {of.messages.map((m) => (
@@ -35,11 +36,11 @@ export function Messages({ of }: { of: View }) {
 
 /** What it applied for. */
 export function Applications({ of }: { of: View }) {
-  if (of.applications.length === 0) return <p className="mt-1 text-ink2">Never applied here.</p>;
+  if (of.applications.length === 0) return <Said>Never applied here.</Said>;
   return (
     <ul>
       {of.applications.map((a) => (
-        <DottedItem key={a.id} className="flex justify-between">
+        <DottedItem key={a.id} apart>
           <Link className="link" to={`/applications/${a.id}?state=${a.state}`}>
             <Day at={a.at} /> · {a.product ?? 'whole programme'}
           </Link>

@@ -1,11 +1,12 @@
 import { timingWords } from '../../../../../core/ledger/timing';
 import { Copy } from '../../../../kit/copy';
+import { Said } from '../../../../kit/note';
 import { Code } from '../../../../kit/text';
 import { type View } from './view';
 
 /** What it earns with each product, by which link. */
 export function TermsInForce({ of }: { of: View }) {
-  if (of.terms.length === 0) return <p className="mt-1 text-ink2">Approved for nothing now.</p>;
+  if (of.terms.length === 0) return <Said>Approved for nothing now.</Said>;
   return (
     <table className="table">
       <thead>

@@ -4,11 +4,8 @@ import { changeDecision } from '../../../../../contract/recruit/applications';
 import { timingWords } from '../../../../../core/ledger/timing';
 import { useAct } from '../../../../kit/act';
 import { Refused } from '../../../../kit/api';
-import { Confirm } from '../../../../kit/confirm';
-import { FormFault } from '../../../../kit/form';
-import { TextArea } from '../../../../kit/inputs';
-import { Labelled } from '../../../../kit/labelled';
 import { Note } from '../../../../kit/note';
+import { ReasonDialog } from '../../../../kit/reason';
 import { Tick } from '../../../../kit/ticks';
 import { decisionBody, type ApplicationView, type Decision } from '../decision';
 
@@ -43,7 +40,6 @@ export function ChangeDialog({
   of: ApplicationView;
   onClose: () => void;
 }) {
-  const [reason, setReason] = useState('');
   const [message, setMessage] = useState(true);
   const [fault, setFault] = useState<string | null>(null);
   const change = useAct(changeDecision, {
@@ -55,37 +51,28 @@ export function ChangeDialog({
   });
   const declining = decision === 'decline';
   return (
-    <Confirm
-      open
+    <ReasonDialog
       onClose={onClose}
       {...changeInWords(decision, of)}
       act="Change it"
       danger={declining}
+      required={declining}
+      rows={3}
       busy={change.isPending}
-      onAct={() =>
+      onAct={(reason) =>
         change.mutate({ params: { id: of.id }, body: { ...decisionBody(decision), reason, message } })
       }
-    >
-      <FormFault>{fault}</FormFault>
-      {decision === 'at-sale' && of.weak && (
-        <Note className="mb-2">The record is thin or its refunds are high.</Note>
-      )}
-      <Labelled>
-        Reason{declining ? '' : ', if you wish'}
-        <TextArea
-          autoFocus
-          rows={3}
-          maxLength={500}
-          required={declining}
-          value={reason}
-          onText={setReason}
-          placeholder="The site has changed hands"
-          className="mt-1"
-        />
-      </Labelled>
-      <Tick on={message} onChange={setMessage} className="mt-2">
-        Tell them by mail
-      </Tick>
-    </Confirm>
+      fault={fault}
+      before={
+        decision === 'at-sale' &&
+        of.weak && <Note className="mb-2">The record is thin or its refunds are high.</Note>
+      }
+      example="The site has changed hands"
+      after={
+        <Tick on={message} onChange={setMessage} className="mt-2">
+          Tell them by mail
+        </Tick>
+      }
+    />
   );
 }

@@ -2,6 +2,7 @@ import { useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
 import { type ProductOut } from '../../../../../contract/setup/products';
 import { Field } from '../../../../kit/form';
+import { Wrong } from '../../../../kit/note';
 import { SelectOf } from '../../../../kit/picked-fields';
 import { WallField } from '../../../../kit/wall-field';
 import { AfterTheSale } from './delivery';
@@ -152,11 +153,7 @@ function MorePages({
           onChange={(v) => setValue('launchAt', v, { shouldDirty: true })}
           empty="on sale as soon as it is live"
         />
-        {launch && (
-          <p role="alert" className="mt-1 text-madder">
-            {launch}
-          </p>
-        )}
+        {launch && <Wrong role="alert">{launch}</Wrong>}
       </div>
     </Part>
   );

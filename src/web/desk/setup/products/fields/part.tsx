@@ -1,6 +1,7 @@
 import { type ReactNode } from 'react';
 import { type Control, type FieldErrors, type Path, type UseFormRegister } from 'react-hook-form';
 import { ProductIn } from '../../../../../contract/setup/products';
+import { Title } from '../../../../kit/text';
 
 /** What each field of the form takes. */
 export const properties = ProductIn.properties;
@@ -43,7 +44,7 @@ export function Part({
   return (
     <details className="mt-6" open={open}>
       <summary className="cursor-pointer border-b border-rule pb-1">
-        <span className="font-serif text-[15.5px] font-semibold">{title}</span>
+        <Title>{title}</Title>
         {about && <span className="text-ink3"> · {about}</span>}
       </summary>
       <div className="mt-3 grid grid-cols-2 gap-x-5 gap-y-4">{children}</div>

@@ -6,6 +6,7 @@ import { Button } from '../../../../kit/button';
 import { Confirm } from '../../../../kit/confirm';
 import { TextLine } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
+import { Pair } from '../../../../kit/layout';
 import { Note } from '../../../../kit/note';
 import { Heading } from '../../../../kit/place';
 import { RestoredNote } from '../../../../kit/restored';
@@ -76,7 +77,7 @@ export function FunnelEditor({ funnel, products, onDone }: Props) {
 function Opening({ form, products, may }: { form: FunnelForm; products: Product[]; may: boolean }) {
   const { typed, put } = form;
   return (
-    <div className="grid grid-cols-2 gap-4">
+    <Pair>
       <Labelled>
         Name
         <TextLine
@@ -95,7 +96,7 @@ function Opening({ form, products, may }: { form: FunnelForm; products: Product[
         options={products.map((p) => [p.id, p.name] as const)}
         onPick={(opening) => put({ opening })}
       />
-    </div>
+    </Pair>
   );
 }
 

@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
 import type { FunnelOut } from '../../../../../contract/setup/funnels';
+import { Said } from '../../../../kit/note';
 import { Margin } from '../../../../kit/place';
 import { Money, Sums } from '../../../../kit/text';
 
@@ -63,13 +64,13 @@ function Figures({ funnel, opening }: { funnel: FunnelOut; opening: string }) {
           />
         </div>
       )}
-      <p className="mt-3 text-ink2">
+      <Said gap={3}>
         A rate for one step alone is set in the{' '}
         <Link className="link" to="/rates">
           rate book
         </Link>
         , in the row beneath the opening product.
-      </p>
+      </Said>
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { Button } from '../../../../kit/button';
 import { TextLine } from '../../../../kit/inputs';
 import { Labelled } from '../../../../kit/labelled';
+import { Row } from '../../../../kit/layout';
 import { SelectField } from '../../../../kit/select';
 import { Code } from '../../../../kit/text';
 import { moved, type FunnelForm, type Step } from './form';
@@ -36,7 +37,7 @@ export function StepItem({ form, step, index, may, dragged, onDrag, nameOf }: Pr
       }}
       className={`rounded-sm border p-3 ${dragged === index ? 'border-copper bg-copper-wash' : 'border-rule bg-paper'}`}
     >
-      <div className="flex items-center gap-2">
+      <Row>
         <span aria-hidden className="cursor-grab text-ink3">
           ⠿
         </span>
@@ -45,7 +46,7 @@ export function StepItem({ form, step, index, may, dragged, onDrag, nameOf }: Pr
         </b>{' '}
         <Code>{step.code}</Code>
         {may && <StepActs form={form} index={index} />}
-      </div>
+      </Row>
       <div className="mt-2 grid grid-cols-3 gap-3">
         <Labelled>
           Price here
