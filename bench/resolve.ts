@@ -1,7 +1,8 @@
+import { inForce } from '../src/core/calendar/span';
 import { percentOf } from '../src/core/money/percent';
 import { buildBook, winner } from '../src/core/terms/book';
 import { type OrderLine } from '../src/core/terms/order';
-import { inForce, rungs, width, type AffiliateTerms, type Rate } from '../src/core/terms/rate';
+import { rungs, width, type AffiliateTerms, type Rate } from '../src/core/terms/rate';
 import { amountsOf, resolveWithWorking } from '../src/core/terms/resolve';
 import { Seeded } from '../src/demo/random';
 import { report } from './report';

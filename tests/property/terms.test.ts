@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { SetChange } from '../../src/contract/setup/rate-book';
+import { endAt } from '../../src/core/calendar/span';
 import { buildBook, winner } from '../../src/core/terms/book';
 import { replaces } from '../../src/core/terms/draft';
-import { endAt, type AffiliateTerms, type Rate } from '../../src/core/terms/rate';
+import { type AffiliateTerms, type Rate } from '../../src/core/terms/rate';
 import { Problem } from '../../src/server/ground/http/problem';
 import { createProduct, moveProduct } from '../../src/server/setup/products/service';
 import { saveDraft } from '../../src/server/setup/terms/draft-save';

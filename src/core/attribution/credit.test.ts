@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { describeAge } from '../calendar/format';
 import { looksAutomated } from './automated';
-import { creditFor, describeAge, type Visit } from './credit';
+import { creditFor, type Visit } from './credit';
 
 const day = 86_400_000;
 const now = Date.parse('2027-03-12T12:00:00Z');

@@ -1,3 +1,4 @@
+import { describeAge } from '../calendar/format';
 import { millisecondsInDay } from '../calendar/zone';
 
 /** A stored click on a tracking link. */
@@ -95,18 +96,4 @@ function nobody(input: CreditInput, rows: Credit['considered']): string {
     return `nobody is credited: the visit of ${input.nameOf(last.affiliate)} is not counted, ${last.outcome}`;
   if (input.namedUnknown) return 'nobody is credited: the report names a visit that is not known here';
   return 'nobody is credited: the report carries no visit and none is stored for the visitor';
-}
-
-/** "3 days", "5 hours", "2 minutes", "less than a minute". */
-export function describeAge(milliseconds: number): string {
-  const units: [string, number][] = [
-    ['day', millisecondsInDay],
-    ['hour', 3_600_000],
-    ['minute', 60_000],
-  ];
-  for (const [unit, size] of units) {
-    const n = Math.floor(milliseconds / size);
-    if (n >= 1) return `${n} ${unit}${n === 1 ? '' : 's'}`;
-  }
-  return 'less than a minute';
 }

@@ -1,3 +1,4 @@
+import { counted } from '../text/counted';
 import { millisecondsInDay, offsetAt } from './zone';
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -24,13 +25,28 @@ export function formatWeekday(moment: number, zone: string): string {
   return `${weekdays[d.getUTCDay()]} ${d.getUTCDate()} ${months[d.getUTCMonth()]}`;
 }
 
-/** An age in the largest whole unit: "3 d", "5 h", "2 min", "now". */
+const units = [
+  { size: millisecondsInDay, short: 'd', word: 'day' },
+  { size: 3_600_000, short: 'h', word: 'hour' },
+  { size: 60_000, short: 'min', word: 'minute' },
+] as const;
+
+/** A stretch of time in its largest whole unit; null below a minute. */
+function inLargestUnit(milliseconds: number) {
+  const unit = units.find(({ size }) => milliseconds >= size);
+  return unit ? { ...unit, n: Math.floor(milliseconds / unit.size) } : null;
+}
+
+/** An age from one moment to another (UTC milliseconds), short: "3 d", "5 h", "2 min", "now". */
 export function formatAge(from: number, now: number): string {
-  const age = Math.max(0, now - from);
-  if (age >= millisecondsInDay) return `${Math.floor(age / millisecondsInDay)} d`;
-  if (age >= 3_600_000) return `${Math.floor(age / 3_600_000)} h`;
-  if (age >= 60_000) return `${Math.floor(age / 60_000)} min`;
-  return 'now';
+  const age = inLargestUnit(now - from);
+  return age ? `${age.n} ${age.short}` : 'now';
+}
+
+/** A stretch of time in milliseconds, in words: "3 days", "5 hours", "1 minute", "less than a minute". */
+export function describeAge(milliseconds: number): string {
+  const age = inLargestUnit(milliseconds);
+  return age ? counted(age.n, age.word) : 'less than a minute';
 }
 
 /** How long ago something was: "3 d ago", "just now". */

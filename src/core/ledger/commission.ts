@@ -60,18 +60,26 @@ export interface BeforeRefund {
   reversed: number;
   linesLeft: number;
   /** nothing of the order is left */
-  whole: boolean;
+  nothingLeft: boolean;
 }
 
+/** What is to be left of a commission after a refund: what the rates give on the value left, as a person has corrected it. */
+const leftAfter = ({ nothingLeft, linesLeft, adjusted }: BeforeRefund): number =>
+  nothingLeft ? 0 : Math.max(0, linesLeft + adjusted);
+
 /**
- * What a refund takes back of a commission, and what of the corrections stays: what its lines lose; with everything
- * refunded, also what a person had added; never more than is left. What was declined is gone already.
+ * What a refund takes back of a commission, minor units of base: what its lines lose; with everything refunded, also what
+ * a person had added; never more than is left. What was declined is gone already.
  */
-export function takenBack(before: BeforeRefund): { taken: number; adjusted: number } {
-  const { standing, adjusted, givenUp, declined, reversed, linesLeft, whole } = before;
-  if (declined) return { taken: Math.min(reversed, Math.max(0, standing)), adjusted };
-  const target = whole ? 0 : Math.max(0, linesLeft + adjusted);
-  return { taken: Math.max(0, standing - givenUp - target), adjusted: target - linesLeft };
+export function takenBack(before: BeforeRefund): number {
+  const { standing, givenUp, declined, reversed } = before;
+  if (declined) return Math.min(reversed, Math.max(0, standing));
+  return Math.max(0, standing - givenUp - leftAfter(before));
+}
+
+/** What of a person’s corrections stays after a refund, minor units of base. */
+export function adjustedAfter(before: BeforeRefund): number {
+  return before.declined ? before.adjusted : leftAfter(before) - before.linesLeft;
 }
 
 /**

@@ -1,4 +1,5 @@
-import { isSpecial, overlap, sameWhat, type Payments, type Rate } from './rate';
+import { overlap } from '../calendar/span';
+import { isSpecial, sameWhat, type Payments, type Rate } from './rate';
 
 /** Why a rate cannot stand as it is: the field, the reason and an example that would do. */
 export interface RateFault {

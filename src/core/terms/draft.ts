@@ -1,6 +1,7 @@
+import { endAt, inForce } from '../calendar/span';
 import { sameSlot } from './conflict';
 import type { Lock, Memberships, Pause } from './members';
-import { endAt, inForce, type Payments, type Rate } from './rate';
+import { type Payments, type Rate } from './rate';
 
 /** One change of terms that a draft holds. Moments are UTC milliseconds. */
 export type Change =

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { rate, resolved, say, sayLine, sayTerms } from '../../../tests/helpers/terms';
+import { inForce } from '../calendar/span';
 import { faultsOf, tieWith } from './conflict';
 import { presentLines } from './present';
-import { describeRate, describeReward, inForce } from './rate';
+import { describeRate, describeReward } from './rate';
 
 const worded = (rates: string[], terms: string, line: string, order = {}) =>
   resolved({ rates: rates.map(say), terms: sayTerms(terms), lines: [sayLine(line)], order });

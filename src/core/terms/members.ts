@@ -1,5 +1,6 @@
+import { inForce, type Span } from '../calendar/span';
 import type { SetKind } from './lists';
-import { inForce, type AffiliateTerms, type Event, type Span } from './rate';
+import { type AffiliateTerms, type Event } from './rate';
 
 /** An affiliate on a card, in a group or under a tag, for a time. */
 export interface Membership extends Span {

@@ -1,3 +1,4 @@
+import { type Span } from '../calendar/span';
 import { formatMoney } from '../money/amount';
 import { formatPercent } from '../money/percent';
 import type { rateModes } from './lists';
@@ -41,12 +42,6 @@ export interface Payments {
   last: number | null;
   /** past the last: nothing at all, or the next rate down the ladder */
   after: 'nothing' | 'next';
-}
-
-/** A stretch of time in UTC milliseconds: from is inclusive, until exclusive, null = open. */
-export interface Span {
-  from: number;
-  until: number | null;
 }
 
 /** One line of terms: who earns what, for what, when. */
@@ -124,22 +119,6 @@ export function sameWhat(a: What, b: What): boolean {
     case 'step':
       return b.type === 'step' && a.step === b.step;
   }
-}
-
-/** True while a span lasts: from is inclusive, until exclusive. */
-export function inForce(span: Span, at: number): boolean {
-  return span.from <= at && (span.until === null || at < span.until);
-}
-
-/** When a span ends that is ended at a moment: never before it began, never after its own end. */
-export function endAt(span: Span, at: number): number {
-  const end = Math.max(span.from, at);
-  return span.until === null ? end : Math.min(span.until, end);
-}
-
-/** True if two spans share a moment. */
-export function overlap(a: Span, b: Span): boolean {
-  return (a.until === null || b.from < a.until) && (b.until === null || a.from < b.until);
 }
 
 /** The highest threshold at or below the value, or null below the lowest. Bands are in rising order. */

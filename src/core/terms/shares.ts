@@ -1,7 +1,8 @@
+import { type Span } from '../calendar/span';
 import { percentOf, whole } from '../money/percent';
 import { mulDiv } from '../money/rounding';
 import type { ShareBase, ShareKind } from './lists';
-import { covers, type Pay, type Rate, type Sold, type Span } from './rate';
+import { covers, type Pay, type Rate, type Sold } from './rate';
 
 /** An affiliate was brought in by another, who earns a share of what it sells: one level only. */
 export interface Referral extends Span {

@@ -2,6 +2,7 @@ import { and, eq, isNull } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
 import type { addPartner as AddCall, setCoOwners as SetCall } from '../../../contract/setup/shares';
+import { inForce } from '../../../core/calendar/span';
 import { formatPercent, parsePercent, percentDigits, whole } from '../../../core/money/percent';
 import { emailKey } from '../../../core/recruiting/evidence';
 import type { CoOwner } from '../../../core/terms/shares';
@@ -27,7 +28,7 @@ const statements = perApp((app) => ({ of: rowsBy(app, coOwners, ['product'], { i
 export function ownersAt(app: App, product: string, at: number): CoOwner[] {
   return statements(app)
     .of.all(product)
-    .filter((o) => o.from <= at && (o.until === null || at < o.until));
+    .filter((o) => inForce(o, at));
 }
 
 export function readCoOwners(app: App, product: string): ReplyOf<typeof SetCall> {

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
+import { endAt } from '../../../core/calendar/span';
 import { beginOf, replaces, type Change } from '../../../core/terms/draft';
-import { endAt, type Rate } from '../../../core/terms/rate';
+import { type Rate } from '../../../core/terms/rate';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';

@@ -1,7 +1,8 @@
 import { and, desc, eq } from 'drizzle-orm';
+import { inForce } from '../../../core/calendar/span';
 import { sameSlot } from '../../../core/terms/conflict';
 import { type Change } from '../../../core/terms/draft';
-import { inForce, type Rate } from '../../../core/terms/rate';
+import { type Rate } from '../../../core/terms/rate';
 import { type Actor, type App } from '../../ground/context';
 import { drafts } from '../../ground/tables/terms';
 import { theTerms } from './store';

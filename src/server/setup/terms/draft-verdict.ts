@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { formatDay } from '../../../core/calendar/format';
+import { isEmpty, isOver } from '../../../core/calendar/span';
 import { type Column } from '../../../core/terms/cell';
 import { tieWith } from '../../../core/terms/conflict';
 import { type Cut } from '../../../core/terms/cuts';
@@ -106,7 +107,7 @@ function faultsOfAdding(
   const now = expected(app, rate);
   return [
     ...goneMeanwhile(app, rate),
-    ...where(rate.until !== null && rate.until <= rate.from, () => ({
+    ...where(isEmpty(rate), () => ({
       what: 'The end is not after the start',
       example: 'a later start of the draft',
     })),
@@ -119,9 +120,9 @@ function faultsOfAdding(
 
 function faultsOfEnding(app: App, { id, at }: Extract<Change, { op: 'end' }>): Fault[] {
   const rate = theTerms(app).data.rates.find((r) => r.id === id);
-  if (!rate || (rate.until !== null && rate.until <= app.clock.now()))
+  if (!rate || isOver(rate, app.clock.now()))
     return [{ what: 'This rate has ended meanwhile: take the change out', example: 'another rate' }];
-  return where(rate.until !== null && rate.until <= at, () => ({
+  return where(isOver(rate, at), () => ({
     what: `This rate ends before that, on ${formatDay(rate.until!, theProgramme(app).zone)}: take the change out, or begin the draft earlier`,
     example: 'an earlier start',
   }));

@@ -1,8 +1,9 @@
 import { desc, eq } from 'drizzle-orm';
 import { type DraftOut } from '../../../contract/setup/rate-book';
+import { inForce } from '../../../core/calendar/span';
 import { cellOf } from '../../../core/terms/cell';
 import { applyDraft, beginOf, type Change, type TermsData } from '../../../core/terms/draft';
-import { covers, describeRate, inForce, isSpecial, type Rate } from '../../../core/terms/rate';
+import { covers, describeRate, isSpecial, type Rate } from '../../../core/terms/rate';
 import { type App } from '../../ground/context';
 import { rehearsals } from '../../ground/tables/terms';
 import { productById, productsInUse } from '../../registers/catalogue/store';

@@ -1,5 +1,6 @@
 import { and, eq } from 'drizzle-orm';
 import type { DraftOut, SetChange, SwitchChange } from '../../../contract/setup/rate-book';
+import { isOver } from '../../../core/calendar/span';
 import { type Change } from '../../../core/terms/draft';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
@@ -142,7 +143,7 @@ export function switchLock(
     .from(locks)
     .where(and(eq(locks.product, product), eq(locks.event, event)))
     .all()
-    .filter((l) => l.until === null || l.until > at);
+    .filter((l) => !isOver(l, at));
   if (on && !open.some((l) => l.from <= at))
     app.db
       .insert(locks)

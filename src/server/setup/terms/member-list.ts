@@ -1,8 +1,8 @@
 import { and, eq, inArray, or, sql } from 'drizzle-orm';
+import { inForce, isEmpty } from '../../../core/calendar/span';
 import type { memberOutcomes } from '../../../core/terms/lists';
 import { termsAt, type Roll } from '../../../core/terms/members';
 import { readNames } from '../../../core/terms/names';
-import { inForce } from '../../../core/terms/rate';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -167,9 +167,6 @@ export function isComing(
   now: number,
 ): boolean {
   return (
-    roll.places
-      .get(affiliate)
-      ?.[set.of].some((m) => m.id === set.id && m.from > now && (m.until === null || m.until > m.from)) ??
-    false
+    roll.places.get(affiliate)?.[set.of].some((m) => m.id === set.id && m.from > now && !isEmpty(m)) ?? false
   );
 }

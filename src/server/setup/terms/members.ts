@@ -1,8 +1,8 @@
 import type { Static } from '@sinclair/typebox';
 import { eq } from 'drizzle-orm';
 import type { Later } from '../../../contract/setup/sets';
+import { endAt, inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import type { TermsData } from '../../../core/terms/draft';
-import { endAt, inForce } from '../../../core/terms/rate';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -124,11 +124,7 @@ export function leave(
   const now = app.clock.now();
   const open = statements(app)
     .of.all(affiliate, of)
-    .filter(
-      (m) =>
-        (set === undefined || m.set === set) &&
-        (m.until === null || m.until > Math.min(at, Math.max(now, m.from))),
-    );
+    .filter((m) => (set === undefined || m.set === set) && !isOver(m, Math.min(at, Math.max(now, m.from))));
   const stopped = new Set(of === 'tag' ? [] : open.filter((m) => m.from > now).map((m) => m.from));
   for (const m of open) {
     const until =
@@ -144,8 +140,7 @@ export function stopComing(app: App, affiliate: string): void {
   const rows = app.db.select().from(memberships).where(eq(memberships.affiliate, affiliate)).all();
   const own = new Set(rows.filter((m) => m.by === affiliate && m.from > now).map((m) => `${m.of} ${m.from}`));
   for (const m of rows) {
-    if (m.from > now && m.by !== affiliate && (m.until === null || m.until > m.from))
-      statements(app).end.run(m.from, m.id);
+    if (m.from > now && m.by !== affiliate && !isEmpty(m)) statements(app).end.run(m.from, m.id);
     if (m.from <= now && m.until !== null && m.until > now && !own.has(`${m.of} ${m.until}`))
       statements(app).end.run(null, m.id);
   }
@@ -163,7 +158,7 @@ export function takeBackComing(
   const rows = statements(app)
     .of.all(affiliate, of)
     .filter((m) => of !== 'tag' || m.set === set);
-  const coming = rows.find((m) => m.set === set && m.from > now && (m.until === null || m.until > m.from));
+  const coming = rows.find((m) => m.set === set && m.from > now && !isEmpty(m));
   const ends =
     coming?.from ??
     rows.find((m) => (set === null || of === 'tag') && m.from <= now && m.until !== null && m.until > now)
@@ -224,9 +219,7 @@ function without(
   return {
     ...data,
     members: data.members.map((m) =>
-      m.id === set.id && ids.has(m.affiliate) && (m.until === null || m.until > now)
-        ? { ...m, until: endAt(m, now) }
-        : m,
+      m.id === set.id && ids.has(m.affiliate) && !isOver(m, now) ? { ...m, until: endAt(m, now) } : m,
     ),
   };
 }

@@ -1,6 +1,6 @@
+import { inForce } from '../../../core/calendar/span';
 import { type TermsData } from '../../../core/terms/draft';
 import { termsAt } from '../../../core/terms/members';
-import { inForce } from '../../../core/terms/rate';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';

@@ -1,6 +1,7 @@
 import { isNull } from 'drizzle-orm';
 import type { QueryOf } from '../../../contract/endpoint';
 import type { RateBookOut, readRateBook as Read } from '../../../contract/setup/rate-book';
+import { inForce } from '../../../core/calendar/span';
 import { dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
 import { productKinds } from '../../../core/pricing/product';
 import { cellOf, termsOfColumn, type Column, type Row } from '../../../core/terms/cell';
@@ -175,7 +176,7 @@ function memberCounts(app: App, columns: NamedColumn[], at: number): Map<string,
   const { data } = theTerms(app);
   let placed = 0;
   for (const m of data.members) {
-    if (m.from > at || (m.until !== null && m.until <= at)) continue;
+    if (!inForce(m, at)) continue;
     counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
     if (m.of === 'card') placed += 1;
   }

@@ -2,6 +2,7 @@ import { and, eq, sql } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { setReferral as Call } from '../../../contract/setup/shares';
 import { formatDay } from '../../../core/calendar/format';
+import { inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import { addZonedMonths } from '../../../core/calendar/zone';
 import { formatPercent, parsePercent, percentDigits } from '../../../core/money/percent';
 import type { Referral } from '../../../core/terms/shares';
@@ -25,8 +26,7 @@ type ReferralRecord = typeof referrals.$inferSelect;
 export const longestMonths = 120;
 
 const statements = perApp((app) => ({ of: rowsBy(app, referrals, ['affiliate']) }));
-const covers = (r: Pick<Referral, 'from' | 'until'>, at: number) =>
-  r.from <= at && (r.until === null || at < r.until);
+const covers = (r: Pick<Referral, 'from' | 'until'>, at: number) => inForce(r, at);
 
 /** Who had brought an affiliate in, and on which terms, at a moment. */
 export function referralAt(app: App, affiliate: string, at: number): Referral | null {
@@ -44,7 +44,7 @@ function open(app: App, affiliate: string): ReferralRecord | undefined {
     .from(referrals)
     .where(eq(referrals.affiliate, affiliate))
     .all()
-    .find((r) => r.until === null || r.until > now);
+    .find((r) => !isOver(r, now));
 }
 
 /** Refuses a referral share with which some product could cost more than it sells for. @throws Problem naming the worst case */
@@ -129,7 +129,7 @@ export function readReferral(app: App, affiliate: string): ReplyOf<typeof Call> 
     .where(eq(referrals.by, affiliate))
     .orderBy(referrals.from)
     .all()
-    .filter((r) => r.until === null || r.until > r.from);
+    .filter((r) => !isEmpty(r));
   // only what sales of that affiliate left to this one
   const earned = new Map(
     app.db

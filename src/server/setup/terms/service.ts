@@ -1,13 +1,12 @@
 import { eq } from 'drizzle-orm';
 import { formatDay } from '../../../core/calendar/format';
+import { endAt, inForce } from '../../../core/calendar/span';
 import { winner } from '../../../core/terms/book';
 import { cellOf, type Cell } from '../../../core/terms/cell';
 import { faultsOf, sameSlot, tieWith } from '../../../core/terms/conflict';
 import { isLocked, termsAt } from '../../../core/terms/members';
 import {
   describeRate,
-  endAt,
-  inForce,
   type AffiliateTerms,
   type Event,
   type Rate,

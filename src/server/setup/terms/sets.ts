@@ -1,7 +1,7 @@
 import { and, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
 import type { SetEdit, SetIn, SetOut } from '../../../contract/setup/sets';
+import { inForce, isOver } from '../../../core/calendar/span';
 import { applyDraft } from '../../../core/terms/draft';
-import { inForce } from '../../../core/terms/rate';
 import { touch } from '../../ground/cache';
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -82,7 +82,7 @@ export function show(app: App, rows: SetRecord[]): SetOut[] {
     createdAt,
     version,
     members: counts.get(id) ?? 0,
-    rates: data.rates.filter((r) => r.who === id && (r.until === null || r.until > now)).length,
+    rates: data.rates.filter((r) => r.who === id && !isOver(r, now)).length,
     paused: roll.pauses.get(id)?.some((p) => inForce(p, now)) ?? false,
     ignoredBy,
   }));

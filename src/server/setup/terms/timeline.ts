@@ -1,6 +1,7 @@
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { QueryOf, ReplyOf } from '../../../contract/endpoint';
 import type { readTimeline as Timeline } from '../../../contract/setup/rate-book';
+import { isEmpty, isOver } from '../../../core/calendar/span';
 import { formatPercent } from '../../../core/money/percent';
 import { replaces } from '../../../core/terms/draft';
 import { describeRate } from '../../../core/terms/rate';
@@ -19,9 +20,9 @@ import { termsWords } from './words';
 type Row = ReplyOf<typeof Timeline>['rows'][number];
 
 function stateOf(from: number, until: number | null, now: number): Row['state'] {
-  if (until !== null && until <= from) return 'undone';
+  if (isEmpty({ from, until })) return 'undone';
   if (from > now) return 'coming';
-  return until === null || until > now ? 'running' : 'done';
+  return isOver({ until }, now) ? 'done' : 'running';
 }
 
 /** A change before it is said who made it. */
@@ -173,9 +174,7 @@ function reviveFrom(app: App, before: RateRecord, undone: RateRecord): void {
     )
     .orderBy(sql`rates.rowid`)
     .all();
-  const next = later.find(
-    (r) => (r.until === null || r.until > r.from) && replaces({ ...asRate(r), until: null }, open),
-  );
+  const next = later.find((r) => !isEmpty(r) && replaces({ ...asRate(r), until: null }, open));
   app.db
     .update(rates)
     .set({
@@ -199,8 +198,7 @@ function refuseBegun(app: App, from: number): void {
 
 function undoRate(app: App, actor: Actor, rate: RateRecord): void {
   refuseBegun(app, rate.from);
-  if (rate.until !== null && rate.until <= rate.from)
-    throw new Problem('conflict', 'This was undone already, or went with what it was for');
+  if (isEmpty(rate)) throw new Problem('conflict', 'This was undone already, or went with what it was for');
   app.db
     .update(rates)
     .set({ until: rate.from, endedAt: app.clock.now(), endedBy: actor.id, endedFor: null })

@@ -1,3 +1,4 @@
+import { isOver } from '../../../core/calendar/span';
 import { dayOf } from '../../../core/calendar/zone';
 import { convertToBase } from '../../../core/money/amount';
 import { formatPercent, whole } from '../../../core/money/percent';
@@ -27,7 +28,7 @@ export function referralsPromised(app: App): ReferralTerms[] {
     .selectDistinct({ ppm: referrals.ppm, of: referrals.of, until: referrals.until })
     .from(referrals)
     .all()
-    .filter((r) => r.until === null || r.until > now);
+    .filter((r) => !isOver(r, now));
   return [
     ...(referralPpm > 0 ? [{ ppm: referralPpm, of: referralOf }] : []),
     ...open.map(({ ppm, of }) => ({ ppm, of })),

@@ -1,6 +1,6 @@
 import { and, eq, inArray, ne } from 'drizzle-orm';
 import { addZonedDays } from '../../../core/calendar/zone';
-import { clearingMoment, takenBack } from '../../../core/ledger/commission';
+import { adjustedAfter, clearingMoment, takenBack } from '../../../core/ledger/commission';
 import { sharesOf, sharesOnRest } from '../../../core/terms/shares';
 import { type Actor, type App } from '../../ground/context';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
@@ -145,22 +145,23 @@ export function reverseShares(
   const rows = app.db.select().from(shareLines).where(eq(shareLines.order, order)).all();
   if (!rows.length) return;
   const lost = lowerLines(app, rows, lines);
-  const whole = lines.every((l) => l.left === 0);
+  const nothingLeft = lines.every((l) => l.left === 0);
   const left = leftBy(app, order);
   for (const row of sharesIn(app, order)) {
     const key = keyOf(row.kind, row.affiliate);
     const reversed = lost.get(key) ?? 0;
-    if (reversed === 0 && !whole) continue;
-    const { taken, adjusted } = takenBack({
+    if (reversed === 0 && !nothingLeft) continue;
+    const before = {
       standing: row.held + row.cleared + row.inRun + row.paid,
       adjusted: row.adjusted,
       givenUp: row.givenUp,
       declined: row.declined !== null,
       reversed,
       linesLeft: left.get(key) ?? 0,
-      whole,
-    });
-    noteAdjusted(app, row.id, adjusted);
+      nothingLeft,
+    };
+    const taken = takenBack(before);
+    noteAdjusted(app, row.id, adjustedAfter(before));
     if (taken > 0)
       reverseCommission(app, actor, row, {
         amount: taken,

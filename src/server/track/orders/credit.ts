@@ -1,4 +1,5 @@
 import { creditFor, type Credit, type Visit } from '../../../core/attribution/credit';
+import { inForce } from '../../../core/calendar/span';
 import { type Timing } from '../../../core/ledger/timing';
 import { type App } from '../../ground/context';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
@@ -59,7 +60,5 @@ export function creditOrder(app: App, order: NormalOrder): { credit: Credit; vis
 /** What an affiliate was approved for at a moment, and on which timing. */
 export function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
   const rows = statements(app).approvals.all(affiliate);
-  return new Map(
-    rows.filter((r) => r.from <= at && (r.until === null || at < r.until)).map((r) => [r.product, r.timing]),
-  );
+  return new Map(rows.filter((r) => inForce(r, at)).map((r) => [r.product, r.timing]));
 }

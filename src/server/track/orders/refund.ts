@@ -2,7 +2,7 @@ import { and, asc, eq, inArray } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
 import { type RefundReport } from '../../../contract/track/signed-calls';
 import { dayOf } from '../../../core/calendar/zone';
-import { takenBack } from '../../../core/ledger/commission';
+import { adjustedAfter, takenBack } from '../../../core/ledger/commission';
 import { convertToBase, parseAmount, toDecimal } from '../../../core/money/amount';
 import { amountsOnRest } from '../../../core/terms/earned';
 import { type App } from '../../ground/context';
@@ -201,17 +201,17 @@ function takeFromCommission(
     .where(and(eq(commissions.order, order.id), eq(commissions.kind, 'commission')))
     .get();
   if (!commission) return null;
-  const { taken, adjusted } = takenBack({
+  const before = {
     standing: commission.held + commission.cleared + commission.inRun + commission.paid,
     adjusted: commission.adjusted,
     givenUp: commission.givenUp,
     declined: commission.declined !== null,
     reversed,
     linesLeft: lines.reduce((sum, l) => sum + l.commissionLeft, 0) - reversed,
-    whole: lines.every((l, i) => l.valueLeft === back[i]),
-  });
-  noteAdjusted(app, commission.id, adjusted);
-  return { commission, taken };
+    nothingLeft: lines.every((l, i) => l.valueLeft === back[i]),
+  };
+  noteAdjusted(app, commission.id, adjustedAfter(before));
+  return { commission, taken: takenBack(before) };
 }
 
 function applyRefund(
