@@ -29,7 +29,9 @@ export function Heading({
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <div className="max-w-[46ch]">
-      <Title>{title}</Title>
+      <p>
+        <Title>{title}</Title>
+      </p>
       <div className="mt-1 text-ink2">{children}</div>
     </div>
   );

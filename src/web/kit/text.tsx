@@ -71,5 +71,5 @@ export function Small({ below = false, children }: { below?: boolean; children: 
 
 /** The title of a part of a sheet. */
 export function Title({ children }: { children: ReactNode }) {
-  return <span className="block font-serif text-[15.5px] font-semibold">{children}</span>;
+  return <span className="font-serif text-[15.5px] font-semibold">{children}</span>;
 }

@@ -43,7 +43,9 @@ function WhereRead({ called, ask }: { called: string; ask: string }) {
       <figure>
         <figcaption className="text-ink3">On the confirmation page and the receipt</figcaption>
         <Paper>
-          <Title>{called}</Title>
+          <p>
+            <Title>{called}</Title>
+          </p>
           <p className="mt-1">Thank you. Order Q-10042 has arrived.</p>
           <Said>Questions about it: {ask}</Said>
         </Paper>
