@@ -8,15 +8,12 @@ export function subjectOf(path: string): string {
 /** What is put together from everything, and is shown anew after any act. */
 const fromEverything = ['today', 'counts', 'missing', 'audit', 'search', 'session', 'portal'];
 
-/** What shows money: a commission, a balance, a payment. */
-const money = ['payouts', 'commissions', 'ledger', 'affiliates', 'orders', 'prospects'];
-
-/** What shows or is decided by the terms. */
+/** What shows the terms and a draft of them. */
 const terms = ['draft', 'rehearsals', 'rehearsal-sample', 'rate-book', 'timeline', 'sets'];
 
 /**
  * By what an act is about, what is shown otherwise after it, beside what is put together from everything. What is about
- * something that is not named here – a product, a set, an affiliate, the clock – is shown almost everywhere.
+ * something that is not named here – a product, a payout run, an affiliate, the clock – is shown almost everywhere.
  */
 const shownIn: Partial<Record<string, readonly string[]>> = {
   notices: ['notices', 'offer'],
@@ -24,19 +21,16 @@ const shownIn: Partial<Record<string, readonly string[]>> = {
   segments: ['segments'],
   screening: ['screening', 'applications'],
   connection: ['connection', 'reports'],
-  offers: ['offers', 'offer'],
-  invites: ['invites', 'prospects', 'applications'],
   draft: terms,
-  rehearsals: ['rehearsals', 'draft'],
-  payouts: money,
-  payments: money,
-  commissions: money,
 };
+
+/** Acts that reach further than others about the same: what is saved of a draft holds everywhere. */
+const furtherReaching = ['/api/v1/draft/save'];
 
 /** Whether what a reading call has shown can be otherwise after an act. */
 export function isTouchedBy(act: Pick<AnyEndpoint, 'path'>, read: Pick<AnyEndpoint, 'path'>): boolean {
   const shown = shownIn[subjectOf(act.path)];
-  if (!shown) return true;
+  if (!shown || furtherReaching.includes(act.path)) return true;
   const subject = subjectOf(read.path);
   return shown.includes(subject) || fromEverything.includes(subject);
 }

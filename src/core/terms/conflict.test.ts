@@ -9,6 +9,84 @@ const bands = (...froms: number[]): Rate => ({
   reward: { type: 'bands', bands: froms.map((from) => ({ from, pay: { type: 'percent', ppm: 80_000 } })) },
 });
 
+const wrongs: [what: string, of: Rate, said: string][] = [
+  ['no band', bands(), 'bands: Order bands need at least one threshold'],
+  [
+    'two that begin at the same value',
+    bands(100, 100),
+    'bands: Two order bands begin at the same value; an order there could take either',
+  ],
+  ['bands that fall', bands(200, 100), 'bands: Order bands are not in rising order'],
+  ['a band below zero', bands(-1, 100), 'bands: An order band cannot begin below zero'],
+  [
+    'a band that pays nothing',
+    { ...bands(0), reward: { type: 'bands', bands: [{ from: 0, pay: { type: 'percent', ppm: 0 } }] } },
+    'bands: An order band pays nothing; leave the threshold out, and below the lowest the ladder goes on',
+  ],
+  [
+    'an end before its start',
+    say('programme: 8 % | from 200 | until 100'),
+    'until: The end is not after the start',
+  ],
+  [
+    'an end at its start',
+    say('programme: 8 % | from 100 | until 100'),
+    'until: The end is not after the start',
+  ],
+  [
+    'an uplift by bands',
+    { ...bands(0), mode: 'up-to' },
+    'reward: An uplift raises by one reward, not by order bands',
+  ],
+  ['an uplift of nothing', say('uplift: up to 0 %'), 'reward: An uplift of nothing raises nothing'],
+  [
+    'a percentage of a lead',
+    say('product A lead: 10 %'),
+    'reward: A lead has no price: a percentage of it pays nothing, so say an amount',
+  ],
+  [
+    'a percentage of a click, in a band',
+    { ...bands(0), event: 'click' },
+    'reward: A click has no price: a percentage of it pays nothing, so say an amount',
+  ],
+  [
+    'a cap of nothing',
+    say('programme: 8 % | cap 0.00'),
+    'cap: A cap of nothing would pay nothing; set the rate to 0 % instead',
+  ],
+  [
+    'payments of a first sale',
+    { ...say('programme: 8 %'), payments: { first: 2, last: null, after: 'next' } },
+    'payments: Only renewals are counted by payment',
+  ],
+  [
+    'renewals from the first sale on',
+    { ...say('programme renewal 2–6: 8 %'), payments: { first: 1, last: 6, after: 'next' } },
+    'payments: Payment 1 is the first sale; renewals begin at 2',
+  ],
+  [
+    'payments upside down',
+    say('programme renewal 6–2: 8 %'),
+    'payments: The last payment, 2, comes before the first, 6',
+  ],
+  [
+    'a card without a name',
+    { ...say('card makers: 8 %'), who: null },
+    'who: This rung needs somebody it is for',
+  ],
+  ['the programme for somebody', { ...say('programme: 8 %'), who: 'ann' }, 'who: This rung is for everyone'],
+  [
+    'a product rung on everything',
+    { ...say('product A: 8 %'), what: { type: 'everything' } },
+    'what: The product rung covers a product or a step of a funnel',
+  ],
+  [
+    'the programme on one product',
+    { ...say('programme: 8 %'), what: { type: 'product', product: 'A' } },
+    'what: The programme rung covers everything or a kind',
+  ],
+];
+
 describe('what is wrong with a rate by itself', () => {
   it.each([
     'programme: 8 %',
@@ -23,87 +101,7 @@ describe('what is wrong with a rate by itself', () => {
     expect(faults(say(text))).toEqual([]);
   });
 
-  it.each([
-    ['no band', bands(), 'bands: Order bands need at least one threshold'],
-    [
-      'two that begin at the same value',
-      bands(100, 100),
-      'bands: Two order bands begin at the same value; an order there could take either',
-    ],
-    ['bands that fall', bands(200, 100), 'bands: Order bands are not in rising order'],
-    ['a band below zero', bands(-1, 100), 'bands: An order band cannot begin below zero'],
-    [
-      'a band that pays nothing',
-      { ...bands(0), reward: { type: 'bands', bands: [{ from: 0, pay: { type: 'percent', ppm: 0 } }] } },
-      'bands: An order band pays nothing; leave the threshold out, and below the lowest the ladder goes on',
-    ],
-    [
-      'an end before its start',
-      say('programme: 8 % | from 200 | until 100'),
-      'until: The end is not after the start',
-    ],
-    [
-      'an end at its start',
-      say('programme: 8 % | from 100 | until 100'),
-      'until: The end is not after the start',
-    ],
-    [
-      'an uplift by bands',
-      { ...bands(0), mode: 'up-to' },
-      'reward: An uplift raises by one reward, not by order bands',
-    ],
-    ['an uplift of nothing', say('uplift: up to 0 %'), 'reward: An uplift of nothing raises nothing'],
-    [
-      'a percentage of a lead',
-      say('product A lead: 10 %'),
-      'reward: A lead has no price: a percentage of it pays nothing, so say an amount',
-    ],
-    [
-      'a percentage of a click, in a band',
-      { ...bands(0), event: 'click' },
-      'reward: A click has no price: a percentage of it pays nothing, so say an amount',
-    ],
-    [
-      'a cap of nothing',
-      say('programme: 8 % | cap 0.00'),
-      'cap: A cap of nothing would pay nothing; set the rate to 0 % instead',
-    ],
-    [
-      'payments of a first sale',
-      { ...say('programme: 8 %'), payments: { first: 2, last: null, after: 'next' } },
-      'payments: Only renewals are counted by payment',
-    ],
-    [
-      'renewals from the first sale on',
-      { ...say('programme renewal 2–6: 8 %'), payments: { first: 1, last: 6, after: 'next' } },
-      'payments: Payment 1 is the first sale; renewals begin at 2',
-    ],
-    [
-      'payments upside down',
-      say('programme renewal 6–2: 8 %'),
-      'payments: The last payment, 2, comes before the first, 6',
-    ],
-    [
-      'a card without a name',
-      { ...say('card makers: 8 %'), who: null },
-      'who: This rung needs somebody it is for',
-    ],
-    [
-      'the programme for somebody',
-      { ...say('programme: 8 %'), who: 'ann' },
-      'who: This rung is for everyone',
-    ],
-    [
-      'a product rung on everything',
-      { ...say('product A: 8 %'), what: { type: 'everything' } },
-      'what: The product rung covers a product or a step of a funnel',
-    ],
-    [
-      'the programme on one product',
-      { ...say('programme: 8 %'), what: { type: 'product', product: 'A' } },
-      'what: The programme rung covers everything or a kind',
-    ],
-  ] as [string, Rate, string][])('%s', (_, of, said) => {
+  it.each(wrongs)('%s', (_, of, said) => {
     expect(faults(of)).toContain(said);
   });
 
