@@ -76,6 +76,9 @@ describe('a cell of the rate book', () => {
     const more = { pauses: [{ group: 'G', from: 50, until: 150 }] };
     expect(shown(rates, { column, more })).toBe('8 %, elsewhere');
   });
+});
+
+describe('a cell with an uplift, a range of payments, a standard card', () => {
   it('a group and a tag stand on the standard card', () => {
     const more = { defaultCard: 'standard' };
     expect(shown(['card standard: 9 %'], { column: { of: 'tag', id: 't' }, more })).toBe('9 %, elsewhere');

@@ -121,6 +121,9 @@ export async function deliverRun(app: App, id: string): Promise<void> {
   const run = runById(app, id);
   const file = sentFile(app, run);
   if (file === null) throw new Problem('conflict', `Run ${run.number} has not been sent yet`);
+  // a bank that does not know the file any more would pay a second time
+  if (run.state === 'settled')
+    throw new Problem('conflict', `Run ${run.number} is settled: every payment of it is final`);
   const bank = bankOf(app);
   if (!bank) throw new Problem('conflict', 'No bank is connected; download the file instead');
   try {
