@@ -43,7 +43,7 @@ export const webAddress = (title: string, example: string, least = 1) =>
     pattern: least ? '^https?://[^\\s/$.?#][^\\s]*$' : '^(https?://[^\\s/$.?#][^\\s]*)?$',
   });
 export const decimal = (title: string, example: string) => words(title, 30, { example });
-export const whole = (title: string, least: number, most: number, example: number) =>
+export const wholeNumber = (title: string, least: number, most: number, example: number) =>
   Type.Integer({ title, minimum: least, maximum: most, examples: [example] });
 export const oneOf = <const T extends string>(title: string, values: readonly T[]) =>
   Type.Unsafe<T>({ type: 'string', enum: [...values], title, examples: [values[0]] });

@@ -16,7 +16,7 @@ import {
   paragraphs,
   Version,
   webAddress,
-  whole,
+  wholeNumber,
   words,
   wordsRequired,
 } from '../shared';
@@ -32,8 +32,8 @@ const programmeFields = {
     example: 'Tools, kilns and courses for people who make pots at home.',
   }),
   rate: decimal('Programme commission', '8'),
-  windowDays: whole('Attribution window', 1, 365, 30),
-  logDays: Type.Optional(whole('Reports are kept for', 30, 3650, 180)),
+  windowDays: wholeNumber('Attribution window', 1, 365, 30),
+  logDays: Type.Optional(wholeNumber('Reports are kept for', 30, 3650, 180)),
   landingHosts: Type.Array(
     words('Host', 253, {
       least: 1,
@@ -44,16 +44,16 @@ const programmeFields = {
   ),
 };
 const moneyFields = {
-  bufferDays: whole('Buffer after the refund window', 0, 90, 3),
+  bufferDays: wholeNumber('Buffer after the refund window', 0, 90, 3),
   clearing: oneOf('Clearing', clearings),
   minimumPayout: decimal('Minimum payout', '25.00'),
   approvalAbove: decimal('Second approval above', '5000.00'),
-  promiseDays: whole('Promised within', 1, 60, 14),
+  promiseDays: wholeNumber('Promised within', 1, 60, 14),
   debtorName: words('Account holder', 70),
   debtorIban: words('IBAN', 50, { example: 'PT50 0002 0123 1234 5678 9015 4' }),
 };
 const termsFields = {
-  noticeWeeks: whole('Notice of cuts', 1, 4, 2),
+  noticeWeeks: wholeNumber('Notice of cuts', 1, 4, 2),
   lowEarning: decimal('Too little a sale', '2.00'),
   feePercent: decimal('Payment fee, percent', '1.4'),
   feeFixed: decimal('Payment fee, fixed', '0.25'),
@@ -78,8 +78,8 @@ const recruitingFields = {
   }),
   vouchedIn: Type.Boolean({ title: 'Let in whom the registry vouches for' }),
   refundLine: words('Refund rate that is too high', 10, { least: 1, example: '12' }),
-  inviteDays: whole('Days an invitation stands', 3, 90, 30),
-  messagesPerDay: whole('Messages a day to people who have not joined', 0, 1000, 50),
+  inviteDays: wholeNumber('Days an invitation stands', 3, 90, 30),
+  messagesPerDay: wholeNumber('Messages a day to people who have not joined', 0, 1000, 50),
 };
 export const ProgrammeOut = closed({
   ...programmeFields,

@@ -19,7 +19,7 @@ export function formatMoment(moment: number, zone: string): string {
   return `${formatDay(moment, zone)}, ${local(moment, zone).toISOString().slice(11, 16)}`;
 }
 
-/** "Friday 12 March" style heading: weekday and day. */
+/** Weekday and day in the zone, without the year: "Friday 12 Mar". */
 export function formatWeekday(moment: number, zone: string): string {
   const d = local(moment, zone);
   return `${weekdays[d.getUTCDay()]} ${d.getUTCDate()} ${months[d.getUTCMonth()]}`;

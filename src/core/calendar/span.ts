@@ -16,7 +16,7 @@ export function endAt(span: Span, at: number): number {
 }
 
 /** True if two spans share a moment. */
-export function overlap(a: Span, b: Span): boolean {
+export function doOverlap(a: Span, b: Span): boolean {
   return (a.until === null || b.from < a.until) && (b.until === null || a.from < b.until);
 }
 

@@ -136,7 +136,7 @@ export function giveUp(amount: number, owner: Owner): EntryLine[] {
 }
 
 /** The standing after some lines, of the given commission's point of view. */
-export function post(standing: Standing, lines: readonly EntryLine[]): Standing {
+export function standingAfter(standing: Standing, lines: readonly EntryLine[]): Standing {
   const next = { ...standing };
   for (const { account, amount } of lines) {
     if (account === 'held') next.held -= amount;

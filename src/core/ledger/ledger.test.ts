@@ -8,8 +8,8 @@ import {
   giveUp,
   move,
   nothing,
-  post,
   reverse,
+  standingAfter,
   type EntryLine,
   type SimpleEvent,
 } from './entry';
@@ -160,13 +160,16 @@ describe('any life of a commission', () => {
   it('balances at each step, and what is owed is what was granted less what was taken back and paid', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 1000 }), fc.boolean(), steps, (granted, atSale, list) => {
-        let standing = post(nothing, entryFor(atSale ? 'granted-at-sale' : 'granted', granted, owner));
+        let standing = standingAfter(
+          nothing,
+          entryFor(atSale ? 'granted-at-sale' : 'granted', granted, owner),
+        );
         let net = granted;
         const apply = (lines: EntryLine[]) => {
           if (!lines.length) return;
           expect(balances(lines)).toBe(true);
           net += lines.filter((l) => l.account === 'expense').reduce((s, l) => s + l.amount, 0);
-          standing = post(standing, lines);
+          standing = standingAfter(standing, lines);
         };
         const acts: Record<(typeof list)[number]['kind'], (size: number) => void> = {
           clear: () => apply(entryFor('cleared', standing.held, owner)),

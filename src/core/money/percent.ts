@@ -2,14 +2,14 @@ import type { Parsed } from './amount';
 import { mulDiv } from './rounding';
 
 /** One hundred percent, in parts per million. */
-export const whole = 1_000_000;
+export const wholePpm = 1_000_000;
 
 /**
  * A percentage of an amount, rounded once, half away from zero. 12.5 % of 1.00 → 0.13.
  * @param amount minor units @param ppm parts per million
  */
 export function percentOf(amount: number, ppm: number): number {
-  return mulDiv(amount, ppm, whole);
+  return mulDiv(amount, ppm, wholePpm);
 }
 
 /**
@@ -24,7 +24,7 @@ export function parsePercent(text: string): Parsed {
   if (fraction.length > 4)
     return { ok: false, reason: `at most four decimals of a percent, not ${fraction.length}`, example };
   const value = Number(units) * 10_000 + Number(fraction.padEnd(4, '0'));
-  if (value > whole) return { ok: false, reason: 'more than 100 % of a sale cannot be paid', example };
+  if (value > wholePpm) return { ok: false, reason: 'more than 100 % of a sale cannot be paid', example };
   return { ok: true, value };
 }
 

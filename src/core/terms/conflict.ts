@@ -1,4 +1,4 @@
-import { overlap } from '../calendar/span';
+import { doOverlap } from '../calendar/span';
 import { isSpecial, sameWhat, type Payments, type Rate } from './rate';
 
 /** Why a rate cannot stand as it is: the field, the reason and an example that would do. */
@@ -169,7 +169,7 @@ export function tieWith(draft: Rate, others: readonly Rate[]): Rate | null {
       (other) =>
         other.id !== draft.id &&
         sameSlot(draft, other) &&
-        overlap(draft, other) &&
+        doOverlap(draft, other) &&
         (other.from === draft.from || (draft.reward.type === 'bands' && other.reward.type === 'bands')),
     ) ?? null
   );

@@ -1,5 +1,5 @@
 import { type Span } from '../calendar/span';
-import { percentOf, whole } from '../money/percent';
+import { percentOf, wholePpm } from '../money/percent';
 import { mulDiv } from '../money/rounding';
 import type { ShareBase, ShareKind } from './lists';
 import { covers, type Pay, type Rate, type Sold } from './rate';
@@ -47,7 +47,8 @@ export function coOwnerShares(
   referral: number,
   ppms: readonly number[],
 ): number[] {
-  if (ppms.reduce((a, b) => a + b, 0) > whole) throw new RangeError('Co-owners cannot share more than 100 %');
+  if (ppms.reduce((a, b) => a + b, 0) > wholePpm)
+    throw new RangeError('Co-owners cannot share more than 100 %');
   const rest = Math.max(0, base - commission - referral);
   let left = rest;
   return ppms.map((ppm) => {
@@ -139,7 +140,7 @@ export interface WorstCase {
 function highest(pay: Pay, price: number | null): number {
   if (pay.type === 'percent') return pay.ppm;
   if (price === null || price <= 0) return 0;
-  return Math.min(whole, Math.ceil((pay.amount * whole) / price));
+  return Math.min(wholePpm, Math.ceil((pay.amount * wholePpm) / price));
 }
 
 function highestOf(rate: Rate, price: number | null): number {
@@ -184,7 +185,7 @@ export function worstCase(
       uplift = r;
     }
   }
-  commission = Math.min(whole, commission);
+  commission = Math.min(wholePpm, commission);
   const share =
     referral === null ? 0 : referral.of === 'sale' ? referral.ppm : percentOf(commission, referral.ppm);
   return { total: commission + share, commission, referral: share, rate, uplift };

@@ -4,7 +4,7 @@ import { stateOf } from '../../core/ledger/commission';
 import {
   balances,
   entryFor,
-  post as postTo,
+  standingAfter as postTo,
   reverse,
   type EntryEvent,
   type EntryLine,

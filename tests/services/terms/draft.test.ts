@@ -5,7 +5,7 @@ import { readProduct } from '../../../src/server/setup/products/view';
 import { ask } from '../../../src/server/setup/terms/ask';
 import { saveDraft } from '../../../src/server/setup/terms/draft-save';
 import { openDraft } from '../../../src/server/setup/terms/draft-store';
-import { show } from '../../../src/server/setup/terms/draft-view';
+import { draftShown } from '../../../src/server/setup/terms/draft-view';
 import {
   dateDraft,
   discardDraft,
@@ -177,7 +177,7 @@ it('a draft whose product or group is gone meanwhile is not lost, and says so', 
   draftRate(app, t.owner, rateFor({ of: 'everyone' }, { of: 'product', id: course }, '35'));
   moveProduct(app, t.owner, wheel, { to: 'retired', version: readProduct(app, wheel).version });
   removeSet(app, t.finance, g.id, { to: null, version: g.version });
-  const view = show(app, openDraft(app, t.owner)!);
+  const view = draftShown(app, openDraft(app, t.owner)!);
   expect(view.changes[0]!.faults.map((f) => f.what)).toEqual([
     expect.stringMatching(/Wheel was retired meanwhile/),
     expect.stringMatching(/group Studio circle was removed meanwhile/),

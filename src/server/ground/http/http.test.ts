@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { describe, expect, it } from 'vitest';
 import { explain } from '../../../contract/explain';
-import { closed, email, whole, wordsRequired } from '../../../contract/shared';
+import { closed, email, wholeNumber, wordsRequired } from '../../../contract/shared';
 import { readCookie } from '../../registers/access/session';
 import { newId } from '../db/ids';
 import { anywhere, readCursor } from '../db/page';
@@ -14,7 +14,7 @@ describe('what a fault says', () => {
   const schema = closed({
     name: wordsRequired('Name', 5, 'Ann'),
     mail: email(),
-    days: whole('Days', 1, 9, 3),
+    days: wholeNumber('Days', 1, 9, 3),
     list: Type.Array(Type.String({ title: 'Word' }), { minItems: 1, title: 'Words' }),
   });
   it.each([

@@ -71,6 +71,7 @@ export const programme = sqliteTable(
     vouchedIn: integer('vouched_in', { mode: 'boolean' }).notNull().default(true),
     refundLine: integer('refund_line').notNull().default(120_000),
     inviteDays: integer('invite_days').notNull().default(30),
+    /** what a payment by a buyer costs the merchant: parts per million of the price, and minor units of base */
     feePpm: integer('fee_ppm').notNull().default(0),
     feeFixed: integer('fee_fixed').notNull().default(0),
     version: version(),

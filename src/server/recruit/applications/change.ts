@@ -12,10 +12,10 @@ import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { approve } from './approve';
 import { openStates } from './questions';
-import { find, readApplication } from './service';
+import { applicationById, readApplication } from './service';
 
 type Input = BodyOf<typeof Change>;
-type Application = ReturnType<typeof find>;
+type Application = ReturnType<typeof applicationById>;
 
 /** @throws Problem where the decision cannot become this one */
 function checkChange({ a, f }: Application, input: Input): 'approved' | 'declined' {
@@ -92,7 +92,7 @@ function declineAfterAll(app: App, actor: Actor, { a, f, p }: Application, input
  * has ended; who is approved after all begins now.
  */
 export function changeDecision(app: App, actor: Actor, id: string, input: Input) {
-  const application = find(app, id);
+  const application = applicationById(app, id);
   const { a, f } = application;
   const to = checkChange(application, input);
   const reason = input.reason.trim() || null;

@@ -11,7 +11,7 @@ import { queue, withAccess, withdraw } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
 import { approve, takeApprovalBack } from './approve';
 import { isOpen, questionsOf } from './questions';
-import { find, statements, undoSeconds } from './service';
+import { applicationById, statements, undoSeconds } from './service';
 import { giveTrust } from './trust';
 
 interface Decision {
@@ -138,7 +138,7 @@ export function reopen(app: App, actor: Actor, ids: string[]) {
   const reopened: string[] = [];
   const passed: { id: string; why: string }[] = [];
   for (const id of new Set(ids)) {
-    const { a, f } = find(app, id);
+    const { a, f } = applicationById(app, id);
     if (a.state !== 'approved' && a.state !== 'declined') {
       passed.push({ id, why: `is ${a.state}` });
       continue;

@@ -85,7 +85,7 @@ export function listApplications(
   return { next, counts, rows: rows.map(rowOf) };
 }
 
-export function find(app: App, id: string) {
+export function applicationById(app: App, id: string) {
   const row = app.db
     .select({ a: applications, f: affiliates, p: products })
     .from(applications)
@@ -98,7 +98,7 @@ export function find(app: App, id: string) {
 }
 
 export function readApplication(app: App, id: string) {
-  const { a, f, p } = find(app, id);
+  const { a, f, p } = applicationById(app, id);
   const evidence = evidenceOf(app, a, f);
   const name = namesOf(app, [a.decidedBy]);
   return {

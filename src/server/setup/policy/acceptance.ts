@@ -12,7 +12,7 @@ import { queue } from '../../registers/outbox/queue';
 import { affiliateById } from '../../registers/people/record';
 import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
-import { bound, dueAt, hasNot, latest, policyInForce } from './versions';
+import { dueAt, hasNot, hasToAccept, latest, policyInForce } from './versions';
 import { byId, changesOf, sectionsNow } from './view';
 
 export function readOwnPolicy(app: App, affiliate: string): ReplyOf<typeof Own> {
@@ -115,7 +115,7 @@ export function closeNotice(app: App): number {
   const late = app.db
     .select()
     .from(affiliates)
-    .where(and(bound, hasNot(row.number)))
+    .where(and(hasToAccept, hasNot(row.number)))
     .all();
   const { atEnd } = row.content;
   for (const a of late) {

@@ -12,12 +12,12 @@ import { difference, record } from '../../registers/access/audit';
 import { theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../terms/live';
 import { draftOf, latest } from './versions';
-import { byId, whole } from './view';
+import { byId, policyShown } from './view';
 
 /** Begins the next version from the last, or goes on with the draft there is. */
 export function draftPolicy(app: App, actor: Actor): ReplyOf<typeof Read> {
   const open = draftOf(app);
-  if (open) return whole(app, open);
+  if (open) return policyShown(app, open);
   const last = latest(app);
   const { noticeWeeks, kindsWanted, kindsUnwanted } = theProgramme(app);
   const id = newId('policy');
@@ -42,12 +42,12 @@ export function draftPolicy(app: App, actor: Actor): ReplyOf<typeof Read> {
     before: null,
     after: { number: (last?.number ?? 0) + 1 },
   });
-  return whole(app, byId(app, id));
+  return policyShown(app, byId(app, id));
 }
 
 const texts = ['general', 'search', 'counts', 'declined', 'branding', 'kinds', 'channels'] as const;
 
-export function check(app: App, content: PolicyContent): void {
+export function refuseFaulty(app: App, content: PolicyContent): void {
   const values = liveValues(app);
   for (const field of texts) {
     const { unknown } = fillIn(content[field], values);
@@ -80,7 +80,7 @@ export function editPolicy(
       'conflict',
       `Version ${row.number} is published and stays as it is; draft the next one`,
     );
-  check(app, content);
+  refuseFaulty(app, content);
   const change = difference(row.content, content);
   app.db
     .update(policies)
@@ -96,7 +96,7 @@ export function editPolicy(
         fields: Object.keys(change.after).join(', '),
       },
     });
-  return whole(app, byId(app, id));
+  return policyShown(app, byId(app, id));
 }
 
 export function dropPolicy(app: App, actor: Actor, id: string): null {

@@ -13,9 +13,9 @@ import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
 import { changeProgramme } from '../../registers/programme/write';
-import { check } from './draft';
-import { bound, dueAt, latest, policyInForce, weekDays } from './versions';
-import { byId, changesOf, whole } from './view';
+import { refuseFaulty } from './draft';
+import { dueAt, hasToAccept, latest, policyInForce, weekDays } from './versions';
+import { byId, changesOf, policyShown } from './view';
 
 /**
  * Publishes the draft. The first version holds at once; a later one after the notice that the version in force promises, and never before one that was
@@ -25,7 +25,7 @@ import { byId, changesOf, whole } from './view';
 export function publishPolicy(app: App, actor: Actor, id: string, version: number): ReplyOf<typeof Read> {
   const row = byId(app, id, version);
   if (row.state !== 'draft') throw new Problem('conflict', `Version ${row.number} is published already`);
-  check(app, row.content);
+  refuseFaulty(app, row.content);
   const last = latest(app);
   if (last && policyChanges(last.content, row.content).length === 0)
     throw new Problem(
@@ -61,7 +61,7 @@ export function publishPolicy(app: App, actor: Actor, id: string, version: numbe
   for (const a of app.db
     .select({ id: affiliates.id, name: affiliates.name, email: affiliates.email })
     .from(affiliates)
-    .where(bound)
+    .where(hasToAccept)
     .all()) {
     queue(app, {
       to: a.email,
@@ -72,5 +72,5 @@ export function publishPolicy(app: App, actor: Actor, id: string, version: numbe
     });
   }
   touch(app, 'records');
-  return whole(app, byId(app, id));
+  return policyShown(app, byId(app, id));
 }

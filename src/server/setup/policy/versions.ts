@@ -33,7 +33,7 @@ export function policyInForce(app: App, at = app.clock.now()): PolicyRecord | nu
 }
 
 /** The published version before another, which its differences are shown against. */
-export const before = (app: App, of: PolicyRecord) =>
+export const versionBefore = (app: App, of: PolicyRecord) =>
   app.db
     .select()
     .from(policies)
@@ -43,7 +43,7 @@ export const before = (app: App, of: PolicyRecord) =>
     .get() ?? null;
 
 /** Affiliates who promote and are with us: those who have to accept. */
-export const bound = and(
+export const hasToAccept = and(
   isNotNull(affiliates.joinedAt),
   eq(affiliates.promotes, true),
   or(eq(affiliates.state, 'active'), eq(affiliates.state, 'paused')),
@@ -52,7 +52,7 @@ export const bound = and(
 /** Affiliates who owe their acceptance to the newest version; nobody before the first. */
 export function owesAcceptance(app: App): SQL {
   const row = latest(app);
-  return row ? and(bound, hasNot(row.number))! : sql`0`;
+  return row ? and(hasToAccept, hasNot(row.number))! : sql`0`;
 }
 
 /** Has accepted neither this version nor a later one. */
@@ -61,7 +61,7 @@ export const hasNot = (number: number) =>
 
 /** The moment by which a version has to be accepted: the end of its notice; of the first, which holds at once, as long after it was published. */
 export function dueAt(app: App, row: PolicyRecord): number {
-  return before(app, row)
+  return versionBefore(app, row)
     ? row.holdsFrom!
     : addZonedDays(row.publishedAt!, row.content.noticeWeeks * weekDays, theProgramme(app).zone);
 }

@@ -21,7 +21,7 @@ import { namesOf } from '../../registers/access/names';
 import { stale } from '../../registers/access/stale';
 import { theProgramme } from '../../registers/programme/record';
 import { filled, liveValues, type Reader } from '../terms/live';
-import { before, latest, owesAcceptance, policyInForce, type PolicyRecord } from './versions';
+import { latest, owesAcceptance, policyInForce, versionBefore, type PolicyRecord } from './versions';
 
 /** Sections with the rates of this moment in their texts, as one reader has them. */
 export function sectionsNow(app: App, content: PolicyContent, reader: Reader = null): PolicySection[] {
@@ -42,7 +42,7 @@ const plain = (s: PolicySection | null) =>
       ].join('\n');
 
 export function changesOf(app: App, of: PolicyRecord): ReplyOf<typeof Read>['changes'] {
-  const old = before(app, of);
+  const old = versionBefore(app, of);
   if (!old) return [];
   return policyChanges(old.content, of.content).map(({ key, title, before: was, after: is }) => ({
     key,
@@ -85,7 +85,7 @@ function facts(app: App, row: PolicyRecord): ReplyOf<typeof List>['rows'][number
   };
 }
 
-export function whole(app: App, row: PolicyRecord): ReplyOf<typeof Read> {
+export function policyShown(app: App, row: PolicyRecord): ReplyOf<typeof Read> {
   const sample =
     row.state === 'published' && latest(app)?.id === row.id
       ? app.db
@@ -109,7 +109,7 @@ export function byId(app: App, id: string, version?: number): PolicyRecord {
   const row = app.db.select().from(policies).where(eq(policies.id, id)).get();
   if (!row) throw new Problem('not-found', 'This version of the policy does not exist');
   if (version !== undefined && row.version !== version)
-    throw stale(app, row.id, 'the draft', whole(app, row));
+    throw stale(app, row.id, 'the draft', policyShown(app, row));
   return row;
 }
 
@@ -127,7 +127,7 @@ export function listPolicies(app: App): ReplyOf<typeof List> {
 }
 
 export function readPolicy(app: App, id: string): ReplyOf<typeof Read> {
-  return whole(app, byId(app, id));
+  return policyShown(app, byId(app, id));
 }
 
 export function readPublicPolicy(app: App): ReplyOf<typeof ReadPublic> {

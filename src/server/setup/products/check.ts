@@ -83,7 +83,7 @@ function codeFault(app: App, code: string, own: string | undefined): FieldFault[
 }
 
 /** Reads a product as typed. @throws Problem `invalid` with every fault */
-export function check(app: App, input: ProductIn, own: ProductRecord | null): Checked {
+export function checkProduct(app: App, input: ProductIn, own: ProductRecord | null): Checked {
   const { base } = theProgramme(app);
   const code = input.code.toUpperCase();
   const faults = codeFault(app, code, own?.id);

@@ -15,12 +15,12 @@ import { ordersSince } from '../../totals/products';
 import { firstEvent, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { referralsPromised, worstInWords, worstOn } from '../terms/worst';
-import { check } from './check';
+import { checkProduct } from './check';
 import { listHosts } from './hosts';
 import { current, readProduct } from './view';
 
 export function createProduct(app: App, actor: Actor, input: ProductIn): ProductOut {
-  const { fields, reward, renewalReward } = check(app, input, null);
+  const { fields, reward, renewalReward } = checkProduct(app, input, null);
   const id = newId('product');
   addProduct(app, { id, ...fields, createdAt: app.clock.now() });
   touch(app, 'records');
@@ -42,7 +42,7 @@ export function editProduct(
   input: ProductIn & { version: number },
 ): ProductOut {
   const row = current(app, id, input.version);
-  const { fields, reward, renewalReward } = check(app, input, row);
+  const { fields, reward, renewalReward } = checkProduct(app, input, row);
   if (fields.kind !== row.kind && row.sold + ordersSince(app, id, '') > 0)
     throw refuse(
       'kind',

@@ -3,7 +3,7 @@ import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
 import type { addPartner as AddCall, setCoOwners as SetCall } from '../../../contract/setup/shares';
 import { inForce } from '../../../core/calendar/span';
-import { formatPercent, parsePercent, percentDigits, whole } from '../../../core/money/percent';
+import { formatPercent, parsePercent, percentDigits, wholePpm } from '../../../core/money/percent';
 import { emailKey } from '../../../core/recruiting/evidence';
 import type { CoOwner } from '../../../core/terms/shares';
 import { touch } from '../../ground/cache';
@@ -97,7 +97,7 @@ function readOwners(app: App, owners: OwnerIn[]): Map<string, number> {
     }
   });
   const sum = [...next.values()].reduce((a, b) => a + b, 0);
-  if (sum > whole)
+  if (sum > wholePpm)
     faults.push({
       pointer: '/owners',
       detail: `Co-owners would share ${formatPercent(sum)} of what a sale leaves: together at most 100 %`,

@@ -8,7 +8,7 @@ import { Problem } from '../../ground/http/problem';
 import { drafts, rates } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { datedChanges } from './draft-store';
-import { show } from './draft-view';
+import { draftShown } from './draft-view';
 import { current, switchLock } from './drafts';
 import { addRate } from './service';
 import { switchPause } from './sets';
@@ -21,7 +21,7 @@ export function saveDraft(
   version: number,
 ): { saved: number; from: number; last: number; replaced: number } {
   const draft = current(app, actor, version);
-  const view = show(app, draft);
+  const view = draftShown(app, draft);
   const faults = view.changes.flatMap((c) =>
     c.faults.map((f) => ({
       pointer: `/changes/${c.id}`,

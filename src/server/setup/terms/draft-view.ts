@@ -50,7 +50,7 @@ function affectedBy(app: App, dated: Change[]): number {
 }
 
 /** A draft with what it changes, what stands against it and what notice it asks for. */
-export function show(app: App, draft: DraftRecord): DraftOut {
+export function draftShown(app: App, draft: DraftRecord): DraftOut {
   const { base, noticeWeeks } = theProgramme(app);
   const now = app.clock.now();
   const dated = datedChanges(app, draft);

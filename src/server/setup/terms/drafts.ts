@@ -10,7 +10,7 @@ import { drafts, locks, type DraftChange } from '../../ground/tables/terms';
 import { productById } from '../../registers/catalogue/store';
 import { readWall } from '../../registers/programme/wall';
 import { expected, openDraft, samePlace, type DraftRecord } from './draft-store';
-import { show } from './draft-view';
+import { draftShown } from './draft-view';
 import { readRate } from './reading';
 import { setById } from './sets';
 import { theTerms } from './store';
@@ -52,7 +52,7 @@ function put(app: App, actor: Actor, change: Change, own: boolean): DraftOut {
     own,
     expects: change.op === 'add' ? expected(app, change.rate) : null,
   };
-  return show(
+  return draftShown(
     app,
     write(
       app,
@@ -99,7 +99,7 @@ export function dropChange(app: App, actor: Actor, id: string): DraftOut | null 
     draft,
     draft.changes.filter((c) => c.id !== id),
   );
-  return left ? show(app, left) : null;
+  return left ? draftShown(app, left) : null;
 }
 
 export function current(app: App, actor: Actor, version: number): DraftRecord {
@@ -107,7 +107,7 @@ export function current(app: App, actor: Actor, version: number): DraftRecord {
   if (!draft) throw new Problem('not-found', 'You have no open draft');
   if (draft.version !== version)
     throw new Problem('stale', 'The draft was changed in another window; look again and repeat', {
-      current: show(app, draft),
+      current: draftShown(app, draft),
     });
   return draft;
 }
@@ -119,7 +119,7 @@ export function dateDraft(app: App, actor: Actor, from: string | null, version: 
     .set({ from: from === null ? null : readWall(app, from, 'from', 'Start'), version: draft.version + 1 })
     .where(eq(drafts.id, draft.id))
     .run();
-  return show(app, openDraft(app, actor)!);
+  return draftShown(app, openDraft(app, actor)!);
 }
 
 export function discardDraft(app: App, actor: Actor, version: number): null {

@@ -143,7 +143,7 @@ function outcomeIn(app: App, set: SetRecord): (affiliate: string) => Pick<Line, 
 }
 
 /** What adding each of the named would do. */
-export function judge(app: App, set: SetRecord, text: string): Line[] {
+export function judgeNames(app: App, set: SetRecord, text: string): Line[] {
   const named = namesTyped(text);
   const known = peopleBy(app, [...new Set(named.map((n) => n.said.toLowerCase()))]);
   const seen = new Set<string>();

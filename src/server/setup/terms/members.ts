@@ -12,7 +12,7 @@ import { memberships } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { changesFor } from './compare';
 import { cutInWords, cutsOf, earliestCut, whoIsCut } from './cuts';
-import { isComing, judge, present, type Line, type Outcome } from './member-list';
+import { isComing, judgeNames, present, type Line, type Outcome } from './member-list';
 import { theTerms, type SetRecord } from './store';
 
 /** Whom the promised notice keeps where they are for now, and until when. */
@@ -73,7 +73,7 @@ export function putIntoAll(
 /** What adding would do, line by line, and what it changes for the first of them. Changes nothing. */
 export function previewMembers(app: App, id: string, text: string) {
   const set = present(app, id);
-  const lines = judge(app, set, text);
+  const lines = judgeNames(app, set, text);
   const all = lines.filter((l) => l.outcome === 'add' || l.outcome === 'move').map((l) => l.affiliate!);
   const first = all.slice(0, 12);
   const after = (ids: readonly string[]) => placed(theTerms(app).data, set, new Set(ids), app.clock.now());
@@ -177,7 +177,7 @@ export function addMembers(
   { text, others }: { text: string; others: 'move' | 'keep' },
 ) {
   const set = present(app, id);
-  const lines = judge(app, set, text);
+  const lines = judgeNames(app, set, text);
   const counts = countsOf(lines);
   const added = lines
     .filter((l) => l.outcome === 'add' || (l.outcome === 'move' && others === 'move'))

@@ -8,7 +8,7 @@ import { ask } from './ask';
 import { addPartner, readCoOwners, setCoOwners } from './coowners';
 import { saveDraft } from './draft-save';
 import { openDraft } from './draft-store';
-import { show } from './draft-view';
+import { draftShown } from './draft-view';
 import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange } from './drafts';
 import { listMembers } from './member-list';
 import { addMembers, dropMembers, previewMembers } from './members';
@@ -80,7 +80,7 @@ function bookRoutes(site: Site): void {
   serve(site, book.askRateBook, ({ actor, query }) => ask(app, actor, query));
   serve(site, book.readDraft, ({ actor }) => {
     const draft = openDraft(app, actor);
-    return draft ? show(app, draft) : null;
+    return draft ? draftShown(app, draft) : null;
   });
   serve(site, book.draftRate, ({ actor, body }) => draftRate(app, actor, body), { tried: true });
   serve(site, book.draftSwitch, ({ actor, body }) => draftSwitch(app, actor, body));

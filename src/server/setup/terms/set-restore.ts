@@ -5,7 +5,7 @@ import { type Actor, type App } from '../../ground/context';
 import { memberships, rates, sets, type Removal } from '../../ground/tables/terms';
 import { record } from '../../registers/access/audit';
 import { refuseCut } from './cuts';
-import { nameFree, setById, show } from './sets';
+import { nameFree, setById, setsShown } from './sets';
 import { theTerms, type SetRecord } from './store';
 
 /**
@@ -14,7 +14,7 @@ import { theTerms, type SetRecord } from './store';
  */
 export function restoreSet(app: App, actor: Actor, id: string): SetOut {
   const row = setById(app, id);
-  if (row.removedAt === null) return show(app, [row])[0]!;
+  if (row.removedAt === null) return setsShown(app, [row])[0]!;
   nameFree(app, row.of, row.name, id);
   const removal = row.removal ?? removalAsBefore(app, row, row.removedAt);
   refuseRestoring(app, row, removal);
@@ -47,7 +47,7 @@ export function restoreSet(app: App, actor: Actor, id: string): SetOut {
     .run();
   record(app, actor, `${row.of}-restored`, { subject: id, before: null, after: { name: row.name } });
   touch(app, 'terms');
-  return show(app, [setById(app, id)])[0]!;
+  return setsShown(app, [setById(app, id)])[0]!;
 }
 
 /** Taking a removal back is held to the notice like every other act: those who earn more without the set keep that as long as it was promised. */

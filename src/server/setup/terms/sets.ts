@@ -26,7 +26,7 @@ export function inUse(app: App, id: string, version?: number): SetRecord {
   const row = setById(app, id);
   if (row.removedAt !== null) throw new Problem('conflict', `The ${words[row.of]} ${row.name} was removed`);
   if (version !== undefined && row.version !== version)
-    throw stale(app, row.id, row.name, show(app, [row])[0]);
+    throw stale(app, row.id, row.name, setsShown(app, [row])[0]);
   return row;
 }
 
@@ -65,7 +65,7 @@ export function lockingProducts(app: App, now: number): string[] {
     : [];
 }
 
-export function show(app: App, rows: SetRecord[]): SetOut[] {
+export function setsShown(app: App, rows: SetRecord[]): SetOut[] {
   const now = app.clock.now();
   const counts = countMembers(app, now);
   const { data, roll } = theTerms(app);
@@ -95,7 +95,7 @@ export function listSets(app: App): { rows: SetOut[] } {
     s.of === 'tag' ? (order.indexOf(s.id) < 0 ? order.length : order.indexOf(s.id)) : s.standard ? -1 : 0;
   const place = { card: 0, group: 1, tag: 2 };
   return {
-    rows: show(
+    rows: setsShown(
       app,
       setsInUse(app).sort(
         (a, b) => place[a.of] - place[b.of] || rank(a) - rank(b) || a.name.localeCompare(b.name),
@@ -131,7 +131,7 @@ export function createSet(app: App, actor: Actor, input: SetIn): SetOut {
   record(app, actor, `${input.of}-created`, { subject: id, before: null, after: { name } });
   if (input.of === 'tag') writeTagOrder(app, actor, tagOrder(app));
   touch(app, 'terms');
-  return show(app, [setById(app, id)])[0]!;
+  return setsShown(app, [setById(app, id)])[0]!;
 }
 
 export function editSet(app: App, actor: Actor, id: string, input: SetEdit): SetOut {
@@ -153,7 +153,7 @@ export function editSet(app: App, actor: Actor, id: string, input: SetEdit): Set
   const change = difference(row, fields);
   if (Object.keys(change.after).length)
     record(app, actor, `${row.of}-edited`, { subject: id, before: change.before, after: change.after });
-  return show(app, [setById(app, id)])[0]!;
+  return setsShown(app, [setById(app, id)])[0]!;
 }
 
 /** Pauses or resumes a group from now on: its affiliates fall to the next rung meanwhile. */
@@ -175,7 +175,7 @@ export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOu
     before: null,
     after: { name: row.name },
   });
-  return show(app, [row])[0]!;
+  return setsShown(app, [row])[0]!;
 }
 
 /** Writes the pause or its end. */
@@ -218,7 +218,7 @@ export function makeStandard(app: App, actor: Actor, id: string): SetOut {
     .run();
   record(app, actor, 'card-made-standard', { subject: id, before: null, after: { name: row.name } });
   touch(app, 'terms');
-  return show(app, [setById(app, id)])[0]!;
+  return setsShown(app, [setById(app, id)])[0]!;
 }
 
 /** Those on no card are on the standard one: before another becomes it, they are put on it by name, so that nobody's terms change. */

@@ -1,7 +1,7 @@
 import { isOver } from '../../../core/calendar/span';
 import { dayOf } from '../../../core/calendar/zone';
 import { convertToBase } from '../../../core/money/amount';
-import { formatPercent, whole } from '../../../core/money/percent';
+import { formatPercent, wholePpm } from '../../../core/money/percent';
 import { describeRate, type Event, type Rate } from '../../../core/terms/rate';
 import { worstCase, type Referral, type WorstCase } from '../../../core/terms/shares';
 import { type App } from '../../ground/context';
@@ -57,7 +57,7 @@ export function worstOn(
   let found: { worst: WorstCase; referral: ReferralTerms | null } | null = null;
   for (const referral of promised.length ? promised : [null]) {
     const worst = worstCase(of, { sold: { product: product.id, kind: product.kind }, price, referral, now });
-    if (worst.total > whole && worst.total > (found?.worst.total ?? 0)) found = { worst, referral };
+    if (worst.total > wholePpm && worst.total > (found?.worst.total ?? 0)) found = { worst, referral };
   }
   return found;
 }
