@@ -1,7 +1,7 @@
 import type { AnyEndpoint } from './endpoint';
 
 /** The part of a path that says what a call is about: “affiliates” of /api/v1/affiliates/:id/places. */
-export function subjectOf(path: string): string {
+function subjectOf(path: string): string {
   return path.replace(/^\/api\/(open\/)?v1\//, '').split('/')[0]!;
 }
 

@@ -20,7 +20,7 @@ export function doOverlap(a: Span, b: Span): boolean {
   return (a.until === null || b.from < a.until) && (b.until === null || a.from < b.until);
 }
 
-/** True once a span has ended by a moment: before it began it has not. */
+/** True once the end of a span has come; one without an end is never over. */
 export function isOver({ until }: Pick<Span, 'until'>, at: number): boolean {
   return until !== null && until <= at;
 }

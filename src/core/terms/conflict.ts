@@ -1,4 +1,4 @@
-import { doOverlap } from '../calendar/span';
+import { doOverlap, isEmpty } from '../calendar/span';
 import { isSpecial, sameWhat, type Payments, type Rate } from './rate';
 
 /** Why a rate cannot stand as it is: the field, the reason and an example that would do. */
@@ -126,12 +126,7 @@ export function faultsOf(rate: Rate): RateFault[] {
   const bands = faultOfBands(rate);
   return [
     ...(bands ? [bands] : []),
-    ...where(
-      rate.until !== null && rate.until <= rate.from,
-      'until',
-      'The end is not after the start',
-      'a later day, or none for open',
-    ),
+    ...where(isEmpty(rate), 'until', 'The end is not after the start', 'a later day, or none for open'),
     ...faultsOfUplift(rate),
     ...faultsOfAmount(rate),
     ...faultsOfPayments(rate),

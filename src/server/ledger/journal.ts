@@ -4,8 +4,8 @@ import { stateOf } from '../../core/ledger/commission';
 import {
   balances,
   entryFor,
-  standingAfter as postTo,
   reverse,
+  standingAfter,
   type EntryEvent,
   type EntryLine,
   type Standing,
@@ -66,7 +66,7 @@ export function grantCommission(
   const id = newId('commission');
   const event = granted.timing === 'at-sale' ? 'granted-at-sale' : 'granted';
   const lines = entryFor(event, granted.granted, { affiliate: granted.affiliate, commission: id });
-  const standing = postTo({ held: 0, cleared: 0, inRun: 0, paid: 0 }, lines);
+  const standing = standingAfter({ held: 0, cleared: 0, inRun: 0, paid: 0 }, lines);
   statements(app).grant.run({
     id,
     ...granted,
@@ -160,7 +160,7 @@ function settleStanding(
 ): void {
   const row = statements(app).standing.get(id);
   if (!row) throw new TypeError(`Commission ${id} does not exist`);
-  const next = postTo(standingOf(row), lines);
+  const next = standingAfter(standingOf(row), lines);
   const state = stateOf(next, row.declined !== null);
   const moved =
     state === row.state

@@ -101,10 +101,8 @@ function Rail({ person }: { person: Person }) {
 function ClockMenu() {
   const { day, now } = useProgramme();
   const may = useMay();
-  const refresh = useRefresh();
   const move = useAct(moveClock, {
     done: (r) => {
-      void refresh();
       toast(`It is ${day(r.now)}${r.cleared ? `; ${counted(r.cleared, 'commission')} cleared` : ''}`);
     },
   });

@@ -26,14 +26,13 @@ type ReferralRecord = typeof referrals.$inferSelect;
 export const longestMonths = 120;
 
 const statements = perApp((app) => ({ of: rowsBy(app, referrals, ['affiliate']) }));
-const covers = (r: Pick<Referral, 'from' | 'until'>, at: number) => inForce(r, at);
 
 /** Who had brought an affiliate in, and on which terms, at a moment. */
 export function referralAt(app: App, affiliate: string, at: number): Referral | null {
   return (
     statements(app)
       .of.all(affiliate)
-      .find((r) => covers(r, at)) ?? null
+      .find((r) => inForce(r, at)) ?? null
   );
 }
 

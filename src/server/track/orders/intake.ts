@@ -28,7 +28,6 @@ import { beginSubscription } from './subscriptions';
 import { settlePicture, signAfterwards } from './ways';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
-export type Way = ReportWay;
 
 export interface Taken {
   status: 200 | 201;
@@ -165,7 +164,7 @@ function reasonOf({ order, credit, resolution }: Incoming): string {
   return `${credit.reason}; no commission: ${[...new Set(why)].join(', ')}`;
 }
 
-function rowOf(app: App, of: Incoming, way: Way): OrderRecord {
+function rowOf(app: App, of: Incoming, way: ReportWay): OrderRecord {
   const { order, id, credit, at, resolution, values } = of;
   return {
     id,
@@ -226,7 +225,7 @@ const refundDaysOf = (order: NormalOrder): number =>
   order.event === 'click' ? 0 : Math.max(...order.lines.map((l) => l.product.refundDays));
 
 /** Grants what the order earned its affiliate, if anything. */
-function grantEarned(app: App, { order, id, credit, at, resolution }: Incoming, way: Way): void {
+function grantEarned(app: App, { order, id, credit, at, resolution }: Incoming, way: ReportWay): void {
   const granted = resolution?.working.total ?? 0;
   if (granted <= 0 || !credit.affiliate || !resolution) return;
   const { zone, bufferDays } = theProgramme(app);
@@ -264,7 +263,7 @@ function grantSharesOf(app: App, { order, id, credit, at, resolution, values }: 
 }
 
 /** Records an order: credit, commission with its working, journal. Call inside a transaction. */
-function recordOrder(app: App, reported: NormalOrder, way: Way, settled: Settled | null): OrderRecord {
+function recordOrder(app: App, reported: NormalOrder, way: ReportWay, settled: Settled | null): OrderRecord {
   const order = numbered(app, reported);
   const of = incoming(app, order, settled);
   const row = rowOf(app, of, way);
@@ -324,7 +323,12 @@ export function answerFor(
  * Takes an order report: recorded once, however often and by whichever way it is reported. Call inside a transaction.
  * @throws Problem `contradicts` if the same reference was reported with other content by the same way
  */
-export function takeOrder(app: App, order: NormalOrder, way: Way, settled: Settled | null = null): Taken {
+export function takeOrder(
+  app: App,
+  order: NormalOrder,
+  way: ReportWay,
+  settled: Settled | null = null,
+): Taken {
   const before = statements(app).known.get(order.reference, order.payment);
   if (!before) {
     const row = recordOrder(app, order, way, settled);

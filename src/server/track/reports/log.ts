@@ -1,17 +1,17 @@
 import { eq, sql } from 'drizzle-orm';
 import { networkOf } from '../../../core/attribution/opened';
 import { millisecondsInDay } from '../../../core/calendar/zone';
+import type { ReportWay } from '../../../core/tracking/lists';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp } from '../../ground/db/prepared';
 import { reports } from '../../ground/tables/reports';
 import { theProgramme } from '../../registers/programme/record';
-import type { Way } from '../orders/intake';
 import { forgetPictured } from '../orders/pictured';
 
 export interface LogRow {
   call: string;
-  way: Way;
+  way: ReportWay;
   key: string | null;
   reference: string | null;
   body: string;
