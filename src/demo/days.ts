@@ -1,4 +1,6 @@
+import { barredBy } from '../core/attribution/barred';
 import { dayOf, daysBetween } from '../core/calendar/zone';
+import type { AffiliateState } from '../core/recruiting/states';
 import { type App } from '../server/ground/context';
 import { newId } from '../server/ground/db/ids';
 import { clearDue } from '../server/ledger/journal';
@@ -21,7 +23,7 @@ function visitWriter(app: App) {
   );
   const find = app.sqlite.prepare<
     [string, string],
-    { code: string; affiliate: string; product: string; state: string }
+    { code: string; affiliate: string; product: string; state: AffiliateState }
   >(
     'SELECT l.code, l.affiliate, l.product, a.state FROM links l JOIN affiliates a ON a.id = l.affiliate JOIN products p ON p.id = l.product WHERE a.email = ? AND p.code = ?',
   );
@@ -29,11 +31,7 @@ function visitWriter(app: App) {
     const link = find.get(email, code);
     if (!link) return null;
     const id = newId('visit');
-    const barred = automated
-      ? 'the visitor looks automated'
-      : link.state === 'active'
-        ? null
-        : `the affiliate is ${link.state}`;
+    const barred = automated ? 'automated' : barredBy(link.state, false);
     insert.run(
       id,
       link.code,

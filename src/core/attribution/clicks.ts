@@ -8,10 +8,13 @@ export interface Click {
   address: string | null;
 }
 
+/** Why a click is recorded and paid nothing. `most` is how many of one network address a day pays. */
+export type Unpaid = { code: 'same-visitor' } | { code: 'same-address'; most: number };
+
 export interface JudgedClicks<T extends Click> {
   paid: T[];
   /** recorded, and paid nothing, with the reason */
-  unpaid: { click: T; why: string }[];
+  unpaid: { click: T; why: Unpaid }[];
 }
 
 /**
@@ -27,9 +30,9 @@ export function judgeClicks<T extends Click>(clicks: readonly T[], most: number 
     const { affiliate, visitor, address } = click;
     const before = address === null ? 0 : (byAddress.get(address) ?? 0);
     if (visitor !== null && seen.has(`${affiliate} ${visitor}`))
-      judged.unpaid.push({ click, why: 'the same visitor clicked before on that day' });
+      judged.unpaid.push({ click, why: { code: 'same-visitor' } });
     else if (most !== null && before >= most)
-      judged.unpaid.push({ click, why: `more than ${most} of one network address on that day` });
+      judged.unpaid.push({ click, why: { code: 'same-address', most } });
     else {
       judged.paid.push(click);
       if (address !== null) byAddress.set(address, before + 1);
@@ -37,6 +40,17 @@ export function judgeClicks<T extends Click>(clicks: readonly T[], most: number 
     if (visitor !== null) seen.add(`${affiliate} ${visitor}`);
   }
   return judged;
+}
+
+/** How many clicks were not paid, by reason, in the order the reasons came up. */
+export function countUnpaid(unpaid: readonly { why: Unpaid }[]): { why: Unpaid; clicks: number }[] {
+  const counts = new Map<Unpaid['code'], { why: Unpaid; clicks: number }>();
+  for (const { why } of unpaid) {
+    const known = counts.get(why.code);
+    if (known) known.clicks += 1;
+    else counts.set(why.code, { why, clicks: 1 });
+  }
+  return [...counts.values()];
 }
 
 /** Neighbours for which the same holds, in order: the clicks of a day under the same terms. */

@@ -1,5 +1,7 @@
-import { describeAge } from '../calendar/format';
 import { millisecondsInDay } from '../calendar/zone';
+import type { Kept } from '../text/kept';
+import type { Barred, CreditedBy } from './lists';
+import type { CreditReason, VisitOutcome } from './reason';
 
 /** A stored click on a tracking link. */
 export interface Visit {
@@ -7,19 +9,31 @@ export interface Visit {
   affiliate: string;
   product: string | null;
   at: number;
-  /** null if the visit can earn; else why it cannot ("affiliate paused", "looks automated") */
-  barred: string | null;
+  /** why the visit cannot earn; null if it can */
+  barred: Barred | null;
 }
 
-export type CreditedBy = 'visit' | 'visitor' | 'subscription' | 'clicks';
+/** A visit that was looked at for an order. */
+export interface ConsideredVisit<O = VisitOutcome> {
+  visit: string;
+  affiliate: string;
+  at: number;
+  outcome: O;
+}
 
 /** Who is credited for an order, by what, and what else was looked at. */
 export interface Credit {
   affiliate: string | null;
   visit: string | null;
   by: CreditedBy | null;
-  reason: string;
-  considered: { visit: string; affiliate: string; at: number; outcome: string }[];
+  reason: CreditReason;
+  considered: ConsideredVisit[];
+}
+
+/** The same as it is stored. */
+export interface KeptCredit extends Omit<Credit, 'reason' | 'considered'> {
+  reason: Kept<CreditReason>;
+  considered: ConsideredVisit<Kept<VisitOutcome>>[];
 }
 
 export interface CreditInput {
@@ -31,8 +45,6 @@ export interface CreditInput {
   namedUnknown: boolean;
   /** the visitor's stored visits, any order */
   stored: readonly Visit[];
-  /** the affiliate's name, for the reason */
-  nameOf: (affiliate: string) => string;
 }
 
 /**
@@ -43,57 +55,47 @@ export interface CreditInput {
 export function creditFor(input: CreditInput): Credit {
   const window = input.windowDays * millisecondsInDay;
   const ageOf = (visit: Visit) => input.placedAt - visit.at;
-  const judge = (visit: Visit): string | null => {
-    if (visit.barred) return visit.barred;
-    if (ageOf(visit) > window)
-      return `outside the window of ${input.windowDays} days by ${describeAge(ageOf(visit) - window)}`;
-    return null;
+  const faultOf = (visit: Visit): VisitOutcome | null => {
+    if (visit.barred) return { code: 'barred', by: visit.barred };
+    const over = ageOf(visit) - window;
+    return over > 0 ? { code: 'outside', days: input.windowDays, over } : null;
   };
-  const rows: Credit['considered'] = [];
-  const note = (visit: Visit, outcome: string) =>
-    rows.push({ visit: visit.id, affiliate: visit.affiliate, at: visit.at, outcome });
+  const considered: ConsideredVisit[] = [];
+  const note = (visit: Visit, outcome: VisitOutcome) =>
+    considered.push({ visit: visit.id, affiliate: visit.affiliate, at: visit.at, outcome });
 
   if (input.named) {
-    const fault = judge(input.named);
-    note(input.named, fault ?? 'credited: the visit that the shop reported');
-    if (!fault)
-      return credited(
-        input.named,
-        'visit',
-        rows,
-        `visit ${describeAge(Math.max(0, ageOf(input.named)))} before the order`,
-      );
+    const fault = faultOf(input.named);
+    note(input.named, fault ?? { code: 'reported' });
+    if (!fault) {
+      const age = Math.max(0, ageOf(input.named));
+      return credited(input.named, { by: 'visit', considered, reason: { code: 'visit', age } });
+    }
   }
   const before = input.stored
     .filter((v) => v.id !== input.named?.id && v.at <= input.placedAt)
     .sort((a, b) => b.at - a.at || (a.id < b.id ? 1 : -1));
   let found: Visit | null = null;
   for (const visit of before) {
-    const fault = judge(visit);
+    const fault = faultOf(visit);
     if (!fault && !found) found = visit;
-    note(
-      visit,
-      fault ?? (visit === found ? 'credited: the last visit inside the window' : 'an earlier visit'),
-    );
+    note(visit, fault ?? { code: visit === found ? 'last' : 'earlier' });
   }
-  if (found)
-    return credited(
-      found,
-      'visitor',
-      rows,
-      `the visitor’s last visit, ${describeAge(ageOf(found))} before the order`,
-    );
-  return { affiliate: null, visit: null, by: null, considered: rows, reason: nobody(input, rows) };
+  if (!found)
+    return { affiliate: null, visit: null, by: null, considered, reason: whyNobody(input, considered) };
+  return credited(found, {
+    by: 'visitor',
+    considered,
+    reason: { code: 'last-visit', age: ageOf(found) },
+  });
 }
 
-function credited(visit: Visit, by: CreditedBy, considered: Credit['considered'], reason: string): Credit {
-  return { affiliate: visit.affiliate, visit: visit.id, by, considered, reason };
+function credited(visit: Visit, how: Pick<Credit, 'by' | 'considered' | 'reason'>): Credit {
+  return { affiliate: visit.affiliate, visit: visit.id, ...how };
 }
 
-function nobody(input: CreditInput, rows: Credit['considered']): string {
-  const last = rows[0];
-  if (last)
-    return `nobody is credited: the visit of ${input.nameOf(last.affiliate)} is not counted, ${last.outcome}`;
-  if (input.namedUnknown) return 'nobody is credited: the report names a visit that is not known here';
-  return 'nobody is credited: the report carries no visit and none is stored for the visitor';
+function whyNobody(input: CreditInput, considered: readonly ConsideredVisit[]): CreditReason {
+  const last = considered[0];
+  if (last) return { code: 'not-counted', affiliate: last.affiliate, why: last.outcome };
+  return { code: input.namedUnknown ? 'visit-unknown' : 'no-visit' };
 }

@@ -8,18 +8,23 @@ export interface Asked {
   purpose: string | undefined;
 }
 
+/** Why a request for a tracking link is no click: `dest` is what it was loaded as, null where that is no word of the standard. */
+export type NotOpened =
+  | { code: 'other-method'; method: string }
+  | { code: 'fetched-ahead' }
+  | { code: 'loaded-as'; dest: string | null }
+  | { code: 'loaded-by-page' };
+
 /**
  * Why a request for a tracking link is no click, or null: only a page that somebody opens, by GET and on its own, is one. A browser that sends no fetch
  * metadata is believed; one that does always says what the answer is for (Sec-Fetch-Dest), programs may send the mode alone. W3C Fetch Metadata Request Headers.
  */
-export function notOpened({ method, dest, mode, purpose }: Asked): string | null {
-  if (method !== 'GET') return `asked for by ${method}, not opened`;
-  if (purpose !== undefined && /prefetch|prerender|preview/i.test(purpose))
-    return 'fetched ahead, not opened';
+export function notOpened({ method, dest, mode, purpose }: Asked): NotOpened | null {
+  if (method !== 'GET') return { code: 'other-method', method };
+  if (purpose !== undefined && /prefetch|prerender|preview/i.test(purpose)) return { code: 'fetched-ahead' };
   if (dest !== undefined && dest !== 'document')
-    return `loaded as ${/^[a-z-]{2,20}$/.test(dest) ? dest : 'a part of a page'}, not opened as a page`;
-  if (dest !== undefined && mode !== undefined && mode !== 'navigate')
-    return 'loaded by a page, not opened as one';
+    return { code: 'loaded-as', dest: /^[a-z-]{2,20}$/.test(dest) ? dest : null };
+  if (dest !== undefined && mode !== undefined && mode !== 'navigate') return { code: 'loaded-by-page' };
   return null;
 }
 

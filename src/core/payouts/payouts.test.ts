@@ -11,7 +11,7 @@ import {
   type OutReason,
   type PayeeBalance,
 } from './plan';
-import { describeReason, outcomeOf } from './status';
+import { describePayment, outcomeOf } from './status';
 
 const say = (n: number) => `€${(n / 100).toFixed(2)}`;
 const payee = (affiliate: string, amounts: number[], more: Partial<PayeeBalance> = {}): PayeeBalance => ({
@@ -165,8 +165,11 @@ describe('status codes', () => {
     ]);
   });
   it('says reasons in words', () => {
-    expect(describeReason('AC04')).toBe('the account is closed (AC04)');
-    expect(describeReason('ZZ99')).toBe('reason ZZ99');
-    expect(describeReason(null)).toBe('the bank gives no reason');
+    const words = (status: string | null) => describePayment({ code: 'by-bank', status });
+    expect(words('AC04')).toBe('the account is closed (AC04)');
+    expect(words('ZZ99')).toBe('reason ZZ99');
+    expect(words(null)).toBe('the bank gives no reason');
+    expect(describePayment({ code: 'by-hand', reference: 'B-7' })).toBe('settled by hand, reference B-7');
+    expect(describePayment('settled by hand, reference B-6')).toBe('settled by hand, reference B-6');
   });
 });

@@ -1,3 +1,5 @@
+import { describeKept, type Kept } from '../text/kept';
+
 /** What a status means for a payment line. Codes of ISO 20022 (ExternalPaymentTransactionStatus1Code). */
 export type LineOutcome = 'settled' | 'failed' | 'under-way';
 
@@ -31,8 +33,21 @@ const reasons: Record<string, string> = {
   DUPL: 'the payment is a repeat',
 };
 
-/** The reason code of a rejected line in words. */
-export function describeReason(code: string | null): string {
-  if (!code) return 'the bank gives no reason';
-  return reasons[code] ? `${reasons[code]} (${code})` : `reason ${code}`;
+/**
+ * Why a payment stands as it does: what the bank said of it (ExternalStatusReason1Code; null where it gives none), or the reference by which a
+ * person settled it.
+ */
+export type PaymentReason =
+  { code: 'by-bank'; status: string | null } | { code: 'by-hand'; reference: string };
+
+function describeStatus(status: string | null): string {
+  if (!status) return 'the bank gives no reason';
+  return reasons[status] ? `${reasons[status]} (${status})` : `reason ${status}`;
+}
+
+/** Why a payment stands as it does, in words. */
+export function describePayment(reason: Kept<PaymentReason>): string {
+  return describeKept(reason, (of) =>
+    of.code === 'by-bank' ? describeStatus(of.status) : `settled by hand, reference ${of.reference}`,
+  );
 }

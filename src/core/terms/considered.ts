@@ -1,9 +1,8 @@
-import { formatMoney } from '../money/amount';
+import type { Kept } from '../text/kept';
 import { isFor, type Book, type EventBook, type Question, type Shelf } from './book';
 import type { ConsideredOutcome } from './lists';
 import {
   covers,
-  describePayments,
   fitOf,
   isSpecial,
   rungs,
@@ -15,30 +14,22 @@ import {
   type Rung,
   type Sold,
 } from './rate';
+import type { RateReason } from './reason';
 
 /** One rate beside a line, and why it does or does not decide it. */
 export interface Considered {
   rate: Rate;
   outcome: ConsideredOutcome;
-  why: string;
+  why: Kept<RateReason>;
 }
 
 /** One rung of a working. */
 export interface RungWorking {
   rung: Rung;
   considered: Considered[];
-  /** said where the rung as a whole has nothing or is skipped */
-  remark: string | null;
+  /** what was said of a rung with nothing on it, in workings kept while such words were stored */
+  remark?: string | null;
 }
-
-const nothingOn: Record<Rung, string> = {
-  personal: 'no personal rate',
-  tag: 'no rate by tag',
-  group: 'in no group with a rate',
-  card: 'no rate on the card',
-  product: 'none for this product',
-  programme: 'no rate for everything',
-};
 
 // one object a rung for the many workings in which it has nothing
 const nothingHere = Object.fromEntries(
@@ -47,27 +38,41 @@ const nothingHere = Object.fromEntries(
     Object.freeze({
       rung,
       considered: Object.freeze([]) as readonly Considered[] as Considered[],
-      remark: nothingOn[rung],
     }),
   ]),
 ) as Record<Rung, RungWorking>;
 
-function whyNot(
-  fit: Exclude<Fit, 'applies' | 'nothing-left'>,
-  rate: Rate,
-  asked: Question,
-  base: string,
-): string {
+// one object a code without values, for the many workings it stands in
+const [begins, ended, locked, paused] = [
+  { code: 'begins-later' },
+  { code: 'had-ended' },
+  { code: 'product-locked' },
+  { code: 'group-paused' },
+] as const;
+const [decides, earlier, lower, wider, tagBefore] = [
+  { code: 'decides' },
+  { code: 'earlier-start' },
+  { code: 'lower-rung' },
+  { code: 'wider' },
+  { code: 'tag-before' },
+] as const;
+const [raises, better, raisesNothing] = [
+  { code: 'raises' },
+  { code: 'better-uplift' },
+  { code: 'raises-nothing' },
+] as const;
+
+function whyNot(fit: Exclude<Fit, 'applies' | 'nothing-left'>, rate: Rate, asked: Question): RateReason {
   switch (fit) {
     case 'begins-later':
-      return 'begins later';
+      return begins;
     case 'had-ended':
-      return 'had ended';
+      return ended;
     case 'earlier-payment':
     case 'later-payment':
-      return `${describePayments(rate.payments!)}; this is payment ${asked.payment}`;
+      return { code: 'other-payment', payment: asked.payment };
     case 'below-bands':
-      return `the order’s ${formatMoney({ amount: worthIn(rate, asked.rows), currency: base })} is below its lowest band`;
+      return { code: 'below-bands', worth: worthIn(rate, asked.rows) };
   }
 }
 
@@ -77,29 +82,28 @@ interface Case {
   sold: Sold;
   asked: Question;
   decided: Rate | null;
-  base: string;
 }
 
 /** Why a rate that fits is kept from applying here; null where nothing keeps it. */
-function heldBack(rate: Rate, { terms, sold }: Case): string | null {
-  if (sold.locked && isSpecial(rate.rung)) return 'the product is locked';
-  return rate.rung === 'group' && terms.group?.paused ? 'the group is paused' : null;
+function heldBack(rate: Rate, { terms, sold }: Case): RateReason | null {
+  if (sold.locked && isSpecial(rate.rung)) return locked;
+  return rate.rung === 'group' && terms.group?.paused ? paused : null;
 }
 
 /** Why a rate lost against the one that decided. */
-function whyLost(rate: Rate, decided: Rate | null): string {
-  if (!decided) return 'an earlier start';
-  if (decided.rung !== rate.rung) return 'lower rung';
-  if (width(decided.what) < width(rate.what)) return 'wider';
-  return decided.who !== rate.who ? 'a tag before it decides' : 'an earlier start';
+function whyLost(rate: Rate, decided: Rate | null): RateReason {
+  if (!decided) return earlier;
+  if (decided.rung !== rate.rung) return lower;
+  if (width(decided.what) < width(rate.what)) return wider;
+  return decided.who !== rate.who ? tagBefore : earlier;
 }
 
 function judge(rate: Rate, of: Case): Considered {
-  const { asked, decided, base } = of;
-  if (rate === decided) return { rate, outcome: 'wins', why: 'decides' };
+  const { asked, decided } = of;
+  if (rate === decided) return { rate, outcome: 'wins', why: decides };
   const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
   if (fit !== 'applies' && fit !== 'nothing-left')
-    return { rate, outcome: 'does-not-apply', why: whyNot(fit, rate, asked, base) };
+    return { rate, outcome: 'does-not-apply', why: whyNot(fit, rate, asked) };
   const held = heldBack(rate, of);
   if (held !== null) return { rate, outcome: 'does-not-apply', why: held };
   return { rate, outcome: 'loses', why: whyLost(rate, decided) };
@@ -139,27 +143,27 @@ function rungOf(rung: Rung, shelf: Shelf | undefined, of: Case): RungWorking {
   if (!shelf) return nothingHere[rung];
   const list: Considered[] = [];
   judgeShelf(shelf, rung, of, list);
-  return list.length ? { rung, considered: list, remark: null } : nothingHere[rung];
+  return list.length ? { rung, considered: list } : nothingHere[rung];
 }
 
 function tagRung(shelves: EventBook, of: Case): RungWorking {
   if (of.terms.tags.length === 0) return nothingHere.tag;
   const list: Considered[] = [];
   for (const tag of of.terms.tags) judgeShelf(shelves.tag.get(tag), 'tag', of, list);
-  return list.length ? { rung: 'tag', considered: list, remark: null } : nothingHere.tag;
+  return list.length ? { rung: 'tag', considered: list } : nothingHere.tag;
 }
 
 /**
  * Every rate that touches this affiliate and event, rung by rung, narrow before wide, with why it won, lost or does not apply.
- * @param decided what `winner` returned for the same arguments @param base currency that amounts are said in
+ * @param decided what `winner` returned for the same arguments
  */
 export function considered(
   book: Book,
   terms: AffiliateTerms,
-  { sold, asked, decided, base }: { sold: Sold; asked: Question; decided: Rate | null; base: string },
+  { sold, asked, decided }: { sold: Sold; asked: Question; decided: Rate | null },
 ): RungWorking[] {
   const shelves = book[asked.event];
-  const of: Case = { terms, sold, asked, decided, base };
+  const of: Case = { terms, sold, asked, decided };
   return [
     rungOf('personal', shelves.personal.get(terms.affiliate), of),
     tagRung(shelves, of),
@@ -176,7 +180,7 @@ const noUplifts: Considered[] = Object.freeze([]) as readonly Considered[] as Co
 export function consideredUplifts(
   book: Book,
   terms: AffiliateTerms,
-  { sold, asked, chosen, base }: { sold: Sold; asked: Question; chosen: Rate | null; base: string },
+  { sold, asked, chosen }: { sold: Sold; asked: Question; chosen: Rate | null },
 ): Considered[] {
   const { uplifts } = book[asked.event];
   if (uplifts.length === 0) return noUplifts;
@@ -188,20 +192,12 @@ export function consideredUplifts(
         (isFor(u, terms) || (u.rung === 'group' && u.who === terms.group?.id)),
     )
     .map((rate) => {
-      if (rate === chosen) return { rate, outcome: 'wins', why: 'raises it' };
+      if (rate === chosen) return { rate, outcome: 'wins', why: raises };
       const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
-      if (fit !== 'applies')
-        return {
-          rate,
-          outcome: 'does-not-apply',
-          why: fit === 'nothing-left' ? describePayments(rate.payments!) : whyNot(fit, rate, asked, base),
-        };
-      if (sold.locked) return { rate, outcome: 'does-not-apply', why: 'the product is locked' };
-      if (!isFor(rate, terms)) return { rate, outcome: 'does-not-apply', why: 'the group is paused' };
-      return {
-        rate,
-        outcome: 'loses',
-        why: chosen ? 'another uplift is better; two do not add up' : 'raises nothing here',
-      };
+      if (fit === 'nothing-left') return { rate, outcome: 'does-not-apply', why: { code: 'payments-over' } };
+      if (fit !== 'applies') return { rate, outcome: 'does-not-apply', why: whyNot(fit, rate, asked) };
+      if (sold.locked) return { rate, outcome: 'does-not-apply', why: locked };
+      if (!isFor(rate, terms)) return { rate, outcome: 'does-not-apply', why: paused };
+      return { rate, outcome: 'loses', why: chosen ? better : raisesNothing };
     });
 }

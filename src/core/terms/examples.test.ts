@@ -24,6 +24,6 @@ describe('what an order comes to', () => {
   it('R10: the zero has its reason', () => {
     expect(
       resolved({ rates: R10.map(say), lines: [sayLine('S 24.00')], order: renewal(7) }).lines[0]!.reason,
-    ).toBe('the payments that earn are used up, and nothing comes after');
+    ).toEqual({ code: 'used-up' });
   });
 });

@@ -2,14 +2,17 @@ import { describe, expect, it } from 'vitest';
 import { rate, resolved, say, sayLine, sayTerms } from '../../../tests/helpers/terms';
 import { inForce } from '../calendar/span';
 import { faultsOf, tieWith } from './conflict';
+import type { Considered } from './considered';
 import { presentLines } from './present';
 import { describeRate, describeReward } from './rate';
+import { describeRateReason } from './reason';
 
 const worded = (rates: string[], terms: string, line: string, order = {}) =>
   resolved({ rates: rates.map(say), terms: sayTerms(terms), lines: [sayLine(line)], order });
+const inWords = ({ why, rate }: Considered) => describeRateReason(why, rate, 'EUR');
 const whys = (...of: Parameters<typeof worded>) =>
   worded(...of).lines[0]!.rungs.flatMap((r) =>
-    r.considered.map((c) => `${r.rung} ${describeReward(c.rate.reward, 'EUR')}: ${c.outcome}, ${c.why}`),
+    r.considered.map((c) => `${r.rung} ${describeReward(c.rate.reward, 'EUR')}: ${c.outcome}, ${inWords(c)}`),
   );
 
 it('the working: names every rung, the winner, and why the others lost', () => {
@@ -26,13 +29,14 @@ it('the working: names every rung, the winner, and why the others lost', () => {
     'product 20 %: loses, lower rung',
     'programme 8 %: loses, lower rung',
   ]);
-  expect(worded(['programme: 8 %'], '', 'A 1.00').lines[0]!.rungs.map((r) => r.remark)).toEqual([
-    'no personal rate',
-    'no rate by tag',
-    'in no group with a rate',
-    'no rate on the card',
-    'none for this product',
-    null,
+  const rungs = presentLines(worded(['programme: 8 %'], '', 'A 1.00'))[0]!.rungs;
+  expect(rungs.map((r) => r.rows.map((row) => row.text))).toEqual([
+    ['no personal rate'],
+    ['no rate by tag'],
+    ['in no group with a rate'],
+    ['no rate on the card'],
+    ['none for this product'],
+    ['8 %'],
   ]);
 });
 it('the working: says what a lock, a pause, a start and an end did', () => {
@@ -74,7 +78,7 @@ it('the working: says which payments and which order value a rate asks for', () 
 });
 it('the working: says why an uplift counted or not', () => {
   const of = (rates: string[], terms: string, line: string) =>
-    worded(rates, terms, line).lines[0]!.uplifts!.map((u) => `${u.outcome}, ${u.why}`);
+    worded(rates, terms, line).lines[0]!.uplifts!.map((u) => `${u.outcome}, ${inWords(u)}`);
   expect(of(['programme: 8 %', 'uplift: up to 15 %', 'uplift: plus 1 %'], '', 'A 100.00')).toEqual([
     'loses, another uplift is better; two do not add up',
     'wins, raises it',

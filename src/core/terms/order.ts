@@ -1,5 +1,7 @@
+import type { Kept } from '../text/kept';
 import { type Earned } from './earned';
 import { type Event, type Sold } from './rate';
+import type { LineReason } from './reason';
 
 /** A line of an order as reported; amounts are minor units of the order's currency. */
 export interface OrderLine extends Sold {
@@ -40,7 +42,7 @@ export interface ResolvedLine {
   reward: Earned | null;
   amount: number;
   /** why the amount is zero, where it is */
-  reason: string | null;
+  reason: Kept<LineReason> | null;
 }
 
 /** The part of the price that commission is paid on: price paid × quantity − its discounts. */

@@ -1,9 +1,9 @@
-import type { Credit } from '../attribution/credit';
 import { formatMoney } from '../money/amount';
 import { formatPercent, percentOf } from '../money/percent';
 import type { Considered } from './considered';
 import type { ConsideredOutcome } from './lists';
 import { describePay, describeRate, type Pay, type Rate, type Rung } from './rate';
+import { describeLineReason, describeRateReason } from './reason';
 import type { Share } from './shares';
 import { type LineWorking, type Steps, type Working } from './working';
 
@@ -32,6 +32,15 @@ const rungNames: Record<Rung, string> = {
   card: 'Card',
   product: 'Product',
   programme: 'Programme',
+};
+
+const nothingOn: Record<Rung, string> = {
+  personal: 'no personal rate',
+  tag: 'no rate by tag',
+  group: 'in no group with a rate',
+  card: 'no rate on the card',
+  product: 'none for this product',
+  programme: 'no rate for everything',
 };
 
 /** How much of the foreign currency one unit of base buys: 160000000 → "160". */
@@ -93,6 +102,9 @@ function capRow({ steps, say }: Column): SumRow[] {
   ];
 }
 
+const wordsOf = ({ reason }: Pick<LineWorking, 'reason'>): string | null =>
+  reason === null ? null : describeLineReason(reason);
+
 /** What the ladder gives: its reward, the limit to the line's value, its cap. */
 function ladderRows(of: Column): SumRow[] {
   const {
@@ -105,7 +117,7 @@ function ladderRows(of: Column): SumRow[] {
     return [
       {
         label:
-          line.reason ??
+          wordsOf(line) ??
           (earnedBefore ? 'A flat reward per order is earned once, with the first payment' : 'No rate'),
         figure: '—',
         weight: 'aside',
@@ -249,13 +261,13 @@ function rungRows(line: LineWorking, working: Working, names: boolean): RungRows
   const row = ({ rate, outcome, why }: Considered) => ({
     text: `${names && rate.label && rate.label !== rungNames[rate.rung] ? `${rate.label}: ` : ''}${said(rate, working.base)}`,
     outcome,
-    why,
+    why: describeRateReason(why, { payments: rate.payments ?? null }, working.base),
   });
   const ladder = line.rungs.map(({ rung, considered, remark }): RungRows => ({
     rung: rungNames[rung],
     rows: considered.length
       ? considered.map(row)
-      : [{ text: remark ?? '', outcome: 'does-not-apply', why: '' }],
+      : [{ text: remark ?? nothingOn[rung], outcome: 'does-not-apply', why: '' }],
   }));
   return line.uplifts?.length ? [...ladder, { rung: 'Uplift', rows: line.uplifts.map(row) }] : ladder;
 }
@@ -265,7 +277,7 @@ export function presentLines(working: Working, names = true): PresentedLine[] {
   return working.lines.map((line) => ({
     product: line.name,
     locked: line.locked,
-    reason: line.reason,
+    reason: wordsOf(line),
     sums: sumsOf(line, working, names),
     rungs: rungRows(line, working, names),
   }));
@@ -323,18 +335,4 @@ export function presentExchange(working: Working): string | null {
   return working.currency === working.base
     ? null
     : `1 ${working.base} = ${formatRate(working.rateMicros)} ${working.currency} on the day of the order`;
-}
-
-/** Who was credited and what else was looked at, with names. */
-export function presentCredit(credit: Credit, nameOf: (affiliate: string) => string) {
-  return {
-    who: credit.affiliate === null ? null : nameOf(credit.affiliate),
-    reason: credit.reason,
-    considered: credit.considered.map(({ visit, affiliate, at, outcome }) => ({
-      visit,
-      who: nameOf(affiliate),
-      at,
-      outcome,
-    })),
-  };
 }

@@ -14,6 +14,7 @@ import {
   type Pay,
   type Rate,
 } from './rate';
+import type { LineReason } from './reason';
 import { bestRaises, upliftsFor, type Raise } from './uplift';
 import { type LineWorking, type Steps, type Working } from './working';
 
@@ -183,17 +184,18 @@ function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Askin
   return of;
 }
 
-/** The reason of a line whose product the affiliate was not approved for. */
-export const notApproved = 'not approved for this product';
+const [notApproved, noRate, usedUp, earnedBefore] = [
+  { code: 'not-approved' },
+  { code: 'no-rate' },
+  { code: 'used-up' },
+  { code: 'earned-before' },
+] as const;
 
-/** The reason of a further payment of an order whose flat reward the first one earned. */
-const earnedWithFirst = 'a flat reward per order is earned once, with the first payment';
-
-function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): string | null {
+function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): LineReason | null {
   if (!line.approved) return notApproved;
-  if (!rate) return 'no rate applies on any rung';
-  if (pay === null) return 'the payments that earn are used up, and nothing comes after';
-  return pay.type === 'flat-order' && amount === 0 && isFurther(order) ? earnedWithFirst : null;
+  if (!rate) return noRate;
+  if (pay === null) return usedUp;
+  return pay.type === 'flat-order' && amount === 0 && isFurther(order) ? earnedBefore : null;
 }
 
 /** What an uplift adds, as it is remembered for refunds. */
@@ -348,13 +350,8 @@ export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: Ord
       amount,
       reason: raise ? null : reasonOf(row, order),
       locked: line.locked ?? false,
-      rungs: considered(book, terms, { sold: line, asked, decided: rate, base: order.base }),
-      uplifts: consideredUplifts(book, terms, {
-        sold: line,
-        asked,
-        chosen: raise?.rate ?? null,
-        base: order.base,
-      }),
+      rungs: considered(book, terms, { sold: line, asked, decided: rate }),
+      uplifts: consideredUplifts(book, terms, { sold: line, asked, chosen: raise?.rate ?? null }),
       steps: stepsOf(row, asked, order),
     });
   }

@@ -189,7 +189,7 @@ const echoedVisits = `INSERT INTO visits (id, link, affiliate, product, at, visi
   FROM visits x CROSS JOIN copies c ON c.donor = x.affiliate CROSS JOIN echoes e WHERE c.echoed`;
 
 const clickDays = `DELETE FROM click_days;
-  INSERT INTO click_days (day, product, clicks) SELECT day_of(at) AS day, product, count(*) FROM visits WHERE uncounted IS NULL AND (barred IS NULL OR barred <> 'the visitor looks automated') GROUP BY 1, 2`;
+  INSERT INTO click_days (day, product, clicks) SELECT day_of(at) AS day, product, count(*) FROM visits WHERE uncounted IS NULL AND (barred IS NULL OR barred <> 'automated') GROUP BY 1, 2`;
 
 const sums = `UPDATE products SET sold = (SELECT coalesce(sum(l.quantity), 0) FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE l.product = products.id AND o.event = 'sale' AND NOT o.test);
   UPDATE runs SET total = (SELECT coalesce(sum(amount), 0) FROM payments p WHERE p.run = runs.id), payees = (SELECT count(*) FROM payments p WHERE p.run = runs.id) WHERE state IN ('approved', 'sent', 'settled')`;

@@ -1,6 +1,7 @@
 import { and, desc, eq, isNotNull } from 'drizzle-orm';
 import { electronicFormatIBAN, isValidIBAN } from 'ibantools';
 import type { FieldFault } from '../../contract/explain';
+import { describeBarred } from '../../core/attribution/barred';
 import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
@@ -60,7 +61,11 @@ export function readHome(app: App, affiliate: string) {
     balances: { held: money(b.held), cleared: money(b.cleared), inRun: money(b.inRun), paid: money(b.paid) },
     clicks30: clicksOf(app, affiliate, since),
     orders30: ordersOf(app, affiliate, since),
-    visits: last.map((v) => ({ at: v.at, product: v.product, counted: v.barred })),
+    visits: last.map((v) => ({
+      at: v.at,
+      product: v.product,
+      counted: v.barred && describeBarred(v.barred),
+    })),
     detailsComplete: detailsComplete(row),
     policy: row.promotes ? ownAcceptance(app, affiliate) : null,
     waiting: waitingOf(app, affiliate),

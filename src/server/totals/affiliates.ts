@@ -8,11 +8,7 @@ export function clicksOf(app: App, affiliate: string, since: number): number {
     .select({ n: sql<number>`count(*)` })
     .from(visits)
     .where(
-      and(
-        eq(visits.affiliate, affiliate),
-        gte(visits.at, since),
-        sql`${visits.barred} IS NOT 'the visitor looks automated'`,
-      ),
+      and(eq(visits.affiliate, affiliate), gte(visits.at, since), sql`${visits.barred} IS NOT 'automated'`),
     )
     .get()!.n;
 }

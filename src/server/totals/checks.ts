@@ -32,7 +32,7 @@ const totals: readonly Total[] = [
     table: 'last_clicks',
     keys: ['affiliate'],
     sums: ['day'],
-    raw: `SELECT affiliate, max(at / 86400000) AS day FROM visits WHERE barred IS NOT 'the visitor looks automated' GROUP BY 1`,
+    raw: `SELECT affiliate, max(at / 86400000) AS day FROM visits WHERE barred IS NOT 'automated' GROUP BY 1`,
   },
   {
     table: 'clearing_quarters',

@@ -17,8 +17,8 @@ export function perApp<T>(build: (app: App) => T): (app: App) => T {
 
 const quoted = (name: string) => `"${name}"`;
 
-/** Booleans and JSON are kept otherwise than they are handed over; all other values go through as they are. */
-const isConverted = (column: Column) => column.dataType === 'json' || column.dataType === 'boolean';
+/** Booleans, JSON and reasons are kept otherwise than they are handed over; all other values go through as they are. */
+const isConverted = (column: Column) => ['json', 'boolean', 'custom'].includes(column.dataType);
 
 type Row = Record<string, unknown>;
 type Key<T extends SQLiteTable> = keyof T['$inferSelect'] & string;

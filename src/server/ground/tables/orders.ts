@@ -1,12 +1,15 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import { type Credit } from '../../../core/attribution/credit';
+import { type KeptCredit } from '../../../core/attribution/credit';
+import { creditWays } from '../../../core/attribution/lists';
+import type { CreditReason } from '../../../core/attribution/reason';
 import { type Earned } from '../../../core/terms/earned';
 import { events } from '../../../core/terms/rate';
 import { type Working } from '../../../core/terms/working';
 import { picturedStates, refundKinds, reportWays } from '../../../core/tracking/lists';
+import type { OrderReason, OtherWay } from '../../../core/tracking/reason';
 import { products } from './catalogue';
-import { id, moment } from './columns';
+import { id, moment, reason } from './columns';
 
 export const orders = sqliteTable(
   'orders',
@@ -24,16 +27,16 @@ export const orders = sqliteTable(
     way: text('way', { enum: reportWays }).notNull(),
     visit: text('visit'),
     affiliate: text('affiliate'),
-    creditedBy: text('credited_by'),
-    reason: text('reason').notNull(),
-    credit: text('credit', { mode: 'json' }).$type<Credit>().notNull(),
+    creditedBy: text('credited_by', { enum: creditWays }),
+    reason: reason<OrderReason>('reason').notNull(),
+    credit: text('credit', { mode: 'json' }).$type<KeptCredit>().notNull(),
     working: text('working', { mode: 'json' }).$type<Working>(),
     /** commission granted for it, minor units of base: repeated from the journal for figures */
     granted: integer('granted').notNull().default(0),
     customer: text('customer'),
     test: integer('test', { mode: 'boolean' }).notNull().default(false),
     content: text('content').notNull(),
-    otherWay: text('other_way'),
+    otherWay: reason<OtherWay>('other_way'),
     /** what the payment is: a first sale, a renewal, a lead; its number within the subscription; the moment its rates were taken as of */
     event: text('event', { enum: events }).notNull().default('sale'),
     number: integer('number').notNull().default(1),
@@ -74,7 +77,7 @@ export const pictured = sqliteTable(
     visitor: text('visitor'),
     coupon: text('coupon'),
     affiliate: text('affiliate'),
-    reason: text('reason').notNull(),
+    reason: reason<CreditReason>('reason').notNull(),
     content: text('content').notNull(),
     /** what of price and quantity does not fit the product, in words; empty = it fits */
     misfit: text('misfit').notNull().default(''),

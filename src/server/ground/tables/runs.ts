@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import { paymentStates, runStates } from '../../../core/payouts/lists';
-import { id, moment, version } from './columns';
+import type { PaymentReason } from '../../../core/payouts/status';
+import { id, moment, reason, version } from './columns';
 import { commissions } from './ledger';
 import { affiliates } from './people';
 
@@ -55,7 +56,7 @@ export const payments = sqliteTable(
     iban: text('iban').notNull(),
     endToEnd: text('end_to_end').notNull().unique(),
     state: text('state', { enum: paymentStates }).notNull(),
-    reason: text('reason'),
+    reason: reason<PaymentReason>('reason'),
     stateSince: moment('state_since').notNull(),
   },
   (t) => [

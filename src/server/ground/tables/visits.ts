@@ -1,6 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import { moment } from './columns';
+import type { Unpaid } from '../../../core/attribution/clicks';
+import { barredCodes } from '../../../core/attribution/lists';
+import type { NotOpened } from '../../../core/attribution/opened';
+import { moment, reason } from './columns';
 
 export const visits = sqliteTable(
   'visits',
@@ -13,9 +16,9 @@ export const visits = sqliteTable(
     visitor: text('visitor'),
     landing: text('landing').notNull(),
     subIds: text('sub_ids'),
-    barred: text('barred'),
+    barred: text('barred', { enum: barredCodes }),
     /** why it is no click, or one that pays nothing; a sale that came of it is credited all the same. Digest of the network address, with the day in it */
-    uncounted: text('uncounted'),
+    uncounted: reason<NotOpened | Unpaid>('uncounted'),
     address: text('address'),
   },
   (t) => [

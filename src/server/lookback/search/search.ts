@@ -1,4 +1,5 @@
 import { eq, or, sql } from 'drizzle-orm';
+import { affiliatesNamed, describeOrder } from '../../../core/tracking/reason';
 import type { App } from '../../ground/context';
 import { anywhere } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
@@ -8,6 +9,7 @@ import { orders } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { payments, runs } from '../../ground/tables/runs';
 import { findProspects } from '../../recruit/prospects/search';
+import { namesOf } from '../../registers/access/names';
 import { salesNamed } from '../../track/orders/orders';
 
 const most = 6;
@@ -15,15 +17,25 @@ const most = 6;
 const mostLooked = 200;
 
 /** Sales whose reference or payment has a part in it, newest first. */
-function ordersBy(app: App, q: string) {
+function ordersBy(app: App, q: string): Found[] {
   const numbers = salesNamed(app, q, most);
-  return app.db
+  const found = app.db
     .select()
     .from(orders)
     .where(or(eq(orders.id, q), numbers.length ? sql`${orders}.rowid IN ${numbers}` : undefined))
     .orderBy(sql`${orders.placedAt} DESC`)
     .limit(most)
     .all();
+  const name = namesOf(
+    app,
+    found.flatMap((o) => affiliatesNamed(o.reason)),
+  );
+  return found.map((o) => ({
+    kind: 'Sale',
+    title: o.reference,
+    sub: describeOrder(o.reason, name),
+    to: `/sales/${o.id}`,
+  }));
 }
 
 const transfers = perApp(
@@ -114,12 +126,7 @@ export function search(app: App, text: string, stamp: number): { rows: Found[] }
       ...productsBy(app, q),
       ...affiliatesBy(app, q),
       ...prospectsBy(app, q, stamp),
-      ...ordersBy(app, q).map((o) => ({
-        kind: 'Sale',
-        title: o.reference,
-        sub: o.reason,
-        to: `/sales/${o.id}`,
-      })),
+      ...ordersBy(app, q),
       ...paymentsBy(app, q).map(({ p, run, name }) => ({
         kind: 'Payment',
         title: `${name}, run ${run}`,

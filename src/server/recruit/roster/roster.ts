@@ -50,7 +50,7 @@ function inSet(app: App, id: string, of: 'group' | 'tag' | 'card'): SQL | undefi
 /** Whether an affiliate's link was followed since a moment: by the day of the last click, and on the day of the moment itself by the visits. */
 function clickedSince(moment: number): SQL {
   const day = Math.floor(moment / millisecondsInDay);
-  const later = sql`EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = c.affiliate AND w.at >= ${moment} AND w.barred IS NOT 'the visitor looks automated')`;
+  const later = sql`EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = c.affiliate AND w.at >= ${moment} AND w.barred IS NOT 'automated')`;
   return sql`EXISTS (SELECT 1 FROM ${lastClicks} c WHERE c.affiliate = ${affiliates.id} AND (c.day > ${day} OR (c.day = ${day} AND ${later})))`;
 }
 
@@ -139,7 +139,7 @@ const clicksOfEach = (app: App, ids: string[]) =>
         and(
           inArray(visits.affiliate, some),
           gte(visits.at, app.clock.now() - clickDays * millisecondsInDay),
-          sql`${visits.barred} IS NOT 'the visitor looks automated'`,
+          sql`${visits.barred} IS NOT 'automated'`,
         ),
       )
       .groupBy(visits.affiliate)

@@ -9,6 +9,7 @@ import type {
 } from '../../../contract/settle/payouts';
 import { formatMoney } from '../../../core/money/amount';
 import { byReason, whyLeftOut, type Out, type OutReason, type RunPlan } from '../../../core/payouts/plan';
+import { describePayment } from '../../../core/payouts/status';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder, readCursor, unknownPage } from '../../ground/db/page';
 import { commissions } from '../../ground/tables/ledger';
@@ -167,7 +168,7 @@ function stored(app: App, run: RunRecord, query: QueryOf<typeof PaymentsCall>): 
       holder: p.holder,
       iban: maskedIban(p.iban),
       state: p.state,
-      reason: p.reason,
+      reason: p.reason === null ? null : describePayment(p.reason),
     })),
   };
 }

@@ -9,6 +9,7 @@ import { formatDay } from '../../../core/calendar/format';
 import { dayOf } from '../../../core/calendar/zone';
 import { formatMoney, toDecimal } from '../../../core/money/amount';
 import { runStateWords } from '../../../core/payouts/plan';
+import { describePayment } from '../../../core/payouts/status';
 import { type App } from '../../ground/context';
 import { readCursor } from '../../ground/db/page';
 import { toCsv } from '../../ground/http/csv';
@@ -212,7 +213,7 @@ export function paymentsOf(app: App, affiliate: string) {
       state: p.state,
       at: p.stateSince,
       promisedAt,
-      reason: p.reason,
+      reason: p.reason === null ? null : describePayment(p.reason),
     }));
 }
 

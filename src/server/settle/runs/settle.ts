@@ -1,7 +1,7 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { entryFor, type SimpleEvent } from '../../../core/ledger/entry';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
-import { describeReason, outcomeOf } from '../../../core/payouts/status';
+import { describePayment, outcomeOf, type PaymentReason } from '../../../core/payouts/status';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
 import { type StatusLine, type StatusReport } from '../../ground/ports';
@@ -27,7 +27,12 @@ function move(
     event,
     state,
     reason,
-  }: { payment: PaymentRecord; event: SimpleEvent; state: PaymentRecord['state']; reason: string | null },
+  }: {
+    payment: PaymentRecord;
+    event: SimpleEvent;
+    state: PaymentRecord['state'];
+    reason: PaymentReason | null;
+  },
 ): void {
   const items = app.db.select().from(paymentItems).where(eq(paymentItems.payment, payment.id)).all();
   postEntry(app, actor, {
@@ -36,7 +41,7 @@ function move(
       entryFor(event, item.amount, { affiliate: payment.affiliate, commission: item.commission }),
     ),
     once: `${event}:${payment.id}`,
-    memo: reason ? `Payment ${payment.endToEnd}: ${reason}` : `Payment ${payment.endToEnd}`,
+    memo: reason ? `Payment ${payment.endToEnd}: ${describePayment(reason)}` : `Payment ${payment.endToEnd}`,
     run: payment.run,
     payment: payment.id,
   });
@@ -116,7 +121,7 @@ function applyLine(
   actor: Actor,
   { payment, outcome, code }: { payment: PaymentRecord; outcome: 'settled' | 'failed'; code: string | null },
 ): 'settled' | 'failed' | 'returned' | 'unchanged' {
-  const reason = describeReason(code);
+  const reason: PaymentReason = { code: 'by-bank', status: code };
   if (payment.state === 'sent' && outcome === 'settled') {
     move(app, actor, { payment, event: 'paid', state: 'settled', reason: null });
     tell(app, payment, true, '');
@@ -124,12 +129,12 @@ function applyLine(
   }
   if (payment.state === 'sent') {
     move(app, actor, { payment, event: 'payment-failed', state: 'failed', reason });
-    tell(app, payment, false, reason);
+    tell(app, payment, false, describePayment(reason));
     return 'failed';
   }
   if (payment.state === 'settled' && outcome === 'failed') {
     move(app, actor, { payment, event: 'payment-returned', state: 'returned', reason });
-    tell(app, payment, false, reason);
+    tell(app, payment, false, describePayment(reason));
     return 'returned';
   }
   return 'unchanged';
@@ -368,7 +373,7 @@ export function settleByHand(app: App, actor: Actor, id: string, reference: stri
   move(app, actor, { payment, event: 'paid', state: 'settled', reason: null });
   app.db
     .update(payments)
-    .set({ reason: `settled by hand, reference ${reference}` })
+    .set({ reason: { code: 'by-hand', reference } })
     .where(eq(payments.id, id))
     .run();
   record(app, actor, 'payment-settled-by-hand', {

@@ -1,5 +1,4 @@
-import { judgeClicks, runsOf, type Click } from '../../../core/attribution/clicks';
-import { formatDay } from '../../../core/calendar/format';
+import { countUnpaid, judgeClicks, runsOf, type Click } from '../../../core/attribution/clicks';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { winner } from '../../../core/terms/book';
 import { amountsOf } from '../../../core/terms/resolve';
@@ -58,13 +57,6 @@ interface Priced {
   terms: string;
 }
 
-/** How many clicks were not paid, by reason, in words; empty for none. */
-function unpaidInWords(unpaid: readonly { why: string }[]): string {
-  const counts = new Map<string, number>();
-  for (const { why } of unpaid) counts.set(why, (counts.get(why) ?? 0) + 1);
-  return [...counts].map(([why, n]) => `; ${n} more not paid: ${why}`).join('');
-}
-
 /** Grants what the clicks of one day on one product earned: one entry in the list of sales for each affiliate and rate. */
 function grantProduct(
   app: App,
@@ -84,13 +76,13 @@ function grantProduct(
   for (const { click, why } of unpaid) uncount(app, click.id, why);
   let granted = 0;
   for (const affiliate of [...new Set(paid.map((c) => c.affiliate))].sort()) {
-    const words = unpaidInWords(unpaid.filter((u) => u.click.affiliate === affiliate));
+    const others = countUnpaid(unpaid.filter((u) => u.click.affiliate === affiliate));
     for (const { items } of runsOf(
       paid.filter((c) => c.affiliate === affiliate),
       (c) => paying.get(c.id)!.terms,
     )) {
       const first = items[0]!;
-      const reason = `${items.length} counted ${items.length === 1 ? 'click' : 'clicks'} of ${formatDay(first.at, theProgramme(app).zone)}, each visitor once${words}`;
+      const reason = { code: 'clicks', day, paid: items.length, unpaid: others } as const;
       const taken = takeOrder(
         app,
         {

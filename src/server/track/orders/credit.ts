@@ -33,7 +33,7 @@ function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
     affiliate: row.affiliate,
     product: row.product,
     at: row.at,
-    barred: row.barred ?? (state === 'blocked' ? 'the affiliate is blocked' : null),
+    barred: row.barred ?? (state === 'blocked' ? 'affiliate-blocked' : null),
   };
 }
 
@@ -52,7 +52,6 @@ export function creditOrder(app: App, order: NormalOrder): { credit: Credit; vis
     named: named ? asVisit(app, named) : null,
     namedUnknown: order.visit !== null && !named,
     stored: stored.map((row) => asVisit(app, row)),
-    nameOf: (id) => nameOf(app, id),
   });
   return { credit, visitAt: [named, ...stored].find((v) => v?.id === credit.visit)?.at ?? 0 };
 }

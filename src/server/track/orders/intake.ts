@@ -5,9 +5,11 @@ import { clearingMoment } from '../../../core/ledger/commission';
 import { type Timing } from '../../../core/ledger/timing';
 import { convertToBase, formatMoney, toDecimal } from '../../../core/money/amount';
 import { commissionableValue } from '../../../core/terms/order';
-import { notApproved, resolveWithWorking } from '../../../core/terms/resolve';
+import { isNotApproved } from '../../../core/terms/reason';
+import { resolveWithWorking } from '../../../core/terms/resolve';
 import { type Working } from '../../../core/terms/working';
 import type { ReportWay } from '../../../core/tracking/lists';
+import { describeOrder, describeOtherWay, orderReason } from '../../../core/tracking/reason';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
@@ -156,14 +158,6 @@ function incoming(app: App, order: NormalOrder, settled: Settled | null): Incomi
   return { order, id: newId('order'), credit, at, resolution, values };
 }
 
-/** Why an order is credited as it is, and why it earns nothing where it does. */
-function reasonOf({ order, credit, resolution }: Incoming): string {
-  if (order.test) return 'a test order: marked, never paid, never counted';
-  if (!resolution || resolution.working.total > 0) return credit.reason;
-  const why = resolution.working.lines.map((l) => l.reason ?? 'the rate comes to nothing');
-  return `${credit.reason}; no commission: ${[...new Set(why)].join(', ')}`;
-}
-
 function rowOf(app: App, of: Incoming, way: ReportWay): OrderRecord {
   const { order, id, credit, at, resolution, values } = of;
   return {
@@ -181,7 +175,11 @@ function rowOf(app: App, of: Incoming, way: ReportWay): OrderRecord {
     visit: credit.visit,
     affiliate: credit.affiliate,
     creditedBy: credit.by,
-    reason: reasonOf(of),
+    reason: orderReason(credit.reason, {
+      isTest: order.test,
+      total: resolution?.working.total ?? 0,
+      lines: resolution?.working.lines ?? null,
+    }),
     credit,
     working: resolution?.working ?? null,
     granted: resolution?.working.total ?? 0,
@@ -212,7 +210,7 @@ function writeLines(app: App, { order, id, resolution, values }: Incoming): void
       base,
       valueLeft: value,
       reward: won?.reward ?? null,
-      approved: won ? won.reason !== notApproved : true,
+      approved: won ? !isNotApproved(won.reason) : true,
       step: line.step,
       commission,
       commissionLeft: commission,
@@ -279,6 +277,9 @@ function recordOrder(app: App, reported: NormalOrder, way: ReportWay, settled: S
   return row;
 }
 
+const reasonInWords = (app: App, { reason }: OrderRecord): string =>
+  describeOrder(reason, (affiliate) => nameOf(app, affiliate));
+
 /** The answer about an order as it stands. @param amount whether the amount is what was granted or what is left */
 export function answerFor(
   app: App,
@@ -296,7 +297,7 @@ export function answerFor(
     outcome,
     order: order.reference,
     credited: handle === null ? null : { affiliate: handle, by: order.creditedBy ?? 'visit' },
-    reason: order.reason,
+    reason: reasonInWords(app, order),
     commissions:
       row && handle !== null
         ? [
@@ -335,7 +336,7 @@ export function takeOrder(
     if (way === 'server') settlePicture(app, order, row.id);
     return {
       status: 201,
-      said: row.reason,
+      said: reasonInWords(app, row),
       order: row.id,
       answer: answerFor(app, row, 'recorded', 'granted'),
     };
@@ -350,7 +351,7 @@ export function takeOrder(
     const row = signAfterwards(app, before, order);
     return {
       status: 201,
-      said: row.otherWay!,
+      said: describeOtherWay(row.otherWay!),
       order: row.id,
       answer: answerFor(app, row, 'recorded', 'granted'),
     };

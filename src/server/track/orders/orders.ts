@@ -1,9 +1,12 @@
 import { and, eq, gte, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm';
 import type { WorkingOut } from '../../../contract/setup/terms';
+import { presentCredit } from '../../../core/attribution/present';
+import { affiliatesIn } from '../../../core/attribution/reason';
 import { formatMoment } from '../../../core/calendar/format';
 import { addDays, isDay, startOfDay } from '../../../core/calendar/zone';
 import { toDecimal } from '../../../core/money/amount';
-import { presentCredit, presentExchange, presentLines, workingInWords } from '../../../core/terms/present';
+import { presentExchange, presentLines, workingInWords } from '../../../core/terms/present';
+import { affiliatesNamed, describeOrder, describeOtherWay } from '../../../core/tracking/reason';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
@@ -122,7 +125,7 @@ function rowsOf(app: App, found: OrderRecord[]) {
   );
   const name = namesOf(
     app,
-    found.map((o) => o.affiliate),
+    found.flatMap((o) => [o.affiliate, ...affiliatesNamed(o.reason)]),
   );
   const shares = shareSums(app, ids);
   return found.map((o) => {
@@ -144,7 +147,7 @@ function rowsOf(app: App, found: OrderRecord[]) {
       shares: { amount: referral + owners, currency: base },
       refunded: (sold.left ?? o.value) < o.value,
       test: o.test,
-      reason: o.reason,
+      reason: describeOrder(o.reason, name),
       event: o.event,
       number: o.number,
     };
@@ -241,7 +244,12 @@ export function salesPiece(
 /** The stored working of an order in words, with every change since. @param names false for affiliates: what the merchant calls its rates stays its own */
 export function workingOf(app: App, order: OrderRecord, names = true): WorkingOut {
   const { base } = theProgramme(app);
-  const name = namesOf(app, [order.affiliate, ...order.credit.considered.map((c) => c.affiliate)]);
+  const { considered, reason } = order.credit;
+  const name = namesOf(app, [
+    order.affiliate,
+    ...considered.map((c) => c.affiliate),
+    ...affiliatesIn(reason),
+  ]);
   const row = commissionOf(app, order.id);
   const money = (amount: number) => ({ amount, currency: base });
   const back = app.db
@@ -312,7 +320,7 @@ export function readOrder(app: App, id: string) {
   return {
     row: rowsOf(app, [order])[0]!,
     way: order.way,
-    otherWay: order.otherWay,
+    otherWay: order.otherWay === null ? null : describeOtherWay(order.otherWay),
     receivedAt: order.receivedAt,
     working: workingOf(app, order),
     commission: commission?.id ?? null,

@@ -1,6 +1,7 @@
 import { and, eq } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
 import { type LeadReport, type RenewalReport } from '../../../contract/track/signed-calls';
+import type { CreditReason } from '../../../core/attribution/reason';
 import { dayOf } from '../../../core/calendar/zone';
 import { type App } from '../../ground/context';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
@@ -33,20 +34,19 @@ function creditOf(
           .from(affiliates)
           .where(eq(affiliates.id, affiliate))
           .get();
-  const nobody = (reason: string): Settled => ({
+  const nobody = (reason: CreditReason): Settled => ({
     visitAt: startedAt,
     credit: { affiliate: null, visit: null, by: null, reason, considered: [] },
   });
-  if (affiliate === null || !row) return nobody(`subscription ${subscription} began without an affiliate`);
-  if (row.state === 'blocked')
-    return nobody(`${row.name}, who brought subscription ${subscription}, is blocked`);
+  if (affiliate === null || !row) return nobody({ code: 'first-payment-by-nobody', subscription });
+  if (row.state === 'blocked') return nobody({ code: 'first-payment-blocked', affiliate, subscription });
   return {
     visitAt: startedAt,
     credit: {
       affiliate,
       visit,
       by: 'subscription',
-      reason: `${row.name} brought the first payment of subscription ${subscription}`,
+      reason: { code: 'first-payment', affiliate, subscription },
       considered: [],
     },
   };

@@ -1,8 +1,10 @@
 import { and, asc, eq, isNull, lt, lte, sql } from 'drizzle-orm';
 import { type ReportAnswer } from '../../../contract/track/signed-calls';
+import { affiliatesIn, describeCredit } from '../../../core/attribution/reason';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { convertToBase, toDecimal } from '../../../core/money/amount';
 import { misfitOf } from '../../../core/pricing/misfit';
+import { describeOtherWay, type OtherWay } from '../../../core/tracking/reason';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { afterCursor, cut, inOrder } from '../../ground/db/page';
@@ -19,7 +21,7 @@ import { theProgramme } from '../../registers/programme/record';
 import { creditOrder } from './credit';
 import { answerFor, takeOrder, type Taken } from './intake';
 import type { NormalOrder } from './normalise';
-import { compareWays, picturedAs } from './ways';
+import { bothWays, picturedAs } from './ways';
 
 type OrderRecord = typeof orders.$inferSelect;
 export type PicturedRecord = typeof pictured.$inferSelect;
@@ -66,12 +68,12 @@ const testTaken = (reference: string): Taken => ({
 
 /** A picture of an order that is recorded already: the two are compared, and what differs is kept at the order. */
 function comparedWith(app: App, recorded: OrderRecord, order: NormalOrder): Taken {
-  const said = `the same order came by the fallback picture as well, ${compareWays(recorded, order)}; it counts once`;
+  const otherWay: OtherWay = { code: 'picture-after', ...bothWays(recorded, order) };
   if (recorded.otherWay === null && recorded.way === 'server')
-    app.db.update(orders).set({ otherWay: said }).where(eq(orders.id, recorded.id)).run();
+    app.db.update(orders).set({ otherWay }).where(eq(orders.id, recorded.id)).run();
   return {
     status: 200,
-    said,
+    said: describeOtherWay(otherWay),
     order: recorded.id,
     answer: answerFor(app, recorded, 'already-recorded', 'granted'),
   };
@@ -233,7 +235,7 @@ export function listPictured(
   const { rows, next } = cut(found, limit, (r) => [r.at, r.id]);
   const name = namesOf(
     app,
-    rows.flatMap((r) => [r.affiliate, r.decidedBy]),
+    rows.flatMap((r) => [r.affiliate, r.decidedBy, ...affiliatesIn(r.reason)]),
   );
   return {
     next,
@@ -247,7 +249,7 @@ export function listPictured(
         product: productById(app, r.product)?.name ?? '',
         affiliate: r.affiliate === null ? null : name(r.affiliate),
         affiliateId: r.affiliate,
-        reason: r.reason,
+        reason: describeCredit(r.reason, name),
         value: { amount: r.amount, currency: r.currency },
         base:
           rate === null ? null : { amount: convertToBase(r.amount, r.currency, base, rate), currency: base },

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
-import { toDecimal } from '../../../core/money/amount';
 import { commissionableValue } from '../../../core/terms/order';
+import { describeDifference, type OtherWay } from '../../../core/tracking/reason';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
@@ -27,14 +27,15 @@ export function valueOf(order: NormalOrder): number {
   return order.lines.reduce((sum, line) => sum + commissionableValue(line), 0);
 }
 
-/** How what came by the other way compares with what counts. */
-export function compareWays(counts: Pick<OrderRecord, 'currency' | 'value'>, order: NormalOrder): string {
-  const amount = valueOf(order);
-  if (counts.currency !== order.currency)
-    return `but the currencies differ: ${counts.currency} counts, ${order.currency} came by the other way`;
-  if (counts.value !== amount)
-    return `but the amounts differ: ${toDecimal(counts.value, counts.currency)} counts, ${toDecimal(amount, order.currency)} came by the other way`;
-  return 'with the same amount';
+/** What an order and another report of it say, to be compared. Values in minor units of their own currencies. */
+export function bothWays(
+  counts: Pick<OrderRecord, 'currency' | 'value'>,
+  order: NormalOrder,
+): Pick<OtherWay, 'counts' | 'reported'> {
+  return {
+    counts: { amount: counts.value, currency: counts.currency },
+    reported: { amount: valueOf(order), currency: order.currency },
+  };
 }
 
 /** The signed report of a sale came: what a picture said before is compared and waits no more. Call inside a transaction. */
@@ -46,15 +47,12 @@ export function settlePicture(app: App, order: NormalOrder, id: string): void {
     .set({ state: 'reported', order: id, decidedAt: app.clock.now() })
     .where(eq(pictured.id, before.id))
     .run();
-  const same = before.currency === order.currency && before.amount === valueOf(order);
-  const said = same
-    ? 'with the same amount'
-    : `which said ${toDecimal(before.amount, before.currency)} ${before.currency}: the signed values count`;
-  app.db
-    .update(orders)
-    .set({ otherWay: `the fallback picture reported the same order before, ${said}; it counts once` })
-    .where(eq(orders.id, id))
-    .run();
+  const otherWay: OtherWay = {
+    code: 'picture-before',
+    counts: { amount: valueOf(order), currency: order.currency },
+    reported: { amount: before.amount, currency: before.currency },
+  };
+  app.db.update(orders).set({ otherWay }).where(eq(orders.id, id)).run();
 }
 
 /**
@@ -62,17 +60,18 @@ export function settlePicture(app: App, order: NormalOrder, id: string): void {
  * Call inside a transaction. @throws Problem `contradicts` where the values differ: a commission was granted on those confirmed
  */
 export function signAfterwards(app: App, before: OrderRecord, order: NormalOrder): OrderRecord {
-  const said = compareWays(before, order);
-  if (said !== 'with the same amount') {
+  const both = bothWays(before, order);
+  const differs = describeDifference(both.counts, both.reported);
+  if (differs) {
     throw new Problem(
       'contradicts',
-      `Order ${order.reference} was confirmed by a person as a picture reported it, ${said}: nothing was changed. Correct its commission, or report a refund of the difference`,
+      `Order ${order.reference} was confirmed by a person as a picture reported it, ${differs}: nothing was changed. Correct its commission, or report a refund of the difference`,
     );
   }
   const signed = {
     way: 'server' as const,
     content: order.content,
-    otherWay: `the fallback picture reported the same order before, ${said}; it counts once`,
+    otherWay: { code: 'picture-before' as const, ...both },
   };
   app.db.update(orders).set(signed).where(eq(orders.id, before.id)).run();
   return { ...before, ...signed };

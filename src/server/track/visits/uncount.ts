@@ -1,3 +1,5 @@
+import type { Unpaid } from '../../../core/attribution/clicks';
+import { keptText } from '../../../core/text/kept';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 
@@ -6,6 +8,6 @@ const statement = perApp((app) =>
 );
 
 /** Says why a visit that was counted is not paid for as a click. */
-export function uncount(app: App, visit: string, why: string): void {
-  statement(app).run(why, visit);
+export function uncount(app: App, visit: string, why: Unpaid): void {
+  statement(app).run(keptText(why), visit);
 }

@@ -1,8 +1,12 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { looksAutomated } from '../../../core/attribution/automated';
-import { networkOf, notOpened, type Asked } from '../../../core/attribution/opened';
+import { barredBy } from '../../../core/attribution/barred';
+import type { Barred } from '../../../core/attribution/lists';
+import { networkOf, notOpened, type Asked, type NotOpened } from '../../../core/attribution/opened';
 import { dayOf } from '../../../core/calendar/zone';
 import type { ProductDetails } from '../../../core/pricing/product';
+import type { AffiliateState } from '../../../core/recruiting/states';
+import { keptText } from '../../../core/text/kept';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { addressOf, type Trust } from '../../ground/http/origin';
@@ -24,7 +28,7 @@ interface Target {
   mobile: Page | null;
   /** where everybody is led until a moment */
   before: { page: Page; until: number } | null;
-  barred: string | null;
+  barred: Barred | null;
 }
 
 interface Page {
@@ -41,9 +45,9 @@ interface PendingVisit {
   visitor: string | null;
   landing: string;
   subIds: string | null;
-  barred: string | null;
+  barred: Barred | null;
   /** why it is no click; a sale that names the visit is credited all the same */
-  uncounted: string | null;
+  uncounted: NotOpened | null;
   address: string;
   answer: (stored: boolean) => void;
 }
@@ -93,7 +97,7 @@ export class VisitDesk {
         affiliate: string;
         product: string;
         sales_page: string;
-        affiliate_state: string;
+        affiliate_state: AffiliateState;
         product_state: string;
         details: string;
       }
@@ -173,7 +177,7 @@ export class VisitDesk {
       address: this.#digestOf(addressOf(req, this.#trust), this.#dayOf(at)),
       landing: own.landing,
       subIds: subs?.some((s) => s !== null) ? JSON.stringify(subs) : null,
-      barred: looksAutomated(req.headers['user-agent']) ? automated : target.barred,
+      barred: looksAutomated(req.headers['user-agent']) ? 'automated' : target.barred,
       answer: (stored) => {
         if (!stored) return answerPage(res, 503, unavailable, { 'retry-after': '2' });
         res
@@ -213,10 +217,10 @@ export class VisitDesk {
             v.landing,
             v.subIds,
             v.barred,
-            v.uncounted,
+            v.uncounted && keptText(v.uncounted),
             v.address,
           );
-          if (v.barred === automated || v.uncounted !== null) continue;
+          if (v.barred === 'automated' || v.uncounted !== null) continue;
           const key = v.day + v.target.product;
           const cell = counts.get(key);
           if (cell) cell.n += 1;
@@ -245,7 +249,7 @@ export class VisitDesk {
     affiliate: string;
     product: string;
     sales_page: string;
-    affiliate_state: string;
+    affiliate_state: AffiliateState;
     product_state: string;
     details: string;
   }): Target {
@@ -257,7 +261,7 @@ export class VisitDesk {
     return {
       affiliate: row.affiliate,
       product: row.product,
-      barred: barredBy(row.affiliate_state, row.product_state),
+      barred: barredBy(row.affiliate_state, row.product_state === 'retired'),
       ...this.#parts(page),
       leads: page !== '',
       mobile: mobilePage && page === row.sales_page ? this.#parts(mobilePage) : null,
@@ -330,7 +334,6 @@ function answerPage(
 }
 
 /** Why a visit of a program is kept apart. */
-const automated = 'the visitor looks automated';
 const mostDigests = 10_000;
 
 function askedBy({ method = 'GET', headers }: IncomingMessage): Asked {
@@ -352,10 +355,4 @@ const phones = /\b(iPhone|iPod|Android.+Mobile|Windows Phone|Mobile Safari)\b/;
 function pageFor(target: Target, now: number, agent: string | undefined): Page {
   if (target.before && now < target.before.until) return target.before.page;
   return target.mobile && agent && phones.test(agent) ? target.mobile : target;
-}
-
-function barredBy(affiliate: string, product: string): string | null {
-  if (affiliate !== 'active') return `the affiliate is ${affiliate}`;
-  if (product === 'retired') return 'the product is retired';
-  return null;
 }
