@@ -36,7 +36,7 @@ it('the working: names every rung, the winner, and why the others lost', () => {
     ['in no group with a rate'],
     ['no rate on the card'],
     ['none for this product'],
-    ['8 %'],
+    ['programme: 8 %'],
   ]);
 });
 it('the working: says what a lock, a pause, a start and an end did', () => {
