@@ -26,6 +26,10 @@ export default tseslint.config(
           selector: 'TSAsExpression > TSAsExpression > TSUnknownKeyword',
           message: 'A cast by way of unknown says nothing.',
         },
+        {
+          selector: 'VariableDeclarator > Identifier.id[name="of"], :function > Identifier.params[name="of"]',
+          message: 'A value is named by what it is.',
+        },
       ],
       '@typescript-eslint/ban-ts-comment': 'error',
     },

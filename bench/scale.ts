@@ -237,7 +237,7 @@ export async function benchScale(
       );
     }
     await measureRun(clients, server, watch);
-    const worst = (of: (m: Measured) => number) => Math.round(Math.max(...all.map(of)));
+    const worst = (valueOf: (m: Measured) => number) => Math.round(Math.max(...all.map(valueOf)));
     process.stdout.write(
       `${JSON.stringify({ case: 'all of them', questions: all.length, slowest: worst((m) => m.answer), held: worst((m) => m.held), redirects: worst((m) => m.slowest), idle: idle.slowest, largest: worst((m) => m.bytes / 1024) })}\n`,
     );

@@ -27,7 +27,7 @@ const patterns: [RegExp, string][] = [
 /** Each keyword of a schema as what is said of the field. */
 const sayings: Record<
   string,
-  (limit: unknown, of: { schema: SchemaFault['schema']; empty: boolean }) => string
+  (limit: unknown, checked: { schema: SchemaFault['schema']; empty: boolean }) => string
 > = {
   required: () => 'is missing',
   additionalProperties: () => 'is not a known field',

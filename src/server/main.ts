@@ -1,7 +1,7 @@
 import type { Server } from 'node:http';
 import { assemble, type Running } from './assemble';
 import { ownerOnly, readSettings, writableFolder, type Settings } from './ground/environment';
-import { compileContract } from './ground/http/ahead';
+import { compileContract, compileSignedCalls } from './ground/http/ahead';
 
 function listen(server: Server, port: number, host: string, what: string): Promise<void> {
   return new Promise((resolve, reject) => {
@@ -46,7 +46,7 @@ async function main(): Promise<void> {
   const settings = readSettings(process.env.GRAVENEL_ROOT ?? process.cwd(), process.env);
   writableFolder(settings.data);
   const running = assemble(settings);
-  compileContract();
+  compileSignedCalls();
   await listen(running.http, settings.port, settings.host, 'Gravenel');
   const standins = await runStandins(running, settings);
   const stopJobs = running.startJobs();
@@ -55,6 +55,7 @@ async function main(): Promise<void> {
   process.on('unhandledRejection', (fault) => running.app.faults.note('process', fault));
   process.stdout.write(`Gravenel is ready at ${settings.address}\n`);
   if (process.send) process.send(standins.length ? 'ready with stand-ins' : 'ready');
+  void compileContract();
 
   let ending = false;
   const end = () => {

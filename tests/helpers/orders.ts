@@ -23,7 +23,7 @@ const bands = fc
   .array(fc.tuple(fc.integer({ min: 0, max: 9000 }), pay), { minLength: 1, maxLength: 3 })
   .map((list): Reward => ({
     type: 'bands',
-    bands: [...new Map(list)].sort((a, b) => a[0] - b[0]).map(([from, of]) => ({ from, pay: of })),
+    bands: [...new Map(list)].sort((a, b) => a[0] - b[0]).map(([from, pay]) => ({ from, pay: pay })),
   }));
 const cap = fc.option(fc.integer({ min: 1, max: 2000 }), { nil: null });
 const what: fc.Arbitrary<What> = fc.constantFrom<What>(
@@ -51,10 +51,10 @@ const baseRate = fc
     cap,
     from: fc.integer({ min: 0, max: 3 }),
   })
-  .map(({ special: [rung, who], everyone, what: of, reward, cap: most, from }): Rate => {
-    if (!everyone) return rate(rung as 'group', who!, { what: of, reward, more: { cap: most, from } });
-    return rate(of.type === 'product' || of.type === 'step' ? 'product' : 'programme', null, {
-      what: of,
+  .map(({ special: [rung, who], everyone, what: covered, reward, cap: most, from }): Rate => {
+    if (!everyone) return rate(rung as 'group', who!, { what: covered, reward, more: { cap: most, from } });
+    return rate(covered.type === 'product' || covered.type === 'step' ? 'product' : 'programme', null, {
+      what: covered,
       reward,
       more: {
         cap: most,
@@ -72,9 +72,9 @@ export const anyUplifts = fc.array(
       reward: pay,
       cap,
     })
-    .map(({ special: [rung, who], everyone, what: of, mode, reward, cap: most }): Rate =>
+    .map(({ special: [rung, who], everyone, what: covered, mode, reward, cap: most }): Rate =>
       rate(everyone ? 'programme' : (rung as 'group'), everyone ? null : who!, {
-        what: of,
+        what: covered,
         reward,
         more: {
           mode,

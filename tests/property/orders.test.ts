@@ -210,13 +210,13 @@ it(`random orders (seed ${seed}): shares of a sale and its commission never exce
         of: fc.constantFrom('sale' as const, 'commission' as const),
         owners: fc.array(share, { maxLength: 2 }),
       }),
-      ({ rates, uplifts, terms, order, refunds, ppm, of, owners }) => {
+      ({ rates, uplifts, terms, order, refunds, ppm, of: basis, owners }) => {
         const lines = resolveOrder(buildBook([...rates, ...uplifts]), terms, order);
         const granted = lines.map((l) =>
           sharesOf(
             l.base,
             l.amount,
-            { affiliate: 'aff', by: 'ann', ppm, of, from: 0, until: null },
+            { affiliate: 'aff', by: 'ann', ppm, of: basis, from: 0, until: null },
             owners.map((own, i) => ({
               product: l.product,
               payee: `own-${i}`,

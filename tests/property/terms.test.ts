@@ -71,9 +71,9 @@ function begin(): World {
     reward: '10',
   });
   moveProduct(t.app, t.owner, made.id, { to: 'live', version: made.version });
-  const sets = (['group', 'tag', 'card'] as const).map((of) => ({
-    id: createSet(t.app, t.owner, { of, name: of, about: '' }).id,
-    of,
+  const sets = (['group', 'tag', 'card'] as const).map((kind) => ({
+    id: createSet(t.app, t.owner, { of: kind, name: kind, about: '' }).id,
+    of: kind,
   }));
   return { t, product: made.id, sets, begun: [...theTerms(t.app).data.rates], acts: [], done: {} };
 }

@@ -77,11 +77,16 @@ describe('a body that does not fit', () => {
   it.each(taking)('%s: a value of another kind is named at its field', async (_, end) => {
     const fields = Object.entries(schemaOf(end).properties!);
     const before = written();
-    const refused = await send(end, Object.fromEntries(fields.map(([name, of]) => [name, misfit(of)])));
+    const refused = await send(
+      end,
+      Object.fromEntries(fields.map(([name, schema]) => [name, misfit(schema)])),
+    );
     expect([refused.status, refused.body.code]).toEqual([422, 'invalid']);
     const named = new Set(pointers(refused).map((p) => p.split('/')[1]));
     // a field that takes anything is refused nothing
-    const wanted = fields.filter(([, of]) => of.type !== undefined || of.anyOf).map(([name]) => name);
+    const wanted = fields
+      .filter(([, schema]) => schema.type !== undefined || schema.anyOf)
+      .map(([name]) => name);
     // an answer names twenty faults
     if (wanted.length <= 12) for (const name of wanted) expect([...named]).toContain(name);
     expect(refused.body.errors.every((e) => e.detail.length > 5)).toBe(true);
@@ -90,7 +95,7 @@ describe('a body that does not fit', () => {
 
   it.each(taking)('%s: characters that cannot be shown stop at the door', async (_, end) => {
     const texts = Object.entries(schemaOf(end).properties!)
-      .filter(([, of]) => of.type === 'string' && !of.enum)
+      .filter(([, schema]) => schema.type === 'string' && !schema.enum)
       .map(([name]) => name);
     for (const name of texts) {
       const refused = await send(end, { [name]: 'clay\u0000\u0007and water' });

@@ -35,7 +35,7 @@ beforeAll(async () => {
 });
 afterAll(() => s.close());
 const now = () => new Date(s.app.clock.now()).toISOString();
-const home = async (of: typeof ann) => (await of.client.get<Home>('/api/v1/portal/home')).body;
+const home = async (affiliate: typeof ann) => (await affiliate.client.get<Home>('/api/v1/portal/home')).body;
 
 it('an affiliate’s own side: has a link for what it is approved for, with what it earns', async () => {
   expect((await home(ann)).links.map((l) => [l.code, l.reward, l.timing, l.price])).toEqual([
@@ -173,8 +173,8 @@ it('rate cards that affiliates choose: one at sign-up, another from the next day
   const t = await startServer();
   const owner = await t.as('owner');
   await t.product('WHEEL-1');
-  const make = async (of: string, name: string, more = {}) =>
-    (await owner.post<{ id: string }>('/api/v1/sets', { of, name, about: '', ...more })).body.id;
+  const make = async (kind: string, name: string, more = {}) =>
+    (await owner.post<{ id: string }>('/api/v1/sets', { of: kind, name, about: '', ...more })).body.id;
   const [makers, media, closed, tag] = [
     await make('card', 'Makers', { openJoin: true }),
     await make('card', 'Media', { openChange: true }),

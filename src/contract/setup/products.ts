@@ -95,8 +95,8 @@ const more = {
   renewalReward: decimal('Commission on renewals', '10'),
 };
 type More = typeof more;
-const optional = <T extends Record<string, TSchema>>(of: T) =>
-  Object.fromEntries(Object.entries(of).map(([k, v]) => [k, Type.Optional(v)])) as {
+const optional = <T extends Record<string, TSchema>>(fields: T) =>
+  Object.fromEntries(Object.entries(fields).map(([k, v]) => [k, Type.Optional(v)])) as {
     [K in keyof T]: TOptional<T[K]>;
   };
 const maybe: { [K in keyof More]: TOptional<More[K]> } = optional(more);

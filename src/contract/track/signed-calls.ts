@@ -168,8 +168,8 @@ interface SignedCall<Body extends TSchema> {
 
 const signed = <Body extends TSchema>(
   call: TrackedCall,
-  of: Omit<SignedCall<Body>, 'path'>,
-): SignedCall<Body> => ({ path: callPaths[call], ...of });
+  signed: Omit<SignedCall<Body>, 'path'>,
+): SignedCall<Body> => ({ path: callPaths[call], ...signed });
 
 /** The signed calls of the tracking contract: where each goes, what it takes and what comes back. */
 export const signedCalls = {

@@ -9,7 +9,7 @@ const click = (at: number, visitor: string | null, address: string | null = null
   visitor,
   address,
 });
-const paid = (...of: Parameters<typeof judgeClicks>) => judgeClicks(...of).paid.map((c) => c.at);
+const paid = (...judged: Parameters<typeof judgeClicks>) => judgeClicks(...judged).paid.map((c) => c.at);
 
 describe('clicks that are paid', () => {
   it('are each visitor’s first of the day on an affiliate’s link', () => {

@@ -30,8 +30,8 @@ export type NameOf = (affiliate: string) => string;
 
 /** What became of a visit, in words. */
 export function describeVisit(outcome: Kept<VisitOutcome>): string {
-  return describeKept(outcome, (of) => {
-    switch (of.code) {
+  return describeKept(outcome, (known) => {
+    switch (known.code) {
       case 'reported':
         return 'credited: the visit that the shop reported';
       case 'last':
@@ -39,9 +39,9 @@ export function describeVisit(outcome: Kept<VisitOutcome>): string {
       case 'earlier':
         return 'an earlier visit';
       case 'outside':
-        return `outside the window of ${of.days} days by ${describeAge(of.over)}`;
+        return `outside the window of ${known.days} days by ${describeAge(known.over)}`;
       case 'barred':
-        return describeBarred(of.by);
+        return describeBarred(known.by);
     }
   });
 }
@@ -59,26 +59,26 @@ function describeClicks({ day, paid, unpaid }: Extract<CreditReason, { code: 'cl
 
 /** Why an affiliate is credited, or nobody, in words. */
 export function describeCredit(reason: Kept<CreditReason>, nameOf: NameOf): string {
-  return describeKept(reason, (of) => {
-    switch (of.code) {
+  return describeKept(reason, (known) => {
+    switch (known.code) {
       case 'visit':
-        return `visit ${describeAge(of.age)} before the order`;
+        return `visit ${describeAge(known.age)} before the order`;
       case 'last-visit':
-        return `the visitor’s last visit, ${describeAge(of.age)} before the order`;
+        return `the visitor’s last visit, ${describeAge(known.age)} before the order`;
       case 'not-counted':
-        return `nobody is credited: the visit of ${nameOf(of.affiliate)} is not counted, ${describeVisit(of.why)}`;
+        return `nobody is credited: the visit of ${nameOf(known.affiliate)} is not counted, ${describeVisit(known.why)}`;
       case 'visit-unknown':
         return 'nobody is credited: the report names a visit that is not known here';
       case 'no-visit':
         return 'nobody is credited: the report carries no visit and none is stored for the visitor';
       case 'first-payment':
-        return `${nameOf(of.affiliate)} brought the first payment of subscription ${of.subscription}`;
+        return `${nameOf(known.affiliate)} brought the first payment of subscription ${known.subscription}`;
       case 'first-payment-blocked':
-        return `${nameOf(of.affiliate)}, who brought subscription ${of.subscription}, is blocked`;
+        return `${nameOf(known.affiliate)}, who brought subscription ${known.subscription}, is blocked`;
       case 'first-payment-by-nobody':
-        return `subscription ${of.subscription} began without an affiliate`;
+        return `subscription ${known.subscription} began without an affiliate`;
       case 'clicks':
-        return describeClicks(of);
+        return describeClicks(known);
     }
   });
 }

@@ -22,7 +22,7 @@ export interface Figures extends Counts {
   shareReversed: number | null;
 }
 
-const ratio = (part: number, of: number, scale: number) => (of > 0 ? mulDiv(part, scale, of) : null);
+const ratio = (part: number, whole: number, scale: number) => (whole > 0 ? mulDiv(part, scale, whole) : null);
 
 /** Derives the figures from the counts. */
 export function figuresOf(counts: Counts): Figures {

@@ -40,14 +40,14 @@ export const windowsOf = (days: readonly (Counts & { day: string })[]): Windows 
  */
 export function trendOf(
   { days, weeks, months }: Windows,
-  { of, shown, isCount }: { of: keyof Figures; shown: number; isCount: boolean },
+  { of: figure, shown, isCount }: { of: keyof Figures; shown: number; isCount: boolean },
 ): TrendPoint[] {
   const drawn = (value: number | null, window: number) =>
     value === null || !isCount ? value : value / window;
   return days
     .map((day, i) => {
-      const week = weeks[i]?.[of] ?? null;
-      const month = months[i]?.[of] ?? null;
+      const week = weeks[i]?.[figure] ?? null;
+      const month = months[i]?.[figure] ?? null;
       return { day, week, month, weekDrawn: drawn(week, 7), monthDrawn: drawn(month, 30) };
     })
     .slice(-shown);

@@ -92,9 +92,9 @@ export function writeOffs<T extends { cleared: number }>(
   below: readonly T[],
 ): { of: T; amount: number }[] {
   let rest = Math.max(0, -balance);
-  return below.flatMap((of) => {
-    const amount = Math.min(rest, Math.max(0, -of.cleared));
+  return below.flatMap((share) => {
+    const amount = Math.min(rest, Math.max(0, -share.cleared));
     rest -= amount;
-    return amount > 0 ? [{ of, amount }] : [];
+    return amount > 0 ? [{ of: share, amount }] : [];
   });
 }

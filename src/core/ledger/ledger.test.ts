@@ -32,13 +32,13 @@ describe('the table of entries', () => {
     expect(show(entryFor(event, 500, owner))).toBe(expected);
   });
   it('reverses before payment out of held, then cleared; after payment below zero', () => {
-    const of = (standing: Partial<typeof nothing>) =>
+    const oddIn = (standing: Partial<typeof nothing>) =>
       reverse(500, { ...nothing, ...standing }, owner).map((e) => `${e.event}: ${show(e.lines)}`);
-    expect(of({ held: 500 })).toEqual(['reversed-before-payment: held* 500, expense -500']);
-    expect(of({ held: 200, cleared: 300 })).toEqual([
+    expect(oddIn({ held: 500 })).toEqual(['reversed-before-payment: held* 500, expense -500']);
+    expect(oddIn({ held: 200, cleared: 300 })).toEqual([
       'reversed-before-payment: held* 200, expense -200, cleared* 300, expense -300',
     ]);
-    expect(of({ paid: 500 })).toEqual(['reversed-after-payment: cleared* 500, expense -500']);
+    expect(oddIn({ paid: 500 })).toEqual(['reversed-after-payment: cleared* 500, expense -500']);
     expect(reverse(0, nothing, owner)).toEqual([]);
     expect(() => reverse(-1, nothing, owner)).toThrow(/positive/);
   });

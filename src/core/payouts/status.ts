@@ -47,7 +47,7 @@ function describeStatus(status: string | null): string {
 
 /** Why a payment stands as it does, in words. */
 export function describePayment(reason: Kept<PaymentReason>): string {
-  return describeKept(reason, (of) =>
-    of.code === 'by-bank' ? describeStatus(of.status) : `settled by hand, reference ${of.reference}`,
+  return describeKept(reason, (known) =>
+    known.code === 'by-bank' ? describeStatus(known.status) : `settled by hand, reference ${known.reference}`,
   );
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { confirmationOffers, type Offerable } from './confirmation';
 
-const of = (code: string, more: Partial<Offerable> = {}): Offerable => ({
+const offerable = (code: string, more: Partial<Offerable> = {}): Offerable => ({
   code,
   onSale: true,
   confirmOffer: true,
@@ -16,18 +16,28 @@ describe('offers on the confirmation page', () => {
   it('leave out what was just bought, what is not offered there, and what is not on sale', () => {
     expect(
       codes(
-        [of('ROLL'), of('APRON'), of('KILN', { confirmOffer: false }), of('SOON', { onSale: false })],
+        [
+          offerable('ROLL'),
+          offerable('APRON'),
+          offerable('KILN', { confirmOffer: false }),
+          offerable('SOON', { onSale: false }),
+        ],
         'roll',
       ),
     ).toEqual(['APRON']);
   });
   it('leave out what is excluded after any of the things bought', () => {
-    const roll = of('ROLL', { confirmNotAfter: ['KIT'] });
+    const roll = offerable('ROLL', { confirmNotAfter: ['KIT'] });
     expect([codes([roll], 'WHEEL'), codes([roll], 'WHEEL', ' kit ')]).toEqual([['ROLL'], []]);
   });
   it('are three at most, the best-selling first, and always in the same order', () => {
     expect(
-      codes([of('D', { sold: 1 }), of('C', { sold: 9 }), of('B', { sold: 1 }), of('A', { sold: 1 })]),
+      codes([
+        offerable('D', { sold: 1 }),
+        offerable('C', { sold: 9 }),
+        offerable('B', { sold: 1 }),
+        offerable('A', { sold: 1 }),
+      ]),
     ).toEqual(['C', 'A', 'B']);
   });
 });

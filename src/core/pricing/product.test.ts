@@ -83,9 +83,9 @@ describe('renewals', () => {
     );
   });
   it('by week, quarter, year and days', () => {
-    const of = (interval: 'week' | 'quarter' | 'year' | 'days') =>
+    const daysOf = (interval: 'week' | 'quarter' | 'year' | 'days') =>
       days('2027-01-31T10:00:00Z', { ...monthly, interval, intervalDays: 10 }, [2, 3]);
-    expect([of('week'), of('quarter'), of('year'), of('days')]).toEqual([
+    expect([daysOf('week'), daysOf('quarter'), daysOf('year'), daysOf('days')]).toEqual([
       ['2027-02-07', '2027-02-14'],
       ['2027-04-30', '2027-07-31'],
       ['2028-01-31', '2029-01-31'],

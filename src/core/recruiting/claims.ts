@@ -78,10 +78,10 @@ const scale: Record<string, number> = {
  * Years, prices and percentages are not read, since nobody follows them.
  */
 export function claimsIn(note: string): AudienceClaim[] {
-  return [...note.matchAll(pattern)].map(([text, number, unit, said, , of]) => {
+  return [...note.matchAll(pattern)].map(([text, number, unit, said, , noun]) => {
     const count =
       number === undefined ? words(said ?? '') : digits(number) * (scale[unit?.toLowerCase() ?? ''] ?? 1);
-    return { text: text.trim(), count: Math.round(count), of: of!.toLowerCase() };
+    return { text: text.trim(), count: Math.round(count), of: noun!.toLowerCase() };
   });
 }
 

@@ -108,9 +108,9 @@ export function nearlyTheSame<T>(
   least = nearlySame,
 ): Like<T>[] {
   const found: Like<T>[] = [];
-  for (const { of, note } of others) {
+  for (const { of: owner, note } of others) {
     const how = likeness(shingles, shinglesOf(note));
-    if (how >= least) found.push({ of, likeness: how });
+    if (how >= least) found.push({ of: owner, likeness: how });
   }
   return found.sort((a, b) => b.likeness - a.likeness);
 }

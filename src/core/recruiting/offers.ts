@@ -5,8 +5,10 @@ import { payAt, type Reward } from '../terms/rate';
 export const enough = { orders: 10, clicks: 100 } as const;
 
 /** What 100 clicks earned, minor units; null where there is too little to say so. */
-export function averageEarning(of: { clicks: number; orders: number; granted: number }): number | null {
-  return of.orders >= enough.orders && of.clicks >= enough.clicks ? mulDiv(of.granted, 100, of.clicks) : null;
+export function averageEarning(counts: { clicks: number; orders: number; granted: number }): number | null {
+  return counts.orders >= enough.orders && counts.clicks >= enough.clicks
+    ? mulDiv(counts.granted, 100, counts.clicks)
+    : null;
 }
 
 /** The place of an own figure among those of others, the highest first: 1 of n. Null where there is no figure. */

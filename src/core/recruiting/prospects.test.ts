@@ -2,13 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { hostOf, linesWithinOne, queryOf, rankOf, searchKey, withinOne } from './prospects';
 
-const of = {
+const searched = {
   id: 'P-104213',
   name: 'The Amber Kiln Letter',
   sites: ['https://amber-kiln-letter.example', 'http://www.fernmill.example:8080/notes/'],
   words: 'newsletter A newsletter for teachers',
 };
-const rank = (typed: string) => rankOf(of, queryOf(typed));
+const rank = (typed: string) => rankOf(searched, queryOf(typed));
 
 describe('a site’s host', () => {
   it.each([

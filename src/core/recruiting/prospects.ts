@@ -89,30 +89,30 @@ export interface SearchedKeys {
 }
 
 /** The keys of a partner. */
-export const keysOf = (of: Searched): SearchedKeys => ({
-  id: of.id,
-  name: searchKey(of.name),
-  sites: [...new Set(of.sites.flatMap(siteKeys))],
-  words: searchKey(of.words),
+export const keysOf = (searched: Searched): SearchedKeys => ({
+  id: searched.id,
+  name: searchKey(searched.name),
+  sites: [...new Set(searched.sites.flatMap(siteKeys))],
+  words: searchKey(searched.words),
 });
 
 /**
  * How a partner fits a search: the best of its places; null if it does not. "words": all of several words are somewhere, though not
  * together. "nearly" forgives one wrong, missing or additional letter in the name or a site, from four letters on.
  */
-export function rankOfKeys(of: SearchedKeys, query: Query): Rank | null {
-  if (query.id !== null && of.id === query.id) return 'id';
+export function rankOfKeys(keys: SearchedKeys, query: Query): Rank | null {
+  if (query.id !== null && keys.id === query.id) return 'id';
   if (!query.words.length) return null;
-  const whole = rankOfWord(query.text, of);
+  const whole = rankOfWord(query.text, keys);
   if (whole) return whole;
-  if (query.words.length > 1 && query.words.every((w) => rankOfWord(w, of) !== null)) return 'words';
-  return query.text.length >= forgivenFrom && [of.name, ...of.sites].some(withinOne(query.text))
+  if (query.words.length > 1 && query.words.every((w) => rankOfWord(w, keys) !== null)) return 'words';
+  return query.text.length >= forgivenFrom && [keys.name, ...keys.sites].some(withinOne(query.text))
     ? 'nearly'
     : null;
 }
 
 /** The same for a partner as the registry lists it. */
-export const rankOf = (of: Searched, query: Query): Rank | null => rankOfKeys(keysOf(of), query);
+export const rankOf = (searched: Searched, query: Query): Rank | null => rankOfKeys(keysOf(searched), query);
 
 function rankOfWord(word: string, { name, sites, words }: SearchedKeys): Rank | null {
   if (name === word) return 'name';

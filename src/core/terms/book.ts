@@ -107,9 +107,9 @@ export function buildBook(rates: readonly Rate[]): Book {
     click: emptyEventBook(),
   };
   for (const rate of [...rates].sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1))) {
-    const of = book[rate.event];
-    if (rate.mode === 'base') listOn(shelfOf(of, rate), rate.what).push(rate);
-    else of.uplifts.push(rate);
+    const shelves = book[rate.event];
+    if (rate.mode === 'base') listOn(shelfOf(shelves, rate), rate.what).push(rate);
+    else shelves.uplifts.push(rate);
   }
   return book;
 }

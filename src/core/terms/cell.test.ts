@@ -32,8 +32,8 @@ function cell(
     currency: 'EUR',
   });
 }
-const shown = (...of: Parameters<typeof cell>) => {
-  const { text, from } = cell(...of);
+const shown = (...asked: Parameters<typeof cell>) => {
+  const { text, from } = cell(...asked);
   return `${text}, ${from}`;
 };
 
@@ -96,7 +96,7 @@ describe('a cell with an uplift, a range of payments, a standard card', () => {
   });
   it('says that the payments which earn are used up', () => {
     const rates = ['product A renewal 2–6 then nothing: 10 %'];
-    const of = (payment: number) =>
+    const cellFor = (payment: number) =>
       cellOf(buildBook(rates.map(say)), buildRoll(nobody), {
         column: everyone,
         row: { ...product, sold: { product: 'A', kind: 'recurring' } },
@@ -105,7 +105,7 @@ describe('a cell with an uplift, a range of payments, a standard card', () => {
         at: 100,
         currency: 'EUR',
       });
-    expect([of(2).text, of(6).text, of(7).text]).toEqual(['10 %', '10 %', 'nothing']);
+    expect([cellFor(2).text, cellFor(6).text, cellFor(7).text]).toEqual(['10 %', '10 %', 'nothing']);
   });
 });
 

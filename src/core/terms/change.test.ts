@@ -7,7 +7,7 @@ import { buildRoll, isLocked, nobody, termsAt, type Memberships } from './member
 import { mostKept, rehearsal, type PastOrder } from './rehearse';
 import { coOwnerShares, referralShare, sharesOf, sharesOnRest, worstCase } from './shares';
 
-const of: Memberships = {
+const memberships: Memberships = {
   members: [
     { affiliate: 'mara', of: 'card', id: 'makers', from: 10, until: 50 },
     { affiliate: 'mara', of: 'card', id: 'media', from: 50, until: null },
@@ -23,7 +23,7 @@ const of: Memberships = {
   ],
   defaultCard: 'plain',
 };
-const roll = buildRoll(of);
+const roll = buildRoll(memberships);
 it('who belongs where, as of a day: takes card, group and tags of the moment', () => {
   expect(termsAt(roll, 'mara', 9)).toEqual({
     affiliate: 'mara',
@@ -90,9 +90,9 @@ it('shares: together never exceed the value', () => {
         of: fc.constantFrom('sale', 'commission'),
         owners: fc.array(fc.nat(250_000), { maxLength: 4 }),
       }),
-      ({ base, c, r, of, owners }) => {
+      ({ base, c, r, of: basis, owners }) => {
         const commission = Math.floor((base * c) / 1_000_000);
-        const referral = referralShare(base, commission, { ppm: r, of });
+        const referral = referralShare(base, commission, { ppm: r, of: basis });
         const parts = coOwnerShares(base, commission, referral, owners);
         expect([commission, referral, ...parts].every((x) => x >= 0)).toBe(true);
         expect(commission + referral + parts.reduce((a, b) => a + b, 0)).toBeLessThanOrEqual(base);

@@ -3,7 +3,7 @@ import { rate, say } from '../../../tests/helpers/terms';
 import { faultsOf, sameSlot, tieWith } from './conflict';
 import type { Rate } from './rate';
 
-const faults = (of: Rate) => faultsOf(of).map((f) => `${f.field}: ${f.detail}`);
+const faults = (rate: Rate) => faultsOf(rate).map((f) => `${f.field}: ${f.detail}`);
 const bands = (...froms: number[]): Rate => ({
   ...say('programme: 8 %'),
   reward: { type: 'bands', bands: froms.map((from) => ({ from, pay: { type: 'percent', ppm: 80_000 } })) },
@@ -101,8 +101,8 @@ describe('what is wrong with a rate by itself', () => {
     expect(faults(say(text))).toEqual([]);
   });
 
-  it.each(wrongs)('%s', (_, of, said) => {
-    expect(faults(of)).toContain(said);
+  it.each(wrongs)('%s', (_, rate, said) => {
+    expect(faults(rate)).toContain(said);
   });
 
   it('is all said at once, each with an example that would do', () => {

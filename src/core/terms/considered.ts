@@ -98,13 +98,13 @@ function whyLost(rate: Rate, decided: Rate | null): RateReason {
   return decided.who !== rate.who ? tagBefore : earlier;
 }
 
-function judge(rate: Rate, of: Case): Considered {
-  const { asked, decided } = of;
+function judge(rate: Rate, line: Case): Considered {
+  const { asked, decided } = line;
   if (rate === decided) return { rate, outcome: 'wins', why: decides };
   const fit = fitOf(rate, asked.at, asked.payment, asked.rows);
   if (fit !== 'applies' && fit !== 'nothing-left')
     return { rate, outcome: 'does-not-apply', why: whyNot(fit, rate, asked) };
-  const held = heldBack(rate, of);
+  const held = heldBack(rate, line);
   if (held !== null) return { rate, outcome: 'does-not-apply', why: held };
   return { rate, outcome: 'loses', why: whyLost(rate, decided) };
 }
@@ -120,36 +120,36 @@ function isNear(rate: Rate, at: number): boolean {
   );
 }
 
-function judgeList(rates: readonly Rate[] | undefined, rung: Rung, of: Case, list: Considered[]): void {
+function judgeList(rates: readonly Rate[] | undefined, rung: Rung, line: Case, list: Considered[]): void {
   if (!rates) return;
-  const { at } = of.asked;
+  const { at } = line.asked;
   for (let i = 0; i < rates.length; i += 1) {
     const rate = rates[i]!;
-    if (rate.rung === rung && isNear(rate, at)) list.push(judge(rate, of));
+    if (rate.rung === rung && isNear(rate, at)) list.push(judge(rate, line));
   }
 }
 
-function judgeShelf(shelf: Shelf | undefined, rung: Rung, of: Case, list: Considered[]): void {
+function judgeShelf(shelf: Shelf | undefined, rung: Rung, line: Case, list: Considered[]): void {
   if (!shelf) return;
-  const { sold } = of;
-  if (sold.step) judgeList(shelf.step.get(sold.step), rung, of, list);
-  if (rung !== 'programme') judgeList(shelf.product.get(sold.product), rung, of, list);
+  const { sold } = line;
+  if (sold.step) judgeList(shelf.step.get(sold.step), rung, line, list);
+  if (rung !== 'programme') judgeList(shelf.product.get(sold.product), rung, line, list);
   if (rung === 'product') return;
-  judgeList(shelf.kind.get(sold.kind), rung, of, list);
-  judgeList(shelf.everything, rung, of, list);
+  judgeList(shelf.kind.get(sold.kind), rung, line, list);
+  judgeList(shelf.everything, rung, line, list);
 }
 
-function rungOf(rung: Rung, shelf: Shelf | undefined, of: Case): RungWorking {
+function rungOf(rung: Rung, shelf: Shelf | undefined, line: Case): RungWorking {
   if (!shelf) return nothingHere[rung];
   const list: Considered[] = [];
-  judgeShelf(shelf, rung, of, list);
+  judgeShelf(shelf, rung, line, list);
   return list.length ? { rung, considered: list } : nothingHere[rung];
 }
 
-function tagRung(shelves: EventBook, of: Case): RungWorking {
-  if (of.terms.tags.length === 0) return nothingHere.tag;
+function tagRung(shelves: EventBook, line: Case): RungWorking {
+  if (line.terms.tags.length === 0) return nothingHere.tag;
   const list: Considered[] = [];
-  for (const tag of of.terms.tags) judgeShelf(shelves.tag.get(tag), 'tag', of, list);
+  for (const tag of line.terms.tags) judgeShelf(shelves.tag.get(tag), 'tag', line, list);
   return list.length ? { rung: 'tag', considered: list } : nothingHere.tag;
 }
 
@@ -163,14 +163,14 @@ export function considered(
   { sold, asked, decided }: { sold: Sold; asked: Question; decided: Rate | null },
 ): RungWorking[] {
   const shelves = book[asked.event];
-  const of: Case = { terms, sold, asked, decided };
+  const line: Case = { terms, sold, asked, decided };
   return [
-    rungOf('personal', shelves.personal.get(terms.affiliate), of),
-    tagRung(shelves, of),
-    rungOf('group', terms.group ? shelves.group.get(terms.group.id) : undefined, of),
-    rungOf('card', terms.card === null ? undefined : shelves.card.get(terms.card), of),
-    rungOf('product', shelves.everyone, of),
-    rungOf('programme', shelves.everyone, of),
+    rungOf('personal', shelves.personal.get(terms.affiliate), line),
+    tagRung(shelves, line),
+    rungOf('group', terms.group ? shelves.group.get(terms.group.id) : undefined, line),
+    rungOf('card', terms.card === null ? undefined : shelves.card.get(terms.card), line),
+    rungOf('product', shelves.everyone, line),
+    rungOf('programme', shelves.everyone, line),
   ];
 }
 

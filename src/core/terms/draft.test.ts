@@ -32,13 +32,13 @@ describe('a rate that is added', () => {
     expect(spans(after)).toEqual(['0–*', '100–200']);
   });
   it('takes the place only of one that covers no further payment than itself', () => {
-    const of = (text: string) => say(`programme renewal ${text}: 10 %`);
-    const later = (text: string) => ({ ...of(text), from: 100 });
-    expect(replaces(later('2–6'), of('3–5'))).toBe(true);
-    expect(replaces(later('2–6'), of('2–6'))).toBe(true);
-    expect(replaces(later('2–6'), of('2–'))).toBe(false);
-    expect(replaces(later('2–'), of('4–6'))).toBe(true);
-    expect(replaces({ ...say('programme renewal: 9 %'), from: 100 }, of('2–6'))).toBe(true);
+    const rateOf = (text: string) => say(`programme renewal ${text}: 10 %`);
+    const later = (text: string) => ({ ...rateOf(text), from: 100 });
+    expect(replaces(later('2–6'), rateOf('3–5'))).toBe(true);
+    expect(replaces(later('2–6'), rateOf('2–6'))).toBe(true);
+    expect(replaces(later('2–6'), rateOf('2–'))).toBe(false);
+    expect(replaces(later('2–'), rateOf('4–6'))).toBe(true);
+    expect(replaces({ ...say('programme renewal: 9 %'), from: 100 }, rateOf('2–6'))).toBe(true);
     expect(replaces(later('2–'), say('programme renewal: 9 %'))).toBe(true);
     expect(replaces(later('3–'), say('programme renewal: 9 %'))).toBe(false);
   });

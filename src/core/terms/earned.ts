@@ -47,11 +47,11 @@ interface Rest {
 
 function restOf({ reward, base: sold, amount }: EarningLine, left: number): Rest {
   const base = Math.max(0, left);
-  const rest = (gives: number, ppm: number | null, of: Composed | null): Rest => ({
+  const rest = (gives: number, ppm: number | null, composed: Composed | null): Rest => ({
     base,
     amount: Math.min(base, gives),
     ppm,
-    of,
+    of: composed,
     sold,
   });
   if (!reward || sold === 0 || base === 0) return rest(0, 0, null);
@@ -64,10 +64,10 @@ function restOf({ reward, base: sold, amount }: EarningLine, left: number): Rest
   );
 }
 
-function grouped(rests: readonly Rest[], keyOf: (of: Composed) => string | undefined): number[][] {
+function grouped(rests: readonly Rest[], keyOf: (composed: Composed) => string | undefined): number[][] {
   const groups = new Map<string, number[]>();
-  rests.forEach(({ of }, i) => {
-    const key = of ? keyOf(of) : undefined;
+  rests.forEach(({ of: composed }, i) => {
+    const key = composed ? keyOf(composed) : undefined;
     if (key !== undefined) groups.set(key, [...(groups.get(key) ?? []), i]);
   });
   return [...groups.values()];
@@ -75,7 +75,7 @@ function grouped(rests: readonly Rest[], keyOf: (of: Composed) => string | undef
 
 /** The caps of the ladder again, over all lines of their rate: the amount is split by the value left. */
 function capLadder(rests: Rest[]): void {
-  for (const group of grouped(rests, (of) => of.cap?.rate)) {
+  for (const group of grouped(rests, (composed) => composed.cap?.rate)) {
     const cap = rests[group[0]!]!.of!.cap!.amount;
     if (group.reduce((sum, i) => sum + rests[i]!.amount, 0) <= cap) continue;
     split(
@@ -102,7 +102,7 @@ function addedOnRest(rests: readonly Rest[]): number[] {
       base,
     );
   });
-  for (const group of grouped(rests, (of) => of.raiseCap?.rate)) {
+  for (const group of grouped(rests, (composed) => composed.raiseCap?.rate)) {
     const { parts } = addedWithin(
       rests[group[0]!]!.of!.raiseCap!.amount,
       group.map((i) => rests[i]!.base),

@@ -113,10 +113,10 @@ it('one book answers for a product of two kinds', () => {
     say('card makers on kind one-off: 10 %'),
     say('card makers on kind recurring: 12 %'),
   ]);
-  const of = (kind: OrderLine['kind']) =>
+  const countOf = (kind: OrderLine['kind']) =>
     resolveOrder(book, { ...plain, card: 'makers' }, orderOf([{ ...sayLine('A 100.00'), kind }], 0))[0]!
       .amount;
-  expect([of('one-off'), of('recurring'), of('one-off')]).toEqual([1000, 1200, 1000]);
+  expect([countOf('one-off'), countOf('recurring'), countOf('one-off')]).toEqual([1000, 1200, 1000]);
 });
 it('the order in which rates were entered decides nothing', () => {
   fc.assert(

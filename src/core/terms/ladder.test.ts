@@ -10,8 +10,8 @@ import { describeRateReason } from './reason';
 const worded = (rates: string[], terms: string, line: string, order = {}) =>
   resolved({ rates: rates.map(say), terms: sayTerms(terms), lines: [sayLine(line)], order });
 const inWords = ({ why, rate }: Considered) => describeRateReason(why, rate, 'EUR');
-const whys = (...of: Parameters<typeof worded>) =>
-  worded(...of).lines[0]!.rungs.flatMap((r) =>
+const whys = (...args: Parameters<typeof worded>) =>
+  worded(...args).lines[0]!.rungs.flatMap((r) =>
     r.considered.map((c) => `${r.rung} ${describeReward(c.rate.reward, 'EUR')}: ${c.outcome}, ${inWords(c)}`),
   );
 
@@ -77,20 +77,20 @@ it('the working: says which payments and which order value a rate asks for', () 
   );
 });
 it('the working: says why an uplift counted or not', () => {
-  const of = (rates: string[], terms: string, line: string) =>
+  const whysOf = (rates: string[], terms: string, line: string) =>
     worded(rates, terms, line).lines[0]!.uplifts!.map((u) => `${u.outcome}, ${inWords(u)}`);
-  expect(of(['programme: 8 %', 'uplift: up to 15 %', 'uplift: plus 1 %'], '', 'A 100.00')).toEqual([
+  expect(whysOf(['programme: 8 %', 'uplift: up to 15 %', 'uplift: plus 1 %'], '', 'A 100.00')).toEqual([
     'loses, another uplift is better; two do not add up',
     'wins, raises it',
   ]);
-  expect(of(['programme: 20 %', 'uplift: up to 15 %'], '', 'A 100.00')).toEqual([
+  expect(whysOf(['programme: 20 %', 'uplift: up to 15 %'], '', 'A 100.00')).toEqual([
     'loses, raises nothing here',
   ]);
-  expect(of(['programme: 8 %', 'uplift: up to 15 %'], '', 'A 100.00 locked')).toEqual([
+  expect(whysOf(['programme: 8 %', 'uplift: up to 15 %'], '', 'A 100.00 locked')).toEqual([
     'does-not-apply, the product is locked',
   ]);
   expect(
-    of(
+    whysOf(
       ['programme: 8 %', 'uplift group G: up to 15 %', 'uplift group H: up to 15 %'],
       'group G paused',
       'A 100.00',

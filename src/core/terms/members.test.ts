@@ -3,9 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { buildRoll, isLocked, isPaused, nobody, termsAt, type Membership, type Memberships } from './members';
 
 const at = 100;
-const member = (of: Membership['of'], id: string, from: number, until: number | null = null): Membership => ({
+const member = (
+  kind: Membership['of'],
+  id: string,
+  from: number,
+  until: number | null = null,
+): Membership => ({
   affiliate: 'ann',
-  of,
+  of: kind,
   id,
   from,
   until,
@@ -94,9 +99,9 @@ it('the index answers as looking through all memberships does', () => {
       const running = members.filter(
         (m) => m.affiliate === 'ann' && m.from <= when && (m.until === null || when < m.until),
       );
-      const last = (of: Membership['of']) =>
+      const last = (kind: Membership['of']) =>
         running
-          .filter((m) => m.of === of)
+          .filter((m) => m.of === kind)
           .reduce<Membership | null>((found, m) => (found && m.from < found.from ? found : m), null)?.id ??
         null;
       const found = termsAt(buildRoll({ ...nobody, members }), 'ann', when);

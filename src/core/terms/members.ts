@@ -61,21 +61,21 @@ function listed<T>(map: Map<string, T[]>, key: string, value: T): void {
 export const nobody: Memberships = { members: [], pauses: [], locks: [], tagOrders: [], defaultCard: null };
 
 /** Builds the index. */
-export function buildRoll(of: Memberships): Roll {
+export function buildRoll(memberships: Memberships): Roll {
   const places = new Map<string, Places>();
-  for (const m of of.members) {
+  for (const m of memberships.members) {
     let own = places.get(m.affiliate);
     if (!own) places.set(m.affiliate, (own = { card: [], group: [], tag: [] }));
     own[m.of].push(m);
   }
   const pauses = new Map<string, Pause[]>();
-  for (const p of of.pauses) listed(pauses, p.group, p);
+  for (const p of memberships.pauses) listed(pauses, p.group, p);
   const locks = new Map<string, Lock[]>();
-  for (const l of of.locks) listed(locks, l.product, l);
-  const tagOrders = [...of.tagOrders]
+  for (const l of memberships.locks) listed(locks, l.product, l);
+  const tagOrders = [...memberships.tagOrders]
     .sort((a, b) => b.from - a.from)
     .map(({ from, tags }) => ({ from, rank: new Map(tags.map((t, i) => [t, i])) }));
-  return { places, pauses, locks, tagOrders, defaultCard: of.defaultCard };
+  return { places, pauses, locks, tagOrders, defaultCard: memberships.defaultCard };
 }
 
 /** The latest start wins where memberships of one kind overlap. */

@@ -106,13 +106,13 @@ const wordsOf = ({ reason }: Pick<LineWorking, 'reason'>): string | null =>
   reason === null ? null : describeLineReason(reason);
 
 /** What the ladder gives: its reward, the limit to the line's value, its cap. */
-function ladderRows(of: Column): SumRow[] {
+function ladderRows(column: Column): SumRow[] {
   const {
     line,
     working,
     steps: { pay, cap, ladder, promised, earnedBefore },
     say,
-  } = of;
+  } = column;
   if (!pay || earnedBefore)
     return [
       {
@@ -126,8 +126,8 @@ function ladderRows(of: Column): SumRow[] {
   const before = cap ? cap.before : ladder;
   return [
     { label: payLabel(pay, line, working), figure: say(promised ?? before), weight: 'part' },
-    ...limitRow(of, promised ?? before, before),
-    ...capRow(of),
+    ...limitRow(column, promised ?? before, before),
+    ...capRow(column),
   ];
 }
 
@@ -142,8 +142,8 @@ function capInWords(cap: number | null | undefined, isCut: boolean, say: Column[
 }
 
 /** What an uplift adds to what the ladder gives. */
-function upliftRows(of: Column): SumRow[] {
-  const { line, working, steps, say } = of;
+function upliftRows(column: Column): SumRow[] {
+  const { line, working, steps, say } = column;
   const uplift = steps.uplift!;
   const { pay } = uplift;
   const added = line.amount - steps.ladder;
@@ -151,12 +151,12 @@ function upliftRows(of: Column): SumRow[] {
   const isCut = (uplift.uncapped ?? added) > added;
   const what = describePay(pay, working.base, working.event);
   const how = uplift.mode === 'plus' ? 'plus' : 'up to';
-  const label = `${nameOf(of)}: ${how} ${what}${share}${capInWords(uplift.cap, isCut, say)}`;
+  const label = `${nameOf(column)}: ${how} ${what}${share}${capInWords(uplift.cap, isCut, say)}`;
   if (isCut) return [{ label, figure: say(added), weight: 'part' }];
   if (uplift.mode === 'up-to')
     return [{ label: `${label}, that is ${say(line.amount)}`, figure: say(added), weight: 'part' }];
   const promised = pay.type === 'percent' ? percentOf(line.base, pay.ppm) : (uplift.flat ?? added);
-  return [{ label, figure: say(promised), weight: 'part' }, ...limitRow(of, promised, added)];
+  return [{ label, figure: say(promised), weight: 'part' }, ...limitRow(column, promised, added)];
 }
 
 /** The percentage that an uplift's was added to before they were rounded, once; null where each stands for itself. */
@@ -167,16 +167,16 @@ function mergedWith({ line, steps }: Column): number | null {
   return pay === null ? 0 : pay.type === 'percent' ? pay.ppm : null;
 }
 
-function mergedRows(of: Column, ppm: number): SumRow[] {
-  const { line, steps, say } = of;
+function mergedRows(column: Column, ppm: number): SumRow[] {
+  const { line, steps, say } = column;
   const by = (steps.uplift!.pay as Extract<Pay, { type: 'percent' }>).ppm;
   const sum = percentOf(line.base, ppm + by);
   const cap = steps.uplift!.cap ?? null;
-  const parts = `${ppm > 0 ? `${formatPercent(ppm)} and ` : ''}${nameOf(of)}: plus ${formatPercent(by)}${cap === null ? '' : `, at most ${say(cap)} an order, not passed`}`;
+  const parts = `${ppm > 0 ? `${formatPercent(ppm)} and ` : ''}${nameOf(column)}: plus ${formatPercent(by)}${cap === null ? '' : `, at most ${say(cap)} an order, not passed`}`;
   return [
     { label: `× ${formatPercent(ppm + by)}, rounded (${parts})`, figure: say(sum), weight: 'part' },
-    ...limitRow(of, sum, line.amount),
-    ...capRow(of),
+    ...limitRow(column, sum, line.amount),
+    ...capRow(column),
   ];
 }
 
@@ -195,7 +195,7 @@ function stepsFrom(line: LineWorking): Steps {
 function rewardRows(line: LineWorking, working: Working, names: boolean): SumRow[] {
   const say = (amount: number) => formatMoney({ amount, currency: working.base });
   const steps = stepsFrom(line);
-  const of: Column = { line, working, steps, names, say };
+  const column: Column = { line, working, steps, names, say };
   const { band, uplift } = steps;
   const rows: SumRow[] = band
     ? [
@@ -206,10 +206,10 @@ function rewardRows(line: LineWorking, working: Working, names: boolean): SumRow
         },
       ]
     : [];
-  const merged = mergedWith(of);
-  if (merged !== null) return [...rows, ...mergedRows(of, merged)];
-  rows.push(...ladderRows(of));
-  if (uplift) rows.push(...upliftRows(of));
+  const merged = mergedWith(column);
+  if (merged !== null) return [...rows, ...mergedRows(column, merged)];
+  rows.push(...ladderRows(column));
+  if (uplift) rows.push(...upliftRows(column));
   else if (line.steps && line.uplifts?.length === 0)
     rows.push({ label: 'Uplift: none on this day', figure: '—', weight: 'aside' });
   return rows;

@@ -68,16 +68,16 @@ export function describeRateReason(
   { payments }: Pick<Rate, 'payments'>,
   base: string,
 ): string {
-  return describeKept(reason, (of) => {
-    switch (of.code) {
+  return describeKept(reason, (known) => {
+    switch (known.code) {
       case 'other-payment':
-        return `${describePayments(payments!)}; this is payment ${of.payment}`;
+        return `${describePayments(payments!)}; this is payment ${known.payment}`;
       case 'payments-over':
         return describePayments(payments!);
       case 'below-bands':
-        return `the order’s ${formatMoney({ amount: of.worth, currency: base })} is below its lowest band`;
+        return `the order’s ${formatMoney({ amount: known.worth, currency: base })} is below its lowest band`;
       default:
-        return rateWords[of.code];
+        return rateWords[known.code];
     }
   });
 }

@@ -157,14 +157,14 @@ function rowOf(order: OrderToResolve, line: OrderLine): Decided {
 }
 
 /** Finds the rate that a line is paid by, and what it promises. @returns whether it counts once for all lines it won */
-function decideRow(book: Book, terms: AffiliateTerms, of: Asking, row: Decided): boolean {
-  const { order, asked } = of;
+function decideRow(book: Book, terms: AffiliateTerms, asking: Asking, row: Decided): boolean {
+  const { order, asked } = asking;
   const { line, base } = row;
   const rate = line.approved ? winner(book, terms, line, asked) : null;
   if (!rate) return false;
   row.rate = rate;
   if (isUsedUp(rate, asked.payment)) return false;
-  row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, worthIn(rate, of.rows)) : null;
+  row.band = rate.reward.type === 'bands' ? bandFor(rate.reward.bands, worthIn(rate, asking.rows)) : null;
   row.pay = rate.reward.type === 'bands' ? row.band!.pay : rate.reward;
   row.promised = promisedBy(order, row.pay, base, line.quantity);
   row.amount = Math.min(limitOf(order.event, base), row.promised);
@@ -176,12 +176,12 @@ function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Askin
   const rows: Decided[] = [];
   for (const line of order.lines) rows.push(rowOf(order, line));
   const asked: Question = { event: order.event, at: order.at, payment: order.payment ?? 1, rows };
-  const of: Asking = { order, asked, rows };
+  const asking: Asking = { order, asked, rows };
   let together = false;
-  for (const row of rows) if (decideRow(book, terms, of, row)) together = true;
+  for (const row of rows) if (decideRow(book, terms, asking, row)) together = true;
   if (together) countOnce(order, rows);
-  if (book[order.event].uplifts.length > 0) raiseLines(book, terms, of);
-  return of;
+  if (book[order.event].uplifts.length > 0) raiseLines(book, terms, asking);
+  return asking;
 }
 
 const [notApproved, noRate, usedUp, earnedBefore] = [

@@ -35,10 +35,10 @@ const describeNothing = (reason: Kept<NothingReason>): string =>
 
 /** Why an order is credited as it is, in words. */
 export function describeOrder(reason: Kept<OrderReason>, nameOf: NameOf): string {
-  return describeKept(reason, (of) => {
-    if (of.code === 'test') return 'a test order: marked, never paid, never counted';
-    if (of.code !== 'no-commission') return describeCredit(of, nameOf);
-    return `${describeCredit(of.credit, nameOf)}; no commission: ${of.lines.map(describeNothing).join(', ')}`;
+  return describeKept(reason, (known) => {
+    if (known.code === 'test') return 'a test order: marked, never paid, never counted';
+    if (known.code !== 'no-commission') return describeCredit(known, nameOf);
+    return `${describeCredit(known.credit, nameOf)}; no commission: ${known.lines.map(describeNothing).join(', ')}`;
   });
 }
 

@@ -58,11 +58,11 @@ export function planCopies(sqlite: Sqlite, part: number): { copies: number; echo
   let n = 0;
   let orders = have.orders;
   let visits = have.visits;
-  const copy = (of: Donor, echoed: boolean) => {
+  const copy = (donor: Donor, echoed: boolean) => {
     n += 1;
-    add.run(of.id, markOf(n), n, echoed ? 1 : 0);
-    orders += of.orders;
-    visits += of.visits;
+    add.run(donor.id, markOf(n), n, echoed ? 1 : 0);
+    orders += donor.orders;
+    visits += donor.visits;
   };
   for (let i = 0; orders < goal.orders; i += 1) copy(selling[i % selling.length]!, false);
   for (let i = 0; i < goal.waiting; i += 1) copy(waiting[i % waiting.length]!, false);

@@ -145,9 +145,12 @@ const tables: Copied[] = [
 ];
 
 /** The statement that copies the rows of a table. The joins go from left to right, so that rows are read and copies written in the order of their ids. */
-function statementOf(sqlite: Sqlite, { table, of, join = '', where = '1', change }: Copied): string {
+function statementOf(
+  sqlite: Sqlite,
+  { table, of: tableName, join = '', where = '1', change }: Copied,
+): string {
   const columns = (sqlite.pragma(`table_info(${table})`) as { name: string }[]).map((c) => c.name);
-  return `INSERT INTO ${table} (${columns.map((c) => `"${c}"`).join(', ')}) SELECT ${columns.map((c) => change[c] ?? `x."${c}"`).join(', ')} FROM ${table} x ${join} CROSS JOIN copies c ON c.donor = ${of} WHERE ${where}`;
+  return `INSERT INTO ${table} (${columns.map((c) => `"${c}"`).join(', ')}) SELECT ${columns.map((c) => change[c] ?? `x."${c}"`).join(', ')} FROM ${table} x ${join} CROSS JOIN copies c ON c.donor = ${tableName} WHERE ${where}`;
 }
 
 /** Indexes of the tables that grow are made when the rows are there: sorted at once instead of row by row. */

@@ -81,7 +81,7 @@ export function readHome(app: App, affiliate: string) {
 
 /** How an affiliate brings others in, where the programme rewards it or it has earned by it. */
 function referralOf(app: App, row: { id: string; handle: string; promotes: boolean }) {
-  const { base, referralPpm, referralOf: of, referralMonths } = theProgramme(app);
+  const { base, referralPpm, referralOf: basis, referralMonths } = theProgramme(app);
   const { count, earned } = broughtBy(app, row.id);
   if ((referralPpm === 0 || !row.promotes) && count === 0) return null;
   const time =
@@ -95,7 +95,7 @@ function referralOf(app: App, row: { id: string; handle: string; promotes: boole
     said:
       referralPpm === 0
         ? 'Newcomers are not shared any more; what was agreed before runs on.'
-        : `You get ${formatPercent(referralPpm)} of ${of === 'sale' ? 'each sale' : 'each commission'} of those who join by it, ${time}. It comes out of our part, not out of theirs.`,
+        : `You get ${formatPercent(referralPpm)} of ${basis === 'sale' ? 'each sale' : 'each commission'} of those who join by it, ${time}. It comes out of our part, not out of theirs.`,
   };
 }
 

@@ -14,7 +14,7 @@ import { passwordHint } from './passwords';
 import { WordMark } from './word-mark';
 
 type Values = BodyOf<typeof setUp>;
-const of = setUp.body.properties;
+const fields = setUp.body.properties;
 const zones = Intl.supportedValuesOf('timeZone');
 
 /** First-run set-up: one short path, the rest has safe defaults. */
@@ -53,7 +53,7 @@ export function SetUp() {
               await send({ body: values });
               await queries.resetQueries();
             } catch (thrown) {
-              setFault(placeFaults(thrown, setError, Object.keys(of)));
+              setFault(placeFaults(thrown, setError, Object.keys(fields)));
             }
           })(event)
         }
@@ -68,7 +68,7 @@ export function SetUp() {
         <div className="mt-3 grid grid-cols-2 gap-x-5 gap-y-4 border border-rule bg-sheet p-5">
           <Field
             name="merchant"
-            schema={of.merchant}
+            schema={fields.merchant}
             register={register}
             errors={errors}
             hint="Affiliates read it on the join page and in every message"
@@ -76,14 +76,14 @@ export function SetUp() {
           <Field
             name="contact"
             kind="email"
-            schema={of.contact}
+            schema={fields.contact}
             register={register}
             errors={errors}
             hint="Where their questions go"
           />
           <SelectOf
             name="currency"
-            schema={of.currency}
+            schema={fields.currency}
             options={currencies.map((c) => [c, c] as const)}
             control={control}
             errors={errors}
@@ -91,18 +91,18 @@ export function SetUp() {
           />
           <SelectOf
             name="zone"
-            schema={of.zone}
+            schema={fields.zone}
             options={zones.map((z) => [z, z] as const)}
             control={control}
             errors={errors}
             hint="Days, holds and reports are cut in it"
           />
           <div className="col-span-2 border-t border-rule2" />
-          <Field name="owner" schema={of.owner} register={register} errors={errors} autoComplete="name" />
+          <Field name="owner" schema={fields.owner} register={register} errors={errors} autoComplete="name" />
           <Field
             name="email"
             kind="email"
-            schema={of.email}
+            schema={fields.email}
             register={register}
             errors={errors}
             autoComplete="username"
@@ -111,7 +111,7 @@ export function SetUp() {
           <Field
             name="password"
             kind="password"
-            schema={of.password}
+            schema={fields.password}
             register={register}
             errors={errors}
             autoComplete="new-password"

@@ -43,14 +43,14 @@ const working: WorkingOut = {
   left: euro(0),
 };
 
-function List({ of, empty }: { of: typeof rows; empty?: boolean }) {
+function List({ row, empty }: { row: typeof rows; empty?: boolean }) {
   return (
     <Held first={['1']}>
       {(chosen, set) => (
         <div className="flex h-[150px]">
           <Table
             label={empty ? 'No products' : 'Products'}
-            rows={of}
+            rows={row}
             idOf={(r) => r.id}
             at="2"
             columns={[
@@ -59,7 +59,7 @@ function List({ of, empty }: { of: typeof rows; empty?: boolean }) {
                 toggle: (id) => set(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]),
               }),
               { head: 'Name', cell: (r) => r.name },
-              { head: 'Price', figure: true, cell: (r) => <Money of={r.price} /> },
+              { head: 'Price', figure: true, cell: (r) => <Money value={r.price} /> },
             ]}
             empty={<Empty title="No product yet">The first one is made with N.</Empty>}
           />
@@ -107,11 +107,11 @@ export const lists: Piece[] = [
   {
     file: 'table',
     states: [
-      ['rows', <List key="a" of={rows} />],
-      ['nothing', <List key="b" of={[]} empty />],
+      ['rows', <List key="a" row={rows} />],
+      ['nothing', <List key="b" row={[]} empty />],
     ],
   },
-  { file: 'select-column', states: [['one of two selected', <List key="a" of={rows} />]] },
+  { file: 'select-column', states: [['one of two selected', <List key="a" row={rows} />]] },
   {
     file: 'state',
     states: [
@@ -177,9 +177,9 @@ export const lists: Piece[] = [
       [
         'amounts and shares',
         <p key="a" className="flex gap-3">
-          <Money of={euro(12_900)} />
-          <Money of={euro(-50)} strong />
-          <Money of={null} />
+          <Money value={euro(12_900)} />
+          <Money value={euro(-50)} strong />
+          <Money value={null} />
           <Share ppm={31_000} />
           <Share ppm={null} />
         </p>,
@@ -267,7 +267,7 @@ export const lists: Piece[] = [
         'sections',
         <PolicySections
           key="a"
-          of={[
+          sections={[
             {
               key: 's',
               title: 'Search',
@@ -282,7 +282,7 @@ export const lists: Piece[] = [
         'what differs',
         <PolicyChanges
           key="b"
-          of={[
+          sections={[
             {
               key: 's',
               title: 'Search changed',
@@ -297,5 +297,5 @@ export const lists: Piece[] = [
       ],
     ],
   },
-  { file: 'working', states: [['of a sale', <Working key="a" of={working} />]] },
+  { file: 'working', states: [['of a sale', <Working key="a" working={working} />]] },
 ];

@@ -129,7 +129,7 @@ const itemOf = (value: string) => `=${value}`;
 
 /** Highest where what is typed is the code itself, then where the text begins with it, then one of its words; 0 where it is not in it. */
 function closeness(item: string, typed: string, [text = '']: string[] = []): number {
-  const plain = (of: string) => of.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+  const plain = (text: string) => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
   const [whole, part] = [plain(text), plain(typed.trim())];
   if (part !== '' && item.toLowerCase() === itemOf(part)) return 1;
   if (whole.startsWith(part)) return 0.9;

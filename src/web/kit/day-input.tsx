@@ -102,7 +102,7 @@ function useHeldForm(input: RefObject<HTMLInputElement | null>, holds: boolean):
 function useTypedDay({ value, onDay, min, max, required }: Props, today: Day) {
   const { day, zone } = useProgramme();
   // what came from an address that somebody typed may be no day at all
-  const words = (of: string) => (isDay(of) ? day(startOfDay(of, zone)) : of);
+  const words = (text: string) => (isDay(text) ? day(startOfDay(text, zone)) : text);
   const [typed, setTyped] = useState<Typing | null>(null);
   // a day that came from elsewhere takes the place of what was typed before
   const typing = typed && typed.gave === value ? typed : null;
@@ -146,7 +146,7 @@ interface ButtonProps extends Pick<Props, 'value' | 'min' | 'max' | 'disabled'> 
   onPick: (day: Day) => void;
 }
 
-function CalendarButton({ onPick, disabled, ...of }: ButtonProps) {
+function CalendarButton({ onPick, disabled, ...limits }: ButtonProps) {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -167,7 +167,7 @@ function CalendarButton({ onPick, disabled, ...of }: ButtonProps) {
         >
           <Suspense>
             <Calendar
-              {...of}
+              {...limits}
               onPick={(day) => {
                 onPick(day);
                 setOpen(false);

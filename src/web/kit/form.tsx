@@ -26,21 +26,24 @@ export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & F
   return async (values) => {
     const { Value } = await import('@sinclair/typebox/value');
     // a choice of words is a plain JSON Schema enum, which the checker has to be told of
-    TypeRegistry.Set<FieldSchema>('Unsafe', (of, value) => !of.enum || of.enum.includes(value as string));
+    TypeRegistry.Set<FieldSchema>(
+      'Unsafe',
+      (schema, value) => !schema.enum || schema.enum.includes(value as string),
+    );
     const errors: Record<string, { type: string; message: string }> = {};
     for (const e of Value.Errors(schema, values)) {
       const field = e.path.split('/')[1] ?? '';
       if (errors[field]) continue;
-      const of = e.schema as Record<string, unknown> & FieldSchema;
+      const fieldSchema = e.schema as Record<string, unknown> & FieldSchema;
       const keyword =
         ['minLength', 'pattern', 'maxLength', 'minimum', 'maximum', 'minItems', 'maxItems', 'enum'].find(
-          (k) => k in of && fails(k, of[k], e.value),
+          (k) => k in fieldSchema && fails(k, fieldSchema[k], e.value),
         ) ?? (e.value === undefined ? 'required' : 'type');
       const { detail, example } = explain({
         pointer: e.path,
         keyword,
-        schema: of,
-        limit: keyword === 'type' ? of.type : of[keyword],
+        schema: fieldSchema,
+        limit: keyword === 'type' ? fieldSchema.type : fieldSchema[keyword],
         value: e.value,
       });
       errors[field] = { type: keyword, message: example ? `${detail}, such as “${example}”` : detail };
@@ -127,9 +130,9 @@ interface TextFieldProps<T extends FieldValues> extends FieldProps<T> {
 export function Field<T extends FieldValues>(props: TextFieldProps<T>) {
   return (
     <Framed {...props}>
-      {(of) => (
+      {(frame) => (
         <div className="relative">
-          <Control {...props} {...of} />
+          <Control {...props} {...frame} />
           {props.unit && (
             <span className="pointer-events-none absolute top-[6px] right-3 text-ink3">{props.unit}</span>
           )}
@@ -154,7 +157,7 @@ export function Framed<T extends FieldValues>({
   label,
   hint,
   children,
-}: FieldProps<T> & { children: (of: InFrame) => ReactNode }) {
+}: FieldProps<T> & { children: (frame: InFrame) => ReactNode }) {
   const id = useId();
   const message = (errors[name] as { message?: string } | undefined)?.message;
   const faulty = message !== undefined;

@@ -16,9 +16,9 @@ export function SelectOf<T extends FieldValues>({
   const { field } = useController<T, Path<T>>({ control, name });
   return (
     <Framed {...props}>
-      {(of) => (
+      {(frame) => (
         <Select
-          {...of}
+          {...frame}
           ref={field.ref}
           value={String(field.value ?? '')}
           options={options}
@@ -37,8 +37,8 @@ export function DayOf<T extends FieldValues>(props: PickedProps<T>) {
   const { field } = useController<T, Path<T>>({ control, name });
   return (
     <Framed {...props}>
-      {(of) => (
-        <DayInput {...of} value={String(field.value ?? '')} onDay={field.onChange} disabled={disabled} />
+      {(frame) => (
+        <DayInput {...frame} value={String(field.value ?? '')} onDay={field.onChange} disabled={disabled} />
       )}
     </Framed>
   );

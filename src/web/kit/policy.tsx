@@ -7,10 +7,10 @@ export interface Section {
   text: string;
 }
 
-export function PolicySections({ of }: { of: Section[] }) {
+export function PolicySections({ sections }: { sections: Section[] }) {
   return (
     <>
-      {of.map((s) => (
+      {sections.map((s) => (
         <section key={s.key} className="mt-4" aria-label={s.title}>
           <h2>{s.title}</h2>
           {s.facts.length > 0 && (
@@ -53,10 +53,10 @@ export interface SectionChange {
 }
 
 /** What differs from the version before: taken out struck through, put in underlined. */
-export function PolicyChanges({ of }: { of: SectionChange[] }) {
+export function PolicyChanges({ sections }: { sections: SectionChange[] }) {
   return (
     <>
-      {of.map((c) => (
+      {sections.map((c) => (
         <section key={c.key} className="mt-3" aria-label={`Changes: ${c.title}`}>
           <h3 className="font-semibold">{c.title}</h3>
           <p

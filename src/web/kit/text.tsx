@@ -3,11 +3,11 @@ import { formatMoney, type Money as MoneyValue } from '../../core/money/amount';
 import { useProgramme } from './programme';
 
 /** An amount; below zero in madder with a true minus. */
-export function Money({ of, strong = false }: { of: MoneyValue | null | undefined; strong?: boolean }) {
-  if (!of) return <span className="text-ink3">—</span>;
+export function Money({ value, strong = false }: { value: MoneyValue | null | undefined; strong?: boolean }) {
+  if (!value) return <span className="text-ink3">—</span>;
   return (
-    <span className={`private ${of.amount < 0 ? 'text-madder' : ''} ${strong ? 'font-semibold' : ''}`}>
-      {formatMoney(of)}
+    <span className={`private ${value.amount < 0 ? 'text-madder' : ''} ${strong ? 'font-semibold' : ''}`}>
+      {formatMoney(value)}
     </span>
   );
 }

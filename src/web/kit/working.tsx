@@ -32,52 +32,56 @@ export function LineOfWorking({ of: line }: { of: WorkingOut['lines'][number] })
 }
 
 /** A working: which visit, which rate, why not another, which arithmetic, and every change since. */
-export function Working({ of }: { of: WorkingOut }) {
+export function Working({ working }: { working: WorkingOut }) {
   return (
     <div>
       <p className="text-ink2">
-        {of.credit.who ? (
+        {working.credit.who ? (
           <>
-            <b className="private text-ink">{of.credit.who}</b>: {of.credit.reason}
+            <b className="private text-ink">{working.credit.who}</b>: {working.credit.reason}
           </>
         ) : (
-          of.credit.reason
+          working.credit.reason
         )}
       </p>
-      {of.credit.considered.length > 1 && (
+      {working.credit.considered.length > 1 && (
         <ul className="mt-2">
-          {of.credit.considered.map((c) => (
+          {working.credit.considered.map((c) => (
             <DottedItem key={c.visit} className="text-ink3">
               <Day at={c.at} /> · <span className="private">{c.who}</span>: {c.outcome}
             </DottedItem>
           ))}
         </ul>
       )}
-      {of.lines.map((line, i) => (
+      {working.lines.map((line, i) => (
         <section key={i} className="mt-3">
-          {of.lines.length > 1 && <h3 className="mb-1 font-semibold">{line.product}</h3>}
+          {working.lines.length > 1 && <h3 className="mb-1 font-semibold">{line.product}</h3>}
           <LineOfWorking of={line} />
         </section>
       ))}
-      {of.exchange && (
+      {working.exchange && (
         <Said gap={2} faint>
-          {of.exchange}
+          {working.exchange}
         </Said>
       )}
-      {of.changes.length > 0 && (
+      {working.changes.length > 0 && (
         <div className="mt-3">
           <h3 className="mb-1 font-semibold">Since then</h3>
           <Sums
             rows={[
-              ...of.changes.map((c) => ({
+              ...working.changes.map((c) => ({
                 label: (
                   <>
                     {c.what}, <Day at={c.at} />
                   </>
                 ),
-                figure: <Money of={c.amount} />,
+                figure: <Money value={c.amount} />,
               })),
-              { label: 'Left of the commission', figure: <Money of={of.left} />, weight: 'sum' as const },
+              {
+                label: 'Left of the commission',
+                figure: <Money value={working.left} />,
+                weight: 'sum' as const,
+              },
             ]}
           />
         </div>

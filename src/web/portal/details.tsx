@@ -23,7 +23,7 @@ export function Details() {
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   return (
     <>
-      <DetailsForm of={query.data} />
+      <DetailsForm details={query.data} />
       <Letters on={query.data.letters} />
       <OwnPassword />
     </>
@@ -79,10 +79,10 @@ const begunFrom = ({ holder, iban, address, version }: ReplyOf<typeof readDetail
   version,
 });
 
-function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
+function DetailsForm({ details }: { details: ReplyOf<typeof readDetails> }) {
   const refresh = useRefresh();
   const [fault, setFault] = useState<string | null>(null);
-  const base = useBegun<Payee>(begunFrom(of), (field) => titles[field] ?? field);
+  const base = useBegun<Payee>(begunFrom(details), (field) => titles[field] ?? field);
   const send = useSend(setDetails);
   const form = useForm({ defaultValues: { ...base.begun.values, password: '' } });
   const {
@@ -99,7 +99,7 @@ function DetailsForm({ of }: { of: ReplyOf<typeof readDetails> }) {
     base.restart(begunFrom(now));
     reset({ ...begunFrom(now).values, password: '' });
   };
-  useFollow(!isDirty && of.version > base.begun.version, () => begin(of));
+  useFollow(!isDirty && details.version > base.begun.version, () => begin(details));
   const p = setDetails.body.properties;
   return (
     <form

@@ -69,14 +69,14 @@ export function Earnings() {
                     </button>
                   </td>
                   <td className={wide}>
-                    <Money of={r.value} />
+                    <Money value={r.value} />
                   </td>
                   <td className="figure">
-                    <Money of={r.left} />
+                    <Money value={r.left} />
                     {r.left.amount !== r.granted.amount && (
                       <span className="text-ink3 max-sm:hidden">
                         {' '}
-                        of <Money of={r.granted} />
+                        of <Money value={r.granted} />
                       </span>
                     )}
                   </td>
@@ -135,7 +135,7 @@ function EarningDialog({ id, onClose }: { id: string; onClose: () => void }) {
     >
       {query.isPending && <Skeleton lines={5} />}
       {query.error && <Failed fault={query.error} />}
-      {query.data && <Working of={query.data.working} />}
+      {query.data && <Working working={query.data.working} />}
       <DialogFoot>
         <Button onClick={onClose}>Close</Button>
       </DialogFoot>

@@ -19,38 +19,38 @@ import { usePortalBase } from './base';
 type Places = ReplyOf<typeof readPortalHome>['places'];
 
 /** Card and group, in the merchant's public words, and another card to choose where one is open. */
-function OwnTerms({ of }: { of: Places }) {
+function OwnTerms({ place }: { place: Places }) {
   const { day } = useProgramme();
   const choose = useAct(chooseCard, {
     done: (p) => toast(`From ${day(p.from)} you are on ${p.coming?.name ?? p.card?.name ?? 'it'}`),
   });
   return (
     <Said gap={2}>
-      {of.card && (
+      {place.card && (
         <>
-          Rate card <Strong>{of.card.name}</Strong>
-          {of.card.about && `: ${of.card.about}`}.{' '}
+          Rate card <Strong>{place.card.name}</Strong>
+          {place.card.about && `: ${place.card.about}`}.{' '}
         </>
       )}
-      {of.group && (
+      {place.group && (
         <>
-          Group <Strong>{of.group.name}</Strong>
-          {of.group.about && `: ${of.group.about}`}.{' '}
+          Group <Strong>{place.group.name}</Strong>
+          {place.group.about && `: ${place.group.about}`}.{' '}
         </>
       )}
-      {of.coming && (
+      {place.coming && (
         <>
-          From {day(of.from)} on {of.coming.name}.{' '}
+          From {day(place.from)} on {place.coming.name}.{' '}
         </>
       )}
-      {of.choices.length > 0 && (
+      {place.choices.length > 0 && (
         <span className="whitespace-nowrap">
           Change to{' '}
           <Select
             label="Change to"
             value=""
             disabled={choose.isPending}
-            options={[['', 'another card…'], ...of.choices.map((c) => [c.id, c.name] as const)]}
+            options={[['', 'another card…'], ...place.choices.map((c) => [c.id, c.name] as const)]}
             onPick={(card) => choose.mutate({ body: { card } })}
             className="w-auto"
           />{' '}
@@ -92,7 +92,7 @@ export function Home() {
           {clicks30.toLocaleString('en-GB')} clicks and {counted(orders30, 'order')} in 30 days.
         </Said>
       )}
-      {promotes && <OwnTerms of={places} />}
+      {promotes && <OwnTerms place={places} />}
       {owns.length > 0 && (
         <Said gap={2}>
           You have{' '}
@@ -190,7 +190,7 @@ function Bringing({ referral }: { referral: View['referral'] }) {
           <>
             {referral.count === 1 ? 'One has' : `${referral.count} have`} joined by you and earned you{' '}
             <Strong>
-              <Money of={referral.earned} />
+              <Money value={referral.earned} />
             </Strong>
             .
           </>
@@ -218,7 +218,7 @@ function Balances({ b }: { b: View['balances'] }) {
               {name}
             </div>
             <div className="font-serif text-[22px] font-semibold">
-              <Money of={amount} />
+              <Money value={amount} />
             </div>
             <div className="text-[12px] text-ink3">{about}</div>
           </div>

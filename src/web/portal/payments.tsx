@@ -39,7 +39,7 @@ export function Payments() {
                 <tr key={r.id}>
                   <td>{r.run}</td>
                   <td className="figure font-semibold">
-                    <Money of={r.amount} />
+                    <Money value={r.amount} />
                   </td>
                   <td>
                     <State is={r.state} />

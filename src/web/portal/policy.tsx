@@ -57,11 +57,11 @@ export function PolicyPage() {
       {p.changes.length > 0 && (
         <>
           <h2 className="mt-5">What changes</h2>
-          <PolicyChanges of={p.changes} />
+          <PolicyChanges sections={p.changes} />
         </>
       )}
       <div className="mt-6 border-t border-ink" />
-      <PolicySections of={p.sections} />
+      <PolicySections sections={p.sections} />
     </>
   );
 }

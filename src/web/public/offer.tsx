@@ -18,18 +18,18 @@ export default function OfferPage() {
     ...asking(readOffer, { params: { slug } }),
     retry: false,
   });
-  const of = page.data;
+  const offer = page.data;
   useEffect(() => {
-    if (of) {
-      document.title = `${of.headline} · ${of.programme}`;
-      document.documentElement.lang = of.language;
+    if (offer) {
+      document.title = `${offer.headline} · ${offer.programme}`;
+      document.documentElement.lang = offer.language;
     }
     return () => {
       document.documentElement.lang = 'en';
     };
-  }, [of]);
+  }, [offer]);
   if (page.isPending) return <Skeleton />;
-  if (page.error || !of)
+  if (page.error || !offer)
     return (
       <Letter>
         <Failed fault={page.error} />
@@ -41,45 +41,45 @@ export default function OfferPage() {
       </Letter>
     );
   return (
-    <Page tabIndex={0} lang={of.language}>
+    <Page tabIndex={0} lang={offer.language}>
       <div className="mx-auto w-[min(860px,100%)] px-5 py-8">
-        {!of.live && (
+        {!offer.live && (
           <Note role="status" className="mb-4">
             Not open yet: only you and your colleagues see this page.
           </Note>
         )}
         <p className="flex items-center gap-3 text-ink2">
-          {of.logo && <img src={of.logo} alt="" className="max-h-[44px] max-w-[120px]" />}For affiliates of{' '}
-          {of.programme}
+          {offer.logo && <img src={offer.logo} alt="" className="max-h-[44px] max-w-[120px]" />}For affiliates
+          of {offer.programme}
         </p>
-        <h1 className="mt-2 text-[28px]!">{of.headline}</h1>
-        {of.about && (
+        <h1 className="mt-2 text-[28px]!">{offer.headline}</h1>
+        {offer.about && (
           <p
             dir="auto"
             className="mt-2 max-w-[62ch] font-serif text-[16px] leading-relaxed whitespace-pre-wrap"
           >
-            {of.about}
+            {offer.about}
           </p>
         )}
-        {of.benefits.length > 0 && (
+        {offer.benefits.length > 0 && (
           <ul className="mt-3 grid gap-x-6 gap-y-1 sm:grid-cols-2">
-            {of.benefits.map((b) => (
+            {offer.benefits.map((b) => (
               <li key={b} className="border-l-[3px] border-copper pl-3">
                 {b}
               </li>
             ))}
           </ul>
         )}
-        {of.products.length === 0 && (
+        {offer.products.length === 0 && (
           <p className="mt-5 text-ink2">Nothing of this can be promoted at present.</p>
         )}
-        {of.products.map((p) => (
+        {offer.products.map((p) => (
           <OfferProduct key={p.code} p={p} />
         ))}
-        {of.notices.length > 0 && (
+        {offer.notices.length > 0 && (
           <section className="mt-7" aria-label="News">
             <h2>News and notes</h2>
-            {of.notices.map((n) => (
+            {offer.notices.map((n) => (
               <News key={n.id}>
                 <b className="font-semibold">{n.title}</b>
                 <p dir="auto" className="max-w-[62ch] whitespace-pre-wrap text-ink2">
@@ -91,8 +91,8 @@ export default function OfferPage() {
         )}
         <Said gap={8} faint>
           Questions:{' '}
-          <a className="link-lined" href={`mailto:${of.contact}`}>
-            {of.contact}
+          <a className="link-lined" href={`mailto:${offer.contact}`}>
+            {offer.contact}
           </a>{' '}
           ·{' '}
           <a className="link-lined" href="/policy-for-affiliates">

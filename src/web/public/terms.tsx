@@ -17,7 +17,7 @@ export default function TermsPage() {
           <>
             <p className="text-ink2">{page.data.programme}</p>
             <h1>Terms for affiliates, version {page.data.number}</h1>
-            <PolicySections of={page.data.sections} />
+            <PolicySections sections={page.data.sections} />
           </>
         ) : (
           <h1>No terms are published yet</h1>

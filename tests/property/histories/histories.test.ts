@@ -16,8 +16,10 @@ function checkAll(world: World): void {
   expect(brokenInvariants(app.sqlite)).toEqual([]);
   const balances = readBalances(app);
   expect(balances.whole).toBe(true);
-  const of = (name: string) => balances.accounts.find((a) => a.account === name)!.balance.amount;
-  expect(of('expense') + of('write-off')).toBe(of('held') + of('cleared') + of('in-run') + of('bank'));
+  const countOf = (name: string) => balances.accounts.find((a) => a.account === name)!.balance.amount;
+  expect(countOf('expense') + countOf('write-off')).toBe(
+    countOf('held') + countOf('cleared') + countOf('in-run') + countOf('bank'),
+  );
   // nobody was paid more than was granted and corrected upwards
   for (const affiliate of world.affiliates) {
     const b = balancesOf(app, affiliate);

@@ -16,8 +16,8 @@ let group = '';
 let tag = '';
 let early = '';
 it('inviting: five with a group and a tag, who arrive with both, and with the tag they had before', async () => {
-  const make = async (of: string, name: string) =>
-    (await owner.post<{ id: string }>('/api/v1/sets', { of, name, about: '' })).body.id;
+  const make = async (address: string, name: string) =>
+    (await owner.post<{ id: string }>('/api/v1/sets', { of: address, name, about: '' })).body.id;
   [group, tag, early] = [
     await make('group', 'Studio circle'),
     await make('tag', 'spring fair'),

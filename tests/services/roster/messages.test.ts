@@ -176,8 +176,8 @@ it('trust and decisions that are changed: changes a decision later, from then on
     reason: 'No',
     message: false,
   });
-  const change = (of: string, body: object) =>
-    owner.post<Fault & { state: string }>(`/api/v1/applications/${of}/change`, {
+  const change = (name: string, body: object) =>
+    owner.post<Fault & { state: string }>(`/api/v1/applications/${name}/change`, {
       reason: '',
       message: false,
       ...body,

@@ -40,13 +40,13 @@ export function prepare(): void {
     await s.product('WHEEL-1', { reward: '12', refundDays: 5 });
     await s.product('KILN-1', { reward: '3' });
     for (const name of ['Ada', 'Bram', 'Celia', 'Dora']) people[name] = await s.affiliate(name);
-    for (const [of, name] of [
+    for (const [kind, name] of [
       ['group', 'Circle'],
       ['group', 'Schools'],
       ['tag', 'video'],
       ['card', 'Makers'],
     ] as const)
-      sets[name] = (await owner.post<{ id: string }>('/api/v1/sets', { of, name, about: '' })).body.id;
+      sets[name] = (await owner.post<{ id: string }>('/api/v1/sets', { of: kind, name, about: '' })).body.id;
   });
   afterAll(() => s.close());
 }

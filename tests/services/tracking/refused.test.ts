@@ -99,9 +99,9 @@ it('bad reports: JSON that is none is malformed', async () => {
 });
 
 describe('refunds', () => {
-  const refund = (reference: string, of: string, more: object) => ({
+  const refund = (reference: string, field: string, more: object) => ({
     refund: reference,
-    order: of,
+    order: field,
     at: now(),
     kind: 'refund',
     ...more,

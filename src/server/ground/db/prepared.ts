@@ -43,7 +43,7 @@ export function insertion<T extends SQLiteTable>(
   });
   return {
     run: (row) => {
-      statement.run(read.map((of) => of(row as Row)));
+      statement.run(read.map((valueIn) => valueIn(row as Row)));
     },
   };
 }
@@ -63,15 +63,15 @@ export function changing<
   table: T,
   set: S,
   by: K,
-): { run: (values: Pick<T['$inferSelect'], S[number]>, ...of: Values<T, K>) => void } {
+): { run: (values: Pick<T['$inferSelect'], S[number]>, ...keys: Values<T, K>) => void } {
   const columns = getTableColumns(table) as Record<string, Column>;
   const is = (key: string) => `${quoted(columns[key]!.name)} = ?`;
   const statement = app.sqlite.prepare(
     `UPDATE ${quoted(getTableName(table))} SET ${set.map(is).join(', ')} WHERE ${by.map(is).join(' AND ')}`,
   );
   return {
-    run: (values, ...of) => {
-      statement.run(...set.map((key) => valueFor(columns[key]!, values[key])), ...of);
+    run: (values, ...keys) => {
+      statement.run(...set.map((key) => valueFor(columns[key]!, values[key])), ...keys);
     },
   };
 }

@@ -3,9 +3,13 @@ import express, { type Request, type RequestHandler, type Response } from 'expre
 const json = new Map<number, RequestHandler>();
 const raw = new Map<number, RequestHandler>();
 
-function kept(of: Map<number, RequestHandler>, limit: number, make: () => RequestHandler): RequestHandler {
-  let parse = of.get(limit);
-  if (!parse) of.set(limit, (parse = make()));
+function kept(
+  readers: Map<number, RequestHandler>,
+  limit: number,
+  make: () => RequestHandler,
+): RequestHandler {
+  let parse = readers.get(limit);
+  if (!parse) readers.set(limit, (parse = make()));
   return parse;
 }
 

@@ -25,23 +25,23 @@ const standingObject = (properties: Shape['properties'] = {}): object =>
   );
 
 /** A value of a type as good as any. */
-const standing: Record<string, (of: Shape) => unknown> = {
-  integer: (of) => of.minimum ?? 1,
-  number: (of) => of.minimum ?? 1,
+const standing: Record<string, (shape: Shape) => unknown> = {
+  integer: (shape) => shape.minimum ?? 1,
+  number: (shape) => shape.minimum ?? 1,
   boolean: () => false,
-  array: (of) => (of.minItems ? [stand(of.items)] : []),
-  object: (of) => standingObject(of.properties),
+  array: (shape) => (shape.minItems ? [stand(shape.items)] : []),
+  object: (shape) => standingObject(shape.properties),
 };
 
 /** A value that a schema accepts, as good as its example; undefined where none is known. */
 function stand(schema: TSchema | undefined): unknown {
-  const of = schema as Shape | undefined;
-  if (!of) return undefined;
-  if (of.examples?.length && of.type !== 'array') return of.examples[0];
-  if (of.enum?.length) return of.enum[0];
-  const own = of.type === undefined ? undefined : standing[of.type];
-  if (own) return own(of);
-  return of.anyOf ? stand(of.anyOf[0]) : undefined;
+  const shape = schema as Shape | undefined;
+  if (!shape) return undefined;
+  if (shape.examples?.length && shape.type !== 'array') return shape.examples[0];
+  if (shape.enum?.length) return shape.enum[0];
+  const own = shape.type === undefined ? undefined : standing[shape.type];
+  if (own) return own(shape);
+  return shape.anyOf ? stand(shape.anyOf[0]) : undefined;
 }
 
 /** The same value with an example in place of each that is at fault; null where that cannot be done. */
@@ -52,13 +52,13 @@ export function mended(schema: TSchema, value: unknown, faults: readonly FieldFa
     const path = pointer.split('/').slice(1);
     const last = path.pop();
     let place: unknown = copy;
-    let of: TSchema | undefined = schema;
+    let own: TSchema | undefined = schema;
     for (const key of path) {
       place = (place as Record<string, unknown> | undefined)?.[key];
-      of = childOf(of, key);
+      own = childOf(own, key);
     }
     if (last === undefined || typeof place !== 'object' || place === null) return null;
-    const example = stand(childOf(of, last));
+    const example = stand(childOf(own, last));
     if (example === undefined) delete (place as Record<string, unknown>)[last];
     else (place as Record<string, unknown>)[last] = example;
   }

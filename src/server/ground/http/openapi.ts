@@ -13,11 +13,11 @@ function parameters(
   where: 'path' | 'query' | 'header',
   schema: { properties?: Record<string, TSchema>; required?: string[] },
 ) {
-  return Object.entries(schema.properties ?? {}).map(([name, of]) => ({
+  return Object.entries(schema.properties ?? {}).map(([name, schema]) => ({
     name,
     in: where,
     required: where === 'path' || (schema.required ?? []).includes(name),
-    schema: of,
+    schema: schema,
   }));
 }
 

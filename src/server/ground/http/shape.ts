@@ -25,9 +25,9 @@ interface Step {
 
 /** The schema of what stands under a key or at a place of a list; undefined where a schema says nothing of it. */
 export function childOf(schema: TSchema | undefined, key: string | number): TSchema | undefined {
-  const of = schema as
+  const known = schema as
     { properties?: Record<string, TSchema>; items?: TSchema; anyOf?: TSchema[] } | undefined;
-  return of?.properties?.[key] ?? of?.items ?? of?.anyOf?.map((s) => childOf(s, key)).find(Boolean);
+  return known?.properties?.[key] ?? known?.items ?? known?.anyOf?.map((s) => childOf(s, key)).find(Boolean);
 }
 
 /** Where a value is nested too deep, or a list too long. */
@@ -66,8 +66,8 @@ export function shapeFaults(value: unknown, schema: TSchema, bounds: Bounds): Fi
   let seen = 0;
   for (let step = waiting.pop(); step !== undefined; step = waiting.pop()) {
     seen += 1;
-    const { value: here, pointer, schema: of } = step;
-    const named = { pointer, schema: (of ?? {}) as { title?: string } };
+    const { value: here, pointer, schema: ofWhat } = step;
+    const named = { pointer, schema: (ofWhat ?? {}) as { title?: string } };
     if (seen > bounds.values)
       return [explain({ pointer: '', keyword: 'x-values', schema: {}, limit: bounds.values })];
     if (typeof here === 'string') {

@@ -68,11 +68,8 @@ function checkOf(schema: TSchema, coerce: boolean): ValidateFunction {
 }
 
 /** Compiles what will be asked for sooner or later: at its first use it would hold whoever else is served. */
-export function compileAhead(
-  schemas: readonly TSchema[],
-  { coerce = false }: { coerce?: boolean } = {},
-): void {
-  for (const schema of schemas) checkOf(schema, coerce);
+export function compileAhead(schema: TSchema, { coerce = false }: { coerce?: boolean } = {}): void {
+  checkOf(schema, coerce);
 }
 
 /** The faults of a value by its schema, one a field, all at once; empty if there are none. */

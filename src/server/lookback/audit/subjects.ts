@@ -10,9 +10,9 @@ import { namesOf } from '../../registers/access/names';
 export function subjectsOf(app: App, ids: Iterable<string>): (id: string) => string {
   const wanted = [...new Set(ids)];
   const people = namesOf(app, wanted);
-  const of = (prefix: string) => wanted.filter((id) => id.startsWith(prefix));
+  const idsWith = (prefix: string) => wanted.filter((id) => id.startsWith(prefix));
   const names = new Map<string, string>([['programme', 'the programme']]);
-  const [made, paid, asked] = [of('prd_'), of('run_'), of('apl_')];
+  const [made, paid, asked] = [idsWith('prd_'), idsWith('run_'), idsWith('apl_')];
   if (made.length)
     for (const p of app.db
       .select({ id: products.id, name: products.name })

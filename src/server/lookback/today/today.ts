@@ -63,7 +63,11 @@ const day = 24 * hour;
 type Waiting = TodayOut['waiting'][number];
 
 /** What only somebody of the staff can mend: it has no amount, and waits. */
-const trouble = (of: Omit<Waiting, 'amount' | 'mark'>): Waiting => ({ ...of, amount: null, mark: 'waiting' });
+const trouble = (row: Omit<Waiting, 'amount' | 'mark'>): Waiting => ({
+  ...row,
+  amount: null,
+  mark: 'waiting',
+});
 
 const messagesWait = (n: number) => `${n} ${n === 1 ? 'message waits' : 'messages wait'}`;
 

@@ -53,10 +53,10 @@ function whyPassed(a: Application, f: Affiliate, { decision }: Decision): string
 function tellDecision(
   app: App,
   actor: Actor,
-  of: { a: Application; f: Affiliate; about: string },
+  decided: { a: Application; f: Affiliate; about: string },
   input: Decision,
 ): void {
-  const { a, f, about } = of;
+  const { a, f, about } = decided;
   const { name, contact } = theProgramme(app);
   const message = { to: f.email, affiliate: f.id, subjectOf: a.id, holdSeconds: undoSeconds() };
   if (input.decision === 'decline') {

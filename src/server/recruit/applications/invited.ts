@@ -44,27 +44,27 @@ function addPartner(app: App, name: string, email: string, p: Prospect | undefin
 function addApplication(
   app: App,
   { product, by }: Invite,
-  of: { affiliate: string; note: string; channels: string; waits: boolean },
+  invited: { affiliate: string; note: string; channels: string; waits: boolean },
 ): string {
   const id = newId('application');
   const now = app.clock.now();
-  const decision = of.waits
+  const decision = invited.waits
     ? { state: 'waiting' as const }
     : { state: 'approved' as const, timing: 'after-hold' as const, decidedAt: now, decidedBy: by };
   app.db
     .insert(applications)
     .values({
       id,
-      affiliate: of.affiliate,
+      affiliate: invited.affiliate,
       product,
-      note: printable(of.note, true),
-      channels: of.channels,
+      note: printable(invited.note, true),
+      channels: invited.channels,
       policy: readPublicPolicy(app)?.number ?? null,
       createdAt: now,
       ...decision,
     })
     .run();
-  indexNote(app, id, of.note);
+  indexNote(app, id, invited.note);
   return id;
 }
 

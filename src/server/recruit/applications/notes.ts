@@ -110,19 +110,19 @@ interface Candidate {
 }
 
 /** Notes that share keys with one, those that share most first. What the same person wrote before is its own affair. */
-function candidatesOf(app: App, of: Asked, keys: readonly number[], until: number): Candidate[] {
+function candidatesOf(app: App, asked: Asked, keys: readonly number[], until: number): Candidate[] {
   const shared = new Map<string, number>();
   keys.forEach((key, band) => {
     for (const r of statements(app).near.all(band, key))
       shared.set(r.application, (shared.get(r.application) ?? 0) + 1);
   });
-  shared.delete(of.id);
+  shared.delete(asked.id);
   const ids = [...shared]
     .sort(([, a], [, b]) => b - a)
     .slice(0, mostCandidates)
     .map(([id]) => id);
   if (!ids.length) return [];
-  const rows = statements(app).others.all(JSON.stringify(ids), of.affiliate, until);
+  const rows = statements(app).others.all(JSON.stringify(ids), asked.affiliate, until);
   return rows
     .map((r) => ({ ...r, bandsShared: shared.get(r.id)! }))
     .sort((a, b) => b.bandsShared - a.bandsShared || b.at - a.at);
@@ -132,9 +132,9 @@ function candidatesOf(app: App, of: Asked, keys: readonly number[], until: numbe
  * Other applicants' notes that are nearly the same as one. A few are compared word by word; of the rest it is said by their keys how many there are.
  * @param compared how many are compared @param until what came later is left out
  */
-export function alikeNotes(app: App, of: Asked, compared = 5, until = app.clock.now()): Alike {
-  const { shingles, keys } = cut(app, of.note);
-  const candidates = candidatesOf(app, of, keys, until);
+export function alikeNotes(app: App, asked: Asked, compared = 5, until = app.clock.now()): Alike {
+  const { shingles, keys } = cut(app, asked.note);
+  const candidates = candidatesOf(app, asked, keys, until);
   const read = candidates
     .slice(0, compared)
     .map((c) => ({ of: c, note: statements(app).note.get(c.id)?.note ?? '' }));

@@ -48,7 +48,7 @@ export function linesWith(store: Searched, words: readonly string[]): number[] {
 }
 
 /** Numbers of the partners whose name, or one of whose sites, holds a text. */
-export function partsWith(store: Searched, of: 'names' | 'sites', text: string): number[] {
+export function partsWith(store: Searched, field: 'names' | 'sites', text: string): number[] {
   const kept = nearText(store);
-  return kept.ns.filter((_, i) => kept[of][i]!.includes(text));
+  return kept.ns.filter((_, i) => kept[field][i]!.includes(text));
 }

@@ -30,13 +30,13 @@ type Row = ReplyOf<typeof List>['rows'][number];
 type Affiliate = typeof affiliates.$inferSelect;
 const clickDays = 90;
 
-function inSet(app: App, id: string, of: 'group' | 'tag' | 'card'): SQL | undefined {
+function inSet(app: App, id: string, kind: 'group' | 'tag' | 'card'): SQL | undefined {
   const now = app.clock.now();
-  const running = sql`m.affiliate = ${affiliates.id} AND m.of = ${of} AND m.valid_from <= ${now} AND (m.valid_until IS NULL OR m.valid_until > ${now})`;
+  const running = sql`m.affiliate = ${affiliates.id} AND m.of = ${kind} AND m.valid_from <= ${now} AND (m.valid_until IS NULL OR m.valid_until > ${now})`;
   if (id === 'none') return sql`NOT EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running})`;
   const there = sql`EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running} AND m.set_id = ${id})`;
   // those on no card are on the standard one
-  return of === 'card' && theTerms(app).data.defaultCard === id
+  return kind === 'card' && theTerms(app).data.defaultCard === id
     ? or(
         there,
         and(

@@ -16,10 +16,12 @@ export const patience = 2 * 24 * 60 * minute;
 
 /** The text as it leaves. The link stands where a number says, so that no word of the text can ask for one. */
 function textOf(app: App, { body, linkAt, link, affiliate }: Message): string {
-  const of =
+  const token =
     link ?? (affiliate ? { kind: 'affiliate' as const, person: affiliate, use: 'welcome' as const } : null);
-  if (linkAt === null || !of) return body;
-  return body.slice(0, linkAt) + newPasswordLink(app, of.kind, of.person, of.use) + body.slice(linkAt);
+  if (linkAt === null || !token) return body;
+  return (
+    body.slice(0, linkAt) + newPasswordLink(app, token.kind, token.person, token.use) + body.slice(linkAt)
+  );
 }
 
 function bounced(app: App, row: Message, said: string): void {

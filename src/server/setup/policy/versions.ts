@@ -33,11 +33,11 @@ export function policyInForce(app: App, at = app.clock.now()): PolicyRecord | nu
 }
 
 /** The published version before another, which its differences are shown against. */
-export const versionBefore = (app: App, of: PolicyRecord) =>
+export const versionBefore = (app: App, version: PolicyRecord) =>
   app.db
     .select()
     .from(policies)
-    .where(and(eq(policies.state, 'published'), sql`${policies.number} < ${of.number}`))
+    .where(and(eq(policies.state, 'published'), sql`${policies.number} < ${version.number}`))
     .orderBy(desc(policies.number))
     .limit(1)
     .get() ?? null;

@@ -41,10 +41,10 @@ const plain = (s: PolicySection | null) =>
         ...(s.text ? [s.text] : []),
       ].join('\n');
 
-export function changesOf(app: App, of: PolicyRecord): ReplyOf<typeof Read>['changes'] {
-  const old = versionBefore(app, of);
+export function changesOf(app: App, version: PolicyRecord): ReplyOf<typeof Read>['changes'] {
+  const old = versionBefore(app, version);
   if (!old) return [];
-  return policyChanges(old.content, of.content).map(({ key, title, before: was, after: is }) => ({
+  return policyChanges(old.content, version.content).map(({ key, title, before: was, after: is }) => ({
     key,
     title,
     parts: diffWordsWithSpace(plain(was), plain(is)).map((p) => ({

@@ -144,7 +144,9 @@ export function verdictOf(
 /** A rate with which commission and referral share could exceed the value, naming the worst case. */
 function worstFaults(app: App, rate: Rate, after: TermsData): Verdict['faults'] {
   const promised = referralsPromised(app);
-  for (const p of productsInUse(app).filter((of) => covers(rate.what, { product: of.id, kind: of.kind }))) {
+  for (const p of productsInUse(app).filter((product) =>
+    covers(rate.what, { product: product.id, kind: product.kind }),
+  )) {
     const found = worstOn(app, p, { rates: after.rates, event: rate.event, promised });
     if (found)
       return [{ what: worstInWords(app, p, found), example: 'a lower rate, or a lower referral share' }];

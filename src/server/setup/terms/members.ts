@@ -118,14 +118,14 @@ export function putInto(
 export function leave(
   app: App,
   affiliate: string,
-  of: SetRecord['of'],
+  kind: SetRecord['of'],
   { at, set }: { at: number; set?: string | undefined },
 ): number {
   const now = app.clock.now();
   const open = statements(app)
-    .of.all(affiliate, of)
+    .of.all(affiliate, kind)
     .filter((m) => (set === undefined || m.set === set) && !isOver(m, Math.min(at, Math.max(now, m.from))));
-  const stopped = new Set(of === 'tag' ? [] : open.filter((m) => m.from > now).map((m) => m.from));
+  const stopped = new Set(kind === 'tag' ? [] : open.filter((m) => m.from > now).map((m) => m.from));
   for (const m of open) {
     const until =
       m.from > now ? m.from : m.until !== null && stopped.has(m.until) ? Math.max(m.from, at) : endAt(m, at);
@@ -151,17 +151,17 @@ export function stopComing(app: App, affiliate: string): void {
 export function takeBackComing(
   app: App,
   affiliate: string,
-  of: SetRecord['of'],
+  kind: SetRecord['of'],
   set: string | null,
 ): boolean {
   const now = app.clock.now();
   const rows = statements(app)
-    .of.all(affiliate, of)
-    .filter((m) => of !== 'tag' || m.set === set);
+    .of.all(affiliate, kind)
+    .filter((m) => kind !== 'tag' || m.set === set);
   const coming = rows.find((m) => m.set === set && m.from > now && !isEmpty(m));
   const ends =
     coming?.from ??
-    rows.find((m) => (set === null || of === 'tag') && m.from <= now && m.until !== null && m.until > now)
+    rows.find((m) => (set === null || kind === 'tag') && m.from <= now && m.until !== null && m.until > now)
       ?.until;
   if (ends === undefined || ends === null) return false;
   if (coming) statements(app).end.run(coming.from, coming.id);

@@ -80,9 +80,9 @@ function moveTo(
   const { roll } = theTerms(app);
   const { card, group, tags } = places;
   // asked for once more while it waits for its notice, it goes on waiting for the same day
-  const put = (of: SetRecord['of'], id: string) => {
-    if (!isComing(roll, affiliate, { of, id }, app.clock.now()))
-      putInto(app, actor, affiliate, { set: { of, id }, from: at });
+  const put = (kind: SetRecord['of'], id: string) => {
+    if (!isComing(roll, affiliate, { of: kind, id }, app.clock.now()))
+      putInto(app, actor, affiliate, { set: { of: kind, id }, from: at });
   };
   if (card !== undefined && card !== before.card) put('card', card);
   if (group !== undefined && group !== before.group) {

@@ -217,12 +217,12 @@ export function readRateBook(app: App, actor: Actor, query: QueryOf<typeof Read>
   return {
     at,
     today,
-    columns: columns.map(({ column, of, id, name }) => ({
-      of,
+    columns: columns.map(({ column, of: kind, id, name }) => ({
+      of: kind,
       id,
       name,
       members: counts.get(id) ?? 0,
-      paused: of === 'group' && (termsOfColumn(column, now.roll, at).group?.paused ?? false),
+      paused: kind === 'group' && (termsOfColumn(column, now.roll, at).group?.paused ?? false),
       next: nextChange(now.data.rates, column, at),
     })),
     rows: rowsOf(app, event, query.retired ?? false).map(({ row, closed, ...named }) => ({

@@ -85,18 +85,18 @@ function rewardOf(base: string, input: RewardIn, faults: FieldFault[]): Reward {
 }
 
 /** A column of the rate book from what a call names. @throws Problem for somebody that does not exist */
-export function readColumn(app: App, of: Column['of'], id: string | undefined): Column {
-  if (of === 'everyone') return { of };
+export function readColumn(app: App, kind: Column['of'], id: string | undefined): Column {
+  if (kind === 'everyone') return { of: kind };
   if (!id) throw refuse('column', 'Column: it is not said who', 'the id of a card, group, tag or affiliate');
-  if (of === 'affiliate') {
+  if (kind === 'affiliate') {
     if (!affiliateNames(app, [id]).has(id))
       throw refuse('column', 'Column: this affiliate does not exist', 'an affiliate of the roster');
-    return { of, id, terms: termsAt(theTerms(app).roll, id, app.clock.now()) };
+    return { of: kind, id, terms: termsAt(theTerms(app).roll, id, app.clock.now()) };
   }
   const set = setById(app, id);
-  if (set.of !== of || set.removedAt !== null)
+  if (set.of !== kind || set.removedAt !== null)
     throw refuse('column', `Column: ${set.name} was removed meanwhile`, 'another column');
-  return { of, id };
+  return { of: kind, id };
 }
 
 function readWhat(app: App, row: SetChange['row']): What {

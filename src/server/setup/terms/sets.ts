@@ -70,22 +70,24 @@ export function setsShown(app: App, rows: SetRecord[]): SetOut[] {
   const counts = countMembers(app, now);
   const { data, roll } = theTerms(app);
   const ignoredBy = lockingProducts(app, now);
-  return rows.map(({ id, of, name, about, colour, openJoin, openChange, standard, createdAt, version }) => ({
-    id,
-    of,
-    name,
-    about,
-    colour,
-    openJoin,
-    openChange,
-    standard,
-    createdAt,
-    version,
-    members: counts.get(id) ?? 0,
-    rates: data.rates.filter((r) => r.who === id && !isOver(r, now)).length,
-    paused: roll.pauses.get(id)?.some((p) => inForce(p, now)) ?? false,
-    ignoredBy,
-  }));
+  return rows.map(
+    ({ id, of: kind, name, about, colour, openJoin, openChange, standard, createdAt, version }) => ({
+      id,
+      of: kind,
+      name,
+      about,
+      colour,
+      openJoin,
+      openChange,
+      standard,
+      createdAt,
+      version,
+      members: counts.get(id) ?? 0,
+      rates: data.rates.filter((r) => r.who === id && !isOver(r, now)).length,
+      paused: roll.pauses.get(id)?.some((p) => inForce(p, now)) ?? false,
+      ignoredBy,
+    }),
+  );
 }
 
 /** Cards first, then groups, then tags in the order in which they decide. */
@@ -104,11 +106,11 @@ export function listSets(app: App): { rows: SetOut[] } {
   };
 }
 
-export function nameFree(app: App, of: SetRecord['of'], name: string, own: string | null): void {
+export function nameFree(app: App, kind: SetRecord['of'], name: string, own: string | null): void {
   const taken = setsInUse(app).find(
-    (s) => s.of === of && s.name.toLowerCase() === name.toLowerCase() && s.id !== own,
+    (s) => s.of === kind && s.name.toLowerCase() === name.toLowerCase() && s.id !== own,
   );
-  if (taken) throw refuse('name', `There is a ${words[of]} called ${taken.name} already`, `${name} 2`);
+  if (taken) throw refuse('name', `There is a ${words[kind]} called ${taken.name} already`, `${name} 2`);
 }
 
 export function createSet(app: App, actor: Actor, input: SetIn): SetOut {

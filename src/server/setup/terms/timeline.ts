@@ -80,11 +80,11 @@ function sharesTold(app: App): Told[] {
   ]);
   const name = (id: string) => known.get(id) ?? id;
   return [
-    ...brought.map(({ id, affiliate, by, ppm, of, from, until, setBy }): Told => ({
+    ...brought.map(({ id, affiliate, by, ppm, of: basis, from, until, setBy }): Told => ({
       ...{ id, from, until },
       kind: 'referral',
       place: `${name(affiliate)}, brought in by ${name(by)}`,
-      what: `referral share ${formatPercent(ppm)} of the ${of}`,
+      what: `referral share ${formatPercent(ppm)} of the ${basis}`,
       by: setBy,
     })),
     ...owned.map(({ id, product, payee, ppm, from, until, by }): Told => ({

@@ -31,7 +31,7 @@ export function referralsPromised(app: App): ReferralTerms[] {
     .filter((r) => !isOver(r, now));
   return [
     ...(referralPpm > 0 ? [{ ppm: referralPpm, of: referralOf }] : []),
-    ...open.map(({ ppm, of }) => ({ ppm, of })),
+    ...open.map(({ ppm, of: basis }) => ({ ppm, of: basis })),
   ];
 }
 
@@ -53,10 +53,10 @@ export function worstOn(
       : product,
   );
   const now = app.clock.now();
-  const of = rates.filter((r) => r.event === event);
+  const own = rates.filter((r) => r.event === event);
   let found: { worst: WorstCase; referral: ReferralTerms | null } | null = null;
   for (const referral of promised.length ? promised : [null]) {
-    const worst = worstCase(of, { sold: { product: product.id, kind: product.kind }, price, referral, now });
+    const worst = worstCase(own, { sold: { product: product.id, kind: product.kind }, price, referral, now });
     if (worst.total > wholePpm && worst.total > (found?.worst.total ?? 0)) found = { worst, referral };
   }
   return found;

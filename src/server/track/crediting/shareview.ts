@@ -39,7 +39,7 @@ export function sharesView(app: App, order: OrderRecord): ReplyOf<typeof readOrd
     rows.map((r) => r.affiliate),
   );
   const sold = productNames(app, order.id);
-  const of = {
+  const words = {
     sale: 'the sale',
     commission: 'the commission',
     rest: 'what commission and referral share leave',
@@ -56,7 +56,7 @@ export function sharesView(app: App, order: OrderRecord): ReplyOf<typeof readOrd
     declined: r.declined,
     lines: shareLinesOf(app, order.id, r.kind as ShareKind, r.affiliate).map((l) => ({
       product: sold.get(l.position) ?? '',
-      text: `${formatPercent(l.ppm)} of ${of[l.of]}`,
+      text: `${formatPercent(l.ppm)} of ${words[l.of]}`,
       basis: money(l.basis),
       amount: money(l.amount),
     })),

@@ -158,8 +158,8 @@ function incoming(app: App, order: NormalOrder, settled: Settled | null): Incomi
   return { order, id: newId('order'), credit, at, resolution, values };
 }
 
-function rowOf(app: App, of: Incoming, way: ReportWay): OrderRecord {
-  const { order, id, credit, at, resolution, values } = of;
+function rowOf(app: App, coming: Incoming, way: ReportWay): OrderRecord {
+  const { order, id, credit, at, resolution, values } = coming;
   return {
     id,
     reference: order.reference,
@@ -263,15 +263,15 @@ function grantSharesOf(app: App, { order, id, credit, at, resolution, values }: 
 /** Records an order: credit, commission with its working, journal. Call inside a transaction. */
 function recordOrder(app: App, reported: NormalOrder, way: ReportWay, settled: Settled | null): OrderRecord {
   const order = numbered(app, reported);
-  const of = incoming(app, order, settled);
-  const row = rowOf(app, of, way);
+  const coming = incoming(app, order, settled);
+  const row = rowOf(app, coming, way);
   statements(app).order.run(row);
-  writeLines(app, of);
-  grantEarned(app, of, way);
+  writeLines(app, coming);
+  grantEarned(app, coming, way);
   if (!order.test) {
-    grantSharesOf(app, of);
+    grantSharesOf(app, coming);
     if (order.event === 'sale' || order.event === 'lead') sendSaleNotice(app, order, row);
-    if (order.event === 'sale') noteSold(app, order, of.id);
+    if (order.event === 'sale') noteSold(app, order, coming.id);
   }
   if (order.subscription !== null && order.event === 'sale') beginSubscription(app, order, row);
   return row;

@@ -217,16 +217,16 @@ type SaidIn = ReturnType<typeof saidIn>;
 /** Everything that was said, in one text: the same order written in two ways becomes the same. */
 function contentOf(
   { reference, payment, visit, visitor, coupon, customer, subscription, channel, test }: SaidIn,
-  of: { placedAt: number; currency: string; lines: LineRead['said'][]; order: number[] },
+  read: { placedAt: number; currency: string; lines: LineRead['said'][]; order: number[] },
 ): string {
   const { id = null, email = null, country = null, new: isNew = null } = customer;
   return JSON.stringify([
     reference,
     payment,
-    of.placedAt,
-    of.currency,
-    of.lines,
-    of.order,
+    read.placedAt,
+    read.currency,
+    read.lines,
+    read.order,
     visit,
     visitor,
     coupon,

@@ -22,13 +22,13 @@ type OrderRecord = typeof orders.$inferSelect;
 
 function findOrder(app: App, report: RefundReport): OrderRecord {
   // leads and clicks cannot be given back, whatever their reference; without a payment the order's first one is meant, never a renewal
-  const of = report.payment
+  const condition = report.payment
     ? and(eq(orders.payment, report.payment), inArray(orders.event, ['sale', 'renewal']))
     : eq(orders.event, 'sale');
   const rows = app.db
     .select()
     .from(orders)
-    .where(and(eq(orders.reference, report.order), of))
+    .where(and(eq(orders.reference, report.order), condition))
     .orderBy(asc(orders.number), asc(orders.id))
     .all();
   const row = rows.find((r) => r.payment === r.reference) ?? rows[0];
@@ -73,16 +73,16 @@ function amountsOf(
         detail: `Amount: ${parsed.reason}`,
         example: parsed.example,
       });
-    const of = lines
+    const line = lines
       .map((l, n) => ({ l, n }))
       .filter(({ l }) => codes.get(l.product) === asked.product.toUpperCase());
-    if (!of.length)
+    if (!line.length)
       return faults.push({
         pointer: `${at}/product`,
         detail: `Product ${asked.product} is not in order ${order.reference}`,
         example: [...codes.values()][0]!,
       });
-    const left = of.reduce((sum, { l, n }) => sum + l.valueLeft - back[n]!, 0);
+    const left = line.reduce((sum, { l, n }) => sum + l.valueLeft - back[n]!, 0);
     if (parsed.value === 0)
       return faults.push({
         pointer: `${at}/amount`,
@@ -96,7 +96,7 @@ function amountsOf(
         example: toDecimal(left, order.currency),
       });
     let rest = parsed.value;
-    for (const { l, n } of of) {
+    for (const { l, n } of line) {
       const take = Math.min(rest, l.valueLeft - back[n]!);
       back[n]! += take;
       rest -= take;

@@ -6,9 +6,17 @@ import { Said } from '../../kit/note';
 type Change = Pick<ReplyOf<typeof previewPlaces>, 'affiliate' | 'name' | 'handle' | 'changes'>;
 
 /** What people earn before and after a change of their terms, product by product, only where it differs. */
-export function BeforeAfter({ of, total, alone = false }: { of: Change[]; total: number; alone?: boolean }) {
-  const changed = of.filter((c) => c.changes.length > 0);
-  if (of.length === 0) return null;
+export function BeforeAfter({
+  changes,
+  total,
+  alone = false,
+}: {
+  changes: Change[];
+  total: number;
+  alone?: boolean;
+}) {
+  const changed = changes.filter((c) => c.changes.length > 0);
+  if (changes.length === 0) return null;
   if (changed.length === 0)
     return (
       <Said gap={3}>
@@ -54,9 +62,9 @@ export function BeforeAfter({ of, total, alone = false }: { of: Change[]; total:
           )}
         </tbody>
       </table>
-      {total > of.length && (
+      {total > changes.length && (
         <Said faint>
-          The first {of.length} of {total.toLocaleString('en-GB')}.
+          The first {changes.length} of {total.toLocaleString('en-GB')}.
         </Said>
       )}
     </div>

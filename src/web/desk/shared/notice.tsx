@@ -12,20 +12,20 @@ export function laterInWords(later: Later, day: (at: number) => string): string 
 }
 
 /** Says before an act who would earn less by it, and that the notice is kept. @param of what the server found @param alone one affiliate is meant */
-export function NoticeNote({ of, alone = false }: { of: Later; alone?: boolean }) {
+export function NoticeNote({ notice, alone = false }: { notice: Later; alone?: boolean }) {
   const { day } = useProgramme();
-  if (!of) return null;
+  if (!notice) return null;
   return (
     <Note role="note" className="mt-3">
       {alone ? (
         'This earns less'
       ) : (
         <>
-          <b>{of.count.toLocaleString('en-GB')}</b> would earn less
+          <b>{notice.count.toLocaleString('en-GB')}</b> would earn less
         </>
       )}{' '}
-      (<span className="private">{of.cut}</span>). The promised notice is kept: for{' '}
-      {alone || of.count === 1 ? 'this one' : 'them'} it begins on <b>{day(of.from)}</b>
+      (<span className="private">{notice.cut}</span>). The promised notice is kept: for{' '}
+      {alone || notice.count === 1 ? 'this one' : 'them'} it begins on <b>{day(notice.from)}</b>
       {alone ? '' : ', for the others now'}.
     </Note>
   );

@@ -38,22 +38,24 @@ export function TodayMargin({ today }: { today: TodayOut }) {
       <div className="mt-[6px]">
         <Sums
           rows={[
-            { label: 'Held, not yet due', figure: <Money of={owed.held} /> },
-            { label: 'Cleared', figure: <Money of={owed.cleared} /> },
+            { label: 'Held, not yet due', figure: <Money value={owed.held} /> },
+            { label: 'Cleared', figure: <Money value={owed.cleared} /> },
             ...(owed.past75.amount
               ? [
                   {
                     label: <span className="pl-3">of it older than 75 days</span>,
-                    figure: <Money of={owed.past75} />,
+                    figure: <Money value={owed.past75} />,
                     weight: 'aside' as const,
                   },
                 ]
               : []),
-            ...(owed.inRun.amount ? [{ label: 'In a payout run', figure: <Money of={owed.inRun} /> }] : []),
-            ...(owed.negative.amount
-              ? [{ label: 'Negative balances', figure: <Money of={owed.negative} /> }]
+            ...(owed.inRun.amount
+              ? [{ label: 'In a payout run', figure: <Money value={owed.inRun} /> }]
               : []),
-            { label: 'Owed in all', figure: <Money of={owed.total} />, weight: 'sum' },
+            ...(owed.negative.amount
+              ? [{ label: 'Negative balances', figure: <Money value={owed.negative} /> }]
+              : []),
+            { label: 'Owed in all', figure: <Money value={owed.total} />, weight: 'sum' },
           ]}
         />
       </div>
@@ -61,7 +63,7 @@ export function TodayMargin({ today }: { today: TodayOut }) {
       <h2 className="mt-4">At risk</h2>
       <div className="flex items-baseline gap-[10px]">
         <span className="font-serif text-[30px] font-semibold">
-          <Money of={today.exposure} />
+          <Money value={today.exposure} />
         </span>
         <span className="text-ink2">paid on sales that can still be refunded</span>
       </div>

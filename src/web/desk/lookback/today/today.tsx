@@ -33,7 +33,7 @@ const shownDays = 98;
 function Figure({ value, kind }: { value: number | null; kind: 'money' | 'share' | 'count' }) {
   const { base } = useProgramme();
   if (value === null) return <span className="text-ink3">—</span>;
-  if (kind === 'money') return <Money of={{ amount: value, currency: base }} />;
+  if (kind === 'money') return <Money value={{ amount: value, currency: base }} />;
   return kind === 'share' ? <Share ppm={value} /> : <>{value.toLocaleString('en-GB')}</>;
 }
 
@@ -73,7 +73,7 @@ function Waiting({ today }: { today: TodayOut }) {
             {w.more && <span className="text-ink2">, {w.more}</span>}
           </span>
           <span className="text-right">
-            <Money of={w.amount} />
+            <Money value={w.amount} />
           </span>
           <span className="text-right font-semibold text-copper">{w.act}</span>
         </Link>

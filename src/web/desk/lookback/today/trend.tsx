@@ -14,7 +14,7 @@ interface Props {
 /** A trend as a chart for those who see it, and week by week as a table for those who hear it. */
 export function Trend({ label, points, show }: Props) {
   const { day: inWords, zone } = useProgramme();
-  const day = (of: string) => inWords(startOfDay(of, zone));
+  const day = (name: string) => inWords(startOfDay(name, zone));
   return (
     <div className="relative h-[30px]">
       <Suspense>

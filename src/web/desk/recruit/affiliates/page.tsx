@@ -63,26 +63,26 @@ function Sheet({ affiliate }: { affiliate: View }) {
       tabIndex={0}
       aria-label={affiliate.name}
     >
-      <Head of={affiliate} />
-      <AffiliateFacts of={affiliate} />
+      <Head affiliate={affiliate} />
+      <AffiliateFacts affiliate={affiliate} />
       <h2 className="mt-4">
         Terms in force{' '}
         <Link className="link font-sans text-[13px] font-normal" to={`/rates?affiliates=${affiliate.id}`}>
           in the rate book, with the working
         </Link>
       </h2>
-      <TermsInForce of={affiliate} />
+      <TermsInForce affiliate={affiliate} />
       <Part title="Last commissions">
-        <Commissions of={affiliate} />
+        <Commissions affiliate={affiliate} />
       </Part>
       <Part title="Applications">
-        <Applications of={affiliate} />
+        <Applications affiliate={affiliate} />
       </Part>
       <Part title="History">
-        <History of={affiliate} />
+        <History affiliate={affiliate} />
       </Part>
       <Part title="Messages">
-        <Messages of={affiliate} />
+        <Messages affiliate={affiliate} />
       </Part>
     </section>
   );

@@ -84,7 +84,9 @@ export default function Applications() {
           onDecide={(reason, message, trust) => run({ decision: asked.decision, reason, message, trust })}
         />
       )}
-      {asked && current.data && <AskedOfOne asked={asked} of={current.data} onClose={() => ask(null)} />}
+      {asked && current.data && (
+        <AskedOfOne asked={asked} application={current.data} onClose={() => ask(null)} />
+      )}
       {keys}
     </>
   );
@@ -96,8 +98,8 @@ function Shown({ queue: { current, shownId, list } }: { queue: QueueState }) {
   if (current.data)
     return (
       <>
-        <ApplicationSheet of={current.data} />
-        <EvidenceMargin of={current.data} />
+        <ApplicationSheet application={current.data} />
+        <EvidenceMargin application={current.data} />
       </>
     );
   if (shownId)
@@ -109,10 +111,19 @@ function Shown({ queue: { current, shownId, list } }: { queue: QueueState }) {
   return list.loading ? null : <div className="flex-1 bg-sheet" />;
 }
 
-function AskedOfOne({ asked, of, onClose }: { asked: Asked; of: ApplicationView; onClose: () => void }) {
-  if (asked.act === 'change') return <ChangeDialog decision={asked.decision} of={of} onClose={onClose} />;
-  if (asked.act === 'block') return <BlockDialog of={of} onClose={onClose} />;
-  if (asked.act === 'question') return <AskDialog of={of} onClose={onClose} />;
+function AskedOfOne({
+  asked,
+  application,
+  onClose,
+}: {
+  asked: Asked;
+  application: ApplicationView;
+  onClose: () => void;
+}) {
+  if (asked.act === 'change')
+    return <ChangeDialog decision={asked.decision} application={application} onClose={onClose} />;
+  if (asked.act === 'block') return <BlockDialog application={application} onClose={onClose} />;
+  if (asked.act === 'question') return <AskDialog application={application} onClose={onClose} />;
   return null;
 }
 

@@ -7,8 +7,8 @@ import { Day, Share, Sums } from '../../../kit/text';
 import { partWords } from '../../shared/evidence-words';
 import { type ApplicationView } from './decision';
 
-export function EvidenceMargin({ of }: { of: ApplicationView }) {
-  const e = of.evidence;
+export function EvidenceMargin({ application }: { application: ApplicationView }) {
+  const e = application.evidence;
   return (
     <Margin>
       <h2>Evidence</h2>

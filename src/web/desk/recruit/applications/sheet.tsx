@@ -9,33 +9,39 @@ import { State } from '../../../kit/state';
 import { Day, Moment } from '../../../kit/text';
 import type { ApplicationView } from './decision';
 
-export function ApplicationSheet({ of }: { of: ApplicationView }) {
+export function ApplicationSheet({ application }: { application: ApplicationView }) {
   return (
-    <Sheet tabIndex={0} aria-label={`Application of ${of.name}`}>
-      <Head of={of} />
-      <ApplicationFacts of={of} />
-      {of.evidence.mismatch && <Note className="mb-3">Does not fit: {of.evidence.mismatch}.</Note>}
-      <SamePerson of={of} />
+    <Sheet tabIndex={0} aria-label={`Application of ${application.name}`}>
+      <Head application={application} />
+      <ApplicationFacts application={application} />
+      {application.evidence.mismatch && (
+        <Note className="mb-3">Does not fit: {application.evidence.mismatch}.</Note>
+      )}
+      <SamePerson application={application} />
       <h2>Note</h2>
       <p
         dir="auto"
         className="mt-2 max-w-[66ch] font-serif text-[14.5px] leading-[1.55] break-words whitespace-pre-wrap"
       >
-        {of.note || <span className="text-ink3">No note.</span>}
+        {application.note || <span className="text-ink3">No note.</span>}
       </p>
-      <Questions of={of} />
-      {of.rule && (
+      <Questions application={application} />
+      {application.rule && (
         <section className="mt-4" aria-label="Rule">
-          <h2>{of.decidedAt ? 'Decided by a screening rule' : 'Left to a person by a screening rule'}</h2>
-          <p className="mt-1">{of.rule.sentence}</p>
-          <p className="text-ink3">{of.rule.facts.map((f) => `${f.label}: ${f.value}`).join(' · ')}</p>
+          <h2>
+            {application.decidedAt ? 'Decided by a screening rule' : 'Left to a person by a screening rule'}
+          </h2>
+          <p className="mt-1">{application.rule.sentence}</p>
+          <p className="text-ink3">
+            {application.rule.facts.map((f) => `${f.label}: ${f.value}`).join(' · ')}
+          </p>
         </section>
       )}
-      <Alike of={of} />
+      <Alike application={application} />
       <div className="mt-4 border-y border-rule py-[10px] text-ink2">
         <b className="text-ink">If approved:</b>{' '}
         <span className="private">
-          {of.ifApproved} {of.atSaleRisk}
+          {application.ifApproved} {application.atSaleRisk}
         </span>
       </div>
     </Sheet>
@@ -43,13 +49,13 @@ export function ApplicationSheet({ of }: { of: ApplicationView }) {
 }
 
 /** What was asked before deciding, and the answers. */
-function Questions({ of }: { of: ApplicationView }) {
-  if (!(of.questions.length > 0)) return null;
+function Questions({ application }: { application: ApplicationView }) {
+  if (!(application.questions.length > 0)) return null;
   return (
     <section className="mt-4" aria-label="Questions">
       <h2>Asked before deciding</h2>
       <ul>
-        {of.questions.map((q) => (
+        {application.questions.map((q) => (
           <li key={q.id} className="border-b border-dotted border-rule py-2">
             <p>
               <b className="font-semibold">{q.question}</b>{' '}
@@ -75,11 +81,11 @@ function Questions({ of }: { of: ApplicationView }) {
 }
 
 /** Others who look like the same person. */
-function SamePerson({ of }: { of: ApplicationView }) {
-  if (!(of.evidence.same.length > 0)) return null;
+function SamePerson({ application }: { application: ApplicationView }) {
+  if (!(application.evidence.same.length > 0)) return null;
   return (
     <Note tone="refused" className="mb-3">
-      {of.evidence.same.map((s, i) => (
+      {application.evidence.same.map((s, i) => (
         <span key={s.affiliate}>
           {i > 0 && '; '}
           <Link className="link" to={`/affiliates/${s.affiliate}`}>
@@ -94,14 +100,14 @@ function SamePerson({ of }: { of: ApplicationView }) {
 }
 
 /** What the applicant says, and who decided. */
-function ApplicationFacts({ of }: { of: ApplicationView }) {
+function ApplicationFacts({ application }: { application: ApplicationView }) {
   return (
     <Facts
       rows={[
         [
           'Sites',
           <span key="sites" className="private">
-            {of.sites.map((x, i) => (
+            {application.sites.map((x, i) => (
               <span key={x}>
                 {i > 0 && ', '}
                 <a
@@ -116,40 +122,42 @@ function ApplicationFacts({ of }: { of: ApplicationView }) {
             ))}
           </span>,
         ],
-        ['Promotes by', of.channels || '—'],
-        ['Country', countryName(of.country)],
+        ['Promotes by', application.channels || '—'],
+        ['Country', countryName(application.country)],
         [
           'Address',
           <span key="address" className="private">
-            {of.address || '—'}
+            {application.address || '—'}
           </span>,
         ],
         [
           'E-mail',
           <span key="mail" className="private">
-            {of.email}
+            {application.email}
           </span>,
         ],
         [
           'Affiliate',
           <>
-            <Link className="link" to={`/affiliates/${of.affiliate}`}>
-              {of.evidence.tenure === 'not an affiliate yet' ? 'not yet one' : `for ${of.evidence.tenure}`}
+            <Link className="link" to={`/affiliates/${application.affiliate}`}>
+              {application.evidence.tenure === 'not an affiliate yet'
+                ? 'not yet one'
+                : `for ${application.evidence.tenure}`}
             </Link>{' '}
             ·{' '}
-            {of.evidence.earlier.length
-              ? `${of.evidence.earlier.length} earlier`
+            {application.evidence.earlier.length
+              ? `${application.evidence.earlier.length} earlier`
               : 'never applied here before'}
           </>,
         ],
-        ...(of.decidedAt
+        ...(application.decidedAt
           ? [
               [
                 'Decided',
                 <>
-                  <Moment at={of.decidedAt} />, by {of.decidedBy}
-                  {of.timing ? `, ${timingWords[of.timing]}` : ''}
-                  {of.reason ? `: ${of.reason}` : ''}
+                  <Moment at={application.decidedAt} />, by {application.decidedBy}
+                  {application.timing ? `, ${timingWords[application.timing]}` : ''}
+                  {application.reason ? `: ${application.reason}` : ''}
                 </>,
               ] as [string, React.ReactNode],
             ]
@@ -160,19 +168,25 @@ function ApplicationFacts({ of }: { of: ApplicationView }) {
 }
 
 /** Who wants to promote what, and since when. */
-function Head({ of }: { of: ApplicationView }) {
+function Head({ application }: { application: ApplicationView }) {
   return (
     <div className="flex items-start justify-between gap-4">
       <div className="min-w-0">
-        <h1 className="private break-words">{of.name}</h1>
+        <h1 className="private break-words">{application.name}</h1>
         <div className="text-ink2">
-          wants to promote <b className="text-ink">{of.product?.name ?? 'the whole programme'}</b> · applied{' '}
-          <Moment at={of.createdAt} />
+          wants to promote <b className="text-ink">{application.product?.name ?? 'the whole programme'}</b> ·
+          applied <Moment at={application.createdAt} />
         </div>
       </div>
       <State
-        is={of.state}
-        word={of.state === 'waiting' ? 'waiting on you' : of.state === 'asked' ? 'asked' : of.state}
+        is={application.state}
+        word={
+          application.state === 'waiting'
+            ? 'waiting on you'
+            : application.state === 'asked'
+              ? 'asked'
+              : application.state
+        }
       />
     </div>
   );
@@ -180,14 +194,14 @@ function Head({ of }: { of: ApplicationView }) {
 
 type AlikeNote = ApplicationView['evidence']['alike'][number];
 
-function Marked({ of }: { of: AlikeNote['own'] }) {
+function Marked({ words }: { words: AlikeNote['own'] }) {
   return (
     <p
       dir="auto"
       className="max-h-[220px] overflow-auto font-serif text-[13.5px] leading-[1.5] break-words whitespace-pre-wrap"
       tabIndex={0}
     >
-      {of.map((p, i) =>
+      {words.map((p, i) =>
         p.shared ? (
           <mark key={i} className="bg-ochre-wash text-ink">
             {p.text}
@@ -201,8 +215,8 @@ function Marked({ of }: { of: AlikeNote['own'] }) {
 }
 
 /** Notes of others that are nearly the same, side by side with the same parts marked. */
-function Alike({ of }: { of: ApplicationView }) {
-  const { alike, alikeMore } = of.evidence;
+function Alike({ application }: { application: ApplicationView }) {
+  const { alike, alikeMore } = application.evidence;
   const [at, setAt] = useState(0);
   const shown = alike[Math.min(at, alike.length - 1)];
   if (!shown) return null;
@@ -229,7 +243,7 @@ function Alike({ of }: { of: ApplicationView }) {
       <div className="mt-2 grid grid-cols-2 gap-4">
         <div>
           <h3 className="mb-1 text-ink3">This note</h3>
-          <Marked of={shown.own} />
+          <Marked words={shown.own} />
         </div>
         <div>
           <h3 className="mb-1 text-ink3">
@@ -238,7 +252,7 @@ function Alike({ of }: { of: ApplicationView }) {
             </Link>
             , <Day at={shown.at} />, {shown.state}
           </h3>
-          <Marked of={shown.theirs} />
+          <Marked words={shown.theirs} />
         </div>
       </div>
     </section>

@@ -7,35 +7,35 @@ import { type Offer } from './offer';
 
 /** What can be done with the page that is shown, and making a new one. */
 export function OfferBar({
-  of,
+  offer,
   registry,
   edit,
   onRemoved,
 }: {
-  of: Offer | null;
+  offer: Offer | null;
   registry: boolean;
-  edit: (of: Offer | 'new') => void;
+  edit: (target: Offer | 'new') => void;
   onRemoved: () => void;
 }) {
   return (
     <Bar>
-      <Button look={of ? 'quiet' : 'main'} keyName="N" onClick={() => edit('new')}>
+      <Button look={offer ? 'quiet' : 'main'} keyName="N" onClick={() => edit('new')}>
         New page
       </Button>
-      {of && <OfferActs of={of} registry={registry} edit={edit} onRemoved={onRemoved} />}
+      {offer && <OfferActs offer={offer} registry={registry} edit={edit} onRemoved={onRemoved} />}
     </Bar>
   );
 }
 
 function OfferActs({
-  of,
+  offer,
   registry,
   edit,
   onRemoved,
 }: {
-  of: Offer;
+  offer: Offer;
   registry: boolean;
-  edit: (of: Offer) => void;
+  edit: (target: Offer) => void;
   onRemoved: () => void;
 }) {
   const open = useAct(showOffer, {
@@ -48,27 +48,27 @@ function OfferActs({
     },
   });
   const submit = useAct(submitOffer, { done: () => toast('Submitted; the reviewer’s answer arrives here') });
-  const submittable = of.entry === 'none' || of.entry === 'refused' || of.entry === 'listed';
-  const params = { id: of.id };
+  const submittable = offer.entry === 'none' || offer.entry === 'refused' || offer.entry === 'listed';
+  const params = { id: offer.id };
   return (
     <>
-      <Button keyName="E" onClick={() => edit(of)}>
+      <Button keyName="E" onClick={() => edit(offer)}>
         Change
       </Button>
       <Button
         busy={open.isPending}
-        onClick={() => open.mutate({ params, body: { on: !of.live, version: of.version } })}
+        onClick={() => open.mutate({ params, body: { on: !offer.live, version: offer.version } })}
       >
-        {of.live ? 'Close it' : 'Open it to everybody'}
+        {offer.live ? 'Close it' : 'Open it to everybody'}
       </Button>
       {registry && submittable && (
         <Button
           look="main"
           busy={submit.isPending}
-          disabled={!of.live}
+          disabled={!offer.live}
           onClick={() => submit.mutate({ params })}
         >
-          {of.entry === 'none' ? 'Submit to the catalogue' : 'Submit again'}
+          {offer.entry === 'none' ? 'Submit to the catalogue' : 'Submit again'}
         </Button>
       )}
       <Button busy={remove.isPending} onClick={() => remove.mutate({ params })}>

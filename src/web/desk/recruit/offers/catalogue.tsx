@@ -13,7 +13,7 @@ import { entryWords } from './entry';
 import { type Offer } from './offer';
 
 /** The entry in the catalogue: where it stands, since when, and what was said. */
-export function Catalogue({ of, registry }: { of: Offer; registry: boolean }) {
+export function Catalogue({ offer, registry }: { offer: Offer; registry: boolean }) {
   const { now } = useProgramme();
   const may = useMay();
   const [text, setText] = useState('');
@@ -28,22 +28,22 @@ export function Catalogue({ of, registry }: { of: Offer; registry: boolean }) {
     <section className="mt-5" aria-label="Catalogue">
       <h2>In the registry’s catalogue</h2>
       <p className="mt-1 flex gap-3">
-        <State is={of.entry} word={entryWords[of.entry]} />
-        {of.entryAt !== null && of.entry !== 'none' && (
+        <State is={offer.entry} word={entryWords[offer.entry]} />
+        {offer.entryAt !== null && offer.entry !== 'none' && (
           <span className="text-ink2">
-            {of.entry === 'submitted' ? (
-              <>waiting for {formatAge(of.submittedAt ?? of.entryAt, now)}</>
+            {offer.entry === 'submitted' ? (
+              <>waiting for {formatAge(offer.submittedAt ?? offer.entryAt, now)}</>
             ) : (
               <>
-                since <Day at={of.entryAt} />
+                since <Day at={offer.entryAt} />
               </>
             )}
           </span>
         )}
-        {of.fault && <span className="text-ochre">{of.fault}</span>}
+        {offer.fault && <span className="text-ochre">{offer.fault}</span>}
       </p>
       <ul>
-        {of.words.map((w) => (
+        {offer.words.map((w) => (
           <li
             key={w.id}
             className={`border-b border-dotted border-rule py-2 ${w.from === 'merchant' ? 'pl-6' : ''}`}
@@ -57,12 +57,12 @@ export function Catalogue({ of, registry }: { of: Offer; registry: boolean }) {
           </li>
         ))}
       </ul>
-      {of.entry === 'question' && may(answerReviewer) && (
+      {offer.entry === 'question' && may(answerReviewer) && (
         <form
           className="mt-2"
           onSubmit={(e) => {
             e.preventDefault();
-            answer.mutate({ params: { id: of.id }, body: { text } });
+            answer.mutate({ params: { id: offer.id }, body: { text } });
           }}
         >
           <textarea

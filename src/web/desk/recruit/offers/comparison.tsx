@@ -6,14 +6,14 @@ import { Failed, Skeleton } from '../../../kit/place';
 import { Money, Share } from '../../../kit/text';
 import { type Offer } from './offer';
 
-export function Comparison({ of }: { of: Offer }) {
-  const query = useQuery(asking(compareOffer, { params: { id: of.id } }, of.version));
+export function Comparison({ offer }: { offer: Offer }) {
+  const query = useQuery(asking(compareOffer, { params: { id: offer.id } }, offer.version));
   if (query.isPending) return <Skeleton lines={4} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const { rows, rate, earning, fault } = query.data;
   return (
     <>
-      <h2>Beside others in {of.category}</h2>
+      <h2>Beside others in {offer.category}</h2>
       {fault && <p className="mt-1 text-ochre">{fault}</p>}
       {(rate || earning) && (
         <Said>
@@ -58,7 +58,7 @@ export function Comparison({ of }: { of: Offer }) {
                 <Share ppm={r.ratePpm} />
               </td>
               <td>
-                <Money of={r.epc} />
+                <Money value={r.epc} />
               </td>
             </tr>
           ))}

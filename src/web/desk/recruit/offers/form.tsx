@@ -30,26 +30,26 @@ const titles: Record<string, string> = {
   category: 'Category',
   products: 'Products',
 };
-const typedOf = (of: Offer | null, category: string): Typed =>
-  of
+const typedOf = (offer: Offer | null, category: string): Typed =>
+  offer
     ? {
-        headline: of.headline,
-        about: of.about,
-        benefits: of.benefits.join('\n'),
-        language: of.language,
-        category: of.category,
-        products: of.products,
+        headline: offer.headline,
+        about: offer.about,
+        benefits: offer.benefits.join('\n'),
+        language: offer.language,
+        category: offer.category,
+        products: offer.products,
       }
     : { headline: '', about: '', benefits: '', language: 'en', category, products: [] };
 
 export function OfferForm({
-  of,
+  offer,
   products,
   categories,
   onClose,
   onSaved,
 }: {
-  of: Offer | null;
+  offer: Offer | null;
   products: { id: string; name: string; code: string }[];
   categories: string[];
   onClose: () => void;
@@ -60,7 +60,7 @@ export function OfferForm({
       ? shown((value as string[]).map((id) => products.find((p) => p.id === id)?.name ?? id))
       : shown(value);
   const base = useBegun<Typed>(
-    { values: typedOf(of, categories[0] ?? ''), version: of?.version ?? 0 },
+    { values: typedOf(offer, categories[0] ?? ''), version: offer?.version ?? 0 },
     (field) => titles[field] ?? field,
     named,
   );
@@ -73,7 +73,7 @@ export function OfferForm({
   });
   const options = {
     done: (o: Offer) => {
-      toast(of ? 'Saved' : 'Made as a draft: look at it, then open it');
+      toast(offer ? 'Saved' : 'Made as a draft: look at it, then open it');
       onSaved(o);
     },
     failed: (f: unknown) => {
@@ -106,7 +106,7 @@ export function OfferForm({
       open
       onClose={onClose}
       wide
-      title={of ? 'Change the offer page' : 'New offer page'}
+      title={offer ? 'Change the offer page' : 'New offer page'}
       about="One product, or several that are nearly the same. Rates and prices can stand in braces: {rate WHEEL-1}, {price WHEEL-1}."
     >
       <form
@@ -114,7 +114,8 @@ export function OfferForm({
         onSubmit={(e) => {
           e.preventDefault();
           setFault(null);
-          if (of) edit.mutate({ params: { id: of.id }, body: { ...body, version: base.begun.version } });
+          if (offer)
+            edit.mutate({ params: { id: offer.id }, body: { ...body, version: base.begun.version } });
           else make.mutate({ body });
         }}
       >
@@ -124,7 +125,7 @@ export function OfferForm({
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" look="main" busy={make.isPending || edit.isPending}>
-            {of ? 'Save' : 'Make the page'}
+            {offer ? 'Save' : 'Make the page'}
           </Button>
         </DialogFoot>
       </form>

@@ -33,7 +33,7 @@ function OfferPages({ offers, products }: { offers: ReplyOf<typeof listOffers>; 
   const may = useMay();
   const [editing, setEditing] = useState<Offer | 'new' | null>(null);
   const id = params.get('id') ?? rows[0]?.id ?? null;
-  const of = rows.find((r) => r.id === id) ?? null;
+  const offer = rows.find((r) => r.id === id) ?? null;
   const show = (to: string | null) => setParams(to ? { id: to } : {}, { replace: true });
   const news = params.get('news') !== null;
   const step = (by: number) => {
@@ -55,7 +55,7 @@ function OfferPages({ offers, products }: { offers: ReplyOf<typeof listOffers>; 
       key: 'e',
       what: 'change it',
       act: () => {
-        if (of && may(createOffer)) setEditing(of);
+        if (offer && may(createOffer)) setEditing(offer);
       },
     },
   ]);
@@ -69,14 +69,14 @@ function OfferPages({ offers, products }: { offers: ReplyOf<typeof listOffers>; 
           id={id}
           show={show}
         />
-        {news ? <Notices products={products} /> : <Shown of={of} registry={offers.registry} />}
+        {news ? <Notices products={products} /> : <Shown offer={offer} registry={offers.registry} />}
       </Split>
       {may(createOffer) && !news && (
-        <OfferBar of={of} registry={offers.registry} edit={setEditing} onRemoved={() => show(null)} />
+        <OfferBar offer={offer} registry={offers.registry} edit={setEditing} onRemoved={() => show(null)} />
       )}
       {editing && (
         <OfferForm
-          of={editing === 'new' ? null : editing}
+          offer={editing === 'new' ? null : editing}
           products={products}
           categories={offers.categories}
           onClose={() => setEditing(null)}

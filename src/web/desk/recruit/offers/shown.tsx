@@ -8,20 +8,20 @@ import { Comparison } from './comparison';
 import { type Offer } from './offer';
 
 /** Where it is read, for what, and what it pays. */
-function OfferFacts({ of }: { of: Offer }) {
+function OfferFacts({ offer }: { offer: Offer }) {
   return (
     <Facts
       rows={[
         [
           'Address',
           <span key="a">
-            <a className="link" href={of.address} target="_blank" rel="noreferrer">
-              {of.address.replace(/^https?:\/\//, '')}
+            <a className="link" href={offer.address} target="_blank" rel="noreferrer">
+              {offer.address.replace(/^https?:\/\//, '')}
             </a>{' '}
-            <Copy text={of.address} /> ·{' '}
+            <Copy text={offer.address} /> ·{' '}
             <a
               className="link"
-              href={`/api/v1/qr.svg?path=${encodeURIComponent(new URL(of.address).pathname)}`}
+              href={`/api/v1/qr.svg?path=${encodeURIComponent(new URL(offer.address).pathname)}`}
               target="_blank"
               rel="noreferrer"
             >
@@ -29,27 +29,31 @@ function OfferFacts({ of }: { of: Offer }) {
             </a>
           </span>,
         ],
-        ['Products', of.names.join(', ')],
+        ['Products', offer.names.join(', ')],
         [
           'Pays now',
           <span key="rate" className="private">
-            {of.rate || 'nothing yet'}
+            {offer.rate || 'nothing yet'}
           </span>,
         ],
         [
           '100 clicks earn',
-          of.epc ? <Money key="m" of={of.epc} /> : <span className="text-ink3">too few sales to say</span>,
+          offer.epc ? (
+            <Money key="m" value={offer.epc} />
+          ) : (
+            <span className="text-ink3">too few sales to say</span>
+          ),
         ],
-        ['Category', of.category],
-        ['Language', of.language],
+        ['Category', offer.category],
+        ['Language', offer.language],
       ]}
     />
   );
 }
 
 /** The page that is shown: what everybody reads, its entry in the catalogue, and how it compares. */
-export function Shown({ of, registry }: { of: Offer | null; registry: boolean }) {
-  if (!of)
+export function Shown({ offer, registry }: { offer: Offer | null; registry: boolean }) {
+  if (!offer)
     return (
       <Blank>
         <Empty title="No offer page yet">
@@ -60,29 +64,29 @@ export function Shown({ of, registry }: { of: Offer | null; registry: boolean })
     );
   return (
     <>
-      <Sheet tabIndex={0} aria-label={of.headline}>
+      <Sheet tabIndex={0} aria-label={offer.headline}>
         <div className="flex items-start justify-between gap-4">
-          <h1 className="min-w-0 break-words">{of.headline}</h1>
-          <State is={of.live ? 'live' : 'draft'} word={of.live ? 'open' : 'draft'} />
+          <h1 className="min-w-0 break-words">{offer.headline}</h1>
+          <State is={offer.live ? 'live' : 'draft'} word={offer.live ? 'open' : 'draft'} />
         </div>
-        <OfferFacts of={of} />
+        <OfferFacts offer={offer} />
         <p
           dir="auto"
           className="private max-w-[66ch] font-serif text-[14.5px] leading-[1.55] whitespace-pre-wrap"
         >
-          {of.reads}
+          {offer.reads}
         </p>
-        {of.benefits.length > 0 && (
+        {offer.benefits.length > 0 && (
           <ul className="mt-2 list-disc pl-5">
-            {of.benefits.map((b) => (
+            {offer.benefits.map((b) => (
               <li key={b}>{b}</li>
             ))}
           </ul>
         )}
-        <Catalogue of={of} registry={registry} />
+        <Catalogue offer={offer} registry={registry} />
       </Sheet>
       <Margin width="w-[360px]">
-        <Comparison of={of} />
+        <Comparison offer={offer} />
       </Margin>
     </>
   );

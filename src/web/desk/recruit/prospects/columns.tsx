@@ -50,7 +50,7 @@ export const prospectColumns = (searching: boolean): Column<Prospect>[] => [
     head: 'With us',
     cell: (r) => (
       <span className="inline-flex items-center gap-2">
-        <ProspectState of={r} />
+        <ProspectState prospect={r} />
         {r.tags.map((t) => (
           <i
             key={t.id}

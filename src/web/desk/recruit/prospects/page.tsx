@@ -225,7 +225,7 @@ function Head({ prospect }: { prospect: View }) {
           <Code>{p.id}</Code> · {countryName(p.country)} · listed since {since}
         </div>
       </div>
-      <ProspectState of={p} />
+      <ProspectState prospect={p} />
     </Headed>
   );
 }

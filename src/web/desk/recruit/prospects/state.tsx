@@ -2,13 +2,13 @@ import { State } from '../../../kit/state';
 import type { Prospect } from './filter';
 
 /** How a prospect stands with us, in a mark and a word. */
-export function ProspectState({ of }: { of: Pick<Prospect, 'state' | 'invite'> }) {
-  if (of.state === 'joined') return <State is="active" word="joined" />;
-  if (of.state === 'never') return <State is="" word="never invited" />;
+export function ProspectState({ prospect }: { prospect: Pick<Prospect, 'state' | 'invite'> }) {
+  if (prospect.state === 'joined') return <State is="active" word="joined" />;
+  if (prospect.state === 'never') return <State is="" word="never invited" />;
   return (
     <State
-      is={of.invite ?? 'sent'}
-      word={of.invite === 'waiting' ? 'on its way' : (of.invite ?? 'invited')}
+      is={prospect.invite ?? 'sent'}
+      word={prospect.invite === 'waiting' ? 'on its way' : (prospect.invite ?? 'invited')}
     />
   );
 }

@@ -46,7 +46,7 @@ export default function Ledger() {
               <Sums
                 rows={balances.data.accounts.map((a) => ({
                   label: accountWords(a.account),
-                  figure: <Money of={a.balance} />,
+                  figure: <Money value={a.balance} />,
                 }))}
               />
             </div>
@@ -65,8 +65,11 @@ export default function Ledger() {
             <div className="mt-1">
               <Sums
                 rows={[
-                  { label: 'Older than 75 days', figure: <Money of={balances.data.aged.past75} /> },
-                  { label: 'Older than 90 days, overdue', figure: <Money of={balances.data.aged.past90} /> },
+                  { label: 'Older than 75 days', figure: <Money value={balances.data.aged.past75} /> },
+                  {
+                    label: 'Older than 90 days, overdue',
+                    figure: <Money value={balances.data.aged.past90} />,
+                  },
                 ]}
               />
             </div>
@@ -74,8 +77,8 @@ export default function Ledger() {
             <div className="mt-1">
               <Sums
                 rows={[
-                  { label: 'Negative balances', figure: <Money of={balances.data.negative} /> },
-                  { label: 'Exposure', figure: <Money of={balances.data.exposure} /> },
+                  { label: 'Negative balances', figure: <Money value={balances.data.negative} /> },
+                  { label: 'Exposure', figure: <Money value={balances.data.exposure} /> },
                 ]}
               />
             </div>
@@ -180,13 +183,13 @@ function Journal({
             },
             {
               head: 'Debit',
-              cell: (l) => (l.debit ? <Money of={l.debit} /> : ''),
+              cell: (l) => (l.debit ? <Money value={l.debit} /> : ''),
               figure: true,
               width: '85px',
             },
             {
               head: 'Credit',
-              cell: (l) => (l.credit ? <Money of={l.credit} /> : ''),
+              cell: (l) => (l.credit ? <Money value={l.credit} /> : ''),
               figure: true,
               width: '85px',
             },
@@ -232,7 +235,7 @@ function Due() {
             { head: 'Affiliate', cell: (r) => <span className="private">{r.affiliateName}</span> },
             { head: 'Product', cell: (r) => r.product },
             { head: 'Due since', cell: (r) => <Day at={r.clearsAt} />, width: '120px' },
-            { head: 'Commission', cell: (r) => <Money of={r.left} />, figure: true, width: '110px' },
+            { head: 'Commission', cell: (r) => <Money value={r.left} />, figure: true, width: '110px' },
           ]}
         />
       )}
@@ -246,7 +249,7 @@ function Due() {
             Clear {list.rows.length}
           </Button>
           <span className="text-ink2">
-            <Money of={sumOf(list.rows.map((r) => r.left))} /> in all
+            <Money value={sumOf(list.rows.map((r) => r.left))} /> in all
           </span>
         </Bar>
       )}

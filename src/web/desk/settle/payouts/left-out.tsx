@@ -34,7 +34,7 @@ export function LeftOut({ run, takeIn }: { run: RunOut; takeIn: ((affiliate: str
                   {s.count.toLocaleString('en-GB')} {s.said}
                 </span>
               </button>
-              <Money of={s.amount} />
+              <Money value={s.amount} />
             </li>
           ))}
         </ul>
@@ -46,7 +46,7 @@ export function LeftOut({ run, takeIn }: { run: RunOut; takeIn: ((affiliate: str
               <Link className="link" to={`/affiliates/${l.affiliate}`}>
                 {l.name}
               </Link>
-              <Money of={l.amount} />
+              <Money value={l.amount} />
             </div>
             <div className="text-ink3">
               {l.why}

@@ -148,7 +148,7 @@ export default function Payouts() {
           },
           { head: 'Up to', cell: (r) => <Day at={r.cutoff - 1} />, width: '120px' },
           { head: 'Payees', cell: (r) => r.payees.toLocaleString('en-GB'), figure: true, width: '80px' },
-          { head: 'Total', cell: (r) => <Money of={r.total} />, figure: true, width: '120px' },
+          { head: 'Total', cell: (r) => <Money value={r.total} />, figure: true, width: '120px' },
           { head: 'Settled', cell: (r) => r.settled || '—', figure: true, width: '80px' },
           {
             head: 'Came back',

@@ -35,7 +35,7 @@ export const payeeColumns = (run: RunOut, acts: PayeeActs): Column<Payee>[] => [
     ),
   },
   { head: 'Commissions', cell: (p) => p.items, figure: true, width: '110px' },
-  { head: 'Amount', cell: (p) => <Money of={p.amount} strong />, figure: true, width: '110px' },
+  { head: 'Amount', cell: (p) => <Money value={p.amount} strong />, figure: true, width: '110px' },
   {
     head: 'State',
     cell: (p) => (

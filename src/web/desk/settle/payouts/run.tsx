@@ -118,7 +118,7 @@ function RunHead({ run, address }: { run: RunOut; address: Address }) {
         </>
       }
     >
-      cleared up to <Day at={run.cutoff - 1} />, from <Money of={run.minimum} /> on ·{' '}
+      cleared up to <Day at={run.cutoff - 1} />, from <Money value={run.minimum} /> on ·{' '}
       <b className="text-ink">
         {counted(run.payees, 'payment')}, {formatMoney(run.total)}
       </b>

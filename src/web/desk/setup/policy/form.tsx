@@ -34,18 +34,18 @@ const facts: [
 
 /** The draft: yes and no first, then the words; rates in braces are filled in when it is read. */
 export function PolicyForm({
-  of,
+  version,
   live,
   kinds,
 }: {
-  of: Whole;
+  version: Whole;
   live: Record<string, string>;
   kinds: string[];
 }) {
   const [fault, setFault] = useState<string | null>(null);
   const kept = useKeptForm<PolicyContent>({
-    name: `policy-${of.id}`,
-    now: { values: of.content, version: of.version },
+    name: `policy-${version.id}`,
+    now: { values: version.content, version: version.version },
     title: (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field,
     resolver: resolverOf(Fields),
   });
@@ -88,12 +88,12 @@ export function PolicyForm({
       onSubmit={(e) =>
         void handleSubmit((v) => {
           setFault(null);
-          save.mutate({ params: { id: of.id }, body: { ...v, version: edit.begun.version } });
+          save.mutate({ params: { id: version.id }, body: { ...v, version: edit.begun.version } });
         })(e)
       }
     >
       <Apart>
-        <h2 className="text-[20px]!">Draft of version {of.number}</h2>
+        <h2 className="text-[20px]!">Draft of version {version.number}</h2>
         <span className="text-ink3">{isDirty ? 'not saved yet; kept in this browser' : ''}</span>
       </Apart>
       <FormFault>{fault}</FormFault>

@@ -29,7 +29,7 @@ export function PolicyMargin({ p }: { p: Whole }) {
             ? 'The first version'
             : 'Nothing differs from the version before'}
       </h2>
-      <PolicyChanges of={p.changes} />
+      <PolicyChanges sections={p.changes} />
     </aside>
   );
 }

@@ -30,7 +30,7 @@ export default function Policy() {
   const list = useQuery(asking(listPolicies));
   if (list.isPending) return <Skeleton />;
   if (list.error) return <Failed fault={list.error} retry={() => void list.refetch()} />;
-  return <Versions of={list.data} />;
+  return <Versions policy={list.data} />;
 }
 
 /** The version that the address asks for, or the newest. */
@@ -50,8 +50,8 @@ function useChosen(rows: Version[]) {
   return { id, current, show, step };
 }
 
-function Versions({ of }: { of: Policies }) {
-  const { rows } = of;
+function Versions({ policy }: { policy: Policies }) {
+  const { rows } = policy;
   const may = useMay();
   const navigate = useNavigate();
   const { id, current, show, step } = useChosen(rows);
@@ -75,7 +75,7 @@ function Versions({ of }: { of: Policies }) {
     <>
       <Split>
         <VersionList rows={rows} id={id} show={show} />
-        <Middle of={of} current={current} id={id} />
+        <Middle policy={policy} current={current} id={id} />
         {p && <PolicyMargin p={p} />}
       </Split>
       {may(draftPolicy) && (
@@ -102,21 +102,21 @@ function Versions({ of }: { of: Policies }) {
 }
 
 function Middle({
-  of,
+  policy,
   id,
   current,
 }: {
-  of: Policies;
+  policy: Policies;
   id: string | null;
   current: ReturnType<typeof useChosen>['current'];
 }) {
   const p = current.data;
   return (
     <Sheet tabIndex={0} aria-label={p ? `Version ${p.number}` : 'Policy'}>
-      {of.rows.length === 0 && <NoPolicy />}
+      {policy.rows.length === 0 && <NoPolicy />}
       {id !== null && current.isPending && <Skeleton />}
       {current.error && <Failed fault={current.error} retry={() => void current.refetch()} />}
-      {p && <VersionShown p={p} of={of} />}
+      {p && <VersionShown p={p} policy={policy} />}
     </Sheet>
   );
 }
@@ -137,14 +137,14 @@ function nextInWords(rows: Version[]): string {
 }
 
 /** A draft as a form for whom may write it, a version as it reads for everybody else. */
-function VersionShown({ p, of }: { p: Whole; of: Policies }) {
+function VersionShown({ p, policy }: { p: Whole; policy: Policies }) {
   const may = useMay();
   if (p.state === 'draft' && may(draftPolicy))
-    return <PolicyForm key={`${p.id} ${p.version}`} of={p} live={of.live} kinds={of.kinds} />;
+    return <PolicyForm key={`${p.id} ${p.version}`} version={p} live={policy.live} kinds={policy.kinds} />;
   return (
     <>
       <h2 className="text-[20px]!">Version {p.number}</h2>
-      <PolicySections of={p.sections} />
+      <PolicySections sections={p.sections} />
     </>
   );
 }

@@ -8,11 +8,11 @@ import { BeforeLive } from './before-live';
 
 export type Version = ReplyOf<typeof listPolicies>['rows'][number];
 
-function VersionState({ of }: { of: Version }) {
-  if (of.state === 'draft') return <State is="draft" />;
-  return of.inForce ? (
+function VersionState({ version }: { version: Version }) {
+  if (version.state === 'draft') return <State is="draft" />;
+  return version.inForce ? (
     <State is="live" word="in force" />
-  ) : of.inNotice ? (
+  ) : version.inNotice ? (
     <State is="in notice" word="in its notice" />
   ) : (
     <State is="done" word="replaced" />
@@ -56,7 +56,7 @@ export function VersionList({
             >
               <span className="flex justify-between">
                 <b className="font-semibold">Version {r.number}</b>
-                <VersionState of={r} />
+                <VersionState version={r} />
               </span>
               <Small>
                 {r.state === 'draft' ? (

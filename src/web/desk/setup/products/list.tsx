@@ -82,7 +82,7 @@ export default function Products() {
           { head: 'Name', cell: (r) => <b className="font-semibold">{r.name}</b> },
           { head: 'Kind', cell: (r) => <span className="text-ink2">{r.kind}</span>, width: '100px' },
           { head: 'State', cell: (r) => <State is={r.state} />, width: '100px' },
-          { head: 'Price', cell: (r) => <Money of={r.price} />, figure: true, width: '110px' },
+          { head: 'Price', cell: (r) => <Money value={r.price} />, figure: true, width: '110px' },
           {
             head: 'Commission',
             cell: (r) => <span className="private">{r.rewardText}</span>,

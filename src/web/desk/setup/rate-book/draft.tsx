@@ -42,12 +42,12 @@ export function wallOf(moment: number, zone: string): string {
 }
 
 /** "would have cost €38.12 more", or less, or the same. */
-export function EstimateWords({ of }: { of: Estimate | null }) {
+export function EstimateWords({ estimate }: { estimate: Estimate | null }) {
   const { base, day } = useProgramme();
-  if (!of) return <span className="text-ink2">working out what it would have cost…</span>;
-  if (of.lines === 0) return <span className="text-ink2">no sales yet to try it on</span>;
-  const since = `the last ${of.lines.toLocaleString('en-GB')} lines${of.since ? `, since ${day(of.since)},` : ''}`;
-  if (of.difference === 0)
+  if (!estimate) return <span className="text-ink2">working out what it would have cost…</span>;
+  if (estimate.lines === 0) return <span className="text-ink2">no sales yet to try it on</span>;
+  const since = `the last ${estimate.lines.toLocaleString('en-GB')} lines${estimate.since ? `, since ${day(estimate.since)},` : ''}`;
+  if (estimate.difference === 0)
     return (
       <span>
         {since} would have cost <b className="font-semibold">the same</b>
@@ -56,8 +56,10 @@ export function EstimateWords({ of }: { of: Estimate | null }) {
   return (
     <span>
       {since} would have cost{' '}
-      <b className="font-semibold">{formatMoney({ amount: Math.abs(of.difference), currency: base })}</b>{' '}
-      {of.difference > 0 ? 'more' : 'less'}
+      <b className="font-semibold">
+        {formatMoney({ amount: Math.abs(estimate.difference), currency: base })}
+      </b>{' '}
+      {estimate.difference > 0 ? 'more' : 'less'}
     </span>
   );
 }

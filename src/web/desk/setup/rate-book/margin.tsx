@@ -95,7 +95,7 @@ export function CellMargin({ place, cell, row, column, payment, at, today, draft
       <h2>Working</h2>
       {answer && (
         <p className="text-ink2">
-          <span className="private">{answer.who}</span> · {row.name} · <Money of={answer.value} />
+          <span className="private">{answer.who}</span> · {row.name} · <Money value={answer.value} />
         </p>
       )}
       {found.isPending && <Skeleton lines={5} />}

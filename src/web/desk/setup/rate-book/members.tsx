@@ -287,8 +287,8 @@ function Preview({
           </p>
         )}
       </div>
-      <BeforeAfter of={view.sample} total={will} />
-      <NoticeNote of={view.later} />
+      <BeforeAfter changes={view.sample} total={will} />
+      <NoticeNote notice={view.later} />
     </>
   );
 }

@@ -98,7 +98,7 @@ export function RateForm(props: Props) {
         <TimeFields {...part} />
         <LabelAndCap {...part} />
         <p className="text-ink2">
-          <EstimateWords of={estimate} />
+          <EstimateWords estimate={estimate} />
         </p>
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>

@@ -223,7 +223,7 @@ function Most({
                 </td>
                 <td>{m.affiliate}</td>
                 <td>{m.product}</td>
-                <WasAndWould of={m} />
+                <WasAndWould rehearsal={m} />
               </tr>
             ))}
           </tbody>
@@ -234,17 +234,17 @@ function Most({
 }
 
 /** What was granted, what it would be, and the difference: three cells of a row. */
-function WasAndWould({ of }: { of: Pick<Result, 'stored' | 'drafted' | 'difference'> }) {
+function WasAndWould({ rehearsal }: { rehearsal: Pick<Result, 'stored' | 'drafted' | 'difference'> }) {
   return (
     <>
       <td className="figure">
-        <Money of={of.stored} />
+        <Money value={rehearsal.stored} />
       </td>
       <td className="figure">
-        <Money of={of.drafted} />
+        <Money value={rehearsal.drafted} />
       </td>
       <td className="figure">
-        <Money of={of.difference} strong />
+        <Money value={rehearsal.difference} strong />
       </td>
     </>
   );
@@ -258,9 +258,9 @@ function InAll({ result }: { result: Result }) {
       <div className="mt-1">
         <Sums
           rows={[
-            { label: 'Granted', figure: <Money of={result.stored} /> },
-            { label: 'Under the draft', figure: <Money of={result.drafted} /> },
-            { label: 'Difference', figure: <Money of={result.difference} />, weight: 'sum' },
+            { label: 'Granted', figure: <Money value={result.stored} /> },
+            { label: 'Under the draft', figure: <Money value={result.drafted} /> },
+            { label: 'Difference', figure: <Money value={result.difference} />, weight: 'sum' },
           ]}
         />
       </div>
@@ -284,7 +284,7 @@ function InAll({ result }: { result: Result }) {
                     {l.name}
                   </Link>
                 ),
-                figure: <Money of={l.difference} />,
+                figure: <Money value={l.difference} />,
               }))}
             />
           </div>
@@ -320,7 +320,7 @@ function Table({ title, rows, link = false }: { title: string; rows: Result['pro
                   p.name
                 )}
               </td>
-              <WasAndWould of={p} />
+              <WasAndWould rehearsal={p} />
             </tr>
           ))}
         </tbody>

@@ -47,7 +47,7 @@ export function Removal({
           onPick={setTo}
         />
       )}
-      {view.data && <BeforeAfter of={view.data.sample} total={view.data.members} />}
+      {view.data && <BeforeAfter changes={view.data.sample} total={view.data.members} />}
       {view.data?.cut && (
         <Note role="note" className="mt-3">
           Somebody would earn less ({view.data.cut}). The programme promises notice: end its rates in the rate

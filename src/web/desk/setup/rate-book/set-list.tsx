@@ -50,23 +50,23 @@ export function SetList({
           Rate book
         </Link>
       </Heading>
-      {(['card', 'group', 'tag'] as const).map((of) => (
-        <div key={of} className="mb-4">
+      {(['card', 'group', 'tag'] as const).map((kind) => (
+        <div key={kind} className="mb-4">
           <div className="flex items-baseline justify-between px-5">
-            <h2>{heads[of]}</h2>
+            <h2>{heads[kind]}</h2>
             {may(createSet) && (
-              <Button look="bare" onClick={() => onMake(of)}>
-                New {words[of]}
+              <Button look="bare" onClick={() => onMake(kind)}>
+                New {words[kind]}
               </Button>
             )}
           </div>
-          <Hint className="px-5 pb-1">{about[of]}</Hint>
+          <Hint className="px-5 pb-1">{about[kind]}</Hint>
           <ul>
             {rows
-              .filter((s) => s.of === of)
+              .filter((s) => s.of === kind)
               .map((s, i, list) => (
                 <SetItem key={s.id} set={s} chosen={s.id === id}>
-                  {of === 'tag' && may(orderTags) && list.length > 1 && (
+                  {kind === 'tag' && may(orderTags) && list.length > 1 && (
                     <Shift
                       name={s.name}
                       first={i === 0}
@@ -77,7 +77,7 @@ export function SetList({
                   )}
                 </SetItem>
               ))}
-            {rows.every((s) => s.of !== of) && <li className="px-5 py-1 text-ink2">None yet.</li>}
+            {rows.every((s) => s.of !== kind) && <li className="px-5 py-1 text-ink2">None yet.</li>}
           </ul>
         </div>
       ))}

@@ -49,7 +49,7 @@ export default function Sets() {
       )}
       {making && (
         <Making
-          of={making}
+          kind={making}
           onClose={() => setMaking(null)}
           onDone={(made) => {
             setMaking(null);
@@ -63,11 +63,11 @@ export default function Sets() {
 }
 
 function Making({
-  of,
+  kind,
   onClose,
   onDone,
 }: {
-  of: SetOut['of'];
+  kind: SetOut['of'];
   onClose: () => void;
   onDone: (made: SetOut) => void;
 }) {
@@ -82,12 +82,12 @@ function Making({
     },
   });
   return (
-    <Dialog open onClose={onClose} title={`New ${words[of]}`} about={about[of]}>
+    <Dialog open onClose={onClose} title={`New ${words[kind]}`} about={about[kind]}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           make.mutate(
-            { body: { of, name, about: text } },
+            { body: { of: kind, name, about: text } },
             {
               onError: (x) =>
                 setFault(
@@ -107,13 +107,13 @@ function Making({
             maxLength={60}
             value={name}
             onChange={(e) => setName(e.target.value)}
-            placeholder={of === 'card' ? 'Makers' : of === 'group' ? 'Studio circle' : 'launch help'}
+            placeholder={kind === 'card' ? 'Makers' : kind === 'group' ? 'Studio circle' : 'launch help'}
             className={field}
           />
         </Labelled>
-        <Hint className="mt-1">{readBy[of]}</Hint>
+        <Hint className="mt-1">{readBy[kind]}</Hint>
         <Labelled className="mt-2">
-          {of === 'tag' ? 'Note' : 'Description'}
+          {kind === 'tag' ? 'Note' : 'Description'}
           <input maxLength={400} value={text} onChange={(e) => setText(e.target.value)} className={field} />
         </Labelled>
         {fault && (

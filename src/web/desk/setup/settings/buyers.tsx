@@ -6,20 +6,22 @@ import { Title } from '../../../kit/text';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** What buyers read, with a preview of each place where they read it. */
-export function BuyersForm({ of }: { of: Of }) {
+export function BuyersForm({ settings }: { settings: Of }) {
   const p = editBuyerContacts.body.properties;
-  const saved = useSettingsForm(editBuyerContacts, of, {
+  const saved = useSettingsForm(editBuyerContacts, settings, {
     values: (read) => picked(read, 'brand', 'supportAddress', 'supportPage', 'supportPhone'),
     toBody: (v, version) => ({ ...v, version }),
   });
   const { form, bound: input } = saved;
   const { watch } = form;
   const v = watch();
-  const ask = [v.supportAddress || of.contact, v.supportPage, v.supportPhone].filter(Boolean).join(' · ');
+  const ask = [v.supportAddress || settings.contact, v.supportPage, v.supportPhone]
+    .filter(Boolean)
+    .join(' · ');
   return (
     <div className="flex flex-wrap gap-8">
       <SettingsForm saved={saved} className="grid w-[420px] gap-y-4">
-        <Field name="brand" schema={p.brand} {...input} hint={`Empty = ${of.name}`} />
+        <Field name="brand" schema={p.brand} {...input} hint={`Empty = ${settings.name}`} />
         <Field
           name="supportAddress"
           kind="email"
@@ -30,7 +32,7 @@ export function BuyersForm({ of }: { of: Of }) {
         <Field name="supportPage" schema={p.supportPage} {...input} hint="If you have one" />
         <Field name="supportPhone" schema={p.supportPhone} {...input} hint="If you answer one" />
       </SettingsForm>
-      <WhereRead called={v.brand || of.name} ask={ask} />
+      <WhereRead called={v.brand || settings.name} ask={ask} />
     </div>
   );
 }

@@ -3,10 +3,10 @@ import { Field } from '../../../kit/form';
 import { SelectOf } from '../../../kit/picked-fields';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
-export function MoneyForm({ of }: { of: Of }) {
+export function MoneyForm({ settings }: { settings: Of }) {
   const p = editMoney.body.properties;
-  const { base } = of;
-  const saved = useSettingsForm(editMoney, of, {
+  const { base } = settings;
+  const saved = useSettingsForm(editMoney, settings, {
     values: (read) =>
       picked(
         read,

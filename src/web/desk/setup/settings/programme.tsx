@@ -12,9 +12,9 @@ import { Choose } from '../../../kit/upload';
 import { SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** Name, introduction, the rate for everything without one, windows and hosts. */
-export function ProgrammeForm({ of }: { of: Of }) {
+export function ProgrammeForm({ settings }: { settings: Of }) {
   const p = editProgramme.body.properties;
-  const saved = useSettingsForm(editProgramme, of, {
+  const saved = useSettingsForm(editProgramme, settings, {
     values: ({ name, contact, intro, summary, rate, windowDays, landingHosts, logDays }) => ({
       name,
       contact,
@@ -53,7 +53,7 @@ export function ProgrammeForm({ of }: { of: Of }) {
         />
         {may && (
           <PutIn
-            live={of.live}
+            live={settings.live}
             onPick={(word) =>
               form.setValue('intro', `${form.getValues('intro').trimEnd()} {${word}}`.trimStart(), {
                 shouldDirty: true,
@@ -61,9 +61,9 @@ export function ProgrammeForm({ of }: { of: Of }) {
             }
           />
         )}
-        <LivePreview text={form.watch('intro')} values={of.live} />
+        <LivePreview text={form.watch('intro')} values={settings.live} />
       </div>
-      <LogoField of={of} may={may} />
+      <LogoField settings={settings} may={may} />
       <Field
         name="rate"
         schema={p.rate}
@@ -139,7 +139,7 @@ function LivePreview({ text, values }: { text: string; values: Record<string, st
   );
 }
 
-function LogoField({ of, may }: { of: Of; may: boolean }) {
+function LogoField({ settings, may }: { settings: Of; may: boolean }) {
   const [fault, setFault] = useState<string | null>(null);
   const set = useAct(setLogo, {
     done: () => toast('The logo is kept'),
@@ -150,12 +150,12 @@ function LogoField({ of, may }: { of: Of; may: boolean }) {
     <div className="col-span-2">
       <span className="block font-semibold text-ink2">Logo</span>
       <div className="mt-1 flex items-center gap-4">
-        {of.logo && (
-          <img src={of.logo} alt="The logo" className="max-h-[72px] max-w-[160px] border border-rule" />
+        {settings.logo && (
+          <img src={settings.logo} alt="The logo" className="max-h-[72px] max-w-[160px] border border-rule" />
         )}
         {may && (
           <Choose
-            label={of.logo ? 'put another in its place' : 'upload one, or drop it here'}
+            label={settings.logo ? 'put another in its place' : 'upload one, or drop it here'}
             accept="image/jpeg,image/gif,image/png"
             most={largestPicture}
             busy={set.isPending}
@@ -165,7 +165,7 @@ function LogoField({ of, may }: { of: Of; may: boolean }) {
               set.mutate({ query: { name: file.name }, file });
             }}
           >
-            {of.logo && (
+            {settings.logo && (
               <>
                 <button type="button" className="link" onClick={() => drop.mutate({})}>
                   remove

@@ -9,9 +9,9 @@ import { Legend } from '../../../kit/ticks';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 /** Categories, and how applicants and prospects are dealt with. */
-export function RecruitingForm({ of }: { of: Of }) {
+export function RecruitingForm({ settings }: { settings: Of }) {
   const p = editRecruiting.body.properties;
-  const saved = useSettingsForm(editRecruiting, of, {
+  const saved = useSettingsForm(editRecruiting, settings, {
     values: (read) => picked(read, 'categories', 'vouchedIn', 'refundLine', 'inviteDays', 'messagesPerDay'),
     toBody: (v, version) => ({ ...v, version }),
   });

@@ -15,18 +15,18 @@ export type Of = ReplyOf<typeof readProgramme>;
 
 interface FormOf<E extends AnyEndpoint, V> {
   /** the values of the form, of settings as they were read */
-  values: (of: Of) => V;
+  values: (settings: Of) => V;
   toBody: (values: V, version: number) => BodyOf<E>;
 }
 
 /** The settings of these names as a form holds them: as they are. */
-export const picked = <K extends keyof Of>(of: Of, ...names: K[]) =>
-  Object.fromEntries(names.map((name) => [name, of[name]])) as Pick<Of, K>;
+export const picked = <K extends keyof Of>(settings: Of, ...names: K[]) =>
+  Object.fromEntries(names.map((name) => [name, settings[name]])) as Pick<Of, K>;
 
 /** A settings form: saved by one call, faults at their fields; what is typed is kept in this browser until then, with what it began from. */
 export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   end: E,
-  of: Of,
+  settings: Of,
   { values, toBody }: FormOf<E, V>,
 ) {
   const may = useMay()(end);
@@ -34,7 +34,7 @@ export function useSettingsForm<E extends AnyEndpoint, V extends FieldValues>(
   const [fault, setFault] = useState<string | null>(null);
   const name = `settings ${end.path}`;
   const send = useSend(end);
-  const now = { values: values(of), version: of.version };
+  const now = { values: values(settings), version: settings.version };
   const schema = end.body.properties as Record<string, { title?: string }>;
   const kept = useKeptForm<V>({ name, now, title: (field) => schema[field]?.title ?? field });
   const { form, edit, put } = kept;

@@ -54,25 +54,25 @@ export default function Settings() {
         tabIndex={0}
         aria-label={tabs.find(([k]) => k === tab)?.[1] ?? 'Settings'}
       >
-        <Part tab={tab} of={settings.data} />
+        <Part tab={tab} settings={settings.data} />
       </div>
     </>
   );
 }
 
 /** One part of the settings. */
-function Part({ tab, of }: { tab: string; of: ReplyOf<typeof readProgramme> }) {
+function Part({ tab, settings }: { tab: string; settings: ReplyOf<typeof readProgramme> }) {
   switch (tab) {
     case 'buyers':
-      return <BuyersForm of={of} />;
+      return <BuyersForm settings={settings} />;
     case 'recruiting':
-      return <RecruitingForm of={of} />;
+      return <RecruitingForm settings={settings} />;
     case 'terms':
-      return <TermsForm of={of} />;
+      return <TermsForm settings={settings} />;
     case 'money':
       return (
         <>
-          <MoneyForm of={of} />
+          <MoneyForm settings={settings} />
           <ExchangeSection />
         </>
       );
@@ -81,6 +81,6 @@ function Part({ tab, of }: { tab: string; of: ReplyOf<typeof readProgramme> }) {
     case 'history':
       return <Audit />;
     default:
-      return <ProgrammeForm of={of} />;
+      return <ProgrammeForm settings={settings} />;
   }
 }

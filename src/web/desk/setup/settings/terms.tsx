@@ -3,10 +3,10 @@ import { Field } from '../../../kit/form';
 import { SelectOf } from '../../../kit/picked-fields';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
-export function TermsForm({ of }: { of: Of }) {
+export function TermsForm({ settings }: { settings: Of }) {
   const p = editTermsSettings.body.properties;
-  const { base } = of;
-  const saved = useSettingsForm(editTermsSettings, of, {
+  const { base } = settings;
+  const saved = useSettingsForm(editTermsSettings, settings, {
     values: (read) =>
       picked(
         read,

@@ -23,19 +23,19 @@ export interface Asked {
 }
 
 /** What can be done with a commission or a share, in the state it is in. */
-export function TargetActs({ of, ask }: { of: Target; ask: (asked: Asked) => void }) {
+export function TargetActs({ target, ask }: { target: Target; ask: (asked: Asked) => void }) {
   const may = useMay();
   if (!may(declineCommission)) return null;
-  const open = of.state === 'held' || of.state === 'cleared';
+  const open = target.state === 'held' || target.state === 'cleared';
   return (
     <>
       {open && (
-        <Button look="danger" onClick={() => ask({ act: 'decline', target: of })}>
-          Decline this {of.what}
+        <Button look="danger" onClick={() => ask({ act: 'decline', target: target })}>
+          Decline this {target.what}
         </Button>
       )}
-      {of.state !== 'declined' && of.state !== 'in-run' && (
-        <Button onClick={() => ask({ act: 'correct', target: of })}>Correct it</Button>
+      {target.state !== 'declined' && target.state !== 'in-run' && (
+        <Button onClick={() => ask({ act: 'correct', target: target })}>Correct it</Button>
       )}
     </>
   );

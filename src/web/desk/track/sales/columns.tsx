@@ -46,8 +46,8 @@ export const saleColumns = (narrow: boolean): Column<Sale>[] => [
   // the open sale shows its value; without the column the state is not cut off
   ...(narrow
     ? []
-    : [{ head: 'Value', cell: (r: Sale) => <Money of={r.value} />, figure: true, width: '100px' }]),
-  { head: 'Commission', cell: (r) => <Money of={r.commission} />, figure: true, width: '95px' },
+    : [{ head: 'Value', cell: (r: Sale) => <Money value={r.value} />, figure: true, width: '100px' }]),
+  { head: 'Commission', cell: (r) => <Money value={r.commission} />, figure: true, width: '95px' },
   {
     head: 'State',
     cell: (r) => (r.test ? 'test' : r.state ? <State is={r.state} /> : <span className="text-ink3">—</span>),

@@ -29,7 +29,7 @@ export function OrderSheet({ id, onClose }: { id: string; onClose: () => void })
     >
       {query.isPending && <Skeleton lines={8} />}
       {query.error && <Failed fault={query.error} />}
-      {query.data && <Sheet of={query.data} onClose={onClose} />}
+      {query.data && <Sheet sale={query.data} onClose={onClose} />}
     </aside>
   );
 }
@@ -37,12 +37,12 @@ export function OrderSheet({ id, onClose }: { id: string; onClose: () => void })
 const shareWords = { referral: 'referral share', 'co-owner': 'co-owner share' };
 
 /** Who else has a part of this sale, and of what each part is a percent. */
-function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode }) {
+function Shares({ sale, acts }: { sale: View; acts: (target: Target) => React.ReactNode }) {
   return (
     <>
       <h2 className="mt-4">Shares</h2>
       <ul>
-        {of.shares.map((s) => (
+        {sale.shares.map((s) => (
           <DottedItem key={s.id}>
             <details>
               <summary className="grid cursor-pointer grid-cols-[1fr_auto_90px] items-baseline gap-2">
@@ -52,21 +52,21 @@ function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode 
                 </span>
                 <State is={s.state} />
                 <span className="text-right">
-                  <Money of={s.left} />
+                  <Money value={s.left} />
                 </span>
               </summary>
               {s.lines.map((l, i) => (
                 <p key={i} className="grid grid-cols-[1fr_auto] gap-2 py-[2px] pl-4 text-ink2">
                   <span>
-                    {of.lines.length > 1 && `${l.product}: `}
-                    {l.text}, <Money of={l.basis} />
+                    {sale.lines.length > 1 && `${l.product}: `}
+                    {l.text}, <Money value={l.basis} />
                   </span>
-                  <Money of={l.amount} />
+                  <Money value={l.amount} />
                 </p>
               ))}
               {s.left.amount !== s.granted.amount && (
                 <p className="pl-4 text-ink3">
-                  Of <Money of={s.granted} /> granted.
+                  Of <Money value={s.granted} /> granted.
                 </p>
               )}
               {s.declined && <p className="pl-4 text-madder">Declined: {s.declined}</p>}
@@ -87,42 +87,42 @@ function Shares({ of, acts }: { of: View; acts: (of: Target) => React.ReactNode 
   );
 }
 
-function Sheet({ of, onClose }: { of: View; onClose: () => void }) {
-  const { row } = of;
+function Sheet({ sale, onClose }: { sale: View; onClose: () => void }) {
+  const { row } = sale;
   const [asked, ask] = useState<Asked | null>(null);
-  const own: Target | null = of.commission
-    ? { id: of.commission, what: 'commission', whose: row.affiliate ?? '', state: row.state ?? '' }
+  const own: Target | null = sale.commission
+    ? { id: sale.commission, what: 'commission', whose: row.affiliate ?? '', state: row.state ?? '' }
     : null;
   return (
     <>
-      <Head of={of} onClose={onClose} />
-      <OrderFacts of={of} />
+      <Head sale={sale} onClose={onClose} />
+      <OrderFacts sale={sale} />
       <h2>Working</h2>
       <div className="mt-1">
-        <Working of={of.working} />
+        <Working working={sale.working} />
       </div>
-      {of.shares.length > 0 && <Shares of={of} acts={(t) => <TargetActs of={t} ask={ask} />} />}
-      {of.life.length > 0 && <Life of={of} />}
-      {of.reports.length > 0 && <Reports of={of} />}
+      {sale.shares.length > 0 && <Shares sale={sale} acts={(t) => <TargetActs target={t} ask={ask} />} />}
+      {sale.life.length > 0 && <Life sale={sale} />}
+      {sale.reports.length > 0 && <Reports sale={sale} />}
       {own && (
         <div className="mt-4 flex gap-2">
-          <TargetActs of={own} ask={ask} />
+          <TargetActs target={own} ask={ask} />
         </div>
       )}
-      {asked && <AskedFor asked={asked} of={of} onClose={() => ask(null)} />}
+      {asked && <AskedFor asked={asked} sale={sale} onClose={() => ask(null)} />}
     </>
   );
 }
 
-function AskedFor({ asked, of, onClose }: { asked: Asked; of: View; onClose: () => void }) {
+function AskedFor({ asked, sale, onClose }: { asked: Asked; sale: View; onClose: () => void }) {
   const { act, target } = asked;
-  const { reference } = of.row;
+  const { reference } = sale.row;
   if (act === 'correct')
     return (
       <CorrectDialog
         target={target}
         reference={reference}
-        currency={of.working.left.currency}
+        currency={sale.working.left.currency}
         onClose={onClose}
       />
     );
@@ -130,14 +130,14 @@ function AskedFor({ asked, of, onClose }: { asked: Asked; of: View; onClose: () 
     <DeclineDialog
       target={target}
       reference={reference}
-      withReferral={target.what === 'commission' && of.shares.some((s) => s.kind === 'referral')}
+      withReferral={target.what === 'commission' && sale.shares.some((s) => s.kind === 'referral')}
       onClose={onClose}
     />
   );
 }
 
-function Head({ of, onClose }: { of: View; onClose: () => void }) {
-  const { row } = of;
+function Head({ sale, onClose }: { sale: View; onClose: () => void }) {
+  const { row } = sale;
   return (
     <Headed>
       <div>
@@ -157,8 +157,8 @@ function Head({ of, onClose }: { of: View; onClose: () => void }) {
 }
 
 /** What was sold through whom, when it is paid, and how it was reported. */
-function OrderFacts({ of }: { of: View }) {
-  const { row } = of;
+function OrderFacts({ sale }: { sale: View }) {
+  const { row } = sale;
   const { now } = useProgramme();
   return (
     <Facts
@@ -173,34 +173,34 @@ function OrderFacts({ of }: { of: View }) {
             'nobody'
           ),
         ],
-        ...of.lines.map((l): [string, React.ReactNode] => [
+        ...sale.lines.map((l): [string, React.ReactNode] => [
           `${l.quantity} × ${l.code}`,
           <>
-            {l.name}, <Money of={l.value} />
+            {l.name}, <Money value={l.value} />
             {l.left.amount < l.value.amount && (
               <span className="text-madder">
-                , left <Money of={l.left} />
+                , left <Money value={l.left} />
               </span>
             )}
           </>,
         ]),
-        ...(of.timing
+        ...(sale.timing
           ? [
               [
                 'Paid',
                 <>
-                  {of.timing === 'at-sale' ? (
+                  {sale.timing === 'at-sale' ? (
                     'at sale'
                   ) : (
                     <>
-                      after hold, clears <Moment at={of.clearsAt} />
+                      after hold, clears <Moment at={sale.clearsAt} />
                     </>
                   )}
                 </>,
               ] as [string, React.ReactNode],
             ]
           : []),
-        ...of.downloads.map((d): [string, React.ReactNode] => [
+        ...sale.downloads.map((d): [string, React.ReactNode] => [
           'File',
           <>
             {d.name}{' '}
@@ -213,12 +213,12 @@ function OrderFacts({ of }: { of: View }) {
         [
           'Reported',
           <>
-            {of.way === 'server' ? (
+            {sale.way === 'server' ? (
               'by the server'
             ) : (
               <span className="text-ochre">by the fallback picture alone, which nobody signed</span>
             )}
-            {of.otherWay && <span className="text-ochre"> · {of.otherWay}</span>}
+            {sale.otherWay && <span className="text-ochre"> · {sale.otherWay}</span>}
           </>,
         ],
       ]}
@@ -227,12 +227,12 @@ function OrderFacts({ of }: { of: View }) {
 }
 
 /** What its commission lived through, in the journal. */
-function Life({ of }: { of: View }) {
+function Life({ sale }: { sale: View }) {
   return (
     <>
       <h2 className="mt-4">In the journal</h2>
       <ul>
-        {of.life.map((e) => (
+        {sale.life.map((e) => (
           <DottedItem key={e.id} className="grid grid-cols-[1fr_auto]">
             <span>
               {eventWords(e.event)}{' '}
@@ -244,7 +244,7 @@ function Life({ of }: { of: View }) {
                 <Moment at={e.at} />
               </span>
             </span>
-            <Money of={e.amount} />
+            <Money value={e.amount} />
           </DottedItem>
         ))}
       </ul>
@@ -253,12 +253,12 @@ function Life({ of }: { of: View }) {
 }
 
 /** What the shop reported of it. */
-function Reports({ of }: { of: View }) {
+function Reports({ sale }: { sale: View }) {
   return (
     <>
       <h2 className="mt-4">Reports</h2>
       <ul>
-        {of.reports.map((r) => (
+        {sale.reports.map((r) => (
           <DottedItem key={r.id}>
             <State is={r.outcome} />{' '}
             <span className="text-ink3">

@@ -90,7 +90,7 @@ export function Unconfirmed({ state }: { state: PicturedState }) {
                 <span className="text-ink3">nobody</span>
               ),
           },
-          { head: 'Value', cell: (r) => <Money of={r.value} />, figure: true, width: '100px' },
+          { head: 'Value', cell: (r) => <Money value={r.value} />, figure: true, width: '100px' },
           {
             head: 'What does not fit',
             cell: (r) =>
@@ -160,7 +160,7 @@ function Confirming({ row, onClose }: { row: Row; onClose: () => void }) {
       about="It is recorded as the picture said, and paid after hold, whatever was agreed. If the signed report comes later with the same values, it counts as the same sale."
     >
       <p>
-        <b className="font-semibold">{row.product}</b>, <Money of={row.value} />
+        <b className="font-semibold">{row.product}</b>, <Money value={row.value} />
         {row.affiliate ? (
           <>
             , credited to <span className="private">{row.affiliate}</span>: {row.reason}

@@ -167,8 +167,8 @@ function Consequences({ view }: { view: View }) {
         {view.same ? `, ${counted(view.same, 'is', 'are')} so already` : ''}
         {passed.length ? `; passed over: ${passed.join('; ')}${more}` : ''}.
       </Said>
-      {view.sample.length > 0 && <BeforeAfter of={view.sample} total={view.count} />}
-      <NoticeNote of={view.later} />
+      {view.sample.length > 0 && <BeforeAfter changes={view.sample} total={view.count} />}
+      <NoticeNote notice={view.later} />
     </>
   );
 }

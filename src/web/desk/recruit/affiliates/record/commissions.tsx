@@ -4,9 +4,9 @@ import { State } from '../../../../kit/state';
 import { Code, Day, Money } from '../../../../kit/text';
 import { type View } from './view';
 
-export function Commissions({ of }: { of: View }) {
+export function Commissions({ affiliate }: { affiliate: View }) {
   const navigate = useNavigate();
-  if (!of.commissions.length) return <Said>No commission yet.</Said>;
+  if (!affiliate.commissions.length) return <Said>No commission yet.</Said>;
   return (
     <table className="table">
       <thead>
@@ -21,7 +21,7 @@ export function Commissions({ of }: { of: View }) {
         </tr>
       </thead>
       <tbody>
-        {of.commissions.map((c) => (
+        {affiliate.commissions.map((c) => (
           <tr key={c.id} data-open="" onClick={() => void navigate(`/sales/${c.order}`)}>
             <td>
               <Day at={c.soldAt} />
@@ -42,10 +42,10 @@ export function Commissions({ of }: { of: View }) {
               )}
             </td>
             <td className="figure">
-              <Money of={c.value} />
+              <Money value={c.value} />
             </td>
             <td className="figure">
-              <Money of={c.left} />
+              <Money value={c.left} />
             </td>
             <td>
               <State is={c.state} />

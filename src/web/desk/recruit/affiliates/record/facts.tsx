@@ -9,59 +9,61 @@ import { SortingOf, TrustOf } from './sorting';
 import { type View } from './view';
 
 /** How it is reached, sorted, paid. */
-export function AffiliateFacts({ of }: { of: View }) {
+export function AffiliateFacts({ affiliate }: { affiliate: View }) {
   return (
     <Facts
       rows={[
         [
           'E-mail',
           <>
-            <span className="private">{of.email}</span>
-            {of.mailFault && <span className="text-madder"> · bounces: {of.mailFault}</span>}
-            {!of.newsletters && <span className="text-ink3"> · wants no letters</span>}
+            <span className="private">{affiliate.email}</span>
+            {affiliate.mailFault && <span className="text-madder"> · bounces: {affiliate.mailFault}</span>}
+            {!affiliate.newsletters && <span className="text-ink3"> · wants no letters</span>}
           </>,
         ],
         [
           'Sites',
           <span key="sites" className="private">
-            {of.sites.join(', ') || '—'}
+            {affiliate.sites.join(', ') || '—'}
           </span>,
         ],
         [
           'Address',
           <span key="address" className="private">
-            {of.address || '—'}
+            {affiliate.address || '—'}
           </span>,
         ],
-        ['Kind', <SortingOf key="kind" of={of} />],
-        ['Trusted', <TrustOf key="trust" of={of} />],
-        ...(of.policy
+        ['Kind', <SortingOf key="kind" affiliate={affiliate} />],
+        ['Trusted', <TrustOf key="trust" affiliate={affiliate} />],
+        ...(affiliate.policy
           ? [
               [
                 'Policy',
-                of.policy.at === null ? (
+                affiliate.policy.at === null ? (
                   <span key="policy" className="text-ochre">
-                    has not accepted version {of.policy.number}
+                    has not accepted version {affiliate.policy.number}
                   </span>
                 ) : (
                   <>
-                    accepted version {of.policy.number} on <Day at={of.policy.at} />
+                    accepted version {affiliate.policy.number} on <Day at={affiliate.policy.at} />
                   </>
                 ),
               ] as [string, React.ReactNode],
             ]
           : []),
-        ['Sorted', <PlacesOf key="places" id={of.id} name={of.name} />],
-        ['Brought in', <ReferralOf key="referral" id={of.id} name={of.name} />],
+        ['Sorted', <PlacesOf key="places" id={affiliate.id} name={affiliate.name} />],
+        ['Brought in', <ReferralOf key="referral" id={affiliate.id} name={affiliate.name} />],
         [
           'Paid',
-          of.timing === 'at-sale' ? 'at sale: at once' : 'after hold: when the refund window has passed',
+          affiliate.timing === 'at-sale'
+            ? 'at sale: at once'
+            : 'after hold: when the refund window has passed',
         ],
         [
           'Payout details',
-          of.payout.complete ? (
+          affiliate.payout.complete ? (
             <span className="private">
-              {of.payout.holder}, {of.payout.iban}
+              {affiliate.payout.holder}, {affiliate.payout.iban}
             </span>
           ) : (
             <span className="text-ochre">not entered yet</span>
@@ -73,25 +75,25 @@ export function AffiliateFacts({ of }: { of: View }) {
 }
 
 /** Name, handle, country, since when, and its state. */
-export function Head({ of }: { of: View }) {
+export function Head({ affiliate }: { affiliate: View }) {
   return (
     <Headed>
       <div>
-        <h1 className="private">{of.name}</h1>
+        <h1 className="private">{affiliate.name}</h1>
         <div className="text-ink2">
-          <Code>{of.handle}</Code> · {countryName(of.country)} ·{' '}
-          {of.joinedAt ? (
+          <Code>{affiliate.handle}</Code> · {countryName(affiliate.country)} ·{' '}
+          {affiliate.joinedAt ? (
             <>
-              affiliate since <Day at={of.joinedAt} />
+              affiliate since <Day at={affiliate.joinedAt} />
             </>
           ) : (
             <>
-              applied <Day at={of.createdAt} />
+              applied <Day at={affiliate.createdAt} />
             </>
           )}
         </div>
       </div>
-      <State is={of.state} />
+      <State is={affiliate.state} />
     </Headed>
   );
 }

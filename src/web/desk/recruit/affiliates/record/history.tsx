@@ -15,13 +15,13 @@ import { actionWords, changeWords } from '../../../shared/audit-words';
 type Affiliate = ReplyOf<typeof readAffiliate>;
 
 /** What was done to an affiliate, newest first: the first of it comes with the record, the rest by pages. */
-export function History({ of }: { of: Affiliate }) {
+export function History({ affiliate }: { affiliate: Affiliate }) {
   const [all, setAll] = useState(false);
-  if (all) return <Whole of={of} />;
+  if (all) return <Whole affiliate={affiliate} />;
   return (
     <>
-      <Rows rows={of.history} currency={of.balances.held.currency} />
-      {of.history.length === historyRows && (
+      <Rows rows={affiliate.history} currency={affiliate.balances.held.currency} />
+      {affiliate.history.length === historyRows && (
         <button type="button" className="link mt-2" onClick={() => setAll(true)}>
           show what was before
         </button>
@@ -30,12 +30,15 @@ export function History({ of }: { of: Affiliate }) {
   );
 }
 
-function Whole({ of }: { of: Affiliate }) {
-  const list = useList(under(listHistory, of.id), {}, 2 * historyRows);
+function Whole({ affiliate }: { affiliate: Affiliate }) {
+  const list = useList(under(listHistory, affiliate.id), {}, 2 * historyRows);
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   return (
     <>
-      <Rows rows={list.rows.length ? list.rows : of.history} currency={of.balances.held.currency} />
+      <Rows
+        rows={list.rows.length ? list.rows : affiliate.history}
+        currency={affiliate.balances.held.currency}
+      />
       {list.onEnd && (
         <button type="button" className="link mt-2" onClick={list.onEnd}>
           show what was before

@@ -13,12 +13,12 @@ export function AffiliateMargin({ affiliate }: { affiliate: View }) {
       <div className="mt-1">
         <Sums
           rows={[
-            { label: 'Held', figure: <Money of={b.held} /> },
-            { label: 'Cleared', figure: <Money of={b.cleared} /> },
-            { label: 'In a payout run', figure: <Money of={b.inRun} /> },
-            { label: 'Owed', figure: <Money of={sumOf([b.held, b.cleared, b.inRun])} />, weight: 'sum' },
-            { label: 'Paid out so far', figure: <Money of={b.paid} /> },
-            { label: 'Exposure', figure: <Money of={b.exposure} /> },
+            { label: 'Held', figure: <Money value={b.held} /> },
+            { label: 'Cleared', figure: <Money value={b.cleared} /> },
+            { label: 'In a payout run', figure: <Money value={b.inRun} /> },
+            { label: 'Owed', figure: <Money value={sumOf([b.held, b.cleared, b.inRun])} />, weight: 'sum' },
+            { label: 'Paid out so far', figure: <Money value={b.paid} /> },
+            { label: 'Exposure', figure: <Money value={b.exposure} /> },
           ]}
         />
       </div>
@@ -31,7 +31,7 @@ export function AffiliateMargin({ affiliate }: { affiliate: View }) {
             { label: 'Conversion, orders ÷ clicks', figure: <Share ppm={f.conversion} /> },
             {
               label: 'Commission per 100 clicks',
-              figure: f.epc === null ? '—' : <Money of={{ amount: f.epc, currency: b.held.currency }} />,
+              figure: f.epc === null ? '—' : <Money value={{ amount: f.epc, currency: b.held.currency }} />,
             },
             { label: 'Refunds', figure: f.refunds },
             { label: 'Share reversed', figure: <Share ppm={f.shareReversed} /> },

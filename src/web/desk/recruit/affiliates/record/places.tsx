@@ -125,7 +125,7 @@ function Change({
   useEffect(() => {
     look({ params: { id }, body: JSON.parse(key) as object });
   }, [key, id, look]);
-  const of = (kind: string) => sets.filter((s) => s.of === kind);
+  const placesOf = (kind: string) => sets.filter((s) => s.of === kind);
   return (
     <Dialog
       open
@@ -144,7 +144,7 @@ function Change({
           <SelectField
             label="Rate card"
             value={card}
-            options={of('card').map((s) => [s.id, s.name] as const)}
+            options={placesOf('card').map((s) => [s.id, s.name] as const)}
             onPick={setCard}
           />
           <SelectField
@@ -152,7 +152,7 @@ function Change({
             value={group}
             options={[
               ['', 'none'],
-              ...of('group').map((s) => [s.id, s.paused ? `${s.name}, paused` : s.name] as const),
+              ...placesOf('group').map((s) => [s.id, s.paused ? `${s.name}, paused` : s.name] as const),
             ]}
             onPick={setGroup}
           />
@@ -160,12 +160,12 @@ function Change({
         <Ticks
           className="mt-3"
           legend="Tags, which affiliates never see"
-          options={of('tag').map((s) => [s.id, s.name] as const)}
+          options={placesOf('tag').map((s) => [s.id, s.name] as const)}
           ticked={tags}
           onChange={setTags}
         />
-        {view && <BeforeAfter of={[view]} total={1} alone />}
-        {view && <NoticeNote of={view.later} alone />}
+        {view && <BeforeAfter changes={[view]} total={1} alone />}
+        {view && <NoticeNote notice={view.later} alone />}
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" look="main" busy={save.isPending}>

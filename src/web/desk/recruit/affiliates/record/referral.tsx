@@ -77,7 +77,7 @@ export function ReferralOf({ id, name }: { id: string; name: string }) {
                 {b.name}
               </Link>{' '}
               <span className="text-ink3">
-                {b.percent} % of the {b.of}, <Money of={b.earned} /> so far
+                {b.percent} % of the {b.of}, <Money value={b.earned} /> so far
                 {b.until && (
                   <>
                     , until <Day at={b.until} />
@@ -93,8 +93,8 @@ export function ReferralOf({ id, name }: { id: string; name: string }) {
   );
 }
 
-const inWords = (who: string | null, percent: string, of: string, months: string) =>
-  who ? `${who}: ${percent || '—'} % of the ${of}, ${months ? `${months} months` : 'for ever'}` : 'nobody';
+const inWords = (who: string | null, percent: string, name: string, months: string) =>
+  who ? `${who}: ${percent || '—'} % of the ${name}, ${months ? `${months} months` : 'for ever'}` : 'nobody';
 
 function Change({
   id,
@@ -112,7 +112,7 @@ function Change({
     by ? { id: by.id, name: by.name } : null,
   );
   const [percent, setPercent] = useState(by?.percent ?? usual.percent);
-  const [of, setOf] = useState(by?.of ?? usual.of);
+  const [basis, setOf] = useState(by?.of ?? usual.of);
   const [months, setMonths] = useState(usual.months);
   const [fault, setFault] = useState<string | null>(null);
   const save = useAct(setReferral, {
@@ -134,7 +134,7 @@ function Change({
         onSubmit={(e) => {
           e.preventDefault();
           setFault(null);
-          save.mutate({ params: { id }, body: { by: who?.id ?? null, percent, of, months } });
+          save.mutate({ params: { id }, body: { by: who?.id ?? null, percent, of: basis, months } });
         }}
       >
         <FormFault>{fault}</FormFault>
@@ -167,7 +167,7 @@ function Change({
             </Labelled>
             <SelectField
               label="Of"
-              value={of}
+              value={basis}
               options={[
                 ['commission', 'the commission'],
                 ['sale', 'the sale'],
@@ -191,7 +191,7 @@ function Change({
               { label: 'Before', figure: by ? `${by.name}: ${by.percent} % of the ${by.of}` : 'nobody' },
               {
                 label: 'From now on',
-                figure: inWords(who?.name ?? null, percent, of, months),
+                figure: inWords(who?.name ?? null, percent, basis, months),
                 weight: 'sum',
               },
             ]}

@@ -6,11 +6,11 @@ import { Day, Moment } from '../../../../kit/text';
 import { type View } from './view';
 
 /** The messages it got, the newest first. */
-export function Messages({ of }: { of: View }) {
-  if (of.messages.length === 0) return <Said>None yet.</Said>;
+export function Messages({ affiliate }: { affiliate: View }) {
+  if (affiliate.messages.length === 0) return <Said>None yet.</Said>;
   return (
     <ul>
-      {of.messages.map((m) => (
+      {affiliate.messages.map((m) => (
         <DottedItem key={m.id}>
           <details>
             <summary className="grid cursor-pointer grid-cols-[130px_1fr_auto] gap-2">
@@ -35,11 +35,11 @@ export function Messages({ of }: { of: View }) {
 }
 
 /** What it applied for. */
-export function Applications({ of }: { of: View }) {
-  if (of.applications.length === 0) return <Said>Never applied here.</Said>;
+export function Applications({ affiliate }: { affiliate: View }) {
+  if (affiliate.applications.length === 0) return <Said>Never applied here.</Said>;
   return (
     <ul>
-      {of.applications.map((a) => (
+      {affiliate.applications.map((a) => (
         <DottedItem key={a.id} apart>
           <Link className="link" to={`/applications/${a.id}?state=${a.state}`}>
             <Day at={a.at} /> · {a.product ?? 'whole programme'}

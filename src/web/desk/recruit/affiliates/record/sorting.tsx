@@ -19,14 +19,14 @@ import { useMay } from '../../../roles';
 type View = ReplyOf<typeof readAffiliate>;
 
 /** Kind of partner, and who of the staff looks after it: saved at once. */
-export function SortingOf({ of }: { of: View }) {
+export function SortingOf({ affiliate }: { affiliate: View }) {
   const may = useMay();
   const staff = useQuery({ ...asking(listAffiliates, { query: { limit: 1 } }), enabled: may(setSorting) });
   const back = useAct(setSorting, { done: () => toast('Taken back') });
   const save = useAct(setSorting);
   const put = (change: { kind?: string; lookedAfter?: string | null }) =>
     save.mutate(
-      { params: { id: of.id }, body: { ...change, version: of.version } },
+      { params: { id: affiliate.id }, body: { ...change, version: affiliate.version } },
       {
         onSuccess: (r) =>
           toast('Saved', {
@@ -35,8 +35,12 @@ export function SortingOf({ of }: { of: View }) {
               label: 'Undo',
               onClick: () =>
                 back.mutate({
-                  params: { id: of.id },
-                  body: { kind: of.kind, lookedAfter: of.lookedAfter?.id ?? null, version: r.version },
+                  params: { id: affiliate.id },
+                  body: {
+                    kind: affiliate.kind,
+                    lookedAfter: affiliate.lookedAfter?.id ?? null,
+                    version: r.version,
+                  },
                 }),
             },
           }),
@@ -45,14 +49,14 @@ export function SortingOf({ of }: { of: View }) {
   if (!may(setSorting))
     return (
       <>
-        {of.kind || 'not said'}, looked after by {of.lookedAfter?.name ?? 'nobody'}
+        {affiliate.kind || 'not said'}, looked after by {affiliate.lookedAfter?.name ?? 'nobody'}
       </>
     );
   return (
     <span>
       <Select
         label="Kind of partner"
-        value={of.kind}
+        value={affiliate.kind}
         disabled={save.isPending}
         onPick={(kind) => put({ kind })}
         options={[['', 'not said'], ...partnerKindList.map((k) => [k, k] as const)]}
@@ -61,12 +65,12 @@ export function SortingOf({ of }: { of: View }) {
       , looked after by{' '}
       <Select
         label="Looked after by"
-        value={of.lookedAfter?.id ?? ''}
+        value={affiliate.lookedAfter?.id ?? ''}
         disabled={save.isPending}
         onPick={(id) => put({ lookedAfter: id || null })}
         options={[
           ['', 'nobody'],
-          ...(staff.data?.staff ?? (of.lookedAfter ? [of.lookedAfter] : [])).map(
+          ...(staff.data?.staff ?? (affiliate.lookedAfter ? [affiliate.lookedAfter] : [])).map(
             (s) => [s.id, s.name] as const,
           ),
         ]}
@@ -77,11 +81,11 @@ export function SortingOf({ of }: { of: View }) {
 }
 
 /** Whether it is let in for later products without being looked at, until when. */
-export function TrustOf({ of }: { of: View }) {
+export function TrustOf({ affiliate }: { affiliate: View }) {
   const may = useMay();
   const [open, setOpen] = useState(false);
   const [until, setUntil] = useState('');
-  const [atSale, setAtSale] = useState(of.trust?.atSale ?? false);
+  const [atSale, setAtSale] = useState(affiliate.trust?.atSale ?? false);
   const [fault, setFault] = useState<string | null>(null);
   const save = useAct(setTrust, {
     done: (t) => {
@@ -92,12 +96,12 @@ export function TrustOf({ of }: { of: View }) {
   });
   return (
     <span>
-      {of.trust ? (
+      {affiliate.trust ? (
         <>
-          later products too, {of.trust.atSale ? 'at sale' : 'after hold'},{' '}
-          {of.trust.until ? (
+          later products too, {affiliate.trust.atSale ? 'at sale' : 'after hold'},{' '}
+          {affiliate.trust.until ? (
             <>
-              until <Day at={of.trust.until - 1} />
+              until <Day at={affiliate.trust.until - 1} />
             </>
           ) : (
             'without an end'
@@ -106,7 +110,7 @@ export function TrustOf({ of }: { of: View }) {
       ) : (
         'no: each product is decided'
       )}
-      {may(setTrust) && of.joinedAt !== null && (
+      {may(setTrust) && affiliate.joinedAt !== null && (
         <>
           {' '}
           ·{' '}
@@ -119,14 +123,14 @@ export function TrustOf({ of }: { of: View }) {
         <Dialog
           open
           onClose={() => setOpen(false)}
-          title={`Trust ${of.name}`}
+          title={`Trust ${affiliate.name}`}
           about="Its later applications are let in without being looked at. Trust lapses by itself when its refunds rise above your line."
         >
           <form
             onSubmit={(e) => {
               e.preventDefault();
               setFault(null);
-              save.mutate({ params: { id: of.id }, body: { on: true, until, atSale } });
+              save.mutate({ params: { id: affiliate.id }, body: { on: true, until, atSale } });
             }}
           >
             <FormFault>{fault}</FormFault>
@@ -136,11 +140,14 @@ export function TrustOf({ of }: { of: View }) {
               paid at sale
             </label>
             <DialogFoot>
-              {of.trust && (
+              {affiliate.trust && (
                 <Button
                   busy={save.isPending}
                   onClick={() =>
-                    save.mutate({ params: { id: of.id }, body: { on: false, until: '', atSale: false } })
+                    save.mutate({
+                      params: { id: affiliate.id },
+                      body: { on: false, until: '', atSale: false },
+                    })
                   }
                 >
                   Trust it no longer

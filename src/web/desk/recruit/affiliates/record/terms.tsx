@@ -5,8 +5,8 @@ import { Code } from '../../../../kit/text';
 import { type View } from './view';
 
 /** What it earns with each product, by which link. */
-export function TermsInForce({ of }: { of: View }) {
-  if (of.terms.length === 0) return <Said>Approved for nothing now.</Said>;
+export function TermsInForce({ affiliate }: { affiliate: View }) {
+  if (affiliate.terms.length === 0) return <Said>Approved for nothing now.</Said>;
   return (
     <table className="table">
       <thead>
@@ -19,7 +19,7 @@ export function TermsInForce({ of }: { of: View }) {
         </tr>
       </thead>
       <tbody>
-        {of.terms.map((t) => (
+        {affiliate.terms.map((t) => (
           <tr key={t.product}>
             <td>
               {t.name} <Code>{t.code}</Code>

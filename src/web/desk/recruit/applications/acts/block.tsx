@@ -6,7 +6,7 @@ import { ReasonDialog } from '../../../../kit/reason';
 import type { ApplicationView } from '../decision';
 
 /** Blocks the person behind an application; what it still waits for is declined without a message. */
-export function BlockDialog({ of, onClose }: { of: ApplicationView; onClose: () => void }) {
+export function BlockDialog({ application, onClose }: { application: ApplicationView; onClose: () => void }) {
   const block = useAct(moveAffiliate, {
     done: (a) => {
       onClose();
@@ -14,13 +14,13 @@ export function BlockDialog({ of, onClose }: { of: ApplicationView; onClose: () 
     },
   });
   const go = async (reason: string) => {
-    const { version } = await call(readAffiliate, { params: { id: of.affiliate } });
-    block.mutate({ params: { id: of.affiliate }, body: { state: 'blocked', reason, version } });
+    const { version } = await call(readAffiliate, { params: { id: application.affiliate } });
+    block.mutate({ params: { id: application.affiliate }, body: { state: 'blocked', reason, version } });
   };
   return (
     <ReasonDialog
       onClose={onClose}
-      title={`Block ${of.name}`}
+      title={`Block ${application.name}`}
       about="Links earn nothing, the portal is closed, nothing is paid, and what is still open is declined without a message."
       act="Block"
       danger

@@ -10,18 +10,18 @@ import { Tick } from '../../../../kit/ticks';
 import { decisionBody, type ApplicationView, type Decision } from '../decision';
 
 /** What another decision means for somebody who was decided on before. */
-function changeInWords(decision: Decision, of: ApplicationView): { title: string; about: string } {
+function changeInWords(decision: Decision, application: ApplicationView): { title: string; about: string } {
   if (decision === 'decline')
     return {
-      title: `Decline ${of.name} after all`,
+      title: `Decline ${application.name} after all`,
       about:
         'From now on. What is earned already is still paid; who is approved for nothing any more has ended.',
     };
-  const approved = of.state === 'approved';
+  const approved = application.state === 'approved';
   const title = approved
-    ? `Pay ${of.name} ${timingWords[decision]} instead`
-    : `Approve ${of.name} after all, ${timingWords[decision]}`;
-  if (decision === 'at-sale') return { title, about: of.atSaleRisk };
+    ? `Pay ${application.name} ${timingWords[decision]} instead`
+    : `Approve ${application.name} after all, ${timingWords[decision]}`;
+  if (decision === 'at-sale') return { title, about: application.atSaleRisk };
   return {
     title,
     about: approved
@@ -33,11 +33,11 @@ function changeInWords(decision: Decision, of: ApplicationView): { title: string
 /** Changes a decision that was made before, from now on. */
 export function ChangeDialog({
   decision,
-  of,
+  application,
   onClose,
 }: {
   decision: Decision;
-  of: ApplicationView;
+  application: ApplicationView;
   onClose: () => void;
 }) {
   const [message, setMessage] = useState(true);
@@ -53,19 +53,22 @@ export function ChangeDialog({
   return (
     <ReasonDialog
       onClose={onClose}
-      {...changeInWords(decision, of)}
+      {...changeInWords(decision, application)}
       act="Change it"
       danger={declining}
       required={declining}
       rows={3}
       busy={change.isPending}
       onAct={(reason) =>
-        change.mutate({ params: { id: of.id }, body: { ...decisionBody(decision), reason, message } })
+        change.mutate({
+          params: { id: application.id },
+          body: { ...decisionBody(decision), reason, message },
+        })
       }
       fault={fault}
       before={
         decision === 'at-sale' &&
-        of.weak && <Note className="mb-2">The record is thin or its refunds are high.</Note>
+        application.weak && <Note className="mb-2">The record is thin or its refunds are high.</Note>
       }
       example="The site has changed hands"
       after={

@@ -43,7 +43,7 @@ export function Risk({ weighed }: { weighed: Weighed }) {
                     <Share ppm={r.refundRate} />
                   </td>
                   <td>
-                    <Money of={r.loss} />
+                    <Money value={r.loss} />
                   </td>
                 </tr>
               ))}
@@ -53,7 +53,7 @@ export function Risk({ weighed }: { weighed: Weighed }) {
                 <td />
                 <td />
                 <td>
-                  <Money of={weighed.loss} />
+                  <Money value={weighed.loss} />
                 </td>
               </tr>
             )}

@@ -34,7 +34,7 @@ function Figures({ funnel, opening }: { funnel: FunnelOut; opening: string }) {
                   ↳ {t.name}
                   <br />
                   <span className="text-ink3">
-                    {t.rate} to everybody · <Money of={t.value} />
+                    {t.rate} to everybody · <Money value={t.value} />
                   </span>
                 </>
               ),
@@ -48,16 +48,16 @@ function Figures({ funnel, opening }: { funnel: FunnelOut; opening: string }) {
           <h3 className="font-semibold">A hundred purchases bring</h3>
           <Sums
             rows={[
-              { label: 'With what followed them', figure: <Money of={funnel.per100.value} /> },
+              { label: 'With what followed them', figure: <Money value={funnel.per100.value} /> },
               {
                 label: 'Commission',
                 figure: (
-                  <Money of={{ ...funnel.per100.commission, amount: -funnel.per100.commission.amount }} />
+                  <Money value={{ ...funnel.per100.commission, amount: -funnel.per100.commission.amount }} />
                 ),
               },
               {
                 label: 'Left, before fees, refunds and cost',
-                figure: <Money of={funnel.per100.left} />,
+                figure: <Money value={funnel.per100.left} />,
                 weight: 'sum',
               },
             ]}
