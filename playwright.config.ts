@@ -25,6 +25,8 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
+        // what moves has arrived: drawing in between is what a machine without a graphics card is slow at
+        '--force-prefers-reduced-motion',
       ],
     },
   },

@@ -13,11 +13,11 @@ function parameters(
   where: 'path' | 'query' | 'header',
   schema: { properties?: Record<string, TSchema>; required?: string[] },
 ) {
-  return Object.entries(schema.properties ?? {}).map(([name, schema]) => ({
+  return Object.entries(schema.properties ?? {}).map(([name, field]) => ({
     name,
     in: where,
     required: where === 'path' || (schema.required ?? []).includes(name),
-    schema: schema,
+    schema: field,
   }));
 }
 

@@ -16,9 +16,9 @@ import { siteGap } from './sitegap';
 function conditions(f: ProspectFilter): { sql: string; values: (string | number)[] } {
   const parts: string[] = [];
   const values: (string | number)[] = [];
-  const add = (sql: string, ...values: (string | number)[]) => {
+  const add = (sql: string, ...given: (string | number)[]) => {
     parts.push(sql);
-    values.push(...values);
+    values.push(...given);
   };
   if (f.country) add('p.country = ?', f.country.toUpperCase());
   if (f.standing) add('p.standing >= ?', f.standing);
