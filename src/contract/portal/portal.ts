@@ -5,10 +5,10 @@ import { paymentStates } from '../../core/payouts/lists';
 import { endpoint } from '../endpoint';
 import { WorkingOut } from '../setup/terms';
 import {
-  ById,
+  byId,
   closed,
   filtered,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -19,9 +19,9 @@ import {
 } from '../shared';
 
 const EarningRow = closed({
-  id: Id,
+  id: idOf('commission'),
   kind: oneOf('Kind', commissionKinds),
-  order: Id,
+  order: idOf('order'),
   soldAt: Moment,
   products: Type.String(),
   value: MoneyOut,
@@ -31,7 +31,7 @@ const EarningRow = closed({
   clearsAt: Moment,
   declined: nullable(Type.String()),
 });
-const Place = closed({ id: Id, name: Type.String(), about: Type.String() });
+const Place = closed({ id: idOf('set'), name: Type.String(), about: Type.String() });
 const OwnPlaces = closed({
   card: nullable(Place),
   group: nullable(Place),
@@ -42,7 +42,7 @@ const OwnPlaces = closed({
 export const chooseCard = endpoint('PUT', '/api/v1/portal/card', {
   summary: 'Choose another rate card, from tomorrow on',
   access: 'affiliate',
-  body: closed({ card: Id }),
+  body: closed({ card: idOf('set') }),
   reply: OwnPlaces,
   once: true,
 });
@@ -85,7 +85,7 @@ export const listEarnings = endpoint('GET', '/api/v1/portal/earnings', {
 export const readEarning = endpoint('GET', '/api/v1/portal/earnings/:id', {
   summary: 'The working of one’s own commission',
   access: 'affiliate',
-  params: ById,
+  params: byId('commission'),
   reply: closed({ row: EarningRow, working: WorkingOut }),
 });
 export const listOwnPayments = endpoint('GET', '/api/v1/portal/payments', {
@@ -94,7 +94,7 @@ export const listOwnPayments = endpoint('GET', '/api/v1/portal/payments', {
   reply: closed({
     rows: Type.Array(
       closed({
-        id: Id,
+        id: idOf('payment'),
         run: Type.Integer(),
         amount: MoneyOut,
         state: oneOf('State', paymentStates),
@@ -108,7 +108,7 @@ export const listOwnPayments = endpoint('GET', '/api/v1/portal/payments', {
 export const ownStatement = endpoint('GET', '/api/v1/portal/payments/:id/statement.csv', {
   summary: 'Own statement',
   access: 'affiliate',
-  params: ById,
+  params: byId('payment'),
   media: 'text/csv',
 });
 const details = {

@@ -6,10 +6,10 @@ import { affiliateStates } from '../../core/recruiting/states';
 import { rungs } from '../../core/terms/rate';
 import { endpoint, managing, paying, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   filtered,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -20,12 +20,12 @@ import {
 } from '../shared';
 
 export const CommissionRow = closed({
-  id: Id,
+  id: idOf('commission'),
   kind: oneOf('Kind', commissionKinds),
-  order: Id,
+  order: idOf('order'),
   reference: Type.String(),
   product: Type.String(),
-  affiliate: Id,
+  affiliate: idOf('affiliate'),
   affiliateName: Type.String(),
   soldAt: Moment,
   value: MoneyOut,
@@ -48,7 +48,7 @@ export const HistoryRow = closed({
 });
 export type HistoryRow = (typeof HistoryRow)['static'];
 export const AffiliateOut = closed({
-  id: Id,
+  id: idOf('affiliate'),
   handle: Type.String(),
   name: Type.String(),
   email: Type.String(),
@@ -78,7 +78,7 @@ export const AffiliateOut = closed({
   }),
   terms: Type.Array(
     closed({
-      product: Id,
+      product: idOf('product'),
       code: Type.String(),
       name: Type.String(),
       reward: Type.String(),
@@ -94,7 +94,7 @@ export const AffiliateOut = closed({
   history: Type.Array(HistoryRow),
   messages: Type.Array(
     closed({
-      id: Id,
+      id: idOf('message'),
       at: Moment,
       subject: Type.String(),
       body: Type.String(),
@@ -103,7 +103,7 @@ export const AffiliateOut = closed({
     }),
   ),
   kind: Type.String(),
-  lookedAfter: nullable(closed({ id: Id, name: Type.String() })),
+  lookedAfter: nullable(closed({ id: idOf('staff'), name: Type.String() })),
   newsletters: Type.Boolean(),
   mailFault: nullable(Type.String()),
   audience: Type.String(),
@@ -111,26 +111,26 @@ export const AffiliateOut = closed({
   trust: nullable(closed({ until: nullable(Moment), atSale: Type.Boolean(), since: Moment })),
   policy: nullable(closed({ number: Type.Integer(), at: nullable(Moment) })),
   applications: Type.Array(
-    closed({ id: Id, at: Moment, state: Type.String(), product: nullable(Type.String()) }),
+    closed({ id: idOf('application'), at: Moment, state: Type.String(), product: nullable(Type.String()) }),
   ),
 });
 export const listHistory = endpoint('GET', '/api/v1/affiliates/:id/history', {
   summary: 'What was done to an affiliate, newest first',
   access: readers,
-  params: ById,
+  params: byId('affiliate'),
   query: filtered({}),
   reply: page(HistoryRow),
 });
 export const readAffiliate = endpoint('GET', '/api/v1/affiliates/:id', {
   summary: 'An affiliate: terms, balances, figures, history',
   access: readers,
-  params: ById,
+  params: byId('affiliate'),
   reply: AffiliateOut,
 });
 export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
   summary: 'Pause, resume, end or block',
   access: managing,
-  params: ById,
+  params: byId('affiliate'),
   reply: AffiliateOut,
   once: true,
   body: closed({
@@ -142,7 +142,7 @@ export const moveAffiliate = endpoint('POST', '/api/v1/affiliates/:id/state', {
 export const giveUpBalance = endpoint('POST', '/api/v1/affiliates/:id/give-up', {
   summary: 'Write off a negative balance that will not be netted any more',
   access: paying,
-  params: ById,
+  params: byId('affiliate'),
   reply: AffiliateOut,
   once: true,
   body: closed({
@@ -152,7 +152,7 @@ export const giveUpBalance = endpoint('POST', '/api/v1/affiliates/:id/give-up', 
 export const setTiming = endpoint('PUT', '/api/v1/affiliates/:id/timing', {
   summary: 'At sale or after hold, from now on',
   access: managing,
-  params: ById,
+  params: byId('affiliate'),
   reply: AffiliateOut,
   once: true,
   body: closed({ timing: oneOf('Timing', timings), version: Version }),

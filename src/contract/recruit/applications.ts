@@ -4,13 +4,13 @@ import { decisions, joinOutcomes } from '../../core/recruiting/lists';
 import { applicationStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   country,
   countsBy,
   email,
   filtered,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -47,7 +47,7 @@ export const readJoinPage = endpoint('GET', '/api/v1/join', {
     products: Type.Array(
       closed({ code: Type.String(), name: Type.String(), price: Type.String(), reward: Type.String() }),
     ),
-    cards: Type.Array(closed({ id: Id, name: Type.String(), about: Type.String() })),
+    cards: Type.Array(closed({ id: idOf('set'), name: Type.String(), about: Type.String() })),
     self: nullable(
       closed({
         name: Type.String(),
@@ -99,8 +99,8 @@ export const Trust = closed({
 });
 
 export const ApplicationRow = closed({
-  id: Id,
-  affiliate: Id,
+  id: idOf('application'),
+  affiliate: idOf('affiliate'),
   name: Type.String(),
   product: nullable(Type.String()),
   country: Type.String(),
@@ -115,8 +115,8 @@ export const ApplicationRow = closed({
 });
 const Part = closed({ text: Type.String(), shared: Type.Boolean() });
 export const Alike = closed({
-  application: Id,
-  affiliate: Id,
+  application: idOf('application'),
+  affiliate: idOf('affiliate'),
   name: Type.String(),
   state: oneOf('State', applicationStates),
   at: Moment,
@@ -135,7 +135,9 @@ export const Evidence = closed({
   unborne: nullable(Type.String()),
   alike: Type.Array(Alike),
   alikeMore: Type.Integer(),
-  same: Type.Array(closed({ affiliate: Id, name: Type.String(), state: Type.String(), why: Type.String() })),
+  same: Type.Array(
+    closed({ affiliate: idOf('affiliate'), name: Type.String(), state: Type.String(), why: Type.String() }),
+  ),
   cleared: Type.String(),
   sales: Type.Integer(),
   refunds: Type.Integer(),
@@ -159,8 +161,8 @@ export const Evidence = closed({
   earlier: Type.Array(closed({ at: Moment, state: Type.String(), product: nullable(Type.String()) })),
 });
 export const ApplicationOut = closed({
-  id: Id,
-  affiliate: Id,
+  id: idOf('application'),
+  affiliate: idOf('affiliate'),
   name: Type.String(),
   email: Type.String(),
   country: Type.String(),
@@ -168,7 +170,7 @@ export const ApplicationOut = closed({
   sites: Type.Array(Type.String()),
   channels: Type.String(),
   note: Type.String(),
-  product: nullable(closed({ id: Id, code: Type.String(), name: Type.String() })),
+  product: nullable(closed({ id: idOf('product'), code: Type.String(), name: Type.String() })),
   state: oneOf('State', applicationStates),
   createdAt: Moment,
   decidedAt: nullable(Moment),
@@ -183,7 +185,7 @@ export const ApplicationOut = closed({
   ),
   questions: Type.Array(
     closed({
-      id: Id,
+      id: idOf('question'),
       at: Moment,
       by: Type.String(),
       question: Type.String(),
@@ -215,7 +217,7 @@ export const listApplications = endpoint('GET', '/api/v1/applications', {
 export const readApplication = endpoint('GET', '/api/v1/applications/:id', {
   summary: 'An application with its evidence',
   access: readers,
-  params: ById,
+  params: byId('application'),
   reply: ApplicationOut,
 });
 export const decideApplications = endpoint('POST', '/api/v1/applications/decide', {
@@ -223,23 +225,28 @@ export const decideApplications = endpoint('POST', '/api/v1/applications/decide'
   access: managing,
   once: true,
   body: closed({
-    ids: Type.Array(Id, { minItems: 1, maxItems: 500, title: 'Applications' }),
+    ids: Type.Array(idOf('application'), { minItems: 1, maxItems: 500, title: 'Applications' }),
     decision: oneOf('Decision', decisions),
     timing: Type.Optional(oneOf('Timing', timings)),
     reason: paragraphs('Reason', 500, { example: 'Coupon sites are not part of this programme' }),
     message: Type.Boolean({ title: 'Message' }),
     trust: Type.Optional(nullable(Trust)),
   }),
-  reply: closed({ decided: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),
+  reply: closed({
+    decided: Type.Array(idOf('application')),
+    passed: Type.Array(closed({ id: idOf('application'), why: Type.String() })),
+  }),
 });
 export const weighDecision = endpoint('POST', '/api/v1/applications/weigh', {
   summary: 'What approving these at sale could lose: records, refund rates and the loss in 100 sales each',
   access: managing,
-  body: closed({ ids: Type.Array(Id, { minItems: 1, maxItems: 500, title: 'Applications' }) }),
+  body: closed({
+    ids: Type.Array(idOf('application'), { minItems: 1, maxItems: 500, title: 'Applications' }),
+  }),
   reply: closed({
     rows: Type.Array(
       closed({
-        id: Id,
+        id: idOf('application'),
         name: Type.String(),
         cleared: Type.String(),
         sales: Type.Integer(),
@@ -256,7 +263,7 @@ export const changeDecision = endpoint('POST', '/api/v1/applications/:id/change'
   summary: 'Change a decision later: from now on',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('application'),
   body: closed({
     decision: oneOf('Decision', decisions),
     timing: Type.Optional(oneOf('Timing', timings)),
@@ -272,7 +279,7 @@ const questionText = paragraphs('Question', 1000, {
 export const askApplicant = endpoint('POST', '/api/v1/applications/:id/ask', {
   summary: 'Ask an applicant something before deciding; the answer comes back to the application',
   access: managing,
-  params: ById,
+  params: byId('application'),
   once: true,
   body: closed({ question: questionText }),
   reply: ApplicationOut,
@@ -306,6 +313,9 @@ export const reopenApplications = endpoint('POST', '/api/v1/applications/reopen'
   summary: 'Take a decision back while its message has not left',
   access: managing,
   once: true,
-  body: closed({ ids: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
-  reply: closed({ reopened: Type.Array(Id), passed: Type.Array(closed({ id: Id, why: Type.String() })) }),
+  body: closed({ ids: Type.Array(idOf('application'), { minItems: 1, maxItems: 500 }) }),
+  reply: closed({
+    reopened: Type.Array(idOf('application')),
+    passed: Type.Array(closed({ id: idOf('application'), why: Type.String() })),
+  }),
 });

@@ -2,9 +2,9 @@ import { Type } from '@sinclair/typebox';
 import { letterKinds, templateUses } from '../../core/recruiting/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
-  Id,
+  idOf,
   nullable,
   oneOf,
   paragraphs,
@@ -23,7 +23,7 @@ const text = {
   }),
 };
 const TemplateOut = closed({
-  id: Id,
+  id: idOf('template'),
   use: oneOf('Use', templateUses),
   name: Type.String(),
   subject: Type.String(),
@@ -52,21 +52,27 @@ export const removeTemplate = endpoint('POST', '/api/v1/templates/:id/remove', {
   summary: 'Remove a template',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('template'),
 });
 
 const Message = { ...Whom, ...text, kind: oneOf('Kind', letterKinds) };
 export const previewMessage = endpoint('POST', '/api/v1/messages/preview', {
   summary: 'Who would get a message, and how it reads for one of them; changes nothing',
   access: managing,
-  body: closed({ ...Message, for: Type.Optional(Id) }),
+  body: closed({ ...Message, for: Type.Optional(idOf('affiliate')) }),
   reply: closed({
     count: Type.Integer(),
     leftOut: Type.Array(closed({ why: Type.String(), count: Type.Integer() })),
     sample: nullable(
-      closed({ id: Id, name: Type.String(), to: Type.String(), subject: Type.String(), body: Type.String() }),
+      closed({
+        id: idOf('affiliate'),
+        name: Type.String(),
+        to: Type.String(),
+        subject: Type.String(),
+        body: Type.String(),
+      }),
     ),
-    some: Type.Array(closed({ id: Id, name: Type.String() })),
+    some: Type.Array(closed({ id: idOf('affiliate'), name: Type.String() })),
   }),
 });
 export const sendMessage = endpoint('POST', '/api/v1/messages', {

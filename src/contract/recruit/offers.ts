@@ -3,9 +3,9 @@ import { entrySpeakers, noticeKinds } from '../../core/recruiting/lists';
 import { entryStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -26,18 +26,18 @@ const fields = {
     title: 'Benefits',
   }),
   language: words('Language', 12, { least: 2, example: 'en', pattern: '^[a-z]{2,3}(-[A-Za-z0-9]{2,8})?$' }),
-  products: Type.Array(Id, { minItems: 1, maxItems: 12, title: 'Products' }),
+  products: Type.Array(idOf('product'), { minItems: 1, maxItems: 12, title: 'Products' }),
   category: wordsRequired('Category', 60, 'Crafts and studio supplies'),
 };
 const Word = closed({
-  id: Id,
+  id: idOf('entryWord'),
   at: Moment,
   from: oneOf('From', entrySpeakers),
   by: Type.String(),
   text: Type.String(),
 });
 export const OfferOut = closed({
-  id: Id,
+  id: idOf('offer'),
   slug: Type.String(),
   ...fields,
   address: Type.String(),
@@ -74,7 +74,7 @@ export const editOffer = endpoint('PUT', '/api/v1/offers/:id', {
   summary: 'Change an offer page',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('offer'),
   body: closed({ ...fields, version: Version }),
   reply: OfferOut,
 });
@@ -82,7 +82,7 @@ export const showOffer = endpoint('POST', '/api/v1/offers/:id/live', {
   summary: 'Open the page to everybody, or close it',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('offer'),
   body: closed({ on: Type.Boolean({ title: 'Open' }), version: Version }),
   reply: OfferOut,
 });
@@ -90,20 +90,20 @@ export const removeOffer = endpoint('POST', '/api/v1/offers/:id/remove', {
   summary: 'Remove an offer page',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('offer'),
 });
 export const submitOffer = endpoint('POST', '/api/v1/offers/:id/submit', {
   summary: 'Submit it to the registry’s catalogue',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('offer'),
   reply: OfferOut,
 });
 export const answerReviewer = endpoint('POST', '/api/v1/offers/:id/answer', {
   summary: 'Answer the catalogue’s reviewer',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('offer'),
   body: closed({
     text: paragraphs('Answer', 2000, {
       least: 2,
@@ -115,7 +115,7 @@ export const answerReviewer = endpoint('POST', '/api/v1/offers/:id/answer', {
 export const compareOffer = endpoint('GET', '/api/v1/offers/:id/others', {
   summary: 'Other entries of its category: rate and earning per 100 clicks',
   access: readers,
-  params: ById,
+  params: byId('offer'),
   reply: closed({
     rows: Type.Array(
       closed({
@@ -132,12 +132,12 @@ export const compareOffer = endpoint('GET', '/api/v1/offers/:id/others', {
   }),
 });
 const Notice = closed({
-  id: Id,
+  id: idOf('news'),
   kind: oneOf('Kind', noticeKinds),
   title: Type.String(),
   body: Type.String(),
   at: Moment,
-  product: nullable(closed({ id: Id, name: Type.String() })),
+  product: nullable(closed({ id: idOf('product'), name: Type.String() })),
 });
 export const listNotices = endpoint('GET', '/api/v1/notices', {
   summary: 'News and notes for affiliates, newest first',
@@ -152,7 +152,7 @@ export const createNotice = endpoint('POST', '/api/v1/notices', {
     kind: oneOf('Kind', noticeKinds),
     title: wordsRequired('Title', 120, 'Wheels are back in stock'),
     body: paragraphs('Text', 3000, { example: 'Forty more leave the workshop on Monday.' }),
-    product: nullable(Id),
+    product: nullable(idOf('product')),
   }),
   reply: Notice,
 });
@@ -160,7 +160,7 @@ export const removeNotice = endpoint('POST', '/api/v1/notices/:id/remove', {
   summary: 'Take news or a note away, or bring it back',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('news'),
   body: closed({ on: Type.Boolean({ title: 'Away' }) }),
 });
 

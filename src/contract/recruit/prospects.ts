@@ -2,7 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { inviteOutcomes, inviteStates } from '../../core/recruiting/lists';
 import { prospectStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
-import { closed, countsBy, filtered, Id, Moment, nullable, oneOf, page, paragraphs } from '../shared';
+import { closed, countsBy, filtered, idOf, Moment, nullable, oneOf, page, paragraphs } from '../shared';
 
 /** Ids of prospects are the registry's. */
 const PartnerId = Type.String({
@@ -15,7 +15,7 @@ const PartnerId = Type.String({
 const ByPartner = closed({ id: PartnerId });
 
 const InviteOut = closed({
-  id: Id,
+  id: idOf('invite'),
   prospect: PartnerId,
   name: Type.String(),
   at: Moment,
@@ -29,7 +29,7 @@ const InviteOut = closed({
   tags: Type.Array(Type.String()),
   product: nullable(Type.String()),
   fault: nullable(Type.String()),
-  affiliate: nullable(Id),
+  affiliate: nullable(idOf('affiliate')),
 });
 export const ProspectRow = closed({
   id: PartnerId,
@@ -44,9 +44,9 @@ export const ProspectRow = closed({
   vouched: Type.Boolean(),
   state: oneOf('State', prospectStates),
   invite: nullable(oneOf('Invitation', inviteStates)),
-  tags: Type.Array(closed({ id: Id, name: Type.String(), colour: Type.String() })),
+  tags: Type.Array(closed({ id: idOf('set'), name: Type.String(), colour: Type.String() })),
   found: nullable(Type.String({ description: 'how a search found it' })),
-  affiliate: nullable(Id),
+  affiliate: nullable(idOf('affiliate')),
 });
 const Copy = closed({
   partners: Type.Integer(),
@@ -67,7 +67,7 @@ export const listProspects = endpoint('GET', '/api/v1/prospects', {
     standing: Type.Optional(Type.Integer({ minimum: 0, maximum: 100, title: 'Standing, at least' })),
     state: Type.Optional(oneOf('State', prospectStates)),
     vouched: Type.Optional(Type.Boolean()),
-    tag: Type.Optional(Id),
+    tag: Type.Optional(idOf('set')),
   }),
   reply: closed({
     ...page(ProspectRow).properties,
@@ -99,7 +99,7 @@ export const tagProspects = endpoint('POST', '/api/v1/prospects/tags', {
   once: true,
   body: closed({
     ids: Type.Array(PartnerId, { minItems: 1, maxItems: 500, title: 'Partners' }),
-    tag: Id,
+    tag: idOf('set'),
     on: Type.Boolean({ title: 'On' }),
   }),
   reply: closed({ changed: Type.Integer() }),
@@ -110,10 +110,10 @@ const Invitation = {
     least: 10,
     example: 'We make table-top wheels and would like to send you one to try.',
   }),
-  card: Type.Optional(Id),
-  group: Type.Optional(Id),
-  tags: Type.Optional(Type.Array(Id, { maxItems: 50, title: 'Tags' })),
-  product: Type.Optional(Id),
+  card: Type.Optional(idOf('set')),
+  group: Type.Optional(idOf('set')),
+  tags: Type.Optional(Type.Array(idOf('set'), { maxItems: 50, title: 'Tags' })),
+  product: Type.Optional(idOf('product')),
   again: Type.Optional(Type.Boolean({ title: 'Invite again' })),
 };
 const Lines = Type.Array(
@@ -148,7 +148,7 @@ export const withdrawInvite = endpoint('POST', '/api/v1/invites/:id/withdraw', {
   summary: 'Take back an invitation that the registry has not taken yet',
   access: managing,
   once: true,
-  params: closed({ id: Id }),
+  params: closed({ id: idOf('invite') }),
   reply: InviteOut,
 });
 export const refreshProspects = endpoint('POST', '/api/v1/prospects/refresh', {

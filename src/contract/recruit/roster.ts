@@ -5,11 +5,11 @@ import { affiliateStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import { ChangeOut, Later } from '../setup/sets';
 import {
-  ById,
+  byId,
   closed,
   countsBy,
   filtered,
-  Id,
+  idOf,
   listBytes,
   Moment,
   MoneyOut,
@@ -36,9 +36,9 @@ const filterFields = {
   only: Type.Optional(oneOf('Only', rosterOnly)),
 };
 export const RosterFilter = closed(filterFields);
-const Named = closed({ id: Id, name: Type.String() });
+const Named = closed({ id: idOf('set'), name: Type.String() });
 export const AffiliateRow = closed({
-  id: Id,
+  id: idOf('affiliate'),
   handle: Type.String(),
   name: Type.String(),
   email: Type.String(),
@@ -64,7 +64,11 @@ export const listAffiliates = endpoint('GET', '/api/v1/affiliates', {
   summary: 'The roster',
   access: readers,
   query: filtered({ ...filterFields, ...sorted }),
-  reply: closed({ ...page(AffiliateRow).properties, total: Type.Integer(), staff: Type.Array(Named) }),
+  reply: closed({
+    ...page(AffiliateRow).properties,
+    total: Type.Integer(),
+    staff: Type.Array(closed({ id: idOf('staff'), name: Type.String() })),
+  }),
 });
 export const exportAffiliates = endpoint('GET', '/api/v1/affiliates.csv', {
   summary: 'The roster as it is shown, as CSV',
@@ -78,7 +82,7 @@ export const exportAffiliates = endpoint('GET', '/api/v1/affiliates.csv', {
 });
 
 const SegmentOut = closed({
-  id: Id,
+  id: idOf('segment'),
   name: Type.String(),
   filter: RosterFilter,
   columns: Type.Array(Type.String()),
@@ -106,13 +110,13 @@ export const removeSegment = endpoint('POST', '/api/v1/segments/:id/remove', {
   summary: 'Remove a segment, or bring it back; nobody in it is touched',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('segment'),
   body: closed({ on: Type.Boolean({ title: 'Removed' }) }),
 });
 
 /** Whom an act or a message is for: named affiliates, or all who fit a filter. */
 export const Whom = {
-  ids: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 10_000, title: 'Affiliates' })),
+  ids: Type.Optional(Type.Array(idOf('affiliate'), { minItems: 1, maxItems: 10_000, title: 'Affiliates' })),
   filter: Type.Optional(RosterFilter),
 };
 const Act = { ...Whom, what: oneOf('What', bulkKinds), to: nullable(words('To', 60)) };
@@ -133,13 +137,13 @@ export const doBulk = endpoint('POST', '/api/v1/affiliates/bulk', {
   access: managing,
   once: true,
   body: closed(Act),
-  reply: closed({ id: nullable(Id), done: Type.Integer(), passed: Type.Integer(), later: Later }),
+  reply: closed({ id: nullable(idOf('bulk')), done: Type.Integer(), passed: Type.Integer(), later: Later }),
 });
 export const undoBulk = endpoint('POST', '/api/v1/affiliates/bulk/:id/undo', {
   summary: 'Take an act on many back, where it still stands',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('bulk'),
   reply: closed({ done: Type.Integer(), passed: Type.Integer() }),
 });
 
@@ -193,10 +197,10 @@ export const setSorting = endpoint('PUT', '/api/v1/affiliates/:id/sorting', {
   summary: 'Kind of partner, and who looks after it',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('affiliate'),
   body: closed({
     kind: Type.Optional(words('Kind', 40)),
-    lookedAfter: Type.Optional(nullable(Id)),
+    lookedAfter: Type.Optional(nullable(idOf('staff'))),
     version: Version,
   }),
   reply: closed({ version: Version }),
@@ -205,7 +209,7 @@ export const setTrust = endpoint('PUT', '/api/v1/affiliates/:id/trust', {
   summary: 'Let in for later products too, until a day; or no longer',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('affiliate'),
   body: closed({
     on: Type.Boolean({ title: 'Trusted' }),
     until: words('Until', 10, { example: '2027-12-31', pattern: '^(\\d{4}-\\d{2}-\\d{2})?$' }),

@@ -4,7 +4,7 @@ import { ruleOutcomes } from '../../core/recruiting/lists';
 import { applicationStates } from '../../core/recruiting/states';
 import { jobStates } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
-import { ById, closed, Id, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
+import { byId, closed, idOf, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
 
 const count = (title: string, most: number, example: number) =>
   Type.Optional(Type.Integer({ title, minimum: 0, maximum: most, examples: [example] }));
@@ -26,7 +26,7 @@ export const RuleConditions = closed({
   note: Type.Optional(Type.Boolean({ title: 'Note' })),
   original: Type.Optional(Type.Boolean({ title: 'Original note' })),
   vouched: Type.Optional(Type.Boolean({ title: 'Vouched for' })),
-  products: Type.Optional(Type.Array(Id, { minItems: 1, maxItems: 100, title: 'Products' })),
+  products: Type.Optional(Type.Array(idOf('product'), { minItems: 1, maxItems: 100, title: 'Products' })),
 });
 export const RuleOutcome = closed({
   do: oneOf('Outcome', ruleOutcomes),
@@ -37,7 +37,7 @@ export const RuleOutcome = closed({
 });
 const body = { conditions: RuleConditions, outcome: RuleOutcome };
 export const RuleOut = closed({
-  id: Id,
+  id: idOf('rule'),
   sentence: Type.String(),
   ...body,
   on: Type.Boolean(),
@@ -46,7 +46,7 @@ export const RuleOut = closed({
 });
 const Rules = closed({
   rules: Type.Array(RuleOut),
-  products: Type.Array(closed({ id: Id, name: Type.String(), screened: Type.Boolean() })),
+  products: Type.Array(closed({ id: idOf('product'), name: Type.String(), screened: Type.Boolean() })),
 });
 
 export const listRules = endpoint('GET', '/api/v1/screening', {
@@ -64,7 +64,7 @@ export const createRule = endpoint('POST', '/api/v1/screening', {
 export const editRule = endpoint('PUT', '/api/v1/screening/:id', {
   summary: 'Change a rule, or switch it on or off',
   access: managing,
-  params: ById,
+  params: byId('rule'),
   once: true,
   body: closed({ ...body, on: Type.Boolean({ title: 'On' }), version: Version }),
   reply: Rules,
@@ -72,7 +72,7 @@ export const editRule = endpoint('PUT', '/api/v1/screening/:id', {
 export const removeRule = endpoint('POST', '/api/v1/screening/:id/remove', {
   summary: 'Remove a rule; what it decided stays',
   access: managing,
-  params: ById,
+  params: byId('rule'),
   once: true,
   reply: Rules,
 });
@@ -80,7 +80,7 @@ export const orderRules = endpoint('PUT', '/api/v1/screening', {
   summary: 'The order in which rules are tried',
   access: managing,
   once: true,
-  body: closed({ ids: Type.Array(Id, { maxItems: 200, title: 'Rules' }) }),
+  body: closed({ ids: Type.Array(idOf('rule'), { maxItems: 200, title: 'Rules' }) }),
   reply: Rules,
 });
 
@@ -100,16 +100,16 @@ export const RehearsalOfRules = closed({
   changesMost: Type.Integer({
     description: 'at most so many of those whose outcome would differ are listed',
   }),
-  rows: Type.Array(closed({ rule: nullable(Id), sentence: Type.String(), ...Turned.properties })),
+  rows: Type.Array(closed({ rule: nullable(idOf('rule')), sentence: Type.String(), ...Turned.properties })),
   changes: Type.Array(
     closed({
-      application: Id,
-      affiliate: Id,
+      application: idOf('application'),
+      affiliate: idOf('affiliate'),
       name: Type.String(),
       at: Moment,
       decided: oneOf('State', applicationStates),
       would: Type.String(),
-      rule: nullable(Id),
+      rule: nullable(idOf('rule')),
       now: Type.String(),
       sales: Type.Integer(),
       refunds: Type.Integer(),
@@ -118,7 +118,7 @@ export const RehearsalOfRules = closed({
 });
 export type RehearsalOfRules = (typeof RehearsalOfRules)['static'];
 export const RuleRehearsalOut = closed({
-  id: Id,
+  id: idOf('rehearsal'),
   at: Moment,
   state: oneOf('State', jobStates),
   done: Type.Integer(),

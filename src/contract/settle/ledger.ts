@@ -3,7 +3,7 @@ import { commissionStates } from '../../core/ledger/commission';
 import { accounts, entryEvents } from '../../core/ledger/entry';
 import { endpoint, readers } from '../endpoint';
 import { CommissionRow } from '../recruit/affiliates';
-import { closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page } from '../shared';
+import { closed, filtered, idOf, Moment, MoneyOut, nullable, oneOf, page } from '../shared';
 
 export const readBalances = endpoint('GET', '/api/v1/ledger', {
   summary: 'Balances of the accounts',
@@ -19,10 +19,13 @@ export const readBalances = endpoint('GET', '/api/v1/ledger', {
 export const listEntries = endpoint('GET', '/api/v1/ledger/entries', {
   summary: 'The journal, newest first',
   access: readers,
-  query: filtered({ affiliate: Type.Optional(Id), event: Type.Optional(oneOf('Event', entryEvents)) }),
+  query: filtered({
+    affiliate: Type.Optional(idOf('affiliate')),
+    event: Type.Optional(oneOf('Event', entryEvents)),
+  }),
   reply: page(
     closed({
-      id: Id,
+      id: idOf('entry'),
       at: Moment,
       event: oneOf('Event', entryEvents),
       memo: Type.String(),
@@ -46,7 +49,7 @@ export const listCommissions = endpoint('GET', '/api/v1/commissions', {
   reply: page(CommissionRow),
   query: filtered({
     state: Type.Optional(oneOf('State', commissionStates)),
-    affiliate: Type.Optional(Id),
+    affiliate: Type.Optional(idOf('affiliate')),
     due: Type.Optional(Type.Boolean()),
   }),
 });

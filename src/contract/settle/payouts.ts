@@ -3,11 +3,11 @@ import { paymentStates, runStates, shownPaymentStates } from '../../core/payouts
 import { outReasons } from '../../core/payouts/plan';
 import { endpoint, paying, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   decimal,
   filtered,
-  Id,
+  idOf,
   listBytes,
   Moment,
   MoneyOut,
@@ -21,7 +21,7 @@ import {
 } from '../shared';
 
 export const RunRow = closed({
-  id: Id,
+  id: idOf('run'),
   number: Type.Integer(),
   state: oneOf('State', runStates),
   cutoff: Moment,
@@ -41,8 +41,8 @@ export const RunRow = closed({
   overdue: Type.Boolean(),
 });
 export const PaymentRow = closed({
-  id: nullable(Id),
-  affiliate: Id,
+  id: nullable(idOf('payment')),
+  affiliate: idOf('affiliate'),
   name: Type.String(),
   amount: MoneyOut,
   items: Type.Integer(),
@@ -53,7 +53,7 @@ export const PaymentRow = closed({
 });
 export type PaymentRow = (typeof PaymentRow)['static'];
 export const LeftOutRow = closed({
-  affiliate: Id,
+  affiliate: idOf('affiliate'),
   name: Type.String(),
   amount: MoneyOut,
   why: Type.String(),
@@ -90,7 +90,7 @@ const step = (path: string, summary: string) =>
   endpoint('POST', `/api/v1/payouts/:id/${path}`, {
     summary,
     access: paying,
-    params: ById,
+    params: byId('run'),
     body: closed({ version: Version }),
     reply: RunOut,
     once: true,
@@ -105,20 +105,20 @@ export const listRuns = endpoint('GET', '/api/v1/payouts', {
 export const readRun = endpoint('GET', '/api/v1/payouts/:id', {
   summary: 'A payout run: payees, amounts, who is left out and why',
   access: readers,
-  params: ById,
+  params: byId('run'),
   reply: RunOut,
 });
 export const listRunPayments = endpoint('GET', '/api/v1/payouts/:id/payments', {
   summary: 'The payees of a run, by name',
   access: readers,
-  params: ById,
+  params: byId('run'),
   query: filtered({ q: searchText, state: Type.Optional(oneOf('State', paymentStates)) }),
   reply: page(PaymentRow),
 });
 export const listLeftOut = endpoint('GET', '/api/v1/payouts/:id/left-out', {
   summary: 'Who is left out of a draft and why, those first about whom something can be done',
   access: readers,
-  params: ById,
+  params: byId('run'),
   query: filtered({ reason: Type.Optional(oneOf('Reason', outReasons)) }),
   reply: page(LeftOutRow),
 });
@@ -135,16 +135,16 @@ export const createRun = endpoint('POST', '/api/v1/payouts', {
 export const excludePayee = endpoint('POST', '/api/v1/payouts/:id/exclude', {
   summary: 'Leave a payee out of a draft, or take it in again',
   access: paying,
-  params: ById,
+  params: byId('run'),
   once: true,
   reply: RunOut,
-  body: closed({ affiliate: Id, exclude: Type.Boolean(), version: Version }),
+  body: closed({ affiliate: idOf('affiliate'), exclude: Type.Boolean(), version: Version }),
 });
 export const approveRun = endpoint('POST', '/api/v1/payouts/:id/approve', {
   summary:
     'Approve a draft: amounts are taken into the run. Refused if the total is no longer the one that was looked at.',
   access: paying,
-  params: ById,
+  params: byId('run'),
   once: true,
   reply: RunOut,
   body: closed({
@@ -163,20 +163,20 @@ export const sendRun = step('send', 'Send: write the payment file, once');
 export const deliverRun = endpoint('POST', '/api/v1/payouts/:id/deliver', {
   summary: 'Hand the file to the connected bank; again is harmless',
   access: paying,
-  params: ById,
+  params: byId('run'),
   body: closed({ version: Version }),
   reply: RunOut,
 });
 export const runXml = endpoint('GET', '/api/v1/payouts/:id/file.xml', {
   summary: 'The pain.001.001.09 file of a sent run',
   access: paying,
-  params: ById,
+  params: byId('run'),
   media: 'application/xml',
 });
 export const runCsv = endpoint('GET', '/api/v1/payouts/:id/file.csv', {
   summary: 'The same payments as CSV',
   access: paying,
-  params: ById,
+  params: byId('run'),
   media: 'text/csv',
 });
 export const readStatusReport = endpoint('POST', '/api/v1/payouts/status', {
@@ -205,7 +205,7 @@ export const collectStatus = endpoint('POST', '/api/v1/payouts/collect', {
 export const settleByHand = endpoint('POST', '/api/v1/payments/:id/settle', {
   summary: 'Settle a sent payment by hand, with the bank’s reference',
   access: paying,
-  params: ById,
+  params: byId('payment'),
   once: true,
   reply: RunOut,
   body: closed({ reference: words('Bank reference', 100, { least: 3, example: 'BK-2027-0312-7' }) }),
@@ -213,6 +213,6 @@ export const settleByHand = endpoint('POST', '/api/v1/payments/:id/settle', {
 export const statement = endpoint('GET', '/api/v1/payments/:id/statement.csv', {
   summary: 'A payee’s statement, whose lines sum to the payment',
   access: readers,
-  params: ById,
+  params: byId('payment'),
   media: 'text/csv',
 });

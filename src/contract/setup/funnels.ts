@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { endpoint, managing, readers } from '../endpoint';
-import { ById, closed, decimal, Id, MoneyOut, nullable, Version, words, wordsRequired } from '../shared';
+import { byId, closed, decimal, idOf, MoneyOut, nullable, Version, words, wordsRequired } from '../shared';
 
 const stepCode = words('Step', 40, {
   least: 2,
@@ -9,14 +9,14 @@ const stepCode = words('Step', 40, {
 });
 const Step = closed({
   code: stepCode,
-  product: Id,
+  product: idOf('product'),
   price: decimal('Price at this step', '29.00'),
   onYes: nullable(stepCode),
   onNo: nullable(stepCode),
 });
 const fields = {
   name: wordsRequired('Name', 80, 'After the wheel'),
-  opening: Id,
+  opening: idOf('product'),
   first: nullable(stepCode),
   steps: Type.Array(Step, { maxItems: 20, title: 'Steps' }),
 };
@@ -24,7 +24,7 @@ export const FunnelIn = closed(fields);
 export const FunnelEdit = closed({ ...fields, version: Version });
 export type FunnelIn = (typeof FunnelIn)['static'];
 export const FunnelOut = closed({
-  id: Id,
+  id: idOf('funnel'),
   ...fields,
   openingName: Type.String(),
   version: Version,
@@ -58,7 +58,7 @@ export const createFunnel = endpoint('POST', '/api/v1/funnels', {
 export const editFunnel = endpoint('PUT', '/api/v1/funnels/:id', {
   summary: 'Edit a funnel',
   access: managing,
-  params: ById,
+  params: byId('funnel'),
   body: FunnelEdit,
   reply: FunnelOut,
   once: true,
@@ -66,7 +66,7 @@ export const editFunnel = endpoint('PUT', '/api/v1/funnels/:id', {
 export const removeFunnel = endpoint('POST', '/api/v1/funnels/:id/remove', {
   summary: 'Remove a funnel; its products stay, rates of its steps end',
   access: managing,
-  params: ById,
+  params: byId('funnel'),
   body: closed({ version: Version }),
   once: true,
 });

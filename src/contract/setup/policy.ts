@@ -2,7 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { differenceMarks, policyStates } from '../../core/recruiting/lists';
 import { atNoticeEnd } from '../../core/recruiting/policy';
 import { endpoint, managing, readers } from '../endpoint';
-import { ById, closed, Id, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
+import { byId, closed, idOf, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
 
 const kinds = (title: string) =>
   Type.Array(words('Kind', 40, { least: 1, example: 'newsletter' }), { maxItems: 30, title });
@@ -37,7 +37,7 @@ const Section = closed({
 const Part = closed({ text: Type.String(), mark: oneOf('Mark', differenceMarks) });
 const Change = closed({ key: Type.String(), title: Type.String(), parts: Type.Array(Part) });
 export const PolicyVersion = closed({
-  id: Id,
+  id: idOf('policy'),
   number: Type.Integer(),
   state: oneOf('State', policyStates),
   by: Type.String(),
@@ -55,7 +55,7 @@ const Whole = closed({
   content: Content,
   sections: Type.Array(Section),
   changes: Type.Array(Change),
-  unacceptedSample: Type.Array(closed({ id: Id, name: Type.String() })),
+  unacceptedSample: Type.Array(closed({ id: idOf('affiliate'), name: Type.String() })),
 });
 export const listPolicies = endpoint('GET', '/api/v1/policies', {
   summary: 'Versions of the policy, newest first, with the draft if there is one',
@@ -69,7 +69,7 @@ export const listPolicies = endpoint('GET', '/api/v1/policies', {
 export const readPolicy = endpoint('GET', '/api/v1/policies/:id', {
   summary: 'A version as it reads now, and what differs from the one before',
   access: readers,
-  params: ById,
+  params: byId('policy'),
   reply: Whole,
 });
 export const draftPolicy = endpoint('POST', '/api/v1/policies/draft', {
@@ -82,7 +82,7 @@ export const editPolicy = endpoint('PUT', '/api/v1/policies/:id', {
   summary: 'Change the draft',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('policy'),
   body: closed({ ...policyFields, version: Version }),
   reply: Whole,
 });
@@ -90,13 +90,13 @@ export const dropPolicy = endpoint('POST', '/api/v1/policies/:id/drop', {
   summary: 'Throw the draft away',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('policy'),
 });
 export const publishPolicy = endpoint('POST', '/api/v1/policies/:id/publish', {
   summary: 'Publish the draft: every affiliate is told, and its notice begins',
   access: managing,
   once: true,
-  params: ById,
+  params: byId('policy'),
   body: closed({ version: Version }),
   reply: Whole,
 });
@@ -116,7 +116,7 @@ export const readPublicPolicy = endpoint('GET', '/api/v1/policy', {
 const Own = closed({
   current: nullable(
     closed({
-      id: Id,
+      id: idOf('policy'),
       number: Type.Integer(),
       holdsFrom: Moment,
       sections: Type.Array(Section),
@@ -137,6 +137,6 @@ export const acceptPolicy = endpoint('POST', '/api/v1/portal/policy/accept', {
   summary: 'Accept a version',
   access: 'affiliate',
   once: true,
-  body: closed({ policy: Id }),
+  body: closed({ policy: idOf('policy') }),
   reply: Own,
 });

@@ -4,11 +4,11 @@ import { intervals, productKinds } from '../../core/pricing/product';
 import { lockedEvents, shareBases } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   decimal,
   filtered,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -106,7 +106,7 @@ export const ProductEdit = closed({ ...fields, ...maybe, version: Version });
 export type ProductIn = (typeof ProductIn)['static'];
 
 export const ProductRow = closed({
-  id: Id,
+  id: idOf('product'),
   code: Type.String(),
   name: Type.String(),
   state: oneOf('State', productStates),
@@ -117,7 +117,7 @@ export const ProductRow = closed({
   orders30: Type.Integer(),
 });
 export const ProductOut = closed({
-  id: Id,
+  id: idOf('product'),
   ...fields,
   ...more,
   state: oneOf('State', productStates),
@@ -176,7 +176,7 @@ export const listProducts = endpoint('GET', '/api/v1/products', {
 export const readProduct = endpoint('GET', '/api/v1/products/:id', {
   summary: 'A product',
   access: readers,
-  params: ById,
+  params: byId('product'),
   reply: ProductOut,
 });
 export const createProduct = endpoint('POST', '/api/v1/products', {
@@ -189,7 +189,7 @@ export const createProduct = endpoint('POST', '/api/v1/products', {
 export const editProduct = endpoint('PUT', '/api/v1/products/:id', {
   summary: 'Edit a product and its commission',
   access: managing,
-  params: ById,
+  params: byId('product'),
   body: ProductEdit,
   reply: ProductOut,
   once: true,
@@ -197,14 +197,14 @@ export const editProduct = endpoint('PUT', '/api/v1/products/:id', {
 export const checkPages = endpoint('POST', '/api/v1/products/:id/check-pages', {
   summary: 'Look now whether the pages of a product answer',
   access: managing,
-  params: ById,
+  params: byId('product'),
   reply: ProductOut,
 });
 const named = closed({ name: words('File name', 200, { least: 1, example: 'wheel.jpg' }) });
 export const setPicture = endpoint('PUT', '/api/v1/products/:id/picture', {
   summary: 'Upload a picture (JPEG, PNG, GIF or WebP up to 4 MB) as the body',
   access: managing,
-  params: ById,
+  params: byId('product'),
   query: named,
   upload: largestPicture,
   reply: ProductOut,
@@ -212,14 +212,14 @@ export const setPicture = endpoint('PUT', '/api/v1/products/:id/picture', {
 export const dropPicture = endpoint('POST', '/api/v1/products/:id/picture/remove', {
   summary: 'Go back to the generated picture',
   access: managing,
-  params: ById,
+  params: byId('product'),
   reply: ProductOut,
   once: true,
 });
 export const setFile = endpoint('PUT', '/api/v1/products/:id/file', {
   summary: 'Upload the file that buyers get (up to 25 MB) as the body',
   access: managing,
-  params: ById,
+  params: byId('product'),
   query: named,
   upload: largestFile,
   reply: ProductOut,
@@ -227,14 +227,14 @@ export const setFile = endpoint('PUT', '/api/v1/products/:id/file', {
 export const copyProduct = endpoint('POST', '/api/v1/products/:id/copy', {
   summary: 'Copy everything but code, state and what was sold',
   access: managing,
-  params: ById,
+  params: byId('product'),
   reply: ProductOut,
   once: true,
 });
 export const moveProduct = endpoint('POST', '/api/v1/products/:id/state', {
   summary: 'Put live, pause, retire or bring back',
   access: managing,
-  params: ById,
+  params: byId('product'),
   reply: ProductOut,
   once: true,
   body: closed({ state: oneOf('State', productStates), version: Version }),

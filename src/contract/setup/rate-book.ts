@@ -15,11 +15,11 @@ import {
 import { events } from '../../core/terms/rate';
 import { endpoint, managing, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   decimal,
   filtered,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -82,7 +82,7 @@ export type SetChange = (typeof SetChange)['static'];
 /** End a rate, lock a product's own terms, pause a group: `id` is the rate, the product or the group. */
 export const SwitchChange = closed({
   op: oneOf('Change', switchOps),
-  id: Id,
+  id: idOf('rate', 'product', 'set'),
   event: Type.Optional(oneOf('Payment', lockedEvents)),
   on: Type.Optional(Type.Boolean({ title: 'On' })),
 });
@@ -90,7 +90,7 @@ export type SwitchChange = (typeof SwitchChange)['static'];
 
 const Fault = closed({ what: Type.String(), example: Type.String() });
 export const ChangeRow = closed({
-  id: Id,
+  id: idOf('change', 'rate'),
   place: Type.String(),
   before: Type.String(),
   after: Type.String(),
@@ -101,8 +101,8 @@ export const ChangeRow = closed({
   cut: nullable(Type.String()),
 });
 export const RehearsalOut = closed({
-  id: Id,
-  draft: Id,
+  id: idOf('rehearsal'),
+  draft: idOf('draft'),
   outdated: Type.Boolean({ description: 'the draft has changed since' }),
   at: Moment,
   from: Type.String(),
@@ -121,7 +121,7 @@ export const RehearsalOut = closed({
       difference: MoneyOut,
       products: Type.Array(
         closed({
-          id: Id,
+          id: idOf('product'),
           name: Type.String(),
           lines: Type.Integer(),
           stored: MoneyOut,
@@ -131,7 +131,7 @@ export const RehearsalOut = closed({
       ),
       affiliates: Type.Array(
         closed({
-          id: Id,
+          id: idOf('affiliate'),
           name: Type.String(),
           lines: Type.Integer(),
           stored: MoneyOut,
@@ -140,11 +140,11 @@ export const RehearsalOut = closed({
         }),
       ),
       affiliatesChanged: Type.Integer(),
-      less: Type.Array(closed({ id: Id, name: Type.String(), difference: MoneyOut })),
+      less: Type.Array(closed({ id: idOf('affiliate'), name: Type.String(), difference: MoneyOut })),
       lessCount: Type.Integer(),
       most: Type.Array(
         closed({
-          order: Id,
+          order: idOf('order'),
           position: Type.Integer(),
           reference: Type.String(),
           affiliate: Type.String(),
@@ -159,7 +159,7 @@ export const RehearsalOut = closed({
 });
 export type RehearsalOut = (typeof RehearsalOut)['static'];
 export const DraftOut = closed({
-  id: Id,
+  id: idOf('draft'),
   version: Version,
   from: nullable(Moment),
   changes: Type.Array(ChangeRow),
@@ -177,7 +177,7 @@ const Cell = closed({
   text: Type.String(),
   full: Type.String(),
   from: oneOf('From', cellSources),
-  rate: nullable(Id),
+  rate: nullable(idOf('rate')),
   locked: Type.Boolean(),
   uplift: nullable(closed({ label: Type.String(), until: nullable(Moment) })),
   was: nullable(Type.String()),
@@ -230,7 +230,7 @@ export const askRateBook = endpoint('GET', '/api/v1/rate-book/ask', {
   query: closed({
     column: oneOf('Column', columnKinds),
     who: Type.Optional(Type.String({ maxLength: 60, title: 'Who' })),
-    product: Type.Optional(Id),
+    product: Type.Optional(idOf('product')),
     step: Type.Optional(Type.String({ maxLength: 60, title: 'Step' })),
     event: Type.Optional(oneOf('Event', events)),
     payment: Type.Optional(Type.Integer({ minimum: 1, maximum: 1000, title: 'Payment' })),
@@ -273,7 +273,7 @@ export const draftSwitch = endpoint('POST', '/api/v1/draft/switches', {
 export const dropChange = endpoint('POST', '/api/v1/draft/changes/:id/remove', {
   summary: 'Take a change out of my draft',
   access: managing,
-  params: ById,
+  params: byId('change', 'rate'),
   reply: nullable(DraftOut),
   once: true,
 });
@@ -309,20 +309,20 @@ export const startRehearsal = endpoint('POST', '/api/v1/rehearsals', {
 export const readRehearsal = endpoint('GET', '/api/v1/rehearsals/:id', {
   summary: 'Progress and result of a rehearsal',
   access: readers,
-  params: ById,
+  params: byId('rehearsal'),
   reply: RehearsalOut,
 });
 export const cancelRehearsal = endpoint('POST', '/api/v1/rehearsals/:id/cancel', {
   summary: 'Stop a rehearsal',
   access: managing,
-  params: ById,
+  params: byId('rehearsal'),
   reply: RehearsalOut,
   once: true,
 });
 export const compareLine = endpoint('GET', '/api/v1/rehearsals/:id/lines/:order', {
   summary: 'A line of a rehearsal with both workings',
   access: readers,
-  params: closed({ id: Id, order: Id }),
+  params: closed({ id: idOf('rehearsal'), order: idOf('order') }),
   query: closed({ position: Type.Integer({ minimum: 0, maximum: 500, title: 'Position' }) }),
   reply: closed({ reference: Type.String(), stored: nullable(PresentedLine), drafted: PresentedLine }),
 });
@@ -339,7 +339,7 @@ export const readSample = endpoint('GET', '/api/v1/rehearsal-sample', {
 });
 
 export const TimelineRow = closed({
-  id: Id,
+  id: idOf('rate', 'lock', 'pause', 'tagOrder', 'referral', 'coOwner'),
   kind: oneOf('Kind', changeKinds),
   place: Type.String(),
   what: Type.String(),
@@ -359,7 +359,7 @@ export const readTimeline = endpoint('GET', '/api/v1/timeline', {
 export const undoTimeline = endpoint('POST', '/api/v1/timeline/:id/undo', {
   summary: 'Take back a change that has not begun',
   access: managing,
-  params: ById,
+  params: closed({ id: idOf('rate', 'lock', 'pause', 'tagOrder', 'referral', 'coOwner') }),
   reply: closed({ undone: Type.Boolean() }),
   once: true,
 });

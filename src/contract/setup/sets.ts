@@ -2,11 +2,11 @@ import { Type } from '@sinclair/typebox';
 import { elsewhere, memberOutcomes, setKinds, tagColours } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   countsBy,
   filtered,
-  Id,
+  idOf,
   listBytes,
   Moment,
   nullable,
@@ -18,7 +18,7 @@ import {
 } from '../shared';
 
 export const SetOut = closed({
-  id: Id,
+  id: idOf('set'),
   of: oneOf('Kind', setKinds),
   name: Type.String(),
   about: Type.String(),
@@ -62,7 +62,7 @@ export const createSet = endpoint('POST', '/api/v1/sets', {
 export const editSet = endpoint('PUT', '/api/v1/sets/:id', {
   summary: 'Rename or describe',
   access: managing,
-  params: ById,
+  params: byId('set'),
   body: SetEdit,
   reply: SetOut,
   once: true,
@@ -70,7 +70,7 @@ export const editSet = endpoint('PUT', '/api/v1/sets/:id', {
 export const pauseSet = endpoint('POST', '/api/v1/sets/:id/pause', {
   summary: 'Pause or resume a group',
   access: managing,
-  params: ById,
+  params: byId('set'),
   body: closed({ on: Type.Boolean({ title: 'Paused' }) }),
   reply: SetOut,
   once: true,
@@ -86,7 +86,7 @@ export const Later = nullable(
   }),
 );
 export const ChangeOut = closed({
-  affiliate: Id,
+  affiliate: idOf('affiliate'),
   name: Type.String(),
   handle: Type.String(),
   changes: Type.Array(Change),
@@ -95,8 +95,8 @@ export const ChangeOut = closed({
 export const previewRemoval = endpoint('GET', '/api/v1/sets/:id/removal', {
   summary: 'What removing would mean: members, rates that end, and their terms before and after',
   access: readers,
-  params: ById,
-  query: closed({ to: Type.Optional(Id) }),
+  params: byId('set'),
+  query: closed({ to: Type.Optional(idOf('set')) }),
   reply: closed({
     members: Type.Integer(),
     rates: Type.Integer(),
@@ -112,15 +112,15 @@ export const previewRemoval = endpoint('GET', '/api/v1/sets/:id/removal', {
 export const removeSet = endpoint('POST', '/api/v1/sets/:id/remove', {
   summary: 'Remove; its rates end, members of a card move to another',
   access: managing,
-  params: ById,
+  params: byId('set'),
   once: true,
-  body: closed({ to: Type.Optional(nullable(Id)), version: Version }),
+  body: closed({ to: Type.Optional(nullable(idOf('set'))), version: Version }),
   reply: closed({ moved: Type.Integer(), ended: Type.Integer() }),
 });
 export const restoreSet = endpoint('POST', '/api/v1/sets/:id/restore', {
   summary: 'Take a removal back: members and rates return',
   access: managing,
-  params: ById,
+  params: byId('set'),
   reply: SetOut,
   once: true,
 });
@@ -128,10 +128,16 @@ export const restoreSet = endpoint('POST', '/api/v1/sets/:id/restore', {
 export const listMembers = endpoint('GET', '/api/v1/sets/:id/members', {
   summary: 'Members by name',
   access: readers,
-  params: ById,
+  params: byId('set'),
   query: filtered({ q: Type.Optional(Type.String({ maxLength: 100, title: 'Search' })) }),
   reply: page(
-    closed({ id: Id, handle: Type.String(), name: Type.String(), state: Type.String(), since: Moment }),
+    closed({
+      id: idOf('affiliate'),
+      handle: Type.String(),
+      name: Type.String(),
+      state: Type.String(),
+      since: Moment,
+    }),
   ),
 });
 const Names = Type.String({
@@ -143,14 +149,14 @@ export const MemberLine = closed({
   line: Type.Integer(),
   said: Type.String(),
   outcome: oneOf('Outcome', memberOutcomes),
-  affiliate: nullable(Id),
+  affiliate: nullable(idOf('affiliate')),
   name: nullable(Type.String()),
   from: nullable(Type.String()),
 });
 export const previewMembers = endpoint('POST', '/api/v1/sets/:id/members/preview', {
   summary: 'What adding these handles, addresses or lines of CSV would do, line by line; changes nothing',
   access: managing,
-  params: ById,
+  params: byId('set'),
   most: listBytes,
   body: closed({ names: Names }),
   reply: closed({
@@ -163,7 +169,7 @@ export const previewMembers = endpoint('POST', '/api/v1/sets/:id/members/preview
 export const addMembers = endpoint('POST', '/api/v1/sets/:id/members', {
   summary: 'Add members; those elsewhere are moved or kept where they are',
   access: managing,
-  params: ById,
+  params: byId('set'),
   once: true,
   most: listBytes,
   body: closed({ names: Names, others: oneOf('Those elsewhere', elsewhere) }),
@@ -181,43 +187,45 @@ export const addMembers = endpoint('POST', '/api/v1/sets/:id/members', {
 export const dropMembers = endpoint('POST', '/api/v1/sets/:id/members/drop', {
   summary: 'Take members out of a group or a tag',
   access: managing,
-  params: ById,
+  params: byId('set'),
   once: true,
-  body: closed({ affiliates: Type.Array(Id, { minItems: 1, maxItems: 10_000, title: 'Affiliates' }) }),
+  body: closed({
+    affiliates: Type.Array(idOf('affiliate'), { minItems: 1, maxItems: 10_000, title: 'Affiliates' }),
+  }),
   reply: closed({ dropped: Type.Integer(), later: Later }),
 });
 export const orderTags = endpoint('PUT', '/api/v1/tag-order', {
   summary: 'The order in which tags decide, from now on',
   access: managing,
   once: true,
-  body: closed({ tags: Type.Array(Id, { maxItems: 500, title: 'Tags' }) }),
-  reply: closed({ tags: Type.Array(Id), from: nullable(Moment) }),
+  body: closed({ tags: Type.Array(idOf('set'), { maxItems: 500, title: 'Tags' }) }),
+  reply: closed({ tags: Type.Array(idOf('set')), from: nullable(Moment) }),
 });
 
 const Places = {
-  card: Type.Optional(Id),
-  group: Type.Optional(nullable(Id)),
-  tags: Type.Optional(Type.Array(Id, { maxItems: 100, title: 'Tags' })),
+  card: Type.Optional(idOf('set')),
+  group: Type.Optional(nullable(idOf('set'))),
+  tags: Type.Optional(Type.Array(idOf('set'), { maxItems: 100, title: 'Tags' })),
   coming: Type.Optional(oneOf('What waits for its notice', ['stop'])),
 };
 const PlacesOut = Type.Composite([ChangeOut, closed({ later: Later })], { additionalProperties: false });
 export const readPlaces = endpoint('GET', '/api/v1/affiliates/:id/places', {
   summary: 'Card, group and tags of an affiliate',
   access: readers,
-  params: ById,
-  reply: closed({ card: nullable(Id), group: nullable(Id), tags: Type.Array(Id) }),
+  params: byId('affiliate'),
+  reply: closed({ card: nullable(idOf('set')), group: nullable(idOf('set')), tags: Type.Array(idOf('set')) }),
 });
 export const previewPlaces = endpoint('POST', '/api/v1/affiliates/:id/places/preview', {
   summary: 'Terms before and after a change of card, group or tags; changes nothing',
   access: managing,
-  params: ById,
+  params: byId('affiliate'),
   body: closed(Places),
   reply: PlacesOut,
 });
 export const setPlaces = endpoint('PUT', '/api/v1/affiliates/:id/places', {
   summary: 'Change card, group and tags from now on',
   access: managing,
-  params: ById,
+  params: byId('affiliate'),
   body: closed(Places),
   reply: PlacesOut,
   once: true,
@@ -225,7 +233,7 @@ export const setPlaces = endpoint('PUT', '/api/v1/affiliates/:id/places', {
 export const makeStandard = endpoint('POST', '/api/v1/sets/:id/standard', {
   summary: 'Make a card the one that newcomers begin on',
   access: managing,
-  params: ById,
+  params: byId('set'),
   reply: SetOut,
   once: true,
 });

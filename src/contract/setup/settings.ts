@@ -5,11 +5,11 @@ import { shareBases } from '../../core/terms/lists';
 import { endpoint, owning, paying, readers } from '../endpoint';
 import { password } from '../session';
 import {
-  ById,
+  byId,
   closed,
   decimal,
   email,
-  Id,
+  idOf,
   Moment,
   nullable,
   oneOf,
@@ -175,7 +175,7 @@ export const setExchange = endpoint('PUT', '/api/v1/settings/exchange', {
 });
 
 const StaffRow = closed({
-  id: Id,
+  id: idOf('staff'),
   name: Type.String(),
   email: Type.String(),
   role: oneOf('Role', roles),
@@ -203,7 +203,7 @@ export const addStaff = endpoint('POST', '/api/v1/staff', {
 export const editStaff = endpoint('PUT', '/api/v1/staff/:id', {
   summary: 'Change a role, or close an account',
   access: owning,
-  params: ById,
+  params: byId('staff'),
   once: true,
   reply: StaffRow,
   body: closed({ role: oneOf('Role', roles), active: Type.Boolean(), version: Version }),

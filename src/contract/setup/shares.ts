@@ -4,12 +4,12 @@ import { affiliateStates } from '../../core/recruiting/states';
 import { shareBases, shareKinds } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   country,
   decimal,
   email,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -20,7 +20,7 @@ import {
 
 const Of = oneOf('Percent of', shareBases);
 const Brought = closed({
-  id: Id,
+  id: idOf('affiliate'),
   name: Type.String(),
   percent: Type.String(),
   of: Of,
@@ -33,7 +33,7 @@ const Brought = closed({
 export const ReferralOut = closed({
   by: nullable(
     closed({
-      id: Id,
+      id: idOf('affiliate'),
       name: Type.String(),
       state: oneOf('State', affiliateStates),
       percent: Type.String(),
@@ -51,7 +51,7 @@ export const ReferralOut = closed({
 export const readReferral = endpoint('GET', '/api/v1/affiliates/:id/referral', {
   summary: 'Who brought an affiliate in, whom it brought in, and what that earned',
   access: readers,
-  params: ById,
+  params: byId('affiliate'),
   reply: ReferralOut,
 });
 export const referralFields = {
@@ -62,14 +62,14 @@ export const referralFields = {
 export const setReferral = endpoint('PUT', '/api/v1/affiliates/:id/referral', {
   summary: 'Set who brought an affiliate in and what that one earns, from now on; nobody = ends it',
   access: managing,
-  params: ById,
+  params: byId('affiliate'),
   once: true,
   reply: ReferralOut,
-  body: closed({ by: nullable(Id), ...referralFields }),
+  body: closed({ by: nullable(idOf('affiliate')), ...referralFields }),
 });
 
 const Owner = closed({
-  payee: Id,
+  payee: idOf('affiliate'),
   name: Type.String(),
   handle: Type.String(),
   percent: Type.String(),
@@ -84,21 +84,21 @@ export const CoOwnersOut = closed({
 export const readCoOwners = endpoint('GET', '/api/v1/products/:id/co-owners', {
   summary: 'Partners in a product and their shares',
   access: readers,
-  params: ById,
+  params: byId('product'),
   reply: CoOwnersOut,
 });
 export const setCoOwners = endpoint('PUT', '/api/v1/products/:id/co-owners', {
   summary: 'Set the partners in a product and their shares, from now on',
   access: managing,
-  params: ById,
+  params: byId('product'),
   once: true,
   reply: CoOwnersOut,
   body: closed({
-    owners: Type.Array(closed({ payee: Id, percent: decimal('Co-owner share', '25') }), {
+    owners: Type.Array(closed({ payee: idOf('affiliate'), percent: decimal('Co-owner share', '25') }), {
       maxItems: 20,
       title: 'Co-owners',
     }),
-    expects: Type.Array(closed({ payee: Id, percent: Type.String({ maxLength: 20 }) }), {
+    expects: Type.Array(closed({ payee: idOf('affiliate'), percent: Type.String({ maxLength: 20 }) }), {
       maxItems: 20,
       title: 'As it was shown',
     }),
@@ -109,14 +109,14 @@ export const addPartner = endpoint('POST', '/api/v1/partners', {
   access: managing,
   once: true,
   body: closed({ name: wordsRequired('Name', 120, 'Ada Birkeland'), email: email(), country }),
-  reply: closed({ id: Id, name: Type.String(), handle: Type.String() }),
+  reply: closed({ id: idOf('affiliate'), name: Type.String(), handle: Type.String() }),
 });
 
 /** A share of a sale beside its commission. */
 export const ShareOut = closed({
-  id: Id,
+  id: idOf('commission'),
   kind: oneOf('Kind', shareKinds),
-  payee: Id,
+  payee: idOf('affiliate'),
   name: Type.String(),
   granted: MoneyOut,
   left: MoneyOut,

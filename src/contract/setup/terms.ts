@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { entryEvents } from '../../core/ledger/entry';
 import { consideredOutcomes, sumWeights } from '../../core/terms/lists';
-import { closed, Id, Moment, MoneyOut, nullable, oneOf } from '../shared';
+import { closed, idOf, Moment, MoneyOut, nullable, oneOf } from '../shared';
 
 /** A line of a working in words and columns. */
 export const PresentedLine = closed({
@@ -48,7 +48,7 @@ export const WorkingOut = closed({
 export type WorkingOut = (typeof WorkingOut)['static'];
 
 export const LifeRow = closed({
-  id: Id,
+  id: idOf('entry'),
   at: Moment,
   event: oneOf('Event', entryEvents),
   memo: Type.String(),

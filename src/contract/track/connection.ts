@@ -2,11 +2,11 @@ import { Type } from '@sinclair/typebox';
 import { reportOutcomes, reportWays } from '../../core/tracking/lists';
 import { endpoint, managing, owning, readers } from '../endpoint';
 import {
-  ById,
+  byId,
   closed,
   countsBy,
   filtered,
-  Id,
+  idOf,
   Moment,
   nullable,
   oneOf,
@@ -20,7 +20,7 @@ import {
 // The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
 
 export const ReportRow = closed({
-  id: Id,
+  id: idOf('report'),
   at: Moment,
   call: Type.String(),
   way: oneOf('Way', reportWays),
@@ -100,7 +100,7 @@ export const listReports = endpoint('GET', '/api/v1/reports', {
 export const readReport = endpoint('GET', '/api/v1/reports/:id', {
   summary: 'A report as it came',
   access: readers,
-  params: ById,
+  params: byId('report'),
   reply: Type.Composite([ReportRow, closed({ body: Type.String() })], { additionalProperties: false }),
 });
 

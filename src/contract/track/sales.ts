@@ -7,10 +7,10 @@ import { endpoint, readers } from '../endpoint';
 import { ShareOut } from '../setup/shares';
 import { LifeRow, WorkingOut } from '../setup/terms';
 import {
-  ById,
+  byId,
   closed,
   filtered,
-  Id,
+  idOf,
   Moment,
   MoneyOut,
   nullable,
@@ -26,7 +26,7 @@ import { Download } from './pages';
 // null says the same as leaving it out: a shop without a visit should not have to build another body
 // The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
 export const OrderRow = closed({
-  id: Id,
+  id: idOf('order'),
   reference: Type.String(),
   payment: Type.String(),
   placedAt: Moment,
@@ -47,7 +47,7 @@ export const OrderRow = closed({
 
 const orderFilter = {
   q: searchText,
-  affiliate: Type.Optional(Id),
+  affiliate: Type.Optional(idOf('affiliate')),
   credited: Type.Optional(oneOf('Credited', ['yes', 'no'])),
   from: Type.Optional(words('From', 10)),
   to: Type.Optional(words('To', 10)),
@@ -70,14 +70,14 @@ export const exportOrders = endpoint('GET', '/api/v1/orders.csv', {
 export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
   summary: 'A sale with its working',
   access: readers,
-  params: ById,
+  params: byId('order'),
   reply: closed({
     row: OrderRow,
     way: oneOf('Way', reportWays),
     otherWay: nullable(Type.String({ description: 'what was reported the other way, in words' })),
     receivedAt: Moment,
     working: WorkingOut,
-    commission: nullable(Id),
+    commission: nullable(idOf('commission')),
     timing: nullable(oneOf('Payment timing', timings)),
     clearsAt: nullable(Moment),
     declined: nullable(Type.String()),

@@ -1,10 +1,10 @@
 import { Type } from '@sinclair/typebox';
 import { picturedStates } from '../../core/tracking/lists';
 import { endpoint, managing, readers } from '../endpoint';
-import { ById, closed, filtered, Id, Moment, MoneyOut, nullable, oneOf, page, paragraphs } from '../shared';
+import { byId, closed, filtered, idOf, Moment, MoneyOut, nullable, oneOf, page, paragraphs } from '../shared';
 
 export const PicturedRow = closed({
-  id: Id,
+  id: idOf('pictured'),
   reference: Type.String(),
   payment: Type.String(),
   at: Moment,
@@ -37,15 +37,15 @@ export const confirmUnconfirmed = endpoint('POST', '/api/v1/unconfirmed/:id/conf
   summary:
     'Say that an unconfirmed sale happened: it is recorded as the picture said, its commission after hold',
   access: managing,
-  params: ById,
+  params: byId('pictured'),
   once: true,
-  reply: closed({ order: Id }),
+  reply: closed({ order: idOf('order') }),
 });
 
 export const setUnconfirmedAside = endpoint('POST', '/api/v1/unconfirmed/:id/set-aside', {
   summary: 'Say that an unconfirmed sale did not happen; the signed report still counts if it comes',
   access: managing,
-  params: ById,
+  params: byId('pictured'),
   once: true,
   body: closed({ note: paragraphs('Reason', 500, { least: 3, example: 'No such order in the shop' }) }),
   reply: closed({ state: Type.String() }),

@@ -1,55 +1,7 @@
 import { randomBytes } from 'node:crypto';
+import { prefixes, type IdKind } from '../../../core/text/id';
 
 const digits = '0123456789abcdefghjkmnpqrstvwxyz';
-
-/** The prefixes of ids, by what they name. */
-export const prefixes = {
-  staff: 'stf',
-  product: 'prd',
-  rate: 'rat',
-  affiliate: 'aff',
-  application: 'apl',
-  approval: 'apr',
-  visit: 'vis',
-  visitor: 'vtr',
-  report: 'rep',
-  order: 'ord',
-  refund: 'rfd',
-  commission: 'com',
-  entry: 'ent',
-  run: 'run',
-  payment: 'pay',
-  message: 'msg',
-  audit: 'aud',
-  status: 'sta',
-  set: 'set',
-  membership: 'mem',
-  pause: 'pau',
-  lock: 'lck',
-  tagOrder: 'tgo',
-  draft: 'drf',
-  change: 'chg',
-  rehearsal: 'reh',
-  funnel: 'fun',
-  step: 'stp',
-  referral: 'rfl',
-  coOwner: 'cow',
-  notice: 'not',
-  quote: 'quo',
-  file: 'fil',
-  question: 'qst',
-  rule: 'rul',
-  invite: 'inv',
-  policy: 'pol',
-  offer: 'off',
-  entryWord: 'ewd',
-  news: 'nws',
-  segment: 'seg',
-  bulk: 'blk',
-  template: 'tpl',
-  trust: 'tru',
-  pictured: 'pic',
-} as const;
 
 let lastTime = 0;
 let serial = 0;
@@ -57,7 +9,7 @@ let serial = 0;
 /**
  * A new id: prefix, underscore, 9 characters of time and 4 of order within the millisecond, then 7 at random. Ids sort in the order they were made.
  */
-export function newId(kind: keyof typeof prefixes): string {
+export function newId(kind: IdKind): string {
   const now = Date.now();
   if (now > lastTime) {
     lastTime = now;
