@@ -1,3 +1,4 @@
+import type { Span } from '../calendar/span';
 import type { Book } from './book';
 import type { TermsData } from './draft';
 import { isLocked, termsAt, type Roll } from './members';
@@ -58,6 +59,8 @@ interface Difference {
   /** true where more than rates differs: memberships, pauses, locks, the order of tags */
   places: boolean;
   moments: number[];
+  /** when the two differ at all, from now on */
+  span: Span;
 }
 
 function differenceOf(before: TermsData, after: TermsData, now: number): Difference {
@@ -73,16 +76,92 @@ function differenceOf(before: TermsData, after: TermsData, now: number): Differe
       until: null,
     })),
   ];
-  const moments = new Set([now]);
-  for (const { from, until } of [...rates, ...spans]) {
-    if (from > now) moments.add(from);
-    if (until !== null && until > now) moments.add(until);
-  }
+  const isOtherCard = before.defaultCard !== after.defaultCard;
+  const all: Span[] = [...rates, ...spans, ...(isOtherCard ? [{ from: now, until: null }] : [])];
   return {
     rates,
-    places: spans.length > 0 || before.defaultCard !== after.defaultCard,
-    moments: [...moments].sort((a, b) => a - b),
+    places: spans.length > 0 || isOtherCard,
+    moments: [now, ...boundsIn(all, { from: now, until: null })],
+    span: {
+      from: Math.max(now, Math.min(...all.map((s) => s.from))),
+      until: all.some((s) => s.until === null) ? null : Math.max(...all.map((s) => s.until!)),
+    },
   };
+}
+
+/** The moments after the beginning of a stretch, and within it, at which some of many begin or end. */
+function boundsIn(spans: readonly Span[], stretch: Span): number[] {
+  const bounds = spans.flatMap(({ from, until }) => (until === null ? [from] : [from, until]));
+  return bounds.filter((at) => at > stretch.from && (stretch.until === null || at < stretch.until));
+}
+
+/** Whom to ask about what at a moment. `differs`: the two begin or cease to differ then. */
+interface Asking {
+  at: number;
+  people: readonly string[];
+  asked: readonly Asked[];
+  differs: boolean;
+}
+
+/** At which moments of a stretch rates begin or end, and which. */
+function rateBounds(terms: readonly IndexedTerms[], stretch: Span): Map<number, Rate[]> {
+  const found = new Map<number, Rate[]>();
+  for (const rate of new Set(terms.flatMap(({ data }) => data.rates)))
+    for (const at of boundsIn([rate], stretch)) found.set(at, [...(found.get(at) ?? []), rate]);
+  return found;
+}
+
+/** The moments of a stretch at which places of people begin or end, and whose. */
+function placeBounds(
+  terms: readonly IndexedTerms[],
+  people: readonly string[],
+  stretch: Span,
+): Map<number, Set<string>> {
+  const found = new Map<number, Set<string>>();
+  for (const { roll } of terms)
+    for (const id of people) {
+      const places = roll.places.get(id);
+      if (!places) continue;
+      for (const at of boundsIn([...places.card, ...places.group, ...places.tag], stretch))
+        found.set(at, (found.get(at) ?? new Set()).add(id));
+    }
+  return found;
+}
+
+/** The moments of a stretch at which something begins or ends that is neither a rate nor somebody’s place: pauses, locks, orders of tags. */
+function switchBounds(terms: readonly IndexedTerms[], stretch: Span): number[] {
+  const spans = terms.flatMap(({ data: { pauses, locks, tagOrders } }): Span[] => [
+    ...pauses,
+    ...locks,
+    ...tagOrders.map(({ from }) => ({ from, until: null })),
+  ]);
+  return boundsIn(spans, stretch);
+}
+
+/**
+ * Whom to ask about what at which moment, earliest first: everybody about everything where the two begin or cease to differ; and meanwhile,
+ * wherever anything else begins or ends, those and that alone which it can matter to – what differs may reach them only then.
+ */
+function whenToAsk(
+  before: IndexedTerms,
+  after: IndexedTerms,
+  { moments, span }: Difference,
+  { people, asked }: { people: readonly string[]; asked: readonly Asked[] },
+): Asking[] {
+  const both = [before, after];
+  const whole = new Set([...moments, ...switchBounds(both, span)]);
+  const differing = new Set(moments);
+  const found: Asking[] = [...whole].map((at) => ({ at, people, asked, differs: differing.has(at) }));
+  for (const [at, rates] of rateBounds(both, span)) {
+    if (whole.has(at)) continue;
+    const some = asked.filter(({ sellable, event }) =>
+      rates.some((r) => r.event === event && covers(r.what, sellable)),
+    );
+    if (some.length) found.push({ at, people: peopleOf(both, rates, people), asked: some, differs: false });
+  }
+  for (const [at, ids] of placeBounds(both, people, span))
+    if (!whole.has(at)) found.push({ at, people: [...ids], asked, differs: false });
+  return found.sort((a, b) => a.at - b.at);
 }
 
 /** The payments of a subscription at which some rate begins or ends to cover: between two of them nothing changes. */
@@ -155,27 +234,23 @@ function earns(
 const nameOf = ({ card, group, tags }: AffiliateTerms) =>
   `${card} ${group?.id}${group?.paused ? ' paused' : ''} ${tags.join(' ')}`;
 
-/** Whom a difference can reach at all: where only rates for somebody differ, those they are for and who is or was in a set they are for. */
-function reached(
-  before: IndexedTerms,
-  after: IndexedTerms,
-  { rates, places }: Difference,
-  people: Iterable<string>,
-): string[] {
-  const list = [...people];
-  if (places || rates.some((r) => r.who === null)) return list;
+/** Those of some whom rates are for: who they name, and who is, was or will be in a set they name. */
+function peopleOf(
+  terms: readonly IndexedTerms[],
+  rates: readonly Rate[],
+  people: readonly string[],
+): readonly string[] {
+  if (rates.some((r) => r.who === null)) return people;
   const whos = new Set(rates.map((r) => r.who));
   const isIn = ({ data, roll }: IndexedTerms, id: string) => {
     const own = roll.places.get(id);
-    if (!own?.card.length && whos.has(data.defaultCard)) return true;
+    // whoever is on a card only from a day on is on the standard one until then
+    if (whos.has(data.defaultCard)) return true;
     return (
-      own !== undefined &&
-      [own.card, own.group, own.tag].some((kind) =>
-        kind.some((m) => whos.has(m.id) || (kind === own.card && whos.has(data.defaultCard))),
-      )
+      own !== undefined && [own.card, own.group, own.tag].some((kind) => kind.some((m) => whos.has(m.id)))
     );
   };
-  return list.filter((id) => whos.has(id) || isIn(before, id) || isIn(after, id));
+  return people.filter((id) => whos.has(id) || terms.some((t) => isIn(t, id)));
 }
 
 /** Who of many is in the same case at a moment, before and after: those with rates of their own stand for themselves. */
@@ -207,8 +282,10 @@ function cases(
 /**
  * Whether a change of terms lowers what anybody would earn on anything: the one place that every such act asks. The resolver is asked under the terms
  * before and after, for everybody, for each product and step that the change touches, at its price, each event and each payment number at which
- * something changes, at each moment from now on at which something begins or ends.
- * @param people affiliates whose terms count @param each is told of every case that falls, once for each moment; the first cut of a case is enough
+ * something changes, at each moment from now on at which something begins or ends while the two differ: a group rate that is taken away lowers
+ * whoever joins the group later, then.
+ * @param people affiliates whose terms count @param each is told of every case that falls, at each moment at which the two begin or cease to differ,
+ * else once; the first cut of a case is enough
  */
 function eachCut(
   before: IndexedTerms,
@@ -230,23 +307,37 @@ function eachCut(
   const difference = differenceOf(before.data, after.data, now);
   const asked = questions(before.data, after.data, difference, sellables);
   if (!asked.length) return;
-  const list = reached(before, after, difference, people);
-  for (const at of difference.moments) {
-    const when = { at, base };
-    for (const ids of cases(before, after, list, at).values()) {
-      const [affiliate] = ids;
-      const [was, is] = [termsAt(before.roll, affiliate!, at), termsAt(after.roll, affiliate!, at)];
-      for (const question of asked) {
-        const amounts = {
-          before: earns(before, was, question, when),
-          after: earns(after, is, question, when),
-        };
-        if (amounts.after >= amounts.before) continue;
-        each({ at, affiliate: affiliate!, people: ids.length, ...question, ...amounts }, ids);
-        break;
-      }
+  const all = [...people];
+  const list = difference.places ? all : peopleOf([before, after], difference.rates, all);
+  const lowered = new Set<string>();
+  for (const when of whenToAsk(before, after, difference, { people: list, asked })) {
+    // who earns less already need not be told again where the two go on to differ
+    const open = when.differs ? when.people : when.people.filter((id) => !lowered.has(id));
+    for (const ids of cases(before, after, open, when.at).values()) {
+      const cut = firstCut(before, after, { affiliate: ids[0]!, asked: when.asked, at: when.at, base });
+      if (!cut) continue;
+      ids.forEach((id) => lowered.add(id));
+      each({ ...cut, people: ids.length }, ids);
     }
   }
+}
+
+/** The first of some questions whose answer falls for an affiliate at a moment; null where none does. */
+function firstCut(
+  before: IndexedTerms,
+  after: IndexedTerms,
+  { affiliate, asked, at, base }: { affiliate: string; asked: readonly Asked[]; at: number; base: string },
+): Omit<Cut, 'people'> | null {
+  const when = { at, base };
+  const [was, is] = [termsAt(before.roll, affiliate, at), termsAt(after.roll, affiliate, at)];
+  for (const question of asked) {
+    const amounts = {
+      before: earns(before, was, question, when),
+      after: earns(after, is, question, when),
+    };
+    if (amounts.after < amounts.before) return { at, affiliate, ...question, ...amounts };
+  }
+  return null;
 }
 
 /** Every case that would earn less, one cut for each moment. See `eachCut`. */

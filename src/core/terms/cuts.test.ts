@@ -1,0 +1,193 @@
+import { expect, it } from 'vitest';
+import { say } from '../../../tests/helpers/terms';
+import { Seeded } from '../../demo/random';
+import { buildBook } from './book';
+import { cutsBetween, loweredBy, type Cut, type IndexedTerms, type Sellable } from './cuts';
+import type { TermsData } from './draft';
+import { buildRoll, isLocked, nobody, termsAt, type Memberships } from './members';
+import type { Event } from './rate';
+import { amountsOf } from './resolve';
+
+const now = 100;
+const base = 'EUR';
+
+const terms = (rates: string[], memberships: Partial<Memberships> = {}): IndexedTerms => {
+  const data: TermsData = { ...nobody, ...memberships, rates: rates.map(say) };
+  return { data, book: buildBook(data.rates), roll: buildRoll(data) };
+};
+/** The same rates, so that only what is beside them differs. */
+const beside = (from: IndexedTerms, memberships: Partial<Memberships>): IndexedTerms => {
+  const data = { ...from.data, ...memberships };
+  return { data, book: from.book, roll: buildRoll(data) };
+};
+const pot: Sellable = { product: 'A', kind: 'one-off', step: null, price: 10_000, renewal: null };
+const club: Sellable = { product: 'S', kind: 'recurring', step: null, price: 2_000, renewal: 1_500 };
+
+const between = (before: IndexedTerms, after: IndexedTerms, people = ['ann'], sellables = [pot]) =>
+  cutsBetween(before, after, { people, sellables, now, base });
+const inWords = ({ at, affiliate, event, payment, before, after }: Cut) =>
+  `${affiliate} ${event} ${payment} at ${at}: ${before} → ${after}`;
+
+it('a rate that is lowered cuts everybody it is for, from now on', () => {
+  const cuts = between(terms(['programme: 10 %']), terms(['programme: 8 %']), ['ann', 'bo', 'cem']);
+  expect(cuts.map(inWords)).toEqual(['ann sale 1 at 100: 1000 → 800']);
+  expect(cuts[0]!.people).toBe(3);
+});
+
+it('one that is raised, or the same in other words, cuts nobody', () => {
+  expect(between(terms(['programme: 8 %']), terms(['programme: 10 %']))).toEqual([]);
+  expect(between(terms(['programme: 8 %']), terms(['product A: 8 %']))).toEqual([]);
+  const same = terms(['programme: 8 %']);
+  expect(between(same, same)).toEqual([]);
+});
+
+it('a rate that will be lowered later cuts at its start, and not before', () => {
+  const after = terms(['programme: 10 % | until 500', 'programme: 8 % | from 500']);
+  expect(between(terms(['programme: 10 %']), after).map(inWords)).toEqual(['ann sale 1 at 500: 1000 → 800']);
+});
+
+it('what lay in the past is not asked about', () => {
+  const before = terms(['programme: 10 %', 'personal ann: 30 % | until 50']);
+  expect(between(before, terms(['programme: 10 %']))).toEqual([]);
+});
+
+it('a lower rate above a higher one cuts: the ladder decides, not the height', () => {
+  const before = terms(['programme: 10 %']);
+  expect(between(before, terms(['programme: 10 %', 'personal ann: 5 %'])).map(inWords)).toEqual([
+    'ann sale 1 at 100: 1000 → 500',
+  ]);
+  expect(between(before, terms(['programme: 10 %', 'personal bo: 5 %']))).toEqual([]);
+});
+
+it('a lock, a pause and the order of tags are changes of terms like rates', () => {
+  const rates = ['programme: 5 %', 'group G: 20 %', 'tag low: 8 %', 'tag high: 30 %'];
+  const ann = (...ids: [kind: 'group' | 'tag', id: string][]) =>
+    ids.map(([of, id]) => ({ affiliate: 'ann', of, id, from: 0, until: null }));
+  const inGroup = terms(rates, { members: ann(['group', 'G']) });
+  const from = { from: 300, until: null };
+  expect(
+    between(
+      inGroup,
+      beside(inGroup, { locks: [{ product: 'A', event: 'sale', from: 300, until: null }] }),
+    ).map(inWords),
+  ).toEqual(['ann sale 1 at 300: 2000 → 500']);
+  expect(between(inGroup, beside(inGroup, { pauses: [{ group: 'G', ...from }] })).map(inWords)).toEqual([
+    'ann sale 1 at 300: 2000 → 500',
+  ]);
+  const order = (...tags: string[]) => [{ from: 0, tags }];
+  const tagged = terms(rates, {
+    members: ann(['tag', 'low'], ['tag', 'high']),
+    tagOrders: order('high', 'low'),
+  });
+  expect(between(tagged, beside(tagged, { tagOrders: order('low', 'high') })).map(inWords)).toEqual([
+    'ann sale 1 at 100: 3000 → 800',
+  ]);
+});
+
+it('taking somebody out of a group cuts that one alone', () => {
+  const member = (affiliate: string) => ({ affiliate, of: 'group' as const, id: 'G', from: 0, until: null });
+  const before = terms(['programme: 5 %', 'group G: 20 %'], { members: [member('ann'), member('bo')] });
+  const after = beside(before, { members: [member('ann')] });
+  expect(between(before, after, ['ann', 'bo', 'cem']).map(inWords)).toEqual(['bo sale 1 at 100: 2000 → 500']);
+});
+
+it('of a subscription each payment is asked about at which a rate begins or ends to cover', () => {
+  const before = terms(['programme: 5 %', 'product S renewal: 10 %']);
+  const after = terms(['programme: 5 %', 'product S renewal 2–6 then nothing: 10 %']);
+  expect(between(before, after, ['ann'], [pot, club]).map(inWords)).toEqual([
+    'ann renewal 7 at 100: 150 → 0',
+  ]);
+});
+
+it('a product that has no price for an event cannot be cut on it', () => {
+  const [before, after] = [terms(['programme renewal: 9 %']), terms(['programme renewal: 1 %'])];
+  expect(between(before, after, ['ann'], [pot])).toEqual([]);
+  expect(between(before, after, ['ann'], [club])).toHaveLength(1);
+});
+
+// The same by brute force: everybody, everything that can be sold, every event, many payments, every moment.
+
+const people = ['ann', 'bo', 'cem'];
+const shelf: Sellable[] = [pot, club, { ...pot, step: 'up-1', price: 4_000 }];
+const payments = [2, 3, 4, 5, 6, 7, 8];
+
+function drawRates(random: Seeded): string[] {
+  const rung = () =>
+    random.pick(['programme', 'product A', 'product S', 'card makers', 'group G', 'tag t1', 'personal ann']);
+  return Array.from({ length: random.whole(1, 6) }, () => {
+    const renewal = random.chance(0.3);
+    const range = renewal && random.chance(0.5) ? ` ${random.whole(2, 4)}–${random.whole(4, 6)}` : '';
+    const span = random.pick(['', ' | from 200', ' | until 400', ' | from 200 | until 400', ' | cap 3.00']);
+    const where = `${rung()}${renewal ? ` renewal${range}` : ''}`;
+    return random.chance(0.2)
+      ? `uplift: ${random.pick(['up to', 'plus'])} ${random.whole(1, 30)} %${span.replace(/ \| cap.*/, '')}`
+      : `${where}: ${random.whole(1, 30)} %${span}`;
+  });
+}
+
+function drawMemberships(random: Seeded): Memberships {
+  const member = (affiliate: string) => {
+    const [of, id] = random.pick([
+      ['card', 'makers'],
+      ['group', 'G'],
+      ['tag', 't1'],
+    ] as const);
+    return { affiliate, of, id, from: random.pick([0, 250]), until: random.pick([null, 450]) };
+  };
+  return {
+    ...nobody,
+    members: people.filter(() => random.chance(0.6)).map(member),
+    pauses: random.chance(0.2) ? [{ group: 'G', from: 300, until: 350 }] : [],
+    locks: random.chance(0.2) ? [{ product: 'A', event: 'sale', from: 300, until: null }] : [],
+  };
+}
+
+interface Case {
+  who: string;
+  sold: Sellable;
+  event: Event;
+  payment: number;
+  at: number;
+}
+
+function amountIn({ book, roll }: IndexedTerms, { who, sold, event, payment, at }: Case): number {
+  const { product, kind, step } = sold;
+  const amount = (event === 'renewal' ? sold.renewal : sold.price)!;
+  const locked = isLocked(roll, product, event, at);
+  const line = { product, kind, step, locked, name: '', quantity: 1, amount, discount: 0, approved: true };
+  const order = { event, at, payment, currency: base, base, rateMicros: 1_000_000, lines: [line] };
+  return amountsOf(book, termsAt(roll, who, at), order)[0]!;
+}
+
+function everyCase(): Case[] {
+  const found: Case[] = [];
+  for (const who of people)
+    for (const sold of shelf)
+      for (const at of [100, 150, 200, 250, 300, 350, 400, 450, 500])
+        for (const [event, payment] of [
+          ['sale', 1],
+          ...(sold.renewal === null ? [] : payments.map((n) => ['renewal', n])),
+        ] as [Event, number][])
+          found.push({ who, sold, event, payment, at });
+  return found;
+}
+
+it('finds whom asking for every case by itself finds, in 400 random changes of terms', () => {
+  const random = new Seeded(20270312);
+  const all = everyCase();
+  const counted = { cut: 0, spared: 0 };
+  for (let n = 0; n < 400; n += 1) {
+    const before = terms(drawRates(random), drawMemberships(random));
+    const rates = random.chance(0.5) ? before.data.rates : terms(drawRates(random)).data.rates;
+    const data: TermsData = {
+      ...(random.chance(0.5) ? before.data : { ...drawMemberships(random), rates }),
+      rates,
+    };
+    const after = { data, book: buildBook(rates), roll: buildRoll(data) };
+    const lowered = new Set(all.filter((c) => amountIn(after, c) < amountIn(before, c)).map((c) => c.who));
+    const found = loweredBy(before, after, { people, sellables: shelf, now, base });
+    expect([...found].sort(), `change ${n}`).toEqual([...lowered].sort());
+    counted[found.size ? 'cut' : 'spared'] += 1;
+  }
+  expect(Math.min(counted.cut, counted.spared), JSON.stringify(counted)).toBeGreaterThan(50);
+});
