@@ -287,6 +287,28 @@ describe('members moved to lower terms wait for the notice', () => {
   });
 });
 
+it('whoever is on the way to a group keeps what it was told: its rate cannot be ended before', () => {
+  const rateOf = (group: string, value: string) =>
+    inForce(rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value } }));
+  const [circle, trade] = ['Circle', 'Trade'].map(
+    (name) => createSet(app, t.owner, { of: 'group', name, about: '' }).id,
+  );
+  rateOf(circle!, '20');
+  rateOf(trade!, '15');
+  addMembers(app, t.owner, circle!, { text: 'mara', others: 'move' });
+  expect(addMembers(app, t.owner, trade!, { text: 'mara', others: 'move' }).later?.count).toBe(1);
+  t.setTime(app.clock.now() + 3 * day);
+  // nobody is in the group yet: mara comes in eleven days, and was told 15 %
+  const own = app.sqlite
+    .prepare('SELECT id FROM rates WHERE who = ? AND valid_until IS NULL')
+    .pluck()
+    .get(trade) as string;
+  expect(draftSwitch(app, t.owner, { op: 'end', id: own })).toMatchObject({
+    ready: false,
+    changes: [{ cut: 'BOX-1, first sale: €3.60 → €2.40 for Mara' }],
+  });
+});
+
 describe('moves of many to lower terms wait for the notice', () => {
   beforeEach(lowGroup);
   it('in bulk, and taking it back stops what has not happened yet', () => {
