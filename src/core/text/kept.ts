@@ -17,7 +17,12 @@ export function keptText<R extends { code: string }>(kept: Kept<R>): string {
   return typeof kept === 'string' ? kept : JSON.stringify(kept);
 }
 
-/** A stored reason read back: what begins as a code with values is one, everything else is words. */
+/** A stored reason read back: what is a code with values is one, everything else is words, whatever they begin with. */
 export function keptFrom<R extends { code: string }>(text: string): Kept<R> {
-  return text.startsWith('{"code":') ? (JSON.parse(text) as R) : text;
+  if (!text.startsWith('{"code":')) return text;
+  try {
+    return JSON.parse(text) as R;
+  } catch {
+    return text;
+  }
 }

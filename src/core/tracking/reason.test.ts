@@ -80,7 +80,12 @@ it.each([
 it('a reason comes back from the database as it went in, and words of before as they stand', () => {
   const all: OrderReason[] = [credit, { code: 'test' }, reasonOf('product A: 0 %', ['B 1.00'])];
   for (const reason of all) expect(keptFrom(keptText(reason))).toEqual(reason);
-  for (const words of ['visit 3 days before the order', '', '{not a code}'])
+  for (const words of [
+    'visit 3 days before the order',
+    '',
+    '{not a code}',
+    '{"code":"Bo"} brought the first payment',
+  ])
     expect(keptFrom(keptText<OrderReason>(words))).toBe(words);
   expect(describeOrder('visit 3 days before the order', nameOf)).toBe('visit 3 days before the order');
 });
