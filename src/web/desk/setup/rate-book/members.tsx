@@ -116,7 +116,7 @@ export function Members({ set }: { set: SetOut }) {
           {
             head: 'Handle',
             cell: (r) => (
-              <span className="block max-w-[130px] truncate">
+              <span className="block max-w-[84px] truncate" title={r.handle}>
                 <Code>{r.handle}</Code>
               </span>
             ),
