@@ -2,7 +2,8 @@ import { expect, it } from 'vitest';
 import { say } from '../../../tests/helpers/terms';
 import { Seeded } from '../../demo/random';
 import { buildBook } from './book';
-import { cutsBetween, loweredBy, type Cut, type IndexedTerms, type Sellable } from './cuts';
+import type { IndexedTerms, Sellable } from './cut-questions';
+import { cutsBetween, loweredBy, type Cut } from './cuts';
 import type { TermsData } from './draft';
 import { buildRoll, isLocked, nobody, termsAt, type Memberships } from './members';
 import type { Event } from './rate';
@@ -136,6 +137,7 @@ function drawMemberships(random: Seeded): Memberships {
   };
   return {
     ...nobody,
+    defaultCard: random.pick([null, 'makers']),
     members: people.filter(() => random.chance(0.6)).map(member),
     pauses: random.chance(0.2) ? [{ group: 'G', from: 300, until: 350 }] : [],
     locks: random.chance(0.2) ? [{ product: 'A', event: 'sale', from: 300, until: null }] : [],
