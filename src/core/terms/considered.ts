@@ -43,24 +43,18 @@ const nothingHere = Object.fromEntries(
 ) as Record<Rung, RungWorking>;
 
 // one object a code without values, for the many workings it stands in
-const [begins, ended, locked, paused] = [
-  { code: 'begins-later' },
-  { code: 'had-ended' },
-  { code: 'product-locked' },
-  { code: 'group-paused' },
-] as const;
-const [decides, earlier, lower, wider, tagBefore] = [
-  { code: 'decides' },
-  { code: 'earlier-start' },
-  { code: 'lower-rung' },
-  { code: 'wider' },
-  { code: 'tag-before' },
-] as const;
-const [raises, better, raisesNothing] = [
-  { code: 'raises' },
-  { code: 'better-uplift' },
-  { code: 'raises-nothing' },
-] as const;
+const begins = { code: 'begins-later' } as const;
+const ended = { code: 'had-ended' } as const;
+const locked = { code: 'product-locked' } as const;
+const paused = { code: 'group-paused' } as const;
+const decides = { code: 'decides' } as const;
+const earlier = { code: 'earlier-start' } as const;
+const lower = { code: 'lower-rung' } as const;
+const wider = { code: 'wider' } as const;
+const tagBefore = { code: 'tag-before' } as const;
+const raises = { code: 'raises' } as const;
+const better = { code: 'better-uplift' } as const;
+const raisesNothing = { code: 'raises-nothing' } as const;
 
 function whyNot(fit: Exclude<Fit, 'applies' | 'nothing-left'>, rate: Rate, asked: Question): RateReason {
   switch (fit) {

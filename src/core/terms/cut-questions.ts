@@ -70,12 +70,18 @@ export function differenceOf(before: TermsData, after: TermsData, now: number): 
     rates,
     places: spans.length > 0 || isOtherCard,
     moments: [now, ...boundsIn(all, { from: now, until: null })],
-    span: {
-      from: Math.max(now, Math.min(...all.map((s) => s.from))),
-      until: all.some((s) => s.until === null) ? null : Math.max(...all.map((s) => s.until!)),
-    },
+    span: { from: Math.max(now, firstOf(all)), until: lastOf(all) },
   };
 }
+
+// many thousands of people can be moved at once: more than a call takes arguments
+const firstOf = (spans: readonly Span[]) =>
+  spans.reduce((first, { from }) => Math.min(first, from), Number.POSITIVE_INFINITY);
+const lastOf = (spans: readonly Span[]) =>
+  spans.reduce<number | null>(
+    (last, { until }) => (last === null || until === null ? null : Math.max(last, until)),
+    Number.NEGATIVE_INFINITY,
+  );
 
 /** The moments after the beginning of a stretch, and within it, at which some of many begin or end. */
 function boundsIn(spans: readonly Span[], stretch: Span): number[] {

@@ -106,6 +106,15 @@ it('a product that has no price for an event cannot be cut on it', () => {
   expect(between(before, after, ['ann'], [club])).toHaveLength(1);
 });
 
+it('a change of the places of 150,000 at once is judged as that of one', () => {
+  const many = Array.from({ length: 150_000 }, (_, n) => `aff_${n}`);
+  const before = terms(['programme: 5 %', 'group G: 20 %'], {
+    members: many.map((affiliate) => ({ affiliate, of: 'group', id: 'G', from: 0, until: null })),
+  });
+  const cuts = between(before, beside(before, { members: [] }), many);
+  expect(cuts.map((c) => [c.people, c.before, c.after])).toEqual([[150_000, 2000, 500]]);
+});
+
 // The same by brute force: everybody, everything that can be sold, every event, many payments, every moment.
 
 const people = ['ann', 'bo', 'cem'];

@@ -184,12 +184,10 @@ function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Askin
   return asking;
 }
 
-const [notApproved, noRate, usedUp, earnedBefore] = [
-  { code: 'not-approved' },
-  { code: 'no-rate' },
-  { code: 'used-up' },
-  { code: 'earned-before' },
-] as const;
+const notApproved = { code: 'not-approved' } as const;
+const noRate = { code: 'no-rate' } as const;
+const usedUp = { code: 'used-up' } as const;
+const earnedBefore = { code: 'earned-before' } as const;
 
 function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): LineReason | null {
   if (!line.approved) return notApproved;

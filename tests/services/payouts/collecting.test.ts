@@ -1,18 +1,11 @@
 import { afterEach, beforeAll, beforeEach, expect, it } from 'vitest';
 import type { BankPort } from '../../../src/server/ground/ports';
 import { brokenInvariants } from '../../../src/server/ledger/invariants';
+import type { Reading } from '../../../src/server/settle/runs/settle';
 import { draft, endToEnd, finance, prepare, s, sell, step, type Fault, type Run } from './world';
 
 prepare();
 
-interface Reading {
-  settled: number;
-  failed: number;
-  returned: number;
-  unchanged: number;
-  unknown: string[];
-  said: string;
-}
 let run: Run;
 let bank: BankPort | null;
 let reports: { name: string; content: string }[];

@@ -66,8 +66,8 @@ export function shapeFaults(value: unknown, schema: TSchema, bounds: Bounds): Fi
   let seen = 0;
   for (let step = waiting.pop(); step !== undefined; step = waiting.pop()) {
     seen += 1;
-    const { value: here, pointer, schema: ofWhat } = step;
-    const named = { pointer, schema: (ofWhat ?? {}) as { title?: string } };
+    const { value: here, pointer, schema: own } = step;
+    const named = { pointer, schema: (own ?? {}) as { title?: string } };
     if (seen > bounds.values)
       return [explain({ pointer: '', keyword: 'x-values', schema: {}, limit: bounds.values })];
     if (typeof here === 'string') {
