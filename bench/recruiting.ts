@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/lib/prepare.mjs';
+import { type Id } from '../src/core/text/id';
 import { Seeded } from '../src/demo/random';
 import type { App } from '../src/server/ground/context';
 import { openStore } from '../src/server/ground/db/open';
@@ -200,7 +201,7 @@ function decidedOnce(app: App, turn: number): number {
   const ids = app.sqlite
     .prepare("SELECT id FROM applications WHERE state = 'waiting'")
     .pluck()
-    .all() as string[];
+    .all() as Id<'application'>[];
   const began = performance.now();
   app.transaction(() =>
     decide(

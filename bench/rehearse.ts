@@ -7,6 +7,7 @@ import Database from 'better-sqlite3';
 import { built, root } from '../scripts/lib/prepare.mjs';
 import type { TermsData } from '../src/core/terms/draft';
 import { isLocked, termsAt } from '../src/core/terms/members';
+import type { Rate } from '../src/core/terms/rate';
 import type { PastOrder } from '../src/core/terms/rehearse';
 import { amountsOf } from '../src/core/terms/resolve';
 import { Seeded } from '../src/demo/random';
@@ -60,43 +61,42 @@ function fill(file: string): void {
 /** 200 rates over every rung, 30,000 affiliates on cards, in groups and under tags. */
 function programme(): TermsData {
   const random = new Seeded(7);
-  const members: TermsData['members'] = Array.from({ length: 30_000 }, (_, i) => [
-    { affiliate: `aff_${i}`, of: 'card' as const, id: `crd${i % 5}`, from: 0, until: null },
-    ...(i % 3
-      ? []
-      : [{ affiliate: `aff_${i}`, of: 'group' as const, id: `grp${i % 10}`, from: 0, until: null }]),
-    ...(i % 4
-      ? []
-      : [{ affiliate: `aff_${i}`, of: 'tag' as const, id: `tag${i % 20}`, from: 0, until: null }]),
-  ]).flat();
-  const rates: TermsData['rates'] = Array.from({ length: 200 }, (_, i) => {
+  const members = Array.from({ length: 30_000 }, (_, i): TermsData['members'] => {
+    const always = { affiliate: `aff_${i}`, from: 0, until: null } as const;
+    return [
+      { ...always, of: 'card', id: `set_crd${i % 5}` },
+      ...(i % 3 ? [] : [{ ...always, of: 'group' as const, id: `set_grp${i % 10}` as const }]),
+      ...(i % 4 ? [] : [{ ...always, of: 'tag' as const, id: `set_tag${i % 20}` as const }]),
+    ];
+  }).flat();
+  const rates: TermsData['rates'] = Array.from({ length: 200 }, (_, i): Rate => {
     const rung =
       i < 2
         ? ('programme' as const)
         : i < 42
           ? ('product' as const)
           : random.pick(['card', 'group', 'tag', 'personal'] as const);
-    const who = {
+    const whos: Record<Rate['rung'], Rate['who']> = {
       personal: `aff_${random.whole(0, 29_999)}`,
-      tag: `tag${random.whole(0, 19)}`,
-      group: `grp${random.whole(0, 9)}`,
-      card: `crd${random.whole(0, 4)}`,
+      tag: `set_tag${random.whole(0, 19)}`,
+      group: `set_grp${random.whole(0, 9)}`,
+      card: `set_crd${random.whole(0, 4)}`,
       product: null,
       programme: null,
-    }[rung];
-    const what =
+    };
+    const what: Rate['what'] =
       rung === 'product'
         ? { type: 'product' as const, product: `prd_${i - 2}` }
         : rung !== 'programme' && random.chance(0.7)
           ? { type: 'product' as const, product: `prd_${random.whole(0, 39)}` }
           : { type: 'everything' as const };
     return {
-      id: `r${i}`,
+      id: `rat_${i}`,
       mode: 'base' as const,
       payments: null,
       cap: null,
       rung,
-      who,
+      who: whos[rung],
       what,
       event: 'sale' as const,
       reward: { type: 'percent' as const, ppm: random.whole(1, 40) * 10_000 },
@@ -111,7 +111,7 @@ function programme(): TermsData {
     pauses: [],
     locks: [{ product: 'prd_3', event: 'sale', from: 0, until: null }],
     tagOrders: [],
-    defaultCard: 'crd0',
+    defaultCard: 'set_crd0',
   };
 }
 

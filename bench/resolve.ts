@@ -16,27 +16,27 @@ function programme(random: Seeded): { rates: Rate[]; affiliates: AffiliateTerms[
   const rates = Array.from({ length: rateCount }, (_, i): Rate => {
     const rung =
       i < 2 ? 'programme' : i < 42 ? 'product' : random.pick(['card', 'group', 'tag', 'personal'] as const);
-    const who = {
-      personal: `aff${random.whole(0, affiliateCount - 1)}`,
-      tag: `tag${random.whole(0, 19)}`,
-      group: `grp${random.whole(0, 9)}`,
-      card: `crd${random.whole(0, 4)}`,
+    const whos: Record<Rate['rung'], Rate['who']> = {
+      personal: `aff_${random.whole(0, affiliateCount - 1)}`,
+      tag: `set_tag${random.whole(0, 19)}`,
+      group: `set_grp${random.whole(0, 9)}`,
+      card: `set_crd${random.whole(0, 4)}`,
       product: null,
       programme: null,
-    }[rung];
+    };
     const what: Rate['what'] =
       rung === 'product'
-        ? { type: 'product', product: `prd${i - 2}` }
+        ? { type: 'product', product: `prd_${i - 2}` }
         : random.chance(0.7) && rung !== 'programme'
-          ? { type: 'product', product: `prd${random.whole(0, 39)}` }
+          ? { type: 'product', product: `prd_${random.whole(0, 39)}` }
           : { type: 'everything' };
     return {
-      id: `r${i}`,
+      id: `rat_${i}`,
       mode: 'base',
       payments: null,
       cap: null,
       rung,
-      who,
+      who: whos[rung],
       what,
       event: 'sale',
       reward: { type: 'percent', ppm: random.whole(1, 40) * 10_000 },
@@ -46,18 +46,18 @@ function programme(random: Seeded): { rates: Rate[]; affiliates: AffiliateTerms[
     };
   });
   const affiliates = Array.from({ length: affiliateCount }, (_, i): AffiliateTerms => ({
-    affiliate: `aff${i}`,
-    card: `crd${i % 5}`,
-    group: i % 3 === 0 ? { id: `grp${i % 10}`, paused: i % 30 === 0 } : null,
-    tags: i % 4 === 0 ? [`tag${i % 20}`, `tag${(i + 7) % 20}`] : [],
+    affiliate: `aff_${i}`,
+    card: `set_crd${i % 5}`,
+    group: i % 3 === 0 ? { id: `set_grp${i % 10}`, paused: i % 30 === 0 } : null,
+    tags: i % 4 === 0 ? [`set_tag${i % 20}`, `set_tag${(i + 7) % 20}`] : [],
   }));
   return { rates, affiliates };
 }
 
 /** Whether a rate of a rung that names somebody names these. */
-const names: Record<Rate['rung'], (who: string | null, terms: AffiliateTerms) => boolean> = {
+const names: Record<Rate['rung'], (who: Rate['who'], terms: AffiliateTerms) => boolean> = {
   personal: (who, terms) => who === terms.affiliate,
-  tag: (who, terms) => terms.tags.includes(who!),
+  tag: (who, terms) => terms.tags.some((tag) => tag === who),
   group: (who, terms) => who === terms.group?.id && !terms.group.paused,
   card: (who, terms) => who === terms.card,
   product: () => true,
@@ -71,7 +71,7 @@ function scan(rates: readonly Rate[], terms: AffiliateTerms, product: string, at
   for (const r of rates) {
     if (!inForce(r, at) || (r.what.type === 'product' && r.what.product !== product)) continue;
     if (!names[r.rung](r.who, terms)) continue;
-    const tag = r.rung === 'tag' ? terms.tags.indexOf(r.who!) : 0;
+    const tag = r.rung === 'tag' ? terms.tags.findIndex((tag) => tag === r.who) : 0;
     const own = (rungs.indexOf(r.rung) * 10 + width(r.what)) * 100 + tag;
     if (!best || own < rank || (own === rank && r.from > best.from)) {
       best = r;
@@ -90,7 +90,7 @@ function rateOf(lines: number, work: (i: number) => number): { perSecond: number
 }
 
 const forty: OrderLine[] = Array.from({ length: 40 }, (_, i) => ({
-  product: `prd${i}`,
+  product: `prd_${i}`,
   kind: 'one-off',
   name: 'x',
   quantity: 1,

@@ -1,5 +1,5 @@
 import { Type, type TObject, type TSchema } from '@sinclair/typebox';
-import { prefixes, type IdKind } from '../core/text/id';
+import { prefixes, type Id, type IdKind } from '../core/text/id';
 
 /** A closed object: unknown fields are named, not ignored. */
 export const closed = <T extends Record<string, TSchema>>(fields: T) =>
@@ -51,15 +51,16 @@ export const oneOf = <const T extends string>(title: string, values: readonly T[
 export const country = words('Country', 2, { least: 2, example: 'PT', pattern: '^[A-Z]{2}$' });
 
 /** The id of one of the kinds given, told by its prefix: an order’s is refused where an affiliate’s is asked for. */
-export const idOf = (...kinds: IdKind[]) =>
-  Type.String({
+export const idOf = <const K extends IdKind>(...kinds: [K, ...K[]]) =>
+  Type.Unsafe<Id<K>>({
+    type: 'string',
     minLength: 5,
     maxLength: 40,
     pattern: `^(${kinds.map((kind) => prefixes[kind]).join('|')})_[0-9A-Za-z]+$`,
     title: 'Id',
-    examples: [`${prefixes[kinds[0]!]}_01j8z`],
+    examples: [`${prefixes[kinds[0]]}_01j8z`],
   });
-export const byId = (...kinds: IdKind[]) => closed({ id: idOf(...kinds) });
+export const byId = <const K extends IdKind>(...kinds: [K, ...K[]]) => closed({ id: idOf(...kinds) });
 export const Moment = Type.Integer({ title: 'Moment', description: 'UTC milliseconds' });
 export const MoneyOut = closed({ amount: Type.Integer(), currency: Type.String() });
 export const Version = Type.Integer({

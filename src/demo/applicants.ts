@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { addDays } from '../core/calendar/zone';
+import type { Id } from '../core/text/id';
 import { touch } from '../server/ground/cache';
 import { type Actor, type App } from '../server/ground/context';
 import { applications } from '../server/ground/tables/applications';
@@ -67,7 +68,7 @@ export function planApplicant(app: App, plan: Plan, a: DemoAffiliate, { manager,
 /** The password, the payout details and the acceptance of somebody who was let in. */
 function settleIn(
   app: App,
-  id: string,
+  id: Id<'affiliate'>,
   a: DemoAffiliate,
   { order, password }: { order: number; password: string },
 ): void {

@@ -1,7 +1,8 @@
 import { and, eq, isNotNull } from 'drizzle-orm';
 import { millisecondsInDay } from '../core/calendar/zone';
 import { emptyPolicy, type PolicyContent } from '../core/recruiting/policy';
-import { type Actor, type App } from '../server/ground/context';
+import type { Id } from '../core/text/id';
+import { asStaff, type Actor, type App } from '../server/ground/context';
 import { affiliates } from '../server/ground/tables/people';
 import { sets } from '../server/ground/tables/terms';
 import { saveTemplate } from '../server/recruit/letters/letters';
@@ -118,7 +119,10 @@ export function planPresence(
       submitOffer(
         app,
         manager,
-        app.sqlite.prepare("SELECT id FROM offers WHERE headline LIKE 'A wheel%'").pluck().get() as string,
+        app.sqlite
+          .prepare("SELECT id FROM offers WHERE headline LIKE 'A wheel%'")
+          .pluck()
+          .get() as Id<'offer'>,
       );
   });
 }
@@ -214,7 +218,7 @@ function lookAfter(app: App, owner: Actor, manager: Actor): void {
       if (i % 3 < 2)
         app.db
           .update(affiliates)
-          .set({ lookedAfter: i % 3 ? manager.id : owner.id })
+          .set({ lookedAfter: asStaff(i % 3 ? manager : owner) })
           .where(eq(affiliates.id, a.id))
           .run();
     });

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { SetChange } from '../contract/setup/rate-book';
+import type { Id } from '../core/text/id';
 import type { Actor, App } from '../server/ground/context';
 import { products } from '../server/ground/tables/catalogue';
 import { affiliates } from '../server/ground/tables/people';
@@ -150,7 +151,7 @@ interface Desk {
   at: (day: string, hour?: number) => number;
 }
 
-type Ids = ReadonlyMap<string, string>;
+type Ids = ReadonlyMap<string, Id<'set'>>;
 
 const named = (app: App, name: string) =>
   app.db
@@ -199,7 +200,7 @@ function orderAndLock(app: App, owner: Actor, ids: Ids): void {
 
 /** Plans what happened to the terms: call before the days are played. */
 export function planTerms(app: App, owner: Actor, { manager, plan, at }: Desk): void {
-  const ids = new Map<string, string>();
+  const ids = new Map<string, Id<'set'>>();
   plan(at('2026-11-15', 10), () => {
     for (const s of sets) ids.set(s.name, createSet(app, owner, { ...s }).id);
     orderAndLock(app, owner, ids);

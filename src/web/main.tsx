@@ -1,3 +1,4 @@
+import { ById } from './kit/by-id';
 import '@fontsource-variable/hanken-grotesk/index.css';
 import '@fontsource-variable/source-serif-4/index.css';
 import '@fontsource/ibm-plex-mono/400.css';
@@ -44,7 +45,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/offers/:slug" element={<OfferPage />} />
             <Route path="/policy-for-affiliates" element={<TermsPage />} />
             <Route path="/letters/:token" element={<LettersPage />} />
-            <Route path="/as/:id/*" element={<AsAffiliate />} />
+            <Route path="/as/:id/*" element={<ById kind="affiliate" page={AsAffiliate} />} />
             <Route path="/password" element={<NewPasswordPage />} />
             <Route path="/portal/*" element={<Portal />} />
             <Route path="/*" element={<Desk />} />

@@ -2,10 +2,10 @@ import fc from 'fast-check';
 import { tieWith } from '../../src/core/terms/conflict';
 import { type OrderLine } from '../../src/core/terms/order';
 import { rungs, type Rate } from '../../src/core/terms/rate';
-import { say } from './terms';
+import { say, sayTerms } from './terms';
 
 export const texts = {
-  who: fc.constantFrom('aff', 't1', 't2', 'G', 'makers', 'other'),
+  who: fc.constantFrom('own', 't1', 't2', 'G', 'makers', 'other'),
   what: fc.constantFrom('', ' on A', ' on kind one-off', ' on step s1'),
 };
 export const reward = fc.oneof(
@@ -37,15 +37,16 @@ export const anyUplift = fc
   .map(({ who, what, rung, mode, reward: pays, span: when }) =>
     say(`uplift${rung ? `${rung} ${who}` : ''}${what}: ${mode} ${pays}${when}`),
   );
-export const anyTerms = fc.record({
-  affiliate: fc.constant('aff'),
-  card: fc.constantFrom(null, 'makers'),
-  tags: fc.constantFrom<string[]>([], ['t1'], ['t2', 't1']),
-  group: fc.constantFrom(null, { id: 'G', paused: false }, { id: 'G', paused: true }),
-});
+export const anyTerms = fc
+  .record({
+    card: fc.constantFrom('', 'card makers'),
+    tags: fc.constantFrom('', 'tags t1', 'tags t2 t1'),
+    group: fc.constantFrom('', 'group G', 'group G paused'),
+  })
+  .map(({ card, tags, group }) => sayTerms([card, tags, group].filter(Boolean).join(', ')));
 export const anyLine = fc
   .record({
-    product: fc.constantFrom('A', 'B'),
+    product: fc.constantFrom('prd_A', 'prd_B'),
     amount: fc.integer({ min: 0, max: 5000 }),
     locked: fc.boolean(),
     step: fc.constantFrom(undefined, 's1'),

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { tieWith } from '../../src/core/terms/conflict';
 import { type OrderLine, type OrderToResolve } from '../../src/core/terms/order';
 import type { AffiliateTerms, Pay, Rate, Reward, What } from '../../src/core/terms/rate';
+import type { Id } from '../../src/core/text/id';
 import { rate } from './terms';
 
 /** Random programmes and orders: every kind of reward, caps on rates and on uplifts, bands, several lines, another currency. */
@@ -29,16 +30,16 @@ const cap = fc.option(fc.integer({ min: 1, max: 2000 }), { nil: null });
 const what: fc.Arbitrary<What> = fc.constantFrom<What>(
   { type: 'everything' },
   { type: 'kind', kind: 'one-off' },
-  { type: 'product', product: 'A' },
-  { type: 'product', product: 'B' },
+  { type: 'product', product: 'prd_A' },
+  { type: 'product', product: 'prd_B' },
   { type: 'step', step: 's1' },
 );
-const special: fc.Arbitrary<readonly [string, string]> = fc.constantFrom(
+const special: fc.Arbitrary<readonly [string, Id<'affiliate' | 'set'>]> = fc.constantFrom(
   ...([
-    ['personal', 'aff'],
-    ['tag', 't1'],
-    ['group', 'G'],
-    ['card', 'makers'],
+    ['personal', 'aff_own'],
+    ['tag', 'set_t1'],
+    ['group', 'set_G'],
+    ['card', 'set_makers'],
   ] as const),
 );
 
@@ -52,7 +53,7 @@ const baseRate = fc
     from: fc.integer({ min: 0, max: 3 }),
   })
   .map(({ special: [rung, who], everyone, what: covered, reward, cap: most, from }): Rate => {
-    if (!everyone) return rate(rung as 'group', who!, { what: covered, reward, more: { cap: most, from } });
+    if (!everyone) return rate(rung as 'group', who, { what: covered, reward, more: { cap: most, from } });
     return rate(covered.type === 'product' || covered.type === 'step' ? 'product' : 'programme', null, {
       what: covered,
       reward,
@@ -73,7 +74,7 @@ export const anyUplifts = fc.array(
       cap,
     })
     .map(({ special: [rung, who], everyone, what: covered, mode, reward, cap: most }): Rate =>
-      rate(everyone ? 'programme' : (rung as 'group'), everyone ? null : who!, {
+      rate(everyone ? 'programme' : (rung as 'group'), everyone ? null : who, {
         what: covered,
         reward,
         more: {
@@ -90,14 +91,18 @@ export const anyLadder = fc
   .array(baseRate, { maxLength: 6 })
   .map((list) => list.reduce<Rate[]>((kept, r) => (tieWith(r, kept) ? kept : [...kept, r]), []));
 export const someTerms: fc.Arbitrary<AffiliateTerms> = fc.record({
-  affiliate: fc.constant('aff'),
-  card: fc.constantFrom(null, 'makers'),
-  tags: fc.constantFrom<string[]>([], ['t1']),
-  group: fc.constantFrom(null, { id: 'G', paused: false }, { id: 'G', paused: true }),
+  affiliate: fc.constant('aff_own' as const),
+  card: fc.constantFrom(null, 'set_makers' as const),
+  tags: fc.constantFrom<Id<'set'>[]>([], ['set_t1']),
+  group: fc.constantFrom(
+    null,
+    { id: 'set_G' as const, paused: false },
+    { id: 'set_G' as const, paused: true },
+  ),
 });
 const line = fc
   .record({
-    product: fc.constantFrom('A', 'B', 'C'),
+    product: fc.constantFrom('prd_A', 'prd_B', 'prd_C'),
     amount: fc.integer({ min: 0, max: 20_000 }),
     quantity: fc.integer({ min: 1, max: 3 }),
     discount: fc.nat(100),

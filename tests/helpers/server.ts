@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Client, type Answer } from '../../scripts/journey/client';
 import type { Role } from '../../src/core/access/lists';
+import type { Id } from '../../src/core/text/id';
 import { assemble } from '../../src/server/assemble';
 import type { App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
@@ -51,7 +52,7 @@ export interface TestServer {
   affiliate: (
     name: string,
     options?: { timing?: 'at-sale' | 'after-hold'; product?: string; details?: boolean },
-  ) => Promise<{ id: string; client: Client; link: (code: string) => Promise<string> }>;
+  ) => Promise<{ id: Id<'affiliate'>; client: Client; link: (code: string) => Promise<string> }>;
   /** follows a link and returns the visit's id */
   visit: (link: string, headers?: Record<string, string>) => Promise<string>;
   /** creates a live product and returns its id */
@@ -216,7 +217,9 @@ const joins =
       policy: true,
     });
     const { rows } = (
-      await owner.get<{ rows: { id: string; affiliate: string; name: string }[] }>('/api/v1/applications')
+      await owner.get<{ rows: { id: string; affiliate: Id<'affiliate'>; name: string }[] }>(
+        '/api/v1/applications',
+      )
     ).body;
     const { id, affiliate } = rows.find((r) => r.name === name)!;
     await owner.post('/api/v1/applications/decide', {

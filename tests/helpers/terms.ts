@@ -14,13 +14,14 @@ import type {
 } from '../../src/core/terms/rate';
 import { resolveWithWorking } from '../../src/core/terms/resolve';
 import { type Working } from '../../src/core/terms/working';
+import type { Id } from '../../src/core/text/id';
 
 let serial = 0;
 
 /** A rate with defaults: on the ladder, for first sales, always in force. */
 export function rate(
   rung: Rung,
-  who: string | null,
+  who: Rate['who'],
   { what, reward, more = {} }: { what: What; reward: Reward; more?: Partial<Rate> | undefined },
 ): Rate {
   serial += 1;
@@ -70,9 +71,9 @@ function whatOf(
   on: string | undefined,
 ): What {
   if (on === undefined)
-    return rung === 'product' ? { type: 'product', product: name! } : { type: 'everything' };
+    return rung === 'product' ? { type: 'product', product: `prd_${name!}` } : { type: 'everything' };
   if (narrow === 'kind') return { type: 'kind', kind: on };
-  return narrow === 'step' ? { type: 'step', step: on } : { type: 'product', product: on };
+  return narrow === 'step' ? { type: 'step', step: on } : { type: 'product', product: `prd_${on}` };
 }
 
 const paymentsOf = (first: string | undefined, last: string | undefined, after: string): Payments | null =>
@@ -91,16 +92,16 @@ function optionOf(option: string): Partial<Rate> {
 const modes = { 'up to': 'up-to', plus: 'plus' } as const;
 
 /** Whom a rate is for: nobody by name on the rungs that are for everybody. */
-function whoOf(rung: string, name: string | undefined): string | null {
+function whoOf(rung: string, name: string | undefined): Rate['who'] {
   if (rung === 'product' || rung === 'programme') return null;
-  return rung === 'personal' ? (name ?? 'aff') : name!;
+  return rung === 'personal' ? `aff_${name ?? 'own'}` : `set_${name!}`;
 }
 
 /**
  * Reads a rate as a test says it:
  * "programme: 8 %" · "product A: 20 %" · "card makers: 12 %" · "group G on A: 30 %" · "personal on step up-1: 5.00 flat" ·
  * "personal: from 60.00 10 %, from 150.00 35 %" · "uplift group G on A: up to 15 %" · "uplift: plus 5.00 flat" ·
- * "product A renewal 2–6 then nothing: 10 %" · "… | cap 20.00 | from 100 | until 200". The affiliate of the tests is "aff".
+ * "product A renewal 2–6 then nothing: 10 %" · "… | cap 20.00 | from 100 | until 200". Names are ids without their prefix; the affiliate of the tests is "own".
  */
 export function say(text: string): Rate {
   const [head, ...options] = text.split(' | ');
@@ -126,16 +127,16 @@ export function say(text: string): Rate {
   });
 }
 
-export const plain: AffiliateTerms = { affiliate: 'aff', card: null, group: null, tags: [] };
+export const plain: AffiliateTerms = { affiliate: 'aff_own', card: null, group: null, tags: [] };
 
 /** Reads an affiliate's terms: "card makers, group G, tags t1 t2", "group G paused". */
 export function sayTerms(text: string): AffiliateTerms {
   const terms: { -readonly [K in keyof AffiliateTerms]: AffiliateTerms[K] } = { ...plain };
   for (const part of text.split(', ').filter(Boolean)) {
     const [kind, ...names] = part.split(' ');
-    if (kind === 'card') terms.card = names[0]!;
-    else if (kind === 'group') terms.group = { id: names[0]!, paused: names[1] === 'paused' };
-    else terms.tags = names;
+    if (kind === 'card') terms.card = `set_${names[0]!}`;
+    else if (kind === 'group') terms.group = { id: `set_${names[0]!}`, paused: names[1] === 'paused' };
+    else terms.tags = names.map((name): Id<'set'> => `set_${name}`);
   }
   return terms;
 }
@@ -148,7 +149,7 @@ export function sayLine(text: string, currency = 'EUR'): OrderLine {
   const [, product, quantity = '1', price, discount, step, locked, unapproved] = match;
   const minor = (t: string) => (parseAmount(t, currency) as { value: number }).value;
   return {
-    product: product!,
+    product: `prd_${product!}`,
     kind: product === 'S' ? 'recurring' : 'one-off',
     name: `Product ${product}`,
     quantity: Number(quantity),

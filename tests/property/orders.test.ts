@@ -6,10 +6,11 @@ import { buildBook } from '../../src/core/terms/book';
 import { amountsOnRest } from '../../src/core/terms/earned';
 import { type OrderToResolve, type ResolvedLine } from '../../src/core/terms/order';
 import { presentLines, type SumRow } from '../../src/core/terms/present';
-import type { Rate } from '../../src/core/terms/rate';
+import type { AffiliateTerms, Rate } from '../../src/core/terms/rate';
 import { amountsOf, resolveOrder, resolveWithWorking } from '../../src/core/terms/resolve';
 import { sharesOf, sharesOnRest } from '../../src/core/terms/shares';
 import { type Working } from '../../src/core/terms/working';
+import { type Id } from '../../src/core/text/id';
 import { runsOf, seed } from '../helpers/long';
 import { anyLadder, anyOrder, anyRefunds, anyUplifts, someTerms } from '../helpers/orders';
 
@@ -216,10 +217,10 @@ it(`random orders (seed ${seed}): shares of a sale and its commission never exce
           sharesOf(
             l.base,
             l.amount,
-            { affiliate: 'aff', by: 'ann', ppm, of: basis, from: 0, until: null },
+            { affiliate: 'aff_own', by: 'aff_ann', ppm, of: basis, from: 0, until: null },
             owners.map((own, i) => ({
-              product: l.product,
-              payee: `own-${i}`,
+              product: l.product as Id<'product'>,
+              payee: `aff_own-${i}`,
               ppm: own,
               from: 0,
               until: null,
@@ -249,7 +250,7 @@ it(`random orders (seed ${seed}): a flat reward per order is earned with its fir
       fc.integer({ min: 1, max: 1_000_000 }),
       (order: OrderToResolve, amount, ppm) => {
         const flat = {
-          id: 'f',
+          id: 'rat_f',
           mode: 'base',
           rung: 'programme',
           who: null,
@@ -262,7 +263,7 @@ it(`random orders (seed ${seed}): a flat reward per order is earned with its fir
           until: null,
           label: '',
         } satisfies Rate;
-        const terms = { affiliate: 'aff', card: null, group: null, tags: [] };
+        const terms: AffiliateTerms = { affiliate: 'aff_own', card: null, group: null, tags: [] };
         expect(sum(amountsOf(buildBook([flat]), terms, { ...order, payment: 2 }))).toBe(0);
         const percent: Rate = { ...flat, reward: { type: 'percent', ppm } };
         expect(amountsOf(buildBook([percent]), terms, { ...order, payment: 2 })).toEqual(

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
+import type { Id } from '../../src/core/text/id';
 import type { App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
 import { Problem } from '../../src/server/ground/http/problem';
@@ -29,7 +30,7 @@ const one = (done: number) => done > 0;
 
 interface World {
   t: TestApp;
-  payees: string[];
+  payees: Id<'affiliate'>[];
   serial: number;
 }
 
@@ -112,7 +113,7 @@ const count = (what: string) => {
   happened[what] = (happened[what] ?? 0) + 1;
 };
 
-function meanwhile(world: World, id: string, what: Between, n: number): void {
+function meanwhile(world: World, id: Id<'run'>, what: Between, n: number): void {
   const { app, finance } = world.t;
   world.t.setTime(app.clock.now() + 1000);
   const affiliate = world.payees[n % world.payees.length]!;
@@ -150,7 +151,7 @@ function meanwhile(world: World, id: string, what: Between, n: number): void {
 
 async function throughSteps(
   world: World,
-  id: string,
+  id: Id<'run'>,
   list: readonly { what: Between; n: number }[],
   allowed: (what: Between) => boolean,
 ): Promise<void> {
@@ -167,7 +168,7 @@ async function throughSteps(
   }
 }
 
-const inside = (app: App, id: string) =>
+const inside = (app: App, id: Id<'run'>) =>
   new Map(
     app.db
       .select()
@@ -178,7 +179,7 @@ const inside = (app: App, id: string) =>
   );
 
 /** Either everybody is in with what was looked at, or nobody is and the draft says why. */
-function checkApproved(app: App, id: string, seen: Map<string, number>): boolean {
+function checkApproved(app: App, id: Id<'run'>, seen: Map<string, number>): boolean {
   const run = runById(app, id);
   const sum = [...seen.values()].reduce((a, b) => a + b, 0);
   if (run.state === 'approved') {

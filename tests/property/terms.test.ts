@@ -5,6 +5,7 @@ import { endAt } from '../../src/core/calendar/span';
 import { buildBook, winner } from '../../src/core/terms/book';
 import { replaces } from '../../src/core/terms/draft';
 import { type AffiliateTerms, type Rate } from '../../src/core/terms/rate';
+import type { Id } from '../../src/core/text/id';
 import { Problem } from '../../src/server/ground/http/problem';
 import { createProduct, moveProduct } from '../../src/server/setup/products/service';
 import { saveDraft } from '../../src/server/setup/terms/draft-save';
@@ -27,7 +28,7 @@ type Act = { kind: 'save'; changes: Done[] } | { kind: 'remove'; set: string; at
 interface World {
   t: TestApp;
   product: string;
-  sets: { id: string; of: 'card' | 'group' | 'tag' }[];
+  sets: { id: Id<'set'>; of: 'card' | 'group' | 'tag' }[];
   begun: Rate[];
   acts: Act[];
   done: Record<string, number>;
@@ -148,13 +149,13 @@ function undo(world: World, n: number): void {
   one.undone = true;
 }
 
-function remove(world: World, set: string): void {
+function remove(world: World, set: Id<'set'>): void {
   const { app, owner } = world.t;
   removeSet(app, owner, set, { to: null, version: setById(app, set).version });
   world.acts.push({ kind: 'remove', set, at: app.clock.now(), restored: false });
 }
 
-function restore(world: World, set: string): void {
+function restore(world: World, set: Id<'set'>): void {
   restoreSet(world.t.app, world.t.owner, set);
   for (const act of world.acts) if (act.kind === 'remove' && act.set === set) act.restored = true;
 }
@@ -192,10 +193,10 @@ function compare(world: World): void {
   ];
   const [group, tag, card] = world.sets.map((s) => s.id);
   const people: AffiliateTerms[] = [
-    { affiliate: 'x', card: null, group: null, tags: [] },
-    { affiliate: 'x', card: card!, group: null, tags: [] },
-    { affiliate: 'x', card: null, group: { id: group!, paused: false }, tags: [] },
-    { affiliate: 'x', card: null, group: null, tags: [tag!] },
+    { affiliate: 'aff_x', card: null, group: null, tags: [] },
+    { affiliate: 'aff_x', card: card!, group: null, tags: [] },
+    { affiliate: 'aff_x', card: null, group: { id: group!, paused: false }, tags: [] },
+    { affiliate: 'aff_x', card: null, group: null, tags: [tag!] },
   ];
   const [book, wanted] = [buildBook(ours), buildBook(naive)];
   for (const at of moments) {

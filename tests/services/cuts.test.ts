@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { SetChange } from '../../src/contract/setup/rate-book';
+import type { Id } from '../../src/core/text/id';
 import type { App } from '../../src/server/ground/context';
 import { funnels, funnelSteps } from '../../src/server/ground/tables/products';
 import { doBulk, previewBulk, undoBulk } from '../../src/server/recruit/roster/bulk';
@@ -16,7 +17,7 @@ import { addAffiliate, testApp, type TestApp } from '../helpers/app';
 
 let t: TestApp;
 let app: App;
-let ids: Record<string, string>;
+let ids: Record<string, Id<'product'>>;
 const day = 86_400_000;
 const make = (code: string, fields: object) => {
   const p = createProduct(app, t.owner, {
@@ -60,6 +61,8 @@ const inForce = (change: SetChange) => {
   t.setTime(app.clock.now() + 30 * day);
 };
 /** What a draft of this change says of cuts; the draft is taken out again. */
+const affiliateBy = (handle: string) =>
+  app.sqlite.prepare('SELECT id FROM affiliates WHERE handle = ?').pluck().get(handle) as Id<'affiliate'>;
 const cutOf = (change: SetChange): string | null => {
   const view = draftRate(app, t.owner, change);
   const said = view.changes.at(-1)!.cut;
@@ -130,7 +133,7 @@ it('a cut is found by whichever act it comes: a cap, a band that begins above th
   inForce(
     rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value: '20' } }),
   );
-  const mara = app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'mara'").pluck().get() as string;
+  const mara = affiliateBy('mara');
   expect(cutOf(rate({ of: 'affiliate', id: mara }, { of: 'everything' }))).toContain('for Mara');
   expect(
     cutOf(
@@ -153,7 +156,7 @@ it('a cut is found by whichever act it comes: a cap, a band that begins above th
       },
     ),
   );
-  const fair = app.sqlite.prepare("SELECT id FROM rates WHERE label = 'Fair'").pluck().get() as string;
+  const fair = app.sqlite.prepare("SELECT id FROM rates WHERE label = 'Fair'").pluck().get() as Id<'rate'>;
   expect(draftSwitch(app, t.owner, { op: 'end', id: fair }).changes[0]!.cut).toContain(
     'WHEEL-1, first sale: €30.00 → €20.00',
   );
@@ -171,7 +174,7 @@ it('a cut is found by whichever act it comes: changes of one draft are judged to
   const old = app.sqlite
     .prepare('SELECT id FROM rates WHERE who = ? AND valid_until IS NULL')
     .pluck()
-    .get(group) as string;
+    .get(group) as Id<'rate'>;
   draftSwitch(app, t.owner, { op: 'end', id: old });
   const view = draftRate(
     app,
@@ -211,8 +214,8 @@ it('a cut is found by whichever act it comes: nobody who has joined is promised 
   ).toBeNull();
 });
 
-let low: string;
-let mara: string;
+let low: Id<'set'>;
+let mara: Id<'affiliate'>;
 const group = () => readPlaces(app, mara).group;
 /** A group that earns less than everybody, and Mara, who is not in it. */
 function lowGroup(): void {
@@ -224,7 +227,7 @@ function lowGroup(): void {
       { reward: { kind: 'percent', value: '4' } },
     ),
   );
-  mara = app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'mara'").pluck().get() as string;
+  mara = affiliateBy('mara');
 }
 
 describe('members moved to lower terms wait for the notice', () => {
@@ -245,13 +248,7 @@ describe('members moved to lower terms wait for the notice', () => {
       count: 1,
       from,
     });
-    expect([
-      group(),
-      readPlaces(
-        app,
-        app.sqlite.prepare("SELECT id FROM affiliates WHERE handle = 'iris'").pluck().get() as string,
-      ).group,
-    ]).toEqual([null, low]);
+    expect([group(), readPlaces(app, affiliateBy('iris')).group]).toEqual([null, low]);
     t.setTime(from);
     expect(group()).toBe(low);
   });
@@ -288,7 +285,7 @@ describe('members moved to lower terms wait for the notice', () => {
 });
 
 it('whoever is on the way to a group keeps what it was told: its rate cannot be ended before', () => {
-  const rateOf = (group: string, value: string) =>
+  const rateOf = (group: Id<'set'>, value: string) =>
     inForce(rate({ of: 'group', id: group }, { of: 'everything' }, { reward: { kind: 'percent', value } }));
   const [circle, trade] = ['Circle', 'Trade'].map(
     (name) => createSet(app, t.owner, { of: 'group', name, about: '' }).id,
@@ -302,7 +299,7 @@ it('whoever is on the way to a group keeps what it was told: its rate cannot be 
   const own = app.sqlite
     .prepare('SELECT id FROM rates WHERE who = ? AND valid_until IS NULL')
     .pluck()
-    .get(trade) as string;
+    .get(trade) as Id<'rate'>;
   expect(draftSwitch(app, t.owner, { op: 'end', id: own })).toMatchObject({
     ready: false,
     changes: [{ cut: 'BOX-1, first sale: €3.60 → €2.40 for Mara' }],

@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { addCounts, noCounts } from '../../src/core/figures/metrics';
 import { percentOf } from '../../src/core/money/percent';
+import type { Id } from '../../src/core/text/id';
 import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
 import { touch } from '../../src/server/ground/cache';
@@ -58,7 +59,7 @@ function promised(words: string, price: number, lead: boolean): number | null {
 }
 const minor = (text: string) => Math.round(Number(text.replaceAll(',', '')) * 100);
 
-const viewer = { kind: 'staff' as const, id: 'nobody' };
+const viewer = { kind: 'staff' as const, id: 'stf_nobody' as const };
 it('what is said is what is paid: in every cell of the rate book, for each event and payment', () => {
   const people = app.sqlite
     .prepare("SELECT id FROM affiliates WHERE state = 'active' AND promotes ORDER BY id")
@@ -89,7 +90,7 @@ it('what is said is what is paid: in every cell of the rate book, for each event
             ...(column.id ? { who: column.id } : {}),
             event,
             payment,
-            ...(row.of === 'step' ? { step: row.id } : { product: row.id }),
+            ...(row.of === 'step' ? { step: row.id } : { product: row.id as Id<'product'> }),
           });
           // tags and steps of an uplift can promise more than a rate in words says
           const words = promised(cell.full, asked.value.amount, event === 'lead');

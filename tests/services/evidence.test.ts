@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
+import { type Id } from '../../src/core/text/id';
 import { touch } from '../../src/server/ground/cache';
 import { applications } from '../../src/server/ground/tables/applications';
 import { affiliates } from '../../src/server/ground/tables/people';
@@ -323,7 +324,7 @@ it('six hundred applications with one note: cost a row no more than a few do, an
     'I write a letter every Friday about glazes and the people who mix them, and would show your wheel in the one on spring.';
   s.app.transaction(() => {
     for (let i = 0; i < 600; i += 1) {
-      const id = `aff_same${String(i).padStart(6, '0')}`;
+      const id: Id<'affiliate'> = `aff_same${String(i).padStart(6, '0')}`;
       s.app.db
         .insert(affiliates)
         .values({

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, beforeEach, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
 import type { FunnelIn, FunnelOut } from '../../src/contract/setup/funnels';
+import { type Id } from '../../src/core/text/id';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Fault {
@@ -11,13 +12,16 @@ interface Fault {
 }
 let s: TestServer;
 let owner: Client;
-const ids: Record<string, string> = {};
+const ids: Record<string, Id<'product'>> = {};
 beforeAll(async () => {
   s = await startServer();
   owner = await s.as('owner');
   for (const code of ['WHEEL-1', 'APRON-1', 'ROLL-1', 'GONE-1']) {
     await s.product(code, { price: '40.00' });
-    ids[code] = s.app.sqlite.prepare('SELECT id FROM products WHERE code = ?').pluck().get(code) as string;
+    ids[code] = s.app.sqlite
+      .prepare('SELECT id FROM products WHERE code = ?')
+      .pluck()
+      .get(code) as Id<'product'>;
   }
 });
 afterAll(() => s.close());

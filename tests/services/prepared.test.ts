@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Id } from '../../src/core/text/id';
 import type { App } from '../../src/server/ground/context';
 import { changing, insertion, rowsBy } from '../../src/server/ground/db/prepared';
 import { keepingStatements } from '../../src/server/ground/db/statements';
@@ -14,7 +15,7 @@ beforeAll(() => {
 });
 afterAll(() => app.close());
 
-const product = (id: string, code: string): typeof products.$inferSelect => ({
+const product = (id: Id<'product'>, code: string): typeof products.$inferSelect => ({
   id,
   code,
   name: `Wheel ${code}`,

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
+import type { Id } from '../../src/core/text/id';
 import { newId } from '../../src/server/ground/db/ids';
 import { messages } from '../../src/server/ground/tables/outbox';
 import { affiliates, links } from '../../src/server/ground/tables/people';
@@ -16,7 +17,7 @@ import { addAffiliate } from '../helpers/app';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Run {
-  id: string;
+  id: Id<'run'>;
   number: number;
   state: string;
   version: number;
@@ -37,14 +38,14 @@ const many = 230;
 
 let s: TestServer;
 let finance: Client;
-let ids: string[];
+let ids: Id<'affiliate'>[];
 beforeAll(async () => {
   s = await startServer();
   finance = await s.as('finance');
   await s.product('POT-1', { reward: '10', refundDays: 0 });
   const actor = {
     kind: 'staff' as const,
-    id: s.app.sqlite.prepare("SELECT id FROM staff WHERE role = 'owner'").pluck().get() as string,
+    id: s.app.sqlite.prepare("SELECT id FROM staff WHERE role = 'owner'").pluck().get() as Id<'staff'>,
   };
   ids = s.app.transaction(() =>
     Array.from({ length: many }, (_, i) => {
@@ -140,7 +141,10 @@ async function left(state: 'approving' | 'reopening' | 'sending', more: object =
     .update(runs)
     .set({
       state,
-      stepBy: s.app.sqlite.prepare("SELECT id FROM staff WHERE role = 'finance'").pluck().get() as string,
+      stepBy: s.app.sqlite
+        .prepare("SELECT id FROM staff WHERE role = 'finance'")
+        .pluck()
+        .get() as Id<'staff'>,
       ...more,
     })
     .where(eq(runs.id, run.id))
@@ -149,7 +153,7 @@ async function left(state: 'approving' | 'reopening' | 'sending', more: object =
 }
 
 /** A purchase of 150.00 by the affiliate’s first visit. */
-function sellOne(affiliate: string): void {
+function sellOne(affiliate: Id<'affiliate'>): void {
   const visit = s.app.db.select().from(visits).where(eq(visits.affiliate, affiliate)).get()!;
   s.app.transaction(() =>
     takeOrder(

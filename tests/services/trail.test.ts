@@ -14,7 +14,7 @@ beforeAll(() => {
     sources.push(source);
     return prepare(source);
   }) as typeof app.sqlite.prepare;
-  const actor = { kind: 'staff' as const, id: 'stf_nobody' };
+  const actor = { kind: 'staff' as const, id: 'stf_nobody' as const };
   app.transaction(() => {
     for (let n = 0; n < 3000; n += 1) {
       const own = n % 10 === 0;

@@ -206,7 +206,7 @@ export const listApplications = endpoint('GET', '/api/v1/applications', {
   query: filtered({
     state: Type.Optional(oneOf('State', applicationStates)),
     q: searchText,
-    product: Type.Optional(Type.String({ maxLength: 40 })),
+    product: Type.Optional(idOf('product')),
   }),
   reply: closed({
     rows: Type.Array(ApplicationRow),

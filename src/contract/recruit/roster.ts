@@ -23,16 +23,17 @@ import {
   wordsRequired,
 } from '../shared';
 
+const SetOrNone = Type.Union([idOf('set'), Type.Literal('none')]);
 const filterFields = {
   state: Type.Optional(oneOf('State', affiliateStates)),
   q: searchText,
-  group: Type.Optional(Type.String({ maxLength: 40 })),
-  tag: Type.Optional(Type.String({ maxLength: 40 })),
-  card: Type.Optional(Type.String({ maxLength: 40 })),
+  group: Type.Optional(SetOrNone),
+  tag: Type.Optional(SetOrNone),
+  card: Type.Optional(SetOrNone),
   kind: Type.Optional(Type.String({ maxLength: 40 })),
   country: Type.Optional(Type.String({ maxLength: 2 })),
   timing: Type.Optional(oneOf('Timing', timings)),
-  lookedAfter: Type.Optional(Type.String({ maxLength: 40 })),
+  lookedAfter: Type.Optional(Type.Union([idOf('staff'), Type.Literal('nobody')])),
   only: Type.Optional(oneOf('Only', rosterOnly)),
 };
 export const RosterFilter = closed(filterFields);
@@ -47,7 +48,7 @@ export const AffiliateRow = closed({
   state: oneOf('State', affiliateStates),
   timing: oneOf('Timing', timings),
   kind: Type.String(),
-  lookedAfter: nullable(Type.String()),
+  lookedAfter: nullable(Type.String({ description: 'name' })),
   clicks90: Type.Integer(),
   orders: Type.Integer(),
   owed: MoneyOut,

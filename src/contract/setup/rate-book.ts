@@ -39,7 +39,7 @@ const wall = (title: string) =>
   });
 const Column = closed({
   of: oneOf('Column', columnKinds),
-  id: Type.Optional(Type.String({ maxLength: 60, title: 'Column' })),
+  id: Type.Optional(idOf('affiliate', 'set')),
 });
 const Row = closed({
   of: oneOf('Row', rowKinds),
@@ -188,7 +188,7 @@ export const RateBookOut = closed({
   columns: Type.Array(
     closed({
       of: oneOf('Column', columnKinds),
-      id: Type.String(),
+      id: Type.Union([Type.Literal(''), idOf('affiliate', 'set')]),
       name: Type.String(),
       members: Type.Integer(),
       paused: Type.Boolean(),
@@ -229,7 +229,7 @@ export const askRateBook = endpoint('GET', '/api/v1/rate-book/ask', {
   access: readers,
   query: closed({
     column: oneOf('Column', columnKinds),
-    who: Type.Optional(Type.String({ maxLength: 60, title: 'Who' })),
+    who: Type.Optional(idOf('affiliate', 'set')),
     product: Type.Optional(idOf('product')),
     step: Type.Optional(Type.String({ maxLength: 60, title: 'Step' })),
     event: Type.Optional(oneOf('Event', events)),

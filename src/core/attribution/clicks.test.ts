@@ -1,8 +1,14 @@
 import { describe, expect, it } from 'vitest';
+import type { Id } from '../text/id';
 import { judgeClicks, runsOf } from './clicks';
 import { networkOf, notOpened } from './opened';
 
-const click = (at: number, visitor: string | null, address: string | null = null, affiliate = 'ann') => ({
+const click = (
+  at: number,
+  visitor: string | null,
+  address: string | null = null,
+  affiliate: Id<'affiliate'> = 'aff_ann',
+) => ({
   id: `vis_${at}`,
   at,
   affiliate,
@@ -13,7 +19,7 @@ const paid = (...judged: Parameters<typeof judgeClicks>) => judgeClicks(...judge
 
 describe('clicks that are paid', () => {
   it('are each visitor’s first of the day on an affiliate’s link', () => {
-    expect(paid([click(1, 'a'), click(2, 'b'), click(3, 'a'), click(4, 'a', null, 'bob')], 3)).toEqual([
+    expect(paid([click(1, 'a'), click(2, 'b'), click(3, 'a'), click(4, 'a', null, 'aff_bob')], 3)).toEqual([
       1, 2, 4,
     ]);
     expect(judgeClicks([click(1, 'a'), click(2, 'a')], 3).unpaid).toEqual([
@@ -22,7 +28,9 @@ describe('clicks that are paid', () => {
     expect(paid([], 3)).toEqual([]);
   });
   it('are at most so many of one address, whosever links they were', () => {
-    const many = Array.from({ length: 600 }, (_, n) => click(n, `new-${n}`, 'x', n % 2 ? 'ann' : 'bob'));
+    const many = Array.from({ length: 600 }, (_, n) =>
+      click(n, `new-${n}`, 'x', n % 2 ? 'aff_ann' : 'aff_bob'),
+    );
     expect(paid(many, 3)).toEqual([0, 1, 2]);
     expect(judgeClicks(many, 3).unpaid[0]!.why).toEqual({ code: 'same-address', most: 3 });
     expect(paid(many, null)).toHaveLength(600);

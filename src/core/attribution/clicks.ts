@@ -1,8 +1,10 @@
+import type { Id } from '../text/id';
+
 /** A stored visit as far as rewards by the click ask. */
 export interface Click {
   id: string;
   at: number;
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   visitor: string | null;
   /** digest of the network address; null where none is known */
   address: string | null;

@@ -1,12 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { describeAge } from '../calendar/format';
+import type { Id } from '../text/id';
 import { looksAutomated } from './automated';
 import { creditFor, type Visit } from './credit';
 import type { Barred } from './lists';
 
 const day = 86_400_000;
 const now = Date.parse('2027-03-12T12:00:00Z');
-const visit = (id: string, affiliate: string, daysAgo: number, barred: Barred | null = null): Visit => ({
+const visit = (
+  id: Id<'visit'>,
+  affiliate: Id<'affiliate'>,
+  daysAgo: number,
+  barred: Barred | null = null,
+): Visit => ({
   id,
   affiliate,
   product: null,
@@ -18,16 +24,20 @@ const credit = (named: Visit | null, stored: Visit[] = [], namedUnknown = false)
 
 describe('who is credited', () => {
   it('the visit that the report names, whatever else is stored', () => {
-    expect(credit(visit('v1', 'ann', 3), [visit('v2', 'bob', 1)])).toMatchObject({
-      affiliate: 'ann',
-      visit: 'v1',
+    expect(credit(visit('vis_v1', 'aff_ann', 3), [visit('vis_v2', 'aff_bob', 1)])).toMatchObject({
+      affiliate: 'aff_ann',
+      visit: 'vis_v1',
       by: 'visit',
       reason: { code: 'visit', age: 3 * day },
     });
   });
   it('the visitor’s last visit inside the window', () => {
-    const found = credit(null, [visit('v1', 'ann', 20), visit('v2', 'bob', 2), visit('v3', 'cem', 40)]);
-    expect(found).toMatchObject({ affiliate: 'bob', by: 'visitor' });
+    const found = credit(null, [
+      visit('vis_v1', 'aff_ann', 20),
+      visit('vis_v2', 'aff_bob', 2),
+      visit('vis_v3', 'aff_cem', 40),
+    ]);
+    expect(found).toMatchObject({ affiliate: 'aff_bob', by: 'visitor' });
     expect(found.considered.map((c) => c.outcome)).toEqual([
       { code: 'last' },
       { code: 'earlier' },
@@ -35,24 +45,26 @@ describe('who is credited', () => {
     ]);
   });
   it('counts the edge of the window as inside', () => {
-    expect(credit(visit('v1', 'ann', 30)).affiliate).toBe('ann');
-    expect(credit({ ...visit('v1', 'ann', 30), at: now - 30 * day - 1 }).affiliate).toBeNull();
+    expect(credit(visit('vis_v1', 'aff_ann', 30)).affiliate).toBe('aff_ann');
+    expect(credit({ ...visit('vis_v1', 'aff_ann', 30), at: now - 30 * day - 1 }).affiliate).toBeNull();
   });
   it('a visit that cannot earn is passed over and named', () => {
-    expect(credit(visit('v1', 'ann', 1, 'affiliate-paused'))).toMatchObject({
+    expect(credit(visit('vis_v1', 'aff_ann', 1, 'affiliate-paused'))).toMatchObject({
       affiliate: null,
-      reason: { code: 'not-counted', affiliate: 'ann', why: { code: 'barred', by: 'affiliate-paused' } },
+      reason: { code: 'not-counted', affiliate: 'aff_ann', why: { code: 'barred', by: 'affiliate-paused' } },
     });
-    expect(credit(visit('v1', 'ann', 1, 'affiliate-paused'), [visit('v2', 'bob', 5)]).affiliate).toBe('bob');
+    expect(
+      credit(visit('vis_v1', 'aff_ann', 1, 'affiliate-paused'), [visit('vis_v2', 'aff_bob', 5)]).affiliate,
+    ).toBe('aff_bob');
   });
   it('a named visit later than the order proves only that the shop’s clock is behind', () => {
-    expect(credit(visit('v1', 'ann', -4))).toMatchObject({
-      affiliate: 'ann',
+    expect(credit(visit('vis_v1', 'aff_ann', -4))).toMatchObject({
+      affiliate: 'aff_ann',
       reason: { code: 'visit', age: 0 },
     });
   });
   it('a stored visit after the order is not looked at', () => {
-    expect(credit(null, [visit('v1', 'ann', -1)]).affiliate).toBeNull();
+    expect(credit(null, [visit('vis_v1', 'aff_ann', -1)]).affiliate).toBeNull();
   });
   it('says why nobody is', () => {
     expect(credit(null).reason).toEqual({ code: 'no-visit' });

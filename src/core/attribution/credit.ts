@@ -1,12 +1,13 @@
 import { millisecondsInDay } from '../calendar/zone';
+import type { Id } from '../text/id';
 import type { Kept } from '../text/kept';
 import type { Barred, CreditedBy } from './lists';
 import type { CreditReason, VisitOutcome } from './reason';
 
 /** A stored click on a tracking link. */
 export interface Visit {
-  id: string;
-  affiliate: string;
+  id: Id<'visit'>;
+  affiliate: Id<'affiliate'>;
   product: string | null;
   at: number;
   /** why the visit cannot earn; null if it can */
@@ -16,15 +17,15 @@ export interface Visit {
 /** A visit that was looked at for an order. */
 export interface ConsideredVisit<O = VisitOutcome> {
   visit: string;
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   at: number;
   outcome: O;
 }
 
 /** Who is credited for an order, by what, and what else was looked at. */
 export interface Credit {
-  affiliate: string | null;
-  visit: string | null;
+  affiliate: Id<'affiliate'> | null;
+  visit: Id<'visit'> | null;
   by: CreditedBy | null;
   reason: CreditReason;
   considered: ConsideredVisit[];

@@ -1,5 +1,6 @@
 import { describeAge, formatDay } from '../calendar/format';
 import { counted } from '../text/counted';
+import type { Id } from '../text/id';
 import { describeKept, type Kept } from '../text/kept';
 import { describeBarred } from './barred';
 import type { Unpaid } from './clicks';
@@ -17,16 +18,16 @@ export type VisitOutcome =
 export type CreditReason =
   | { code: 'visit'; age: number }
   | { code: 'last-visit'; age: number }
-  | { code: 'not-counted'; affiliate: string; why: VisitOutcome }
+  | { code: 'not-counted'; affiliate: Id<'affiliate'>; why: VisitOutcome }
   | { code: 'visit-unknown' }
   | { code: 'no-visit' }
-  | { code: 'first-payment'; affiliate: string; subscription: string }
-  | { code: 'first-payment-blocked'; affiliate: string; subscription: string }
+  | { code: 'first-payment'; affiliate: Id<'affiliate'>; subscription: string }
+  | { code: 'first-payment-blocked'; affiliate: Id<'affiliate'>; subscription: string }
   | { code: 'first-payment-by-nobody'; subscription: string }
   | { code: 'clicks'; day: string; paid: number; unpaid: { why: Unpaid; clicks: number }[] };
 
 /** The name of an affiliate, by its id. */
-export type NameOf = (affiliate: string) => string;
+export type NameOf = (affiliate: Id<'affiliate'>) => string;
 
 /** What became of a visit, in words. */
 export function describeVisit(outcome: Kept<VisitOutcome>): string {
@@ -84,6 +85,6 @@ export function describeCredit(reason: Kept<CreditReason>, nameOf: NameOf): stri
 }
 
 /** The affiliates whose names the words of a reason ask for. */
-export function affiliatesIn(reason: Kept<CreditReason>): string[] {
+export function affiliatesIn(reason: Kept<CreditReason>): Id<'affiliate'>[] {
   return typeof reason !== 'string' && 'affiliate' in reason ? [reason.affiliate] : [];
 }

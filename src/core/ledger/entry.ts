@@ -1,4 +1,5 @@
 import { BeyondAmounts } from '../money/rounding';
+import type { Id } from '../text/id';
 
 /** The accounts of the journal. All but expense, bank and write-off are kept per affiliate. */
 export const accounts = ['expense', 'held', 'cleared', 'in-run', 'bank', 'write-off'] as const;
@@ -25,15 +26,15 @@ export type EntryEvent = (typeof entryEvents)[number];
 /** One side of an entry: debit positive, credit negative, minor units of base. */
 export interface EntryLine {
   account: Account;
-  affiliate: string | null;
-  commission: string | null;
+  affiliate: Id<'affiliate'> | null;
+  commission: Id<'commission'> | null;
   amount: number;
 }
 
 /** Whose money an entry moves: the affiliate, and the commission it belongs to. */
 export interface Owner {
-  affiliate: string;
-  commission: string | null;
+  affiliate: Id<'affiliate'>;
+  commission: Id<'commission'> | null;
 }
 
 const perAffiliate: Record<Account, boolean> = {

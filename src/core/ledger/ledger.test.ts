@@ -11,10 +11,11 @@ import {
   reverse,
   standingAfter,
   type EntryLine,
+  type Owner,
   type SimpleEvent,
 } from './entry';
 
-const owner = { affiliate: 'aff', commission: 'com' };
+const owner: Owner = { affiliate: 'aff_1', commission: 'com_1' };
 const show = (lines: EntryLine[]) =>
   lines.map((l) => `${l.account}${l.affiliate ? '*' : ''} ${l.amount}`).join(', ');
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { Id } from '../text/id';
 import type { RunState } from './lists';
 import {
   byReason,
@@ -14,38 +15,42 @@ import {
 import { describePayment, outcomeOf } from './status';
 
 const say = (n: number) => `€${(n / 100).toFixed(2)}`;
-const payee = (affiliate: string, amounts: number[], more: Partial<PayeeBalance> = {}): PayeeBalance => ({
+const payee = (
+  affiliate: Id<'affiliate'>,
+  amounts: number[],
+  more: Partial<PayeeBalance> = {},
+): PayeeBalance => ({
   affiliate,
   name: affiliate,
   state: 'active',
   payable: true,
-  items: amounts.map((amount, i) => ({ commission: `c${i}`, amount })),
+  items: amounts.map((amount, i) => ({ commission: `com_${i}`, amount })),
   ...more,
 });
 
 it('planning a run: nets each payee and leaves out with a reason', () => {
   const plan = planRun(
     [
-      payee('ann', [1000, -250]),
-      payee('bob', [300]),
-      payee('cem', [-100]),
-      payee('dee', [2000], { payable: false }),
-      payee('eva', [2000], { state: 'blocked' }),
-      payee('fin', [100, -100]),
-      payee('gil', [5000], { state: 'ended' }),
+      payee('aff_ann', [1000, -250]),
+      payee('aff_bob', [300]),
+      payee('aff_cem', [-100]),
+      payee('aff_dee', [2000], { payable: false }),
+      payee('aff_eva', [2000], { state: 'blocked' }),
+      payee('aff_fin', [100, -100]),
+      payee('aff_gil', [5000], { state: 'ended' }),
     ],
     500,
   );
   expect(plan.payments.map((p) => [p.affiliate, p.amount])).toEqual([
-    ['ann', 750],
-    ['gil', 5000],
+    ['aff_ann', 750],
+    ['aff_gil', 5000],
   ]);
   expect(plan.leftOut.map((p) => [p.affiliate, p.reason])).toEqual([
-    ['bob', 'below-minimum'],
-    ['cem', 'negative'],
-    ['dee', 'no-details'],
-    ['eva', 'blocked'],
-    ['fin', 'nothing'],
+    ['aff_bob', 'below-minimum'],
+    ['aff_cem', 'negative'],
+    ['aff_dee', 'no-details'],
+    ['aff_eva', 'blocked'],
+    ['aff_fin', 'nothing'],
   ]);
   expect(whyLeftOut(plan.leftOut[0]!, 500, say)).toBe('€3.00 is below the minimum of €5.00');
   expect(plan.total).toBe(5750);
@@ -62,7 +67,7 @@ it('planning a run: names every payee exactly once and pays no more than the bal
   fc.assert(
     fc.property(any, fc.nat(3000), (rows, minimum) => {
       const payees = rows.map((r, i) =>
-        payee(`a${i}`, r.amounts, { payable: r.payable, state: r.state as 'active' }),
+        payee(`aff_${i}`, r.amounts, { payable: r.payable, state: r.state as 'active' }),
       );
       const plan = planRun(payees, minimum);
       expect([...plan.payments, ...plan.leftOut].map((p) => p.affiliate).sort()).toEqual(
@@ -106,24 +111,24 @@ it('planning a run: a run only goes forward, and back only before it is sent', (
 
 describe('who is left out', () => {
   it('by reason: what somebody can do something about first, with how many and the sum', () => {
-    const out = (affiliate: string, amount: number, reason: OutReason) => ({
+    const out = (affiliate: Id<'affiliate'>, amount: number, reason: OutReason) => ({
       affiliate,
       name: affiliate,
       amount,
       reason,
     });
     const found = byReason([
-      out('ann', 300, 'below-minimum'),
-      out('bob', -100, 'negative'),
-      out('cem', 2000, 'no-details'),
-      out('dee', 150, 'below-minimum'),
-      out('eva', 0, 'by-hand'),
+      out('aff_ann', 300, 'below-minimum'),
+      out('aff_bob', -100, 'negative'),
+      out('aff_cem', 2000, 'no-details'),
+      out('aff_dee', 150, 'below-minimum'),
+      out('aff_eva', 0, 'by-hand'),
     ]);
     expect(found.map((r) => [r.reason, r.rows.map((o) => o.affiliate), r.sum])).toEqual([
-      ['by-hand', ['eva'], 0],
-      ['no-details', ['cem'], 2000],
-      ['negative', ['bob'], -100],
-      ['below-minimum', ['ann', 'dee'], 450],
+      ['by-hand', ['aff_eva'], 0],
+      ['no-details', ['aff_cem'], 2000],
+      ['negative', ['aff_bob'], -100],
+      ['below-minimum', ['aff_ann', 'aff_dee'], 450],
     ]);
     expect(byReason([])).toEqual([]);
     expect(whyLeftOut({ reason: 'by-hand', amount: 5 }, 500, say)).toBe('left out by a person');
@@ -140,7 +145,7 @@ describe('who is left out', () => {
         fc.array(anybody, { maxLength: 12 }),
         fc.integer({ min: 1, max: 600 }),
         (people, minimum) => {
-          const payees = people.map(({ amounts, ...more }, i) => payee(`p${i}`, amounts, more));
+          const payees = people.map(({ amounts, ...more }, i) => payee(`aff_${i}`, amounts, more));
           const plan = planRun(payees, minimum);
           const reasons = byReason(plan.leftOut);
           const all = payees.reduce((sum, p) => sum + p.items.reduce((s, i) => s + i.amount, 0), 0);

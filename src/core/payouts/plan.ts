@@ -1,28 +1,38 @@
 import type { AffiliateState } from '../recruiting/states';
+import type { Id } from '../text/id';
 import type { RunState } from './lists';
 
+/** A part of what is paid, minor units of base. */
+interface Item {
+  amount: number;
+}
+
+export interface PayoutItem extends Item {
+  commission: Id<'commission'>;
+}
+
 /** What a payee brings to a run: an item per commission with a cleared balance, positive or negative. */
-export interface PayeeBalance {
-  affiliate: string;
+export interface PayeeBalance<I extends Item = PayoutItem> {
+  affiliate: Id<'affiliate'>;
   name: string;
   state: AffiliateState;
   /** complete and valid bank details */
   payable: boolean;
   /** has not accepted a policy that payment waits for */
   unaccepted?: boolean;
-  items: readonly { commission: string; amount: number }[];
+  items: readonly I[];
 }
 
-export interface ProposedPayment {
-  affiliate: string;
+export interface ProposedPayment<I extends Item = PayoutItem> {
+  affiliate: Id<'affiliate'>;
   name: string;
   /** minor units, positive */
   amount: number;
-  items: readonly { commission: string; amount: number }[];
+  items: readonly I[];
 }
 
 export interface LeftOut {
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   name: string;
   amount: number;
   reason: 'negative' | 'below-minimum' | 'no-details' | 'policy' | 'blocked' | 'nothing';
@@ -33,8 +43,8 @@ export function sumOf(parts: readonly { amount: number }[]): number {
   return parts.reduce((sum, part) => sum + part.amount, 0);
 }
 
-export interface RunPlan {
-  payments: ProposedPayment[];
+export interface RunPlan<I extends Item = Item> {
+  payments: ProposedPayment<I>[];
   leftOut: LeftOut[];
   total: number;
 }
@@ -44,8 +54,8 @@ export interface RunPlan {
  * Every payee given appears exactly once.
  * @param minimum smallest payment, minor units of base
  */
-export function planRun(payees: readonly PayeeBalance[], minimum: number): RunPlan {
-  const plan: RunPlan = { payments: [], leftOut: [], total: 0 };
+export function planRun<I extends Item>(payees: readonly PayeeBalance<I>[], minimum: number): RunPlan<I> {
+  const plan: RunPlan<I> = { payments: [], leftOut: [], total: 0 };
   for (const payee of payees) {
     const amount = sumOf(payee.items);
     const out = (reason: LeftOut['reason']) =>

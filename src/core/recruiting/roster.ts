@@ -1,19 +1,18 @@
 import { type Timing } from '../ledger/timing';
+import type { Id } from '../text/id';
 import type { AffiliateState } from './states';
 
 /** A filter of the roster: what is left out does not matter. A segment is one with a name. */
 export interface RosterFilter {
   state?: AffiliateState;
   q?: string;
-  /** ids of sets */
-  group?: string;
-  tag?: string;
-  card?: string;
+  group?: Id<'set'> | 'none';
+  tag?: Id<'set'> | 'none';
+  card?: Id<'set'> | 'none';
   kind?: string;
   country?: string;
   timing?: Timing;
-  /** id of staff, or "nobody" */
-  lookedAfter?: string;
+  lookedAfter?: Id<'staff'> | 'nobody';
   /** something that asks for attention */
   only?: 'bounced' | 'unaccepted' | 'no-details' | 'no-clicks' | 'trusted';
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
+import type { Id } from '../text/id';
 import {
   applies,
   decidedBy,
@@ -22,7 +23,12 @@ const facts: ScreeningFacts = {
   product: 'prd_wheel',
 };
 const hold: RuleOutcome = { do: 'approve', timing: 'after-hold' };
-const rule = (id: string, conditions: Conditions, outcome: RuleOutcome = hold, on = true): ScreeningRule => ({
+const rule = (
+  id: Id<'rule'>,
+  conditions: Conditions,
+  outcome: RuleOutcome = hold,
+  on = true,
+): ScreeningRule => ({
   id,
   conditions,
   outcome,
@@ -56,21 +62,21 @@ it.each([
 it('asks in vain for what nobody knows', () => {
   const newcomer = { ...facts, standing: null, tenureDays: null, product: null, note: false };
   expect(
-    [{ standingLeast: 0 }, { tenureLeast: 0 }, { products: ['prd_wheel'] }, { original: true }].map((c) =>
-      applies(c, newcomer),
+    [{ standingLeast: 0 }, { tenureLeast: 0 }, { products: ['prd_wheel' as const] }, { original: true }].map(
+      (c) => applies(c, newcomer),
     ),
   ).toEqual([false, false, false, false]);
   expect(applies({ original: false }, newcomer)).toBe(true);
 });
 it('decides only while it is on, the first that applies', () => {
   const rules = [
-    rule('off', {}, hold, false),
-    rule('strict', { clearedLeast: 1000 }),
-    rule('second', { clearedLeast: 50 }),
-    rule('third', {}, { do: 'person' }),
+    rule('rul_off', {}, hold, false),
+    rule('rul_strict', { clearedLeast: 1000 }),
+    rule('rul_second', { clearedLeast: 50 }),
+    rule('rul_third', {}, { do: 'person' }),
   ];
-  expect(decidedBy(rules, facts)?.id).toBe('second');
-  expect(decidedBy(rules, { ...facts, cleared: 0 })?.id).toBe('third');
+  expect(decidedBy(rules, facts)?.id).toBe('rul_second');
+  expect(decidedBy(rules, { ...facts, cleared: 0 })?.id).toBe('rul_third');
   expect(decidedBy([], facts)).toBeNull();
 });
 it('asking for more never lets in more', () => {
@@ -85,7 +91,7 @@ it('asking for more never lets in more', () => {
 it('reads as a sentence', () => {
   expect(
     sentenceOf(
-      rule('a', { clearedLeast: 50, refundsMost: 80_000, original: true, countryNotIn: ['CY'] }),
+      rule('rul_a', { clearedLeast: 50, refundsMost: 80_000, original: true, countryNotIn: ['CY'] }),
       (id) => id,
     ),
   ).toBe(
@@ -93,11 +99,13 @@ it('reads as a sentence', () => {
   );
   expect(
     sentenceOf(
-      rule('b', { products: ['prd_1', 'prd_2'] }, { do: 'decline', reason: 'Full' }),
+      rule('rul_b', { products: ['prd_1', 'prd_2'] }, { do: 'decline', reason: 'Full' }),
       (id) => ({ prd_1: 'Wheel', prd_2: 'Kiln' })[id]!,
     ),
   ).toBe('Where the application is for Wheel or Kiln: decline: Full');
-  expect(sentenceOf(rule('c', {}, { do: 'person' }), (id) => id)).toBe('In every case: leave it to a person');
+  expect(sentenceOf(rule('rul_c', {}, { do: 'person' }), (id) => id)).toBe(
+    'In every case: leave it to a person',
+  );
 });
 it.each([
   [{ countryIn: ['PT', 'CY'], countryNotIn: ['CY'] }, hold, 'countryNotIn'],
@@ -107,9 +115,9 @@ it.each([
   [{ clearedLeast: 9 }, { do: 'approve', timing: 'at-sale' }, 'clearedLeast'],
   [{ country: 'x', note: false }, { do: 'decline', reason: ' ' }, 'reason'],
 ] as [Conditions, RuleOutcome, string][])('%j, %j cannot stand', (conditions, outcome, field) => {
-  expect(faultsOfRule(rule('x', conditions, outcome)).map((f) => f.field)).toContain(field);
+  expect(faultsOfRule(rule('rul_x', conditions, outcome)).map((f) => f.field)).toContain(field);
 });
 it('what is sound has no fault', () => {
-  expect(faultsOfRule(rule('x', { clearedLeast: 50 }, { do: 'approve', timing: 'at-sale' }))).toEqual([]);
-  expect(faultsOfRule(rule('x', {}, { do: 'person' }))).toEqual([]);
+  expect(faultsOfRule(rule('rul_x', { clearedLeast: 50 }, { do: 'approve', timing: 'at-sale' }))).toEqual([]);
+  expect(faultsOfRule(rule('rul_x', {}, { do: 'person' }))).toEqual([]);
 });

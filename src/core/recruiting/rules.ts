@@ -1,5 +1,6 @@
 import { timingWords, type Timing } from '../ledger/timing';
 import { formatPercent } from '../money/percent';
+import type { Id } from '../text/id';
 
 /** What a rule may ask of an applicant; everything that is named must hold. */
 export interface Conditions {
@@ -18,15 +19,14 @@ export interface Conditions {
   original?: boolean;
   /** whether the registry vouches for the applicant */
   vouched?: boolean;
-  /** ids of products */
-  products?: string[];
+  products?: Id<'product'>[];
 }
 
 export type RuleOutcome =
   { do: 'approve'; timing: Timing } | { do: 'decline'; reason: string } | { do: 'person' };
 
 export interface ScreeningRule {
-  id: string;
+  id: Id<'rule'>;
   conditions: Conditions;
   outcome: RuleOutcome;
   on: boolean;
@@ -44,7 +44,7 @@ export interface ScreeningFacts {
   note: boolean;
   /** notes of others that are nearly the same */
   alike: number;
-  product: string | null;
+  product: Id<'product'> | null;
   /** false where it was not known when it was decided */
   vouched?: boolean;
 }

@@ -251,7 +251,7 @@ export function isFor(rate: Pick<Rate, 'rung' | 'who'>, terms: AffiliateTerms): 
     case 'personal':
       return rate.who === terms.affiliate;
     case 'tag':
-      return terms.tags.includes(rate.who!);
+      return terms.tags.some((tag) => tag === rate.who);
     case 'group':
       return terms.group !== null && !terms.group.paused && rate.who === terms.group.id;
     default:

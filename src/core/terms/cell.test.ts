@@ -7,11 +7,11 @@ import { buildRoll, nobody, type Memberships } from './members';
 const everything: Row = { what: { type: 'everything' }, sold: null };
 const kind: Row = { what: { type: 'kind', kind: 'one-off' }, sold: null };
 const product: Row = {
-  what: { type: 'product', product: 'A' },
-  sold: { product: 'A', kind: 'one-off' },
+  what: { type: 'product', product: 'prd_A' },
+  sold: { product: 'prd_A', kind: 'one-off' },
 };
 const everyone: Column = { of: 'everyone' };
-const makers: Column = { of: 'card', id: 'makers' };
+const makers: Column = { of: 'card', id: 'set_makers' };
 
 function cell(
   rates: string[],
@@ -59,7 +59,7 @@ describe('a cell of the rate book', () => {
     );
   });
   it('a locked product shows its own rate in every column', () => {
-    const more = { locks: [{ product: 'A', event: 'sale' as const, from: 0, until: null }] };
+    const more = { locks: [{ product: 'prd_A' as const, event: 'sale' as const, from: 0, until: null }] };
     const rates = ['card makers: 12 %', 'product A: 3 %', 'uplift: up to 30 %'];
     const locked = cell(rates, { column: makers, more });
     expect([locked.text, locked.from, locked.locked, locked.uplift]).toEqual([
@@ -70,18 +70,20 @@ describe('a cell of the rate book', () => {
     ]);
   });
   it('a paused group earns as its members would outside of it', () => {
-    const column: Column = { of: 'group', id: 'G' };
+    const column: Column = { of: 'group', id: 'set_G' };
     const rates = ['group G: 30 %', 'programme: 8 %'];
     expect(shown(rates, { column })).toBe('30 %, column');
-    const more = { pauses: [{ group: 'G', from: 50, until: 150 }] };
+    const more = { pauses: [{ group: 'set_G' as const, from: 50, until: 150 }] };
     expect(shown(rates, { column, more })).toBe('8 %, elsewhere');
   });
 });
 
 describe('a cell with an uplift, a range of payments, a standard card', () => {
   it('a group and a tag stand on the standard card', () => {
-    const more = { defaultCard: 'standard' };
-    expect(shown(['card standard: 9 %'], { column: { of: 'tag', id: 't' }, more })).toBe('9 %, elsewhere');
+    const more = { defaultCard: 'set_standard' as const };
+    expect(shown(['card standard: 9 %'], { column: { of: 'tag', id: 'set_t' }, more })).toBe(
+      '9 %, elsewhere',
+    );
   });
   it('shows the uplift that raises most, and none that raises nothing', () => {
     const raised = cell(['programme: 8 %', 'uplift: up to 10 %', 'uplift: plus 5 %']);
@@ -99,7 +101,7 @@ describe('a cell with an uplift, a range of payments, a standard card', () => {
     const cellFor = (payment: number) =>
       cellOf(buildBook(rates.map(say)), buildRoll(nobody), {
         column: everyone,
-        row: { ...product, sold: { product: 'A', kind: 'recurring' } },
+        row: { ...product, sold: { product: 'prd_A', kind: 'recurring' } },
         event: 'renewal',
         payment,
         at: 100,
@@ -114,27 +116,27 @@ describe('the place of a rate that is set in a cell', () => {
     [everyone, everything, 'programme', null],
     [everyone, kind, 'programme', null],
     [everyone, product, 'product', null],
-    [makers, product, 'card', 'makers'],
-    [{ of: 'tag', id: 't' } as Column, everything, 'tag', 't'],
+    [makers, product, 'card', 'set_makers'],
+    [{ of: 'tag', id: 'set_t' } as Column, everything, 'tag', 'set_t'],
     [
       {
         of: 'affiliate',
-        id: 'ann',
-        terms: { affiliate: 'ann', card: null, group: null, tags: [] },
+        id: 'aff_ann',
+        terms: { affiliate: 'aff_ann', card: null, group: null, tags: [] },
       } as Column,
       product,
       'personal',
-      'ann',
+      'aff_ann',
     ],
   ])('%j on %j: %s', (column, row, rung, who) => {
     expect(placeOf(column, row.what)).toEqual({ rung, who });
   });
   it('is found again by the terms that stand for the column', () => {
-    const roll = buildRoll({ ...nobody, defaultCard: 'standard' });
-    expect(termsOfColumn(makers, roll, 0)).toMatchObject({ card: 'makers', group: null, tags: [] });
-    expect(termsOfColumn({ of: 'group', id: 'G' }, roll, 0)).toMatchObject({
-      card: 'standard',
-      group: { id: 'G', paused: false },
+    const roll = buildRoll({ ...nobody, defaultCard: 'set_standard' });
+    expect(termsOfColumn(makers, roll, 0)).toMatchObject({ card: 'set_makers', group: null, tags: [] });
+    expect(termsOfColumn({ of: 'group', id: 'set_G' }, roll, 0)).toMatchObject({
+      card: 'set_standard',
+      group: { id: 'set_G', paused: false },
     });
     expect(termsOfColumn(everyone, roll, 0).card).toBeNull();
   });

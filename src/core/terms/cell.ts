@@ -1,7 +1,9 @@
+import type { Id } from '../text/id';
 import { winner, type Book } from './book';
 import type { SetKind } from './lists';
 import { isLocked, isPaused, type Roll } from './members';
 import {
+  anybody,
   describePay,
   describePayments,
   describeRate,
@@ -20,7 +22,9 @@ import { upliftsFor } from './uplift';
 
 /** A column of the rate book: everyone, or somebody that rates can be for. */
 export type Column =
-  { of: 'everyone' } | { of: SetKind; id: string } | { of: 'affiliate'; id: string; terms: AffiliateTerms };
+  | { of: 'everyone' }
+  | { of: SetKind; id: Id<'set'> }
+  | { of: 'affiliate'; id: Id<'affiliate'>; terms: AffiliateTerms };
 
 /** A row of the rate book: what is sold, and what of it a rate set here would cover. */
 export interface Row {
@@ -46,7 +50,7 @@ export interface Cell {
 
 /** The terms that stand for a column: those on the default card who are in nothing else, but for what the column says. */
 export function termsOfColumn(column: Column, roll: Roll, at: number): AffiliateTerms {
-  const plain: AffiliateTerms = { affiliate: '', card: null, group: null, tags: [] };
+  const plain: AffiliateTerms = { affiliate: anybody, card: null, group: null, tags: [] };
   switch (column.of) {
     case 'everyone':
       return plain;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { resolved, say, sayLine } from '../../../tests/helpers/terms';
+import type { Id } from '../text/id';
 import { buildBook } from './book';
 import { applyDraft, asIfAlways, type Change, type TermsData } from './draft';
 import { buildRoll, isLocked, nobody, termsAt, type Memberships } from './members';
@@ -9,65 +10,70 @@ import { coOwnerShares, referralShare, sharesOf, sharesOnRest, worstCase } from 
 
 const memberships: Memberships = {
   members: [
-    { affiliate: 'mara', of: 'card', id: 'makers', from: 10, until: 50 },
-    { affiliate: 'mara', of: 'card', id: 'media', from: 50, until: null },
-    { affiliate: 'mara', of: 'group', id: 'studio', from: 20, until: 40 },
-    { affiliate: 'mara', of: 'tag', id: 'launch', from: 0, until: null },
-    { affiliate: 'mara', of: 'tag', id: 'early', from: 30, until: null },
+    { affiliate: 'aff_mara', of: 'card', id: 'set_makers', from: 10, until: 50 },
+    { affiliate: 'aff_mara', of: 'card', id: 'set_media', from: 50, until: null },
+    { affiliate: 'aff_mara', of: 'group', id: 'set_studio', from: 20, until: 40 },
+    { affiliate: 'aff_mara', of: 'tag', id: 'set_launch', from: 0, until: null },
+    { affiliate: 'aff_mara', of: 'tag', id: 'set_early', from: 30, until: null },
   ],
-  pauses: [{ group: 'studio', from: 25, until: 30 }],
-  locks: [{ product: 'kiln', event: 'sale', from: 5, until: 15 }],
+  pauses: [{ group: 'set_studio', from: 25, until: 30 }],
+  locks: [{ product: 'prd_kiln', event: 'sale', from: 5, until: 15 }],
   tagOrders: [
-    { from: 0, tags: ['launch', 'early'] },
-    { from: 60, tags: ['early', 'launch'] },
+    { from: 0, tags: ['set_launch', 'set_early'] },
+    { from: 60, tags: ['set_early', 'set_launch'] },
   ],
-  defaultCard: 'plain',
+  defaultCard: 'set_plain',
 };
 const roll = buildRoll(memberships);
 it('who belongs where, as of a day: takes card, group and tags of the moment', () => {
-  expect(termsAt(roll, 'mara', 9)).toEqual({
-    affiliate: 'mara',
-    card: 'plain',
+  expect(termsAt(roll, 'aff_mara', 9)).toEqual({
+    affiliate: 'aff_mara',
+    card: 'set_plain',
     group: null,
-    tags: ['launch'],
+    tags: ['set_launch'],
   });
-  expect(termsAt(roll, 'mara', 20)).toEqual({
-    affiliate: 'mara',
-    card: 'makers',
-    group: { id: 'studio', paused: false },
-    tags: ['launch'],
+  expect(termsAt(roll, 'aff_mara', 20)).toEqual({
+    affiliate: 'aff_mara',
+    card: 'set_makers',
+    group: { id: 'set_studio', paused: false },
+    tags: ['set_launch'],
   });
-  expect(termsAt(roll, 'mara', 40)).toEqual({
-    affiliate: 'mara',
-    card: 'makers',
+  expect(termsAt(roll, 'aff_mara', 40)).toEqual({
+    affiliate: 'aff_mara',
+    card: 'set_makers',
     group: null,
-    tags: ['launch', 'early'],
+    tags: ['set_launch', 'set_early'],
   });
-  expect([49, 50].map((at) => termsAt(roll, 'mara', at).card)).toEqual(['makers', 'media']);
-  expect(termsAt(roll, 'nobody', 20)).toEqual({
-    affiliate: 'nobody',
-    card: 'plain',
+  expect([49, 50].map((at) => termsAt(roll, 'aff_mara', at).card)).toEqual(['set_makers', 'set_media']);
+  expect(termsAt(roll, 'aff_nobody', 20)).toEqual({
+    affiliate: 'aff_nobody',
+    card: 'set_plain',
     group: null,
     tags: [],
   });
 });
 it('who belongs where, as of a day: knows when a group was paused and a product locked', () => {
-  expect([24, 25, 29, 30].map((at) => termsAt(roll, 'mara', at).group?.paused)).toEqual([
+  expect([24, 25, 29, 30].map((at) => termsAt(roll, 'aff_mara', at).group?.paused)).toEqual([
     false,
     true,
     true,
     false,
   ]);
-  expect([4, 5, 14, 15].map((at) => isLocked(roll, 'kiln', 'sale', at))).toEqual([false, true, true, false]);
-  expect([isLocked(roll, 'kiln', 'renewal', 10), isLocked(roll, 'wheel', 'sale', 10)]).toEqual([
+  expect([4, 5, 14, 15].map((at) => isLocked(roll, 'prd_kiln', 'sale', at))).toEqual([
+    false,
+    true,
+    true,
+    false,
+  ]);
+  expect([isLocked(roll, 'prd_kiln', 'renewal', 10), isLocked(roll, 'wheel', 'sale', 10)]).toEqual([
     false,
     false,
   ]);
 });
 it('who belongs where, as of a day: orders tags as the merchant did at the moment', () => {
-  expect([59, 60].map((at) => termsAt(roll, 'mara', at).tags)).toEqual([
-    ['launch', 'early'],
-    ['early', 'launch'],
+  expect([59, 60].map((at) => termsAt(roll, 'aff_mara', at).tags)).toEqual([
+    ['set_launch', 'set_early'],
+    ['set_early', 'set_launch'],
   ]);
 });
 
@@ -108,16 +114,16 @@ it('shares: says of what each is a percent, the referral first, the co-owners of
   const shares = sharesOf(
     8900,
     2670,
-    { affiliate: 'marta', by: 'loam', ppm: 100_000, of: 'commission', ...ever },
+    { affiliate: 'aff_marta', by: 'aff_loam', ppm: 100_000, of: 'commission', ...ever },
     [
-      { product: 'course', payee: 'ada', ppm: 250_000, ...ever },
-      { product: 'course', payee: 'bo', ppm: 50_000, ...ever },
+      { product: 'prd_course', payee: 'aff_ada', ppm: 250_000, ...ever },
+      { product: 'prd_course', payee: 'aff_bo', ppm: 50_000, ...ever },
     ],
   );
   expect(shares.map((s) => [s.payee, s.of, s.basis, s.amount])).toEqual([
-    ['loam', 'commission', 2670, 267],
-    ['ada', 'rest', 5963, 1491],
-    ['bo', 'rest', 5963, 298],
+    ['aff_loam', 'commission', 2670, 267],
+    ['aff_ada', 'rest', 5963, 1491],
+    ['aff_bo', 'rest', 5963, 298],
   ]);
 });
 it('shares: are reversed in the proportion of the value, in any parts, to the cent', () => {
@@ -154,7 +160,7 @@ it('shares: the worst case is the highest rate, the uplift that raises it most a
     'personal: 99 % | until 500',
   ].map(say);
   const worst = worstCase(rates, {
-    sold: { product: 'A', kind: 'one-off' },
+    sold: { product: 'prd_A', kind: 'one-off' },
     price: 10_000,
     referral: { ppm: 60_000, of: 'sale' },
     now: 1000,
@@ -166,7 +172,7 @@ it('shares: the worst case is the highest rate, the uplift that raises it most a
   ]);
   expect(
     worstCase(rates, {
-      sold: { product: 'A', kind: 'one-off' },
+      sold: { product: 'prd_A', kind: 'one-off' },
       price: 10_000,
       referral: { ppm: 100_000, of: 'commission' },
       now: 1000,
@@ -174,7 +180,7 @@ it('shares: the worst case is the highest rate, the uplift that raises it most a
   ).toBe(1_045_000);
   expect(
     worstCase([say('programme: 30.00 flat')], {
-      sold: { product: 'A', kind: 'one-off' },
+      sold: { product: 'prd_A', kind: 'one-off' },
       price: 10_000,
       referral: null,
       now: 0,
@@ -205,18 +211,18 @@ it('a draft: ends a rate, and switches locks and pauses from a moment', () => {
   const before = terms(['programme: 8 %']);
   const changes: Change[] = [
     { op: 'end', id: before.rates[0]!.id, at: 40 },
-    { op: 'lock', product: 'A', event: 'sale', on: true, at: 30 },
-    { op: 'pause', group: 'G', on: true, at: 20 },
+    { op: 'lock', product: 'prd_A', event: 'sale', on: true, at: 30 },
+    { op: 'pause', group: 'set_G', on: true, at: 20 },
   ];
   const after = applyDraft(before, changes);
   expect([after.rates[0]!.until, after.locks, after.pauses]).toEqual([
     40,
-    [{ product: 'A', event: 'sale', from: 30, until: null }],
-    [{ group: 'G', from: 20, until: null }],
+    [{ product: 'prd_A', event: 'sale', from: 30, until: null }],
+    [{ group: 'set_G', from: 20, until: null }],
   ]);
   const back = applyDraft(after, [
-    { op: 'lock', product: 'A', event: 'sale', on: false, at: 90 },
-    { op: 'pause', group: 'G', on: false, at: 80 },
+    { op: 'lock', product: 'prd_A', event: 'sale', on: false, at: 90 },
+    { op: 'pause', group: 'set_G', on: false, at: 80 },
   ]);
   expect([back.locks[0]!.until, back.pauses[0]!.until]).toEqual([90, 80]);
 });
@@ -259,8 +265,8 @@ it('a draft: stands alone in its place when the past is replayed under it', () =
 });
 
 const order = (
-  id: string,
-  affiliate: string,
+  id: Id<'order'>,
+  affiliate: Id<'affiliate'>,
   at: number,
   ...lines: [text: string, stored: number][]
 ): PastOrder => ({
@@ -274,7 +280,7 @@ const order = (
   lines: lines.map(([text, stored]) => {
     const l = sayLine(text);
     return {
-      product: l.product,
+      product: l.product as Id<'product'>,
       name: l.name,
       kind: l.kind,
       step: null,
@@ -286,7 +292,9 @@ const order = (
     };
   }),
 });
-const members = { members: [{ affiliate: 'mara', of: 'group' as const, id: 'G', from: 0, until: null }] };
+const members: Pick<TermsData, 'members'> = {
+  members: [{ affiliate: 'aff_mara', of: 'group', id: 'set_G', from: 0, until: null }],
+};
 const past = terms(['programme: 8 %', 'group G: 10 %'], members);
 const replay = (changes: Change[], orders: PastOrder[]) => {
   const under = asIfAlways(past, changes);
@@ -295,9 +303,9 @@ const replay = (changes: Change[], orders: PastOrder[]) => {
   return run.result();
 };
 const orders = [
-  order('o1', 'mara', 10, ['A 100.00', 1000]),
-  order('o2', 'iris', 20, ['A 50.00', 400]),
-  order('o3', 'mara', 30, ['A 20.00', 200], ['B 30.00', 300]),
+  order('ord_o1', 'aff_mara', 10, ['A 100.00', 1000]),
+  order('ord_o2', 'aff_iris', 20, ['A 50.00', 400]),
+  order('ord_o3', 'aff_mara', 30, ['A 20.00', 200], ['B 30.00', 300]),
 ];
 it('a rehearsal: under no change finds nothing', () => {
   const result = replay([], orders);
@@ -307,28 +315,30 @@ it('a rehearsal: sums what a raise for one group would have cost, by product and
   const result = replay([{ op: 'add', rate: say('group G on A: 14 % | from 9000') }], orders);
   expect(result.total).toEqual({ lines: 4, stored: 1900, drafted: 2380 });
   expect(Object.fromEntries(result.products)).toEqual({
-    A: { lines: 3, stored: 1600, drafted: 2080 },
-    B: { lines: 1, stored: 300, drafted: 300 },
+    prd_A: { lines: 3, stored: 1600, drafted: 2080 },
+    prd_B: { lines: 1, stored: 300, drafted: 300 },
   });
-  expect(result.affiliates.get('iris')).toEqual({ lines: 1, stored: 400, drafted: 400 });
+  expect(result.affiliates.get('aff_iris')).toEqual({ lines: 1, stored: 400, drafted: 400 });
   expect(result.most.map((m) => [m.order, m.position, m.stored, m.drafted])).toEqual([
-    ['o1', 0, 1000, 1400],
-    ['o3', 0, 200, 280],
+    ['ord_o1', 0, 1000, 1400],
+    ['ord_o3', 0, 200, 280],
   ]);
 });
 it('a rehearsal: replays a pause and a lock', () => {
-  expect(replay([{ op: 'pause', group: 'G', on: true, at: 9000 }], orders).total.drafted).toBe(
+  expect(replay([{ op: 'pause', group: 'set_G', on: true, at: 9000 }], orders).total.drafted).toBe(
     800 + 400 + 160 + 240,
   );
   expect(
-    replay([{ op: 'lock', product: 'B', event: 'sale', on: true, at: 9000 }], orders).total.drafted,
+    replay([{ op: 'lock', product: 'prd_B', event: 'sale', on: true, at: 9000 }], orders).total.drafted,
   ).toBe(1000 + 400 + 200 + 240);
 });
 it('a rehearsal: keeps the lines that change most, however many change', () => {
   const many = Array.from({ length: 400 }, (_, i) =>
-    order(`m${i}`, 'mara', 10, [`A ${i + 1}.00`, (i + 1) * 10]),
+    order(`ord_${i}`, 'aff_mara', 10, [`A ${i + 1}.00`, (i + 1) * 10]),
   );
   const result = replay([{ op: 'add', rate: say('group G: 20 % | from 9000') }], many);
   expect(result.changed).toBe(400);
-  expect(result.most.map((m) => m.order)).toEqual(Array.from({ length: mostKept }, (_, i) => `m${399 - i}`));
+  expect(result.most.map((m) => m.order)).toEqual(
+    Array.from({ length: mostKept }, (_, i) => `ord_${399 - i}`),
+  );
 });

@@ -74,7 +74,11 @@ const wrongs: [what: string, of: Rate, said: string][] = [
     { ...say('card makers: 8 %'), who: null },
     'who: This rung needs somebody it is for',
   ],
-  ['the programme for somebody', { ...say('programme: 8 %'), who: 'ann' }, 'who: This rung is for everyone'],
+  [
+    'the programme for somebody',
+    { ...say('programme: 8 %'), who: 'aff_ann' },
+    'who: This rung is for everyone',
+  ],
   [
     'a product rung on everything',
     { ...say('product A: 8 %'), what: { type: 'everything' } },
@@ -82,7 +86,7 @@ const wrongs: [what: string, of: Rate, said: string][] = [
   ],
   [
     'the programme on one product',
-    { ...say('programme: 8 %'), what: { type: 'product', product: 'A' } },
+    { ...say('programme: 8 %'), what: { type: 'product', product: 'prd_A' } },
     'what: The programme rung covers everything or a kind',
   ],
 ];
@@ -148,7 +152,10 @@ describe('two rates in one place', () => {
   it('an uplift ties with nothing, and no rate with itself', () => {
     const uplift = say('uplift: up to 9 % | from 100');
     expect(tieWith(uplift, [say('uplift: up to 8 % | from 100')])).toBeNull();
-    const one = rate('card', 'makers', { what: { type: 'everything' }, reward: { type: 'percent', ppm: 1 } });
+    const one = rate('card', 'set_makers', {
+      what: { type: 'everything' },
+      reward: { type: 'percent', ppm: 1 },
+    });
     expect(tieWith(one, [one])).toBeNull();
   });
 });

@@ -1,4 +1,5 @@
 import type { Span } from '../calendar/span';
+import type { Id } from '../text/id';
 import type { Book } from './book';
 import type { TermsData } from './draft';
 import type { Roll } from './members';
@@ -6,7 +7,7 @@ import { covers, type Event, type Rate } from './rate';
 
 /** Something that can be sold and what one of it costs: a product, or a step of a funnel with its own price. */
 export interface Sellable {
-  product: string;
+  product: Id<'product'>;
   kind: string;
   step: string | null;
   /** minor units of base: of a first sale, and of a renewal; null = there are none */
@@ -92,7 +93,7 @@ function boundsIn(spans: readonly Span[], stretch: Span): number[] {
 /** Whom to ask about what at a moment. `differs`: the two begin or cease to differ then. */
 export interface Asking {
   at: number;
-  people: readonly string[];
+  people: readonly Id<'affiliate'>[];
   asked: readonly Asked[];
   differs: boolean;
 }
@@ -108,7 +109,7 @@ function rateBounds(terms: readonly IndexedTerms[], stretch: Span): Map<number, 
 /** Where some people stand, under one terms or the other: who is, was or will be in a set, and whose place begins or ends when. */
 export interface Standing {
   inSet: Map<string, Set<string>>;
-  bounds: Map<number, Set<string>>;
+  bounds: Map<number, Set<Id<'affiliate'>>>;
   /** the cards of those who are on none */
   standard: ReadonlySet<string | null>;
 }
@@ -144,8 +145,8 @@ export function standingsIn(
 export function namedBy(
   rates: readonly Rate[],
   { inSet, standard }: Standing,
-  people: readonly string[],
-): readonly string[] {
+  people: readonly Id<'affiliate'>[],
+): readonly Id<'affiliate'>[] {
   // whoever is on a card only from a day on is on the standard one until then
   if (rates.some((r) => r.who === null || standard.has(r.who))) return people;
   const ids = new Set<string>();
@@ -173,7 +174,11 @@ export function whenToAsk(
   before: IndexedTerms,
   after: IndexedTerms,
   { moments, span }: Difference,
-  { people, asked, standing }: { people: readonly string[]; asked: readonly Asked[]; standing: Standing },
+  {
+    people,
+    asked,
+    standing,
+  }: { people: readonly Id<'affiliate'>[]; asked: readonly Asked[]; standing: Standing },
 ): Asking[] {
   const both = [before, after];
   const whole = new Set([...moments, ...switchBounds(both, span)]);

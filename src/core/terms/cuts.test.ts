@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import { say } from '../../../tests/helpers/terms';
 import { Seeded } from '../../demo/random';
+import type { Id } from '../text/id';
 import { buildBook } from './book';
 import type { IndexedTerms, Sellable } from './cut-questions';
 import { cutsBetween, loweredBy, type Cut } from './cuts';
@@ -21,16 +22,24 @@ const beside = (from: IndexedTerms, memberships: Partial<Memberships>): IndexedT
   const data = { ...from.data, ...memberships };
   return { data, book: from.book, roll: buildRoll(data) };
 };
-const pot: Sellable = { product: 'A', kind: 'one-off', step: null, price: 10_000, renewal: null };
-const club: Sellable = { product: 'S', kind: 'recurring', step: null, price: 2_000, renewal: 1_500 };
+const pot: Sellable = { product: 'prd_A', kind: 'one-off', step: null, price: 10_000, renewal: null };
+const club: Sellable = { product: 'prd_S', kind: 'recurring', step: null, price: 2_000, renewal: 1_500 };
 
-const between = (before: IndexedTerms, after: IndexedTerms, people = ['ann'], sellables = [pot]) =>
-  cutsBetween(before, after, { people, sellables, now, base });
+const between = (
+  before: IndexedTerms,
+  after: IndexedTerms,
+  people: Id<'affiliate'>[] = ['aff_ann'],
+  sellables = [pot],
+) => cutsBetween(before, after, { people, sellables, now, base });
 const inWords = ({ at, affiliate, event, payment, before, after }: Cut) =>
-  `${affiliate} ${event} ${payment} at ${at}: ${before} → ${after}`;
+  `${affiliate.slice(4)} ${event} ${payment} at ${at}: ${before} → ${after}`;
 
 it('a rate that is lowered cuts everybody it is for, from now on', () => {
-  const cuts = between(terms(['programme: 10 %']), terms(['programme: 8 %']), ['ann', 'bo', 'cem']);
+  const cuts = between(terms(['programme: 10 %']), terms(['programme: 8 %']), [
+    'aff_ann',
+    'aff_bo',
+    'aff_cem',
+  ]);
   expect(cuts.map(inWords)).toEqual(['ann sale 1 at 100: 1000 → 800']);
   expect(cuts[0]!.people).toBe(3);
 });
@@ -62,54 +71,64 @@ it('a lower rate above a higher one cuts: the ladder decides, not the height', (
 
 it('a lock, a pause and the order of tags are changes of terms like rates', () => {
   const rates = ['programme: 5 %', 'group G: 20 %', 'tag low: 8 %', 'tag high: 30 %'];
-  const ann = (...ids: [kind: 'group' | 'tag', id: string][]) =>
-    ids.map(([of, id]) => ({ affiliate: 'ann', of, id, from: 0, until: null }));
-  const inGroup = terms(rates, { members: ann(['group', 'G']) });
+  const ann = (...ids: [kind: 'group' | 'tag', id: Id<'set'>][]) =>
+    ids.map(([of, id]) => ({ affiliate: 'aff_ann' as const, of, id, from: 0, until: null }));
+  const inGroup = terms(rates, { members: ann(['group', 'set_G']) });
   const from = { from: 300, until: null };
   expect(
     between(
       inGroup,
-      beside(inGroup, { locks: [{ product: 'A', event: 'sale', from: 300, until: null }] }),
+      beside(inGroup, { locks: [{ product: 'prd_A', event: 'sale', from: 300, until: null }] }),
     ).map(inWords),
   ).toEqual(['ann sale 1 at 300: 2000 → 500']);
-  expect(between(inGroup, beside(inGroup, { pauses: [{ group: 'G', ...from }] })).map(inWords)).toEqual([
+  expect(between(inGroup, beside(inGroup, { pauses: [{ group: 'set_G', ...from }] })).map(inWords)).toEqual([
     'ann sale 1 at 300: 2000 → 500',
   ]);
-  const order = (...tags: string[]) => [{ from: 0, tags }];
+  const order = (...tags: Id<'set'>[]) => [{ from: 0, tags }];
   const tagged = terms(rates, {
-    members: ann(['tag', 'low'], ['tag', 'high']),
-    tagOrders: order('high', 'low'),
+    members: ann(['tag', 'set_low'], ['tag', 'set_high']),
+    tagOrders: order('set_high', 'set_low'),
   });
-  expect(between(tagged, beside(tagged, { tagOrders: order('low', 'high') })).map(inWords)).toEqual([
+  expect(between(tagged, beside(tagged, { tagOrders: order('set_low', 'set_high') })).map(inWords)).toEqual([
     'ann sale 1 at 100: 3000 → 800',
   ]);
 });
 
 it('taking somebody out of a group cuts that one alone', () => {
-  const member = (affiliate: string) => ({ affiliate, of: 'group' as const, id: 'G', from: 0, until: null });
-  const before = terms(['programme: 5 %', 'group G: 20 %'], { members: [member('ann'), member('bo')] });
-  const after = beside(before, { members: [member('ann')] });
-  expect(between(before, after, ['ann', 'bo', 'cem']).map(inWords)).toEqual(['bo sale 1 at 100: 2000 → 500']);
+  const member = (affiliate: Id<'affiliate'>) => ({
+    affiliate,
+    of: 'group' as const,
+    id: 'set_G' as const,
+    from: 0,
+    until: null,
+  });
+  const before = terms(['programme: 5 %', 'group G: 20 %'], {
+    members: [member('aff_ann'), member('aff_bo')],
+  });
+  const after = beside(before, { members: [member('aff_ann')] });
+  expect(between(before, after, ['aff_ann', 'aff_bo', 'aff_cem']).map(inWords)).toEqual([
+    'bo sale 1 at 100: 2000 → 500',
+  ]);
 });
 
 it('of a subscription each payment is asked about at which a rate begins or ends to cover', () => {
   const before = terms(['programme: 5 %', 'product S renewal: 10 %']);
   const after = terms(['programme: 5 %', 'product S renewal 2–6 then nothing: 10 %']);
-  expect(between(before, after, ['ann'], [pot, club]).map(inWords)).toEqual([
+  expect(between(before, after, ['aff_ann'], [pot, club]).map(inWords)).toEqual([
     'ann renewal 7 at 100: 150 → 0',
   ]);
 });
 
 it('a product that has no price for an event cannot be cut on it', () => {
   const [before, after] = [terms(['programme renewal: 9 %']), terms(['programme renewal: 1 %'])];
-  expect(between(before, after, ['ann'], [pot])).toEqual([]);
-  expect(between(before, after, ['ann'], [club])).toHaveLength(1);
+  expect(between(before, after, ['aff_ann'], [pot])).toEqual([]);
+  expect(between(before, after, ['aff_ann'], [club])).toHaveLength(1);
 });
 
 it('a change of the places of 150,000 at once is judged as that of one', () => {
-  const many = Array.from({ length: 150_000 }, (_, n) => `aff_${n}`);
+  const many = Array.from({ length: 150_000 }, (_, n): Id<'affiliate'> => `aff_${n}`);
   const before = terms(['programme: 5 %', 'group G: 20 %'], {
-    members: many.map((affiliate) => ({ affiliate, of: 'group', id: 'G', from: 0, until: null })),
+    members: many.map((affiliate) => ({ affiliate, of: 'group', id: 'set_G', from: 0, until: null })),
   });
   const cuts = between(before, beside(before, { members: [] }), many);
   expect(cuts.map((c) => [c.people, c.before, c.after])).toEqual([[150_000, 2000, 500]]);
@@ -117,7 +136,7 @@ it('a change of the places of 150,000 at once is judged as that of one', () => {
 
 // The same by brute force: everybody, everything that can be sold, every event, many payments, every moment.
 
-const people = ['ann', 'bo', 'cem'];
+const people: Id<'affiliate'>[] = ['aff_ann', 'aff_bo', 'aff_cem'];
 const shelf: Sellable[] = [pot, club, { ...pot, step: 'up-1', price: 4_000 }];
 const payments = [2, 3, 4, 5, 6, 7, 8];
 
@@ -136,25 +155,25 @@ function drawRates(random: Seeded): string[] {
 }
 
 function drawMemberships(random: Seeded): Memberships {
-  const member = (affiliate: string) => {
+  const member = (affiliate: Id<'affiliate'>) => {
     const [of, id] = random.pick([
-      ['card', 'makers'],
-      ['group', 'G'],
-      ['tag', 't1'],
+      ['card', 'set_makers'],
+      ['group', 'set_G'],
+      ['tag', 'set_t1'],
     ] as const);
     return { affiliate, of, id, from: random.pick([0, 250]), until: random.pick([null, 450]) };
   };
   return {
     ...nobody,
-    defaultCard: random.pick([null, 'makers']),
+    defaultCard: random.pick([null, 'set_makers' as const]),
     members: people.filter(() => random.chance(0.6)).map(member),
-    pauses: random.chance(0.2) ? [{ group: 'G', from: 300, until: 350 }] : [],
-    locks: random.chance(0.2) ? [{ product: 'A', event: 'sale', from: 300, until: null }] : [],
+    pauses: random.chance(0.2) ? [{ group: 'set_G', from: 300, until: 350 }] : [],
+    locks: random.chance(0.2) ? [{ product: 'prd_A', event: 'sale', from: 300, until: null }] : [],
   };
 }
 
 interface Case {
-  who: string;
+  who: Id<'affiliate'>;
   sold: Sellable;
   event: Event;
   payment: number;

@@ -1,3 +1,4 @@
+import type { Id } from '../text/id';
 import {
   differenceOf,
   namedBy,
@@ -16,7 +17,7 @@ import { amountsOf } from './resolve';
 export interface Cut {
   /** from when, UTC milliseconds */
   at: number;
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   /** how many are in the same case */
   people: number;
   sellable: Sellable;
@@ -64,15 +65,15 @@ const nameOf = ({ card, group, tags }: AffiliateTerms) =>
 function cases(
   before: IndexedTerms,
   after: IndexedTerms,
-  people: Iterable<string>,
+  people: Iterable<Id<'affiliate'>>,
   at: number,
-): Map<string, string[]> {
+): Map<string, Id<'affiliate'>[]> {
   const own = new Set(
     [...before.data.rates, ...after.data.rates].flatMap((r) =>
       r.rung === 'personal' && r.who ? [r.who] : [],
     ),
   );
-  const found = new Map<string, string[]>();
+  const found = new Map<string, Id<'affiliate'>[]>();
   for (const id of people) {
     // who was never put anywhere is in the same case as everybody else who was not: no need to ask
     const isPlain = !own.has(id) && !before.roll.places.has(id) && !after.roll.places.has(id);
@@ -104,11 +105,11 @@ function eachCut(
     base,
     each,
   }: {
-    people: Iterable<string>;
+    people: Iterable<Id<'affiliate'>>;
     sellables: readonly Sellable[];
     now: number;
     base: string;
-    each: (cut: Cut, ids: readonly string[]) => void;
+    each: (cut: Cut, ids: readonly Id<'affiliate'>[]) => void;
   },
 ): void {
   const difference = differenceOf(before.data, after.data, now);
@@ -117,7 +118,7 @@ function eachCut(
   const all = [...people];
   const standing = standingsIn([before, after], all, difference.span);
   const list = difference.places ? all : namedBy(difference.rates, standing, all);
-  const lowered = new Set<string>();
+  const lowered = new Set<Id<'affiliate'>>();
   for (const when of whenToAsk(before, after, difference, { people: list, asked, standing })) {
     // who earns less already need not be told again where the two go on to differ
     const open = when.differs ? when.people : when.people.filter((id) => !lowered.has(id));
@@ -134,7 +135,12 @@ function eachCut(
 function firstCut(
   before: IndexedTerms,
   after: IndexedTerms,
-  { affiliate, asked, at, base }: { affiliate: string; asked: readonly Asked[]; at: number; base: string },
+  {
+    affiliate,
+    asked,
+    at,
+    base,
+  }: { affiliate: Id<'affiliate'>; asked: readonly Asked[]; at: number; base: string },
 ): Omit<Cut, 'people'> | null {
   const when = { at, base };
   const [was, is] = [termsAt(before.roll, affiliate, at), termsAt(after.roll, affiliate, at)];
@@ -157,7 +163,7 @@ export function cutsBetween(
     sellables,
     now,
     base,
-  }: { people: Iterable<string>; sellables: readonly Sellable[]; now: number; base: string },
+  }: { people: Iterable<Id<'affiliate'>>; sellables: readonly Sellable[]; now: number; base: string },
 ): Cut[] {
   const cuts: Cut[] = [];
   eachCut(before, after, { people, sellables, now, base, each: (cut) => cuts.push(cut) });
@@ -173,9 +179,9 @@ export function loweredBy(
     sellables,
     now,
     base,
-  }: { people: Iterable<string>; sellables: readonly Sellable[]; now: number; base: string },
-): Set<string> {
-  const lowered = new Set<string>();
+  }: { people: Iterable<Id<'affiliate'>>; sellables: readonly Sellable[]; now: number; base: string },
+): Set<Id<'affiliate'>> {
+  const lowered = new Set<Id<'affiliate'>>();
   eachCut(before, after, {
     people,
     sellables,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { say } from '../../../tests/helpers/terms';
+import type { Id } from '../text/id';
 import { applyDraft, asIfAlways, beginOf, replaces, type Change, type TermsData } from './draft';
 import { nobody } from './members';
 import type { Rate } from './rate';
@@ -57,26 +58,36 @@ describe('what else a draft does', () => {
     expect(spans(applyDraft(terms(...rates), end(90)))).toEqual(['50–90', '50–80']);
   });
   it('locks once, and lets go from the moment that is said', () => {
-    const lock = (on: boolean, at: number): Change => ({ op: 'lock', product: 'A', event: 'sale', on, at });
+    const lock = (on: boolean, at: number): Change => ({
+      op: 'lock',
+      product: 'prd_A',
+      event: 'sale',
+      on,
+      at,
+    });
     const once = applyDraft(terms(), [lock(true, 100), lock(true, 150)]);
-    expect(once.locks).toEqual([{ product: 'A', event: 'sale', from: 100, until: null }]);
+    expect(once.locks).toEqual([{ product: 'prd_A', event: 'sale', from: 100, until: null }]);
     expect(applyDraft(once, [lock(false, 200)]).locks).toEqual([
-      { product: 'A', event: 'sale', from: 100, until: 200 },
+      { product: 'prd_A', event: 'sale', from: 100, until: 200 },
     ]);
     // let go before it began, it never was
     expect(applyDraft(once, [lock(false, 50)]).locks[0]).toMatchObject({ from: 100, until: 100 });
   });
   it('pauses one group and no other', () => {
-    const pause = (group: string, on: boolean, at: number): Change => ({ op: 'pause', group, on, at });
-    const after = applyDraft(terms(), [pause('G', true, 10), pause('H', true, 20), pause('G', false, 30)]);
+    const pause = (group: Id<'set'>, on: boolean, at: number): Change => ({ op: 'pause', group, on, at });
+    const after = applyDraft(terms(), [
+      pause('set_G', true, 10),
+      pause('set_H', true, 20),
+      pause('set_G', false, 30),
+    ]);
     expect(after.pauses).toEqual([
-      { group: 'G', from: 10, until: 30 },
-      { group: 'H', from: 20, until: null },
+      { group: 'set_G', from: 10, until: 30 },
+      { group: 'set_H', from: 20, until: null },
     ]);
   });
   it('begins when its change does', () => {
     expect(beginOf(add(say('programme: 8 % | from 77')))).toBe(77);
-    expect(beginOf({ op: 'end', id: 'x', at: 5 })).toBe(5);
+    expect(beginOf({ op: 'end', id: 'rat_x', at: 5 })).toBe(5);
   });
   it('changes nothing of what it was made from', () => {
     const before = terms(say('card makers: 8 %'));
@@ -108,17 +119,20 @@ describe('a draft as if it had held all along', () => {
     expect(spans(after)).toEqual(['0–*', '0–*']);
   });
   it('a rate that is ended never was, a switch holds for all time', () => {
-    const present = { ...terms(say('programme: 8 %')), pauses: [{ group: 'G', from: 5, until: 9 }] };
+    const present = {
+      ...terms(say('programme: 8 %')),
+      pauses: [{ group: 'set_G' as const, from: 5, until: 9 }],
+    };
     const after = asIfAlways(present, [
       { op: 'end', id: present.rates[0]!.id, at: 50 },
-      { op: 'pause', group: 'G', on: true, at: 50 },
-      { op: 'lock', product: 'A', event: 'renewal', on: true, at: 50 },
+      { op: 'pause', group: 'set_G', on: true, at: 50 },
+      { op: 'lock', product: 'prd_A', event: 'renewal', on: true, at: 50 },
     ]);
     expect([after.rates, after.pauses, after.locks]).toEqual([
       [],
-      [{ group: 'G', from: 0, until: null }],
-      [{ product: 'A', event: 'renewal', from: 0, until: null }],
+      [{ group: 'set_G', from: 0, until: null }],
+      [{ product: 'prd_A', event: 'renewal', from: 0, until: null }],
     ]);
-    expect(asIfAlways(present, [{ op: 'pause', group: 'G', on: false, at: 50 }]).pauses).toEqual([]);
+    expect(asIfAlways(present, [{ op: 'pause', group: 'set_G', on: false, at: 50 }]).pauses).toEqual([]);
   });
 });

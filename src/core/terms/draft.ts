@@ -1,4 +1,5 @@
 import { endAt, inForce } from '../calendar/span';
+import type { Id } from '../text/id';
 import { sameSlot } from './conflict';
 import type { Lock, Memberships, Pause } from './members';
 import { type Payments, type Rate } from './rate';
@@ -6,9 +7,9 @@ import { type Payments, type Rate } from './rate';
 /** One change of terms that a draft holds. Moments are UTC milliseconds. */
 export type Change =
   | { op: 'add'; rate: Rate }
-  | { op: 'end'; id: string; at: number }
-  | { op: 'lock'; product: string; event: Lock['event']; on: boolean; at: number }
-  | { op: 'pause'; group: string; on: boolean; at: number };
+  | { op: 'end'; id: Id<'rate'>; at: number }
+  | { op: 'lock'; product: Id<'product'>; event: Lock['event']; on: boolean; at: number }
+  | { op: 'pause'; group: Id<'set'>; on: boolean; at: number };
 
 /** Everything that decides amounts. */
 export interface TermsData extends Memberships {

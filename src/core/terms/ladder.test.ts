@@ -208,7 +208,7 @@ describe('what cannot stand', () => {
     expect(fault('personal: from 60.00 0 %')[0]).toMatch(/pays nothing/);
     expect(
       faultsOf(
-        rate('personal', 'aff', { what: { type: 'everything' }, reward: { type: 'bands', bands: [] } }),
+        rate('personal', 'set_aff', { what: { type: 'everything' }, reward: { type: 'bands', bands: [] } }),
       )[0]!.detail,
     ).toMatch(/at least one/);
     expect(fault('programme: 8 % | from 100 | until 100')).toEqual(['The end is not after the start']);
@@ -221,10 +221,10 @@ describe('what cannot stand', () => {
     expect([fault('programme click: 0 %'), fault('product F lead: 0.40 flat')]).toEqual([[], []]);
     expect(fault('product S renewal 6–2: 10 %')[0]).toMatch(/comes before/);
     expect(fault('product S renewal 1–2: 10 %')[0]).toMatch(/renewals begin at 2/);
-    expect(faultsOf({ ...say('programme: 8 %'), who: 'aff' })[0]!.field).toBe('who');
-    expect(faultsOf({ ...say('programme: 8 %'), what: { type: 'product', product: 'A' } })[0]!.field).toBe(
-      'what',
-    );
+    expect(faultsOf({ ...say('programme: 8 %'), who: 'set_aff' })[0]!.field).toBe('who');
+    expect(
+      faultsOf({ ...say('programme: 8 %'), what: { type: 'product', product: 'prd_A' } })[0]!.field,
+    ).toBe('what');
   });
   it('finds the rate that would tie, and only that', () => {
     const tie = (draft: string, present: string) => tieWith(say(draft), [say(present)]) !== null;

@@ -1,29 +1,30 @@
 import { inForce, type Span } from '../calendar/span';
+import type { Id } from '../text/id';
 import type { SetKind } from './lists';
 import { type AffiliateTerms, type Event } from './rate';
 
 /** An affiliate on a card, in a group or under a tag, for a time. */
 export interface Membership extends Span {
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   of: SetKind;
-  id: string;
+  id: Id<'set'>;
 }
 
 /** A stretch in which a group's rates are skipped. */
 export interface Pause extends Span {
-  group: string;
+  group: Id<'set'>;
 }
 
 /** A stretch in which a product keeps its own terms whoever sells it. */
 export interface Lock extends Span {
-  product: string;
+  product: Id<'product'>;
   event: Extract<Event, 'sale' | 'renewal'>;
 }
 
 /** The merchant's order of tags from a moment on: the first of two that both have a rate decides. */
 export interface TagOrder {
   from: number;
-  tags: readonly string[];
+  tags: readonly Id<'set'>[];
 }
 
 /** Who belongs where, what is locked and what is paused: everything beside the rates that decides an amount, dated. */
@@ -33,7 +34,7 @@ export interface Memberships {
   locks: readonly Lock[];
   tagOrders: readonly TagOrder[];
   /** the card of those who are on none */
-  defaultCard: string | null;
+  defaultCard: Id<'set'> | null;
 }
 
 interface Places {
@@ -49,7 +50,7 @@ export interface Roll {
   locks: Map<string, Lock[]>;
   /** latest first */
   tagOrders: { from: number; rank: Map<string, number> }[];
-  defaultCard: string | null;
+  defaultCard: Id<'set'> | null;
 }
 
 function listed<T>(map: Map<string, T[]>, key: string, value: T): void {
@@ -79,7 +80,7 @@ export function buildRoll(memberships: Memberships): Roll {
 }
 
 /** The latest start wins where memberships of one kind overlap. */
-function placeAt(list: readonly Membership[], at: number): string | null {
+function placeAt(list: readonly Membership[], at: number): Id<'set'> | null {
   let found: Membership | null = null;
   for (const m of list) if (inForce(m, at) && (!found || m.from >= found.from)) found = m;
   return found?.id ?? null;
@@ -87,8 +88,8 @@ function placeAt(list: readonly Membership[], at: number): string | null {
 
 const unranked = Number.MAX_SAFE_INTEGER;
 
-function tagsAt(roll: Roll, list: readonly Membership[], at: number): string[] {
-  const tags: string[] = [];
+function tagsAt(roll: Roll, list: readonly Membership[], at: number): Id<'set'>[] {
+  const tags: Id<'set'>[] = [];
   for (const m of list) if (inForce(m, at) && !tags.includes(m.id)) tags.push(m.id);
   if (tags.length < 2) return tags;
   const rank = roll.tagOrders.find((o) => o.from <= at)?.rank;
@@ -97,7 +98,7 @@ function tagsAt(roll: Roll, list: readonly Membership[], at: number): string[] {
 }
 
 /** Card, group and tags of an affiliate as of a moment. */
-export function termsAt(roll: Roll, affiliate: string, at: number): AffiliateTerms {
+export function termsAt(roll: Roll, affiliate: Id<'affiliate'>, at: number): AffiliateTerms {
   const own = roll.places.get(affiliate);
   if (!own) return { affiliate, card: roll.defaultCard, group: null, tags: [] };
   const group = placeAt(own.group, at);

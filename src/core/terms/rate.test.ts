@@ -23,14 +23,14 @@ import {
   type What,
 } from './rate';
 
-const pot: Sold = { product: 'A', kind: 'one-off' };
-const step: Sold = { product: 'A', kind: 'one-off', step: 'up-1' };
+const pot: Sold = { product: 'prd_A', kind: 'one-off' };
+const step: Sold = { product: 'prd_A', kind: 'one-off', step: 'up-1' };
 const whats: What[] = [
   { type: 'everything' },
   { type: 'kind', kind: 'one-off' },
   { type: 'kind', kind: 'recurring' },
-  { type: 'product', product: 'A' },
-  { type: 'product', product: 'S' },
+  { type: 'product', product: 'prd_A' },
+  { type: 'product', product: 'prd_S' },
   { type: 'step', step: 'up-1' },
   { type: 'step', step: 'up-2' },
 ];
@@ -80,12 +80,12 @@ describe('bands', () => {
   it('look at what the order is worth in the scope of the rate, of approved lines alone', () => {
     const rows: Valued[] = [
       { line: { ...pot, approved: true }, base: 100 },
-      { line: { ...pot, product: 'B', approved: true }, base: 20 },
+      { line: { ...pot, product: 'prd_B', approved: true }, base: 20 },
       { line: { ...pot, approved: false }, base: 5_000 },
     ];
     expect(worthIn({ what: { type: 'everything' } }, rows)).toBe(120);
-    expect(worthIn({ what: { type: 'product', product: 'A' } }, rows)).toBe(100);
-    expect(worthIn({ what: { type: 'product', product: 'Z' } }, rows)).toBe(0);
+    expect(worthIn({ what: { type: 'product', product: 'prd_A' } }, rows)).toBe(100);
+    expect(worthIn({ what: { type: 'product', product: 'prd_Z' } }, rows)).toBe(0);
   });
 });
 

@@ -1,6 +1,7 @@
 import { type Span } from '../calendar/span';
 import { formatMoney } from '../money/amount';
 import { formatPercent } from '../money/percent';
+import type { Id } from '../text/id';
 import type { rateModes } from './lists';
 
 /** The rungs of the ladder of precedence, first wins. */
@@ -15,7 +16,7 @@ export type Event = (typeof events)[number];
 export type What =
   | { type: 'everything' }
   | { type: 'kind'; kind: string }
-  | { type: 'product'; product: string }
+  | { type: 'product'; product: Id<'product'> }
   | { type: 'step'; step: string };
 
 /**
@@ -46,12 +47,12 @@ export interface Payments {
 
 /** One line of terms: who earns what, for what, when. */
 export interface Rate extends Span {
-  id: string;
+  id: Id<'rate'>;
   /** a rate of the ladder, or an uplift: up to a reward, or on top of what the ladder gives */
   mode: (typeof rateModes)[number];
   rung: Rung;
   /** id of the affiliate, tag, group or card; null on the rungs that are for everyone */
-  who: string | null;
+  who: Id<'affiliate' | 'set'> | null;
   what: What;
   event: Event;
   /** of renewals only; null = every payment */
@@ -63,13 +64,16 @@ export interface Rate extends Span {
   label: string;
 }
 
+/** An affiliate who is nobody in particular, with no rate of its own and in no set. */
+export const anybody: Id<'affiliate'> = 'aff_';
+
 /** What decides an affiliate's rates, as of one moment. */
 export interface AffiliateTerms {
-  affiliate: string;
-  card: string | null;
-  group: { id: string; paused: boolean } | null;
+  affiliate: Id<'affiliate'>;
+  card: Id<'set'> | null;
+  group: { id: Id<'set'>; paused: boolean } | null;
   /** in the order that the merchant gave them */
-  tags: readonly string[];
+  tags: readonly Id<'set'>[];
 }
 
 /** The thing a line sells, as far as rates care. */

@@ -1,3 +1,4 @@
+import type { Id } from '../text/id';
 import type { Book } from './book';
 import { isLocked, termsAt, type Roll } from './members';
 import type { Event } from './rate';
@@ -5,7 +6,7 @@ import { amountsOf } from './resolve';
 
 /** A line of the past: what was sold and what it was granted, minor units. */
 export interface PastLine {
-  product: string;
+  product: Id<'product'>;
   name: string;
   kind: string;
   step: string | null;
@@ -19,8 +20,9 @@ export interface PastLine {
 
 /** An order of the past that somebody was credited with. */
 export interface PastOrder {
+  /** what it is known by where it comes from: its id, or a row number */
   id: string;
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   event: Event;
   payment: number;
   /** the moment its rates were taken as of */
@@ -38,31 +40,30 @@ export interface Difference {
 }
 
 /** A line that would have come to something else. */
-export interface ChangedLine {
-  order: string;
+export interface ChangedLine<I extends string = string> {
+  order: I;
   position: number;
-  affiliate: string;
-  product: string;
+  affiliate: Id<'affiliate'>;
+  product: Id<'product'>;
   stored: number;
   drafted: number;
 }
 
-export interface RehearsalResult {
+export interface RehearsalResult<I extends string = Id<'order'>> {
   orders: number;
   total: Difference;
-  /** by product id and by affiliate id */
-  products: Map<string, Difference>;
-  affiliates: Map<string, Difference>;
+  products: Map<Id<'product'>, Difference>;
+  affiliates: Map<Id<'affiliate'>, Difference>;
   /** lines that differ at all */
   changed: number;
   /** the lines that change most, largest first */
-  most: ChangedLine[];
+  most: ChangedLine<I>[];
 }
 
 /** How many of the lines that change most are kept. */
 export const mostKept = 50;
 
-function bucket(map: Map<string, Difference>, key: string): Difference {
+function bucket<I extends string>(map: Map<I, Difference>, key: I): Difference {
   let found = map.get(key);
   if (!found) map.set(key, (found = { lines: 0, stored: 0, drafted: 0 }));
   return found;
@@ -85,8 +86,8 @@ interface Under {
 
 /** The replay of past orders under other terms: one at a time, keeping sums only. */
 class Rehearsal {
-  readonly #products = new Map<string, Difference>();
-  readonly #affiliates = new Map<string, Difference>();
+  readonly #products = new Map<Id<'product'>, Difference>();
+  readonly #affiliates = new Map<Id<'affiliate'>, Difference>();
   readonly #total: Difference = { lines: 0, stored: 0, drafted: 0 };
   #most: ChangedLine[] = [];
   #least = 0;
@@ -101,7 +102,7 @@ class Rehearsal {
     const { affiliate } = order;
     const amounts = this.#amountsOf(order);
     const own = bucket(this.#affiliates, affiliate);
-    let inProduct = '';
+    let inProduct: Id<'product'> | null = null;
     let ofProduct: Difference | null = null;
     for (let i = 0; i < order.lines.length; i += 1) {
       const { product, stored } = order.lines[i]!;
@@ -119,7 +120,7 @@ class Rehearsal {
   }
 
   /** The sums so far. */
-  result(): RehearsalResult {
+  result(): RehearsalResult<string> {
     return {
       orders: this.#orders,
       total: { ...this.#total },

@@ -1,13 +1,14 @@
 import { type Span } from '../calendar/span';
 import { percentOf, wholePpm } from '../money/percent';
 import { mulDiv } from '../money/rounding';
+import type { Id } from '../text/id';
 import type { ShareBase, ShareKind } from './lists';
 import { covers, type Pay, type Rate, type Sold } from './rate';
 
 /** An affiliate was brought in by another, who earns a share of what it sells: one level only. */
 export interface Referral extends Span {
   affiliate: string;
-  by: string;
+  by: Id<'affiliate'>;
   ppm: number;
   /** percent of the commissionable value, or of the commission */
   of: ShareBase;
@@ -16,7 +17,7 @@ export interface Referral extends Span {
 /** A partner in a product, with its percent of what the sale leaves. */
 export interface CoOwner extends Span {
   product: string;
-  payee: string;
+  payee: Id<'affiliate'>;
   ppm: number;
 }
 
@@ -61,7 +62,7 @@ export function coOwnerShares(
 /** Somebody's share of a line, with what it is a percent of: what its working shows. Amounts in minor units of base. */
 export interface Share {
   kind: ShareKind;
-  payee: string;
+  payee: Id<'affiliate'>;
   ppm: number;
   /** `rest`: what commission and referral share leave of the value */
   of: ShareBase | 'rest';

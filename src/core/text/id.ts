@@ -48,3 +48,10 @@ export const prefixes = {
 } as const;
 
 export type IdKind = keyof typeof prefixes;
+
+/** An id of one of the kinds given: a product’s is not taken where an affiliate’s is asked for. */
+export type Id<K extends IdKind> = `${(typeof prefixes)[K]}_${string}`;
+
+/** Whether a text is an id of one of these kinds, as an address or a subject of the audit may hold one. */
+export const isId = <const K extends IdKind>(text: string, ...kinds: [K, ...K[]]): text is Id<K> =>
+  kinds.some((kind) => text.startsWith(`${prefixes[kind]}_`));

@@ -2,6 +2,7 @@ import type { Request } from 'express';
 import type { Logger } from 'pino';
 import type { AnyEndpoint } from '../../contract/endpoint';
 import { type Role } from '../../core/access/lists';
+import { isId, type Id } from '../../core/text/id';
 import type { Store } from './db/open';
 import type { Faults } from './faults';
 import { type Kept } from './kept';
@@ -17,13 +18,30 @@ import type {
 import type { Seal } from './seal';
 
 /** Who acts: a person of the staff, an affiliate, nobody known, or the clock. */
-export interface Actor {
-  kind: 'staff' | 'affiliate' | 'open' | 'clock';
-  id: string;
-  /** somebody of the staff who looks as this affiliate: what staff may not see stays hidden */
-  looking?: boolean;
-}
+export type Actor =
+  | { kind: 'staff'; id: Id<'staff'> }
+  /** looking: somebody of the staff looks as this affiliate; what staff may not see stays hidden */
+  | { kind: 'affiliate'; id: Id<'affiliate'>; looking?: boolean }
+  | { kind: 'open' | 'clock'; id: string };
 export const theClock: Actor = { kind: 'clock', id: 'clock' };
+
+/** Somebody who signs in. */
+export type PersonId = Id<'staff' | 'affiliate'>;
+
+export const actorOf = (person: PersonId): Actor =>
+  isId(person, 'staff') ? { kind: 'staff', id: person } : { kind: 'affiliate', id: person };
+
+/** The affiliate who acts, where a call is an affiliate’s own. @throws where anybody else does, which its access rules out */
+export function asAffiliate(actor: Actor): Id<'affiliate'> {
+  if (actor.kind !== 'affiliate') throw new Error(`${actor.kind} is no affiliate`);
+  return actor.id;
+}
+
+/** The same of a call of the staff. */
+export function asStaff(actor: Actor): Id<'staff'> {
+  if (actor.kind !== 'staff') throw new Error(`${actor.kind} is none of the staff`);
+  return actor.id;
+}
 
 /** Everything a service needs from outside. */
 export interface App extends Store {

@@ -1,5 +1,6 @@
 import type { TermsData } from '../../core/terms/draft';
 import type { RehearsalResult } from '../../core/terms/rehearse';
+import type { Id } from '../../core/text/id';
 
 /** The machine's time and the programme's. They differ only where a demo clock was moved on. */
 export interface Clock {
@@ -121,9 +122,9 @@ export interface OtherEntry {
 
 /** Something that happened at the registry, numbered in order. */
 export type RegistryEvent = { number: number; at: number } & (
-  | { kind: 'invitation'; invitation: string; state: 'opened' | 'declined' | 'expired' }
+  | { kind: 'invitation'; invitation: Id<'invite'>; state: 'opened' | 'declined' | 'expired' }
   | { kind: 'invitation'; invitation: string; state: 'accepted'; email: string; note: string }
-  | { kind: 'entry'; entry: string; state: 'question' | 'listed' | 'refused'; text: string }
+  | { kind: 'entry'; entry: Id<'offer'>; state: 'question' | 'listed' | 'refused'; text: string }
 );
 
 /** What the registry will not take, however often it is tried: a partner that it does not list any more. */

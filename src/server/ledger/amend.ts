@@ -2,6 +2,7 @@ import { and, eq, lt, ne, sql } from 'drizzle-orm';
 import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
+import type { Id } from '../../core/text/id';
 import { type Actor, type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { Problem, refuse } from '../ground/http/problem';
@@ -16,7 +17,7 @@ import { postEntry, standingOf } from './journal';
 export function correctCommission(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'commission'>,
   input: { difference: string; reason: string },
 ) {
   const row = app.db.select().from(commissions).where(eq(commissions.id, id)).get();
@@ -75,7 +76,7 @@ export function correctCommission(
 }
 
 /** Writes an affiliate's negative balance off: just so much that held and cleared together come to nothing. @throws Problem if the balance is not negative */
-export function giveUpBalance(app: App, actor: Actor, affiliate: string, reason: string): void {
+export function giveUpBalance(app: App, actor: Actor, affiliate: Id<'affiliate'>, reason: string): void {
   const { base } = theProgramme(app);
   const total = app.db
     .select({ n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared}), 0)` })

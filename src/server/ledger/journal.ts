@@ -10,6 +10,7 @@ import {
   type EntryLine,
   type Standing,
 } from '../../core/ledger/entry';
+import type { Id } from '../../core/text/id';
 import { theClock, type Actor, type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { insertion, perApp, rowsBy } from '../ground/db/prepared';
@@ -41,10 +42,10 @@ interface Posting {
   /** what makes the entry happen once only: the same again is refused by the database */
   once: string;
   memo: string;
-  order?: string | null;
-  run?: string | null;
-  payment?: string | null;
-  refund?: string | null;
+  order?: Id<'order'> | null;
+  run?: Id<'run'> | null;
+  payment?: Id<'payment'> | null;
+  refund?: Id<'refund'> | null;
 }
 
 export function standingOf(row: Pick<CommissionRecord, 'held' | 'cleared' | 'inRun' | 'paid'>): Standing {
@@ -108,7 +109,7 @@ function writeEntry(app: App, actor: Actor, posting: Posting, now: number): void
 export function postEntry(app: App, actor: Actor, posting: Posting): void {
   const now = app.clock.now();
   writeEntry(app, actor, posting, now);
-  const touched = new Map<string, EntryLine[]>();
+  const touched = new Map<Id<'commission'>, EntryLine[]>();
   for (const line of posting.lines) {
     if (line.commission) touched.set(line.commission, [...(touched.get(line.commission) ?? []), line]);
   }
@@ -125,7 +126,7 @@ const comesBack: ReadonlySet<EntryEvent> = new Set<EntryEvent>([
 ]);
 
 /** A commission that was declined stays declined: what comes back of a payment made before is not paid again. */
-function declineWhatCameBack(app: App, actor: Actor, id: string, cause: Posting): void {
+function declineWhatCameBack(app: App, actor: Actor, id: Id<'commission'>, cause: Posting): void {
   const row = statements(app).commission.get(id)!;
   const open = row.held + Math.max(0, row.cleared);
   if (row.declined !== null && open > 0)
@@ -156,7 +157,7 @@ function postDeclined(
 function settleStanding(
   app: App,
   actor: Actor,
-  { id, lines, now }: { id: string; lines: EntryLine[]; now: number },
+  { id, lines, now }: { id: Id<'commission'>; lines: EntryLine[]; now: number },
 ): void {
   const row = statements(app).standing.get(id);
   if (!row) throw new TypeError(`Commission ${id} does not exist`);
@@ -179,7 +180,7 @@ export function reverseCommission(
     once,
     memo,
     more = {},
-  }: { amount: number; once: string; memo: string; more?: { refund?: string } | undefined },
+  }: { amount: number; once: string; memo: string; more?: { refund?: Id<'refund'> } | undefined },
 ): void {
   for (const { event, lines } of reverse(amount, standingOf(row), {
     affiliate: row.affiliate,
@@ -189,7 +190,7 @@ export function reverseCommission(
   }
 }
 
-function referenceOf(app: App, order: string): string {
+function referenceOf(app: App, order: Id<'order'>): string {
   return statements(app).reference.get(order)?.reference ?? order;
 }
 
@@ -235,11 +236,11 @@ export async function clearDueInTurns(app: App): Promise<void> {
 export function clearByPerson(
   app: App,
   actor: Actor,
-  ids: string[],
-): { cleared: number; passed: { id: string; why: string }[] } {
+  ids: Id<'commission'>[],
+): { cleared: number; passed: { id: Id<'commission'>; why: string }[] } {
   const rows = app.db.select().from(commissions).where(inArray(commissions.id, ids)).all();
   const found = new Map(rows.map((r) => [r.id, r]));
-  const passed: { id: string; why: string }[] = [];
+  const passed: { id: Id<'commission'>; why: string }[] = [];
   let cleared = 0;
   for (const id of new Set(ids)) {
     const row = found.get(id);
@@ -268,7 +269,12 @@ function declineShare(app: App, actor: Actor, share: CommissionRecord, reason: s
 }
 
 /** Declines what is held or cleared of a commission. @throws Problem if it is in a run, paid or has nothing left */
-export function declineCommission(app: App, actor: Actor, id: string, reason: string): { state: string } {
+export function declineCommission(
+  app: App,
+  actor: Actor,
+  id: Id<'commission'>,
+  reason: string,
+): { state: string } {
   const row = app.db.select().from(commissions).where(eq(commissions.id, id)).get();
   if (!row) throw new Problem('not-found', 'This commission does not exist');
   if (row.inRun !== 0)
@@ -303,6 +309,6 @@ export function declineCommission(app: App, actor: Actor, id: string, reason: st
 }
 
 /** Writes how much of a commission's corrections is still its own after a refund, minor units of base. */
-export function noteAdjusted(app: App, commission: string, adjusted: number): void {
+export function noteAdjusted(app: App, commission: Id<'commission'>, adjusted: number): void {
   app.db.update(commissions).set({ adjusted }).where(eq(commissions.id, commission)).run();
 }

@@ -1,6 +1,7 @@
 import { and, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import { exposure } from '../../core/ledger/commission';
 import { accounts, type EntryEvent } from '../../core/ledger/entry';
+import type { Id } from '../../core/text/id';
 import { type App } from '../ground/context';
 import { afterCursor, cut, inOrder } from '../ground/db/page';
 import { products } from '../ground/tables/catalogue';
@@ -41,7 +42,7 @@ export function readBalances(app: App) {
 }
 
 /** Balances of one affiliate. */
-export function balancesOf(app: App, affiliate: string) {
+export function balancesOf(app: App, affiliate: Id<'affiliate'>) {
   const now = app.clock.now();
   const row = app.db
     .select({
@@ -62,7 +63,7 @@ export function balancesOf(app: App, affiliate: string) {
 const entryKeys = { by: entries.at, id: entries.id, order: 'desc' } as const;
 
 interface EntryFilter {
-  affiliate?: string;
+  affiliate?: Id<'affiliate'>;
   event?: EntryEvent;
   after?: string;
   limit?: number;
@@ -85,7 +86,7 @@ function entriesFound(app: App, { affiliate, event, after }: EntryFilter, limit:
     .all();
 }
 
-function linesOfEntries(app: App, ids: string[]) {
+function linesOfEntries(app: App, ids: Id<'entry'>[]) {
   if (!ids.length) return [];
   return app.db
     .select()
@@ -128,7 +129,7 @@ export function listEntries(app: App, filter: EntryFilter) {
 }
 
 /** The entries of a commission or share, oldest first; `signed`: by how much each raised what its payee gets. */
-export function lifeOf(app: App, id: string) {
+export function lifeOf(app: App, id: Id<'commission'>) {
   const { base } = theProgramme(app);
   const rows = app.db
     .select({
@@ -207,7 +208,7 @@ export function listCommissions(
   app: App,
   filter: {
     state?: CommissionRecord['state'];
-    affiliate?: string;
+    affiliate?: Id<'affiliate'>;
     due?: boolean;
     after?: string;
     limit?: number;
@@ -242,7 +243,7 @@ export function listCommissions(
 }
 
 /** The newest commissions of an affiliate. */
-export function lastCommissionsOf(app: App, affiliate: string, most: number) {
+export function lastCommissionsOf(app: App, affiliate: Id<'affiliate'>, most: number) {
   return commissionRows(
     app,
     app.db

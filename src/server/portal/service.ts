@@ -6,7 +6,8 @@ import { millisecondsInDay } from '../../core/calendar/zone';
 import { formatMoney } from '../../core/money/amount';
 import { formatPercent } from '../../core/money/percent';
 import { transferText } from '../../core/payouts/characters';
-import { type Actor, type App } from '../ground/context';
+import type { Id } from '../../core/text/id';
+import { asAffiliate, type Actor, type App } from '../ground/context';
 import { afterCursor, cut, inOrder } from '../ground/db/page';
 import { invalid, Problem } from '../ground/http/problem';
 import { products } from '../ground/tables/catalogue';
@@ -32,7 +33,7 @@ import { clicksOf, ordersOf } from '../totals/affiliates';
 import { shareWorking } from '../track/crediting/shareview';
 import { workingOf } from '../track/orders/orders';
 
-export function readHome(app: App, affiliate: string) {
+export function readHome(app: App, affiliate: Id<'affiliate'>) {
   const row = affiliateById(app, affiliate);
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
@@ -80,7 +81,7 @@ export function readHome(app: App, affiliate: string) {
 }
 
 /** How an affiliate brings others in, where the programme rewards it or it has earned by it. */
-function referralOf(app: App, row: { id: string; handle: string; promotes: boolean }) {
+function referralOf(app: App, row: { id: Id<'affiliate'>; handle: string; promotes: boolean }) {
   const { base, referralPpm, referralOf: basis, referralMonths } = theProgramme(app);
   const { count, earned } = broughtBy(app, row.id);
   if ((referralPpm === 0 || !row.promotes) && count === 0) return null;
@@ -118,7 +119,11 @@ function earningRows(app: App, rows: (typeof commissions.$inferSelect)[]) {
 
 const keyset = { by: commissions.soldAt, id: commissions.id, order: 'desc' } as const;
 
-export function listEarnings(app: App, affiliate: string, filter: { after?: string; limit?: number }) {
+export function listEarnings(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  filter: { after?: string; limit?: number },
+) {
   const limit = filter.limit ?? 50;
   const found = app.db
     .select()
@@ -132,7 +137,7 @@ export function listEarnings(app: App, affiliate: string, filter: { after?: stri
 }
 
 /** The working of an own commission or share. Another's does not exist here. */
-export function readEarning(app: App, affiliate: string, id: string) {
+export function readEarning(app: App, affiliate: Id<'affiliate'>, id: Id<'commission'>) {
   const row = app.db
     .select()
     .from(commissions)
@@ -164,7 +169,7 @@ export function readEarning(app: App, affiliate: string, id: string) {
 }
 
 /** Payout details as the affiliate keeps them. @param looking true: for staff, who see an account number with its middle hidden */
-export function readDetails(app: App, affiliate: string, looking = false) {
+export function readDetails(app: App, affiliate: Id<'affiliate'>, looking = false) {
   const row = affiliateById(app, affiliate);
   return {
     holder: row.payeeHolder,
@@ -211,36 +216,36 @@ export async function setDetails(
   actor: Actor,
   input: DetailsIn,
 ): Promise<ReturnType<typeof readDetails>> {
+  const affiliate = asAffiliate(actor);
   const iban = electronicFormatIBAN(input.iban) ?? '';
   const faults = detailFaults(input, iban);
   if (faults.length) throw invalid(faults);
   await askAgain(app, {
-    kind: 'affiliate',
-    person: affiliateById(app, actor.id),
+    person: affiliateById(app, affiliate),
     password: input.password,
     field: 'password',
   });
   return app.transaction(() => {
     // hashing took a moment: what stands is read now
-    const row = affiliateById(app, actor.id);
+    const row = affiliateById(app, affiliate);
     if (row.version !== input.version)
       throw new Problem(
         'stale',
         'Your details were changed meanwhile, perhaps in another window. What you typed is kept in the form; compare and save again.',
-        { current: readDetails(app, actor.id) },
+        { current: readDetails(app, affiliate) },
       );
-    changeAffiliate(app, actor.id, {
+    changeAffiliate(app, affiliate, {
       payeeHolder: input.holder.trim(),
       payeeIban: iban,
       payeeAddress: input.address.trim(),
     });
     record(app, actor, 'payout-details-changed', {
-      subject: actor.id,
+      subject: affiliate,
       before: { holder: row.payeeHolder, iban: maskedIban(row.payeeIban) },
       after: { holder: input.holder.trim(), iban: maskedIban(iban) },
     });
     tellOfDetails(app, row, iban);
-    return readDetails(app, actor.id);
+    return readDetails(app, affiliate);
   });
 }
 

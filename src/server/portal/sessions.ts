@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm';
 import type { PortalSessionOut } from '../../contract/session';
 import * as contract from '../../contract/session';
 import { emailKey } from '../../core/recruiting/evidence';
-import { type App } from '../ground/context';
+import { asAffiliate, type App } from '../ground/context';
 import { serve } from '../ground/http/serve';
 import type { Site } from '../ground/http/site';
 import { affiliates } from '../ground/tables/people';
@@ -66,12 +66,11 @@ function portalPasswordRoutes(site: Site): void {
   const { app } = site;
   serve(site, contract.changePortalPassword, async ({ actor, body, req, res }) => {
     await changePassword(app, {
-      kind: 'affiliate',
-      id: actor.id,
+      id: asAffiliate(actor),
       current: body.current,
       password: body.password,
     });
-    beginSession(app, req, res, { kind: 'affiliate', person: actor.id });
+    beginSession(app, req, res, { kind: 'affiliate', person: asAffiliate(actor) });
     return null;
   });
   serve(site, contract.forgotPortalPassword, ({ body }) => forgotPassword(app, 'affiliate', body.email), {

@@ -1,9 +1,10 @@
 import { and, eq, gte, sql } from 'drizzle-orm';
+import type { Id } from '../../core/text/id';
 import { type App } from '../ground/context';
 import { orders } from '../ground/tables/orders';
 import { visits } from '../ground/tables/visits';
 
-export function clicksOf(app: App, affiliate: string, since: number): number {
+export function clicksOf(app: App, affiliate: Id<'affiliate'>, since: number): number {
   return app.db
     .select({ n: sql<number>`count(*)` })
     .from(visits)
@@ -13,7 +14,7 @@ export function clicksOf(app: App, affiliate: string, since: number): number {
     .get()!.n;
 }
 
-export function ordersOf(app: App, affiliate: string, since = 0): number {
+export function ordersOf(app: App, affiliate: Id<'affiliate'>, since = 0): number {
   return app.db
     .select({ n: sql<number>`count(*)` })
     .from(orders)

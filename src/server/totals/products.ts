@@ -1,13 +1,14 @@
 import { and, eq, sql } from 'drizzle-orm';
+import type { Id } from '../../core/text/id';
 import { type App } from '../ground/context';
 import { productDays, stepTotals } from '../ground/tables/totals';
 import { clickDays } from '../ground/tables/visits';
 
-const soldSince = (product: string, day: string) =>
+const soldSince = (product: Id<'product'>, day: string) =>
   and(eq(productDays.product, product), sql`${productDays.day} >= ${day}`);
 
 /** Orders of a product since a day, renewals not counted; test orders are not counted. */
-export function ordersSince(app: App, product: string, day: string): number {
+export function ordersSince(app: App, product: Id<'product'>, day: string): number {
   return app.db
     .select({ n: sql<number>`coalesce(sum(${productDays.sold}), 0)` })
     .from(productDays)
@@ -16,7 +17,7 @@ export function ordersSince(app: App, product: string, day: string): number {
 }
 
 /** Orders of a product of which something was given back. */
-export function refundsOf(app: App, product: string): number {
+export function refundsOf(app: App, product: Id<'product'>): number {
   return app.db
     .select({ n: sql<number>`coalesce(sum(${productDays.refunded}), 0)` })
     .from(productDays)
@@ -27,7 +28,7 @@ export function refundsOf(app: App, product: string): number {
 /** Value of first sales of a product since a day, and of it what discounts took off, in ten thousandths of the list price. */
 export function discountsSince(
   app: App,
-  product: string,
+  product: Id<'product'>,
   day: string,
 ): { weight: number; discounted: number } {
   return app.db
@@ -56,7 +57,7 @@ export function stepSums(
 }
 
 /** Value in base and commission of a product where it was no follow-on offer and no renewal. */
-export function openedBy(app: App, product: string): { value: number; commission: number } {
+export function openedBy(app: App, product: Id<'product'>): { value: number; commission: number } {
   return app.db
     .select({
       value: sql<number>`coalesce(sum(${productDays.openedBase}), 0)`,
@@ -67,7 +68,7 @@ export function openedBy(app: App, product: string): { value: number; commission
     .get()!;
 }
 
-export function clicksSince(app: App, product: string, day: string): number {
+export function clicksSince(app: App, product: Id<'product'>, day: string): number {
   return (
     app.db
       .select({ n: sql<number>`coalesce(sum(${clickDays.clicks}), 0)` })
@@ -80,7 +81,7 @@ export function clicksSince(app: App, product: string, day: string): number {
 /** Clicks, credited orders and what they earned of a product since a day: what an average earning is made of. Test orders are not counted. */
 export function countsOfProduct(
   app: App,
-  product: string,
+  product: Id<'product'>,
   day: string,
 ): { clicks: number; orders: number; granted: number } {
   const sold = app.db

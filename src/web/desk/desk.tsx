@@ -3,7 +3,8 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { Route, Routes } from 'react-router';
 import { readSession, type SessionOut } from '../../contract/session';
 import { asking } from '../kit/asking';
-import { Empty, Failed, Skeleton } from '../kit/place';
+import { ById, NoSuchPage } from '../kit/by-id';
+import { Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
 import { useSigned } from '../kit/signed';
 import { Frame } from './frame';
@@ -62,11 +63,12 @@ export default function Desk() {
             <Route path="/" element={<Today />} />
             <Route path="/products" element={<Products />} />
             <Route path="/products/funnels" element={<Funnels />} />
-            <Route path="/products/:id" element={<ProductEditor />} />
+            <Route path="/products/new" element={<ProductEditor />} />
+            <Route path="/products/:id" element={<ById kind="product" page={ProductEditor} />} />
             <Route path="/rates" element={<RateBook />} />
             <Route path="/rates/sets/:id?" element={<Sets />} />
             <Route path="/rates/timeline" element={<Timeline />} />
-            <Route path="/rates/rehearsal/:id" element={<RehearsalPage />} />
+            <Route path="/rates/rehearsal/:id" element={<ById kind="rehearsal" page={RehearsalPage} />} />
             <Route path="/policy" element={<Policy />} />
             <Route path="/offers" element={<Offers />} />
             <Route path="/as" element={<SeeAs />} />
@@ -76,23 +78,14 @@ export default function Desk() {
             <Route path="/applications/rules" element={<RulesPage />} />
             <Route path="/applications/:id?" element={<Applications />} />
             <Route path="/affiliates" element={<Affiliates />} />
-            <Route path="/affiliates/:id" element={<AffiliatePage />} />
+            <Route path="/affiliates/:id" element={<ById kind="affiliate" page={AffiliatePage} />} />
             <Route path="/sales/:id?" element={<Sales />} />
             <Route path="/connection" element={<Connection />} />
             <Route path="/ledger" element={<Ledger />} />
             <Route path="/payouts" element={<Payouts />} />
-            <Route path="/payouts/:id" element={<RunPage />} />
+            <Route path="/payouts/:id" element={<ById kind="run" page={RunPage} />} />
             <Route path="/settings" element={<Settings />} />
-            <Route
-              path="*"
-              element={
-                <div className="p-6">
-                  <Empty title="There is no such page">
-                    The address may be old. Choose a place on the left, or press Ctrl K.
-                  </Empty>
-                </div>
-              }
-            />
+            <Route path="*" element={<NoSuchPage />} />
           </Routes>
         </Suspense>
       </Frame>

@@ -1,6 +1,4 @@
 import type { Key } from './keys';
-import type { useCursor } from './lists';
-import type { useSelection } from './selection';
 
 /** The key that leads into the search field of a place. */
 export const searchKey: Key = {
@@ -11,7 +9,7 @@ export const searchKey: Key = {
 
 /** Up, down and open. @param one what a row is, in the words of the list of keys: “affiliate” */
 export function cursorKeys<T>(
-  cursor: Pick<ReturnType<typeof useCursor<T>>, 'row' | 'move'>,
+  cursor: { row: T | null; move: (by: number) => unknown },
   one: string,
   open?: (row: T) => void,
 ): Key[] {
@@ -33,9 +31,9 @@ export function cursorKeys<T>(
 }
 
 /** Selecting one, a range, and dropping the selection. */
-export function selectKeys(
-  at: string | null,
-  chosen: Pick<ReturnType<typeof useSelection>, 'toggle' | 'range' | 'clear'>,
+export function selectKeys<I extends string>(
+  at: I | null,
+  chosen: { toggle: (id: I) => void; range: (id: I) => void; clear: () => void },
 ): Key[] {
   return [
     {

@@ -45,8 +45,8 @@ export function useList<E extends AnyEndpoint>(
 }
 
 /** The row that the keyboard is at, moved by J and K. */
-export function useCursor<T>(rows: T[], idOf: (row: T) => string, begin?: string | null) {
-  const [at, setAt] = useState<string | null>(begin ?? null);
+export function useCursor<T, I extends string>(rows: T[], idOf: (row: T) => I, begin?: I | null) {
+  const [at, setAt] = useState<I | null>(begin ?? null);
   const index = rows.findIndex((r) => idOf(r) === at);
   const move = (by: number) => {
     const next = rows[Math.min(rows.length - 1, Math.max(0, index < 0 ? 0 : index + by))];

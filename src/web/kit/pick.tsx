@@ -10,15 +10,15 @@ export interface Picked {
   sub: string;
 }
 
-interface Props {
+interface Props<P extends Picked> {
   label: string;
   children: ReactNode;
-  find: (q: string) => Promise<Picked[]>;
-  onPick: (picked: Picked) => void;
+  find: (q: string) => Promise<P[]>;
+  onPick: (picked: P) => void;
 }
 
 /** A word of a sentence that finds somebody by a few letters. */
-export function Pick({ label, children, find, onPick }: Props) {
+export function Pick<P extends Picked>({ label, children, find, onPick }: Props<P>) {
   const [open, setOpen] = useState(false);
   const [q, setQ] = useState('');
   const found = useQuery({

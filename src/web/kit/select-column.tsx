@@ -2,8 +2,8 @@ import type { Column } from './table';
 
 /** The column of a list in which rows are selected. */
 export function selectColumn<T extends { id: string; name: string }>(chosen: {
-  has: (id: string) => boolean;
-  toggle: (id: string) => void;
+  has: (id: T['id']) => boolean;
+  toggle: (id: T['id']) => void;
 }): Column<T> {
   return {
     head: <span className="sr-only">Selected</span>,

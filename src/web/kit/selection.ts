@@ -1,14 +1,14 @@
 import { useRef, useState } from 'react';
 
 /** Rows that are chosen, by id; a range goes from the last one that was chosen. */
-export function useSelection<T>(rows: T[], idOf: (row: T) => string) {
-  const [ids, setIds] = useState<ReadonlySet<string>>(new Set());
-  const last = useRef<string | null>(null);
+export function useSelection<T, I extends string>(rows: T[], idOf: (row: T) => I) {
+  const [ids, setIds] = useState<ReadonlySet<I>>(new Set());
+  const last = useRef<I | null>(null);
   return {
     ids,
     size: ids.size,
-    has: (id: string) => ids.has(id),
-    toggle: (id: string) => {
+    has: (id: I) => ids.has(id),
+    toggle: (id: I) => {
       last.current = id;
       setIds((s) => {
         const next = new Set(s);
@@ -16,7 +16,7 @@ export function useSelection<T>(rows: T[], idOf: (row: T) => string) {
         return next;
       });
     },
-    range: (id: string) => {
+    range: (id: I) => {
       const [from, to] = [
         rows.findIndex((r) => idOf(r) === last.current),
         rows.findIndex((r) => idOf(r) === id),
@@ -25,7 +25,7 @@ export function useSelection<T>(rows: T[], idOf: (row: T) => string) {
       setIds((s) => new Set([...s, ...rows.slice(a, b + 1).map(idOf)]));
     },
     /** these and no others */
-    only: (chosen: string[]) => setIds(new Set(chosen)),
+    only: (chosen: I[]) => setIds(new Set(chosen)),
     clear: () => setIds(new Set()),
   };
 }

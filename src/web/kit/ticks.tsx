@@ -29,7 +29,7 @@ export function Legend({ children }: { children: ReactNode }) {
 }
 
 /** Some of several. */
-export function Ticks({
+export function Ticks<T extends string>({
   legend,
   options,
   ticked,
@@ -37,9 +37,9 @@ export function Ticks({
   className = '',
 }: {
   legend: string;
-  options: readonly (readonly [value: string, text: string])[];
-  ticked: readonly string[];
-  onChange: (ticked: string[]) => void;
+  options: readonly (readonly [value: T, text: string])[];
+  ticked: readonly T[];
+  onChange: (ticked: T[]) => void;
   className?: string;
 }) {
   return (

@@ -1,19 +1,18 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { Navigate, useParams } from 'react-router';
+import type { Id } from '../../core/text/id';
 import { viewAs } from '../kit/api';
 import { useVeilKey } from '../kit/veil';
 import { PortalBase } from './base';
 import Portal from './portal';
 
 /** The portal as one of the affiliates sees it, for staff: its own cache, and every call says as whom it reads. */
-export default function AsAffiliate() {
-  const { id = '' } = useParams();
+export default function AsAffiliate({ id }: { id: Id<'affiliate'> }) {
   // what is kept of one affiliate is never shown for another
-  return id ? <As key={id} id={id} /> : <Navigate to="/policy" replace />;
+  return <As key={id} id={id} />;
 }
 
-function As({ id }: { id: string }) {
+function As({ id }: { id: Id<'affiliate'> }) {
   const [queries] = useState(
     () => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: false } } }),
   );

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { listEarnings, readEarning } from '../../contract/portal/portal';
+import type { Id } from '../../core/text/id';
 import { asking } from '../kit/asking';
 import { Button } from '../kit/button';
 import { Dialog, DialogFoot } from '../kit/dialog';
@@ -16,7 +17,7 @@ const wide = 'figure hidden sm:table-cell';
 /** Own orders and commissions, each with its working. */
 export function Earnings() {
   const list = useList(listEarnings, {});
-  const [opened, setOpened] = useState<string | null>(null);
+  const [opened, setOpened] = useState<Id<'commission'> | null>(null);
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   return (
     <>
@@ -114,7 +115,7 @@ export function Earnings() {
   );
 }
 
-function EarningDialog({ id, onClose }: { id: string; onClose: () => void }) {
+function EarningDialog({ id, onClose }: { id: Id<'commission'>; onClose: () => void }) {
   const query = useQuery(asking(readEarning, { params: { id } }));
   return (
     <Dialog

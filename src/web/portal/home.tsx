@@ -51,7 +51,9 @@ function OwnTerms({ place }: { place: Places }) {
             value=""
             disabled={choose.isPending}
             options={[['', 'another card…'], ...place.choices.map((c) => [c.id, c.name] as const)]}
-            onPick={(card) => choose.mutate({ body: { card } })}
+            onPick={(card) => {
+              if (card) choose.mutate({ body: { card } });
+            }}
             className="w-auto"
           />{' '}
           from tomorrow

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import type { Rate } from '../../../src/core/terms/rate';
+import type { Id } from '../../../src/core/text/id';
 import type { App } from '../../../src/server/ground/context';
 import { newId } from '../../../src/server/ground/db/ids';
 import { products } from '../../../src/server/ground/tables/catalogue';
@@ -63,9 +64,9 @@ export const steps = fc.array(
 
 export interface World {
   t: TestApp;
-  affiliates: string[];
+  affiliates: Id<'affiliate'>[];
   serial: number;
-  group: string;
+  group: Id<'set'>;
   subscriptions: { id: string; number: number }[];
 }
 
@@ -103,7 +104,7 @@ function sellThree({ app, owner }: TestApp): void {
 }
 
 /** Every way of earning: a cap shared by lines, an uplift on top, order bands. */
-function addRates({ app, owner }: TestApp, who: { group: string; personal: string }): void {
+function addRates({ app, owner }: TestApp, who: { group: Id<'set'>; personal: Id<'affiliate'> }): void {
   const everything = { type: 'everything' as const };
   const rate = (more: Partial<Rate>): Rate => ({
     id: newId('rate'),
@@ -174,7 +175,7 @@ export function begin(): World {
   return { t, affiliates: list.map((a) => a.id), serial: 0, group, subscriptions: [] };
 }
 
-export function visitOf(app: App, affiliate: string): string {
+export function visitOf(app: App, affiliate: Id<'affiliate'>): string {
   const link = app.db.select().from(links).where(eq(links.affiliate, affiliate)).get()!;
   const id = newId('visit');
   app.db

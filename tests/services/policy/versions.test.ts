@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
 import { Client as Visitor } from '../../../scripts/journey/client';
+import { type Id } from '../../../src/core/text/id';
 import { newPasswordLink } from '../../../src/server/registers/access/links';
 import { closeNotice } from '../../../src/server/setup/policy/acceptance';
 import { password } from '../../helpers/server';
@@ -101,7 +102,7 @@ it('has to be accepted by whoever applies from then on', async () => {
   const who = s.app.sqlite
     .prepare("SELECT id FROM affiliates WHERE email = 'new@newpots.example'")
     .pluck()
-    .get() as string;
+    .get() as Id<'affiliate'>;
   const link = new URL(newPasswordLink(s.app, 'affiliate', who)).searchParams.get('token');
   expect(
     (

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { SetChange } from '../../../src/contract/setup/rate-book';
+import { anybody } from '../../../src/core/terms/rate';
+import type { Id } from '../../../src/core/text/id';
 import { products } from '../../../src/server/ground/tables/catalogue';
 import { createProduct, editProduct } from '../../../src/server/setup/products/service';
 import { readProduct } from '../../../src/server/setup/products/view';
@@ -17,7 +19,7 @@ prepare();
 
 describe('a rehearsal', () => {
   const span = { from: '2026-12-01', to: '2027-01-04' };
-  const settled = async (id: string) => {
+  const settled = async (id: Id<'rehearsal'>) => {
     for (let i = 0; i < 200 && readRehearsal(app, id).state === 'running'; i += 1)
       await new Promise((done) => {
         setTimeout(done, 5);
@@ -61,7 +63,7 @@ describe('a rehearsal', () => {
 
 describe('the notice of cuts', () => {
   it('holds for a product’s own form as well, and not while it is a draft or nobody has joined', () => {
-    const edit = (id: string, reward: string) => {
+    const edit = (id: Id<'product'>, reward: string) => {
       const { code, name, description, currency, price, refundDays, salesPage, version } = readProduct(
         app,
         id,
@@ -165,7 +167,7 @@ it('asking the book: says who, what and why for any moment, value and payment', 
 });
 
 describe('what people read of the terms', () => {
-  const reads = () => inForceNow(app, '', { id: wheel, kind: 'one-off' });
+  const reads = () => inForceNow(app, anybody, { id: wheel, kind: 'one-off' });
   const raise = () => {
     draftRate(app, t.owner, {
       ...rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '15'),

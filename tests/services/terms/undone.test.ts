@@ -1,5 +1,6 @@
 import { beforeEach, expect, it } from 'vitest';
 import type { SetChange } from '../../../src/contract/setup/rate-book';
+import type { Id } from '../../../src/core/text/id';
 import type { App } from '../../../src/server/ground/context';
 import { createProduct, moveProduct } from '../../../src/server/setup/products/service';
 import { saveDraft } from '../../../src/server/setup/terms/draft-save';
@@ -14,8 +15,8 @@ import { addAffiliate, testApp, type TestApp } from '../../helpers/app';
 
 let t: TestApp;
 let app: App;
-let wheel: string;
-let mara: string;
+let wheel: Id<'product'>;
+let mara: Id<'affiliate'>;
 const day = 86_400_000;
 
 beforeEach(() => {

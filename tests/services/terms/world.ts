@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, beforeEach } from 'vitest';
 import type { SetChange } from '../../../src/contract/setup/rate-book';
+import type { Id } from '../../../src/core/text/id';
 import type { App } from '../../../src/server/ground/context';
 import { Problem } from '../../../src/server/ground/http/problem';
 import { createProduct, moveProduct } from '../../../src/server/setup/products/service';
@@ -8,8 +9,8 @@ import { testApp, type TestApp } from '../../helpers/app';
 
 export let t: TestApp;
 export let app: App;
-export let wheel: string;
-export let course: string;
+export let wheel: Id<'product'>;
+export let course: Id<'product'>;
 export const faultsOf = (work: () => unknown): string[] => {
   try {
     work();

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { prefixes, type IdKind } from '../../../core/text/id';
+import { prefixes, type Id, type IdKind } from '../../../core/text/id';
 
 const digits = '0123456789abcdefghjkmnpqrstvwxyz';
 
@@ -9,7 +9,7 @@ let serial = 0;
 /**
  * A new id: prefix, underscore, 9 characters of time and 4 of order within the millisecond, then 7 at random. Ids sort in the order they were made.
  */
-export function newId(kind: IdKind): string {
+export function newId<K extends IdKind>(kind: K): Id<K> {
   const now = Date.now();
   if (now > lastTime) {
     lastTime = now;
@@ -21,7 +21,7 @@ export function newId(kind: IdKind): string {
   let order = '';
   for (let rest = serial, i = 0; i < 4; i += 1, rest = Math.floor(rest / 32))
     order = digits[rest % 32]! + order;
-  return `${prefixes[kind]}_${time}${order}${randomText(7)}`;
+  return `${prefixes[kind]}_${time}${order}${randomText(7)}` as Id<K>;
 }
 
 let pool = randomBytes(4096);

@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { actorKinds, roles } from '../../../core/access/lists';
+import type { Id } from '../../../core/text/id';
 import { id, moment, version } from './columns';
 
 export const staff = sqliteTable('staff', {
-  id: id(),
+  id: id<'staff'>(),
   name: text('name').notNull(),
   email: text('email').notNull().unique(),
   role: text('role', { enum: roles }).notNull(),
@@ -19,7 +20,7 @@ export const sessions = sqliteTable(
   {
     tokenHash: text('token_hash').primaryKey(),
     kind: text('kind', { enum: actorKinds }).notNull(),
-    person: text('person').notNull(),
+    person: text('person').$type<Id<'staff' | 'affiliate'>>().notNull(),
     createdAt: moment('created_at').notNull(),
     seenAt: moment('seen_at').notNull(),
   },
@@ -31,7 +32,7 @@ export const invitations = sqliteTable(
   'invitations',
   {
     tokenHash: text('token_hash').primaryKey(),
-    person: text('affiliate').notNull(),
+    person: text('affiliate').$type<Id<'staff' | 'affiliate'>>().notNull(),
     kind: text('kind', { enum: actorKinds }).notNull().default('affiliate'),
     createdAt: moment('created_at').notNull(),
     /** machine time */ until: moment('until'),
@@ -43,7 +44,7 @@ export const invitations = sqliteTable(
 export const audit = sqliteTable(
   'audit',
   {
-    id: id(),
+    id: id<'audit'>(),
     at: moment('at').notNull(),
     by: text('by').notNull(),
     action: text('action').notNull(),

@@ -4,6 +4,7 @@ import { timings, type Timing } from '../../../core/ledger/timing';
 import type { Conditions, RuleOutcome, ScreeningFacts } from '../../../core/recruiting/rules';
 import { applicationStates, type AffiliateState } from '../../../core/recruiting/states';
 import { jobStates } from '../../../core/terms/lists';
+import type { Id } from '../../../core/text/id';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
@@ -14,14 +15,14 @@ export interface BeforeApproval {
   joinedAt: number | null;
   promotes: boolean;
   timing: Timing;
-  approvals: string[];
+  approvals: Id<'approval'>[];
 }
 
 /** Rehearsals of the screening rules: how far each came, and what it found. */
 export const ruleRehearsals = sqliteTable(
   'rule_rehearsals',
   {
-    id: id(),
+    id: id<'rehearsal'>(),
     by: text('by').notNull(),
     at: moment('at').notNull(),
     /** the rules and their versions */ rules: text('rules').notNull(),
@@ -37,11 +38,14 @@ export const ruleRehearsals = sqliteTable(
 export const applications = sqliteTable(
   'applications',
   {
-    id: id(),
+    id: id<'application'>(),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
-    product: text('product').references(() => products.id),
+    product: text('product')
+      .$type<Id<'product'>>()
+      .references(() => products.id),
     note: text('note').notNull().default(''),
     channels: text('channels').notNull().default(''),
     state: text('state', { enum: applicationStates }).notNull().default('waiting'),
@@ -59,7 +63,8 @@ export const applications = sqliteTable(
     indexed: integer('indexed', { mode: 'boolean' }).notNull().default(false),
     /** the rule that decided it, as it read then, and on which values */
     rule: text('rule', { mode: 'json' }).$type<{
-      id: string;
+      /** “vouched”: the registry vouches for somebody, and the programme lets such in */
+      id: Id<'rule'> | 'vouched';
       sentence: string;
       facts: ScreeningFacts;
     } | null>(),
@@ -75,7 +80,7 @@ export const applications = sqliteTable(
 
 /** Rules that decide applications, in order. */
 export const screeningRules = sqliteTable('screening_rules', {
-  id: id(),
+  id: id<'rule'>(),
   position: integer('position').notNull(),
   conditions: text('conditions', { mode: 'json' }).$type<Conditions>().notNull(),
   outcome: text('outcome', { mode: 'json' }).$type<RuleOutcome>().notNull(),
@@ -90,8 +95,9 @@ export const screeningRules = sqliteTable('screening_rules', {
 export const questions = sqliteTable(
   'questions',
   {
-    id: id(),
+    id: id<'question'>(),
     application: text('application')
+      .$type<Id<'application'>>()
       .notNull()
       .references(() => applications.id),
     at: moment('at').notNull(),
@@ -113,6 +119,7 @@ export const noteKeys = sqliteTable(
     band: integer('band').notNull(),
     key: integer('note_key').notNull(),
     application: text('application')
+      .$type<Id<'application'>>()
       .notNull()
       .references(() => applications.id),
   },
@@ -123,8 +130,9 @@ export const noteKeys = sqliteTable(
 export const trusts = sqliteTable(
   'trusts',
   {
-    id: id(),
+    id: id<'trust'>(),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     from: moment('valid_from').notNull(),

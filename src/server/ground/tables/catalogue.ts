@@ -2,12 +2,13 @@ import { sql } from 'drizzle-orm';
 import { blob, check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { productStates } from '../../../core/pricing/lists';
 import { productKinds, type ProductDetails } from '../../../core/pricing/product';
+import type { Id } from '../../../core/text/id';
 import { id, moment, version } from './columns';
 
 export const products = sqliteTable(
   'products',
   {
-    id: id(),
+    id: id<'product'>(),
     code: text('code').notNull().unique(),
     name: text('name').notNull(),
     description: text('description').notNull().default(''),
@@ -45,8 +46,10 @@ export const pageChecks = sqliteTable('page_checks', {
 export const files = sqliteTable(
   'files',
   {
-    id: id(),
-    /** null = of the programme */ product: text('product').references(() => products.id),
+    id: id<'file'>(),
+    /** null = of the programme */ product: text('product')
+      .$type<Id<'product'>>()
+      .references(() => products.id),
     use: text('use', { enum: ['picture', 'delivery', 'logo'] }).notNull(),
     name: text('name').notNull(),
     type: text('type').notNull(),

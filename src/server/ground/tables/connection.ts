@@ -1,8 +1,8 @@
 import { integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import { id, moment } from './columns';
+import { moment } from './columns';
 
 export const keys = sqliteTable('keys', {
-  id: id(),
+  id: text('id').primaryKey(),
   label: text('label').notNull(),
   secret: text('secret').notNull(),
   createdAt: moment('created_at').notNull(),

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { check, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { shareKinds } from '../../../core/terms/lists';
+import type { Id } from '../../../core/text/id';
 import { orders } from './orders';
 import { affiliates } from './people';
 
@@ -9,11 +10,13 @@ export const shareLines = sqliteTable(
   'share_lines',
   {
     order: text('order_id')
+      .$type<Id<'order'>>()
       .notNull()
       .references(() => orders.id),
     position: integer('position').notNull(),
     kind: text('kind', { enum: shareKinds }).notNull(),
     payee: text('payee')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     ppm: integer('ppm').notNull(),

@@ -3,6 +3,7 @@ import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } fro
 import { commissionKinds, commissionStates } from '../../../core/ledger/commission';
 import { accounts, entryEvents } from '../../../core/ledger/entry';
 import { timings } from '../../../core/ledger/timing';
+import type { Id } from '../../../core/text/id';
 import { id, moment } from './columns';
 import { orders } from './orders';
 import { affiliates } from './people';
@@ -11,11 +12,13 @@ import { affiliates } from './people';
 export const commissions = sqliteTable(
   'commissions',
   {
-    id: id(),
+    id: id<'commission'>(),
     order: text('order_id')
+      .$type<Id<'order'>>()
       .notNull()
       .references(() => orders.id),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     /** the commission of the one credited, or somebody's share of the same sale */
@@ -67,16 +70,16 @@ export const commissions = sqliteTable(
 export const entries = sqliteTable(
   'entries',
   {
-    id: id(),
+    id: id<'entry'>(),
     at: moment('at').notNull(),
     day: text('day').notNull(),
     event: text('event', { enum: entryEvents }).notNull(),
     memo: text('memo').notNull(),
     by: text('by').notNull(),
-    run: text('run'),
-    payment: text('payment'),
-    refund: text('refund'),
-    order: text('order_id'),
+    run: text('run').$type<Id<'run'>>(),
+    payment: text('payment').$type<Id<'payment'>>(),
+    refund: text('refund').$type<Id<'refund'>>(),
+    order: text('order_id').$type<Id<'order'>>(),
     /** what makes the entry happen once only */
     once: text('once').notNull().unique(),
   },
@@ -87,14 +90,15 @@ export const entryLines = sqliteTable(
   'entry_lines',
   {
     entry: text('entry')
+      .$type<Id<'entry'>>()
       .notNull()
       .references(() => entries.id),
     position: integer('position').notNull(),
     account: text('account', {
       enum: accounts,
     }).notNull(),
-    affiliate: text('affiliate'),
-    commission: text('commission'),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>(),
+    commission: text('commission').$type<Id<'commission'>>(),
     /** debit positive, credit negative */
     amount: integer('amount').notNull(),
   },

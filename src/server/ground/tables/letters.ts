@@ -3,7 +3,7 @@ import { templateUses } from '../../../core/recruiting/lists';
 import { id, moment, version } from './columns';
 
 export const templates = sqliteTable('templates', {
-  id: id(),
+  id: id<'template'>(),
   use: text('use', { enum: templateUses }).notNull(),
   name: text('name').notNull(),
   subject: text('subject').notNull(),

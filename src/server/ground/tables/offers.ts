@@ -1,6 +1,7 @@
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import { entrySpeakers, noticeKinds } from '../../../core/recruiting/lists';
 import { entryStates } from '../../../core/recruiting/states';
+import type { Id } from '../../../core/text/id';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 
@@ -8,13 +9,13 @@ import { id, moment, version } from './columns';
 export const offers = sqliteTable(
   'offers',
   {
-    id: id(),
+    id: id<'offer'>(),
     slug: text('slug').notNull(),
     headline: text('headline').notNull(),
     about: text('about').notNull(),
     benefits: text('benefits', { mode: 'json' }).$type<string[]>().notNull(),
     language: text('language').notNull().default('en'),
-    products: text('products', { mode: 'json' }).$type<string[]>().notNull(),
+    products: text('products', { mode: 'json' }).$type<Id<'product'>[]>().notNull(),
     category: text('category').notNull(),
     live: integer('live', { mode: 'boolean' }).notNull().default(false),
     /** its entry in the catalogue */
@@ -34,8 +35,9 @@ export const offers = sqliteTable(
 export const entryWords = sqliteTable(
   'entry_words',
   {
-    id: id(),
+    id: id<'entryWord'>(),
     offer: text('offer')
+      .$type<Id<'offer'>>()
       .notNull()
       .references(() => offers.id),
     at: moment('at').notNull(),
@@ -50,8 +52,10 @@ export const entryWords = sqliteTable(
 export const notices = sqliteTable(
   'notices',
   {
-    id: id(),
-    product: text('product').references(() => products.id),
+    id: id<'news'>(),
+    product: text('product')
+      .$type<Id<'product'>>()
+      .references(() => products.id),
     kind: text('kind', { enum: noticeKinds }).notNull(),
     title: text('title').notNull(),
     body: text('body').notNull(),

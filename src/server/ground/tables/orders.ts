@@ -6,6 +6,7 @@ import type { CreditReason } from '../../../core/attribution/reason';
 import { type Earned } from '../../../core/terms/earned';
 import { events } from '../../../core/terms/rate';
 import { type Working } from '../../../core/terms/working';
+import type { Id } from '../../../core/text/id';
 import { picturedStates, refundKinds, reportWays } from '../../../core/tracking/lists';
 import type { OrderReason, OtherWay } from '../../../core/tracking/reason';
 import { products } from './catalogue';
@@ -14,7 +15,7 @@ import { id, moment, reason } from './columns';
 export const orders = sqliteTable(
   'orders',
   {
-    id: id(),
+    id: id<'order'>(),
     reference: text('reference').notNull(),
     payment: text('payment').notNull(),
     placedAt: moment('placed_at').notNull(),
@@ -25,8 +26,8 @@ export const orders = sqliteTable(
     value: integer('value').notNull(),
     base: integer('base').notNull(),
     way: text('way', { enum: reportWays }).notNull(),
-    visit: text('visit'),
-    affiliate: text('affiliate'),
+    visit: text('visit').$type<Id<'visit'>>(),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>(),
     creditedBy: text('credited_by', { enum: creditWays }),
     reason: reason<OrderReason>('reason').notNull(),
     credit: text('credit', { mode: 'json' }).$type<KeptCredit>().notNull(),
@@ -62,27 +63,31 @@ export const orders = sqliteTable(
 export const pictured = sqliteTable(
   'pictured',
   {
-    id: id(),
+    id: id<'pictured'>(),
     reference: text('reference').notNull(),
     payment: text('payment').notNull(),
     at: moment('at').notNull(),
     day: text('day').notNull(),
     key: text('key').notNull(),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     currency: text('currency').notNull(),
     amount: integer('amount').notNull(),
+    /** as the picture’s address said it, as the visitor below: it may be none of ours */
     visit: text('visit'),
     visitor: text('visitor'),
     coupon: text('coupon'),
-    affiliate: text('affiliate'),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>(),
     reason: reason<CreditReason>('reason').notNull(),
     content: text('content').notNull(),
     /** what of price and quantity does not fit the product, in words; empty = it fits */
     misfit: text('misfit').notNull().default(''),
     state: text('state', { enum: picturedStates }).notNull().default('open'),
-    order: text('order_id').references(() => orders.id),
+    order: text('order_id')
+      .$type<Id<'order'>>()
+      .references(() => orders.id),
     decidedAt: moment('decided_at'),
     decidedBy: text('decided_by'),
     note: text('note').notNull().default(''),
@@ -98,10 +103,12 @@ export const orderLines = sqliteTable(
   'order_lines',
   {
     order: text('order_id')
+      .$type<Id<'order'>>()
       .notNull()
       .references(() => orders.id),
     position: integer('position').notNull(),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     quantity: integer('quantity').notNull(),
@@ -127,9 +134,10 @@ export const orderLines = sqliteTable(
 export const refunds = sqliteTable(
   'refunds',
   {
-    id: id(),
+    id: id<'refund'>(),
     reference: text('reference').notNull().unique(),
     order: text('order_id')
+      .$type<Id<'order'>>()
       .notNull()
       .references(() => orders.id),
     at: moment('at').notNull(),
@@ -150,13 +158,15 @@ export const subscriptions = sqliteTable(
   {
     reference: text('reference').primaryKey(),
     order: text('order_id')
+      .$type<Id<'order'>>()
       .notNull()
       .references(() => orders.id),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
-    affiliate: text('affiliate'),
-    visit: text('visit'),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>(),
+    visit: text('visit').$type<Id<'visit'>>(),
     email: text('email').notNull().default(''),
     startedAt: moment('started_at').notNull(),
     /** number of the latest payment, when the next falls due (null = no more), and for which payment a notice was sent */

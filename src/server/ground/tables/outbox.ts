@@ -1,15 +1,16 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { messageStates } from '../../../core/recruiting/lists';
+import type { Id } from '../../../core/text/id';
 import { id, moment } from './columns';
 
 /** Outbox and record of every message. */
 export const messages = sqliteTable(
   'messages',
   {
-    id: id(),
+    id: id<'message'>(),
     at: moment('at').notNull(),
     to: text('to_address').notNull(),
-    affiliate: text('affiliate'),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>(),
     kind: text('kind').notNull(),
     subject: text('subject').notNull(),
     body: text('body').notNull(),
@@ -23,7 +24,7 @@ export const messages = sqliteTable(
     /** whose password the link sets, and how long it is good, where that is not the welcome of the affiliate it is sent to */
     link: text('link', { mode: 'json' }).$type<{
       kind: 'staff' | 'affiliate';
-      person: string;
+      person: Id<'staff' | 'affiliate'>;
       use: 'welcome' | 'forgotten';
     } | null>(),
     /** tries that failed for now, and the machine time of the first */

@@ -2,13 +2,14 @@ import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import { timings } from '../../../core/ledger/timing';
 import { affiliateStates } from '../../../core/recruiting/states';
+import type { Id } from '../../../core/text/id';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 
 export const affiliates = sqliteTable(
   'affiliates',
   {
-    id: id(),
+    id: id<'affiliate'>(),
     handle: text('handle').notNull().unique(),
     name: text('name').notNull(),
     email: text('email').notNull(),
@@ -30,10 +31,10 @@ export const affiliates = sqliteTable(
     version: version(),
     /** false for a partner in a product who promotes nothing; who brought an applicant in, until it joins */
     promotes: integer('promotes', { mode: 'boolean' }).notNull().default(true),
-    broughtBy: text('brought_by'),
+    broughtBy: text('brought_by').$type<Id<'affiliate'>>(),
     /** kind of partner; who of the staff looks after it; false: wants no newsletters; what its mailbox last said where a message bounced */
     kind: text('kind').notNull().default(''),
-    lookedAfter: text('looked_after'),
+    lookedAfter: text('looked_after').$type<Id<'staff'>>(),
     newsletters: integer('newsletters', { mode: 'boolean' }).notNull().default(true),
     mailFault: text('mail_fault'),
     /** paused because it has not accepted the policy: it resumes by accepting */
@@ -54,11 +55,14 @@ export const affiliates = sqliteTable(
 export const approvals = sqliteTable(
   'approvals',
   {
-    id: id(),
+    id: id<'approval'>(),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
-    product: text('product').references(() => products.id),
+    product: text('product')
+      .$type<Id<'product'>>()
+      .references(() => products.id),
     timing: text('timing', { enum: timings }).notNull(),
     from: moment('valid_from').notNull(),
     until: moment('valid_until'),
@@ -71,9 +75,11 @@ export const links = sqliteTable(
   {
     code: text('code').primaryKey(),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     createdAt: moment('created_at').notNull(),

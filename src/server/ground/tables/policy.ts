@@ -1,12 +1,13 @@
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { policyStates } from '../../../core/recruiting/lists';
 import { type PolicyContent } from '../../../core/recruiting/policy';
+import type { Id } from '../../../core/text/id';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
 
 /** Versions of the policy; one draft at the most. */
 export const policies = sqliteTable('policies', {
-  id: id(),
+  id: id<'policy'>(),
   number: integer('number').notNull().unique(),
   state: text('state', { enum: policyStates }).notNull(),
   content: text('content', { mode: 'json' }).$type<PolicyContent>().notNull(),
@@ -23,9 +24,11 @@ export const acceptances = sqliteTable(
   'acceptances',
   {
     policy: text('policy')
+      .$type<Id<'policy'>>()
       .notNull()
       .references(() => policies.id),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     at: moment('at').notNull(),

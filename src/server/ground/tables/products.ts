@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { Id } from '../../../core/text/id';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 
@@ -7,9 +8,10 @@ import { id, moment, version } from './columns';
 export const funnels = sqliteTable(
   'funnels',
   {
-    id: id(),
+    id: id<'funnel'>(),
     name: text('name').notNull(),
     opening: text('opening')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     first: text('first'),
@@ -26,9 +28,11 @@ export const funnelSteps = sqliteTable(
   {
     code: text('code').primaryKey(),
     funnel: text('funnel')
+      .$type<Id<'funnel'>>()
       .notNull()
       .references(() => funnels.id),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     position: integer('position').notNull(),

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { inviteStates } from '../../../core/recruiting/lists';
 import { prospectStates } from '../../../core/recruiting/states';
+import type { Id } from '../../../core/text/id';
 import { products } from './catalogue';
 import { id, moment } from './columns';
 import { affiliates } from './people';
@@ -32,7 +33,9 @@ export const prospects = sqliteTable(
     changedAt: moment('changed_at').notNull(),
     /** where it stands with us; repeated here for filters */
     state: text('state', { enum: prospectStates }).notNull().default('never'),
-    affiliate: text('affiliate').references(() => affiliates.id),
+    affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
+      .references(() => affiliates.id),
   },
   (t) => [
     index('prospects_standing').on(t.standing, t.n),
@@ -71,6 +74,7 @@ export const prospectTags = sqliteTable(
       .notNull()
       .references(() => prospects.n, { onDelete: 'cascade' }),
     tag: text('tag')
+      .$type<Id<'set'>>()
       .notNull()
       .references(() => sets.id),
     at: moment('at').notNull(),
@@ -82,16 +86,18 @@ export const prospectTags = sqliteTable(
 export const invites = sqliteTable(
   'invites',
   {
-    id: id(),
+    id: id<'invite'>(),
     prospect: text('prospect').notNull(),
     at: moment('at').notNull(),
     day: text('day').notNull(),
     by: text('by').notNull(),
     message: text('message').notNull(),
-    card: text('card'),
-    group: text('group_id'),
-    tags: text('tags', { mode: 'json' }).$type<string[]>().notNull(),
-    product: text('product').references(() => products.id),
+    card: text('card').$type<Id<'set'>>(),
+    group: text('group_id').$type<Id<'set'>>(),
+    tags: text('tags', { mode: 'json' }).$type<Id<'set'>[]>().notNull(),
+    product: text('product')
+      .$type<Id<'product'>>()
+      .references(() => products.id),
     state: text('state', {
       enum: inviteStates,
     }).notNull(),
@@ -99,7 +105,9 @@ export const invites = sqliteTable(
     expiresAt: moment('expires_at').notNull(),
     /** what the registry said of a try that failed; it is tried again */
     fault: text('fault'),
-    affiliate: text('affiliate').references(() => affiliates.id),
+    affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
+      .references(() => affiliates.id),
   },
   (t) => [
     index('invites_prospect').on(t.prospect, t.at),

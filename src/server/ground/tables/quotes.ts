@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { Id } from '../../../core/text/id';
 import { products } from './catalogue';
 import { id, moment } from './columns';
 
@@ -7,8 +8,9 @@ import { id, moment } from './columns';
 export const quotes = sqliteTable(
   'quotes',
   {
-    id: id(),
+    id: id<'quote'>(),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     quantity: integer('quantity').notNull(),
@@ -16,7 +18,7 @@ export const quotes = sqliteTable(
     currency: text('currency').notNull(),
     at: moment('at').notNull(),
     until: moment('until').notNull(),
-    order: text('order_id'),
+    order: text('order_id').$type<Id<'order'>>(),
     /** the signed message that asked, so that one message makes one quote */
     message: text('message').unique(),
   },

@@ -1,12 +1,13 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { Id } from '../../../core/text/id';
 import { reportWays } from '../../../core/tracking/lists';
 import { id, moment } from './columns';
 
 export const reports = sqliteTable(
   'reports',
   {
-    id: id(),
+    id: id<'report'>(),
     at: moment('at').notNull(),
     call: text('call').notNull(),
     way: text('way', { enum: reportWays }).notNull(),
@@ -16,7 +17,7 @@ export const reports = sqliteTable(
     status: integer('status').notNull(),
     said: text('said').notNull(),
     body: text('body').notNull(),
-    order: text('order_id'),
+    order: text('order_id').$type<Id<'order'>>(),
     /** what anybody can send is one row for an address and minute, of the last that came, with how many came; the slot says which */
     count: integer('count').notNull().default(1),
     slot: text('slot').unique(),

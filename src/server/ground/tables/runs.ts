@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import { paymentStates, runStates } from '../../../core/payouts/lists';
 import type { PaymentReason } from '../../../core/payouts/status';
+import type { Id } from '../../../core/text/id';
 import { id, moment, reason, version } from './columns';
 import { commissions } from './ledger';
 import { affiliates } from './people';
@@ -9,7 +10,7 @@ import { affiliates } from './people';
 export const runs = sqliteTable(
   'runs',
   {
-    id: id(),
+    id: id<'run'>(),
     number: integer('number').notNull().unique(),
     state: text('state', {
       enum: runStates,
@@ -35,7 +36,7 @@ export const runs = sqliteTable(
     /** the payment file as sent; handed over at, when a bank connection took it */
     file: text('file'),
     deliveredAt: moment('delivered_at'),
-    excluded: text('excluded', { mode: 'json' }).$type<string[]>().notNull().default([]),
+    excluded: text('excluded', { mode: 'json' }).$type<Id<'affiliate'>[]>().notNull().default([]),
     version: version(),
   },
   (t) => [check('runs_minimum', sql`${t.minimum} >= 0`)],
@@ -44,11 +45,13 @@ export const runs = sqliteTable(
 export const payments = sqliteTable(
   'payments',
   {
-    id: id(),
+    id: id<'payment'>(),
     run: text('run')
+      .$type<Id<'run'>>()
       .notNull()
       .references(() => runs.id),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     amount: integer('amount').notNull(),
@@ -70,9 +73,11 @@ export const paymentItems = sqliteTable(
   'payment_items',
   {
     payment: text('payment')
+      .$type<Id<'payment'>>()
       .notNull()
       .references(() => payments.id),
     commission: text('commission')
+      .$type<Id<'commission'>>()
       .notNull()
       .references(() => commissions.id),
     amount: integer('amount').notNull(),
@@ -82,7 +87,7 @@ export const paymentItems = sqliteTable(
 
 /** Status reports that were read, so that a second reading changes nothing. */
 export const statusReports = sqliteTable('status_reports', {
-  id: id(),
+  id: id<'status'>(),
   name: text('name').notNull(),
   at: moment('at').notNull(),
   by: text('by').notNull(),

@@ -3,6 +3,7 @@ import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-cor
 import type { Change } from '../../../core/terms/draft';
 import { jobStates, lockedEvents, rateModes, setKinds, shareBases } from '../../../core/terms/lists';
 import { events, rungs, type Payments, type Reward, type What } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { products } from './catalogue';
 import { id, moment, version } from './columns';
 import { affiliates } from './people';
@@ -11,7 +12,7 @@ import { affiliates } from './people';
 export const sets = sqliteTable(
   'sets',
   {
-    id: id(),
+    id: id<'set'>(),
     of: text('of', { enum: setKinds }).notNull(),
     name: text('name').notNull(),
     about: text('about').notNull().default(''),
@@ -32,27 +33,29 @@ export const sets = sqliteTable(
 /** What stood when a set was removed and what the removal made of it, so that taking it back restores exactly that. */
 export interface Removal {
   rates: {
-    id: string;
+    id: Id<'rate'>;
     until: number | null;
     endedAt: number | null;
     endedBy: string | null;
-    endedFor: string | null;
+    endedFor: Id<'rate'> | null;
     set: number;
   }[];
-  members: { id: string; until: number | null; set: number }[];
+  members: { id: Id<'membership'>; until: number | null; set: number }[];
   /** memberships of another card that its members were moved to */
-  moved: string[];
+  moved: Id<'membership'>[];
 }
 
 export const memberships = sqliteTable(
   'memberships',
   {
-    id: id(),
+    id: id<'membership'>(),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     of: text('of', { enum: setKinds }).notNull(),
     set: text('set_id')
+      .$type<Id<'set'>>()
       .notNull()
       .references(() => sets.id),
     from: moment('valid_from').notNull(),
@@ -65,8 +68,9 @@ export const memberships = sqliteTable(
 export const pauses = sqliteTable(
   'pauses',
   {
-    id: id(),
+    id: id<'pause'>(),
     set: text('set_id')
+      .$type<Id<'set'>>()
       .notNull()
       .references(() => sets.id),
     from: moment('valid_from').notNull(),
@@ -79,8 +83,9 @@ export const pauses = sqliteTable(
 export const locks = sqliteTable(
   'locks',
   {
-    id: id(),
+    id: id<'lock'>(),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     event: text('event', { enum: lockedEvents }).notNull(),
@@ -93,9 +98,9 @@ export const locks = sqliteTable(
 
 /** The merchant's order of tags from a moment on. */
 export const tagOrders = sqliteTable('tag_orders', {
-  id: id(),
+  id: id<'tagOrder'>(),
   from: moment('valid_from').notNull(),
-  tags: text('tags', { mode: 'json' }).$type<string[]>().notNull(),
+  tags: text('tags', { mode: 'json' }).$type<Id<'set'>[]>().notNull(),
   by: text('by').notNull(),
 });
 
@@ -103,7 +108,7 @@ export const tagOrders = sqliteTable('tag_orders', {
 export const drafts = sqliteTable(
   'drafts',
   {
-    id: id(),
+    id: id<'draft'>(),
     by: text('by').notNull(),
     state: text('state', { enum: ['open', 'saved', 'discarded'] })
       .notNull()
@@ -120,17 +125,18 @@ export const drafts = sqliteTable(
 
 /** A change in a draft; `own` says that it has a start of its own, `expects` which rate stood in its place when it was drafted. */
 export interface DraftChange {
-  id: string;
+  id: Id<'change'>;
   change: Change;
   own: boolean;
-  expects: string | null;
+  expects: Id<'rate'> | null;
 }
 
 export const rehearsals = sqliteTable(
   'rehearsals',
   {
-    id: id(),
+    id: id<'rehearsal'>(),
     draft: text('draft')
+      .$type<Id<'draft'>>()
       .notNull()
       .references(() => drafts.id),
     draftVersion: integer('draft_version').notNull(),
@@ -150,12 +156,14 @@ export const rehearsals = sqliteTable(
 export const rates = sqliteTable(
   'rates',
   {
-    id: id(),
+    id: id<'rate'>(),
     mode: text('mode', { enum: rateModes }).notNull().default('base'),
     rung: text('rung', { enum: rungs }).notNull(),
-    who: text('who'),
+    who: text('who').$type<Id<'affiliate' | 'set'>>(),
     what: text('what', { mode: 'json' }).$type<What>().notNull(),
-    product: text('product').references(() => products.id),
+    product: text('product')
+      .$type<Id<'product'>>()
+      .references(() => products.id),
     event: text('event', { enum: events }).notNull(),
     payments: text('payments', { mode: 'json' }).$type<Payments | null>(),
     reward: text('reward', { mode: 'json' }).$type<Reward>().notNull(),
@@ -168,9 +176,9 @@ export const rates = sqliteTable(
     /** when its end was set, and by whom: a rate that another took the place of, or that somebody ended */
     endedAt: moment('ended_at'),
     endedBy: text('ended_by'),
-    draft: text('draft'),
+    draft: text('draft').$type<Id<'draft'>>(),
     /** the rate that took its place, if one did */
-    endedFor: text('ended_for'),
+    endedFor: text('ended_for').$type<Id<'rate'>>(),
     /** its end as it was saved, whatever ended it since: only what was saved without one takes the place of others */
     untilSaved: moment('until_saved'),
   },
@@ -184,11 +192,13 @@ export const rates = sqliteTable(
 export const referrals = sqliteTable(
   'referrals',
   {
-    id: id(),
+    id: id<'referral'>(),
     affiliate: text('affiliate')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     by: text('by')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     ppm: integer('ppm').notNull(),
@@ -204,11 +214,13 @@ export const referrals = sqliteTable(
 export const coOwners = sqliteTable(
   'co_owners',
   {
-    id: id(),
+    id: id<'coOwner'>(),
     product: text('product')
+      .$type<Id<'product'>>()
       .notNull()
       .references(() => products.id),
     payee: text('payee')
+      .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
     ppm: integer('ppm').notNull(),

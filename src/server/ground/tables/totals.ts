@@ -1,4 +1,5 @@
 import { integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { Id } from '../../../core/text/id';
 
 // Totals: what figures and counts read instead of the rows they are of. Each is written by triggers alone, in the transaction of what it counts;
 // `totals.ts` says what it is the sum of, compares it, and makes it anew.
@@ -7,7 +8,7 @@ import { integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 export const payeeTotals = sqliteTable(
   'payee_totals',
   {
-    affiliate: text('affiliate').notNull(),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>().notNull(),
     held: integer('held').notNull(),
     cleared: integer('cleared').notNull(),
     inRun: integer('in_run').notNull(),
@@ -56,7 +57,7 @@ export const stepTotals = sqliteTable(
 export const productDays = sqliteTable(
   'product_days',
   {
-    product: text('product').notNull(),
+    product: text('product').$type<Id<'product'>>().notNull(),
     day: text('day').notNull(),
     /** orders that are no renewals; credited ones, and what those granted; those of which something was given back */
     sold: integer('sold').notNull(),
@@ -91,7 +92,7 @@ export const lastClicks = sqliteTable(
   'last_clicks',
   {
     /** milliseconds ÷ 86,400,000: a day of no zone, for what is compared with weeks */
-    affiliate: text('affiliate').notNull(),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>().notNull(),
     day: integer('day').notNull(),
   },
   (t) => [primaryKey({ columns: [t.affiliate] })],

@@ -3,17 +3,18 @@ import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlit
 import type { Unpaid } from '../../../core/attribution/clicks';
 import { barredCodes } from '../../../core/attribution/lists';
 import type { NotOpened } from '../../../core/attribution/opened';
-import { moment, reason } from './columns';
+import type { Id } from '../../../core/text/id';
+import { id, moment, reason } from './columns';
 
 export const visits = sqliteTable(
   'visits',
   {
-    id: text('id').primaryKey(),
+    id: id<'visit'>(),
     link: text('link').notNull(),
-    affiliate: text('affiliate').notNull(),
-    product: text('product').notNull(),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>().notNull(),
+    product: text('product').$type<Id<'product'>>().notNull(),
     at: moment('at').notNull(),
-    visitor: text('visitor'),
+    visitor: text('visitor').$type<Id<'visitor'>>(),
     landing: text('landing').notNull(),
     subIds: text('sub_ids'),
     barred: text('barred', { enum: barredCodes }),
@@ -34,7 +35,7 @@ export const clickDays = sqliteTable(
   'click_days',
   {
     day: text('day').notNull(),
-    product: text('product').notNull(),
+    product: text('product').$type<Id<'product'>>().notNull(),
     clicks: integer('clicks').notNull(),
   },
   (t) => [primaryKey({ columns: [t.day, t.product] })],

@@ -1,4 +1,5 @@
 import { eq, inArray } from 'drizzle-orm';
+import { isId } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
@@ -10,9 +11,10 @@ import { namesOf } from '../../registers/access/names';
 export function subjectsOf(app: App, ids: Iterable<string>): (id: string) => string {
   const wanted = [...new Set(ids)];
   const people = namesOf(app, wanted);
-  const idsWith = (prefix: string) => wanted.filter((id) => id.startsWith(prefix));
   const names = new Map<string, string>([['programme', 'the programme']]);
-  const [made, paid, asked] = [idsWith('prd_'), idsWith('run_'), idsWith('apl_')];
+  const made = wanted.filter((id) => isId(id, 'product'));
+  const paid = wanted.filter((id) => isId(id, 'run'));
+  const asked = wanted.filter((id) => isId(id, 'application'));
   if (made.length)
     for (const p of app.db
       .select({ id: products.id, name: products.name })
@@ -36,5 +38,5 @@ export function subjectsOf(app: App, ids: Iterable<string>): (id: string) => str
       .all())
       names.set(a.id, a.name);
   }
-  return (id) => names.get(id) ?? (id.startsWith('sta_') ? 'a status report' : people(id));
+  return (id) => names.get(id) ?? (isId(id, 'status') ? 'a status report' : people(id));
 }

@@ -1,4 +1,5 @@
 import { eq, or, sql } from 'drizzle-orm';
+import { isId } from '../../../core/text/id';
 import { affiliatesNamed, describeOrder } from '../../../core/tracking/reason';
 import type { App } from '../../ground/context';
 import { anywhere } from '../../ground/db/page';
@@ -22,7 +23,12 @@ function ordersBy(app: App, q: string): Found[] {
   const found = app.db
     .select()
     .from(orders)
-    .where(or(eq(orders.id, q), numbers.length ? sql`${orders}.rowid IN ${numbers}` : undefined))
+    .where(
+      or(
+        isId(q, 'order') ? eq(orders.id, q) : undefined,
+        numbers.length ? sql`${orders}.rowid IN ${numbers}` : undefined,
+      ),
+    )
     .orderBy(sql`${orders.placedAt} DESC`)
     .limit(most)
     .all();
@@ -90,7 +96,15 @@ function affiliatesBy(app: App, q: string): Found[] {
   return app.db
     .select()
     .from(affiliates)
-    .where(or(eq(affiliates.id, q), like(name), like(handle), like(email), like(sites)))
+    .where(
+      or(
+        isId(q, 'affiliate') ? eq(affiliates.id, q) : undefined,
+        like(name),
+        like(handle),
+        like(email),
+        like(sites),
+      ),
+    )
     .orderBy(name)
     .limit(most)
     .all()

@@ -1,4 +1,5 @@
 import { type Timing } from '../../../core/ledger/timing';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { type applications, type BeforeApproval } from '../../ground/tables/applications';
 import type { affiliates } from '../../ground/tables/people';
@@ -17,7 +18,7 @@ export function approve(
   app: App,
   actor: Actor,
   affiliate: typeof affiliates.$inferSelect,
-  { product, timing }: { product: string | null; timing: Timing },
+  { product, timing }: { product: Id<'product'> | null; timing: Timing },
 ): BeforeApproval {
   const now = app.clock.now();
   const replaced = openApproval(app, { affiliate: affiliate.id, product, timing, from: now });

@@ -1,6 +1,7 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import type { BodyOf } from '../../../contract/endpoint';
 import type { changeDecision as Change } from '../../../contract/recruit/applications';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -91,7 +92,7 @@ function declineAfterAll(app: App, actor: Actor, { a, f, p }: Application, input
  * Changes a decision after its time for taking back: from now on. What was earned before stays. Who is approved for nothing any more
  * has ended; who is approved after all begins now.
  */
-export function changeDecision(app: App, actor: Actor, id: string, input: Input) {
+export function changeDecision(app: App, actor: Actor, id: Id<'application'>, input: Input) {
   const application = applicationById(app, id);
   const { a, f } = application;
   const to = checkChange(application, input);
@@ -120,7 +121,7 @@ export function changeDecision(app: App, actor: Actor, id: string, input: Input)
 }
 
 /** Declines, without a message, what somebody who is blocked still waits for. */
-export function declineOpen(app: App, actor: Actor, affiliate: string): void {
+export function declineOpen(app: App, actor: Actor, affiliate: Id<'affiliate'>): void {
   for (const a of app.db
     .select()
     .from(applications)

@@ -1,4 +1,5 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
@@ -15,7 +16,7 @@ export function countWaiting(app: App): { count: number; oldest: number | null }
 }
 
 /** Applications of an affiliate that wait, by what they are for. */
-export function waitingOf(app: App, affiliate: string): string[] {
+export function waitingOf(app: App, affiliate: Id<'affiliate'>): string[] {
   return app.db
     .select({ name: products.name })
     .from(applications)

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { type Timing } from '../../../core/ledger/timing';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
@@ -15,7 +16,7 @@ import { applicationById, statements, undoSeconds } from './service';
 import { giveTrust } from './trust';
 
 interface Decision {
-  ids: string[];
+  ids: Id<'application'>[];
   decision: 'approve' | 'decline';
   timing?: Timing;
   reason: string;
@@ -117,8 +118,8 @@ function decideOne(
 /** Decides applications; those that somebody else decided meanwhile are passed over and named. */
 export function decide(app: App, actor: Actor, input: Decision) {
   checkDecision(input);
-  const decided: string[] = [];
-  const passed: { id: string; why: string }[] = [];
+  const decided: Id<'application'>[] = [];
+  const passed: { id: Id<'application'>; why: string }[] = [];
   for (const id of new Set(input.ids)) {
     const a = statements(app).application.get(id);
     const f = a && statements(app).affiliate.get(a.affiliate);
@@ -134,9 +135,9 @@ export function decide(app: App, actor: Actor, input: Decision) {
 }
 
 /** Takes decisions back while their messages have not left: the approval ends as if it had not been. */
-export function reopen(app: App, actor: Actor, ids: string[]) {
-  const reopened: string[] = [];
-  const passed: { id: string; why: string }[] = [];
+export function reopen(app: App, actor: Actor, ids: Id<'application'>[]) {
+  const reopened: Id<'application'>[] = [];
+  const passed: { id: Id<'application'>; why: string }[] = [];
   for (const id of new Set(ids)) {
     const { a, f } = applicationById(app, id);
     if (a.state !== 'approved' && a.state !== 'declined') {

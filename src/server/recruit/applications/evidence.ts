@@ -5,6 +5,7 @@ import { addressKey, clearedBand, shrunkRefundRate, tenure } from '../../../core
 import { kindsIn, mismatch } from '../../../core/recruiting/kinds';
 import type { ScreeningFacts } from '../../../core/recruiting/rules';
 import { standingOf, standingParts } from '../../../core/recruiting/standing';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { applications } from '../../ground/tables/applications';
@@ -24,7 +25,7 @@ export interface Record {
 }
 
 /** Sales of an affiliate past their refund window at a moment, how many of them had been refunded by then, and the shrunk rate. */
-export function recordOf(app: App, affiliate: string, at = app.clock.now()): Record {
+export function recordOf(app: App, affiliate: Id<'affiliate'>, at = app.clock.now()): Record {
   const past = and(
     eq(commissions.affiliate, affiliate),
     eq(commissions.kind, 'commission'),
@@ -123,7 +124,7 @@ const mostSame = 20;
 export function sameDetails(
   app: App,
   affiliate: Affiliate,
-): { affiliate: string; name: string; state: string; why: string }[] {
+): { affiliate: Id<'affiliate'>; name: string; state: string; why: string }[] {
   const key = addressKey(affiliate.address);
   const byIban =
     affiliate.payeeIban === ''
@@ -288,7 +289,7 @@ export function rowEvidence(
 /** What screening rules judge, on what was known at a moment: when it was applied, for the past. */
 export function factsOf(
   app: App,
-  application: Application & { product: string | null },
+  application: Application & { product: Id<'product'> | null },
   affiliate: Affiliate,
   at = app.clock.now(),
 ): ScreeningFacts {

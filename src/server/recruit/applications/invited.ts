@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { emailKey } from '../../../core/recruiting/evidence';
 import { printable } from '../../../core/text/characters';
+import type { Id } from '../../../core/text/id';
 import { theClock, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { applications } from '../../ground/tables/applications';
@@ -21,7 +22,7 @@ type Prospect = typeof prospects.$inferSelect;
 type Accepted = Extract<InvitationEvent, { state: 'accepted' }>;
 
 /** A record for somebody we did not know, of what the registry says. @returns its id */
-function addPartner(app: App, name: string, email: string, p: Prospect | undefined): string {
+function addPartner(app: App, name: string, email: string, p: Prospect | undefined): Id<'affiliate'> {
   const id = newId('affiliate');
   const { country = 'ZZ', sites = [], kinds = [] } = p ?? {};
   addAffiliate(app, {
@@ -44,8 +45,8 @@ function addPartner(app: App, name: string, email: string, p: Prospect | undefin
 function addApplication(
   app: App,
   { product, by }: Invite,
-  invited: { affiliate: string; note: string; channels: string; waits: boolean },
-): string {
+  invited: { affiliate: Id<'affiliate'>; note: string; channels: string; waits: boolean },
+): Id<'application'> {
   const id = newId('application');
   const now = app.clock.now();
   const decision = invited.waits
@@ -70,7 +71,7 @@ function addApplication(
 
 function welcome(
   app: App,
-  to: { id: string; name: string; email: string; password: string | null },
+  to: { id: Id<'affiliate'>; name: string; email: string; password: string | null },
   application: string,
 ): void {
   const { name: programme, contact } = theProgramme(app);
@@ -90,7 +91,7 @@ function welcome(
 }
 
 /** Lets somebody in who accepted an invitation: after hold, with the card, group, tags and product that were promised. */
-function letIn(app: App, invite: Invite, { email, note }: Accepted): string {
+function letIn(app: App, invite: Invite, { email, note }: Accepted): Id<'affiliate'> {
   const p = app.db.select().from(prospects).where(eq(prospects.id, invite.prospect)).get();
   const known = app.db
     .select()

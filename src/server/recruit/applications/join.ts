@@ -4,6 +4,7 @@ import type { FieldFault } from '../../../contract/explain';
 import type { Join } from '../../../contract/recruit/applications';
 import { addressKey, emailKey } from '../../../core/recruiting/evidence';
 import { kindsIn } from '../../../core/recruiting/kinds';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -184,7 +185,12 @@ function writeBack(
     affiliate,
     kind,
     text,
-  }: { to: string; affiliate: string; kind: 'application-received' | 'application-known'; text: string },
+  }: {
+    to: string;
+    affiliate: Id<'affiliate'>;
+    kind: 'application-received' | 'application-known';
+    text: string;
+  },
 ): void {
   if (writtenLately(app, to, causedByStrangers) >= mostMessages) return;
   const { name, contact } = theProgramme(app);
@@ -214,7 +220,7 @@ function standing(app: App, { known, product }: Asked): 'already-waiting' | 'alr
     : null;
 }
 
-function newRecord(app: App, input: Input, card: SetRecord | null): string {
+function newRecord(app: App, input: Input, card: SetRecord | null): Id<'affiliate'> {
   const id = newId('affiliate');
   const sites = [...new Map(input.sites.map((s) => [siteKey(s), siteKey(s)])).values()];
   addAffiliate(app, {
@@ -240,7 +246,7 @@ function newRecord(app: App, input: Input, card: SetRecord | null): string {
 }
 
 /** Lets in at once whom trust, the registry or the product lets in. @returns true if it did */
-function letIn(app: App, id: string, { product, known }: Asked): boolean {
+function letIn(app: App, id: Id<'application'>, { product, known }: Asked): boolean {
   // whoever was blocked or has left is looked at by a person, also where the product is open to all
   if (known && known.state !== 'applied' && known.state !== 'active') return false;
   const openToAll = product !== null && detailsOf(product).recruiting === 'open';
@@ -289,7 +295,7 @@ function addApplication(
   app: App,
   input: Input,
   { product, card, known, own }: Asked,
-): { id: string; affiliate: string } {
+): { id: Id<'application'>; affiliate: Id<'affiliate'> } {
   const affiliate = known?.id ?? newRecord(app, input, card);
   const id = newId('application');
   app.db

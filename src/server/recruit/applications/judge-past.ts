@@ -1,6 +1,7 @@
 import { desc, eq, inArray } from 'drizzle-orm';
 import { type RehearsalOfRules } from '../../../contract/recruit/screening';
 import { decidedBy, sentenceOf } from '../../../core/recruiting/rules';
+import { type Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { affiliates } from '../../ground/tables/people';
@@ -87,7 +88,7 @@ export function judgePast(
     changesMost: mostChanges,
     rows: [
       ...rules.map((r) => ({
-        rule: r.id as string | null,
+        rule: r.id as Id<'rule'> | null,
         sentence: sentenceOf(r, name),
         ...table.get(r.id)!,
       })),

@@ -8,6 +8,7 @@ import {
   shinglesOf,
   type Part,
 } from '../../../core/recruiting/notes';
+import { type Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { applications } from '../../ground/tables/applications';
@@ -83,8 +84,8 @@ export function indexNotes(app: App, most = 500): number {
 }
 
 export interface AlikeNote {
-  application: string;
-  affiliate: string;
+  application: Id<'application'>;
+  affiliate: Id<'affiliate'>;
   name: string;
   state: string;
   at: number;
@@ -99,10 +100,10 @@ export interface Alike {
   more: number;
 }
 
-type Asked = { id: string; affiliate: string; note: string };
+type Asked = { id: Id<'application'>; affiliate: Id<'affiliate'>; note: string };
 interface Candidate {
-  id: string;
-  affiliate: string;
+  id: Id<'application'>;
+  affiliate: Id<'affiliate'>;
   name: string;
   state: string;
   at: number;

@@ -3,6 +3,7 @@ import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readQuestion as Read } from '../../../contract/recruit/applications';
 import { dayOf } from '../../../core/calendar/zone';
+import { isId, type Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
@@ -21,7 +22,7 @@ export const isOpen = (state: string): boolean => (openStates as readonly string
 const markOf = (app: App, id: string) => app.seal.digest(`answer ${id}`).slice(0, 40);
 
 /** Questions of an application, oldest first. */
-export function questionsOf(app: App, application: string) {
+export function questionsOf(app: App, application: Id<'application'>) {
   const rows = app.db
     .select()
     .from(questions)
@@ -43,7 +44,7 @@ export function questionsOf(app: App, application: string) {
 }
 
 /** Asks an applicant; the application waits for the answer then. @throws Problem `conflict` once decided, or when the day's messages are used up */
-export function ask(app: App, actor: Actor, application: string, text: string): void {
+export function ask(app: App, actor: Actor, application: Id<'application'>, text: string): void {
   const found = app.db
     .select({ a: applications, f: affiliates })
     .from(applications)
@@ -90,7 +91,8 @@ function find(app: App, token: string) {
   const [, id = '', mark = ''] = /^(qst_[0-9a-z]{4,40})\.([0-9a-f]{40})$/.exec(token) ?? [];
   const nothing = () =>
     new Problem('not-found', 'This link leads to no question; it may have been copied incompletely');
-  if (!id || !timingSafeEqual(Buffer.from(markOf(app, id)), Buffer.from(mark))) throw nothing();
+  if (!isId(id, 'question') || !timingSafeEqual(Buffer.from(markOf(app, id)), Buffer.from(mark)))
+    throw nothing();
   const row = app.db
     .select({ q: questions, a: applications, f: affiliates })
     .from(questions)

@@ -1,5 +1,6 @@
 import { desc, eq } from 'drizzle-orm';
 import type { RehearsalOfRules, RuleRehearsalOut } from '../../../contract/recruit/screening';
+import type { Id } from '../../../core/text/id';
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp } from '../../ground/db/prepared';
@@ -11,7 +12,7 @@ import { rulesInOrder } from './screening';
 
 type Row = typeof ruleRehearsals.$inferSelect;
 interface Running {
-  id: string;
+  id: Id<'rehearsal'>;
   done: number;
   total: number;
   work: Work<RehearsalOfRules>;

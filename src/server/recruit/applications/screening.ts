@@ -14,6 +14,7 @@ import {
   type RuleOutcome,
   type ScreeningRule,
 } from '../../../core/recruiting/rules';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
@@ -45,7 +46,7 @@ export function rulesInOrder(app: App): RuleRecord[] {
 
 /** Names of products, for sentences. */
 export function namer(app: App): (id: string) => string {
-  const names = new Map(
+  const names: ReadonlyMap<string, string> = new Map(
     app.db
       .select({ id: products.id, name: products.name })
       .from(products)
@@ -138,7 +139,7 @@ export function createRule(app: App, actor: Actor, input: BodyOf<typeof Create>)
   return listRules(app);
 }
 
-function existing(app: App, id: string): RuleRecord {
+function existing(app: App, id: Id<'rule'>): RuleRecord {
   const row = app.db
     .select()
     .from(screeningRules)
@@ -151,7 +152,7 @@ function existing(app: App, id: string): RuleRecord {
 export function editRule(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'rule'>,
   input: BodyOf<typeof Edit>,
 ): ReplyOf<typeof List> {
   const row = existing(app, id);
@@ -174,7 +175,7 @@ export function editRule(
   return listRules(app);
 }
 
-export function removeRule(app: App, actor: Actor, id: string): ReplyOf<typeof List> {
+export function removeRule(app: App, actor: Actor, id: Id<'rule'>): ReplyOf<typeof List> {
   const row = existing(app, id);
   app.db
     .update(screeningRules)
@@ -189,7 +190,7 @@ export function removeRule(app: App, actor: Actor, id: string): ReplyOf<typeof L
   return listRules(app);
 }
 
-export function orderRules(app: App, actor: Actor, ids: string[]): ReplyOf<typeof List> {
+export function orderRules(app: App, actor: Actor, ids: Id<'rule'>[]): ReplyOf<typeof List> {
   const known = rulesInOrder(app).map((r) => r.id);
   if (
     ids.length !== known.length ||
@@ -218,7 +219,7 @@ export function isScreened(app: App, product: Pick<typeof products.$inferSelect,
 }
 
 /** Lets the rules decide an application that has just arrived for a screened product. Who was blocked or has left waits for a person. @returns whether it was decided */
-export function screen(app: App, id: string): boolean {
+export function screen(app: App, id: Id<'application'>): boolean {
   const found = app.db
     .select({ a: applications, f: affiliates, p: products })
     .from(applications)
@@ -248,7 +249,7 @@ export function screen(app: App, id: string): boolean {
 }
 
 /** Lets in whom the registry vouches for, after hold, where the programme wants that. @returns whether it was decided */
-export function letInVouched(app: App, id: string): boolean {
+export function letInVouched(app: App, id: Id<'application'>): boolean {
   const found = app.db
     .select({ a: applications, f: affiliates })
     .from(applications)

@@ -1,5 +1,6 @@
 import { and, eq, or, sql } from 'drizzle-orm';
 import { formatPercent } from '../../../core/money/percent';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { changing, perApp, rowsBy } from '../../ground/db/prepared';
@@ -37,7 +38,7 @@ const decidedKeys = { by: applications.createdAt, id: applications.id, order: 'd
 
 export function listApplications(
   app: App,
-  filter: { state?: State; q?: string; product?: string; after?: string; limit?: number },
+  filter: { state?: State; q?: string; product?: Id<'product'>; after?: string; limit?: number },
 ) {
   const limit = filter.limit ?? 50;
   const keys = isOpen(filter.state ?? 'waiting') ? waitingKeys : decidedKeys;
@@ -85,7 +86,7 @@ export function listApplications(
   return { next, counts, rows: rows.map(rowOf) };
 }
 
-export function applicationById(app: App, id: string) {
+export function applicationById(app: App, id: Id<'application'>) {
   const row = app.db
     .select({ a: applications, f: affiliates, p: products })
     .from(applications)
@@ -97,7 +98,7 @@ export function applicationById(app: App, id: string) {
   return row;
 }
 
-export function readApplication(app: App, id: string) {
+export function readApplication(app: App, id: Id<'application'>) {
   const { a, f, p } = applicationById(app, id);
   const evidence = evidenceOf(app, a, f);
   const name = namesOf(app, [a.decidedBy]);

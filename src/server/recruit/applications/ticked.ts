@@ -1,4 +1,5 @@
 import { and, eq } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { record } from '../../registers/access/audit';
@@ -6,7 +7,7 @@ import { noteAcceptance } from '../../setup/policy/acceptance';
 import { latest } from '../../setup/policy/versions';
 
 /** What was ticked in an application counts now that the person has shown, by a link that came to its address, that the address is its own. */
-export function acceptTicked(app: App, affiliate: string): void {
+export function acceptTicked(app: App, affiliate: Id<'affiliate'>): void {
   const row = latest(app);
   if (!row) return;
   const ticked = app.db

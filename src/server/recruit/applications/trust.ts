@@ -1,6 +1,7 @@
 import { and, desc, eq, gt, isNull, or } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { formatPercent } from '../../../core/money/percent';
+import type { Id } from '../../../core/text/id';
 import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { refuse } from '../../ground/http/problem';
@@ -14,7 +15,7 @@ import { recordOf } from './evidence';
 /** The trust that an affiliate has now: let in for later products without being looked at; null = none. */
 export function trustOf(
   app: App,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
 ): { until: number | null; atSale: boolean; since: number } | null {
   const now = app.clock.now();
   const row = app.db
@@ -37,7 +38,7 @@ export function trustOf(
 export function giveTrust(
   app: App,
   actor: Actor,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   input: { until: string; atSale: boolean },
 ): void {
   const { zone } = theProgramme(app);
@@ -57,7 +58,7 @@ export function giveTrust(
   });
 }
 
-function endTrust(app: App, affiliate: string, why: string | null): boolean {
+function endTrust(app: App, affiliate: Id<'affiliate'>, why: string | null): boolean {
   return (
     app.db
       .update(trusts)
@@ -68,13 +69,13 @@ function endTrust(app: App, affiliate: string, why: string | null): boolean {
 }
 
 /** Takes trust away. */
-export function dropTrust(app: App, actor: Actor, affiliate: string): void {
+export function dropTrust(app: App, actor: Actor, affiliate: Id<'affiliate'>): void {
   if (endTrust(app, affiliate, 'taken away'))
     record(app, actor, 'trust-ended', { subject: affiliate, before: null, after: { why: 'taken away' } });
 }
 
 /** Why the trust in an affiliate cannot last, or null: its refunds have risen above the line, or it is not with us any more. */
-function whyNot(app: App, affiliate: string): string | null {
+function whyNot(app: App, affiliate: Id<'affiliate'>): string | null {
   const { refundLine } = theProgramme(app);
   const state = app.db
     .select({ state: affiliates.state })
@@ -89,7 +90,7 @@ function whyNot(app: App, affiliate: string): string | null {
 }
 
 /** True if somebody is let in without being looked at; a trust whose ground is gone lapses by being asked for. */
-export function stillTrusted(app: App, affiliate: string): { atSale: boolean } | null {
+export function stillTrusted(app: App, affiliate: Id<'affiliate'>): { atSale: boolean } | null {
   const trust = trustOf(app, affiliate);
   if (!trust) return null;
   const why = whyNot(app, affiliate);

@@ -8,6 +8,7 @@ import { lossIn100Sales } from '../../../core/pricing/economics';
 import { atSaleRecord } from '../../../core/recruiting/rules';
 import { payAt } from '../../../core/terms/rate';
 import { amountsOf } from '../../../core/terms/resolve';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
@@ -35,7 +36,7 @@ function bestSeller(app: App): typeof products.$inferSelect | null {
  */
 function commissionOf(
   app: App,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   sold: typeof products.$inferSelect | null,
 ): { commission: number | null; text: string; rung: string } | null {
   if (!sold || sold.price === null) return null;
@@ -46,7 +47,12 @@ function commissionOf(
 }
 
 /** @param price minor units of base @returns minor units of base */
-function earnedOn(app: App, affiliate: string, sold: typeof products.$inferSelect, price: number): number {
+function earnedOn(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  sold: typeof products.$inferSelect,
+  price: number,
+): number {
   const { base } = theProgramme(app);
   const event = firstEvent(sold.kind);
   const at = app.clock.now();
@@ -72,7 +78,7 @@ function earnedOn(app: App, affiliate: string, sold: typeof products.$inferSelec
 }
 
 /** What approving some applications at sale could lose, by their records. Changes nothing. */
-export function weighDecision(app: App, ids: readonly string[]): ReplyOf<typeof Weigh> {
+export function weighDecision(app: App, ids: readonly Id<'application'>[]): ReplyOf<typeof Weigh> {
   const { base, refundLine } = theProgramme(app);
   const seller = bestSeller(app);
   const rows = [...new Set(ids)].flatMap((id): ReplyOf<typeof Weigh>['rows'] => {
@@ -115,7 +121,7 @@ export function weakRecord(known: { sales: number; refundRate: number }, line: n
 /** What approval would mean in money: the commission of one sale, and what at-sale timing could lose at this record. */
 export function consequences(
   app: App,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   product: typeof products.$inferSelect | null,
   refundRate: number,
 ) {

@@ -7,6 +7,7 @@ import type {
   saveTemplate as SaveTemplate,
   sendMessage as Send,
 } from '../../../contract/recruit/letters';
+import { isId, type Id } from '../../../core/text/id';
 import { fillIn } from '../../../core/text/live';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -177,7 +178,7 @@ export function saveTemplate(app: App, actor: Actor, input: BodyOf<typeof SaveTe
   return shown(app.db.select().from(templates).where(eq(templates.id, id)).get()!);
 }
 
-export function removeTemplate(app: App, actor: Actor, id: string): null {
+export function removeTemplate(app: App, actor: Actor, id: Id<'template'>): null {
   const row = app.db.select().from(templates).where(eq(templates.id, id)).get();
   if (!row) throw new Problem('not-found', 'This template does not exist');
   app.db.update(templates).set({ removedAt: app.clock.now() }).where(eq(templates.id, id)).run();
@@ -188,7 +189,7 @@ export function removeTemplate(app: App, actor: Actor, id: string): null {
 function byToken(app: App, token: string): Affiliate {
   const [, id = '', mark = ''] = /^(aff_[0-9a-z]{4,40})\.([0-9a-f]{40})$/.exec(token) ?? [];
   const row =
-    id && timingSafeEqual(Buffer.from(markOf(app, id)), Buffer.from(mark))
+    isId(id, 'affiliate') && timingSafeEqual(Buffer.from(markOf(app, id)), Buffer.from(mark))
       ? app.db.select().from(affiliates).where(eq(affiliates.id, id)).get()
       : undefined;
   if (!row) throw new Problem('not-found', 'This link leads to nobody; it may have been copied incompletely');

@@ -1,4 +1,5 @@
 import * as contract from '../../../contract/recruit/letters';
+import { asAffiliate } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { affiliateById } from '../../registers/people/record';
@@ -26,6 +27,8 @@ export function messageRoutes(site: Site): void {
     app.transaction(() => chooseLetters(app, actor, params.token, body.on)),
   );
   serve(site, contract.chooseOwnLetters, ({ actor, body }) =>
-    app.transaction(() => ({ on: chooseLetters(app, actor, affiliateById(app, actor.id), body.on).on })),
+    app.transaction(() => ({
+      on: chooseLetters(app, actor, affiliateById(app, asAffiliate(actor)), body.on).on,
+    })),
   );
 }

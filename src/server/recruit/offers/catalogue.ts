@@ -2,6 +2,8 @@ import { and, eq, isNotNull, isNull } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { compareOffer as Compare } from '../../../contract/recruit/offers';
 import { effectivePpm, placeAmong } from '../../../core/recruiting/offers';
+import { anybody } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
@@ -18,7 +20,7 @@ import { effective } from '../../setup/terms/service';
 import { earningOf, offerById, showOffer, type OfferRecord } from './service';
 
 /** Submits an offer to the catalogue, for the first time or after it was refused or changed. */
-export function submitOffer(app: App, actor: Actor, id: string) {
+export function submitOffer(app: App, actor: Actor, id: Id<'offer'>) {
   const row = offerById(app, id);
   if (!registryOf(app))
     throw new Problem('unavailable', 'No registry is connected, so there is no catalogue to list this in');
@@ -48,7 +50,7 @@ export function submitOffer(app: App, actor: Actor, id: string) {
   return showOffer(app, offerById(app, id));
 }
 
-export function answerReviewer(app: App, actor: Actor, id: string, text: string) {
+export function answerReviewer(app: App, actor: Actor, id: Id<'offer'>, text: string) {
   const row = offerById(app, id);
   if (row.entry !== 'question') throw new Problem('conflict', 'The reviewer has no question open');
   const now = app.clock.now();
@@ -168,14 +170,14 @@ function rateOf(app: App, row: OfferRecord): number | null {
     .flatMap((p) => {
       const price = p && priceNow(p).presentPrice;
       if (!p || !price || price.currency !== base) return [];
-      const ppm = effectivePpm(effective(app, '', p, { base }).reward, price.amount);
+      const ppm = effectivePpm(effective(app, anybody, p, { base }).reward, price.amount);
       return ppm === null ? [] : [ppm];
     });
   return rates.length ? Math.max(...rates) : null;
 }
 
 /** An offer among the other entries of its category. What the registry cannot say now is said. */
-export async function compareOffer(app: App, id: string): Promise<ReplyOf<typeof Compare>> {
+export async function compareOffer(app: App, id: Id<'offer'>): Promise<ReplyOf<typeof Compare>> {
   const row = offerById(app, id);
   const own = {
     programme: theProgramme(app).name,

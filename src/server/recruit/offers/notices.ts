@@ -4,6 +4,7 @@ import {
   type createNotice as CreateNotice,
   type listNotices as ListNotices,
 } from '../../../contract/recruit/offers';
+import type { Id } from '../../../core/text/id';
 import { fillIn } from '../../../core/text/live';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -69,7 +70,7 @@ export function createNotice(app: App, actor: Actor, input: BodyOf<typeof Create
   return showNotices(app, [app.db.select().from(notices).where(eq(notices.id, id)).get()!])[0]!;
 }
 
-export function putNoticeAway(app: App, actor: Actor, id: string, away: boolean): null {
+export function putNoticeAway(app: App, actor: Actor, id: Id<'news'>, away: boolean): null {
   const row = app.db.select().from(notices).where(eq(notices.id, id)).get();
   if (!row) throw new Problem('not-found', 'This notice does not exist');
   app.db

@@ -1,4 +1,5 @@
 import * as contract from '../../../contract/recruit/offers';
+import { asAffiliate } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { staffOf } from '../../registers/access/session';
@@ -40,5 +41,5 @@ export function offerRoutes(site: Site): void {
   serve(site, contract.readOffer, ({ params, req }) =>
     readOffer(app, params.slug, staffOf(app, req) !== null),
   );
-  serve(site, contract.readResources, ({ actor }) => readResources(app, actor.id));
+  serve(site, contract.readResources, ({ actor }) => readResources(app, asAffiliate(actor)));
 }

@@ -9,6 +9,7 @@ import type {
 import { addDays, dayOf } from '../../../core/calendar/zone';
 import { categories } from '../../../core/recruiting/kinds';
 import { averageEarning, slugOf } from '../../../core/recruiting/offers';
+import type { Id } from '../../../core/text/id';
 import { fillIn } from '../../../core/text/live';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -35,7 +36,7 @@ const keptFor = 600_000;
 const kept = perApp(() => new Map<string, { until: number; counts: ReturnType<typeof countsOfProduct> }>());
 
 /** Counts of a product since 90 days ago, kept for ten minutes: the public page asks for them at every visit. */
-function recentCounts(app: App, product: string): ReturnType<typeof countsOfProduct> {
+function recentCounts(app: App, product: Id<'product'>): ReturnType<typeof countsOfProduct> {
   const now = app.clock.now();
   const found = kept(app).get(product);
   if (found && found.until > now && found.until - now <= keptFor) return found.counts;
@@ -45,7 +46,10 @@ function recentCounts(app: App, product: string): ReturnType<typeof countsOfProd
 }
 
 /** What 100 clicks on some products earned in 90 days; null where there is too little to say so. */
-export function earningOf(app: App, ids: readonly string[]): { amount: number; currency: string } | null {
+export function earningOf(
+  app: App,
+  ids: readonly Id<'product'>[],
+): { amount: number; currency: string } | null {
   const { base } = theProgramme(app);
   const sum = ids
     .map((id) => recentCounts(app, id))
@@ -61,7 +65,7 @@ export function earningOf(app: App, ids: readonly string[]): { amount: number; c
   return amount === null ? null : { amount, currency: base };
 }
 
-export function offerById(app: App, id: string, version?: number): OfferRecord {
+export function offerById(app: App, id: Id<'offer'>, version?: number): OfferRecord {
   const row = app.db
     .select()
     .from(offers)
@@ -218,7 +222,7 @@ export function createOffer(app: App, actor: Actor, input: Fields) {
   return showOffer(app, offerById(app, id));
 }
 
-export function editOffer(app: App, actor: Actor, id: string, input: Fields & { version: number }) {
+export function editOffer(app: App, actor: Actor, id: Id<'offer'>, input: Fields & { version: number }) {
   const row = offerById(app, id, input.version);
   check(app, input);
   const fields = trimmed(input);
@@ -236,7 +240,7 @@ export function editOffer(app: App, actor: Actor, id: string, input: Fields & { 
 export function openOffer(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'offer'>,
   { on, version }: { on: boolean; version: number },
 ) {
   const row = offerById(app, id, version);
@@ -253,7 +257,7 @@ export function openOffer(
   return showOffer(app, offerById(app, id));
 }
 
-export function removeOffer(app: App, actor: Actor, id: string): null {
+export function removeOffer(app: App, actor: Actor, id: Id<'offer'>): null {
   const row = offerById(app, id);
   app.db.update(offers).set({ removedAt: app.clock.now(), live: false }).where(eq(offers.id, id)).run();
   record(app, actor, 'offer-removed', { subject: id, before: { headline: row.headline }, after: null });
@@ -304,7 +308,7 @@ export function readOffer(app: App, slug: string, staff: boolean): ReplyOf<typeo
 }
 
 /** What an affiliate works with: news and notes, and the offer pages of what it promotes with its own links. */
-export function readResources(app: App, affiliate: string): ReplyOf<typeof Resources> {
+export function readResources(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Resources> {
   const own = new Map(termsInForce(app, affiliate).map((t) => [t.product, t]));
   const open = app.db
     .select()

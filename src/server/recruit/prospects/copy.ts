@@ -4,6 +4,7 @@ import { shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { hostOf, searchKey, siteKeys } from '../../../core/recruiting/prospects';
 import { standingOf, standingParts } from '../../../core/recruiting/standing';
 import { printable } from '../../../core/text/characters';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import type { RegistryPartner, RegistryPort } from '../../ground/ports';
@@ -263,7 +264,7 @@ export function prospectByMail(app: App, email: string) {
 }
 
 /** Marks a prospect as one who has joined. */
-export function prospectJoined(app: App, n: number, affiliate: string): void {
+export function prospectJoined(app: App, n: number, affiliate: Id<'affiliate'>): void {
   statements(app).join.run(affiliate, n);
 }
 
@@ -273,7 +274,7 @@ export function memberAtHost(app: App, host: string): { id: string } | null {
 }
 
 /** The partner of the registry that an affiliate is, or null. */
-export function prospectOf(app: App, affiliate: string): string | null {
+export function prospectOf(app: App, affiliate: Id<'affiliate'>): string | null {
   return (
     app.db.select({ id: prospects.id }).from(prospects).where(eq(prospects.affiliate, affiliate)).get()?.id ??
     null

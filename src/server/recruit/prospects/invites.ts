@@ -7,6 +7,7 @@ import type {
 import { formatAge } from '../../../core/calendar/format';
 import { dayOf, millisecondsInDay } from '../../../core/calendar/zone';
 import { hostOf } from '../../../core/recruiting/prospects';
+import type { Id } from '../../../core/text/id';
 import { fillIn } from '../../../core/text/live';
 import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -162,7 +163,7 @@ export function inviteProspects(app: App, actor: Actor, input: Input): ReplyOf<t
   return { lines, invited: lines.filter((l) => l.outcome === 'invited').length };
 }
 
-export function withdrawInvite(app: App, actor: Actor, id: string) {
+export function withdrawInvite(app: App, actor: Actor, id: Id<'invite'>) {
   const row = app.db.select().from(invites).where(eq(invites.id, id)).get();
   if (!row) throw new Problem('not-found', 'This invitation does not exist');
   if (row.state !== 'waiting')

@@ -1,5 +1,6 @@
 import { and, eq, inArray, ne } from 'drizzle-orm';
 import { termsAt } from '../../../core/terms/members';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { theClock, type App } from '../../ground/context';
 import { invites, prospects, prospectTags } from '../../ground/tables/prospects';
@@ -11,7 +12,12 @@ import { prospectByMail, prospectJoined } from './copy';
  * Puts somebody into cards, groups and tags that it is not in yet; those that are gone are passed over.
  * @param promised true for somebody who was there before: where it would earn less, the notice is kept
  */
-export function placeInto(app: App, affiliate: string, ids: Iterable<string | null>, promised = false): void {
+export function placeInto(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  ids: Iterable<Id<'set'> | null>,
+  promised = false,
+): void {
   const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
   const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
   const already = new Set([card, group?.id ?? null, ...tags]);
@@ -26,7 +32,7 @@ export function placeInto(app: App, affiliate: string, ids: Iterable<string | nu
 }
 
 /** What was set aside for a prospect goes along when it joins, by whichever way: its tags, and what an open invitation promised. */
-export function takeAlong(app: App, affiliate: { id: string; email: string }): void {
+export function takeAlong(app: App, affiliate: { id: Id<'affiliate'>; email: string }): void {
   const p = prospectByMail(app, affiliate.email);
   if (!p || p.state === 'joined') return;
   prospectJoined(app, p.n, affiliate.id);
@@ -51,7 +57,7 @@ export function takeAlong(app: App, affiliate: { id: string; email: string }): v
 }
 
 /** Takes back that a prospect has joined: its approval was undone. */
-export function prospectLeft(app: App, affiliate: string): void {
+export function prospectLeft(app: App, affiliate: Id<'affiliate'>): void {
   const p = app.db
     .select({ n: prospects.n, id: prospects.id })
     .from(prospects)

@@ -1,4 +1,5 @@
 import { and, eq, inArray } from 'drizzle-orm';
+import { isId, type Id } from '../../../core/text/id';
 import type { Actor, App } from '../../ground/context';
 import type { RegistryEvent } from '../../ground/ports';
 import { affiliates } from '../../ground/tables/people';
@@ -13,18 +14,19 @@ type Invite = typeof invites.$inferSelect;
 
 /** The invitation that an event answers; null where it was answered before. One that we gave up on can still be. */
 export function answeredInvite(app: App, event: InvitationEvent): Invite | null {
-  const row = app.db.select().from(invites).where(eq(invites.id, event.invitation)).get();
+  const id = event.invitation;
+  const row = isId(id, 'invite') && app.db.select().from(invites).where(eq(invites.id, id)).get();
   if (!row || row.state === 'accepted' || row.state === 'declined') return null;
   if (event.state === 'opened' && row.state !== 'sent' && row.state !== 'waiting') return null;
   return row;
 }
 
-const hasJoined = (app: App, affiliate: string): boolean =>
+const hasJoined = (app: App, affiliate: Id<'affiliate'>): boolean =>
   app.db.select({ at: affiliates.joinedAt }).from(affiliates).where(eq(affiliates.id, affiliate)).get()
     ?.at !== null;
 
 /** The prospect is ours now: other invitations that wait for it are not sent. */
-function noteJoined(app: App, prospect: string, affiliate: string, at: number): void {
+function noteJoined(app: App, prospect: string, affiliate: Id<'affiliate'>, at: number): void {
   const p = app.db.select({ n: prospects.n }).from(prospects).where(eq(prospects.id, prospect)).get();
   if (!p) return;
   prospectJoined(app, p.n, affiliate);
@@ -40,7 +42,7 @@ export function noteOutcome(
   app: App,
   invite: Invite,
   event: InvitationEvent,
-  affiliate: string | null,
+  affiliate: Id<'affiliate'> | null,
 ): void {
   app.db
     .update(invites)

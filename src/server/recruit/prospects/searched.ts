@@ -1,4 +1,5 @@
 import { type Rank } from '../../../core/recruiting/prospects';
+import { type Id } from '../../../core/text/id';
 import { type Sqlite } from '../../ground/db/sqlite';
 
 export interface ProspectRecord {
@@ -17,7 +18,7 @@ export interface ProspectRecord {
   standing: number;
   vouched: string;
   state: 'never' | 'invited' | 'joined';
-  affiliate: string | null;
+  affiliate: Id<'affiliate'> | null;
 }
 
 export interface ProspectFilter {

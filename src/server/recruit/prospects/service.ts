@@ -9,6 +9,7 @@ import type {
 import { dayOf } from '../../../core/calendar/zone';
 import { clearedBand, shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { mismatch } from '../../../core/recruiting/kinds';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { afterCursor, cut, inOrder } from '../../ground/db/page';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -38,7 +39,7 @@ const foundWords = {
 function show(app: App, found: Found[]): ReplyOf<typeof List>['rows'] {
   const ns = found.map((f) => f.row.n);
   const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
-  const tags = new Map<number, { id: string; name: string; colour: string }[]>();
+  const tags = new Map<number, { id: Id<'set'>; name: string; colour: string }[]>();
   for (let i = 0; i < ns.length; i += 500) {
     for (const t of app.db
       .select()

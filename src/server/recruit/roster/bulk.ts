@@ -8,6 +8,7 @@ import type {
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import type { RosterFilter } from '../../../core/recruiting/roster';
 import { termsAt } from '../../../core/terms/members';
+import { isId, type Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -36,7 +37,7 @@ type Affiliate = typeof affiliates.$inferSelect;
 const most = 10_000;
 
 /** Whom an act is for: those named, or all who fit a filter. @throws Problem `invalid` where nobody is named, or more than can be done at once */
-export function whom(app: App, input: { ids?: string[]; filter?: RosterFilter }): Affiliate[] {
+export function whom(app: App, input: { ids?: Id<'affiliate'>[]; filter?: RosterFilter }): Affiliate[] {
   if (!input.ids && !input.filter) throw refuse('ids', 'Affiliates: nobody is named', 'the chosen rows');
   const ids = input.ids ? [...new Set(input.ids)] : idsOf(app, input.filter!, most + 1);
   if (ids.length > most)
@@ -65,7 +66,7 @@ function checkKind(kind: string | null | undefined, field: string): void {
 
 /** @throws Problem `invalid` at the field, for somebody who is not of the staff; nobody is fine */
 function checkStaff(app: App, id: string | null | undefined, field: string): void {
-  if (id && !app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, id)).get())
+  if (id && !(isId(id, 'staff') && app.db.select({ id: staff.id }).from(staff).where(eq(staff.id, id)).get()))
     throw refuse(field, 'Looked after by: this person is not of the staff');
 }
 
@@ -78,6 +79,7 @@ interface Plan {
 /** Which kind of set an act puts people into, or takes them out of. */
 const setOf = { group: 'group', card: 'card', 'tag-on': 'tag', 'tag-off': 'tag' } as const;
 type OfSets = keyof typeof setOf;
+const setIn = (to: string | null): Id<'set'> | null => (to !== null && isId(to, 'set') ? to : null);
 const isOfSets = (what: Input['what']): what is OfSets => what in setOf;
 
 /** @throws Problem `invalid` where what the act names does not exist */
@@ -95,7 +97,12 @@ function checkTarget(app: App, what: Input['what'], to: string | null): void {
 }
 
 /** What an act would find of an affiliate: null where its tag is not as the act wants it. */
-function valueNow(what: Input['what'], a: Affiliate, to: string | null, terms: ReturnType<typeof termsAt>) {
+function valueNow(
+  what: Input['what'],
+  a: Affiliate,
+  to: Id<'set'> | null,
+  terms: ReturnType<typeof termsAt>,
+) {
   const isTagged = to !== null && terms.tags.includes(to);
   const values: Record<Input['what'], () => string | null> = {
     group: () => terms.group?.id ?? null,
@@ -128,7 +135,7 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
   const from = leadsFrom[what];
   const wanted = valueWanted(what, to);
   for (const a of whom(app, who)) {
-    const value = valueNow(what, a, to, termsAt(roll, a.id, now));
+    const value = valueNow(what, a, setIn(to), termsAt(roll, a.id, now));
     if (value === wanted) result.same.push(a.id);
     else if (from && a.state !== from) result.passed.push({ name: a.name, why: `is ${a.state}` });
     else result.act.push({ a, before: from ? a.state : value });
@@ -139,9 +146,10 @@ function plan(app: App, { what, to, ...who }: Input): Plan {
 export function previewBulk(app: App, input: Input): ReplyOf<typeof Preview> {
   const { act, same, passed } = plan(app, input);
   // terms before and after for the first of them, where the act changes any, and whom a promised notice keeps where they are for now
+  const set = setIn(input.to);
   const moved =
-    (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && input.to && act.length
-      ? previewMembers(app, input.to, act.map((x) => x.a.id).join('\n'))
+    (input.what === 'group' || input.what === 'card' || input.what === 'tag-on') && set && act.length
+      ? previewMembers(app, set, act.map((x) => x.a.id).join('\n'))
       : null;
   return {
     count: act.length,
@@ -158,8 +166,9 @@ export function previewBulk(app: App, input: Input): ReplyOf<typeof Preview> {
   };
 }
 
-function previewLeaving(app: App, { what, to }: Input, ids: string[]): Later {
-  if (what === 'tag-off' && to) return previewDrop(app, [to], ids);
+function previewLeaving(app: App, { what, to }: Input, ids: Id<'affiliate'>[]): Later {
+  const set = setIn(to);
+  if (what === 'tag-off' && set) return previewDrop(app, [set], ids);
   if (what !== 'group' || to !== null) return null;
   const { roll } = theTerms(app);
   const groups = new Set(ids.flatMap((id) => termsAt(roll, id, app.clock.now()).group?.id ?? []));
@@ -173,13 +182,13 @@ function add(a: Later, b: Later): Later {
 interface Act {
   what: Input['what'];
   to: string | null;
-  ids: string[];
+  ids: Id<'affiliate'>[];
 }
 
 /** Takes people out of the groups they are in. @returns whom a promised notice keeps where they are for now */
-function leaveGroups(app: App, actor: Actor, ids: string[]): Later {
+function leaveGroups(app: App, actor: Actor, ids: Id<'affiliate'>[]): Later {
   const { roll } = theTerms(app);
-  const byGroup = new Map<string, string[]>();
+  const byGroup = new Map<Id<'set'>, Id<'affiliate'>[]>();
   for (const id of ids) {
     const at = termsAt(roll, id, app.clock.now()).group?.id;
     if (at) byGroup.set(at, [...(byGroup.get(at) ?? []), id]);
@@ -190,12 +199,13 @@ function leaveGroups(app: App, actor: Actor, ids: string[]): Later {
 }
 
 function carryOutOfSets(app: App, actor: Actor, what: OfSets, { to, ids }: Act): Later {
-  if (what === 'tag-off') return dropMembers(app, actor, to!, ids).later;
+  const set = setIn(to);
+  if (what === 'tag-off') return dropMembers(app, actor, set!, ids).later;
   if (what === 'group' && to === null) return leaveGroups(app, actor, ids);
-  return addMembers(app, actor, to!, { text: ids.join('\n'), others: 'move' }).later;
+  return addMembers(app, actor, set!, { text: ids.join('\n'), others: 'move' }).later;
 }
 
-function moveAll(app: App, actor: Actor, ids: string[], to: 'paused' | 'active'): void {
+function moveAll(app: App, actor: Actor, ids: Id<'affiliate'>[], to: 'paused' | 'active'): void {
   for (const id of ids) {
     const { version } = affiliateById(app, id);
     moveAffiliate(app, actor, id, { to, reason: 'many at once', version });
@@ -211,7 +221,8 @@ function carryOut(app: App, actor: Actor, act: Act): Later {
     moveAll(app, actor, ids, what === 'pause' ? 'paused' : 'active');
     return null;
   }
-  const fields = what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to };
+  const fields =
+    what === 'kind' ? { kind: to ?? '' } : { lookedAfter: to !== null && isId(to, 'staff') ? to : null };
   changeAffiliates(app, ids, fields);
   // at each of them as well: a form that is open there says who changed it
   for (const id of ids) record(app, actor, 'affiliate-sorted', { subject: id, before: null, after: fields });
@@ -231,7 +242,7 @@ export function doBulk(app: App, actor: Actor, input: Input): ReplyOf<typeof Do>
       by: actor.id,
       what: input.what,
       to: input.to,
-      before: act.map((x): [string, string | null] => [x.a.id, x.before]),
+      before: act.map((x): [Id<'affiliate'>, string | null] => [x.a.id, x.before]),
     })
     .run();
   record(app, actor, 'many-changed', {
@@ -262,7 +273,7 @@ function opposite(what: Input['what'], to: string | null, before: string | null)
 }
 
 /** Takes an act back for all of whom it still holds; who was changed again since is left as it is. */
-export function undoBulk(app: App, actor: Actor, id: string) {
+export function undoBulk(app: App, actor: Actor, id: Id<'bulk'>) {
   const row = app.db.select().from(bulkActs).where(eq(bulkActs.id, id)).get();
   if (!row) throw new Problem('not-found', 'This act does not exist');
   if (row.undoneAt !== null) throw new Problem('conflict', 'This was taken back already');
@@ -275,7 +286,7 @@ export function undoBulk(app: App, actor: Actor, id: string) {
     ? row.before.filter(([a]) => !standing.has(a) && takeBackComing(app, a, setOf[what], row.to)).length
     : 0;
   if (waited) touch(app, 'terms');
-  const back = new Map<string | null, string[]>();
+  const back = new Map<string | null, Id<'affiliate'>[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
   for (const [before, ids] of back) {
     const act = opposite(what, row.to, before);
@@ -292,7 +303,7 @@ export function undoBulk(app: App, actor: Actor, id: string) {
 export function setSorting(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'affiliate'>,
   { version, ...input }: BodyOf<typeof Sorting>,
 ) {
   const row = affiliateById(app, id);

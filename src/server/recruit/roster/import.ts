@@ -5,6 +5,7 @@ import { emailKey } from '../../../core/recruiting/evidence';
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import { faultOfLine, knownHeadings, type RosterLine } from '../../../core/recruiting/roster';
 import { termsAt, type Roll } from '../../../core/terms/members';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -78,7 +79,7 @@ function read(text: string): { lines: RosterLine[]; faults: Map<number, string>;
 /** What lines are judged by: who is known by handle and address, which sets there are, who is where. */
 interface Known {
   people: Map<string, Affiliate>;
-  sets: Map<string, string>;
+  sets: Map<string, Id<'set'>>;
   roll: Roll;
   now: number;
 }
@@ -252,7 +253,7 @@ function addNew(app: App, actor: Actor, l: RosterLine, places: Places): Affiliat
 }
 
 /** Ids of the group and tags that a line puts somebody into. */
-type Places = (string | null)[];
+type Places = (Id<'set'> | null)[];
 
 /** Reads a piece of a list in: what was judged wrong is left out, the rest is written. The same piece again changes nothing. */
 export function runImport(

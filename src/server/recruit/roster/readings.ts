@@ -1,4 +1,5 @@
 import type { RosterColumn } from '../../../core/recruiting/roster';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { readingsOf } from '../../ground/reading/readings';
 import { listHistory } from './history';
@@ -16,7 +17,7 @@ export const rosterReadings = readingsOf({
   roster: listAffiliates,
   rosterPiece: (app: App, { filter, columns }: Piece) => rosterPiece(app, filter, columns),
   segments: (app: App, _: object) => listSegments(app),
-  affiliate: (app: App, { id }: { id: string }) => readAffiliate(app, id),
+  affiliate: (app: App, { id }: { id: Id<'affiliate'> }) => readAffiliate(app, id),
   history: (app: App, { id, query }: { id: string; query: Parameters<typeof listHistory>[2] }) =>
     listHistory(app, id, query),
 });

@@ -12,6 +12,7 @@ import {
   type RosterFilter,
 } from '../../../core/recruiting/roster';
 import { termsAt } from '../../../core/terms/members';
+import { isId, type Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { refuse } from '../../ground/http/problem';
@@ -75,10 +76,13 @@ function onlyThose(app: App, only: NonNullable<RosterFilter['only']>): SQL {
 function foundBy(typed: string): SQL | undefined {
   const pattern = anywhere(typed);
   const { name, handle, email, sites, id } = affiliates;
-  return or(...[name, handle, email, sites].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`), eq(id, typed));
+  return or(
+    ...[name, handle, email, sites].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`),
+    isId(typed, 'affiliate') ? eq(id, typed) : undefined,
+  );
 }
 
-const lookedAfterBy = (who: string): SQL =>
+const lookedAfterBy = (who: Id<'staff'> | 'nobody'): SQL =>
   who === 'nobody' ? isNull(affiliates.lookedAfter) : eq(affiliates.lookedAfter, who);
 
 /** A condition for what is asked for; none where it is not. */
@@ -108,8 +112,8 @@ const keysets = {
 
 /** Reads something of many affiliates, some hundred at once. */
 function readOfEach<T extends { id: string | null }>(
-  ids: string[],
-  read: (some: string[]) => T[],
+  ids: Id<'affiliate'>[],
+  read: (some: Id<'affiliate'>[]) => T[],
 ): Map<string, T> {
   const all = new Map<string, T>();
   for (let i = 0; i < ids.length; i += 500) for (const r of read(ids.slice(i, i + 500))) all.set(r.id!, r);
@@ -117,7 +121,7 @@ function readOfEach<T extends { id: string | null }>(
 }
 
 /** Owed and paid by affiliate, minor units of base. */
-const moneyOf = (app: App, ids: string[]) =>
+const moneyOf = (app: App, ids: Id<'affiliate'>[]) =>
   readOfEach(ids, (some) =>
     app.db
       .select({
@@ -130,7 +134,7 @@ const moneyOf = (app: App, ids: string[]) =>
       .all(),
   );
 
-const clicksOfEach = (app: App, ids: string[]) =>
+const clicksOfEach = (app: App, ids: Id<'affiliate'>[]) =>
   readOfEach(ids, (some) =>
     app.db
       .select({ id: visits.affiliate, n: sql<number>`count(*)` })
@@ -146,7 +150,7 @@ const clicksOfEach = (app: App, ids: string[]) =>
       .all(),
   );
 
-const salesOfEach = (app: App, ids: string[]) =>
+const salesOfEach = (app: App, ids: Id<'affiliate'>[]) =>
   readOfEach(ids, (some) =>
     app.db
       .select({ id: orders.affiliate, n: sql<number>`count(*)` })
@@ -171,7 +175,7 @@ function placesOf(app: App): (r: Affiliate) => Pick<Row, 'group' | 'card' | 'tag
   const sets = new Map(setsInUse(app).map((s) => [s.id, s]));
   const { roll } = theTerms(app);
   const now = app.clock.now();
-  const named = (id: string | null) => {
+  const named = (id: Id<'set'> | null) => {
     const s = id === null ? undefined : sets.get(id);
     return s ? { id: s.id, name: s.name } : null;
   };
@@ -241,7 +245,7 @@ export function listAffiliates(app: App, filter: QueryOf<typeof List>): ReplyOf<
 }
 
 /** Ids of all who fit a filter, by name. */
-export function idsOf(app: App, filter: RosterFilter, most: number): string[] {
+export function idsOf(app: App, filter: RosterFilter, most: number): Id<'affiliate'>[] {
   return app.db
     .select({ id: affiliates.id })
     .from(affiliates)

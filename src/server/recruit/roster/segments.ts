@@ -1,6 +1,7 @@
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { listSegments as List, saveSegment as Save } from '../../../contract/recruit/roster';
+import type { Id } from '../../../core/text/id';
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
@@ -68,7 +69,7 @@ export function saveSegment(app: App, actor: Actor, input: BodyOf<typeof Save>) 
   return show(app, app.db.select().from(segments).where(eq(segments.id, id)).get()!);
 }
 
-export function removeSegment(app: App, actor: Actor, id: string, away: boolean): null {
+export function removeSegment(app: App, actor: Actor, id: Id<'segment'>, away: boolean): null {
   const row = app.db.select().from(segments).where(eq(segments.id, id)).get();
   if (!row) throw new Problem('not-found', 'This segment does not exist');
   const taken =

@@ -1,6 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { historyRows } from '../../../contract/recruit/affiliates';
 import { figuresOf } from '../../../core/figures/metrics';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -34,7 +35,7 @@ import { listHistory } from './history';
 type State = AffiliateRecord['state'];
 
 /** What an affiliate's clicks came to, all time. */
-function figuresOfAffiliate(app: App, id: string, granted: number) {
+function figuresOfAffiliate(app: App, id: Id<'affiliate'>, granted: number) {
   const clicks = clicksOf(app, id, 0);
   const value = app.db
     .select({ n: sql<number>`coalesce(sum(${orders.base}), 0)` })
@@ -52,7 +53,7 @@ function figuresOfAffiliate(app: App, id: string, granted: number) {
   return { clicks, orders: found.orders, refunds: back.n, conversion, epc, shareReversed };
 }
 
-const applicationsOf = (app: App, id: string) =>
+const applicationsOf = (app: App, id: Id<'affiliate'>) =>
   app.db
     .select({
       id: applications.id,
@@ -67,7 +68,7 @@ const applicationsOf = (app: App, id: string) =>
     .limit(50)
     .all();
 
-const messagesOf = (app: App, id: string) =>
+const messagesOf = (app: App, id: Id<'affiliate'>) =>
   app.db
     .select({
       id: messages.id,
@@ -84,7 +85,7 @@ const messagesOf = (app: App, id: string) =>
     .all();
 
 /** What an affiliate is approved for, as its page shows it. */
-const termsShown = (app: App, id: string) =>
+const termsShown = (app: App, id: Id<'affiliate'>) =>
   termsInForce(app, id).map(({ price: _price, currency: _currency, ...shown }) => shown);
 
 /** The record itself, as its page shows it. */
@@ -101,7 +102,7 @@ function recordShown(app: App, row: AffiliateRecord) {
   };
 }
 
-export function readAffiliate(app: App, id: string) {
+export function readAffiliate(app: App, id: Id<'affiliate'>) {
   const row = affiliateById(app, id);
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
@@ -135,7 +136,7 @@ const moves: Record<State, readonly State[]> = {
   blocked: ['active', 'ended'],
 };
 
-function atVersion(app: App, id: string, version: number): AffiliateRecord {
+function atVersion(app: App, id: Id<'affiliate'>, version: number): AffiliateRecord {
   const row = affiliateById(app, id);
   if (row.version !== version) throw stale(app, id, row.name, readAffiliate(app, id));
   return row;
@@ -144,7 +145,7 @@ function atVersion(app: App, id: string, version: number): AffiliateRecord {
 export function moveAffiliate(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'affiliate'>,
   { to, reason, version }: { to: State; reason: string; version: number },
 ) {
   const row = atVersion(app, id, version);
@@ -165,7 +166,7 @@ export function moveAffiliate(
     after: { state: to, reason: reason.trim() || null },
   });
   if (to === 'blocked') {
-    endSessionsOf(app, 'affiliate', id);
+    endSessionsOf(app, id);
     declineOpen(app, actor, id);
   }
   touch(app, 'records');
@@ -176,7 +177,7 @@ export function moveAffiliate(
 export function setTiming(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'affiliate'>,
   { timing, version }: { timing: AffiliateRecord['timing']; version: number },
 ) {
   const row = atVersion(app, id, version);

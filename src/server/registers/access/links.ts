@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { and, eq, isNull, lt } from 'drizzle-orm';
-import type { App } from '../../ground/context';
+import { isId, type Id } from '../../../core/text/id';
+import { actorOf, type App, type PersonId } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
 import { hash } from '../../ground/seal';
 import { invitations, staff } from '../../ground/tables/access';
@@ -16,7 +17,7 @@ const lasts = { welcome: 30 * 24 * hour, forgotten: hour };
 export function newPasswordLink(
   app: App,
   kind: SessionKind,
-  person: string,
+  person: PersonId,
   use: keyof typeof lasts = 'welcome',
 ): string {
   const token = randomBytes(32).toString('base64url');
@@ -29,7 +30,7 @@ export function newPasswordLink(
 }
 
 /** Whom a link is for. @throws Problem `invalid` where it was used, has died or is too old */
-export function personOfLink(app: App, kind: SessionKind, token: string): string {
+export function personOfLink<K extends SessionKind>(app: App, kind: K, token: string): Id<K> {
   const row = app.db
     .select()
     .from(invitations)
@@ -37,7 +38,7 @@ export function personOfLink(app: App, kind: SessionKind, token: string): string
       and(eq(invitations.tokenHash, hash(token)), eq(invitations.kind, kind), isNull(invitations.usedAt)),
     )
     .get();
-  if (!row || (row.until ?? row.createdAt + lasts.welcome) < app.clock.real())
+  if (!row || !isId(row.person, kind) || (row.until ?? row.createdAt + lasts.welcome) < app.clock.real())
     throw refuse(
       'token',
       'This link was used already, is too old, or a newer password was set since; ask for a new one under “Forgotten your password?”',
@@ -51,16 +52,13 @@ export function personOfLink(app: App, kind: SessionKind, token: string): string
  */
 export function putPassword(
   app: App,
-  { kind, person, stored, action }: { kind: SessionKind; person: string; stored: string; action: string },
+  { person, stored, action }: { person: PersonId; stored: string; action: string },
 ): void {
-  if (kind === 'staff') app.db.update(staff).set({ password: stored }).where(eq(staff.id, person)).run();
+  if (isId(person, 'staff')) app.db.update(staff).set({ password: stored }).where(eq(staff.id, person)).run();
   else changeAffiliate(app, person, { password: stored });
-  app.db
-    .delete(invitations)
-    .where(and(eq(invitations.kind, kind), eq(invitations.person, person)))
-    .run();
-  endSessionsOf(app, kind, person);
-  record(app, { kind, id: person }, action, { subject: person, before: null, after: null });
+  app.db.delete(invitations).where(eq(invitations.person, person)).run();
+  endSessionsOf(app, person);
+  record(app, actorOf(person), action, { subject: person, before: null, after: null });
 }
 
 /** Forgets links that were made before a moment of the machine's clock. */

@@ -1,4 +1,5 @@
 import { inArray } from 'drizzle-orm';
+import { isId } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { staff } from '../../ground/tables/access';
 import { affiliates } from '../../ground/tables/people';
@@ -17,8 +18,8 @@ const others: Record<string, string> = {
 export function namesOf(app: App, ids: Iterable<string | null>): (id: string | null) => string {
   const wanted = [...new Set([...ids].filter((id): id is string => id !== null))];
   const names = new Map<string, string>(Object.entries(others));
-  const persons = wanted.filter((id) => id.startsWith('stf_'));
-  const partners = wanted.filter((id) => id.startsWith('aff_'));
+  const persons = wanted.filter((id) => isId(id, 'staff'));
+  const partners = wanted.filter((id) => isId(id, 'affiliate'));
   if (persons.length)
     for (const row of app.db
       .select({ id: staff.id, name: staff.name })

@@ -1,7 +1,8 @@
 import { randomBytes } from 'node:crypto';
-import { and, eq, lt, or } from 'drizzle-orm';
+import { eq, lt, or } from 'drizzle-orm';
 import type { Request, Response } from 'express';
-import type { App } from '../../ground/context';
+import { isId, type Id } from '../../../core/text/id';
+import type { App, PersonId } from '../../ground/context';
 import { hash } from '../../ground/seal';
 import { sessions, staff } from '../../ground/tables/access';
 import { affiliates } from '../../ground/tables/people';
@@ -26,7 +27,7 @@ export function beginSession(
   app: App,
   req: Request,
   res: Response,
-  { kind, person }: { kind: SessionKind; person: string },
+  { kind, person }: { kind: SessionKind; person: PersonId },
 ): void {
   endSession(app, req, res, kind);
   const token = randomBytes(32).toString('base64url');
@@ -59,14 +60,11 @@ export function endSession(app: App, req: Request, res: Response, kind: SessionK
 }
 
 /** Ends every session of a person: after a change of password, role or state. */
-export function endSessionsOf(app: App, kind: SessionKind, person: string): void {
-  app.db
-    .delete(sessions)
-    .where(and(eq(sessions.kind, kind), eq(sessions.person, person)))
-    .run();
+export function endSessionsOf(app: App, person: PersonId): void {
+  app.db.delete(sessions).where(eq(sessions.person, person)).run();
 }
 
-function personOf(app: App, req: Request, kind: SessionKind): string | null {
+function personOf<K extends SessionKind>(app: App, req: Request, kind: K): Id<K> | null {
   const token = readCookie(req.headers.cookie, cookieNames[kind]);
   if (!token) return null;
   const row = app.db
@@ -78,7 +76,7 @@ function personOf(app: App, req: Request, kind: SessionKind): string | null {
   if (!row || row.kind !== kind || now - row.seenAt > idle || now - row.createdAt > absolute) return null;
   if (now - row.seenAt > touchEvery)
     app.db.update(sessions).set({ seenAt: now }).where(eq(sessions.tokenHash, row.tokenHash)).run();
-  return row.person;
+  return isId(row.person, kind) ? row.person : null;
 }
 
 /** The signed-in person of the staff, or null. */

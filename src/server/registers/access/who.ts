@@ -2,6 +2,7 @@ import { eq } from 'drizzle-orm';
 import type { Request } from 'express';
 import type { AnyEndpoint } from '../../../contract/endpoint';
 import { type Role } from '../../../core/access/lists';
+import { isId, type Id } from '../../../core/text/id';
 import type { Actor, App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
@@ -17,7 +18,7 @@ const lookEvery = 3_600_000;
 const looks = perApp(() => new Map<string, number>());
 
 /** Writes into the audit who of the staff looked at whose portal. */
-function noteLook(app: App, staff: string, affiliate: string): void {
+function noteLook(app: App, staff: Id<'staff'>, affiliate: string): void {
   const now = app.clock.real();
   const key = `${staff} ${affiliate}`;
   if (now - (looks(app).get(key) ?? 0) < lookEvery) return;
@@ -30,7 +31,7 @@ function noteLook(app: App, staff: string, affiliate: string): void {
 }
 
 /** The affiliate as whom somebody of the staff looks; null where nobody does. @throws Problem `forbidden` for anything but reading */
-export function seenAs(app: App, req: Request): string | null {
+export function seenAs(app: App, req: Request): Id<'affiliate'> | null {
   const wanted = req.get(asHeader);
   if (wanted === undefined) return null;
   const person = staffOf(app, req);
@@ -41,7 +42,9 @@ export function seenAs(app: App, req: Request): string | null {
       'forbidden',
       'You look at the portal as an affiliate sees it: reading only. Nothing was changed.',
     );
-  const row = app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.id, wanted)).get();
+  const row =
+    isId(wanted, 'affiliate') &&
+    app.db.select({ id: affiliates.id }).from(affiliates).where(eq(affiliates.id, wanted)).get();
   if (!row) throw new Problem('not-found', 'This affiliate does not exist');
   noteLook(app, person.id, row.id);
   return row.id;

@@ -1,4 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { staff } from '../../ground/tables/access';
 
@@ -10,7 +11,7 @@ export function addPerson(app: App, row: typeof staff.$inferInsert): void {
 /** Changes somebody's role or closes the account: the version grows, so that a form that is open finds out. */
 export function changePerson(
   app: App,
-  id: string,
+  id: Id<'staff'>,
   fields: Partial<Pick<typeof staff.$inferSelect, 'role' | 'active'>>,
 ): void {
   app.db

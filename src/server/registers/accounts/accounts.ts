@@ -1,6 +1,7 @@
 import { and, eq } from 'drizzle-orm';
 import { emailKey } from '../../../core/recruiting/evidence';
-import { type App } from '../../ground/context';
+import { isId, type Id } from '../../../core/text/id';
+import { type App, type PersonId } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { staff } from '../../ground/tables/access';
 import { affiliates } from '../../ground/tables/people';
@@ -12,14 +13,14 @@ import { theProgramme } from '../programme/record';
 import { askAgain } from './signin';
 
 interface Person {
-  id: string;
+  id: PersonId;
   name: string;
   email: string;
   password: string | null;
 }
 
-function byId(app: App, kind: SessionKind, id: string): Person | null {
-  if (kind === 'staff')
+function byId(app: App, id: PersonId): Person | null {
+  if (isId(id, 'staff'))
     return (
       app.db
         .select()
@@ -48,30 +49,31 @@ function byMail(app: App, kind: SessionKind, email: string): Person | null {
 const hints = (app: App, person: Person) => [person.name, person.email, theProgramme(app).name];
 
 /** Tells somebody that a password was set, at the address that is known: whoever did not do it hears of it. */
-function tell(app: App, kind: SessionKind, { id, name, email }: Person): void {
+function tell(app: App, { id, name, email }: Person): void {
+  const own = isId(id, 'affiliate') ? id : null;
   const { name: programme, contact } = theProgramme(app);
   queue(app, {
     to: email,
-    affiliate: kind === 'affiliate' ? id : null,
+    affiliate: own,
     kind: 'password-changed',
     subject: `Your password at ${programme} was changed`,
-    body: `Hello ${name},\n\nyour password was changed just now, and everybody who was signed in with the old one is signed out. If it was not you, set another one at once under “Forgotten your password?” at ${app.address}${kind === 'staff' ? '' : '/portal'} and tell us: ${contact}\n\n${programme}`,
+    body: `Hello ${name},\n\nyour password was changed just now, and everybody who was signed in with the old one is signed out. If it was not you, set another one at once under “Forgotten your password?” at ${app.address}${own ? '/portal' : ''} and tell us: ${contact}\n\n${programme}`,
   });
 }
 
 /** Changes one's own password. @throws Problem `invalid` where the present one is not this, or the new one is easy to guess */
 export async function changePassword(
   app: App,
-  { kind, id, current, password }: { kind: SessionKind; id: string; current: string; password: string },
+  { id, current, password }: { id: PersonId; current: string; password: string },
 ): Promise<void> {
-  const person = byId(app, kind, id);
+  const person = byId(app, id);
   if (!person) throw new Problem('not-found', 'This account is closed');
   checkStrength(password, hints(app, person));
-  await askAgain(app, { kind, person, password: current, field: 'current' });
+  await askAgain(app, { person, password: current, field: 'current' });
   const stored = await hashPassword(password);
   app.transaction(() => {
-    putPassword(app, { kind, person: id, stored, action: 'password-changed' });
-    tell(app, kind, person);
+    putPassword(app, { person: id, stored, action: 'password-changed' });
+    tell(app, person);
   });
 }
 
@@ -92,7 +94,7 @@ function sendLink(app: App, kind: SessionKind, email: string): void {
   const { name: programme, contact } = theProgramme(app);
   queue(app, {
     to: person.email,
-    affiliate: kind === 'affiliate' ? person.id : null,
+    affiliate: isId(person.id, 'affiliate') ? person.id : null,
     kind: 'password-forgotten',
     subject: `A new password for ${programme}`,
     link: { kind, person: person.id, use: 'forgotten' },
@@ -104,25 +106,25 @@ function sendLink(app: App, kind: SessionKind, email: string): void {
 }
 
 /** Sets a password by the link of a message. @returns the person's id @throws Problem `invalid`, `forbidden` where the account is closed */
-export async function setByLink(
+export async function setByLink<K extends SessionKind>(
   app: App,
-  kind: SessionKind,
+  kind: K,
   {
     token,
     password,
     done = () => undefined,
-  }: { token: string; password: string; done?: (person: string) => void | undefined },
-): Promise<string> {
+  }: { token: string; password: string; done?: (person: Id<K>) => void | undefined },
+): Promise<Id<K>> {
   const id = personOfLink(app, kind, token);
-  const person = byId(app, kind, id);
+  const person = byId(app, id);
   if (!person) throw new Problem('forbidden', 'This account is closed');
   checkStrength(password, hints(app, person));
   const stored = await hashPassword(password);
   app.transaction(() => {
     // hashing took a moment: the link may have been used meanwhile
     personOfLink(app, kind, token);
-    putPassword(app, { kind, person: id, stored, action: 'password-set' });
-    if (person.password !== null) tell(app, kind, person);
+    putPassword(app, { person: id, stored, action: 'password-set' });
+    if (person.password !== null) tell(app, person);
     done(id);
   });
   return id;

@@ -2,7 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import type { SessionOut } from '../../../contract/session';
 import * as contract from '../../../contract/session';
 import { emailKey } from '../../../core/recruiting/evidence';
-import { type App } from '../../ground/context';
+import { asStaff, type App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { staff } from '../../ground/tables/access';
@@ -52,12 +52,11 @@ function deskRoutes(site: Site): void {
   );
   serve(site, contract.changeOwnPassword, async ({ actor, body, req, res }) => {
     await changePassword(app, {
-      kind: 'staff',
-      id: actor.id,
+      id: asStaff(actor),
       current: body.current,
       password: body.password,
     });
-    beginSession(app, req, res, { kind: 'staff', person: actor.id });
+    beginSession(app, req, res, { kind: 'staff', person: asStaff(actor) });
     return null;
   });
   serve(site, contract.forgotPassword, ({ body }) => forgotPassword(app, 'staff', body.email), {

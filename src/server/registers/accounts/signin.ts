@@ -2,7 +2,7 @@ import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Request, Response } from 'express';
 import { networkOf } from '../../../core/attribution/opened';
 import { emailKey } from '../../../core/recruiting/evidence';
-import type { App } from '../../ground/context';
+import type { App, PersonId } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
 import { Throttle } from '../../ground/http/throttle';
@@ -76,7 +76,7 @@ interface Try {
   kind: SessionKind;
   email: string;
   password: string;
-  person: { id: string; password: string | null } | null | undefined;
+  person: { id: PersonId; password: string | null } | null | undefined;
 }
 
 /** Tries a password, after `countTry`. @throws Problem `too-many` or `not-signed-in` */
@@ -109,13 +109,12 @@ export async function trySignIn(
 export async function askAgain(
   app: App,
   {
-    kind,
     person,
     password,
     field,
-  }: { kind: SessionKind; person: { id: string; password: string | null }; password: string; field: string },
+  }: { person: { id: PersonId; password: string | null }; password: string; field: string },
 ): Promise<void> {
-  const name = `again ${kind} ${person.id}`;
+  const name = `again ${person.id}`;
   const { device } = throttles(app);
   orWait(device.take(name, app.clock.real()));
   if (!(await fits(person.password, password)))

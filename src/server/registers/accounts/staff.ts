@@ -1,5 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { emailKey } from '../../../core/recruiting/evidence';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -55,7 +56,7 @@ export function addStaff(
 export function editStaff(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'staff'>,
   input: { role: StaffRecord['role']; active: boolean; version: number },
 ) {
   const row = app.db.select().from(staff).where(eq(staff.id, id)).get();
@@ -69,7 +70,7 @@ export function editStaff(
   if (row.role === 'owner' && row.active && owners === 1 && (input.role !== 'owner' || !input.active))
     throw new Problem('conflict', 'One owner must remain: make somebody else owner first');
   changePerson(app, id, { role: input.role, active: input.active });
-  endSessionsOf(app, 'staff', id);
+  endSessionsOf(app, id);
   record(app, actor, 'staff-changed', {
     subject: id,
     before: { role: row.role, active: row.active },

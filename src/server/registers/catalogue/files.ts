@@ -1,6 +1,7 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import sharp from 'sharp';
 import type { ProductOut } from '../../../contract/setup/products';
+import { isId, type Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -31,11 +32,11 @@ const filesOf = perApp((app) =>
 );
 
 /** What a product, or the programme (null), has of a use now, without its content. */
-export function fileOf(app: App, product: string | null, use: Use): Facts | undefined {
+export function fileOf(app: App, product: Id<'product'> | null, use: Use): Facts | undefined {
   return filesOf(app).get(product, use, null);
 }
 
-export function shownFile(app: App, product: string): ProductOut['file'] {
+export function shownFile(app: App, product: Id<'product'>): ProductOut['file'] {
   const file = fileOf(app, product, 'delivery');
   return file ? { name: file.name, size: file.size, at: file.at } : null;
 }
@@ -74,7 +75,7 @@ function keep(
     product,
     use,
     file,
-  }: { product: string | null; use: Use; file: { name: string; type: string; content: Buffer } },
+  }: { product: Id<'product'> | null; use: Use; file: { name: string; type: string; content: Buffer } },
 ): void {
   const digest = hash(file.content);
   const before = fileOf(app, product, use);
@@ -103,7 +104,7 @@ function keep(
   touch(app, 'records');
 }
 
-function existing(app: App, id: string): ProductRecord {
+function existing(app: App, id: Id<'product'>): ProductRecord {
   const row = productById(app, id);
   if (!row) throw new Problem('not-found', 'This product does not exist');
   return row;
@@ -157,7 +158,7 @@ async function readPicture(
 export async function setPicture(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'product'>,
   { name, bytes }: { name: string; bytes: Buffer },
 ): Promise<void> {
   existing(app, id);
@@ -189,7 +190,7 @@ export function logoAddress(app: App): string | null {
   return logo ? `/pictures/${logo.id}.webp` : null;
 }
 
-function drop(app: App, actor: Actor, product: string | null, use: 'picture' | 'logo'): void {
+function drop(app: App, actor: Actor, product: Id<'product'> | null, use: 'picture' | 'logo'): void {
   const before = fileOf(app, product, use);
   if (!before) return;
   app.db.update(files).set({ removedAt: app.clock.now() }).where(eq(files.id, before.id)).run();
@@ -205,7 +206,7 @@ export function dropLogo(app: App, actor: Actor): void {
   drop(app, actor, null, 'logo');
 }
 
-export function dropPicture(app: App, actor: Actor, id: string): void {
+export function dropPicture(app: App, actor: Actor, id: Id<'product'>): void {
   existing(app, id);
   drop(app, actor, id, 'picture');
 }
@@ -214,7 +215,7 @@ export function dropPicture(app: App, actor: Actor, id: string): void {
 export function setFile(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'product'>,
   { name, bytes }: { name: string; bytes: Buffer },
 ): void {
   existing(app, id);
@@ -232,7 +233,7 @@ export function setFile(
 }
 
 /** Gives a copy of a product the files of the first. */
-export function copyFiles(app: App, actor: Actor, from: string, to: string): void {
+export function copyFiles(app: App, actor: Actor, from: Id<'product'>, to: Id<'product'>): void {
   const rows = app.db
     .select()
     .from(files)
@@ -246,7 +247,7 @@ export function copyFiles(app: App, actor: Actor, from: string, to: string): voi
 }
 
 /** The content of a product's file as it is now. */
-export function contentOf(app: App, id: string): FileRecord | undefined {
+export function contentOf(app: App, id: Id<'file'>): FileRecord | undefined {
   return app.db.select().from(files).where(eq(files.id, id)).get();
 }
 
@@ -257,7 +258,7 @@ export function pictureRoutes(site: Site): void {
     const [, stem = '', kind] = /^([A-Za-z0-9_-]{1,60})\.(webp|svg)$/.exec(req.params.name) ?? [];
     res.set({ 'cross-origin-resource-policy': 'cross-origin', 'x-content-type-options': 'nosniff' });
     if (kind === 'webp') {
-      const file = contentOf(app, stem);
+      const file = isId(stem, 'file') && contentOf(app, stem);
       if (file && file.use !== 'delivery')
         return res
           .set('cache-control', 'public, max-age=31536000, immutable')

@@ -1,4 +1,5 @@
 import { and, eq, ne, or, sql } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
@@ -11,7 +12,7 @@ export type KeptProduct = Omit<ProductRecord, 'sold'>;
 
 const byId = perApp((app) => rowsBy(app, products, ['id']));
 
-export function productById(app: App, id: string): ProductRecord | undefined {
+export function productById(app: App, id: Id<'product'>): ProductRecord | undefined {
   return byId(app).get(id);
 }
 

@@ -1,4 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { products } from '../../ground/tables/catalogue';
@@ -12,7 +13,7 @@ export function addProduct(app: App, row: typeof products.$inferInsert): void {
 /** Changes a product: the version grows, so that a form that is open finds out. */
 export function changeProduct(
   app: App,
-  id: string,
+  id: Id<'product'>,
   fields: Partial<Omit<ProductRecord, 'id' | 'version'>>,
 ): void {
   app.db
@@ -23,7 +24,7 @@ export function changeProduct(
 }
 
 /** Gives a product that was copied just now the details of the other. */
-export function copyDetails(app: App, id: string, { details }: Pick<ProductRecord, 'details'>): void {
+export function copyDetails(app: App, id: Id<'product'>, { details }: Pick<ProductRecord, 'details'>): void {
   app.db.update(products).set({ details }).where(eq(products.id, id)).run();
 }
 

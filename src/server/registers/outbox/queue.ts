@@ -1,4 +1,5 @@
 import { and, eq, gte, inArray, sql } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp } from '../../ground/db/prepared';
@@ -9,7 +10,7 @@ export type Body = string | readonly [before: string, after: string];
 
 interface Draft {
   to: string;
-  affiliate: string | null;
+  affiliate: Id<'affiliate'> | null;
   kind: string;
   subject: string;
   body: Body;

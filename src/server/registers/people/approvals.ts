@@ -1,4 +1,5 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { changing, insertion, perApp, rowsBy } from '../../ground/db/prepared';
@@ -17,7 +18,7 @@ const statements = perApp((app) => ({
 }));
 
 /** Approvals of an affiliate that are in force. */
-export function openApprovals(app: App, affiliate: string): ApprovalRecord[] {
+export function openApprovals(app: App, affiliate: Id<'affiliate'>): ApprovalRecord[] {
   return app.db
     .select()
     .from(approvals)
@@ -32,7 +33,7 @@ export function openApprovals(app: App, affiliate: string): ApprovalRecord[] {
 export function openApproval(
   app: App,
   approval: Pick<ApprovalRecord, 'affiliate' | 'product' | 'timing' | 'from'>,
-): string[] {
+): Id<'approval'>[] {
   const { same, open, end } = statements(app);
   const replaced = same.all(approval.affiliate, approval.product, null).map((a) => a.id);
   for (const id of replaced) end.run({ until: approval.from }, id);
@@ -40,7 +41,7 @@ export function openApproval(
   return replaced;
 }
 
-const sameOf = (affiliate: string, product: string | null) =>
+const sameOf = (affiliate: Id<'affiliate'>, product: Id<'product'> | null) =>
   and(
     eq(approvals.affiliate, affiliate),
     isNull(approvals.until),
@@ -48,16 +49,21 @@ const sameOf = (affiliate: string, product: string | null) =>
   );
 
 /** Ends the approval of an affiliate for a product, or for every product (null). */
-export function endApproval(app: App, affiliate: string, product: string | null, at: number): void {
+export function endApproval(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  product: Id<'product'> | null,
+  at: number,
+): void {
   app.db.update(approvals).set({ until: at }).where(sameOf(affiliate, product)).run();
 }
 
 /** Takes an approval back as if it had not been, and brings back those that it took the place of. */
 export function undoApproval(
   app: App,
-  affiliate: string,
-  product: string | null,
-  replaced: readonly string[],
+  affiliate: Id<'affiliate'>,
+  product: Id<'product'> | null,
+  replaced: readonly Id<'approval'>[],
 ): void {
   app.db
     .update(approvals)
@@ -75,7 +81,7 @@ export function undoApproval(
 /** Changes the payment timing of everything an affiliate is approved for, from a moment on. */
 export function changeTiming(
   app: App,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   timing: ApprovalRecord['timing'],
   at: number,
 ): void {

@@ -1,9 +1,10 @@
 import { and, eq, gt, isNull, lte, or } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { approvals } from '../../ground/tables/people';
 
 /** True if an affiliate is let in for a product now, by itself or with the whole programme. */
-export function approvedNow(app: App, affiliate: string, product: string): boolean {
+export function approvedNow(app: App, affiliate: Id<'affiliate'>, product: Id<'product'>): boolean {
   const now = app.clock.now();
   const inForce = and(lte(approvals.from, now), or(isNull(approvals.until), gt(approvals.until, now)));
   return (

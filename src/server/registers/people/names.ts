@@ -1,9 +1,10 @@
 import { eq, inArray } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { affiliates } from '../../ground/tables/people';
 
 /** Names of affiliates by id; those that do not exist are left out. */
-export function affiliateNames(app: App, ids: Iterable<string>): Map<string, string> {
+export function affiliateNames(app: App, ids: Iterable<Id<'affiliate'>>): Map<string, string> {
   const wanted = [...new Set(ids)];
   const names = new Map<string, string>();
   for (let i = 0; i < wanted.length; i += 500) {

@@ -1,12 +1,13 @@
 import { eq, sql } from 'drizzle-orm';
 import { transferText } from '../../../core/payouts/characters';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
 
 export type AffiliateRecord = typeof affiliates.$inferSelect;
 
-export function affiliateById(app: App, id: string): AffiliateRecord {
+export function affiliateById(app: App, id: Id<'affiliate'>): AffiliateRecord {
   const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get();
   if (!row) throw new Problem('not-found', 'This affiliate does not exist');
   return row;

@@ -1,4 +1,5 @@
 import { and, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { changing, perApp } from '../../ground/db/prepared';
 import { affiliates } from '../../ground/tables/people';
@@ -15,7 +16,7 @@ export function addAffiliate(app: App, row: typeof affiliates.$inferInsert): voi
 }
 
 /** Changes what a person entered or decided: the version grows, so that a form that is open finds out. */
-export function changeAffiliates(app: App, ids: readonly string[], fields: Fields): void {
+export function changeAffiliates(app: App, ids: readonly Id<'affiliate'>[], fields: Fields): void {
   for (let i = 0; i < ids.length; i += inOne)
     app.db
       .update(affiliates)
@@ -25,17 +26,17 @@ export function changeAffiliates(app: App, ids: readonly string[], fields: Field
 }
 
 /** The same for one. */
-export function changeAffiliate(app: App, id: string, fields: Fields): void {
+export function changeAffiliate(app: App, id: Id<'affiliate'>, fields: Fields): void {
   changeAffiliates(app, [id], fields);
 }
 
 /** Writes what no form shows, or what is shown beside it: the version stays. */
-export function noteOfAffiliate(app: App, id: string, fields: Fields): void {
+export function noteOfAffiliate(app: App, id: Id<'affiliate'>, fields: Fields): void {
   app.db.update(affiliates).set(fields).where(eq(affiliates.id, id)).run();
 }
 
 /** Forgets that mail to somebody bounced, where it did. */
-export function mailArrives(app: App, id: string): void {
+export function mailArrives(app: App, id: Id<'affiliate'>): void {
   app.db
     .update(affiliates)
     .set({ mailFault: null })

@@ -1,7 +1,8 @@
 import { eq, sql } from 'drizzle-orm';
 import { entryFor } from '../../../core/ledger/entry';
 import { formatMoney } from '../../../core/money/amount';
-import { planRun, sumOf, type PayeeBalance } from '../../../core/payouts/plan';
+import { planRun, sumOf, type PayeeBalance, type PayoutItem } from '../../../core/payouts/plan';
+import type { Id } from '../../../core/text/id';
 import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
@@ -27,12 +28,12 @@ export interface Approval {
 
 /** A payee of a draft who is to be taken in, with the sum that was looked at, minor units of base. */
 export interface Awaited {
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   amount: number;
 }
 
 interface Person {
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   name: string;
   state: PayeeBalance['state'];
   promotes: number;
@@ -43,7 +44,7 @@ interface Person {
 
 // a run of a large programme is thousands of payments of tens of thousands of commissions
 const statements = perApp((app) => ({
-  open: app.sqlite.prepare<[string, number], { commission: string; amount: number }>(
+  open: app.sqlite.prepare<[string, number], PayoutItem>(
     'SELECT id AS commission, cleared AS amount FROM commissions WHERE affiliate = ? AND cleared <> 0 AND (clears_at < ? OR cleared < 0) ORDER BY sold_at',
   ),
   person: app.sqlite.prepare<[string], Person>(
@@ -52,7 +53,7 @@ const statements = perApp((app) => ({
   payment: insertion(app, payments),
   item: insertion(app, paymentItems),
   itemsOf: rowsBy(app, paymentItems, ['payment']),
-  some: app.sqlite.prepare<[string, number], { id: string; affiliate: string }>(
+  some: app.sqlite.prepare<[string, number], { id: Id<'payment'>; affiliate: Id<'affiliate'> }>(
     'SELECT id, affiliate FROM payments WHERE run = ? ORDER BY affiliate LIMIT ?',
   ),
   dropItems: app.sqlite.prepare<[string]>('DELETE FROM payment_items WHERE payment = ?'),
@@ -60,7 +61,7 @@ const statements = perApp((app) => ({
 }));
 
 /** Who is to be taken into a run: the payees of its plan that are not in it yet. */
-export function awaitedOf(app: App, id: string): Awaited[] {
+export function awaitedOf(app: App, id: Id<'run'>): Awaited[] {
   const run = runById(app, id);
   const inside = new Set(
     app.db
@@ -86,7 +87,9 @@ function paymentOf(app: App, run: RunRecord, who: Person, waits: (affiliate: str
 
 /** Whoever began the step that a run is on its way through: a piece that is done after a restart is still that person's act. */
 function stepperOf(run: RunRecord): Actor {
-  return run.stepBy === null || run.stepBy === theClock.id ? theClock : { kind: 'staff', id: run.stepBy };
+  return run.stepBy === null || run.stepBy === theClock.id
+    ? theClock
+    : { kind: 'staff', id: run.stepBy as Id<'staff'> };
 }
 
 /** Takes one payee into a run, whole. @returns how many commissions that were @throws Problem `stale` where it is no longer paid what was looked at */
@@ -173,7 +176,7 @@ export function isComplete(app: App, run: RunRecord, awaited: readonly Awaited[]
 export function approveRun(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'run'>,
   { version, total, awaited = awaitedOf(app, id), enough = never }: Approval,
 ): void {
   const run = stepTo(app, id, version, 'approving');
@@ -226,7 +229,7 @@ function giveBack(
   app: App,
   actor: Actor,
   run: RunRecord,
-  payment: { id: string; affiliate: string },
+  payment: { id: Id<'payment'>; affiliate: Id<'affiliate'> },
 ): number {
   const items = statements(app).itemsOf.all(payment.id);
   postEntry(app, actor, {
@@ -275,7 +278,7 @@ export function giveBackSome(app: App, run: RunRecord, enough: Enough = never): 
 export function reopenRun(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'run'>,
   { version, enough = never }: { version: number; enough?: Enough | undefined },
 ): void {
   const run = stepTo(app, id, version, 'reopening');

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { dayOf } from '../../../core/calendar/zone';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { payments, runs } from '../../ground/tables/runs';
 import { theProgramme } from '../../registers/programme/record';
@@ -63,7 +64,7 @@ export interface WrittenFile {
 }
 
 /** Writes the file of an approved run and reads it back; of thousands of payments that takes a second. @returns null for a run that has none to be written */
-export function writtenFile(app: App, id: string): WrittenFile | null {
+export function writtenFile(app: App, id: Id<'run'>): WrittenFile | null {
   const run = runById(app, id);
   if (run.state !== 'approved') return null;
   const at = app.clock.now();

@@ -1,5 +1,6 @@
 import { eq, inArray } from 'drizzle-orm';
 import { passing } from '../../../core/payouts/plan';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
@@ -9,17 +10,17 @@ import { giveBackSome, isComplete, setBack, takeSome, type Awaited } from './app
 import { aTurn, type Enough } from './enough';
 import { runReadings } from './readings';
 import { someRuns, type RunRecord } from './runs';
-import { sendSome } from './send';
+import { beforeTheFirst, sendSome } from './send';
 
 /** What is remembered between two pieces of one step; after a restart it is found again. Each decision raises the run's version, and begins another step. */
 export interface Place {
   version: number;
   awaited: readonly Awaited[] | null;
-  sentUpTo: string;
+  sentUpTo: Id<'affiliate'>;
 }
 
 /** The place of a step that nothing is known of yet: no run has this version. */
-export const atTheBeginning = (): Place => ({ version: 0, awaited: null, sentUpTo: '' });
+export const atTheBeginning = (): Place => ({ version: 0, awaited: null, sentUpTo: beforeTheFirst });
 
 /** Whether a run still is in the step that something was read for beside the serving thread. */
 function isStill(app: App, run: RunRecord): boolean {
@@ -48,7 +49,7 @@ function takeNext(app: App, run: RunRecord, place: Place, enough: Enough): void 
 }
 
 /** One piece of what a run is on its way to. @returns whether there was anything to do */
-export async function goOn(app: App, id: string, place: Place, enough: Enough): Promise<boolean> {
+export async function goOn(app: App, id: Id<'run'>, place: Place, enough: Enough): Promise<boolean> {
   const run = someRuns(app).where(eq(runs.id, id)).get();
   // what was remembered of another step, as of an approval that was taken back, is nothing for this one
   if (run && run.version !== place.version) Object.assign(place, atTheBeginning(), { version: run.version });
@@ -64,7 +65,7 @@ export async function goOn(app: App, id: string, place: Place, enough: Enough): 
   return true;
 }
 
-async function goOnToTheEnd(app: App, id: string): Promise<void> {
+async function goOnToTheEnd(app: App, id: Id<'run'>): Promise<void> {
   const place = atTheBeginning();
   while (app.sqlite.open && (await goOn(app, id, place, aTurn()))) await turn();
 }
@@ -72,7 +73,7 @@ async function goOnToTheEnd(app: App, id: string): Promise<void> {
 const underWay = perApp(() => new Map<string, Promise<void>>());
 
 /** Goes on with a run until it has reached the next state, others being served between two pieces; where that is done already, waits for it. */
-export function goOnWithRun(app: App, id: string): Promise<void> {
+export function goOnWithRun(app: App, id: Id<'run'>): Promise<void> {
   const work = underWay(app).get(id) ?? goOnToTheEnd(app, id).finally(() => underWay(app).delete(id));
   underWay(app).set(id, work);
   return work;

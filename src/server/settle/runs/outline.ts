@@ -1,5 +1,6 @@
 import { and, gte, sql } from 'drizzle-orm';
 import { planRun, type PayeeBalance, type RunPlan } from '../../../core/payouts/plan';
+import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { commissions } from '../../ground/tables/ledger';
@@ -8,7 +9,7 @@ import { payWaitsFor } from '../../setup/policy/acceptance';
 import type { RunRecord } from './runs';
 
 interface Payee {
-  affiliate: string;
+  affiliate: Id<'affiliate'>;
   cleared: number;
   name: string;
   state: PayeeBalance['state'];
@@ -67,7 +68,7 @@ export function outlineOf(
   const later = clearedLater(app, run.cutoff);
   const waits = payWaitsFor(app);
   const out = new Set(run.excluded);
-  const payees: PayeeBalance[] = [];
+  const payees: PayeeBalance<{ amount: number }>[] = [];
   for (const who of statements(app).payees.all(least)) {
     const amount = who.cleared - (later.get(who.affiliate) ?? 0);
     if (amount === 0 || out.has(who.affiliate)) continue;
@@ -77,7 +78,7 @@ export function outlineOf(
       name: who.name,
       state: who.state,
       ...(amount >= run.minimum ? payability(who, waits) : { payable: false }),
-      items: [{ commission: '', amount }],
+      items: [{ amount }],
     });
   }
   return planRun(payees, run.minimum);

@@ -10,6 +10,7 @@ import type {
 import { formatMoney } from '../../../core/money/amount';
 import { byReason, whyLeftOut, type Out, type OutReason, type RunPlan } from '../../../core/payouts/plan';
 import { describePayment } from '../../../core/payouts/status';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder, readCursor, unknownPage } from '../../ground/db/page';
 import { commissions } from '../../ground/tables/ledger';
@@ -57,7 +58,7 @@ function pageOf<T>(
 }
 
 /** How many commissions each of some payees brings to a draft. */
-function itemCounts(app: App, run: RunRecord, payees: string[]): Map<string, number> {
+function itemCounts(app: App, run: RunRecord, payees: Id<'affiliate'>[]): Map<string, number> {
   const brought = and(
     inArray(commissions.affiliate, payees),
     sql`${commissions.cleared} <> 0`,

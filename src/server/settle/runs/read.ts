@@ -10,6 +10,7 @@ import { dayOf } from '../../../core/calendar/zone';
 import { formatMoney, toDecimal } from '../../../core/money/amount';
 import { runStateWords } from '../../../core/payouts/plan';
 import { describePayment } from '../../../core/payouts/status';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { readCursor } from '../../ground/db/page';
 import { toCsv } from '../../ground/http/csv';
@@ -94,7 +95,7 @@ export function listRuns(app: App, filter: { state?: RunRecord['state']; after?:
 }
 
 /** @param bank whether a bank is connected, which only the serving process knows */
-export function readRun(app: App, id: string, actor: string, bank = bankOf(app) !== null): RunOut {
+export function readRun(app: App, id: Id<'run'>, actor: string, bank = bankOf(app) !== null): RunOut {
   const run = runById(app, id);
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
@@ -121,20 +122,20 @@ export function readRun(app: App, id: string, actor: string, bank = bankOf(app) 
 const outlineOfDraft = (app: App, run: RunRecord) => (run.state === 'draft' ? outlineOf(app, run) : null);
 
 /** A page of the payees of a run. */
-export function listRunPayments(app: App, id: string, query: QueryOf<typeof PaymentsCall>) {
+export function listRunPayments(app: App, id: Id<'run'>, query: QueryOf<typeof PaymentsCall>) {
   const run = runById(app, id);
   return paymentsOfRun(app, run, outlineOfDraft(app, run), query);
 }
 
 /** A page of who is left out of a draft. */
-export function listLeftOut(app: App, id: string, query: QueryOf<typeof LeftOutCall>) {
+export function listLeftOut(app: App, id: Id<'run'>, query: QueryOf<typeof LeftOutCall>) {
   const run = runById(app, id);
   const { rows, next } = leftOutOfRun(app, run, outlineOfDraft(app, run), query);
   return { rows, next };
 }
 
 /** The file of a sent run, as it was written. */
-export function runFile(app: App, id: string): { name: string; content: string } {
+export function runFile(app: App, id: Id<'run'>): { name: string; content: string } {
   const run = runById(app, id);
   const content = sentFile(app, run);
   if (content === null)
@@ -143,7 +144,7 @@ export function runFile(app: App, id: string): { name: string; content: string }
 }
 
 /** The payments of a sent run as CSV for a bank's batch upload. */
-export function runTable(app: App, id: string): { name: string; content: string } {
+export function runTable(app: App, id: Id<'run'>): { name: string; content: string } {
   const run = runById(app, id);
   if (run.state !== 'sent' && run.state !== 'settled')
     throw new Problem('not-found', `Run ${run.number} has no file yet: it is written when the run is sent`);
@@ -159,7 +160,11 @@ export function runTable(app: App, id: string): { name: string; content: string 
 }
 
 /** A payee's statement: a line a commission, then the total, which is the payment. */
-export function statementOf(app: App, id: string, owner: string | null): { name: string; content: string } {
+export function statementOf(
+  app: App,
+  id: Id<'payment'>,
+  owner: string | null,
+): { name: string; content: string } {
   const payment = app.db.select().from(payments).where(eq(payments.id, id)).get();
   if (!payment || (owner !== null && payment.affiliate !== owner))
     throw new Problem('not-found', 'This payment does not exist');
@@ -197,7 +202,7 @@ export function statementOf(app: App, id: string, owner: string | null): { name:
 }
 
 /** Payments of an affiliate, newest first. */
-export function paymentsOf(app: App, affiliate: string) {
+export function paymentsOf(app: App, affiliate: Id<'affiliate'>) {
   const { base } = theProgramme(app);
   return app.db
     .select({ p: payments, run: runs.number, promisedAt: runs.promisedAt })

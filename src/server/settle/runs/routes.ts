@@ -1,4 +1,5 @@
 import * as contract from '../../../contract/settle/payouts';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { FileAnswer, serve, serveAct } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
@@ -16,14 +17,14 @@ import { collectStatus, readStatus, settleByHand } from './settle';
 const answer = ({ name, content }: { name: string; content: string }) => new FileAnswer(name, content);
 
 /** The run as its page shows it, read beside the serving thread. */
-const read = (app: App, id: string, actor: Actor) =>
+const read = (app: App, id: Id<'run'>, actor: Actor) =>
   app.reader.say(runReadings.run, { id, actor: actor.id, bank: bankOf(app) !== null });
 
 /** So many payees are through before anybody would look at how far they are. */
 const soonThrough = 200;
 
 /** Goes on with what is left of a step, and answers with the run: of a small one when it is through, of a large one as it is at the beginning. */
-async function readGoingOn(app: App, id: string, actor: Actor) {
+async function readGoingOn(app: App, id: Id<'run'>, actor: Actor) {
   const goOn = () => runJob(app, { name: 'payout runs', work: () => goOnWithRun(app, id) });
   const isSmall = runById(app, id).payees <= soonThrough;
   if (isSmall) await goOn();

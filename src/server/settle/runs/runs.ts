@@ -3,6 +3,7 @@ import { addDays, dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
 import type { RunState } from '../../../core/payouts/lists';
 import { mayGo, runStateWords } from '../../../core/payouts/plan';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -18,7 +19,7 @@ export type RunRecord = Omit<typeof runs.$inferSelect, 'file'>;
 /** Runs without their files, for any condition. */
 export const someRuns = (app: App) => app.db.select(columns).from(runs);
 
-export function runById(app: App, id: string): RunRecord {
+export function runById(app: App, id: Id<'run'>): RunRecord {
   const row = someRuns(app).where(eq(runs.id, id)).get();
   if (!row) throw new Problem('not-found', 'This payout run does not exist');
   return row;
@@ -32,7 +33,7 @@ const goals: Partial<Record<RunState, string>> = {
 };
 
 /** The run at the version that the person saw, if it may go to the given state. @throws Problem `stale` or `conflict` */
-export function stepTo(app: App, id: string, version: number, to: RunRecord['state'] | null): RunRecord {
+export function stepTo(app: App, id: Id<'run'>, version: number, to: RunRecord['state'] | null): RunRecord {
   const row = runById(app, id);
   if (to && !mayGo(row.state, to))
     throw new Problem(
@@ -44,7 +45,7 @@ export function stepTo(app: App, id: string, version: number, to: RunRecord['sta
   return row;
 }
 
-export function createRun(app: App, actor: Actor, input: { cutoff: string; minimum: string }): string {
+export function createRun(app: App, actor: Actor, input: { cutoff: string; minimum: string }): Id<'run'> {
   const { base, zone, minimumPayout } = theProgramme(app);
   const today = dayOf(app.clock.now(), zone);
   if (!isDay(input.cutoff)) throw refuse('cutoff', 'Cut-off day is not a day of the calendar', today);
@@ -94,8 +95,8 @@ export function createRun(app: App, actor: Actor, input: { cutoff: string; minim
 export function excludePayee(
   app: App,
   actor: Actor,
-  id: string,
-  { affiliate, exclude, version }: { affiliate: string; exclude: boolean; version: number },
+  id: Id<'run'>,
+  { affiliate, exclude, version }: { affiliate: Id<'affiliate'>; exclude: boolean; version: number },
 ): void {
   const run = stepTo(app, id, version, null);
   if (run.state !== 'draft')
@@ -145,7 +146,7 @@ export function needsSecond(app: App, run: RunRecord, total: number, actor: stri
   return `Above ${formatMoney({ amount: strictest, currency: base })} a second person approves: you drafted this run yourself`;
 }
 
-export function discardRun(app: App, actor: Actor, id: string, version: number): void {
+export function discardRun(app: App, actor: Actor, id: Id<'run'>, version: number): void {
   const run = stepTo(app, id, version, 'discarded');
   app.db
     .update(runs)

@@ -1,6 +1,7 @@
 import { and, eq, gt } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { formatMoney } from '../../../core/money/amount';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
@@ -33,7 +34,10 @@ function sendOne(
 /** So many payments are read for a piece of work. */
 const atOnce = 20;
 
-function nextOf(app: App, run: RunRecord, after: string) {
+/** Before every payee. */
+export const beforeTheFirst: Id<'affiliate'> = 'aff_';
+
+function nextOf(app: App, run: RunRecord, after: Id<'affiliate'>) {
   return app.db
     .select({ p: payments, email: affiliates.email, called: affiliates.name })
     .from(payments)
@@ -46,9 +50,14 @@ function nextOf(app: App, run: RunRecord, after: string) {
 
 /**
  * Marks the next payments of a run that is being sent and tells their payees; with the last of them it is sent. Call inside a transaction.
- * @param after the last payee that was dealt with, '' before the first @returns the last one now
+ * @param after the last payee that was dealt with @returns the last one now
  */
-export function sendSome(app: App, run: RunRecord, after: string, enough: Enough = never): string {
+export function sendSome(
+  app: App,
+  run: RunRecord,
+  after: Id<'affiliate'>,
+  enough: Enough = never,
+): Id<'affiliate'> {
   let last = after;
   let done = 0;
   for (let found = nextOf(app, run, last); !enough(done); found = nextOf(app, run, last)) {
@@ -73,7 +82,7 @@ export function sendSome(app: App, run: RunRecord, after: string, enough: Enough
 export function sendRun(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'run'>,
   {
     version,
     file = writtenFile(app, id),
@@ -113,11 +122,11 @@ export function sendRun(
     before: { state: 'approved' },
     after: { state: 'sent', total: run.total, payees: run.payees },
   });
-  sendSome(app, { ...run, ...sent }, '', enough);
+  sendSome(app, { ...run, ...sent }, beforeTheFirst, enough);
 }
 
 /** Hands the file to the bank connection. The bank knows a repeated file by its message id. */
-export async function deliverRun(app: App, id: string): Promise<void> {
+export async function deliverRun(app: App, id: Id<'run'>): Promise<void> {
   const run = runById(app, id);
   const file = sentFile(app, run);
   if (file === null) throw new Problem('conflict', `Run ${run.number} has not been sent yet`);

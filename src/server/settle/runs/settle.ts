@@ -2,6 +2,7 @@ import { and, eq, inArray } from 'drizzle-orm';
 import { entryFor, type SimpleEvent } from '../../../core/ledger/entry';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
 import { describePayment, outcomeOf, type PaymentReason } from '../../../core/payouts/status';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
 import { type StatusLine, type StatusReport } from '../../ground/ports';
@@ -90,7 +91,7 @@ function whereItIs(app: App, payment: PaymentRecord, base: string): string {
 }
 
 /** A sent run all of whose payments are final is settled. */
-function closeRun(app: App, actor: Actor, id: string): void {
+function closeRun(app: App, actor: Actor, id: Id<'run'>): void {
   const open = app.db
     .select({ id: payments.id })
     .from(payments)
@@ -141,6 +142,9 @@ function applyLine(
 }
 
 /** So many lines are applied in one transaction; others are served between two. */
+/** A status report is known by what it says. */
+const reportId = (content: string): Id<'status'> => `sta_${hash(content).slice(0, 24)}`;
+
 const piece = 200;
 /** So many lines that were not understood are named. */
 const mostNamed = 100;
@@ -207,10 +211,10 @@ function conclude(
     lines,
     reading,
     touched,
-  }: { name: string; content: string; lines: number; reading: Reading; touched: ReadonlySet<string> },
+  }: { name: string; content: string; lines: number; reading: Reading; touched: ReadonlySet<Id<'run'>> },
 ): void {
   for (const run of touched) closeRun(app, actor, run);
-  const id = `sta_${hash(content).slice(0, 24)}`;
+  const id = reportId(content);
   app.db
     .insert(statusReports)
     .values({ id, name, at: app.clock.now(), by: actor.id, content, lines })
@@ -255,7 +259,7 @@ function* applying(
 ): Generator<void, Reading> {
   const run = answered(app, report.messageId);
   const reading: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
-  const touched = new Set<string>();
+  const touched = new Set<Id<'run'>>();
   for (let from = 0; from < report.lines.length; from += piece) {
     app.transaction(() =>
       applyPiece(app, actor, { lines: report.lines.slice(from, from + piece), run, reading, touched }),
@@ -301,7 +305,7 @@ function refusedReport(
     app.db
       .insert(statusReports)
       .values({
-        id: `sta_${hash(content).slice(0, 24)}`,
+        id: reportId(content),
         name,
         at: app.clock.now(),
         by: actor.id,
@@ -311,7 +315,7 @@ function refusedReport(
       .onConflictDoNothing()
       .run();
     record(app, actor, 'status-refused', {
-      subject: `sta_${hash(content).slice(0, 24)}`,
+      subject: reportId(content),
       before: null,
       after: {
         name,
@@ -340,14 +344,14 @@ export async function collectStatus(app: App, actor: Actor): Promise<Reading> {
           .where(
             inArray(
               statusReports.id,
-              found.map((f) => `sta_${hash(f.content).slice(0, 24)}`),
+              found.map((f) => reportId(f.content)),
             ),
           )
           .all()
           .map((r) => r.id)
       : [],
   );
-  const fresh = found.filter((f) => !known.has(`sta_${hash(f.content).slice(0, 24)}`));
+  const fresh = found.filter((f) => !known.has(reportId(f.content)));
   const sum: Reading = { settled: 0, failed: 0, returned: 0, unchanged: 0, unknown: [], said: '' };
   for (const { name, content } of fresh) {
     const one = await readStatus(app, actor, name, content).catch((fault: unknown) =>
@@ -365,7 +369,7 @@ export async function collectStatus(app: App, actor: Actor): Promise<Reading> {
 }
 
 /** Settles a sent payment by a person who has the bank's reference. @returns the run's id */
-export function settleByHand(app: App, actor: Actor, id: string, reference: string): string {
+export function settleByHand(app: App, actor: Actor, id: Id<'payment'>, reference: string): Id<'run'> {
   const payment = app.db.select().from(payments).where(eq(payments.id, id)).get();
   if (!payment) throw new Problem('not-found', 'This payment does not exist');
   if (payment.state !== 'sent')

@@ -1,8 +1,9 @@
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import { type ReplyOf } from '../../../contract/endpoint';
 import { type readOwnPolicy as Own } from '../../../contract/setup/policy';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
-import { theClock, type Actor, type App } from '../../ground/context';
+import { asAffiliate, theClock, type Actor, type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
@@ -15,7 +16,7 @@ import { theProgramme } from '../../registers/programme/record';
 import { dueAt, hasNot, hasToAccept, latest, policyInForce } from './versions';
 import { byId, changesOf, sectionsNow } from './view';
 
-export function readOwnPolicy(app: App, affiliate: string): ReplyOf<typeof Own> {
+export function readOwnPolicy(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Own> {
   const row = latest(app);
   if (!row) return { current: null };
   const own = app.db
@@ -39,7 +40,10 @@ export function readOwnPolicy(app: App, affiliate: string): ReplyOf<typeof Own> 
 }
 
 /** The newest version and whether an affiliate has accepted it or when; null before the first. */
-export function ownAcceptance(app: App, affiliate: string): { number: number; at: number | null } | null {
+export function ownAcceptance(
+  app: App,
+  affiliate: Id<'affiliate'>,
+): { number: number; at: number | null } | null {
   const row = latest(app);
   return (
     row && {
@@ -55,7 +59,7 @@ export function ownAcceptance(app: App, affiliate: string): { number: number; at
 }
 
 /** Writes that an affiliate has accepted the newest version, if there is one. Call where it is known to be that person. */
-export function noteAcceptance(app: App, affiliate: string): void {
+export function noteAcceptance(app: App, affiliate: Id<'affiliate'>): void {
   const row = latest(app);
   if (row)
     app.db
@@ -66,22 +70,23 @@ export function noteAcceptance(app: App, affiliate: string): void {
 }
 
 /** An affiliate accepts; one that was paused for not doing so goes on. */
-export function acceptPolicy(app: App, actor: Actor, id: string): ReplyOf<typeof Own> {
+export function acceptPolicy(app: App, actor: Actor, id: Id<'policy'>): ReplyOf<typeof Own> {
+  const affiliate = asAffiliate(actor);
   const row = byId(app, id);
   if (row.state !== 'published' || latest(app)?.id !== id)
     throw new Problem('conflict', 'A newer version was published meanwhile; read it and accept that one');
   const done = app.db
     .insert(acceptances)
-    .values({ policy: id, affiliate: actor.id, at: app.clock.now() })
+    .values({ policy: id, affiliate, at: app.clock.now() })
     .onConflictDoNothing()
     .run();
   if (done.changes)
     record(app, actor, 'policy-accepted', {
       subject: id,
       before: null,
-      after: { number: row.number, affiliate: actor.id },
+      after: { number: row.number, affiliate },
     });
-  const person = affiliateById(app, actor.id);
+  const person = affiliateById(app, affiliate);
   if (person.state === 'paused' && person.pausedFor !== null) {
     changeAffiliate(app, person.id, { state: 'active', pausedFor: null });
     record(app, actor, 'affiliate-moved', {
@@ -91,7 +96,7 @@ export function acceptPolicy(app: App, actor: Actor, id: string): ReplyOf<typeof
     });
     touch(app, 'records');
   }
-  return readOwnPolicy(app, actor.id);
+  return readOwnPolicy(app, affiliate);
 }
 
 const acceptedSince = perApp((app) =>

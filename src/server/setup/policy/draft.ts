@@ -3,6 +3,7 @@ import { type BodyOf, type ReplyOf } from '../../../contract/endpoint';
 import { type editPolicy as Edit, type readPolicy as Read } from '../../../contract/setup/policy';
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import { emptyPolicy, faultsOfPolicy, type PolicyContent } from '../../../core/recruiting/policy';
+import type { Id } from '../../../core/text/id';
 import { fillIn } from '../../../core/text/live';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -71,7 +72,7 @@ export function refuseFaulty(app: App, content: PolicyContent): void {
 export function editPolicy(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'policy'>,
   { version, ...content }: BodyOf<typeof Edit>,
 ): ReplyOf<typeof Read> {
   const row = byId(app, id, version);
@@ -99,7 +100,7 @@ export function editPolicy(
   return policyShown(app, byId(app, id));
 }
 
-export function dropPolicy(app: App, actor: Actor, id: string): null {
+export function dropPolicy(app: App, actor: Actor, id: Id<'policy'>): null {
   const row = byId(app, id);
   if (row.state !== 'draft')
     throw new Problem('conflict', `Version ${row.number} is published and cannot be thrown away`);

@@ -4,6 +4,7 @@ import { type readPolicy as Read } from '../../../contract/setup/policy';
 import { formatDay } from '../../../core/calendar/format';
 import { addZonedDays } from '../../../core/calendar/zone';
 import { policyChanges } from '../../../core/recruiting/policy';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
@@ -22,7 +23,12 @@ import { byId, changesOf, policyShown } from './view';
  * announced already: a shorter notice of a version whose own notice still runs is nobody's promise yet. Everybody
  * with us is told what changes and from when; whoever applies from now on ticks it, which counts once the person is known.
  */
-export function publishPolicy(app: App, actor: Actor, id: string, version: number): ReplyOf<typeof Read> {
+export function publishPolicy(
+  app: App,
+  actor: Actor,
+  id: Id<'policy'>,
+  version: number,
+): ReplyOf<typeof Read> {
   const row = byId(app, id, version);
   if (row.state !== 'draft') throw new Problem('conflict', `Version ${row.number} is published already`);
   refuseFaulty(app, row.content);

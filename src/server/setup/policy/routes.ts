@@ -1,4 +1,5 @@
 import * as contract from '../../../contract/setup/policy';
+import { asAffiliate } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { programmeOrNull } from '../../registers/programme/record';
@@ -19,6 +20,6 @@ export function policyRoutes(site: Site): void {
     publishPolicy(app, actor, params.id, body.version),
   );
   serve(site, contract.readPublicPolicy, () => (programmeOrNull(app) ? readPublicPolicy(app) : null));
-  serve(site, contract.readOwnPolicy, ({ actor }) => readOwnPolicy(app, actor.id));
+  serve(site, contract.readOwnPolicy, ({ actor }) => readOwnPolicy(app, asAffiliate(actor)));
   serve(site, contract.acceptPolicy, ({ actor, body }) => acceptPolicy(app, actor, body.policy));
 }

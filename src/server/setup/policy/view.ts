@@ -13,6 +13,7 @@ import {
   type PolicyContent,
   type PolicySection,
 } from '../../../core/recruiting/policy';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
@@ -105,7 +106,7 @@ export function policyShown(app: App, row: PolicyRecord): ReplyOf<typeof Read> {
   };
 }
 
-export function byId(app: App, id: string, version?: number): PolicyRecord {
+export function byId(app: App, id: Id<'policy'>, version?: number): PolicyRecord {
   const row = app.db.select().from(policies).where(eq(policies.id, id)).get();
   if (!row) throw new Problem('not-found', 'This version of the policy does not exist');
   if (version !== undefined && row.version !== version)
@@ -126,7 +127,7 @@ export function listPolicies(app: App): ReplyOf<typeof List> {
   };
 }
 
-export function readPolicy(app: App, id: string): ReplyOf<typeof Read> {
+export function readPolicy(app: App, id: Id<'policy'>): ReplyOf<typeof Read> {
   return policyShown(app, byId(app, id));
 }
 

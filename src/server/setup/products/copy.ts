@@ -1,4 +1,5 @@
 import { type ProductOut } from '../../../contract/setup/products';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { record } from '../../registers/access/audit';
@@ -10,7 +11,7 @@ import { createProduct } from './service';
 import { current, readProduct } from './view';
 
 /** Copies everything but code, state and what was sold. */
-export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
+export function copyProduct(app: App, actor: Actor, id: Id<'product'>): ProductOut {
   const {
     code,
     name,
@@ -56,7 +57,7 @@ export function copyProduct(app: App, actor: Actor, id: string): ProductOut {
   return readProduct(app, made.id);
 }
 
-function copyBands(app: App, actor: Actor, from: string, to: string): void {
+function copyBands(app: App, actor: Actor, from: Id<'product'>, to: Id<'product'>): void {
   for (const event of ['sale', 'renewal'] as const) {
     const reward = rewardIn(app, productSlot(from, event));
     if (reward?.type === 'bands') setReward(app, actor, productSlot(to, event), { reward, promised: false });

@@ -4,7 +4,9 @@ import { addDays, dayOf } from '../../../core/calendar/zone';
 import { figuresOf, noCounts } from '../../../core/figures/metrics';
 import { mulDiv } from '../../../core/money/rounding';
 import { shrunkRefundRate } from '../../../core/recruiting/evidence';
+import { anybody } from '../../../core/terms/rate';
 import { amountsOf } from '../../../core/terms/resolve';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { funnels, funnelSteps } from '../../ground/tables/products';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
@@ -16,18 +18,18 @@ import { theTerms } from '../terms/store';
 import { priceInBase } from '../terms/worst';
 
 /** Share of the list price that discounts took off in the last year, parts per million. */
-function usualDiscount(app: App, product: string): number {
+function usualDiscount(app: App, product: Id<'product'>): number {
   const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -365);
   // sales in several currencies: each line's share, weighted by its value in base
   const { weight, discounted } = discountsSince(app, product, since);
   return weight <= 0 ? 0 : mulDiv(discounted, 100, weight);
 }
 
-const refundRateOf = (app: App, product: string) =>
+const refundRateOf = (app: App, product: Id<'product'>) =>
   shrunkRefundRate(refundsOf(app, product), ordersSince(app, product, ''));
 
 /** The offers that follow a product, how often each is taken and what it pays everybody. */
-function followOns(app: App, product: string): ProductOut['economics']['follow'] {
+function followOns(app: App, product: Id<'product'>): ProductOut['economics']['follow'] {
   const funnel = app.db
     .select()
     .from(funnels)
@@ -48,7 +50,7 @@ function followOns(app: App, product: string): ProductOut['economics']['follow']
       if (!sold) return [];
       const { taken } = stepSums(app, step.code);
       const price = priceInBase(app, { price: step.price ?? sold.price, currency: sold.currency });
-      const commission = amountsOf(theTerms(app).book, termsOf(app, '', at), {
+      const commission = amountsOf(theTerms(app).book, termsOf(app, anybody, at), {
         event: 'sale',
         at,
         payment: 1,
@@ -98,7 +100,7 @@ export function economicsOf(app: App, row: ProductRecord): ProductOut['economics
 }
 
 /** Orders ÷ clicks of the last 90 days, or null where there were no clicks. */
-export function conversionOf(app: App, product: string): number | null {
+export function conversionOf(app: App, product: Id<'product'>): number | null {
   const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
   return figuresOf({
     ...noCounts,

@@ -4,6 +4,7 @@ import type { FunnelIn, FunnelOut } from '../../../contract/setup/funnels';
 import { parseAmount, toDecimal } from '../../../core/money/amount';
 import { faultsOfFunnel, valuePer100 } from '../../../core/pricing/funnel';
 import { cellOf } from '../../../core/terms/cell';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -21,7 +22,7 @@ type FunnelRecord = typeof funnels.$inferSelect;
 
 type StepRecord = typeof funnelSteps.$inferSelect;
 
-const stepsOf = (app: App, funnel: string): StepRecord[] =>
+const stepsOf = (app: App, funnel: Id<'funnel'>): StepRecord[] =>
   app.db.select().from(funnelSteps).where(eq(funnelSteps.funnel, funnel)).orderBy(funnelSteps.position).all();
 
 /** What a step was taken for, and what it pays now. */
@@ -96,9 +97,15 @@ export function listFunnels(app: App): { rows: FunnelOut[] } {
 
 interface Checked {
   name: string;
-  opening: string;
+  opening: Id<'product'>;
   first: string | null;
-  steps: { code: string; product: string; price: number | null; onYes: string | null; onNo: string | null }[];
+  steps: {
+    code: string;
+    product: Id<'product'>;
+    price: number | null;
+    onYes: string | null;
+    onNo: string | null;
+  }[];
 }
 
 type StepIn = FunnelIn['steps'][number];
@@ -110,7 +117,7 @@ const atSteps = (detail: string, example?: string): FieldFault => ({
 });
 
 /** An opening product has to be there, and opens one funnel. */
-function openingFaults(app: App, id: string, own: string | null): FieldFault[] {
+function openingFaults(app: App, id: Id<'product'>, own: Id<'funnel'> | null): FieldFault[] {
   const opening = productById(app, id);
   const other = app.db
     .select({ name: funnels.name })
@@ -131,7 +138,7 @@ function openingFaults(app: App, id: string, own: string | null): FieldFault[] {
 }
 
 /** Codes of steps belong to one funnel. */
-function codeFaults(app: App, codes: string[], own: string | null): FieldFault[] {
+function codeFaults(app: App, codes: string[], own: Id<'funnel'> | null): FieldFault[] {
   if (!codes.length) return [];
   return app.db
     .select({ code: funnelSteps.code })
@@ -153,7 +160,7 @@ function readStep(app: App, step: StepIn, faults: FieldFault[]): Checked['steps'
   return { code, product: id, price: parsed?.ok ? parsed.value : null, onYes, onNo };
 }
 
-function check(app: App, input: FunnelIn, own: string | null): Checked {
+function check(app: App, input: FunnelIn, own: Id<'funnel'> | null): Checked {
   const faults: FieldFault[] = [
     ...faultsOfFunnel(input.first, input.steps).map((f) => atSteps(f.detail)),
     ...openingFaults(app, input.opening, own),
@@ -168,7 +175,7 @@ function check(app: App, input: FunnelIn, own: string | null): Checked {
   return { name: input.name.trim(), opening: input.opening, first: input.first, steps };
 }
 
-function writeSteps(app: App, funnel: string, steps: Checked['steps']): void {
+function writeSteps(app: App, funnel: Id<'funnel'>, steps: Checked['steps']): void {
   app.db.delete(funnelSteps).where(eq(funnelSteps.funnel, funnel)).run();
   steps.forEach((s, position) =>
     app.db
@@ -195,7 +202,7 @@ export function createFunnel(app: App, actor: Actor, input: FunnelIn): FunnelOut
   return show(app, app.db.select().from(funnels).where(eq(funnels.id, id)).get()!);
 }
 
-function current(app: App, id: string, version: number): FunnelRecord {
+function current(app: App, id: Id<'funnel'>, version: number): FunnelRecord {
   const row = app.db
     .select()
     .from(funnels)
@@ -209,7 +216,7 @@ function current(app: App, id: string, version: number): FunnelRecord {
 export function editFunnel(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'funnel'>,
   input: FunnelIn & { version: number },
 ): FunnelOut {
   const row = current(app, id, input.version);
@@ -239,7 +246,7 @@ export function editFunnel(
   return show(app, app.db.select().from(funnels).where(eq(funnels.id, id)).get()!);
 }
 
-export function removeFunnel(app: App, actor: Actor, id: string, version: number): null {
+export function removeFunnel(app: App, actor: Actor, id: Id<'funnel'>, version: number): null {
   const row = current(app, id, version);
   const codes = app.db
     .select({ code: funnelSteps.code })

@@ -1,6 +1,7 @@
 import type { ProductIn, ProductOut } from '../../../contract/setup/products';
 import { mayBecome, readiness, type ProductState } from '../../../core/pricing/readiness';
 import type { Reward } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -38,7 +39,7 @@ export function createProduct(app: App, actor: Actor, input: ProductIn): Product
 export function editProduct(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'product'>,
   input: ProductIn & { version: number },
 ): ProductOut {
   const row = current(app, id, input.version);
@@ -80,7 +81,7 @@ export function editProduct(
 }
 
 /** A price with which commission and referral share could be more than the sale is refused; the transaction takes everything back. */
-function refuseWorstOn(app: App, id: string): void {
+function refuseWorstOn(app: App, id: Id<'product'>): void {
   const product = productById(app, id)!;
   if (product.price === null || product.kind === 'free') return;
   for (const event of ['sale', 'renewal'] as const) {
@@ -106,7 +107,7 @@ function missingOf(app: App, row: ProductRecord, reward: Reward | null | undefin
 export function moveProduct(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'product'>,
   { to, version }: { to: ProductState; version: number },
 ): ProductOut {
   const row = current(app, id, version);
@@ -131,7 +132,7 @@ export function moveProduct(
 }
 
 /** Looks now whether the pages of a product answer. */
-export async function checkPages(app: App, id: string): Promise<ProductOut> {
+export async function checkPages(app: App, id: Id<'product'>): Promise<ProductOut> {
   await checkPagesOf(app, current(app, id));
   return readProduct(app, id);
 }

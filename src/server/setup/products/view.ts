@@ -3,7 +3,8 @@ import { addDays, dayOf } from '../../../core/calendar/zone';
 import { toDecimal } from '../../../core/money/amount';
 import { percentDigits } from '../../../core/money/percent';
 import { readiness, type ProductState } from '../../../core/pricing/readiness';
-import { type Reward } from '../../../core/terms/rate';
+import { anybody, type Reward } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { stale } from '../../registers/access/stale';
@@ -17,7 +18,7 @@ import { ordersSince } from '../../totals/products';
 import { effective, firstEvent, lockedAt, productSlot, rewardIn } from '../terms/service';
 import { conversionOf, economicsOf } from './economics';
 
-export function readProduct(app: App, id: string): ProductOut {
+export function readProduct(app: App, id: Id<'product'>): ProductOut {
   const row = current(app, id);
   const { base } = theProgramme(app);
   const own = rewardIn(app, productSlot(id, firstEvent(row.kind)));
@@ -61,7 +62,7 @@ export function readProduct(app: App, id: string): ProductOut {
     picture: pictureAddress(app, row),
     ownPicture: fileOf(app, id, 'picture') !== undefined,
     file: shownFile(app, id),
-    rewardText: effective(app, '', row, { base }).text,
+    rewardText: effective(app, anybody, row, { base }).text,
     joinAddress: `${app.address}/join/${code}`,
     conversion: conversionOf(app, id),
     economics: economicsOf(app, row),
@@ -69,7 +70,7 @@ export function readProduct(app: App, id: string): ProductOut {
     readiness: readiness({
       ...row,
       ...fileNeed(app, row),
-      hasCommission: effective(app, '', row, { base }).reward !== null,
+      hasCommission: effective(app, anybody, row, { base }).reward !== null,
     }),
   };
 }
@@ -90,14 +91,14 @@ export function listProducts(
       kind: row.kind as ProductOut['kind'],
       state: row.state,
       price: row.kind === 'free' || row.price === null ? null : { amount: row.price, currency: row.currency },
-      rewardText: effective(app, '', row, { base }).text,
+      rewardText: effective(app, anybody, row, { base }).text,
       refundDays: row.refundDays,
       orders30: ordersSince(app, row.id, since),
     })),
   };
 }
 
-export function current(app: App, id: string, version?: number): ProductRecord {
+export function current(app: App, id: Id<'product'>, version?: number): ProductRecord {
   const row = productById(app, id);
   if (!row) throw new Problem('not-found', 'This product does not exist');
   if (version !== undefined && row.version !== version) {

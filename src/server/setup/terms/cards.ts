@@ -1,8 +1,9 @@
 import { and, eq, gt, isNull, or } from 'drizzle-orm';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { termsAt } from '../../../core/terms/members';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
-import { type Actor, type App } from '../../ground/context';
+import { asAffiliate, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { refuse } from '../../ground/http/problem';
 import { memberships } from '../../ground/tables/terms';
@@ -16,7 +17,7 @@ export function openCards(app: App, when: 'join' | 'change'): SetRecord[] {
 }
 
 /** What an affiliate reads of where it is sorted: its card and its group, never its tags, and the cards it may change to. */
-export function ownPlaces(app: App, affiliate: string) {
+export function ownPlaces(app: App, affiliate: Id<'affiliate'>) {
   const now = app.clock.now();
   const { zone } = theProgramme(app);
   const { card, group } = termsAt(theTerms(app).roll, affiliate, now);
@@ -38,16 +39,17 @@ export function ownPlaces(app: App, affiliate: string) {
 }
 
 /** An affiliate chooses another card, from the next day on. */
-export function chooseCard(app: App, actor: Actor, id: string) {
+export function chooseCard(app: App, actor: Actor, id: Id<'set'>) {
+  const affiliate = asAffiliate(actor);
   const set = openCards(app, 'change').find((c) => c.id === id);
   if (!set) throw refuse('card', 'Rate card: this one is not open for choice any more');
-  const { card, from } = ownPlaces(app, actor.id);
+  const { card, from } = ownPlaces(app, affiliate);
   const open = app.db
     .select()
     .from(memberships)
     .where(
       and(
-        eq(memberships.affiliate, actor.id),
+        eq(memberships.affiliate, affiliate),
         eq(memberships.of, 'card'),
         or(isNull(memberships.until), gt(memberships.until, from)),
       ),
@@ -63,7 +65,7 @@ export function chooseCard(app: App, actor: Actor, id: string) {
     .insert(memberships)
     .values({
       id: newId('membership'),
-      affiliate: actor.id,
+      affiliate,
       of: 'card',
       set: id,
       from,
@@ -72,10 +74,10 @@ export function chooseCard(app: App, actor: Actor, id: string) {
     })
     .run();
   record(app, actor, 'card-chosen', {
-    subject: actor.id,
+    subject: affiliate,
     before: { card: card?.name ?? null },
     after: { card: set.name, from },
   });
   touch(app, 'terms');
-  return ownPlaces(app, actor.id);
+  return ownPlaces(app, affiliate);
 }

@@ -2,6 +2,7 @@ import { inArray } from 'drizzle-orm';
 import { cellOf } from '../../../core/terms/cell';
 import type { TermsData } from '../../../core/terms/draft';
 import { termsAt } from '../../../core/terms/members';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { affiliates } from '../../ground/tables/people';
 import { productsInUse } from '../../registers/catalogue/store';
@@ -11,7 +12,7 @@ import { indexed, theTerms, type Terms } from './store';
 
 function effectiveOn(
   app: App,
-  { terms, affiliate, at, base }: { terms: Terms; affiliate: string; at: number; base: string },
+  { terms, affiliate, at, base }: { terms: Terms; affiliate: Id<'affiliate'>; at: number; base: string },
 ): Map<string, string> {
   const column = { of: 'affiliate' as const, id: affiliate, terms: termsAt(terms.roll, affiliate, at) };
   return new Map(
@@ -50,7 +51,7 @@ function effectiveOn(
 }
 
 /** What affiliates earn on each product before and after a change of terms, only where it differs. Moved from now on. */
-export function changesFor(app: App, ids: readonly string[], after: TermsData) {
+export function changesFor(app: App, ids: readonly Id<'affiliate'>[], after: TermsData) {
   if (!ids.length) return [];
   const { base } = theProgramme(app);
   const at = app.clock.now();

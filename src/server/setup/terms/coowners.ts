@@ -6,6 +6,7 @@ import { inForce } from '../../../core/calendar/span';
 import { formatPercent, parsePercent, percentDigits, wholePpm } from '../../../core/money/percent';
 import { emailKey } from '../../../core/recruiting/evidence';
 import type { CoOwner } from '../../../core/terms/shares';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -25,13 +26,13 @@ import { theProgramme } from '../../registers/programme/record';
 const statements = perApp((app) => ({ of: rowsBy(app, coOwners, ['product'], { inOrderOf: 'id' }) }));
 
 /** The partners in a product at a moment. */
-export function ownersAt(app: App, product: string, at: number): CoOwner[] {
+export function ownersAt(app: App, product: Id<'product'>, at: number): CoOwner[] {
   return statements(app)
     .of.all(product)
     .filter((o) => inForce(o, at));
 }
 
-export function readCoOwners(app: App, product: string): ReplyOf<typeof SetCall> {
+export function readCoOwners(app: App, product: Id<'product'>): ReplyOf<typeof SetCall> {
   if (!productById(app, product)) throw new Problem('not-found', 'This product does not exist');
   const rows = app.db
     .select({ o: coOwners, who: affiliates })
@@ -66,7 +67,7 @@ type OwnerIn = BodyOf<typeof SetCall>['owners'][number];
 function readOwner(
   app: App,
   { payee, percent }: OwnerIn,
-  already: ReadonlyMap<string, number>,
+  already: ReadonlyMap<Id<'affiliate'>, number>,
 ): number | { field: 'payee' | 'percent'; detail: string; example?: string } {
   const who = app.db.select().from(affiliates).where(eq(affiliates.id, payee)).get();
   if (!who) return { field: 'payee', detail: 'This person does not exist' };
@@ -85,9 +86,9 @@ function readOwner(
 }
 
 /** Shares by payee, parts per million. @throws Problem `invalid` with every fault */
-function readOwners(app: App, owners: OwnerIn[]): Map<string, number> {
+function readOwners(app: App, owners: OwnerIn[]): Map<Id<'affiliate'>, number> {
   const faults: FieldFault[] = [];
-  const next = new Map<string, number>();
+  const next = new Map<Id<'affiliate'>, number>();
   owners.forEach((owner, i) => {
     const read = readOwner(app, owner, next);
     if (typeof read === 'number') next.set(owner.payee, read);
@@ -108,7 +109,12 @@ function readOwners(app: App, owners: OwnerIn[]): Map<string, number> {
 }
 
 /** Ends the shares that are not the same from now on, and begins the others. */
-function writeOwners(app: App, actor: Actor, product: string, next: ReadonlyMap<string, number>): void {
+function writeOwners(
+  app: App,
+  actor: Actor,
+  product: Id<'product'>,
+  next: ReadonlyMap<Id<'affiliate'>, number>,
+): void {
   const now = app.clock.now();
   const open = app.db
     .select()
@@ -141,7 +147,7 @@ const ownersInWords = (list: { name: string; percent: string }[]) => ({
 export function setCoOwners(
   app: App,
   actor: Actor,
-  product: string,
+  product: Id<'product'>,
   input: BodyOf<typeof SetCall>,
 ): ReplyOf<typeof SetCall> {
   const before = readCoOwners(app, product);
@@ -208,7 +214,7 @@ export function addPartner(app: App, actor: Actor, input: BodyOf<typeof AddCall>
 }
 
 /** Products that somebody has a share of now. */
-export function ownedBy(app: App, payee: string): { product: string; ppm: number }[] {
+export function ownedBy(app: App, payee: Id<'affiliate'>): { product: Id<'product'>; ppm: number }[] {
   return app.db
     .select()
     .from(coOwners)

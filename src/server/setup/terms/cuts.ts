@@ -6,6 +6,7 @@ import { paymentPrice, type ProductKind } from '../../../core/pricing/product';
 import type { Sellable } from '../../../core/terms/cut-questions';
 import { cutsBetween, loweredBy, type Cut } from '../../../core/terms/cuts';
 import type { TermsData } from '../../../core/terms/draft';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { invalid } from '../../ground/http/problem';
@@ -69,13 +70,13 @@ function sellables(app: App): Sellable[] {
 const promised = "joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')";
 const statements = perApp((app) => ({
   everybody: app.sqlite
-    .prepare<[], string>(`SELECT id FROM affiliates WHERE ${promised} ORDER BY id`)
+    .prepare<[], Id<'affiliate'>>(`SELECT id FROM affiliates WHERE ${promised} ORDER BY id`)
     .pluck(),
   one: app.sqlite.prepare<[string], number>(`SELECT 1 FROM affiliates WHERE id = ? AND ${promised}`).pluck(),
 }));
 
 /** Those of some to whom something is promised. */
-export function promisedOf(app: App, people: readonly string[]): string[] {
+export function promisedOf(app: App, people: readonly Id<'affiliate'>[]): Id<'affiliate'>[] {
   return people.filter((id) => statements(app).one.get(id) !== undefined);
 }
 
@@ -88,7 +89,7 @@ export function earliestCut(app: App): number {
 export function cutsOf(
   app: App,
   after: TermsData,
-  people: readonly string[] = statements(app).everybody.all(),
+  people: readonly Id<'affiliate'>[] = statements(app).everybody.all(),
 ): Cut[] {
   return cutsBetween(theTerms(app), indexedFrom(theTerms(app), after), {
     people,
@@ -99,7 +100,11 @@ export function cutsOf(
 }
 
 /** Who of some would earn less on anything. */
-export function whoIsCut(app: App, after: TermsData, people: readonly string[]): Set<string> {
+export function whoIsCut(
+  app: App,
+  after: TermsData,
+  people: readonly Id<'affiliate'>[],
+): Set<Id<'affiliate'>> {
   if (!people.length) return new Set();
   return loweredBy(theTerms(app), indexedFrom(theTerms(app), after), {
     people: promisedOf(app, people),

@@ -2,6 +2,7 @@ import { eq } from 'drizzle-orm';
 import { endAt } from '../../../core/calendar/span';
 import { beginOf, replaces, type Change } from '../../../core/terms/draft';
 import { type Rate } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
@@ -56,7 +57,7 @@ type Of<Op extends Change['op']> = Extract<Change, { op: Op }>;
 const subjectOf = ({ what, who }: Rate): string =>
   what.type === 'product' ? what.product : (who ?? 'programme');
 
-function carryOutRate(app: App, actor: Actor, draft: string, { rate }: Of<'add'>): number {
+function carryOutRate(app: App, actor: Actor, draft: Id<'draft'>, { rate }: Of<'add'>): number {
   const gone = theTerms(app).data.rates.filter((r) => replaces(rate, r));
   for (const r of gone)
     app.db
@@ -112,7 +113,7 @@ function carryOutSwitch(app: App, actor: Actor, change: Of<'lock'> | Of<'pause'>
 }
 
 /** Carries a change out. @returns how many rates it took the place of, or ended */
-function carryOut(app: App, actor: Actor, draft: string, change: Change): number {
+function carryOut(app: App, actor: Actor, draft: Id<'draft'>, change: Change): number {
   if (change.op === 'add') return carryOutRate(app, actor, draft, change);
   if (change.op === 'end') return carryOutEnd(app, actor, change);
   carryOutSwitch(app, actor, change);

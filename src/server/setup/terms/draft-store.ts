@@ -3,6 +3,7 @@ import { inForce } from '../../../core/calendar/span';
 import { sameSlot } from '../../../core/terms/conflict';
 import { type Change } from '../../../core/terms/draft';
 import { type Rate } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { drafts } from '../../ground/tables/terms';
 import { theTerms } from './store';
@@ -53,7 +54,7 @@ export function samePlace(a: Change, b: Change): boolean {
 }
 
 /** The rate that a draft's rate would take over from. */
-export function expected(app: App, rate: Rate): string | null {
+export function expected(app: App, rate: Rate): Id<'rate'> | null {
   return (
     theTerms(app)
       .data.rates.filter(

@@ -8,6 +8,7 @@ import { applyDraft, replaces, type Change, type TermsData } from '../../../core
 import type { SetKind } from '../../../core/terms/lists';
 import { termsAt } from '../../../core/terms/members';
 import { covers, describeRate, isSpecial, type Rate } from '../../../core/terms/rate';
+import { isId, type Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { rates, type DraftChange } from '../../ground/tables/terms';
 import { namesOf } from '../../registers/access/names';
@@ -21,10 +22,11 @@ import { termsWords } from './words';
 import { referralsPromised, worstInWords, worstOn } from './worst';
 
 export function columnOf(rate: Pick<Rate, 'rung' | 'who'>, terms: Terms, at: number): Column {
-  if (!isSpecial(rate.rung) || rate.who === null) return { of: 'everyone' };
-  return rate.rung === 'personal'
-    ? { of: 'affiliate', id: rate.who, terms: termsAt(terms.roll, rate.who, at) }
-    : { of: rate.rung as SetKind, id: rate.who };
+  const { rung, who } = rate;
+  if (!isSpecial(rung) || who === null) return { of: 'everyone' };
+  return isId(who, 'affiliate')
+    ? { of: 'affiliate', id: who, terms: termsAt(terms.roll, who, at) }
+    : { of: rung as SetKind, id: who };
 }
 
 /** Where the draft as a whole would earn somebody less, and which of its changes does. */
@@ -46,7 +48,7 @@ export function cutsOfDraft(
 }
 
 /** A rate that somebody else set, or ended, since one for the same place was drafted: who, and what it was, is and would be. */
-function overtakenInWords(app: App, mine: Rate, was: string | null, now: string | null): string {
+function overtakenInWords(app: App, mine: Rate, was: Id<'rate'> | null, now: Id<'rate'> | null): string {
   const { base } = theProgramme(app);
   const said = (id: string | null) => {
     const rate = theTerms(app).data.rates.find((r) => r.id === id);
@@ -72,9 +74,9 @@ type Fault = Verdict['faults'][number];
 const where = (found: boolean | undefined, fault: () => Fault): Fault[] => (found ? [fault()] : []);
 
 /** What a rate is for that is gone meanwhile. */
-function goneMeanwhile(app: App, { what, who, rung }: Rate): Fault[] {
+function goneMeanwhile(app: App, { what, who }: Rate): Fault[] {
   const product = what.type === 'product' ? productById(app, what.product) : null;
-  const isGone = who !== null && rung !== 'personal' && setById(app, who).removedAt !== null;
+  const isGone = who !== null && isId(who, 'set') && setById(app, who).removedAt !== null;
   return [
     ...where(product?.state === 'retired', () => ({
       what: `${product!.name} was retired meanwhile: take this change out, or bring the product back`,
@@ -102,7 +104,7 @@ function tieFaults(app: App, rate: Rate, others: Change[]): Fault[] {
 function faultsOfAdding(
   app: App,
   rate: Rate,
-  { expects, others, after }: { expects: string | null; others: Change[]; after: TermsData },
+  { expects, others, after }: { expects: Id<'rate'> | null; others: Change[]; after: TermsData },
 ): Fault[] {
   const now = expected(app, rate);
   return [

@@ -2,6 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import type { DraftOut, SetChange, SwitchChange } from '../../../contract/setup/rate-book';
 import { isOver } from '../../../core/calendar/span';
 import { type Change } from '../../../core/terms/draft';
+import { isId, type Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -78,15 +79,17 @@ export function draftSwitch(app: App, actor: Actor, input: SwitchChange): DraftO
   const at = app.clock.now();
   const { op, id, event = 'sale', on = true } = input;
   if (op === 'end') {
-    if (!theTerms(app).data.rates.some((r) => r.id === id))
+    if (!isId(id, 'rate') || !theTerms(app).data.rates.some((r) => r.id === id))
       throw new Problem('not-found', 'This rate does not exist any more');
     return put(app, actor, { op, id, at }, false);
   }
   if (op === 'lock') {
-    if (!productById(app, id)) throw new Problem('not-found', 'This product does not exist');
+    if (!isId(id, 'product') || !productById(app, id))
+      throw new Problem('not-found', 'This product does not exist');
     return put(app, actor, { op, product: id, event, on, at }, false);
   }
-  if (setById(app, id).of !== 'group') throw new Problem('conflict', 'Only groups can be paused');
+  if (!isId(id, 'set') || setById(app, id).of !== 'group')
+    throw new Problem('conflict', 'Only groups can be paused');
   return put(app, actor, { op, group: id, on, at }, false);
 }
 
@@ -135,7 +138,7 @@ export function discardDraft(app: App, actor: Actor, version: number): null {
 export function switchLock(
   app: App,
   actor: Actor,
-  product: string,
+  product: Id<'product'>,
   { event, on, at }: { event: 'sale' | 'renewal'; on: boolean; at: number },
 ): void {
   const open = app.db

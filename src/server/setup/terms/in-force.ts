@@ -1,4 +1,5 @@
 import { eq, or } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { products } from '../../ground/tables/catalogue';
 import { links } from '../../ground/tables/people';
@@ -10,7 +11,7 @@ import { linkAddress } from '../../registers/people/links';
 import { inForceNow, notForYou } from './service';
 
 /** What an affiliate earns on a product now, in words. */
-function rateShown(app: App, affiliate: string, p: ProductRecord) {
+function rateShown(app: App, affiliate: Id<'affiliate'>, p: ProductRecord) {
   // nobody may promote it: no link to it earns, whatever was approved
   if (detailsOf(p).recruiting === 'none')
     return { reward: notForYou, renewals: '', locked: false, raised: false, rung: null };
@@ -29,7 +30,7 @@ const productsOffered = (app: App): ProductRecord[] =>
     .all();
 
 /** What an affiliate is approved for now, with its rate and link. */
-export function termsInForce(app: App, affiliate: string) {
+export function termsInForce(app: App, affiliate: Id<'affiliate'>) {
   const approved = openApprovals(app, affiliate);
   if (!approved.length) return [];
   const all = approved.find((a) => a.product === null);

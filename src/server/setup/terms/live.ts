@@ -1,6 +1,7 @@
 import { cellOf } from '../../../core/terms/cell';
 import { isPaused } from '../../../core/terms/members';
-import type { AffiliateTerms } from '../../../core/terms/rate';
+import { anybody, type AffiliateTerms } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { fillIn, keyOfPlaceholder, placeholdersIn } from '../../../core/text/live';
 import { type App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
@@ -13,22 +14,22 @@ import { theTerms } from './store';
 
 /** Who reads a text: an affiliate, somebody who would have a card, a group and tags on joining, or everybody. */
 export type Reader =
-  | { affiliate: string }
+  | { affiliate: Id<'affiliate'> }
   | {
-      card?: string | null | undefined;
-      group?: string | null | undefined;
-      tags?: readonly string[] | undefined;
+      card?: Id<'set'> | null | undefined;
+      group?: Id<'set'> | null | undefined;
+      tags?: readonly Id<'set'>[] | undefined;
     }
   | null;
 
 function termsOfReader(app: App, reader: Reader): AffiliateTerms {
   const at = app.clock.now();
-  if (reader === null) return termsOf(app, '', at);
+  if (reader === null) return termsOf(app, anybody, at);
   if ('affiliate' in reader) return termsOf(app, reader.affiliate, at);
   const { roll } = theTerms(app);
   const { group } = reader;
   return {
-    affiliate: '',
+    affiliate: anybody,
     card: reader.card ?? roll.defaultCard,
     group: group ? { id: group, paused: isPaused(roll, group, at) } : null,
     tags: [...(reader.tags ?? [])],
@@ -47,7 +48,7 @@ function rateOfEverything(app: App, reader: Reader): string {
   const { book, roll } = theTerms(app);
   const { base } = theProgramme(app);
   const cell = cellOf(book, roll, {
-    column: { of: 'affiliate', id: '', terms: termsOfReader(app, reader) },
+    column: { of: 'affiliate', id: anybody, terms: termsOfReader(app, reader) },
     row: { what: { type: 'everything' }, sold: null },
     event: 'sale',
     payment: 1,

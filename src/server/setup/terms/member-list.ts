@@ -3,6 +3,7 @@ import { inForce, isEmpty } from '../../../core/calendar/span';
 import type { memberOutcomes } from '../../../core/terms/lists';
 import { termsAt, type Roll } from '../../../core/terms/members';
 import { readNames } from '../../../core/terms/names';
+import { isId, type Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -17,12 +18,12 @@ export interface Line {
   line: number;
   said: string;
   outcome: Outcome;
-  affiliate: string | null;
+  affiliate: Id<'affiliate'> | null;
   name: string | null;
   from: string | null;
 }
 
-export function present(app: App, id: string): SetRecord {
+export function present(app: App, id: Id<'set'>): SetRecord {
   const set = setById(app, id);
   if (set.removedAt !== null) throw new Problem('conflict', `${set.name} was removed`);
   return set;
@@ -30,7 +31,7 @@ export function present(app: App, id: string): SetRecord {
 
 const keyset = { by: affiliates.name, id: affiliates.id, order: 'asc' } as const;
 
-export function listMembers(app: App, id: string, filter: { q?: string; after?: string; limit?: number }) {
+export function listMembers(app: App, id: Id<'set'>, filter: { q?: string; after?: string; limit?: number }) {
   const set = setById(app, id);
   const now = app.clock.now();
   const limit = filter.limit ?? 100;
@@ -96,7 +97,7 @@ function namesTyped(text: string): ReturnType<typeof readNames> {
 const mostNamed = 20_000;
 
 interface Named {
-  id: string;
+  id: Id<'affiliate'>;
   name: string;
 }
 
@@ -106,10 +107,11 @@ function peopleBy(app: App, keys: string[]): Map<string, Named> {
   const { id, name, handle, emailKey: email } = affiliates;
   for (let i = 0; i < keys.length; i += 500) {
     const some = keys.slice(i, i + 500);
+    const ids = some.filter((key) => isId(key, 'affiliate'));
     for (const a of app.db
       .select({ id, name, handle, email })
       .from(affiliates)
-      .where(or(inArray(sql`lower(${handle})`, some), inArray(email, some), inArray(id, some)))
+      .where(or(inArray(sql`lower(${handle})`, some), inArray(email, some), inArray(id, ids)))
       .all()) {
       for (const key of [a.handle.toLowerCase(), a.email, a.id]) known.set(key, { id: a.id, name: a.name });
     }
@@ -118,7 +120,7 @@ function peopleBy(app: App, keys: string[]): Map<string, Named> {
 }
 
 /** Who was put on a card: being on the standard one without having been put there asks nothing. */
-function carded(app: App, set: SetRecord, now: number): Set<string> {
+function carded(app: App, set: SetRecord, now: number): Set<Id<'affiliate'>> {
   if (set.of !== 'card') return new Set();
   return new Set(
     theTerms(app)
@@ -128,7 +130,7 @@ function carded(app: App, set: SetRecord, now: number): Set<string> {
 }
 
 /** What putting somebody into a set does, by where it is now. */
-function outcomeIn(app: App, set: SetRecord): (affiliate: string) => Pick<Line, 'outcome' | 'from'> {
+function outcomeIn(app: App, set: SetRecord): (affiliate: Id<'affiliate'>) => Pick<Line, 'outcome' | 'from'> {
   const now = app.clock.now();
   const { roll } = theTerms(app);
   const names = new Map(setsInUse(app).map((s) => [s.id, s.name]));

@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { Later } from '../../../contract/setup/sets';
 import { endAt, inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import type { TermsData } from '../../../core/terms/draft';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -23,7 +24,7 @@ interface Notice {
 }
 
 /** Who of some would earn less by an act that would take effect now: for them it takes effect when the notice is over. @param after the terms as the act would leave them */
-export function noticeFor(app: App, after: TermsData, ids: readonly string[]): Notice {
+export function noticeFor(app: App, after: TermsData, ids: readonly Id<'affiliate'>[]): Notice {
   const later = whoIsCut(app, after, ids);
   const from = earliestCut(app);
   const [first] = later.size ? cutsOf(app, after, [...later]) : [];
@@ -39,7 +40,7 @@ function countsOf(lines: Line[]): Record<Outcome, number> {
 export function placed(
   data: TermsData,
   set: Pick<SetRecord, 'id' | 'of'>,
-  ids: ReadonlySet<string>,
+  ids: ReadonlySet<Id<'affiliate'>>,
   now: number,
 ): TermsData {
   const others = data.members.map((m) =>
@@ -58,7 +59,7 @@ export function placed(
 export function putIntoAll(
   app: App,
   actor: Actor,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   chosen: readonly Pick<SetRecord, 'id' | 'of'>[],
 ): void {
   const { data, roll } = theTerms(app);
@@ -71,12 +72,13 @@ export function putIntoAll(
 }
 
 /** What adding would do, line by line, and what it changes for the first of them. Changes nothing. */
-export function previewMembers(app: App, id: string, text: string) {
+export function previewMembers(app: App, id: Id<'set'>, text: string) {
   const set = present(app, id);
   const lines = judgeNames(app, set, text);
   const all = lines.filter((l) => l.outcome === 'add' || l.outcome === 'move').map((l) => l.affiliate!);
   const first = all.slice(0, 12);
-  const after = (ids: readonly string[]) => placed(theTerms(app).data, set, new Set(ids), app.clock.now());
+  const after = (ids: readonly Id<'affiliate'>[]) =>
+    placed(theTerms(app).data, set, new Set(ids), app.clock.now());
   return {
     lines,
     counts: countsOf(lines),
@@ -96,7 +98,7 @@ const statements = perApp((app) => ({
 export function putInto(
   app: App,
   actor: Actor,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   { set, from = app.clock.now() }: { set: Pick<SetRecord, 'id' | 'of'>; from?: number | undefined },
 ): void {
   if (set.of !== 'tag') leave(app, affiliate, set.of, { at: from });
@@ -117,7 +119,7 @@ export function putInto(
  */
 export function leave(
   app: App,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   kind: SetRecord['of'],
   { at, set }: { at: number; set?: string | undefined },
 ): number {
@@ -135,7 +137,7 @@ export function leave(
 }
 
 /** What staff set for somebody and what waits for its notice never happens; a card that the affiliate chose itself still comes. */
-export function stopComing(app: App, affiliate: string): void {
+export function stopComing(app: App, affiliate: Id<'affiliate'>): void {
   const now = app.clock.now();
   const rows = app.db.select().from(memberships).where(eq(memberships.affiliate, affiliate)).all();
   const own = new Set(rows.filter((m) => m.by === affiliate && m.from > now).map((m) => `${m.of} ${m.from}`));
@@ -150,7 +152,7 @@ export function stopComing(app: App, affiliate: string): void {
 /** Takes back what was to come for somebody when a notice is over: the move never happens, and where it is now it stays. @param set null = leaving a group */
 export function takeBackComing(
   app: App,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   kind: SetRecord['of'],
   set: string | null,
 ): boolean {
@@ -173,7 +175,7 @@ export function takeBackComing(
 export function addMembers(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'set'>,
   { text, others }: { text: string; others: 'move' | 'keep' },
 ) {
   const set = present(app, id);
@@ -225,7 +227,11 @@ function without(
 }
 
 /** Whom the promised notice would keep in some groups or tags for now. Changes nothing. */
-export function previewDrop(app: App, sets: readonly string[], ids: readonly string[]): Static<typeof Later> {
+export function previewDrop(
+  app: App,
+  sets: readonly Id<'set'>[],
+  ids: readonly Id<'affiliate'>[],
+): Static<typeof Later> {
   const now = app.clock.now();
   return noticeFor(
     app,
@@ -237,8 +243,8 @@ export function previewDrop(app: App, sets: readonly string[], ids: readonly str
 export function dropMembers(
   app: App,
   actor: Actor,
-  id: string,
-  ids: string[],
+  id: Id<'set'>,
+  ids: Id<'affiliate'>[],
 ): { dropped: number; later: Static<typeof Later> } {
   const set = present(app, id);
   if (set.of === 'card')

@@ -1,6 +1,7 @@
 import { inForce } from '../../../core/calendar/span';
 import { type TermsData } from '../../../core/terms/draft';
 import { termsAt } from '../../../core/terms/members';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -11,13 +12,13 @@ import { leave, noticeFor, placed, putInto, stopComing } from './members';
 import { setsInUse, theTerms, type SetRecord } from './store';
 
 export interface Places {
-  card?: string;
-  group?: string | null;
-  tags?: string[];
+  card?: Id<'set'>;
+  group?: Id<'set'> | null;
+  tags?: Id<'set'>[];
   /** what staff set and what waits for its notice never happens */ coming?: 'stop';
 }
 
-export function readPlaces(app: App, affiliate: string) {
+export function readPlaces(app: App, affiliate: Id<'affiliate'>) {
   const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
   return { card, group: group?.id ?? null, tags: [...tags] };
 }
@@ -32,7 +33,7 @@ function checkPlaces(app: App, places: Places): void {
     throw refuse('tags', 'Tags: one of them does not exist any more', 'none');
 }
 
-function withPlaces(app: App, affiliate: string, places: Places): TermsData {
+function withPlaces(app: App, affiliate: Id<'affiliate'>, places: Places): TermsData {
   const now = app.clock.now();
   let data = theTerms(app).data;
   if (places.card !== undefined)
@@ -63,7 +64,7 @@ function withPlaces(app: App, affiliate: string, places: Places): TermsData {
 }
 
 /** An affiliate's terms before and after a change of card, group or tags. Changes nothing. */
-export function previewPlaces(app: App, affiliate: string, places: Places) {
+export function previewPlaces(app: App, affiliate: Id<'affiliate'>, places: Places) {
   checkPlaces(app, places);
   const [change] = changesFor(app, [affiliate], withPlaces(app, affiliate, places));
   if (!change) throw new Problem('not-found', 'This affiliate does not exist');
@@ -74,13 +75,13 @@ export function previewPlaces(app: App, affiliate: string, places: Places) {
 function moveTo(
   app: App,
   actor: Actor,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   { before, places, at }: { before: ReturnType<typeof readPlaces>; places: Places; at: number },
 ): void {
   const { roll } = theTerms(app);
   const { card, group, tags } = places;
   // asked for once more while it waits for its notice, it goes on waiting for the same day
-  const put = (kind: SetRecord['of'], id: string) => {
+  const put = (kind: SetRecord['of'], id: Id<'set'>) => {
     if (!isComing(roll, affiliate, { of: kind, id }, app.clock.now()))
       putInto(app, actor, affiliate, { set: { of: kind, id }, from: at });
   };
@@ -96,7 +97,7 @@ function moveTo(
 }
 
 /** Changes card, group and tags from now on, or, where that would earn the affiliate less, when the promised notice is over. What is left out stays. */
-export function setPlaces(app: App, actor: Actor, affiliate: string, places: Places) {
+export function setPlaces(app: App, actor: Actor, affiliate: Id<'affiliate'>, places: Places) {
   if (places.coming === 'stop') stopComing(app, affiliate);
   const change = previewPlaces(app, affiliate, places);
   const before = readPlaces(app, affiliate);

@@ -1,4 +1,5 @@
 import { formatMoney } from '../../../core/money/amount';
+import { anybody } from '../../../core/terms/rate';
 import { type App } from '../../ground/context';
 import { priceNow } from '../../registers/catalogue/price';
 import { type ProductRecord } from '../../registers/catalogue/store';
@@ -9,6 +10,6 @@ export function publicTerms(app: App, row: ProductRecord): { price: string; rewa
   const now = priceNow(row).presentPrice;
   return {
     price: now === null ? (row.kind === 'free' ? 'free' : '') : formatMoney(now),
-    reward: inForceNow(app, '', row).text,
+    reward: inForceNow(app, anybody, row).text,
   };
 }

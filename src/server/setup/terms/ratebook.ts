@@ -8,6 +8,7 @@ import { cellOf, termsOfColumn, type Column, type Row } from '../../../core/term
 import { applyDraft, type Change } from '../../../core/terms/draft';
 import { isLocked, termsAt } from '../../../core/terms/members';
 import type { Event, Rate, Sold, What } from '../../../core/terms/rate';
+import { isId, type Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { refuse } from '../../ground/http/problem';
 import { products } from '../../ground/tables/catalogue';
@@ -25,7 +26,7 @@ import { kindWords } from './words';
 interface NamedColumn {
   column: Column;
   of: Column['of'];
-  id: string;
+  id: Id<'affiliate' | 'set'> | '';
   name: string;
 }
 interface NamedRow {
@@ -41,7 +42,7 @@ interface NamedRow {
   /** nobody may promote it now */ closed?: boolean;
 }
 
-function columnsOf(app: App, ids: string[], at: number): NamedColumn[] {
+function columnsOf(app: App, ids: Id<'affiliate'>[], at: number): NamedColumn[] {
   const order = tagOrder(app);
   const place = { card: 0, group: 1, tag: 2 };
   const rank = (s: SetRecord) => (s.of === 'tag' ? order.indexOf(s.id) : s.standard ? -1 : 0);
@@ -212,7 +213,14 @@ export function readRateBook(app: App, actor: Actor, query: QueryOf<typeof Read>
   const now = theTerms(app);
   const draft = actor.kind === 'staff' ? openDraft(app, actor) : null;
   const drafted = draft ? indexed(applyDraft(now.data, shown(datedChanges(app, draft), at))) : null;
-  const columns = columnsOf(app, (query.affiliates ?? '').split(',').filter(Boolean).slice(0, 8), at);
+  const columns = columnsOf(
+    app,
+    (query.affiliates ?? '')
+      .split(',')
+      .filter((id) => isId(id, 'affiliate'))
+      .slice(0, 8),
+    at,
+  );
   const counts = memberCounts(app, columns, at);
   return {
     at,

@@ -7,6 +7,7 @@ import { placeOf, type Column } from '../../../core/terms/cell';
 import { faultsOf } from '../../../core/terms/conflict';
 import { termsAt } from '../../../core/terms/members';
 import type { Pay, Rate, Reward, What } from '../../../core/terms/rate';
+import { isId, type Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, refuse } from '../../ground/http/problem';
@@ -85,14 +86,16 @@ function rewardOf(base: string, input: RewardIn, faults: FieldFault[]): Reward {
 }
 
 /** A column of the rate book from what a call names. @throws Problem for somebody that does not exist */
-export function readColumn(app: App, kind: Column['of'], id: string | undefined): Column {
+export function readColumn(app: App, kind: Column['of'], id: Id<'affiliate' | 'set'> | undefined): Column {
   if (kind === 'everyone') return { of: kind };
   if (!id) throw refuse('column', 'Column: it is not said who', 'the id of a card, group, tag or affiliate');
   if (kind === 'affiliate') {
-    if (!affiliateNames(app, [id]).has(id))
+    if (!isId(id, 'affiliate') || !affiliateNames(app, [id]).has(id))
       throw refuse('column', 'Column: this affiliate does not exist', 'an affiliate of the roster');
     return { of: kind, id, terms: termsAt(theTerms(app).roll, id, app.clock.now()) };
   }
+  if (!isId(id, 'set'))
+    throw refuse('column', 'Column: this is none of a card, group or tag', 'another column');
   const set = setById(app, id);
   if (set.of !== kind || set.removedAt !== null)
     throw refuse('column', `Column: ${set.name} was removed meanwhile`, 'another column');
@@ -108,7 +111,7 @@ function readWhat(app: App, row: SetChange['row']): What {
     case 'step':
       return { type: 'step', step: row.id ?? '' };
     case 'product': {
-      const product = productById(app, row.id ?? '');
+      const product = row.id && isId(row.id, 'product') && productById(app, row.id);
       if (!product) throw refuse('row', 'Row: this product does not exist', 'a product of the list');
       if (product.state === 'retired')
         throw refuse(

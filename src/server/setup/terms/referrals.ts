@@ -6,6 +6,7 @@ import { inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import { addZonedMonths } from '../../../core/calendar/zone';
 import { formatPercent, parsePercent, percentDigits } from '../../../core/money/percent';
 import type { Referral } from '../../../core/terms/shares';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { perApp, rowsBy } from '../../ground/db/prepared';
@@ -28,7 +29,7 @@ export const longestMonths = 120;
 const statements = perApp((app) => ({ of: rowsBy(app, referrals, ['affiliate']) }));
 
 /** Who had brought an affiliate in, and on which terms, at a moment. */
-export function referralAt(app: App, affiliate: string, at: number): Referral | null {
+export function referralAt(app: App, affiliate: Id<'affiliate'>, at: number): Referral | null {
   return (
     statements(app)
       .of.all(affiliate)
@@ -36,7 +37,7 @@ export function referralAt(app: App, affiliate: string, at: number): Referral | 
   );
 }
 
-function open(app: App, affiliate: string): ReferralRecord | undefined {
+function open(app: App, affiliate: Id<'affiliate'>): ReferralRecord | undefined {
   const now = app.clock.now();
   return app.db
     .select()
@@ -83,7 +84,7 @@ function inWords(app: App, r: Pick<ReferralRecord, 'by' | 'ppm' | 'of' | 'until'
 export function beginReferral(
   app: App,
   actor: Actor,
-  { id: affiliate, broughtBy: by }: { id: string; broughtBy: string | null },
+  { id: affiliate, broughtBy: by }: { id: Id<'affiliate'>; broughtBy: Id<'affiliate'> | null },
   at: number,
 ): void {
   const { referralPpm, referralOf, referralMonths, zone } = theProgramme(app);
@@ -110,7 +111,7 @@ export function beginReferral(
 }
 
 /** Takes back what began with a joining that is taken back. */
-export function forgetReferral(app: App, affiliate: string, from: number): void {
+export function forgetReferral(app: App, affiliate: Id<'affiliate'>, from: number): void {
   app.db
     .update(referrals)
     .set({ until: sql`${referrals.from}` })
@@ -118,7 +119,7 @@ export function forgetReferral(app: App, affiliate: string, from: number): void 
     .run();
 }
 
-export function readReferral(app: App, affiliate: string): ReplyOf<typeof Call> {
+export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Call> {
   const row = affiliateById(app, affiliate);
   const { base, referralPpm, referralOf, referralMonths } = theProgramme(app);
   const now = open(app, affiliate);
@@ -175,7 +176,7 @@ export function readReferral(app: App, affiliate: string): ReplyOf<typeof Call> 
 type NewReferral = Omit<ReferralRecord, 'id'>;
 
 /** Who brings somebody in. @throws Problem `invalid` for somebody who cannot */
-function readReferrer(app: App, affiliate: string, id: string): void {
+function readReferrer(app: App, affiliate: string, id: Id<'affiliate'>): void {
   if (id === affiliate) throw refuse('by', 'Nobody brings in himself: choose another affiliate');
   const by = affiliateById(app, id);
   if (by.state !== 'active' && by.state !== 'paused')
@@ -188,7 +189,7 @@ function readReferrer(app: App, affiliate: string, id: string): void {
 function readReferralIn(
   app: App,
   actor: Actor,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   input: BodyOf<typeof Call> & { by: string },
 ): NewReferral {
   readReferrer(app, affiliate, input.by);
@@ -231,7 +232,7 @@ function writeReferral(app: App, before: ReferralRecord | null | undefined, next
 export function setReferral(
   app: App,
   actor: Actor,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   input: BodyOf<typeof Call>,
 ): ReplyOf<typeof Call> {
   affiliateById(app, affiliate);
@@ -251,7 +252,7 @@ export function setReferral(
 }
 
 /** What sales of those an affiliate brought in have earned it, minor units of base, and how many those are. */
-export function broughtBy(app: App, affiliate: string): { count: number; earned: number } {
+export function broughtBy(app: App, affiliate: Id<'affiliate'>): { count: number; earned: number } {
   const count = app.db
     .select({ n: sql<number>`count(DISTINCT ${referrals.affiliate})` })
     .from(referrals)

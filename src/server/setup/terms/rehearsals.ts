@@ -6,6 +6,7 @@ import { isLocked, termsAt } from '../../../core/terms/members';
 import { presentLines } from '../../../core/terms/present';
 import type { Difference, RehearsalResult } from '../../../core/terms/rehearse';
 import { resolveWithWorking } from '../../../core/terms/resolve';
+import { isId, type Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -26,13 +27,13 @@ import {
 import { latestOrders } from './replay';
 import { indexed, theTerms } from './store';
 
-function find(app: App, id: string): RehearsalRecord {
+function find(app: App, id: Id<'rehearsal'>): RehearsalRecord {
   const row = app.db.select().from(rehearsals).where(eq(rehearsals.id, id)).get();
   if (!row) throw new Problem('not-found', 'This rehearsal does not exist');
   return row;
 }
 
-export function readRehearsal(app: App, id: string): RehearsalOut {
+export function readRehearsal(app: App, id: Id<'rehearsal'>): RehearsalOut {
   return showRehearsal(app, find(app, id));
 }
 
@@ -98,7 +99,7 @@ export function startRehearsal(app: App, actor: Actor, span: { from: string; to:
   return showRehearsal(app, find(app, id));
 }
 
-function stop(app: App, id: string): void {
+function stop(app: App, id: Id<'rehearsal'>): void {
   const own = running(app).get(id);
   if (!own) return;
   running(app).delete(id);
@@ -110,7 +111,7 @@ function stop(app: App, id: string): void {
     .run();
 }
 
-export function cancelRehearsal(app: App, id: string): RehearsalOut {
+export function cancelRehearsal(app: App, id: Id<'rehearsal'>): RehearsalOut {
   find(app, id);
   stop(app, id);
   return readRehearsal(app, id);
@@ -126,11 +127,11 @@ const productNames = (app: App) =>
       .map((p) => [p.id, p.name]),
   );
 
-const referenceOf = (app: App, id: string): string =>
+const referenceOf = (app: App, id: Id<'order'>): string =>
   app.db.select({ reference: orders.reference }).from(orders).where(eq(orders.id, id)).get()?.reference ?? id;
 
 /** The largest difference first, whichever way. */
-const largestFirst = (map: Map<string, Difference>) =>
+const largestFirst = <I extends string>(map: Map<I, Difference>) =>
   [...map].sort(
     ([a, x], [b, y]) => Math.abs(y.drafted - y.stored) - Math.abs(x.drafted - x.stored) || (a < b ? -1 : 1),
   );
@@ -181,7 +182,7 @@ function inWords(app: App, found: RehearsalResult): Result {
 }
 
 /** A line that a rehearsal changed, with the working that was stored and the one under the draft. */
-export function compareLine(app: App, id: string, orderId: string, position: number) {
+export function compareLine(app: App, id: Id<'rehearsal'>, orderId: Id<'order'>, position: number) {
   const row = find(app, id);
   if (row.state !== 'done') throw new Problem('conflict', 'This rehearsal has no result');
   const order = app.db.select().from(orders).where(eq(orders.id, orderId)).get();
@@ -252,7 +253,7 @@ export function readSample(app: App, actor: Actor) {
     changes: draft ? datedChanges(app, draft) : [],
     terms: {
       ...data,
-      rates: data.rates.filter((r) => r.rung !== 'personal' || people.has(r.who!)),
+      rates: data.rates.filter((r) => r.who === null || !isId(r.who, 'affiliate') || people.has(r.who)),
       members: data.members.filter((m) => people.has(m.affiliate)),
     },
   };

@@ -1,14 +1,15 @@
 import { rehearsal, type PastLine, type PastOrder, type RehearsalResult } from '../../../core/terms/rehearse';
+import type { Id } from '../../../core/text/id';
 import { type Sqlite } from '../../ground/db/sqlite';
 import type { RehearsalJob } from '../../ground/ports';
 import { indexed } from './store';
 
 type Row = [
   order: number,
-  affiliate: string,
+  affiliate: Id<'affiliate'>,
   at: number,
   unusual: string | null,
-  product: string,
+  product: Id<'product'>,
   more: string | null,
   amount: number,
   discount: number,
@@ -23,7 +24,7 @@ const more =
 const columns = `o.rowid, o.affiliate, coalesce(o.resolved_at, o.placed_at), ${unusual}, l.product, ${more}, l.amount, l.discount, l.commission`;
 const credited = 'o.affiliate IS NOT NULL AND o.test = 0';
 
-type Kinds = Map<string, { id: string; name: string; kind: string }>;
+type Kinds = Map<string, { id: Id<'product'>; name: string; kind: string }>;
 
 interface OfOrder {
   event: PastOrder['event'];
@@ -91,7 +92,7 @@ function eachOrder(rows: readonly Row[], kinds: Kinds, base: string, take: (orde
 
 function kindsOf(sqlite: Sqlite): Kinds {
   const rows = sqlite.prepare('SELECT id, name, kind FROM products').all() as {
-    id: string;
+    id: Id<'product'>;
     name: string;
     kind: string;
   }[];
@@ -167,5 +168,8 @@ export function replay(
   progress(done, total);
   const result = run.result();
   const idOf = sqlite.prepare('SELECT id FROM orders WHERE rowid = ?').pluck();
-  return { ...result, most: result.most.map((m) => ({ ...m, order: idOf.get(Number(m.order)) as string })) };
+  return {
+    ...result,
+    most: result.most.map((m) => ({ ...m, order: idOf.get(Number(m.order)) as Id<'order'> })),
+  };
 }

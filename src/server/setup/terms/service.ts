@@ -14,6 +14,7 @@ import {
   type Rung,
   type What,
 } from '../../../core/terms/rate';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -25,12 +26,12 @@ import { refuseCut } from './cuts';
 import { theTerms } from './store';
 
 /** What decides an affiliate's rates as of a moment. */
-export function termsOf(app: App, affiliate: string, at: number): AffiliateTerms {
+export function termsOf(app: App, affiliate: Id<'affiliate'>, at: number): AffiliateTerms {
   return termsAt(theTerms(app).roll, affiliate, at);
 }
 
 /** True if a product keeps its own terms for an event at a moment. */
-export function lockedAt(app: App, product: string, event: Event, at: number): boolean {
+export function lockedAt(app: App, product: Id<'product'>, event: Event, at: number): boolean {
   return isLocked(theTerms(app).roll, product, event, at);
 }
 
@@ -41,7 +42,7 @@ interface Slot {
   event: Event;
 }
 
-export function productSlot(product: string, event: Event = 'sale'): Slot {
+export function productSlot(product: Id<'product'>, event: Event = 'sale'): Slot {
   return { rung: 'product', what: { type: 'product', product }, label: 'Product', event };
 }
 export const programmeSlot: Slot = {
@@ -84,7 +85,7 @@ export function rewardIn(app: App, slot: Slot): Reward | null {
 }
 
 /** Writes a rate. @throws Problem `invalid` for one that cannot stand, `conflict` naming the one it would tie with */
-export function addRate(app: App, actor: Actor, rate: Rate, draft: string | null = null): void {
+export function addRate(app: App, actor: Actor, rate: Rate, draft: Id<'draft'> | null = null): void {
   const faults = faultsOf(rate);
   if (faults.length)
     throw invalid(faults.map((f) => ({ pointer: `/${f.field}`, detail: f.detail, example: f.example })));
@@ -110,7 +111,7 @@ export function addRate(app: App, actor: Actor, rate: Rate, draft: string | null
 }
 
 /** Ends a rate at a moment, never before it began nor after its own end. */
-export function endRate(app: App, actor: Actor, id: string, at: number): void {
+export function endRate(app: App, actor: Actor, id: Id<'rate'>, at: number): void {
   const row = app.db.select().from(rates).where(eq(rates.id, id)).get();
   if (!row) throw new Problem('not-found', 'This rate does not exist');
   app.db
@@ -188,8 +189,8 @@ export function firstEvent(kind: string): Event {
 /** What an affiliate (or anybody) earns on a product now, in words, and on which rung. */
 export function effective(
   app: App,
-  affiliate: string,
-  product: { id: string; kind: string },
+  affiliate: Id<'affiliate'>,
+  product: { id: Id<'product'>; kind: string },
   { base, event = firstEvent(product.kind) }: { base: string; event?: Event | undefined },
 ): { reward: Reward | null; text: string; rung: string } {
   const at = app.clock.now();
@@ -220,8 +221,8 @@ export const notForYou = 'not for you now';
 /** What an affiliate (or anybody, or who would have such terms) earns on a product now, as people read it: with the uplift that raises it and until when, and whether the product keeps its own terms. */
 export function inForceNow(
   app: App,
-  affiliate: string | AffiliateTerms,
-  product: { id: string; kind: string },
+  affiliate: Id<'affiliate'> | AffiliateTerms,
+  product: { id: Id<'product'>; kind: string },
   event: Event = firstEvent(product.kind),
 ): { text: string; rung: Rung | null; locked: boolean; raised: boolean } {
   const { base, zone } = theProgramme(app);

@@ -1,6 +1,7 @@
 import { and, eq, gt, isNull, or } from 'drizzle-orm';
 import { endAt } from '../../../core/calendar/span';
 import { type TermsData } from '../../../core/terms/draft';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -12,7 +13,7 @@ import { cutInWords, cutsOf, earliestCut, promisedOf, refuseCut } from './cuts';
 import { inUse, setById } from './sets';
 import { theTerms, type SetRecord } from './store';
 
-function liveRates(app: App, id: string, now: number) {
+function liveRates(app: App, id: Id<'set'>, now: number) {
   return app.db
     .select()
     .from(rates)
@@ -20,7 +21,7 @@ function liveRates(app: App, id: string, now: number) {
     .all();
 }
 
-function membersNow(app: App, id: string, now: number) {
+function membersNow(app: App, id: Id<'set'>, now: number) {
   return app.db
     .select()
     .from(memberships)
@@ -29,7 +30,7 @@ function membersNow(app: App, id: string, now: number) {
 }
 
 /** What removing would mean, without doing it. @param to the card that members of a card would move to */
-export function previewRemoval(app: App, id: string, to: string | undefined) {
+export function previewRemoval(app: App, id: Id<'set'>, to: Id<'set'> | undefined) {
   const row = inUse(app, id);
   const now = app.clock.now();
   const members = [...new Set(membersNow(app, id, now).map((m) => m.affiliate))];
@@ -50,7 +51,7 @@ export function previewRemoval(app: App, id: string, to: string | undefined) {
 }
 
 /** The terms as removing a set leaves them. @param to the card that members of a card move to */
-function withoutSet(data: TermsData, row: SetRecord, to: string | null, now: number): TermsData {
+function withoutSet(data: TermsData, row: SetRecord, to: Id<'set'> | null, now: number): TermsData {
   const live = (until: number | null) => until === null || until > now;
   return {
     ...data,
@@ -64,7 +65,7 @@ function withoutSet(data: TermsData, row: SetRecord, to: string | null, now: num
 }
 
 /** @throws Problem where the set cannot be removed so */
-function checkRemoval(app: App, row: SetRecord, members: number, to: string | null): void {
+function checkRemoval(app: App, row: SetRecord, members: number, to: Id<'set'> | null): void {
   if (row.standard)
     throw new Problem(
       'conflict',
@@ -83,7 +84,7 @@ function endMembers(
   app: App,
   actor: Actor,
   members: ReturnType<typeof membersNow>,
-  to: string | null,
+  to: Id<'set'> | null,
 ): Pick<Removal, 'members' | 'moved'> {
   const now = app.clock.now();
   const removal: Pick<Removal, 'members' | 'moved'> = { members: [], moved: [] };
@@ -122,8 +123,8 @@ function endRatesOfSet(app: App, actor: Actor, ending: ReturnType<typeof liveRat
 export function removeSet(
   app: App,
   actor: Actor,
-  id: string,
-  { to, version }: { to: string | null; version: number },
+  id: Id<'set'>,
+  { to, version }: { to: Id<'set'> | null; version: number },
 ): { moved: number; ended: number } {
   const row = inUse(app, id, version);
   const now = app.clock.now();

@@ -1,5 +1,6 @@
 import { and, eq, gte, inArray, isNotNull, isNull, or } from 'drizzle-orm';
 import { type SetOut } from '../../../contract/setup/sets';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { memberships, rates, sets, type Removal } from '../../ground/tables/terms';
@@ -12,7 +13,7 @@ import { theTerms, type SetRecord } from './store';
  * Takes a removal back: every rate and membership stands again as it did, with its end and its coming start. What somebody changed since stays as it is,
  * and those who were put elsewhere meanwhile stay there.
  */
-export function restoreSet(app: App, actor: Actor, id: string): SetOut {
+export function restoreSet(app: App, actor: Actor, id: Id<'set'>): SetOut {
   const row = setById(app, id);
   if (row.removedAt === null) return setsShown(app, [row])[0]!;
   nameFree(app, row.of, row.name, id);
@@ -60,9 +61,7 @@ function refuseRestoring(app: App, row: SetRecord, removal: Removal): void {
   const rows = app.db
     .select()
     .from(memberships)
-    .where(
-      or(eq(memberships.set, row.id), inArray(memberships.id, removal.moved.length ? removal.moved : [''])),
-    )
+    .where(or(eq(memberships.set, row.id), inArray(memberships.id, removal.moved)))
     .all();
   const untouched = data.members.filter(
     (m) =>
@@ -111,7 +110,7 @@ function whoMoved(app: App, row: SetRecord, removal: Removal): Set<string> {
   const ended = app.db
     .select()
     .from(memberships)
-    .where(inArray(memberships.id, removal.moved.length ? removal.moved : ['']))
+    .where(inArray(memberships.id, removal.moved))
     .all()
     .filter((m) => m.until !== removal.members[removal.moved.indexOf(m.id)]?.until);
   return new Set(

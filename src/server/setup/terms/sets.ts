@@ -2,6 +2,7 @@ import { and, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
 import type { SetEdit, SetIn, SetOut } from '../../../contract/setup/sets';
 import { inForce, isOver } from '../../../core/calendar/span';
 import { applyDraft } from '../../../core/terms/draft';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -16,13 +17,13 @@ import { tagOrder, writeTagOrder } from './tag-order';
 
 const words = { card: 'rate card', group: 'group', tag: 'tag' } as const;
 
-export function setById(app: App, id: string): SetRecord {
+export function setById(app: App, id: Id<'set'>): SetRecord {
   const row = app.db.select().from(sets).where(eq(sets.id, id)).get();
   if (!row) throw new Problem('not-found', 'This card, group or tag does not exist');
   return row;
 }
 
-export function inUse(app: App, id: string, version?: number): SetRecord {
+export function inUse(app: App, id: Id<'set'>, version?: number): SetRecord {
   const row = setById(app, id);
   if (row.removedAt !== null) throw new Problem('conflict', `The ${words[row.of]} ${row.name} was removed`);
   if (version !== undefined && row.version !== version)
@@ -136,7 +137,7 @@ export function createSet(app: App, actor: Actor, input: SetIn): SetOut {
   return setsShown(app, [setById(app, id)])[0]!;
 }
 
-export function editSet(app: App, actor: Actor, id: string, input: SetEdit): SetOut {
+export function editSet(app: App, actor: Actor, id: Id<'set'>, input: SetEdit): SetOut {
   const row = inUse(app, id, input.version);
   const name = input.name.trim();
   nameFree(app, row.of, name, id);
@@ -159,7 +160,7 @@ export function editSet(app: App, actor: Actor, id: string, input: SetEdit): Set
 }
 
 /** Pauses or resumes a group from now on: its affiliates fall to the next rung meanwhile. */
-export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOut {
+export function pauseSet(app: App, actor: Actor, id: Id<'set'>, on: boolean): SetOut {
   const row = inUse(app, id);
   if (row.of !== 'group') throw new Problem('conflict', 'Only groups can be paused');
   const now = app.clock.now();
@@ -184,7 +185,7 @@ export function pauseSet(app: App, actor: Actor, id: string, on: boolean): SetOu
 export function switchPause(
   app: App,
   actor: Actor,
-  id: string,
+  id: Id<'set'>,
   { on, at }: { on: boolean; at: number },
 ): void {
   const open = app.db
@@ -208,7 +209,7 @@ export function switchPause(
 }
 
 /** Makes a card the one that newcomers begin on. */
-export function makeStandard(app: App, actor: Actor, id: string): SetOut {
+export function makeStandard(app: App, actor: Actor, id: Id<'set'>): SetOut {
   const row = inUse(app, id);
   if (row.of !== 'card')
     throw new Problem('conflict', 'Only a rate card can be the one that newcomers begin on');
@@ -232,7 +233,7 @@ function pinThoseWithoutCard(app: App, actor: Actor): void {
       "SELECT a.id FROM affiliates a WHERE NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = 'card' AND m.valid_until IS NULL)",
     )
     .pluck()
-    .all() as string[];
+    .all() as Id<'affiliate'>[];
   for (const affiliate of without)
     app.db
       .insert(memberships)

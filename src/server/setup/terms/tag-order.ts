@@ -1,4 +1,5 @@
 import { eq, gt } from 'drizzle-orm';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -9,7 +10,7 @@ import { cutsOf, earliestCut } from './cuts';
 import { setsInUse, theTerms } from './store';
 
 /** Tags in the order in which they decide now. */
-export function tagOrder(app: App): string[] {
+export function tagOrder(app: App): Id<'set'>[] {
   const at = app.clock.now();
   const known = setsInUse(app)
     .filter((s) => s.of === 'tag')
@@ -21,7 +22,7 @@ export function tagOrder(app: App): string[] {
   return [...latest.filter((t) => known.includes(t)), ...known.filter((t) => !latest.includes(t))];
 }
 
-export function writeTagOrder(app: App, actor: Actor, tags: string[], from = app.clock.now()): void {
+export function writeTagOrder(app: App, actor: Actor, tags: Id<'set'>[], from = app.clock.now()): void {
   // two orders of one moment would leave it to chance which counts
   app.db.delete(tagOrders).where(eq(tagOrders.from, from)).run();
   app.db
@@ -32,7 +33,11 @@ export function writeTagOrder(app: App, actor: Actor, tags: string[], from = app
 }
 
 /** Orders the tags: from now on, or, where that would earn somebody less, from the day that the promised notice allows. */
-export function orderTags(app: App, actor: Actor, tags: string[]): { tags: string[]; from: number | null } {
+export function orderTags(
+  app: App,
+  actor: Actor,
+  tags: Id<'set'>[],
+): { tags: Id<'set'>[]; from: number | null } {
   const before = tagOrder(app);
   const missing = before.filter((t) => !tags.includes(t));
   if (missing.length || tags.length !== before.length || new Set(tags).size !== tags.length)

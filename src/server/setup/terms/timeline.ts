@@ -5,6 +5,7 @@ import { isEmpty, isOver } from '../../../core/calendar/span';
 import { formatPercent } from '../../../core/money/percent';
 import { replaces } from '../../../core/terms/draft';
 import { describeRate } from '../../../core/terms/rate';
+import { isId } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { readCursor } from '../../ground/db/page';
@@ -226,9 +227,9 @@ function undoPause(app: App, actor: Actor, { id, from, set }: typeof pauses.$inf
 
 /** Takes a change back that has not begun: it never holds, and what it would have taken over from runs on. */
 export function undoTimeline(app: App, actor: Actor, id: string): { undone: boolean } {
-  const rate = app.db.select().from(rates).where(eq(rates.id, id)).get();
-  const lock = app.db.select().from(locks).where(eq(locks.id, id)).get();
-  const pause = app.db.select().from(pauses).where(eq(pauses.id, id)).get();
+  const [rate] = isId(id, 'rate') ? app.db.select().from(rates).where(eq(rates.id, id)).all() : [];
+  const [lock] = isId(id, 'lock') ? app.db.select().from(locks).where(eq(locks.id, id)).all() : [];
+  const [pause] = isId(id, 'pause') ? app.db.select().from(pauses).where(eq(pauses.id, id)).all() : [];
   if (rate) undoRate(app, actor, rate);
   else if (lock) undoLock(app, actor, lock);
   else if (pause) undoPause(app, actor, pause);

@@ -1,4 +1,5 @@
 import type { Event, Rate, What } from '../../../core/terms/rate';
+import { isId, type Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { products } from '../../ground/tables/catalogue';
 import { funnelSteps } from '../../ground/tables/products';
@@ -19,7 +20,7 @@ export const kindWords: Record<string, string> = {
 };
 
 /** Functions that name what terms speak of, read once for many. */
-export function termsWords(app: App, people: Iterable<string>) {
+export function termsWords(app: App, people: Iterable<Id<'affiliate' | 'set'>>) {
   const product = new Map(
     app.db
       .select({ id: products.id, name: products.name })
@@ -27,14 +28,17 @@ export function termsWords(app: App, people: Iterable<string>) {
       .all()
       .map((p) => [p.id, p.name]),
   );
-  const set = new Map(
+  const set: ReadonlyMap<string, string> = new Map(
     app.db
       .select({ id: sets.id, of: sets.of, name: sets.name })
       .from(sets)
       .all()
       .map((s) => [s.id, `${s.of} ${s.name}`]),
   );
-  const person = affiliateNames(app, people);
+  const person = affiliateNames(
+    app,
+    [...people].filter((id) => isId(id, 'affiliate')),
+  );
   const step = new Map(
     app.db
       .select({ code: funnelSteps.code, product: funnelSteps.product })
@@ -50,12 +54,12 @@ export function termsWords(app: App, people: Iterable<string>) {
         : w.type === 'product'
           ? (product.get(w.product) ?? w.product)
           : (step.get(w.step) ?? `step ${w.step}`);
-  const who = (id: string | null): string =>
+  const who = (id: Id<'affiliate' | 'set'> | null): string =>
     id === null ? 'everyone' : (person.get(id) ?? set.get(id) ?? id);
   return {
     what,
     who,
-    product: (id: string) => product.get(id) ?? id,
+    product: (id: Id<'product'>) => product.get(id) ?? id,
     /** "Table-top wheel kit, group Studio circle" */
     place: (r: Pick<Rate, 'what' | 'who' | 'event'>): string =>
       `${what(r.what)}${r.event === 'sale' ? '' : `, ${eventWords[r.event]}`}, ${who(r.who)}`,

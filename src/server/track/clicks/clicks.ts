@@ -2,6 +2,7 @@ import { countUnpaid, judgeClicks, runsOf, type Click } from '../../../core/attr
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { winner } from '../../../core/terms/book';
 import { amountsOf } from '../../../core/terms/resolve';
+import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
@@ -15,7 +16,7 @@ import { uncount } from '../visits/uncount';
 
 const statements = perApp((app) => ({
   products: app.sqlite
-    .prepare<[number, number], string>(
+    .prepare<[number, number], Id<'product'>>(
       'SELECT DISTINCT product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL AND uncounted IS NULL ORDER BY product',
     )
     .pluck(),
@@ -25,7 +26,7 @@ const statements = perApp((app) => ({
 }));
 
 /** Which rate pays a click of an affiliate at a moment, and how much, as one word: clicks with the same word are one line. Empty = nothing. */
-function termsOfClick(app: App, affiliate: string, product: ProductRecord, at: number): string {
+function termsOfClick(app: App, affiliate: Id<'affiliate'>, product: ProductRecord, at: number): string {
   const { base } = theProgramme(app);
   const { book } = theTerms(app);
   const terms = termsOf(app, affiliate, at);

@@ -1,5 +1,6 @@
 import { and, eq, isNotNull, or, sql } from 'drizzle-orm';
 import { millisecondsInDay } from '../../../core/calendar/zone';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
@@ -73,7 +74,7 @@ export function listReports(
   return { rows: rows.map(reportRow), next };
 }
 
-export function readReport(app: App, id: string) {
+export function readReport(app: App, id: Id<'report'>) {
   const row = app.db.select().from(reports).where(eq(reports.id, id)).get();
   if (!row) throw new Problem('not-found', 'This report is not in the log');
   return { ...reportRow(row), body: row.body };

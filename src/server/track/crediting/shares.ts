@@ -2,6 +2,7 @@ import { and, eq, inArray, ne } from 'drizzle-orm';
 import { addZonedDays } from '../../../core/calendar/zone';
 import { adjustedAfter, clearingMoment, takenBack } from '../../../core/ledger/commission';
 import { sharesOf, sharesOnRest } from '../../../core/terms/shares';
+import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { shareLines } from '../../ground/tables/crediting';
@@ -21,15 +22,15 @@ const statements = perApp((app) => ({
 }));
 
 /** Somebody blocked or gone earns no share of later sales. */
-function mayEarn(app: App, payee: string): boolean {
+function mayEarn(app: App, payee: Id<'affiliate'>): boolean {
   const state = statements(app).state.get(payee)?.state;
   return state === 'active' || state === 'paused';
 }
 
 export interface SharedOrder {
-  id: string;
+  id: Id<'order'>;
   reference: string;
-  affiliate: string | null;
+  affiliate: Id<'affiliate'> | null;
   at: number;
   refundDays: number;
 }
@@ -42,12 +43,12 @@ export function grantShares(
   app: App,
   actor: Actor,
   order: SharedOrder,
-  lines: { product: string; base: number; commission: number }[],
+  lines: { product: Id<'product'>; base: number; commission: number }[],
 ): void {
   const { zone, bufferDays } = theProgramme(app);
   const found = order.affiliate === null ? null : referralAt(app, order.affiliate, order.at);
   const referral = found && mayEarn(app, found.by) ? found : null;
-  const sums = new Map<string, { kind: ShareKind; payee: string; amount: number }>();
+  const sums = new Map<string, { kind: ShareKind; payee: Id<'affiliate'>; amount: number }>();
   lines.forEach(({ product, base, commission }, position) => {
     const owners = ownersAt(app, product, order.at).filter((o) => mayEarn(app, o.payee));
     for (const share of sharesOf(base, commission, commission > 0 ? referral : null, owners)) {
@@ -139,8 +140,8 @@ function lowerLines(app: App, rows: ShareRow[], lines: readonly LineLeft[]): Map
 export function reverseShares(
   app: App,
   actor: Actor,
-  order: string,
-  { lines, refund }: { lines: readonly LineLeft[]; refund: { id: string; memo: string } },
+  order: Id<'order'>,
+  { lines, refund }: { lines: readonly LineLeft[]; refund: { id: Id<'refund'>; memo: string } },
 ): void {
   const rows = app.db.select().from(shareLines).where(eq(shareLines.order, order)).all();
   if (!rows.length) return;
@@ -172,7 +173,7 @@ export function reverseShares(
   }
 }
 
-function leftBy(app: App, order: string): Map<string, number> {
+function leftBy(app: App, order: Id<'order'>): Map<string, number> {
   const sums = new Map<string, number>();
   for (const r of app.db.select().from(shareLines).where(eq(shareLines.order, order)).all())
     sums.set(`${r.kind}:${r.payee}`, (sums.get(`${r.kind}:${r.payee}`) ?? 0) + r.left);
@@ -180,7 +181,7 @@ function leftBy(app: App, order: string): Map<string, number> {
 }
 
 /** The shares of an order as they stand, the referral's first. */
-export function sharesIn(app: App, order: string): CommissionRow[] {
+export function sharesIn(app: App, order: Id<'order'>): CommissionRow[] {
   return app.db
     .select()
     .from(commissions)
@@ -190,7 +191,12 @@ export function sharesIn(app: App, order: string): CommissionRow[] {
 }
 
 /** The lines that a share is made of. */
-export function shareLinesOf(app: App, order: string, kind: ShareKind, payee: string): ShareRow[] {
+export function shareLinesOf(
+  app: App,
+  order: Id<'order'>,
+  kind: ShareKind,
+  payee: Id<'affiliate'>,
+): ShareRow[] {
   return app.db
     .select()
     .from(shareLines)
@@ -200,7 +206,7 @@ export function shareLinesOf(app: App, order: string, kind: ShareKind, payee: st
 }
 
 /** Sums of shares by order and kind, as they stand, for lists. */
-export function shareSums(app: App, orders: string[]): Map<string, Record<ShareKind, number>> {
+export function shareSums(app: App, orders: Id<'order'>[]): Map<string, Record<ShareKind, number>> {
   const sums = new Map<string, Record<ShareKind, number>>();
   if (!orders.length) return sums;
   for (const c of app.db

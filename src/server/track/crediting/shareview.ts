@@ -4,6 +4,7 @@ import type { WorkingOut } from '../../../contract/setup/terms';
 import { type readOrder } from '../../../contract/track/sales';
 import { formatPercent } from '../../../core/money/percent';
 import { presentShare } from '../../../core/terms/present';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { products } from '../../ground/tables/catalogue';
 import { orderLines, type orders } from '../../ground/tables/orders';
@@ -16,7 +17,7 @@ import { shareLinesOf, sharesIn } from './shares';
 
 type OrderRecord = typeof orders.$inferSelect;
 
-function productNames(app: App, order: string): Map<number, string> {
+function productNames(app: App, order: Id<'order'>): Map<number, string> {
   return new Map(
     app.db
       .select({ position: orderLines.position, name: products.name })

@@ -1,6 +1,7 @@
 import { creditFor, type Credit, type Visit } from '../../../core/attribution/credit';
 import { inForce } from '../../../core/calendar/span';
 import { type Timing } from '../../../core/ledger/timing';
+import { isId, type Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { insertion, perApp, rowsBy } from '../../ground/db/prepared';
 import { commissions } from '../../ground/tables/ledger';
@@ -37,27 +38,27 @@ function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
   };
 }
 
-export function nameOf(app: App, affiliate: string): string {
+export function nameOf(app: App, affiliate: Id<'affiliate'>): string {
   return statements(app).affiliate.get(affiliate)?.name ?? affiliate;
 }
 
 /** Who is credited for an order, by what it names and what is stored. */
 export function creditOrder(app: App, order: NormalOrder): { credit: Credit; visitAt: number } {
-  const named = order.visit ? statements(app).visit.get(order.visit) : undefined;
-  const visitor = order.visitor;
-  const stored = visitor ? statements(app).visitor.all(visitor) : [];
+  const { visit, visitor } = order;
+  const named = visit && isId(visit, 'visit') ? statements(app).visit.get(visit) : undefined;
+  const stored = visitor && isId(visitor, 'visitor') ? statements(app).visitor.all(visitor) : [];
   const credit = creditFor({
     placedAt: order.placedAt,
     windowDays: theProgramme(app).windowDays,
     named: named ? asVisit(app, named) : null,
-    namedUnknown: order.visit !== null && !named,
+    namedUnknown: visit !== null && !named,
     stored: stored.map((row) => asVisit(app, row)),
   });
   return { credit, visitAt: [named, ...stored].find((v) => v?.id === credit.visit)?.at ?? 0 };
 }
 
 /** What an affiliate was approved for at a moment, and on which timing. */
-export function approvalsAt(app: App, affiliate: string, at: number): Map<string | null, Timing> {
+export function approvalsAt(app: App, affiliate: Id<'affiliate'>, at: number): Map<string | null, Timing> {
   const rows = statements(app).approvals.all(affiliate);
   return new Map(rows.filter((r) => inForce(r, at)).map((r) => [r.product, r.timing]));
 }

@@ -4,6 +4,7 @@ import type { Response } from 'express';
 import { type Download } from '../../../contract/track/pages';
 import { formatMoment } from '../../../core/calendar/format';
 import { addZonedDays } from '../../../core/calendar/zone';
+import { isId, type Id } from '../../../core/text/id';
 import { escapeHtml, sizeInWords } from '../../../core/text/plain';
 import { type App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
@@ -26,7 +27,7 @@ const markOf = (app: App, order: string, position: number, until: number) =>
 const linesOf = perApp((app) => rowsBy(app, orderLines, ['order'], { inOrderOf: 'position' }));
 
 /** The links with which a buyer gets the files of an order; each is good for so many days from a moment. Nothing is kept: the mark proves it. */
-export function downloadsOf(app: App, order: string, from: number): Download[] {
+export function downloadsOf(app: App, order: Id<'order'>, from: number): Download[] {
   if (!keptProducts(app).some(deliversFile)) return [];
   const { zone } = theProgramme(app);
   const lines = linesOf(app).all(order);
@@ -54,7 +55,7 @@ type Found =
   | { ok: false; status: 404 | 410; title: string; said: string };
 
 interface Marked {
-  order: string;
+  order: Id<'order'>;
   position: number;
   until: number;
 }
@@ -64,7 +65,7 @@ function readToken(app: App, token: string): Marked | null {
   const [, order = '', at = '', end = '', mark = ''] =
     /^(ord_[0-9a-z]{4,40})\.(\d{1,3})\.(\d{10,16})\.([0-9a-f]{40})$/.exec(token) ?? [];
   const [position, until] = [Number(at), Number(end)];
-  if (!order) return null;
+  if (!isId(order, 'order')) return null;
   const isOurs = timingSafeEqual(Buffer.from(markOf(app, order, position, until)), Buffer.from(mark));
   return isOurs ? { order, position, until } : null;
 }

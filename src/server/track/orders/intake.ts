@@ -8,6 +8,7 @@ import { commissionableValue } from '../../../core/terms/order';
 import { isNotApproved } from '../../../core/terms/reason';
 import { resolveWithWorking } from '../../../core/terms/resolve';
 import { type Working } from '../../../core/terms/working';
+import type { Id } from '../../../core/text/id';
 import type { ReportWay } from '../../../core/tracking/lists';
 import { describeOrder, describeOtherWay, orderReason } from '../../../core/tracking/reason';
 import { type Actor, type App } from '../../ground/context';
@@ -34,7 +35,7 @@ export const theShop: Actor = { kind: 'open', id: 'shop' };
 export interface Taken {
   status: 200 | 201;
   said: string;
-  order: string | null;
+  order: Id<'order'> | null;
   answer: ReportAnswer;
 }
 
@@ -54,7 +55,7 @@ function resolve(
     at,
     visitAt,
     approvedAt,
-  }: { affiliate: string; at: number; visitAt: number; approvedAt: number },
+  }: { affiliate: Id<'affiliate'>; at: number; visitAt: number; approvedAt: number },
 ): Resolution {
   const approved = approvalsAt(app, affiliate, approvedAt);
   const { base } = theProgramme(app);
@@ -95,7 +96,7 @@ export interface Settled {
 }
 
 /** Counts what was sold, for stock and stepped prices, and closes the quotes that the buyers held. */
-function noteSold(app: App, order: NormalOrder, id: string): void {
+function noteSold(app: App, order: NormalOrder, id: Id<'order'>): void {
   for (const { product, quantity, quote } of order.lines) {
     countSold(app, product.id, quantity);
     if (quote) closeQuote(app, quote, product.id, id);
@@ -132,7 +133,7 @@ function numbered(app: App, order: NormalOrder): NormalOrder {
 /** An order on its way into the books: who is credited, from when on, what each line is worth and earns. */
 interface Incoming {
   order: NormalOrder;
-  id: string;
+  id: Id<'order'>;
   credit: Credit;
   /** the moment that terms are asked for */
   at: number;

@@ -6,6 +6,7 @@ import { formatMoment } from '../../../core/calendar/format';
 import { addDays, isDay, startOfDay } from '../../../core/calendar/zone';
 import { toDecimal } from '../../../core/money/amount';
 import { presentExchange, presentLines, workingInWords } from '../../../core/terms/present';
+import type { Id } from '../../../core/text/id';
 import { affiliatesNamed, describeOrder, describeOtherWay } from '../../../core/tracking/reason';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
@@ -28,7 +29,7 @@ type OrderRecord = typeof orders.$inferSelect;
 
 export interface OrderFilter {
   q?: string;
-  affiliate?: string;
+  affiliate?: Id<'affiliate'>;
   credited?: 'yes' | 'no';
   from?: string;
   to?: string;
@@ -168,7 +169,7 @@ export function listOrders(app: App, filter: OrderFilter) {
 }
 
 /** The stored workings of orders, each in one text. */
-function workingsOf(app: App, ids: string[]): Map<string, string> {
+function workingsOf(app: App, ids: Id<'order'>[]): Map<string, string> {
   if (!ids.length) return new Map();
   const rows = app.db
     .select({ id: orders.id, working: orders.working })
@@ -278,7 +279,7 @@ export function workingOf(app: App, order: OrderRecord, names = true): WorkingOu
   };
 }
 
-function commissionOf(app: App, order: string) {
+function commissionOf(app: App, order: Id<'order'>) {
   return app.db
     .select()
     .from(commissions)
@@ -286,14 +287,14 @@ function commissionOf(app: App, order: string) {
     .get();
 }
 
-export function orderById(app: App, id: string): OrderRecord {
+export function orderById(app: App, id: Id<'order'>): OrderRecord {
   const row = app.db.select().from(orders).where(eq(orders.id, id)).get();
   if (!row) throw new Problem('not-found', 'This sale does not exist');
   return row;
 }
 
 /** A sale with everything that came of it but the links to what was bought, which only the serving process can sign. */
-export function readOrder(app: App, id: string) {
+export function readOrder(app: App, id: Id<'order'>) {
   const order = orderById(app, id);
   const { base } = theProgramme(app);
   const commission = commissionOf(app, id);
@@ -350,7 +351,7 @@ export function readOrder(app: App, id: string) {
 }
 
 /** The links with which the buyer of a sale gets its files, good from now on. */
-export function downloadsNow(app: App, order: { id: string; event: string }) {
+export function downloadsNow(app: App, order: { id: Id<'order'>; event: string }) {
   return order.event === 'renewal' ? [] : downloadsOf(app, order.id, app.clock.now());
 }
 

@@ -3,6 +3,7 @@ import type { FieldFault } from '../../../contract/explain';
 import { type LeadReport, type RenewalReport } from '../../../contract/track/signed-calls';
 import type { CreditReason } from '../../../core/attribution/reason';
 import { dayOf } from '../../../core/calendar/zone';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { orders } from '../../ground/tables/orders';
@@ -24,7 +25,12 @@ function creditOf(
     visit,
     startedAt,
     subscription,
-  }: { affiliate: string | null; visit: string | null; startedAt: number; subscription: string },
+  }: {
+    affiliate: Id<'affiliate'> | null;
+    visit: Id<'visit'> | null;
+    startedAt: number;
+    subscription: string;
+  },
 ): Settled {
   const row =
     affiliate === null

@@ -4,6 +4,7 @@ import { affiliatesIn, describeCredit } from '../../../core/attribution/reason';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { convertToBase, toDecimal } from '../../../core/money/amount';
 import { misfitOf } from '../../../core/pricing/misfit';
+import type { Id } from '../../../core/text/id';
 import { describeOtherWay, type OtherWay } from '../../../core/tracking/reason';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -119,7 +120,7 @@ export function takePicture(app: App, order: NormalOrder, key: string): Taken {
   return answer(picturedAs(app, order)!, 'recorded');
 }
 
-function openById(app: App, id: string): PicturedRecord {
+function openById(app: App, id: Id<'pictured'>): PicturedRecord {
   const row = app.db.select().from(pictured).where(eq(pictured.id, id)).get();
   if (!row) throw new Problem('not-found', 'This unconfirmed sale does not exist');
   if (row.state !== 'open')
@@ -135,7 +136,7 @@ function openById(app: App, id: string): PicturedRecord {
 }
 
 /** A person says that the sale happened: it is recorded as the picture said it, and paid after hold, always. Call inside a transaction. */
-export function confirmPictured(app: App, actor: Actor, id: string): { order: string } {
+export function confirmPictured(app: App, actor: Actor, id: Id<'pictured'>): { order: Id<'order'> } {
   const row = openById(app, id);
   const product = productById(app, row.product)!;
   const rateMicros = rateOn(app, row.currency, row.day);
@@ -184,7 +185,12 @@ export function confirmPictured(app: App, actor: Actor, id: string): { order: st
 }
 
 /** A person says that the sale did not happen. The signed report still counts, if it comes. */
-export function setPicturedAside(app: App, actor: Actor, id: string, note: string): { state: string } {
+export function setPicturedAside(
+  app: App,
+  actor: Actor,
+  id: Id<'pictured'>,
+  note: string,
+): { state: string } {
   const row = openById(app, id);
   app.db
     .update(pictured)

@@ -5,6 +5,7 @@ import { dayOf } from '../../../core/calendar/zone';
 import { adjustedAfter, takenBack } from '../../../core/ledger/commission';
 import { convertToBase, parseAmount, toDecimal } from '../../../core/money/amount';
 import { amountsOnRest } from '../../../core/terms/earned';
+import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
@@ -121,7 +122,7 @@ interface Given {
   baseBack: number;
 }
 
-const linesOf = (app: App, order: string): Line[] =>
+const linesOf = (app: App, order: Id<'order'>): Line[] =>
   app.db.select().from(orderLines).where(eq(orderLines.order, order)).orderBy(orderLines.position).all();
 
 /** Codes of products by id. */

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { commissionableValue } from '../../../core/terms/order';
+import type { Id } from '../../../core/text/id';
 import { describeDifference, type OtherWay } from '../../../core/tracking/reason';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
@@ -39,7 +40,7 @@ export function bothWays(
 }
 
 /** The signed report of a sale came: what a picture said before is compared and waits no more. Call inside a transaction. */
-export function settlePicture(app: App, order: NormalOrder, id: string): void {
+export function settlePicture(app: App, order: NormalOrder, id: Id<'order'>): void {
   const before = picturedAs(app, order);
   if (!before || before.state === 'confirmed') return;
   app.db

@@ -5,6 +5,7 @@ import { toDecimal } from '../../../core/money/amount';
 import { ownFirst } from '../../../core/money/countries';
 import { confirmationOffers } from '../../../core/pricing/confirmation';
 import { instalmentsOf, offerNow } from '../../../core/pricing/product';
+import { isId, type Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -25,7 +26,7 @@ import { buyerContacts } from '../../registers/programme/buyers';
 const quoteHolds = 15 * 60_000;
 
 /** Units that buyers hold at checkout now. */
-function heldNow(app: App, product: string): number {
+function heldNow(app: App, product: Id<'product'>): number {
   return app.db
     .select({ n: sql<number>`coalesce(sum(${quotes.quantity}), 0)` })
     .from(quotes)
@@ -118,7 +119,7 @@ export function quote(
 type Details = ReturnType<typeof detailsOf>;
 
 /** The funnel that a product opens, with what its steps offer. */
-function funnelOf(app: App, product: string): Pick<Offer, 'steps' | 'first'> {
+function funnelOf(app: App, product: Id<'product'>): Pick<Offer, 'steps' | 'first'> {
   const funnel = app.db
     .select()
     .from(funnels)
@@ -245,7 +246,8 @@ export function readConfirmation(app: App, bought: string): (typeof Confirmation
 }
 
 /** The order came that a price was said for: the unit that was kept for it is sold. */
-export function closeQuote(app: App, quote: string, product: string, order: string): void {
+export function closeQuote(app: App, quote: string, product: Id<'product'>, order: Id<'order'>): void {
+  if (!isId(quote, 'quote')) return;
   app.db
     .update(quotes)
     .set({ order })

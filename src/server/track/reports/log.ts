@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm';
 import { networkOf } from '../../../core/attribution/opened';
 import { millisecondsInDay } from '../../../core/calendar/zone';
+import type { Id } from '../../../core/text/id';
 import type { ReportWay } from '../../../core/tracking/lists';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -33,7 +34,12 @@ const statements = perApp((app) => ({
 export function log(
   app: App,
   row: LogRow,
-  { outcome, status, said, order }: { outcome: string; status: number; said: string; order: string | null },
+  {
+    outcome,
+    status,
+    said,
+    order,
+  }: { outcome: string; status: number; said: string; order: Id<'order'> | null },
 ): void {
   statements(app).report.run({
     id: newId('report'),
@@ -113,6 +119,6 @@ export function forgetReports(app: App): number {
 }
 
 /** What the log keeps of an order that is taken away no longer leads to it. */
-export function forgetOrderInLog(app: App, order: string): void {
+export function forgetOrderInLog(app: App, order: Id<'order'>): void {
   app.db.update(reports).set({ order: null }).where(eq(reports.order, order)).run();
 }

@@ -4,6 +4,7 @@ import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { OrderReport, QuoteReport, signedCalls } from '../../../contract/track/signed-calls';
 import { networkOf } from '../../../core/attribution/opened';
+import type { Id } from '../../../core/text/id';
 import type { TrackedCall } from '../../../core/tracking/calls';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
@@ -217,7 +218,7 @@ interface Said {
   status: number;
   outcome: string;
   said: string;
-  order: string | null;
+  order: Id<'order'> | null;
 }
 
 /** A picture's address as the report of an order; validated as one. */

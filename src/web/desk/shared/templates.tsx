@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { type BodyOf } from '../../../contract/endpoint';
 import { listTemplates, removeTemplate, saveTemplate } from '../../../contract/recruit/letters';
+import type { Id } from '../../../core/text/id';
 import { useAct } from '../../kit/act';
 import { asking } from '../../kit/asking';
 import { Button } from '../../kit/button';
@@ -26,7 +27,7 @@ interface Props {
 /** Texts that were kept by a name: one is taken, the one at hand is kept, or takes the place of the one by the same name. */
 export function Templates({ use, text, ready, onTake, removable = false }: Props) {
   const [name, setName] = useState('');
-  const [picked, setPicked] = useState('');
+  const [picked, setPicked] = useState<Id<'template'> | ''>('');
   const templates = useQuery(asking(listTemplates));
   const keep = useAct(saveTemplate, {
     done: (t) => {
@@ -37,7 +38,7 @@ export function Templates({ use, text, ready, onTake, removable = false }: Props
   const drop = useAct(removeTemplate, { done: () => toast('The template is removed') });
   const kept = (templates.data?.rows ?? []).filter((t) => t.use === use);
   const taken = kept.find((t) => t.name.toLowerCase() === name.trim().toLowerCase());
-  const take = (id: string) => {
+  const take = (id: Id<'template'> | '') => {
     if (removable) setPicked(id);
     const template = kept.find((t) => t.id === id);
     if (template) onTake({ subject: template.subject, body: template.body });
@@ -48,7 +49,7 @@ export function Templates({ use, text, ready, onTake, removable = false }: Props
         label="Template"
         value={picked}
         options={[
-          ['', kept.length ? 'Take a template…' : 'No template kept yet'],
+          ['' as const, kept.length ? 'Take a template…' : 'No template kept yet'],
           ...kept.map((t) => [t.id, t.name] as const),
         ]}
         onPick={take}

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { moveAffiliate, readAffiliate } from '../../../../contract/recruit/affiliates';
+import type { Id } from '../../../../core/text/id';
 import { asking } from '../../../kit/asking';
 import { useKeys } from '../../../kit/keys';
 import { Split } from '../../../kit/layout';
@@ -21,8 +22,7 @@ import { TermsInForce } from './record/terms';
 import { type View } from './record/view';
 
 /** One affiliate: what it is, earns and was told; its sums in the margin; what can be done with it. */
-export default function AffiliatePage() {
-  const { id = '' } = useParams();
+export default function AffiliatePage({ id }: { id: Id<'affiliate'> }) {
   const query = useQuery(asking(readAffiliate, { params: { id } }));
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;

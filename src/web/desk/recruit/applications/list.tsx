@@ -74,7 +74,7 @@ function QueueHead({ queue, open }: { queue: QueueState; open: boolean }) {
         for{' '}
         <Choice
           label="Product"
-          value={queue.product}
+          value={queue.product ?? ''}
           options={[['', 'anything'], ...products]}
           onChange={(v) => address.set('product', v)}
         />

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useParams } from 'react-router';
 import { listApplications, readApplication } from '../../../../contract/recruit/applications';
 import { applicationStates } from '../../../../core/recruiting/states';
+import { isId, type Id } from '../../../../core/text/id';
 import { useAddress } from '../../../kit/address';
 import { asking } from '../../../kit/asking';
 import type { Key } from '../../../kit/keys';
@@ -14,7 +15,7 @@ export type QueueState = ReturnType<typeof useQueue>;
 function useAsked(clear: () => void) {
   const address = useAddress(clear);
   const state = applicationStates.find((s) => s === address.get('state')) ?? 'waiting';
-  const product = address.get('product');
+  const product = address.id('product', 'product');
   const q = address.get('q');
   const list = useList(listApplications, {
     state,
@@ -25,16 +26,17 @@ function useAsked(clear: () => void) {
 }
 
 /** The application that is shown: the one that the address or the keyboard is at, or the first. */
-function useShown(rows: { id: string; state: string }[], address: ReturnType<typeof useAddress>) {
-  const { id } = useParams();
+function useShown(rows: { id: Id<'application'>; state: string }[], address: ReturnType<typeof useAddress>) {
+  const { id = '' } = useParams();
+  const named = isId(id, 'application') ? id : null;
   const navigate = useNavigate();
-  const { at, setAt } = useCursor(rows, (r) => r.id, id ?? null);
-  const shownId = at && rows.some((r) => r.id === at) ? at : (id ?? rows[0]?.id ?? null);
+  const { at, setAt } = useCursor(rows, (r) => r.id, named);
+  const shownId = at && rows.some((r) => r.id === at) ? at : (named ?? rows[0]?.id ?? null);
   const current = useQuery({
     ...asking(readApplication, { params: { id: shownId! } }),
     enabled: shownId !== null,
   });
-  const go = (to: string | undefined) => {
+  const go = (to: Id<'application'> | undefined) => {
     if (!to) return;
     setAt(to);
     const search = address.params.toString();
@@ -74,7 +76,7 @@ export function useQueue() {
     decided: state === 'approved' || state === 'declined',
     go,
     /** goes on to the next one that stays */
-    leave: (gone: string[]) => {
+    leave: (gone: Id<'application'>[]) => {
       const rest = rows.filter((r) => !gone.includes(r.id));
       go(rest[Math.min(Math.max(0, index), rest.length - 1)]?.id);
     },
@@ -84,10 +86,10 @@ export function useQueue() {
 
 /** The selected ones, or the one that is shown if it is open. */
 function chosenOf(
-  selected: ReadonlySet<string>,
-  shownId: string | null,
+  selected: ReadonlySet<Id<'application'>>,
+  shownId: Id<'application'> | null,
   shownState: string | undefined,
-): string[] {
+): Id<'application'>[] {
   if (selected.size > 0) return [...selected];
   return shownId && (shownState === 'waiting' || shownState === 'asked') ? [shownId] : [];
 }

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { createOffer, editOffer } from '../../../../contract/recruit/offers';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { shown, useBegun, type Begun } from '../../../kit/begun';
@@ -20,7 +21,7 @@ interface Typed extends Record<string, unknown> {
   benefits: string;
   language: string;
   category: string;
-  products: string[];
+  products: Id<'product'>[];
 }
 const titles: Record<string, string> = {
   headline: 'Headline',

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { createNotice, listNotices, removeNotice } from '../../../../contract/recruit/offers';
+import { type Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { asking } from '../../../kit/asking';
@@ -20,7 +21,7 @@ const field = 'mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] 
 type Notice = ReplyOf<typeof listNotices>['rows'][number];
 
 /** News and notes for affiliates: they stand on offer pages and among the resources of the portal. */
-export function Notices({ products }: { products: { id: string; name: string }[] }) {
+export function Notices({ products }: { products: { id: Id<'product'>; name: string }[] }) {
   const query = useQuery(asking(listNotices));
   const rows = query.data?.rows ?? [];
   return (
@@ -42,12 +43,12 @@ export function Notices({ products }: { products: { id: string; name: string }[]
 }
 
 /** Writes one. */
-function NoticeForm({ products }: { products: { id: string; name: string }[] }) {
+function NoticeForm({ products }: { products: { id: Id<'product'>; name: string }[] }) {
   const may = useMay();
   const [kind, setKind] = useState<'news' | 'note'>('news');
   const [title, setTitle] = useState('');
   const [body, setBody] = useState('');
-  const [product, setProduct] = useState('');
+  const [product, setProduct] = useState<Id<'product'> | ''>('');
   const [fault, setFault] = useState<string | null>(null);
   const make = useAct(createNotice, {
     done: () => {
@@ -93,7 +94,7 @@ function NoticeForm({ products }: { products: { id: string; name: string }[] }) 
         <SelectField
           label="Of"
           value={product}
-          options={[['', 'the programme'], ...products.map((p) => [p.id, p.name] as const)]}
+          options={[['' as const, 'the programme'], ...products.map((p) => [p.id, p.name] as const)]}
           onPick={setProduct}
         />
       </div>

@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { inviteProspects, previewInvite } from '../../../../contract/recruit/prospects';
 import { counted } from '../../../../core/text/counted';
+import { type Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
@@ -22,10 +23,10 @@ const usual =
 
 /** What those who accept come with. */
 interface With {
-  card: string;
-  group: string;
-  product: string;
-  tags: string[];
+  card: Id<'set'> | '';
+  group: Id<'set'> | '';
+  product: Id<'product'> | '';
+  tags: Id<'set'>[];
 }
 
 /** What is sent of it: nothing of what is left open. */

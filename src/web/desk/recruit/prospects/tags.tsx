@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { tagProspects } from '../../../../contract/recruit/prospects';
 import { createSet } from '../../../../contract/setup/sets';
+import { type Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
@@ -13,17 +14,19 @@ import { setChoices, useSets } from '../../shared/sets';
 /** Puts a tag on partners who have not joined; it goes along when they do. */
 export function TagDialog({ ids, onClose }: { ids: string[]; onClose: () => void }) {
   const tags = setChoices(useSets(), 'tag');
-  const [picked, setTag] = useState<string | null>(null);
-  const tag = picked ?? tags[0]?.[0] ?? '';
+  const [picked, setTag] = useState<Id<'set'> | null>(null);
+  const tag = picked ?? tags[0]?.[0] ?? null;
   const [name, setName] = useState('');
   const back = useAct(tagProspects, { done: () => toast('Taken back') });
+  const untag = () => {
+    if (tag) back.mutate({ body: { ids, tag, on: false } });
+  };
   const put = useAct(tagProspects, {
     done: (r) => {
       onClose();
-      const body = { ids, tag, on: false };
       toast(`Tagged: ${r.changed}`, {
         duration: 10_000,
-        action: { label: 'Undo', onClick: () => back.mutate({ body }) },
+        action: { label: 'Undo', onClick: untag },
       });
     },
   });
@@ -56,9 +59,9 @@ export function TagDialog({ ids, onClose }: { ids: string[]; onClose: () => void
         <SelectField
           label="Tag"
           autoFocus
-          value={tag}
+          value={tag ?? ''}
           options={tags.length ? tags : [['', 'none yet']]}
-          onPick={setTag}
+          onPick={(id) => setTag(id || null)}
         />
         <Labelled className="mt-2">
           or a new one
@@ -69,7 +72,9 @@ export function TagDialog({ ids, onClose }: { ids: string[]; onClose: () => void
           <Button
             disabled={!tag || name.trim() !== ''}
             busy={off.isPending}
-            onClick={() => off.mutate({ body: { ids, tag, on: false } })}
+            onClick={() => {
+              if (tag) off.mutate({ body: { ids, tag, on: false } });
+            }}
           >
             Take it off
           </Button>

@@ -5,6 +5,7 @@ import { clearCommissions } from '../../../../contract/settle/commissions';
 import { listCommissions, listEntries, readBalances } from '../../../../contract/settle/ledger';
 import { entryEvents, type EntryEvent } from '../../../../core/ledger/entry';
 import { sumOf } from '../../../../core/money/amount';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { useAddress } from '../../../kit/address';
 import { asking } from '../../../kit/asking';
@@ -22,7 +23,7 @@ import { accountWords, eventNames, eventWords } from '../../shared/ledger-words'
 
 /** The journal with the balances of its accounts, or the commissions that wait to be cleared by a person. */
 export default function Ledger() {
-  const { get, set } = useAddress();
+  const { get, id, set } = useAddress();
   const balances = useQuery(asking(readBalances));
   const due = get('due') === '1';
   return (
@@ -32,7 +33,7 @@ export default function Ledger() {
           <Due />
         ) : (
           <Journal
-            affiliate={get('affiliate')}
+            affiliate={id('affiliate', 'affiliate')}
             event={entryEvents.find((e) => e === get('event')) ?? ''}
             set={set}
           />
@@ -106,7 +107,7 @@ function Journal({
   event,
   set,
 }: {
-  affiliate: string;
+  affiliate: Id<'affiliate'> | null;
   event: EntryEvent | '';
   set: (key: string, value: string) => void;
 }) {

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { listLeftOut, type LeftOutRow, type RunOut } from '../../../../contract/settle/payouts';
+import { type Id } from '../../../../core/text/id';
 import { DottedItem } from '../../../kit/dotted';
 import { under, useList } from '../../../kit/lists';
 import { Failed } from '../../../kit/place';
@@ -9,7 +10,13 @@ import { Money } from '../../../kit/text';
 type Reason = LeftOutRow['reason'];
 
 /** Who is left out of a draft: how many for which reason, and the names behind one of them, some at a time. */
-export function LeftOut({ run, takeIn }: { run: RunOut; takeIn: ((affiliate: string) => void) | null }) {
+export function LeftOut({
+  run,
+  takeIn,
+}: {
+  run: RunOut;
+  takeIn: ((affiliate: Id<'affiliate'>) => void) | null;
+}) {
   const [chosen, setReason] = useState<Reason | null>(null);
   // whoever is taken in again may have been the last for that reason
   const reason = run.leftOutSums.some((s) => s.reason === chosen) ? chosen : null;

@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { statement, type listRunPayments, type RunOut } from '../../../../contract/settle/payouts';
+import type { Id } from '../../../../core/text/id';
 import { addressOf } from '../../../kit/api';
 import { State } from '../../../kit/state';
 import { type Column } from '../../../kit/table';
@@ -11,8 +12,8 @@ export type Payee = ReplyOf<typeof listRunPayments>['rows'][number];
 /** What can be done with one payee of a run. */
 export interface PayeeActs {
   pay: boolean;
-  leaveOut: (affiliate: string) => void;
-  settle: (payment: { id: string; name: string }) => void;
+  leaveOut: (affiliate: Id<'affiliate'>) => void;
+  settle: (payment: { id: Id<'payment'>; name: string }) => void;
 }
 
 /** The payees of a run: who, where to, how much, how far. */

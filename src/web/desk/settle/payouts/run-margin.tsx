@@ -1,6 +1,7 @@
 import { runCsv, runXml, type RunOut } from '../../../../contract/settle/payouts';
 import { formatMoney } from '../../../../core/money/amount';
 import { counted } from '../../../../core/text/counted';
+import { type Id } from '../../../../core/text/id';
 import { addressOf } from '../../../kit/api';
 import { Margin } from '../../../kit/place';
 import { Day, Moment, Sums } from '../../../kit/text';
@@ -14,7 +15,7 @@ export function RunMargin({
 }: {
   run: RunOut;
   pay: boolean;
-  takeIn: ((affiliate: string) => void) | null;
+  takeIn: ((affiliate: Id<'affiliate'>) => void) | null;
 }) {
   return (
     <Margin>

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import {
   approveRun,
   excludePayee,
@@ -12,6 +12,7 @@ import { formatMoney } from '../../../../core/money/amount';
 import { paymentStates } from '../../../../core/payouts/lists';
 import { runStateWords } from '../../../../core/payouts/plan';
 import { counted } from '../../../../core/text/counted';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { useAddress } from '../../../kit/address';
 import { asking } from '../../../kit/asking';
@@ -30,7 +31,7 @@ import { SettleDialog } from './acts/settle';
 import { StepDialog, type Step } from './acts/step';
 import { useArrival } from './on-its-way';
 import { canApprove, RunBar } from './run-bar';
-import { payeeColumns, type Payee } from './run-columns';
+import { payeeColumns } from './run-columns';
 import { RunMargin } from './run-margin';
 
 type PaymentState = (typeof paymentStates)[number];
@@ -40,8 +41,7 @@ const paymentChoices: readonly (readonly [PaymentState | '', string])[] = [
 ];
 
 /** One payout run: whom it pays, how far it is, and the next step. */
-export default function RunPage() {
-  const { id = '' } = useParams();
+export default function RunPage({ id }: { id: Id<'run'> }) {
   const query = useQuery({
     ...asking(readRun, { params: { id } }),
     refetchInterval: ({ state }) => (state.data && state.data.done !== null ? 500 : false),
@@ -57,7 +57,7 @@ function useExclude(run: RunOut) {
   const act = useAct(excludePayee, {
     done: (r) => queries.setQueryData(asking(readRun, { params: { id: run.id } }).queryKey, r),
   });
-  return (affiliate: string, exclude: boolean) =>
+  return (affiliate: Id<'affiliate'>, exclude: boolean) =>
     act.mutate({ params: { id: run.id }, body: { affiliate, exclude, version: run.version } });
 }
 
@@ -66,11 +66,11 @@ function Run({ run }: { run: RunOut }) {
   const pay = may(approveRun);
   const navigate = useNavigate();
   const [asking, setAsking] = useState<Step | null>(null);
-  const [byHand, setByHand] = useState<{ id: string; name: string } | null>(null);
+  const [byHand, setByHand] = useState<{ id: Id<'payment'>; name: string } | null>(null);
   const address = useAddress();
   const exclude = useExclude(run);
   useArrival(run);
-  const takeIn = pay ? (affiliate: string) => exclude(affiliate, false) : null;
+  const takeIn = pay ? (affiliate: Id<'affiliate'>) => exclude(affiliate, false) : null;
   const stepKeys: Key[] = [];
   if (pay && canApprove(run)) stepKeys.push({ key: 'a', what: 'approve', act: () => setAsking('approve') });
   if (pay && run.state === 'approved')
@@ -157,7 +157,7 @@ function Payees({
     ...(q ? { q } : {}),
     ...(state ? { state } : {}),
   });
-  const cursor = useCursor<Payee>(list.rows, (p) => p.affiliate);
+  const cursor = useCursor(list.rows, (p) => p.affiliate);
   const leaveOut: Key = {
     key: 'x',
     what: 'leave this payee out',

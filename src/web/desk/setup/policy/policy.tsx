@@ -10,6 +10,7 @@ import {
   publishPolicy,
   readPolicy,
 } from '../../../../contract/setup/policy';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
@@ -36,7 +37,8 @@ export default function Policy() {
 /** The version that the address asks for, or the newest. */
 function useChosen(rows: Version[]) {
   const [params, setParams] = useSearchParams();
-  const id = params.get('id') ?? rows[0]?.id ?? null;
+  const asked = params.get('id');
+  const id = rows.find((v) => v.id === asked)?.id ?? rows[0]?.id ?? null;
   const current = useQuery({
     ...asking(readPolicy, { params: { id: id! } }),
     enabled: id !== null,
@@ -149,7 +151,15 @@ function VersionShown({ p, policy }: { p: Whole; policy: Policies }) {
   );
 }
 
-function DraftActs({ id, publish, onDropped }: { id: string; publish: () => void; onDropped: () => void }) {
+function DraftActs({
+  id,
+  publish,
+  onDropped,
+}: {
+  id: Id<'policy'>;
+  publish: () => void;
+  onDropped: () => void;
+}) {
   const drop = useAct(dropPolicy, {
     done: () => {
       onDropped();

@@ -10,6 +10,7 @@ import { formatPercent, parsePercent } from '../../../../core/money/percent';
 import { consequencesOf, leftOf, loses, type Sale } from '../../../../core/pricing/consequences';
 import { usuallyPaid, type MarginRow } from '../../../../core/pricing/economics';
 import type { Pay } from '../../../../core/terms/rate';
+import type { Id } from '../../../../core/text/id';
 import { asking } from '../../../kit/asking';
 import { Note, Said, Wrong } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
@@ -25,7 +26,7 @@ interface Props {
 }
 
 interface Who {
-  id: string;
+  id: Id<'affiliate'>;
   name: string;
 }
 
@@ -38,7 +39,7 @@ interface Asked {
 }
 
 /** What a chosen affiliate earns on a value: by the rate being typed where the product's or programme's own decides, else by the saved rate book. */
-function useTerms(who: string | null, { product, value, currency, typed }: Asked) {
+function useTerms(who: Id<'affiliate'> | null, { product, value, currency, typed }: Asked) {
   const ready = who !== null && product !== null && value > 0;
   const asked = useQuery({
     enabled: ready,
@@ -47,8 +48,8 @@ function useTerms(who: string | null, { product, value, currency, typed }: Asked
     ...asking(askRateBook, {
       query: {
         column: 'affiliate',
-        who: who ?? '',
-        product: product?.id ?? '',
+        ...(who ? { who } : {}),
+        ...(product ? { product: product.id } : {}),
         value: toDecimal(ready ? value : 0, currency),
         currency,
       },

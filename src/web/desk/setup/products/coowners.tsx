@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { addPartner, readCoOwners, setCoOwners } from '../../../../contract/setup/shares';
 import { formatPercent, parsePercent } from '../../../../core/money/percent';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { asking } from '../../../kit/asking';
@@ -24,7 +25,7 @@ import { findAffiliates } from '../../shared/find-affiliates';
 type View = ReplyOf<typeof readCoOwners>;
 
 /** Partners in a product: who gets which part of what each of its sales leaves. */
-export function CoOwners({ product, name }: { product: string; name: string }) {
+export function CoOwners({ product, name }: { product: Id<'product'>; name: string }) {
   const may = useMay();
   const owners = useQuery(asking(readCoOwners, { params: { id: product } }));
   const [open, setOpen] = useState(false);
@@ -78,7 +79,7 @@ interface Newcomer {
 }
 
 interface Line {
-  payee: string;
+  payee: Id<'affiliate'>;
   name: string;
   percent: string;
 }
@@ -89,7 +90,7 @@ function Change({
   before,
   onClose,
 }: {
-  product: string;
+  product: Id<'product'>;
   name: string;
   before: View['rows'];
   onClose: () => void;

@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { FormProvider, useFormContext } from 'react-hook-form';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import {
   createProduct,
   editProduct,
   readProduct,
   type ProductOut,
 } from '../../../../contract/setup/products';
+import type { Id } from '../../../../core/text/id';
 import { asking } from '../../../kit/asking';
 import { Field, FormFault } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
@@ -26,18 +27,16 @@ import { PricePart } from './fields/price';
 import { useProductForm, useProposedCode, useSaving } from './form';
 import { ProductMargin } from './margin';
 
-export default function ProductEditor() {
-  const { id = 'new' } = useParams();
-  const product = useQuery({
-    ...asking(readProduct, { params: { id } }),
-    enabled: id !== 'new',
-  });
-  if (id !== 'new' && product.isPending) return <Skeleton />;
+export default function ProductEditor({ id }: { id?: Id<'product'> }) {
+  return id ? <Saved id={id} /> : <Editor key="new" product={null} />;
+}
+
+function Saved({ id }: { id: Id<'product'> }) {
+  const product = useQuery(asking(readProduct, { params: { id } }));
+  if (product.isPending) return <Skeleton />;
   if (product.error) return <Failed fault={product.error} retry={() => void product.refetch()} />;
   // a new version of the record begins the form anew
-  return (
-    <Editor key={id === 'new' ? 'new' : `${id}-${product.data!.version}`} product={product.data ?? null} />
-  );
+  return <Editor key={`${id}-${product.data.version}`} product={product.data} />;
 }
 
 function Editor({ product }: { product: ProductOut | null }) {

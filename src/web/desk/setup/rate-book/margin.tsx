@@ -11,6 +11,7 @@ import {
   type SetChange,
 } from '../../../../contract/setup/rate-book';
 import { counted } from '../../../../core/text/counted';
+import { isId } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
@@ -60,7 +61,7 @@ function queryOf(
   return {
     column: column.of,
     ...(column.id ? { who: column.id } : {}),
-    ...(row.of === 'product' ? { product: row.id } : row.of === 'step' ? { step: row.id } : {}),
+    ...(isId(row.id, 'product') ? { product: row.id } : row.of === 'step' ? { step: row.id } : {}),
     event: place.event,
     ...(place.event === 'renewal' ? { payment: asked.payment } : {}),
     ...given(asked),
@@ -125,6 +126,7 @@ function CellActs({
   const may = useMay();
   const change = useAct(draftSwitch);
   if (!may(draftRate)) return null;
+  const product = isId(row.id, 'product') ? row.id : null;
   return (
     <div className="mt-4 flex flex-wrap gap-2">
       <Button keyName="E" onClick={() => onForm('base')}>
@@ -136,13 +138,13 @@ function CellActs({
       {cell.from === 'here' && cell.rate && cell.was === null && (
         <Button onClick={() => change.mutate({ body: { op: 'end', id: cell.rate! } })}>End this rate</Button>
       )}
-      {row.lockable && (
+      {row.lockable && product && (
         <Button
           onClick={() =>
             change.mutate({
               body: {
                 op: 'lock',
-                id: row.id,
+                id: product,
                 event: place.event === 'renewal' ? 'renewal' : 'sale',
                 on: !cell.locked,
               },

@@ -10,6 +10,7 @@ import {
   type SetOut,
 } from '../../../../contract/setup/sets';
 import { counted } from '../../../../core/text/counted';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
@@ -47,7 +48,7 @@ export function Members({ set }: { set: SetOut }) {
   const [names, setNames] = useState('');
   const again = useAct(addMembers);
   const drop = useAct(dropMembers, { done: () => undefined });
-  const dropOne = (r: { id: string; name: string; handle: string }) =>
+  const dropOne = (r: { id: Id<'affiliate'>; name: string; handle: string }) =>
     drop.mutate(
       { params: { id: set.id }, body: { affiliates: [r.id] } },
       {

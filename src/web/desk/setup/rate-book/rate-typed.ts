@@ -1,10 +1,11 @@
 import type { SetChange } from '../../../../contract/setup/rate-book';
 import { parseAmount } from '../../../../core/money/amount';
 import { parsePercent } from '../../../../core/money/percent';
-import { placeOf } from '../../../../core/terms/cell';
+import { placeOf, type Column } from '../../../../core/terms/cell';
 import type { Change } from '../../../../core/terms/draft';
 import type { PayKind } from '../../../../core/terms/lists';
 import type { Pay, Reward, What } from '../../../../core/terms/rate';
+import { isId } from '../../../../core/text/id';
 import { Refused } from '../../../kit/api';
 
 export interface PlaceOfRate {
@@ -129,27 +130,27 @@ function readReward(reward: SetChange['reward'], base: string): Reward | null {
   return bands.length && bands.every((b) => b !== null) ? { type: 'bands', bands } : null;
 }
 
-function whatOf({ of: kind, id = '' }: SetChange['row']): What {
+function whatOf({ of: kind, id = '' }: SetChange['row']): What | null {
   switch (kind) {
     case 'everything':
       return { type: 'everything' };
     case 'kind':
       return { type: 'kind', kind: id };
     case 'product':
-      return { type: 'product', product: id };
+      return isId(id, 'product') ? { type: 'product', product: id } : null;
     case 'step':
       return { type: 'step', step: id };
   }
 }
 
-const columnOf = (column: SetChange['column']) =>
-  column.of === 'everyone'
-    ? { of: 'everyone' as const }
-    : {
-        of: column.of,
-        id: column.id!,
-        terms: { affiliate: column.id!, card: null, group: null, tags: [] },
-      };
+function columnOf({ of: kind, id }: SetChange['column']): Column | null {
+  if (kind === 'everyone') return { of: kind };
+  if (!id) return null;
+  if (kind !== 'affiliate') return isId(id, 'set') ? { of: kind, id } : null;
+  return isId(id, 'affiliate')
+    ? { of: kind, id, terms: { affiliate: id, card: null, group: null, tags: [] } }
+    : null;
+}
 
 /** The change that is being typed, for the estimate; null while it cannot be read. */
 export function typedChange(
@@ -161,12 +162,14 @@ export function typedChange(
   if (!reward) return null;
   const cap = typed.cap?.trim() ? parseAmount(typed.cap, base) : null;
   const what = whatOf(place.row);
+  const column = columnOf(place.column);
+  if (!what || !column) return null;
   return {
     op: 'add',
     rate: {
-      id: 'typed',
+      id: 'rat_typed',
       mode: typed.mode,
-      ...placeOf(columnOf(place.column), what),
+      ...placeOf(column, what),
       what,
       event: place.event,
       payments: typed.payments ?? null,

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import {
   cancelRehearsal,
   compareLine,
@@ -10,6 +10,7 @@ import {
 import { startOfDay } from '../../../../core/calendar/zone';
 import { formatMoney } from '../../../../core/money/amount';
 import { counted } from '../../../../core/text/counted';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
@@ -28,13 +29,12 @@ type Result = NonNullable<RehearsalOut['result']>;
 
 /** A line whose working is shown before and after. */
 interface Opened {
-  order: string;
+  order: Id<'order'>;
   position: number;
 }
 
 /** A rehearsal: its progress while it runs, then who and what would have been different. */
-export default function RehearsalPage() {
-  const { id = '' } = useParams();
+export default function RehearsalPage({ id }: { id: Id<'rehearsal'> }) {
   const query = useQuery({
     ...asking(readRehearsal, { params: { id } }),
     refetchInterval: (q) => (q.state.data?.state === 'running' ? 400 : false),
@@ -294,7 +294,15 @@ function InAll({ result }: { result: Result }) {
   );
 }
 
-function Table({ title, rows, link = false }: { title: string; rows: Result['products']; link?: boolean }) {
+function Table({
+  title,
+  rows,
+  link = false,
+}: {
+  title: string;
+  rows: Result['products'] | Result['affiliates'];
+  link?: boolean;
+}) {
   const [all, setAll] = useState(false);
   return (
     <div>
@@ -341,8 +349,8 @@ function Compared({
   position,
   onClose,
 }: {
-  rehearsal: string;
-  order: string;
+  rehearsal: Id<'rehearsal'>;
+  order: Id<'order'>;
   position: number;
   onClose: () => void;
 }) {

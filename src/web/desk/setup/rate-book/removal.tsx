@@ -22,7 +22,7 @@ export function Removal({
   onClose: () => void;
   onDone: () => void;
 }) {
-  const [to, setTo] = useState(cards.find((c) => c.standard)?.id ?? '');
+  const [to, setTo] = useState(cards.find((c) => c.standard)?.id ?? null);
   const view = useQuery(
     asking(previewRemoval, { params: { id: set.id }, query: set.of === 'card' && to ? { to } : {} }),
   );
@@ -42,9 +42,9 @@ export function Removal({
       {set.of === 'card' && (
         <SelectField
           label="Its affiliates move to"
-          value={to}
+          value={to ?? ''}
           options={cards.map((c) => [c.id, c.name] as const)}
-          onPick={setTo}
+          onPick={(card) => setTo(card || null)}
         />
       )}
       {view.data && <BeforeAfter changes={view.data.sample} total={view.data.members} />}
@@ -63,7 +63,7 @@ export function Removal({
           onClick={() =>
             remove.mutate({
               params: { id: set.id },
-              body: { ...(set.of === 'card' ? { to } : {}), version: set.version },
+              body: { ...(set.of === 'card' && to ? { to } : {}), version: set.version },
             })
           }
         >

@@ -2,6 +2,7 @@ import { type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { createSet, orderTags, type SetOut } from '../../../../contract/setup/sets';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Hint } from '../../../kit/note';
@@ -32,7 +33,7 @@ export function SetList({
       ),
   });
   const tags = rows.filter((s) => s.of === 'tag').map((s) => s.id);
-  const shift = (tag: string, by: number) => {
+  const shift = (tag: Id<'set'>, by: number) => {
     const i = tags.indexOf(tag);
     const next = [...tags];
     next.splice(i, 1);

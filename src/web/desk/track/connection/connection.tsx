@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { listReports, readReport } from '../../../../contract/track/connection';
+import type { Id } from '../../../../core/text/id';
 import type { reportOutcomes } from '../../../../core/tracking/lists';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
@@ -27,7 +28,7 @@ export default function Connection() {
   const q = params.get('q') ?? '';
   const list = useList(listReports, { ...(outcome ? { outcome } : {}), ...(q ? { q } : {}) });
   const cursor = useCursor(list.rows, (r) => r.id);
-  const [opened, setOpened] = useState<string | null>(null);
+  const [opened, setOpened] = useState<Id<'report'> | null>(null);
   const keys = useKeys([
     { key: 'j', what: 'next report', act: () => cursor.move(1) },
     { key: 'k', what: 'report before', act: () => cursor.move(-1) },
@@ -106,7 +107,7 @@ export default function Connection() {
   );
 }
 
-function ReportDialog({ id, onClose }: { id: string | null; onClose: () => void }) {
+function ReportDialog({ id, onClose }: { id: Id<'report'> | null; onClose: () => void }) {
   const query = useQuery({
     ...asking(readReport, { params: { id: id! } }),
     enabled: id !== null,

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { correctCommission, declineCommission } from '../../../../contract/settle/commissions';
 import { formatMoney } from '../../../../core/money/amount';
+import type { Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { TextLine } from '../../../kit/inputs';
@@ -11,7 +12,7 @@ import { useMay } from '../../roles';
 
 /** What can be declined or corrected: the commission, or a share of the same sale. */
 export interface Target {
-  id: string;
+  id: Id<'commission'>;
   what: string;
   whose: string;
   state: string;

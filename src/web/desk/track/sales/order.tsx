@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { readOrder } from '../../../../contract/track/sales';
+import type { Id } from '../../../../core/text/id';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Copy } from '../../../kit/copy';
@@ -19,7 +20,7 @@ import { CorrectDialog, DeclineDialog, TargetActs, type Asked, type Target } fro
 type View = ReplyOf<typeof readOrder>;
 
 /** A sale at the right of the list: what was sold, the working, the life of its commission, what the shop reported. */
-export function OrderSheet({ id, onClose }: { id: string; onClose: () => void }) {
+export function OrderSheet({ id, onClose }: { id: Id<'order'>; onClose: () => void }) {
   const query = useQuery(asking(readOrder, { params: { id } }));
   return (
     <aside

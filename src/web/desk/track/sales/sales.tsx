@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import { clearTests } from '../../../../contract/track/connection';
 import { exportOrders, listOrders } from '../../../../contract/track/sales';
 import { counted } from '../../../../core/text/counted';
+import { isId } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { useAddress } from '../../../kit/address';
 import { addressOf } from '../../../kit/api';
@@ -23,7 +24,8 @@ import { Unconfirmed } from './unconfirmed';
 /** Sales: the list, and beside it the one that is open with its working. */
 export default function Sales() {
   const { params, put } = useAddress();
-  const { id } = useParams();
+  const { id: named = '' } = useParams();
+  const id = isId(named, 'order') ? named : null;
   const navigate = useNavigate();
   const pictured = picturedIn(params);
   const filter = filterIn(params);
@@ -49,7 +51,7 @@ export default function Sales() {
         {pictured ? (
           <Unconfirmed state={pictured} />
         ) : (
-          <SaleList list={list} id={id ?? null} open={open} narrowed={search !== ''} />
+          <SaleList list={list} id={id} open={open} narrowed={search !== ''} />
         )}
       </Column>
       {id && <OrderSheet id={id} onClose={() => open(null)} />}

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { RosterFilter } from '../../../../../core/recruiting/roster';
+import type { Id } from '../../../../../core/text/id';
 import type { Key } from '../../../../kit/keys';
 import { selectKeys } from '../../../../kit/list-keys';
 import { useSelection } from '../../../../kit/selection';
@@ -11,14 +12,14 @@ export type Acting =
   'group' | 'card' | 'tag-on' | 'tag-off' | 'pause' | 'resume' | 'looked-after' | 'kind' | 'message';
 
 /** Who is picked in the roster: everybody who fits the sentence, those who are selected, or the one that the keyboard is at. */
-export function usePicked(rows: RosterRow[], at: string | null) {
+export function usePicked(rows: RosterRow[], at: Id<'affiliate'> | null) {
   const chosen = useSelection(rows, (r) => r.id);
   const [everybody, setEverybody] = useState(false);
   const clear = () => {
     chosen.clear();
     setEverybody(false);
   };
-  const toggle = (id: string) => {
+  const toggle = (id: Id<'affiliate'>) => {
     setEverybody(false);
     chosen.toggle(id);
   };
@@ -39,5 +40,13 @@ export function usePicked(rows: RosterRow[], at: string | null) {
   };
   const everybodyKey: Key = { key: 'e', what: 'everybody who fits the sentence', act: all };
   const keys: Key[] = [...selectKeys(at, { ...chosen, toggle, clear }), everybodyKey];
-  return { has: (id: string) => everybody || chosen.has(id), toggle, clear, whom, count, words, keys };
+  return {
+    has: (id: Id<'affiliate'>) => everybody || chosen.has(id),
+    toggle,
+    clear,
+    whom,
+    count,
+    words,
+    keys,
+  };
 }

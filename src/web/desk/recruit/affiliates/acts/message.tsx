@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { type ReplyOf } from '../../../../../contract/endpoint';
 import { previewMessage, sendMessage } from '../../../../../contract/recruit/letters';
+import { type Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { Button } from '../../../../kit/button';
 import { Dialog, DialogFoot } from '../../../../kit/dialog';
@@ -27,7 +28,7 @@ type View = ReplyOf<typeof previewMessage>;
 export function MessageDialog({ whom, onClose }: { whom: Whom; onClose: () => void }) {
   const [text, setText] = useState<Text>(() => readDraft<Text>('message') ?? { subject: '', body: '' });
   const [kind, setKind] = useState<Kind>('letter');
-  const [forWhom, setForWhom] = useState('');
+  const [forWhom, setForWhom] = useState<Id<'affiliate'> | null>(null);
   const long = text.body.trim().length >= 2;
   const ready = text.subject.trim() !== '' && long;
   // shown while it is typed: what is not there yet is a dash
@@ -153,8 +154,8 @@ function Read({
 }: {
   text: Text;
   view: View | null;
-  forWhom: string;
-  onWhom: (id: string) => void;
+  forWhom: Id<'affiliate'> | null;
+  onWhom: (id: Id<'affiliate'>) => void;
 }) {
   if (!view) return <div />;
   return (
@@ -181,8 +182,8 @@ function Sample({
   text: Text;
   view: View;
   sample: NonNullable<View['sample']>;
-  forWhom: string;
-  onWhom: (id: string) => void;
+  forWhom: Id<'affiliate'> | null;
+  onWhom: (id: Id<'affiliate'>) => void;
 }) {
   return (
     <>
@@ -190,7 +191,7 @@ function Sample({
         As it reads for{' '}
         <Select
           label="As it reads for"
-          value={forWhom || sample.id}
+          value={forWhom ?? sample.id}
           options={view.some.map((s) => [s.id, s.name] as const)}
           onPick={onWhom}
           className="private min-w-0 flex-1"

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { type ReplyOf } from '../../../../../contract/endpoint';
 import { listSets, previewPlaces, readPlaces, setPlaces } from '../../../../../contract/setup/sets';
+import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { asking } from '../../../../kit/asking';
 import { Button } from '../../../../kit/button';
@@ -19,7 +20,7 @@ import { NoticeNote } from '../../../shared/notice';
 type Places = ReplyOf<typeof readPlaces>;
 
 /** Card, group and tags of an affiliate, with what a change of them would mean before it is made. */
-export function PlacesOf({ id, name }: { id: string; name: string }) {
+export function PlacesOf({ id, name }: { id: Id<'affiliate'>; name: string }) {
   const may = useMay();
   const sets = useQuery(asking(listSets));
   const places = useQuery(asking(readPlaces, { params: { id } }));
@@ -84,7 +85,7 @@ function Change({
   sets,
   onClose,
 }: {
-  id: string;
+  id: Id<'affiliate'>;
   name: string;
   begin: Places;
   sets: ReplyOf<typeof listSets>['rows'];

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { type ReplyOf } from '../../../../../contract/endpoint';
 import { readReferral, setReferral } from '../../../../../contract/setup/shares';
+import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { Refused } from '../../../../kit/api';
 import { asking } from '../../../../kit/asking';
@@ -20,7 +21,7 @@ import { findAffiliates } from '../../../shared/find-affiliates';
 type View = ReplyOf<typeof readReferral>;
 
 /** Who brought an affiliate in, whom it brought in itself, and what that earned. */
-export function ReferralOf({ id, name }: { id: string; name: string }) {
+export function ReferralOf({ id, name }: { id: Id<'affiliate'>; name: string }) {
   const may = useMay();
   const referral = useQuery(asking(readReferral, { params: { id } }));
   const [open, setOpen] = useState(false);
@@ -102,13 +103,13 @@ function Change({
   before,
   onClose,
 }: {
-  id: string;
+  id: Id<'affiliate'>;
   name: string;
   before: View;
   onClose: () => void;
 }) {
   const { by, usual } = before;
-  const [who, setWho] = useState<{ id: string; name: string } | null>(
+  const [who, setWho] = useState<{ id: Id<'affiliate'>; name: string } | null>(
     by ? { id: by.id, name: by.name } : null,
   );
   const [percent, setPercent] = useState(by?.percent ?? usual.percent);

@@ -5,6 +5,7 @@ import { type ReplyOf } from '../../../../../contract/endpoint';
 import { type readAffiliate } from '../../../../../contract/recruit/affiliates';
 import { listAffiliates, setSorting, setTrust } from '../../../../../contract/recruit/roster';
 import { partnerKindList } from '../../../../../core/recruiting/kinds';
+import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { Refused } from '../../../../kit/api';
 import { asking } from '../../../../kit/asking';
@@ -24,7 +25,7 @@ export function SortingOf({ affiliate }: { affiliate: View }) {
   const staff = useQuery({ ...asking(listAffiliates, { query: { limit: 1 } }), enabled: may(setSorting) });
   const back = useAct(setSorting, { done: () => toast('Taken back') });
   const save = useAct(setSorting);
-  const put = (change: { kind?: string; lookedAfter?: string | null }) =>
+  const put = (change: { kind?: string; lookedAfter?: Id<'staff'> | null }) =>
     save.mutate(
       { params: { id: affiliate.id }, body: { ...change, version: affiliate.version } },
       {

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { weighDecision } from '../../../../../contract/recruit/applications';
 import { timingWords } from '../../../../../core/ledger/timing';
+import type { Id } from '../../../../../core/text/id';
 import { asking } from '../../../../kit/asking';
 import { Button } from '../../../../kit/button';
 import { DayInput } from '../../../../kit/day-input';
@@ -14,7 +15,7 @@ import { Risk } from './risk';
 
 interface Props {
   decision: Decision;
-  ids: string[];
+  ids: Id<'application'>[];
   current: ApplicationView | null;
   rows: { id: string; name: string }[];
   busy: boolean;

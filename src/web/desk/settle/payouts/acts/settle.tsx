@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { readRun, settleByHand, type RunOut } from '../../../../../contract/settle/payouts';
+import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { asking } from '../../../../kit/asking';
 import { Confirm } from '../../../../kit/confirm';
@@ -14,7 +15,7 @@ export function SettleDialog({
   onClose,
 }: {
   run: RunOut;
-  payment: { id: string; name: string };
+  payment: { id: Id<'payment'>; name: string };
   onClose: () => void;
 }) {
   const [reference, setReference] = useState('');

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { editFunnel, removeFunnel, type FunnelOut } from '../../../../../contract/setup/funnels';
+import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { Button } from '../../../../kit/button';
 import { Confirm } from '../../../../kit/confirm';
@@ -130,7 +131,7 @@ function Steps({
 
 function OneMore({ form, products }: { form: FunnelForm; products: Product[] }) {
   const { steps, opening } = form.typed;
-  const add = (product: string) => {
+  const add = (product: Id<'product'> | '') => {
     if (!product) return;
     const code = proposedCode(products.find((p) => p.id === product)?.code, steps);
     form.reorder([...steps, { code, product, price: '', onYes: null, onNo: null }]);

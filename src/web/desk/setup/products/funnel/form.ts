@@ -7,16 +7,17 @@ import {
   type FunnelOut,
 } from '../../../../../contract/setup/funnels';
 import { faultsOfFunnel, inARow } from '../../../../../core/pricing/funnel';
+import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { Refused } from '../../../../kit/api';
 import { useBegun, useFollow, type Begun } from '../../../../kit/begun';
 import { dropDraft, keepDraft, readDraft } from '../../../../kit/draft';
 
-export type Product = { id: string; code: string; name: string };
+export type Product = { id: Id<'product'>; code: string; name: string };
 export type Step = FunnelIn['steps'][number];
 
 /** As a record of fields, for comparing. */
-export type Typed = FunnelIn & Record<string, unknown>;
+export type Typed = Omit<FunnelIn, 'opening'> & { opening: Id<'product'> | '' } & Record<string, unknown>;
 
 const titles: Record<string, string> = {
   name: 'Name',
@@ -70,7 +71,7 @@ function useTyped(funnel: FunnelOut | null, products: Product[], may: boolean) {
   useFollow(!dirty && now.version > base.begun.version, () => restart(now));
   return {
     typed,
-    put: (more: Partial<FunnelIn>) => setTyped((all) => ({ ...all, ...more })),
+    put: (more: Partial<Typed>) => setTyped((all) => ({ ...all, ...more })),
     base,
     restored: restored !== null && dirty,
     discard: () => {
@@ -113,16 +114,19 @@ export function useFunnelForm({ funnel, products, may, onDone }: Given) {
   const edit = useAct(editFunnel, { quiet: true, done });
   const putField = (field: string, value: unknown) => put({ [field]: value });
   const save = () => {
+    const { opening } = typed;
+    if (!opening) {
+      setFault('Opens with: no product is chosen');
+      return;
+    }
     setFault('');
+    const body = { ...typed, opening };
     const onError = (thrown: unknown) => {
       if (!base.overtake(thrown, read, typed, putField)) setFault(saidOf(thrown));
     };
     if (funnel)
-      edit.mutate(
-        { params: { id: funnel.id }, body: { ...typed, version: base.begun.version } },
-        { onError },
-      );
-    else make.mutate({ body: typed }, { onError });
+      edit.mutate({ params: { id: funnel.id }, body: { ...body, version: base.begun.version } }, { onError });
+    else make.mutate({ body }, { onError });
   };
   const ownFaults = faultsOfFunnel(first, steps).map((f) => f.detail);
   return {
