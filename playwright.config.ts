@@ -1,12 +1,13 @@
 import { defineConfig } from '@playwright/test';
+import { browser } from './scripts/lib/prepare.mjs';
 
 export default defineConfig({
   testDir: 'tests/e2e',
   timeout: 120_000,
   // as long as a busy machine needs, not longer than what never comes is waited for elsewhere
   expect: { timeout: 20_000 },
-  // each with servers of its own
-  workers: 2,
+  // each with servers of its own; of two cores three: one waits for its server while two draw
+  workers: 3,
   // a second try tells what is flaky from what is broken; either fails the run
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
@@ -16,7 +17,7 @@ export default defineConfig({
     actionTimeout: 15_000,
     trace: 'off',
     launchOptions: {
-      executablePath: process.env.GRAVENEL_CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: browser(),
       args: [
         '--no-sandbox',
         '--disable-gpu',

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { built, checkNode, installed, root, run } from './lib/prepare.mjs';
+import { browser, built, checkNode, installed, root, run } from './lib/prepare.mjs';
 
 const bin = (name) => join(root, 'node_modules/.bin', name);
 let passed = 0;
@@ -25,17 +25,17 @@ function heard(name, args) {
 }
 
 function chromium() {
-  if (existsSync(process.env.GRAVENEL_CHROMIUM ?? '/usr/bin/chromium')) return true;
+  if (existsSync(browser())) return true;
   if (process.getuid?.() !== 0) {
     process.stdout.write(
-      'Chromium is not installed: install Debian’s package chromium, or name one with GRAVENEL_CHROMIUM.\n',
+      'Chromium is not installed: install Debian’s chromium-headless-shell, or name one with GRAVENEL_CHROMIUM.\n',
     );
     return false;
   }
-  process.stdout.write('Installing Debian’s chromium.\n');
+  process.stdout.write('Installing Debian’s chromium-headless-shell.\n');
   run('apt-get', ['update', '-q']);
   return (
-    run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium'], {
+    run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium-headless-shell'], {
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     }) === 0
   );

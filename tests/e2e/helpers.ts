@@ -96,6 +96,12 @@ export async function openDesk(browser: Browser): Promise<{ running: Running; pa
   return { running, page };
 }
 
+/** What the page has asked for is there and drawn. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForLoadState('networkidle');
+  await expect(page.locator('.skeleton')).toHaveCount(0);
+}
+
 /** No serious or critical fault of accessibility on the page as it stands. */
 export async function accessible(page: Page): Promise<void> {
   // what is fading in or out has no contrast yet: let it arrive first
@@ -108,7 +114,11 @@ export async function accessible(page: Page): Promise<void> {
     ),
   );
   // in the page alone, which has no frames, instead of by way of a second one
-  const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
+  const { violations } = await new AxeBuilder({ page })
+    .setLegacyMode(true)
+    // what is right need not be told of
+    .options({ resultTypes: ['violations'] })
+    .analyze();
   const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
   expect(
     serious.map(
@@ -135,4 +145,11 @@ export async function picture(page: Page, name: string): Promise<void> {
 export async function pick(choice: Locator, words: string): Promise<void> {
   await choice.click();
   await choice.page().getByRole('option', { name: words, exact: true }).click();
+}
+
+/** Moves the demo’s day on, as its menu does. */
+export async function moveClock(page: Page, by: string): Promise<void> {
+  await page.getByRole('button', { name: /Demo day/ }).click();
+  await page.getByRole('menuitem', { name: `Move on by a ${by}` }).click();
+  await expect(page.getByText(/^It is /).last()).toBeVisible();
 }

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, picture, run, signIn, type Running } from './helpers';
+import { accessible, picture, run, settled, signIn, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -109,7 +109,7 @@ test('every main view shows the demo, without a serious fault of accessibility',
     await test.step(path, async () => {
       await page.goto(running.address + path);
       await expect(page.getByText(sign).first()).toBeVisible();
-      await page.waitForTimeout(400);
+      await settled(page);
       await accessible(page);
       if (name) await picture(page, name);
     });
@@ -143,7 +143,7 @@ test('the portal and the join page, on a phone as well', async ({ page }) => {
   ]) {
     await page.setViewportSize({ width: 360, height: 740 });
     await page.goto(running.address + path);
-    await page.waitForTimeout(300);
+    await settled(page);
     const wider = await page.evaluate(
       () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
     );

@@ -1,5 +1,6 @@
 import type { WorkingOut } from '../../contract/setup/terms';
 import { useBegun } from '../kit/begun';
+import { ById } from '../kit/by-id';
 import { DottedItem } from '../kit/dotted';
 import { Apart, Blank, Column, Headed, News, Offered, Pair, Row, Sheet, Split } from '../kit/layout';
 import { Hint, Note, Said, Wrong } from '../kit/note';
@@ -110,6 +111,10 @@ export const lists: Piece[] = [
       ['rows', <List key="a" row={rows} />],
       ['nothing', <List key="b" row={[]} empty />],
     ],
+  },
+  {
+    file: 'by-id',
+    states: [['an address that names no record of its kind', <ById key="a" kind="run" page={() => null} />]],
   },
   { file: 'select-column', states: [['one of two selected', <List key="a" row={rows} />]] },
   {
