@@ -22,7 +22,6 @@ async function findsBySite(page: Page): Promise<void> {
   await page.keyboard.press('/');
   await page.keyboard.type(other.sites[1]!.replace('https://', '').slice(2, -9));
   await expect(page.getByRole('row', { name: other.name })).toContainText('in a site');
-  await page.keyboard.press('Escape');
   await page.getByRole('row', { name: other.name }).click();
   await expect(page.getByRole('heading', { name: other.name })).toBeVisible();
   await expect(page.getByText('Never invited.')).toBeVisible();
