@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { roles, sessionStates } from '../core/access/lists';
 import { endpoint, readers } from './endpoint';
-import { closed, email, Moment, nullable, oneOf, words, wordsRequired } from './shared';
+import { closed, email, idOf, Moment, nullable, oneOf, words, wordsRequired } from './shared';
 
 export const password = words('Password', 200, {
   least: 12,
@@ -13,7 +13,7 @@ const Credentials = closed({ email: email(), password: words('Password', 200, { 
 
 export const SessionOut = closed({
   state: oneOf('State', sessionStates),
-  person: nullable(closed({ id: Type.String(), name: Type.String(), role: oneOf('Role', roles) })),
+  person: nullable(closed({ id: idOf('staff'), name: Type.String(), role: oneOf('Role', roles) })),
   programme: nullable(closed({ name: Type.String(), base: Type.String(), zone: Type.String() })),
   demo: Type.Boolean(),
   now: Moment,
@@ -82,7 +82,7 @@ export const setUp = endpoint('POST', '/api/v1/set-up', {
 
 export const PortalSessionOut = closed({
   state: oneOf('State', sessionStates),
-  person: nullable(closed({ id: Type.String(), name: Type.String(), state: Type.String() })),
+  person: nullable(closed({ id: idOf('affiliate'), name: Type.String(), state: Type.String() })),
   programme: nullable(
     closed({
       name: Type.String(),

@@ -100,7 +100,7 @@ it('a cut is found by whichever act it comes: a range of renewals that ends wher
   expect(cutOf(to(6, 'next'))).toBeNull();
   expect(cutOf(to(null, 'nothing'))).toBeNull();
 });
-it('a cut is found by whichever act it comes: a flat in place of a percentage, and a percentage in place of a flat on a cheaper funnel step', () => {
+it('a cut: a flat for a percentage, and a percentage for a flat on a cheaper step of a funnel', () => {
   app.db.insert(funnels).values({ id: 'fun_1', name: 'F', opening: ids.wheel!, createdAt: 0 }).run();
   app.db
     .insert(funnelSteps)
@@ -124,7 +124,7 @@ it('a cut is found by whichever act it comes: a flat in place of a percentage, a
     'ROLL-1 at up-1, first sale: €2.00 → €1.00 for Mara and 1 other',
   );
 });
-it('a cut is found by whichever act it comes: a cap, a band that begins above the price, a personal rate below the group, the early end of an uplift that is still to come', () => {
+it('a cut: a cap, a band above the price, a personal rate below the group, the early end of a coming uplift', () => {
   expect(cutOf(rate(everyone, { of: 'product', id: ids.wheel! }, { cap: '5.00' }))).toContain(
     '€10.00 → €5.00',
   );
@@ -165,7 +165,7 @@ it('a cut is found by whichever act it comes: a cap, a band that begins above th
     draftSwitch(app, t.owner, { op: 'lock', id: ids.wheel!, event: 'sale', on: true }).changes[0]!.cut,
   ).toContain('WHEEL-1');
 });
-it('a cut is found by whichever act it comes: changes of one draft are judged together: what one takes and another gives is none', () => {
+it('a cut: what one change of a draft takes and another gives is none', () => {
   const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' }).id;
   addMembers(app, t.owner, group, { text: 'mara', others: 'move' });
   inForce(

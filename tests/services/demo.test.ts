@@ -110,7 +110,7 @@ it('what is said is what is paid: in every cell of the rate book, for each event
   expect(compared).toBeGreaterThan(1200);
   expect(passed).toBeLessThan(compared / 10);
 });
-it('what is said is what is paid: in the portal, on the affiliate’s page and in letters: the reader’s own rate, or not for it now', () => {
+it('what is said is what is paid, in the portal, on the affiliate’s page and in letters', () => {
   const people = app.db
     .select()
     .from(affiliates)
@@ -170,7 +170,7 @@ it('what is said is what is paid: a product that nobody may promote is for nobod
   touch(app, 'records');
 });
 
-it('the demo data: is the scenario: 8 products, 60 affiliates and 30 who came otherwise, fourteen months, 6 past runs, 40 of 220 waiting', () => {
+it('the demo data: the scenario’s products, affiliates, months, runs and applications, as many as it says', () => {
   expect([
     one('SELECT count(*) FROM products'),
     one('SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes'),

@@ -256,7 +256,7 @@ it('a question before deciding: a decision that is taken back is still waiting f
   process.env.GRAVENEL_UNDO_SECONDS = '0';
   expect((await read(id)).state).toBe('asked');
 });
-it('a question before deciding: stops at the messages of the day, which begin anew tomorrow; who is an affiliate already does not count', async () => {
+it('a question before deciding: stops at the messages of the day, affiliates not counted', async () => {
   s.app.sqlite.exec('UPDATE programme SET messages_per_day = 5');
   touch(s.app, 'records');
   const id = await apply('Asked Late', 'A market stall.');

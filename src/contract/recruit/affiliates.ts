@@ -39,7 +39,7 @@ export const CommissionRow = closed({
 /** Entries of an affiliate's history that come with its record. */
 export const historyRows = 50;
 export const HistoryRow = closed({
-  id: Type.String(),
+  id: idOf('audit'),
   at: Moment,
   by: Type.String(),
   action: Type.String(),

@@ -30,8 +30,8 @@ export const listEntries = endpoint('GET', '/api/v1/ledger/entries', {
       event: oneOf('Event', entryEvents),
       memo: Type.String(),
       by: Type.String(),
-      order: nullable(Type.String()),
-      run: nullable(Type.String()),
+      order: nullable(idOf('order')),
+      run: nullable(idOf('run')),
       lines: Type.Array(
         closed({
           account: oneOf('Account', accounts),

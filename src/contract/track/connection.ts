@@ -28,7 +28,7 @@ export const ReportRow = closed({
   outcome: oneOf('Outcome', reportOutcomes),
   status: Type.Integer(),
   said: Type.String(),
-  order: nullable(Type.String()),
+  order: nullable(idOf('order')),
   count: Type.Integer({ description: 'how many came like it within the minute, from one address' }),
 });
 

@@ -32,7 +32,7 @@ export const OrderRow = closed({
   placedAt: Moment,
   products: Type.String(),
   affiliate: nullable(Type.String()),
-  affiliateId: nullable(Type.String()),
+  affiliateId: nullable(idOf('affiliate')),
   value: MoneyOut,
   base: MoneyOut,
   commission: nullable(MoneyOut),

@@ -10,7 +10,7 @@ export const PicturedRow = closed({
   at: Moment,
   product: Type.String(),
   affiliate: nullable(Type.String()),
-  affiliateId: nullable(Type.String()),
+  affiliateId: nullable(idOf('affiliate')),
   reason: Type.String(),
   value: MoneyOut,
   base: nullable(MoneyOut),
@@ -18,7 +18,7 @@ export const PicturedRow = closed({
     description: 'what of price and quantity does not fit the product; empty = it fits',
   }),
   state: oneOf('State', picturedStates),
-  order: nullable(Type.String()),
+  order: nullable(idOf('order')),
   note: Type.String(),
   decidedBy: Type.String(),
 });

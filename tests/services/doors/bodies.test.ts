@@ -138,7 +138,7 @@ it('bodies of people whom nobody knows: that are at fault drop nothing that is k
   ).toBe(422);
   expect([theTerms(s.app) === terms, one('SELECT count(*) FROM applications')]).toEqual([true, rows]);
 });
-it('bodies of people whom nobody knows: that are nested deep, hold too many values, are packed or in another alphabet are refused with a sentence', async () => {
+it('bodies of strangers: nested deep, of too many values, packed or in another alphabet, are refused', async () => {
   const deep = `${'['.repeat(5_000)}${']'.repeat(5_000)}`;
   expect(((await (await post('/api/v1/join', deep)).json()) as Fault).detail).toContain(
     'nested deeper than 8 levels',

@@ -233,7 +233,7 @@ it('those the registry vouches for: are let in after hold, with what the vouchin
     'waiting',
   );
 });
-it('those the registry vouches for: an address at a host that several share proves nothing; a partner that is gone holds nobody up', async () => {
+it('vouched for: an address at a shared host proves nothing; a partner that is gone holds nobody up', async () => {
   const shared = {
     ...vouched[3]!,
     id: 'P-000901',
@@ -269,7 +269,7 @@ it('those the registry vouches for: an address at a host that several share prov
   });
   expect(await state(partnerAt(70).id)).toMatchObject({ state: 'sent' });
 });
-it('those the registry vouches for: sites are taken as people write them, each once; a note from right to left stays as it is', async () => {
+it('vouched for: sites as people write them, each once; a note from right to left stays as it is', async () => {
   const note = 'אני כותב על קרמיקה כל יום שישי ומצלם את האובניים.';
   const answer = await new Visitor(s.address).post<{ outcome: string }>('/api/v1/join', {
     name: 'Many Sites',

@@ -232,7 +232,7 @@ async function cemJoins(): Promise<{ cem: string; application: string }> {
   return { cem, application: one(`SELECT id FROM applications WHERE affiliate = '${cem}'`) };
 }
 
-it('bringing somebody in by the own address: begins with the day of joining, on the programme’s terms, and is taken back with the decision', async () => {
+it('somebody brought in: from the day of joining, on the programme’s terms, taken back with the decision', async () => {
   const settings = (await owner.get<Record<string, unknown> & { version: number }>('/api/v1/settings')).body;
   const put = (more: object) =>
     owner.put<Fault>('/api/v1/settings/terms', {

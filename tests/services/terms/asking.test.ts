@@ -124,7 +124,7 @@ it('asking the book: reckons a renewal at the price of that payment, not at the 
     total: { amount: 240 },
   });
 });
-it('asking the book: a change of a locked product says that it is ignored, an uplift of everything too, and one of another product does not', () => {
+it('asking the book: what a lock ignores says so, what is on another product does not', () => {
   draftSwitch(app, t.owner, { op: 'lock', id: wheel, event: 'sale', on: true });
   saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
   const group = createSet(app, t.owner, { of: 'group', name: 'Circle', about: '' });

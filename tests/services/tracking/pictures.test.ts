@@ -20,7 +20,7 @@ const unconfirmed = async (state = 'open') =>
   (await (await s.as('viewer')).get<{ rows: Unconfirmed[] }>(`/api/v1/unconfirmed?state=${state}`)).body.rows;
 const recorded = (reference: string) =>
   s.app.sqlite.prepare('SELECT count(*) FROM orders WHERE reference = ?').pluck().get(reference) as number;
-it('the fallback picture and the double connection: proves nothing: it grants nothing, takes no stock, delivers nothing, and stands in no list of sales', async () => {
+it('the fallback picture proves nothing: it grants, takes and delivers nothing, and is in no list of sales', async () => {
   const bought = await s.product('PIC-1', { price: '50.00', stock: '3' });
   const eager = await s.affiliate('Eager Eve', { timing: 'at-sale' });
   const visit = await s.visit(await eager.link('PIC-1'));
@@ -78,7 +78,7 @@ it('the fallback picture and the double connection: proves nothing: it grants no
   expect((await (await s.as('viewer')).get<{ doubled: number }>('/api/v1/connection')).body.doubled).toBe(1);
   expect(brokenInvariants(s.app.sqlite)).toEqual([]);
 });
-it('the fallback picture and the double connection: becomes a sale when a person says so, after hold always, once; the signed report then counts it as the same', async () => {
+it('the fallback picture becomes a sale when a person says so, once; the signed report counts it as the same', async () => {
   const visit = await s.visit(await (await s.affiliate('Hasty Hal', { timing: 'at-sale' })).link('WHEEL-1'));
   await pixel({ order: 'P-2', amount: '597.00', currency: 'EUR', product: 'WHEEL-1', visit });
   const row = (await unconfirmed()).find((r) => r.reference === 'P-2')!;
@@ -115,7 +115,7 @@ it('the fallback picture and the double connection: becomes a sale when a person
   expect(await answer(s.report('orders', signed))).toMatchObject({ status: 200 });
   expect([recorded('P-2'), brokenInvariants(s.app.sqlite)]).toEqual([1, []]);
 });
-it('the fallback picture and the double connection: is set aside with a reason, waits a week before it stands on Today, and leaves every sum as it was', async () => {
+it('the fallback picture is set aside with a reason, waits a week for Today, and leaves every sum as it was', async () => {
   const sums = () =>
     s.app.sqlite
       .prepare(

@@ -2,6 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import type { SessionOut } from '../../../contract/session';
 import * as contract from '../../../contract/session';
 import { emailKey } from '../../../core/recruiting/evidence';
+import type { Id } from '../../../core/text/id';
 import { asStaff, type App } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
@@ -15,7 +16,7 @@ import { countTry, goodTry, trySignIn } from './signin';
 
 function describe(
   app: App,
-  person: { id: string; name: string; role: 'owner' | 'manager' | 'finance' | 'viewer' } | null,
+  person: { id: Id<'staff'>; name: string; role: 'owner' | 'manager' | 'finance' | 'viewer' } | null,
 ): SessionOut {
   const p = programmeOrNull(app);
   return {
