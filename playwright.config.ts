@@ -3,7 +3,8 @@ import { browser } from './scripts/lib/prepare.mjs';
 
 export default defineConfig({
   testDir: 'tests/e2e',
-  timeout: 120_000,
+  // the longest takes 40 s; a machine on which others work can take five times that
+  timeout: 300_000,
   // as long as a busy machine needs, not longer than what never comes is waited for elsewhere
   expect: { timeout: 20_000 },
   // each with servers of its own
