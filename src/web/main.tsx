@@ -6,7 +6,7 @@ import './styles.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, Route, Routes } from 'react-router';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Toaster } from 'sonner';
 import { Refused } from './kit/api';
 import { Skeleton } from './kit/place';
@@ -45,7 +45,10 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/offers/:slug" element={<OfferPage />} />
             <Route path="/policy-for-affiliates" element={<TermsPage />} />
             <Route path="/letters/:token" element={<LettersPage />} />
-            <Route path="/as/:id/*" element={<ById kind="affiliate" page={AsAffiliate} />} />
+            <Route
+              path="/as/:id/*"
+              element={<ById kind="affiliate" page={AsAffiliate} otherwise={<Navigate to="/as" replace />} />}
+            />
             <Route path="/password" element={<NewPasswordPage />} />
             <Route path="/portal/*" element={<Portal />} />
             <Route path="/*" element={<Desk />} />

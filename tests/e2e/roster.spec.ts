@@ -69,6 +69,11 @@ test('staff see the portal as one of the affiliates, reading only', async ({ pag
   await expect(page.getByText(/reading only. Nothing was changed/)).toBeVisible();
   await page.getByRole('link', { name: 'Back to the desk' }).click();
   await expect(page.getByRole('heading', { name: 'Kiln Diaries' })).toBeVisible();
+  // what names no affiliate leads to where one is chosen
+  await page.goto(`${running.address}/as/run_1`);
+  await expect(page).toHaveURL(`${running.address}/as`);
+  await page.goto(`${running.address}/affiliates/prd_1`);
+  await expect(page.getByText('There is no such page')).toBeVisible();
 });
 
 /** Names, addresses and amounts that can be read on the page. */

@@ -1,4 +1,4 @@
-import type { ComponentType } from 'react';
+import type { ComponentType, ReactNode } from 'react';
 import { useParams } from 'react-router';
 import { isId, type Id, type IdKind } from '../../core/text/id';
 import { Empty } from './place';
@@ -7,12 +7,15 @@ import { Empty } from './place';
 export function ById<K extends IdKind>({
   kind,
   page: Page,
+  otherwise = <NoSuchPage />,
 }: {
   kind: K;
   page: ComponentType<{ id: Id<K> }>;
+  /** what stands where there is none */
+  otherwise?: ReactNode;
 }) {
   const { id = '' } = useParams();
-  return isId(id, kind) ? <Page id={id} /> : <NoSuchPage />;
+  return isId(id, kind) ? <Page id={id} /> : otherwise;
 }
 
 export function NoSuchPage() {
