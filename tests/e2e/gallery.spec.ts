@@ -63,6 +63,8 @@ test('a day is typed as people write it, or picked from a month', async () => {
   await page.keyboard.press('Enter');
   const month = page.getByRole('dialog', { name: 'Calendar' });
   await expect(month.getByText('April 2027')).toBeVisible();
+  // the arrow is for the day that the month begins from, once that has the focus
+  await expect(month.locator('[role=gridcell] :focus')).toHaveCount(1);
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('Enter');
   await expect(day).toHaveValue('6 Apr 2027');
