@@ -33,7 +33,7 @@ export function must(command, args, options) {
   if (code !== 0) process.exit(code);
 }
 
-/** The browser of the browser tests: the one that is named, else Debian’s shell without windows, which draws in half the time, else the whole one. */
+/** The browser of the browser tests: the one that is named, else Debian’s shell without windows, which takes some 60 % of the time, else the whole one. */
 export function browser() {
   const known = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'];
   return process.env.GRAVENEL_CHROMIUM ?? known.find((path) => existsSync(path)) ?? known[0];

@@ -102,6 +102,20 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.locator('.skeleton')).toHaveCount(0);
 }
 
+/** Looks at a page again and again until it shows as many of something as it should: what comes from outside takes its time. */
+export async function untilShown(page: Page, address: string, what: Locator, count: number): Promise<void> {
+  await expect
+    .poll(
+      async () => {
+        await page.goto(address);
+        await settled(page);
+        return what.count();
+      },
+      { timeout: 30_000 },
+    )
+    .toBe(count);
+}
+
 /** No serious or critical fault of accessibility on the page as it stands. */
 export async function accessible(page: Page): Promise<void> {
   // what is fading in or out has no contrast yet: let it arrive first

@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { accessible, moveClock, picture, run, settled, signIn, type Running } from './helpers';
+import { expect, test } from '@playwright/test';
+import { accessible, moveClock, picture, run, signIn, untilShown, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -8,20 +8,6 @@ test.beforeAll(async () => {
 test.afterAll(async () => {
   await running.stop();
 });
-
-/** Looks at the offer pages again and again until the registry has what was said to the reviewer. */
-async function untilDelivered(page: Page): Promise<void> {
-  await expect
-    .poll(
-      async () => {
-        await page.goto(`${running.address}/offers`);
-        await settled(page);
-        return page.getByText('waits for the registry').count();
-      },
-      { timeout: 30_000 },
-    )
-    .toBe(0);
-}
 
 test('a change of the policy is published, and accepted by an affiliate', async ({ page, browser }) => {
   await signIn(page, running.address, 'ines@quernstone.example');
@@ -80,29 +66,12 @@ test('offer pages: what everybody reads, on a phone too; the reviewer’s questi
   ).toBeLessThanOrEqual(0);
   await accessible(phone);
   await moveClock(page, 'week');
-  await expect
-    .poll(
-      async () => {
-        await page.goto(`${running.address}/offers`);
-        await expect(page.getByRole('heading', { name: 'Offer pages' })).toBeVisible();
-        return page.getByLabel('Answer to the reviewer').count();
-      },
-      { timeout: 30_000 },
-    )
-    .toBe(1);
+  const offers = `${running.address}/offers`;
+  await untilShown(page, offers, page.getByLabel('Answer to the reviewer'), 1);
   await page.getByLabel('Answer to the reviewer').fill('All of Europe; we pay for returns.');
   await page.getByRole('button', { name: 'Answer', exact: true }).click();
   await expect(page.getByText('Sent to the reviewer')).toBeVisible();
-  await untilDelivered(page);
+  await untilShown(page, offers, page.getByText('waits for the registry'), 0);
   await moveClock(page, 'week');
-  await expect
-    .poll(
-      async () => {
-        await page.goto(`${running.address}/offers`);
-        await expect(page.getByRole('heading', { name: 'Offer pages' })).toBeVisible();
-        return page.getByText('Thank you for the clear answer').count();
-      },
-      { timeout: 30_000 },
-    )
-    .toBe(1);
+  await untilShown(page, offers, page.getByText('Thank you for the clear answer'), 1);
 });

@@ -1,5 +1,5 @@
 import type { Span } from '../calendar/span';
-import type { Id } from '../text/id';
+import { isId, type Id } from '../text/id';
 import type { Book } from './book';
 import type { TermsData } from './draft';
 import type { Roll } from './members';
@@ -108,13 +108,13 @@ function rateBounds(terms: readonly IndexedTerms[], stretch: Span): Map<number, 
 
 /** Where some people stand, under one terms or the other: who is, was or will be in a set, and whose place begins or ends when. */
 export interface Standing {
-  inSet: Map<string, Set<string>>;
+  inSet: Map<Id<'set'>, Set<Id<'affiliate'>>>;
   bounds: Map<number, Set<Id<'affiliate'>>>;
   /** the cards of those who are on none */
   standard: ReadonlySet<string | null>;
 }
 
-function put<K>(map: Map<K, Set<string>>, key: K, id: string): void {
+function put<K>(map: Map<K, Set<Id<'affiliate'>>>, key: K, id: Id<'affiliate'>): void {
   const known = map.get(key);
   if (known) known.add(id);
   else map.set(key, new Set([id]));
@@ -123,7 +123,7 @@ function put<K>(map: Map<K, Set<string>>, key: K, id: string): void {
 /** Where some people stand, with what begins or ends within a stretch. */
 export function standingsIn(
   terms: readonly IndexedTerms[],
-  people: readonly string[],
+  people: readonly Id<'affiliate'>[],
   stretch: Span,
 ): Standing {
   const standard = new Set(terms.map(({ data }) => data.defaultCard));
@@ -147,12 +147,13 @@ export function namedBy(
   { inSet, standard }: Standing,
   people: readonly Id<'affiliate'>[],
 ): readonly Id<'affiliate'>[] {
-  // whoever is on a card only from a day on is on the standard one until then
-  if (rates.some((r) => r.who === null || standard.has(r.who))) return people;
-  const ids = new Set<string>();
-  for (const { rung, who } of rates)
-    if (rung === 'personal') ids.add(who!);
-    else for (const id of inSet.get(who!) ?? []) ids.add(id);
+  const ids = new Set<Id<'affiliate'>>();
+  for (const { who } of rates) {
+    // whoever is on a card only from a day on is on the standard one until then
+    if (who === null || standard.has(who)) return people;
+    if (isId(who, 'affiliate')) ids.add(who);
+    else for (const id of inSet.get(who) ?? []) ids.add(id);
+  }
   return ids.size ? people.filter((id) => ids.has(id)) : [];
 }
 
