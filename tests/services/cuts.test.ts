@@ -313,9 +313,26 @@ describe('moves of many to lower terms wait for the notice', () => {
     expect(previewBulk(app, act).later).toMatchObject({ count: 1 });
     const done = doBulk(app, t.owner, act);
     expect([done.done, done.later?.count, group()]).toEqual([1, 1, null]);
-    expect(undoBulk(app, t.owner, done.id!)).toEqual({ done: 1, passed: 0 });
+    expect(undoBulk(app, t.owner, done.id!)).toEqual({ done: 1, passed: 0, later: null });
     t.setTime(app.clock.now() + 20 * day);
     expect(group()).toBeNull();
+  });
+  it('taking back what pays more says who keeps it until the notice is over', () => {
+    const high = createSet(app, t.owner, { of: 'tag', name: 'High', about: '' }).id;
+    inForce(
+      rate(
+        { of: 'tag', id: high },
+        { of: 'product', id: ids.wheel! },
+        { reward: { kind: 'percent', value: '50' } },
+      ),
+    );
+    const tagged = () => readPlaces(app, mara).tags.includes(high);
+    const done = doBulk(app, t.owner, { ids: [mara], what: 'tag-on', to: high });
+    const from = app.clock.now() + 14 * day;
+    expect(undoBulk(app, t.owner, done.id!)).toMatchObject({ done: 1, passed: 0, later: { count: 1, from } });
+    expect(tagged()).toBe(true);
+    t.setTime(from);
+    expect(tagged()).toBe(false);
   });
   it('by a list that is read in', () => {
     expect(

@@ -145,7 +145,7 @@ export const undoBulk = endpoint('POST', '/api/v1/affiliates/bulk/:id/undo', {
   access: managing,
   once: true,
   params: byId('bulk'),
-  reply: closed({ done: Type.Integer(), passed: Type.Integer() }),
+  reply: closed({ done: Type.Integer(), passed: Type.Integer(), later: Later }),
 });
 
 const Csv = Type.String({

@@ -4,6 +4,7 @@ import type {
   doBulk as Do,
   previewBulk as Preview,
   setSorting as Sorting,
+  undoBulk as Undo,
 } from '../../../contract/recruit/roster';
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import type { RosterFilter } from '../../../core/recruiting/roster';
@@ -272,8 +273,11 @@ function opposite(what: Input['what'], to: string | null, before: string | null)
   }
 }
 
-/** Takes an act back for all of whom it still holds; who was changed again since is left as it is. */
-export function undoBulk(app: App, actor: Actor, id: Id<'bulk'>) {
+/**
+ * Takes an act back for all of whom it still holds; who was changed again since is left as it is.
+ * @returns how many it is taken back for; `later` are those of them who keep what the act gave until a promised notice is over
+ */
+export function undoBulk(app: App, actor: Actor, id: Id<'bulk'>): ReplyOf<typeof Undo> {
   const row = app.db.select().from(bulkActs).where(eq(bulkActs.id, id)).get();
   if (!row) throw new Problem('not-found', 'This act does not exist');
   if (row.undoneAt !== null) throw new Problem('conflict', 'This was taken back already');
@@ -288,15 +292,16 @@ export function undoBulk(app: App, actor: Actor, id: Id<'bulk'>) {
   if (waited) touch(app, 'terms');
   const back = new Map<string | null, Id<'affiliate'>[]>();
   for (const [affiliate, before] of still) back.set(before, [...(back.get(before) ?? []), affiliate]);
+  let later: Later = null;
   for (const [before, ids] of back) {
     const act = opposite(what, row.to, before);
-    if (act) carryOut(app, actor, { ...act, ids });
+    if (act) later = add(later, carryOut(app, actor, { ...act, ids }));
   }
   app.db.update(bulkActs).set({ undoneAt: app.clock.now() }).where(eq(bulkActs.id, id)).run();
   const done = still.length + waited;
   record(app, actor, 'many-taken-back', { subject: id, before: null, after: { what, count: done } });
   touch(app, 'records');
-  return { done, passed: row.before.length - done };
+  return { done, passed: row.before.length - done, later };
 }
 
 /** Kind of partner and who looks after it, of one affiliate. */

@@ -80,8 +80,14 @@ const firstOf = (options: Options) => options.find(([id]) => id !== '')?.[0] ?? 
 function useBulk(what: What, onDone: () => void) {
   const { day } = useProgramme();
   const undo = useAct(undoBulk, {
-    done: (r) =>
-      toast(`Taken back for ${r.done}${r.passed ? `; ${r.passed} were changed since and stay` : ''}`),
+    done: (r) => {
+      const parts = [
+        `Taken back for ${r.done - (r.later?.count ?? 0)}`,
+        laterInWords(r.later, day),
+        r.passed ? `${r.passed} were changed since and stay` : '',
+      ];
+      toast(parts.filter(Boolean).join('; '));
+    },
   });
   return useAct(doBulk, {
     done: (r) => {
