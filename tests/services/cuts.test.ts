@@ -306,6 +306,25 @@ it('whoever is on the way to a group keeps what it was told: its rate cannot be 
   });
 });
 
+it('taking back an act on many that pays more says who keeps it until the notice is over', () => {
+  lowGroup();
+  const high = createSet(app, t.owner, { of: 'tag', name: 'High', about: '' }).id;
+  inForce(
+    rate(
+      { of: 'tag', id: high },
+      { of: 'product', id: ids.wheel! },
+      { reward: { kind: 'percent', value: '50' } },
+    ),
+  );
+  const tagged = () => readPlaces(app, mara).tags.includes(high);
+  const done = doBulk(app, t.owner, { ids: [mara], what: 'tag-on', to: high });
+  const from = app.clock.now() + 14 * day;
+  expect(undoBulk(app, t.owner, done.id!)).toMatchObject({ done: 1, passed: 0, later: { count: 1, from } });
+  expect(tagged()).toBe(true);
+  t.setTime(from);
+  expect(tagged()).toBe(false);
+});
+
 describe('moves of many to lower terms wait for the notice', () => {
   beforeEach(lowGroup);
   it('in bulk, and taking it back stops what has not happened yet', () => {
@@ -316,23 +335,6 @@ describe('moves of many to lower terms wait for the notice', () => {
     expect(undoBulk(app, t.owner, done.id!)).toEqual({ done: 1, passed: 0, later: null });
     t.setTime(app.clock.now() + 20 * day);
     expect(group()).toBeNull();
-  });
-  it('taking back what pays more says who keeps it until the notice is over', () => {
-    const high = createSet(app, t.owner, { of: 'tag', name: 'High', about: '' }).id;
-    inForce(
-      rate(
-        { of: 'tag', id: high },
-        { of: 'product', id: ids.wheel! },
-        { reward: { kind: 'percent', value: '50' } },
-      ),
-    );
-    const tagged = () => readPlaces(app, mara).tags.includes(high);
-    const done = doBulk(app, t.owner, { ids: [mara], what: 'tag-on', to: high });
-    const from = app.clock.now() + 14 * day;
-    expect(undoBulk(app, t.owner, done.id!)).toMatchObject({ done: 1, passed: 0, later: { count: 1, from } });
-    expect(tagged()).toBe(true);
-    t.setTime(from);
-    expect(tagged()).toBe(false);
   });
   it('by a list that is read in', () => {
     expect(
