@@ -21,7 +21,7 @@ it('a tag that was taken from many comes back to those who have had it since', a
   expect(off.body).toMatchObject({ done: 2 });
   expect(await names(`tag=${sets.video}`)).toEqual(['Celia']);
   await bulk('tag-on', sets.video!, ids('Bram'));
-  expect((await undo(off.body.id)).body).toEqual({ done: 1, passed: 1 });
+  expect((await undo(off.body.id)).body).toEqual({ done: 1, passed: 1, later: null });
   expect(await names(`tag=${sets.video}`)).toEqual(['Ada', 'Bram', 'Celia']);
 });
 
@@ -29,7 +29,7 @@ it('who was resumed is paused again, and who is moved to a card goes back to its
   await bulk('pause', null, ids('Ada', 'Bram'));
   const resumed = await bulk('resume', null, ids('Ada', 'Bram', 'Celia'));
   expect(resumed.body).toMatchObject({ done: 2, passed: 0 });
-  expect((await undo(resumed.body.id)).body).toEqual({ done: 2, passed: 0 });
+  expect((await undo(resumed.body.id)).body).toEqual({ done: 2, passed: 0, later: null });
   expect(await names('state=paused')).toEqual(['Ada', 'Bram']);
 
   const onCard = async () => await names(`card=${sets.Makers}`);
