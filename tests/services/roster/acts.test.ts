@@ -12,6 +12,7 @@ it('acts on many: put into a group, tag, pause, with who is passed over; each ca
   expect((await owner.post(`/api/v1/affiliates/bulk/${act.body.id}/undo`)).body).toEqual({
     done: 3,
     passed: 1,
+    later: null,
   });
   expect(await names(`group=${sets.Schools}`)).toEqual(['Ada']);
   expect(await names('group=none')).toEqual(['Bram', 'Celia', 'Dora']);
