@@ -44,6 +44,7 @@ it('acts on many: put into a group, tag, pause, with who is passed over; each ca
   expect((await owner.post(`/api/v1/affiliates/bulk/${pause.body.id}/undo`)).body).toEqual({
     done: 1,
     passed: 1,
+    later: null,
   });
   expect(await names('state=paused')).toEqual([]);
   expect(await names('state=blocked')).toEqual(['Ada']);
