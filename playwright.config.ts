@@ -3,6 +3,7 @@ import { browser } from './scripts/lib/prepare.mjs';
 
 export default defineConfig({
   testDir: 'tests/e2e',
+  globalSetup: './tests/e2e/demo.ts',
   // the longest takes 40 s; a machine on which others work can take five times that
   timeout: 300_000,
   // as long as a busy machine needs, not longer than what never comes is waited for elsewhere

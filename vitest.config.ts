@@ -34,8 +34,8 @@ export default defineConfig({
     pool: 'forks',
     // what a file loads the next one has: half of the time went into loading the same again. No file changes what another reads
     isolate: false,
-    // of two cores both: a file waits for its server as often as it computes
-    maxWorkers: Math.max(2, availableParallelism() - 1),
+    // one more than there are cores: a file waits for its server as often as it computes
+    maxWorkers: availableParallelism() + 1,
     sequence: { sequencer: LongestFirst },
   },
 });

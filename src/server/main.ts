@@ -23,6 +23,8 @@ function listen(server: Server, port: number, host: string, what: string): Promi
 }
 
 const thisMachine = '127.0.0.1';
+/** So long after the start what nobody has asked for yet is prepared, in milliseconds. */
+const calm = 3_000;
 
 /** Starts the stand-ins where they are wanted, now or once a programme that tries Gravenel out is set up. @returns the servers that run */
 async function runStandins(running: Running, settings: Settings): Promise<Server[]> {
@@ -55,12 +57,14 @@ async function main(): Promise<void> {
   process.on('unhandledRejection', (fault) => running.app.faults.note('process', fault));
   process.stdout.write(`Gravenel is ready at ${settings.address}\n`);
   if (process.send) process.send(standins.length ? 'ready with stand-ins' : 'ready');
-  void compileContract();
+  // those who waited for the start are served first
+  const ahead = setTimeout(() => void compileContract(), calm);
 
   let ending = false;
   const end = () => {
     if (ending) return;
     ending = true;
+    clearTimeout(ahead);
     for (const server of [running.http, ...standins]) server.close();
     running.http.closeIdleConnections();
     void stopJobs().finally(() => {

@@ -1,11 +1,12 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Browser, type Locator, type Page } from '@playwright/test';
 import { built, root } from '../../scripts/lib/prepare.mjs';
 import { freePorts } from '../helpers/free-ports';
+import { copyDemo, serverSettings } from './demo';
 
 export interface Running {
   address: string;
@@ -14,37 +15,8 @@ export interface Running {
   stop: () => Promise<void>;
 }
 
-/** One port for all servers of this worker, one after the other: what the demo says of addresses stays true when it is copied. */
+/** One port for all servers of this worker, one after the other. */
 let port: Promise<number> | undefined;
-/** The demo as it was made the first time. */
-let demo: string | undefined;
-
-function settings(data: string, ownPort: number, kind: 'empty' | 'demo'): NodeJS.ProcessEnv {
-  return {
-    ...process.env,
-    GRAVENEL_ROOT: root,
-    GRAVENEL_DATA: data,
-    GRAVENEL_PORT: String(ownPort),
-    GRAVENEL_ADDRESS: `http://127.0.0.1:${ownPort}`,
-    GRAVENEL_UNDO_SECONDS: kind === 'empty' ? '0' : '10',
-  };
-}
-
-/** Fills a folder with the demo: made once in each worker, copied after that. */
-function copyDemo(data: string, ownPort: number): void {
-  if (!demo) {
-    demo = mkdtempSync(join(tmpdir(), 'gravenel-demo-'));
-    const made = demo;
-    process.once('exit', () => rmSync(made, { recursive: true, force: true }));
-    const env = settings(made, ownPort, 'demo');
-    const { status } = spawnSync(process.execPath, [join(root, 'dist/server/demo.cjs')], {
-      env,
-      stdio: 'inherit',
-    });
-    if (status !== 0) throw new Error('The demo data could not be made');
-  }
-  cpSync(demo, data, { recursive: true });
-}
 
 /** A built Gravenel in a process of its own, on a fresh folder: empty, or with the demo. */
 export async function run(kind: 'empty' | 'demo'): Promise<Running> {
@@ -54,7 +26,7 @@ export async function run(kind: 'empty' | 'demo'): Promise<Running> {
   if (kind === 'demo') copyDemo(data, ownPort);
   const server: ChildProcess = spawn(process.execPath, [join(root, 'dist/server/main.cjs')], {
     cwd: root,
-    env: settings(data, ownPort, kind),
+    env: serverSettings(data, ownPort, kind),
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   });
   await new Promise<void>((resolve, reject) => {
