@@ -45,6 +45,7 @@ export const owners = {
   policy: 'setup/policy',
   prospects: 'recruit/prospects',
   offers: 'recruit/offers',
+  practices: 'recruit/practices',
   applications: 'recruit/applications',
   roster: 'recruit/roster',
   letters: 'recruit/letters',

@@ -6,6 +6,7 @@ import * as affiliates from './recruit/affiliates';
 import * as recruiting from './recruit/applications';
 import * as messages from './recruit/letters';
 import * as offers from './recruit/offers';
+import * as practices from './recruit/practices';
 import * as prospects from './recruit/prospects';
 import * as roster from './recruit/roster';
 import * as screening from './recruit/screening';
@@ -36,6 +37,7 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   session,
   roster,
   messages,
+  practices,
   prospects,
   offers,
   policy,

@@ -1,4 +1,5 @@
 import { type Timing } from '../core/ledger/timing';
+import type { PracticeKey } from '../core/recruiting/practices';
 
 export interface DemoAffiliate {
   name: string;
@@ -15,6 +16,7 @@ export interface DemoAffiliate {
   details?: boolean;
   /** who brought it in */ by?: string;
   address?: string;
+  /** practices that it ticks; left out where nobody asked yet */ practices?: PracticeKey[];
 }
 
 /** Name, address before its dot, country, site, how it promotes, since when, how busy, and its note. */

@@ -39,6 +39,7 @@ export function planApplicant(app: App, plan: Plan, a: DemoAffiliate, { manager,
       note: a.note,
       product: a.product,
       policy: true,
+      ...(a.practices ? { practices: a.practices } : {}),
       ...(a.by ? { by: a.by } : {}),
     });
   });

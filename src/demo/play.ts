@@ -18,7 +18,8 @@ import { found, raiseCourse } from './founding';
 import { everyPartner } from './partners';
 import { payRun } from './pay';
 import { planPictures } from './pictures';
-import { planPolicy, planPresence } from './programme';
+import { planPolicy } from './policy';
+import { planPresence } from './programme';
 import { Seeded } from './random';
 import { planRecruits } from './recruits';
 import * as scenario from './scenario';
@@ -53,7 +54,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   const agenda = new Agenda();
   const { plan } = agenda;
   takePartners(app, everyPartner());
-  app.transaction(() => planPolicy(app, plan, at, owner));
+  app.transaction(() => planPolicy(app, plan, at, { owner, manager }));
   planRecruits(app, plan, at, manager);
   planPresence(app, plan, { at, owner, manager });
   for (const a of [...demoAffiliates, ...declined, ...waiting])

@@ -1,6 +1,5 @@
-import { and, eq, isNotNull } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { millisecondsInDay } from '../core/calendar/zone';
-import { emptyPolicy, type PolicyContent } from '../core/recruiting/policy';
 import type { Id } from '../core/text/id';
 import { asStaff, type Actor, type App } from '../server/ground/context';
 import { affiliates } from '../server/ground/tables/people';
@@ -13,75 +12,11 @@ import { inviteProspects } from '../server/recruit/prospects/invites';
 import { saveSegment } from '../server/recruit/roster/segments';
 import { productByCode } from '../server/registers/catalogue/store';
 import { registryOf } from '../server/registers/programme/record';
-import { acceptPolicy } from '../server/setup/policy/acceptance';
-import { draftPolicy, editPolicy } from '../server/setup/policy/draft';
-import { publishPolicy } from '../server/setup/policy/publish';
-import { listPolicies } from '../server/setup/policy/view';
 import { readSettings, saveRecruiting } from '../server/setup/settings/settings';
 import { partnerAt } from '../standins/partners';
 
 type Plan = (at: number, act: () => void) => void;
 type At = (day: string, hour?: number) => number;
-
-const policyOne: PolicyContent = {
-  ...emptyPolicy,
-  general:
-    'Links are marked as advertising wherever they stand. A visit counts for {window}. Commission is {rate} of a sale unless we agree on more, and is paid once the refund window has passed.',
-  search: 'Ask us before you bid on the name of a product.',
-  counts: 'Paid orders, first payments of subscriptions and their renewals where your terms say so',
-  declined: 'Own purchases, orders that were never paid, orders sent back',
-  branding: 'Quernstone Clayworks is written in two words. Our pictures may be used as they are.',
-  accepted: [
-    'blog',
-    'newsletter',
-    'video',
-    'podcast',
-    'classes',
-    'reviews',
-    'community',
-    'magazine',
-    'events',
-    'shop',
-  ],
-  refused: ['paid search'],
-  channels: 'our own newsletter and shop counter',
-  noticeWeeks: 2,
-  atEnd: 'remind',
-};
-const policyTwo: PolicyContent = {
-  ...policyOne,
-  search: 'Ask us before you bid on the name of a product. Bids on our own name end the agreement.',
-  declined:
-    'Own purchases, orders that were never paid, orders sent back, orders with a coupon that was not given to you',
-  refused: ['paid search', 'coupons'],
-  noticeWeeks: 3,
-  atEnd: 'hold-pay',
-};
-
-/** Publishes what a draft is to say. */
-function publish(app: App, actor: Actor, content: PolicyContent): void {
-  const draft = draftPolicy(app, actor);
-  const edited = editPolicy(app, actor, draft.id, { ...content, version: draft.version });
-  publishPolicy(app, actor, edited.id, edited.version);
-}
-
-/** The policy before anybody joins, and its second version, which is in its notice at the end. */
-export function planPolicy(app: App, plan: Plan, at: At, owner: Actor): void {
-  publish(app, owner, policyOne);
-  plan(at('2027-03-08', 9), () => publish(app, owner, policyTwo));
-  plan(at('2027-03-10', 9), () => {
-    const { id } = listPolicies(app).rows[0]!;
-    app.db
-      .select({ id: affiliates.id })
-      .from(affiliates)
-      .where(and(isNotNull(affiliates.joinedAt), eq(affiliates.state, 'active')))
-      .orderBy(affiliates.handle)
-      .all()
-      .forEach((a, i) => {
-        if (i % 5 < 3) acceptPolicy(app, { kind: 'affiliate', id: a.id }, id);
-      });
-  });
-}
 
 const idOf = (app: App, code: string) => productByCode(app, code)!.id;
 

@@ -81,7 +81,7 @@ export const waiting = [
       0,
       'Notes on running a pottery without losing money; 3,100 readers, most of them with a studio.',
     ],
-    { product: 'KILN-S' },
+    { product: 'KILN-S', practices: ['own-readers', 'comparison', 'own-purchases'] },
   ),
   partner([
     'Clay for Kids',
@@ -104,7 +104,7 @@ export const waiting = [
       0,
       'Hello! I have been helping makers find the tools they love for many years and my audience trusts my honest reviews.',
     ],
-    { address: '12, Harbour Row — Limassol' },
+    { address: '12, Harbour Row — Limassol', practices: ['own-readers'] },
   ),
   partner(
     [
@@ -117,6 +117,6 @@ export const waiting = [
       0,
       'Window-sill potting for small flats. I would start with the table-top wheel.',
     ],
-    { product: 'WHEEL-1' },
+    { product: 'WHEEL-1', practices: ['social-ads'] },
   ),
 ];

@@ -21,6 +21,7 @@ import { portalSessionRoutes } from './portal/sessions';
 import { recruitingRoutes } from './recruit/applications/routes';
 import { messageRoutes } from './recruit/letters/routes';
 import { offerRoutes } from './recruit/offers/routes';
+import { practiceRoutes } from './recruit/practices/routes';
 import { prospectRoutes } from './recruit/prospects/routes';
 import { affiliateRoutes } from './recruit/roster/routes';
 import { sessionRoutes } from './registers/accounts/routes';
@@ -87,6 +88,7 @@ const capabilities = [
   productRoutes,
   termsRoutes,
   recruitingRoutes,
+  practiceRoutes,
   prospectRoutes,
   offerRoutes,
   policyRoutes,

@@ -17,6 +17,7 @@ const Desk = lazy(() => import('./desk/desk'));
 const Portal = lazy(() => import('./portal/portal'));
 const AnswerPage = lazy(() => import('./public/answer'));
 const JoinPage = lazy(() => import('./public/join'));
+const AcceptPage = lazy(() => import('./public/accept'));
 const OfferPage = lazy(() => import('./public/offer'));
 const TermsPage = lazy(() => import('./public/terms'));
 const LettersPage = lazy(() => import('./public/letters'));
@@ -42,6 +43,7 @@ createRoot(document.getElementById('root')!).render(
           <Routes>
             <Route path="/join/:code?" element={<JoinPage />} />
             <Route path="/answer/:token" element={<AnswerPage />} />
+            <Route path="/accept/:token" element={<AcceptPage />} />
             <Route path="/offers/:slug" element={<OfferPage />} />
             <Route path="/policy-for-affiliates" element={<TermsPage />} />
             <Route path="/letters/:token" element={<LettersPage />} />

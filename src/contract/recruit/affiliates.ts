@@ -18,6 +18,7 @@ import {
   paragraphs,
   Version,
 } from '../shared';
+import { PracticeOfOne } from './practices';
 
 export const CommissionRow = closed({
   id: idOf('commission'),
@@ -109,6 +110,7 @@ export const AffiliateOut = closed({
   audience: Type.String(),
   prospect: nullable(Type.String()),
   trust: nullable(closed({ until: nullable(Moment), atSale: Type.Boolean(), since: Moment })),
+  practices: Type.Array(PracticeOfOne),
   policy: nullable(closed({ number: Type.Integer(), at: nullable(Moment) })),
   applications: Type.Array(
     closed({ id: idOf('application'), at: Moment, state: Type.String(), product: nullable(Type.String()) }),

@@ -1,6 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { timings } from '../../core/ledger/timing';
 import { decisions, joinOutcomes } from '../../core/recruiting/lists';
+import { practiceAnswers } from '../../core/recruiting/practices';
 import { applicationStates } from '../../core/recruiting/states';
 import { endpoint, managing, readers } from '../endpoint';
 import {
@@ -20,6 +21,19 @@ import {
   words,
   wordsRequired,
 } from '../shared';
+import { PracticeName, PracticeOfOne, PracticeWho } from './practices';
+
+/** A practice as whoever applies is asked about it. */
+const PracticeAsked = closed({
+  key: PracticeName,
+  name: Type.String(),
+  words: Type.Array(Type.String()),
+  answer: oneOf('Answer', practiceAnswers),
+  says: Type.String(),
+  exceptions: Type.Array(
+    closed({ who: PracticeWho, answer: oneOf('Answer', practiceAnswers), says: Type.String() }),
+  ),
+});
 
 export const readJoinPage = endpoint('GET', '/api/v1/join', {
   summary: 'What the public join page shows',
@@ -59,6 +73,9 @@ export const readJoinPage = endpoint('GET', '/api/v1/join', {
       }),
     ),
     policy: nullable(Type.Integer({ description: 'number of the version that is accepted by applying' })),
+    /** the group that exceptions of groups are for, where somebody is signed in */
+    group: nullable(idOf('set')),
+    practices: Type.Array(PracticeAsked),
   }),
 });
 export const Join = closed({
@@ -77,6 +94,14 @@ export const Join = closed({
   channels: words('How you promote', 300, { example: 'newsletter, video' }),
   note: paragraphs('Note', 5000, { example: 'What you would write about and for whom' }),
   product: words('Product code', 32),
+  practices: Type.Optional(
+    Type.Array(PracticeName, {
+      title: 'Practices',
+      description: 'those that are ticked; left out where nobody asked',
+      maxItems: 60,
+      uniqueItems: true,
+    }),
+  ),
   policy: Type.Optional(Type.Boolean({ title: 'Policy', description: 'that the policy is accepted' })),
   card: Type.Optional(words('Rate card', 40)),
   by: Type.Optional(words('Brought in by', 60)),
@@ -193,6 +218,8 @@ export const ApplicationOut = closed({
       answeredAt: nullable(Moment),
     }),
   ),
+  practices: Type.Array(PracticeOfOne),
+  practicesAsked: Type.Boolean({ description: 'whether the form asked to tick them' }),
   asksLeft: Type.Integer({ description: 'messages that may still go to people who have not joined today' }),
   evidence: Evidence,
   ifApproved: Type.String(),

@@ -22,6 +22,7 @@ import {
   words,
   wordsRequired,
 } from '../shared';
+import { PracticeName } from './practices';
 
 const SetOrNone = Type.Union([idOf('set'), Type.Literal('none')]);
 const filterFields = {
@@ -34,6 +35,7 @@ const filterFields = {
   country: Type.Optional(Type.String({ maxLength: 2 })),
   timing: Type.Optional(oneOf('Timing', timings)),
   lookedAfter: Type.Optional(Type.Union([idOf('staff'), Type.Literal('nobody')])),
+  practice: Type.Optional(PracticeName),
   only: Type.Optional(oneOf('Only', rosterOnly)),
 };
 export const RosterFilter = closed(filterFields);
@@ -69,6 +71,7 @@ export const listAffiliates = endpoint('GET', '/api/v1/affiliates', {
     ...page(AffiliateRow).properties,
     total: Type.Integer(),
     staff: Type.Array(closed({ id: idOf('staff'), name: Type.String() })),
+    practices: Type.Array(closed({ key: PracticeName, name: Type.String() })),
   }),
 });
 export const exportAffiliates = endpoint('GET', '/api/v1/affiliates.csv', {

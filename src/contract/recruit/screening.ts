@@ -5,6 +5,7 @@ import { applicationStates } from '../../core/recruiting/states';
 import { jobStates } from '../../core/terms/lists';
 import { endpoint, managing, readers } from '../endpoint';
 import { byId, closed, idOf, Moment, nullable, oneOf, paragraphs, Version, words } from '../shared';
+import { PracticeName } from './practices';
 
 const count = (title: string, most: number, example: number) =>
   Type.Optional(Type.Integer({ title, minimum: 0, maximum: most, examples: [example] }));
@@ -27,6 +28,8 @@ export const RuleConditions = closed({
   original: Type.Optional(Type.Boolean({ title: 'Original note' })),
   vouched: Type.Optional(Type.Boolean({ title: 'Vouched for' })),
   products: Type.Optional(Type.Array(idOf('product'), { minItems: 1, maxItems: 100, title: 'Products' })),
+  welcome: Type.Optional(Type.Boolean({ title: 'Everything is welcome' })),
+  uses: Type.Optional(Type.Array(PracticeName, { minItems: 1, maxItems: 60, title: 'Practices' })),
 });
 export const RuleOutcome = closed({
   do: oneOf('Outcome', ruleOutcomes),
@@ -47,6 +50,7 @@ export const RuleOut = closed({
 const Rules = closed({
   rules: Type.Array(RuleOut),
   products: Type.Array(closed({ id: idOf('product'), name: Type.String(), screened: Type.Boolean() })),
+  practices: Type.Array(closed({ key: PracticeName, name: Type.String() })),
 });
 
 export const listRules = endpoint('GET', '/api/v1/screening', {

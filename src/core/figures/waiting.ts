@@ -4,6 +4,7 @@ export const waitingKinds = [
   'connection',
   'faults',
   'applications',
+  'policy',
   'offers',
   'payouts',
   'sales',

@@ -1,94 +1,169 @@
 import { describe, expect, it } from 'vitest';
-import { kindsIn, mismatch, partnerKindList } from './kinds';
-import { averageEarning, effectivePpm, placeAmong, slugOf } from './offers';
-import { emptyPolicy, faultsOfPolicy, policyChanges, sectionsOf, type PolicyContent } from './policy';
+import {
+  carriedOver,
+  emptyPolicy,
+  faultsOfPolicy,
+  gapsOf,
+  isEmptyPolicy,
+  sectionsOf,
+  type PracticesPolicy,
+} from './policy';
+import { nothingDiffers, policyChanges } from './policy-changes';
+import type { PolicyReader } from './policy-reading';
+import type { Practice } from './practices';
+import type { SectionsPolicy } from './sections-policy';
 
-const policy: PolicyContent = { ...emptyPolicy, general: 'Mark your links.', accepted: ['blog'] };
+const staff: PolicyReader = { of: 'staff', groupName: () => 'Circle' };
+const everybody: PolicyReader = { of: 'everybody' };
+const inCircle: PolicyReader = { of: 'affiliate', promoter: { kinds: ['blog'], group: 'set_circle' } };
+const old: SectionsPolicy = {
+  form: 'sections',
+  general: 'Mark your links.',
+  ownBrand: true,
+  misspellings: false,
+  directLinking: false,
+  search: 'Ask before you bid.',
+  counts: 'Paid orders',
+  declined: '',
+  branding: '',
+  accepted: ['blog'],
+  refused: [],
+  kinds: 'No agencies.',
+  ageRestricted: false,
+  regulated: false,
+  channels: '',
+  noticeWeeks: 1,
+  atEnd: 'pause',
+};
+const put = (key: string, change: Partial<Practice>, p: PracticesPolicy = emptyPolicy): PracticesPolicy => ({
+  ...p,
+  practices: p.practices.map((x) => (x.key === key ? { ...x, ...change } : x)),
+});
+const policy = put('cash-return', {
+  answer: 'not-here',
+  says: 'We pay the maker.',
+  exceptions: [
+    { who: 'set_circle', answer: 'ask-first', says: 'Ask Ines.' },
+    { who: 'blog', answer: 'welcome', says: '' },
+  ],
+});
+const keys = (p: Parameters<typeof sectionsOf>[0], reader = staff) => sectionsOf(p, reader).map((s) => s.key);
 
-describe('a policy', () => {
-  it('reads in sections, facts first; what says nothing is left out', () => {
-    expect(sectionsOf(policy).map((s) => s.key)).toEqual(['general', 'search', 'kinds', 'goods', 'notice']);
-    expect(sectionsOf(policy)[1]!.facts).toEqual([
-      { text: 'Bidding on our name', yes: false },
-      { text: 'Bidding on misspellings of it', yes: false },
-      { text: 'Linking advertisements straight to us', yes: false },
-    ]);
-    expect(sectionsOf({ ...policy, noticeWeeks: 1, atEnd: 'pause' }).at(-1)!.lines).toEqual([
+describe('a version of the older form', () => {
+  it('reads as it was written', () => {
+    expect(keys(old)).toEqual(['general', 'search', 'transactions', 'kinds', 'goods', 'notice']);
+    expect(sectionsOf(old, everybody)[1]).toMatchObject({
+      facts: [
+        { text: 'Bidding on our name', yes: true },
+        { text: 'Bidding on misspellings of it', yes: false },
+        { text: 'Linking advertisements straight to us', yes: false },
+      ],
+      text: 'Ask before you bid.',
+      practices: [],
+    });
+    expect(sectionsOf(old, staff).at(-1)!.lines).toEqual([
       'Announced 1 week before they hold',
       'Who has not accepted by then is paused until it does',
     ]);
   });
-  it('differs by section, in the order in which it is read', () => {
-    expect(policyChanges(policy, policy)).toEqual([]);
+  it('is carried over: yes is welcome, no is not here, no word is lost', () => {
+    const now = carriedOver(old);
+    expect(now.practices.filter((p) => p.answer !== null).map((p) => [p.key, p.answer])).toEqual([
+      ['search-name', 'welcome'],
+      ['search-misspellings', 'not-here'],
+      ['direct-linking', 'not-here'],
+    ]);
+    expect(now).toMatchObject({ counts: 'Paid orders', accepted: ['blog'], noticeWeeks: 1, atEnd: 'pause' });
+    expect(now.general).toBe('Mark your links.\n\nAsk before you bid.\n\nNo agencies.');
+    expect(carriedOver(now)).toBe(now);
+  });
+  it('and its like in the newer form do not differ', () => {
+    expect(nothingDiffers(policyChanges(old, carriedOver(old), staff))).toBe(true);
     expect(
-      policyChanges(policy, { ...policy, branding: 'Two words.', ownBrand: true, general: 'Mark them.' }).map(
-        (c) => [c.key, c.before === null, c.after === null],
-      ),
-    ).toEqual([
-      ['general', false, false],
-      ['search', false, false],
-      ['branding', true, false],
-    ]);
-    expect(policyChanges({ ...policy, branding: 'x' }, policy).map((c) => [c.key, c.after])).toEqual([
-      ['branding', null],
-    ]);
-    expect(policyChanges(null, policy)).toHaveLength(5);
-  });
-  it('cannot want and refuse the same kind, nor be only facts', () => {
-    expect(faultsOfPolicy({ ...policy, refused: ['blog', 'coupons'] }).map((f) => f.field)).toEqual([
-      'refused',
-    ]);
-    expect(faultsOfPolicy(policy)).toEqual([]);
+      policyChanges(old, put('search-name', { answer: 'not-here' }, carriedOver(old)), staff),
+    ).toMatchObject({
+      practices: [{ key: 'search-name', before: { answer: 'welcome' }, after: { answer: 'not-here' } }],
+      sections: [],
+    });
   });
 });
 
-describe('kinds', () => {
-  it('are read from what people write', () => {
-    expect(kindsIn('Newsletter, video & a Shop-Blog')).toEqual(['blog', 'newsletter', 'video', 'shop']);
-    expect(kindsIn('newsletters')).toEqual([]);
-    expect(kindsIn('cash return')).toEqual(['cash return']);
-    expect(kindsIn('')).toEqual([]);
-    for (const kind of partnerKindList) expect(kindsIn(kind)).toContain(kind);
+describe('a policy of practices', () => {
+  it('reads practices first; what is not answered or not written is left out', () => {
+    expect(keys(policy)).toEqual(['practices', 'goods', 'notice']);
+    expect(
+      keys({ ...policy, owed: 'x', branding: 'x', counts: 'x', general: 'x', accepted: ['blog'] }),
+    ).toEqual(['practices', 'transactions', 'branding', 'kinds', 'goods', 'owed', 'notice', 'general']);
   });
-  it('fit or do not fit what is wanted', () => {
-    expect(mismatch(['coupons', 'blog'], ['blog'], ['coupons'])).toBe('your policy does not take coupons');
-    expect(mismatch(['video'], ['blog'], [])).toBe('video: not a kind you look for');
+  it('is read by staff whole, by everybody without groups, by an affiliate as it is for it', () => {
+    const shown = (reader: PolicyReader) => sectionsOf(policy, reader)[0]!.practices;
+    expect(shown(staff)[0]!.otherwise.map((o) => o.who)).toEqual(['Circle', 'blog']);
+    expect(shown(everybody)[0]).toMatchObject({
+      answer: 'not-here',
+      own: false,
+      otherwise: [{ who: 'blog' }],
+    });
+    expect(shown(inCircle)).toEqual([
+      {
+        key: 'cash-return',
+        name: 'Cash return to buyers',
+        answer: 'ask-first',
+        says: 'Ask Ines.',
+        own: true,
+        otherwise: [],
+      },
+    ]);
+  });
+  it('differs practice by practice; for one affiliate by what is answered for it', () => {
+    const stricter = put('cash-return', { says: 'We never pay buyers.' }, policy);
+    expect(policyChanges(policy, stricter, staff).practices.map((c) => c.key)).toEqual(['cash-return']);
+    expect(nothingDiffers(policyChanges(policy, stricter, inCircle))).toBe(true);
+  });
+  it('does not differ by the order of the table alone, nor by phrases that nobody reads', () => {
+    const turned = { ...policy, practices: [...policy.practices].reverse() };
+    expect(nothingDiffers(policyChanges(policy, turned, staff))).toBe(true);
+    expect(nothingDiffers(policyChanges(policy, put('resale', { words: ['swap'] }, policy), staff))).toBe(
+      true,
+    );
+  });
+  it('tells of a practice that is gone, and of one that is new', () => {
+    const without = { ...policy, practices: policy.practices.filter((p) => p.key !== 'cash-return') };
+    expect(policyChanges(policy, without, staff).practices).toMatchObject([
+      { key: 'cash-return', after: null },
+    ]);
+    expect(policyChanges(without, policy, staff).practices).toMatchObject([
+      { key: 'cash-return', before: null },
+    ]);
+    expect(policyChanges(null, policy, staff).sections.map((s) => s.key)).toEqual(['goods', 'notice']);
+  });
+  it('names what is empty: practices without an answer, parts without words', () => {
+    expect(gapsOf(policy)).toHaveLength(12 + 5);
+    expect(gapsOf({ ...policy, general: 'x' }).map((g) => g.key)).not.toContain('general');
     expect([
-      mismatch(['blog'], ['blog'], ['coupons']),
-      mismatch([], ['blog'], []),
-      mismatch(['video'], [], []),
-    ]).toEqual([null, null, null]);
+      isEmptyPolicy(emptyPolicy),
+      isEmptyPolicy(policy),
+      isEmptyPolicy({ ...emptyPolicy, owed: 'x' }),
+    ]).toEqual([true, false, false]);
   });
 });
 
-describe('offers', () => {
-  it('an average is said where there is enough to say it', () => {
-    expect(averageEarning({ clicks: 200, orders: 10, granted: 5000 })).toBe(2500);
-    expect([
-      averageEarning({ clicks: 200, orders: 9, granted: 5000 }),
-      averageEarning({ clicks: 99, orders: 10, granted: 5000 }),
-    ]).toEqual([null, null]);
+describe('what contradicts itself', () => {
+  const fields = (p: PracticesPolicy) => faultsOfPolicy(p).map((f) => f.field);
+  it('is a kind that is looked for and not taken', () => {
+    expect(fields({ ...policy, accepted: ['blog'], refused: ['blog', 'coupons'] })).toEqual(['refused']);
+    expect(fields(policy)).toEqual([]);
   });
-  it('have a place among others; the same figure shares it', () => {
-    expect([placeAmong(5, [9, 5, 1]), placeAmong(10, []), placeAmong(null, [1])]).toEqual([
-      { place: 2, of: 4 },
-      { place: 1, of: 1 },
-      null,
+  it('is a practice that stands twice, by name or by key', () => {
+    expect(fields(put('resale', { name: ' cash return to BUYERS' }, policy))).toEqual(['practices/11/name']);
+    expect(fields({ ...policy, practices: [...policy.practices, policy.practices[0]!] })).toEqual([
+      'practices/13/name',
     ]);
   });
-  it('a reward as a share of a price', () => {
-    expect([
-      effectivePpm({ type: 'percent', ppm: 120_000 }, 19_900),
-      effectivePpm({ type: 'flat-order', amount: 500 }, 3850),
-      effectivePpm(null, 100),
-      effectivePpm({ type: 'percent', ppm: 1 }, 0),
-    ]).toEqual([120_000, 129_870, null, null]);
-  });
-  it('an address part of a headline', () => {
-    expect([
-      slugOf('Ein Töpfer-Rad: klein & fein!'),
-      slugOf('日本'),
-      slugOf(`${'a'.repeat(80)}`).length,
-    ]).toEqual(['ein-topfer-rad-klein-fein', 'offer', 60]);
+  it('is one that is answered twice for the same, or for some and not for everybody', () => {
+    const twice = { who: 'blog', answer: 'welcome', says: '' } as const;
+    expect(fields(put('resale', { answer: 'welcome', exceptions: [twice, twice] }))).toEqual([
+      'practices/11/exceptions',
+    ]);
+    expect(fields(put('resale', { exceptions: [twice] }))).toEqual(['practices/11/answer']);
   });
 });

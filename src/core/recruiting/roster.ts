@@ -1,5 +1,6 @@
 import { type Timing } from '../ledger/timing';
 import type { Id } from '../text/id';
+import type { PracticeKey } from './practices';
 import type { AffiliateState } from './states';
 
 /** A filter of the roster: what is left out does not matter. A segment is one with a name. */
@@ -13,6 +14,8 @@ export interface RosterFilter {
   country?: string;
   timing?: Timing;
   lookedAfter?: Id<'staff'> | 'nobody';
+  /** a practice that it applied with or was answered about */
+  practice?: PracticeKey;
   /** something that asks for attention */
   only?: 'bounced' | 'unaccepted' | 'no-details' | 'no-clicks' | 'trusted';
 }

@@ -1,6 +1,7 @@
 import { timingWords, type Timing } from '../ledger/timing';
 import { formatPercent } from '../money/percent';
 import type { Id } from '../text/id';
+import type { PracticeAnswer, PracticeKey } from './practices';
 
 /** What a rule may ask of an applicant; everything that is named must hold. */
 export interface Conditions {
@@ -20,6 +21,10 @@ export interface Conditions {
   /** whether the registry vouches for the applicant */
   vouched?: boolean;
   products?: Id<'product'>[];
+  /** whether everything that the applicant means to use is welcome */
+  welcome?: boolean;
+  /** means to use one of these */
+  uses?: PracticeKey[];
 }
 
 export type RuleOutcome =
@@ -47,6 +52,9 @@ export interface ScreeningFacts {
   product: Id<'product'> | null;
   /** false where it was not known when it was decided */
   vouched?: boolean;
+  /** what it means to use, and the strictest answer of the policy to that; left out where it was not known when it was decided */
+  practices?: PracticeKey[];
+  strictest?: PracticeAnswer | null;
 }
 
 /** How each condition is looked at. What nobody knows of an applicant (standing, tenure) does not hold. */
@@ -62,6 +70,8 @@ const tests: {
   note: (asked, f) => asked === f.note,
   original: (asked, f) => asked === (f.note && f.alike === 0),
   vouched: (asked, f) => asked === (f.vouched ?? false),
+  welcome: (asked, f) => asked === ((f.strictest ?? 'welcome') === 'welcome'),
+  uses: (list, f) => list.some((key) => f.practices?.includes(key)),
   products: (list, f) => f.product !== null && list.includes(f.product),
 };
 
@@ -82,8 +92,11 @@ export function decidedBy(rules: readonly ScreeningRule[], facts: ScreeningFacts
 
 const anyOf = (list: string[]) => list.join(' or ');
 
+type Namer = (id: string) => string;
+
 /** How each condition reads, in the order of the sentence. */
-const clauses: ((c: Conditions, productName: (id: string) => string) => string | undefined)[] = [
+type Clause = (c: Conditions, productName: Namer, practiceName: Namer) => string | undefined;
+const clauses: Clause[] = [
   (c, productName) => c.products && `the application is for ${anyOf(c.products.map(productName))}`,
   (c) => said(c.clearedLeast, (n) => `cleared sales are at least ${n}`),
   (c) => said(c.refundsMost, (ppm) => `the refund rate is at most ${formatPercent(ppm)}`),
@@ -100,6 +113,14 @@ const clauses: ((c: Conditions, productName: (id: string) => string) => string |
     said(c.vouched, (asked) =>
       asked ? 'the registry vouches for the applicant' : 'the registry does not vouch for the applicant',
     ),
+  (c) =>
+    said(c.welcome, (asked) =>
+      asked
+        ? 'everything that the applicant means to use is welcome'
+        : 'the applicant means to use something that is asked first or not here',
+    ),
+  (c, _, practiceName) =>
+    c.uses && `the applicant means to use ${anyOf(c.uses.map((key) => `“${practiceName(key)}”`))}`,
 ];
 
 function said<T>(asked: T | undefined, words: (asked: T) => string): string | undefined {
@@ -117,12 +138,12 @@ function outcomeInWords(outcome: ScreeningRule['outcome']): string {
   }
 }
 
-/** A rule as a sentence. @param productName of an id */
+/** A rule as a sentence. @param name of a product’s id, or of a practice */
 export function sentenceOf(
   { conditions, outcome }: Pick<ScreeningRule, 'conditions' | 'outcome'>,
-  productName: (id: string) => string,
+  name: Namer,
 ): string {
-  const parts = clauses.flatMap((clause) => clause(conditions, productName) ?? []);
+  const parts = clauses.flatMap((clause) => clause(conditions, name, name) ?? []);
   const when = parts.length ? `Where ${parts.join(', and ')}` : 'In every case';
   return `${when}: ${outcomeInWords(outcome)}`;
 }

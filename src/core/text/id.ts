@@ -37,6 +37,8 @@ export const prefixes = {
   rule: 'rul',
   invite: 'inv',
   policy: 'pol',
+  practice: 'prc',
+  permission: 'prm',
   offer: 'off',
   entryWord: 'ewd',
   news: 'nws',

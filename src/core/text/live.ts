@@ -1,5 +1,8 @@
-/** What a text may ask for in braces: the programme's rate, a product's rate or price, the window in which a visit earns. */
-export const liveWords = ['rate', 'price', 'window'] as const;
+/**
+ * What a text may ask for in braces: the programme's rate, a product's rate or price, the window in which a visit earns, the notice of lower rates,
+ * when a commission clears, when it is paid, and from which amount on.
+ */
+export const liveWords = ['rate', 'price', 'window', 'notice', 'clearing', 'payment', 'minimum'] as const;
 export type LiveWord = (typeof liveWords)[number];
 
 /** A place in a text that is filled when it is read: "{rate WHEEL-1}". */

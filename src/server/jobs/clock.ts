@@ -7,7 +7,7 @@ import { expireInvites } from '../recruit/prospects/invites';
 import { record } from '../registers/access/audit';
 import { programmeOrNull, theProgramme } from '../registers/programme/record';
 import { changeProgramme } from '../registers/programme/write';
-import { closeNotice } from '../setup/policy/acceptance';
+import { closeNotice } from '../setup/policy/close';
 import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
 

@@ -3,13 +3,14 @@ import { forgetAnswers } from '../ground/http/keyed';
 import { clearDueInTurns } from '../ledger/journal';
 import { indexNotes } from '../recruit/applications/notes';
 import { lapseTrusts } from '../recruit/applications/trust';
+import { matchPractices } from '../recruit/practices/meant';
 import { expireInvites } from '../recruit/prospects/invites';
 import { forgetLinks } from '../registers/access/links';
 import { checkDuePages } from '../registers/catalogue/pages';
 import { deliverWaiting } from '../registers/outbox/delivery';
 import { runJob, type Job } from '../registers/programme/job';
 import { goOnWithRuns } from '../settle/runs/onward';
-import { closeNotice } from '../setup/policy/acceptance';
+import { closeNotice } from '../setup/policy/close';
 import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
 import { forgetReports } from '../track/reports/log';
@@ -35,6 +36,7 @@ export const jobs: readonly Timed[] = [
   { name: 'mail', every: 1 * seconds, work: deliverWaiting },
   { name: 'registry', every: 3 * seconds, atStart: true, work: (app) => outside(app) },
   { name: 'notes', every: 20 * seconds, work: (app) => indexNotes(app) },
+  { name: 'practices', every: 5 * seconds, work: (app) => matchPractices(app) },
   { name: 'clicks', every: 20 * seconds, work: grantClicks },
   { name: 'payout runs', every: 5 * seconds, atStart: true, work: goOnWithRuns },
   { name: 'clearing', every: 20 * seconds, work: clearDueInTurns },

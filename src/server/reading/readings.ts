@@ -3,6 +3,7 @@ import { ledgerReadings } from '../ledger/readings';
 import { lookbackReadings } from '../lookback/readings';
 import { portalReadings } from '../portal/readings';
 import { applicationReadings } from '../recruit/applications/readings';
+import { practiceReadings } from '../recruit/practices/readings';
 import { prospectReadings } from '../recruit/prospects/readings';
 import { rosterReadings } from '../recruit/roster/readings';
 import { runReadings } from '../settle/runs/readings';
@@ -21,6 +22,7 @@ export const readings = new Map<string, AnyReading>(
     productReadings,
     termsReadings,
     policyReadings,
+    practiceReadings,
     prospectReadings,
     applicationReadings,
     rosterReadings,

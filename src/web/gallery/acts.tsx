@@ -1,3 +1,5 @@
+import type { PracticeAnswer } from '../../core/recruiting/practices';
+import { AnswerChoice } from '../kit/answers';
 import { Button } from '../kit/button';
 import { Choice } from '../kit/choice';
 import { Confirm } from '../kit/confirm';
@@ -150,6 +152,17 @@ export const acts: Piece[] = [
           {(v, set) => (
             <TickMenu trigger={<Button>Columns</Button>} items={sorts} ticked={v} onChange={set} />
           )}
+        </Held>,
+      ],
+    ],
+  },
+  {
+    file: 'answers',
+    states: [
+      [
+        'of a practice',
+        <Held<PracticeAnswer | null> key="a" first={null}>
+          {(v, set) => <AnswerChoice name="gallery" label="Answer" value={v} onPick={set} />}
         </Held>,
       ],
     ],

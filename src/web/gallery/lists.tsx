@@ -4,6 +4,7 @@ import { ById } from '../kit/by-id';
 import { DottedItem } from '../kit/dotted';
 import { Apart, Blank, Column, Headed, News, Offered, Pair, Row, Sheet, Split } from '../kit/layout';
 import { Hint, Note, Said, Wrong } from '../kit/note';
+import { OwnPolicy } from '../kit/own-policy';
 import { Bar, Empty, Facts, Failed, Heading, Margin, Skeleton } from '../kit/place';
 import { PolicyChanges, PolicySections } from '../kit/policy';
 import { RestoredNote } from '../kit/restored';
@@ -276,6 +277,16 @@ export const lists: Piece[] = [
             {
               key: 's',
               title: 'Search',
+              practices: [
+                {
+                  key: 'cash-return',
+                  name: 'Cash return to buyers',
+                  answer: 'ask-first',
+                  says: 'Tell us to whom.',
+                  own: false,
+                  otherwise: [{ who: 'blog', answer: 'not-here', says: '' }],
+                },
+              ],
               facts: [{ text: 'Our name', yes: false }],
               lines: ['One line'],
               text: 'In words.',
@@ -287,17 +298,44 @@ export const lists: Piece[] = [
         'what differs',
         <PolicyChanges
           key="b"
-          sections={[
-            {
-              key: 's',
-              title: 'Search changed',
-              parts: [
-                { text: 'Our ', mark: 'same' },
-                { text: 'brand', mark: 'removed' },
-                { text: 'name', mark: 'added' },
-              ],
-            },
-          ]}
+          changes={{
+            practices: [{ key: 'resale', name: 'Resale sites', was: 'welcome', is: 'not-here', parts: [] }],
+            sections: [
+              {
+                key: 's',
+                title: 'Search changed',
+                parts: [
+                  { text: 'Our ', mark: 'same' },
+                  { text: 'brand', mark: 'removed' },
+                  { text: 'name', mark: 'added' },
+                ],
+              },
+            ],
+          }}
+        />,
+      ],
+    ],
+  },
+  {
+    file: 'own-policy',
+    states: [
+      [
+        'not accepted yet',
+        <OwnPolicy
+          key="a"
+          busy={false}
+          onAccept={() => undefined}
+          policy={{
+            id: 'pol_gallery',
+            number: 2,
+            holdsFrom: 1_800_000_000_000,
+            sections: [],
+            changes: { practices: [], sections: [] },
+            acceptedAt: null,
+            inNotice: true,
+            atEnd: 'pause',
+            due: 1_800_000_000_000,
+          }}
         />,
       ],
     ],

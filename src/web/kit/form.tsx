@@ -1,12 +1,14 @@
 import { TypeRegistry, type Static, type TObject } from '@sinclair/typebox';
 import { useId, type ReactNode } from 'react';
-import type {
-  FieldErrors,
-  FieldValues,
-  Path,
-  Resolver,
-  UseFormRegister,
-  UseFormSetError,
+import {
+  get,
+  set,
+  type FieldErrors,
+  type FieldValues,
+  type Path,
+  type Resolver,
+  type UseFormRegister,
+  type UseFormSetError,
 } from 'react-hook-form';
 import { explain } from '../../contract/explain';
 import { Refused } from './api';
@@ -21,8 +23,14 @@ interface FieldSchema {
   enum?: string[];
 }
 
-/** Checks a form by the schema of the contract, with the sentences that the server would say. */
-export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & FieldValues> {
+/**
+ * Checks a form by the schema of the contract, with the sentences that the server would say.
+ * @param lists fields that are lists with fields of their own, where a fault stands
+ */
+export function resolverOf<T extends TObject>(
+  schema: T,
+  lists: readonly string[] = [],
+): Resolver<Static<T> & FieldValues> {
   return async (values) => {
     const { Value } = await import('@sinclair/typebox/value');
     // a choice of words is a plain JSON Schema enum, which the checker has to be told of
@@ -30,10 +38,10 @@ export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & F
       'Unsafe',
       (schema, value) => !schema.enum || schema.enum.includes(value as string),
     );
-    const errors: Record<string, { type: string; message: string }> = {};
+    const errors = {};
     for (const e of Value.Errors(schema, values)) {
-      const field = e.path.split('/')[1] ?? '';
-      if (errors[field]) continue;
+      const field = fieldAt(e.path, lists);
+      if (get(errors, field)) continue;
       const fieldSchema = e.schema as Record<string, unknown> & FieldSchema;
       const keyword =
         ['minLength', 'pattern', 'maxLength', 'minimum', 'maximum', 'minItems', 'maxItems', 'enum'].find(
@@ -46,12 +54,18 @@ export function resolverOf<T extends TObject>(schema: T): Resolver<Static<T> & F
         limit: keyword === 'type' ? fieldSchema.type : fieldSchema[keyword],
         value: e.value,
       });
-      errors[field] = { type: keyword, message: example ? `${detail}, such as “${example}”` : detail };
+      set(errors, field, { type: keyword, message: example ? `${detail}, such as “${example}”` : detail });
     }
     return Object.keys(errors).length
       ? { values: {}, errors: errors as FieldErrors<Static<T> & FieldValues> }
       : { values, errors: {} };
   };
+}
+
+/** The field that a pointer is about: “practices.3.name” of /practices/3/name, where practices is a list with fields of its own. */
+function fieldAt(pointer: string, lists: readonly string[]): string {
+  const [field = '', ...rest] = pointer.split('/').slice(1);
+  return lists.includes(field) ? [field, ...rest].join('.') : field;
 }
 
 type Rules = Record<string, (limit: unknown) => boolean>;
@@ -89,12 +103,13 @@ export function placeFaults<T extends FieldValues>(
   fault: unknown,
   setError: UseFormSetError<T>,
   fields: readonly string[],
+  lists: readonly string[] = [],
 ): string | null {
   if (!(fault instanceof Refused)) return faultInWords(fault);
   let placed = 0;
   for (const { pointer, detail, example } of fault.problem.errors) {
-    const field = pointer.split('/')[1] ?? '';
-    if (!fields.includes(field)) continue;
+    const field = fieldAt(pointer, lists);
+    if (!fields.includes(field.split('.')[0]!)) continue;
     setError(
       field as Path<T>,
       { type: 'server', message: example ? `${detail}, such as “${example}”` : detail },
@@ -159,7 +174,7 @@ export function Framed<T extends FieldValues>({
   children,
 }: FieldProps<T> & { children: (frame: InFrame) => ReactNode }) {
   const id = useId();
-  const message = (errors[name] as { message?: string } | undefined)?.message;
+  const message = (get(errors, name) as { message?: string } | undefined)?.message;
   const faulty = message !== undefined;
   return (
     <div>

@@ -13,17 +13,26 @@ interface KeptForm<V extends FieldValues> {
   resolver?: Resolver<V>;
   /** who may not save begins with nothing kept */
   may?: boolean;
+  /** a value in words, where it is not its own word */
+  say?: (value: unknown, field: string) => string;
 }
 
 /**
  * A form of a record. What is typed is kept in this browser until it is saved or discarded, with the version it began
  * from; as long as nothing is typed, the form follows what others save.
  */
-export function useKeptForm<V extends FieldValues>({ name, now, title, resolver, may = true }: KeptForm<V>) {
+export function useKeptForm<V extends FieldValues>({
+  name,
+  now,
+  title,
+  resolver,
+  may = true,
+  say,
+}: KeptForm<V>) {
   const [restored, setRestored] = useState(() =>
     may ? readDraft<{ begun: Begun<V>; typed: V }>(name) : null,
   );
-  const edit = useBegun<V>(restored?.begun ?? now, title);
+  const edit = useBegun<V>(restored?.begun ?? now, title, say);
   const form = useForm<V>({
     ...(resolver ? { resolver } : {}),
     defaultValues: edit.begun.values as DefaultValues<V>,

@@ -12,6 +12,9 @@ const looks: Record<Look, { mark: string; tone: string }> = {
 
 /** How each state word looks: waits on a person, under way, done well, refused or reversed, ended or paused. */
 const states: Record<string, Look> = {
+  welcome: 'good',
+  'ask-first': 'waiting',
+  'not-here': 'refused',
   opened: 'under-way',
   accepted: 'good',
   expired: 'gone',
@@ -72,6 +75,8 @@ const wordOf: Record<string, string> = {
   contradicts: 'contradicts',
   'not-signed': 'not signed',
   proposed: 'proposed',
+  'ask-first': 'ask first',
+  'not-here': 'not here',
 };
 
 /** A mark and a word, never colour alone. */

@@ -2,11 +2,13 @@ import { useState } from 'react';
 import { useForm, type FieldErrors, type UseFormReturn } from 'react-hook-form';
 import { type ReplyOf } from '../../contract/endpoint';
 import { join, type readJoinPage } from '../../contract/recruit/applications';
+import type { PracticeKey } from '../../core/recruiting/practices';
 import { Button } from '../kit/button';
 import { allCountries } from '../kit/countries';
 import { Field, FormFault, placeFaults } from '../kit/form';
 import { SelectOf } from '../kit/picked-fields';
 import { useSend } from '../kit/send';
+import { PracticesAsked } from './practices-asked';
 
 interface Values {
   name: string;
@@ -19,6 +21,8 @@ interface Values {
   product: string;
   card: string;
 }
+
+type Asked = ReplyOf<typeof readJoinPage>['practices'];
 
 export const p = join.body.properties;
 
@@ -42,15 +46,40 @@ function valuesOf(self: Self, product: string): Values {
   };
 }
 
+interface Chosen {
+  /** null where nobody asked */
+  ticked: PracticeKey[] | null;
+  accepted: boolean;
+  policy: number | null;
+  by: string;
+}
+
+/** What is sent of the form. */
+function bodyOf({ card, email, sites, ...typed }: Values, { ticked, accepted, policy, by }: Chosen) {
+  return {
+    ...typed,
+    ...(card ? { card } : {}),
+    ...(ticked ? { practices: ticked } : {}),
+    ...(policy === null ? {} : { policy: accepted }),
+    ...(by ? { by } : {}),
+    email: email.trim(),
+    sites: sites.split(/[\s,]+/).filter(Boolean),
+  };
+}
+
 export function JoinForm({
   self,
   product,
   products,
   cards,
   policy,
+  practices,
+  group,
   by,
   onDone,
 }: {
+  practices: Asked;
+  group: ReplyOf<typeof readJoinPage>['group'];
   self: Self;
   product: string;
   policy: number | null;
@@ -63,11 +92,13 @@ export function JoinForm({
   const send = useSend(join);
   const [accepted, setAccepted] = useState(false);
   const [unaccepted, setUnaccepted] = useState(false);
+  const [ticked, setTicked] = useState<PracticeKey[]>([]);
   const {
     control,
     register,
     handleSubmit,
     setError,
+    watch,
     formState: { errors, isSubmitting },
   } = useForm<Values>({
     defaultValues: valuesOf(self, product),
@@ -87,15 +118,7 @@ export function JoinForm({
           try {
             onDone(
               await send({
-                body: {
-                  ...v,
-                  card: v.card || undefined,
-                  ...(policy === null ? {} : { policy: accepted }),
-                  ...(by ? { by } : {}),
-                  email: v.email.trim(),
-                  country: v.country,
-                  sites: v.sites.split(/[\s,]+/).filter(Boolean),
-                },
+                body: bodyOf(v, { ticked: practices.length ? ticked : null, accepted, policy, by }),
               }),
             );
           } catch (thrown) {
@@ -115,6 +138,14 @@ export function JoinForm({
         <FormFault>{fault}</FormFault>
       </div>
       <WhoYouAre input={input} />
+      <PracticesAsked
+        practices={practices}
+        group={group}
+        channels={watch('channels')}
+        note={watch('note')}
+        ticked={ticked}
+        onTick={setTicked}
+      />
       <SelectOf
         name="product"
         schema={p.product}

@@ -42,6 +42,7 @@ function Join({
   onDone: (said: Outcome) => void;
 }) {
   const { programme, intro, summary, logo, product, products, contact, cards, policy } = page;
+  const { practices, group } = page;
   return (
     <Page>
       <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
@@ -69,6 +70,8 @@ function Join({
             products={products}
             cards={cards}
             policy={policy}
+            practices={practices}
+            group={group}
             by={page.by ? by : ''}
             onDone={onDone}
           />

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { Client as Visitor } from '../../../scripts/journey/client';
 import { type Id } from '../../../src/core/text/id';
 import { newPasswordLink } from '../../../src/server/registers/access/links';
-import { closeNotice } from '../../../src/server/setup/policy/acceptance';
+import { closeNotice } from '../../../src/server/setup/policy/close';
 import { password } from '../../helpers/server';
 import {
   accept,

@@ -15,7 +15,9 @@ export const policies = sqliteTable('policies', {
   by: text('by').notNull(),
   publishedAt: moment('published_at'),
   /** from when it holds */ holdsFrom: moment('holds_from'),
-  /** when those who had not accepted it were dealt with */ closedAt: moment('closed_at'),
+  /** when those who had not accepted it were dealt with, and how many they were */
+  closedAt: moment('closed_at'),
+  closedFor: integer('closed_for'),
   remindedAt: moment('reminded_at'),
   version: version(),
 });

@@ -23,6 +23,7 @@ import { countStuck } from '../../registers/outbox/queue';
 import { countByState } from '../../registers/people/record';
 import { theProgramme } from '../../registers/programme/record';
 import { payoutTasks } from '../../settle/runs/read';
+import { countOwing, dueAt, latest, policyInForce } from '../../setup/policy/versions';
 import { countDoubled, lostKeys } from '../../track/connection/connection';
 import { countUnconfirmed, unconfirmedDays, unconfirmedSum } from '../../track/orders/pictured';
 import { missingEssentials } from './missing';
@@ -201,9 +202,46 @@ function waitingClearing(app: App): Waiting[] {
   ];
 }
 
+const endWords = {
+  remind: 'are reminded',
+  'hold-pay': 'are not paid until they do',
+  pause: 'are paused until they do',
+} as const;
+
+/** So long after the end of a notice those who still have not accepted are told of on Today. */
+const toldFor = 14 * day;
+
+/** Whom the end of a notice has met, and who still has not accepted. */
+function policyNotice(app: App): Waiting[] {
+  const row = policyInForce(app);
+  if (!row || row.closedAt === null || row.closedAt < app.clock.now() - toldFor || !row.closedFor) return [];
+  const open = countOwing(app, row.number);
+  if (!open) return [];
+  return [
+    trouble({
+      kind: 'policy',
+      count: open,
+      text: `${open} ${open === 1 ? 'has' : 'have'} not accepted version ${row.number} of the policy`,
+      more: `its notice ended ${formatAgo(row.closedAt, app.clock.now())} for ${row.closedFor}; they ${endWords[row.content.atEnd]}`,
+      to: '/affiliates?only=unaccepted',
+      act: 'look',
+    }),
+  ];
+}
+
+/** Notices that end within the days ahead, and how many would be met by it now. */
+function noticesEnding(app: App, until: number): { at: number; text: string }[] {
+  const row = latest(app);
+  if (!row || row.closedAt !== null || dueAt(app, row) > until) return [];
+  const open = countOwing(app, row.number);
+  const met = open ? `; ${open} who have not accepted ${endWords[row.content.atEnd]}` : '';
+  return [{ at: dueAt(app, row), text: `the notice of version ${row.number} of the policy ends${met}` }];
+}
+
 const waitingList = (app: App, known: Waiting[]): Waiting[] => [
   ...known,
   ...waitingApplications(app),
+  ...policyNotice(app),
   ...waitingOffers(app),
   ...payoutTasks(app).map((task) => ({ kind: 'payouts' as const, ...task })),
   ...waitingSales(app),
@@ -215,10 +253,19 @@ function nextList(app: App): string[] {
   const { base, zone } = theProgramme(app);
   const today = dayOf(app.clock.now(), zone);
   const tomorrow = addDays(today, 1);
-  return heldByDay(app, addZonedDays(app.clock.now(), 8, zone), 5).map(
-    ({ day, n, sum, at }) =>
-      `${day === today ? 'Later today' : day === tomorrow ? 'Tomorrow' : formatDay(at, zone)}: ${n} ${n === 1 ? 'commission clears' : 'commissions clear'}, ${formatMoney({ amount: sum, currency: base })}`,
-  );
+  const until = addZonedDays(app.clock.now(), 8, zone);
+  const clearing = heldByDay(app, until, 5).map(({ n, sum, at }) => ({
+    at,
+    text: `${n} ${n === 1 ? 'commission clears' : 'commissions clear'}, ${formatMoney({ amount: sum, currency: base })}`,
+  }));
+  const when = (at: number) => {
+    const onDay = dayOf(at, zone);
+    if (onDay === today) return 'Later today';
+    return onDay === tomorrow ? 'Tomorrow' : formatDay(at, zone);
+  };
+  return [...clearing, ...noticesEnding(app, until)]
+    .sort((a, b) => a.at - b.at)
+    .map(({ at, text }) => `${when(at)}: ${text}`);
 }
 
 /** @param known what `troubles` says */

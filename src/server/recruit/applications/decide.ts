@@ -8,11 +8,12 @@ import { applications } from '../../ground/tables/applications';
 import type { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { productById } from '../../registers/catalogue/store';
-import { queue, withAccess, withdraw } from '../../registers/outbox/queue';
+import { queue, undoSeconds, withAccess, withdraw } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
+import { answerInWords, permissionsOf } from '../practices/permissions';
 import { approve, takeApprovalBack } from './approve';
 import { isOpen, questionsOf } from './questions';
-import { applicationById, statements, undoSeconds } from './service';
+import { applicationById, statements } from './service';
 import { giveTrust } from './trust';
 
 interface Decision {
@@ -50,6 +51,12 @@ function whyPassed(a: Application, f: Affiliate, { decision }: Decision): string
   return f.state === 'blocked' && decision === 'approve' ? `${f.name} is blocked` : null;
 }
 
+/** What was answered about practices before the decision, as the message has room for it. */
+function answered(app: App, affiliate: Id<'affiliate'>): string {
+  const given = permissionsOf(app, affiliate);
+  return given.length ? `You asked:\n${given.map(answerInWords).join('\n')}\n\n` : '';
+}
+
 /** Tells an applicant what was decided; the message is held as long as the decision can be taken back. */
 function tellDecision(
   app: App,
@@ -81,7 +88,7 @@ function tellDecision(
     body: withAccess(
       app,
       f,
-      `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n`,
+      `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n${answered(app, f.id)}`,
       `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
     ),
   });

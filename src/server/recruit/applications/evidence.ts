@@ -3,6 +3,7 @@ import { dayOf, millisecondsInDay } from '../../../core/calendar/zone';
 import { claimsIn, unborne } from '../../../core/recruiting/claims';
 import { addressKey, clearedBand, shrunkRefundRate, tenure } from '../../../core/recruiting/evidence';
 import { kindsIn, mismatch } from '../../../core/recruiting/kinds';
+import { strictest } from '../../../core/recruiting/practices';
 import type { ScreeningFacts } from '../../../core/recruiting/rules';
 import { standingOf, standingParts } from '../../../core/recruiting/standing';
 import type { Id } from '../../../core/text/id';
@@ -14,6 +15,8 @@ import { commissions } from '../../ground/tables/ledger';
 import { refunds } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { theProgramme } from '../../registers/programme/record';
+import { judgedIn, whereAsked } from '../practices/meant';
+import { permissionsOf } from '../practices/permissions';
 import { prospectByMail } from '../prospects/copy';
 import { alikeNotes, mostCandidates, sideBySide, type Alike } from './notes';
 
@@ -258,6 +261,24 @@ function alikeInWords(count: number): string | null {
   return `note nearly the same as ${count === 1 ? 'another' : others}`;
 }
 
+/** What the policy has against what an applicant means to use, and what it does not say of itself. */
+function practiceRemarks(app: App, application: Application, affiliate: Affiliate): string[] {
+  const judged = judgedIn(app, application, affiliate);
+  if (!judged.length) return [];
+  const answered = new Set(permissionsOf(app, affiliate.id).map((p) => p.practice));
+  const named = (list: typeof judged) => list.map((j) => `“${j.name}”`).join(', ');
+  const notHere = judged.filter((j) => j.answer === 'not-here' && !answered.has(j.key));
+  const asks = judged.filter((j) => j.answer === 'ask-first' && !answered.has(j.key));
+  const denied = whereAsked(app, [application.id]).has(application.id)
+    ? judged.filter((j) => j.said && !j.ticked && j.answer !== 'welcome')
+    : [];
+  return [
+    ...(notHere.length ? [`not here: ${named(notHere)}`] : []),
+    ...(asks.length ? [`asks about ${named(asks)}`] : []),
+    ...(denied.length ? [`its words speak of ${named(denied)}, which is not ticked`] : []),
+  ];
+}
+
 /** Short remarks on an application, the gravest first. */
 function remarksOn(app: App, application: Application, affiliate: Affiliate, found: Record): string[] {
   const isAbove = found.sales > 0 && found.refundRate > theProgramme(app).refundLine;
@@ -269,6 +290,7 @@ function remarksOn(app: App, application: Application, affiliate: Affiliate, fou
     sameDetails(app, affiliate).length > 0 && 'somebody else has the same details',
     isAbove && 'refunds above your line',
     mismatchOf(app, application, affiliate),
+    ...practiceRemarks(app, application, affiliate),
   ].filter((remark): remark is string => !!remark);
 }
 
@@ -294,6 +316,7 @@ export function factsOf(
   at = app.clock.now(),
 ): ScreeningFacts {
   const found = recordOf(app, affiliate.id, at);
+  const judged = judgedIn(app, application, affiliate);
   return {
     cleared: found.sales - found.refunded,
     refundPpm: found.refundRate,
@@ -303,6 +326,8 @@ export function factsOf(
     note: application.note.trim() !== '',
     alike: likeCount(alikeNotes(app, application, comparedInRow, at)),
     product: application.product,
+    practices: judged.map((j) => j.key),
+    strictest: strictest(judged.map((j) => j.answer)),
     vouched: (prospectByMail(app, affiliate.email)?.vouched ?? '') !== '',
   };
 }

@@ -4,7 +4,7 @@ import type { FieldFault } from '../../../contract/explain';
 import type { Join } from '../../../contract/recruit/applications';
 import { addressKey, emailKey } from '../../../core/recruiting/evidence';
 import { kindsIn } from '../../../core/recruiting/kinds';
-import type { Id } from '../../../core/text/id';
+import { isId, type Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { theClock, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -21,12 +21,14 @@ import { handleFor } from '../../registers/people/names';
 import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { noteAcceptance } from '../../setup/policy/acceptance';
+import { promoterOf } from '../../setup/policy/readers';
 import { readPublicPolicy } from '../../setup/policy/view';
 import { openCards } from '../../setup/terms/cards';
 import { filled } from '../../setup/terms/live';
 import { putInto } from '../../setup/terms/members';
 import { publicTerms } from '../../setup/terms/public';
 import { type SetRecord } from '../../setup/terms/store';
+import { keepMeant, practicesNow } from '../practices/meant';
 import { decide } from './decide';
 import { indexNote } from './notes';
 import { openStates } from './questions';
@@ -37,6 +39,21 @@ import { stillTrusted } from './trust';
 function bringer(app: App, handle: string) {
   const row = app.db.select().from(affiliates).where(eq(affiliates.handle, handle.toLowerCase())).get();
   return row && row.promotes && (row.state === 'active' || row.state === 'paused') ? row : null;
+}
+
+/** Practices as whoever applies reads them: answers for groups are nobody’s business but of those in them. */
+function practicesAsked(app: App, self: Affiliate | null) {
+  const group = self ? promoterOf(app, self).group : null;
+  return practicesNow(app).table.map((p) => ({
+    key: p.key,
+    name: p.name,
+    words: p.words,
+    answer: p.answer!,
+    says: filled(app, p.says),
+    exceptions: p.exceptions
+      .filter((e) => !isId(e.who, 'set') || e.who === group)
+      .map((e) => ({ ...e, says: filled(app, e.says) })),
+  }));
 }
 
 /** What the public join page shows; only products that are live. @param self who is signed in, so that nobody types again what is known */
@@ -55,6 +72,8 @@ export function readJoinPage(app: App, code: string | undefined, by?: string, se
     products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
     cards: openCards(app, 'join').map(({ id, name: card, about }) => ({ id, name: card, about })),
     policy: readPublicPolicy(app)?.number ?? null,
+    group: self ? promoterOf(app, self).group : null,
+    practices: practicesAsked(app, self),
     self: self && {
       name: self.name,
       email: self.email,
@@ -136,6 +155,20 @@ function policyFault(app: App, accepted: boolean | undefined): FieldFault[] {
   ];
 }
 
+function practicesFault(app: App, ticked: Input['practices']): FieldFault[] {
+  const known = new Set<string>(practicesNow(app).table.map((p) => p.key));
+  const strange = ticked?.filter((key) => !known.has(key)) ?? [];
+  return strange.length
+    ? [
+        {
+          pointer: '/practices',
+          detail: `Practices: ${strange.join(', ').slice(0, 80)} is not in the terms any more; load the page anew and tick again`,
+          example: [...known][0] ?? 'none',
+        },
+      ]
+    : [];
+}
+
 /** @param recorded whoever has a record here, and is known to be that one, need not say more */
 function noteFault(note: string, product: KeptProduct | null, recorded: boolean): FieldFault[] {
   const letsAnybodyIn = product !== null && detailsOf(product).recruiting === 'open';
@@ -162,6 +195,7 @@ function read(app: App, input: Input, self: Affiliate | null): Asked {
     });
   faults.push(
     ...policyFault(app, input.policy),
+    ...practicesFault(app, input.practices),
     ...noteFault(input.note, product, own && self.joinedAt !== null),
   );
   if (faults.length) throw invalid(faults);
@@ -311,6 +345,7 @@ function addApplication(
     })
     .run();
   indexNote(app, id, input.note);
+  keepMeant(app, { id, note: input.note, channels: input.channels }, input.practices ?? null);
   record(app, own ? { kind: 'affiliate', id: affiliate } : nobody, 'application-received', {
     subject: id,
     before: null,

@@ -6,6 +6,7 @@ import type {
   listRules as List,
 } from '../../../contract/recruit/screening';
 import { parsePercent, percentDigits } from '../../../core/money/percent';
+import { isUsual, usualPractices } from '../../../core/recruiting/practices';
 import {
   decidedBy,
   faultsOfRule,
@@ -14,7 +15,7 @@ import {
   type RuleOutcome,
   type ScreeningRule,
 } from '../../../core/recruiting/rules';
-import type { Id } from '../../../core/text/id';
+import { isId, type Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
@@ -26,6 +27,7 @@ import { stale } from '../../registers/access/stale';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productsInUse } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
+import { practicesNow } from '../practices/meant';
 import { prospectByMail } from '../prospects/copy';
 import { decide } from './decide';
 import { factsOf } from './evidence';
@@ -44,7 +46,7 @@ export function rulesInOrder(app: App): RuleRecord[] {
     .all();
 }
 
-/** Names of products, for sentences. */
+/** Names of products and of practices, for sentences. */
 export function namer(app: App): (id: string) => string {
   const names: ReadonlyMap<string, string> = new Map(
     app.db
@@ -53,7 +55,12 @@ export function namer(app: App): (id: string) => string {
       .all()
       .map((p) => [p.id, p.name]),
   );
-  return (id) => names.get(id) ?? 'a product that is gone';
+  const practices: ReadonlyMap<string, string> = new Map(practicesNow(app).table.map((p) => [p.key, p.name]));
+  return (id) => {
+    if (isUsual(id) || isId(id, 'practice'))
+      return practices.get(id) ?? (isUsual(id) ? usualPractices[id].name : 'a practice that is gone');
+    return names.get(id) ?? 'a product that is gone';
+  };
 }
 
 export function listRules(app: App): ReplyOf<typeof List> {
@@ -88,6 +95,7 @@ export function listRules(app: App): ReplyOf<typeof List> {
       name: p.name,
       screened: detailsOf(p).recruiting === 'screened',
     })),
+    practices: practicesNow(app).table.map(({ key, name: called }) => ({ key, name: called })),
   };
 }
 
@@ -112,6 +120,9 @@ function read(app: App, input: BodyOf<typeof Create>): { conditions: Conditions;
   const known = new Set(productsInUse(app).map((p) => p.id));
   if (rest.products?.some((p) => !known.has(p)))
     throw refuse('products', 'Products: one of them was retired or does not exist');
+  const answered = new Set<string>(practicesNow(app).table.map((p) => p.key));
+  if (rest.uses?.some((key) => !answered.has(key)))
+    throw refuse('uses', 'Practices: one of them is not in the policy any more', [...answered][0]);
   const outcome = readOutcome(input.outcome);
   const rule = { conditions: { ...rest, ...(parsed ? { refundsMost: parsed.value } : {}) }, outcome };
   const faults = faultsOfRule(rule);

@@ -1,5 +1,6 @@
 import { and, eq, or, sql } from 'drizzle-orm';
 import { formatPercent } from '../../../core/money/percent';
+import { answerWords } from '../../../core/recruiting/practices';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
@@ -10,6 +11,8 @@ import { products } from '../../ground/tables/catalogue';
 import { affiliates } from '../../ground/tables/people';
 import { namesOf } from '../../registers/access/names';
 import { asksLeft } from '../allowance/allowance';
+import { whereAsked } from '../practices/meant';
+import { practicesOfApplication } from '../practices/view';
 import { countApplications } from './counts';
 import { evidenceOf, recordOf, rowEvidence, tenureShort } from './evidence';
 import { isOpen, questionsOf } from './questions';
@@ -29,9 +32,6 @@ export const statements = perApp((app) => ({
     ['id'],
   ),
 }));
-
-/** Seconds in which a decision can be taken back; its message leaves after them. */
-export const undoSeconds = () => Number(process.env.GRAVENEL_UNDO_SECONDS ?? 10);
 
 const waitingKeys = { by: applications.createdAt, id: applications.id, order: 'asc' } as const;
 const decidedKeys = { by: applications.createdAt, id: applications.id, order: 'desc' } as const;
@@ -122,6 +122,8 @@ export function readApplication(app: App, id: Id<'application'>) {
     evidence,
     rule: ruleShown(a.rule),
     questions: questionsOf(app, a.id),
+    practices: practicesOfApplication(app, a, f),
+    practicesAsked: whereAsked(app, [a.id]).has(a.id),
     asksLeft: asksLeft(app),
     ...consequences(app, f.id, p, evidence.refundRate),
     weak: weakRecord(evidence, evidence.line),
@@ -132,7 +134,7 @@ export function readApplication(app: App, id: Id<'application'>) {
 /** Which rule decided, as it read then, and on which values. */
 function ruleShown(rule: typeof applications.$inferSelect.rule) {
   if (!rule) return null;
-  const { cleared, refundPpm, standing, tenureDays, country, note, alike } = rule.facts;
+  const { cleared, refundPpm, standing, tenureDays, country, note, alike, strictest } = rule.facts;
   const facts = [
     ['Cleared sales', String(cleared)],
     ['Refund rate', formatPercent(refundPpm)],
@@ -140,6 +142,7 @@ function ruleShown(rule: typeof applications.$inferSelect.rule) {
     ['Days as an affiliate', tenureDays === null ? 'none' : String(tenureDays)],
     ['Country', country],
     ['Note', !note ? 'none' : alike ? `nearly the same as ${alike}` : 'like no other'],
+    ...(strictest ? [['Practices', `at the strictest: ${answerWords[strictest]}`]] : []),
   ];
   return {
     sentence: rule.sentence,

@@ -26,6 +26,8 @@ import { visits } from '../../ground/tables/visits';
 import { theProgramme } from '../../registers/programme/record';
 import { owesAcceptance } from '../../setup/policy/versions';
 import { setsInUse, theTerms } from '../../setup/terms/store';
+import { practicesNow } from '../practices/meant';
+import { isPermitted, usesPractice } from '../practices/publishing';
 
 type Row = ReplyOf<typeof List>['rows'][number];
 type Affiliate = typeof affiliates.$inferSelect;
@@ -101,6 +103,7 @@ export function rosterWhere(app: App, f: RosterFilter): SQL | undefined {
     where(f.country, (country) => eq(affiliates.country, country.toUpperCase())),
     where(f.timing, (timing) => eq(affiliates.timing, timing)),
     where(f.lookedAfter, lookedAfterBy),
+    where(f.practice, (key) => or(usesPractice(key), isPermitted(key))),
     where(f.only, (only) => onlyThose(app, only)),
   );
 }
@@ -241,6 +244,7 @@ export function listAffiliates(app: App, filter: QueryOf<typeof List>): ReplyOf<
       .where(eq(staff.active, true))
       .orderBy(staff.name)
       .all(),
+    practices: practicesNow(app).table.map(({ key, name }) => ({ key, name })),
   };
 }
 

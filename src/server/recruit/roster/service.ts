@@ -29,6 +29,7 @@ import { termsInForce } from '../../setup/terms/in-force';
 import { clicksOf, ordersOf } from '../../totals/affiliates';
 import { declineOpen } from '../applications/change';
 import { trustOf } from '../applications/trust';
+import { practicesOfAffiliate } from '../practices/view';
 import { prospectOf } from '../prospects/copy';
 import { listHistory } from './history';
 
@@ -120,6 +121,7 @@ export function readAffiliate(app: App, id: Id<'affiliate'>) {
     terms: termsShown(app, id),
     commissions: lastCommissionsOf(app, id, 30),
     trust: trustOf(app, id),
+    practices: practicesOfAffiliate(app, row),
     policy: ownAcceptance(app, id),
     prospect: prospectOf(app, id),
     applications: applicationsOf(app, id),

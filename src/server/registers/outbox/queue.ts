@@ -59,6 +59,9 @@ export function withAccess(
     : [`${before}Set your password here, within 30 days:\n`, after];
 }
 
+/** Seconds in which a decision can be taken back; its message leaves after them. */
+export const undoSeconds = () => Number(process.env.GRAVENEL_UNDO_SECONDS ?? 10);
+
 /** Withdraws what has not left yet. @returns false if a message about the subject has left already */
 export function withdraw(app: App, subject: string): boolean {
   const rows = app.db

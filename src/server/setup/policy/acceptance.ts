@@ -1,20 +1,18 @@
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { type ReplyOf } from '../../../contract/endpoint';
 import { type readOwnPolicy as Own } from '../../../contract/setup/policy';
 import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
-import { asAffiliate, theClock, type Actor, type App } from '../../ground/context';
+import { asAffiliate, type Actor, type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { affiliates } from '../../ground/tables/people';
-import { acceptances, policies } from '../../ground/tables/policy';
+import { acceptances } from '../../ground/tables/policy';
 import { record } from '../../registers/access/audit';
-import { queue } from '../../registers/outbox/queue';
 import { affiliateById } from '../../registers/people/record';
 import { changeAffiliate } from '../../registers/people/write';
-import { theProgramme } from '../../registers/programme/record';
-import { dueAt, hasNot, hasToAccept, latest, policyInForce } from './versions';
-import { byId, changesOf, sectionsNow } from './view';
+import { affiliateReader } from './readers';
+import { dueAt, latest, policyInForce } from './versions';
+import { asAffiliateReads, byId, changesOf, sectionsNow } from './view';
 
 export function readOwnPolicy(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Own> {
   const row = latest(app);
@@ -29,8 +27,8 @@ export function readOwnPolicy(app: App, affiliate: Id<'affiliate'>): ReplyOf<typ
       id: row.id,
       number: row.number,
       holdsFrom: row.holdsFrom!,
-      sections: sectionsNow(app, row.content, { affiliate }),
-      changes: changesOf(app, row),
+      sections: sectionsNow(app, row.content, asAffiliateReads(app, affiliate)),
+      changes: changesOf(app, row, affiliateReader(app, affiliate)),
       acceptedAt: own?.at ?? null,
       inNotice: dueAt(app, row) > app.clock.now(),
       atEnd: row.content.atEnd,
@@ -73,6 +71,9 @@ export function noteAcceptance(app: App, affiliate: Id<'affiliate'>): void {
 export function acceptPolicy(app: App, actor: Actor, id: Id<'policy'>): ReplyOf<typeof Own> {
   const affiliate = asAffiliate(actor);
   const row = byId(app, id);
+  const { state, name } = affiliateById(app, affiliate);
+  if (state === 'ended' || state === 'blocked')
+    throw new Problem('conflict', `${name} is not with us any more, so there is nothing to accept`);
   if (row.state !== 'published' || latest(app)?.id !== id)
     throw new Problem('conflict', 'A newer version was published meanwhile; read it and accept that one');
   const done = app.db
@@ -110,53 +111,4 @@ export function payWaitsFor(app: App): (affiliate: string) => boolean {
   const row = policyInForce(app);
   if (!row || row.content.atEnd !== 'hold-pay' || dueAt(app, row) > app.clock.now()) return () => false;
   return (affiliate) => acceptedSince(app).get(affiliate, row.number) === undefined;
-}
-
-/** Deals, once, with those who have not accepted a version whose notice is over: reminds them, or pauses them as it says. @returns how many */
-export function closeNotice(app: App): number {
-  const row = policyInForce(app);
-  if (!row || row.closedAt !== null || dueAt(app, row) > app.clock.now()) return 0;
-  const { name } = theProgramme(app);
-  const late = app.db
-    .select()
-    .from(affiliates)
-    .where(and(hasToAccept, hasNot(row.number)))
-    .all();
-  const { atEnd } = row.content;
-  for (const a of late) {
-    if (atEnd === 'pause' && a.state === 'active') {
-      changeAffiliate(app, a.id, { state: 'paused', pausedFor: row.id });
-      record(app, theClock, 'affiliate-moved', {
-        subject: a.id,
-        before: { state: 'active' },
-        after: { state: 'paused', reason: `has not accepted version ${row.number} of the policy` },
-      });
-    }
-    const said = {
-      remind: 'They hold from today.',
-      'hold-pay': 'They hold from today, and we cannot pay you until you have accepted them.',
-      pause: 'They hold from today, and your account is paused until you have accepted them.',
-    }[atEnd];
-    queue(app, {
-      to: a.email,
-      affiliate: a.id,
-      kind: 'policy-reminder',
-      subject: `You have not accepted the terms of ${name} yet`,
-      body: `Hello ${a.name},\n\nour terms changed and you have not accepted them yet. ${said}\n\n${app.address}/portal/policy\n\n${name}`,
-    });
-  }
-  // those that were published before and never came into force on their own are done with as well
-  app.db
-    .update(policies)
-    .set({ closedAt: app.clock.now() })
-    .where(
-      and(
-        eq(policies.state, 'published'),
-        isNull(policies.closedAt),
-        sql`${policies.number} <= ${row.number}`,
-      ),
-    )
-    .run();
-  if (late.length) touch(app, 'records');
-  return late.length;
 }

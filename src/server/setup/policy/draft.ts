@@ -1,17 +1,24 @@
 import { eq } from 'drizzle-orm';
 import { type BodyOf, type ReplyOf } from '../../../contract/endpoint';
+import type { FieldFault } from '../../../contract/explain';
 import { type editPolicy as Edit, type readPolicy as Read } from '../../../contract/setup/policy';
 import { partnerKindList } from '../../../core/recruiting/kinds';
-import { emptyPolicy, faultsOfPolicy, type PolicyContent } from '../../../core/recruiting/policy';
-import type { Id } from '../../../core/text/id';
-import { fillIn } from '../../../core/text/live';
+import {
+  carriedOver,
+  emptyPolicy,
+  faultsOfPolicy,
+  type PracticesPolicy,
+} from '../../../core/recruiting/policy';
+import { isId, type Id } from '../../../core/text/id';
+import { fillIn, liveWords } from '../../../core/text/live';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
-import { invalid, Problem, refuse } from '../../ground/http/problem';
+import { invalid, Problem } from '../../ground/http/problem';
 import { policies } from '../../ground/tables/policy';
 import { difference, record } from '../../registers/access/audit';
 import { theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../terms/live';
+import { groupsInUse } from './readers';
 import { draftOf, latest } from './versions';
 import { byId, policyShown } from './view';
 
@@ -28,7 +35,7 @@ export function draftPolicy(app: App, actor: Actor): ReplyOf<typeof Read> {
       id,
       number: (last?.number ?? 0) + 1,
       state: 'draft',
-      content: last?.content ?? {
+      content: (last && carriedOver(last.content)) ?? {
         ...emptyPolicy,
         noticeWeeks,
         accepted: kindsWanted,
@@ -46,34 +53,84 @@ export function draftPolicy(app: App, actor: Actor): ReplyOf<typeof Read> {
   return policyShown(app, byId(app, id));
 }
 
-const texts = ['general', 'search', 'counts', 'declined', 'branding', 'kinds', 'channels'] as const;
-
-export function refuseFaulty(app: App, content: PolicyContent): void {
-  const values = liveValues(app);
-  for (const field of texts) {
-    const { unknown } = fillIn(content[field], values);
-    if (unknown.length)
-      throw refuse(
-        field,
-        `${unknown.join(', ')} cannot be filled in: known are the rate or price of a product by its code, {rate} and {window}`,
-        '{rate WHEEL-1}',
-      );
-  }
-  for (const field of ['accepted', 'refused'] as const) {
-    const strange = content[field].filter((k) => !(partnerKindList as string[]).includes(k));
-    if (strange.length)
-      throw refuse(field, `Kinds: ${strange.join(', ').slice(0, 60)} is not in the list`, partnerKindList[0]);
-  }
-  const faults = faultsOfPolicy(content);
-  if (faults.length)
-    throw invalid(faults.map((f) => ({ pointer: `/${f.field}`, detail: f.detail, example: f.example })));
+/** Every text of a policy with the field it stands in. */
+function textsOf(content: PracticesPolicy): [field: string, text: string][] {
+  const { counts, declined, channels, branding, owed, general } = content;
+  return [
+    ...Object.entries({ counts, declined, channels, branding, owed, general }),
+    ...content.practices.flatMap(({ says, exceptions }, i): [string, string][] => [
+      [`practices/${i}/says`, says],
+      ...exceptions.map((e, n): [string, string] => [`practices/${i}/exceptions/${n}/says`, e.says]),
+    ]),
+  ];
 }
+
+function unfillable(app: App, content: PracticesPolicy): FieldFault[] {
+  const values = liveValues(app);
+  return textsOf(content).flatMap(([field, text]) => {
+    const { unknown } = fillIn(text, values);
+    if (!unknown.length) return [];
+    const known = liveWords.map((word) => `{${word}}`).join(', ');
+    const detail = `${unknown.join(', ')} cannot be filled in: known are ${known}, rate and price also with a product’s code`;
+    return [{ pointer: `/${field}`, detail, example: '{rate WHEEL-1}' }];
+  });
+}
+
+function strangeKinds(content: PracticesPolicy): FieldFault[] {
+  return (['accepted', 'refused'] as const).flatMap((field) => {
+    const strange = content[field].filter((k) => !(partnerKindList as string[]).includes(k));
+    if (!strange.length) return [];
+    const detail = `Kinds: ${strange.join(', ').slice(0, 60)} is not in the list`;
+    return [{ pointer: `/${field}`, detail, example: partnerKindList[0]! }];
+  });
+}
+
+/** Answers for groups that are gone, or that are no groups. */
+function strangeGroups(app: App, { practices }: PracticesPolicy): FieldFault[] {
+  const groups = new Set<string>(groupsInUse(app).map((g) => g.id));
+  return practices.flatMap(({ name, exceptions }, i) =>
+    exceptions.flatMap(({ who }, n) =>
+      isId(who, 'set') && !groups.has(who)
+        ? [
+            {
+              pointer: `/practices/${i}/exceptions/${n}/who`,
+              detail: `“${name}” is answered for a group that does not exist any more; choose another or remove the answer`,
+              example: 'a group of the rate book',
+            },
+          ]
+        : [],
+    ),
+  );
+}
+
+/** @throws Problem `invalid` with all that cannot stand in a policy, each at its field */
+export function refuseFaulty(app: App, content: PracticesPolicy): void {
+  const faults = [
+    ...unfillable(app, content),
+    ...strangeKinds(content),
+    ...strangeGroups(app, content),
+    ...faultsOfPolicy(content).map((f) => ({ pointer: `/${f.field}`, detail: f.detail, example: f.example })),
+  ];
+  if (faults.length) throw invalid(faults);
+}
+
+/** Names and phrases without what surrounds them; empty phrases are none. */
+const trimmed = (content: PracticesPolicy): PracticesPolicy => ({
+  ...content,
+  practices: content.practices.map((p) => ({
+    ...p,
+    name: p.name.trim(),
+    words: [...new Set(p.words.map((w) => w.trim()).filter(Boolean))],
+    says: p.says.trim(),
+    exceptions: p.exceptions.map((e) => ({ ...e, says: e.says.trim() })),
+  })),
+});
 
 export function editPolicy(
   app: App,
   actor: Actor,
   id: Id<'policy'>,
-  { version, ...content }: BodyOf<typeof Edit>,
+  { version, ...typed }: BodyOf<typeof Edit>,
 ): ReplyOf<typeof Read> {
   const row = byId(app, id, version);
   if (row.state !== 'draft')
@@ -81,6 +138,7 @@ export function editPolicy(
       'conflict',
       `Version ${row.number} is published and stays as it is; draft the next one`,
     );
+  const content = trimmed(typed);
   refuseFaulty(app, content);
   const change = difference(row.content, content);
   app.db

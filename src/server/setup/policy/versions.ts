@@ -1,5 +1,6 @@
 import { and, desc, eq, isNotNull, lte, or, sql, type SQL } from 'drizzle-orm';
-import { addZonedDays } from '../../../core/calendar/zone';
+import { carriedOver, type PolicyContent } from '../../../core/recruiting/policy';
+import { noticeEnd, type Announced } from '../../../core/recruiting/policy-notice';
 import { type App } from '../../ground/context';
 import { affiliates } from '../../ground/tables/people';
 import { policies } from '../../ground/tables/policy';
@@ -18,6 +19,20 @@ export const latest = (app: App) =>
 
 export const draftOf = (app: App) =>
   app.db.select().from(policies).where(eq(policies.state, 'draft')).get() ?? null;
+
+/** The published versions in the order in which they were announced. */
+export const announced = (app: App): Announced[] =>
+  app.db
+    .select({ holdsFrom: policies.holdsFrom, content: policies.content })
+    .from(policies)
+    .where(eq(policies.state, 'published'))
+    .orderBy(policies.number)
+    .all()
+    .map((v) => ({ holdsFrom: v.holdsFrom!, noticeWeeks: v.content.noticeWeeks }));
+
+/** What a version says: a draft that was begun in the older form goes on in that of practices. */
+export const contentOf = (row: PolicyRecord): PolicyContent =>
+  row.state === 'draft' ? carriedOver(row.content) : row.content;
 
 /** The version that holds at a moment: the newest whose notice is over. Null before the first. */
 export function policyInForce(app: App, at = app.clock.now()): PolicyRecord | null {
@@ -55,6 +70,14 @@ export function owesAcceptance(app: App): SQL {
   return row ? and(hasToAccept, hasNot(row.number))! : sql`0`;
 }
 
+/** How many have accepted neither a version nor a later one. @param number of the version */
+export const countOwing = (app: App, number: number): number =>
+  app.db
+    .select({ n: sql<number>`count(*)` })
+    .from(affiliates)
+    .where(and(hasToAccept, hasNot(number)))
+    .get()!.n;
+
 /** Has accepted neither this version nor a later one. */
 export const hasNot = (number: number) =>
   sql`NOT EXISTS (SELECT 1 FROM acceptances c JOIN policies v ON v.id = c.policy WHERE c.affiliate = ${affiliates.id} AND v.number >= ${number})`;
@@ -63,7 +86,5 @@ export const hasNot = (number: number) =>
 export function dueAt(app: App, row: PolicyRecord): number {
   return versionBefore(app, row)
     ? row.holdsFrom!
-    : addZonedDays(row.publishedAt!, row.content.noticeWeeks * weekDays, theProgramme(app).zone);
+    : noticeEnd(row.publishedAt!, row.content.noticeWeeks, theProgramme(app).zone);
 }
-
-export const weekDays = 7;

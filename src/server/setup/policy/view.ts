@@ -7,12 +7,10 @@ import {
   type readPublicPolicy as ReadPublic,
 } from '../../../contract/setup/policy';
 import { partnerKindList } from '../../../core/recruiting/kinds';
-import {
-  policyChanges,
-  sectionsOf,
-  type PolicyContent,
-  type PolicySection,
-} from '../../../core/recruiting/policy';
+import { carriedOver, sectionsOf, type PolicyContent } from '../../../core/recruiting/policy';
+import { policyChanges } from '../../../core/recruiting/policy-changes';
+import type { PolicyReader, PolicySection, PracticeShown } from '../../../core/recruiting/policy-reading';
+import { answerWords } from '../../../core/recruiting/practices';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
@@ -22,18 +20,45 @@ import { namesOf } from '../../registers/access/names';
 import { stale } from '../../registers/access/stale';
 import { theProgramme } from '../../registers/programme/record';
 import { filled, liveValues, type Reader } from '../terms/live';
-import { latest, owesAcceptance, policyInForce, versionBefore, type PolicyRecord } from './versions';
+import { affiliateReader, groupsInUse, staffReader } from './readers';
+import {
+  contentOf,
+  latest,
+  owesAcceptance,
+  policyInForce,
+  versionBefore,
+  type PolicyRecord,
+} from './versions';
+
+type Changes = ReplyOf<typeof Read>['changes'];
+
+/** Who reads a version: as whom it is worded, and whose rates stand in its words. */
+interface Reading {
+  reader: PolicyReader;
+  rates: Reader;
+}
+const asStaff = (app: App): Reading => ({ reader: staffReader(app), rates: null });
+export const asAffiliateReads = (app: App, affiliate: Id<'affiliate'>): Reading => ({
+  reader: affiliateReader(app, affiliate),
+  rates: { affiliate },
+});
 
 /** Sections with the rates of this moment in their texts, as one reader has them. */
-export function sectionsNow(app: App, content: PolicyContent, reader: Reader = null): PolicySection[] {
-  return sectionsOf(content).map((s) => ({
+export function sectionsNow(app: App, content: PolicyContent, { reader, rates }: Reading): PolicySection[] {
+  const fill = (text: string) => filled(app, text, rates);
+  return sectionsOf(content, reader).map((s) => ({
     ...s,
-    text: filled(app, s.text, reader),
-    lines: s.lines.map((l) => filled(app, l, reader)),
+    practices: s.practices.map((p) => ({
+      ...p,
+      says: fill(p.says),
+      otherwise: p.otherwise.map((o) => ({ ...o, says: fill(o.says) })),
+    })),
+    text: fill(s.text),
+    lines: s.lines.map(fill),
   }));
 }
 
-const plain = (s: PolicySection | null) =>
+const sectionAsText = (s: PolicySection | null) =>
   s === null
     ? ''
     : [
@@ -42,17 +67,48 @@ const plain = (s: PolicySection | null) =>
         ...(s.text ? [s.text] : []),
       ].join('\n');
 
-export function changesOf(app: App, version: PolicyRecord): ReplyOf<typeof Read>['changes'] {
-  const old = versionBefore(app, version);
-  if (!old) return [];
-  return policyChanges(old.content, version.content).map(({ key, title, before: was, after: is }) => ({
-    key,
-    title,
-    parts: diffWordsWithSpace(plain(was), plain(is)).map((p) => ({
+const practiceAsText = (p: PracticeShown | null) =>
+  p === null
+    ? ''
+    : [
+        ...(p.says ? [p.says] : []),
+        ...p.otherwise.map((o) => `${o.who}: ${answerWords[o.answer]}${o.says ? `. ${o.says}` : ''}`),
+      ].join('\n');
+
+/** Words that were taken out and put in. Texts that share next to nothing are not compared word by word: it would take long and say nothing. */
+function wordChanges(was: string, is: string): Changes['sections'][number]['parts'] {
+  const found = diffWordsWithSpace(was, is, { maxEditLength: mostEdits });
+  if (found)
+    return found.map((p) => ({
       text: p.value,
       mark: p.added ? ('added' as const) : p.removed ? ('removed' as const) : ('same' as const),
+    }));
+  return [
+    { text: was, mark: 'removed' },
+    { text: is, mark: 'added' },
+  ];
+}
+const mostEdits = 2000;
+
+/** What differs from the version before, as it was typed: rates stand in braces. */
+export function changesOf(app: App, version: PolicyRecord, reader: PolicyReader): Changes {
+  const old = versionBefore(app, version);
+  if (!old) return { practices: [], sections: [] };
+  const { practices, sections } = policyChanges(old.content, contentOf(version), reader);
+  return {
+    practices: practices.map(({ key, name, before, after }) => ({
+      key,
+      name: before && after && before.name !== after.name ? `${before.name} → ${after.name}` : name,
+      was: before?.answer ?? null,
+      is: after?.answer ?? null,
+      parts: wordChanges(practiceAsText(before), practiceAsText(after)),
     })),
-  }));
+    sections: sections.map(({ key, title, before, after }) => ({
+      key,
+      title,
+      parts: wordChanges(sectionAsText(before), sectionAsText(after)),
+    })),
+  };
 }
 
 function facts(app: App, row: PolicyRecord): ReplyOf<typeof List>['rows'][number] {
@@ -83,6 +139,8 @@ function facts(app: App, row: PolicyRecord): ReplyOf<typeof List>['rows'][number
     outstanding,
     inNotice: row.holdsFrom !== null && row.holdsFrom > now,
     inForce: policyInForce(app)?.id === row.id,
+    closedAt: row.closedAt,
+    closedFor: row.closedFor,
   };
 }
 
@@ -99,9 +157,9 @@ export function policyShown(app: App, row: PolicyRecord): ReplyOf<typeof Read> {
       : [];
   return {
     ...facts(app, row),
-    content: row.content,
-    sections: sectionsNow(app, row.content),
-    changes: changesOf(app, row),
+    content: carriedOver(row.content),
+    sections: sectionsNow(app, contentOf(row), asStaff(app)),
+    changes: changesOf(app, row, staffReader(app)),
     unacceptedSample: sample,
   };
 }
@@ -124,6 +182,7 @@ export function listPolicies(app: App): ReplyOf<typeof List> {
       .map((r) => facts(app, r)),
     live: liveValues(app),
     kinds: partnerKindList,
+    groups: groupsInUse(app),
   };
 }
 
@@ -138,7 +197,7 @@ export function readPublicPolicy(app: App): ReplyOf<typeof ReadPublic> {
       programme: theProgramme(app).name,
       number: row.number,
       holdsFrom: row.holdsFrom!,
-      sections: sectionsNow(app, row.content),
+      sections: sectionsNow(app, row.content, { reader: { of: 'everybody' }, rates: null }),
     }
   );
 }

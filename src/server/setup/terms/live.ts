@@ -1,6 +1,8 @@
+import { formatMoney } from '../../../core/money/amount';
 import { cellOf } from '../../../core/terms/cell';
 import { isPaused } from '../../../core/terms/members';
 import { anybody, type AffiliateTerms } from '../../../core/terms/rate';
+import { counted } from '../../../core/text/counted';
 import type { Id } from '../../../core/text/id';
 import { fillIn, keyOfPlaceholder, placeholdersIn } from '../../../core/text/live';
 import { type App } from '../../ground/context';
@@ -58,6 +60,20 @@ function rateOfEverything(app: App, reader: Reader): string {
   return cell.rate || cell.uplift ? cell.full : 'no commission';
 }
 
+/** What the settings promise everybody, in words. */
+function promises(app: App): Record<string, string> {
+  const { windowDays, noticeWeeks, bufferDays, promiseDays, minimumPayout, base } = theProgramme(app);
+  return {
+    window: counted(windowDays, 'day'),
+    notice: counted(noticeWeeks, 'week'),
+    clearing: bufferDays
+      ? `${counted(bufferDays, 'day')} after the refund window`
+      : 'at the end of the refund window',
+    payment: `within ${counted(promiseDays, 'day')} of the payout`,
+    minimum: minimumPayout ? formatMoney({ amount: minimumPayout, currency: base }) : 'any amount',
+  };
+}
+
 /**
  * Everything that a text may ask for in braces, and what it is now for one reader.
  * @param texts only what they ask for is looked up; left out = everything there is
@@ -69,8 +85,7 @@ export function liveValues(
 ): Record<string, string> {
   const asked = texts ? new Set(texts.flatMap((t) => placeholdersIn(t).map(keyOfPlaceholder))) : null;
   const wants = (key: string) => asked === null || asked.has(key);
-  const { windowDays } = theProgramme(app);
-  const values: Record<string, string> = { window: `${windowDays} ${windowDays === 1 ? 'day' : 'days'}` };
+  const values = promises(app);
   if (wants('rate')) values.rate = rateOfEverything(app, reader);
   for (const p of productsInUse(app)) {
     if (wants(`rate ${p.code}`)) values[`rate ${p.code}`] = rateFor(app, p, reader);

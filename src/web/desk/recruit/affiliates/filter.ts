@@ -19,6 +19,7 @@ const filterKeys = [
   'country',
   'timing',
   'lookedAfter',
+  'practice',
   'only',
 ] as const;
 

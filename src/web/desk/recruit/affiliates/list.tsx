@@ -31,7 +31,7 @@ export default function Affiliates() {
   const address = useAddress(() => picked.clear());
   const may = useMay();
   const navigate = useNavigate();
-  const { filter, columns, list, total, staff } = useRoster(address.params);
+  const { filter, columns, list, total, staff, practices } = useRoster(address.params);
   const sets = useSets();
   const cursor = useCursor(list.rows, (r) => r.id);
   const picked = usePicked(list.rows, cursor.row?.id ?? null);
@@ -55,7 +55,7 @@ export default function Affiliates() {
   return (
     <>
       <Heading title="Affiliates" acts={<RosterActs address={address} />}>
-        <RosterSentence address={address} sets={sets} staff={staff} total={total} />
+        <RosterSentence {...{ address, sets, staff, practices, total }} />
         <Segments address={address} />
       </Heading>
       <Table
@@ -90,8 +90,9 @@ function useRoster(params: URLSearchParams) {
   const filter = filterIn(params);
   const sort = sortIn(params);
   const list = useList(listAffiliates, { ...filter, ...(sort === 'newest' ? { sort } : {}) });
-  const { total, staff } = list.first ?? { total: list.rows.length, staff: [] };
-  return { filter, columns: columnsIn(params), list, total, staff };
+  const first = list.first ?? { total: list.rows.length, staff: [], practices: [] };
+  const { total, staff, practices } = first;
+  return { filter, columns: columnsIn(params), list, total, staff, practices };
 }
 
 /** The dialog of an act on those who are picked. */

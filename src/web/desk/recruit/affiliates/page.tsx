@@ -8,6 +8,7 @@ import { useKeys } from '../../../kit/keys';
 import { Split } from '../../../kit/layout';
 import { Failed, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
+import { PracticesOf } from '../../shared/practices-of';
 import { AffiliateBar, type Asked } from './acts/bar';
 import { GiveUp } from './acts/give-up';
 import { MessageDialog } from './acts/message';
@@ -72,6 +73,13 @@ function Sheet({ affiliate }: { affiliate: View }) {
         </Link>
       </h2>
       <TermsInForce affiliate={affiliate} />
+      <Part title="Ways of promoting">
+        <PracticesOf
+          whose={{ affiliate: affiliate.id, name: affiliate.name }}
+          practices={affiliate.practices}
+          asked={false}
+        />
+      </Part>
       <Part title="Last commissions">
         <Commissions affiliate={affiliate} />
       </Part>

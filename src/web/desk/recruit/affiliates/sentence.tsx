@@ -12,11 +12,12 @@ interface Props {
   address: ReturnType<typeof useAddress>;
   sets: SetOut[];
   staff: { id: string; name: string }[];
+  practices: { key: string; name: string }[];
   total: number;
 }
 
 /** The filter of the roster as a sentence: where an affiliate belongs, who it is, how they are sorted. */
-export function RosterSentence({ address, sets, staff, total }: Props) {
+export function RosterSentence({ address, sets, staff, practices, total }: Props) {
   const filter = filterIn(address.params);
   const sort = sortIn(address.params);
   return (
@@ -80,6 +81,20 @@ export function RosterSentence({ address, sets, staff, total }: Props) {
         onChange={(v) => address.set('lookedAfter', v)}
       />
       ,{' '}
+      {practices.length > 0 && (
+        <>
+          <Choice
+            label="Practice"
+            value={filter.practice ?? ''}
+            options={[
+              ['', 'promoting in any way'],
+              ...practices.map((p) => [p.key, `with “${p.name}”`] as const),
+            ]}
+            onChange={(v) => address.set('practice', v)}
+          />
+          ,{' '}
+        </>
+      )}
       <Choice
         label="Only those"
         value={filter.only ?? ''}

@@ -5,6 +5,7 @@ import {
   decideApplications,
   reopenApplications,
 } from '../../../../contract/recruit/applications';
+import { answerPractice } from '../../../../contract/recruit/practices';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
 import { useKeys } from '../../../kit/keys';
@@ -12,6 +13,7 @@ import { Split } from '../../../kit/layout';
 import { searchKey } from '../../../kit/list-keys';
 import { Failed, Skeleton } from '../../../kit/place';
 import { useMay } from '../../roles';
+import { AnswerDialog, isOpen, type Answering } from '../../shared/practices-of';
 import { AskDialog } from './acts/ask';
 import { DecisionBar } from './acts/bar';
 import { BlockDialog } from './acts/block';
@@ -24,7 +26,11 @@ import { useQueue, type QueueState } from './queue';
 import { ApplicationSheet } from './sheet';
 
 /** What is asked about before it is done: a decision on those who are chosen, another decision on one, a block, a question. */
-type Asked = { act: 'decide' | 'change'; decision: Decision } | { act: 'block' } | { act: 'question' };
+type Asked =
+  | { act: 'decide' | 'change'; decision: Decision }
+  | { act: 'block' }
+  | { act: 'question' }
+  | ({ act: 'practice' } & Answering);
 
 /** The queue: list, sheet and margin. Moving through the list never loses it. */
 export default function Applications() {
@@ -46,6 +52,10 @@ export default function Applications() {
   const block = () => {
     if (current.data && may(decideApplications)) ask({ act: 'block' });
   };
+  const practice = (allowed: boolean) => {
+    const open = current.data?.practices.find(isOpen);
+    if (open && may(answerPractice)) ask({ act: 'practice', practice: open, allowed });
+  };
   const keys = useKeys([
     ...queue.keys,
     { key: 'a', what: 'approve, after hold', act: () => begin('after-hold') },
@@ -53,6 +63,8 @@ export default function Applications() {
     { key: 'd', what: 'decline', act: () => begin('decline') },
     { key: 'q', what: 'ask something before deciding', act: question },
     { key: 'b', what: 'block', act: block },
+    { key: 'l', what: 'let in for the practice that is asked about', act: () => practice(true) },
+    { key: 'L', what: 'not let in for it', act: () => practice(false) },
     searchKey,
   ]);
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
@@ -123,6 +135,10 @@ function AskedOfOne({
   if (asked.act === 'change')
     return <ChangeDialog decision={asked.decision} application={application} onClose={onClose} />;
   if (asked.act === 'block') return <BlockDialog application={application} onClose={onClose} />;
+  if (asked.act === 'practice') {
+    const { affiliate, name, id } = application;
+    return <AnswerDialog {...asked} whose={{ affiliate, name, application: id }} onClose={onClose} />;
+  }
   if (asked.act === 'question') return <AskDialog application={application} onClose={onClose} />;
   return null;
 }

@@ -18,17 +18,22 @@ import { bodyOf, faultsByField, titles, typedOf, type Typed } from './rule-typed
 interface Props {
   rule: Rule | null;
   products: { id: string; name: string }[];
+  practices: { key: string; name: string }[];
   onClose: () => void;
 }
 
 type Faults = Record<string, string>;
 
 /** What is typed of a rule, the faults of it, what others changed meanwhile, and saving it. */
-function useRuleForm({ rule, products, onClose }: Props) {
-  const named = (value: unknown, field: string) =>
-    field === 'products'
-      ? shown((value as string[]).map((id) => products.find((p) => p.id === id)?.name ?? id))
-      : shown(value);
+function useRuleForm({ rule, products, practices, onClose }: Props) {
+  const names: Record<string, (id: string) => string | undefined> = {
+    products: (id) => products.find((p) => p.id === id)?.name,
+    uses: (key) => practices.find((p) => p.key === key)?.name,
+  };
+  const named = (value: unknown, field: string) => {
+    const name = names[field];
+    return name ? shown((value as string[]).map((id) => name(id) ?? id)) : shown(value);
+  };
   const base = useBegun<Typed>(
     { values: typedOf(rule), version: rule?.version ?? 0 },
     (field) => titles[field] ?? field,
@@ -69,7 +74,7 @@ type RuleTyped = Pick<ReturnType<typeof useRuleForm>, 'typed' | 'put' | 'faults'
 
 /** A rule: what must hold, all of it, and what follows. */
 export function RuleForm(props: Props) {
-  const { rule, products, onClose } = props;
+  const { rule, products, practices, onClose } = props;
   const { save, busy, note, ...form } = useRuleForm(props);
   return (
     <Dialog
@@ -88,7 +93,7 @@ export function RuleForm(props: Props) {
       >
         {note}
         <General faults={form.faults} />
-        <Conditions {...form} products={products} />
+        <Conditions {...form} products={products} practices={practices} />
         <Outcome {...form} />
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
@@ -111,6 +116,7 @@ const placed = [
   'note',
   'original',
   'products',
+  'uses',
   'reason',
 ];
 
@@ -161,7 +167,7 @@ function YesOrNo({
   typed,
   put,
   faults,
-}: RuleTyped & { name: 'note' | 'original' | 'vouched'; yes: string; no: string }) {
+}: RuleTyped & { name: 'note' | 'original' | 'vouched' | 'welcome'; yes: string; no: string }) {
   return (
     <div>
       <SelectField
@@ -179,7 +185,7 @@ function YesOrNo({
   );
 }
 
-function Conditions({ products, ...form }: RuleTyped & { products: Props['products'] }) {
+function Conditions({ products, practices, ...form }: RuleTyped & Pick<Props, 'products' | 'practices'>) {
   const { typed, put, faults } = form;
   return (
     <>
@@ -200,6 +206,12 @@ function Conditions({ products, ...form }: RuleTyped & { products: Props['produc
           yes="vouches for the applicant"
           no="does not vouch for the applicant"
         />
+        <YesOrNo
+          {...form}
+          name="welcome"
+          yes="all that it means to use is welcome"
+          no="something is asked first or not here"
+        />
       </Pair>
       <div>
         <Ticks
@@ -210,6 +222,17 @@ function Conditions({ products, ...form }: RuleTyped & { products: Props['produc
         />
         <Fault said={faults.products} />
       </div>
+      {practices.length > 0 && (
+        <div>
+          <Ticks
+            legend="Means to use one of"
+            options={practices.map((p) => [p.key, p.name] as const)}
+            ticked={typed.uses}
+            onChange={(ticked) => put('uses', ticked)}
+          />
+          <Fault said={faults.uses} />
+        </div>
+      )}
     </>
   );
 }

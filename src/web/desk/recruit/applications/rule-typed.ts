@@ -27,7 +27,9 @@ export interface Typed extends Record<string, unknown> {
   note: string;
   original: string;
   vouched: string;
+  welcome: string;
   products: string[];
+  uses: string[];
   then: 'after-hold' | 'at-sale' | 'decline' | 'person';
   reason: string;
   on: boolean;
@@ -42,6 +44,8 @@ export const titles: Record<string, string> = {
   note: 'Note',
   original: 'Note compared with others',
   vouched: 'Registry',
+  welcome: 'Ways of promoting',
+  uses: 'Means to use one of',
   products: 'Only for',
   then: 'Then',
   reason: 'Reason',
@@ -72,7 +76,9 @@ const typedConditions = (c: Conditions) => ({
   note: yesOrNo(c.note),
   original: yesOrNo(c.original),
   vouched: yesOrNo(c.vouched),
+  welcome: yesOrNo(c.welcome),
   products: c.products ?? [],
+  uses: c.uses ?? [],
 });
 
 /** What is sent of the form: nothing of what is empty. */
@@ -88,6 +94,8 @@ export function bodyOf(t: Typed): { conditions: Conditions; outcome: Outcome } {
       note: yesNo(t.note),
       original: yesNo(t.original),
       vouched: yesNo(t.vouched),
+      welcome: yesNo(t.welcome),
+      uses: t.uses.length ? t.uses : undefined,
       products: t.products.length ? t.products : undefined,
     }).filter(([, v]) => v !== undefined),
   ) as Conditions;

@@ -30,7 +30,7 @@ export default function RulesPage() {
   return <RulesInOrder of={rules.data} />;
 }
 
-function RulesInOrder({ of: { rules: list, products } }: { of: Rules }) {
+function RulesInOrder({ of: { rules: list, products, practices } }: { of: Rules }) {
   const may = useMay();
   const navigate = useNavigate();
   const [editing, setEditing] = useState<Rule | 'new' | null>(null);
@@ -105,6 +105,7 @@ function RulesInOrder({ of: { rules: list, products } }: { of: Rules }) {
         <RuleForm
           rule={editing === 'new' ? null : editing}
           products={products}
+          practices={practices}
           onClose={() => setEditing(null)}
         />
       )}

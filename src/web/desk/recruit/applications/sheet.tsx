@@ -7,6 +7,7 @@ import { Note } from '../../../kit/note';
 import { Facts } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Day, Moment } from '../../../kit/text';
+import { PracticesOf } from '../../shared/practices-of';
 import type { ApplicationView } from './decision';
 
 export function ApplicationSheet({ application }: { application: ApplicationView }) {
@@ -25,6 +26,7 @@ export function ApplicationSheet({ application }: { application: ApplicationView
       >
         {application.note || <span className="text-ink3">No note.</span>}
       </p>
+      <PracticesPart application={application} />
       <Questions application={application} />
       {application.rule && (
         <section className="mt-4" aria-label="Rule">
@@ -45,6 +47,22 @@ export function ApplicationSheet({ application }: { application: ApplicationView
         </span>
       </div>
     </Sheet>
+  );
+}
+
+/** Which practices it means to use, and what is answered to each. */
+function PracticesPart({ application }: { application: ApplicationView }) {
+  const { practices, practicesAsked, affiliate, name, id } = application;
+  if (practices.length === 0 && !practicesAsked) return null;
+  return (
+    <section className="mt-4" aria-label="Ways of promoting">
+      <h2>Ways of promoting</h2>
+      <PracticesOf
+        whose={{ affiliate, name, application: id }}
+        practices={practices}
+        asked={practicesAsked}
+      />
+    </section>
   );
 }
 

@@ -1,8 +1,9 @@
 import { Link } from 'react-router';
 import { type ReplyOf } from '../../../../contract/endpoint';
 import type { readPolicy } from '../../../../contract/setup/policy';
+import { counted } from '../../../../core/text/counted';
 import { Said } from '../../../kit/note';
-import { PolicyChanges } from '../../../kit/policy';
+import { countOfChanges, PolicyChanges } from '../../../kit/policy';
 import { Day, Sums } from '../../../kit/text';
 
 export type Whole = ReplyOf<typeof readPolicy>;
@@ -17,19 +18,19 @@ export const endWords = {
 export function PolicyMargin({ p }: { p: Whole }) {
   return (
     <aside
-      className="w-[360px] shrink-0 overflow-auto border-l border-rule px-[18px] py-4"
+      className={`shrink-0 overflow-auto border-l border-rule px-[18px] py-4 ${p.state === 'draft' ? 'w-[260px]' : 'w-[360px]'}`}
       tabIndex={0}
       aria-label="Margin"
     >
       <Acceptance p={p} />
       <h2 className={p.state === 'published' ? 'mt-5' : ''}>
-        {p.changes.length
+        {countOfChanges(p.changes)
           ? `What differs from version ${p.number - 1}`
           : p.number === 1
             ? 'The first version'
             : 'Nothing differs from the version before'}
       </h2>
-      <PolicyChanges sections={p.changes} />
+      <PolicyChanges changes={p.changes} />
     </aside>
   );
 }
@@ -53,6 +54,12 @@ function Acceptance({ p }: { p: Whole }) {
           ]}
         />
       </div>
+      {p.closedFor !== null && (
+        <Said gap={2}>
+          Its notice ended on <Day at={p.closedAt} />: {counted(p.closedFor, 'affiliate')} had not accepted it
+          {p.closedFor > 0 && ` and ${p.closedFor === 1 ? 'is' : 'are'} ${endWords[p.content.atEnd]}`}.
+        </Said>
+      )}
       {p.outstanding > 0 && (
         <Said gap={2}>
           At the end of the notice they are {endWords[p.content.atEnd]}:{' '}

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState, type Ref } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
@@ -19,7 +19,7 @@ import { Sheet, Split } from '../../../kit/layout';
 import { Bar, Empty, Failed, Skeleton } from '../../../kit/place';
 import { PolicySections } from '../../../kit/policy';
 import { useMay } from '../../roles';
-import { PolicyForm } from './form';
+import { PolicyForm, type DraftHandle } from './form';
 import { PolicyMargin, type Whole } from './margin';
 import { PublishDialog } from './publish';
 import { VersionList, type Version } from './versions';
@@ -57,33 +57,37 @@ function Versions({ policy }: { policy: Policies }) {
   const may = useMay();
   const navigate = useNavigate();
   const { id, current, show, step } = useChosen(rows);
-  const [publishing, setPublishing] = useState(false);
+  const typed = useRef<DraftHandle>(null);
+  const [publishing, setPublishing] = useState<Whole | null>(null);
   const draft = useAct(draftPolicy, { done: (p) => show(p.id) });
   const begin = () => {
     if (may(draftPolicy)) draft.mutate({});
   };
   const p = current.data;
-  const publish = () => {
-    if (p?.state === 'draft' && may(publishPolicy)) setPublishing(true);
+  // what is typed is part of what is published: it is saved before anything is asked
+  const publish = async () => {
+    if (p?.state !== 'draft' || !may(publishPolicy)) return;
+    const saved = await (typed.current?.save() ?? p);
+    if (saved) setPublishing(saved);
   };
   const keys = useKeys([
     { key: 'j', what: 'next version', act: () => step(1) },
     { key: 'k', what: 'version before', act: () => step(-1) },
     { key: 'n', what: 'draft the next version', act: begin },
-    { key: 'p', what: 'publish the draft', act: publish },
+    { key: 'p', what: 'publish the draft', act: () => void publish() },
     { key: 'Escape', what: 'back to Today', act: () => void navigate('/') },
   ]);
   return (
     <>
       <Split>
         <VersionList rows={rows} id={id} show={show} />
-        <Middle policy={policy} current={current} id={id} />
+        <Middle policy={policy} current={current} id={id} typed={typed} />
         {p && <PolicyMargin p={p} />}
       </Split>
       {may(draftPolicy) && (
         <Bar>
           {p?.state === 'draft' ? (
-            <DraftActs id={p.id} publish={() => setPublishing(true)} onDropped={() => show(null)} />
+            <DraftActs id={p.id} publish={() => void publish()} onDropped={() => show(null)} />
           ) : (
             <Button look={rows.length ? 'quiet' : 'main'} keyName="N" busy={draft.isPending} onClick={begin}>
               {nextInWords(rows)}
@@ -91,11 +95,11 @@ function Versions({ policy }: { policy: Policies }) {
           )}
         </Bar>
       )}
-      {publishing && p && (
+      {publishing && (
         <PublishDialog
-          p={p}
+          p={publishing}
           last={rows.find((r) => r.state === 'published')}
-          onClose={() => setPublishing(false)}
+          onClose={() => setPublishing(null)}
         />
       )}
       {keys}
@@ -107,8 +111,10 @@ function Middle({
   policy,
   id,
   current,
+  typed,
 }: {
   policy: Policies;
+  typed: Ref<DraftHandle>;
   id: string | null;
   current: ReturnType<typeof useChosen>['current'];
 }) {
@@ -118,7 +124,7 @@ function Middle({
       {policy.rows.length === 0 && <NoPolicy />}
       {id !== null && current.isPending && <Skeleton />}
       {current.error && <Failed fault={current.error} retry={() => void current.refetch()} />}
-      {p && <VersionShown p={p} policy={policy} />}
+      {p && <VersionShown p={p} policy={policy} typed={typed} />}
     </Sheet>
   );
 }
@@ -127,8 +133,8 @@ function NoPolicy() {
   const may = useMay();
   return (
     <Empty title="No policy yet">
-      It says what affiliates may do and what counts. Facts come first: paid search, kinds of affiliates, what
-      is declined. {may(draftPolicy) && 'Draft the first version.'}
+      It says what affiliates may do and what counts. Ways of promoting come first: each is welcome, asked
+      first or not here. {may(draftPolicy) && 'Draft the first version.'}
     </Empty>
   );
 }
@@ -139,10 +145,19 @@ function nextInWords(rows: Version[]): string {
 }
 
 /** A draft as a form for whom may write it, a version as it reads for everybody else. */
-function VersionShown({ p, policy }: { p: Whole; policy: Policies }) {
+function VersionShown({ p, policy, typed }: { p: Whole; policy: Policies; typed: Ref<DraftHandle> }) {
   const may = useMay();
   if (p.state === 'draft' && may(draftPolicy))
-    return <PolicyForm key={`${p.id} ${p.version}`} version={p} live={policy.live} kinds={policy.kinds} />;
+    return (
+      <PolicyForm
+        key={p.id}
+        version={p}
+        live={policy.live}
+        kinds={policy.kinds}
+        groups={policy.groups}
+        ref={typed}
+      />
+    );
   return (
     <>
       <h2 className="text-[20px]!">Version {p.number}</h2>
