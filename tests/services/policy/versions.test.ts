@@ -6,6 +6,7 @@ import { closeNotice } from '../../../src/server/setup/policy/close';
 import { password } from '../../helpers/server';
 import {
   accept,
+  answered,
   bob,
   draft,
   mara,
@@ -51,10 +52,11 @@ it('holds at once the first time, with the rates of the moment in its words', as
     atEnd: 'hold-pay',
   });
   expect(p).toMatchObject({ number: 1, inForce: true, inNotice: false, outstanding: 2 });
-  expect(p.sections[0]!.text).toBe('We pay 12 % on the wheel.');
+  expect(p.sections.find((x) => x.key === 'general')!.text).toBe('We pay 12 % on the wheel.');
   expect(
-    (await new Visitor(s.address).get<{ sections: { text: string }[] }>('/api/v1/policy')).body.sections[0]!
-      .text,
+    (
+      await new Visitor(s.address).get<{ sections: { key: string; text: string }[] }>('/api/v1/policy')
+    ).body.sections.find((x) => x.key === 'general')!.text,
   ).toBe('We pay 12 % on the wheel.');
   expect(s.app.sqlite.prepare("SELECT count(*) FROM messages WHERE kind = 'policy'").pluck().get()).toBe(2);
   expect(
@@ -137,16 +139,18 @@ it('is not accepted in the name of one of the affiliates by whoever sends the fo
 });
 it('that is changed is announced by the notice it promised; what differs is marked; affiliates accept once', async () => {
   expect(
-    (await owner.post<Fault>(`/api/v1/policies/${(await draft()).id}/publish`, { version: 1 })).body.detail,
+    (await owner.post<Fault>(`/api/v1/policies/${(await draft()).id}/publish`, { version: 1, empty: [] }))
+      .body.detail,
   ).toContain('Nothing differs');
   const p = await publish({
     general: 'We pay {rate WHEEL-1} on the wheel, and thank you.',
-    ownBrand: true,
+    practices: answered((await draft()).content, { 'search-name': 'welcome' }),
   });
   expect(p).toMatchObject({ number: 2, inForce: false, inNotice: true });
-  expect(p.changes.map((c) => c.key)).toEqual(['general', 'search']);
+  expect(p.changes.practices).toMatchObject([{ key: 'search-name', was: null, is: 'welcome' }]);
+  expect(p.changes.sections.map((c) => c.key)).toEqual(['general']);
   expect(
-    p.changes[0]!.parts.filter((x) => x.mark === 'added')
+    p.changes.sections[0]!.parts.filter((x) => x.mark === 'added')
       .map((x) => x.text)
       .join(''),
   ).toContain('and thank you');

@@ -18,15 +18,38 @@ export interface Policy {
   outstanding: number;
   holdsFrom: number;
   content: Record<string, unknown>;
-  sections: { key: string; text: string }[];
-  changes: { key: string; parts: { text: string; mark: string }[] }[];
+  sections: {
+    key: string;
+    text: string;
+    practices: { key: string; answer: string; own: boolean; otherwise: unknown[] }[];
+  }[];
+  changes: {
+    practices: { key: string; was: string | null; is: string | null }[];
+    sections: { key: string; parts: { text: string; mark: string }[] }[];
+  };
+}
+export interface Publishing {
+  number: number;
+  told: number;
+  holdsFrom: number;
+  gaps: { key: string; name: string }[];
+  changes: number;
+  practices: {
+    key: string;
+    was: string | null;
+    is: string | null;
+    users: number;
+    permitted: number;
+    waiting: number;
+    sample: { name: string }[];
+  }[];
 }
 export interface Own {
   current: {
     id: string;
     number: number;
     acceptedAt: number | null;
-    changes: unknown[];
+    changes: Policy['changes'];
     inNotice: boolean;
   } | null;
 }
@@ -44,7 +67,11 @@ export async function publish(content: object): Promise<Policy> {
     version: d.version,
   });
   expect(edited.status, edited.text).toBe(200);
-  const done = await owner.post<Policy>(`/api/v1/policies/${d.id}/publish`, { version: edited.body.version });
+  const { gaps } = (await owner.get<Publishing>(`/api/v1/policies/${d.id}/publishing`)).body;
+  const done = await owner.post<Policy>(`/api/v1/policies/${d.id}/publish`, {
+    version: edited.body.version,
+    empty: gaps.map((gap) => gap.key),
+  });
   expect(done.status, done.text).toBe(200);
   return done.body;
 }
@@ -61,6 +88,16 @@ export const run = async () => {
   await owner.post(`/api/v1/payouts/${id}/discard`, { version });
   return view;
 };
+
+/** The table of the draft with some of its practices answered. */
+export const answered = (
+  content: Record<string, unknown>,
+  answers: Record<string, string | object>,
+): object[] =>
+  (content.practices as { key: string }[]).map((p) => {
+    const answer = answers[p.key];
+    return typeof answer === 'object' ? { ...p, ...answer } : { ...p, ...(answer ? { answer } : {}) };
+  });
 
 /** What each file of these tests begins and ends with. */
 export function prepare(): void {

@@ -58,3 +58,31 @@ it('why visits cannot earn comes over from words to codes, and what counts last 
   expect(store.sqlite.prepare('SELECT * FROM last_clicks').all()).toEqual([{ affiliate: 'aff_1', day: 5 }]);
   store.close();
 });
+
+it('policies that were written before practices say so, and applications wait for their words to be looked through', () => {
+  const file = join(folder, 'old.sqlite');
+  const old = openStore(file, firstMigrations(19));
+  old.sqlite
+    .prepare(
+      `INSERT INTO policies (id, number, state, content, created_at, "by", version) VALUES ('pol_1', 1, 'published', ?, 0, 'stf_1', 1)`,
+    )
+    .run(JSON.stringify({ general: 'Mark links.', ownBrand: true }));
+  old.sqlite.pragma('foreign_keys = OFF');
+  old.sqlite
+    .prepare(
+      "INSERT INTO applications (id, affiliate, note, channels, state, created_at, version) VALUES ('apl_1', 'aff_1', 'n', 'c', 'waiting', 0, 1)",
+    )
+    .run();
+  old.close();
+
+  const store = openStore(file, migrations);
+  expect(JSON.parse(store.sqlite.prepare('SELECT content FROM policies').pluck().get() as string)).toEqual({
+    general: 'Mark links.',
+    ownBrand: true,
+    form: 'sections',
+  });
+  expect(store.sqlite.prepare('SELECT * FROM practice_matches').all()).toEqual([
+    { application: 'apl_1', policy: 0, asked: 0 },
+  ]);
+  store.close();
+});
