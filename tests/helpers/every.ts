@@ -1,4 +1,5 @@
 import type { AnyEndpoint } from '../../src/contract/endpoint';
+import { emptyPolicy, gapsOf } from '../../src/core/recruiting/policy';
 import { takePartners } from '../../src/server/recruit/prospects/copy';
 import { partnerAt } from '../../src/standins/partners';
 import type { TestServer } from './server';
@@ -107,8 +108,20 @@ async function told(s: TestServer, ids: Ids, affiliate: string): Promise<void> {
       version: draft.version,
     })
   ).body;
-  await owner.post(`/api/v1/policies/${draft.id}/publish`, { version: edited.version });
-  ids.policies = draft.id;
+  await owner.post(`/api/v1/policies/${draft.id}/publish`, {
+    version: edited.version,
+    empty: gapsOf(emptyPolicy).map((gap) => gap.key),
+  });
+  const toldOf = oneOf(s)(`SELECT body FROM messages WHERE kind = 'policy' AND affiliate = '${affiliate}'`);
+  ids.acceptance = /accept\/(\S+)/.exec(toldOf)![1]!;
+  const next = await owner.post<{ id: string }>('/api/v1/policies/draft');
+  ids.policies = next.body.id;
+  await owner.post(`/api/v1/affiliates/${affiliate}/permissions`, {
+    practice: 'cash-return',
+    allowed: true,
+    words: '',
+    replaces: null,
+  });
   await owner.post('/api/v1/segments', { name: 'Active', filter: { state: 'active' }, columns: [] });
   await owner.post('/api/v1/templates', { use: 'message', name: 'T', subject: 'S', body: 'Body' });
   await owner.post('/api/v1/messages', { ids: [affiliate], subject: 'S', body: 'Body', kind: 'letter' });
@@ -181,6 +194,7 @@ function foundIn(s: TestServer, ids: Ids): void {
     ['unconfirmed', 'pictured'],
     ['commissions', 'commissions'],
     ['staff', 'staff'],
+    ['permissions', 'permissions'],
   ] as const)
     ids[name] = one(`SELECT id FROM ${table} LIMIT 1`);
 }
@@ -196,6 +210,7 @@ function pathWith(ids: Ids, path: string): string {
     .replace(':id', ids[before] ?? '')
     .replace(':order', ids.orders!)
     .replace('letters/:token', `letters/${ids.letter}`)
+    .replace('acceptance/:token', `acceptance/${ids.acceptance}`)
     .replace(':slug', ids.slug!)
     .replace(':token', ids.question!);
 }

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client as Visitor, type Client } from '../../scripts/journey/client';
+import { emptyPolicy, gapsOf } from '../../src/core/recruiting/policy';
 import { policyInForce } from '../../src/server/setup/policy/versions';
 import { startServer, type TestServer } from '../helpers/server';
 
@@ -285,6 +286,7 @@ describe('a later version of the policy', () => {
     return (
       await owner.post<{ number: number; holdsFrom: number }>(`/api/v1/policies/${draft.id}/publish`, {
         version: saved.version,
+        empty: gapsOf(emptyPolicy).map((gap) => gap.key),
       })
     ).body;
   };

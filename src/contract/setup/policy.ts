@@ -155,7 +155,8 @@ export const readPublishing = endpoint('GET', '/api/v1/policies/:id/publishing',
   reply: closed({
     number: Type.Integer(),
     told: Type.Integer(),
-    holdsFrom: Moment,
+    /** the beginning of the day on which it would hold, were it published now */
+    holdsOn: Moment,
     gaps: Type.Array(closed({ key: Type.String(), name: Type.String() })),
     changes: Type.Integer(),
     practices: Type.Array(

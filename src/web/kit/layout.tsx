@@ -23,6 +23,9 @@ export const Page = part('main', 'h-full overflow-auto');
 /** A page with one text, for somebody who is not signed in. */
 export const Letter = part('main', 'mx-auto w-[min(620px,100%)] px-5 py-10');
 
+/** A page with something to read from top to bottom, for everybody. */
+export const Reading = part('div', 'mx-auto w-[min(760px,100%)] px-5 py-8');
+
 /** Two beside each other, a line that holds each pair together. */
 export const Pair = part('div', 'grid grid-cols-2 gap-3');
 

@@ -5,7 +5,7 @@ import { acceptByLink, readPolicyByLink } from '../../contract/setup/policy';
 import { asking } from '../kit/asking';
 import { FormFault } from '../kit/form';
 import { faultInWords } from '../kit/keeper';
-import { Letter, Page } from '../kit/layout';
+import { Letter, Page, Reading } from '../kit/layout';
 import { Note, Said } from '../kit/note';
 import { OwnPolicy } from '../kit/own-policy';
 import { Failed, Skeleton } from '../kit/place';
@@ -41,7 +41,7 @@ export default function AcceptPage() {
   };
   return (
     <Page tabIndex={0}>
-      <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
+      <Reading>
         <p className="text-ink2">
           {programme}, for <span className="private">{name}</span>
         </p>
@@ -63,7 +63,7 @@ export default function AcceptPage() {
             The portal
           </a>
         </Said>
-      </div>
+      </Reading>
     </Page>
   );
 }

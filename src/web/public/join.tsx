@@ -4,7 +4,7 @@ import { useParams, useSearchParams } from 'react-router';
 import type { ReplyOf } from '../../contract/endpoint';
 import { readJoinPage } from '../../contract/recruit/applications';
 import { asking } from '../kit/asking';
-import { Page } from '../kit/layout';
+import { Page, Reading } from '../kit/layout';
 import { Note, Said } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 import { JoinForm } from './join-form';
@@ -45,7 +45,7 @@ function Join({
   const { practices, group } = page;
   return (
     <Page>
-      <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
+      <Reading>
         <Head logo={logo} programme={programme} />
         {summary && <Said gap={2}>{summary}</Said>}
         {intro && <p className="mt-2 max-w-[62ch] font-serif text-[15.5px] leading-relaxed">{intro}</p>}
@@ -86,7 +86,7 @@ function Join({
             Sign in to the portal
           </a>
         </Said>
-      </div>
+      </Reading>
     </Page>
   );
 }

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { readPublicPolicy } from '../../contract/setup/policy';
 import { asking } from '../kit/asking';
-import { Page } from '../kit/layout';
+import { Page, Reading } from '../kit/layout';
 import { Failed, Skeleton } from '../kit/place';
 import { PolicySections } from '../kit/policy';
 
@@ -12,7 +12,7 @@ export default function TermsPage() {
   if (page.error) return <Failed fault={page.error} retry={() => void page.refetch()} />;
   return (
     <Page tabIndex={0}>
-      <div className="mx-auto w-[min(760px,100%)] px-5 py-8">
+      <Reading>
         {page.data ? (
           <>
             <p className="text-ink2">{page.data.programme}</p>
@@ -27,7 +27,7 @@ export default function TermsPage() {
             Apply
           </a>
         </p>
-      </div>
+      </Reading>
     </Page>
   );
 }

@@ -77,7 +77,7 @@ it('a draft that was begun in the older form goes on as practices; its version b
 it('tells everybody with a link of their own, in which stands what changes for them', async () => {
   const group = (await owner.post<{ id: string }>('/api/v1/sets', { of: 'group', name: 'Circle', about: '' }))
     .body.id;
-  await owner.post(`/api/v1/sets/${group}/members`, { text: bob.id, others: 'move' });
+  await owner.post(`/api/v1/sets/${group}/members`, { names: 'bob-bisque', others: 'move' });
   const d = await draft();
   const p = await publish({
     practices: answered(d.content, {

@@ -31,7 +31,7 @@ export interface Policy {
 export interface Publishing {
   number: number;
   told: number;
-  holdsFrom: number;
+  holdsOn: number;
   gaps: { key: string; name: string }[];
   changes: number;
   practices: {

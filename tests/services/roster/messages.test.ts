@@ -127,7 +127,8 @@ it('trust and decisions that are changed: lets in for later products until it la
   // in Eli's name but not by Eli: a person looks
   expect((await apply('Eli', 'KILN-1')).body.outcome).toBe('received');
   expect(newest()).toMatchObject({ state: 'waiting' });
-  s.app.sqlite.prepare('DELETE FROM note_keys WHERE application = ?').run(newest().id);
+  for (const table of ['note_keys', 'practice_matches', 'application_practices'])
+    s.app.sqlite.prepare(`DELETE FROM ${table} WHERE application = ?`).run(newest().id);
   s.app.sqlite.prepare('DELETE FROM applications WHERE id = ?').run(newest().id);
   expect((await apply('Eli', 'KILN-1', eli.client)).body.outcome).toBe('let-in');
   expect(newest()).toMatchObject({ state: 'approved', timing: 'after-hold', by: 'trust' });

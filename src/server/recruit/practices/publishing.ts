@@ -1,6 +1,7 @@
 import { and, eq, inArray, or, sql, type SQL } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readPublishing as Read } from '../../../contract/setup/policy';
+import { dayOf, startOfDay } from '../../../core/calendar/zone';
 import { carriedOver, gapsOf } from '../../../core/recruiting/policy';
 import { policyChanges, type PracticeChange } from '../../../core/recruiting/policy-changes';
 import { holdsFrom } from '../../../core/recruiting/policy-notice';
@@ -67,11 +68,12 @@ export function readPublishing(app: App, id: Id<'policy'>): Publishing {
   const row = byId(app, id);
   if (row.state !== 'draft') throw new Problem('conflict', `Version ${row.number} is published already`);
   const content = carriedOver(row.content);
+  const { zone } = theProgramme(app);
   const { practices, sections } = policyChanges(latest(app)?.content ?? null, content, staffReader(app));
   return {
     number: row.number,
     told: countOf(app, hasToAccept),
-    holdsFrom: holdsFrom(announced(app), app.clock.now(), theProgramme(app).zone),
+    holdsOn: startOfDay(dayOf(holdsFrom(announced(app), app.clock.now(), zone), zone), zone),
     gaps: gapsOf(content),
     changes: practices.length + sections.length,
     practices: practices.map((change) => about(app, change)),

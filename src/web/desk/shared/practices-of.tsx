@@ -8,7 +8,7 @@ import { useAct } from '../../kit/act';
 import { Refused } from '../../kit/api';
 import { Button } from '../../kit/button';
 import { DottedItem } from '../../kit/dotted';
-import { Offered } from '../../kit/layout';
+import { Apart, Offered } from '../../kit/layout';
 import { Said } from '../../kit/note';
 import { ReasonDialog } from '../../kit/reason';
 import { State } from '../../kit/state';
@@ -51,7 +51,7 @@ export function PracticesOf({
       <ul>
         {practices.map((p) => (
           <DottedItem key={p.key} aria-label={p.name}>
-            <div className="flex justify-between gap-3">
+            <Apart className="gap-3">
               <span className="font-semibold">
                 {p.name} <Small>{howKnown(p, asked)}</Small>
               </span>
@@ -60,7 +60,7 @@ export function PracticesOf({
               ) : (
                 <State is={p.answer} />
               )}
-            </div>
+            </Apart>
             {p.says && (
               <p dir="auto" className="font-serif text-ink2">
                 {p.says}

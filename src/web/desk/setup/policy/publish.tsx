@@ -9,6 +9,7 @@ import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Apart } from '../../../kit/layout';
 import { Note, Said } from '../../../kit/note';
 import { Failed, Skeleton } from '../../../kit/place';
 import { AnswerChange } from '../../../kit/policy';
@@ -68,7 +69,7 @@ function Publishing({ p, view, onClose }: { p: Whole; view: Publishing; onClose:
       <Sums
         rows={[
           { label: 'Told now, each with a link to accept', figure: counted(view.told, 'affiliate') },
-          { label: 'Holds from', figure: <Day at={view.holdsFrom} /> },
+          { label: 'Holds from', figure: <Day at={view.holdsOn} /> },
           { label: 'Practices and parts that change', figure: view.changes },
           { label: 'At the end of the notice, who has not accepted is', figure: endWords[p.content.atEnd] },
         ]}
@@ -108,10 +109,10 @@ function Affected({ practices }: { practices: Publishing['practices'] }) {
       <ul>
         {practices.map((c) => (
           <li key={c.key} className="border-b border-dotted border-rule py-1">
-            <div className="flex justify-between gap-3">
+            <Apart className="gap-3">
               <span className="font-semibold">{c.name}</span>
               <AnswerChange was={c.was} is={c.is} />
-            </div>
+            </Apart>
             <Said>{aboutInWords(c)}</Said>
             <Said faint gap={1}>
               {c.sample.map((a, i) => (
