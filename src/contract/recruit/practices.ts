@@ -56,6 +56,21 @@ export const answerPractice = endpoint('POST', '/api/v1/affiliates/:id/permissio
   }),
   reply: PermissionOut,
 });
+export const readOwnPermissions = endpoint('GET', '/api/v1/portal/permissions', {
+  summary: 'What an affiliate was answered about practices',
+  access: 'affiliate',
+  reply: closed({
+    rows: Type.Array(
+      closed({
+        id: idOf('permission'),
+        name: Type.String(),
+        allowed: Type.Boolean(),
+        words: Type.String(),
+        at: Moment,
+      }),
+    ),
+  }),
+});
 export const endPermission = endpoint('POST', '/api/v1/permissions/:id/end', {
   summary: 'Take an answer back: the question is open again',
   access: managing,

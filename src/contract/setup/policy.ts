@@ -51,7 +51,7 @@ export const policyFields = {
   owed: paragraphs('What we owe you', 4000, {
     example: 'Lower rates are announced {notice} before; what has cleared is paid from {minimum} on.',
   }),
-  general: paragraphs('Further terms', 20_000, {
+  general: paragraphs('Further terms', 60_000, {
     example: 'Links are marked as advertising wherever they stand.',
   }),
   noticeWeeks: Type.Integer({ title: 'Notice', minimum: 1, maximum: 4, examples: [2] }),

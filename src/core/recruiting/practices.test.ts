@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { Seeded } from '../../demo/random';
 import {
   answerFor,
   judgePractices,
@@ -118,4 +119,31 @@ describe('an answer', () => {
       null,
     ]);
   });
+});
+
+it('whatever somebody names is found, whatever is only denied is not, in any order and company', () => {
+  const random = new Seeded(20270312);
+  const denials = ['We never do', 'There is no', 'Without any', 'We do not want'];
+  let named = 0;
+  for (let n = 0; n < 400; n += 1) {
+    const some = usualPracticeList.filter(() => random.chance(0.4));
+    const how = some.map((key) => ({
+      key,
+      phrase: random.pick([...usualPractices[key].words]),
+      denied: random.chance(0.4),
+    }));
+    const text = how
+      .map(({ phrase, denied }) =>
+        denied ? `${random.pick(denials)} ${phrase}` : `We are known for ${phrase}, since ever`,
+      )
+      .sort(() => (random.chance(0.5) ? 1 : -1))
+      .join('. ');
+    const found = practicesIn(text, table);
+    for (const { key, denied } of how) expect(found.includes(key), `${key} in “${text}”`).toBe(!denied);
+    named += how.filter((h) => !h.denied).length;
+    // ticks say the same of it as words, and both together are one
+    const meant = practicesMeant(table, found, text);
+    expect(meant.every((m) => m.ticked && m.said)).toBe(true);
+  }
+  expect(named).toBeGreaterThan(800);
 });

@@ -232,7 +232,11 @@ function Control<T extends FieldValues>({
     autoComplete,
     ...register(name, kind === 'number' ? { valueAsNumber: true } : {}),
   };
-  return kind === 'area' ? <textarea rows={rows} {...common} /> : <input type={kind} {...common} />;
+  return kind === 'area' ? (
+    <textarea rows={rows} dir="auto" {...common} />
+  ) : (
+    <input type={kind} {...common} />
+  );
 }
 
 /** A fault that belongs to no single field. */

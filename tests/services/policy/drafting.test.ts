@@ -57,7 +57,7 @@ it.each([
     { practices: Array.from({ length: 61 }, (_, i) => ({ ...first, key: `prc_${i}`, name: `P ${i}` })) },
     '/practices',
   ],
-  ['a policy of 50,000 characters', { general: 'x'.repeat(50_000) }, '/general'],
+  ['further terms of 60,001 characters', { general: 'x'.repeat(60_001) }, '/general'],
 ])('before it is published: refuses %s', async (_, content, pointer) => {
   expect(await faults(content)).toContain(pointer);
 });

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { type Timing } from '../../../core/ledger/timing';
+import type { JudgedPractice } from '../../../core/recruiting/practices';
 import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
@@ -10,6 +11,7 @@ import { record } from '../../registers/access/audit';
 import { productById } from '../../registers/catalogue/store';
 import { queue, undoSeconds, withAccess, withdraw } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
+import { judgedIn } from '../practices/meant';
 import { answerInWords, permissionsOf } from '../practices/permissions';
 import { approve, takeApprovalBack } from './approve';
 import { isOpen, questionsOf } from './questions';
@@ -51,10 +53,22 @@ function whyPassed(a: Application, f: Affiliate, { decision }: Decision): string
   return f.state === 'blocked' && decision === 'approve' ? `${f.name} is blocked` : null;
 }
 
-/** What was answered about practices before the decision, as the message has room for it. */
-function answered(app: App, affiliate: Id<'affiliate'>): string {
-  const given = permissionsOf(app, affiliate);
-  return given.length ? `You asked:\n${given.map(answerInWords).join('\n')}\n\n` : '';
+/** What was answered about practices before the decision, and what is still to be asked, as the message has room for it. */
+function answered(app: App, a: Application, f: Affiliate): string {
+  const given = permissionsOf(app, f.id);
+  const known = new Set(given.map((p) => p.practice));
+  const open = judgedIn(app, a, f).filter((j) => !known.has(j.key));
+  const list = (answer: JudgedPractice['answer']) =>
+    open
+      .filter((j) => j.answer === answer)
+      .map((j) => j.name)
+      .join('; ');
+  const [toAsk, notHere] = [list('ask-first'), list('not-here')];
+  return [
+    given.length ? `You asked:\n${given.map(answerInWords).join('\n')}\n\n` : '',
+    toAsk ? `Please ask us before you begin with: ${toAsk}.\n\n` : '',
+    notHere ? `Not part of this programme: ${notHere}.\n\n` : '',
+  ].join('');
 }
 
 /** Tells an applicant what was decided; the message is held as long as the decision can be taken back. */
@@ -88,7 +102,7 @@ function tellDecision(
     body: withAccess(
       app,
       f,
-      `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n${answered(app, f.id)}`,
+      `${greeting(actor, f)}\n\nyou are approved for ${about}. ${when}\n\n${answered(app, a, f)}`,
       `\n\nYour tracking links wait for you in the portal. Questions: ${contact}\n\n${name}`,
     ),
   });

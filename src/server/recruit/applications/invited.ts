@@ -12,6 +12,7 @@ import { handleFor } from '../../registers/people/names';
 import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { readPublicPolicy } from '../../setup/policy/view';
+import { keepMeant } from '../practices/meant';
 import { placeInto } from '../prospects/joined';
 import { answeredInvite, noteOutcome, type InvitationEvent } from '../prospects/outcomes';
 import { approve } from './approve';
@@ -66,6 +67,7 @@ function addApplication(
     })
     .run();
   indexNote(app, id, invited.note);
+  keepMeant(app, { id, note: invited.note, channels: invited.channels }, null);
   return id;
 }
 

@@ -1,8 +1,9 @@
 import * as contract from '../../../contract/recruit/practices';
 import { readPublishing } from '../../../contract/setup/policy';
+import { asAffiliate } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
-import { answerPractice, endPermission } from './permissions';
+import { answerPractice, endPermission, permissionsOf } from './permissions';
 import { practiceReadings } from './readings';
 
 export function practiceRoutes(site: Site): void {
@@ -11,5 +12,10 @@ export function practiceRoutes(site: Site): void {
   serve(site, contract.answerPractice, ({ actor, params, body }) =>
     answerPractice(app, actor, params.id, body),
   );
+  serve(site, contract.readOwnPermissions, ({ actor }) => ({
+    rows: permissionsOf(app, asAffiliate(actor)).map(({ id, name, allowed, words, at }) => ({
+      ...{ id, name, allowed, words, at },
+    })),
+  }));
   serve(site, contract.endPermission, ({ actor, params }) => endPermission(app, actor, params.id));
 }

@@ -13,6 +13,7 @@ import type { PolicyReader, PolicySection, PracticeShown } from '../../../core/r
 import { answerWords } from '../../../core/recruiting/practices';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
+import { perApp } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
 import { acceptances, policies } from '../../ground/tables/policy';
@@ -88,12 +89,27 @@ function wordChanges(was: string, is: string): Changes['sections'][number]['part
     { text: is, mark: 'added' },
   ];
 }
-const mostEdits = 2000;
+const mostEdits = 600;
+
+/** What differs between published versions is the same for all affiliates of one kind in one group: it is compared once. */
+const compared = perApp(() => new Map<string, Changes>());
+const mostCompared = 500;
 
 /** What differs from the version before, as it was typed: rates stand in braces. */
 export function changesOf(app: App, version: PolicyRecord, reader: PolicyReader): Changes {
   const old = versionBefore(app, version);
   if (!old) return { practices: [], sections: [] };
+  if (version.state === 'draft' || reader.of === 'staff') return compare(old, version, reader);
+  const key = JSON.stringify([old.id, version.id, reader]);
+  const known = compared(app).get(key);
+  if (known) return known;
+  if (compared(app).size >= mostCompared) compared(app).clear();
+  const found = compare(old, version, reader);
+  compared(app).set(key, found);
+  return found;
+}
+
+function compare(old: PolicyRecord, version: PolicyRecord, reader: PolicyReader): Changes {
   const { practices, sections } = policyChanges(old.content, contentOf(version), reader);
   return {
     practices: practices.map(({ key, name, before, after }) => ({
