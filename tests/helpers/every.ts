@@ -1,6 +1,8 @@
 import type { AnyEndpoint } from '../../src/contract/endpoint';
 import { emptyPolicy, gapsOf } from '../../src/core/recruiting/policy';
+import type { Id } from '../../src/core/text/id';
 import { takePartners } from '../../src/server/recruit/prospects/copy';
+import { acceptanceLink } from '../../src/server/registers/access/links';
 import { partnerAt } from '../../src/standins/partners';
 import type { TestServer } from './server';
 
@@ -96,11 +98,12 @@ async function recruited(s: TestServer, ids: Ids): Promise<void> {
 }
 
 /** A notice, a policy in force, a letter and what letters are made of. */
-async function told(s: TestServer, ids: Ids, affiliate: string): Promise<void> {
+async function told(s: TestServer, ids: Ids, affiliate: Id<'affiliate'>): Promise<void> {
   const owner = await s.as('owner');
   await owner.post('/api/v1/notices', { kind: 'news', title: 'News', body: 'New.', product: null });
-  const draft = (await owner.post<{ id: string; content: object; version: number }>('/api/v1/policies/draft'))
-    .body;
+  const draft = (
+    await owner.post<{ id: Id<'policy'>; content: object; version: number }>('/api/v1/policies/draft')
+  ).body;
   const edited = (
     await owner.put<{ version: number }>(`/api/v1/policies/${draft.id}`, {
       ...draft.content,
@@ -112,8 +115,7 @@ async function told(s: TestServer, ids: Ids, affiliate: string): Promise<void> {
     version: edited.version,
     empty: gapsOf(emptyPolicy).map((gap) => gap.key),
   });
-  const toldOf = oneOf(s)(`SELECT body FROM messages WHERE kind = 'policy' AND affiliate = '${affiliate}'`);
-  ids.acceptance = /accept\/(\S+)/.exec(toldOf)![1]!;
+  ids.acceptance = acceptanceLink(s.app, affiliate, draft.id).split('/accept/')[1]!;
   const next = await owner.post<{ id: string }>('/api/v1/policies/draft');
   ids.policies = next.body.id;
   await owner.post(`/api/v1/affiliates/${affiliate}/permissions`, {

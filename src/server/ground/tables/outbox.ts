@@ -3,6 +3,11 @@ import { messageStates } from '../../../core/recruiting/lists';
 import type { Id } from '../../../core/text/id';
 import { id, moment } from './columns';
 
+/** A link of a message: to set somebody's password, or to accept a version of the policy. */
+export type MessageLink =
+  | { kind: 'staff' | 'affiliate'; person: Id<'staff' | 'affiliate'>; use: 'welcome' | 'forgotten' }
+  | { use: 'accept'; person: Id<'affiliate'>; policy: Id<'policy'> };
+
 /** Outbox and record of every message. */
 export const messages = sqliteTable(
   'messages',
@@ -19,14 +24,10 @@ export const messages = sqliteTable(
     /** machine time from which it may leave: the time for taking a decision back */
     leavesAt: moment('leaves_at').notNull(),
     subjectOf: text('subject_of'),
-    /** where in the body a link to set a password goes when it leaves; null = nowhere. A number, so that no word of the body can ask for one */
+    /** where in the body a link goes when it leaves; null = nowhere. A number, so that no word of the body can ask for one, and nobody who reads what was written has it */
     linkAt: integer('link_at'),
-    /** whose password the link sets, and how long it is good, where that is not the welcome of the affiliate it is sent to */
-    link: text('link', { mode: 'json' }).$type<{
-      kind: 'staff' | 'affiliate';
-      person: Id<'staff' | 'affiliate'>;
-      use: 'welcome' | 'forgotten';
-    } | null>(),
+    /** what the link is for, where that is not the welcome of the affiliate it is sent to */
+    link: text('link', { mode: 'json' }).$type<MessageLink | null>(),
     /** tries that failed for now, and the machine time of the first */
     tries: integer('tries').notNull().default(0),
     triedAt: moment('tried_at'),

@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { randomBytes, timingSafeEqual } from 'node:crypto';
 import { and, eq, isNull, lt } from 'drizzle-orm';
 import { isId, type Id } from '../../../core/text/id';
 import { actorOf, type App, type PersonId } from '../../ground/context';
@@ -59,6 +59,25 @@ export function putPassword(
   app.db.delete(invitations).where(eq(invitations.person, person)).run();
   endSessionsOf(app, person);
   record(app, actorOf(person), action, { subject: person, before: null, after: null });
+}
+
+const markOf = (app: App, affiliate: Id<'affiliate'>, policy: Id<'policy'>) =>
+  app.seal.digest(`accept ${affiliate} ${policy}`).slice(0, 40);
+
+/** The address by which one affiliate reads a version of the policy and accepts it. It leaves with a message alone: who comes by it has the affiliate’s mail. */
+export const acceptanceLink = (app: App, affiliate: Id<'affiliate'>, policy: Id<'policy'>): string =>
+  `${app.address}/accept/${affiliate}.${policy}.${markOf(app, affiliate, policy)}`;
+
+/** Whom a link to accept is for, and which version; null where it is none of ours. */
+export function acceptanceOf(
+  app: App,
+  token: string,
+): { affiliate: Id<'affiliate'>; policy: Id<'policy'> } | null {
+  const [affiliate = '', policy = '', mark = '', ...more] = token.split('.');
+  if (more.length || !isId(affiliate, 'affiliate') || !isId(policy, 'policy') || !/^[0-9a-f]{40}$/.test(mark))
+    return null;
+  const own = Buffer.from(markOf(app, affiliate, policy));
+  return timingSafeEqual(own, Buffer.from(mark)) ? { affiliate, policy } : null;
 }
 
 /** Forgets links that were made before a moment of the machine's clock. */

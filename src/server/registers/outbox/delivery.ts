@@ -2,7 +2,7 @@ import { and, asc, eq, lte } from 'drizzle-orm';
 import { type App } from '../../ground/context';
 import { MailRefused } from '../../ground/ports';
 import { messages } from '../../ground/tables/outbox';
-import { newPasswordLink } from '../access/links';
+import { acceptanceLink, newPasswordLink } from '../access/links';
 import { mailArrives, noteOfAffiliate } from '../people/write';
 import { theProgramme } from '../programme/record';
 
@@ -19,9 +19,11 @@ function textOf(app: App, { body, linkAt, link, affiliate }: Message): string {
   const token =
     link ?? (affiliate ? { kind: 'affiliate' as const, person: affiliate, use: 'welcome' as const } : null);
   if (linkAt === null || !token) return body;
-  return (
-    body.slice(0, linkAt) + newPasswordLink(app, token.kind, token.person, token.use) + body.slice(linkAt)
-  );
+  const made =
+    token.use === 'accept'
+      ? acceptanceLink(app, token.person, token.policy)
+      : newPasswordLink(app, token.kind, token.person, token.use);
+  return body.slice(0, linkAt) + made + body.slice(linkAt);
 }
 
 function bounced(app: App, row: Message, said: string): void {

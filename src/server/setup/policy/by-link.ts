@@ -1,33 +1,21 @@
-import { timingSafeEqual } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readPolicyByLink as ByLink } from '../../../contract/setup/policy';
-import { isId, type Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
 import { policies } from '../../ground/tables/policy';
+import { acceptanceOf } from '../../registers/access/links';
 import { theProgramme } from '../../registers/programme/record';
 import { acceptPolicy, readOwnPolicy } from './acceptance';
 import { latest } from './versions';
 
-const markOf = (app: App, affiliate: Id<'affiliate'>, policy: Id<'policy'>) =>
-  app.seal.digest(`accept ${affiliate} ${policy}`).slice(0, 40);
-
-/** The address of a message by which one affiliate reads a version and accepts it: who comes by it has the affiliate’s mail. */
-export const acceptanceLink = (app: App, affiliate: Id<'affiliate'>, policy: Id<'policy'>): string =>
-  `${app.address}/accept/${affiliate}.${policy}.${markOf(app, affiliate, policy)}`;
-
 function find(app: App, token: string) {
-  const [affiliate = '', policy = '', mark = ''] = token.split('.');
-  const nothing = () =>
-    new Problem('not-found', 'This link leads to no terms; it may have been copied incompletely');
-  if (!isId(affiliate, 'affiliate') || !isId(policy, 'policy') || !/^[0-9a-f]{40}$/.test(mark))
-    throw nothing();
-  if (!timingSafeEqual(Buffer.from(markOf(app, affiliate, policy)), Buffer.from(mark))) throw nothing();
-  const who = app.db.select().from(affiliates).where(eq(affiliates.id, affiliate)).get();
-  const version = app.db.select().from(policies).where(eq(policies.id, policy)).get();
-  if (!who || !version) throw nothing();
+  const named = acceptanceOf(app, token);
+  const who = named && app.db.select().from(affiliates).where(eq(affiliates.id, named.affiliate)).get();
+  const version = named && app.db.select().from(policies).where(eq(policies.id, named.policy)).get();
+  if (!who || !version)
+    throw new Problem('not-found', 'This link leads to no terms; it may have been copied incompletely');
   return { who, version };
 }
 

@@ -7,7 +7,6 @@ import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
 import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
-import { acceptanceLink } from './by-link';
 import { dueAt, hasNot, hasToAccept, latest, policyInForce, type PolicyRecord } from './versions';
 
 /** What a version says of who has not accepted it comes about for one affiliate, and it is told. */
@@ -32,7 +31,11 @@ function remind(app: App, row: PolicyRecord, a: typeof affiliates.$inferSelect):
     affiliate: a.id,
     kind: 'policy-reminder',
     subject: `You have not accepted the terms of ${name} yet`,
-    body: `Hello ${a.name},\n\nour terms changed and you have not accepted them yet. ${said}\n\n${acceptanceLink(app, a.id, latest(app)!.id)}\n\n${name}`,
+    body: [
+      `Hello ${a.name},\n\nour terms changed and you have not accepted them yet. ${said} Read and accept them here:\n`,
+      `\n\n${name}`,
+    ],
+    link: { use: 'accept', person: a.id, policy: latest(app)!.id },
   });
 }
 

@@ -15,7 +15,6 @@ import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
 import { changeProgramme } from '../../registers/programme/write';
-import { acceptanceLink } from './by-link';
 import { refuseFaulty } from './draft';
 import { promoterOf, staffReader } from './readers';
 import { announced, dueAt, hasToAccept, latest, versionBefore, type PolicyRecord } from './versions';
@@ -83,7 +82,11 @@ function tell(app: App, row: PolicyRecord, { id, name: to, email }: Told, titles
     affiliate: id,
     kind: 'policy',
     subject: isFirst ? `The terms of ${name}` : `Our terms change on ${from}`,
-    body: `Hello ${to},\n\n${news} Read them, with the changes marked, and accept them here:\n${acceptanceLink(app, id, row.id)}\n\n${ends}\n\nQuestions: ${contact}\n\n${name}`,
+    body: [
+      `Hello ${to},\n\n${news} Read them, with the changes marked, and accept them here:\n`,
+      `\n\n${ends}\n\nQuestions: ${contact}\n\n${name}`,
+    ],
+    link: { use: 'accept', person: id, policy: row.id },
   });
 }
 
