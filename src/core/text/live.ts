@@ -3,6 +3,8 @@
  * when a commission clears, when it is paid, and from which amount on.
  */
 export const liveWords = ['rate', 'price', 'window', 'notice', 'clearing', 'payment', 'minimum'] as const;
+/** Those that need no product’s code. */
+export const wordsAlone = liveWords.filter((word) => word !== 'price');
 export type LiveWord = (typeof liveWords)[number];
 
 /** A place in a text that is filled when it is read: "{rate WHEEL-1}". */

@@ -192,6 +192,9 @@ it('an answer to who asked: is refused for a practice that nobody knows, somebod
     '/practice',
   );
   expect((await answer('aff_nothere00', { practice: 'resale', allowed: true })).status).toBe(404);
+  const { row } = await apply({ practices: ['own-readers'], note: 'Somebody else’s.' });
+  const foreign = await answer(bob.id, { practice: 'children', allowed: true, application: row.id });
+  expect(foreign.body.errors.map((e) => e.pointer)).toEqual(['/application']);
   const viewer = await s.as('viewer');
   expect((await viewer.post(`/api/v1/affiliates/${bob.id}/permissions`, {})).status).toBe(403);
 });

@@ -7,14 +7,15 @@ import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
+import { applications } from '../../ground/tables/applications';
 import { messages } from '../../ground/tables/outbox';
 import { permissions } from '../../ground/tables/practices';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { queue, undoSeconds, withdraw } from '../../registers/outbox/queue';
-import { affiliateById } from '../../registers/people/record';
+import { affiliateById, type AffiliateRecord } from '../../registers/people/record';
 import { theProgramme } from '../../registers/programme/record';
-import { meantIn, practicesNow } from './meant';
+import { practicesNow } from './meant';
 
 type Permission = typeof permissions.$inferSelect;
 type Shown = ReplyOf<typeof Answer>;
@@ -66,6 +67,16 @@ function nameOf(app: App, practice: PracticeKey): string {
   if (known !== undefined) return known;
   if (isUsual(practice)) return usualPractices[practice].name;
   throw refuse('practice', 'Practice: it is not in the policy any more', 'one of those in the policy');
+}
+
+/** @throws Problem `invalid` where the application is somebody else’s, or none */
+function checkApplication(app: App, id: Id<'application'>, f: AffiliateRecord): void {
+  const own = app.db
+    .select({ id: applications.id })
+    .from(applications)
+    .where(and(eq(applications.id, id), eq(applications.affiliate, f.id)))
+    .get();
+  if (!own) throw refuse('application', `Application: it is not one of ${f.name}`, 'left out');
 }
 
 /** Tells somebody who is with us what was answered; an applicant reads it with the decision. */
@@ -122,12 +133,12 @@ export function answerPractice(
   { practice, allowed, words, application, replaces }: BodyOf<typeof Answer>,
 ): Shown {
   const f = affiliateById(app, affiliate);
+  if (application) checkApplication(app, application, f);
   const before = standing(app, affiliate, practice);
   if ((before?.id ?? null) !== replaces) throw overtaken(app, f.name, before);
   const name = before?.name ?? nameOf(app, practice);
   const now = app.clock.now();
   const id = newId('permission');
-  const own = application && meantIn(app, application).length ? application : null;
   if (before) app.db.update(permissions).set({ endedAt: now }).where(eq(permissions.id, before.id)).run();
   app.db
     .insert(permissions)
@@ -135,7 +146,7 @@ export function answerPractice(
       ...{ id, affiliate, practice, name, allowed, at: now },
       words: words.trim(),
       by: actor.id,
-      application: own,
+      application: application ?? null,
       replaced: before?.id ?? null,
     })
     .run();

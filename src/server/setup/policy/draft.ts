@@ -10,7 +10,7 @@ import {
   type PracticesPolicy,
 } from '../../../core/recruiting/policy';
 import { isId, type Id } from '../../../core/text/id';
-import { fillIn, liveWords } from '../../../core/text/live';
+import { fillIn, wordsAlone } from '../../../core/text/live';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem } from '../../ground/http/problem';
@@ -70,8 +70,8 @@ function unfillable(app: App, content: PracticesPolicy): FieldFault[] {
   return textsOf(content).flatMap(([field, text]) => {
     const { unknown } = fillIn(text, values);
     if (!unknown.length) return [];
-    const known = liveWords.map((word) => `{${word}}`).join(', ');
-    const detail = `${unknown.join(', ')} cannot be filled in: known are ${known}, rate and price also with a product’s code`;
+    const known = wordsAlone.map((word) => `{${word}}`).join(', ');
+    const detail = `${unknown.join(', ')} cannot be filled in: known are ${known}, and the rate or price of a product by its code`;
     return [{ pointer: `/${field}`, detail, example: '{rate WHEEL-1}' }];
   });
 }

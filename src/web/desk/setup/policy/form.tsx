@@ -4,9 +4,12 @@ import { toast } from 'sonner';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { editPolicy, policyFields, type readPolicy } from '../../../../contract/setup/policy';
 import { closed } from '../../../../contract/shared';
+import { mergePractices } from '../../../../core/recruiting/merge-practices';
 import type { PracticesPolicy } from '../../../../core/recruiting/policy';
-import { liveWords } from '../../../../core/text/live';
+import { answerWords } from '../../../../core/recruiting/practices';
+import { wordsAlone } from '../../../../core/text/live';
 import { useAct } from '../../../kit/act';
+import { Refused } from '../../../kit/api';
 import { shown, type Begun } from '../../../kit/begun';
 import { Button } from '../../../kit/button';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
@@ -32,25 +35,53 @@ const read = (current: unknown): Begun<PracticesPolicy> => ({
   version: (current as Whole).version,
 });
 
-/** A value of a policy in words, for two people who changed the same. */
-const inWords = (value: unknown, field: string): string =>
-  field === 'practices' ? 'the table of practices' : shown(value);
+/** A value of a policy in words, for two people who changed the same: of the table, the practices that both answered otherwise. */
+const inWords =
+  (conflicts: readonly string[]) =>
+  (value: unknown, field: string): string => {
+    if (field !== 'practices') return shown(value);
+    const table = value as PracticesPolicy['practices'];
+    const answerOf = (name: string) => table.find((p) => p.name === name)?.answer ?? null;
+    return conflicts
+      .map((name) => {
+        const answer = answerOf(name);
+        return `${name}: ${answer ? answerWords[answer] : 'not answered'}`;
+      })
+      .join('; ');
+  };
+
+/** What is typed with what others saved meanwhile, practice by practice; null where the fault is another one. */
+function mergeInto(fault: unknown, before: PracticesPolicy, typed: PracticesPolicy) {
+  if (!(fault instanceof Refused) || fault.problem.code !== 'stale' || !fault.problem.current) return null;
+  const now = read(fault.problem.current).values.practices;
+  const { table, withTheirs, conflicts } = mergePractices(before.practices, now, typed.practices);
+  return { mine: { ...typed, practices: table }, theirs: withTheirs, conflicts };
+}
 
 /** The form of a draft: what is typed is kept in this browser until it is saved. */
 function useDraftForm(version: Whole) {
   const [fault, setFault] = useState<string | null>(null);
+  const [conflicts, setConflicts] = useState<string[]>([]);
   const kept = useKeptForm<PracticesPolicy>({
     name: `policy-${version.id}`,
     now: read(version),
     title: (field) => (policyFields as Record<string, { title?: string }>)[field]?.title ?? field,
     resolver: resolverOf(Fields, lists),
-    say: inWords,
+    say: inWords(conflicts),
   });
   const { form, edit, put } = kept;
   const act = useAct(editPolicy, {
     done: (saved) => kept.begin(read(saved)),
     failed: (f) => {
-      if (!edit.overtake(f, read, form.getValues(), put))
+      // two people at different practices keep both: only what both answered otherwise is asked about
+      const merged = mergeInto(f, edit.begun.values, form.getValues());
+      if (merged) put('practices', merged.mine.practices);
+      setConflicts(merged?.conflicts ?? []);
+      const theirs = (current: unknown) => {
+        const now = read(current);
+        return merged ? { ...now, values: { ...now.values, practices: merged.theirs } } : now;
+      };
+      if (!edit.overtake(f, theirs, merged?.mine ?? form.getValues(), put))
         setFault(placeFaults(f, form.setError, Object.keys(policyFields), lists));
     },
   });
@@ -114,7 +145,7 @@ export function PolicyForm({
   );
 }
 
-const braces = liveWords.map((word) => `{${word}}`).join(', ');
+const braces = wordsAlone.map((word) => `{${word}}`).join(', ');
 
 /** What is said in words, in the order in which it is read. */
 function Words({
@@ -146,7 +177,7 @@ function Words({
         rows={3}
         schema={policyFields.owed}
         {...input}
-        hint={`What changes by itself stands in braces: ${braces}; a rate or price also with a product’s code, as {rate WHEEL-1}.`}
+        hint={`What changes by itself stands in braces: ${braces}; the rate or price of a product with its code, as {rate WHEEL-1}.`}
       />
       <ReadsNow text={form.watch('owed')} live={live} />
       <Field name="general" kind="area" rows={7} schema={policyFields.general} {...input} />
