@@ -10,7 +10,8 @@ import { checkDuePages } from '../registers/catalogue/pages';
 import { deliverWaiting } from '../registers/outbox/delivery';
 import { runJob, type Job } from '../registers/programme/job';
 import { goOnWithRuns } from '../settle/runs/onward';
-import { closeNotice } from '../setup/policy/close';
+import { closeInTurns } from '../setup/policy/close';
+import { tellInTurns } from '../setup/policy/tell';
 import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
 import { forgetReports } from '../track/reports/log';
@@ -42,7 +43,8 @@ export const jobs: readonly Timed[] = [
   { name: 'clearing', every: 20 * seconds, work: clearDueInTurns },
   { name: 'renewal notices', every: 20 * seconds, work: once(sendRenewalNotices) },
   { name: 'invitations', every: 20 * seconds, work: once(expireInvites) },
-  { name: 'policy', every: 20 * seconds, work: once(closeNotice) },
+  { name: 'policy', every: 20 * seconds, atStart: true, work: closeInTurns },
+  { name: 'policy news', every: 2 * seconds, atStart: true, work: tellInTurns },
   { name: 'trusts', every: 20 * seconds, work: once(lapseTrusts) },
   { name: 'clock', every: 20 * seconds, work: keepClock },
   { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app) },

@@ -18,6 +18,9 @@ export const policies = sqliteTable('policies', {
   /** when those who had not accepted it were dealt with, and how many they were */
   closedAt: moment('closed_at'),
   closedFor: integer('closed_for'),
+  /** how far telling and dealing with them are: the last affiliate, empty before the first; null = not begun, or done */
+  toldTo: text('told_to'),
+  closedTo: text('closed_to'),
   remindedAt: moment('reminded_at'),
   version: version(),
 });

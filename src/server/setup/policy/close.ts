@@ -1,6 +1,8 @@
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, isNull, sql } from 'drizzle-orm';
+import { type Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { theClock, type App } from '../../ground/context';
+import { turn } from '../../ground/http/turns';
 import { affiliates } from '../../ground/tables/people';
 import { policies } from '../../ground/tables/policy';
 import { record } from '../../registers/access/audit';
@@ -39,17 +41,41 @@ function remind(app: App, row: PolicyRecord, a: typeof affiliates.$inferSelect):
   });
 }
 
-/** Deals, once, with those who have not accepted a version whose notice is over: reminds them, or pauses them as it says. @returns how many */
-export function closeNotice(app: App): number {
+/** So many are dealt with when it is asked for once, and so many in each turn. */
+const atOnce = 200;
+const inATurn = 50;
+
+/** The version in force, where its notice is over and those who have not accepted it are not all dealt with. */
+function overdue(app: App): PolicyRecord | null {
   const row = policyInForce(app);
-  if (!row || row.closedAt !== null || dueAt(app, row) > app.clock.now()) return 0;
+  return row && row.closedAt === null && dueAt(app, row) <= app.clock.now() ? row : null;
+}
+
+/**
+ * Deals, each once, with those who have not accepted a version whose notice is over: reminds them, or pauses them as it says.
+ * @param most so many of them; the others when it is asked for again @returns how many
+ */
+export function closeNotice(app: App, most = atOnce): number {
+  const row = overdue(app);
+  if (!row) return 0;
   const late = app.db
     .select()
     .from(affiliates)
-    .where(and(hasToAccept, hasNot(row.number)))
+    .where(and(hasToAccept, hasNot(row.number), gt(affiliates.id, (row.closedTo ?? '') as Id<'affiliate'>)))
+    .orderBy(asc(affiliates.id))
+    .limit(most)
     .all();
   for (const a of late) remind(app, row, a);
-  // those that were published before and never came into force on their own are done with as well
+  const closedFor = (row.closedFor ?? 0) + late.length;
+  const closedTo = late.length < most ? null : late.at(-1)!.id;
+  app.db.update(policies).set({ closedFor, closedTo }).where(eq(policies.id, row.id)).run();
+  if (closedTo === null) closeAll(app, row);
+  touch(app, 'records');
+  return late.length;
+}
+
+/** Those that were published before and never came into force on their own are done with as well. */
+function closeAll(app: App, row: PolicyRecord): void {
   app.db
     .update(policies)
     .set({ closedAt: app.clock.now() })
@@ -61,7 +87,12 @@ export function closeNotice(app: App): number {
       ),
     )
     .run();
-  app.db.update(policies).set({ closedFor: late.length }).where(eq(policies.id, row.id)).run();
-  touch(app, 'records');
-  return late.length;
+}
+
+/** The same for all of them, beside whatever else is served. */
+export async function closeInTurns(app: App): Promise<void> {
+  while (overdue(app)) {
+    app.transaction(() => closeNotice(app, inATurn));
+    await turn();
+  }
 }

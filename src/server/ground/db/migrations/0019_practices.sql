@@ -36,5 +36,7 @@ CREATE TABLE `practice_matches` (
 --> statement-breakpoint
 CREATE INDEX `practice_matches_policy` ON `practice_matches` (`policy`);--> statement-breakpoint
 ALTER TABLE `policies` ADD `closed_for` integer;--> statement-breakpoint
+ALTER TABLE `policies` ADD `told_to` text;--> statement-breakpoint
+ALTER TABLE `policies` ADD `closed_to` text;--> statement-breakpoint
 UPDATE `policies` SET `content` = json_set(`content`, '$.form', 'sections');--> statement-breakpoint
 INSERT INTO `practice_matches` SELECT `id`, 0, 0 FROM `applications`;
