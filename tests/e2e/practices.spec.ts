@@ -52,7 +52,6 @@ test('a change of two practices is published with what is typed, and accepted by
     .fill('Links are marked as advertising. The wheel pays {rate WHEEL-1}.');
   await expect(page.getByText('reads now: Links')).toBeVisible();
   await accessible(page);
-  await picture(page, 'policy-draft');
   // nothing was saved: publishing takes what is typed along
   await page.getByRole('button', { name: 'Publish…' }).click();
   const dialog = page.getByRole('dialog');

@@ -16,6 +16,7 @@ interface Copied {
 const marked = (column: string) => `x.${column} || c.mark`;
 const referred = (column: string) => `x.${column} || '-' || c.mark`;
 const person = { affiliate: marked('affiliate') };
+const throughApplication = { join: 'CROSS JOIN applications a ON a.id = x.application', of: 'a.affiliate' };
 const throughOrder = { join: 'CROSS JOIN orders o ON o.id = x.order_id', of: 'o.affiliate' };
 
 /** The tables in the order that references between them ask for. What a row says of itself elsewhere is told anew. */
@@ -46,6 +47,13 @@ const tables: Copied[] = [
       note: `CASE x.note WHEN '' THEN '' ELSE x.note || ' This is our ' || c.n || '. season.' END`,
       indexed: '0',
     },
+  },
+  { table: 'practice_matches', ...throughApplication, change: { application: marked('application') } },
+  { table: 'application_practices', ...throughApplication, change: { application: marked('application') } },
+  {
+    table: 'permissions',
+    of: 'x.affiliate',
+    change: { id: marked('id'), ...person, application: marked('application'), replaced: marked('replaced') },
   },
   { table: 'approvals', of: 'x.affiliate', change: { id: marked('id'), ...person } },
   { table: 'memberships', of: 'x.affiliate', change: { id: marked('id'), ...person } },
