@@ -84,6 +84,14 @@ test('a practice of one’s own is answered for a group apart, kept over a reloa
   await page.goto(`${running.address}/policy`);
   await expect(page.getByText('in its notice').first()).toBeVisible();
   await page.keyboard.press('n');
+  // removed, and brought back exactly where it was
+  await page.getByRole('button', { name: 'More of Comparing us with rivals' }).click();
+  await page.getByRole('button', { name: 'Remove from the table' }).click();
+  await expect(practice(page, 'Comparing us with rivals')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('textbox', { name: 'Practice 9', exact: true })).toHaveValue(
+    'Comparing us with rivals',
+  );
   await page.getByRole('button', { name: 'Add a practice of your own' }).click();
   await page.getByRole('textbox', { name: 'Practice 15', exact: true }).fill('Selling at fairs');
   await page.getByRole('button', { name: 'More of Selling at fairs' }).click();

@@ -12,7 +12,7 @@ export const places: Place[] = [
   { to: '/', name: 'Today' },
   { to: '/products', name: 'Products', heading: 'Set up' },
   { to: '/rates', name: 'Rate book' },
-  { to: '/policy', name: 'Policy' },
+  { to: '/policy', name: 'Policy', count: 'policy' },
   { to: '/offers', name: 'Offer pages', heading: 'Recruit', count: 'offers' },
   { to: '/prospects', name: 'Prospects' },
   { to: '/applications', name: 'Applications', count: 'applications' },

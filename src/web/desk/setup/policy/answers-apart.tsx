@@ -34,6 +34,7 @@ export function AnswersApart({
 }) {
   const choices = choicesOf(groups);
   const free = choices.filter(([who]) => !exceptions.some((e) => e.who === who));
+  const nameOf = (who: Who) => choices.find(([w]) => w === who)?.[1] ?? 'a group that is gone';
   const put = (at: number, part: Partial<PracticeException>) =>
     onChange(exceptions.map((e, i) => (i === at ? { ...e, ...part } : e)));
   return (
@@ -45,12 +46,12 @@ export function AnswersApart({
               label={`${practice}: for whom`}
               className="w-[170px]"
               value={e.who}
-              options={choices.filter(([who]) => who === e.who || free.some(([f]) => f === who))}
+              options={[[e.who, nameOf(e.who)], ...free]}
               onPick={(who) => put(i, { who })}
             />
             <AnswerChoice
               name={`${name}-apart-${i}`}
-              label={`${practice}, apart: ${choices.find(([who]) => who === e.who)?.[1] ?? 'a group that is gone'}`}
+              label={`${practice}, apart: ${nameOf(e.who)}`}
               value={e.answer}
               onPick={(answer) => put(i, { answer })}
             />

@@ -1,4 +1,5 @@
 import { useFieldArray, type UseFormReturn } from 'react-hook-form';
+import { toast } from 'sonner';
 import type { PracticesPolicy } from '../../../../core/recruiting/policy';
 import { unanswered, usualPracticeList, usualPractices } from '../../../../core/recruiting/practices';
 import { Button } from '../../../kit/button';
@@ -16,6 +17,13 @@ export function PracticesTable({ form, groups }: { form: UseFormReturn<Practices
   const missing = usualPracticeList.filter((key) => !there.has(key));
   const addOwn = () =>
     table.append({ key: newPracticeKey(), name: '', words: [], answer: null, says: '', exceptions: [] });
+  const remove = (at: number) => {
+    const gone = form.getValues(`practices.${at}`);
+    table.remove(at);
+    toast(`“${gone.name || 'A practice'}” is out of the table`, {
+      action: { label: 'Undo', onClick: () => table.insert(at, gone) },
+    });
+  };
   return (
     <fieldset>
       <Apart>
@@ -37,7 +45,7 @@ export function PracticesTable({ form, groups }: { form: UseFormReturn<Practices
             last={table.fields.length - 1}
             groups={groups}
             onMove={(to) => table.move(i, to)}
-            onRemove={() => table.remove(i)}
+            onRemove={() => remove(i)}
           />
         ))}
       </ul>
