@@ -3,7 +3,7 @@ import { forgetAnswers } from '../ground/http/keyed';
 import { clearDueInTurns } from '../ledger/journal';
 import { indexNotes } from '../recruit/applications/notes';
 import { lapseTrusts } from '../recruit/applications/trust';
-import { matchPractices } from '../recruit/practices/meant';
+import { matchInTurns } from '../recruit/practices/meant';
 import { expireInvites } from '../recruit/prospects/invites';
 import { forgetLinks } from '../registers/access/links';
 import { checkDuePages } from '../registers/catalogue/pages';
@@ -37,7 +37,7 @@ export const jobs: readonly Timed[] = [
   { name: 'mail', every: 1 * seconds, work: deliverWaiting },
   { name: 'registry', every: 3 * seconds, atStart: true, work: (app) => outside(app) },
   { name: 'notes', every: 20 * seconds, work: (app) => indexNotes(app) },
-  { name: 'practices', every: 5 * seconds, work: (app) => matchPractices(app) },
+  { name: 'practices', every: 5 * seconds, work: matchInTurns },
   { name: 'clicks', every: 20 * seconds, work: grantClicks },
   { name: 'payout runs', every: 5 * seconds, atStart: true, work: goOnWithRuns },
   { name: 'clearing', every: 20 * seconds, work: clearDueInTurns },

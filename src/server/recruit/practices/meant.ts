@@ -13,6 +13,7 @@ import {
 import type { Id } from '../../../core/text/id';
 import { cached, touch } from '../../ground/cache';
 import type { App } from '../../ground/context';
+import { turn } from '../../ground/http/turns';
 import { applications } from '../../ground/tables/applications';
 import type { affiliates } from '../../ground/tables/people';
 import { applicationPractices, practiceMatches } from '../../ground/tables/practices';
@@ -77,6 +78,14 @@ export function matchPractices(app: App, most = 500): number {
     touch(app, 'records');
   });
   return rows.length;
+}
+
+/** So many applications are looked through in each turn. */
+const inATurn = 50;
+
+/** The same for all of them, beside whatever else is served. */
+export async function matchInTurns(app: App): Promise<void> {
+  while (matchPractices(app, inATurn) > 0) await turn();
 }
 
 /** What the applicant of one application means to use. */

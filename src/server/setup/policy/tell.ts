@@ -59,7 +59,7 @@ function tell(app: App, row: PolicyRecord, { id, name: to, email }: Told, titles
 }
 
 /** So many are told at once with the act, and so many in each turn after it. */
-const withTheAct = 200;
+const withTheAct = 100;
 const inATurn = 50;
 
 /** The oldest version that not everybody has been told of. */
