@@ -2,7 +2,7 @@ import type { AnyEndpoint } from '../../src/contract/endpoint';
 import { emptyPolicy, gapsOf } from '../../src/core/recruiting/policy';
 import type { Id } from '../../src/core/text/id';
 import { takePartners } from '../../src/server/recruit/prospects/copy';
-import { acceptanceLink } from '../../src/server/registers/access/links';
+import { acceptanceLink, answerLink } from '../../src/server/registers/access/links';
 import { partnerAt } from '../../src/standins/partners';
 import type { TestServer } from './server';
 
@@ -75,8 +75,8 @@ async function recruited(s: TestServer, ids: Ids): Promise<void> {
   const one = oneOf(s);
   ids.applications = one("SELECT id FROM applications WHERE state = 'waiting'");
   await owner.post(`/api/v1/applications/${ids.applications}/ask`, { question: 'Which site?' });
-  const asked = one("SELECT body FROM messages WHERE kind = 'application-question'");
-  ids.question = /answer\/(\S+)/.exec(asked)![1]!;
+  const question = one('SELECT id FROM questions') as Id<'question'>;
+  ids.question = answerLink(s.app, question).split('/answer/')[1]!;
   takePartners(s.app, [partnerAt(1), partnerAt(2)]);
   ids.prospects = partnerAt(1).id;
   await owner.post('/api/v1/prospects/invite', {

@@ -5,6 +5,7 @@ import { touch } from '../../src/server/ground/cache';
 import { applications } from '../../src/server/ground/tables/applications';
 import { affiliates } from '../../src/server/ground/tables/people';
 import { alikeNotes, indexNote, indexNotes } from '../../src/server/recruit/applications/notes';
+import { answerLink } from '../../src/server/registers/access/links';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;
@@ -184,13 +185,15 @@ interface Application {
 const read = async (id: string) => (await owner.get<Application>(`/api/v1/applications/${id}`)).body;
 const ask = (id: string, question: string) =>
   owner.post<Application & Fault>(`/api/v1/applications/${id}/ask`, { question });
-const lastLink = () =>
-  /\/answer\/(\S+)/.exec(
-    s.app.sqlite
-      .prepare("SELECT body FROM messages WHERE kind = 'application-question' ORDER BY id DESC")
-      .pluck()
-      .get() as string,
-  )![1]!;
+/** The link of the newest question, as its mail has it; in what was written it does not stand. */
+const lastLink = () => {
+  const one = (sql: string) => s.app.sqlite.prepare(sql).pluck().get() as string;
+  expect(one("SELECT body FROM messages WHERE kind = 'application-question' ORDER BY id DESC")).not.toContain(
+    '/answer/',
+  );
+  const id = one('SELECT id FROM questions ORDER BY at DESC, id DESC') as Id<'question'>;
+  return answerLink(s.app, id).split('/answer/')[1]!;
+};
 const answer = (token: string, text: string) =>
   new Visitor(s.address).post<{ answer: string; open: boolean } & Fault>(`/api/v1/answers/${token}`, {
     answer: text,

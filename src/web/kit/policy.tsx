@@ -1,7 +1,7 @@
 import type { ReplyOf } from '../../contract/endpoint';
 import type { readPublicPolicy } from '../../contract/setup/policy';
 import { State } from './state';
-import { Small } from './text';
+import { Small, Worded } from './text';
 
 type Section = NonNullable<ReplyOf<typeof readPublicPolicy>>['sections'][number];
 type Practice = Section['practices'][number];
@@ -19,7 +19,7 @@ export function PolicySections({ sections }: { sections: Section[] }) {
             <ul className="mt-1">
               {s.lines.map((l) => (
                 <li key={l} dir="auto" className="break-words whitespace-pre-wrap">
-                  {l}
+                  <Worded text={l} />
                 </li>
               ))}
             </ul>
@@ -29,7 +29,7 @@ export function PolicySections({ sections }: { sections: Section[] }) {
               dir="auto"
               className="mt-1 max-w-[66ch] font-serif text-[14.5px] leading-[1.55] break-words whitespace-pre-wrap"
             >
-              {s.text}
+              <Worded text={s.text} />
             </p>
           )}
         </section>
@@ -89,7 +89,7 @@ function Says({ text }: { text: string }) {
   if (!text) return null;
   return (
     <span dir="auto" className="block font-serif text-[14px] break-words whitespace-pre-wrap text-ink2">
-      {text}
+      <Worded text={text} />
     </span>
   );
 }

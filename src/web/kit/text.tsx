@@ -17,6 +17,21 @@ export function Share({ ppm }: { ppm: number | null }) {
   return ppm === null ? <span className="text-ink3">—</span> : <>{(ppm / 10_000).toFixed(1)} %</>;
 }
 
+const amount = /((?:[A-Z]{1,3})?\p{Sc}\s?\d(?:[\d.,]*\d)?|\d(?:[\d.,]*\d)?\s?\p{Sc})/u;
+
+/** Words in which amounts may stand: those go behind the veil, the words do not. */
+export function Worded({ text }: { text: string }) {
+  return text.split(amount).map((part, i) =>
+    i % 2 ? (
+      <span key={i} className="private">
+        {part}
+      </span>
+    ) : (
+      part
+    ),
+  );
+}
+
 export function Day({ at }: { at: number | null }) {
   const { day } = useProgramme();
   return <>{at === null ? '—' : day(at)}</>;

@@ -3,10 +3,11 @@ import { messageStates } from '../../../core/recruiting/lists';
 import type { Id } from '../../../core/text/id';
 import { id, moment } from './columns';
 
-/** A link of a message: to set somebody's password, or to accept a version of the policy. */
+/** A link of a message: to set somebody's password, to accept a version of the policy, to answer a question. */
 export type MessageLink =
   | { kind: 'staff' | 'affiliate'; person: Id<'staff' | 'affiliate'>; use: 'welcome' | 'forgotten' }
-  | { use: 'accept'; person: Id<'affiliate'>; policy: Id<'policy'> };
+  | { use: 'accept'; person: Id<'affiliate'>; policy: Id<'policy'> }
+  | { use: 'answer'; question: Id<'question'> };
 
 /** Outbox and record of every message. */
 export const messages = sqliteTable(

@@ -1,15 +1,15 @@
-import { timingSafeEqual } from 'node:crypto';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readQuestion as Read } from '../../../contract/recruit/applications';
 import { dayOf } from '../../../core/calendar/zone';
-import { isId, type Id } from '../../../core/text/id';
+import { type Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
 import { applications, questions } from '../../ground/tables/applications';
 import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
+import { questionOf } from '../../registers/access/links';
 import { namesOf } from '../../registers/access/names';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
@@ -18,8 +18,6 @@ import { asksLeft } from '../allowance/allowance';
 /** States in which an application is still open to a decision. */
 export const openStates = ['waiting', 'asked'] as const;
 export const isOpen = (state: string): boolean => (openStates as readonly string[]).includes(state);
-
-const markOf = (app: App, id: string) => app.seal.digest(`answer ${id}`).slice(0, 40);
 
 /** Questions of an application, oldest first. */
 export function questionsOf(app: App, application: Id<'application'>) {
@@ -83,24 +81,27 @@ export function ask(app: App, actor: Actor, application: Id<'application'>, text
     kind: 'application-question',
     subject: `A question on your application to ${name}`,
     subjectOf: id,
-    body: `Hello ${f.name},\n\nbefore we decide we would like to know:\n\n${text.trim()}\n\nAnswer here:\n${app.address}/answer/${id}.${markOf(app, id)}\n\nQuestions: ${contact}\n\n${name}`,
+    body: [
+      `Hello ${f.name},\n\nbefore we decide we would like to know:\n\n${text.trim()}\n\nAnswer here:\n`,
+      `\n\nQuestions: ${contact}\n\n${name}`,
+    ],
+    link: { use: 'answer', question: id },
   });
 }
 
 function find(app: App, token: string) {
-  const [, id = '', mark = ''] = /^(qst_[0-9a-z]{4,40})\.([0-9a-f]{40})$/.exec(token) ?? [];
-  const nothing = () =>
-    new Problem('not-found', 'This link leads to no question; it may have been copied incompletely');
-  if (!isId(id, 'question') || !timingSafeEqual(Buffer.from(markOf(app, id)), Buffer.from(mark)))
-    throw nothing();
-  const row = app.db
-    .select({ q: questions, a: applications, f: affiliates })
-    .from(questions)
-    .innerJoin(applications, eq(applications.id, questions.application))
-    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
-    .where(eq(questions.id, id))
-    .get();
-  if (!row) throw nothing();
+  const id = questionOf(app, token);
+  const row =
+    id &&
+    app.db
+      .select({ q: questions, a: applications, f: affiliates })
+      .from(questions)
+      .innerJoin(applications, eq(applications.id, questions.application))
+      .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+      .where(eq(questions.id, id))
+      .get();
+  if (!row)
+    throw new Problem('not-found', 'This link leads to no question; it may have been copied incompletely');
   return row;
 }
 

@@ -61,12 +61,30 @@ export function putPassword(
   record(app, actorOf(person), action, { subject: person, before: null, after: null });
 }
 
-const markOf = (app: App, affiliate: Id<'affiliate'>, policy: Id<'policy'>) =>
-  app.seal.digest(`accept ${affiliate} ${policy}`).slice(0, 40);
+/** What only we can have said of something: the end of a link that leaves with a message. */
+const markOf = (app: App, said: string): string => app.seal.digest(said).slice(0, 40);
+
+function isMarked(app: App, said: string, mark: string): boolean {
+  if (!/^[0-9a-f]{40}$/.test(mark)) return false;
+  return timingSafeEqual(Buffer.from(markOf(app, said)), Buffer.from(mark));
+}
+
+/** The address at which an applicant answers a question. */
+export const answerLink = (app: App, question: Id<'question'>): string =>
+  `${app.address}/answer/${question}.${markOf(app, `answer ${question}`)}`;
+
+/** Which question a link to answer is for; null where it is none of ours. */
+export function questionOf(app: App, token: string): Id<'question'> | null {
+  const [question = '', mark = '', ...more] = token.split('.');
+  const isOurs = more.length === 0 && isId(question, 'question') && isMarked(app, `answer ${question}`, mark);
+  return isOurs ? question : null;
+}
+
+const accepting = (affiliate: string, policy: string) => `accept ${affiliate} ${policy}`;
 
 /** The address by which one affiliate reads a version of the policy and accepts it. It leaves with a message alone: who comes by it has the affiliate’s mail. */
 export const acceptanceLink = (app: App, affiliate: Id<'affiliate'>, policy: Id<'policy'>): string =>
-  `${app.address}/accept/${affiliate}.${policy}.${markOf(app, affiliate, policy)}`;
+  `${app.address}/accept/${affiliate}.${policy}.${markOf(app, accepting(affiliate, policy))}`;
 
 /** Whom a link to accept is for, and which version; null where it is none of ours. */
 export function acceptanceOf(
@@ -74,10 +92,8 @@ export function acceptanceOf(
   token: string,
 ): { affiliate: Id<'affiliate'>; policy: Id<'policy'> } | null {
   const [affiliate = '', policy = '', mark = '', ...more] = token.split('.');
-  if (more.length || !isId(affiliate, 'affiliate') || !isId(policy, 'policy') || !/^[0-9a-f]{40}$/.test(mark))
-    return null;
-  const own = Buffer.from(markOf(app, affiliate, policy));
-  return timingSafeEqual(own, Buffer.from(mark)) ? { affiliate, policy } : null;
+  if (more.length || !isId(affiliate, 'affiliate') || !isId(policy, 'policy')) return null;
+  return isMarked(app, accepting(affiliate, policy), mark) ? { affiliate, policy } : null;
 }
 
 /** Forgets links that were made before a moment of the machine's clock. */

@@ -1,8 +1,8 @@
 import { and, asc, eq, lte } from 'drizzle-orm';
 import { type App } from '../../ground/context';
 import { MailRefused } from '../../ground/ports';
-import { messages } from '../../ground/tables/outbox';
-import { acceptanceLink, newPasswordLink } from '../access/links';
+import { messages, type MessageLink } from '../../ground/tables/outbox';
+import { acceptanceLink, answerLink, newPasswordLink } from '../access/links';
 import { mailArrives, noteOfAffiliate } from '../people/write';
 import { theProgramme } from '../programme/record';
 
@@ -14,16 +14,23 @@ const waits = [1, 5, 15, 60, 180].map((m) => m * minute);
 /** So long a message is tried again, by machine time. */
 export const patience = 2 * 24 * 60 * minute;
 
+function linkMade(app: App, link: MessageLink): string {
+  switch (link.use) {
+    case 'accept':
+      return acceptanceLink(app, link.person, link.policy);
+    case 'answer':
+      return answerLink(app, link.question);
+    default:
+      return newPasswordLink(app, link.kind, link.person, link.use);
+  }
+}
+
 /** The text as it leaves. The link stands where a number says, so that no word of the text can ask for one. */
 function textOf(app: App, { body, linkAt, link, affiliate }: Message): string {
-  const token =
-    link ?? (affiliate ? { kind: 'affiliate' as const, person: affiliate, use: 'welcome' as const } : null);
-  if (linkAt === null || !token) return body;
-  const made =
-    token.use === 'accept'
-      ? acceptanceLink(app, token.person, token.policy)
-      : newPasswordLink(app, token.kind, token.person, token.use);
-  return body.slice(0, linkAt) + made + body.slice(linkAt);
+  const asked: MessageLink | null =
+    link ?? (affiliate ? { kind: 'affiliate', person: affiliate, use: 'welcome' } : null);
+  if (linkAt === null || !asked) return body;
+  return body.slice(0, linkAt) + linkMade(app, asked) + body.slice(linkAt);
 }
 
 function bounced(app: App, row: Message, said: string): void {
