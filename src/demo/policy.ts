@@ -11,6 +11,7 @@ import { matchPractices } from '../server/recruit/practices/meant';
 import { answerPractice } from '../server/recruit/practices/permissions';
 import { changeProgramme } from '../server/registers/programme/write';
 import { acceptPolicy } from '../server/setup/policy/acceptance';
+import { closeNotice } from '../server/setup/policy/close';
 import { draftPolicy, editPolicy } from '../server/setup/policy/draft';
 import { publishPolicy } from '../server/setup/policy/publish';
 import { listPolicies } from '../server/setup/policy/view';
@@ -164,6 +165,8 @@ export function planPolicy(
   { owner, manager }: { owner: Actor; manager: Actor },
 ): void {
   layFirst(app, owner);
+  // the clock of that time, which is not ours: the first notice ended before the history that is played begins
+  plan(at('2025-12-28', 9), () => closeNotice(app));
   plan(at('2027-03-08', 9), () => {
     publish(app, owner, second(app));
     while (matchPractices(app) > 0);
