@@ -133,7 +133,9 @@ test('who applies with what is not here is told before sending; what is asked fi
     .getByLabel('Note', { exact: true })
     .fill('A letter on fairs; now and then we give away a bowl.');
   await expect(
-    applicant.getByText('What you wrote speaks of “Giving our clay away as a prize”'),
+    applicant.getByText(
+      'What you wrote speaks of “Giving our clay away as a prize”, which is to be asked first',
+    ),
   ).toBeVisible();
   await applicant.getByLabel('Giving our clay away as a prize').check();
   await expect(applicant.getByText('What you wrote speaks of')).toHaveCount(0);
@@ -181,4 +183,55 @@ test('the roster finds by practice, and a rule asks for it', async ({ page }) =>
   await expect(
     page.getByText('the applicant means to use “Offering our goods on resale sites”: leave it to a person'),
   ).toBeVisible();
+});
+
+test('two people at one draft: different practices are both kept, the same one is shown with both answers', async ({
+  page,
+  browser,
+}) => {
+  const rui = await (await browser.newContext()).newPage();
+  await signIn(page, running.address, 'ines@quernstone.example');
+  await signIn(rui, running.address, 'rui@quernstone.example');
+  for (const one of [page, rui]) {
+    await one.goto(`${running.address}/policy`);
+    await expect(one.getByText('in its notice').first()).toBeVisible();
+    await one.keyboard.press('n');
+    await expect(one.getByText('14 of 14 answered')).toBeVisible();
+  }
+  const save = async (one: Page) => one.getByRole('button', { name: 'Save the draft' }).click();
+  await answerOf(page, 'Our name in a domain').getByText('ask first').click();
+  await answerOf(page, 'E-mail to bought lists').getByText('ask first').click();
+  await save(page);
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await answerOf(rui, 'Comparing us with rivals').getByText('ask first').click();
+  await answerOf(rui, 'E-mail to bought lists').getByText('welcome').click();
+  await save(rui);
+  const both = rui.getByText(
+    'they “E-mail to bought lists: ask first”, you “E-mail to bought lists: welcome”',
+  );
+  await expect(both).toBeVisible();
+  await rui.getByRole('button', { name: 'Take theirs' }).click();
+  await save(rui);
+  await expect(rui.getByText('Saved', { exact: true })).toBeVisible();
+  await rui.reload();
+  for (const name of ['Our name in a domain', 'E-mail to bought lists', 'Comparing us with rivals'])
+    await expect(answerOf(rui, name).getByLabel('ask first')).toBeChecked();
+});
+
+test('a policy of 50,000 characters is taken, one that is longer is named and not cut off', async ({
+  page,
+}) => {
+  await signIn(page, running.address, 'ines@quernstone.example');
+  await page.goto(`${running.address}/policy`);
+  await expect(page.getByText('in its notice').first()).toBeVisible();
+  await page.keyboard.press('n');
+  const terms = page.getByRole('textbox', { name: 'Further terms' });
+  await terms.fill('شروط المشاركة '.repeat(5_000));
+  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await expect(page.getByText('Further terms is too long: at most 60000 characters')).toBeVisible();
+  expect((await terms.inputValue()).length).toBe(70_000);
+  await terms.fill('شروط المشاركة '.repeat(3_600));
+  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Throw the draft away' }).click();
 });

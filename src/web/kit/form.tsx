@@ -226,7 +226,8 @@ function Control<T extends FieldValues>({
     disabled,
     'aria-invalid': faulty ? (true as const) : undefined,
     'aria-describedby': describedBy,
-    maxLength: kind === 'number' ? undefined : (schema as FieldSchema).maxLength,
+    // a text that is pasted into an area is never cut off unseen: it is said below that it is too long
+    maxLength: kind === 'number' || kind === 'area' ? undefined : (schema as FieldSchema).maxLength,
     className: `${inputLook} ${faulty ? 'border-madder' : 'border-rule'} ${unit ? 'pr-12' : ''}`,
     placeholder: exampleOf(schema, kind),
     autoComplete,

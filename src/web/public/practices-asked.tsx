@@ -22,9 +22,12 @@ export function PracticesAsked({ practices, group, channels, note, ticked, onTic
   if (practices.length === 0) return null;
   const promoter: Promoter = { kinds: kindsIn(channels), group };
   const said = practicesIn(`${channels}\n${note}`, practices).filter((key) => !ticked.includes(key));
-  const unticked = practices.filter(
-    (p) => said.includes(p.key) && answerFor(p, promoter)?.answer !== 'welcome',
-  );
+  const unticked = practices.flatMap((p) => {
+    const answer = answerFor(p, promoter)?.answer;
+    return said.includes(p.key) && answer && answer !== 'welcome'
+      ? [`“${p.name}”, which is ${answer === 'not-here' ? 'not here' : 'to be asked first'}`]
+      : [];
+  });
   return (
     <fieldset className="sm:col-span-2">
       <Legend>Which of these do you mean to do?</Legend>
@@ -42,8 +45,8 @@ export function PracticesAsked({ practices, group, channels, note, ticked, onTic
       </div>
       {unticked.length > 0 && (
         <Note role="status" className="mt-2">
-          What you wrote speaks of {unticked.map((p) => `“${p.name}”`).join(' and ')}. Tick it if you mean to
-          do it, or say in the note that you do not.
+          What you wrote speaks of {unticked.join('; and of ')}. Tick it if you mean to do it, or say in the
+          note that you do not.
         </Note>
       )}
     </fieldset>
