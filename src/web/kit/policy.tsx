@@ -161,11 +161,11 @@ function Words({ parts }: { parts: Part[] }) {
         p.mark === 'same' ? (
           <span key={i}>{p.text}</span>
         ) : p.mark === 'added' ? (
-          <ins key={i} className="bg-verdigris-wash text-verdigris">
+          <ins key={i} dir="auto" className="bg-verdigris-wash text-verdigris">
             {p.text}
           </ins>
         ) : (
-          <del key={i} className="bg-madder-wash text-madder">
+          <del key={i} dir="auto" className="bg-madder-wash text-madder">
             {p.text}
           </del>
         ),

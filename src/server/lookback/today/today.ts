@@ -203,9 +203,9 @@ function waitingClearing(app: App): Waiting[] {
 }
 
 const endWords = {
-  remind: 'are reminded',
-  'hold-pay': 'are not paid until they do',
-  pause: 'are paused until they do',
+  remind: 'reminded',
+  'hold-pay': 'not paid until they do',
+  pause: 'paused until they do',
 } as const;
 
 /** So long after the end of a notice those who still have not accepted are told of on Today. */
@@ -222,7 +222,7 @@ function policyNotice(app: App): Waiting[] {
       kind: 'policy',
       count: open,
       text: `${open} ${open === 1 ? 'has' : 'have'} not accepted version ${row.number} of the policy`,
-      more: `its notice ended ${formatAgo(row.closedAt, app.clock.now())} for ${row.closedFor}; they ${endWords[row.content.atEnd]}`,
+      more: `${endWords[row.content.atEnd]}; ${row.closedFor} when its notice ended ${formatAgo(row.closedAt, app.clock.now())}`,
       to: '/affiliates?only=unaccepted',
       act: 'look',
     }),
@@ -234,7 +234,7 @@ function noticesEnding(app: App, until: number): { at: number; text: string }[] 
   const row = latest(app);
   if (!row || row.closedAt !== null || dueAt(app, row) > until) return [];
   const open = countOwing(app, row.number);
-  const met = open ? `; ${open} who have not accepted ${endWords[row.content.atEnd]}` : '';
+  const met = open ? `; ${open} who have not accepted are ${endWords[row.content.atEnd]}` : '';
   return [{ at: dueAt(app, row), text: `the notice of version ${row.number} of the policy ends${met}` }];
 }
 

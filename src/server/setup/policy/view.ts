@@ -1,4 +1,3 @@
-import { diffWordsWithSpace } from 'diff';
 import { asc, desc, eq, sql } from 'drizzle-orm';
 import { type ReplyOf } from '../../../contract/endpoint';
 import {
@@ -30,6 +29,7 @@ import {
   versionBefore,
   type PolicyRecord,
 } from './versions';
+import { wordChanges } from './word-changes';
 
 type Changes = ReplyOf<typeof Read>['changes'];
 
@@ -75,21 +75,6 @@ const practiceAsText = (p: PracticeShown | null) =>
         ...(p.says ? [p.says] : []),
         ...p.otherwise.map((o) => `${o.who}: ${answerWords[o.answer]}${o.says ? `. ${o.says}` : ''}`),
       ].join('\n');
-
-/** Words that were taken out and put in. Texts that share next to nothing are not compared word by word: it would take long and say nothing. */
-function wordChanges(was: string, is: string): Changes['sections'][number]['parts'] {
-  const found = diffWordsWithSpace(was, is, { maxEditLength: mostEdits });
-  if (found)
-    return found.map((p) => ({
-      text: p.value,
-      mark: p.added ? ('added' as const) : p.removed ? ('removed' as const) : ('same' as const),
-    }));
-  return [
-    { text: was, mark: 'removed' },
-    { text: is, mark: 'added' },
-  ];
-}
-const mostEdits = 600;
 
 /** What differs between published versions is the same for all affiliates of one kind in one group: it is compared once. */
 const compared = perApp(() => new Map<string, Changes>());

@@ -47,7 +47,7 @@ export function ReadsNow({ text, live }: { text: string; live: Record<string, st
   return (
     <p className="border-l-[3px] border-rule pl-3 text-ink2" aria-label="As it reads now">
       <Small>reads now: </Small>
-      {filled.text.slice(0, 400)}
+      <bdi dir="auto">{filled.text.slice(0, 400)}</bdi>
       {filled.unknown.length > 0 && (
         <span className="text-madder"> {filled.unknown.join(', ')} cannot be filled in</span>
       )}
