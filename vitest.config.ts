@@ -29,8 +29,9 @@ export default defineConfig({
   test: {
     globalSetup: ['tests/helpers/worker.ts'],
     include: ['src/**/*.test.ts', 'tests/{property,services,crash,rules}/**/*.test.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    // the longest takes a minute and a half; a machine on which others work can take some times that
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
     pool: 'forks',
     // what a file loads the next one has: half of the time went into loading the same again. No file changes what another reads
     isolate: false,
