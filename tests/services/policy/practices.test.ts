@@ -186,6 +186,12 @@ it('an answer to who asked: is told to who is with us; another takes its place; 
   expect((await ofAffiliate(bob.id)).map((p) => [p.key, p.permission!.allowed])).toEqual([['resale', true]]);
   expect((await owner.post<Fault>(`/api/v1/permissions/${no.id}/end`)).body.code).toBe('conflict');
   expect(subjects().at(-1)).toBe('Offering our goods on resale sites: our answer is taken back');
+  expect(
+    s.app.sqlite
+      .prepare("SELECT body FROM messages WHERE kind = 'practice' ORDER BY rowid DESC")
+      .pluck()
+      .get(),
+  ).toContain('What we said before holds again:\n\nOffering our goods on resale sites: you may.');
 });
 it('an answer to who asked: is refused for a practice that nobody knows, somebody who is not there, and roles that only read', async () => {
   expect((await answer(bob.id, { practice: 'prc_nobody', allowed: true })).body.errors[0]!.pointer).toBe(

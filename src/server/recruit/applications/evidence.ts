@@ -15,7 +15,7 @@ import { commissions } from '../../ground/tables/ledger';
 import { refunds } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { theProgramme } from '../../registers/programme/record';
-import { judgedIn, whereAsked } from '../practices/meant';
+import { judgedIn, wasAsked } from '../practices/meant';
 import { permissionsOf } from '../practices/permissions';
 import { prospectByMail } from '../prospects/copy';
 import { alikeNotes, mostCandidates, sideBySide, type Alike } from './notes';
@@ -269,7 +269,7 @@ function practiceRemarks(app: App, application: Application, affiliate: Affiliat
   const named = (list: typeof judged) => list.map((j) => `“${j.name}”`).join(', ');
   const notHere = judged.filter((j) => j.answer === 'not-here' && !answered.has(j.key));
   const asks = judged.filter((j) => j.answer === 'ask-first' && !answered.has(j.key));
-  const denied = whereAsked(app, [application.id]).has(application.id)
+  const denied = wasAsked(app, application.id)
     ? judged.filter((j) => j.said && !j.ticked && j.answer !== 'welcome')
     : [];
   return [

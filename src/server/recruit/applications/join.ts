@@ -4,6 +4,7 @@ import type { FieldFault } from '../../../contract/explain';
 import type { Join } from '../../../contract/recruit/applications';
 import { addressKey, emailKey } from '../../../core/recruiting/evidence';
 import { kindsIn } from '../../../core/recruiting/kinds';
+import type { Promoter } from '../../../core/recruiting/practices';
 import { isId, type Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { theClock, type Actor, type App } from '../../ground/context';
@@ -42,8 +43,7 @@ function bringer(app: App, handle: string) {
 }
 
 /** Practices as whoever applies reads them: answers for groups are nobody’s business but of those in them. */
-function practicesAsked(app: App, self: Affiliate | null) {
-  const group = self ? promoterOf(app, self).group : null;
+function practicesAsked(app: App, group: Promoter['group']) {
   return practicesNow(app).table.map((p) => ({
     key: p.key,
     name: p.name,
@@ -61,6 +61,7 @@ export function readJoinPage(app: App, code: string | undefined, by?: string, se
   const { name, intro, summary, contact } = theProgramme(app);
   const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
   const live = open.filter((p) => detailsOf(p).listed || p.code === code?.toUpperCase());
+  const group = self ? promoterOf(app, self).group : null;
   const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
   return {
     programme: name,
@@ -72,8 +73,8 @@ export function readJoinPage(app: App, code: string | undefined, by?: string, se
     products: live.map((p) => ({ code: p.code, name: p.name, ...publicTerms(app, p) })),
     cards: openCards(app, 'join').map(({ id, name: card, about }) => ({ id, name: card, about })),
     policy: readPublicPolicy(app)?.number ?? null,
-    group: self ? promoterOf(app, self).group : null,
-    practices: practicesAsked(app, self),
+    group,
+    practices: practicesAsked(app, group),
     self: self && {
       name: self.name,
       email: self.email,

@@ -11,7 +11,7 @@ import { products } from '../../ground/tables/catalogue';
 import { affiliates } from '../../ground/tables/people';
 import { namesOf } from '../../registers/access/names';
 import { asksLeft } from '../allowance/allowance';
-import { whereAsked } from '../practices/meant';
+import { wasAsked } from '../practices/meant';
 import { practicesOfApplication } from '../practices/view';
 import { countApplications } from './counts';
 import { evidenceOf, recordOf, rowEvidence, tenureShort } from './evidence';
@@ -123,7 +123,7 @@ export function readApplication(app: App, id: Id<'application'>) {
     rule: ruleShown(a.rule),
     questions: questionsOf(app, a.id),
     practices: practicesOfApplication(app, a, f),
-    practicesAsked: whereAsked(app, [a.id]).has(a.id),
+    practicesAsked: wasAsked(app, a.id),
     asksLeft: asksLeft(app),
     ...consequences(app, f.id, p, evidence.refundRate),
     weak: weakRecord(evidence, evidence.line),

@@ -1,4 +1,4 @@
-import { and, eq, inArray, lt } from 'drizzle-orm';
+import { eq, lt } from 'drizzle-orm';
 import { kindsIn } from '../../../core/recruiting/kinds';
 import { carriedOver } from '../../../core/recruiting/policy';
 import {
@@ -49,14 +49,17 @@ export function keepMeant(app: App, application: Written, ticked: readonly Pract
     .run();
 }
 
-/** What was ticked in an application; null where nobody asked. */
-function tickedIn(app: App, application: Id<'application'>): PracticeKey[] | null {
-  const asked = app.db
+/** Whether the applicant of one application was asked to tick practices. */
+export const wasAsked = (app: App, application: Id<'application'>): boolean =>
+  app.db
     .select({ asked: practiceMatches.asked })
     .from(practiceMatches)
     .where(eq(practiceMatches.application, application))
-    .get()?.asked;
-  if (!asked) return null;
+    .get()?.asked ?? false;
+
+/** What was ticked in an application; null where nobody asked. */
+function tickedIn(app: App, application: Id<'application'>): PracticeKey[] | null {
+  if (!wasAsked(app, application)) return null;
   return meantIn(app, application)
     .filter((m) => m.ticked)
     .map((m) => m.key);
@@ -96,18 +99,6 @@ export function meantIn(app: App, application: Id<'application'>): MeantPractice
     .where(eq(applicationPractices.application, application))
     .all()
     .map(({ practice, ticked, said }) => ({ key: practice, ticked, said }));
-}
-
-/** Of some applications, those whose applicants were asked to tick practices. */
-export function whereAsked(app: App, ids: readonly Id<'application'>[]): Set<Id<'application'>> {
-  return new Set(
-    app.db
-      .select({ id: practiceMatches.application })
-      .from(practiceMatches)
-      .where(and(inArray(practiceMatches.application, [...ids]), eq(practiceMatches.asked, true)))
-      .all()
-      .map((r) => r.id),
-  );
 }
 
 /** An applicant as the policy answers it: of every kind that its words name. */

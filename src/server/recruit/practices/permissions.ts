@@ -95,8 +95,8 @@ function tell(app: App, affiliate: Id<'affiliate'>, given: Permission): void {
   });
 }
 
-/** Tells somebody who was told an answer that it does not stand any more. */
-function tellTakenBack(app: App, row: Permission): void {
+/** Tells somebody who was told an answer that it does not stand any more, and what does. @param again the answer before, which stands again */
+function tellTakenBack(app: App, row: Permission, again: Permission | null): void {
   const f = affiliateById(app, row.affiliate);
   const wasTold = app.db
     .select({ id: messages.id })
@@ -110,7 +110,7 @@ function tellTakenBack(app: App, row: Permission): void {
     affiliate: f.id,
     kind: 'practice',
     subject: `${row.name}: our answer is taken back`,
-    body: `Hello ${f.name},\n\nwhat we answered about “${row.name}” does not stand any more. You hear from us.\n\nQuestions: ${contact}\n\n${name}`,
+    body: `Hello ${f.name},\n\nwhat we answered about “${row.name}” does not stand any more. ${again ? `What we said before holds again:\n\n${answerInWords(again)}` : 'You hear from us.'}\n\nQuestions: ${contact}\n\n${name}`,
   });
 }
 
@@ -188,14 +188,15 @@ export function endPermission(app: App, actor: Actor, id: Id<'permission'>): Rep
   const row = byId(app, id);
   if (row.endedAt !== null) throw new Problem('conflict', 'This answer does not stand any more');
   app.db.update(permissions).set({ endedAt: app.clock.now() }).where(eq(permissions.id, id)).run();
-  if (!withdraw(app, id)) tellTakenBack(app, row);
   if (row.replaced)
     app.db.update(permissions).set({ endedAt: null }).where(eq(permissions.id, row.replaced)).run();
+  const again = row.replaced ? byId(app, row.replaced) : null;
+  if (!withdraw(app, id)) tellTakenBack(app, row, again);
   record(app, actor, 'practice-answer-taken-back', {
     subject: row.affiliate,
     before: told(row),
     after: null,
   });
   touch(app, 'records');
-  return { restored: row.replaced ? shown(app, [byId(app, row.replaced)])[0]! : null };
+  return { restored: again ? shown(app, [again])[0]! : null };
 }

@@ -13,9 +13,7 @@ export function practiceRoutes(site: Site): void {
     answerPractice(app, actor, params.id, body),
   );
   serve(site, contract.readOwnPermissions, ({ actor }) => ({
-    rows: permissionsOf(app, asAffiliate(actor)).map(({ id, name, allowed, words, at }) => ({
-      ...{ id, name, allowed, words, at },
-    })),
+    rows: permissionsOf(app, asAffiliate(actor)).map(({ practice: _practice, by: _by, ...shown }) => shown),
   }));
   serve(site, contract.endPermission, ({ actor, params }) => endPermission(app, actor, params.id));
 }
