@@ -49,6 +49,7 @@ export const owners = {
   applications: 'recruit/applications',
   roster: 'recruit/roster',
   letters: 'recruit/letters',
+  creatives: 'equip/creatives',
   visits: 'track/visits',
   connection: 'track/connection',
   reports: 'track/reports',
@@ -56,6 +57,7 @@ export const owners = {
   quotes: 'track/quotes',
   crediting: 'track/crediting',
   runs: 'settle/runs',
+  portal: 'portal',
 };
 
 /** Facts of the trade that lower floors read too, and from which floor on. */

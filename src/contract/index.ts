@@ -1,6 +1,10 @@
 import type { AnyEndpoint } from './endpoint';
+import * as creatives from './equip/creatives';
+import * as material from './equip/material';
+import * as planned from './equip/planned';
 import * as audit from './lookback/audit';
 import * as reports from './lookback/today';
+import * as ownMaterial from './portal/material';
 import * as portal from './portal/portal';
 import * as affiliates from './recruit/affiliates';
 import * as recruiting from './recruit/applications';
@@ -49,6 +53,9 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   ratebook,
   recruiting,
   affiliates,
+  creatives,
+  material,
+  planned,
   connection,
   pages,
   sales,
@@ -59,6 +66,7 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   reports,
   audit,
   portal,
+  ownMaterial,
   staff,
 ]
   .flatMap((module) => Object.entries(module))

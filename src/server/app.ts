@@ -3,6 +3,8 @@ import { createServer, type Server, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
+import { creativeRoutes } from './equip/creatives/routes';
+import { materialRoute } from './equip/creatives/serve';
 import type { App } from './ground/context';
 import { classesFor } from './ground/http/classes';
 import { codeRoutes } from './ground/http/codes';
@@ -16,6 +18,7 @@ import { clockRoutes } from './jobs/routes';
 import { ledgerRoutes } from './ledger/routes';
 import { auditRoutes } from './lookback/audit/routes';
 import { figureRoutes } from './lookback/today/routes';
+import { portalMaterialRoutes } from './portal/material';
 import { portalRoutes } from './portal/routes';
 import { portalSessionRoutes } from './portal/sessions';
 import { recruitingRoutes } from './recruit/applications/routes';
@@ -43,7 +46,7 @@ function webRoutes(server: Express, web: string): void {
   server.use(express.static(web, { index: false, maxAge: '1h' }));
   const page = join(web, 'index.html');
   let html: string | null = null;
-  server.get(/^\/(?!api\/|go\/|px\/).*/, (_req, res, next) => {
+  server.get(/^\/(?!api\/|go\/|px\/|material\/).*/, (_req, res, next) => {
     html ??= existsSync(page) ? readFileSync(page, 'utf8') : null;
     if (html === null) return next(new Problem('not-found', 'The interface is not built: run npm run build'));
     return res.set('cache-control', 'no-cache').type('html').send(html);
@@ -94,11 +97,13 @@ const capabilities = [
   policyRoutes,
   messageRoutes,
   affiliateRoutes,
+  creativeRoutes,
   trackingRoutes,
   ledgerRoutes,
   payoutRoutes,
   figureRoutes,
   portalRoutes,
+  portalMaterialRoutes,
   staffRoutes,
   clockRoutes,
   auditRoutes,
@@ -134,6 +139,7 @@ function expressOf(app: App, options: Options): Express {
   server.use(headersOf(app));
   snippetRoute(site);
   buttonRoute(site);
+  materialRoute(site);
   callRoutes(site);
   // what a problem's type leads to
   server.get('/docs/errors', (_req, res) => {

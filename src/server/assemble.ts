@@ -21,6 +21,7 @@ import { newKept } from './ground/kept';
 import type { Clock } from './ground/ports';
 import { threadedReader } from './ground/reading/reader';
 import { readSealKey, sealWith } from './ground/seal';
+import { uploadsIn } from './ground/uploads';
 import { resumeClock } from './jobs/clock';
 import { startJobs } from './jobs/jobs';
 import { registerListeners } from './listeners';
@@ -69,6 +70,7 @@ function appOf(settings: Settings, clock: Clock): App {
     shop: null,
     aliases: new Map(),
     seal,
+    uploads: uploadsIn(join(settings.data, 'material')),
     address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : null,
     bank: null,

@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { touch } from '../../src/server/ground/cache';
@@ -13,6 +14,7 @@ import { sealWith } from '../../src/server/ground/seal';
 import { staff } from '../../src/server/ground/tables/access';
 import { affiliates } from '../../src/server/ground/tables/people';
 import { programme } from '../../src/server/ground/tables/programme';
+import { uploadsIn } from '../../src/server/ground/uploads';
 import { registerListeners } from '../../src/server/listeners';
 import { statusReaderHere } from '../../src/server/settle/bank/statusreader';
 import { rehearserHere } from '../../src/server/setup/terms/rehearser';
@@ -74,6 +76,7 @@ export function testApp(): TestApp {
     statusReader: statusReaderHere,
     reader: readerHere(() => app),
     seal: sealWith(randomBytes(32)),
+    uploads: uploadsIn(join(tmpdir(), 'gravenel-uploads-of-tests')),
     log,
     faults: new Faults(log),
     address: 'http://127.0.0.1:1',

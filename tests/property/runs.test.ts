@@ -47,7 +47,7 @@ function sell(world: World, payee: number): void {
       id: visit,
       link: link.code,
       affiliate,
-      product: link.product,
+      product: link.product!,
       at: app.clock.now(),
       landing: 'x',
     })

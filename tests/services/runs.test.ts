@@ -59,7 +59,7 @@ beforeAll(async () => {
           id: visit,
           link: link.code,
           affiliate: row.id,
-          product: link.product,
+          product: link.product!,
           at: s.app.clock.now(),
           landing: 'x',
         })

@@ -47,6 +47,9 @@ export const prefixes = {
   template: 'tpl',
   trust: 'tru',
   pictured: 'pic',
+  creative: 'cre',
+  coupon: 'cpn',
+  planned: 'pln',
 } as const;
 
 export type IdKind = keyof typeof prefixes;

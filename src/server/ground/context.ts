@@ -14,6 +14,7 @@ import type {
   RegistryPort,
   RehearserPort,
   StatusReaderPort,
+  UploadsPort,
 } from './ports';
 import type { Seal } from './seal';
 
@@ -56,6 +57,7 @@ export interface App extends Store {
   /** heavy reading, beside the serving thread */
   reader: ReaderPort;
   seal: Seal;
+  uploads: UploadsPort;
   log: Logger;
   faults: Faults;
   /** the address that people and shops reach this server at, without a trailing slash */

@@ -58,6 +58,14 @@ export interface StatusReaderPort {
   read: (content: string) => Promise<StatusReport>;
 }
 
+/** Contents of files that were uploaded, each under the digest of what it is: the same content is kept once, and never changes. */
+export interface UploadsPort {
+  /** Keeps a content; when this returns it is on the disk. Keeping the same again is harmless. */
+  keep: (digest: string, content: Buffer) => Promise<void>;
+  /** the file that holds a content, to be read by whoever serves it */
+  pathOf: (digest: string) => string;
+}
+
 /** Runs rehearsals off the serving thread. */
 export interface RehearserPort {
   /** Begins one; `cancel` stops it and its result never comes. */

@@ -1,4 +1,5 @@
 import { addZonedDays } from '../../core/calendar/zone';
+import { applyPlanned } from '../equip/creatives/planned';
 import { type Actor, type App } from '../ground/context';
 import { Problem } from '../ground/http/problem';
 import { clearDue } from '../ledger/journal';
@@ -58,5 +59,6 @@ export function moveClock(app: App, actor: Actor, by: keyof typeof steps) {
   expireInvites(app);
   closeNotice(app);
   lapseTrusts(app);
+  while (applyPlanned(app) > 0);
   return { ...readClock(app), cleared };
 }

@@ -1,3 +1,4 @@
+import { applyPlanned } from '../equip/creatives/planned';
 import type { App } from '../ground/context';
 import { forgetAnswers } from '../ground/http/keyed';
 import { clearDueInTurns } from '../ledger/journal';
@@ -45,6 +46,7 @@ export const jobs: readonly Timed[] = [
   { name: 'invitations', every: 20 * seconds, work: once(expireInvites) },
   { name: 'policy', every: 20 * seconds, atStart: true, work: closeInTurns },
   { name: 'policy news', every: 2 * seconds, atStart: true, work: tellInTurns },
+  { name: 'planned changes', every: 5 * seconds, atStart: true, work: (app) => applyPlanned(app) },
   { name: 'trusts', every: 20 * seconds, work: once(lapseTrusts) },
   { name: 'clock', every: 20 * seconds, work: keepClock },
   { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app) },

@@ -1,4 +1,5 @@
 import type { Id } from '../../core/text/id';
+import { listOwn, surveyOwn } from '../equip/links/own';
 import type { App } from '../ground/context';
 import { readingsOf } from '../ground/reading/readings';
 import { readHome } from './service';
@@ -6,4 +7,9 @@ import { readHome } from './service';
 /** The portal, read beside the serving thread. */
 export const portalReadings = readingsOf({
   portalHome: (app: App, { affiliate }: { affiliate: Id<'affiliate'> }) => readHome(app, affiliate),
+  ownMaterial: (
+    app: App,
+    { asked, query }: { asked: Parameters<typeof listOwn>[1]; query: Parameters<typeof listOwn>[2] },
+  ) => listOwn(app, asked, query),
+  ownMaterialSurvey: (app: App, asked: Parameters<typeof surveyOwn>[1]) => surveyOwn(app, asked),
 });

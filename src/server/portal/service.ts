@@ -42,7 +42,7 @@ export function readHome(app: App, affiliate: Id<'affiliate'>) {
   const last = app.db
     .select({ at: visits.at, product: products.name, barred: visits.barred })
     .from(visits)
-    .innerJoin(products, eq(products.id, visits.product))
+    .leftJoin(products, eq(products.id, visits.product))
     .where(eq(visits.affiliate, affiliate))
     .orderBy(desc(visits.at))
     .limit(8)
@@ -64,7 +64,7 @@ export function readHome(app: App, affiliate: Id<'affiliate'>) {
     orders30: ordersOf(app, affiliate, since),
     visits: last.map((v) => ({
       at: v.at,
-      product: v.product,
+      product: v.product ?? theProgramme(app).name,
       counted: v.barred && describeBarred(v.barred),
     })),
     detailsComplete: detailsComplete(row),

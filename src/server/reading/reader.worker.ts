@@ -55,6 +55,7 @@ function readingApp(): App {
     statusReader: none('the reader of status reports'),
     reader: none('the reader'),
     seal: none('the seal'),
+    uploads: none('the store of uploads'),
     kept: newKept(),
     who: nothing,
   };

@@ -1,3 +1,4 @@
+import { creativeReadings } from '../equip/creatives/readings';
 import type { AnyReading } from '../ground/reading/readings';
 import { ledgerReadings } from '../ledger/readings';
 import { lookbackReadings } from '../lookback/readings';
@@ -26,6 +27,7 @@ export const readings = new Map<string, AnyReading>(
     prospectReadings,
     applicationReadings,
     rosterReadings,
+    creativeReadings,
     orderReadings,
     connectionReadings,
     runReadings,

@@ -35,6 +35,18 @@ const totals: readonly Total[] = [
     raw: `SELECT affiliate, max(at / 86400000) AS day FROM visits WHERE barred IS NOT 'automated' GROUP BY 1`,
   },
   {
+    table: 'creative_days',
+    keys: ['creative', 'day', 'affiliate'],
+    sums: ['clicks', 'orders', 'value', 'granted', 'reversed'],
+    // a click that pays nothing is one all the same: why it pays nothing is said the day after
+    raw: `SELECT creative, day, affiliate, sum(clicks) AS clicks, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed FROM (
+        SELECT creative, at / 86400000 AS day, affiliate, 1 AS clicks, 0 AS orders, 0 AS value, 0 AS granted, 0 AS reversed FROM visits
+          WHERE creative IS NOT NULL AND barred IS NOT 'automated' AND (uncounted IS NULL OR uncounted LIKE '{"code":"same-%')
+        UNION ALL SELECT v.creative, o.placed_at / 86400000, o.affiliate, 0, o.event = 'sale', o.base, o.granted,
+          (SELECT coalesce(sum(r.reversed), 0) FROM refunds r WHERE r.order_id = o.id) + (SELECT coalesce(sum(c.declined_amount), 0) FROM commissions c WHERE c.order_id = o.id AND c.kind = 'commission')
+          FROM orders o JOIN visits v ON v.id = o.visit WHERE v.creative IS NOT NULL AND o.test = 0 AND o.affiliate IS NOT NULL) GROUP BY 1, 2, 3`,
+  },
+  {
     table: 'clearing_quarters',
     keys: ['quarter'],
     sums: ['held_count', 'held', 'cleared'],

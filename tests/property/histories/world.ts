@@ -180,7 +180,7 @@ export function visitOf(app: App, affiliate: Id<'affiliate'>): string {
   const id = newId('visit');
   app.db
     .insert(visits)
-    .values({ id, link: link.code, affiliate, product: link.product, at: app.clock.now(), landing: 'x' })
+    .values({ id, link: link.code, affiliate, product: link.product!, at: app.clock.now(), landing: 'x' })
     .run();
   return id;
 }

@@ -70,6 +70,10 @@ export const approvals = sqliteTable(
   (t) => [index('approvals_affiliate').on(t.affiliate)],
 );
 
+/**
+ * Tracking links. An affiliate has one of each product it may promote from the moment of approval; of a creative, a coupon or a page
+ * one is made the first time it is shown or copied.
+ */
 export const links = sqliteTable(
   'links',
   {
@@ -78,11 +82,28 @@ export const links = sqliteTable(
       .$type<Id<'affiliate'>>()
       .notNull()
       .references(() => affiliates.id),
+    /** of a creative for the whole programme there is none */
     product: text('product')
       .$type<Id<'product'>>()
-      .notNull()
       .references(() => products.id),
+    creative: text('creative').$type<Id<'creative'>>(),
+    coupon: text('coupon').$type<Id<'coupon'>>(),
+    /** address of a page on a listed host, chosen by the affiliate */
+    page: text('page'),
     createdAt: moment('created_at').notNull(),
   },
-  (t) => [uniqueIndex('links_pair').on(t.affiliate, t.product)],
+  (t) => [
+    uniqueIndex('links_product')
+      .on(t.affiliate, t.product)
+      .where(sql`creative IS NULL AND coupon IS NULL AND page IS NULL`),
+    uniqueIndex('links_creative')
+      .on(t.affiliate, t.creative)
+      .where(sql`creative IS NOT NULL`),
+    uniqueIndex('links_coupon')
+      .on(t.affiliate, t.coupon)
+      .where(sql`coupon IS NOT NULL`),
+    uniqueIndex('links_page')
+      .on(t.affiliate, t.product, t.page)
+      .where(sql`page IS NOT NULL`),
+  ],
 );

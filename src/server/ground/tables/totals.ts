@@ -1,4 +1,4 @@
-import { integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Id } from '../../../core/text/id';
 
 // Totals: what figures and counts read instead of the rows they are of. Each is written by triggers alone, in the transaction of what it counts;
@@ -96,4 +96,27 @@ export const lastClicks = sqliteTable(
     day: integer('day').notNull(),
   },
   (t) => [primaryKey({ columns: [t.affiliate] })],
+);
+
+/**
+ * What came of a creative, by affiliate and day: clicks that count, orders that were credited to a visit by it, and what those were worth,
+ * granted and took back, minor units of base. Test orders are not in it.
+ */
+export const creativeDays = sqliteTable(
+  'creative_days',
+  {
+    creative: text('creative').$type<Id<'creative'>>().notNull(),
+    /** milliseconds ÷ 86,400,000: a day of no zone, for what is looked at over weeks */
+    day: integer('day').notNull(),
+    affiliate: text('affiliate').$type<Id<'affiliate'>>().notNull(),
+    clicks: integer('clicks').notNull(),
+    orders: integer('orders').notNull(),
+    value: integer('value').notNull(),
+    granted: integer('granted').notNull(),
+    reversed: integer('reversed').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.creative, t.day, t.affiliate] }),
+    index('creative_days_affiliate').on(t.affiliate, t.day),
+  ],
 );

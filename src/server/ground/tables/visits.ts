@@ -12,11 +12,15 @@ export const visits = sqliteTable(
     id: id<'visit'>(),
     link: text('link').notNull(),
     affiliate: text('affiliate').$type<Id<'affiliate'>>().notNull(),
-    product: text('product').$type<Id<'product'>>().notNull(),
+    /** empty: it came by a creative for the whole programme */
+    product: text('product').$type<Id<'product'> | ''>().notNull(),
     at: moment('at').notNull(),
     visitor: text('visitor').$type<Id<'visitor'>>(),
     landing: text('landing').notNull(),
     subIds: text('sub_ids'),
+    /** what it came by, beside the product's own link */
+    creative: text('creative').$type<Id<'creative'>>(),
+    coupon: text('coupon').$type<Id<'coupon'>>(),
     barred: text('barred', { enum: barredCodes }),
     /** why it is no click, or one that pays nothing; a sale that came of it is credited all the same. Digest of the network address, with the day in it */
     uncounted: reason<NotOpened | Unpaid>('uncounted'),
@@ -35,7 +39,8 @@ export const clickDays = sqliteTable(
   'click_days',
   {
     day: text('day').notNull(),
-    product: text('product').$type<Id<'product'>>().notNull(),
+    /** empty: for the whole programme */
+    product: text('product').$type<Id<'product'> | ''>().notNull(),
     clicks: integer('clicks').notNull(),
   },
   (t) => [primaryKey({ columns: [t.day, t.product] })],

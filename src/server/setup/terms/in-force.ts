@@ -1,4 +1,4 @@
-import { eq, or } from 'drizzle-orm';
+import { and, eq, isNull, or } from 'drizzle-orm';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { products } from '../../ground/tables/catalogue';
@@ -38,7 +38,9 @@ export function termsInForce(app: App, affiliate: Id<'affiliate'>) {
     app.db
       .select()
       .from(links)
-      .where(eq(links.affiliate, affiliate))
+      .where(
+        and(eq(links.affiliate, affiliate), isNull(links.creative), isNull(links.coupon), isNull(links.page)),
+      )
       .all()
       .map((l) => [l.product, l.code]),
   );

@@ -17,7 +17,7 @@ import { uncount } from '../visits/uncount';
 const statements = perApp((app) => ({
   products: app.sqlite
     .prepare<[number, number], Id<'product'>>(
-      'SELECT DISTINCT product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL AND uncounted IS NULL ORDER BY product',
+      "SELECT DISTINCT product FROM visits WHERE at >= ? AND at < ? AND barred IS NULL AND uncounted IS NULL AND product <> '' ORDER BY product",
     )
     .pluck(),
   clicks: app.sqlite.prepare<[number, number, string], Click>(

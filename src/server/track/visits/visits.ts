@@ -1,40 +1,16 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { looksAutomated } from '../../../core/attribution/automated';
-import { barredBy } from '../../../core/attribution/barred';
 import type { Barred } from '../../../core/attribution/lists';
 import { networkOf, notOpened, type Asked, type NotOpened } from '../../../core/attribution/opened';
 import { dayOf } from '../../../core/calendar/zone';
-import type { ProductDetails } from '../../../core/pricing/product';
-import type { AffiliateState } from '../../../core/recruiting/states';
 import { keptText } from '../../../core/text/kept';
 import { type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { addressOf, type Trust } from '../../ground/http/origin';
 import { plainPage } from '../../ground/http/plain';
 import { readCookie } from '../../registers/access/session';
-import { detailsOf } from '../../registers/catalogue/details';
 import { theProgramme } from '../../registers/programme/record';
-
-/** A tracking link as the redirect needs it, resolved once and kept until something changes. */
-interface Target {
-  affiliate: string;
-  product: string;
-  landing: string;
-  /** what follows "#", to stand after the visit's id */
-  fragment: string;
-  /** false: the product is not on sale and names no page */
-  leads: boolean;
-  /** where phones are led, if elsewhere */
-  mobile: Page | null;
-  /** where everybody is led until a moment */
-  before: { page: Page; until: number } | null;
-  barred: Barred | null;
-}
-
-interface Page {
-  landing: string;
-  fragment: string;
-}
+import { pageFor, targetsOf, type Page, type Target } from './targets';
 
 interface PendingVisit {
   id: string;
@@ -78,12 +54,11 @@ const unavailable = plainPage(
 export class VisitDesk {
   readonly #app: App;
   readonly #trust: Trust;
-  readonly #targets = new Map<string, Target | null>();
+  readonly #targets: ReturnType<typeof targetsOf>;
   readonly #digests = new Map<string, string>();
   #waiting: PendingVisit[] = [];
   #dayUntil = 0;
   #day = '';
-  readonly #find;
   readonly #insert;
   readonly #count;
 
@@ -91,27 +66,13 @@ export class VisitDesk {
   constructor(app: App, trust: Trust) {
     this.#app = app;
     this.#trust = trust;
-    this.#find = app.sqlite.prepare<
-      [string],
-      {
-        affiliate: string;
-        product: string;
-        sales_page: string;
-        affiliate_state: AffiliateState;
-        product_state: string;
-        details: string;
-      }
-    >(
-      `SELECT l.affiliate, l.product, p.sales_page, a.state affiliate_state, p.state product_state, p.details
-       FROM links l JOIN products p ON p.id = l.product JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`,
-    );
+    this.#targets = targetsOf(app);
     this.#insert = app.sqlite.prepare(
-      'INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred, uncounted, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, creative, coupon, barred, uncounted, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
     );
     this.#count = app.sqlite.prepare(
       'INSERT INTO click_days (day, product, clicks) VALUES (?, ?, ?) ON CONFLICT (day, product) DO UPDATE SET clicks = clicks + excluded.clicks',
     );
-    app.kept.onChange.push(() => this.#targets.clear());
   }
 
   /** True if the request was for this desk and is being answered. */
@@ -130,7 +91,7 @@ export class VisitDesk {
   #lead(req: IncomingMessage, res: ServerResponse, url: string): void {
     const queryAt = url.indexOf('?');
     const code = queryAt < 0 ? url.slice(4) : url.slice(4, queryAt);
-    const target = this.#target(code);
+    const target = this.#targets.find(code);
     if (!target) return answerPage(res, 404, notFound);
     const query = queryAt < 0 ? null : new URLSearchParams(url.slice(queryAt + 1));
     const chosen = query?.get('to') ?? null;
@@ -138,7 +99,7 @@ export class VisitDesk {
     const own =
       chosen === null
         ? pageFor(target, this.#app.clock.now(), req.headers['user-agent'])
-        : this.#listed(chosen);
+        : this.#targets.listed(chosen);
     if (!own) return answerPage(res, 404, notFound);
     return this.#store(req, res, { code, target, own, query });
   }
@@ -154,7 +115,7 @@ export class VisitDesk {
     }: {
       code: string;
       target: Target;
-      own: { landing: string; fragment: string };
+      own: Page;
       query: URLSearchParams | null;
     },
   ): void {
@@ -216,6 +177,8 @@ export class VisitDesk {
             v.visitor,
             v.landing,
             v.subIds,
+            v.target.creative,
+            v.target.coupon,
             v.barred,
             v.uncounted && keptText(v.uncounted),
             v.address,
@@ -233,67 +196,6 @@ export class VisitDesk {
       this.#app.faults.note('visits', fault, { visits: visits.length });
     }
     for (const v of visits) this.#app.faults.guard('redirect', () => v.answer(stored));
-  }
-
-  #target(code: string): Target | null {
-    const kept = this.#targets.get(code);
-    if (kept !== undefined) return kept;
-    const row = /^[0-9a-z]{4,20}$/.test(code) ? this.#find.get(code) : undefined;
-    const target = row ? this.#targetOf(row) : null;
-    // unknown codes are not kept: anybody can make up any number of them
-    if (target) this.#targets.set(code, target);
-    return target;
-  }
-
-  #targetOf(row: {
-    affiliate: string;
-    product: string;
-    sales_page: string;
-    affiliate_state: AffiliateState;
-    product_state: string;
-    details: string;
-  }): Target {
-    const { mobilePage, fallbackPage, prelaunchPage, launchAt } = detailsOf({
-      details: JSON.parse(row.details) as Partial<ProductDetails>,
-    });
-    // a product that is not on sale leads to its fallback page, where it has one
-    const page = row.product_state === 'live' || !fallbackPage ? row.sales_page : fallbackPage;
-    return {
-      affiliate: row.affiliate,
-      product: row.product,
-      barred: barredBy(row.affiliate_state, row.product_state === 'retired'),
-      ...this.#parts(page),
-      leads: page !== '',
-      mobile: mobilePage && page === row.sales_page ? this.#parts(mobilePage) : null,
-      before:
-        prelaunchPage && launchAt !== null ? { page: this.#parts(prelaunchPage), until: launchAt } : null,
-    };
-  }
-
-  #parts(address: string): { landing: string; fragment: string } {
-    if (address === '') return { landing: '', fragment: '' };
-    const url = new URL(address);
-    const played = this.#app.aliases.get(url.host);
-    const hash = url.hash;
-    url.hash = '';
-    return { landing: played ? played + url.pathname + url.search : url.href, fragment: hash };
-  }
-
-  /** A landing page chosen by the link, if it is on a host that the merchant listed. */
-  #listed(address: string): { landing: string; fragment: string } | null {
-    let url: URL;
-    try {
-      url = new URL(address);
-    } catch {
-      return null;
-    }
-    if (
-      (url.protocol !== 'https:' && url.protocol !== 'http:') ||
-      url.username !== '' ||
-      !theProgramme(this.#app).landingHosts.includes(url.host)
-    )
-      return null;
-    return this.#parts(url.href);
   }
 
   /** A digest of the visitor's network with the day in it: addresses are told apart within a day, and not followed beyond it. */
@@ -347,12 +249,4 @@ function askedBy({ method = 'GET', headers }: IncomingMessage): Asked {
     mode: one('sec-fetch-mode'),
     purpose: one('sec-purpose') ?? one('purpose') ?? one('x-purpose') ?? one('x-moz'),
   };
-}
-
-const phones = /\b(iPhone|iPod|Android.+Mobile|Windows Phone|Mobile Safari)\b/;
-
-/** The page that a link leads to now: before the launch its own, for phones theirs, else the sales page. */
-function pageFor(target: Target, now: number, agent: string | undefined): Page {
-  if (target.before && now < target.before.until) return target.before.page;
-  return target.mobile && agent && phones.test(agent) ? target.mobile : target;
 }

@@ -1,0 +1,40 @@
+/** What affiliates promote with. */
+export const creativeKinds = ['banner', 'text-link', 'html', 'video', 'email'] as const;
+export type CreativeKind = (typeof creativeKinds)[number];
+
+/** One creative of a kind, and several, in words. */
+export const kindWords: Record<CreativeKind, readonly [one: string, many: string]> = {
+  banner: ['banner', 'banners'],
+  'text-link': ['text link', 'text links'],
+  html: ['HTML piece', 'HTML pieces'],
+  video: ['video', 'videos'],
+  email: ['e-mail', 'e-mails'],
+};
+
+/** What state a creative is in: derived from its dates, its switch and its products, never typed. */
+export const creativeStates = ['on', 'scheduled', 'waiting', 'off', 'ended'] as const;
+export type CreativeState = (typeof creativeStates)[number];
+
+export const creativeStateWords: Record<CreativeState, string> = {
+  on: 'on',
+  scheduled: 'scheduled',
+  waiting: 'waiting for its product',
+  off: 'off',
+  ended: 'ended',
+};
+
+/** For whom a creative or a coupon is. */
+export const audienceKinds = ['everybody', 'group', 'tag', 'segment', 'named'] as const;
+export type AudienceKind = (typeof audienceKinds)[number];
+
+/** How a banner or a video stands among the others. */
+export const shapes = ['box', 'wide', 'tower', 'phone', 'shared'] as const;
+export type Shape = (typeof shapes)[number];
+
+/** How a list of creatives is ordered. */
+export const creativeOrders = ['newest', 'clicks'] as const;
+export type CreativeOrder = (typeof creativeOrders)[number];
+
+/** What becomes of a change that is planned for later. */
+export const plannedStates = ['coming', 'done', 'undone', 'dropped'] as const;
+export type PlannedState = (typeof plannedStates)[number];

@@ -1,0 +1,216 @@
+import { and, eq, inArray, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
+import type { QueryOf, ReplyOf } from '../../../contract/endpoint';
+import type { CreativeRow, listCreatives, surveyCreatives } from '../../../contract/equip/creatives';
+import { millisecondsInDay } from '../../../core/calendar/zone';
+import { creativeKinds } from '../../../core/material/lists';
+import { readSize, sizeName } from '../../../core/material/sizes';
+import { isId, type Id } from '../../../core/text/id';
+import type { App } from '../../ground/context';
+import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
+import { refuse } from '../../ground/http/problem';
+import { creativeProducts, creativeReaders, creatives, plannedChanges } from '../../ground/tables/creatives';
+import { creativeDays } from '../../ground/tables/totals';
+import { keptProducts } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
+import { audienceNames, audienceWords } from './audience';
+import { filesByHash, showFile } from './files';
+import { isInState, promotedNow, stateNow } from './states';
+import type { CreativeRecord } from './store';
+
+export type CreativeFilter = Omit<QueryOf<typeof listCreatives>, 'after' | 'limit' | 'order'>;
+
+/** Days that results in a list are of. */
+export const resultDays = 90;
+
+export const dayNumber = (at: number): number => Math.floor(at / millisecondsInDay);
+
+/** Counted clicks of a creative in the last days, as a column. */
+const clicksSince = (day: number): SQL<number> =>
+  sql<number>`(SELECT coalesce(sum(d.clicks), 0) FROM ${creativeDays} d WHERE d.creative = ${creatives.id} AND d.day > ${day})`;
+
+function ofAudience(asked: NonNullable<CreativeFilter['audience']>): SQL {
+  if (isId(asked, 'set', 'segment', 'affiliate'))
+    return sql`EXISTS (SELECT 1 FROM ${creativeReaders} r WHERE r.creative = ${creatives.id} AND r.reader = ${asked})`;
+  return sql`json_extract(${creatives.audience}, '$.kind') = ${asked}`;
+}
+
+function ofSize(typed: string): SQL {
+  const size = readSize(typed);
+  if (!size) throw refuse('size', `Size: “${typed}” is none`, '300x250');
+  return and(eq(creatives.width, size.width), eq(creatives.height, size.height))!;
+}
+
+function foundBy(typed: string): SQL {
+  const pattern = anywhere(typed);
+  return or(
+    ...[creatives.name, creatives.subject, creatives.texts].map((c) => sql`${c} LIKE ${pattern} ESCAPE '\\'`),
+  )!;
+}
+
+const where = <T>(asked: T | undefined, condition: (asked: T) => SQL): SQL | undefined =>
+  asked ? condition(asked) : undefined;
+
+/** The conditions of a filter of the sample book. */
+export function creativeWhere(app: App, filter: CreativeFilter): SQL | undefined {
+  const { removedAt, kind, subject, language, id } = creatives;
+  return and(
+    filter.state === 'removed' ? isNotNull(removedAt) : isNull(removedAt),
+    where(filter.kind, (asked) => eq(kind, asked)),
+    where(
+      filter.product,
+      (product) =>
+        sql`EXISTS (SELECT 1 FROM ${creativeProducts} p WHERE p.product = ${product} AND p.creative = ${id})`,
+    ),
+    where(filter.subject, (asked) => eq(subject, asked)),
+    where(filter.language, (asked) => eq(language, asked)),
+    where(filter.size, ofSize),
+    where(filter.audience, ofAudience),
+    where(filter.state === 'removed' ? undefined : filter.state, (state) => isInState(app, state)),
+    where(filter.q?.trim(), foundBy),
+  );
+}
+
+/** A page of the sample book. */
+export function listCreativesPage(
+  app: App,
+  { after, limit = 50, order = 'newest', ...filter }: QueryOf<typeof listCreatives>,
+): ReplyOf<typeof listCreatives> {
+  const clicks = clicksSince(dayNumber(app.clock.now()) - resultDays);
+  const keyset = {
+    by: order === 'clicks' ? clicks : creatives.createdAt,
+    id: creatives.id,
+    order: 'desc',
+  } as const;
+  const found = app.db
+    .select({ row: creatives, clicks })
+    .from(creatives)
+    .where(and(creativeWhere(app, filter), afterCursor(keyset, after)))
+    .orderBy(...inOrder(keyset))
+    .limit(limit + 1)
+    .all();
+  const { rows, next } = cut(found, limit, (r) => [
+    order === 'clicks' ? r.clicks : r.row.createdAt,
+    r.row.id,
+  ]);
+  return {
+    rows: showRows(
+      app,
+      rows.map((r) => r.row),
+      new Map(rows.map((r) => [r.row.id, r.clicks])),
+    ),
+    next,
+  };
+}
+
+/** The next change of each that is planned. */
+function nextPlanned(app: App, ids: readonly Id<'creative'>[]): Map<string, number> {
+  if (!ids.length) return new Map();
+  const rows = app.db
+    .select({ subject: plannedChanges.subject, at: sql<number>`min(${plannedChanges.at})` })
+    .from(plannedChanges)
+    .where(and(inArray(plannedChanges.subject, [...ids]), eq(plannedChanges.state, 'coming')))
+    .groupBy(plannedChanges.subject)
+    .all();
+  return new Map(rows.map((r) => [r.subject, r.at]));
+}
+
+/** What is read of a creative where only its beginning is shown. */
+function shownOf({ texts }: CreativeRecord): string {
+  const all = texts.words || texts.body || texts.code || texts.address || texts.alt;
+  return all.length > 240 ? `${all.slice(0, 240).trimEnd()}…` : all;
+}
+
+/** Creatives as a list shows them. */
+export function showRows(
+  app: App,
+  rows: readonly CreativeRecord[],
+  clicks: ReadonlyMap<string, number> = clicksOf(app, rows),
+): CreativeRow[] {
+  const promoted = promotedNow(app);
+  const products = new Map(keptProducts(app).map((p) => [p.id, { id: p.id, code: p.code, name: p.name }]));
+  const files = filesByHash(
+    app,
+    rows.flatMap((r) => [r.file, r.poster]),
+  );
+  const fileOf = (hash: string | null) => {
+    const file = hash === null ? undefined : files.get(hash);
+    return file ? showFile(app, file) : null;
+  };
+  const names = audienceNames(
+    app,
+    rows.map((r) => r.audience),
+  );
+  const planned = nextPlanned(
+    app,
+    rows.map((r) => r.id),
+  );
+  return rows.map((row) => {
+    const { id, kind, name, subject, from, until, active, language, createdAt, version } = row;
+    return {
+      ...{ id, kind, name, subject, from, until, active, language, createdAt, version },
+      state: stateNow(app, row, promoted),
+      products: row.products.flatMap((product) => products.get(product) ?? []),
+      audience: audienceWords(row.audience, names),
+      file: fileOf(row.file),
+      poster: fileOf(row.poster),
+      shown: shownOf(row),
+      clicks: clicks.get(id) ?? 0,
+      planned: planned.get(id) ?? null,
+    };
+  });
+}
+
+function clicksOf(app: App, rows: readonly CreativeRecord[]): Map<string, number> {
+  const ids = rows.map((r) => r.id);
+  if (!ids.length) return new Map();
+  const since = dayNumber(app.clock.now()) - resultDays;
+  const found = app.db
+    .select({ id: creativeDays.creative, clicks: sql<number>`sum(${creativeDays.clicks})` })
+    .from(creativeDays)
+    .where(and(inArray(creativeDays.creative, ids), sql`${creativeDays.day} > ${since}`))
+    .groupBy(creativeDays.creative)
+    .all();
+  return new Map(found.map((r) => [r.id, r.clicks]));
+}
+
+/** Subjects, languages and sizes that are in use, and how many there are of each kind. */
+export function survey(app: App): ReplyOf<typeof surveyCreatives> {
+  const there = isNull(creatives.removedAt);
+  const kinds = app.db
+    .select({ kind: creatives.kind, count: sql<number>`count(*)` })
+    .from(creatives)
+    .where(there)
+    .groupBy(creatives.kind)
+    .all();
+  const sizes = app.db
+    .selectDistinct({ width: creatives.width, height: creatives.height })
+    .from(creatives)
+    .where(and(there, isNotNull(creatives.width)))
+    .orderBy(creatives.width, creatives.height)
+    .all();
+  return {
+    total: kinds.reduce((sum, k) => sum + k.count, 0),
+    kinds: creativeKinds.map((kind) => ({ kind, count: kinds.find((k) => k.kind === kind)?.count ?? 0 })),
+    subjects: subjectsInUse(app),
+    sizes: sizes.map(({ width, height }) => sizeName({ width: width!, height: height! })),
+    languages: app.db
+      .selectDistinct({ language: creatives.language })
+      .from(creatives)
+      .where(there)
+      .orderBy(creatives.language)
+      .all()
+      .map((r) => r.language),
+    hosts: [...theProgramme(app).landingHosts],
+  };
+}
+
+/** The merchant's own short list of subjects: those that creatives have. */
+export function subjectsInUse(app: App): string[] {
+  return app.db
+    .selectDistinct({ subject: creatives.subject })
+    .from(creatives)
+    .where(and(isNull(creatives.removedAt), sql`${creatives.subject} <> ''`))
+    .orderBy(sql`${creatives.subject} COLLATE NOCASE`)
+    .all()
+    .map((r) => r.subject);
+}

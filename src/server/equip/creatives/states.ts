@@ -1,0 +1,57 @@
+import { and, gt, isNotNull, isNull, lte, or, sql, type SQL } from 'drizzle-orm';
+import type { CreativeState } from '../../../core/material/lists';
+import { creativeState, type Promoted } from '../../../core/material/state';
+import type { Id } from '../../../core/text/id';
+import type { App } from '../../ground/context';
+import { creativeProducts, creatives } from '../../ground/tables/creatives';
+import { detailsOf } from '../../registers/catalogue/details';
+import { keptProducts, type KeptProduct } from '../../registers/catalogue/store';
+
+export const promotedOf = (product: KeptProduct): Promoted => ({
+  isOnSale: product.state === 'live',
+  launchAt: detailsOf(product).launchAt,
+});
+
+/** What decides whether something that promotes products waits for one of them, by product. */
+export function promotedNow(app: App): Map<Id<'product'>, Promoted> {
+  return new Map(keptProducts(app).map((product) => [product.id, promotedOf(product)]));
+}
+
+type Dates = Pick<typeof creatives.$inferSelect, 'active' | 'from' | 'until' | 'products'>;
+
+/** The state of a creative now. @param promoted as `promotedNow` gives it */
+export function stateNow(app: App, row: Dates, promoted = promotedNow(app)): CreativeState {
+  const products = row.products.map((id) => promoted.get(id) ?? { isOnSale: false, launchAt: null });
+  return creativeState({ ...row, products }, app.clock.now());
+}
+
+/** Products that can be bought now, as a list in SQL. */
+function sellable(app: App): SQL {
+  const now = app.clock.now();
+  const ids = [...promotedNow(app)]
+    .filter(([, { isOnSale, launchAt }]) => isOnSale && (launchAt === null || launchAt <= now))
+    .map(([id]) => sql`${id}`);
+  return sql.join([sql`'programme'`, ...ids], sql`, `);
+}
+
+/** The condition for a state: what `creativeState` says, asked of the table. */
+export function isInState(app: App, state: CreativeState): SQL {
+  const now = app.clock.now();
+  const { active, from, until, id } = creatives;
+  const lasts = or(isNull(until), gt(until, now));
+  const switched = and(lasts, sql`${active} = 1`);
+  const begun = and(switched, or(isNull(from), lte(from, now)));
+  const sold = sql`EXISTS (SELECT 1 FROM ${creativeProducts} p WHERE p.creative = ${id} AND p.product IN (${sellable(app)}))`;
+  switch (state) {
+    case 'ended':
+      return and(isNotNull(until), lte(until, now))!;
+    case 'off':
+      return and(lasts, sql`${active} = 0`)!;
+    case 'scheduled':
+      return and(switched, isNotNull(from), gt(from, now))!;
+    case 'waiting':
+      return and(begun, sql`NOT ${sold}`)!;
+    case 'on':
+      return and(begun, sold)!;
+  }
+}

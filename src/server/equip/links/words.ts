@@ -1,0 +1,68 @@
+import type { Id } from '../../../core/text/id';
+import { fillIn } from '../../../core/text/live';
+import type { App } from '../../ground/context';
+import { liveValues } from '../../setup/terms/live';
+import type { CreativeRecord } from '../creatives/store';
+
+/** The words of a creative as one affiliate reads them. {link}, {name}, {handle}, {product} and {coupon} stay where they are. */
+export interface OwnWords {
+  note: string;
+  alt: string;
+  words: string;
+  around: string;
+  code: string;
+  subjects: string[];
+  body: string;
+  /** what is read of it in a list */
+  shown: string;
+}
+
+const ownPlaces = /^\{\s*(link|name|handle|product|coupon)\s*\}$/;
+const mostShown = 240;
+
+/** A text with rates and prices filled in; what nothing is known of any more reads as such. */
+function filledWith(text: string, values: Readonly<Record<string, string>>): string {
+  const { text: read, unknown } = fillIn(text, values);
+  return unknown
+    .filter((raw) => !ownPlaces.test(raw))
+    .reduce((filled, raw) => filled.replaceAll(raw, '(not offered now)'), read);
+}
+
+const textsOf = ({ note, texts: { alt, words, around, subjects, body } }: CreativeRecord) => [
+  note,
+  alt,
+  words,
+  around,
+  body,
+  ...subjects,
+];
+
+const shortened = (text: string) =>
+  text.length > mostShown ? `${text.slice(0, mostShown).trimEnd()}…` : text;
+
+/** Fills the words of creatives for one affiliate: what they ask for is looked up once for all. */
+export function wordsFor(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  rows: readonly CreativeRecord[],
+): (row: CreativeRecord) => OwnWords {
+  const values = liveValues(app, { affiliate }, rows.flatMap(textsOf));
+  const fill = (text: string) => (text.includes('{') ? filledWith(text, values) : text);
+  return ({ note, texts }) => {
+    const { code, address } = texts;
+    const [alt, words, around, body] = [texts.alt, texts.words, texts.around, texts.body].map(fill) as [
+      string,
+      string,
+      string,
+      string,
+    ];
+    return {
+      note: fill(note),
+      ...{ alt, words, around, body },
+      // in a piece of HTML braces may be of its own style sheet
+      code,
+      subjects: texts.subjects.map(fill),
+      shown: shortened(words || body || alt || address),
+    };
+  };
+}

@@ -1,0 +1,38 @@
+import * as contract from '../../contract/portal/material';
+import { letterFile } from '../equip/links/letter';
+import { showOwn, takeOwn } from '../equip/links/take';
+import { asAffiliate, type Actor } from '../ground/context';
+import { FileAnswer, serve } from '../ground/http/serve';
+import type { Site } from '../ground/http/site';
+import { portalReadings } from './readings';
+import { noteHere, seenBefore } from './seen';
+
+/** What an affiliate promotes with, and its links of it. */
+export function portalMaterialRoutes(site: Site): void {
+  const { app } = site;
+  const asked = (actor: Actor) => {
+    const affiliate = asAffiliate(actor);
+    return { affiliate, before: seenBefore(app, affiliate) };
+  };
+  serve(site, contract.listOwnMaterial, ({ actor, query }) =>
+    app.reader.say(portalReadings.ownMaterial, { asked: asked(actor), query }),
+  );
+  serve(site, contract.surveyOwnMaterial, ({ actor }) =>
+    app.reader.say(portalReadings.ownMaterialSurvey, asked(actor)),
+  );
+  serve(site, contract.readOwnMaterial, ({ actor, params }) => showOwn(app, asked(actor), params.id));
+  serve(site, contract.takeOwnMaterial, ({ actor, params }) => takeOwn(app, asked(actor), params.id));
+  serve(
+    site,
+    contract.ownLetter,
+    async ({ actor, params, query }) =>
+      new FileAnswer(
+        'letter.eml',
+        await letterFile(app, asAffiliate(actor), params.id, {
+          number: query.subject ?? 1,
+          looking: 'looking' in actor && actor.looking === true,
+        }),
+      ),
+  );
+  serve(site, contract.noteSeen, ({ actor }) => noteHere(app, asAffiliate(actor)));
+}
