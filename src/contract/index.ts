@@ -2,6 +2,7 @@ import type { AnyEndpoint } from './endpoint';
 import * as creatives from './equip/creatives';
 import * as material from './equip/material';
 import * as planned from './equip/planned';
+import * as results from './equip/results';
 import * as audit from './lookback/audit';
 import * as reports from './lookback/today';
 import * as ownMaterial from './portal/material';
@@ -56,6 +57,7 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   creatives,
   material,
   planned,
+  results,
   connection,
   pages,
   sales,

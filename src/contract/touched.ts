@@ -22,6 +22,9 @@ const shownIn: Partial<Record<string, readonly string[]>> = {
   screening: ['screening', 'applications'],
   connection: ['connection', 'reports'],
   draft: terms,
+  creatives: ['creatives'],
+  planned: ['creatives'],
+  material: [],
 };
 
 /** Acts that reach further than others about the same: what is saved of a draft holds everywhere. */

@@ -1,51 +1,62 @@
 import { barredBy } from '../core/attribution/barred';
 import { dayOf, daysBetween } from '../core/calendar/zone';
 import type { AffiliateState } from '../core/recruiting/states';
+import type { Id } from '../core/text/id';
 import { type App } from '../server/ground/context';
 import { newId } from '../server/ground/db/ids';
 import { clearDue } from '../server/ledger/journal';
+import { linkMade } from '../server/registers/people/links';
 import { grantClicks } from '../server/track/clicks/clicks';
 import type { DemoAffiliate } from './affiliate';
 import { hours, type At, type Plan } from './agenda';
+import type { Made } from './material/play';
 import { buy, type Purchase } from './purchases';
-import type { Seeded } from './random';
+import { Seeded } from './random';
 import * as scenario from './scenario';
 import { demoAffiliates } from './scenario-affiliates';
 import { seasonOf } from './season';
 
 /** Writes visits as the redirect does, straight into the tables: a test proves that both come to the same. */
-function visitWriter(app: App) {
+function visitWriter(app: App, made: Made) {
+  // of its own: what a visit comes by changes nothing of what it buys
+  const random = new Seeded(6_200);
   const insert = app.sqlite.prepare(
-    'INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, barred) VALUES (?, ?, ?, ?, ?, ?, ?, NULL, ?)',
+    'INSERT INTO visits (id, link, affiliate, product, at, visitor, landing, sub_ids, creative, barred) VALUES (?, ?, ?, ?, ?, ?, ?, NULL, ?, ?)',
   );
   const count = app.sqlite.prepare(
     'INSERT INTO click_days (day, product, clicks) VALUES (?, ?, 1) ON CONFLICT (day, product) DO UPDATE SET clicks = clicks + 1',
   );
   const find = app.sqlite.prepare<
     [string, string],
-    { code: string; affiliate: string; product: string; state: AffiliateState }
+    { code: string; affiliate: Id<'affiliate'>; product: string; state: AffiliateState }
   >(
-    'SELECT l.code, l.affiliate, l.product, a.state FROM links l JOIN affiliates a ON a.id = l.affiliate JOIN products p ON p.id = l.product WHERE a.email = ? AND p.code = ?',
+    'SELECT l.code, l.affiliate, l.product, a.state FROM links l JOIN affiliates a ON a.id = l.affiliate JOIN products p ON p.id = l.product WHERE a.email = ? AND p.code = ? AND l.creative IS NULL AND l.coupon IS NULL AND l.page IS NULL',
   );
   return (email: string, code: string, moment: number, automated: boolean): string | null => {
     const link = find.get(email, code);
     if (!link) return null;
     const id = newId('visit');
+    const creative = random.chance(0.62) ? pickOf(made.offered(code, moment), random) : null;
     const barred = automated ? 'automated' : barredBy(link.state, false);
     insert.run(
       id,
-      link.code,
+      creative === null ? link.code : linkMade(app, link.affiliate, { creative }),
       link.affiliate,
       link.product,
       moment,
       newId('visitor'),
       `${scenario.shopHost}/p/${code}`,
+      creative,
       barred,
     );
     if (!automated) count.run(dayOf(moment, scenario.merchant.zone), link.product);
     return id;
   };
 }
+
+/** One of some creatives: the first are put on more pages than those that came later. */
+const pickOf = (creatives: readonly Id<'creative'>[], random: Seeded): Id<'creative'> | null =>
+  creatives[Math.floor(random.next() ** 1.7 * creatives.length)] ?? null;
 
 /** One sale that nobody is credited for. */
 const plainSale = {
@@ -98,8 +109,13 @@ function drawVisit(a: DemoAffiliate, random: Seeded) {
 }
 
 /** Plans every day of the past: visits, what they buy, sales without anybody, and what the night brings. */
-export function planDays(app: App, plan: Plan, at: At, random: Seeded): void {
-  const write = visitWriter(app);
+export function planDays(
+  app: App,
+  plan: Plan,
+  at: At,
+  { random, made }: { random: Seeded; made: Made },
+): void {
+  const write = visitWriter(app, made);
   let number = 4100;
   const sell = (p: Omit<Purchase, 'reference'>) => {
     number += 1;

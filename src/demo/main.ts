@@ -28,7 +28,8 @@ function stockShop(file: string): void {
 async function main(): Promise<void> {
   ownerOnly();
   process.env.GRAVENEL_UNDO_SECONDS = '0';
-  const settings = readSettings(process.env.GRAVENEL_ROOT ?? process.cwd(), process.env);
+  const root = process.env.GRAVENEL_ROOT ?? process.cwd();
+  const settings = readSettings(root, process.env);
   writableFolder(settings.data);
   // made aside and moved at the end: a demo that was interrupted is begun again, not taken for a whole one
   const making = join(settings.data, 'making');
@@ -41,20 +42,26 @@ async function main(): Promise<void> {
   );
   if (settings.standins !== 'off') running.openStandins();
   running.app.sqlite.pragma('synchronous = OFF');
-  await playDemo(running.app, {
-    set: (at) => {
-      moment = at;
+  await playDemo(
+    running.app,
+    {
+      set: (at) => {
+        moment = at;
+      },
     },
-  });
+    { films: join(root, 'src/demo/films') },
+  );
   while (await deliverWaiting(running.app, 500));
   running.app.sqlite.pragma('wal_checkpoint(TRUNCATE)');
   running.close();
-  const files = ['seal.key', 'gravenel.sqlite'];
+  const files = ['material', 'seal.key', 'gravenel.sqlite'];
   if (settings.standins !== 'off') {
     stockShop(join(making, 'standins.sqlite'));
     files.unshift('standins.sqlite');
   }
   if (settings.seal) files.splice(files.indexOf('seal.key'), 1);
+  // uploads of what was there before belong to no record of this one
+  rmSync(join(settings.data, 'material'), { recursive: true, force: true });
   for (const file of files) renameSync(join(making, file), join(settings.data, file));
   rmSync(making, { recursive: true, force: true });
   writeFileSync(join(settings.data, 'demo-sign-ins.txt'), 'This data folder holds the demo.\n');

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { addDays, startOfDay } from '../core/calendar/zone';
 import { touch } from '../server/ground/cache';
 import { type Actor, type App } from '../server/ground/context';
@@ -15,6 +16,7 @@ import { planApplicant, planBadOnes } from './applicants';
 import { planDays } from './days';
 import { faultyReports } from './faulty';
 import { found, raiseCourse } from './founding';
+import { drawMaterial, planMaterial } from './material/play';
 import { everyPartner } from './partners';
 import { payRun } from './pay';
 import { planPictures } from './pictures';
@@ -43,13 +45,18 @@ async function hire(app: App, password: string): Promise<{ owner: Actor; finance
 }
 
 /** Plays fourteen months of Quernstone Clayworks through the services, day by day, from a fixed seed. */
-export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void> {
+export async function playDemo(
+  app: App,
+  hand: Hand,
+  { seed = 1312, films = join(process.cwd(), 'src/demo/films') }: { seed?: number; films?: string } = {},
+): Promise<void> {
   const zone = scenario.merchant.zone;
   const at: At = (day, hour = 9) => startOfDay(day, zone) + hour * hours;
   hand.set(startOfDay(scenario.from, zone) - 30 * 24 * hours);
   const password = await hashPassword(scenario.demoPassword);
   const { owner, finance, manager } = await hire(app, password);
   app.transaction(() => found(app, owner));
+  const files = await drawMaterial(app, manager, films);
 
   const agenda = new Agenda();
   const { plan } = agenda;
@@ -57,6 +64,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
   app.transaction(() => planPolicy(app, plan, at, { owner, manager }));
   planRecruits(app, plan, at, manager);
   planPresence(app, plan, { at, owner, manager });
+  const made = planMaterial(app, plan, { at, manager, files });
   for (const a of [...demoAffiliates, ...declined, ...waiting])
     planApplicant(app, plan, a, { manager, password, at });
   planTerms(app, owner, { manager, plan, at });
@@ -69,7 +77,7 @@ export async function playDemo(app: App, hand: Hand, seed = 1312): Promise<void>
     plan(at(day, 11), () => payRun(app, owner, { finance, cutoff: addDays(day, -1), last: 'ACSC' }));
   plan(at('2027-01-20', 11), () => payRun(app, owner, { finance, cutoff: '2027-01-19', last: 'ACSC' }));
   plan(at('2027-03-02', 11), () => payRun(app, owner, { finance, cutoff: '2027-03-01', last: 'AC04' }));
-  planDays(app, plan, at, new Seeded(seed));
+  planDays(app, plan, at, { random: new Seeded(seed), made });
 
   const end = at(scenario.today, 10);
   agenda.play(app, hand, end);

@@ -1,4 +1,5 @@
 import type { AnyEndpoint } from '../../src/contract/endpoint';
+import { emptyCreative } from '../../src/core/material/creative';
 import { emptyPolicy, gapsOf } from '../../src/core/recruiting/policy';
 import type { Id } from '../../src/core/text/id';
 import { takePartners } from '../../src/server/recruit/prospects/copy';
@@ -155,6 +156,25 @@ async function rehearsed(s: TestServer, ids: Ids): Promise<void> {
   ids.changes = drafted.changes[0]?.id ?? '';
 }
 
+/** A creative with a change that is planned for it. */
+async function equipped(s: TestServer, ids: Ids): Promise<void> {
+  const owner = await s.as('owner');
+  const made = await owner.post<{ id: string }>('/api/v1/creatives', {
+    ...emptyCreative,
+    kind: 'email',
+    name: 'A letter',
+    products: [ids.products],
+    subjects: ['My first pot'],
+    body: 'Dear reader, here it is: {link}',
+  });
+  ids.creatives = made.body.id;
+  ids.material = made.body.id;
+  await owner.post(`/api/v1/creatives/${ids.creatives}/planned`, {
+    at: s.app.clock.now() + 86_400_000,
+    changes: { name: 'Another name' },
+  });
+}
+
 /** What only acts name: an act on many, a screening rule, a funnel, an order seen by its picture. */
 async function acted(s: TestServer, ids: Ids, affiliate: string): Promise<void> {
   const owner = await s.as('owner');
@@ -197,6 +217,7 @@ function foundIn(s: TestServer, ids: Ids): void {
     ['commissions', 'commissions'],
     ['staff', 'staff'],
     ['permissions', 'permissions'],
+    ['planned', 'planned_changes'],
   ] as const)
     ids[name] = one(`SELECT id FROM ${table} LIMIT 1`);
 }
@@ -214,6 +235,7 @@ function pathWith(ids: Ids, path: string): string {
     .replace('letters/:token', `letters/${ids.letter}`)
     .replace('acceptance/:token', `acceptance/${ids.acceptance}`)
     .replace(':slug', ids.slug!)
+    .replace(':hash', 'a'.repeat(64))
     .replace(':token', ids.question!);
 }
 
@@ -225,6 +247,7 @@ export async function everyId(s: TestServer): Promise<Every> {
   await recruited(s, ids);
   await told(s, ids, mine.id);
   await rehearsed(s, ids);
+  await equipped(s, ids);
   await acted(s, ids, mine.id);
   foundIn(s, ids);
   return { ids, mine, pathOf: ({ path }) => pathWith(ids, path) };

@@ -100,6 +100,10 @@ export const CreativeOut = closed({
   advice: Type.Array(Type.String()),
   planned: Type.Array(PlannedOut),
   reads: closed({ words: Type.String(), around: Type.String(), code: Type.String(), body: Type.String() }),
+  named: Type.Array(closed({ id: idOf('affiliate'), name: Type.String() }), {
+    description: 'those whom its audience names',
+  }),
+  files: closed({ file: nullable(FileOut), poster: nullable(FileOut) }),
   removed: Type.Boolean(),
   createdAt: Moment,
   by: Type.String(),

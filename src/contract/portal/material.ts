@@ -35,6 +35,8 @@ export const OwnCreative = closed({
   /** null until it is asked for the first time */
   copies: nullable(Copies),
   alt: Type.String(),
+  words: Type.String(),
+  around: Type.String(),
   code: Type.String(),
   address: Type.String(),
   subjects: Type.Array(Type.String()),

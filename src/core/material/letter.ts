@@ -1,3 +1,5 @@
+import { plainMarkdown } from './shown';
+
 /** What the words of a ready-made e-mail are filled with for the affiliate who sends it. */
 export interface LetterValues {
   link: string;
@@ -18,6 +20,10 @@ export function inlineLetter(text: string, values: LetterValues): string {
     word === 'coupon' && values.coupon === '' ? noCoupon : values[word],
   );
 }
+
+/** The text of a letter for a mail without markup. */
+export const plainLetter = (text: string, values: LetterValues): string =>
+  plainMarkdown(inlineLetter(text, values));
 
 /** Markdown would read these as marks of its own in a name. CommonMark 0.31, any punctuation behind a backslash. */
 const literal = (text: string) => text.replace(/[\\`*_[\]<>#!|~&]/g, '\\$&');

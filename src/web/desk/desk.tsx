@@ -29,6 +29,9 @@ const Offers = lazy(() => import('./recruit/offers/offers'));
 const SeeAs = lazy(() => import('./recruit/affiliates/see-as'));
 const Affiliates = lazy(() => import('./recruit/affiliates/list'));
 const AffiliatePage = lazy(() => import('./recruit/affiliates/page'));
+const Creatives = lazy(() => import('./equip/creatives/page'));
+const CreativePage = lazy(() => import('./equip/creatives/editor'));
+const NewCreative = lazy(() => import('./equip/creatives/editor').then((m) => ({ default: m.NewCreative })));
 const Sales = lazy(() => import('./track/sales/sales'));
 const Connection = lazy(() => import('./track/connection/connection'));
 const Ledger = lazy(() => import('./settle/ledger/ledger'));
@@ -79,6 +82,9 @@ export default function Desk() {
             <Route path="/applications/:id?" element={<Applications />} />
             <Route path="/affiliates" element={<Affiliates />} />
             <Route path="/affiliates/:id" element={<ById kind="affiliate" page={AffiliatePage} />} />
+            <Route path="/creatives" element={<Creatives />} />
+            <Route path="/creatives/new/:kind" element={<NewCreative />} />
+            <Route path="/creatives/:id" element={<ById kind="creative" page={CreativePage} />} />
             <Route path="/sales/:id?" element={<Sales />} />
             <Route path="/connection" element={<Connection />} />
             <Route path="/ledger" element={<Ledger />} />

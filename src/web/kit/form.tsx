@@ -139,6 +139,8 @@ interface TextFieldProps<T extends FieldValues> extends FieldProps<T> {
   /** inside the field at the right: a unit */
   unit?: string;
   rows?: number;
+  /** id of a list of words that are proposed */
+  list?: string;
 }
 
 /** A field of a form, made from its schema: label, example, longest text; its fault stands below it. */
@@ -217,6 +219,7 @@ function Control<T extends FieldValues>({
   autoComplete,
   unit,
   rows = 4,
+  list,
   id,
   faulty,
   describedBy,
@@ -236,7 +239,7 @@ function Control<T extends FieldValues>({
   return kind === 'area' ? (
     <textarea rows={rows} dir="auto" {...common} />
   ) : (
-    <input type={kind} {...common} />
+    <input type={kind} list={list} {...common} />
   );
 }
 

@@ -12,6 +12,10 @@ const looks: Record<Look, { mark: string; tone: string }> = {
 
 /** How each state word looks: waits on a person, under way, done well, refused or reversed, ended or paused. */
 const states: Record<string, Look> = {
+  on: 'good',
+  off: 'gone',
+  scheduled: 'under-way',
+  dropped: 'refused',
   welcome: 'good',
   'ask-first': 'waiting',
   'not-here': 'refused',

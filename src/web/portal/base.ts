@@ -1,5 +1,8 @@
 import { createContext, useContext } from 'react';
 
-/** Where the portal stands: for affiliates at /portal, for staff who look as one of them at /as/…. */
+/** Where the portal stands in the address: its own, or as somebody of the staff looks at it. */
 export const PortalBase = createContext('/portal');
 export const usePortalBase = () => useContext(PortalBase);
+
+/** True where somebody of the staff looks: nothing can be changed. */
+export const useLooking = (): boolean => usePortalBase() !== '/portal';

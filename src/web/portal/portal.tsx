@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { NavLink, Route, Routes } from 'react-router';
+import { noteSeen, surveyOwnMaterial } from '../../contract/portal/material';
 import { readPortalSession, signOutPortal } from '../../contract/session';
 import { SignInAgain } from '../desk/frame';
 import { SetByLink } from '../desk/passwords';
@@ -11,10 +12,11 @@ import { scrolling } from '../kit/layout';
 import { Note } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { ProgrammeContext } from '../kit/programme';
-import { usePortalBase } from './base';
+import { useLooking, usePortalBase } from './base';
 import { Details } from './details';
 import { Earnings } from './earnings';
 import { Home } from './home';
+import { Material } from './material/page';
 import { Payments } from './payments';
 import { PolicyPage } from './policy';
 import { Resources } from './resources';
@@ -99,12 +101,29 @@ function SignIn({ programme }: { programme: string }) {
 
 const places = [
   ['', 'Links'],
+  ['/creatives', 'Creatives'],
   ['/resources', 'Resources'],
   ['/earnings', 'Earnings'],
   ['/payouts', 'Payouts'],
   ['/policy', 'Terms'],
   ['/details', 'Details'],
 ] as const;
+
+/** How much material came since this affiliate was here before. That it is here now is said once for a visit. */
+function useFresh(looking: boolean): number {
+  const queries = useQueryClient();
+  const [noted, setNoted] = useState(looking);
+  useEffect(() => {
+    if (noted) return;
+    void call(noteSeen)
+      .catch(() => null)
+      .finally(() => {
+        setNoted(true);
+        void queries.invalidateQueries({ queryKey: [surveyOwnMaterial.path] });
+      });
+  }, [noted, queries]);
+  return useQuery({ ...asking(surveyOwnMaterial), enabled: noted }).data?.fresh ?? 0;
+}
 
 function Inside({
   name,
@@ -121,7 +140,8 @@ function Inside({
 }) {
   const queries = useQueryClient();
   const base = usePortalBase();
-  const looking = base !== '/portal';
+  const looking = useLooking();
+  const fresh = useFresh(looking);
   return (
     <div className="flex h-full flex-col">
       {looking && (
@@ -152,6 +172,11 @@ function Inside({
               }
             >
               {text}
+              {to === '/creatives' && fresh > 0 && (
+                <span className="ml-1 rounded-sm bg-copper-wash px-1 text-[12px] font-normal text-copper">
+                  {fresh} new
+                </span>
+              )}
             </NavLink>
           ))}
         </nav>
@@ -176,6 +201,7 @@ function Inside({
           )}
           <Routes>
             <Route index element={<Home />} />
+            <Route path="creatives" element={<Material />} />
             <Route path="resources" element={<Resources />} />
             <Route path="policy" element={<PolicyPage />} />
             <Route path="earnings" element={<Earnings />} />

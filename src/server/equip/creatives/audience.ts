@@ -17,12 +17,12 @@ export interface AudienceNames {
 
 const namesIn = (rows: { id: string; name: string }[]) => new Map(rows.map((r) => [r.id, r.name]));
 
-const namedIn = (audiences: readonly Audience[]): Id<'affiliate'>[] => [
+const idsIn = (audiences: readonly Audience[]): Id<'affiliate'>[] => [
   ...new Set(audiences.flatMap((a) => (a.kind === 'named' ? a.affiliates : []))),
 ];
 
 export function audienceNames(app: App, audiences: readonly Audience[]): AudienceNames {
-  const named = namedIn(audiences);
+  const named = idsIn(audiences);
   const someOf = { id: affiliates.id, name: affiliates.name };
   return {
     sets: namesIn(app.db.select({ id: sets.id, name: sets.name }).from(sets).all()),
@@ -31,6 +31,13 @@ export function audienceNames(app: App, audiences: readonly Audience[]): Audienc
       named.length ? app.db.select(someOf).from(affiliates).where(inArray(affiliates.id, named)).all() : [],
     ),
   };
+}
+
+/** Those whom an audience names, with their names. */
+export function namedIn(app: App, audience: Audience): { id: Id<'affiliate'>; name: string }[] {
+  if (audience.kind !== 'named') return [];
+  const { affiliates: names } = audienceNames(app, [audience]);
+  return audience.affiliates.map((id) => ({ id, name: names.get(id) ?? '' }));
 }
 
 /** Whom something is for, in words. */

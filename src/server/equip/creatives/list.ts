@@ -3,6 +3,7 @@ import type { QueryOf, ReplyOf } from '../../../contract/endpoint';
 import type { CreativeRow, listCreatives, surveyCreatives } from '../../../contract/equip/creatives';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { creativeKinds } from '../../../core/material/lists';
+import { shownText } from '../../../core/material/shown';
 import { readSize, sizeName } from '../../../core/material/sizes';
 import { isId, type Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
@@ -114,12 +115,6 @@ function nextPlanned(app: App, ids: readonly Id<'creative'>[]): Map<string, numb
   return new Map(rows.map((r) => [r.subject, r.at]));
 }
 
-/** What is read of a creative where only its beginning is shown. */
-function shownOf({ texts }: CreativeRecord): string {
-  const all = texts.words || texts.body || texts.code || texts.address || texts.alt;
-  return all.length > 240 ? `${all.slice(0, 240).trimEnd()}…` : all;
-}
-
 /** Creatives as a list shows them. */
 export function showRows(
   app: App,
@@ -153,7 +148,7 @@ export function showRows(
       audience: audienceWords(row.audience, names),
       file: fileOf(row.file),
       poster: fileOf(row.poster),
-      shown: shownOf(row),
+      shown: shownText(row.texts),
       clicks: clicks.get(id) ?? 0,
       planned: planned.get(id) ?? null,
     };

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import * as contract from '../../../contract/equip/creatives';
 import * as material from '../../../contract/equip/material';
 import * as planned from '../../../contract/equip/planned';
+import * as results from '../../../contract/equip/results';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { lighten, takeFile } from './files';
@@ -15,6 +16,9 @@ export function creativeRoutes(site: Site): void {
   const { app } = site;
   serve(site, contract.listCreatives, ({ query }) => app.reader.say(creativeReadings.creatives, query));
   serve(site, contract.surveyCreatives, () => app.reader.say(creativeReadings.creativeSurvey, {}));
+  serve(site, results.readCreativeResults, ({ params }) =>
+    app.reader.say(creativeReadings.creativeResults, params),
+  );
   serve(site, contract.readCreative, ({ params }) => showCreative(app, params.id));
   serve(site, contract.createCreative, ({ actor, body }) => createCreative(app, actor, body), {
     tried: true,

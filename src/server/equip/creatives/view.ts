@@ -15,7 +15,7 @@ import { namesOf } from '../../registers/access/names';
 import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { filled } from '../../setup/terms/live';
-import { audienceNames, audienceWords } from './audience';
+import { audienceNames, audienceWords, namedIn } from './audience';
 import { adviceOf } from './check';
 import { fileByHash } from './files';
 import { leadsTo } from './leads';
@@ -115,6 +115,8 @@ export function showCreative(app: App, id: Id<'creative'>): CreativeOut {
       code: fields.code,
       body: keepingOwn(app, fields.body),
     },
+    named: namedIn(app, fields.audience),
+    files: { file: shown!.file, poster: shown!.poster },
     removed: row.removedAt !== null,
     createdAt: row.createdAt,
     by: namesOf(app, [row.by])(row.by),

@@ -1,5 +1,5 @@
 import MailComposer from 'nodemailer/lib/mail-composer';
-import { inlineLetter } from '../../../core/material/letter';
+import { inlineLetter, plainLetter } from '../../../core/material/letter';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
@@ -30,7 +30,7 @@ export async function letterFile(
   const subject = words.subjects[number - 1] ?? words.subjects[0] ?? '';
   const mail = new MailComposer({
     subject: inlineLetter(subject, values),
-    text: inlineLetter(words.body, values),
+    text: plainLetter(words.body, values),
     html: letterHtml(words.body, values),
     headers: { 'X-Unsent': '1' },
     date: new Date(app.clock.now()),

@@ -1,6 +1,6 @@
 import type { OwnCreative } from '../../../contract/portal/material';
 import { copiesOf, type Copied } from '../../../core/material/copies';
-import { inlineLetter, type LetterValues } from '../../../core/material/letter';
+import { inlineLetter, plainLetter, type LetterValues } from '../../../core/material/letter';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { linkAddress, linkMade, linkOf } from '../../registers/people/links';
@@ -66,11 +66,13 @@ export function showOwn(app: App, asked: Asked, id: Id<'creative'>): OwnCreative
   const link = code === null ? '' : linkAddress(app, code);
   const { handle } = affiliateById(app, affiliate);
   const values = letterValues(app, affiliate, row, link || '{link}');
-  const body = inlineLetter(words.body, values);
+  const body = plainLetter(words.body, values);
   return {
     row: ownRow(app, asked, row),
     copies: code === null ? null : { link, ...copiesOf(copied(app, row, words, { link, handle })) },
     alt: words.alt,
+    words: words.words,
+    around: words.around,
     code: words.code,
     address: row.texts.address,
     subjects: words.subjects.map((line) => inlineLetter(line, values)),

@@ -1,3 +1,5 @@
+import { inlineLetter } from '../../../core/material/letter';
+import { shownText } from '../../../core/material/shown';
 import type { Id } from '../../../core/text/id';
 import { fillIn } from '../../../core/text/live';
 import type { App } from '../../ground/context';
@@ -18,7 +20,6 @@ export interface OwnWords {
 }
 
 const ownPlaces = /^\{\s*(link|name|handle|product|coupon)\s*\}$/;
-const mostShown = 240;
 
 /** A text with rates and prices filled in; what nothing is known of any more reads as such. */
 function filledWith(text: string, values: Readonly<Record<string, string>>): string {
@@ -37,8 +38,8 @@ const textsOf = ({ note, texts: { alt, words, around, subjects, body } }: Creati
   ...subjects,
 ];
 
-const shortened = (text: string) =>
-  text.length > mostShown ? `${text.slice(0, mostShown).trimEnd()}…` : text;
+/** What stands for values where only the beginning of a letter is shown. */
+const shownAs = { link: '…', name: '…', handle: '…', product: '…', coupon: '…' };
 
 /** Fills the words of creatives for one affiliate: what they ask for is looked up once for all. */
 export function wordsFor(
@@ -62,7 +63,7 @@ export function wordsFor(
       // in a piece of HTML braces may be of its own style sheet
       code,
       subjects: texts.subjects.map(fill),
-      shown: shortened(words || body || alt || address),
+      shown: shownText({ alt, words, code, address, body: inlineLetter(body, shownAs) }),
     };
   };
 }

@@ -12,7 +12,8 @@ import {
   startRehearsal,
   type DraftOut,
 } from '../../../../contract/setup/rate-book';
-import { addDays, dayOf, momentOf, offsetAt } from '../../../../core/calendar/zone';
+import { momentOfWall, wallOf } from '../../../../core/calendar/wall';
+import { addDays, dayOf } from '../../../../core/calendar/zone';
 import { formatMoney } from '../../../../core/money/amount';
 import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
@@ -34,11 +35,6 @@ import type { Estimate } from './estimate';
 export function useDraftOfTerms(): DraftOut | null {
   const may = useMay();
   return useQuery({ ...asking(readDraft), enabled: may(draftRate) }).data ?? null;
-}
-
-/** A moment as the wall-clock text that forms use. */
-export function wallOf(moment: number, zone: string): string {
-  return new Date(moment + offsetAt(moment, zone)).toISOString().slice(0, 16);
 }
 
 /** "would have cost €38.12 more", or less, or the same. */
@@ -253,7 +249,7 @@ function Save({ draft, open, onClose }: { draft: DraftOut; open: boolean; onClos
       );
     },
   });
-  const chosen = from === '' ? null : momentOf(Date.parse(`${from}:00Z`), zone);
+  const chosen = momentOfWall(from, zone);
   const past = chosen !== null && chosen < now;
   const begins = beginsInWords(
     draft.changes.map((c) => c.from),

@@ -10,6 +10,7 @@ import {
   type RateBookOut,
   type SetChange,
 } from '../../../../contract/setup/rate-book';
+import { wallOf } from '../../../../core/calendar/wall';
 import { counted } from '../../../../core/text/counted';
 import { isId } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
@@ -24,7 +25,6 @@ import { Moment, Money } from '../../../kit/text';
 import { WallField } from '../../../kit/wall-field';
 import { LineOfWorking } from '../../../kit/working';
 import { useMay } from '../../roles';
-import { wallOf } from './draft';
 import type { PlaceOfRate } from './rate-typed';
 
 type Row = RateBookOut['rows'][number];

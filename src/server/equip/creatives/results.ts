@@ -1,0 +1,62 @@
+import { and, desc, eq, sql, type Column } from 'drizzle-orm';
+import type { ResultsOut } from '../../../contract/equip/results';
+import { millisecondsInDay } from '../../../core/calendar/zone';
+import { figuresOf } from '../../../core/figures/metrics';
+import { wilson } from '../../../core/figures/uncertain';
+import type { Id } from '../../../core/text/id';
+import type { App } from '../../ground/context';
+import { affiliates } from '../../ground/tables/people';
+import { creativeDays } from '../../ground/tables/totals';
+import { theProgramme } from '../../registers/programme/record';
+import { dayNumber, resultDays } from './list';
+import { creativeById } from './store';
+
+const { creative, day, affiliate, clicks, orders, value, granted, reversed } = creativeDays;
+const total = (column: Column) => sql<number>`coalesce(sum(${column}), 0)`;
+
+/** What came of a creative in the last 90 days, from its total: clicks, orders, commission, and for whom. */
+export function resultsOf(app: App, { id }: { id: Id<'creative'> }): ResultsOut {
+  creativeById(app, id);
+  const since = dayNumber(app.clock.now()) - resultDays;
+  const within = and(eq(creative, id), sql`${day} > ${since}`);
+  const sums = app.db
+    .select({
+      clicks: total(clicks),
+      orders: total(orders),
+      value: total(value),
+      granted: total(granted),
+      reversed: total(reversed),
+      affiliates: sql<number>`count(DISTINCT ${affiliate})`,
+    })
+    .from(creativeDays)
+    .where(within)
+    .get()!;
+  const last = app.db
+    .select({ day: sql<number | null>`max(${day})` })
+    .from(creativeDays)
+    .where(eq(creative, id))
+    .get()!.day;
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const kept = sums.granted - sums.reversed;
+  const { epc } = figuresOf({ ...sums, granted: kept });
+  return {
+    days: resultDays,
+    clicks: sums.clicks,
+    orders: sums.orders,
+    conversion: wilson(sums.orders, sums.clicks),
+    commission: money(kept),
+    epc: epc === null ? null : money(epc),
+    affiliates: sums.affiliates,
+    lastUsed: last === null ? null : last * millisecondsInDay,
+    best: app.db
+      .select({ id: affiliate, name: affiliates.name, clicks: total(clicks), orders: total(orders) })
+      .from(creativeDays)
+      .innerJoin(affiliates, eq(affiliates.id, affiliate))
+      .where(within)
+      .groupBy(affiliate)
+      .orderBy(desc(total(orders)), desc(total(clicks)))
+      .limit(3)
+      .all(),
+  };
+}
