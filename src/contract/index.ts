@@ -1,4 +1,5 @@
 import type { AnyEndpoint } from './endpoint';
+import * as coupons from './equip/coupons';
 import * as creatives from './equip/creatives';
 import * as material from './equip/material';
 import * as planned from './equip/planned';
@@ -55,6 +56,7 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   recruiting,
   affiliates,
   creatives,
+  coupons,
   material,
   planned,
   results,

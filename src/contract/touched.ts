@@ -24,7 +24,6 @@ const shownIn: Partial<Record<string, readonly string[]>> = {
   draft: terms,
   creatives: ['creatives'],
   planned: ['creatives'],
-  material: [],
 };
 
 /** Acts that reach further than others about the same: what is saved of a draft holds everywhere. */

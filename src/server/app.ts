@@ -3,8 +3,10 @@ import { createServer, type Server, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
+import { couponRoutes } from './equip/coupons/routes';
 import { creativeRoutes } from './equip/creatives/routes';
 import { materialRoute } from './equip/creatives/serve';
+import { plannedRoutes } from './equip/due/routes';
 import type { App } from './ground/context';
 import { classesFor } from './ground/http/classes';
 import { codeRoutes } from './ground/http/codes';
@@ -98,6 +100,8 @@ const capabilities = [
   messageRoutes,
   affiliateRoutes,
   creativeRoutes,
+  couponRoutes,
+  plannedRoutes,
   trackingRoutes,
   ledgerRoutes,
   payoutRoutes,

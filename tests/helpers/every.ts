@@ -157,7 +157,7 @@ async function rehearsed(s: TestServer, ids: Ids): Promise<void> {
 }
 
 /** A creative with a change that is planned for it. */
-async function equipped(s: TestServer, ids: Ids): Promise<void> {
+async function equipped(s: TestServer, ids: Ids, affiliate: Id<'affiliate'>): Promise<void> {
   const owner = await s.as('owner');
   const made = await owner.post<{ id: string }>('/api/v1/creatives', {
     ...emptyCreative,
@@ -166,6 +166,8 @@ async function equipped(s: TestServer, ids: Ids): Promise<void> {
     products: [ids.products],
     subjects: ['My first pot'],
     body: 'Dear reader, here it is: {link}',
+    // one’s own: another affiliate finds nothing under its id
+    audience: { kind: 'named', affiliates: [affiliate] },
   });
   ids.creatives = made.body.id;
   ids.material = made.body.id;
@@ -247,7 +249,7 @@ export async function everyId(s: TestServer): Promise<Every> {
   await recruited(s, ids);
   await told(s, ids, mine.id);
   await rehearsed(s, ids);
-  await equipped(s, ids);
+  await equipped(s, ids, mine.id);
   await acted(s, ids, mine.id);
   foundIn(s, ids);
   return { ids, mine, pathOf: ({ path }) => pathWith(ids, path) };

@@ -78,6 +78,7 @@ describe('the contract', () => {
       'checkPages',
       'collectStatus',
       'deliverRun',
+      'lightenMaterial',
       'previewBulk',
       'previewImport',
       'previewInvite',
@@ -90,6 +91,7 @@ describe('the contract', () => {
       'setFile',
       'setLogo',
       'setPicture',
+      'uploadMaterial',
       'weighDecision',
     ]);
   });

@@ -83,6 +83,7 @@ describe('every call, by everybody', () => {
       'GET /get/:token',
       'GET /get/:token/file',
       'GET /gravenel.js',
+      'GET /material/:name',
       'GET /pictures/:name',
       'GET /px/:key',
       ...['orders', 'refunds', 'renewals', 'leads', 'quotes'].map((call) => `POST /api/track/v1/${call}`),

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { AnyEndpoint } from '../../src/contract/endpoint';
 import { endpoints } from '../../src/contract/index';
 import { isTouchedBy } from '../../src/contract/touched';
+import { emptyCreative } from '../../src/core/material/creative';
 import { everyId, type Every } from '../helpers/every';
 import { startServer, type TestServer } from '../helpers/server';
 
@@ -59,6 +60,16 @@ const rate = (percent: string): Body => ({
   mode: 'base',
   reward: { kind: 'percent', value: percent },
 });
+
+const letter = (): Body => ({
+  ...emptyCreative,
+  name: 'A letter',
+  products: [every.ids.products],
+  subjects: ['My first pot'],
+  body: 'Here it is: {link}',
+});
+const creative = () =>
+  one<{ version: number }>(`SELECT version FROM creatives WHERE id = '${every.ids.creatives}'`);
 
 /** An act of each call whose reach is said, in an order in which each finds what it needs. */
 const acts: Act[] = [
@@ -119,6 +130,29 @@ const acts: Act[] = [
       return undefined;
     },
   },
+  { method: 'POST', path: '/api/v1/creatives', body: () => ({ ...letter(), kind: 'email' }) },
+  {
+    method: 'PUT',
+    path: '/api/v1/creatives/:id',
+    body: () => ({ ...letter(), name: 'A longer letter', version: creative().version }),
+  },
+  {
+    method: 'POST',
+    path: '/api/v1/creatives/:id/planned',
+    body: () => ({ at: s.app.clock.now() + 2 * 86_400_000, changes: { note: 'Soon' } }),
+  },
+  { method: 'POST', path: '/api/v1/planned/:id/undo' },
+  {
+    method: 'POST',
+    path: '/api/v1/creatives/many',
+    body: () => ({ ids: [every.ids.creatives], changes: { active: false } }),
+  },
+  {
+    method: 'POST',
+    path: '/api/v1/creatives/many/undo',
+    body: () => ({ act: one<{ id: string }>('SELECT id FROM creative_acts').id }),
+  },
+  { method: 'POST', path: '/api/v1/creatives/:id/remove', body: () => ({ on: true }) },
   { method: 'POST', path: '/api/v1/draft/rates', body: () => rate('30') },
   {
     method: 'POST',

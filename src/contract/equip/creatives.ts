@@ -1,11 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import {
-  audienceKinds,
-  creativeKinds,
-  creativeOrders,
-  creativeStates,
-  plannedStates,
-} from '../../core/material/lists';
+import { audienceKinds, creativeKinds, creativeOrders, creativeStates } from '../../core/material/lists';
 import { mostPieceBytes } from '../../core/material/piece';
 import { endpoint, managing, readers } from '../endpoint';
 import {
@@ -26,6 +20,7 @@ import {
 } from '../shared';
 import { AudienceIn } from './audience';
 import { FileOut, hash } from './material';
+import { PlannedOut } from './planned-out';
 
 const fields = {
   name: wordsRequired('Name', 80, 'Box, blue'),
@@ -77,19 +72,6 @@ const CreativeRow = closed({
 });
 export type CreativeRow = (typeof CreativeRow)['static'];
 
-const PlannedOut = closed({
-  id: idOf('planned'),
-  at: Moment,
-  field: Type.String(),
-  what: Type.String({ description: 'the field, in words' }),
-  before: Type.String(),
-  after: Type.String(),
-  by: Type.String(),
-  state: oneOf('State', plannedStates),
-  why: nullable(Type.String()),
-  /** moment it happened, was undone or dropped */
-  ended: nullable(Moment),
-});
 export const CreativeOut = closed({
   ...fields,
   id: idOf('creative'),

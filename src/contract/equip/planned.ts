@@ -18,7 +18,7 @@ export const undoPlanned = endpoint('POST', '/api/v1/planned/:id/undo', {
   access: managing,
   once: true,
   params: byId('planned'),
-  reply: CreativeOut,
+  reply: closed({ subject: idOf('creative', 'coupon') }),
 });
 
 const many = Type.Array(idOf('creative'), { minItems: 1, maxItems: 500, title: 'Creatives' });

@@ -70,6 +70,8 @@ export const OrderReport = closed({
   shipping: Type.Optional(money('Shipping')),
   ...optional,
   coupon: Type.Optional(nullable(words('Coupon', 60))),
+  // a code that the buyer tried and the shop did not take
+  refusedCoupon: Type.Optional(nullable(words('Refused coupon', 60))),
   customer,
   subscription: Type.Optional(nullable(words('Subscription', 100))),
   channel: Type.Optional(nullable(words('Channel', 60))),

@@ -38,3 +38,15 @@ export type CreativeOrder = (typeof creativeOrders)[number];
 /** What becomes of a change that is planned for later. */
 export const plannedStates = ['coming', 'done', 'undone', 'dropped'] as const;
 export type PlannedState = (typeof plannedStates)[number];
+
+/** What a buyer gets by a coupon. */
+export const couponGives = ['percent', 'amount', 'shipping', 'other'] as const;
+export type CouponGives = (typeof couponGives)[number];
+
+/** By what it is known how the shop takes a coupon: an order with it, a person's word, the shop's refusal. */
+export const evidenceKinds = ['seen', 'said', 'refused'] as const;
+export type EvidenceKind = (typeof evidenceKinds)[number];
+
+/** How a coupon stands in the shop: by its latest evidence, or by none. */
+export const shopStates = ['never', ...evidenceKinds] as const;
+export type ShopState = (typeof shopStates)[number];

@@ -4,8 +4,9 @@ import { emptyCreative, type CreativeFields } from '../../core/material/creative
 import type { CreativeKind } from '../../core/material/lists';
 import type { Id } from '../../core/text/id';
 import { takeFile } from '../../server/equip/creatives/files';
-import { applyPlanned, planChange } from '../../server/equip/creatives/planned';
+import { planChange } from '../../server/equip/creatives/planned';
 import { createCreative } from '../../server/equip/creatives/service';
+import { applyPlanned } from '../../server/equip/due/due';
 import type { Actor, App } from '../../server/ground/context';
 import { productByCode } from '../../server/registers/catalogue/store';
 import type { At, Plan } from '../agenda';

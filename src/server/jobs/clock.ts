@@ -1,5 +1,5 @@
 import { addZonedDays } from '../../core/calendar/zone';
-import { applyPlanned } from '../equip/creatives/planned';
+import { applyPlanned } from '../equip/due/due';
 import { type Actor, type App } from '../ground/context';
 import { Problem } from '../ground/http/problem';
 import { clearDue } from '../ledger/journal';

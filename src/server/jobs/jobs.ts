@@ -1,4 +1,4 @@
-import { applyPlanned } from '../equip/creatives/planned';
+import { applyPlanned } from '../equip/due/due';
 import type { App } from '../ground/context';
 import { forgetAnswers } from '../ground/http/keyed';
 import { clearDueInTurns } from '../ledger/journal';

@@ -1,3 +1,4 @@
+import { couponReadings } from '../equip/coupons/readings';
 import { creativeReadings } from '../equip/creatives/readings';
 import type { AnyReading } from '../ground/reading/readings';
 import { ledgerReadings } from '../ledger/readings';
@@ -28,6 +29,7 @@ export const readings = new Map<string, AnyReading>(
     applicationReadings,
     rosterReadings,
     creativeReadings,
+    couponReadings,
     orderReadings,
     connectionReadings,
     runReadings,

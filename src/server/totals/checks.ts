@@ -47,6 +47,17 @@ const totals: readonly Total[] = [
           FROM orders o JOIN visits v ON v.id = o.visit WHERE v.creative IS NOT NULL AND o.test = 0 AND o.affiliate IS NOT NULL) GROUP BY 1, 2, 3`,
   },
   {
+    table: 'coupon_days',
+    keys: ['coupon', 'day'],
+    sums: ['clicks', 'orders', 'value', 'granted', 'reversed'],
+    raw: `SELECT coupon, day, sum(clicks) AS clicks, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed FROM (
+        SELECT coupon, at / 86400000 AS day, 1 AS clicks, 0 AS orders, 0 AS value, 0 AS granted, 0 AS reversed FROM visits
+          WHERE coupon IS NOT NULL AND barred IS NOT 'automated' AND (uncounted IS NULL OR uncounted LIKE '{"code":"same-%')
+        UNION ALL SELECT o.coupon, o.placed_at / 86400000, 0, o.event = 'sale', o.base, o.granted,
+          (SELECT coalesce(sum(r.reversed), 0) FROM refunds r WHERE r.order_id = o.id) + (SELECT coalesce(sum(c.declined_amount), 0) FROM commissions c WHERE c.order_id = o.id AND c.kind = 'commission')
+          FROM orders o WHERE o.coupon IS NOT NULL AND o.test = 0) GROUP BY 1, 2`,
+  },
+  {
     table: 'clearing_quarters',
     keys: ['quarter'],
     sums: ['held_count', 'held', 'cleared'],

@@ -5,14 +5,15 @@ import { millisecondsInDay } from '../../../core/calendar/zone';
 import { creativeKinds } from '../../../core/material/lists';
 import { shownText } from '../../../core/material/shown';
 import { readSize, sizeName } from '../../../core/material/sizes';
-import { isId, type Id } from '../../../core/text/id';
+import { isId } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { refuse } from '../../ground/http/problem';
-import { creativeProducts, creativeReaders, creatives, plannedChanges } from '../../ground/tables/creatives';
+import { creativeProducts, creativeReaders, creatives } from '../../ground/tables/creatives';
 import { creativeDays } from '../../ground/tables/totals';
 import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
+import { nextPlanned } from '../planned/store';
 import { audienceNames, audienceWords } from './audience';
 import { filesByHash, showFile } from './files';
 import { isInState, promotedNow, stateNow } from './states';
@@ -101,18 +102,6 @@ export function listCreativesPage(
     ),
     next,
   };
-}
-
-/** The next change of each that is planned. */
-function nextPlanned(app: App, ids: readonly Id<'creative'>[]): Map<string, number> {
-  if (!ids.length) return new Map();
-  const rows = app.db
-    .select({ subject: plannedChanges.subject, at: sql<number>`min(${plannedChanges.at})` })
-    .from(plannedChanges)
-    .where(and(inArray(plannedChanges.subject, [...ids]), eq(plannedChanges.state, 'coming')))
-    .groupBy(plannedChanges.subject)
-    .all();
-  return new Map(rows.map((r) => [r.subject, r.at]));
 }
 
 /** Creatives as a list shows them. */

@@ -7,7 +7,7 @@ import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { lighten, takeFile } from './files';
 import { changeMany, undoMany } from './many';
-import { planChange, undoPlanned } from './planned';
+import { planChange } from './planned';
 import { creativeReadings } from './readings';
 import { createCreative, editCreative, removeCreative } from './service';
 import { showCreative } from './view';
@@ -36,7 +36,6 @@ export function creativeRoutes(site: Site): void {
   serve(site, planned.planChange, ({ actor, params, body }) => planChange(app, actor, params.id, body), {
     tried: true,
   });
-  serve(site, planned.undoPlanned, ({ actor, params }) => undoPlanned(app, actor, params.id));
   serve(site, planned.changeMany, ({ actor, body }) => changeMany(app, actor, body));
   serve(site, planned.undoMany, ({ actor, body }) => undoMany(app, actor, body.act));
 }

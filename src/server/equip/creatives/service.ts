@@ -4,16 +4,16 @@ import type {
   CreativeOut,
   editCreative as Edit,
 } from '../../../contract/equip/creatives';
-import { contradictions } from '../../../core/material/planned';
 import type { Id } from '../../../core/text/id';
 import type { Actor, App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
 import { difference, record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
+import { checkFollows } from '../planned/plan';
 import { checked } from './check';
-import { contradictionFault } from './contradict';
-import { addCreative, changeCreative, comingFor, creativeById, fieldsOf, putAway } from './store';
+import { addCreative, changeCreative, creativeById, fieldsOf, putAway } from './store';
+import { creativeFound } from './subject';
 import { showCreative } from './view';
 
 /** Makes a creative. @throws Problem `invalid` with every fault at its field */
@@ -41,9 +41,7 @@ export function editCreative(
   if (row.removedAt !== null)
     throw new Problem('conflict', `“${row.name}” was taken out of the sample book; bring it back first`);
   const fields = checked(app, row.kind, input);
-  const planned = comingFor(app, id).map((p) => ({ ...p, value: p.value.is }));
-  const [first] = contradictions(fields, planned);
-  if (first) throw contradictionFault(app, first);
+  checkFollows(app, id, creativeFound(app, row), fields);
   const change = difference(fieldsOf(row), fields);
   if (Object.keys(change.after).length === 0) return showCreative(app, id);
   changeCreative(app, row, fields);

@@ -1,4 +1,4 @@
-import { and, asc, eq } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { keysOfAudience } from '../../../core/material/audience';
 import type { CreativeFields } from '../../../core/material/creative';
 import { shownSize } from '../../../core/material/sizes';
@@ -7,11 +7,10 @@ import { touch } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { creativeProducts, creativeReaders, creatives, plannedChanges } from '../../ground/tables/creatives';
+import { creativeProducts, creativeReaders, creatives } from '../../ground/tables/creatives';
 import { fileByHash } from './files';
 
 export type CreativeRecord = typeof creatives.$inferSelect;
-export type PlannedRecord = typeof plannedChanges.$inferSelect;
 
 const byId = perApp((app) => rowsBy(app, creatives, ['id']));
 
@@ -95,14 +94,4 @@ export function putAway(app: App, row: CreativeRecord, removedAt: number | null)
     .set({ removedAt, version: row.version + 1 })
     .where(eq(creatives.id, row.id))
     .run();
-}
-
-/** What is planned for a creative and has not happened, in turn. */
-export function comingFor(app: App, subject: Id<'creative'>): PlannedRecord[] {
-  return app.db
-    .select()
-    .from(plannedChanges)
-    .where(and(eq(plannedChanges.subject, subject), eq(plannedChanges.state, 'coming')))
-    .orderBy(asc(plannedChanges.at), asc(plannedChanges.id))
-    .all();
 }

@@ -94,7 +94,7 @@ export function invalid(errors: FieldFault[]): Problem {
 }
 
 /** Faults that one answer names. */
-const mostNamed = 20;
+const mostNamed = 30;
 
 /** A refusal of one field: pointer without the leading slash. */
 export function refuse(field: string, detail: string, example?: string): Problem {

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Audience, AudienceKey } from '../../../core/material/audience';
 import type { CreativeFields } from '../../../core/material/creative';
-import { creativeKinds, plannedStates } from '../../../core/material/lists';
+import { creativeKinds } from '../../../core/material/lists';
 import type { Id } from '../../../core/text/id';
 import { id, moment, version } from './columns';
 
@@ -83,32 +83,6 @@ export const creativeReaders = sqliteTable(
     creative: text('creative').$type<Id<'creative'>>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.reader, t.creative] }), index('creative_readers_creative').on(t.creative)],
-);
-
-/** What is to change at a later moment, a field a row. */
-export const plannedChanges = sqliteTable(
-  'planned_changes',
-  {
-    id: id<'planned'>(),
-    subject: text('subject').$type<Id<'creative'>>().notNull(),
-    at: moment('at').notNull(),
-    field: text('field').notNull(),
-    value: text('value', { mode: 'json' }).$type<{ is: unknown }>().notNull(),
-    state: text('state', { enum: plannedStates }).notNull().default('coming'),
-    /** what the field was when it happened */
-    before: text('before', { mode: 'json' }).$type<{ is: unknown }>(),
-    /** why it was dropped */
-    why: text('why'),
-    createdAt: moment('created_at').notNull(),
-    by: text('by').notNull(),
-    endedAt: moment('ended_at'),
-  },
-  (t) => [
-    index('planned_changes_due')
-      .on(t.at, t.id)
-      .where(sql`state = 'coming'`),
-    index('planned_changes_subject').on(t.subject, t.at),
-  ],
 );
 
 /** One of the creatives of an act on many: what its fields were, the version that the act left, and where it changed that: whether it was away. */

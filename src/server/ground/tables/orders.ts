@@ -27,6 +27,9 @@ export const orders = sqliteTable(
     base: integer('base').notNull(),
     way: text('way', { enum: reportWays }).notNull(),
     visit: text('visit').$type<Id<'visit'>>(),
+    /** the code that it carried, in capitals, and the coupon that this was then */
+    couponCode: text('coupon_code'),
+    coupon: text('coupon').$type<Id<'coupon'>>(),
     affiliate: text('affiliate').$type<Id<'affiliate'>>(),
     creditedBy: text('credited_by', { enum: creditWays }),
     reason: reason<OrderReason>('reason').notNull(),

@@ -120,3 +120,19 @@ export const creativeDays = sqliteTable(
     index('creative_days_affiliate').on(t.affiliate, t.day),
   ],
 );
+
+/** What came of a coupon, by day: clicks by links of it that count, and orders that carried it, with what those were worth, granted and took back. */
+export const couponDays = sqliteTable(
+  'coupon_days',
+  {
+    coupon: text('coupon').$type<Id<'coupon'>>().notNull(),
+    /** milliseconds ÷ 86,400,000 */
+    day: integer('day').notNull(),
+    clicks: integer('clicks').notNull(),
+    orders: integer('orders').notNull(),
+    value: integer('value').notNull(),
+    granted: integer('granted').notNull(),
+    reversed: integer('reversed').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.coupon, t.day] })],
+);

@@ -7,8 +7,11 @@ import { affiliates } from '../../ground/tables/people';
 
 export type AffiliateRecord = typeof affiliates.$inferSelect;
 
+export const affiliateMaybe = (app: App, id: Id<'affiliate'>): AffiliateRecord | undefined =>
+  app.db.select().from(affiliates).where(eq(affiliates.id, id)).get();
+
 export function affiliateById(app: App, id: Id<'affiliate'>): AffiliateRecord {
-  const row = app.db.select().from(affiliates).where(eq(affiliates.id, id)).get();
+  const row = affiliateMaybe(app, id);
   if (!row) throw new Problem('not-found', 'This affiliate does not exist');
   return row;
 }

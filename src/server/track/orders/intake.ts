@@ -24,6 +24,7 @@ import { lockedAt, termsOf } from '../../setup/terms/service';
 import { theTerms } from '../../setup/terms/store';
 import { grantShares } from '../crediting/shares';
 import { closeQuote } from '../quotes/quotes';
+import { couponOf } from './coupon';
 import { approvalsAt, creditOrder, nameOf, statements } from './credit';
 import { downloadsOf } from './downloads';
 import type { NormalOrder } from './normalise';
@@ -174,6 +175,7 @@ function rowOf(app: App, coming: Incoming, way: ReportWay): OrderRecord {
     base: values.reduce((s, v) => s + v.base, 0),
     way,
     visit: credit.visit,
+    ...couponOf(app, order, { at, way }),
     affiliate: credit.affiliate,
     creditedBy: credit.by,
     reason: orderReason(credit.reason, {

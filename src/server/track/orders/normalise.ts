@@ -31,6 +31,9 @@ export interface NormalOrder {
   lines: NormalLine[];
   visit: string | null;
   visitor: string | null;
+  /** the code that the buyer used, and one that the shop did not take */
+  coupon?: string | null;
+  refusedCoupon?: string | null;
   customer: string | null;
   /** where notices before renewals go */
   email: string;
@@ -200,12 +203,14 @@ function rateOfOrder(
 function saidIn(report: OrderReport) {
   const { order: reference, payment = reference, customer, test = false } = report;
   const { visit = null, visitor = null, coupon = null, subscription = null, channel = null } = report;
+  const { refusedCoupon = null } = report;
   return {
     reference,
     payment,
     visit,
     visitor,
     coupon,
+    refusedCoupon,
     subscription,
     channel,
     test,
@@ -216,7 +221,18 @@ type SaidIn = ReturnType<typeof saidIn>;
 
 /** Everything that was said, in one text: the same order written in two ways becomes the same. */
 function contentOf(
-  { reference, payment, visit, visitor, coupon, customer, subscription, channel, test }: SaidIn,
+  {
+    reference,
+    payment,
+    visit,
+    visitor,
+    coupon,
+    customer,
+    subscription,
+    channel,
+    test,
+    refusedCoupon,
+  }: SaidIn,
   read: { placedAt: number; currency: string; lines: LineRead['said'][]; order: number[] },
 ): string {
   const { id = null, email = null, country = null, new: isNew = null } = customer;
@@ -237,6 +253,8 @@ function contentOf(
     subscription,
     channel,
     test,
+    // a value that came later: an order that was reported before it reads as it did
+    ...(refusedCoupon === null ? [] : [refusedCoupon]),
   ]);
 }
 
@@ -261,9 +279,10 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
   const rateMicros = rateOfOrder(app, { currency, day }, lines, faults);
   if (faults.length) throw invalid(faults);
   const said = saidIn(report);
-  const { reference, payment, visit, visitor, test, subscription, customer } = said;
+  const { reference, payment, visit, visitor, test, subscription, customer, coupon, refusedCoupon } = said;
   return {
     ...{ reference, payment, placedAt, day, currency, rateMicros, lines, visit, visitor, test, subscription },
+    ...{ coupon, refusedCoupon },
     customer: customer.id ?? null,
     email: customer.email ?? '',
     content: contentOf(said, { placedAt, currency, lines: read.map((r) => r.said), order }),

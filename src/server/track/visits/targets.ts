@@ -1,8 +1,10 @@
 import { barredBy } from '../../../core/attribution/barred';
 import type { Barred } from '../../../core/attribution/lists';
+import { inForce } from '../../../core/calendar/span';
 import { landingFault } from '../../../core/material/landing';
 import type { AffiliateState } from '../../../core/recruiting/states';
 import type { Id } from '../../../core/text/id';
+import { couponMaybe, type CouponRecord } from '../../equip/coupons/store';
 import { productLed } from '../../equip/creatives/leads';
 import { creativeMaybe } from '../../equip/creatives/store';
 import { type App } from '../../ground/context';
@@ -24,6 +26,8 @@ export interface Target extends Page {
   product: string;
   creative: string | null;
   coupon: string | null;
+  /** the code that the shop is handed, while it holds */
+  code: { text: string; from: number; until: number | null } | null;
   /** false: the product is not on sale and names no page */
   leads: boolean;
   /** where phones are led, if elsewhere */
@@ -46,14 +50,26 @@ interface LinkRow {
 interface Aim {
   product: KeptProduct | null;
   page: string;
+  code: Target['code'];
 }
 
-/** A creative that is off, over or taken away still leads buyers on: who put its link somewhere did nothing wrong. */
-function aimOf(app: App, { product, creative, page }: LinkRow): Aim {
-  const own = product === null ? null : (productById(app, product) ?? null);
-  if (creative === null) return { product: own, page: page ?? '' };
-  const row = creativeMaybe(app, creative);
-  return row ? { product: productLed(app, row.products), page: row.landing } : { product: own, page: '' };
+/** The code that the shop is handed by links of a coupon. */
+function codeOf({ applied, active, removedAt, code, from, until }: CouponRecord): Aim['code'] {
+  return applied && active && removedAt === null ? { text: code, from: from ?? 0, until } : null;
+}
+
+/** A creative or a coupon that is off, over or taken away still leads buyers on: who put its link somewhere did nothing wrong. */
+function aimOf(app: App, link: LinkRow): Aim {
+  const product = link.product === null ? null : (productById(app, link.product) ?? null);
+  const creative = link.creative === null ? undefined : creativeMaybe(app, link.creative);
+  if (creative) return { product: productLed(app, creative.products), page: creative.landing, code: null };
+  const coupon = link.coupon === null ? undefined : couponMaybe(app, link.coupon);
+  if (!coupon) return { product, page: link.page ?? '', code: null };
+  return {
+    product: productLed(app, coupon.products) ?? product,
+    page: coupon.landing,
+    code: codeOf(coupon),
+  };
 }
 
 /** Finds what links lead to, and keeps it until something changes. */
@@ -74,7 +90,10 @@ export function targetsOf(app: App) {
     return { landing: played ? played + url.pathname + url.search : url.href, fragment: hash };
   };
 
-  const led = ({ product, page }: Aim): Pick<Target, 'leads' | 'mobile' | 'before' | keyof Page> => {
+  const led = ({
+    product,
+    page,
+  }: Pick<Aim, 'product' | 'page'>): Pick<Target, 'leads' | 'mobile' | 'before' | keyof Page> => {
     if (page !== '' || !product) return { ...parts(page), leads: page !== '', mobile: null, before: null };
     const { mobilePage, fallbackPage, prelaunchPage, launchAt } = detailsOf(product);
     // a product that is not on sale leads to its fallback page, where it has one
@@ -98,6 +117,7 @@ export function targetsOf(app: App) {
         product: aim.product?.id ?? '',
         creative: row.creative,
         coupon: row.coupon,
+        code: aim.code,
         barred: barredBy(row.state, aim.product?.state === 'retired'),
         ...led(aim),
       };
@@ -108,6 +128,17 @@ export function targetsOf(app: App) {
     listed: (address: string): Page | null =>
       landingFault(address, theProgramme(app).landingHosts) === null ? parts(address) : null,
   };
+}
+
+/** What stands behind the landing page's address: the visit, and the coupon while it holds. */
+export function handedOver(
+  { landing, fragment }: Page,
+  { code }: Target,
+  visit: string,
+  now: number,
+): string {
+  const coupon = code && inForce(code, now) ? `&coupon=${encodeURIComponent(code.text)}` : '';
+  return `${landing}${landing.includes('?') ? '&' : '?'}gvn=${visit}${coupon}${fragment}`;
 }
 
 const phones = /\b(iPhone|iPod|Android.+Mobile|Windows Phone|Mobile Safari)\b/;

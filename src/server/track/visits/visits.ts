@@ -10,7 +10,7 @@ import { addressOf, type Trust } from '../../ground/http/origin';
 import { plainPage } from '../../ground/http/plain';
 import { readCookie } from '../../registers/access/session';
 import { theProgramme } from '../../registers/programme/record';
-import { pageFor, targetsOf, type Page, type Target } from './targets';
+import { handedOver, pageFor, targetsOf, type Page, type Target } from './targets';
 
 interface PendingVisit {
   id: string;
@@ -143,7 +143,7 @@ export class VisitDesk {
         if (!stored) return answerPage(res, 503, unavailable, { 'retry-after': '2' });
         res
           .writeHead(302, {
-            location: `${own.landing}${own.landing.includes('?') ? '&' : '?'}gvn=${id}${own.fragment}`,
+            location: handedOver(own, target, id, at),
             'cache-control': 'no-store',
             'referrer-policy': 'no-referrer',
             'content-length': '0',

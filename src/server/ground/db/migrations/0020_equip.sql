@@ -1,3 +1,38 @@
+CREATE TABLE `coupon_evidence` (
+	`coupon` text NOT NULL,
+	`kind` text NOT NULL,
+	`first_at` integer NOT NULL,
+	`last_at` integer NOT NULL,
+	`times` integer NOT NULL,
+	`by` text NOT NULL,
+	PRIMARY KEY(`coupon`, `kind`)
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
+CREATE TABLE `coupons` (
+	`id` text PRIMARY KEY NOT NULL,
+	`code` text NOT NULL,
+	`gives` text NOT NULL,
+	`value` integer NOT NULL,
+	`words` text NOT NULL,
+	`least` integer,
+	`products` text NOT NULL,
+	`landing` text NOT NULL,
+	`terms` text NOT NULL,
+	`owner` text,
+	`audience` text NOT NULL,
+	`applied` integer NOT NULL,
+	`active` integer NOT NULL,
+	`valid_from` integer,
+	`valid_until` integer,
+	`created_at` integer NOT NULL,
+	`by` text NOT NULL,
+	`removed_at` integer,
+	`version` integer DEFAULT 1 NOT NULL,
+	FOREIGN KEY (`owner`) REFERENCES `affiliates`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `coupons_code` ON `coupons` (`code`);--> statement-breakpoint
+CREATE INDEX `coupons_newest` ON `coupons` (`created_at`,`id`);--> statement-breakpoint
 CREATE TABLE `creative_acts` (
 	`id` text PRIMARY KEY NOT NULL,
 	`at` integer NOT NULL,
@@ -78,6 +113,23 @@ CREATE TABLE `planned_changes` (
 --> statement-breakpoint
 CREATE INDEX `planned_changes_due` ON `planned_changes` (`at`,`id`) WHERE state = 'coming';--> statement-breakpoint
 CREATE INDEX `planned_changes_subject` ON `planned_changes` (`subject`,`at`);--> statement-breakpoint
+CREATE TABLE `portal_visits` (
+	`affiliate` text PRIMARY KEY NOT NULL,
+	`here_at` integer NOT NULL,
+	`before_at` integer
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `coupon_days` (
+	`coupon` text NOT NULL,
+	`day` integer NOT NULL,
+	`clicks` integer NOT NULL,
+	`orders` integer NOT NULL,
+	`value` integer NOT NULL,
+	`granted` integer NOT NULL,
+	`reversed` integer NOT NULL,
+	PRIMARY KEY(`coupon`, `day`)
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
 CREATE TABLE `creative_days` (
 	`creative` text NOT NULL,
 	`day` integer NOT NULL,
@@ -112,6 +164,8 @@ CREATE UNIQUE INDEX `links_product` ON `links` (`affiliate`,`product`) WHERE cre
 CREATE UNIQUE INDEX `links_creative` ON `links` (`affiliate`,`creative`) WHERE creative IS NOT NULL;--> statement-breakpoint
 CREATE UNIQUE INDEX `links_coupon` ON `links` (`affiliate`,`coupon`) WHERE coupon IS NOT NULL;--> statement-breakpoint
 CREATE UNIQUE INDEX `links_page` ON `links` (`affiliate`,`product`,`page`) WHERE page IS NOT NULL;--> statement-breakpoint
+ALTER TABLE `orders` ADD `coupon_code` text;--> statement-breakpoint
+ALTER TABLE `orders` ADD `coupon` text;--> statement-breakpoint
 ALTER TABLE `visits` ADD `creative` text;--> statement-breakpoint
 ALTER TABLE `visits` ADD `coupon` text;
 --> statement-breakpoint
@@ -134,4 +188,22 @@ END;
 CREATE TRIGGER `creative_days_declined` AFTER UPDATE OF `declined_amount` ON `commissions` WHEN new.`kind` = 'commission' AND new.`declined_amount` <> old.`declined_amount` BEGIN
   UPDATE `creative_days` SET `reversed` = `reversed` + new.`declined_amount` - old.`declined_amount` WHERE (`creative`, `day`, `affiliate`) =
     (SELECT v.`creative`, o.`placed_at` / 86400000, o.`affiliate` FROM `orders` o JOIN `visits` v ON v.`id` = o.`visit` WHERE o.`id` = new.`order_id` AND o.`test` = 0 AND v.`creative` IS NOT NULL);
+END;
+--> statement-breakpoint
+CREATE TRIGGER `coupon_days_clicked` AFTER INSERT ON `visits` WHEN new.`coupon` IS NOT NULL AND new.`barred` IS NOT 'automated' AND new.`uncounted` IS NULL BEGIN
+  INSERT INTO `coupon_days` (`coupon`, `day`, `clicks`, `orders`, `value`, `granted`, `reversed`) VALUES (new.`coupon`, new.`at` / 86400000, 1, 0, 0, 0, 0)
+    ON CONFLICT (`coupon`, `day`) DO UPDATE SET `clicks` = `clicks` + 1;
+END;
+--> statement-breakpoint
+CREATE TRIGGER `coupon_days_sold` AFTER INSERT ON `orders` WHEN new.`test` = 0 AND new.`coupon` IS NOT NULL BEGIN
+  INSERT INTO `coupon_days` (`coupon`, `day`, `clicks`, `orders`, `value`, `granted`, `reversed`) VALUES (new.`coupon`, new.`placed_at` / 86400000, 0, new.`event` = 'sale', new.`base`, new.`granted`, 0)
+    ON CONFLICT (`coupon`, `day`) DO UPDATE SET `orders` = `orders` + excluded.`orders`, `value` = `value` + excluded.`value`, `granted` = `granted` + excluded.`granted`;
+END;
+--> statement-breakpoint
+CREATE TRIGGER `coupon_days_refunded` AFTER INSERT ON `refunds` WHEN new.`reversed` <> 0 BEGIN
+  UPDATE `coupon_days` SET `reversed` = `reversed` + new.`reversed` WHERE (`coupon`, `day`) = (SELECT o.`coupon`, o.`placed_at` / 86400000 FROM `orders` o WHERE o.`id` = new.`order_id` AND o.`test` = 0 AND o.`coupon` IS NOT NULL);
+END;
+--> statement-breakpoint
+CREATE TRIGGER `coupon_days_declined` AFTER UPDATE OF `declined_amount` ON `commissions` WHEN new.`kind` = 'commission' AND new.`declined_amount` <> old.`declined_amount` BEGIN
+  UPDATE `coupon_days` SET `reversed` = `reversed` + new.`declined_amount` - old.`declined_amount` WHERE (`coupon`, `day`) = (SELECT o.`coupon`, o.`placed_at` / 86400000 FROM `orders` o WHERE o.`id` = new.`order_id` AND o.`test` = 0 AND o.`coupon` IS NOT NULL);
 END;

@@ -1,0 +1,146 @@
+import { inArray, sql } from 'drizzle-orm';
+import type { CouponOut } from '../../../contract/equip/coupons';
+import { formatDay } from '../../../core/calendar/format';
+import { millisecondsInDay } from '../../../core/calendar/zone';
+import { givesWords, shopState } from '../../../core/material/coupon';
+import type { ShopState } from '../../../core/material/lists';
+import { creativeState } from '../../../core/material/state';
+import type { Id } from '../../../core/text/id';
+import type { App } from '../../ground/context';
+import { affiliates } from '../../ground/tables/people';
+import { couponDays } from '../../ground/tables/totals';
+import { namesOf } from '../../registers/access/names';
+import { keptProducts } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
+import { audienceNames, audienceWords, namedIn } from '../creatives/audience';
+import { dayNumber, resultDays } from '../creatives/list';
+import { promotedNow } from '../creatives/states';
+import { showPlanned } from '../planned/store';
+import { couponById, couponFieldsOf, evidenceOf, type CouponRecord, type EvidenceRecord } from './store';
+import { couponFound } from './subject';
+import { typedOf } from './typed';
+
+/** The state of a coupon now: as a creative has one. */
+export function couponStateNow(app: App, row: CouponRecord, promoted = promotedNow(app)): CouponOut['state'] {
+  const products = row.products.map((id) => promoted.get(id) ?? { isOnSale: false, launchAt: null });
+  return creativeState({ ...row, products }, app.clock.now());
+}
+
+function shopWords(app: App, state: ShopState, evidence: readonly EvidenceRecord[]): string {
+  const { zone } = theProgramme(app);
+  const last = evidence.find((e) => e.kind === state);
+  if (!last) return 'never seen in the shop';
+  const day = formatDay(last.lastAt, zone);
+  switch (last.kind) {
+    case 'seen':
+      return `seen working on ${day}`;
+    case 'said':
+      return `set up, says ${namesOf(app, [last.by])(last.by)} on ${day}`;
+    case 'refused':
+      return `refused by the shop on ${day}`;
+  }
+}
+
+interface Sums {
+  clicks: number;
+  orders: number;
+  value: number;
+  kept: number;
+  last: number | null;
+}
+
+const none: Sums = { clicks: 0, orders: 0, value: 0, kept: 0, last: null };
+
+/** What came of coupons in the last 90 days, and the last day on which each was used. */
+function sumsOf(app: App, ids: readonly Id<'coupon'>[]): Map<string, Sums> {
+  if (!ids.length) return new Map();
+  const since = dayNumber(app.clock.now()) - resultDays;
+  const { coupon, day, clicks, orders, value, granted, reversed } = couponDays;
+  const within = (column: typeof clicks | typeof orders | typeof value) =>
+    sql<number>`coalesce(sum(iif(${day} > ${since}, ${column}, 0)), 0)`;
+  return new Map(
+    app.db
+      .select({
+        id: coupon,
+        clicks: within(clicks),
+        orders: within(orders),
+        value: within(value),
+        kept: sql<number>`coalesce(sum(iif(${day} > ${since}, ${granted} - ${reversed}, 0)), 0)`,
+        last: sql<number | null>`max(iif(${orders} > 0, ${day}, NULL))`,
+      })
+      .from(couponDays)
+      .where(inArray(coupon, [...ids]))
+      .groupBy(coupon)
+      .all()
+      .map(({ id, ...sums }) => [id, sums]),
+  );
+}
+
+/** What a person should look at: a coupon that is on and was never seen, was refused since, or is used after its end. */
+export function couponWarning(
+  app: App,
+  row: CouponRecord,
+  { state, shop, lastUsed }: { state: CouponOut['state']; shop: ShopState; lastUsed: number | null },
+): string | null {
+  if (state === 'ended' && row.until !== null && lastUsed !== null && lastUsed >= dayNumber(row.until))
+    return 'It is over and still used: the shop takes it on.';
+  if (state !== 'on') return null;
+  if (shop === 'never') return 'It is on and was never seen in the shop.';
+  return shop === 'refused' ? 'The shop refused it the last time a buyer tried it.' : null;
+}
+
+const namesBy = (rows: { id: string; name: string }[]) => new Map(rows.map((r) => [r.id, r.name]));
+
+function ownerNames(app: App, rows: readonly CouponRecord[]): Map<string, string> {
+  const ids = [...new Set(rows.flatMap((r) => r.owner ?? []))];
+  if (!ids.length) return new Map();
+  const some = { id: affiliates.id, name: affiliates.name };
+  return namesBy(app.db.select(some).from(affiliates).where(inArray(affiliates.id, ids)).all());
+}
+
+/** Coupons as they are shown. */
+export function showCoupons(app: App, rows: readonly CouponRecord[]): CouponOut[] {
+  const { base } = theProgramme(app);
+  const ids = rows.map((r) => r.id);
+  const [evidence, sums, promoted] = [evidenceOf(app, ids), sumsOf(app, ids), promotedNow(app)];
+  const owners = ownerNames(app, rows);
+  const products = new Map(keptProducts(app).map((p) => [p.id, p.name]));
+  const audiences = audienceNames(
+    app,
+    rows.map((r) => r.audience),
+  );
+  const makers = namesOf(app, new Set(rows.map((r) => r.by)));
+  const money = (amount: number) => ({ amount, currency: base });
+  return rows.map((row) => {
+    const fields = couponFieldsOf(row);
+    const known = evidence.get(row.id) ?? [];
+    const { clicks, orders, value, kept, last } = sums.get(row.id) ?? none;
+    const [state, shop] = [couponStateNow(app, row, promoted), shopState(known)];
+    return {
+      ...typedOf(fields, base),
+      ...{ id: row.id, state, shop },
+      says: givesWords(fields, base),
+      names: row.products.map((id) => products.get(id) ?? 'one that is gone'),
+      ownerName: row.owner === null ? null : (owners.get(row.owner) ?? ''),
+      forWhom: row.owner === null ? audienceWords(row.audience, audiences) : (owners.get(row.owner) ?? ''),
+      named: namedIn(app, row.audience),
+      shopSays: shopWords(app, shop, known),
+      evidence: known.map(({ kind, firstAt, lastAt, times, by }) => ({ kind, firstAt, lastAt, times, by })),
+      warning: row.removedAt === null ? couponWarning(app, row, { state, shop, lastUsed: last }) : null,
+      planned: showPlanned(app, row.id, couponFound(app, row)),
+      results: {
+        ...{ days: resultDays, clicks, orders },
+        value: money(value),
+        commission: money(kept),
+        lastUsed: last === null ? null : last * millisecondsInDay,
+      },
+      removed: row.removedAt !== null,
+      createdAt: row.createdAt,
+      by: makers(row.by),
+      version: row.version,
+    };
+  });
+}
+
+export const showCoupon = (app: App, id: Id<'coupon'>): CouponOut =>
+  showCoupons(app, [couponById(app, id)])[0]!;

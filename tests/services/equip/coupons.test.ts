@@ -1,0 +1,226 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Client } from '../../../scripts/journey/client';
+import type { CouponOut } from '../../../src/contract/equip/coupons';
+import type { Id } from '../../../src/core/text/id';
+import { applyPlanned } from '../../../src/server/equip/due/due';
+import { brokenInvariants } from '../../../src/server/ledger/invariants';
+import { linkAddress, linkMade } from '../../../src/server/registers/people/links';
+import type { Problemed } from '../../helpers/problem';
+import { startServer, type TestServer } from '../../helpers/server';
+
+let s: TestServer;
+let owner: Client;
+let wheel: Id<'product'>;
+let loam: Awaited<ReturnType<TestServer['affiliate']>>;
+const day = 86_400_000;
+
+beforeAll(async () => {
+  s = await startServer();
+  owner = await s.as('owner');
+  wheel = (await s.product('WHEEL-1')) as Id<'product'>;
+  loam = await s.affiliate('Loam Letters');
+});
+afterAll(() => s.close());
+
+const blank = {
+  gives: 'percent',
+  value: '10',
+  words: '',
+  least: '',
+  products: [],
+  landing: '',
+  terms: '',
+  owner: null,
+  audience: { kind: 'everybody' },
+  applied: true,
+  active: true,
+  from: null,
+  until: null,
+};
+const make = (code: string, fields: object = {}) =>
+  owner.post<CouponOut & Problemed>('/api/v1/coupons', { ...blank, code, ...fields });
+const read = async (id: string) => (await owner.get<CouponOut>(`/api/v1/coupons/${id}`)).body;
+const pointers = ({ errors = [] }: Problemed) => errors.map((e) => e.pointer);
+const order = async (reference: string, more: object) =>
+  s.report('orders', {
+    order: reference,
+    placedAt: new Date(s.app.clock.now()).toISOString(),
+    currency: 'EUR',
+    lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }],
+    ...more,
+  });
+
+it('a code is kept in capitals, and is there once at a time', async () => {
+  const { status, body } = await make('wheel10', { products: [wheel] });
+  expect([status, body.code, body.says, body.shop, body.warning]).toEqual([
+    200,
+    'WHEEL10',
+    '10 % off',
+    'never',
+    'It is on and was never seen in the shop.',
+  ]);
+  const twice = await make('Wheel10');
+  expect([twice.status, pointers(twice.body)]).toEqual([422, ['/code']]);
+  expect(twice.body.detail).toContain('is there already for some of this time');
+});
+
+it('every fault of a coupon is named at its field, all at once', async () => {
+  const { body } = await make('TWO WORDS', {
+    value: '101',
+    least: 'much',
+    until: 1,
+    from: 2,
+    landing: 'https://elsewhere.example/',
+    terms: 'For {price WHEEL-1}',
+    owner: 'aff_01j8znobody',
+  });
+  expect(new Set(pointers(body))).toEqual(
+    new Set(['/code', '/value', '/least', '/until', '/landing', '/terms', '/owner']),
+  );
+  expect(body.detail).toContain('no more than 100 can be taken off');
+});
+
+it('an owner who left can own none', async () => {
+  const gone = await s.affiliate('Gone Away');
+  s.app.sqlite.prepare("UPDATE affiliates SET state = 'ended' WHERE id = ?").run(gone.id);
+  const { body } = await make('GONE', { owner: gone.id });
+  expect([pointers(body), body.detail]).toEqual([['/owner'], expect.stringContaining('is ended')]);
+});
+
+it.each([
+  [{ gives: 'amount', value: '5.00', least: '50.00' }, '€5.00 off orders from €50.00'],
+  [{ gives: 'shipping', value: '' }, 'free shipping'],
+  [{ gives: 'other', value: '', words: 'two kilos of clay' }, 'two kilos of clay'],
+])('what a buyer gets is said: %j', async (fields, said) => {
+  const { body } = await make(`SAYS-${said.length}`, fields);
+  expect(body.says).toBe(said);
+});
+
+it('its link hands the code to the shop while it holds, and leads on afterwards', async () => {
+  const until = s.app.clock.now() + 2 * day;
+  const { body } = await make('TWODAYS', { products: [wheel], until });
+  const link = linkAddress(s.app, linkMade(s.app, loam.id, { coupon: body.id }));
+  const led = async () => new URL((await owner.send('GET', link)).headers.get('location')!);
+  expect((await led()).searchParams.get('coupon')).toBe('TWODAYS');
+  s.days(3);
+  const after = await led();
+  expect([after.pathname, after.searchParams.get('coupon')]).toEqual(['/p/WHEEL-1', null]);
+  expect((await read(body.id)).results.clicks).toBe(2);
+});
+
+it('an order that carries it is evidence; what only a picture says is none', async () => {
+  const { body } = await make('SEEN', { products: [wheel] });
+  await fetch(
+    `${s.address}/px/${s.key.id}.gif?order=PX-1&amount=100.00&currency=EUR&product=WHEEL-1&coupon=SEEN`,
+  );
+  expect((await read(body.id)).shop).toBe('never');
+  const placedAt = new Date(s.app.clock.now()).toISOString();
+  expect((await order('C-1', { coupon: ' seen ', placedAt })).status).toBe(201);
+  const seen = await read(body.id);
+  expect([seen.shop, seen.results.orders, seen.results.value.amount, seen.warning]).toEqual([
+    'seen',
+    1,
+    10_000,
+    null,
+  ]);
+  // the same report again counts once
+  expect((await order('C-1', { coupon: ' seen ', placedAt })).status).toBe(200);
+  expect((await read(body.id)).results.orders).toBe(1);
+});
+
+it('a refusal by the shop is evidence, until an order shows otherwise; a person can say that it is set up', async () => {
+  const { body } = await make('TRIED', { products: [wheel] });
+  await owner.post(`/api/v1/coupons/${body.id}/shop`, { what: 'said' });
+  expect((await read(body.id)).shopSays).toMatch(/^set up, says Inês Falcão on /);
+  s.app.clock.advance(60_000);
+  await order('C-2', { refusedCoupon: 'TRIED' });
+  expect(await read(body.id)).toMatchObject({
+    shop: 'refused',
+    warning: 'The shop refused it the last time a buyer tried it.',
+  });
+  s.app.clock.advance(60_000);
+  await order('C-3', { coupon: 'TRIED' });
+  expect((await read(body.id)).shop).toBe('seen');
+});
+
+it('one that is over and still used is named, and can be launched again with new dates', async () => {
+  const until = s.app.clock.now() + day;
+  const { body } = await make('AUTUMN', { products: [wheel], until, terms: 'Once for each buyer.' });
+  s.days(3);
+  await order('C-4', { coupon: 'AUTUMN' });
+  expect((await read(body.id)).warning).toBe('It is over and still used: the shop takes it on.');
+  const from = s.app.clock.now() + day;
+  const again = await owner.post<CouponOut>(`/api/v1/coupons/${body.id}/relaunch`, {
+    code: 'AUTUMN',
+    from,
+    until: from + day,
+  });
+  expect(again.body).toMatchObject({
+    code: 'AUTUMN',
+    terms: 'Once for each buyer.',
+    state: 'scheduled',
+    shop: 'never',
+  });
+  // an order is of the one that held when it was placed
+  s.days(1.5);
+  await order('C-5', { coupon: 'AUTUMN' });
+  expect([(await read(body.id)).results.orders, (await read(again.body.id)).results.orders]).toEqual([1, 1]);
+});
+
+it('a sale keeps the code that it carried, also one that is none of ours', async () => {
+  await order('C-6', { coupon: 'not-ours' });
+  const row = s.app.sqlite
+    .prepare("SELECT coupon_code AS code, coupon FROM orders WHERE reference = 'C-6'")
+    .get();
+  expect(row).toEqual({ code: 'NOT-OURS', coupon: null });
+});
+
+it('a change of a coupon can be planned, its figures read as they are typed', async () => {
+  const { body } = await make('LATER', { products: [wheel] });
+  const at = s.app.clock.now() + day;
+  const planned = await owner.post<CouponOut & Problemed>(`/api/v1/coupons/${body.id}/planned`, {
+    at,
+    changes: { value: '15', least: '30.00' },
+  });
+  expect(planned.body.planned.map((p) => [p.what, p.before, p.after])).toEqual([
+    ['how much it gives', '10 %', '15 %'],
+    ['least order value', 'none', '€30.00'],
+  ]);
+  const wrong = await owner.post<Problemed>(`/api/v1/coupons/${body.id}/planned`, {
+    at,
+    changes: { value: '150' },
+  });
+  expect(pointers(wrong.body)).toEqual(['/value']);
+  s.days(1.1);
+  applyPlanned(s.app);
+  expect((await read(body.id)).says).toBe('15 % off orders from €30.00');
+});
+
+it('taken away it is gone from the list, and comes back unless its code was given again', async () => {
+  const { body } = await make('AWAY');
+  await owner.post(`/api/v1/coupons/${body.id}/remove`, { on: true });
+  const codes = async () =>
+    (await owner.get<{ rows: CouponOut[] }>('/api/v1/coupons?limit=100')).body.rows.map((r) => r.code);
+  expect(await codes()).not.toContain('AWAY');
+  const other = await make('AWAY');
+  const back = await owner.post<Problemed>(`/api/v1/coupons/${body.id}/remove`, { on: false });
+  expect(back.body.code).toBe('conflict');
+  await owner.post(`/api/v1/coupons/${other.body.id}/remove`, { on: true });
+  expect((await owner.post(`/api/v1/coupons/${body.id}/remove`, { on: false })).status).toBe(200);
+});
+
+it('refunds take back what it brought, and its total is the sum of its rows', async () => {
+  const { body } = await make('BACK', { products: [wheel] });
+  const visit = await s.visit(linkAddress(s.app, linkMade(s.app, loam.id, { coupon: body.id })));
+  await order('C-7', { coupon: 'BACK', visit });
+  expect((await read(body.id)).results.commission.amount).toBe(1_000);
+  await s.report('refunds', {
+    refund: 'R-7',
+    order: 'C-7',
+    at: new Date(s.app.clock.now()).toISOString(),
+    kind: 'refund',
+    full: true,
+  });
+  expect((await read(body.id)).results.commission.amount).toBe(0);
+  expect(brokenInvariants(s.app)).toEqual([]);
+});
