@@ -6,6 +6,7 @@ import * as planned from './equip/planned';
 import * as results from './equip/results';
 import * as audit from './lookback/audit';
 import * as reports from './lookback/today';
+import * as ownCoupons from './portal/coupons';
 import * as ownMaterial from './portal/material';
 import * as portal from './portal/portal';
 import * as affiliates from './recruit/affiliates';
@@ -71,6 +72,7 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   audit,
   portal,
   ownMaterial,
+  ownCoupons,
   staff,
 ]
   .flatMap((module) => Object.entries(module))

@@ -23,7 +23,8 @@ const shownIn: Partial<Record<string, readonly string[]>> = {
   connection: ['connection', 'reports'],
   draft: terms,
   creatives: ['creatives'],
-  planned: ['creatives'],
+  coupons: ['coupons'],
+  planned: ['creatives', 'coupons'],
 };
 
 /** Acts that reach further than others about the same: what is saved of a draft holds everywhere. */

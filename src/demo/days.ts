@@ -9,6 +9,8 @@ import { linkMade } from '../server/registers/people/links';
 import { grantClicks } from '../server/track/clicks/clicks';
 import type { DemoAffiliate } from './affiliate';
 import { hours, type At, type Plan } from './agenda';
+import { codeOf } from './material/coupons';
+import { planLaunch } from './material/launch';
 import type { Made } from './material/play';
 import { buy, type Purchase } from './purchases';
 import { Seeded } from './random';
@@ -117,9 +119,13 @@ export function planDays(
 ): void {
   const write = visitWriter(app, made);
   let number = 4100;
-  const sell = (p: Omit<Purchase, 'reference'>) => {
+  const sell = (p: Omit<Purchase, 'reference'>, who: string) => {
     number += 1;
-    buy(app, plan, { ...p, reference: `Q-${number}` });
+    const day = dayOf(p.at, scenario.merchant.zone);
+    const coupon = p.discount ? codeOf(p.product.code, day, who, number) : '';
+    // once in a while a buyer tries a code that the shop was not told of
+    const refusedCoupon = number % 173 === 0 && day > '2026-12-10' ? 'CLAY2' : '';
+    buy(app, plan, { ...p, coupon, refusedCoupon, reference: `Q-${number}` });
   };
   const planVisit = (a: DemoAffiliate, day: string) => {
     const moment = at(day, 0) + Math.floor((6 + random.next() * 17.9) * hours);
@@ -128,7 +134,7 @@ export function planDays(
       const visit = write(a.email, bought.product.code, moment, automated);
       if (!visit || !buys) return;
       const boughtAt = moment + gap + 4 * 60_000;
-      plan(boughtAt, () => sell({ ...bought, visit, at: boughtAt }));
+      plan(boughtAt, () => sell({ ...bought, visit, at: boughtAt }, a.email));
     });
   };
   for (const day of daysBetween(scenario.from, scenario.today)) {
@@ -140,11 +146,12 @@ export function planDays(
     if (random.chance(0.5)) {
       const product = random.weighted(scenario.demoProducts, (p) => p.weight);
       const moment = at(day, 12) + random.whole(0, 8 * hours);
-      plan(moment, () => sell({ ...plainSale, product, at: moment }));
+      plan(moment, () => sell({ ...plainSale, product, at: moment }, ''));
     }
     plan(at(day, 0) + 23.9 * hours, () => {
       grantClicks(app);
       clearDue(app);
     });
   }
+  planLaunch(plan, { at, write, sell: (p) => buy(app, plan, p) });
 }

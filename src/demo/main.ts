@@ -4,7 +4,9 @@ import { assemble } from '../server/assemble';
 import { ownerOnly, readSettings, writableFolder } from '../server/ground/environment';
 import { deliverWaiting } from '../server/registers/outbox/delivery';
 import { listPartners } from '../standins/registry';
+import { keepCoupons } from '../standins/shop/coupons';
 import { openStandins, setSwitch } from '../standins/store';
+import { shopCoupons } from './material/coupons';
 import { ownPartners } from './partners';
 import { playDemo } from './play';
 import { demoKey, demoProducts } from './scenario';
@@ -21,6 +23,7 @@ function stockShop(file: string): void {
     );
   setSwitch(db, 'key', demoKey.id);
   setSwitch(db, 'secret', demoKey.secret);
+  keepCoupons(db, shopCoupons);
   listPartners(db, ownPartners);
   db.close();
 }

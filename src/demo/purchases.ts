@@ -22,6 +22,9 @@ export interface Purchase {
   refund: boolean;
   quantity: number;
   discount: boolean;
+  /** the code that it carried, and one that the shop did not take */
+  coupon?: string;
+  refusedCoupon?: string;
   currency: string;
   part: boolean;
   later: number;
@@ -92,6 +95,8 @@ function reportOf(p: Purchase): OrderReport {
     ],
     ...(p.visit ? { visit: p.visit } : {}),
     ...(subscription ? { subscription } : {}),
+    ...(p.coupon ? { coupon: p.coupon } : {}),
+    ...(p.refusedCoupon ? { refusedCoupon: p.refusedCoupon } : {}),
   };
 }
 

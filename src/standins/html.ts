@@ -14,5 +14,5 @@ pre{white-space:pre-wrap;background:#f7f5f2;border:1px solid #e2ddd5;padding:10p
 /** A page of a stand-in. `body` is HTML that the caller made safe. */
 export function page(place: string, title: string, body: string, head = ''): string {
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escape(title)}</title><style>${style}</style>${head}</head>
-<body><header><b>${escape(place)}</b><a href="/">Shop</a><a href="/switches">Shop’s switches</a><a href="/mailroom">Mail room</a><a href="/bank">Bank</a></header><main><h1>${escape(title)}</h1>${body}</main></body></html>`;
+<body><header><b>${escape(place)}</b><a href="/">Shop</a><a href="/coupons">Shop’s coupons</a><a href="/switches">Shop’s switches</a><a href="/mailroom">Mail room</a><a href="/bank">Bank</a></header><main><h1>${escape(title)}</h1>${body}</main></body></html>`;
 }

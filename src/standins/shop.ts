@@ -1,5 +1,6 @@
 import type { Express } from 'express';
 import { checkoutPages } from './shop/checkout';
+import { couponPages } from './shop/coupons';
 import { followOnPages } from './shop/follow-on';
 import { gravenelOf, type ShopOptions } from './shop/gravenel';
 import { orderPages } from './shop/orders';
@@ -20,6 +21,7 @@ export function shopPages(server: Express, db: StandinDb, options: ShopOptions):
   shelfPages(server, records, gravenel, chargeDue);
   checkoutPages(server, records, gravenel);
   followOnPages(server, records, gravenel);
+  couponPages(server, db);
   orderPages(server, records, gravenel, chargeDue);
   switchPages(server, records, gravenel);
 }

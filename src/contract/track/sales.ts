@@ -67,6 +67,16 @@ export const exportOrders = endpoint('GET', '/api/v1/orders.csv', {
   media: 'text/csv',
 });
 
+/** What the buyer came by, and the coupon that the order carried. */
+const CameOut = closed({
+  link: nullable(Type.String({ description: 'code of the tracking link of the credited visit' })),
+  landing: nullable(Type.String()),
+  subIds: Type.Array(closed({ name: Type.String(), value: Type.String() })),
+  creative: nullable(closed({ id: idOf('creative'), name: Type.String() })),
+  /** a code that is none of ours has no coupon */
+  coupon: nullable(closed({ code: Type.String(), id: nullable(idOf('coupon')) })),
+});
+
 export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
   summary: 'A sale with its working',
   access: readers,
@@ -76,6 +86,7 @@ export const readOrder = endpoint('GET', '/api/v1/orders/:id', {
     way: oneOf('Way', reportWays),
     otherWay: nullable(Type.String({ description: 'what was reported the other way, in words' })),
     receivedAt: Moment,
+    came: CameOut,
     working: WorkingOut,
     commission: nullable(idOf('commission')),
     timing: nullable(oneOf('Payment timing', timings)),

@@ -1,15 +1,20 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { eq } from 'drizzle-orm';
 import { emptyCreative, type CreativeFields } from '../../core/material/creative';
 import type { CreativeKind } from '../../core/material/lists';
 import type { Id } from '../../core/text/id';
+import { createCoupon, sayCoupon } from '../../server/equip/coupons/service';
 import { takeFile } from '../../server/equip/creatives/files';
 import { planChange } from '../../server/equip/creatives/planned';
 import { createCreative } from '../../server/equip/creatives/service';
 import { applyPlanned } from '../../server/equip/due/due';
 import type { Actor, App } from '../../server/ground/context';
+import { affiliates } from '../../server/ground/tables/people';
+import { sets } from '../../server/ground/tables/terms';
 import { productByCode } from '../../server/registers/catalogue/store';
 import type { At, Plan } from '../agenda';
+import { demoCoupons } from './coupons';
 import { bytesOf } from './drawings';
 import {
   demoBanners,
@@ -148,3 +153,41 @@ const asSent = ({ products, subjects, ...rest }: Partial<CreativeFields>) => ({
   ...(products ? { products: [...products] } : {}),
   ...(subjects ? { subjects: [...subjects] } : {}),
 });
+
+const groupOf = (app: App, name: string) =>
+  app.db
+    .select()
+    .from(sets)
+    .all()
+    .find((s) => s.name === name && s.of === 'group')!.id;
+
+/** Plans when each coupon is made. */
+export function planCoupons(app: App, plan: Plan, { at, manager }: { at: At; manager: Actor }): void {
+  for (const { on, made, from, until, owned, group, said, ...typed } of demoCoupons)
+    plan(at(made, 15), () => {
+      const owner = owned
+        ? app.db.select().from(affiliates).where(eq(affiliates.name, owned)).get()!.id
+        : null;
+      const { id } = createCoupon(app, manager, {
+        ...plainCoupon,
+        ...typed,
+        owner,
+        products: on.map((code) => productByCode(app, code)!.id),
+        audience: group ? { kind: 'group', set: groupOf(app, group) } : { kind: 'everybody' },
+        from: from ? at(from, 0) : null,
+        until: until ? at(until, 0) : null,
+      });
+      if (said) sayCoupon(app, manager, id, 'said');
+    });
+}
+
+const plainCoupon = {
+  gives: 'percent',
+  value: '10',
+  words: '',
+  least: '',
+  landing: '',
+  terms: '',
+  applied: true,
+  active: true,
+} as const;

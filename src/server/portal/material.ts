@@ -1,5 +1,7 @@
+import * as coupons from '../../contract/portal/coupons';
 import * as contract from '../../contract/portal/material';
 import { letterFile } from '../equip/links/letter';
+import { takeOwnCoupon } from '../equip/links/own-coupons';
 import { showOwn, takeOwn } from '../equip/links/take';
 import { asAffiliate, type Actor } from '../ground/context';
 import { FileAnswer, serve } from '../ground/http/serve';
@@ -34,5 +36,7 @@ export function portalMaterialRoutes(site: Site): void {
         }),
       ),
   );
+  serve(site, coupons.listOwnCoupons, ({ actor }) => app.reader.say(portalReadings.ownCoupons, asked(actor)));
+  serve(site, coupons.takeOwnCoupon, ({ actor, params }) => takeOwnCoupon(app, asked(actor), params.id));
   serve(site, contract.noteSeen, ({ actor }) => noteHere(app, asAffiliate(actor)));
 }

@@ -1,5 +1,6 @@
 import type { Id } from '../../core/text/id';
 import { listOwn, surveyOwn } from '../equip/links/own';
+import { listOwnCoupons } from '../equip/links/own-coupons';
 import type { App } from '../ground/context';
 import { readingsOf } from '../ground/reading/readings';
 import { readHome } from './service';
@@ -12,4 +13,5 @@ export const portalReadings = readingsOf({
     { asked, query }: { asked: Parameters<typeof listOwn>[1]; query: Parameters<typeof listOwn>[2] },
   ) => listOwn(app, asked, query),
   ownMaterialSurvey: (app: App, asked: Parameters<typeof surveyOwn>[1]) => surveyOwn(app, asked),
+  ownCoupons: (app: App, asked: Parameters<typeof listOwnCoupons>[1]) => listOwnCoupons(app, asked),
 });

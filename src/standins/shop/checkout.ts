@@ -1,6 +1,7 @@
 import type { Express } from 'express';
 import { parseAmount, toDecimal } from '../../core/money/amount';
 import { escape, page } from '../html';
+import { tryCoupon, type Tried } from './coupons';
 import type { Gravenel } from './gravenel';
 import { cards, type Offer, type Purchase, type Records, type Shelf, type Told } from './records';
 import { report } from './reports';
@@ -14,7 +15,7 @@ const checkoutForm = (
   <input type="hidden" name="gvn" value="${escape(values.gvn ?? '')}"><input type="hidden" name="currency" value="${escape(values.currency ?? '')}"><label>Quantity <input name="quantity" type="number" min="1" max="99" value="${escape(values.quantity ?? '1')}"></label>
   <label>Your e-mail address <input name="buyer" type="email" required value="${escape(values.buyer ?? 'buyer@potlovers.example')}"></label>
   <label>Card <select name="card"><option value="${cards.pays}">${cards.pays} — pays</option><option value="${cards.refused}"${values.card === cards.refused ? ' selected' : ''}>${cards.refused} — is refused</option></select></label>
-  <label class="check"><input type="checkbox" name="test" value="on"> a test, not paid</label> <label>Discount <input name="discount" size="8" value="${escape(values.discount ?? '')}" placeholder="none"></label><button>Pay</button></form>`;
+  <label class="check"><input type="checkbox" name="test" value="on"> a test, not paid</label> <label>Coupon <input name="coupon" size="12" value="${escape(values.coupon ?? '')}" placeholder="none"></label><input type="hidden" name="refused" value="${escape(values.refused ?? '')}"><button>Pay</button></form>`;
 
 /** What a buyer is asked for: an amount of a currency, with the quote that holds it. */
 interface Asked {
@@ -104,7 +105,7 @@ async function sell(
   found: Shelf,
   offer: Offer | null,
   body: Record<string, string>,
-  sale: Sale & { asked: Asked; total: number },
+  sale: Sale & { asked: Asked; total: number; tried: Tried },
 ): Promise<string> {
   const { records, gravenel, asked } = sale;
   const number = records.nextNumber();
@@ -112,6 +113,11 @@ async function sell(
   const placedAt = await gravenel.today();
   if (asked.quote) records.setMark('quote', reference, asked.quote);
   if (body.test === 'on') records.setMark('test', reference, 'on');
+  if (body.refused) records.setMark('refused-coupon', reference, body.refused);
+  if (sale.tried.state === 'taken') {
+    records.setMark('coupon', reference, sale.tried.code);
+    records.setMark('off', reference, toDecimal(sale.tried.off, asked.currency));
+  }
   const order = {
     reference,
     at: Date.now(),
@@ -155,7 +161,12 @@ export function checkoutPages(server: Express, records: Records, gravenel: Grave
     const price = parseAmount(asked.value, asked.currency);
     if (!price.ok) return again(price.reason);
     const total = price.value * Number(body.quantity);
-    const reference = await sell(found, offer, body, { ...sale, asked, total });
+    const tried = tryCoupon(records.db, body.coupon ?? '', total, asked.currency);
+    if (tried.state === 'refused') {
+      Object.assign(body, { coupon: '', refused: tried.code });
+      return again(`${tried.code} is not taken here. Pay without it, or try another code.`);
+    }
+    const reference = await sell(found, offer, body, { ...sale, asked, total, tried });
     if (!records.on('late') && !records.on('onlypicture'))
       await report(records, gravenel, records.purchase(reference)!);
     return res.redirect(303, offer?.first ? `/offers/${reference}/${offer.first}` : `/orders/${reference}`);

@@ -96,6 +96,9 @@ export const switchNames = {
   omit: 'leave out the currency',
 };
 
+/** A test, its step of a funnel, its quote; the code that it carried, what that took off, and a code that was not taken. */
+type Mark = 'test' | 'step' | 'quote' | 'coupon' | 'off' | 'refused-coupon';
+
 export type Records = ReturnType<typeof recordsOf>;
 
 /** What the shop keeps: its shelf, its purchases, its switches. */
@@ -106,10 +109,9 @@ export function recordsOf(db: StandinDb) {
     db,
     setting: (name: string, otherwise: string) => readSwitch(db, name) || otherwise,
     on: (name: keyof typeof switchNames) => readSwitch(db, `shop-${name}`) === 'on',
-    /** what a purchase was marked with, beside the columns of its table: a test, its step of a funnel, its quote */
-    mark: (name: 'test' | 'step' | 'quote', reference: string) => readSwitch(db, `${name}-${reference}`),
-    setMark: (name: 'test' | 'step' | 'quote', reference: string, value: string) =>
-      setSwitch(db, `${name}-${reference}`, value),
+    /** what a purchase was marked with, beside the columns of its table */
+    mark: (name: Mark, reference: string) => readSwitch(db, `${name}-${reference}`),
+    setMark: (name: Mark, reference: string, value: string) => setSwitch(db, `${name}-${reference}`, value),
     item: (code: string) =>
       db.prepare('SELECT * FROM shelf WHERE code = ?').get(code.toUpperCase()) as Shelf | undefined,
     purchase,

@@ -12,12 +12,15 @@ export async function report(records: Records, gravenel: Gravenel, row: Purchase
   const step = mark('step', row.reference);
   const quote = mark('quote', row.reference);
   const subscription = subscriptionOf(records, row.reference);
+  const [coupon, off] = [mark('coupon', row.reference), mark('off', row.reference)];
+  const refusedCoupon = mark('refused-coupon', row.reference);
   const line = {
     product: row.product,
     quantity: row.quantity,
     amount: row.amount,
     ...(step ? { step } : {}),
     ...(quote ? { quote } : {}),
+    ...(off ? { discount: off } : {}),
   };
   const body = {
     order: row.reference,
@@ -25,6 +28,8 @@ export async function report(records: Records, gravenel: Gravenel, row: Purchase
     ...(on('omit') ? {} : { currency: row.currency }),
     lines: [line],
     ...(row.visit ? { visit: row.visit } : {}),
+    ...(coupon ? { coupon } : {}),
+    ...(refusedCoupon ? { refusedCoupon } : {}),
     customer: { email: row.buyer },
     ...(subscription ? { subscription } : {}),
     ...(mark('test', row.reference) === 'on' ? { test: true } : {}),

@@ -2,6 +2,7 @@ import type { Express } from 'express';
 import { parseAmount, toDecimal } from '../../core/money/amount';
 import { isCurrency } from '../../core/money/currency';
 import { escape, page } from '../html';
+import { couponNote } from './coupons';
 import type { Gravenel } from './gravenel';
 import type { Offer, Priced, Purchase, Records, Shelf } from './records';
 
@@ -43,8 +44,11 @@ export function shelfPages(
     if (!found)
       return res.status(404).send(page('Shop', 'Not on the shelf yet', notThere(code), snippetOf(gravenel)));
     const offer = await gravenel.offerOf(found.code, req.get('accept-language'));
-    const visit = typeof req.query.gvn === 'string' ? req.query.gvn : '';
-    const body = offer?.kind === 'free' ? freePage(found, visit) : productPage(found, offer, visit);
+    const [visit, coupon] = [textOf(req.query.gvn), textOf(req.query.coupon)];
+    const body =
+      offer?.kind === 'free'
+        ? freePage(found, visit)
+        : productPage(found, offer, { visit, coupon, note: couponNote(db, coupon) });
     return res.send(page('Shop', found.name, body, snippetOf(gravenel)));
   });
 }
@@ -93,13 +97,22 @@ function pricesOf(found: Shelf, offer: Offer | null): [Priced, ...Priced[]] {
   return [first ?? offer?.price ?? { value: found.price, currency: found.currency }, ...others];
 }
 
-function productPage(found: Shelf, offer: Offer | null, visit: string): string {
+/** What the link handed over: the visit, and a coupon with what is said of it. */
+interface Handed {
+  visit: string;
+  coupon: string;
+  note: string;
+}
+
+const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
+
+function productPage(found: Shelf, offer: Offer | null, { visit, coupon, note }: Handed): string {
   const [price, ...others] = pricesOf(found, offer);
   const picture = offer ? `<img src="${escape(offer.picture)}" alt="" width="160">` : '';
   const also = others.length ? `<p class="note">or ${others.map(priced).join(', ')}</p>` : '';
   const choice = others.length
     ? `<label>Currency <select name="currency">${[price, ...others].map((p) => `<option>${escape(p.currency)}</option>`).join('')}</select></label>`
     : '';
-  return `${picture}<p style="font-size:22px">${priced(price)}</p>${also}${termsOf(offer, price.currency)}${stockOf(offer)}
-      <form class="line" action="/checkout/${escape(found.code)}"><input type="hidden" name="gvn" value="${escape(visit)}"><label>Quantity <input type="number" name="quantity" value="1" min="1" max="99"></label>${choice}<button>Buy</button></form>`;
+  return `${picture}<p style="font-size:22px">${priced(price)}</p>${also}${termsOf(offer, price.currency)}${stockOf(offer)}${note}
+      <form class="line" action="/checkout/${escape(found.code)}"><input type="hidden" name="gvn" value="${escape(visit)}"><input type="hidden" name="coupon" value="${escape(coupon)}"><label>Quantity <input type="number" name="quantity" value="1" min="1" max="99"></label>${choice}<button>Buy</button></form>`;
 }

@@ -32,6 +32,7 @@ const AffiliatePage = lazy(() => import('./recruit/affiliates/page'));
 const Creatives = lazy(() => import('./equip/creatives/page'));
 const CreativePage = lazy(() => import('./equip/creatives/editor'));
 const NewCreative = lazy(() => import('./equip/creatives/editor').then((m) => ({ default: m.NewCreative })));
+const Coupons = lazy(() => import('./equip/coupons/page'));
 const Sales = lazy(() => import('./track/sales/sales'));
 const Connection = lazy(() => import('./track/connection/connection'));
 const Ledger = lazy(() => import('./settle/ledger/ledger'));
@@ -85,6 +86,7 @@ export default function Desk() {
             <Route path="/creatives" element={<Creatives />} />
             <Route path="/creatives/new/:kind" element={<NewCreative />} />
             <Route path="/creatives/:id" element={<ById kind="creative" page={CreativePage} />} />
+            <Route path="/coupons" element={<Coupons />} />
             <Route path="/sales/:id?" element={<Sales />} />
             <Route path="/connection" element={<Connection />} />
             <Route path="/ledger" element={<Ledger />} />

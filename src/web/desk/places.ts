@@ -18,6 +18,7 @@ export const places: Place[] = [
   { to: '/applications', name: 'Applications', count: 'applications' },
   { to: '/affiliates', name: 'Affiliates' },
   { to: '/creatives', name: 'Creatives', heading: 'Equip' },
+  { to: '/coupons', name: 'Coupons' },
   { to: '/sales', name: 'Sales', heading: 'Track', count: 'sales' },
   { to: '/connection', name: 'Connection', count: 'connection' },
   { to: '/ledger', name: 'Ledger', heading: 'Settle', count: 'clearing' },

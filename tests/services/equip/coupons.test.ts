@@ -222,5 +222,5 @@ it('refunds take back what it brought, and its total is the sum of its rows', as
     full: true,
   });
   expect((await read(body.id)).results.commission.amount).toBe(0);
-  expect(brokenInvariants(s.app)).toEqual([]);
+  expect(brokenInvariants(s.app.sqlite)).toEqual([]);
 });

@@ -11,6 +11,7 @@ import { leadsTo, productLed } from '../creatives/leads';
 import type { CreativeRecord } from '../creatives/store';
 import { letterHtml } from './markdown';
 import { ownCreative, ownRow } from './own';
+import { codeFor } from './own-coupons';
 import { wordsFor, type OwnWords } from './words';
 
 const urlOf = (app: App, hash: string | null): string | null => {
@@ -48,7 +49,7 @@ export function letterValues(
   return {
     ...{ link, name, handle },
     product: productLed(app, row.products)?.name ?? theProgramme(app).name,
-    coupon: '',
+    coupon: codeFor(app, affiliate, row.products),
   };
 }
 

@@ -23,6 +23,7 @@ import { namesOf } from '../../registers/access/names';
 import { theProgramme } from '../../registers/programme/record';
 import { shareSums } from '../crediting/shares';
 import { sharesView } from '../crediting/shareview';
+import { cameBy } from './came';
 import { downloadsOf } from './downloads';
 
 type OrderRecord = typeof orders.$inferSelect;
@@ -323,6 +324,7 @@ export function readOrder(app: App, id: Id<'order'>) {
     way: order.way,
     otherWay: order.otherWay === null ? null : describeOtherWay(order.otherWay),
     receivedAt: order.receivedAt,
+    came: cameBy(app, order),
     working: workingOf(app, order),
     commission: commission?.id ?? null,
     timing: commission?.timing ?? null,

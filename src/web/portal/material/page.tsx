@@ -9,6 +9,7 @@ import { EndMark } from '../../kit/end-mark';
 import { useList } from '../../kit/lists';
 import { Empty, Failed, Skeleton } from '../../kit/place';
 import { SearchField } from '../../kit/search';
+import { Coupons } from './coupons';
 import { Taken } from './taken';
 import { Tile } from './tile';
 
@@ -28,6 +29,7 @@ export function Material() {
         </div>
         <SearchField label="Search" />
       </div>
+      {Object.keys(filter).length === 0 && <Coupons />}
       {list.failed ? (
         <Failed fault={list.failed} retry={list.again} />
       ) : (

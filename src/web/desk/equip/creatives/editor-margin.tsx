@@ -8,9 +8,10 @@ import { Hint, Note } from '../../../kit/note';
 import { Margin } from '../../../kit/place';
 import { ShownPiece } from '../../../kit/shown-piece';
 import { Code } from '../../../kit/text';
+import { Planned } from '../shared/planned';
 import type { Part, Values } from './fields/bound';
 import { useLetter } from './letter';
-import { Planned, Results } from './margin';
+import { Results } from './margin';
 
 /** What a buyer and what an affiliate sees while it is typed; then what came of it and what is planned. */
 export function EditorMargin({ part }: { part: Part }) {
@@ -28,7 +29,7 @@ export function EditorMargin({ part }: { part: Part }) {
           {said}
         </Note>
       ))}
-      {creative && <Planned sheet={creative} />}
+      {creative && <Planned planned={creative.planned} />}
       {results && (
         <section className="mt-5" aria-label="Results">
           <h2>What came of it</h2>

@@ -1,18 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
-import { toast } from 'sonner';
 import { readCreative, type CreativeOut, type CreativeRow } from '../../../../contract/equip/creatives';
-import { undoPlanned } from '../../../../contract/equip/planned';
 import { readCreativeResults, type ResultsOut } from '../../../../contract/equip/results';
 import { kindWords } from '../../../../core/material/lists';
 import { counted } from '../../../../core/text/counted';
 import type { Id } from '../../../../core/text/id';
 import { sizeInWords } from '../../../../core/text/plain';
-import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Note } from '../../../kit/note';
 import { Margin, Skeleton } from '../../../kit/place';
-import { Day, Moment, Money, Small, Sums } from '../../../kit/text';
-import { useMay } from '../../roles';
+import { Day, Money, Small, Sums } from '../../../kit/text';
+import { Planned } from '../shared/planned';
 
 /** The sheet of the piece that is looked at: what it is, what came of it, what is planned for it. */
 export function SheetMargin({ id, row }: { id: Id<'creative'>; row: CreativeRow }) {
@@ -26,7 +23,7 @@ export function SheetMargin({ id, row }: { id: Id<'creative'>; row: CreativeRow 
       </p>
       <About row={row} sheet={sheet} />
       {results ? <Results results={results} /> : <Skeleton lines={4} />}
-      {sheet && <Planned sheet={sheet} />}
+      {sheet && <Planned planned={sheet.planned} />}
     </Margin>
   );
 }
@@ -116,48 +113,5 @@ export function Results({ results }: { results: ResultsOut }) {
         </p>
       )}
     </div>
-  );
-}
-
-/** What is planned, and what of it happened lately. */
-export function Planned({ sheet }: { sheet: CreativeOut }) {
-  const may = useMay();
-  const undo = useAct(undoPlanned, { done: () => toast('Undone: it will not happen') });
-  const coming = sheet.planned.filter((p) => p.state === 'coming');
-  const past = sheet.planned.filter((p) => p.state !== 'coming').slice(0, 4);
-  if (!coming.length && !past.length) return null;
-  return (
-    <section className="mt-5" aria-label="Planned changes">
-      <h2>Planned</h2>
-      <ul className="mt-1">
-        {coming.map((p) => (
-          <li key={p.id} className="border-b border-dotted border-rule py-[5px]">
-            <span className="flex justify-between gap-3">
-              <Moment at={p.at} />
-              {may(undoPlanned) && (
-                <button
-                  type="button"
-                  className="link"
-                  aria-label={`Undo ${p.what}`}
-                  onClick={() => undo.mutate({ params: { id: p.id } })}
-                >
-                  undo
-                </button>
-              )}
-            </span>
-            <span className="text-ink2">
-              {p.what}: <s>{p.before}</s> → <b className="font-semibold">{p.after}</b>
-            </span>
-            <Small below>by {p.by}</Small>
-          </li>
-        ))}
-        {past.map((p) => (
-          <li key={p.id} className="py-[3px] text-[12px] text-ink3">
-            <Moment at={p.ended} />: {p.what} → {p.after}, {p.state}
-            {p.why && <>: {p.why}</>}
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 }

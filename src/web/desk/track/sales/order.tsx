@@ -158,6 +158,43 @@ function Head({ sale, onClose }: { sale: View; onClose: () => void }) {
 }
 
 /** What was sold through whom, when it is paid, and how it was reported. */
+/** What the buyer came by, and the code that the order carried. */
+function cameRows({ link, creative, coupon, subIds }: View['came']): [string, React.ReactNode][] {
+  const marks = subIds.map(({ name, value }) => `${name} ${value}`).join(', ');
+  const rows: [string, React.ReactNode][] = [];
+  if (link)
+    rows.push([
+      'Came by',
+      <>
+        link <Code>{link}</Code>
+        {creative && (
+          <>
+            {' '}
+            of{' '}
+            <Link className="link" to={`/creatives/${creative.id}`}>
+              {creative.name}
+            </Link>
+          </>
+        )}
+        {marks && <span className="text-ink3"> · {marks}</span>}
+      </>,
+    ]);
+  if (coupon)
+    rows.push([
+      'Coupon',
+      coupon.id ? (
+        <Link className="link" to={`/coupons?id=${coupon.id}`}>
+          {coupon.code}
+        </Link>
+      ) : (
+        <>
+          {coupon.code} <span className="text-ink3">none of yours</span>
+        </>
+      ),
+    ]);
+  return rows;
+}
+
 function OrderFacts({ sale }: { sale: View }) {
   const { row } = sale;
   const { now } = useProgramme();
@@ -174,6 +211,7 @@ function OrderFacts({ sale }: { sale: View }) {
             'nobody'
           ),
         ],
+        ...cameRows(sale.came),
         ...sale.lines.map((l): [string, React.ReactNode] => [
           `${l.quantity} × ${l.code}`,
           <>

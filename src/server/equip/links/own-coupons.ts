@@ -1,0 +1,72 @@
+import type { OwnCoupon } from '../../../contract/portal/coupons';
+import { keysOfAudience } from '../../../core/material/audience';
+import { givesWords } from '../../../core/material/coupon';
+import type { Id } from '../../../core/text/id';
+import type { App } from '../../ground/context';
+import { Problem } from '../../ground/http/problem';
+import { keptProducts } from '../../registers/catalogue/store';
+import { linkAddress, linkMade, linkOf } from '../../registers/people/links';
+import { theProgramme } from '../../registers/programme/record';
+import { couponById, couponsThere, type CouponRecord } from '../coupons/store';
+import { couponStateNow } from '../coupons/view';
+import { promotedNow } from '../creatives/states';
+import { keysNow, promotesNow } from './member';
+
+/** Whether an affiliate promotes something that a coupon is on. */
+const isOnOwn = ({ products }: CouponRecord, promotes: readonly string[] | null) =>
+  promotes === null || (products.length ? products.some((id) => promotes.includes(id)) : promotes.length > 0);
+
+/** The coupons that an affiliate may use now, its own first, then the newest. An own one is its owner's alone. */
+export function couponsFor(app: App, affiliate: Id<'affiliate'>): CouponRecord[] {
+  const keys = new Set<string>(keysNow(app, affiliate));
+  const promotes = promotesNow(app, affiliate);
+  const promoted = promotedNow(app);
+  const own = (row: CouponRecord) => row.owner === affiliate;
+  return couponsThere(app)
+    .filter((row) => isOnOwn(row, promotes) && couponStateNow(app, row, promoted) === 'on')
+    .filter((row) =>
+      row.owner === null ? keysOfAudience(row.audience).some((key) => keys.has(key)) : own(row),
+    )
+    .sort((a, b) => Number(own(b)) - Number(own(a)));
+}
+
+interface Asked {
+  affiliate: Id<'affiliate'>;
+  before: number | null;
+}
+
+function show(app: App, { affiliate, before }: Asked, row: CouponRecord): OwnCoupon {
+  const names = new Map(keptProducts(app).map((p) => [p.id, p.name]));
+  const code = linkOf(app, affiliate, { coupon: row.id });
+  return {
+    id: row.id,
+    code: row.code,
+    says: givesWords(row, theProgramme(app).base),
+    products: row.products.flatMap((id) => names.get(id) ?? []),
+    terms: row.terms,
+    until: row.until,
+    applied: row.applied,
+    own: row.owner === affiliate,
+    isNew: before !== null && Math.max(row.createdAt, row.from ?? 0) > before,
+    link: code === null ? null : linkAddress(app, code),
+  };
+}
+
+export function listOwnCoupons(app: App, asked: Asked): { rows: OwnCoupon[] } {
+  return { rows: couponsFor(app, asked.affiliate).map((row) => show(app, asked, row)) };
+}
+
+/** Takes a coupon: the link that hands it over is made the first time. */
+export function takeOwnCoupon(app: App, asked: Asked, id: Id<'coupon'>): OwnCoupon {
+  if (!couponsFor(app, asked.affiliate).some((row) => row.id === id))
+    throw new Problem('not-found', 'This coupon is not for you now, or it is over');
+  app.transaction(() => linkMade(app, asked.affiliate, { coupon: id }));
+  return show(app, asked, couponById(app, id));
+}
+
+/** The code that an affiliate's readers may type for one of some products: its own before others; empty where there is none. */
+export function codeFor(app: App, affiliate: Id<'affiliate'>, products: readonly Id<'product'>[]): string {
+  const fits = (row: CouponRecord) =>
+    row.products.length === 0 || products.length === 0 || row.products.some((id) => products.includes(id));
+  return couponsFor(app, affiliate).find(fits)?.code ?? '';
+}
