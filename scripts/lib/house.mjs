@@ -52,6 +52,7 @@ export const owners = {
   planned: 'equip/planned',
   creatives: 'equip/creatives',
   coupons: 'equip/coupons',
+  requests: 'equip/requests',
   visits: 'track/visits',
   connection: 'track/connection',
   reports: 'track/reports',

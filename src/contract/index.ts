@@ -1,8 +1,10 @@
 import type { AnyEndpoint } from './endpoint';
 import * as coupons from './equip/coupons';
+import * as coverage from './equip/coverage';
 import * as creatives from './equip/creatives';
 import * as material from './equip/material';
 import * as planned from './equip/planned';
+import * as requests from './equip/requests';
 import * as results from './equip/results';
 import * as audit from './lookback/audit';
 import * as reports from './lookback/today';
@@ -58,6 +60,8 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   affiliates,
   creatives,
   coupons,
+  coverage,
+  requests,
   material,
   planned,
   results,

@@ -22,9 +22,11 @@ const shownIn: Partial<Record<string, readonly string[]>> = {
   screening: ['screening', 'applications'],
   connection: ['connection', 'reports'],
   draft: terms,
-  creatives: ['creatives'],
-  coupons: ['coupons'],
+  creatives: ['creatives', 'coverage', 'requests'],
+  // words of creatives are compared with coupons
+  coupons: ['coupons', 'creatives', 'coverage'],
   planned: ['creatives', 'coupons'],
+  requests: ['requests', 'coverage'],
 };
 
 /** Acts that reach further than others about the same: what is saved of a draft holds everywhere. */

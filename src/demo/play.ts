@@ -16,7 +16,7 @@ import { planApplicant, planBadOnes } from './applicants';
 import { planDays } from './days';
 import { faultyReports } from './faulty';
 import { found, raiseCourse } from './founding';
-import { drawMaterial, planCoupons, planMaterial } from './material/play';
+import { drawMaterial, planCoupons, planMaterial, planRequests } from './material/play';
 import { everyPartner } from './partners';
 import { payRun } from './pay';
 import { planPictures } from './pictures';
@@ -66,6 +66,7 @@ export async function playDemo(
   planPresence(app, plan, { at, owner, manager });
   const made = planMaterial(app, plan, { at, manager, files });
   planCoupons(app, plan, { at, manager });
+  planRequests(app, plan, { at, manager, made });
   for (const a of [...demoAffiliates, ...declined, ...waiting])
     planApplicant(app, plan, a, { manager, password, at });
   planTerms(app, owner, { manager, plan, at });

@@ -4,9 +4,11 @@ import { join } from 'node:path';
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { couponRoutes } from './equip/coupons/routes';
+import { coverageRoutes } from './equip/coverage/routes';
 import { creativeRoutes } from './equip/creatives/routes';
 import { materialRoute } from './equip/creatives/serve';
 import { plannedRoutes } from './equip/due/routes';
+import { requestRoutes } from './equip/requests/routes';
 import type { App } from './ground/context';
 import { classesFor } from './ground/http/classes';
 import { codeRoutes } from './ground/http/codes';
@@ -102,6 +104,8 @@ const capabilities = [
   creativeRoutes,
   couponRoutes,
   plannedRoutes,
+  requestRoutes,
+  coverageRoutes,
   trackingRoutes,
   ledgerRoutes,
   payoutRoutes,

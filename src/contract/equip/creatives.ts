@@ -67,6 +67,9 @@ const CreativeRow = closed({
   shown: Type.String({ description: 'what is read of it in a list: its words, its first lines' }),
   clicks: Type.Integer({ description: 'counted clicks of the last 90 days' }),
   planned: nullable(Moment),
+  contradicts: Type.Array(closed({ says: Type.String(), stands: Type.String() }), {
+    description: 'what its words say otherwise than it is',
+  }),
   createdAt: Moment,
   version: Version,
 });

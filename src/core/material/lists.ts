@@ -50,3 +50,7 @@ export type EvidenceKind = (typeof evidenceKinds)[number];
 /** How a coupon stands in the shop: by its latest evidence, or by none. */
 export const shopStates = ['never', ...evidenceKinds] as const;
 export type ShopState = (typeof shopStates)[number];
+
+/** What becomes of something that an affiliate asks for. */
+export const requestStates = ['open', 'answered', 'withdrawn'] as const;
+export type RequestState = (typeof requestStates)[number];

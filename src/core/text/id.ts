@@ -50,6 +50,7 @@ export const prefixes = {
   creative: 'cre',
   coupon: 'cpn',
   planned: 'pln',
+  request: 'req',
 } as const;
 
 export type IdKind = keyof typeof prefixes;

@@ -188,6 +188,13 @@ export const demoPieces: readonly DemoPiece[] = [
   text('Nine tools', 'ROLL-1', 'Nine tools in a linen roll'),
   text('Box of the month', 'GLAZE-M', 'Four glazes a month, {price GLAZE-M} for the first box'),
   text('Apron line', 'APRON-1', 'An apron that sits down with you'),
+  text('Free sums', 'CALC-0', 'A calculator that does the glaze sums'),
+  {
+    kind: 'text-link',
+    product: 'THROW-V',
+    made: '2026-12-01',
+    fields: { name: 'Says more than it gives', words: '15 % off the throwing course with THANKS10' },
+  },
   piece(
     'Card with a price',
     'WHEEL-1',
@@ -280,5 +287,45 @@ export const demoPlans: readonly {
     made: '2027-03-01',
     at: '2027-03-05',
     changes: { words: 'The wheel that lives in a cupboard' },
+  },
+];
+
+/** What affiliates ask for; some of it was answered, by the creative of this name or in words. */
+export const demoRequests: readonly {
+  email: string;
+  day: string;
+  kind: CreativeKind;
+  size: string;
+  product: string;
+  words: string;
+  language?: string;
+  answered?: { day: string; by: string; words: string };
+}[] = [
+  {
+    email: 'post@kilndiaries.example',
+    day: '2027-03-09',
+    kind: 'banner',
+    size: '160x600',
+    product: 'KILN-S',
+    words: 'A tall one for the column beside my firing log.',
+  },
+  {
+    email: 'desk@ochrelane.example',
+    day: '2027-03-11',
+    kind: 'email',
+    size: '',
+    product: 'THROW-V',
+    language: 'fr',
+    words: 'Our pupils read French: a letter for the course, please.',
+  },
+  {
+    email: 'mara@loamletters.example',
+    day: '2026-06-25',
+    kind: 'banner',
+    size: '300x250',
+    product: 'WHEEL-1',
+    language: 'fr',
+    words: 'One in French for our friends across the border.',
+    answered: { day: '2026-07-06', by: 'Roue, carré', words: 'Here it is; tell us how it does.' },
   },
 ];

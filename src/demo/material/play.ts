@@ -9,6 +9,7 @@ import { takeFile } from '../../server/equip/creatives/files';
 import { planChange } from '../../server/equip/creatives/planned';
 import { createCreative } from '../../server/equip/creatives/service';
 import { applyPlanned } from '../../server/equip/due/due';
+import { answerRequest, askForMaterial } from '../../server/equip/requests/service';
 import type { Actor, App } from '../../server/ground/context';
 import { affiliates } from '../../server/ground/tables/people';
 import { sets } from '../../server/ground/tables/terms';
@@ -20,6 +21,7 @@ import {
   demoBanners,
   demoPieces,
   demoPlans,
+  demoRequests,
   inks,
   shopPage,
   type DemoBanner,
@@ -191,3 +193,26 @@ const plainCoupon = {
   applied: true,
   active: true,
 } as const;
+
+const affiliateOf = (app: App, email: string): Actor => ({
+  kind: 'affiliate',
+  id: app.db.select().from(affiliates).where(eq(affiliates.email, email)).get()!.id,
+});
+
+/** Plans what affiliates ask for, and what becomes of it. */
+export function planRequests(
+  app: App,
+  plan: Plan,
+  { at, manager, made }: { at: At; manager: Actor; made: Made },
+): void {
+  for (const { email, day, answered, ...asked } of demoRequests)
+    plan(at(day, 14), () => {
+      const who = affiliateOf(app, email);
+      const { id } = askForMaterial(app, who, { subject: '', language: '', ...asked });
+      if (!answered) return;
+      plan(at(answered.day, 16), () => {
+        const creative = made.called(answered.by) ?? null;
+        answerRequest(app, manager, id, { creative, answer: answered.words, version: 1 });
+      });
+    });
+}

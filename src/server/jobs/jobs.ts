@@ -1,3 +1,4 @@
+import { landingPages } from '../equip/coverage/coverage';
 import { applyPlanned } from '../equip/due/due';
 import type { App } from '../ground/context';
 import { forgetAnswers } from '../ground/http/keyed';
@@ -49,7 +50,7 @@ export const jobs: readonly Timed[] = [
   { name: 'planned changes', every: 5 * seconds, atStart: true, work: (app) => applyPlanned(app) },
   { name: 'trusts', every: 20 * seconds, work: once(lapseTrusts) },
   { name: 'clock', every: 20 * seconds, work: keepClock },
-  { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app) },
+  { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app, landingPages(app)) },
   { name: 'totals', every: 3600 * seconds, work: checkTotals },
   { name: 'log', every: 3600 * seconds, work: forgetReports },
   {

@@ -1,4 +1,5 @@
 import { couponReadings } from '../equip/coupons/readings';
+import { coverageReadings } from '../equip/coverage/readings';
 import { creativeReadings } from '../equip/creatives/readings';
 import type { AnyReading } from '../ground/reading/readings';
 import { ledgerReadings } from '../ledger/readings';
@@ -30,6 +31,7 @@ export const readings = new Map<string, AnyReading>(
     rosterReadings,
     creativeReadings,
     couponReadings,
+    coverageReadings,
     orderReadings,
     connectionReadings,
     runReadings,

@@ -30,6 +30,8 @@ const SeeAs = lazy(() => import('./recruit/affiliates/see-as'));
 const Affiliates = lazy(() => import('./recruit/affiliates/list'));
 const AffiliatePage = lazy(() => import('./recruit/affiliates/page'));
 const Creatives = lazy(() => import('./equip/creatives/page'));
+const CoveragePage = lazy(() => import('./equip/creatives/coverage/coverage'));
+const Requests = lazy(() => import('./equip/creatives/requests'));
 const CreativePage = lazy(() => import('./equip/creatives/editor'));
 const NewCreative = lazy(() => import('./equip/creatives/editor').then((m) => ({ default: m.NewCreative })));
 const Coupons = lazy(() => import('./equip/coupons/page'));
@@ -84,6 +86,8 @@ export default function Desk() {
             <Route path="/affiliates" element={<Affiliates />} />
             <Route path="/affiliates/:id" element={<ById kind="affiliate" page={AffiliatePage} />} />
             <Route path="/creatives" element={<Creatives />} />
+            <Route path="/creatives/coverage" element={<CoveragePage />} />
+            <Route path="/creatives/requests" element={<Requests />} />
             <Route path="/creatives/new/:kind" element={<NewCreative />} />
             <Route path="/creatives/:id" element={<ById kind="creative" page={CreativePage} />} />
             <Route path="/coupons" element={<Coupons />} />

@@ -11,7 +11,7 @@ import { invalid, Problem } from '../../ground/http/problem';
 import { keptProducts } from '../../registers/catalogue/store';
 import { affiliateMaybe } from '../../registers/people/record';
 import { theProgramme } from '../../registers/programme/record';
-import { checkAudience } from '../creatives/audience';
+import { checkAudience } from '../audience/audience';
 import { couponsThere } from './store';
 
 /** Another coupon of this code that holds at some of the same time: a code can come again once it is over. */

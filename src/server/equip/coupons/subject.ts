@@ -14,7 +14,7 @@ import type { App } from '../../ground/context';
 import { keptProducts } from '../../registers/catalogue/store';
 import { affiliateMaybe } from '../../registers/people/record';
 import { theProgramme } from '../../registers/programme/record';
-import { audienceNames, audienceWords } from '../creatives/audience';
+import { audienceNames, audienceWords } from '../audience/audience';
 import type { Fields, Found, Subject } from '../planned/subject';
 import { couponFaultsOf } from './check';
 import { changeCoupon, couponFieldsOf, couponMaybe, type CouponRecord } from './store';

@@ -13,7 +13,7 @@ import { invalid, Problem } from '../../ground/http/problem';
 import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../../setup/terms/live';
-import { checkAudience } from './audience';
+import { checkAudience } from '../audience/audience';
 import { fileByHash } from './files';
 import { subjectsInUse } from './list';
 import { readPiece } from './piece';

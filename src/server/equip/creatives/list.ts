@@ -1,7 +1,6 @@
 import { and, eq, inArray, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { QueryOf, ReplyOf } from '../../../contract/endpoint';
 import type { CreativeRow, listCreatives, surveyCreatives } from '../../../contract/equip/creatives';
-import { millisecondsInDay } from '../../../core/calendar/zone';
 import { creativeKinds } from '../../../core/material/lists';
 import { shownText } from '../../../core/material/shown';
 import { readSize, sizeName } from '../../../core/material/sizes';
@@ -13,18 +12,15 @@ import { creativeProducts, creativeReaders, creatives } from '../../ground/table
 import { creativeDays } from '../../ground/tables/totals';
 import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
+import { audienceNames, audienceWords } from '../audience/audience';
 import { nextPlanned } from '../planned/store';
-import { audienceNames, audienceWords } from './audience';
+import { dayNumber, promotedNow, resultDays } from '../promoted/promoted';
+import { contradictionsOf } from './contradict';
 import { filesByHash, showFile } from './files';
-import { isInState, promotedNow, stateNow } from './states';
+import { isInState, stateNow } from './states';
 import type { CreativeRecord } from './store';
 
 export type CreativeFilter = Omit<QueryOf<typeof listCreatives>, 'after' | 'limit' | 'order'>;
-
-/** Days that results in a list are of. */
-export const resultDays = 90;
-
-export const dayNumber = (at: number): number => Math.floor(at / millisecondsInDay);
 
 /** Counted clicks of a creative in the last days, as a column. */
 const clicksSince = (day: number): SQL<number> =>
@@ -128,6 +124,7 @@ export function showRows(
     app,
     rows.map((r) => r.id),
   );
+  const contradicts = contradictionsOf(app);
   return rows.map((row) => {
     const { id, kind, name, subject, from, until, active, language, createdAt, version } = row;
     return {
@@ -140,6 +137,7 @@ export function showRows(
       shown: shownText(row.texts),
       clicks: clicks.get(id) ?? 0,
       planned: planned.get(id) ?? null,
+      contradicts: contradicts(row),
     };
   });
 }

@@ -8,7 +8,7 @@ import type { App } from '../../ground/context';
 import { affiliates } from '../../ground/tables/people';
 import { creativeDays } from '../../ground/tables/totals';
 import { theProgramme } from '../../registers/programme/record';
-import { dayNumber, resultDays } from './list';
+import { dayNumber, resultDays } from '../promoted/promoted';
 import { creativeById } from './store';
 
 const { creative, day, affiliate, clicks, orders, value, granted, reversed } = creativeDays;

@@ -1,21 +1,9 @@
 import { and, gt, isNotNull, isNull, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { CreativeState } from '../../../core/material/lists';
-import { creativeState, type Promoted } from '../../../core/material/state';
-import type { Id } from '../../../core/text/id';
+import { creativeState } from '../../../core/material/state';
 import type { App } from '../../ground/context';
 import { creativeProducts, creatives } from '../../ground/tables/creatives';
-import { detailsOf } from '../../registers/catalogue/details';
-import { keptProducts, type KeptProduct } from '../../registers/catalogue/store';
-
-export const promotedOf = (product: KeptProduct): Promoted => ({
-  isOnSale: product.state === 'live',
-  launchAt: detailsOf(product).launchAt,
-});
-
-/** What decides whether something that promotes products waits for one of them, by product. */
-export function promotedNow(app: App): Map<Id<'product'>, Promoted> {
-  return new Map(keptProducts(app).map((product) => [product.id, promotedOf(product)]));
-}
+import { promotedNow } from '../promoted/promoted';
 
 type Dates = Pick<typeof creatives.$inferSelect, 'active' | 'from' | 'until' | 'products'>;
 

@@ -3,7 +3,7 @@ import { emptyCreative, type CreativeField, type CreativeFields } from '../../..
 import type { App } from '../../ground/context';
 import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
-import { audienceNames, audienceWords } from './audience';
+import { audienceNames, audienceWords } from '../audience/audience';
 import { fileByHash } from './files';
 
 type Reading = (field: string, value: unknown) => string;

@@ -7,10 +7,10 @@ import { Problem } from '../../ground/http/problem';
 import { keptProducts } from '../../registers/catalogue/store';
 import { linkAddress, linkMade, linkOf } from '../../registers/people/links';
 import { theProgramme } from '../../registers/programme/record';
+import { keysNow, promotesNow } from '../audience/member';
 import { couponById, couponsThere, type CouponRecord } from '../coupons/store';
 import { couponStateNow } from '../coupons/view';
-import { promotedNow } from '../creatives/states';
-import { keysNow, promotesNow } from './member';
+import { promotedNow } from '../promoted/promoted';
 
 /** Whether an affiliate promotes something that a coupon is on. */
 const isOnOwn = ({ products }: CouponRecord, promotes: readonly string[] | null) =>

@@ -13,11 +13,11 @@ import { afterCursor, cut, inOrder } from '../../ground/db/page';
 import { Problem } from '../../ground/http/problem';
 import { creativeProducts, creativeReaders, creatives } from '../../ground/tables/creatives';
 import { keptProducts, productByCode } from '../../registers/catalogue/store';
+import { keysNow, promotesNow } from '../audience/member';
 import { filesByHash, showFile } from '../creatives/files';
 import { creativeWhere, type CreativeFilter } from '../creatives/list';
 import { isInState } from '../creatives/states';
 import { creativeById, type CreativeRecord } from '../creatives/store';
-import { keysNow, promotesNow } from './member';
 import { wordsFor } from './words';
 
 /** Since when a creative is there for affiliates: from its making, or its beginning. */
@@ -130,18 +130,21 @@ export function surveyOwn(app: App, { affiliate, before }: Asked): ReplyOf<typeo
 
 /** A creative that an affiliate may use now, as its row. @throws Problem `not-found` for one that it may not, which is told from none by nothing */
 export function ownCreative(app: App, affiliate: Id<'affiliate'>, id: Id<'creative'>): CreativeRecord {
-  const found = app.db
-    .select({ id: creatives.id })
-    .from(creatives)
-    .where(and(sql`${creatives.id} = ${id}`, isFor(app, affiliate)))
-    .get();
-  if (!found)
+  if (!mayUse(app, affiliate, id))
     throw new Problem(
       'not-found',
       'This is not offered to you now. Links of it that you have put somewhere lead on and earn as before.',
     );
   return creativeById(app, id);
 }
+
+/** Whether an affiliate finds a creative in its portal now. */
+export const mayUse = (app: App, affiliate: Id<'affiliate'>, id: Id<'creative'>): boolean =>
+  app.db
+    .select({ id: creatives.id })
+    .from(creatives)
+    .where(and(sql`${creatives.id} = ${id}`, isFor(app, affiliate)))
+    .get() !== undefined;
 
 /** One creative as an affiliate sees it. */
 export function ownRow(app: App, { affiliate, before }: Asked, row: CreativeRecord): OwnRow {

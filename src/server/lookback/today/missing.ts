@@ -2,6 +2,7 @@ import { and, eq, isNull, sql } from 'drizzle-orm';
 import { type App } from '../../ground/context';
 import { products } from '../../ground/tables/catalogue';
 import { keys } from '../../ground/tables/connection';
+import { creatives } from '../../ground/tables/creatives';
 import { offers } from '../../ground/tables/offers';
 import { orders } from '../../ground/tables/orders';
 import { policies } from '../../ground/tables/policy';
@@ -15,14 +16,12 @@ interface Step {
   /** nothing can be sold or paid without it */ essential: boolean;
 }
 
-/** What a programme needs before it goes live, in the order to do it. */
-function steps(app: App): Step[] {
-  const { debtorIban, intro, summary, categories, supportAddress } = theProgramme(app);
-  const has = (n: { n: number } | undefined) => (n?.n ?? 0) > 0;
-  const count = sql<number>`count(*)`;
-  const live = has(app.db.select({ n: count }).from(products).where(eq(products.state, 'live')).get());
-  const key = has(app.db.select({ n: count }).from(keys).get());
-  const spoken = app.db.select({ id: orders.id }).from(orders).limit(1).get() !== undefined;
+const has = (n: { n: number } | undefined) => (n?.n ?? 0) > 0;
+const count = sql<number>`count(*)`;
+
+/** How it presents itself. */
+function introduced(app: App): Step[] {
+  const { intro, summary, categories, supportAddress } = theProgramme(app);
   return [
     {
       text: 'Write the introduction and the summary that affiliates read first',
@@ -49,19 +48,40 @@ function steps(app: App): Step[] {
       done: has(app.db.select({ n: count }).from(policies).where(eq(policies.state, 'published')).get()),
       essential: false,
     },
-    { text: 'Put a first product live', to: '/products', done: live, essential: true },
+  ];
+}
+
+/** What is sold, and what it is promoted with. */
+function offered(app: App): Step[] {
+  const live = app.db.select({ n: count }).from(products).where(eq(products.state, 'live')).get();
+  const open = app.db
+    .select({ n: count })
+    .from(offers)
+    .where(and(eq(offers.live, true), isNull(offers.removedAt)))
+    .get();
+  const material = app.db
+    .select({ id: creatives.id })
+    .from(creatives)
+    .where(isNull(creatives.removedAt))
+    .limit(1)
+    .get();
+  return [
+    { text: 'Put a first product live', to: '/products', done: has(live), essential: true },
+    { text: 'Open an offer page', to: '/offers', done: has(open), essential: false },
     {
-      text: 'Open an offer page',
-      to: '/offers',
-      done: has(
-        app.db
-          .select({ n: count })
-          .from(offers)
-          .where(and(eq(offers.live, true), isNull(offers.removedAt)))
-          .get(),
-      ),
+      text: 'Make a first creative: there is no material yet',
+      to: '/creatives',
+      done: material !== undefined,
       essential: false,
     },
+  ];
+}
+
+/** The shop and the account. */
+function connected(app: App): Step[] {
+  const key = has(app.db.select({ n: count }).from(keys).get());
+  const spoken = app.db.select({ id: orders.id }).from(orders).limit(1).get() !== undefined;
+  return [
     { text: 'Make a key for the shop and connect it', to: '/connection', done: key, essential: true },
     ...(key
       ? [{ text: 'No order has arrived from the shop yet', to: '/connection', done: spoken, essential: true }]
@@ -69,11 +89,14 @@ function steps(app: App): Step[] {
     {
       text: 'Enter the account that payouts are made from',
       to: '/settings?part=money',
-      done: debtorIban !== '',
+      done: theProgramme(app).debtorIban !== '',
       essential: true,
     },
   ];
 }
+
+/** What a programme needs before it goes live, in the order to do it. */
+const steps = (app: App): Step[] => [...introduced(app), ...offered(app), ...connected(app)];
 
 /** What is still missing, all of it. */
 export function missingForLive(app: App): { text: string; to: string }[] {

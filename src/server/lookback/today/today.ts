@@ -26,6 +26,7 @@ import { payoutTasks } from '../../settle/runs/read';
 import { countOwing, dueAt, latest, policyInForce } from '../../setup/policy/versions';
 import { countDoubled, lostKeys } from '../../track/connection/connection';
 import { countUnconfirmed, unconfirmedDays, unconfirmedSum } from '../../track/orders/pictured';
+import { equipWaiting } from './equip';
 import { missingEssentials } from './missing';
 
 // 14 weeks are shown; 30 days more, so that the first point has its whole window
@@ -243,6 +244,7 @@ const waitingList = (app: App, known: Waiting[]): Waiting[] => [
   ...waitingApplications(app),
   ...policyNotice(app),
   ...waitingOffers(app),
+  ...equipWaiting(app),
   ...payoutTasks(app).map((task) => ({ kind: 'payouts' as const, ...task })),
   ...waitingSales(app),
   ...reportedTwice(app),

@@ -80,17 +80,18 @@ export async function checkPagesOf(app: App, row: ProductRecord): Promise<void> 
   await Promise.all([...new Set(pagesOf(row).map((p) => p.address))].map((address) => look(app, address)));
 }
 
-/** Looks again at pages of products on sale: at those that did not answer every ten minutes, at the others once a day. @returns how many */
-export async function checkDuePages(app: App, most = 5): Promise<number> {
+/** Looks again at pages of products on sale, and at some others: at those that did not answer every ten minutes, at the others once a day. @returns how many */
+export async function checkDuePages(app: App, others: readonly string[] = [], most = 5): Promise<number> {
   const now = app.clock.now();
-  const wanted = new Set(
-    app.db
+  const wanted = new Set([
+    ...others,
+    ...app.db
       .select()
       .from(products)
       .where(and(ne(products.state, 'draft'), ne(products.state, 'retired')))
       .all()
       .flatMap((p) => pagesOf(p).map((x) => x.address)),
-  );
+  ]);
   const fresh = new Set(
     app.db
       .select()

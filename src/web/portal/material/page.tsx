@@ -9,6 +9,7 @@ import { EndMark } from '../../kit/end-mark';
 import { useList } from '../../kit/lists';
 import { Empty, Failed, Skeleton } from '../../kit/place';
 import { SearchField } from '../../kit/search';
+import { AskedFor } from './asking';
 import { Coupons } from './coupons';
 import { Taken } from './taken';
 import { Tile } from './tile';
@@ -41,6 +42,7 @@ export function Material() {
         />
       )}
       {list.onEnd && <EndMark onSeen={list.onEnd} />}
+      {!list.onEnd && !list.loading && <AskedFor onOpen={(id) => address.put({ id })} />}
       {opened && <Taken id={opened} onClose={() => address.put({ id: '' }, { replace: true })} />}
     </>
   );

@@ -119,6 +119,28 @@ CREATE TABLE `portal_visits` (
 	`before_at` integer
 ) STRICT;
 --> statement-breakpoint
+CREATE TABLE `requests` (
+	`id` text PRIMARY KEY NOT NULL,
+	`affiliate` text NOT NULL,
+	`kind` text NOT NULL,
+	`size` text NOT NULL,
+	`subject` text NOT NULL,
+	`language` text NOT NULL,
+	`product` text,
+	`words` text NOT NULL,
+	`at` integer NOT NULL,
+	`state` text DEFAULT 'open' NOT NULL,
+	`answered_at` integer,
+	`answered_by` text,
+	`creative` text,
+	`answer` text DEFAULT '' NOT NULL,
+	`version` integer DEFAULT 1 NOT NULL,
+	FOREIGN KEY (`affiliate`) REFERENCES `affiliates`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`product`) REFERENCES `products`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `requests_open` ON `requests` (`at`,`id`) WHERE state = 'open';--> statement-breakpoint
+CREATE INDEX `requests_affiliate` ON `requests` (`affiliate`,`at`);--> statement-breakpoint
 CREATE TABLE `coupon_days` (
 	`coupon` text NOT NULL,
 	`day` integer NOT NULL,

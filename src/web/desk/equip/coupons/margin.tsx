@@ -4,7 +4,7 @@ import { Note, Said } from '../../../kit/note';
 import { Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Code, Day, Money, Small, Sums } from '../../../kit/text';
-import { Planned } from '../shared/planned';
+import { Planned } from '../../shared/planned';
 import { shopLooks, shopWords } from './words';
 
 const kinds = { seen: 'orders with it', said: 'said to be set up', refused: 'refused' } as const;

@@ -27,7 +27,7 @@ function useCoupons(address: ReturnType<typeof useAddress>) {
   const filter = filterIn(address.params);
   const list = useList(listCoupons, filter, 100);
   const cursor = useCursor(list.rows, (r) => r.id, address.id('id', 'coupon'));
-  const [acting, setActing] = useState<CouponAct | null>(null);
+  const [acting, setActing] = useState<CouponAct | null>(address.get('new') ? 'new' : null);
   const may = useMay();
   const mayAct = may(createCoupon);
   const at = cursor.row ?? list.rows[0] ?? null;
@@ -43,7 +43,20 @@ function useCoupons(address: ReturnType<typeof useAddress>) {
     searchKey,
   ]);
   const narrowed = Object.keys(filter).length > 0;
-  return { list, cursor, at, mayAct, acting, begin, end: () => setActing(null), keys, narrowed };
+  return {
+    list,
+    cursor,
+    at,
+    mayAct,
+    acting,
+    begin,
+    end: () => {
+      setActing(null);
+      if (address.get('new')) address.put({ new: '' }, { replace: true });
+    },
+    keys,
+    narrowed,
+  };
 }
 
 /** Coupons: the list, and beside it the one that is looked at. */

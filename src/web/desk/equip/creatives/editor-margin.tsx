@@ -8,7 +8,7 @@ import { Hint, Note } from '../../../kit/note';
 import { Margin } from '../../../kit/place';
 import { ShownPiece } from '../../../kit/shown-piece';
 import { Code } from '../../../kit/text';
-import { Planned } from '../shared/planned';
+import { Planned } from '../../shared/planned';
 import type { Part, Values } from './fields/bound';
 import { useLetter } from './letter';
 import { Results } from './margin';

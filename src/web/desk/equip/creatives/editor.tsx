@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import {
   createCreative,
   editCreative,
@@ -11,7 +11,8 @@ import {
 import type { FileOut } from '../../../../contract/equip/material';
 import { listProducts } from '../../../../contract/setup/products';
 import { creativeKinds, kindWords, type CreativeKind } from '../../../../core/material/lists';
-import type { Id } from '../../../../core/text/id';
+import { readSize, sizeName } from '../../../../core/material/sizes';
+import { isId, type Id } from '../../../../core/text/id';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { NoSuchPage } from '../../../kit/by-id';
@@ -45,11 +46,18 @@ export default function CreativePage({ id }: { id: Id<'creative'> }) {
   return <Editor key={`${id}-${found.data.version}`} kind={found.data.kind} creative={found.data} />;
 }
 
+/** What the address says of a new creative: the product that lacks it. */
+function useBeginning(): { products?: Id<'product'>[] } {
+  const [params] = useSearchParams();
+  const product = params.get('product') ?? '';
+  return isId(product, 'product') ? { products: [product] } : {};
+}
+
 /** What the form is made of: the values, what is chosen beside them, and saving. */
 function useEditor(kind: CreativeKind, creative: CreativeOut | null) {
   const may = useMay();
   const mayEdit = may(creative ? editCreative : createCreative) && !creative?.removed;
-  const editing = useCreativeForm(kind, creative, mayEdit);
+  const editing = useCreativeForm(kind, creative, { may: mayEdit, begin: useBeginning() });
   const saving = useSaving(kind, creative, editing);
   const products = useQuery(asking(listProducts, { query: { limit: 500 } })).data?.rows ?? [];
   const subjects = useQuery(asking(surveyCreatives)).data?.subjects ?? [];
@@ -155,7 +163,14 @@ function EditorBar({
 
 function CreativeHead({ kind, creative }: { kind: CreativeKind; creative: CreativeOut | null }) {
   const [one] = kindWords[kind];
-  if (!creative) return <Heading title={`New ${one}`}>In the book as soon as it is saved</Heading>;
+  const [params] = useSearchParams();
+  const size = readSize(params.get('size') ?? '');
+  if (!creative)
+    return (
+      <Heading title={`New ${one}`}>
+        {size ? `One of ${sizeName(size)} is wanted; it is` : 'It is'} in the book as soon as it is saved
+      </Heading>
+    );
   return (
     <Heading title={creative.name} acts={<State is={creative.state} />}>
       {one}, made by <span className="private">{creative.by}</span>

@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import {
   createCreative,
@@ -39,10 +39,14 @@ const read = (current: unknown): Begun<Values> => ({
 });
 
 /** The form of a creative: what is typed outlives a reload, what others saved meanwhile is taken or shown. */
-export function useCreativeForm(kind: CreativeKind, creative: CreativeOut | null, may: boolean) {
+export function useCreativeForm(
+  kind: CreativeKind,
+  creative: CreativeOut | null,
+  { may, begin }: { may: boolean; begin: Partial<Values> },
+) {
   return useKeptForm<Values>({
     name: creative?.id ?? `new-${kind}`,
-    now: creative ? read(creative) : { values: blank(), version: 0 },
+    now: creative ? read(creative) : { values: { ...blank(), ...begin }, version: 0 },
     title: (field) => fieldWords[field as CreativeField] ?? field,
     resolver: resolverOf(schema),
     may,
@@ -57,9 +61,17 @@ const sentOf = (values: Values) => {
   return sent as Omit<NonNullable<Sent>, 'kind'>;
 };
 
+/** Where one goes from a new creative: back to the request that it was made for, to answer with it. */
+function nextOf({ id, name }: CreativeOut, request: string | null): string {
+  return request === null
+    ? `/creatives/${id}`
+    : `/creatives/requests?${new URLSearchParams({ answer: request, creative: id, name }).toString()}`;
+}
+
 /** Saving, at once or for a later moment; a fault stands at its field, or above all of them. */
 export function useSaving(kind: CreativeKind, creative: CreativeOut | null, form: CreativeForm) {
   const navigate = useNavigate();
+  const request = useSearchParams()[0].get('request');
   const queries = useQueryClient();
   const refresh = useRefresh();
   const [edit, create, plan] = [useSend(editCreative), useSend(createCreative), useSend(planChange)];
@@ -83,7 +95,7 @@ export function useSaving(kind: CreativeKind, creative: CreativeOut | null, form
         : await create({ body: { ...body, kind } });
       shown(done);
       toast(creative ? 'Saved' : `“${done.name}” is in the book`);
-      if (!creative) void navigate(`/creatives/${done.id}`, { replace: true });
+      if (!creative) void navigate(nextOf(done, request), { replace: true });
     } catch (thrown) {
       failed(thrown, values);
     }

@@ -9,7 +9,7 @@ import { asking } from '../../../kit/asking';
 import { Note } from '../../../kit/note';
 import { Margin, Skeleton } from '../../../kit/place';
 import { Day, Money, Small, Sums } from '../../../kit/text';
-import { Planned } from '../shared/planned';
+import { Planned } from '../../shared/planned';
 
 /** The sheet of the piece that is looked at: what it is, what came of it, what is planned for it. */
 export function SheetMargin({ id, row }: { id: Id<'creative'>; row: CreativeRow }) {
@@ -67,6 +67,11 @@ function About({ row, sheet }: { row: CreativeRow; sheet: CreativeOut | undefine
           )}
         </p>
       )}
+      {row.contradicts.map(({ says, stands }) => (
+        <Note key={says} tone="refused">
+          Its words say {says}; {stands}.
+        </Note>
+      ))}
       {sheet?.advice.map((said) => (
         <Note key={said}>{said}</Note>
       ))}

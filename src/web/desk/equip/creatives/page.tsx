@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { createCreative, surveyCreatives } from '../../../../contract/equip/creatives';
 import { listProducts } from '../../../../contract/setup/products';
 import { creativeKinds, kindWords, type CreativeKind } from '../../../../core/material/lists';
@@ -67,6 +67,12 @@ function Acts({ onFiles }: { onFiles: (files: File[]) => void }) {
   return (
     <>
       <SearchField label="Name, subject or words" />
+      <Link className="link-level" to="/creatives/coverage">
+        Coverage
+      </Link>
+      <Link className="link-level" to="/creatives/requests">
+        Asked for
+      </Link>
       {may(createCreative) && (
         <Menu
           align="end"

@@ -50,6 +50,13 @@ function labelOf({ kind, file, state }: CreativeRow): string {
 
 function PieceState({ row }: { row: CreativeRow }) {
   const { moment, day } = useProgramme();
+  const [wrong] = row.contradicts;
+  if (wrong && row.state === 'on')
+    return (
+      <span title={`Says ${wrong.says}; ${wrong.stands}`}>
+        <State is="contradicts" word={`says ${wrong.says}`} />
+      </span>
+    );
   if (row.state === 'scheduled') return <State is="scheduled" word={`from ${moment(row.from!)}`} />;
   if (row.state === 'ended') return <State is="ended" word={`ended ${day(row.until!)}`} />;
   if (row.state === 'waiting') return <State is="waiting" word="its product waits" />;

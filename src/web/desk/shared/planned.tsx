@@ -1,9 +1,9 @@
 import { toast } from 'sonner';
-import { undoPlanned } from '../../../../contract/equip/planned';
-import type { PlannedOut } from '../../../../contract/equip/planned-out';
-import { useAct } from '../../../kit/act';
-import { Moment, Small } from '../../../kit/text';
-import { useMay } from '../../roles';
+import { undoPlanned } from '../../../contract/equip/planned';
+import type { PlannedOut } from '../../../contract/equip/planned-out';
+import { useAct } from '../../kit/act';
+import { Moment, Small } from '../../kit/text';
+import { useMay } from '../roles';
 
 /** What is planned, and what of it happened lately. */
 export function Planned({ planned }: { planned: readonly PlannedOut[] }) {

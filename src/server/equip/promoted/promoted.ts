@@ -1,0 +1,22 @@
+import { millisecondsInDay } from '../../../core/calendar/zone';
+import type { Promoted } from '../../../core/material/state';
+import type { Id } from '../../../core/text/id';
+import type { App } from '../../ground/context';
+import { detailsOf } from '../../registers/catalogue/details';
+import { keptProducts, type KeptProduct } from '../../registers/catalogue/store';
+
+/** Days that results of creatives and coupons are of. */
+export const resultDays = 90;
+
+/** The day of no zone that totals of them are kept by. */
+export const dayNumber = (at: number): number => Math.floor(at / millisecondsInDay);
+
+export const promotedOf = (product: KeptProduct): Promoted => ({
+  isOnSale: product.state === 'live',
+  launchAt: detailsOf(product).launchAt,
+});
+
+/** What decides whether something that promotes products waits for one of them, by product. */
+export function promotedNow(app: App): Map<Id<'product'>, Promoted> {
+  return new Map(keptProducts(app).map((product) => [product.id, promotedOf(product)]));
+}

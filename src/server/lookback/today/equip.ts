@@ -1,0 +1,98 @@
+import type { TodayOut } from '../../../contract/lookback/today';
+import { formatAge, formatDay } from '../../../core/calendar/format';
+import { couponsThere } from '../../equip/coupons/store';
+import { showCoupons } from '../../equip/coupons/view';
+import { countBare, countContradicting, lacksCoupon, lastCouponAt } from '../../equip/coverage/coverage';
+import { countOpenRequests } from '../../equip/requests/store';
+import type { App } from '../../ground/context';
+import { theProgramme } from '../../registers/programme/record';
+
+type Waiting = TodayOut['waiting'][number];
+
+const line = (row: Omit<Waiting, 'amount' | 'mark'>): Waiting => ({ ...row, amount: null, mark: 'waiting' });
+
+function asked(app: App): Waiting[] {
+  const { count, oldest } = countOpenRequests(app);
+  if (!count) return [];
+  return [
+    line({
+      kind: 'requests',
+      count,
+      text: `${count} ${count === 1 ? 'request' : 'requests'} for material`,
+      more: oldest === null ? '' : `oldest ${formatAge(oldest, app.clock.now())}`,
+      to: '/creatives/requests',
+      act: 'answer',
+    }),
+  ];
+}
+
+function wrongWords(app: App): Waiting[] {
+  const { count, first } = countContradicting(app);
+  if (!count) return [];
+  return [
+    line({
+      kind: 'material',
+      count,
+      text: `${count} ${count === 1 ? 'creative says' : 'creatives say'} something that is otherwise`,
+      more: `${first ?? ''}${count > 1 ? ' and others' : ''}: a percent, a price, an end or a code`,
+      to: '/creatives?state=on',
+      act: 'mend',
+    }),
+  ];
+}
+
+function bareProducts(app: App): Waiting[] {
+  const { count, first } = countBare(app);
+  if (!count) return [];
+  return [
+    line({
+      kind: 'material',
+      count,
+      text: count === 1 ? `${first ?? ''} has no material` : `${count} products have no material`,
+      more: 'on sale, and nothing to promote it with',
+      to: '/creatives/coverage',
+      act: 'fill',
+    }),
+  ];
+}
+
+function couponsToLookAt(app: App): Waiting[] {
+  const wrong = showCoupons(app, couponsThere(app)).filter((c) => c.warning !== null);
+  const [first] = wrong;
+  if (!first) return [];
+  return [
+    line({
+      kind: 'coupons',
+      count: wrong.length,
+      text: `${wrong.length} ${wrong.length === 1 ? 'coupon' : 'coupons'} to look at`,
+      more: `${first.code}: ${first.warning!.replace(/\.$/, '').replace(/^It/, 'it')}${wrong.length > 1 ? ', and others' : ''}`,
+      to: `/coupons?id=${first.id}`,
+      act: 'look',
+    }),
+  ];
+}
+
+/** A programme that had coupons, and none that began lately. */
+function noFreshCoupon(app: App): Waiting[] {
+  const last = lastCouponAt(app);
+  if (last === null || !lacksCoupon(app)) return [];
+  return [
+    line({
+      kind: 'material',
+      count: 1,
+      text: 'No fresh coupon',
+      more: `none began since ${formatDay(last, theProgramme(app).zone)}`,
+      to: '/coupons?new=1',
+      act: 'make one',
+    }),
+  ];
+}
+
+/** What of material and coupons waits for a person. */
+export const equipWaiting = (app: App): Waiting[] => [
+  ...asked(app),
+  ...wrongWords(app),
+  ...bareProducts(app),
+  ...couponsToLookAt(app),
+  ...noFreshCoupon(app),
+];
