@@ -53,6 +53,7 @@ export const owners = {
   creatives: 'equip/creatives',
   coupons: 'equip/coupons',
   requests: 'equip/requests',
+  feeds: 'equip/feeds',
   visits: 'track/visits',
   connection: 'track/connection',
   reports: 'track/reports',

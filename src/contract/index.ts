@@ -9,6 +9,7 @@ import * as results from './equip/results';
 import * as audit from './lookback/audit';
 import * as reports from './lookback/today';
 import * as ownCoupons from './portal/coupons';
+import * as ownFeeds from './portal/feeds';
 import * as ownMaterial from './portal/material';
 import * as portal from './portal/portal';
 import * as affiliates from './recruit/affiliates';
@@ -77,6 +78,7 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   portal,
   ownMaterial,
   ownCoupons,
+  ownFeeds,
   staff,
 ]
   .flatMap((module) => Object.entries(module))

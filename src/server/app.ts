@@ -8,6 +8,7 @@ import { coverageRoutes } from './equip/coverage/routes';
 import { creativeRoutes } from './equip/creatives/routes';
 import { materialRoute } from './equip/creatives/serve';
 import { plannedRoutes } from './equip/due/routes';
+import { feedRoutes } from './equip/feeds/routes';
 import { requestRoutes } from './equip/requests/routes';
 import type { App } from './ground/context';
 import { classesFor } from './ground/http/classes';
@@ -50,7 +51,7 @@ function webRoutes(server: Express, web: string): void {
   server.use(express.static(web, { index: false, maxAge: '1h' }));
   const page = join(web, 'index.html');
   let html: string | null = null;
-  server.get(/^\/(?!api\/|go\/|px\/|material\/).*/, (_req, res, next) => {
+  server.get(/^\/(?!api\/|go\/|px\/|material\/|feeds\/).*/, (_req, res, next) => {
     html ??= existsSync(page) ? readFileSync(page, 'utf8') : null;
     if (html === null) return next(new Problem('not-found', 'The interface is not built: run npm run build'));
     return res.set('cache-control', 'no-cache').type('html').send(html);
@@ -148,6 +149,7 @@ function expressOf(app: App, options: Options): Express {
   snippetRoute(site);
   buttonRoute(site);
   materialRoute(site);
+  feedRoutes(site);
   callRoutes(site);
   // what a problem's type leads to
   server.get('/docs/errors', (_req, res) => {

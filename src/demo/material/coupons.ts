@@ -81,6 +81,6 @@ export function codeOf(product: string, day: string, who: string, number: number
   if (who.startsWith('deals@saveatthewheel')) return 'SAVE10';
   if (product !== 'WHEEL-1' || day < '2026-05-05') return day < '2026-03-17' ? '' : 'THANKS10';
   // it ended in January, and the shop takes it on
-  if (day >= '2026-11-16' && (day < '2027-01-07' || number % 4 === 0)) return 'WINTER10';
+  if (day >= '2026-11-16' && (day < '2027-01-07' || number % 2 === 0)) return 'WINTER10';
   return 'WHEEL10';
 }

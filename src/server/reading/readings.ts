@@ -1,6 +1,7 @@
 import { couponReadings } from '../equip/coupons/readings';
 import { coverageReadings } from '../equip/coverage/readings';
 import { creativeReadings } from '../equip/creatives/readings';
+import { feedReadings } from '../equip/feeds/readings';
 import type { AnyReading } from '../ground/reading/readings';
 import { ledgerReadings } from '../ledger/readings';
 import { lookbackReadings } from '../lookback/readings';
@@ -32,6 +33,7 @@ export const readings = new Map<string, AnyReading>(
     creativeReadings,
     couponReadings,
     coverageReadings,
+    feedReadings,
     orderReadings,
     connectionReadings,
     runReadings,

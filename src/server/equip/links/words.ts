@@ -3,6 +3,7 @@ import { shownText } from '../../../core/material/shown';
 import type { Id } from '../../../core/text/id';
 import { fillIn } from '../../../core/text/live';
 import type { App } from '../../ground/context';
+import { keptProducts } from '../../registers/catalogue/store';
 import { liveValues } from '../../setup/terms/live';
 import type { CreativeRecord } from '../creatives/store';
 
@@ -39,7 +40,7 @@ const textsOf = ({ note, texts: { alt, words, around, subjects, body } }: Creati
 ];
 
 /** What stands for values where only the beginning of a letter is shown. */
-const shownAs = { link: '…', name: '…', handle: '…', product: '…', coupon: '…' };
+const shownAs = { link: '…', name: '…', handle: '…', coupon: '…' };
 
 /** Fills the words of creatives for one affiliate: what they ask for is looked up once for all. */
 export function wordsFor(
@@ -49,7 +50,9 @@ export function wordsFor(
 ): (row: CreativeRecord) => OwnWords {
   const values = liveValues(app, { affiliate }, rows.flatMap(textsOf));
   const fill = (text: string) => (text.includes('{') ? filledWith(text, values) : text);
-  return ({ note, texts }) => {
+  const names = new Map(keptProducts(app).map((p) => [p.id, p.name]));
+  const named = ([first]: readonly Id<'product'>[]) => (first ? names.get(first) : undefined) ?? '…';
+  return ({ note, texts, products }) => {
     const { code, address } = texts;
     const [alt, words, around, body] = [texts.alt, texts.words, texts.around, texts.body].map(fill) as [
       string,
@@ -63,7 +66,13 @@ export function wordsFor(
       // in a piece of HTML braces may be of its own style sheet
       code,
       subjects: texts.subjects.map(fill),
-      shown: shownText({ alt, words, code, address, body: inlineLetter(body, shownAs) }),
+      shown: shownText({
+        alt,
+        words,
+        code,
+        address,
+        body: inlineLetter(body, { ...shownAs, product: named(products) }),
+      }),
     };
   };
 }

@@ -97,6 +97,14 @@ CREATE TABLE `material_files` (
 	`by` text NOT NULL
 ) STRICT;
 --> statement-breakpoint
+CREATE TABLE `feed_keys` (
+	`affiliate` text PRIMARY KEY NOT NULL,
+	`digest` text NOT NULL,
+	`sealed` text NOT NULL,
+	`created_at` integer NOT NULL
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `feed_keys_digest_unique` ON `feed_keys` (`digest`);--> statement-breakpoint
 CREATE TABLE `planned_changes` (
 	`id` text PRIMARY KEY NOT NULL,
 	`subject` text NOT NULL,
