@@ -4,7 +4,9 @@ import { escapeHtml } from '../../../core/text/plain';
 
 /** Letters that XML 1.0 has no place for: what came in before they were refused is left out. */
 const unprintable = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g;
-const plain = (text: string) => text.replace(unprintable, '');
+
+/** The builder takes “&lt;” in a text for what is escaped already: an ampersand is escaped before it sees it. */
+const plain = (text: string) => text.replace(unprintable, '').replaceAll('&', '&amp;');
 
 /** A feed as RSS 2.0, with its own address as the Atom extension has it. https://www.rssboard.org/rss-specification */
 export function rss({ title, about, home, self, language, items }: Feed): string {
@@ -21,7 +23,7 @@ export function rss({ title, about, home, self, language, items }: Feed): string
     one.ele('title').txt(plain(item.title));
     one.ele('link').txt(item.url);
     // readers take it for HTML: what is text is said as such
-    one.ele('description').txt(escapeHtml(plain(item.text)));
+    one.ele('description').txt(plain(escapeHtml(item.text)));
     one.ele('guid', { isPermaLink: 'false' }).txt(item.id);
     one.ele('pubDate').txt(rfc822(item.at));
   }

@@ -4,6 +4,7 @@ import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
 import { keptProducts, type KeptProduct } from '../../registers/catalogue/store';
+import { theProgramme } from '../../registers/programme/record';
 
 /** Days that results of creatives and coupons are of. */
 export const resultDays = 90;
@@ -19,4 +20,10 @@ export const promotedOf = (product: KeptProduct): Promoted => ({
 /** What decides whether something that promotes products waits for one of them, by product. */
 export function promotedNow(app: App): Map<Id<'product'>, Promoted> {
   return new Map(keptProducts(app).map((product) => [product.id, promotedOf(product)]));
+}
+
+/** The first page of the shop: where a link leads that is of no product and names no page. Empty where no host is listed. */
+export function shopHome(app: App): string {
+  const [host] = theProgramme(app).landingHosts;
+  return host ? `https://${host}/` : '';
 }

@@ -7,6 +7,7 @@ import type { Id } from '../../../core/text/id';
 import { couponMaybe, type CouponRecord } from '../../equip/coupons/store';
 import { productLed } from '../../equip/creatives/leads';
 import { creativeMaybe } from '../../equip/creatives/store';
+import { shopHome } from '../../equip/promoted/promoted';
 import { type App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productById, type KeptProduct } from '../../registers/catalogue/store';
@@ -65,11 +66,8 @@ function aimOf(app: App, link: LinkRow): Aim {
   if (creative) return { product: productLed(app, creative.products), page: creative.landing, code: null };
   const coupon = link.coupon === null ? undefined : couponMaybe(app, link.coupon);
   if (!coupon) return { product, page: link.page ?? '', code: null };
-  return {
-    product: productLed(app, coupon.products) ?? product,
-    page: coupon.landing,
-    code: codeOf(coupon),
-  };
+  const led = productLed(app, coupon.products) ?? product;
+  return { product: led, page: coupon.landing || (led ? '' : shopHome(app)), code: codeOf(coupon) };
 }
 
 /** Finds what links lead to, and keeps it until something changes. */
