@@ -26,7 +26,7 @@ const shownIn: Partial<Record<string, readonly string[]>> = {
   // words of creatives are compared with coupons
   coupons: ['coupons', 'creatives', 'coverage'],
   planned: ['creatives', 'coupons'],
-  requests: ['requests', 'coverage'],
+  requests: ['requests', 'coverage', 'affiliates'],
 };
 
 /** Acts that reach further than others about the same: what is saved of a draft holds everywhere. */

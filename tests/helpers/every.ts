@@ -157,7 +157,8 @@ async function rehearsed(s: TestServer, ids: Ids): Promise<void> {
 }
 
 /** A creative with a change that is planned for it. */
-async function equipped(s: TestServer, ids: Ids, affiliate: Id<'affiliate'>): Promise<void> {
+async function equipped(s: TestServer, ids: Ids, mine: Every['mine']): Promise<void> {
+  const affiliate = mine.id;
   const owner = await s.as('owner');
   const made = await owner.post<{ id: string }>('/api/v1/creatives', {
     ...emptyCreative,
@@ -171,10 +172,20 @@ async function equipped(s: TestServer, ids: Ids, affiliate: Id<'affiliate'>): Pr
   });
   ids.creatives = made.body.id;
   ids.material = made.body.id;
+  const coupon = await owner.post<{ id: string }>('/api/v1/coupons', {
+    ...{ code: 'OWN10', gives: 'percent', value: '10', words: '', least: '', products: [], landing: '' },
+    ...{ terms: '', owner: affiliate, audience: { kind: 'everybody' }, applied: true, active: true },
+    ...{ from: null, until: null },
+  });
+  ids.coupons = coupon.body.id;
   await owner.post(`/api/v1/creatives/${ids.creatives}/planned`, {
     at: s.app.clock.now() + 86_400_000,
     changes: { name: 'Another name' },
   });
+  const asked = await mine.client.post<{ id: string }>('/api/v1/portal/requests', {
+    ...{ kind: 'banner', size: '160x600', subject: '', language: '', product: '', words: 'A tall one.' },
+  });
+  ids.requests = asked.body.id;
 }
 
 /** What only acts name: an act on many, a screening rule, a funnel, an order seen by its picture. */
@@ -249,7 +260,7 @@ export async function everyId(s: TestServer): Promise<Every> {
   await recruited(s, ids);
   await told(s, ids, mine.id);
   await rehearsed(s, ids);
-  await equipped(s, ids, mine.id);
+  await equipped(s, ids, mine);
   await acted(s, ids, mine.id);
   foundIn(s, ids);
   return { ids, mine, pathOf: ({ path }) => pathWith(ids, path) };

@@ -80,6 +80,8 @@ describe('every call, by everybody', () => {
       'GET /api/v1/qr.svg',
       'GET /button.js',
       'GET /docs/errors',
+      'GET /feeds/:name',
+      'GET /feeds/:secret/:name',
       'GET /get/:token',
       'GET /get/:token/file',
       'GET /gravenel.js',

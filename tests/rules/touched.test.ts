@@ -68,6 +68,10 @@ const letter = (): Body => ({
   subjects: ['My first pot'],
   body: 'Here it is: {link}',
 });
+const coupon = (code: string): Body => ({
+  ...{ code, gives: 'percent', value: '15', words: '', least: '', products: [], landing: '', terms: '' },
+  ...{ owner: null, audience: { kind: 'everybody' }, applied: true, active: true, from: null, until: null },
+});
 const creative = () =>
   one<{ version: number }>(`SELECT version FROM creatives WHERE id = '${every.ids.creatives}'`);
 
@@ -153,6 +157,38 @@ const acts: Act[] = [
     body: () => ({ act: one<{ id: string }>('SELECT id FROM creative_acts').id }),
   },
   { method: 'POST', path: '/api/v1/creatives/:id/remove', body: () => ({ on: true }) },
+  { method: 'POST', path: '/api/v1/coupons', body: () => coupon('ANOTHER5') },
+  {
+    method: 'PUT',
+    path: '/api/v1/coupons/:id',
+    body: () => ({
+      ...coupon('OWN15'),
+      version: one<{ version: number }>(`SELECT version FROM coupons WHERE id = '${every.ids.coupons}'`)
+        .version,
+    }),
+  },
+  { method: 'POST', path: '/api/v1/coupons/:id/shop', body: () => ({ what: 'said' }) },
+  {
+    method: 'POST',
+    path: '/api/v1/coupons/:id/planned',
+    body: () => ({ at: s.app.clock.now() + 86_400_000, changes: { value: '20' } }),
+  },
+  {
+    method: 'POST',
+    path: '/api/v1/coupons/:id/relaunch',
+    body: () => ({ code: 'AGAIN15', from: null, until: null }),
+  },
+  { method: 'POST', path: '/api/v1/coupons/:id/remove', body: () => ({ on: true }) },
+  {
+    method: 'POST',
+    path: '/api/v1/requests/:id/answer',
+    body: () => ({
+      creative: null,
+      answer: 'Soon.',
+      version: one<{ version: number }>('SELECT version FROM requests').version,
+    }),
+  },
+  { method: 'POST', path: '/api/v1/requests/:id/reopen' },
   { method: 'POST', path: '/api/v1/draft/rates', body: () => rate('30') },
   {
     method: 'POST',
