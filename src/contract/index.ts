@@ -10,7 +10,9 @@ import * as audit from './lookback/audit';
 import * as reports from './lookback/today';
 import * as ownCoupons from './portal/coupons';
 import * as ownFeeds from './portal/feeds';
+import * as ownFigures from './portal/figures';
 import * as ownMaterial from './portal/material';
+import * as ownMessages from './portal/messages';
 import * as portal from './portal/portal';
 import * as affiliates from './recruit/affiliates';
 import * as recruiting from './recruit/applications';
@@ -79,6 +81,8 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   ownMaterial,
   ownCoupons,
   ownFeeds,
+  ownFigures,
+  ownMessages,
   staff,
 ]
   .flatMap((module) => Object.entries(module))

@@ -11,6 +11,10 @@ export const kindWords: Record<CreativeKind, readonly [one: string, many: string
   email: ['e-mail', 'e-mails'],
 };
 
+/** “a banner”, “an e-mail”. */
+export const oneOfKind = (kind: CreativeKind): string =>
+  `${kind === 'html' || kind === 'email' ? 'an' : 'a'} ${kindWords[kind][0]}`;
+
 /** What state a creative is in: derived from its dates, its switch and its products, never typed. */
 export const creativeStates = ['on', 'scheduled', 'waiting', 'off', 'ended'] as const;
 export type CreativeState = (typeof creativeStates)[number];

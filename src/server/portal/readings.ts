@@ -3,6 +3,7 @@ import { listOwn, surveyOwn } from '../equip/links/own';
 import { listOwnCoupons } from '../equip/links/own-coupons';
 import type { App } from '../ground/context';
 import { readingsOf } from '../ground/reading/readings';
+import { figuresCsv, ownFigures, type FiguresAsked } from './figures';
 import { readHome } from './service';
 
 /** The portal, read beside the serving thread. */
@@ -14,4 +15,8 @@ export const portalReadings = readingsOf({
   ) => listOwn(app, asked, query),
   ownMaterialSurvey: (app: App, asked: Parameters<typeof surveyOwn>[1]) => surveyOwn(app, asked),
   ownCoupons: (app: App, asked: Parameters<typeof listOwnCoupons>[1]) => listOwnCoupons(app, asked),
+  ownFigures: (app: App, { affiliate, query }: { affiliate: Id<'affiliate'>; query: FiguresAsked }) =>
+    ownFigures(app, affiliate, query),
+  figuresCsv: (app: App, { affiliate, query }: { affiliate: Id<'affiliate'>; query: FiguresAsked }) =>
+    figuresCsv(app, affiliate, query),
 });

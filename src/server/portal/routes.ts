@@ -1,9 +1,12 @@
+import * as figures from '../../contract/portal/figures';
+import * as letters from '../../contract/portal/messages';
 import * as contract from '../../contract/portal/portal';
 import { asAffiliate } from '../ground/context';
 import { FileAnswer, serve } from '../ground/http/serve';
 import type { Site } from '../ground/http/site';
 import { paymentsOf, statementOf } from '../settle/runs/read';
 import { chooseCard } from '../setup/terms/cards';
+import { countOwnMessages, listOwnMessages, noteRead } from './messages';
 import { portalReadings } from './readings';
 import { listEarnings, readDetails, readEarning, setDetails } from './service';
 
@@ -20,6 +23,16 @@ export function portalRoutes(site: Site): void {
     const { name, content } = statementOf(app, params.id, asAffiliate(actor));
     return new FileAnswer(name, content);
   });
+  serve(site, figures.readOwnFigures, ({ actor, query }) =>
+    app.reader.say(portalReadings.ownFigures, { affiliate: asAffiliate(actor), query }),
+  );
+  serve(site, figures.exportOwnFigures, async ({ actor, query }) => {
+    const asked = { affiliate: asAffiliate(actor), query };
+    return new FileAnswer('figures.csv', await app.reader.ask(portalReadings.figuresCsv, asked));
+  });
+  serve(site, letters.listOwnMessages, ({ actor, query }) => listOwnMessages(app, asAffiliate(actor), query));
+  serve(site, letters.countOwnMessages, ({ actor }) => countOwnMessages(app, asAffiliate(actor)));
+  serve(site, letters.readOwnMessages, ({ actor }) => noteRead(app, asAffiliate(actor)));
   serve(site, contract.readDetails, ({ actor }) =>
     readDetails(app, asAffiliate(actor), 'looking' in actor && actor.looking),
   );

@@ -10,6 +10,7 @@ import { ProgrammeContext } from '../kit/programme';
 import { acts } from './acts';
 import { fields } from './fields';
 import { lists } from './lists';
+import { material } from './material';
 import { Shown } from './shown';
 
 const programme = {
@@ -27,7 +28,7 @@ createRoot(document.getElementById('root')!).render(
       <BrowserRouter>
         <main className="h-full overflow-auto px-6 py-4">
           <h1>The kit</h1>
-          {[...acts, ...fields, ...lists].map((piece) => (
+          {[...acts, ...fields, ...lists, ...material].map((piece) => (
             <Shown key={piece.file} {...piece} />
           ))}
         </main>

@@ -15,6 +15,7 @@ import { Failed, Skeleton } from '../kit/place';
 import { useRefresh } from '../kit/refresh';
 import { useSend } from '../kit/send';
 import { usePortalBase } from './base';
+import { Feeds } from './feeds';
 
 /** Where commissions are paid to. */
 export function Details() {
@@ -25,6 +26,7 @@ export function Details() {
     <>
       <DetailsForm details={query.data} />
       <Letters on={query.data.letters} />
+      <Feeds />
       <OwnPassword />
     </>
   );

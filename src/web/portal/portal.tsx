@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { NavLink, Route, Routes } from 'react-router';
 import { noteSeen, surveyOwnMaterial } from '../../contract/portal/material';
+import { countOwnMessages } from '../../contract/portal/messages';
 import { readPortalSession, signOutPortal } from '../../contract/session';
 import { SignInAgain } from '../desk/frame';
 import { SetByLink } from '../desk/passwords';
@@ -15,8 +16,10 @@ import { ProgrammeContext } from '../kit/programme';
 import { useLooking, usePortalBase } from './base';
 import { Details } from './details';
 import { Earnings } from './earnings';
+import { Figures } from './figures/page';
 import { Home } from './home';
 import { Material } from './material/page';
+import { Messages } from './messages';
 import { Payments } from './payments';
 import { PolicyPage } from './policy';
 import { Resources } from './resources';
@@ -102,12 +105,23 @@ function SignIn({ programme }: { programme: string }) {
 const places = [
   ['', 'Links'],
   ['/creatives', 'Creatives'],
+  ['/figures', 'Figures'],
   ['/resources', 'Resources'],
   ['/earnings', 'Earnings'],
   ['/payouts', 'Payouts'],
+  ['/messages', 'Messages'],
   ['/policy', 'Terms'],
   ['/details', 'Details'],
 ] as const;
+
+function Fresh({ count }: { count: number }) {
+  if (count === 0) return null;
+  return (
+    <span className="ml-1 rounded-sm bg-copper-wash px-1 text-[12px] font-normal text-copper">
+      {count} new
+    </span>
+  );
+}
 
 /** How much material came since this affiliate was here before. That it is here now is said once for a visit. */
 function useFresh(looking: boolean): number {
@@ -142,6 +156,7 @@ function Inside({
   const base = usePortalBase();
   const looking = useLooking();
   const fresh = useFresh(looking);
+  const unread = useQuery(asking(countOwnMessages)).data?.count ?? 0;
   return (
     <div className="flex h-full flex-col">
       {looking && (
@@ -172,11 +187,7 @@ function Inside({
               }
             >
               {text}
-              {to === '/creatives' && fresh > 0 && (
-                <span className="ml-1 rounded-sm bg-copper-wash px-1 text-[12px] font-normal text-copper">
-                  {fresh} new
-                </span>
-              )}
+              <Fresh count={to === '/creatives' ? fresh : to === '/messages' ? unread : 0} />
             </NavLink>
           ))}
         </nav>
@@ -202,6 +213,8 @@ function Inside({
           <Routes>
             <Route index element={<Home />} />
             <Route path="creatives" element={<Material />} />
+            <Route path="figures" element={<Figures />} />
+            <Route path="messages" element={<Messages />} />
             <Route path="resources" element={<Resources />} />
             <Route path="policy" element={<PolicyPage />} />
             <Route path="earnings" element={<Earnings />} />

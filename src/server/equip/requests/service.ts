@@ -7,7 +7,7 @@ import type {
   OwnRequest,
   RequestOut,
 } from '../../../contract/equip/requests';
-import { kindWords } from '../../../core/material/lists';
+import { oneOfKind } from '../../../core/material/lists';
 import { readSize, sizeName } from '../../../core/material/sizes';
 import type { Id } from '../../../core/text/id';
 import { asAffiliate, type Actor, type App } from '../../ground/context';
@@ -119,10 +119,9 @@ export function withdrawRequest(app: App, actor: Actor, id: Id<'request'>): OwnR
   return showOwn(app, requestById(app, id));
 }
 
-/** What was asked for, in a few words: “banner 160×600, Easter”. */
+/** What was asked for, in a few words: “a banner 160×600, Easter”. */
 export function askedWords({ kind, size, subject, language }: RequestRecord): string {
-  const [one] = kindWords[kind];
-  return [`${one}${size ? ` ${size}` : ''}`, subject, language].filter(Boolean).join(', ');
+  return [`${oneOfKind(kind)}${size ? ` ${size}` : ''}`, subject, language].filter(Boolean).join(', ');
 }
 
 function tell(
@@ -137,7 +136,7 @@ function tell(
     to: email,
     affiliate: id,
     kind: 'material',
-    subject: `You asked ${programme} for a ${askedWords(row)}`,
+    subject: `You asked ${programme} for ${askedWords(row)}`,
     body: `Hello ${name},\n\n${creative === null ? '' : 'it is there now, with a link of your own.'}${answer ? `${creative === null ? '' : '\n\n'}${answer}` : ''}${found}\n\nYou wrote: ${row.words}`,
   });
 }

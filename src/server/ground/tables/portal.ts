@@ -8,4 +8,6 @@ export const portalVisits = sqliteTable('portal_visits', {
   hereAt: moment('here_at').notNull(),
   /** null: it is here for the first time */
   beforeAt: moment('before_at'),
+  /** when it last read its messages */
+  readAt: moment('read_at'),
 });

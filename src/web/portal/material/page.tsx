@@ -6,6 +6,7 @@ import { useAddress } from '../../kit/address';
 import { asking } from '../../kit/asking';
 import { Choice } from '../../kit/choice';
 import { EndMark } from '../../kit/end-mark';
+import { languageName } from '../../kit/languages';
 import { useList } from '../../kit/lists';
 import { Empty, Failed, Skeleton } from '../../kit/place';
 import { SearchField } from '../../kit/search';
@@ -104,7 +105,7 @@ function Sentence({ address }: { address: Address }) {
       ])}
       {word('language', 'Language', [
         ['', 'in any language'],
-        ...survey.languages.map((l) => [l, `in ${l}`] as const),
+        ...survey.languages.map((l) => [l, `in ${languageName(l)}`] as const),
       ])}
       , newest first{survey.fresh > 0 && <>; {survey.fresh} new since you were here</>}
     </p>

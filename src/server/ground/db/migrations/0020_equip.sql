@@ -124,7 +124,8 @@ CREATE INDEX `planned_changes_subject` ON `planned_changes` (`subject`,`at`);-->
 CREATE TABLE `portal_visits` (
 	`affiliate` text PRIMARY KEY NOT NULL,
 	`here_at` integer NOT NULL,
-	`before_at` integer
+	`before_at` integer,
+	`read_at` integer
 ) STRICT;
 --> statement-breakpoint
 CREATE TABLE `requests` (

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { createCreative, surveyCreatives } from '../../../../contract/equip/creatives';
 import { listProducts } from '../../../../contract/setup/products';
-import { creativeKinds, kindWords, type CreativeKind } from '../../../../core/material/lists';
+import { creativeKinds, oneOfKind, type CreativeKind } from '../../../../core/material/lists';
 import { useAddress } from '../../../kit/address';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
@@ -83,7 +83,7 @@ function Acts({ onFiles }: { onFiles: (files: File[]) => void }) {
           }
           items={[
             ['files', 'Banners from files…'],
-            ...creativeKinds.map((kind) => [kind, withArticle(kind)] as const),
+            ...creativeKinds.map((kind) => [kind, oneOfKind(kind).replace(/^a/, 'A')] as const),
           ]}
           onPick={(what) =>
             what === 'files' ? chooseFiles(onFiles) : void navigate(`/creatives/new/${what}`)
@@ -92,12 +92,6 @@ function Acts({ onFiles }: { onFiles: (files: File[]) => void }) {
       )}
     </>
   );
-}
-
-/** “An e-mail”, “A banner”. */
-function withArticle(kind: CreativeKind): string {
-  const [one] = kindWords[kind];
-  return kind === 'html' || kind === 'email' ? `An ${one}` : `A ${one}`;
 }
 
 /** Opens the browser's choice of files. */

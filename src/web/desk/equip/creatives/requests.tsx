@@ -8,7 +8,7 @@ import {
   reopenRequest,
   type RequestOut,
 } from '../../../../contract/equip/requests';
-import { kindWords, requestStates, type RequestState } from '../../../../core/material/lists';
+import { kindWords, oneOfKind, requestStates, type RequestState } from '../../../../core/material/lists';
 import { isId, type Id } from '../../../../core/text/id';
 import { useAct } from '../../../kit/act';
 import { useAddress } from '../../../kit/address';
@@ -22,6 +22,7 @@ import { TextArea } from '../../../kit/inputs';
 import { faultInWords } from '../../../kit/keeper';
 import { useKeys } from '../../../kit/keys';
 import { Labelled } from '../../../kit/labelled';
+import { languageName } from '../../../kit/languages';
 import { Column, scrolling } from '../../../kit/layout';
 import { cursorKeys } from '../../../kit/list-keys';
 import { useCursor, useList } from '../../../kit/lists';
@@ -127,10 +128,10 @@ function RequestList({ list, state, at, onAnswer }: ListProps) {
 /** What is asked for in a few words. */
 function askedFor({ kind, size, subject, language, product }: RequestOut): string {
   return [
-    `${kindWords[kind][0]}${size ? ` ${size}` : ''}`,
+    `${oneOfKind(kind)}${size ? ` ${size}` : ''}`,
     product ? `for ${product.name}` : '',
     subject ? `on ${subject}` : '',
-    language ? `in ${language}` : '',
+    language ? `in ${languageName(language)}` : '',
   ]
     .filter(Boolean)
     .join(', ');
@@ -144,7 +145,7 @@ function RequestLine({ row, at, onAnswer }: { row: RequestOut; at: boolean; onAn
     >
       <div className="min-w-0 flex-1 pl-3">
         <p>
-          <Name>{row.affiliate.name}</Name> asks for a {askedFor(row)}{' '}
+          <Name>{row.affiliate.name}</Name> asks for {askedFor(row)}{' '}
           <Small>
             <Moment at={row.at} />
           </Small>
@@ -232,7 +233,7 @@ function AnswerDialog({
       open
       onClose={onClose}
       title={`Answer ${request.affiliate.name}`}
-      about={`A ${askedFor(request)}: “${request.words}”`}
+      about={`Asked for: ${askedFor(request)}. “${request.words}”`}
     >
       <form
         className="space-y-3"

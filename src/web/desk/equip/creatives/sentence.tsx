@@ -10,6 +10,7 @@ import {
 } from '../../../../core/material/lists';
 import type { useAddress } from '../../../kit/address';
 import { Choice } from '../../../kit/choice';
+import { languageName } from '../../../kit/languages';
 import { setChoices } from '../../shared/sets';
 
 type Survey = ReplyOf<typeof surveyCreatives>;
@@ -117,7 +118,10 @@ function About({ address, survey }: Pick<Props, 'address' | 'survey'>) {
           <Choice
             label="Language"
             value={address.get('language')}
-            options={[['', 'in any language'], ...languages.map((l) => [l, `in ${l}`] as const)]}
+            options={[
+              ['', 'in any language'],
+              ...languages.map((l) => [l, `in ${languageName(l)}`] as const),
+            ]}
             onChange={(v) => address.set('language', v)}
           />
         </>

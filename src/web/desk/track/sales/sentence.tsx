@@ -1,6 +1,6 @@
 import { Choice } from '../../../kit/choice';
+import { Period } from '../../../kit/period';
 import { picturedIn } from './filter';
-import { Period } from './period';
 
 interface Props {
   params: URLSearchParams;

@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import { addDays, dayOf } from '../../../../core/calendar/zone';
-import { Choice } from '../../../kit/choice';
-import { DayInput } from '../../../kit/day-input';
-import { useProgramme } from '../../../kit/programme';
+import { addDays, dayOf } from '../../core/calendar/zone';
+import { Choice } from './choice';
+import { DayInput } from './day-input';
+import { useProgramme } from './programme';
 
 const spans = {
   '7': 'of the last 7 days',
@@ -14,10 +14,13 @@ type Span = keyof typeof spans | 'any' | 'chosen';
 export function Period({
   from,
   to,
+  any = true,
   onChange,
 }: {
   from: string;
   to: string;
+  /** false: some days have to be said */
+  any?: boolean;
   onChange: (from: string, to: string) => void;
 }) {
   const { now, zone } = useProgramme();
@@ -33,7 +36,7 @@ export function Period({
         label="Period"
         value={value}
         options={[
-          ['any', 'of any day'],
+          ...(any ? [['any', 'of any day'] as const] : []),
           ...(Object.entries(spans) as [Span, string][]),
           ['chosen', 'of chosen days'],
         ]}

@@ -1,0 +1,173 @@
+import { inArray, sql, type SQL } from 'drizzle-orm';
+import type { QueryOf } from '../../contract/endpoint';
+import type { FiguresOut, readOwnFigures } from '../../contract/portal/figures';
+import { addDays, dayOf, daysBetween, isDay, startOfDay } from '../../core/calendar/zone';
+import type { FigureGroup } from '../../core/figures/groups';
+import { wilson } from '../../core/figures/uncertain';
+import { toDecimal } from '../../core/money/amount';
+import type { Id } from '../../core/text/id';
+import type { App } from '../ground/context';
+import { toCsv } from '../ground/http/csv';
+import { refuse } from '../ground/http/problem';
+import { coupons } from '../ground/tables/coupons';
+import { creatives } from '../ground/tables/creatives';
+import { keptProducts } from '../registers/catalogue/store';
+import { theProgramme } from '../registers/programme/record';
+
+/** Days that can be looked at at once: a year and what a leap year adds. */
+const mostDays = 366;
+const usualDays = 30;
+const quarter = 900_000;
+
+export type FiguresAsked = QueryOf<typeof readOwnFigures>;
+
+interface Period {
+  from: string;
+  to: string;
+  /** moments: from inclusive, to exclusive */
+  begin: number;
+  end: number;
+}
+
+function periodOf(app: App, { from, to }: FiguresAsked): Period {
+  const { zone } = theProgramme(app);
+  const last = to ?? dayOf(app.clock.now(), zone);
+  const first = from ?? addDays(isDay(last) ? last : dayOf(app.clock.now(), zone), 1 - usualDays);
+  if (!isDay(first)) throw refuse('from', `From: “${first}” is no day`, '2027-02-10');
+  if (!isDay(last)) throw refuse('to', `To: “${last}” is no day`, '2027-03-12');
+  if (last < first) throw refuse('to', `To: ${last} is before ${first}`, first);
+  if (addDays(first, mostDays) <= last)
+    throw refuse('from', 'From: a year can be looked at at once', addDays(last, 1 - mostDays));
+  return {
+    from: first,
+    to: last,
+    begin: startOfDay(first, zone),
+    end: startOfDay(addDays(last, 1), zone),
+  };
+}
+
+/** What tells the rows apart, out of a visit. A day is put together of quarters of an hour: every zone’s days begin with one. */
+const keyOf: Record<FigureGroup, SQL> = {
+  day: sql`CAST(v.at / ${quarter} AS TEXT)`,
+  link: sql`v.link`,
+  creative: sql`coalesce(v.creative, '')`,
+  coupon: sql`coalesce(v.coupon, '')`,
+  product: sql`v.product`,
+  ...(Object.fromEntries(
+    [0, 1, 2, 3, 4].map((i) => [
+      `s${i + 1}`,
+      sql`coalesce(json_extract(v.sub_ids, ${sql.raw(`'$[${i}]'`)}), '')`,
+    ]),
+  ) as Record<'s1' | 's2' | 's3' | 's4' | 's5', SQL>),
+};
+
+interface Sums {
+  clicks: number;
+  orders: number;
+  value: number;
+  commission: number;
+}
+
+const none: Sums = { clicks: 0, orders: 0, value: 0, commission: 0 };
+const added = (a: Sums, b: Sums): Sums => ({
+  clicks: a.clicks + b.clicks,
+  orders: a.orders + b.orders,
+  value: a.value + b.value,
+  commission: a.commission + b.commission,
+});
+
+/** Clicks that count, by key. */
+function clicksBy(app: App, affiliate: Id<'affiliate'>, key: SQL, { begin, end }: Period) {
+  return app.db.all<{ key: string; clicks: number }>(
+    sql`SELECT ${key} AS key, count(*) AS clicks FROM visits v WHERE v.affiliate = ${affiliate} AND v.at >= ${begin} AND v.at < ${end}
+        AND v.barred IS NOT 'automated' AND (v.uncounted IS NULL OR v.uncounted LIKE '{"code":"same-%') GROUP BY 1`,
+  );
+}
+
+/** Orders by the key of the visit that they were credited to, with what is left of their commission. */
+function ordersBy(app: App, affiliate: Id<'affiliate'>, by: FigureGroup, { begin, end }: Period) {
+  const key = by === 'day' ? sql`CAST(o.placed_at / ${quarter} AS TEXT)` : sql`coalesce(${keyOf[by]}, '')`;
+  return app.db.all<Omit<Sums, 'clicks'> & { key: string }>(
+    sql`SELECT ${key} AS key, sum(o.event = 'sale') AS orders, sum(o.base) AS value,
+          sum(coalesce((SELECT c.held + c.cleared + c.in_run + c.paid FROM commissions c WHERE c.order_id = o.id AND c.kind = 'commission'), 0)) AS commission
+        FROM orders o LEFT JOIN visits v ON v.id = o.visit
+        WHERE o.affiliate = ${affiliate} AND o.placed_at >= ${begin} AND o.placed_at < ${end} AND o.test = 0 AND o.event <> 'click' GROUP BY 1`,
+  );
+}
+
+/** The names of keys: of products, creatives and coupons; links and sub-ids are their own. */
+function namerOf(app: App, by: FigureGroup, keys: readonly string[]): (key: string) => string {
+  const names = new Map<string, string>();
+  const some = keys.filter(Boolean);
+  if (by === 'product') for (const p of keptProducts(app)) names.set(p.id, p.name);
+  if (by === 'creative' && some.length)
+    for (const c of app.db
+      .select({ id: creatives.id, name: creatives.name })
+      .from(creatives)
+      .where(inArray(creatives.id, some as Id<'creative'>[]))
+      .all())
+      names.set(c.id, c.name);
+  if (by === 'coupon' && some.length)
+    for (const c of app.db
+      .select({ id: coupons.id, code: coupons.code })
+      .from(coupons)
+      .where(inArray(coupons.id, some as Id<'coupon'>[]))
+      .all())
+      names.set(c.id, c.code);
+  const without = by === 'creative' || by === 'coupon' ? `without a ${by}` : 'none';
+  return (key) => (key === '' ? without : (names.get(key) ?? key));
+}
+
+/** Sums by key; days that nothing happened on stand with nothing. */
+function sumsBy(app: App, affiliate: Id<'affiliate'>, by: FigureGroup, period: Period): Map<string, Sums> {
+  const { zone } = theProgramme(app);
+  const sums = new Map<string, Sums>();
+  if (by === 'day') for (const day of daysBetween(period.from, addDays(period.to, 1))) sums.set(day, none);
+  const add = (key: string, more: Partial<Sums>) => {
+    const own = by === 'day' ? dayOf(Number(key) * quarter, zone) : key;
+    sums.set(own, added(sums.get(own) ?? none, { ...none, ...more }));
+  };
+  for (const { key, clicks } of clicksBy(app, affiliate, keyOf[by], period)) add(key, { clicks });
+  for (const { key, ...more } of ordersBy(app, affiliate, by, period)) add(key, more);
+  return sums;
+}
+
+/** Own figures over some days. */
+export function ownFigures(app: App, affiliate: Id<'affiliate'>, asked: FiguresAsked): FiguresOut {
+  const { by = 'day' } = asked;
+  const period = periodOf(app, asked);
+  const { base } = theProgramme(app);
+  const sums = sumsBy(app, affiliate, by, period);
+  const nameOf = namerOf(app, by, [...sums.keys()]);
+  const shown = ({ clicks, orders, value, commission }: Sums) => ({
+    ...{ clicks, orders },
+    value: { amount: value, currency: base },
+    commission: { amount: commission, currency: base },
+  });
+  const total = [...sums.values()].reduce(added, none);
+  const rows = [...sums].map(([key, own]) => ({ key, name: nameOf(key), ...shown(own) }));
+  if (by !== 'day') rows.sort((a, b) => b.commission.amount - a.commission.amount || b.clicks - a.clicks);
+  return {
+    from: period.from,
+    to: period.to,
+    rows,
+    total: shown(total),
+    conversion: wilson(total.orders, total.clicks),
+  };
+}
+
+/** The same as CSV. */
+export function figuresCsv(app: App, affiliate: Id<'affiliate'>, asked: FiguresAsked): string {
+  const { rows } = ownFigures(app, affiliate, asked);
+  return toCsv(
+    [asked.by ?? 'day', 'clicks', 'orders', 'value', 'commission', 'currency'],
+    rows.map((r) => [
+      r.name,
+      r.clicks,
+      r.orders,
+      toDecimal(r.value.amount, r.value.currency),
+      toDecimal(r.commission.amount, r.commission.currency),
+      r.value.currency,
+    ]),
+  );
+}
