@@ -66,6 +66,8 @@ export const surveyOwnMaterial = endpoint('GET', '/api/v1/portal/material/survey
     fresh: Type.Integer(),
     kinds: Type.Array(closed({ kind: oneOf('Kind', creativeKinds), count: Type.Integer() })),
     products: Type.Array(Promotes),
+    /** what material can be asked for: products on sale that the affiliate may promote */
+    asked: Type.Array(Promotes),
     subjects: Type.Array(Type.String()),
     sizes: Type.Array(Type.String()),
     languages: Type.Array(Type.String()),

@@ -11,6 +11,9 @@ interface Props<T extends string> {
   align?: 'start' | 'end';
   items: readonly (readonly [value: T, text: ReactNode])[];
   onPick: (value: T) => void;
+  /** where a key opens it as well: whether it is open, and what hears of it */
+  open?: boolean;
+  onOpen?: (open: boolean) => void;
 }
 
 /** A menu of acts. */
@@ -20,9 +23,11 @@ export function Menu<T extends string>({
   align = 'start',
   items,
   onPick,
+  open,
+  onOpen,
 }: Props<T>) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root open={open} onOpenChange={onOpen}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content side={side} align={align} sideOffset={4} className={`${menuLook} min-w-44`}>

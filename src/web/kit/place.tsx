@@ -90,6 +90,11 @@ export function Margin({ children, width = 'w-[330px]' }: { children: ReactNode;
   );
 }
 
+/** What stands at the end of a bar: how many, and the keys. */
+export function BarEnd({ children }: { children: ReactNode }) {
+  return <span className="ml-auto text-ink2">{children}</span>;
+}
+
 /** The bar at the foot of a place where something is decided. */
 export function Bar({ children, tone = 'plain' }: { children: ReactNode; tone?: 'plain' | 'draft' }) {
   return (

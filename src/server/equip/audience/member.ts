@@ -7,6 +7,7 @@ import { creativeReaders } from '../../ground/tables/creatives';
 import { affiliates } from '../../ground/tables/people';
 import { segments } from '../../ground/tables/roster';
 import { rosterWhere } from '../../recruit/roster/roster';
+import { keptProducts, type KeptProduct } from '../../registers/catalogue/store';
 import { openApprovals } from '../../registers/people/approvals';
 import { theTerms } from '../../setup/terms/store';
 
@@ -57,4 +58,12 @@ export function promotesNow(app: App, affiliate: Id<'affiliate'>): Id<'product'>
   return open.some((a) => a.product === null)
     ? null
     : open.flatMap((a) => (a.product === null ? [] : a.product));
+}
+
+/** The products on sale that an affiliate may promote. */
+export function promotable(app: App, affiliate: Id<'affiliate'>): KeptProduct[] {
+  const promotes = promotesNow(app, affiliate);
+  return keptProducts(app).filter(
+    (p) => p.state === 'live' && (promotes === null || promotes.includes(p.id)),
+  );
 }

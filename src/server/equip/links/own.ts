@@ -13,7 +13,7 @@ import { afterCursor, cut, inOrder } from '../../ground/db/page';
 import { Problem } from '../../ground/http/problem';
 import { creativeProducts, creativeReaders, creatives } from '../../ground/tables/creatives';
 import { keptProducts, productByCode } from '../../registers/catalogue/store';
-import { keysNow, promotesNow } from '../audience/member';
+import { keysNow, promotable, promotesNow } from '../audience/member';
 import { filesByHash, showFile } from '../creatives/files';
 import { creativeWhere, type CreativeFilter } from '../creatives/list';
 import { isInState } from '../creatives/states';
@@ -120,6 +120,7 @@ export function surveyOwn(app: App, { affiliate, before }: Asked): ReplyOf<typeo
     products: keptProducts(app)
       .filter((p) => promoted.has(p.id))
       .map((p) => ({ code: p.code, name: p.name })),
+    asked: promotable(app, affiliate).map((p) => ({ code: p.code, name: p.name })),
     subjects: sorted(rows.map((r) => r.subject)),
     sizes: sorted(
       rows.map((r) => (r.width && r.height ? sizeName({ width: r.width, height: r.height }) : '')),

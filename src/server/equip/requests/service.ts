@@ -19,10 +19,11 @@ import { requests } from '../../ground/tables/requests';
 import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { stale } from '../../registers/access/stale';
-import { keptProducts, productByCode } from '../../registers/catalogue/store';
+import { keptProducts } from '../../registers/catalogue/store';
 import { queue } from '../../registers/outbox/queue';
 import { affiliateById } from '../../registers/people/record';
 import { theProgramme } from '../../registers/programme/record';
+import { promotable } from '../audience/member';
 import { creativeMaybe } from '../creatives/store';
 import { mayUse } from '../links/own';
 import { addRequest, changeRequest, openOf, requestById, requestsOf, type RequestRecord } from './store';
@@ -85,8 +86,10 @@ export const listOwnRequests = (app: App, affiliate: Id<'affiliate'>): { rows: O
 /** An affiliate asks for material. @throws Problem `invalid`; `too-many` where ten of its wait already */
 export function askForMaterial(app: App, actor: Actor, input: BodyOf<typeof Ask>): OwnRequest {
   const affiliate = asAffiliate(actor);
-  const product = input.product === '' ? null : productByCode(app, input.product);
-  if (product === undefined) throw refuse('product', `Product: there is none of the code ${input.product}`);
+  const product =
+    input.product === '' ? null : promotable(app, affiliate).find((p) => p.code === input.product);
+  if (product === undefined)
+    throw refuse('product', `Product: you promote none of the code ${input.product}; leave it empty for any`);
   const size = input.size.trim() === '' ? null : readSize(input.size);
   if (input.size.trim() !== '' && !size)
     throw refuse('size', 'Size: two numbers of pixels with an x between them', '160x600');

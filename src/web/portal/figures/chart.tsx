@@ -19,6 +19,8 @@ export default function FiguresChart({ rows, day }: Props) {
   return (
     <ResponsiveContainer width="100%" height={190}>
       <ComposedChart
+        // the table below says the same to those who do not see it
+        accessibilityLayer={false}
         data={points}
         margin={{ top: 8, right: 0, bottom: 0, left: 0 }}
         title="Clicks and commission by day"

@@ -87,7 +87,7 @@ function Shown({ figures, by }: { figures: FiguresOut; by: FigureGroup }) {
           <Suspense fallback={<div className="h-[190px]" />}>
             <FiguresChart rows={rows} day={dayWords} />
           </Suspense>
-          <p className="text-[12px] text-ink3">hatched: clicks · line: commission</p>
+          <Small below>hatched: clicks · line: commission</Small>
         </div>
       )}
       <FiguresTable rows={by === 'day' ? [...rows].reverse() : rows} by={by} dayWords={dayWords} />

@@ -27,18 +27,11 @@ import { useLooking } from '../base';
 /** Asking for what is missing, and what became of what was asked for. */
 export function AskedFor({ onOpen }: { onOpen: (creative: string) => void }) {
   const rows = useQuery(asking(listOwnRequests)).data?.rows ?? [];
-  const [open, setOpen] = useState(false);
-  const looking = useLooking();
   return (
     <section className="mt-8" aria-label="Something is missing">
       <h2>Something is missing?</h2>
       <p className="mt-1 text-ink2">
-        A size, a subject, a language: ask for it, and you are told when it is there.{' '}
-        {!looking && (
-          <button type="button" className="link" onClick={() => setOpen(true)}>
-            Ask for it
-          </button>
-        )}
+        A size, a subject, a language: ask for it, and you are told when it is there. <Ask>Ask for it</Ask>
       </p>
       {rows.length > 0 && (
         <ul className="mt-2">
@@ -47,8 +40,21 @@ export function AskedFor({ onOpen }: { onOpen: (creative: string) => void }) {
           ))}
         </ul>
       )}
-      {open && <AskDialog onClose={() => setOpen(false)} />}
     </section>
+  );
+}
+
+/** Opens the asking; where staff look on, nothing is asked for. */
+export function Ask({ children }: { children: string }) {
+  const [open, setOpen] = useState(false);
+  if (useLooking()) return null;
+  return (
+    <>
+      <button type="button" className="link" onClick={() => setOpen(true)}>
+        {children}
+      </button>
+      {open && <AskDialog onClose={() => setOpen(false)} />}
+    </>
   );
 }
 
@@ -98,7 +104,7 @@ const nothing = {
 };
 
 function AskDialog({ onClose }: { onClose: () => void }) {
-  const products = useQuery(asking(surveyOwnMaterial)).data?.products ?? [];
+  const products = useQuery(asking(surveyOwnMaterial)).data?.asked ?? [];
   const [typed, setTyped] = useState(nothing);
   const [fault, setFault] = useState<string | null>(null);
   const put = (more: Partial<typeof nothing>) => setTyped((all) => ({ ...all, ...more }));

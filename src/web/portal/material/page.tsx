@@ -10,7 +10,7 @@ import { languageName } from '../../kit/languages';
 import { useList } from '../../kit/lists';
 import { Empty, Failed, Skeleton } from '../../kit/place';
 import { SearchField } from '../../kit/search';
-import { AskedFor } from './asking';
+import { Ask, AskedFor } from './asking';
 import { Coupons } from './coupons';
 import { Taken } from './taken';
 import { Tile } from './tile';
@@ -29,7 +29,10 @@ export function Material() {
           <h1>Creatives</h1>
           <Sentence address={address} />
         </div>
-        <SearchField label="Search" />
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+          <Ask>Ask for what is missing</Ask>
+          <SearchField label="Search" />
+        </div>
       </div>
       {Object.keys(filter).length === 0 && <Coupons />}
       {list.failed ? (

@@ -1,6 +1,6 @@
 import type { CouponOut } from '../../../../contract/equip/coupons';
 import { counted } from '../../../../core/text/counted';
-import { Note, Said } from '../../../kit/note';
+import { Hint, Note, Said } from '../../../kit/note';
 import { Margin } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Code, Day, Money, Small, Sums } from '../../../kit/text';
@@ -42,9 +42,9 @@ function Shop({ coupon }: { coupon: CouponOut }) {
         <Small below>{coupon.shopSays}</Small>
       </p>
       {coupon.evidence.map((e) => (
-        <p key={e.kind} className="text-[12px] text-ink3">
+        <Hint key={e.kind}>
           {kinds[e.kind]}: {e.times}, first <Day at={e.firstAt} />, last <Day at={e.lastAt} />
-        </p>
+        </Hint>
       ))}
     </section>
   );

@@ -10,6 +10,7 @@ import { cursorKeys, searchKey, selectKeys } from '../../../kit/list-keys';
 import { useCursor } from '../../../kit/lists';
 import { Empty, Failed, Skeleton } from '../../../kit/place';
 import { useSelection } from '../../../kit/selection';
+import { Small } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { ManyDialog, type ManyAct } from './acts/many';
 import { OneBar } from './acts/one-bar';
@@ -49,7 +50,6 @@ function useBook(rows: CreativeRow[]) {
   };
   const keys = useKeys([
     ...cursorKeys(cursor, 'piece', open),
-    { key: 'n', what: 'new creative', act: () => document.querySelector<HTMLElement>('[data-new]')?.click() },
     { key: 'e', what: 'change it', act: () => at && open(at) },
     { key: 'p', what: 'plan a change', act: () => begin('plan') },
     { key: 'o', what: 'switch on or off', act: () => begin(whom.every((r) => r.active) ? 'off' : 'on') },
@@ -172,7 +172,7 @@ function HungSection({ section, at, chosen, onLook, onOpen, onToggle, onAll }: S
     <section aria-label={sectionTitle(kind)} className="mt-2 mb-5">
       <div className="flex items-baseline gap-3 border-b border-ink pb-[6px]">
         <h2>{sectionTitle(kind)}</h2>
-        <span className="text-[12px] text-ink3">
+        <Small>
           {hasMore ? (
             <button type="button" className="link" onClick={onAll}>
               the first {rows.length}, show all
@@ -180,7 +180,7 @@ function HungSection({ section, at, chosen, onLook, onOpen, onToggle, onAll }: S
           ) : (
             `${rows.length}${kind === 'banner' ? ', drawn small in their proportions' : ''}`
           )}
-        </span>
+        </Small>
         <span className="ml-auto text-[12px] text-ink3">clicks, 90 days</span>
       </div>
       <ul className="mt-3 flex flex-wrap items-end gap-x-5 gap-y-4">

@@ -20,7 +20,7 @@ import { FormFault } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
 import { Split } from '../../../kit/layout';
 import { Note } from '../../../kit/note';
-import { Bar, Failed, Heading, Skeleton } from '../../../kit/place';
+import { Bar, BarEnd, Failed, Heading, Skeleton } from '../../../kit/place';
 import { RestoredNote } from '../../../kit/restored';
 import { State } from '../../../kit/state';
 import { useMay } from '../../roles';
@@ -154,9 +154,9 @@ function EditorBar({
       <Button disabled={!isDirty} onClick={discard}>
         Discard
       </Button>
-      <span className="ml-auto text-ink2">
+      <BarEnd>
         {isDirty ? 'not saved; kept in this browser' : saved} · <kbd>Esc</kbd> back to the book
-      </span>
+      </BarEnd>
     </Bar>
   );
 }

@@ -7,6 +7,7 @@ import { creativeKinds, oneOfKind, type CreativeKind } from '../../../../core/ma
 import { useAddress } from '../../../kit/address';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
+import { useKeys } from '../../../kit/keys';
 import { Menu } from '../../../kit/menu';
 import { Heading } from '../../../kit/place';
 import { SearchField } from '../../../kit/search';
@@ -64,6 +65,8 @@ function Kind({ filter, ...shared }: Shared & { filter: Filter & { kind: Creativ
 function Acts({ onFiles }: { onFiles: (files: File[]) => void }) {
   const may = useMay();
   const navigate = useNavigate();
+  const [isOpen, setOpen] = useState(false);
+  const keys = useKeys([{ key: 'n', what: 'new creative', act: () => may(createCreative) && setOpen(true) }]);
   return (
     <>
       <SearchField label="Name, subject or words" />
@@ -76,8 +79,10 @@ function Acts({ onFiles }: { onFiles: (files: File[]) => void }) {
       {may(createCreative) && (
         <Menu
           align="end"
+          open={isOpen}
+          onOpen={setOpen}
           trigger={
-            <Button look="main" keyName="N" data-new>
+            <Button look="main" keyName="N">
               New creative
             </Button>
           }
@@ -90,6 +95,7 @@ function Acts({ onFiles }: { onFiles: (files: File[]) => void }) {
           }
         />
       )}
+      {keys}
     </>
   );
 }

@@ -61,17 +61,21 @@ export default function Requests() {
   ]);
   return (
     <Column aria-label="Asked for">
-      <Heading title="Asked for">
+      <Heading
+        title="Asked for"
+        acts={
+          <Link className="link-level" to="/creatives">
+            Back to the book
+          </Link>
+        }
+      >
         <Choice
           label="State"
           value={state}
           options={requestStates.map((s) => [s, stateWords[s]] as const)}
           onChange={(v) => address.set('state', v === 'open' ? '' : v)}
         />
-        , {state === 'open' ? 'oldest' : 'newest'} first ·{' '}
-        <Link className="link" to="/creatives">
-          Back to the book
-        </Link>
+        , {state === 'open' ? 'oldest' : 'newest'} first
       </Heading>
       <div className={`${scrolling} px-5 pb-6`} tabIndex={0} aria-label="Requests">
         <RequestList list={list} state={state} at={cursor.at} onAnswer={may(answerRequest) ? answer : null} />

@@ -6,7 +6,7 @@ import { Button } from '../../../kit/button';
 import { useKeys } from '../../../kit/keys';
 import { cursorKeys, searchKey, selectKeys } from '../../../kit/list-keys';
 import { useCursor, useList } from '../../../kit/lists';
-import { Bar, Empty, Failed, Heading } from '../../../kit/place';
+import { Bar, BarEnd, Empty, Failed, Heading } from '../../../kit/place';
 import { SearchField } from '../../../kit/search';
 import { selectColumn } from '../../../kit/select-column';
 import { useSelection } from '../../../kit/selection';
@@ -122,11 +122,11 @@ function PickedBar({
           </Button>
         </>
       )}
-      <span className="ml-auto text-ink2">
+      <BarEnd>
         {selected > 0 ? `${selected} selected · ` : ''}
         {invitesLeft === null ? '' : `${invitesLeft} messages left today · `}
         <kbd>J</kbd> <kbd>K</kbd> move · <kbd>X</kbd> select · <kbd>/</kbd> search
-      </span>
+      </BarEnd>
     </Bar>
   );
 }

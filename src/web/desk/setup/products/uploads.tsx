@@ -11,6 +11,7 @@ import {
 import { sizeInWords } from '../../../../core/text/plain';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
+import { FieldName } from '../../../kit/labelled';
 import { Hint, Wrong } from '../../../kit/note';
 import { Day } from '../../../kit/text';
 import { Choose } from '../../../kit/upload';
@@ -75,7 +76,7 @@ export function DeliveryFile({ product, disabled }: { product: ProductOut | null
   if (!product) return <p className="text-ink2">The file is uploaded once the draft is there.</p>;
   return (
     <div>
-      <span className="block font-semibold text-ink2">File</span>
+      <FieldName>File</FieldName>
       {disabled ? (
         (product.file?.name ?? 'none yet')
       ) : (

@@ -6,6 +6,7 @@ import { fillIn } from '../../../../core/text/live';
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { Field } from '../../../kit/form';
+import { FieldName } from '../../../kit/labelled';
 import { Hint, Wrong } from '../../../kit/note';
 import { Select } from '../../../kit/select';
 import { Choose } from '../../../kit/upload';
@@ -148,7 +149,7 @@ function LogoField({ settings, may }: { settings: Of; may: boolean }) {
   const drop = useAct(dropLogo, { done: () => toast('Without a logo') });
   return (
     <div className="col-span-2">
-      <span className="block font-semibold text-ink2">Logo</span>
+      <FieldName>Logo</FieldName>
       <div className="mt-1 flex items-center gap-4">
         {settings.logo && (
           <img src={settings.logo} alt="The logo" className="max-h-[72px] max-w-[160px] border border-rule" />

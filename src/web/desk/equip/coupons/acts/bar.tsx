@@ -1,7 +1,7 @@
 import type { CouponOut } from '../../../../../contract/equip/coupons';
 import { Button } from '../../../../kit/button';
 import { Menu } from '../../../../kit/menu';
-import { Bar } from '../../../../kit/place';
+import { Bar, BarEnd } from '../../../../kit/place';
 
 export type CouponAct = 'new' | 'edit' | 'relaunch' | 'said' | 'refused' | 'away' | 'back';
 
@@ -29,9 +29,9 @@ export function CouponBar({ coupon, begin }: { coupon: CouponOut; begin: (act: C
         }
         onPick={begin}
       />
-      <span className="ml-auto text-ink2">
+      <BarEnd>
         <kbd>J</kbd> <kbd>K</kbd> move · <kbd>N</kbd> new · <kbd>?</kbd> all keys
-      </span>
+      </BarEnd>
     </Bar>
   );
 }

@@ -2,7 +2,7 @@ import type { CreativeRow } from '../../../../../contract/equip/creatives';
 import { counted } from '../../../../../core/text/counted';
 import { Button } from '../../../../kit/button';
 import { Menu } from '../../../../kit/menu';
-import { Bar } from '../../../../kit/place';
+import { Bar, BarEnd } from '../../../../kit/place';
 import type { ManyAct } from './many';
 
 interface Props {
@@ -44,10 +44,10 @@ export function OneBar({ whom, selected, rows, at, begin, open }: Props) {
         items={others}
         onPick={begin}
       />
-      <span className="ml-auto text-ink2">
+      <BarEnd>
         {selected ? `${counted(selected, 'creative')} selected` : `${place} of ${rows.length}`} · <kbd>J</kbd>{' '}
         <kbd>K</kbd> move · <kbd>X</kbd> select · <kbd>?</kbd> all keys
-      </span>
+      </BarEnd>
     </Bar>
   );
 }

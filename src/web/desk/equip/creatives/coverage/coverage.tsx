@@ -20,11 +20,15 @@ export default function CoveragePage() {
   return (
     <Split>
       <section className="min-w-0 flex-1 overflow-auto" aria-label="Coverage" tabIndex={0}>
-        <Heading title="Coverage">
-          What affiliates find for each product now; an empty box is a size that is missing.{' '}
-          <Link className="link" to="/creatives">
-            Back to the book
-          </Link>
+        <Heading
+          title="Coverage"
+          acts={
+            <Link className="link-level" to="/creatives">
+              Back to the book
+            </Link>
+          }
+        >
+          What affiliates find for each product now; an empty box is a size that is missing.
         </Heading>
         <div className="px-5 pb-6">
           {query.data.rows.length > 1 ? (

@@ -10,6 +10,7 @@ import {
 import { sizeInWords } from '../../../../../core/text/plain';
 import { useAct } from '../../../../kit/act';
 import { faultInWords } from '../../../../kit/keeper';
+import { FieldName } from '../../../../kit/labelled';
 import { Hint, Note, Wrong } from '../../../../kit/note';
 import { Choose } from '../../../../kit/upload';
 import type { Part } from './bound';
@@ -67,7 +68,7 @@ export function FileField({ part, field, label, accept }: Props) {
         if (file && !disabled) send(file);
       }}
     >
-      <span className="block font-semibold text-ink2">{label}</span>
+      <FieldName>{label}</FieldName>
       {disabled ? <FileWords file={known} /> : <FileChoice {...{ held, field, accept }} />}
       {fault && <Wrong role="alert">{fault}</Wrong>}
       {!disabled && <Lighter held={held} />}

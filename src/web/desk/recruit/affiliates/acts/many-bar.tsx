@@ -1,6 +1,6 @@
 import { Button } from '../../../../kit/button';
 import { Menu } from '../../../../kit/menu';
-import { Bar } from '../../../../kit/place';
+import { Bar, BarEnd } from '../../../../kit/place';
 import type { Acting } from './many';
 
 const usual = [
@@ -38,10 +38,10 @@ export function ManyBar({
         </Button>
       ))}
       <Menu trigger={<Button disabled={off}>More…</Button>} side="top" items={others} onPick={begin} />
-      <span className="ml-auto text-ink2">
+      <BarEnd>
         {selected}
         <kbd>X</kbd> select · <kbd>E</kbd> everybody · <kbd>?</kbd> all keys
-      </span>
+      </BarEnd>
     </Bar>
   );
 }

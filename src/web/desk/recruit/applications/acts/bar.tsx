@@ -1,5 +1,5 @@
 import { Button } from '../../../../kit/button';
-import { Bar } from '../../../../kit/place';
+import { Bar, BarEnd } from '../../../../kit/place';
 import type { Decision } from '../decision';
 
 interface Props {
@@ -26,11 +26,11 @@ export function DecisionBar({ may, position, total, ...bar }: Props) {
           Block
         </Button>
       )}
-      <span className="ml-auto text-ink2">
+      <BarEnd>
         {selected > 0 ? `${selected} selected · ` : ''}
         {position || 0} of {total} · <kbd>J</kbd> <kbd>K</kbd> move · <kbd>X</kbd> select · <kbd>?</kbd> all
         keys
-      </span>
+      </BarEnd>
     </Bar>
   );
 }
