@@ -118,7 +118,7 @@ test('a size that is missing is asked for, made for it and found by who asked', 
   const asking = mara.getByRole('dialog');
   await pick(asking.getByLabel('For'), 'Studio planner');
   await asking.getByLabel('Size').fill('160x600');
-  await asking.getByLabel(/What you need/).fill('A tall one beside my firing log, please.');
+  await asking.getByLabel(/What you need/).fill('A tall one beside my notebook, please.');
   await asking.getByRole('button', { name: 'Ask', exact: true }).click();
   await expect(mara.getByText('Asked: you are told when it is there')).toBeVisible();
   await desk.goto(`${running.address}/creatives/coverage`);
@@ -128,7 +128,7 @@ test('a size that is missing is asked for, made for it and found by who asked', 
   await expect(box).toHaveAccessibleName(/missing/);
   await desk.goto(`${running.address}/creatives/requests`);
   await accessible(desk);
-  const asked = desk.getByRole('listitem').filter({ hasText: 'beside my firing log' });
+  const asked = desk.getByRole('listitem').filter({ hasText: 'beside my notebook' });
   await asked.getByRole('link', { name: 'make it' }).click();
   await desk.getByLabel('Name', { exact: true }).fill('Tall, plain');
   await desk
