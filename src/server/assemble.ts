@@ -13,6 +13,7 @@ import { touch } from './ground/cache';
 import { newClock } from './ground/clock';
 import { type App } from './ground/context';
 import { startCheckpoints } from './ground/db/checkpoints';
+import { materialFolder } from './ground/db/material-copy';
 import { openStore } from './ground/db/open';
 import type { Settings } from './ground/environment';
 import { Faults } from './ground/faults';
@@ -70,7 +71,7 @@ function appOf(settings: Settings, clock: Clock): App {
     shop: null,
     aliases: new Map(),
     seal,
-    uploads: uploadsIn(join(settings.data, 'material')),
+    uploads: uploadsIn(join(settings.data, materialFolder)),
     address: settings.address,
     mail: settings.smtp ? smtpMail(settings.smtp) : null,
     bank: null,

@@ -13,7 +13,8 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readSealKey, sealWith } from '../seal';
-import { backUp, restore, sealOf } from './backup';
+import { uploadsIn } from '../uploads';
+import { backUp, materialOf, restore, sealOf } from './backup';
 import { openStore } from './open';
 
 const migrations = join(import.meta.dirname, 'migrations');
@@ -75,6 +76,23 @@ it('restoring: into an empty folder brings back the data and the secrets', async
     '600',
     '600',
   ]);
+});
+it('restoring: brings back what creatives are made of, and leaves what is there', async () => {
+  const [kept, lost] = ['a'.repeat(64), 'b'.repeat(64)];
+  const uploads = uploadsIn(join(data, 'material'));
+  await uploads.keep(kept, Buffer.from('a box'));
+  await uploads.keep(lost, Buffer.from('a wheel'));
+  // one that is being written while the copy is taken
+  writeFileSync(join(data, 'material/aa/.making'), 'half');
+  expect((await backUp(data, file, false)).said.join(' ')).toContain(`2 files, is in ${materialOf(file)}`);
+  expect(readdirSync(join(materialOf(file), 'aa'))).toEqual([kept]);
+  expect([modeOf(materialOf(file)), modeOf(join(materialOf(file), 'bb', lost))]).toEqual(['700', '600']);
+  rmSync(uploads.pathOf(lost));
+  await uploads.keep('c'.repeat(64), Buffer.from('made since'));
+  expect(put(data).join(' ')).toContain('2 files, is there again');
+  expect(readFileSync(uploads.pathOf(lost), 'utf8')).toBe('a wheel');
+  expect(readFileSync(uploads.pathOf('c'.repeat(64)), 'utf8')).toBe('made since');
+  await expect(backUp(data, file, false)).rejects.toThrow(/exists already/);
 });
 it('restoring: moves what was there aside, also a damaged file', async () => {
   await backUp(data, file, false);

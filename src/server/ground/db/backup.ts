@@ -1,11 +1,15 @@
 import { chmodSync, copyFileSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import Database from 'better-sqlite3';
+import { counted } from '../../../core/text/counted';
 import { readSealKey, sealWith } from '../seal';
+import { copyMaterial, materialFolder } from './material-copy';
 import { knownMigrations } from './migrations';
 
 /** The second file of a backup: the key that the secrets in the first are sealed with. */
 export const sealOf = (file: string) => `${file}.seal`;
+/** The folder of a backup with what creatives are made of. */
+export const materialOf = (file: string) => `${file}.material`;
 const dataFile = 'gravenel.sqlite';
 const sealFile = 'seal.key';
 
@@ -15,14 +19,14 @@ export interface BackupReport {
 }
 
 /**
- * Copies a database that may be in use, and the seal key as a second file; both are for their owner alone.
+ * Copies a database that may be in use, the seal key as a second file, and what creatives are made of as a folder; all are for their owner alone.
  * @param data the data folder @param sealInEnvironment true where the key is not a file @throws Error with a sentence
  */
 export async function backUp(data: string, file: string, sealInEnvironment: boolean): Promise<BackupReport> {
   const source = join(data, dataFile);
   const target = resolve(file);
   if (!existsSync(source)) throw new Error(`There is no database at ${source}`);
-  for (const path of [target, sealOf(target)])
+  for (const path of [target, sealOf(target), materialOf(target)])
     if (existsSync(path)) throw new Error(`${path} exists already; a backup is never written over`);
   if (!existsSync(dirname(target)))
     throw new Error(`There is no folder ${dirname(target)} to write the backup into`);
@@ -38,6 +42,9 @@ export async function backUp(data: string, file: string, sealInEnvironment: bool
     db.close();
   }
   const said = [`Copied to ${target}, whole.`];
+  // after the data: what it names was brought to the disk before it named it
+  const count = copyMaterial(join(data, materialFolder), materialOf(target));
+  if (count) said.push(`What creatives are made of, ${counted(count, 'file')}, is in ${materialOf(target)}.`);
   if (sealInEnvironment)
     said.push(
       'The seal key is in GRAVENEL_SEAL and not in this copy: keep it where you keep your secrets. Without it the signing keys have to be made anew.',
@@ -161,6 +168,8 @@ export function restore(
   place(source, join(data, dataFile));
   if (seal) place(seal, join(data, sealFile));
   said.unshift(`Restored ${basename(source)} into ${data}.`);
+  const count = copyMaterial(materialOf(source), join(data, materialFolder));
+  if (count) said.push(`What creatives are made of, ${counted(count, 'file')}, is there again.`);
   const lost =
     sealInEnvironment !== undefined || existsSync(join(data, sealFile))
       ? unreadable(keys, readSealKey(join(data, sealFile), sealInEnvironment))
