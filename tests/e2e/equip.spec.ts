@@ -1,6 +1,6 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { accessible, moveClock, openDesk, pick, settled, type Running } from './helpers';
+import { accessible, moveClock, openDesk, pick, picture, settled, type Running } from './helpers';
 
 let running: Running;
 let desk: Page;
@@ -44,6 +44,7 @@ test('five banners are chosen at once, one is refused with its reason, the rest 
   await desk.goto(`${running.address}/creatives`);
   await settled(desk);
   await accessible(desk);
+  await picture(desk, 'creatives');
   await desk.keyboard.press('n');
   const choosing = desk.waitForEvent('filechooser');
   await desk.getByRole('menuitem', { name: 'Banners from files…' }).click();

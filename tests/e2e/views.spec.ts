@@ -17,8 +17,9 @@ const views: [path: string, sign: string, name: string][] = [
   ['/sales', 'Throwing course', 'sales'],
   ['/connection', 'Connected twice.', ''],
   ['/ledger', 'Debits and credits are equal', 'ledger'],
-  ['/payouts', 'Lena Brandvold', 'payouts'],
-  ['/settings', 'Programme commission', 'settings'],
+  ['/payouts', 'Lena Brandvold', ''],
+  ['/coupons', 'TEACHER20', ''],
+  ['/settings', 'Programme commission', ''],
   ['/settings?part=history', 'Commission changed', ''],
 ];
 
@@ -131,6 +132,10 @@ test('the portal and the join page, on a phone as well', async ({ page }) => {
   await expect(page.getByText('Your tracking links')).toBeVisible();
   await accessible(page);
   await picture(page, 'portal');
+  await page.goto(`${running.address}/portal/creatives`);
+  await expect(page.getByText('The wheel, turning')).toBeVisible();
+  await settled(page);
+  await picture(page, 'portal-creatives');
   for (const path of [
     '/portal',
     '/portal/resources',

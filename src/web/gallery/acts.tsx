@@ -8,6 +8,7 @@ import { Dialog, DialogFoot } from '../kit/dialog';
 import { useKeys } from '../kit/keys';
 import { Menu, TickMenu } from '../kit/menu';
 import { Pick } from '../kit/pick';
+import { QrLink } from '../kit/qr-link';
 import { ReasonDialog } from '../kit/reason';
 import { Held, type Piece } from './shown';
 
@@ -203,6 +204,10 @@ export const acts: Piece[] = [
         </p>,
       ],
     ],
+  },
+  {
+    file: 'qr-link',
+    states: [['an address', <QrLink key="q" address="http://127.0.0.1:4310/join" />]],
   },
   {
     file: 'copy',

@@ -12,6 +12,7 @@ import { DottedItem } from '../kit/dotted';
 import { Note, Said } from '../kit/note';
 import { Empty, Failed, Skeleton } from '../kit/place';
 import { useProgramme } from '../kit/programme';
+import { QrLink } from '../kit/qr-link';
 import { Select } from '../kit/select';
 import { Code, Moment, Money, Strong } from '../kit/text';
 import { usePortalBase } from './base';
@@ -167,7 +168,7 @@ function Links({ links }: { links: View['links'] }) {
                 </span>
               </span>
               <span className="break-all">
-                <Code>{l.link}</Code> <Copy text={l.link} />
+                <Code>{l.link}</Code> <Copy text={l.link} /> · <QrLink address={l.link} />
               </span>
             </li>
           ))}
@@ -184,7 +185,8 @@ function Bringing({ referral }: { referral: View['referral'] }) {
     <section className="mt-6" aria-labelledby="bring">
       <h2 id="bring">Bring others in</h2>
       <p className="mt-1 break-all">
-        <Code>{referral.address}</Code> <Copy text={referral.address} />
+        <Code>{referral.address}</Code> <Copy text={referral.address} /> ·{' '}
+        <QrLink address={referral.address} />
       </p>
       <Said>
         {referral.said}{' '}

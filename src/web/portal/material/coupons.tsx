@@ -29,7 +29,7 @@ export function CouponCard({ coupon }: { coupon: OwnCoupon }) {
   const { day } = useProgramme();
   const { code, says, products, until, terms, applied, own, isNew } = coupon;
   return (
-    <li className="w-[232px] max-w-full border border-dashed border-copper bg-sheet px-3 py-2">
+    <li className="w-full border border-dashed border-copper bg-sheet px-3 py-2 sm:w-[200px]">
       <p className="flex items-baseline justify-between gap-2">
         <b className="font-mono text-[16px] font-normal">{code}</b>
         {isNew && <span className="rounded-sm bg-copper-wash px-1 text-[12px] text-copper">new</span>}
@@ -41,7 +41,8 @@ export function CouponCard({ coupon }: { coupon: OwnCoupon }) {
       </p>
       {terms && <Small below>{terms}</Small>}
       <p className="text-[12.5px] text-ink2">
-        {own ? 'your own' : applied ? 'applied by the link' : 'typed at checkout'} ·{' '}
+        {own ? 'your own' : applied ? 'applied by the link' : 'typed at checkout'}
+        <br />
         <Copy text={code}>copy code</Copy> <CopyLink coupon={coupon} />
       </p>
     </li>

@@ -16,6 +16,7 @@ import { TextLine } from '../../kit/inputs';
 import { Labelled } from '../../kit/labelled';
 import { Said } from '../../kit/note';
 import { Failed, Skeleton } from '../../kit/place';
+import { QrLink } from '../../kit/qr-link';
 import { ShownPiece } from '../../kit/shown-piece';
 import { Code } from '../../kit/text';
 import { useLooking } from '../base';
@@ -105,7 +106,6 @@ function Ways({ creative, link }: { creative: OwnCreative; link: string }) {
   if (!copies) return null;
   const withLink = (text: string) => text.replaceAll(copies.link, link);
   const inMarkup = (text: string) => text.replaceAll(copies.link, link.replaceAll('&', '&amp;'));
-  const path = new URL(link).pathname + new URL(link).search;
   return (
     <ul className="mt-3">
       <Way name="Link" text={link} />
@@ -126,14 +126,7 @@ function Ways({ creative, link }: { creative: OwnCreative; link: string }) {
             open in a mail program
           </a>
         )}
-        <a
-          className="link"
-          href={`/api/v1/qr.svg?path=${encodeURIComponent(path)}`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          QR code
-        </a>
+        <QrLink address={link}>QR code</QrLink>
       </li>
     </ul>
   );

@@ -1,6 +1,7 @@
 import { Copy } from '../../../kit/copy';
 import { Blank, Sheet } from '../../../kit/layout';
 import { Empty, Facts, Margin } from '../../../kit/place';
+import { QrLink } from '../../../kit/qr-link';
 import { State } from '../../../kit/state';
 import { Money } from '../../../kit/text';
 import { Catalogue } from './catalogue';
@@ -18,15 +19,7 @@ function OfferFacts({ offer }: { offer: Offer }) {
             <a className="link" href={offer.address} target="_blank" rel="noreferrer">
               {offer.address.replace(/^https?:\/\//, '')}
             </a>{' '}
-            <Copy text={offer.address} /> ·{' '}
-            <a
-              className="link"
-              href={`/api/v1/qr.svg?path=${encodeURIComponent(new URL(offer.address).pathname)}`}
-              target="_blank"
-              rel="noreferrer"
-            >
-              QR
-            </a>
+            <Copy text={offer.address} /> · <QrLink address={offer.address} />
           </span>,
         ],
         ['Products', offer.names.join(', ')],
