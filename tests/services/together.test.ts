@@ -1,4 +1,4 @@
-import { expect, it } from 'vitest';
+import { afterEach, expect, it, vi } from 'vitest';
 import { together } from '../../src/server/ground/db/together';
 import { testApp } from '../helpers/app';
 
@@ -7,8 +7,17 @@ const put = (app: ReturnType<typeof testApp>['app'], day: string) =>
 const days = (app: ReturnType<typeof testApp>['app']) =>
   app.sqlite.prepare('SELECT day FROM rate_days ORDER BY day').pluck().all();
 
+afterEach(() => vi.restoreAllMocks());
+
+/** Time that stands still, or goes on by so much whenever it is read. */
+function time(step: number): void {
+  let now = 0;
+  vi.spyOn(performance, 'now').mockImplementation(() => (now += step));
+}
+
 it('shares one commit, and one that fails takes only itself back', async () => {
   const { app } = testApp();
+  time(0);
   let commits = 0;
   const { transaction } = app;
   app.transaction = (work) => {
@@ -26,6 +35,23 @@ it('shares one commit, and one that fails takes only itself back', async () => {
   expect(results.map((r) => r.status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
   expect(days(app)).toEqual(['2027-01-01', '2027-01-03']);
   expect(commits).toBe(1);
+  app.close();
+});
+
+it('a burst that takes long is written in several commits, whole and in its order', async () => {
+  const { app } = testApp();
+  // past the time of a transaction after each piece
+  time(10);
+  let commits = 0;
+  const { transaction } = app;
+  app.transaction = (work) => {
+    if (!app.sqlite.inTransaction) commits += 1;
+    return transaction(work);
+  };
+  const made: string[] = [];
+  const all = ['2027-01-01', '2027-01-02', '2027-01-03'];
+  await Promise.all(all.map((day) => together(app)(() => put(app, day)).then(() => made.push(day))));
+  expect([commits, made, days(app)]).toEqual([3, all, all]);
   app.close();
 });
 

@@ -1,17 +1,19 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Client } from '../../../scripts/journey/client';
+import { isId, type Id } from '../../../src/core/text/id';
 import { startServer, type TestServer } from '../../helpers/server';
 import { make, pictureOf, upload } from './world';
 
 let s: TestServer;
 let owner: Client;
-let product: string;
+let product: Id<'product'>;
 
 beforeAll(async () => {
   s = await startServer();
   owner = await s.as('owner');
-  product = await s.product('WHEEL-1');
+  const id = await s.product('WHEEL-1');
+  if (isId(id, 'product')) product = id;
 });
 afterAll(() => s.close());
 
@@ -129,7 +131,7 @@ it('a heavy picture is said to be one, with what it would have as WebP, and the 
   const { body } = await upload(owner, 'noisy.png', noisy);
   expect(body.bytes).toBeGreaterThan(1024 * 1024);
   expect(body.asWebp).toBeLessThan(body.bytes);
-  const made = await make(owner, 'banner', { name: 'Heavy', products: [product as never], file: body.hash });
+  const made = await make(owner, 'banner', { name: 'Heavy', products: [product], file: body.hash });
   expect(made.body.advice).toEqual([expect.stringMatching(/^It has \d\.\d MB.* as WebP it would have/)]);
   const lighter = await owner.post<{ format: string; bytes: number; width: number }>(
     `/api/v1/material/${body.hash}/webp`,
