@@ -90,7 +90,7 @@ export default function Connection() {
               {
                 head: 'In words',
                 cell: (r) => (
-                  <span title={r.said}>
+                  <span className="private" title={r.said}>
                     {r.count > 1 && <b className="font-semibold">{r.count.toLocaleString('en-GB')} × </b>}
                     {r.said}
                   </span>
@@ -129,14 +129,14 @@ function ReportDialog({ id, onClose }: { id: Id<'report'> | null; onClose: () =>
           ? `${query.data.way === 'picture' ? 'Picture' : `Report of ${query.data.call === 'order' ? 'an order' : 'a refund'}`} ${query.data.reference ?? ''}`
           : 'Report'
       }
-      about={query.data && <>{query.data.said}</>}
+      about={query.data && <span className="private">{query.data.said}</span>}
     >
       {query.data && (
         <>
           <State is={query.data.outcome} /> <Code>{query.data.status}</Code> · <Moment at={query.data.at} />
           <pre
             tabIndex={0}
-            className="mt-3 max-h-[44vh] overflow-auto border border-rule bg-paper p-3 font-mono text-[12px] whitespace-pre-wrap"
+            className="private mt-3 max-h-[44vh] overflow-auto border border-rule bg-paper p-3 font-mono text-[12px] whitespace-pre-wrap"
           >
             {body}
           </pre>
