@@ -1,10 +1,15 @@
-import { useMutation } from '@tanstack/react-query';
+import { useIsMutating, useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import type { AnyEndpoint, ReplyOf } from '../../contract/endpoint';
 import { Refused } from './api';
 import { faultInWords } from './keeper';
 import { useRefresh } from './refresh';
 import { useSend, type Sent } from './send';
+
+const keyOf = ({ method, path }: AnyEndpoint) => [method, path];
+
+/** Whether an act of this kind is under way anywhere on the page: what waits for its outcome holds back until then. */
+export const useUnderWay = (end: AnyEndpoint): boolean => useIsMutating({ mutationKey: keyOf(end) }) > 0;
 
 /** An act on the server: says what failed, and has shown anew what it can have changed. A second click, or a repeat after a lost answer, does nothing twice. */
 export function useAct<E extends AnyEndpoint>(
@@ -18,6 +23,7 @@ export function useAct<E extends AnyEndpoint>(
   const refresh = useRefresh();
   const send = useSend(end);
   return useMutation({
+    mutationKey: keyOf(end),
     mutationFn: (given: Sent<E>) => send(given),
     onSuccess: (reply) => {
       void refresh(end);

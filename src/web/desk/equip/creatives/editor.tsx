@@ -8,11 +8,12 @@ import {
   surveyCreatives,
   type CreativeOut,
 } from '../../../../contract/equip/creatives';
-import type { FileOut } from '../../../../contract/equip/material';
+import { uploadMaterial, type FileOut } from '../../../../contract/equip/material';
 import { listProducts } from '../../../../contract/setup/products';
 import { creativeKinds, kindWords, type CreativeKind } from '../../../../core/material/lists';
 import { readSize, sizeName } from '../../../../core/material/sizes';
 import { isId, type Id } from '../../../../core/text/id';
+import { useUnderWay } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { NoSuchPage } from '../../../kit/by-id';
@@ -140,14 +141,15 @@ function EditorBar({
   onLater: () => void;
   discard: () => void;
 }) {
+  const isUploading = useUnderWay(uploadMaterial);
   const saved = isNew ? 'nothing typed yet' : 'saved';
   return (
     <Bar>
-      <Button type="submit" form="creative" look="main" busy={isSaving} disabled={!isDirty}>
+      <Button type="submit" form="creative" look="main" busy={isSaving || isUploading} disabled={!isDirty}>
         {isNew ? 'Put it into the book' : 'Save'}
       </Button>
       {!isNew && (
-        <Button disabled={!isDirty} onClick={onLater}>
+        <Button disabled={!isDirty || isUploading} onClick={onLater}>
           Save for later…
         </Button>
       )}
