@@ -50,6 +50,20 @@ const order = async (reference: string, more: object) =>
     ...more,
   });
 
+it('a coupon for a segment is found by its members, also where no creative is for it', async () => {
+  const found = async (who: Client, code: string) =>
+    (await who.get<{ rows: { code: string }[] }>('/api/v1/portal/coupons')).body.rows.some(
+      (row) => row.code === code,
+    );
+  const segment = async (name: string, q: string) =>
+    (await owner.post<{ id: string }>('/api/v1/segments', { name, filter: { q }, columns: [] })).body.id;
+  const own = await segment('Letters', 'Loam');
+  const other = await segment('Others', 'Nobody of this name');
+  const audience = (id: string) => ({ audience: { kind: 'segment', segment: id } });
+  expect((await make('LETTERS5', audience(own))).status).toBe(200);
+  expect((await make('OTHERS5', audience(other))).status).toBe(200);
+  expect([await found(loam.client, 'LETTERS5'), await found(loam.client, 'OTHERS5')]).toEqual([true, false]);
+});
 it('a code is kept in capitals, and is there once at a time', async () => {
   const { status, body } = await make('wheel10', { products: [wheel] });
   expect([status, body.code, body.says, body.shop, body.warning]).toEqual([

@@ -1,9 +1,9 @@
-import { inArray } from 'drizzle-orm';
+import { and, eq, inArray, isNull } from 'drizzle-orm';
+import type { FieldFault } from '../../../contract/explain';
 import type { Audience } from '../../../core/material/audience';
 import { counted } from '../../../core/text/counted';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
-import { refuse } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
 import { segments } from '../../ground/tables/roster';
 import { sets } from '../../ground/tables/terms';
@@ -34,11 +34,10 @@ export function audienceNames(app: App, audiences: readonly Audience[]): Audienc
 }
 
 /** Those whom an audience names, with their names. */
-export function namedIn(app: App, audience: Audience): { id: Id<'affiliate'>; name: string }[] {
-  if (audience.kind !== 'named') return [];
-  const { affiliates: names } = audienceNames(app, [audience]);
-  return audience.affiliates.map((id) => ({ id, name: names.get(id) ?? '' }));
-}
+export const namedIn = (audience: Audience, names: AudienceNames): { id: Id<'affiliate'>; name: string }[] =>
+  audience.kind === 'named'
+    ? audience.affiliates.map((id) => ({ id, name: names.affiliates.get(id) ?? '' }))
+    : [];
 
 /** Whom something is for, in words. */
 export function audienceWords(audience: Audience, names: AudienceNames): string {
@@ -60,38 +59,39 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
   }
 }
 
-/** @throws Problem `invalid` for an audience of somebody or something that is not there */
-export function checkAudience(app: App, audience: Audience): void {
-  if (audience.kind === 'everybody') return;
-  if (audience.kind === 'named') return checkNamed(app, audience.affiliates);
-  const isThere =
+const fault = (why: string): FieldFault[] => [{ pointer: '/audience', detail: `Audience: ${why}` }];
+
+/** What is wrong with an audience: it is of somebody or something that is not there. */
+export function audienceFaults(app: App, audience: Audience): FieldFault[] {
+  if (audience.kind === 'everybody') return [];
+  if (audience.kind === 'named') return namedFaults(app, audience.affiliates);
+  return isThere(app, audience) ? [] : fault(`this ${audience.kind} does not exist any more`);
+}
+
+function isThere(app: App, audience: Exclude<Audience, { kind: 'everybody' | 'named' }>): boolean {
+  const found =
     audience.kind === 'segment'
       ? app.db
-          .select()
+          .select({ id: segments.id })
           .from(segments)
-          .all()
-          .some((s) => s.id === audience.segment && s.removedAt === null)
+          .where(and(eq(segments.id, audience.segment), isNull(segments.removedAt)))
       : app.db
-          .select()
+          .select({ id: sets.id })
           .from(sets)
-          .all()
-          .some((s) => s.id === audience.set && s.of === audience.kind && s.removedAt === null);
-  if (!isThere) throw refuse('audience', `Audience: this ${audience.kind} does not exist any more`);
+          .where(and(eq(sets.id, audience.set), eq(sets.of, audience.kind), isNull(sets.removedAt)));
+  return found.get() !== undefined;
 }
 
 /** Who left, or was blocked, cannot use anything. */
-function checkNamed(app: App, ids: readonly Id<'affiliate'>[]): void {
+function namedFaults(app: App, ids: readonly Id<'affiliate'>[]): FieldFault[] {
   const rows = app.db
     .select({ id: affiliates.id, name: affiliates.name, state: affiliates.state })
     .from(affiliates)
     .where(inArray(affiliates.id, [...ids]))
     .all();
-  if (rows.length < new Set(ids).size)
-    throw refuse('audience', 'Audience: an affiliate of it does not exist');
+  if (rows.length < new Set(ids).size) return fault('an affiliate of it does not exist');
   const gone = rows.filter((r) => r.state === 'ended' || r.state === 'blocked');
-  if (gone.length)
-    throw refuse(
-      'audience',
-      `Audience: ${gone.map((r) => `${r.name} is ${r.state}`).join(', ')} and can use nothing`,
-    );
+  return gone.length
+    ? fault(`${gone.map((r) => `${r.name} is ${r.state}`).join(', ')} and can use nothing`)
+    : [];
 }

@@ -7,11 +7,11 @@ import {
 } from '../../../core/material/coupon';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
-import { invalid, Problem } from '../../ground/http/problem';
+import { atField, invalid } from '../../ground/http/problem';
 import { keptProducts } from '../../registers/catalogue/store';
 import { affiliateMaybe } from '../../registers/people/record';
 import { theProgramme } from '../../registers/programme/record';
-import { checkAudience } from '../audience/audience';
+import { audienceFaults } from '../audience/audience';
 import { couponsThere } from './store';
 
 /** Another coupon of this code that holds at some of the same time: a code can come again once it is over. */
@@ -47,22 +47,6 @@ function productFaults(app: App, { products }: CouponFields): CouponFault[] {
     : [];
 }
 
-function audienceFaults(app: App, { audience }: CouponFields): FieldFault[] {
-  try {
-    checkAudience(app, audience);
-    return [];
-  } catch (thrown) {
-    if (thrown instanceof Problem) return thrown.errors;
-    throw thrown;
-  }
-}
-
-const asFault = ({ field, detail, example }: CouponFault): FieldFault => ({
-  pointer: `/${field}`,
-  detail,
-  ...(example === undefined ? {} : { example }),
-});
-
 /** Every fault of a coupon, each at its field. @param own the coupon itself, where it is there already */
 export function couponFaultsOf(app: App, fields: CouponFields, own: Id<'coupon'> | null): FieldFault[] {
   return [
@@ -71,8 +55,8 @@ export function couponFaultsOf(app: App, fields: CouponFields, own: Id<'coupon'>
       ...codeFaults(app, fields, own),
       ...ownerFaults(app, fields),
       ...productFaults(app, fields),
-    ].map(asFault),
-    ...audienceFaults(app, fields),
+    ].map(atField),
+    ...audienceFaults(app, fields.audience),
   ];
 }
 

@@ -5,8 +5,9 @@ import { shopState } from '../../../core/material/coupon';
 import type { App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { coupons } from '../../ground/tables/coupons';
+import { promotedNow, stateNow } from '../promoted/promoted';
 import { evidenceOf, type CouponRecord } from './store';
-import { couponStateNow, showCoupons } from './view';
+import { showCoupons } from './view';
 
 const keyset = { by: coupons.createdAt, id: coupons.id, order: 'desc' } as const;
 
@@ -48,10 +49,11 @@ function fits(app: App, { state, shop }: Filter, rows: CouponRecord[]): CouponRe
     app,
     rows.map((r) => r.id),
   );
+  const promoted = promotedNow(app);
   return rows.filter(
     (row) =>
       (!shop || shopState(evidence.get(row.id) ?? []) === shop) &&
-      (!state || state === 'removed' || couponStateNow(app, row) === state),
+      (!state || state === 'removed' || stateNow(app, row, promoted) === state),
   );
 }
 

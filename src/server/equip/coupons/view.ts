@@ -4,7 +4,6 @@ import { formatDay } from '../../../core/calendar/format';
 import { millisecondsInDay } from '../../../core/calendar/zone';
 import { givesWords, shopState } from '../../../core/material/coupon';
 import type { ShopState } from '../../../core/material/lists';
-import { creativeState } from '../../../core/material/state';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { affiliates } from '../../ground/tables/people';
@@ -14,16 +13,10 @@ import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { audienceNames, audienceWords, namedIn } from '../audience/audience';
 import { showPlanned } from '../planned/store';
-import { dayNumber, promotedNow, resultDays } from '../promoted/promoted';
+import { dayNumber, promotedNow, resultDays, stateNow } from '../promoted/promoted';
 import { couponById, couponFieldsOf, evidenceOf, type CouponRecord, type EvidenceRecord } from './store';
 import { couponFound } from './subject';
 import { typedOf } from './typed';
-
-/** The state of a coupon now: as a creative has one. */
-export function couponStateNow(app: App, row: CouponRecord, promoted = promotedNow(app)): CouponOut['state'] {
-  const products = row.products.map((id) => promoted.get(id) ?? { isOnSale: false, launchAt: null });
-  return creativeState({ ...row, products }, app.clock.now());
-}
 
 function shopWords(app: App, state: ShopState, evidence: readonly EvidenceRecord[]): string {
   const { zone } = theProgramme(app);
@@ -114,7 +107,7 @@ export function showCoupons(app: App, rows: readonly CouponRecord[]): CouponOut[
     const fields = couponFieldsOf(row);
     const known = evidence.get(row.id) ?? [];
     const { clicks, orders, value, kept, last } = sums.get(row.id) ?? none;
-    const [state, shop] = [couponStateNow(app, row, promoted), shopState(known)];
+    const [state, shop] = [stateNow(app, row, promoted), shopState(known)];
     return {
       ...typedOf(fields, base),
       ...{ id: row.id, state, shop },
@@ -122,7 +115,7 @@ export function showCoupons(app: App, rows: readonly CouponRecord[]): CouponOut[
       names: row.products.map((id) => products.get(id) ?? 'one that is gone'),
       ownerName: row.owner === null ? null : (owners.get(row.owner) ?? ''),
       forWhom: row.owner === null ? audienceWords(row.audience, audiences) : (owners.get(row.owner) ?? ''),
-      named: namedIn(app, row.audience),
+      named: namedIn(row.audience, audiences),
       shopSays: shopWords(app, shop, known),
       evidence: known.map(({ kind, firstAt, lastAt, times, by }) => ({ kind, firstAt, lastAt, times, by })),
       warning: row.removedAt === null ? couponWarning(app, row, { state, shop, lastUsed: last }) : null,

@@ -9,10 +9,11 @@ import type { App } from '../../ground/context';
 import { pageChecks } from '../../ground/tables/catalogue';
 import { coupons } from '../../ground/tables/coupons';
 import { creativeProducts, creatives } from '../../ground/tables/creatives';
-import { keptProducts, type KeptProduct } from '../../registers/catalogue/store';
+import type { KeptProduct } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { contradictionsOf } from '../creatives/contradict';
 import { isInState } from '../creatives/states';
+import { onSale } from '../promoted/promoted';
 import { countOpenRequests } from '../requests/store';
 
 /** After so many days without a new coupon one is missing: affiliates look for what is fresh. */
@@ -30,11 +31,8 @@ function countedNow(app: App): Counted[] {
     .all();
 }
 
-/** Products that affiliates may promote now. */
-const promoted = (app: App): KeptProduct[] =>
-  keptProducts(app)
-    .filter((p) => p.state === 'live')
-    .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+/** Products on sale, by their names. */
+const promoted = (app: App): KeptProduct[] => onSale(app).sort((a, b) => a.name.localeCompare(b.name, 'en'));
 
 /** What there is for each product on sale, and for the whole programme. */
 export function coveredNow(app: App): Covered[] {

@@ -9,11 +9,11 @@ import type { CreativeKind } from '../../../core/material/lists';
 import { mostPieceBytes, pieceAdvice, pieceFaults } from '../../../core/material/piece';
 import { sizeInWords } from '../../../core/text/plain';
 import type { App } from '../../ground/context';
-import { invalid, Problem } from '../../ground/http/problem';
+import { atField, invalid } from '../../ground/http/problem';
 import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../../setup/terms/live';
-import { checkAudience } from '../audience/audience';
+import { audienceFaults } from '../audience/audience';
 import { fileByHash } from './files';
 import { subjectsInUse } from './list';
 import { readPiece } from './piece';
@@ -87,22 +87,6 @@ function subjectFaults(app: App, { subject }: CreativeFields): CreativeFault[] {
       ];
 }
 
-function audienceFaults(app: App, { audience }: CreativeFields): FieldFault[] {
-  try {
-    checkAudience(app, audience);
-    return [];
-  } catch (thrown) {
-    if (thrown instanceof Problem) return thrown.errors;
-    throw thrown;
-  }
-}
-
-const asFault = ({ field, detail, example }: CreativeFault): FieldFault => ({
-  pointer: `/${field}`,
-  detail,
-  ...(example === undefined ? {} : { example }),
-});
-
 /** What stays of a subject that is there already in another case: that one. */
 const knownSubject = (app: App, subject: string): string =>
   subjectsInUse(app).find((known) => known.toLowerCase() === subject.toLowerCase()) ?? subject;
@@ -125,8 +109,8 @@ export function faultsOf(app: App, kind: CreativeKind, fields: CreativeFields): 
       ...fileFaults(app, kind, fields),
       ...creativeFaults(kind, fields, { hosts, live }),
       ...(kind === 'html' ? codeFaults(app, fields.code) : []),
-    ].map(asFault),
-    ...audienceFaults(app, fields),
+    ].map(atField),
+    ...audienceFaults(app, fields.audience),
   ];
 }
 

@@ -8,7 +8,7 @@ import { priceNow } from '../../registers/catalogue/price';
 import { productById } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { couponsThere, type CouponRecord } from '../coupons/store';
-import { couponStateNow } from '../coupons/view';
+import { promotedNow, stateNow } from '../promoted/promoted';
 import type { CreativeRecord } from './store';
 
 /** The last day on which something holds that ends at a moment, exclusive. */
@@ -25,13 +25,14 @@ const wordsOf = ({ texts: { alt, words, around, code, subjects, body } }: Creati
 /** Finds what the words of creatives say otherwise than it is: what they are compared with is read once for all. */
 export function contradictionsOf(app: App): (row: CreativeRecord) => WordContradiction[] {
   const { zone } = theProgramme(app);
+  const promoted = promotedNow(app);
   const coupons = couponsThere(app).map((row) => ({
     row,
     fact: {
       code: row.code,
       ppm: row.gives === 'percent' ? row.value : null,
       lastDay: lastDayOf(row.until, zone),
-      isOn: couponStateNow(app, row) === 'on',
+      isOn: stateNow(app, row, promoted) === 'on',
     },
   }));
   const prices = new Map<string, Money | null>();

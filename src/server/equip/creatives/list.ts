@@ -14,10 +14,10 @@ import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { audienceNames, audienceWords } from '../audience/audience';
 import { nextPlanned } from '../planned/store';
-import { dayNumber, promotedNow, resultDays } from '../promoted/promoted';
+import { dayNumber, promotedNow, resultDays, stateNow } from '../promoted/promoted';
 import { contradictionsOf } from './contradict';
 import { filesByHash, showFile } from './files';
-import { isInState, stateNow } from './states';
+import { isInState } from './states';
 import type { CreativeRecord } from './store';
 
 export type CreativeFilter = Omit<QueryOf<typeof listCreatives>, 'after' | 'limit' | 'order'>;

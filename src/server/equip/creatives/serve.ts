@@ -32,8 +32,10 @@ export function materialRoute({ server, app }: Site): void {
     if (!file || extension !== extensionOf(file.type))
       throw new Problem('not-found', 'There is no such file');
     res.set(headersOf(file.type));
-    const { download } = req.query as Record<string, string | undefined>;
-    if (download !== undefined) res.attachment(plainName(download || req.params.name));
+    const { download } = req.query;
+    // named twice, or as a list, it is none
+    const wanted = typeof download === 'string' ? download : '';
+    if (download !== undefined) res.attachment(plainName(wanted || req.params.name));
     await sent(res, app.uploads.pathOf(digest));
   });
 }

@@ -1,17 +1,8 @@
 import { and, gt, isNotNull, isNull, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { CreativeState } from '../../../core/material/lists';
-import { creativeState } from '../../../core/material/state';
 import type { App } from '../../ground/context';
 import { creativeProducts, creatives } from '../../ground/tables/creatives';
 import { promotedNow } from '../promoted/promoted';
-
-type Dates = Pick<typeof creatives.$inferSelect, 'active' | 'from' | 'until' | 'products'>;
-
-/** The state of a creative now. @param promoted as `promotedNow` gives it */
-export function stateNow(app: App, row: Dates, promoted = promotedNow(app)): CreativeState {
-  const products = row.products.map((id) => promoted.get(id) ?? { isOnSale: false, launchAt: null });
-  return creativeState({ ...row, products }, app.clock.now());
-}
 
 /** Products that can be bought now, as a list in SQL. */
 function sellable(app: App): SQL {

@@ -3,12 +3,11 @@ import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { namesOf } from '../../registers/access/names';
 import { filled } from '../../setup/terms/live';
-import { namedIn } from '../audience/audience';
+import { audienceNames, namedIn } from '../audience/audience';
 import { showPlanned } from '../planned/store';
 import { adviceOf } from './check';
 import { leadsTo } from './leads';
 import { showRows } from './list';
-import { stateNow } from './states';
 import { creativeById, fieldsOf } from './store';
 import { creativeFound } from './subject';
 
@@ -23,7 +22,7 @@ export function showCreative(app: App, id: Id<'creative'>): CreativeOut {
     subjects: [...fields.subjects],
     id: row.id,
     kind: row.kind,
-    state: stateNow(app, row),
+    state: shown!.state,
     row: shown!,
     leads: leadsTo(app, row),
     advice: adviceOf(app, row.kind, fields),
@@ -34,7 +33,7 @@ export function showCreative(app: App, id: Id<'creative'>): CreativeOut {
       code: fields.code,
       body: keepingOwn(app, fields.body),
     },
-    named: namedIn(app, fields.audience),
+    named: namedIn(fields.audience, audienceNames(app, [fields.audience])),
     files: { file: shown!.file, poster: shown!.poster },
     removed: row.removedAt !== null,
     createdAt: row.createdAt,

@@ -65,7 +65,7 @@ interface ProductLine {
   at: number;
 }
 
-/** What an affiliate may promote now, with its own link and what it earns. */
+/** What an affiliate promotes, with its own link and what it earns. */
 function productLines(app: App, affiliate: Id<'affiliate'>): ProductLine[] {
   return termsInForce(app, affiliate).flatMap((t) => {
     const product = productById(app, t.product);

@@ -9,8 +9,7 @@ import { linkAddress, linkMade, linkOf } from '../../registers/people/links';
 import { theProgramme } from '../../registers/programme/record';
 import { keysNow, promotesNow } from '../audience/member';
 import { couponById, couponsThere, type CouponRecord } from '../coupons/store';
-import { couponStateNow } from '../coupons/view';
-import { promotedNow } from '../promoted/promoted';
+import { promotedNow, stateNow } from '../promoted/promoted';
 
 /** Whether an affiliate promotes something that a coupon is on. */
 const isOnOwn = ({ products }: CouponRecord, promotes: readonly string[] | null) =>
@@ -23,20 +22,26 @@ export function couponsFor(app: App, affiliate: Id<'affiliate'>): CouponRecord[]
   const promoted = promotedNow(app);
   const own = (row: CouponRecord) => row.owner === affiliate;
   return couponsThere(app)
-    .filter((row) => isOnOwn(row, promotes) && couponStateNow(app, row, promoted) === 'on')
+    .filter((row) => isOnOwn(row, promotes) && stateNow(app, row, promoted) === 'on')
     .filter((row) =>
       row.owner === null ? keysOfAudience(row.audience).some((key) => keys.has(key)) : own(row),
     )
     .sort((a, b) => Number(own(b)) - Number(own(a)));
 }
 
+const productNames = (app: App) => new Map(keptProducts(app).map((p) => [p.id, p.name]));
+
 interface Asked {
   affiliate: Id<'affiliate'>;
   before: number | null;
 }
 
-function show(app: App, { affiliate, before }: Asked, row: CouponRecord): OwnCoupon {
-  const names = new Map(keptProducts(app).map((p) => [p.id, p.name]));
+function show(
+  app: App,
+  { affiliate, before }: Asked,
+  row: CouponRecord,
+  names: ReadonlyMap<Id<'product'>, string> = productNames(app),
+): OwnCoupon {
   const code = linkOf(app, affiliate, { coupon: row.id });
   return {
     id: row.id,
@@ -53,7 +58,8 @@ function show(app: App, { affiliate, before }: Asked, row: CouponRecord): OwnCou
 }
 
 export function listOwnCoupons(app: App, asked: Asked): { rows: OwnCoupon[] } {
-  return { rows: couponsFor(app, asked.affiliate).map((row) => show(app, asked, row)) };
+  const names = productNames(app);
+  return { rows: couponsFor(app, asked.affiliate).map((row) => show(app, asked, row, names)) };
 }
 
 /** Takes a coupon: the link that hands it over is made the first time. */

@@ -1,5 +1,6 @@
 import { millisecondsInDay } from '../../../core/calendar/zone';
-import type { Promoted } from '../../../core/material/state';
+import type { CreativeState } from '../../../core/material/lists';
+import { creativeState, type Dated, type Promoted } from '../../../core/material/state';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
@@ -20,6 +21,21 @@ export const promotedOf = (product: KeptProduct): Promoted => ({
 /** What decides whether something that promotes products waits for one of them, by product. */
 export function promotedNow(app: App): Map<Id<'product'>, Promoted> {
   return new Map(keptProducts(app).map((product) => [product.id, promotedOf(product)]));
+}
+
+/** The products on sale. */
+export const onSale = (app: App): KeptProduct[] => keptProducts(app).filter((p) => p.state === 'live');
+
+type Dates = Omit<Dated, 'products'> & { products: readonly Id<'product'>[] };
+
+/** The state of a creative or a coupon now. @param promoted as `promotedNow` gives it: read once for many */
+export function stateNow(
+  app: App,
+  { products, ...dates }: Dates,
+  promoted: ReadonlyMap<Id<'product'>, Promoted>,
+): CreativeState {
+  const own = products.map((id) => promoted.get(id) ?? { isOnSale: false, launchAt: null });
+  return creativeState({ ...dates, products: own }, app.clock.now());
 }
 
 /** The first page of the shop: where a link leads that is of no product and names no page. Empty where no host is listed. */

@@ -94,11 +94,22 @@ export function invalid(errors: FieldFault[]): Problem {
 }
 
 /** Faults that one answer names. */
-const mostNamed = 30;
+const mostNamed = 20;
+
+/** What is wrong with a field, as an answer names it: the field without the leading slash. */
+export const atField = ({
+  field,
+  detail,
+  example,
+}: {
+  field: string;
+  detail: string;
+  example?: string | undefined;
+}): FieldFault => ({ pointer: `/${field}`, detail, ...(example === undefined ? {} : { example }) });
 
 /** A refusal of one field: pointer without the leading slash. */
 export function refuse(field: string, detail: string, example?: string): Problem {
-  return invalid([{ pointer: `/${field}`, detail, ...(example === undefined ? {} : { example }) }]);
+  return invalid([atField({ field, detail, example })]);
 }
 
 interface Known {

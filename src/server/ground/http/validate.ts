@@ -72,12 +72,15 @@ export function compileAhead(schema: TSchema, { coerce = false }: { coerce?: boo
   checkOf(schema, coerce);
 }
 
-/** The faults of a value by its schema, one a field, all at once; empty if there are none. */
+const isForeign = (error: ErrorObject) => error.keyword === 'additionalProperties';
+
+/** The faults of a value by its schema, one a field, all at once, fields that are not known first: an answer names only so many. Empty if there are none. */
 export function faultsOf(schema: TSchema, value: unknown, options: { coerce?: boolean } = {}): FieldFault[] {
   const check = checkOf(schema, options.coerce ?? false);
   if (check(value)) return [];
   const byField = new Map<string, FieldFault>();
-  for (const error of check.errors ?? []) {
+  const errors = check.errors ?? [];
+  for (const error of [...errors.filter(isForeign), ...errors.filter((e) => !isForeign(e))]) {
     if (error.keyword === 'anyOf' || error.keyword === 'oneOf') continue;
     const fault = faultOf(error);
     if (!byField.has(fault.pointer)) byField.set(fault.pointer, fault);
