@@ -235,6 +235,27 @@ it('an act on many says what it did to each, and is taken back exactly, but for 
   expect(twice.body.code).toBe('conflict');
 });
 
+it('an act on many switches off what has become wrong since, and goes against nothing that is planned', async () => {
+  const many = (id: string, changes: object) =>
+    owner.post<ReplyOf<typeof changeMany>>('/api/v1/creatives/many', { ids: [id], changes });
+  const leaves = await s.affiliate('Leaves Soon');
+  const { body: named } = await makeLink(owner, {
+    products: [wheel],
+    audience: { kind: 'named', affiliates: [leaves.id] },
+  });
+  s.app.sqlite.prepare("UPDATE affiliates SET state = 'ended' WHERE id = ?").run(leaves.id);
+  expect((await many(named.id, { subject: 'Late' })).body.refused[0]?.why).toContain('is ended');
+  expect((await many(named.id, { active: false })).body.changed).toBe(1);
+  expect((await many(named.id, { active: true })).body.refused[0]?.why).toContain('is ended');
+  expect((await many(named.id, { removed: true })).body.changed).toBe(1);
+  const { body: planned } = await makeLink(owner, { products: [wheel] });
+  const now = s.app.clock.now();
+  expect((await plan(planned.id, now + 3 * hour, { name: 'Another name' })).status).toBe(200);
+  const early = (await many(planned.id, { until: now + hour })).body;
+  expect([early.changed, early.refused[0]?.why]).toEqual([0, expect.stringContaining('after the end')]);
+  expect((await many(planned.id, { until: now + 4 * hour })).body.changed).toBe(1);
+});
+
 it('who began from an older version is told who changed it', async () => {
   const { body: made } = await makeLink(owner, { name: 'Two people', products: [wheel] });
   const manager = await s.as('manager');

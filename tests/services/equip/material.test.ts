@@ -154,6 +154,8 @@ it('a part of a file is answered as such, and an address that is none of ours is
     '/material/..%2f..%2fseal.key',
   ])
     expect([path, (await fetch(s.address + path)).status]).toEqual([path, 404]);
+  for (const query of ['download=a.png&download=b.png', 'download[x]=1', 'download=%0d%0ax'])
+    expect([query, (await fetch(`${body.url}?${query}`)).status]).toEqual([query, 200]);
 });
 
 it('who only reads, and affiliates, upload nothing', async () => {

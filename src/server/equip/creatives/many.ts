@@ -8,18 +8,26 @@ import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
 import { creativeActs } from '../../ground/tables/creatives';
 import { difference, record } from '../../registers/access/audit';
+import { checkFollows } from '../planned/plan';
 import { checked } from './check';
 import { changeCreative, creativeById, creativeMaybe, fieldsOf, putAway, type CreativeRecord } from './store';
+import { creativeFound } from './subject';
 
 type Changes = BodyOf<typeof Change>['changes'];
 type Before = (typeof creativeActs.$inferSelect)['before'][number];
 
 const wordsOf = (changes: Changes) => Object.keys(changes).join(', ');
 
+/** Switching off and putting away are always possible: whatever is wrong with it is one reason more. */
+const isOnlyLess = ({ active, ...others }: Omit<Changes, 'removed'>): boolean =>
+  active !== true && Object.values(others).every((value) => value === undefined);
+
 /** Changes one of many. @returns what it was; null where it was so already @throws Problem where it cannot be */
 function changeOne(app: App, row: CreativeRecord, { removed, ...changes }: Changes): Before | null {
   const before = fieldsOf(row);
-  const fields = checked(app, row.kind, { ...before, ...changes });
+  const wished = { ...before, ...changes };
+  const fields = isOnlyLess(changes) ? wished : checked(app, row.kind, wished);
+  checkFollows(app, row.id, creativeFound(app, row), fields);
   const { before: was, after } = difference(before, fields);
   const isAway = row.removedAt !== null;
   const moves = removed !== undefined && removed !== isAway;
