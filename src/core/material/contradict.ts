@@ -1,5 +1,5 @@
-import { formatMoney, type Money } from '../money/amount';
-import { exponentOf, isCurrency } from '../money/currency';
+import { formatMoney, parseAmount, type Money } from '../money/amount';
+import { isCurrency } from '../money/currency';
 import { formatPercent } from '../money/percent';
 
 /** A coupon as words may speak of it. */
@@ -78,11 +78,13 @@ const symbols: Record<string, string> = { EUR: '€', USD: String.raw`\$`, GBP: 
 function amountsIn(text: string, currency: string): number[] {
   if (!isCurrency(currency)) return [];
   const sign = `(?:${[symbols[currency], currency].filter(Boolean).join('|')})`;
-  const number = String.raw`(\d{1,3}(?:,\d{3})+(?:\.\d{1,3})?|\d+(?:\.\d{1,3})?)`;
+  // whole numbers only, each looked at once: a text of digits alone is read in its length
+  const number = String.raw`(?<![\d.,])(\d{1,3}(?:,\d{3})+(?:\.\d{1,3})?|\d{1,12}(?:\.\d{1,3})?)(?!\d)`;
   const pattern = new RegExp(String.raw`${sign}\s?${number}|${number}\s?${sign}`, 'g');
-  return [...text.matchAll(pattern)].map(([, before, after]) =>
-    Math.round(Number((before ?? after ?? '0').replaceAll(',', '')) * 10 ** exponentOf(currency)),
-  );
+  return [...text.matchAll(pattern)].flatMap(([, before, after]) => {
+    const read = parseAmount((before ?? after ?? '').replaceAll(',', ''), currency);
+    return read.ok ? [read.value] : [];
+  });
 }
 
 /** The coupons that a text names by their codes. */
@@ -133,7 +135,7 @@ function ofPrice(text: string, price: Money | null): WordContradiction[] {
  * is filled when it is read, and cannot contradict.
  */
 export function contradictionsIn(text: string, facts: WordFacts): WordContradiction[] {
-  const plain = text.replace(/\{[^}]*\}/g, ' ');
+  const plain = text.replace(/\{[^{}]*\}/g, ' ');
   const named = namedIn(plain, facts.coupons);
   const running = named.filter((coupon) => coupon.isOn);
   const over = named.filter(({ code, isOn }) => !isOn && !running.some((other) => other.code === code));

@@ -2,6 +2,7 @@ import type { Id } from '../text/id';
 import { liveWords, placeholdersIn } from '../text/live';
 import type { Audience } from './audience';
 import { landingFault } from './landing';
+import { letterWords } from './letter';
 import type { CreativeKind } from './lists';
 
 /** The fields of a creative that a person sets. What its kind has no use for is empty. Moments are UTC milliseconds. */
@@ -118,11 +119,6 @@ export const emptyCreative: CreativeFields = {
   subjects: [],
   body: '',
 };
-
-/** The words that an e-mail may ask for beside the live ones: filled for the affiliate who reads it. */
-export const emailWords = ['link', 'name', 'handle', 'product', 'coupon'] as const;
-/** The same of a piece of HTML. */
-export const pieceWords = ['link', 'handle'] as const;
 
 export interface CreativeFault {
   field: CreativeField;
@@ -267,9 +263,8 @@ const emailFaults: KindFaults = ({ subjects, body }, around) => {
       detail: 'Text: {link} is missing; without it no reader can buy and nobody earns',
       example: 'Dear {name}, my wheel arrived: {link}',
     });
-  const words = [...emailWords];
-  faults.push(...wordFaults('subjects', subjects.join('\n'), words, around));
-  faults.push(...wordFaults('body', body, words, around));
+  faults.push(...wordFaults('subjects', subjects.join('\n'), letterWords, around));
+  faults.push(...wordFaults('body', body, letterWords, around));
   return faults;
 };
 

@@ -10,7 +10,19 @@ export interface LetterValues {
   coupon: string;
 }
 
-const places = /\{\s*(link|name|handle|product|coupon)\s*\}/g;
+/** The words that a letter may ask for beside the live ones: filled for the affiliate who sends it. */
+export const letterWords = [
+  'link',
+  'name',
+  'handle',
+  'product',
+  'coupon',
+] as const satisfies readonly (keyof LetterValues)[];
+
+const places = new RegExp(`\\{\\s*(${letterWords.join('|')})\\s*\\}`, 'g');
+
+/** Whether a placeholder is filled for whoever sends the letter, not with terms. */
+export const isLetterPlace = (raw: string): boolean => raw.replace(places, '') === '';
 
 const noCoupon = '(no code at the moment)';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fillIn, placeholdersIn, sentencesIn } from './live';
+import { fillIn, placeholdersIn, readOut, sentencesIn } from './live';
 
 const values = { rate: '8 %', 'rate WHEEL-1': '12 %', window: '30 days' };
 
@@ -18,6 +18,14 @@ describe('a text with live words', () => {
     expect(placeholdersIn('{price roll-1}')).toEqual([
       { raw: '{price roll-1}', word: 'price', code: 'ROLL-1' },
     ]);
+  });
+  it('read out, says so of what is not known any more, but for what is filled later', () => {
+    expect(readOut('{rate} on {rate KILN-S}, {name}', values)).toBe(
+      '8 % on (not offered now), (not offered now)',
+    );
+    expect(readOut('{rate KILN-S} {name} {rate}', values, (raw) => raw === '{name}')).toBe(
+      '(not offered now) {name} 8 %',
+    );
   });
   it('a value with a placeholder in it is not filled again', () => {
     expect(fillIn('{rate}', { rate: '{rate}' }).text).toBe('{rate}');

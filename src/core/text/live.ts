@@ -48,6 +48,18 @@ export function fillIn(
   return { text: filled, unknown };
 }
 
+/** The same as it is read: what nothing is known of any more says so. @param keeps which placeholders are filled later, and stay */
+export function readOut(
+  text: string,
+  values: Readonly<Record<string, string>>,
+  keeps: (raw: string) => boolean = () => false,
+): string {
+  const { text: filled, unknown } = fillIn(text, values);
+  return unknown
+    .filter((raw) => !keeps(raw))
+    .reduce((read, raw) => read.replaceAll(raw, '(not offered now)'), filled);
+}
+
 /** How many sentences a text has, by the rules of its language as the platform knows them. */
 export function sentencesIn(text: string, language = 'en'): number {
   return [...new Intl.Segmenter(language, { granularity: 'sentence' }).segment(text.trim())].filter(

@@ -3,6 +3,7 @@ import type { QueryOf } from '../../contract/endpoint';
 import type { FiguresOut, readOwnFigures } from '../../contract/portal/figures';
 import { addDays, dayOf, daysBetween, isDay, startOfDay } from '../../core/calendar/zone';
 import type { FigureGroup } from '../../core/figures/groups';
+import { addSums, noSums, sumsByKey, type Sums } from '../../core/figures/sums';
 import { wilson } from '../../core/figures/uncertain';
 import { toDecimal } from '../../core/money/amount';
 import type { Id } from '../../core/text/id';
@@ -61,21 +62,6 @@ const keyOf: Record<FigureGroup, SQL> = {
   ) as Record<'s1' | 's2' | 's3' | 's4' | 's5', SQL>),
 };
 
-interface Sums {
-  clicks: number;
-  orders: number;
-  value: number;
-  commission: number;
-}
-
-const none: Sums = { clicks: 0, orders: 0, value: 0, commission: 0 };
-const added = (a: Sums, b: Sums): Sums => ({
-  clicks: a.clicks + b.clicks,
-  orders: a.orders + b.orders,
-  value: a.value + b.value,
-  commission: a.commission + b.commission,
-});
-
 /** Clicks that count, by key. */
 function clicksBy(app: App, affiliate: Id<'affiliate'>, key: SQL, { begin, end }: Period) {
   return app.db.all<{ key: string; clicks: number }>(
@@ -95,25 +81,31 @@ function ordersBy(app: App, affiliate: Id<'affiliate'>, by: FigureGroup, { begin
   );
 }
 
-/** The names of keys: of products, creatives and coupons; links and sub-ids are their own. */
+/** Those that keys name; links and sub-ids are their own names. */
+function namedBy(app: App, by: FigureGroup, keys: readonly string[]): { id: string; name: string }[] {
+  switch (by) {
+    case 'product':
+      return keptProducts(app);
+    case 'creative':
+      return app.db
+        .select({ id: creatives.id, name: creatives.name })
+        .from(creatives)
+        .where(inArray(creatives.id, keys as Id<'creative'>[]))
+        .all();
+    case 'coupon':
+      return app.db
+        .select({ id: coupons.id, name: coupons.code })
+        .from(coupons)
+        .where(inArray(coupons.id, keys as Id<'coupon'>[]))
+        .all();
+    default:
+      return [];
+  }
+}
+
+/** What keys are called. */
 function namerOf(app: App, by: FigureGroup, keys: readonly string[]): (key: string) => string {
-  const names = new Map<string, string>();
-  const some = keys.filter(Boolean);
-  if (by === 'product') for (const p of keptProducts(app)) names.set(p.id, p.name);
-  if (by === 'creative' && some.length)
-    for (const c of app.db
-      .select({ id: creatives.id, name: creatives.name })
-      .from(creatives)
-      .where(inArray(creatives.id, some as Id<'creative'>[]))
-      .all())
-      names.set(c.id, c.name);
-  if (by === 'coupon' && some.length)
-    for (const c of app.db
-      .select({ id: coupons.id, code: coupons.code })
-      .from(coupons)
-      .where(inArray(coupons.id, some as Id<'coupon'>[]))
-      .all())
-      names.set(c.id, c.code);
+  const names = new Map(namedBy(app, by, keys.filter(Boolean)).map((one) => [one.id, one.name]));
   const without = by === 'creative' || by === 'coupon' ? `without a ${by}` : 'none';
   return (key) => (key === '' ? without : (names.get(key) ?? key));
 }
@@ -121,15 +113,12 @@ function namerOf(app: App, by: FigureGroup, keys: readonly string[]): (key: stri
 /** Sums by key; days that nothing happened on stand with nothing. */
 function sumsBy(app: App, affiliate: Id<'affiliate'>, by: FigureGroup, period: Period): Map<string, Sums> {
   const { zone } = theProgramme(app);
-  const sums = new Map<string, Sums>();
-  if (by === 'day') for (const day of daysBetween(period.from, addDays(period.to, 1))) sums.set(day, none);
-  const add = (key: string, more: Partial<Sums>) => {
-    const own = by === 'day' ? dayOf(Number(key) * quarter, zone) : key;
-    sums.set(own, added(sums.get(own) ?? none, { ...none, ...more }));
-  };
-  for (const { key, clicks } of clicksBy(app, affiliate, keyOf[by], period)) add(key, { clicks });
-  for (const { key, ...more } of ordersBy(app, affiliate, by, period)) add(key, more);
-  return sums;
+  const keyed = <P>({ key, ...part }: P & { key: string }) =>
+    [by === 'day' ? dayOf(Number(key) * quarter, zone) : key, part] as const;
+  return sumsByKey(by === 'day' ? daysBetween(period.from, addDays(period.to, 1)) : [], [
+    ...clicksBy(app, affiliate, keyOf[by], period).map(keyed),
+    ...ordersBy(app, affiliate, by, period).map(keyed),
+  ]);
 }
 
 /** Own figures over some days. */
@@ -144,7 +133,7 @@ export function ownFigures(app: App, affiliate: Id<'affiliate'>, asked: FiguresA
     value: { amount: value, currency: base },
     commission: { amount: commission, currency: base },
   });
-  const total = [...sums.values()].reduce(added, none);
+  const total = [...sums.values()].reduce(addSums, noSums);
   const rows = [...sums].map(([key, own]) => ({ key, name: nameOf(key), ...shown(own) }));
   if (by !== 'day') rows.sort((a, b) => b.commission.amount - a.commission.amount || b.clicks - a.clicks);
   return {

@@ -1,8 +1,10 @@
 import type { CreativeOut } from '../../../contract/equip/creatives';
+import { isLetterPlace } from '../../../core/material/letter';
 import type { Id } from '../../../core/text/id';
+import { readOut } from '../../../core/text/live';
 import type { App } from '../../ground/context';
 import { namesOf } from '../../registers/access/names';
-import { filled } from '../../setup/terms/live';
+import { filled, liveValues } from '../../setup/terms/live';
 import { audienceNames, namedIn } from '../audience/audience';
 import { showPlanned } from '../planned/store';
 import { adviceOf } from './check';
@@ -42,11 +44,6 @@ export function showCreative(app: App, id: Id<'creative'>): CreativeOut {
   };
 }
 
-const own = /\{\s*(link|name|handle|product|coupon)\s*\}/g;
-
 /** Rates and prices filled in; what is filled for each reader stays. */
-function keepingOwn(app: App, text: string): string {
-  const kept: string[] = [];
-  const masked = text.replace(own, (raw) => `\u0001${kept.push(raw) - 1}\u0001`);
-  return filled(app, masked).replace(/\u0001(\d+)\u0001/g, (_, n: string) => kept[Number(n)]!);
-}
+const keepingOwn = (app: App, text: string): string =>
+  text.includes('{') ? readOut(text, liveValues(app, null, [text]), isLetterPlace) : text;

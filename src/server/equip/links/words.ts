@@ -1,7 +1,7 @@
-import { inlineLetter } from '../../../core/material/letter';
+import { inlineLetter, isLetterPlace } from '../../../core/material/letter';
 import { shownText } from '../../../core/material/shown';
 import type { Id } from '../../../core/text/id';
-import { fillIn } from '../../../core/text/live';
+import { readOut } from '../../../core/text/live';
 import type { App } from '../../ground/context';
 import { keptProducts } from '../../registers/catalogue/store';
 import { liveValues } from '../../setup/terms/live';
@@ -18,16 +18,6 @@ export interface OwnWords {
   body: string;
   /** what is read of it in a list */
   shown: string;
-}
-
-const ownPlaces = /^\{\s*(link|name|handle|product|coupon)\s*\}$/;
-
-/** A text with rates and prices filled in; what nothing is known of any more reads as such. */
-function filledWith(text: string, values: Readonly<Record<string, string>>): string {
-  const { text: read, unknown } = fillIn(text, values);
-  return unknown
-    .filter((raw) => !ownPlaces.test(raw))
-    .reduce((filled, raw) => filled.replaceAll(raw, '(not offered now)'), read);
 }
 
 const textsOf = ({ note, texts: { alt, words, around, subjects, body } }: CreativeRecord) => [
@@ -49,7 +39,7 @@ export function wordsFor(
   rows: readonly CreativeRecord[],
 ): (row: CreativeRecord) => OwnWords {
   const values = liveValues(app, { affiliate }, rows.flatMap(textsOf));
-  const fill = (text: string) => (text.includes('{') ? filledWith(text, values) : text);
+  const fill = (text: string) => (text.includes('{') ? readOut(text, values, isLetterPlace) : text);
   const names = new Map(keptProducts(app).map((p) => [p.id, p.name]));
   const named = ([first]: readonly Id<'product'>[]) => (first ? names.get(first) : undefined) ?? '…';
   return ({ note, texts, products }) => {

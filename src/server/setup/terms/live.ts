@@ -4,7 +4,7 @@ import { isPaused } from '../../../core/terms/members';
 import { anybody, type AffiliateTerms } from '../../../core/terms/rate';
 import { counted } from '../../../core/text/counted';
 import type { Id } from '../../../core/text/id';
-import { fillIn, keyOfPlaceholder, placeholdersIn } from '../../../core/text/live';
+import { keyOfPlaceholder, placeholdersIn, readOut } from '../../../core/text/live';
 import { type App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productsInUse, type ProductRecord } from '../../registers/catalogue/store';
@@ -97,6 +97,5 @@ export function liveValues(
 /** A text as one reader reads it now; what nothing is known of any more reads as such. */
 export function filled(app: App, text: string, reader: Reader = null): string {
   if (!text.includes('{')) return text;
-  const { text: read, unknown } = fillIn(text, liveValues(app, reader, [text]));
-  return unknown.reduce((t, raw) => t.replaceAll(raw, '(not offered now)'), read);
+  return readOut(text, liveValues(app, reader, [text]));
 }
