@@ -31,6 +31,24 @@ it.each([
   expect(said(text)).toEqual(expected);
 });
 
+it.each([
+  ['more than an amount can be', `A wheel for €${'9'.repeat(40)}`],
+  ['a number of several points', 'Firmware 1.234.567 € and 12.1999 €'],
+  ['100,000 digits', '1'.repeat(100_000)],
+  ['100,000 braces', '{'.repeat(100_000)],
+  ['amounts of another currency', 'A wheel for $189'],
+])('%s claims nothing', (_, text) => {
+  expect(said(text)).toEqual([]);
+});
+
+it('an amount is read exactly, in its currency', () => {
+  const yen = { price: { amount: 5000, currency: 'JPY' } };
+  expect(said('Now ¥4,900', yen)).toEqual(['JP¥4,900: the price is JP¥5,000']);
+  expect(said('Now ¥5,000', yen)).toEqual([]);
+  expect(said('For €1,199.00')).toEqual(['€1,199.00: the price is €199.00']);
+  expect(said('For 199.0 €')).toEqual([]);
+});
+
 it('a text of a creative that ends is held to its own end, where no coupon says another', () => {
   expect(said('Only until 5 April', { coupons: [], lastDay: '2027-04-05' })).toEqual([]);
   expect(said('Only until 6 April', { coupons: [], lastDay: '2027-04-05' })).toEqual([
