@@ -61,7 +61,13 @@ export const idOf = <const K extends IdKind>(...kinds: [K, ...K[]]) =>
     examples: [`${prefixes[kinds[0]]}_01j8z`],
   });
 export const byId = <const K extends IdKind>(...kinds: [K, ...K[]]) => closed({ id: idOf(...kinds) });
-export const Moment = Type.Integer({ title: 'Moment', description: 'UTC milliseconds' });
+/** No later than a day that can be written with four digits of its year: beyond, no calendar says it. */
+export const Moment = Type.Integer({
+  title: 'Moment',
+  description: 'UTC milliseconds',
+  maximum: Date.UTC(10_000, 0) - 1,
+  examples: [Date.UTC(2027, 2, 20, 9)],
+});
 export const MoneyOut = closed({ amount: Type.Integer(), currency: Type.String() });
 export const Version = Type.Integer({
   minimum: 1,

@@ -256,6 +256,15 @@ it('an act on many switches off what has become wrong since, and goes against no
   expect((await many(planned.id, { until: now + 4 * hour })).body.changed).toBe(1);
 });
 
+it('a moment that no calendar can say is refused at its field', async () => {
+  const { body: made } = await makeLink(owner, { products: [wheel] });
+  for (const at of [8.64e15 + 1, Date.UTC(10_000, 0), 1.5])
+    expect([at, (await plan(made.id, at, { name: 'Later' })).status]).toEqual([at, 422]);
+  expect((await plan(made.id, Date.UTC(9999, 11, 31), { name: 'Later' })).status).toBe(200);
+  const { body } = await makeLink(owner, { products: [wheel], until: 8.64e15 + 1 });
+  expect(pointers(body)).toContain('/until');
+});
+
 it('who began from an older version is told who changed it', async () => {
   const { body: made } = await makeLink(owner, { name: 'Two people', products: [wheel] });
   const manager = await s.as('manager');
