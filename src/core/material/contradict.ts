@@ -58,14 +58,15 @@ function daysIn(text: string, today: string): string[] {
   });
 }
 
+const percent = String.raw`(\d{1,3}(?:[.,]\d{1,4})?)\s?(?:%|percent|per cent)`;
+const percentsOff = [
+  new RegExp(String.raw`${percent}\s*(?:off|discount|less|cheaper)`, 'gi'),
+  new RegExp(String.raw`(?:save|saves|saving|minus)\s+${percent}`, 'gi'),
+];
+
 /** Percents that a text says are taken off, parts per million. */
 function percentsIn(text: string): number[] {
-  const number = String.raw`(\d{1,3}(?:[.,]\d{1,4})?)`;
-  const patterns = [
-    new RegExp(String.raw`${number}\s?(?:%|percent|per cent)\s*(?:off|discount|less|cheaper)`, 'gi'),
-    new RegExp(String.raw`(?:save|saves|saving|minus)\s+${number}\s?(?:%|percent|per cent)`, 'gi'),
-  ];
-  return patterns.flatMap((pattern) =>
+  return percentsOff.flatMap((pattern) =>
     [...text.matchAll(pattern)].map(([, digits = '']) =>
       Math.round(Number(digits.replace(',', '.')) * 10_000),
     ),
@@ -74,14 +75,24 @@ function percentsIn(text: string): number[] {
 
 const symbols: Record<string, string> = { EUR: '€', USD: String.raw`\$`, GBP: '£', JPY: '¥' };
 
+// whole numbers only, each looked at once: a text of digits alone is read in its length
+const amount = String.raw`(?<![\d.,])(\d{1,3}(?:,\d{3})+(?:\.\d{1,3})?|\d{1,12}(?:\.\d{1,3})?)(?!\d)`;
+const amountPatterns = new Map<string, RegExp>();
+
+/** Finds amounts of a currency; one expression for each, which is made once. */
+function amountPattern(currency: string): RegExp {
+  const known = amountPatterns.get(currency);
+  if (known) return known;
+  const sign = `(?:${[symbols[currency], currency].filter(Boolean).join('|')})`;
+  const made = new RegExp(String.raw`${sign}\s?${amount}|${amount}\s?${sign}`, 'g');
+  amountPatterns.set(currency, made);
+  return made;
+}
+
 /** Amounts of a currency that a text names, minor units. */
 function amountsIn(text: string, currency: string): number[] {
   if (!isCurrency(currency)) return [];
-  const sign = `(?:${[symbols[currency], currency].filter(Boolean).join('|')})`;
-  // whole numbers only, each looked at once: a text of digits alone is read in its length
-  const number = String.raw`(?<![\d.,])(\d{1,3}(?:,\d{3})+(?:\.\d{1,3})?|\d{1,12}(?:\.\d{1,3})?)(?!\d)`;
-  const pattern = new RegExp(String.raw`${sign}\s?${number}|${number}\s?${sign}`, 'g');
-  return [...text.matchAll(pattern)].flatMap(([, before, after]) => {
+  return [...text.matchAll(amountPattern(currency))].flatMap(([, before, after]) => {
     const read = parseAmount((before ?? after ?? '').replaceAll(',', ''), currency);
     return read.ok ? [read.value] : [];
   });
@@ -95,8 +106,9 @@ function namedIn(text: string, coupons: readonly CouponFact[]): CouponFact[] {
 
 function ofPercent(text: string, about: readonly CouponFact[]): WordContradiction[] {
   const known = about.filter((coupon) => coupon.ppm !== null);
+  if (!known.length) return [];
   return percentsIn(text)
-    .filter((ppm) => known.length > 0 && !known.some((coupon) => coupon.ppm === ppm))
+    .filter((ppm) => !known.some((coupon) => coupon.ppm === ppm))
     .map((ppm) => ({
       says: formatPercent(ppm),
       stands: `${known[0]!.code} gives ${formatPercent(known[0]!.ppm!)}`,

@@ -83,8 +83,9 @@ function silentPages(app: App): string[] {
 /** Creatives that are on and say something otherwise than it is. */
 export function countContradicting(app: App): { count: number; first: string | null } {
   const contradicts = contradictionsOf(app);
+  const { name, products, texts, until } = creatives;
   const wrong = app.db
-    .select()
+    .select({ name, products, texts, until })
     .from(creatives)
     .where(and(isNull(creatives.removedAt), isInState(app, 'on'), sql`${creatives.kind} <> 'video'`))
     .all()

@@ -74,8 +74,7 @@ function productFaults(app: App, { products }: CreativeFields): CreativeFault[] 
   return missing.length ? [{ field: 'products', detail: 'Products: one of them does not exist' }] : [];
 }
 
-function subjectFaults(app: App, { subject }: CreativeFields): CreativeFault[] {
-  const known = subjectsInUse(app);
+function subjectFaults(known: readonly string[], { subject }: CreativeFields): CreativeFault[] {
   return subject === '' || known.includes(subject) || known.length < mostSubjects
     ? []
     : [
@@ -88,24 +87,25 @@ function subjectFaults(app: App, { subject }: CreativeFields): CreativeFault[] {
 }
 
 /** What stays of a subject that is there already in another case: that one. */
-const knownSubject = (app: App, subject: string): string =>
-  subjectsInUse(app).find((known) => known.toLowerCase() === subject.toLowerCase()) ?? subject;
+const knownSubject = (subjects: readonly string[], subject: string): string =>
+  subjects.find((known) => known.toLowerCase() === subject.toLowerCase()) ?? subject;
 
-/** Every fault of a creative, each at its field. */
-export function faultsOf(app: App, kind: CreativeKind, fields: CreativeFields): FieldFault[] {
-  const live = liveValues(app, null, [
-    fields.words,
-    fields.around,
-    fields.alt,
-    fields.note,
-    fields.body,
-    ...fields.subjects,
-  ]);
+/** Every fault of a creative, each at its field. @param subjects those in use: read once for many */
+export function faultsOf(
+  app: App,
+  kind: CreativeKind,
+  fields: CreativeFields,
+  subjects: readonly string[] = subjectsInUse(app),
+): FieldFault[] {
+  const { words, around, alt, note, body, subjects: lines } = fields;
+  const texts = [words, around, alt, note, body, ...lines];
+  // most have nothing in braces, and many are looked at in one act
+  const live = texts.some((text) => text.includes('{')) ? liveValues(app, null, texts) : {};
   const hosts = theProgramme(app).landingHosts;
   return [
     ...[
       ...productFaults(app, fields),
-      ...subjectFaults(app, fields),
+      ...subjectFaults(subjects, fields),
       ...fileFaults(app, kind, fields),
       ...creativeFaults(kind, fields, { hosts, live }),
       ...(kind === 'html' ? codeFaults(app, fields.code) : []),
@@ -114,11 +114,16 @@ export function faultsOf(app: App, kind: CreativeKind, fields: CreativeFields): 
   ];
 }
 
-/** The fields as they are kept. @throws Problem `invalid` with every fault at its field */
-export function checked(app: App, kind: CreativeKind, input: CreativeFields): CreativeFields {
+/** The fields as they are kept. @param subjects those in use: read once for many @throws Problem `invalid` with every fault at its field */
+export function checked(
+  app: App,
+  kind: CreativeKind,
+  input: CreativeFields,
+  subjects: readonly string[] = subjectsInUse(app),
+): CreativeFields {
   const fields = trimmedCreative(kind, input);
-  const known = { ...fields, subject: knownSubject(app, fields.subject) };
-  const faults = faultsOf(app, kind, known);
+  const known = { ...fields, subject: knownSubject(subjects, fields.subject) };
+  const faults = faultsOf(app, kind, known, subjects);
   if (faults.length) throw invalid(faults);
   return known;
 }

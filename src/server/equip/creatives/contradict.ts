@@ -18,12 +18,15 @@ const lastDayOf = (until: number | null, zone: string): string | null =>
 const isOn = (row: CouponRecord, products: readonly Id<'product'>[]) =>
   row.products.length === 0 || products.length === 0 || row.products.some((id) => products.includes(id));
 
+/** What of a creative can contradict. */
+type Worded = Pick<CreativeRecord, 'products' | 'texts' | 'until'>;
+
 /** Everything of a creative that readers read. */
-const wordsOf = ({ texts: { alt, words, around, code, subjects, body } }: CreativeRecord): string =>
+const wordsOf = ({ texts: { alt, words, around, code, subjects, body } }: Worded): string =>
   [alt, words, around, plainMarkup(code), ...subjects, body].filter(Boolean).join('\n');
 
 /** Finds what the words of creatives say otherwise than it is: what they are compared with is read once for all. */
-export function contradictionsOf(app: App): (row: CreativeRecord) => WordContradiction[] {
+export function contradictionsOf(app: App): (row: Worded) => WordContradiction[] {
   const { zone } = theProgramme(app);
   const promoted = promotedNow(app);
   const coupons = couponsThere(app).map((row) => ({

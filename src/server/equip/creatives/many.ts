@@ -10,6 +10,7 @@ import { creativeActs } from '../../ground/tables/creatives';
 import { difference, record } from '../../registers/access/audit';
 import { checkFollows } from '../planned/plan';
 import { checked } from './check';
+import { subjectsInUse } from './list';
 import { changeCreative, creativeById, creativeMaybe, fieldsOf, putAway, type CreativeRecord } from './store';
 import { creativeFound } from './subject';
 
@@ -22,20 +23,44 @@ const wordsOf = (changes: Changes) => Object.keys(changes).join(', ');
 const isOnlyLess = ({ active, ...others }: Omit<Changes, 'removed'>): boolean =>
   active !== true && Object.values(others).every((value) => value === undefined);
 
-/** Changes one of many. @returns what it was; null where it was so already @throws Problem where it cannot be */
-function changeOne(app: App, row: CreativeRecord, { removed, ...changes }: Changes): Before | null {
-  const before = fieldsOf(row);
-  const wished = { ...before, ...changes };
-  const fields = isOnlyLess(changes) ? wished : checked(app, row.kind, wished);
-  checkFollows(app, row.id, creativeFound(app, row), fields);
-  const { before: was, after } = difference(before, fields);
+interface Judged {
+  row: CreativeRecord;
+  /** what it would be */
+  fields: CreativeFields;
+  /** why it cannot be; null where it can */
+  why: string | null;
+}
+
+/** What one of many would be, and whether it can be so. */
+function judge(
+  app: App,
+  id: Id<'creative'>,
+  { removed: _, ...changes }: Changes,
+  subjects: readonly string[],
+): Judged {
+  const row = creativeById(app, id);
+  const wished = { ...fieldsOf(row), ...changes };
+  try {
+    const fields = isOnlyLess(changes) ? wished : checked(app, row.kind, wished, subjects);
+    if (fields.from !== row.from || fields.until !== row.until)
+      checkFollows(app, id, creativeFound(app, row), fields);
+    return { row, fields, why: null };
+  } catch (thrown) {
+    if (!(thrown instanceof Problem)) throw thrown;
+    return { row, fields: wished, why: thrown.message };
+  }
+}
+
+/** Changes one of many. @returns what it was; null where it was so already */
+function changeOne(app: App, { row, fields }: Judged, removed: boolean | undefined): Before | null {
+  const { before, after } = difference(fieldsOf(row), fields);
   const isAway = row.removedAt !== null;
   const moves = removed !== undefined && removed !== isAway;
   if (Object.keys(after).length === 0 && !moves) return null;
   if (Object.keys(after).length > 0) changeCreative(app, row, fields);
   if (moves) putAway(app, creativeById(app, row.id), removed ? app.clock.now() : null);
   const { version } = creativeById(app, row.id);
-  return { id: row.id, version, fields: was, ...(moves ? { removed: isAway } : {}) };
+  return { id: row.id, version, fields: before, ...(moves ? { removed: isAway } : {}) };
 }
 
 /** Changes the same of many creatives; what cannot be is named, the others are changed. */
@@ -49,29 +74,24 @@ export function changeMany(
       'conflict',
       'Nothing is to be changed: name the switch, the audience, dates or a subject',
     );
+  const subjects = subjectsInUse(app);
+  // all are judged before one is changed: each change has what is kept in memory read anew
+  const judged = [...new Set(ids)].map((id) => judge(app, id, changes, subjects));
+  const able = judged.filter(({ why }) => why === null);
+  const done = able.flatMap((one) => changeOne(app, one, changes.removed) ?? []);
+  for (const { id, fields } of done)
+    record(app, actor, 'creative-changed', { subject: id, before: fields, after: { ...changes } });
   const act = newId('bulk');
-  const done: Before[] = [];
-  const refused: ReplyOf<typeof Change>['refused'] = [];
-  let same = 0;
-  for (const id of new Set(ids)) {
-    const row = creativeById(app, id);
-    try {
-      const before = changeOne(app, row, changes);
-      if (!before) same += 1;
-      else {
-        done.push(before);
-        record(app, actor, 'creative-changed', { subject: id, before: before.fields, after: { ...changes } });
-      }
-    } catch (thrown) {
-      if (!(thrown instanceof Problem)) throw thrown;
-      refused.push({ id, name: row.name, why: thrown.message });
-    }
-  }
   app.db
     .insert(creativeActs)
     .values({ id: act, at: app.clock.now(), by: actor.id, what: wordsOf(changes), before: done })
     .run();
-  return { act, changed: done.length, same, refused };
+  return {
+    act,
+    changed: done.length,
+    same: able.length - done.length,
+    refused: judged.flatMap(({ row, why }) => (why === null ? [] : { id: row.id, name: row.name, why })),
+  };
 }
 
 /** Brings one back to what it was; not where somebody changed it since. */

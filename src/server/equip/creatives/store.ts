@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { eq } from 'drizzle-orm';
 import { keysOfAudience } from '../../../core/material/audience';
 import type { CreativeFields } from '../../../core/material/creative';
@@ -83,7 +84,8 @@ export function changeCreative(app: App, row: CreativeRecord, fields: CreativeFi
     .set({ ...columnsOf(app, fields), version: row.version + 1 })
     .where(eq(creatives.id, row.id))
     .run();
-  keepKeys(app, row.id, fields);
+  if (!isDeepStrictEqual([row.products, row.audience], [fields.products, fields.audience]))
+    keepKeys(app, row.id, fields);
   touch(app, 'records');
 }
 
