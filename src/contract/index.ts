@@ -11,9 +11,12 @@ import * as reports from './lookback/today';
 import * as ownCoupons from './portal/coupons';
 import * as ownFeeds from './portal/feeds';
 import * as ownFigures from './portal/figures';
+import * as ownHome from './portal/home';
+import * as ownLinks from './portal/links';
 import * as ownMaterial from './portal/material';
 import * as ownMessages from './portal/messages';
 import * as portal from './portal/portal';
+import * as ownProfile from './portal/profile';
 import * as affiliates from './recruit/affiliates';
 import * as recruiting from './recruit/applications';
 import * as messages from './recruit/letters';
@@ -77,7 +80,10 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   payouts,
   reports,
   audit,
+  ownHome,
   portal,
+  ownLinks,
+  ownProfile,
   ownMaterial,
   ownCoupons,
   ownFeeds,

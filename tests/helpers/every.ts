@@ -77,6 +77,7 @@ async function recruited(s: TestServer, ids: Ids): Promise<void> {
   ids.applications = one("SELECT id FROM applications WHERE state = 'waiting'");
   await owner.post(`/api/v1/applications/${ids.applications}/ask`, { question: 'Which site?' });
   const question = one('SELECT id FROM questions') as Id<'question'>;
+  ids.questions = question;
   ids.question = answerLink(s.app, question).split('/answer/')[1]!;
   takePartners(s.app, [partnerAt(1), partnerAt(2)]);
   ids.prospects = partnerAt(1).id;

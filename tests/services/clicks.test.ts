@@ -109,7 +109,9 @@ it('clears after the buffer, shows in the portal, and leaves orders and their fi
     )
   ).body.rows;
   expect(earned.reduce((n, r) => n + r.granted.amount, 0)).toBe(60);
-  expect((await mara.client.get<{ orders30: number }>('/api/v1/portal/home')).body.orders30).toBe(0);
+  const { going } = (await mara.client.get<{ going: { now: { orders: number } } }>('/api/v1/portal/home'))
+    .body;
+  expect(going.now.orders).toBe(0);
   expect(brokenInvariants(s.app.sqlite)).toEqual([]);
 });
 it('what nobody opened is recorded with the reason, pays nothing, counts nothing and leaves no cookie', async () => {

@@ -5,8 +5,7 @@ import { startServer, type TestServer } from '../helpers/server';
 interface Home {
   links: { code: string; link: string; reward: string; timing: string; price: string }[];
   balances: Record<string, { amount: number }>;
-  clicks30: number;
-  orders30: number;
+  going: { now: { clicks: number; orders: number } };
   visits: { product: string; counted: string | null }[];
   detailsComplete: boolean;
   waiting: string[];
@@ -53,8 +52,8 @@ it('an affiliate’s own side: gets a link for a product that goes live later, i
 it('an affiliate’s own side: counts visits and says which are not counted', async () => {
   await s.visit(await ann.link('WHEEL-1'));
   await s.visit(await ann.link('WHEEL-1'), { 'user-agent': 'Examplebot/1.0' });
-  const { clicks30, visits } = await home(ann);
-  expect(clicks30).toBe(1);
+  const { going, visits } = await home(ann);
+  expect(going.now.clicks).toBe(1);
   expect(visits.map((v) => v.counted).sort()).toEqual([null, 'the visitor looks automated']);
 });
 it('an affiliate’s own side: earns only on what it is approved for', async () => {

@@ -1,6 +1,5 @@
 import { Type } from '@sinclair/typebox';
 import { commissionKinds, commissionStates } from '../../core/ledger/commission';
-import { timings } from '../../core/ledger/timing';
 import { paymentStates } from '../../core/payouts/lists';
 import { endpoint } from '../endpoint';
 import { WorkingOut } from '../setup/terms';
@@ -31,56 +30,34 @@ const EarningRow = closed({
   clearsAt: Moment,
   declined: nullable(Type.String()),
 });
-const Place = closed({ id: idOf('set'), name: Type.String(), about: Type.String() });
-const OwnPlaces = closed({
-  card: nullable(Place),
-  group: nullable(Place),
-  coming: nullable(Place),
-  from: Moment,
-  choices: Type.Array(Place),
-});
-export const chooseCard = endpoint('PUT', '/api/v1/portal/card', {
-  summary: 'Choose another rate card, from tomorrow on',
-  access: 'affiliate',
-  body: closed({ card: idOf('set') }),
-  reply: OwnPlaces,
-  once: true,
-});
-export const readPortalHome = endpoint('GET', '/api/v1/portal/home', {
-  summary: 'An affiliate’s links, balances and last days',
-  access: 'affiliate',
-  reply: closed({
-    links: Type.Array(
-      closed({
-        product: Type.String(),
-        code: Type.String(),
-        price: Type.String(),
-        reward: Type.String(),
-        renewals: Type.String(),
-        timing: oneOf('Payment timing', timings),
-        link: Type.String(),
-      }),
-    ),
-    balances: closed({ held: MoneyOut, cleared: MoneyOut, inRun: MoneyOut, paid: MoneyOut }),
-    clicks30: Type.Integer(),
-    orders30: Type.Integer(),
-    visits: Type.Array(closed({ at: Moment, product: Type.String(), counted: nullable(Type.String()) })),
-    detailsComplete: Type.Boolean(),
-    policy: nullable(closed({ number: Type.Integer(), at: nullable(Moment) })),
-    waiting: Type.Array(Type.String()),
-    places: OwnPlaces,
-    referral: nullable(
-      closed({ address: Type.String(), said: Type.String(), count: Type.Integer(), earned: MoneyOut }),
-    ),
-    owns: Type.Array(closed({ product: Type.String(), percent: Type.String() })),
-    promotes: Type.Boolean(),
-  }),
-});
+const earnedIn = {
+  from: Type.Optional(words('From', 10, { example: '2027-02-10' })),
+  to: Type.Optional(words('To', 10, { example: '2027-03-12' })),
+};
+const earned = { ...earnedIn, state: Type.Optional(oneOf('State', commissionStates)) };
 export const listEarnings = endpoint('GET', '/api/v1/portal/earnings', {
-  summary: 'Own orders and commissions',
+  summary: 'Own orders and commissions, newest first, of a time or in a state',
   access: 'affiliate',
-  query: filtered({}),
+  query: filtered(earned),
   reply: page(EarningRow),
+});
+const EarningSum = { count: Type.Integer(), granted: MoneyOut, left: MoneyOut };
+export const EarningSums = closed({
+  states: Type.Array(closed({ state: oneOf('State', commissionStates), ...EarningSum })),
+  total: closed(EarningSum),
+});
+export type EarningSums = (typeof EarningSums)['static'];
+export const sumEarnings = endpoint('GET', '/api/v1/portal/earnings/sums', {
+  summary: 'What one earned by what was sold in a time: by state, granted and left of it',
+  access: 'affiliate',
+  query: closed(earnedIn),
+  reply: EarningSums,
+});
+export const exportEarnings = endpoint('GET', '/api/v1/portal/earnings.csv', {
+  summary: 'Own orders and commissions as CSV',
+  access: 'affiliate',
+  query: closed(earned),
+  media: 'text/csv',
 });
 export const readEarning = endpoint('GET', '/api/v1/portal/earnings/:id', {
   summary: 'The working of one’s own commission',

@@ -311,6 +311,11 @@ export const askApplicant = endpoint('POST', '/api/v1/applications/:id/ask', {
   body: closed({ question: questionText }),
   reply: ApplicationOut,
 });
+export const answerText = paragraphs('Answer', 5000, {
+  least: 1,
+  example: 'The first one, in the Friday letter',
+  pattern: '\\S',
+});
 const byToken = closed({ token: words('Link', 120, { least: 20 }) });
 const Question = closed({
   programme: Type.String(),
@@ -332,7 +337,7 @@ export const answerQuestion = endpoint('POST', '/api/v1/answers/:token', {
   access: 'open',
   params: byToken,
   body: closed({
-    answer: paragraphs('Answer', 5000, { least: 1, example: 'The first one, in the Friday letter' }),
+    answer: answerText,
   }),
   reply: Question,
 });

@@ -195,6 +195,19 @@ export const readResources = endpoint('GET', '/api/v1/portal/resources', {
   access: 'affiliate',
   reply: closed({
     notices: Type.Array(Notice),
+    /** what the affiliate promotes */
+    products: Type.Array(
+      closed({
+        id: idOf('product'),
+        code: Type.String(),
+        name: Type.String(),
+        description: Type.String(),
+        price: Type.String(),
+        reward: Type.String(),
+        link: Type.String(),
+        picture: Type.String(),
+      }),
+    ),
     offers: Type.Array(
       closed({
         headline: Type.String(),

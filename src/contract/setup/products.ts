@@ -1,4 +1,5 @@
 import { Type, type TOptional, type TSchema } from '@sinclair/typebox';
+import { handings } from '../../core/material/handed';
 import { deliveries, productStates, recruitings, rewardKinds } from '../../core/pricing/lists';
 import { intervals, productKinds } from '../../core/pricing/product';
 import { lockedEvents, shareBases } from '../../core/terms/lists';
@@ -67,6 +68,11 @@ const more = {
     example: 'https://shop.quernstone.example/wheel-story',
   }),
   prelaunchPage: page_('Pre-launch page', 'https://shop.quernstone.example/soon'),
+  handParameter: words('Affiliate handed over as', 30, {
+    example: 'partner',
+    pattern: '^([A-Za-z][A-Za-z0-9_.-]*)?$',
+  }),
+  handAs: oneOf('What is handed over', handings),
   launchAt: words('Launch', 16, {
     example: '2027-04-01T09:00',
     pattern: '^(\\d{4}-\\d{2}-\\d{2}T\\d{2}:\\d{2})?$',

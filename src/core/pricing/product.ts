@@ -1,4 +1,5 @@
 import { addZonedDays, addZonedMonths } from '../calendar/zone';
+import type { Handing } from '../material/handed';
 import { split } from '../money/amount';
 import type { Delivery, Recruiting } from './lists';
 
@@ -39,6 +40,9 @@ export interface ProductDetails {
   fallbackPage: string;
   furtherPages: string[];
   prelaunchPage: string;
+  /** under which name the sales page is told who led a buyer there, empty: it is not; and what it is told */
+  handParameter: string;
+  handAs: Handing;
   launchAt: number | null;
   /** prices in further currencies, minor units of each */
   prices: Record<string, number>;
@@ -81,6 +85,8 @@ export const plainDetails: ProductDetails = {
   fallbackPage: '',
   furtherPages: [],
   prelaunchPage: '',
+  handParameter: '',
+  handAs: 'handle',
   launchAt: null,
   prices: {},
   stepped: null,

@@ -1,7 +1,7 @@
 import { inArray, sql, type SQL } from 'drizzle-orm';
 import type { QueryOf } from '../../contract/endpoint';
 import type { FiguresOut, readOwnFigures } from '../../contract/portal/figures';
-import { addDays, dayOf, daysBetween, isDay, startOfDay } from '../../core/calendar/zone';
+import { addDays, dayOf, daysBetween } from '../../core/calendar/zone';
 import type { FigureGroup } from '../../core/figures/groups';
 import { addSums, noSums, sumsByKey, type Sums } from '../../core/figures/sums';
 import { wilson } from '../../core/figures/uncertain';
@@ -9,43 +9,15 @@ import { toDecimal } from '../../core/money/amount';
 import type { Id } from '../../core/text/id';
 import type { App } from '../ground/context';
 import { toCsv } from '../ground/http/csv';
-import { refuse } from '../ground/http/problem';
 import { coupons } from '../ground/tables/coupons';
 import { creatives } from '../ground/tables/creatives';
 import { keptProducts } from '../registers/catalogue/store';
 import { theProgramme } from '../registers/programme/record';
+import { periodOf, type Period } from './period';
 
-/** Days that can be looked at at once: a year and what a leap year adds. */
-const mostDays = 366;
-const usualDays = 30;
 const quarter = 900_000;
 
 export type FiguresAsked = QueryOf<typeof readOwnFigures>;
-
-interface Period {
-  from: string;
-  to: string;
-  /** moments: from inclusive, to exclusive */
-  begin: number;
-  end: number;
-}
-
-function periodOf(app: App, { from, to }: FiguresAsked): Period {
-  const { zone } = theProgramme(app);
-  const last = to ?? dayOf(app.clock.now(), zone);
-  const first = from ?? addDays(isDay(last) ? last : dayOf(app.clock.now(), zone), 1 - usualDays);
-  if (!isDay(first)) throw refuse('from', `From: “${first}” is no day`, '2027-02-10');
-  if (!isDay(last)) throw refuse('to', `To: “${last}” is no day`, '2027-03-12');
-  if (last < first) throw refuse('to', `To: ${last} is before ${first}`, first);
-  if (addDays(first, mostDays) <= last)
-    throw refuse('from', 'From: a year can be looked at at once', addDays(last, 1 - mostDays));
-  return {
-    from: first,
-    to: last,
-    begin: startOfDay(first, zone),
-    end: startOfDay(addDays(last, 1), zone),
-  };
-}
 
 /** What tells the rows apart, out of a visit. A day is put together of quarters of an hour: every zone’s days begin with one. */
 const keyOf: Record<FigureGroup, SQL> = {

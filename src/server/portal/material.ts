@@ -1,7 +1,9 @@
 import * as coupons from '../../contract/portal/coupons';
+import * as pages from '../../contract/portal/links';
 import * as contract from '../../contract/portal/material';
 import { letterFile } from '../equip/links/letter';
 import { takeOwnCoupon } from '../equip/links/own-coupons';
+import { listPageLinks, makePageLink, surveyPageLinks } from '../equip/links/pages';
 import { showOwn, takeOwn } from '../equip/links/take';
 import { asAffiliate, type Actor } from '../ground/context';
 import { FileAnswer, serve } from '../ground/http/serve';
@@ -38,5 +40,8 @@ export function portalMaterialRoutes(site: Site): void {
   );
   serve(site, coupons.listOwnCoupons, ({ actor }) => app.reader.say(portalReadings.ownCoupons, asked(actor)));
   serve(site, coupons.takeOwnCoupon, ({ actor, params }) => takeOwnCoupon(app, asked(actor), params.id));
+  serve(site, pages.listPageLinks, ({ actor, query }) => listPageLinks(app, asAffiliate(actor), query));
+  serve(site, pages.surveyPageLinks, ({ actor }) => surveyPageLinks(app, asAffiliate(actor)));
+  serve(site, pages.makePageLink, ({ actor, body }) => makePageLink(app, asAffiliate(actor), body));
   serve(site, contract.noteSeen, ({ actor }) => noteHere(app, asAffiliate(actor)));
 }

@@ -12,7 +12,7 @@ import { seenAs } from '../registers/access/who';
 import { changePassword, forgotPassword, setByLink } from '../registers/accounts/accounts';
 import { countTry, goodTry, trySignIn } from '../registers/accounts/signin';
 import { programmeOrNull, theProgramme } from '../registers/programme/record';
-import { portalProgramme } from './service';
+import { portalProgramme } from './programme';
 
 function describePortal(app: App, person: typeof affiliates.$inferSelect | null): PortalSessionOut {
   const p = programmeOrNull(app);

@@ -4,6 +4,7 @@ import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import type { BodyOf, ReplyOf } from '../../contract/endpoint';
 import { readDetails, setDetails } from '../../contract/portal/portal';
+import { readOwnProfile } from '../../contract/portal/profile';
 import { chooseOwnLetters } from '../../contract/recruit/letters';
 import { ChangePassword } from '../desk/passwords';
 import { useAct } from '../kit/act';
@@ -16,19 +17,44 @@ import { useRefresh } from '../kit/refresh';
 import { useSend } from '../kit/send';
 import { usePortalBase } from './base';
 import { Feeds } from './feeds';
+import { OwnTerms } from './own-terms';
+import { Profile } from './profile';
+import { Sessions } from './sessions';
 
-/** Where commissions are paid to. */
+/** Where one is paid, who one is, on which terms, what one is sent, and where one is signed in. */
 export function Details() {
   const query = useQuery(asking(readDetails));
   if (query.isPending) return <Skeleton />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   return (
     <>
-      <DetailsForm details={query.data} />
-      <Letters on={query.data.letters} />
-      <Feeds />
-      <OwnPassword />
+      <h1>Details</h1>
+      <div className="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-2">
+        <div className="min-w-0 space-y-8">
+          <DetailsForm details={query.data} />
+          <Profile />
+        </div>
+        <div className="min-w-0 space-y-8">
+          <OwnCard />
+          <Letters on={query.data.letters} />
+          <Feeds />
+          <OwnPassword />
+          <Sessions />
+        </div>
+      </div>
     </>
+  );
+}
+
+/** The card and the group that one is on. */
+function OwnCard() {
+  const profile = useQuery(asking(readOwnProfile)).data;
+  if (!profile?.promotes) return null;
+  return (
+    <section aria-labelledby="card">
+      <h2 id="card">Your terms</h2>
+      <OwnTerms place={profile.places} />
+    </section>
   );
 }
 
@@ -38,7 +64,7 @@ function Letters({ on }: { on: boolean }) {
     done: (r) => toast(r.on ? 'You get letters' : 'No more letters'),
   });
   return (
-    <section className="mt-8 max-w-[460px]" aria-labelledby="letters">
+    <section aria-labelledby="letters">
       <h2 id="letters">Letters</h2>
       <label className="mt-1 flex items-start gap-2">
         <input
@@ -59,7 +85,7 @@ function OwnPassword() {
   const looking = usePortalBase() !== '/portal';
   if (looking) return null;
   return (
-    <section className="mt-8 max-w-[460px]" aria-labelledby="password-head">
+    <section aria-labelledby="password-head">
       <h2 id="password-head">Password</h2>
       <Button className="mt-2" onClick={() => setChanging(true)}>
         Change your password
@@ -106,7 +132,7 @@ function DetailsForm({ details }: { details: ReplyOf<typeof readDetails> }) {
   return (
     <form
       noValidate
-      className="max-w-[460px] space-y-4"
+      className="space-y-4"
       onSubmit={(e) =>
         void handleSubmit(async (values) => {
           setFault(null);
@@ -130,7 +156,7 @@ function DetailsForm({ details }: { details: ReplyOf<typeof readDetails> }) {
         })(e)
       }
     >
-      <h1>Payout details</h1>
+      <h2>Payout details</h2>
       <p className="text-ink2">
         Where your commissions are paid. A payment that is on its way already goes to the details it was made
         with.

@@ -24,7 +24,7 @@ export function Feeds() {
   });
   if (!feeds) return null;
   return (
-    <section className="mt-8 max-w-[720px]" aria-labelledby="feeds">
+    <section aria-labelledby="feeds">
       <h2 id="feeds">Feeds</h2>
       <Said>
         For programs: coupons and products with your own links, always as they are now. Whoever has such an

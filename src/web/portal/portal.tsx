@@ -17,12 +17,12 @@ import { useLooking, usePortalBase } from './base';
 import { Details } from './details';
 import { Earnings } from './earnings';
 import { Figures } from './figures/page';
-import { Home } from './home';
+import { Home } from './home/home';
 import { Material } from './material/page';
 import { Messages } from './messages';
 import { Payments } from './payments';
 import { PolicyPage } from './policy';
-import { Resources } from './resources';
+import { ResourcesPage } from './resources/page';
 
 /** The affiliate's side. */
 export default function Portal() {
@@ -103,7 +103,7 @@ function SignIn({ programme }: { programme: string }) {
 }
 
 const places = [
-  ['', 'Links'],
+  ['', 'Home'],
   ['/creatives', 'Creatives'],
   ['/figures', 'Figures'],
   ['/resources', 'Resources'],
@@ -204,7 +204,7 @@ function Inside({
         )}
       </header>
       <main className={scrolling} tabIndex={0} aria-label="Portal">
-        <div className="mx-auto w-[min(980px,100%)] px-5 py-5">
+        <div className="mx-auto w-[min(1020px,100%)] px-5 py-5">
           {state !== 'active' && state !== 'applied' && (
             <Note role="status" className="mb-4">
               Your account is {state}: your links lead buyers on and earn nothing now. Questions: {contact}
@@ -215,7 +215,7 @@ function Inside({
             <Route path="creatives" element={<Material />} />
             <Route path="figures" element={<Figures />} />
             <Route path="messages" element={<Messages />} />
-            <Route path="resources" element={<Resources />} />
+            <Route path="resources" element={<ResourcesPage />} />
             <Route path="policy" element={<PolicyPage />} />
             <Route path="earnings" element={<Earnings />} />
             <Route path="payouts" element={<Payments />} />

@@ -1,12 +1,13 @@
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { readQuestion as Read } from '../../../contract/recruit/applications';
 import { dayOf } from '../../../core/calendar/zone';
 import { type Id } from '../../../core/text/id';
-import { type Actor, type App } from '../../ground/context';
+import { asAffiliate, type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { Problem } from '../../ground/http/problem';
 import { applications, questions } from '../../ground/tables/applications';
+import { products } from '../../ground/tables/catalogue';
 import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { questionOf } from '../../registers/access/links';
@@ -89,17 +90,21 @@ export function ask(app: App, actor: Actor, application: Id<'application'>, text
   });
 }
 
-function find(app: App, token: string) {
+type Asked = NonNullable<ReturnType<typeof asked>>;
+
+/** A question with the application and the applicant that it went to. */
+const asked = (app: App, id: Id<'question'>) =>
+  app.db
+    .select({ q: questions, a: applications, f: affiliates })
+    .from(questions)
+    .innerJoin(applications, eq(applications.id, questions.application))
+    .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+    .where(eq(questions.id, id))
+    .get();
+
+function find(app: App, token: string): Asked {
   const id = questionOf(app, token);
-  const row =
-    id &&
-    app.db
-      .select({ q: questions, a: applications, f: affiliates })
-      .from(questions)
-      .innerJoin(applications, eq(applications.id, questions.application))
-      .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
-      .where(eq(questions.id, id))
-      .get();
+  const row = id && asked(app, id);
   if (!row)
     throw new Problem('not-found', 'This link leads to no question; it may have been copied incompletely');
   return row;
@@ -122,8 +127,48 @@ export function readQuestion(app: App, token: string): ReplyOf<typeof Read> {
 
 /** Takes the answer: once, while the application is open. The application waits for a person again when nothing else is unanswered. */
 export function answer(app: App, token: string, text: string): ReplyOf<typeof Read> {
-  const { q, a } = find(app, token);
-  if (q.answer !== null && q.answer === text.trim()) return readQuestion(app, token);
+  take(app, { kind: 'open', id: 'open' }, find(app, token), text.trim());
+  return readQuestion(app, token);
+}
+
+/** The same from the portal, where whoever answers has signed in. Another's question does not exist here. */
+export function answerOwn(app: App, actor: Actor, id: Id<'question'>, text: string): null {
+  const row = asked(app, id);
+  if (row?.f.id !== asAffiliate(actor)) throw new Problem('not-found', 'This question does not exist');
+  app.transaction(() => take(app, actor, row, text.trim()));
+  return null;
+}
+
+/** The questions to an affiliate that wait for its answer. */
+export function openQuestions(app: App, affiliate: Id<'affiliate'>) {
+  const rows = app.db
+    .select({ q: questions, product: products.name })
+    .from(questions)
+    .innerJoin(applications, eq(applications.id, questions.application))
+    .leftJoin(products, eq(products.id, applications.product))
+    .where(
+      and(
+        eq(applications.affiliate, affiliate),
+        inArray(applications.state, [...openStates]),
+        isNull(questions.answer),
+      ),
+    )
+    .orderBy(questions.at, questions.id)
+    .all();
+  const name = namesOf(
+    app,
+    rows.map(({ q }) => q.by),
+  );
+  return rows.map(({ q: { id, at, by, question }, product }) => ({
+    ...{ id, at, question },
+    by: name(by),
+    product: product ?? 'the whole programme',
+  }));
+}
+
+/** @throws Problem `conflict` when it was answered otherwise, or decided, meanwhile */
+function take(app: App, actor: Actor, { q, a }: Asked, text: string): void {
+  if (q.answer === text) return;
   if (q.answer !== null)
     throw new Problem('conflict', 'This question was answered already; write to us if something has changed');
   if (!isOpen(a.state))
@@ -133,7 +178,7 @@ export function answer(app: App, token: string, text: string): ReplyOf<typeof Re
     );
   app.db
     .update(questions)
-    .set({ answer: text.trim(), answeredAt: app.clock.now() })
+    .set({ answer: text, answeredAt: app.clock.now() })
     .where(eq(questions.id, q.id))
     .run();
   const unanswered = app.db
@@ -147,13 +192,9 @@ export function answer(app: App, token: string, text: string): ReplyOf<typeof Re
       .set({ state: 'waiting', version: a.version + 1 })
       .where(eq(applications.id, a.id))
       .run();
-  record(app, { kind: 'open', id: 'open' }, 'applicant-answered', {
+  record(app, actor, 'applicant-answered', {
     subject: a.id,
     before: null,
-    after: {
-      answer: text.trim(),
-      affiliate: a.affiliate,
-    },
+    after: { answer: text, affiliate: a.affiliate },
   });
-  return readQuestion(app, token);
 }

@@ -12,13 +12,14 @@ import { Problem, refuse } from '../../ground/http/problem';
 import { notices } from '../../ground/tables/offers';
 import { record } from '../../registers/access/audit';
 import { productById } from '../../registers/catalogue/store';
-import { filled, liveValues } from '../../setup/terms/live';
+import { filled, liveValues, type Reader } from '../../setup/terms/live';
 
 const mostNotices = 100;
 
 export function showNotices(
   app: App,
   rows: (typeof notices.$inferSelect)[],
+  reader: Reader = null,
 ): ReplyOf<typeof ListNotices>['rows'] {
   return rows.map((n) => {
     const p = n.product ? productById(app, n.product) : undefined;
@@ -26,14 +27,15 @@ export function showNotices(
       id: n.id,
       kind: n.kind,
       title: n.title,
-      body: filled(app, n.body),
+      body: filled(app, n.body, reader),
       at: n.at,
       product: p ? { id: p.id, name: p.name } : null,
     };
   });
 }
 
-export function listNotices(app: App): ReplyOf<typeof ListNotices> {
+/** News and notes, the newest first, as one reader reads them: rates in them are its own. */
+export function listNotices(app: App, reader: Reader = null): ReplyOf<typeof ListNotices> {
   return {
     rows: showNotices(
       app,
@@ -44,6 +46,7 @@ export function listNotices(app: App): ReplyOf<typeof ListNotices> {
         .orderBy(desc(notices.at), desc(notices.id))
         .limit(mostNotices)
         .all(),
+      reader,
     ),
   };
 }

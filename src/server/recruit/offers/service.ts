@@ -7,6 +7,7 @@ import type {
   readResources as Resources,
 } from '../../../contract/recruit/offers';
 import { addDays, dayOf } from '../../../core/calendar/zone';
+import { formatMoney } from '../../../core/money/amount';
 import { categories } from '../../../core/recruiting/kinds';
 import { averageEarning, slugOf } from '../../../core/recruiting/offers';
 import type { Id } from '../../../core/text/id';
@@ -307,7 +308,21 @@ export function readOffer(app: App, slug: string, staff: boolean): ReplyOf<typeo
   };
 }
 
-/** What an affiliate works with: news and notes, and the offer pages of what it promotes with its own links. */
+type Terms = ReturnType<typeof termsInForce>[number];
+
+/** A product as its resources begin: what it is and costs, what it earns, the affiliate's link. */
+function resourceOf(app: App, { product, reward, link, price, currency }: Terms) {
+  const row = productById(app, product);
+  if (!row || link === null) return null;
+  const { id, code, name, description } = row;
+  return {
+    ...{ id, code, name, description, reward, link },
+    price: price === null ? '' : formatMoney({ amount: price, currency }),
+    picture: pictureAddress(app, row),
+  };
+}
+
+/** What an affiliate works with: what it promotes, news and notes, and the offer pages with its own links. */
 export function readResources(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Resources> {
   const own = new Map(termsInForce(app, affiliate).map((t) => [t.product, t]));
   const open = app.db
@@ -316,9 +331,12 @@ export function readResources(app: App, affiliate: Id<'affiliate'>): ReplyOf<typ
     .where(and(isNull(offers.removedAt), eq(offers.live, true)))
     .orderBy(offers.createdAt)
     .all();
-  const listed = listNotices(app).rows.filter((n) => n.product === null || own.has(n.product.id));
+  const listed = listNotices(app, { affiliate }).rows.filter(
+    (n) => n.product === null || own.has(n.product.id),
+  );
   return {
     notices: listed.slice(0, 30),
+    products: [...own.values()].flatMap((terms) => resourceOf(app, terms) ?? []),
     offers: open.map((o) => ({
       headline: filled(app, o.headline, { affiliate }),
       address: `${app.address}/offers/${o.slug}`,

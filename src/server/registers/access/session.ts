@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { eq, lt, or } from 'drizzle-orm';
+import { and, desc, eq, gte, lt, ne, or } from 'drizzle-orm';
 import type { Request, Response } from 'express';
 import { isId, type Id } from '../../../core/text/id';
 import type { App, PersonId } from '../../ground/context';
@@ -62,6 +62,39 @@ export function endSession(app: App, req: Request, res: Response, kind: SessionK
 /** Ends every session of a person: after a change of password, role or state. */
 export function endSessionsOf(app: App, person: PersonId): void {
   app.db.delete(sessions).where(eq(sessions.person, person)).run();
+}
+
+const hashOf = (req: Request, kind: SessionKind): string | null => {
+  const token = readCookie(req.headers.cookie, cookieNames[kind]);
+  return token ? hash(token) : null;
+};
+
+/** Where a person is signed in, the newest first: when each began and was last used, real time. @param req of the one that asks */
+export function sessionsOf(app: App, person: Id<'affiliate'>, req: Request) {
+  const own = hashOf(req, 'affiliate');
+  const now = app.clock.real();
+  return app.db
+    .select()
+    .from(sessions)
+    .where(
+      and(
+        eq(sessions.person, person),
+        gte(sessions.seenAt, now - idle),
+        gte(sessions.createdAt, now - absolute),
+      ),
+    )
+    .orderBy(desc(sessions.seenAt))
+    .all()
+    .map((row) => ({ begun: row.createdAt, seen: row.seenAt, isThis: row.tokenHash === own }));
+}
+
+/** Ends every session of an affiliate but the one that asks. @returns how many */
+export function endOtherSessions(app: App, req: Request, person: Id<'affiliate'>): number {
+  const own = hashOf(req, 'affiliate') ?? '';
+  return app.db
+    .delete(sessions)
+    .where(and(eq(sessions.person, person), ne(sessions.tokenHash, own)))
+    .run().changes;
 }
 
 function personOf<K extends SessionKind>(app: App, req: Request, kind: K): Id<K> | null {

@@ -1,5 +1,6 @@
 import { type FieldFault } from '../../../contract/explain';
 import { type ProductIn } from '../../../contract/setup/products';
+import { ownParameters } from '../../../core/material/handed';
 import { parseAmount, toDecimal } from '../../../core/money/amount';
 import { isCurrency } from '../../../core/money/currency';
 import { type ProductDetails } from '../../../core/pricing/product';
@@ -54,12 +55,14 @@ const texts = [
   'mobilePage',
   'fallbackPage',
   'prelaunchPage',
+  'handParameter',
   'renewalName',
   'renewalAbout',
 ] as const;
 const lists = ['categories', 'keywords', 'accessParameters', 'furtherPages', 'confirmNotAfter'] as const;
 const choices = [
   'saleNotice',
+  'handAs',
   'delivery',
   'downloadDays',
   'confirmOffer',
@@ -154,6 +157,16 @@ function checkPages(
     );
 }
 
+/** A name under which the affiliate is handed over that is none of our own. */
+function checkHanded({ handParameter }: ProductDetails, faults: FormFaults): void {
+  if (ownParameters.some((own) => own === handParameter.toLowerCase()))
+    faults.add(
+      'handParameter',
+      `Affiliate handed over as: ${handParameter} is what we hand over ourselves`,
+      'partner',
+    );
+}
+
 function checkRenewals({ renewalPrice, renewals }: ProductDetails, faults: FormFaults): void {
   if (renewalPrice === null)
     faults.add('renewalPrice', 'Renewal price is empty: each renewal costs it', '24.00');
@@ -173,6 +186,7 @@ export function readDetails(
   checkLists(app, details, faults);
   if (input.launchAt !== undefined) details.launchAt = readLaunch(app, input.launchAt, faults);
   checkPages(details, faults);
+  checkHanded(details, faults);
   if (input.prices !== undefined) details.prices = readPrices(input, faults);
   if (input.step !== undefined) details.stepped = readStepped(input, price, faults);
   if (input.kind === 'recurring') checkRenewals(details, faults);

@@ -31,6 +31,8 @@ export function detailsAsTyped(app: App, row: ProductRecord) {
     fallbackPage: d.fallbackPage,
     furtherPages: d.furtherPages.join('\n'),
     prelaunchPage: d.prelaunchPage,
+    handParameter: d.handParameter,
+    handAs: d.handAs,
     launchAt:
       d.launchAt === null ? '' : new Date(d.launchAt + offsetAt(d.launchAt, zone)).toISOString().slice(0, 16),
     prices: Object.fromEntries(Object.entries(d.prices).map(([c, amount]) => [c, toDecimal(amount, c)])),

@@ -1,6 +1,7 @@
 import { barredBy } from '../../../core/attribution/barred';
 import type { Barred } from '../../../core/attribution/lists';
 import { inForce } from '../../../core/calendar/span';
+import { handedPart } from '../../../core/material/handed';
 import { landingFault } from '../../../core/material/landing';
 import type { AffiliateState } from '../../../core/recruiting/states';
 import type { Id } from '../../../core/text/id';
@@ -36,6 +37,8 @@ export interface Target extends Page {
   /** where everybody is led until a moment */
   before: { page: Page; until: number } | null;
   barred: Barred | null;
+  /** what tells the page of the product who leads there */
+  handed: string;
 }
 
 interface LinkRow {
@@ -45,6 +48,7 @@ interface LinkRow {
   coupon: Id<'coupon'> | null;
   page: string | null;
   state: AffiliateState;
+  handle: string;
 }
 
 /** What a link is for: its product, and the page that it names instead of the product's own. */
@@ -54,10 +58,21 @@ interface Aim {
   code: Target['code'];
 }
 
+/** Who leads there, where a product's page wishes to be told. */
+function handedBy(product: KeptProduct | null, { affiliate, handle }: LinkRow): string {
+  if (!product) return '';
+  const { handParameter, handAs } = detailsOf(product);
+  return handedPart({ parameter: handParameter, as: handAs }, { handle, id: affiliate });
+}
+
 /** The code that the shop is handed by links of a coupon. */
 function codeOf({ applied, active, removedAt, code, from, until }: CouponRecord): Aim['code'] {
   return applied && active && removedAt === null ? { text: code, from: from ?? 0, until } : null;
 }
+
+/** The page that an affiliate chose, while its host is listed; else the product's own. */
+const chosenPage = (app: App, page: string | null): string =>
+  page !== null && landingFault(page, theProgramme(app).landingHosts) === null ? page : '';
 
 /** A creative or a coupon that is off, over or taken away still leads buyers on: who put its link somewhere did nothing wrong. */
 function aimOf(app: App, link: LinkRow): Aim {
@@ -65,7 +80,7 @@ function aimOf(app: App, link: LinkRow): Aim {
   const creative = link.creative === null ? undefined : creativeMaybe(app, link.creative);
   if (creative) return { product: productLed(app, creative.products), page: creative.landing, code: null };
   const coupon = link.coupon === null ? undefined : couponMaybe(app, link.coupon);
-  if (!coupon) return { product, page: link.page ?? '', code: null };
+  if (!coupon) return { product, page: chosenPage(app, link.page), code: null };
   const led = productLed(app, coupon.products) ?? product;
   return { product: led, page: coupon.landing || (led ? '' : shopHome(app)), code: codeOf(coupon) };
 }
@@ -74,7 +89,7 @@ function aimOf(app: App, link: LinkRow): Aim {
 export function targetsOf(app: App) {
   const kept = new Map<string, Target>();
   const links = app.sqlite.prepare<[string], LinkRow>(
-    `SELECT l.affiliate, l.product, l.creative, l.coupon, l.page, a.state
+    `SELECT l.affiliate, l.product, l.creative, l.coupon, l.page, a.state, a.handle
      FROM links l JOIN affiliates a ON a.id = l.affiliate WHERE l.code = ?`,
   );
   app.kept.onChange.push(() => kept.clear());
@@ -116,6 +131,7 @@ export function targetsOf(app: App) {
         creative: row.creative,
         coupon: row.coupon,
         code: aim.code,
+        handed: handedBy(aim.product, row),
         barred: barredBy(row.state, aim.product?.state === 'retired'),
         ...led(aim),
       };
@@ -128,15 +144,15 @@ export function targetsOf(app: App) {
   };
 }
 
-/** What stands behind the landing page's address: the visit, and the coupon while it holds. */
+/** What stands behind the landing page's address: the visit, the coupon while it holds, and who leads there if that is wished. */
 export function handedOver(
   { landing, fragment }: Page,
-  { code }: Target,
+  { code, handed }: Target,
   visit: string,
   now: number,
 ): string {
   const coupon = code && inForce(code, now) ? `&coupon=${encodeURIComponent(code.text)}` : '';
-  return `${landing}${landing.includes('?') ? '&' : '?'}gvn=${visit}${coupon}${fragment}`;
+  return `${landing}${landing.includes('?') ? '&' : '?'}gvn=${visit}${coupon}${handed}${fragment}`;
 }
 
 const phones = /\b(iPhone|iPod|Android.+Mobile|Windows Phone|Mobile Safari)\b/;

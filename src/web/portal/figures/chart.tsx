@@ -3,6 +3,7 @@ import { Bar, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } 
 import type { FiguresOut } from '../../../contract/portal/figures';
 import { formatMoney } from '../../../core/money/amount';
 import { counted } from '../../../core/text/counted';
+import { Hatch } from '../../kit/hatch';
 
 type Row = FiguresOut['rows'][number];
 
@@ -26,15 +27,7 @@ export default function FiguresChart({ rows, day }: Props) {
         title="Clicks and commission by day"
       >
         <defs>
-          <pattern
-            id={hatch}
-            width="4"
-            height="4"
-            patternUnits="userSpaceOnUse"
-            patternTransform="rotate(45)"
-          >
-            <path d="M0 0V4" stroke="var(--color-ink)" strokeWidth=".8" opacity=".6" />
-          </pattern>
+          <Hatch id={hatch} strength={0.6} />
         </defs>
         <XAxis
           dataKey="key"

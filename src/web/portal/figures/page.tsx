@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
 import { exportOwnFigures, readOwnFigures, type FiguresOut } from '../../../contract/portal/figures';
+import { readPortalHome } from '../../../contract/portal/home';
 import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
 import { figureGroups, groupWords, type FigureGroup } from '../../../core/figures/groups';
 import { useAddress } from '../../kit/address';
@@ -12,6 +13,7 @@ import { Failed, Skeleton } from '../../kit/place';
 import { useProgramme } from '../../kit/programme';
 import { Money, Small } from '../../kit/text';
 import { useLooking } from '../base';
+import { Visits } from './visits';
 
 // charts are fetched when somebody looks at one
 const FiguresChart = lazy(() => import('./chart'));
@@ -52,8 +54,15 @@ export function Figures() {
       {query.isPending && <Skeleton />}
       {query.error && <Failed fault={query.error} retry={() => void query.refetch()} />}
       {query.data && <Shown figures={query.data} by={by} />}
+      <LastVisits />
     </>
   );
+}
+
+/** The last visits, counted or not. */
+function LastVisits() {
+  const visits = useQuery(asking(readPortalHome)).data?.visits;
+  return visits ? <Visits visits={visits} /> : null;
 }
 
 const share = (ppm: number) => (ppm / 10_000).toFixed(1);

@@ -1,6 +1,7 @@
 import { useId, type ReactNode } from 'react';
 import { Area, ComposedChart, Line, ResponsiveContainer, Tooltip, YAxis } from 'recharts';
 import type { TrendPoint } from '../../../../core/figures/trend';
+import { Hatch } from '../../../kit/hatch';
 
 interface Props {
   label: string;
@@ -17,15 +18,7 @@ export default function TrendChart({ label, points, show, day }: Props) {
     <ResponsiveContainer width="100%" height={30}>
       <ComposedChart data={points} margin={{ top: 2, right: 0, bottom: 1, left: 0 }} title={label}>
         <defs>
-          <pattern
-            id={hatch}
-            width="4"
-            height="4"
-            patternUnits="userSpaceOnUse"
-            patternTransform="rotate(45)"
-          >
-            <path d="M0 0V4" stroke="var(--color-ink)" strokeWidth=".7" opacity=".55" />
-          </pattern>
+          <Hatch id={hatch} strength={0.55} />
         </defs>
         <YAxis hide domain={[0, 'dataMax']} />
         <Tooltip

@@ -63,6 +63,8 @@ const blank = (base: string): Values => ({
   fallbackPage: '',
   furtherPages: '',
   prelaunchPage: '',
+  handParameter: '',
+  handAs: 'handle',
   launchAt: '',
   supportAddress: '',
   supportPage: '',

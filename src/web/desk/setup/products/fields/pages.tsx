@@ -1,6 +1,7 @@
 import { useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
 import { type ProductOut } from '../../../../../contract/setup/products';
+import { sampleHanded } from '../../../../../core/material/handed';
 import { Field } from '../../../../kit/form';
 import { Wrong } from '../../../../kit/note';
 import { SelectOf } from '../../../../kit/picked-fields';
@@ -101,6 +102,35 @@ function BeforeAffiliates({
   );
 }
 
+/** Whether the page is told who has led a buyer there, and how. */
+function HandedOver({ bound }: { bound: Bound }) {
+  const { watch } = useFormContext<Values>();
+  const [page, parameter, as] = watch(['salesPage', 'handParameter', 'handAs']);
+  return (
+    <>
+      <Field
+        name="handParameter"
+        schema={properties.handParameter}
+        {...bound}
+        hint={
+          parameter
+            ? `A sample: ${sampleHanded(page, { parameter, as: as ?? 'handle' })}`
+            : 'Empty: the page is not told who has led a buyer there'
+        }
+      />
+      <SelectOf
+        name="handAs"
+        schema={properties.handAs}
+        options={[
+          ['handle', 'Its handle, as loam-letters'],
+          ['number', 'Its number with us'],
+        ]}
+        {...bound}
+      />
+    </>
+  );
+}
+
 /** Pages for phones, for while it is not on sale, and before a launch. */
 function MorePages({
   product,
@@ -119,9 +149,13 @@ function MorePages({
       title="More pages and a launch"
       open={Boolean(
         product &&
-        (product.mobilePage || product.fallbackPage || product.furtherPages || product.prelaunchPage),
+        (product.mobilePage ||
+          product.fallbackPage ||
+          product.furtherPages ||
+          product.prelaunchPage ||
+          product.handParameter),
       )}
-      about="phones, a page while it is not on sale, a page before the launch"
+      about="phones, while it is not on sale, before the launch, who led a buyer there"
     >
       <Field name="mobilePage" schema={properties.mobilePage} {...bound} hint="Phones are led here instead" />
       <Field
@@ -146,6 +180,7 @@ function MorePages({
         {...bound}
         hint="Links lead here until the launch, and the visit is remembered"
       />
+      <HandedOver bound={bound} />
       <div>
         <WallField
           label="Launch"
