@@ -66,6 +66,9 @@ const CreativeRow = closed({
   poster: nullable(FileOut),
   shown: Type.String({ description: 'what is read of it in a list: its words, its first lines' }),
   clicks: Type.Integer({ description: 'counted clicks of the last 90 days' }),
+  orders: Type.Integer({ description: 'orders of them' }),
+  conversion: nullable(Type.Integer({ description: 'parts per million of the clicks' })),
+  unused: Type.Boolean({ description: 'on for a while, and nobody has clicked on it' }),
   planned: nullable(Moment),
   contradicts: Type.Array(closed({ says: Type.String(), stands: Type.String() }), {
     description: 'what its words say otherwise than it is',
@@ -105,7 +108,9 @@ export const creativeFilter = {
   audience: Type.Optional(
     Type.Union([oneOf('Audience', audienceKinds), idOf('set', 'segment', 'affiliate')]),
   ),
-  state: Type.Optional(Type.Union([oneOf('State', creativeStates), Type.Literal('removed')])),
+  state: Type.Optional(
+    Type.Union([oneOf('State', creativeStates), Type.Literal('unused'), Type.Literal('removed')]),
+  ),
   q: searchText,
 };
 export const listCreatives = endpoint('GET', '/api/v1/creatives', {

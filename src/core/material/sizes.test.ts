@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { readSize, shownSize, sizeName, usualSizes } from './sizes';
+import { readSize, shownSize, sizeName, sizeOfShape, usualSizes } from './sizes';
 
 it.each([
   ['300x250', { width: 300, height: 250 }],
@@ -31,4 +31,12 @@ it('a picture drawn twice as dense counts as its usual size, another as it is', 
   }
   expect(shownSize({ width: 640, height: 480 })).toEqual({ width: 640, height: 480 });
   expect(shownSize({ width: 301, height: 251 })).toEqual({ width: 301, height: 251 });
+});
+
+it('a size that there is stands for its shape, else the one that most places have', () => {
+  const cell = (width: number, height: number, count: number) => ({ width, height, count });
+  const counted = [cell(300, 250, 0), cell(336, 280, 2), cell(160, 600, 0), cell(300, 600, 0)];
+  expect(sizeOfShape(counted, 'box')).toEqual(cell(336, 280, 2));
+  expect(sizeOfShape(counted, 'tower')).toEqual(cell(160, 600, 0));
+  expect(sizeOfShape(counted, 'phone')).toBeUndefined();
 });

@@ -45,3 +45,16 @@ export function shownSize(file: Size): Size {
   const half = { width: file.width / 2, height: file.height / 2 };
   return !isUsual(file) && isUsual(half) ? half : file;
 }
+
+/** The shapes that most pages have a place for. */
+export const pageShapes = ['box', 'wide', 'tower', 'phone'] as const satisfies readonly Shape[];
+
+/** The size that stands for a shape: one that there is, else the one that most places have. */
+export function sizeOfShape<T extends Size & { count: number }>(
+  counted: readonly T[],
+  shape: Shape,
+): T | undefined {
+  const names = usualSizes.filter((size) => size.shape === shape).map(sizeName);
+  const own = counted.filter((size) => names.includes(sizeName(size)));
+  return own.find((size) => size.count > 0) ?? own[0];
+}

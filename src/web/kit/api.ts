@@ -1,5 +1,6 @@
 import type { AnyEndpoint, BodyOf, ParamsOf, QueryOf, ReplyOf } from '../../contract/endpoint';
 import type { ProblemOut } from '../../contract/shared';
+import { sent } from './sent-file';
 import { askToSignIn } from './signed';
 
 /** A refusal of the server, with the faults of the fields. */
@@ -15,6 +16,10 @@ export interface Given<E> {
   body?: BodyOf<E>;
   /** of an endpoint that takes a file */
   file?: Blob;
+  /** how much of the file has left, from 0 to 1 */
+  onSent?: (share: number) => void;
+  /** ends the call on its way */
+  signal?: AbortSignal;
   /** of the act, so that a second click or a repeat after a lost answer does nothing twice */
   key?: string;
 }
@@ -53,38 +58,50 @@ export function viewAs(affiliate: string | null): void {
   viewed = affiliate;
 }
 
+interface Answered {
+  ok: boolean;
+  status: number;
+  body: unknown;
+}
+
+function headersOf<E extends AnyEndpoint>(end: E, given: Given<E>, key: string): Record<string, string> {
+  const type = given.file ? 'application/octet-stream' : given.body === undefined ? null : 'application/json';
+  const asOther = viewed !== null && (end.access === 'affiliate' || end.path.startsWith('/api/v1/portal/'));
+  return {
+    ...(type === null ? {} : { 'content-type': type }),
+    ...(end.once ? { 'idempotency-key': key } : {}),
+    ...(asOther ? { 'x-gravenel-as': viewed! } : {}),
+  };
+}
+
 async function once<E extends AnyEndpoint>(end: E, given: Given<E>, key: string): Promise<ReplyOf<E>> {
-  let answer: Response;
+  const address = addressOf(
+    end,
+    given.params as Record<string, unknown>,
+    given.query as Record<string, unknown>,
+  );
+  const { file, onSent, signal } = given;
+  const asked = { method: end.method, headers: headersOf(end, given, key), ...(signal ? { signal } : {}) };
+  let answer: Answered;
   try {
-    answer = await fetch(
-      addressOf(end, given.params as Record<string, unknown>, given.query as Record<string, unknown>),
-      {
-        method: end.method,
-        credentials: 'same-origin',
-        headers: {
-          ...(given.file
-            ? { 'content-type': 'application/octet-stream' }
-            : given.body === undefined
-              ? {}
-              : { 'content-type': 'application/json' }),
-          ...(end.once ? { 'idempotency-key': key } : {}),
-          ...(viewed !== null && (end.access === 'affiliate' || end.path.startsWith('/api/v1/portal/'))
-            ? { 'x-gravenel-as': viewed }
-            : {}),
-        },
-        ...(given.file
-          ? { body: given.file }
-          : given.body === undefined
-            ? {}
-            : { body: JSON.stringify(given.body) }),
-      },
-    );
+    answer = await (file && onSent
+      ? sent(address, asked, file, onSent)
+      : fetched(address, { ...asked, ...bodyOf(given) }));
   } catch {
     throw new Refused(unreachable);
   }
-  const body: unknown = await answer.json().catch(() => null);
-  if (!answer.ok) throw new Refused((body as ProblemOut | null) ?? { ...unreachable, status: answer.status });
+  const { ok, status, body } = answer;
+  if (!ok) throw new Refused((body as ProblemOut | null) ?? { ...unreachable, status });
   return body as ReplyOf<E>;
+}
+
+const bodyOf = ({ file, body }: Given<AnyEndpoint>): { body?: Blob | string } =>
+  file ? { body: file } : body === undefined ? {} : { body: JSON.stringify(body) };
+
+async function fetched(address: string, asked: RequestInit): Promise<Answered> {
+  const answer = await fetch(address, { ...asked, credentials: 'same-origin' });
+  const body: unknown = await answer.json().catch(() => null);
+  return { ok: answer.ok, status: answer.status, body };
 }
 
 /**

@@ -9,18 +9,25 @@ export function Heading({
   title,
   children,
   acts,
+  isLong = false,
 }: {
   title: ReactNode;
   children?: ReactNode;
   acts?: ReactNode;
+  /** the sentence takes the whole width, below what can be done */
+  isLong?: boolean;
 }) {
+  const sentence = children && <div className="mt-[3px] text-ink2">{children}</div>;
   return (
-    <div className="flex items-start justify-between gap-4 px-5 pt-4 pb-3">
-      <div className="min-w-0">
-        <h1>{title}</h1>
-        {children && <div className="mt-[3px] text-ink2">{children}</div>}
+    <div className="px-5 pt-4 pb-3">
+      <div className="flex items-start justify-between gap-4">
+        <div className="min-w-0">
+          <h1>{title}</h1>
+          {!isLong && sentence}
+        </div>
+        {acts && <div className="flex shrink-0 gap-2">{acts}</div>}
       </div>
-      {acts && <div className="flex shrink-0 gap-2">{acts}</div>}
+      {isLong && sentence}
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { brokenInvariants } from '../../../src/server/ledger/invariants';
 import { linkAddress, linkMade } from '../../../src/server/registers/people/links';
 import type { Problemed } from '../../helpers/problem';
 import { startServer, type TestServer } from '../../helpers/server';
+import { makeLink } from './world';
 
 let s: TestServer;
 let owner: Client;
@@ -237,4 +238,28 @@ it('refunds take back what it brought, and its total is the sum of its rows', as
   });
   expect((await read(body.id)).results.commission.amount).toBe(0);
   expect(brokenInvariants(s.app.sqlite)).toEqual([]);
+});
+
+it('a search finds codes and creatives by a part of them, and the history says which they are', async () => {
+  const coupon = (await make('SEEK-10')).body;
+  const piece = (await makeLink(owner, { name: 'A line to seek', subject: 'Seekers', products: [wheel] }))
+    .body;
+  const found = async (q: string) =>
+    (
+      await owner.get<{ rows: { kind: string; title: string; sub: string; to: string }[] }>(
+        `/api/v1/search?q=${q}`,
+      )
+    ).body.rows;
+  expect(await found('eek')).toEqual([
+    { kind: 'Creative', title: 'A line to seek', sub: 'text link · Seekers', to: `/creatives/${piece.id}` },
+    { kind: 'Coupon', title: 'SEEK-10', sub: '10 % off', to: `/coupons?id=${coupon.id}` },
+  ]);
+  const { rows } = (await owner.get<{ rows: { action: string; subject: string }[] }>('/api/v1/audit')).body;
+  expect(rows.slice(0, 2)).toMatchObject([
+    { action: 'creative-made', subject: 'A line to seek' },
+    { action: 'coupon-made', subject: 'SEEK-10' },
+  ]);
+  await owner.post(`/api/v1/coupons/${coupon.id}/remove`, { on: true });
+  await owner.post(`/api/v1/creatives/${piece.id}/remove`, { on: true });
+  expect(await found('eek')).toEqual([]);
 });

@@ -216,3 +216,33 @@ it('words that say otherwise than it is are marked', async () => {
     .waiting;
   expect(waiting.map((w) => w.text)).toContain('1 creative says something that is otherwise');
 });
+
+it('what is on for a month without a click looks unused, and is found as such; with an order its share is said', async () => {
+  const { body: made } = await makeLink(owner, { name: 'Left alone', products: [wheel] });
+  const book = async (query: string) =>
+    (
+      await owner.get<{
+        rows: { name: string; unused: boolean; conversion: number | null; orders: number }[];
+      }>(`/api/v1/creatives?${query}`)
+    ).body.rows;
+  const lookedAt = async () => (await book('')).find((r) => r.name === 'Left alone')!;
+  const unused = async () => (await book('state=unused')).map((r) => r.name);
+  expect(await unused()).not.toContain('Left alone');
+  expect(await lookedAt()).toMatchObject({ unused: false, conversion: null });
+  s.days(31);
+  expect(await unused()).toContain('Left alone');
+  expect((await lookedAt()).unused).toBe(true);
+  const link = (await take(loam.client, made.id)).body.copies!.link;
+  await s.visit(link);
+  const visit = await s.visit(link);
+  expect(await unused()).not.toContain('Left alone');
+  await s.report('orders', {
+    order: 'USED-1',
+    placedAt: new Date(s.app.clock.now()).toISOString(),
+    currency: 'EUR',
+    lines: [{ product: 'WHEEL-1', quantity: 1, amount: '100.00' }],
+    visit,
+  });
+  expect(await lookedAt()).toMatchObject({ unused: false, orders: 1, conversion: 500_000 });
+  expect(brokenInvariants(s.app.sqlite)).toEqual([]);
+});

@@ -4,6 +4,7 @@ import type { CreativeRow, listCreatives, surveyCreatives } from '../../../contr
 import { creativeKinds } from '../../../core/material/lists';
 import { shownText } from '../../../core/material/shown';
 import { readSize, sizeName } from '../../../core/material/sizes';
+import { looksUnused, shareOf, unusedBefore } from '../../../core/material/used';
 import { isId } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
@@ -45,8 +46,21 @@ function foundBy(typed: string): SQL {
   )!;
 }
 
-const where = <T>(asked: T | undefined, condition: (asked: T) => SQL): SQL | undefined =>
+const where = <T>(asked: T | undefined, condition: (asked: T) => SQL | undefined): SQL | undefined =>
   asked ? condition(asked) : undefined;
+
+/** What nobody has used for a while, though it is on. */
+function isUnused(app: App): SQL {
+  const now = app.clock.now();
+  const { createdAt, from, id } = creatives;
+  const clicked = sql`EXISTS (SELECT 1 FROM ${creativeDays} d WHERE d.creative = ${id} AND d.day > ${dayNumber(now) - resultDays} AND d.clicks > 0)`;
+  return sql`${isInState(app, 'on')} AND max(${createdAt}, coalesce(${from}, 0)) < ${unusedBefore(now)} AND NOT ${clicked}`;
+}
+
+function inState(app: App, state: NonNullable<CreativeFilter['state']>): SQL | undefined {
+  if (state === 'removed') return undefined;
+  return state === 'unused' ? isUnused(app) : isInState(app, state);
+}
 
 /** The conditions of a filter of the sample book. */
 export function creativeWhere(app: App, filter: CreativeFilter): SQL | undefined {
@@ -63,7 +77,7 @@ export function creativeWhere(app: App, filter: CreativeFilter): SQL | undefined
     where(filter.language, (asked) => eq(language, asked)),
     where(filter.size, ofSize),
     where(filter.audience, ofAudience),
-    where(filter.state === 'removed' ? undefined : filter.state, (state) => isInState(app, state)),
+    where(filter.state, (state) => inState(app, state)),
     where(filter.q?.trim(), foundBy),
   );
 }
@@ -94,18 +108,13 @@ export function listCreativesPage(
     rows: showRows(
       app,
       rows.map((r) => r.row),
-      new Map(rows.map((r) => [r.row.id, r.clicks])),
     ),
     next,
   };
 }
 
 /** Creatives as a list shows them. */
-export function showRows(
-  app: App,
-  rows: readonly CreativeRecord[],
-  clicks: ReadonlyMap<string, number> = clicksOf(app, rows),
-): CreativeRow[] {
+export function showRows(app: App, rows: readonly CreativeRecord[]): CreativeRow[] {
   const promoted = promotedNow(app);
   const products = new Map(keptProducts(app).map((p) => [p.id, { id: p.id, code: p.code, name: p.name }]));
   const files = filesByHash(
@@ -125,34 +134,44 @@ export function showRows(
     rows.map((r) => r.id),
   );
   const contradicts = contradictionsOf(app);
+  const used = usedOf(app, rows);
+  const now = app.clock.now();
   return rows.map((row) => {
     const { id, kind, name, subject, from, until, active, language, createdAt, version } = row;
+    const state = stateNow(app, row, promoted);
+    const { clicks, orders } = used.get(id) ?? { clicks: 0, orders: 0 };
     return {
-      ...{ id, kind, name, subject, from, until, active, language, createdAt, version },
-      state: stateNow(app, row, promoted),
+      ...{ id, kind, name, subject, from, until, active, language, createdAt, version, state },
       products: row.products.flatMap((product) => products.get(product) ?? []),
       audience: audienceWords(row.audience, names),
       file: fileOf(row.file),
       poster: fileOf(row.poster),
       shown: shownText(row.texts),
-      clicks: clicks.get(id) ?? 0,
+      ...{ clicks, orders },
+      conversion: shareOf(orders, clicks),
+      unused: looksUnused({ state, createdAt, from, clicks }, now),
       planned: planned.get(id) ?? null,
       contradicts: contradicts(row),
     };
   });
 }
 
-function clicksOf(app: App, rows: readonly CreativeRecord[]): Map<string, number> {
+/** Clicks and orders of the last days. */
+function usedOf(app: App, rows: readonly CreativeRecord[]): Map<string, { clicks: number; orders: number }> {
   const ids = rows.map((r) => r.id);
   if (!ids.length) return new Map();
   const since = dayNumber(app.clock.now()) - resultDays;
   const found = app.db
-    .select({ id: creativeDays.creative, clicks: sql<number>`sum(${creativeDays.clicks})` })
+    .select({
+      id: creativeDays.creative,
+      clicks: sql<number>`sum(${creativeDays.clicks})`,
+      orders: sql<number>`sum(${creativeDays.orders})`,
+    })
     .from(creativeDays)
     .where(and(inArray(creativeDays.creative, ids), sql`${creativeDays.day} > ${since}`))
     .groupBy(creativeDays.creative)
     .all();
-  return new Map(found.map((r) => [r.id, r.clicks]));
+  return new Map(found.map((r) => [r.id, r]));
 }
 
 /** Subjects, languages and sizes that are in use, and how many there are of each kind. */

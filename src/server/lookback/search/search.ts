@@ -1,4 +1,6 @@
-import { eq, or, sql } from 'drizzle-orm';
+import { and, eq, isNull, or, sql } from 'drizzle-orm';
+import { givesWords } from '../../../core/material/coupon';
+import { kindWords } from '../../../core/material/lists';
 import { isId } from '../../../core/text/id';
 import { affiliatesNamed, describeOrder } from '../../../core/tracking/reason';
 import type { App } from '../../ground/context';
@@ -6,11 +8,14 @@ import { anywhere } from '../../ground/db/page';
 import { perApp } from '../../ground/db/prepared';
 import { RowTexts } from '../../ground/db/texts';
 import { products } from '../../ground/tables/catalogue';
+import { coupons } from '../../ground/tables/coupons';
+import { creatives } from '../../ground/tables/creatives';
 import { orders } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { payments, runs } from '../../ground/tables/runs';
 import { findProspects } from '../../recruit/prospects/search';
 import { namesOf } from '../../registers/access/names';
+import { theProgramme } from '../../registers/programme/record';
 import { salesNamed } from '../../track/orders/orders';
 
 const most = 6;
@@ -20,6 +25,8 @@ const mostLooked = 200;
 /** Sales whose reference or payment has a part in it, newest first. */
 function ordersBy(app: App, q: string): Found[] {
   const numbers = salesNamed(app, q, most);
+  // without a condition all would be found
+  if (!numbers.length && !isId(q, 'order')) return [];
   const found = app.db
     .select()
     .from(orders)
@@ -90,6 +97,38 @@ function productsBy(app: App, q: string): Found[] {
     .map((p) => ({ kind: 'Product', title: p.name, sub: `${p.code} · ${p.state}`, to: `/products/${p.id}` }));
 }
 
+/** Creatives by a part of their name or subject, coupons by a part of their code; those that were removed are not found. */
+function materialBy(app: App, q: string): Found[] {
+  const like = likeIn(anywhere(q));
+  const pieces = app.db
+    .select({ id: creatives.id, name: creatives.name, kind: creatives.kind, subject: creatives.subject })
+    .from(creatives)
+    .where(and(isNull(creatives.removedAt), or(like(creatives.name), like(creatives.subject))))
+    .orderBy(creatives.name)
+    .limit(most)
+    .all()
+    .map(({ id, name, kind, subject }) => ({
+      kind: 'Creative',
+      title: name,
+      sub: [kindWords[kind][0], subject].filter(Boolean).join(' · '),
+      to: `/creatives/${id}`,
+    }));
+  const codes = app.db
+    .select()
+    .from(coupons)
+    .where(and(isNull(coupons.removedAt), like(coupons.code)))
+    .orderBy(coupons.code)
+    .limit(most)
+    .all()
+    .map((row) => ({
+      kind: 'Coupon',
+      title: row.code,
+      sub: givesWords(row, theProgramme(app).base),
+      to: `/coupons?id=${row.id}`,
+    }));
+  return [...pieces, ...codes];
+}
+
 function affiliatesBy(app: App, q: string): Found[] {
   const like = likeIn(anywhere(q));
   const { name, handle, email, sites } = affiliates;
@@ -139,6 +178,7 @@ export function search(app: App, text: string, stamp: number): { rows: Found[] }
     rows: [
       ...productsBy(app, q),
       ...affiliatesBy(app, q),
+      ...materialBy(app, q),
       ...prospectsBy(app, q, stamp),
       ...ordersBy(app, q),
       ...paymentsBy(app, q).map(({ p, run, name }) => ({

@@ -8,7 +8,19 @@ it('an action reads as a sentence', () => {
     'X',
   ]);
 });
+const written = { base: 'EUR', moment: (at: number) => `moment ${at}` };
 it.each([
+  [
+    { active: true, until: null, texts: { words: 'Old', around: '' } },
+    { active: false, until: 9, texts: { words: 'New', around: '' } },
+    'active: yes → no, until: — → moment 9, words: Old → New',
+  ],
+  [
+    { audience: { kind: 'everybody' }, products: ['prd_a', 'prd_b'] },
+    { audience: { kind: 'named', affiliates: ['aff_1', 'aff_2'] }, products: ['prd_a'] },
+    'audience: everybody → 2 affiliates, products: prd_a, prd_b → prd_a',
+  ],
+  [{ from: 1 }, { from: 2 }, 'from: moment 1 → moment 2'],
   [
     { state: 'draft' },
     { state: 'approved', total: 217_894, payees: 15 },
@@ -24,5 +36,5 @@ it.each([
   [{ name: 'A' }, { name: '' }, 'name: A → —'],
   [undefined, undefined, ''],
 ])('%j → %j', (before, after, said) => {
-  expect(changeWords(before, after, 'EUR')).toBe(said);
+  expect(changeWords(before, after, written)).toBe(said);
 });

@@ -181,7 +181,7 @@ function HungSection({ section, at, chosen, onLook, onOpen, onToggle, onAll }: S
             `${rows.length}${kind === 'banner' ? ', drawn small in their proportions' : ''}`
           )}
         </Small>
-        <span className="ml-auto text-[12px] text-ink3">clicks, 90 days</span>
+        <span className="ml-auto text-[12px] text-ink3">orders from 100 clicks, 90 days</span>
       </div>
       <ul className="mt-3 flex flex-wrap items-end gap-x-5 gap-y-4">
         {rows.map((row) => (

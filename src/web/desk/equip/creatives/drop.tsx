@@ -1,12 +1,7 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import { createCreative } from '../../../../contract/equip/creatives';
-import {
-  largestBanner,
-  largestVideo,
-  uploadMaterial,
-  type FileOut,
-} from '../../../../contract/equip/material';
+import { largestBanner, largestVideo } from '../../../../contract/equip/material';
 import { momentOfWall } from '../../../../core/calendar/wall';
 import { emptyCreative } from '../../../../core/material/creative';
 import { counted } from '../../../../core/text/counted';
@@ -27,62 +22,12 @@ import { useRefresh } from '../../../kit/refresh';
 import { SelectField } from '../../../kit/select';
 import { WallField } from '../../../kit/wall-field';
 import type { ProductChoice } from './book-page';
+import { useUploads, type Upload } from './uploads';
 
 interface Props {
   files: File[];
   products: readonly ProductChoice[];
   onClose: () => void;
-}
-
-/** A name out of that of a file: “box-blue.png” → “box blue”. */
-const nameOf = (file: File) =>
-  file.name
-    .replace(/\.[a-z0-9]{2,4}$/i, '')
-    .replace(/[-_]+/g, ' ')
-    .trim()
-    .slice(0, 80) || 'Banner';
-
-/** One file: what became of it on the way. */
-interface Upload {
-  name: string;
-  file: FileOut | null;
-  fault: string | null;
-  busy: boolean;
-}
-
-async function uploaded(file: File): Promise<FileOut> {
-  if (file.size > largestVideo)
-    throw new Error(`It has ${sizeInWords(file.size)}: at most ${sizeInWords(largestVideo)} are taken.`);
-  return call(uploadMaterial, { query: { name: file.name.slice(0, 200) }, file });
-}
-
-const saidOf = (thrown: unknown): string =>
-  thrown instanceof Error && thrown.constructor === Error ? thrown.message : faultInWords(thrown);
-
-/** Uploads what was dropped, one after the other; each has an outcome of its own. */
-function useUploads(files: File[]): Upload[] {
-  const [uploads, setUploads] = useState<Upload[]>(() =>
-    files.map((file) => ({ name: nameOf(file), file: null, fault: null, busy: true })),
-  );
-  useEffect(() => {
-    let gone = false;
-    const put = (i: number, more: Partial<Upload>) =>
-      setUploads((all) => all.map((one, n) => (n === i ? { ...one, ...more, busy: false } : one)));
-    const all = async () => {
-      for (const [i, file] of files.entries()) {
-        if (gone) return;
-        await uploaded(file).then(
-          (taken) => put(i, { file: taken }),
-          (thrown: unknown) => put(i, { fault: saidOf(thrown) }),
-        );
-      }
-    };
-    void all();
-    return () => {
-      gone = true;
-    };
-  }, [files]);
-  return uploads;
 }
 
 /** Files that were dropped, chosen or pasted: each with its outcome, and what those that are taken have in common. */
@@ -214,6 +159,16 @@ function useMaking(uploads: Upload[], onClose: () => void) {
   };
 }
 
+/** How much of a file has left. */
+function Sent({ share }: { share: number }) {
+  return (
+    <span className="flex items-center gap-2">
+      <progress value={share} max={1} className="h-[6px] w-[160px] accent-copper" aria-label="Uploading" />
+      <Hint>{share < 1 ? `${Math.floor(share * 100)} %` : 'being looked at…'}</Hint>
+    </span>
+  );
+}
+
 function UploadLine({
   upload,
   original,
@@ -245,7 +200,7 @@ function UploadLine({
           <b className="block truncate font-semibold">{original}</b>
         )}
         {fault && <Wrong role="alert">{fault}</Wrong>}
-        {busy && <Hint>uploading…</Hint>}
+        {busy && <Sent share={upload.sent} />}
         {file && (
           <Hint>
             {[

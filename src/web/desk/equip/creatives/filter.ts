@@ -6,7 +6,6 @@ import {
   creativeStates,
   type AudienceKind,
   type CreativeKind,
-  type CreativeState,
 } from '../../../../core/material/lists';
 import { isId } from '../../../../core/text/id';
 
@@ -30,7 +29,7 @@ export function filterIn(params: URLSearchParams): Filter {
     size: get('size') || undefined,
     language: get('language') || undefined,
     audience: audienceIn(get('audience')),
-    state: get('state') === 'removed' ? 'removed' : oneOf<CreativeState>(creativeStates, get('state')),
+    state: oneOf<NonNullable<Filter['state']>>([...creativeStates, 'unused', 'removed'], get('state')),
     q: get('q') || undefined,
     order: get('order') === 'clicks' ? 'clicks' : undefined,
   };

@@ -10,6 +10,7 @@ import { Note } from '../../../kit/note';
 import { Margin, Skeleton } from '../../../kit/place';
 import { Day, Money, Small, Sums } from '../../../kit/text';
 import { Planned } from '../../shared/planned';
+import { Gaps } from './coverage/gaps';
 
 /** The sheet of the piece that is looked at: what it is, what came of it, what is planned for it. */
 export function SheetMargin({ id, row }: { id: Id<'creative'>; row: CreativeRow }) {
@@ -24,6 +25,7 @@ export function SheetMargin({ id, row }: { id: Id<'creative'>; row: CreativeRow 
       <About row={row} sheet={sheet} />
       {results ? <Results results={results} /> : <Skeleton lines={4} />}
       {sheet && <Planned planned={sheet.planned} />}
+      <Gaps first={row.products.map((p) => p.id)} />
     </Margin>
   );
 }

@@ -29,7 +29,7 @@ export default function Creatives() {
   const [dropped, setDropped] = useState<File[]>([]);
   const may = useMay();
   const heading = (
-    <Heading title="Creatives" acts={<Acts onFiles={setDropped} />}>
+    <Heading isLong title="Creatives" acts={<Acts onFiles={setDropped} />}>
       <CreativesSentence address={address} survey={survey} products={products} sets={sets} />
     </Heading>
   );

@@ -1,6 +1,7 @@
 import type { CreativeRow } from '../../../../contract/equip/creatives';
 import { creativeStateWords } from '../../../../core/material/lists';
 import { sizeName } from '../../../../core/material/sizes';
+import { counted } from '../../../../core/text/counted';
 import { Hung, HungSheet } from '../../../kit/hung';
 import { useProgramme } from '../../../kit/programme';
 import { State } from '../../../kit/state';
@@ -36,7 +37,9 @@ export function Piece({ row, at, chosen, onLook, onOpen, onToggle }: Props) {
       </p>
       <p className="flex max-w-[200px] min-w-[96px] justify-between gap-3 text-[12px]">
         <PieceState row={row} />
-        <span className="text-ink2">{row.clicks.toLocaleString('en-GB')}</span>
+        <span className="text-ink2" title={usedWords(row)}>
+          {row.conversion === null ? '—' : (row.conversion / 10_000).toFixed(1)}
+        </span>
       </p>
     </li>
   );
@@ -47,6 +50,9 @@ function labelOf({ kind, file, state }: CreativeRow): string {
   const size = file?.width && file.height ? `${sizeName({ width: file.width, height: file.height })} ` : '';
   return `${size}${kind}, ${creativeStateWords[state]}`;
 }
+
+const usedWords = ({ orders, clicks }: CreativeRow) =>
+  `${counted(orders, 'order')} of ${counted(clicks, 'click')} in 90 days`;
 
 function PieceState({ row }: { row: CreativeRow }) {
   const { moment, day } = useProgramme();
@@ -60,6 +66,7 @@ function PieceState({ row }: { row: CreativeRow }) {
   if (row.state === 'scheduled') return <State is="scheduled" word={`from ${moment(row.from!)}`} />;
   if (row.state === 'ended') return <State is="ended" word={`ended ${day(row.until!)}`} />;
   if (row.state === 'waiting') return <State is="waiting" word="its product waits" />;
+  if (row.unused) return <State is="waiting" word="looks unused" />;
   return <State is={row.state} />;
 }
 

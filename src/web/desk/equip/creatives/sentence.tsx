@@ -73,6 +73,7 @@ export function CreativesSentence({ address, survey, products, sets }: Props) {
         options={[
           ['', 'in any state'],
           ...creativeStates.map((state) => [state, creativeStateWords[state]] as const),
+          ['unused', 'on, but not used'],
           ['removed', 'taken out'],
         ]}
         onChange={(v) => address.set('state', v)}

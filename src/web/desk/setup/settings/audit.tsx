@@ -9,7 +9,7 @@ import { actionWords, changeWords } from '../../shared/audit-words';
 /** Who did what, when, before and after. */
 export function Audit() {
   const list = useList(listAudit, {});
-  const { base } = useProgramme();
+  const { base, moment } = useProgramme();
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   return (
     <>
@@ -32,8 +32,11 @@ export function Audit() {
               <td>{r.by}</td>
               <td>{actionWords(r.action)}</td>
               <td className="max-w-[200px] text-ink2">{r.subject}</td>
-              <td className="max-w-[420px] text-ink2" title={changeWords(r.before, r.after, base)}>
-                {changeWords(r.before, r.after, base)}
+              <td
+                className="max-w-[420px] text-ink2"
+                title={changeWords(r.before, r.after, { base, moment })}
+              >
+                {changeWords(r.before, r.after, { base, moment })}
               </td>
             </tr>
           ))}

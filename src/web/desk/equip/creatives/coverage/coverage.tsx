@@ -1,14 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
 import { readCoverage, type CoverageOut, type CoverageRow } from '../../../../../contract/equip/coverage';
-import { createCreative } from '../../../../../contract/equip/creatives';
 import { creativeKinds, kindWords } from '../../../../../core/material/lists';
 import { sizeName, usualSizes } from '../../../../../core/material/sizes';
 import { asking } from '../../../../kit/asking';
 import { useKeys } from '../../../../kit/keys';
 import { Split } from '../../../../kit/layout';
 import { Empty, Failed, Heading, Margin, Skeleton } from '../../../../kit/place';
-import { useMay } from '../../../roles';
+import { Box, ofRow } from './box';
 
 /** What material there is for each product, and what is missing: every gap leads to what fills it. */
 export default function CoveragePage() {
@@ -93,49 +92,6 @@ function ProductRow({ row }: { row: CoverageRow }) {
     </tr>
   );
 }
-
-/** A size in its true proportion: solid where there is one, an empty outline where it is missing. */
-function Box({ row, cell }: { row: CoverageRow; cell: CoverageRow['sizes'][number] }) {
-  const may = useMay();
-  const by = Math.min(34 / cell.width, 40 / cell.height);
-  const size = { width: Math.max(5, cell.width * by), height: Math.max(4, cell.height * by) };
-  const there = cell.count > 0;
-  const box = (
-    <span
-      aria-hidden
-      className={`inline-block border align-middle ${there ? 'border-ink bg-ink' : 'border-dashed border-copper'}`}
-      style={size}
-    />
-  );
-  const label = `${cell.size} for ${row.name}: ${there ? cell.count : 'missing'}`;
-  if (there)
-    return (
-      <Link
-        to={`/creatives?kind=banner&size=${cell.width}x${cell.height}${ofRow(row)}`}
-        aria-label={label}
-        title={label}
-      >
-        {box}
-      </Link>
-    );
-  if (!may(createCreative))
-    return (
-      <span role="img" aria-label={label} title={label}>
-        {box}
-      </span>
-    );
-  return (
-    <Link
-      to={`/creatives/new/banner?size=${cell.width}x${cell.height}${ofRow(row)}`}
-      aria-label={`${label}, add one`}
-      title={`${label}; add one`}
-    >
-      {box}
-    </Link>
-  );
-}
-
-const ofRow = (row: CoverageRow) => `&product=${row.product ?? 'programme'}`;
 
 function Count({ row, kind }: { row: CoverageRow; kind: (typeof others)[number] }) {
   const count = row.kinds[kind] ?? 0;

@@ -9,6 +9,7 @@ import {
 import { DottedItem } from '../../../../kit/dotted';
 import { under, useList } from '../../../../kit/lists';
 import { Failed } from '../../../../kit/place';
+import { useProgramme } from '../../../../kit/programme';
 import { Moment } from '../../../../kit/text';
 import { actionWords, changeWords } from '../../../shared/audit-words';
 
@@ -49,6 +50,7 @@ function Whole({ affiliate }: { affiliate: Affiliate }) {
 }
 
 function Rows({ rows, currency }: { rows: HistoryRow[]; currency: string }) {
+  const { moment } = useProgramme();
   return (
     <ul>
       {rows.map((h) => (
@@ -59,7 +61,7 @@ function Rows({ rows, currency }: { rows: HistoryRow[]; currency: string }) {
           <span>
             {actionWords(h.action)}{' '}
             <span className="private text-ink3">
-              {changeWords(h.before, h.after, currency)} · {h.by}
+              {changeWords(h.before, h.after, { base: currency, moment })} · {h.by}
             </span>
           </span>
         </DottedItem>
