@@ -1,80 +1,19 @@
-import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { mkdtempSync } from 'node:fs';
 import { join } from 'node:path';
 import { Client } from '../scripts/journey/client';
-import { built, root } from '../scripts/lib/prepare.mjs';
 import { demoKey } from '../src/demo/scenario';
 import { signHeaders } from '../src/standins/signing';
-import { freePorts } from '../tests/helpers/free-ports';
+import { withServer, type Running } from './children';
 import { compare, Load, request } from './load';
 import { report } from './report';
 
-type Child = { stop: () => Promise<void>; port: number };
-
-async function child(args: string[], env: Record<string, string>, port: number): Promise<Child> {
-  const process_ = spawn(process.execPath, args, {
-    cwd: root,
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, ...env },
-  });
-  await new Promise<void>((resolve, reject) => {
-    process_.once('message', () => resolve());
-    process_.once('exit', (code) => reject(new Error(`${args.at(-1)} ended with ${code}`)));
-  });
-  return {
-    port,
-    stop: () =>
-      new Promise((resolve) => {
-        process_.once('exit', () => resolve());
-        process_.kill('SIGTERM');
-      }),
-  };
-}
-
 /** Redirects and order intake against bare servers in the same run. */
-export async function benchHttp(): Promise<void> {
-  built();
-  const data = mkdtempSync(join(tmpdir(), 'gravenel-bench-'));
-  const port = await freePorts();
-  const env = {
-    GRAVENEL_ROOT: root,
-    GRAVENEL_DATA: data,
-    GRAVENEL_PORT: String(port),
-    GRAVENEL_ADDRESS: `http://127.0.0.1:${port}`,
-    GRAVENEL_REPORTS_PER_MINUTE: '100000000',
-    GRAVENEL_LOG: 'silent',
-  };
-  await new Promise<void>((resolve, reject) => {
-    spawn(process.execPath, [join(root, 'dist/server/demo.cjs')], {
-      env: { ...process.env, ...env },
-      stdio: 'inherit',
-    }).once('exit', (code) => (code === 0 ? resolve() : reject(new Error('demo failed'))));
+export const benchHttp = (): Promise<void> =>
+  withServer(async (running) => {
+    await redirects(running);
+    await orders(running);
   });
-  const children: Child[] = [];
-  try {
-    const ours = await child([join(root, 'dist/server/main.cjs')], env, port);
-    children.push(ours);
-    await redirects(ours.port, data, children);
-    await orders(ours.port, data, children);
-  } finally {
-    for (const c of children) await c.stop();
-    rmSync(data, { recursive: true, force: true });
-  }
-}
-
-async function bareServer(file: string, data: string, children: Child[]): Promise<number> {
-  const port = await freePorts();
-  children.push(
-    await child(
-      ['--import', 'tsx', join(root, 'bench/servers', file)],
-      { PORT: String(port), DATA: data },
-      port,
-    ),
-  );
-  return port;
-}
 
 async function linkOf(port: number): Promise<string> {
   const portal = new Client(`http://127.0.0.1:${port}`);
@@ -91,16 +30,11 @@ async function linkOf(port: number): Promise<string> {
 
 const connections = 64;
 
-async function redirects(port: number, data: string, children: Child[]): Promise<void> {
+async function redirects({ port, data, bare }: Running): Promise<void> {
   const bytes = request('GET', await linkOf(port));
-  const http = await Load.open(
-    await bareServer('bare-http.ts', data, children),
-    connections,
-    () => bytes,
-    'HTTP/1.1 302',
-  );
+  const http = await Load.open(await bare('bare-http.ts'), connections, () => bytes, 'HTTP/1.1 302');
   const express = await Load.open(
-    await bareServer('bare-express.ts', data, children),
+    await bare('bare-express.ts', { DATA: data }),
     connections,
     () => bytes,
     'HTTP/1.1 302',
@@ -119,7 +53,7 @@ async function redirects(port: number, data: string, children: Child[]): Promise
   [http, express, ours].forEach((l) => l.close());
 }
 
-async function orders(port: number, data: string, children: Child[]): Promise<void> {
+async function orders({ port, data, bare: server }: Running): Promise<void> {
   const link = await linkOf(port);
   const visit = new URL(
     (await new Client(`http://127.0.0.1:${port}`).get(link)).headers.get('location')!,
@@ -152,7 +86,7 @@ async function orders(port: number, data: string, children: Child[]): Promise<vo
     );
   };
   const bare = await Load.open(
-    await bareServer('bare-express.ts', mkdtempSync(join(data, 'bare-')), children),
+    await server('bare-express.ts', { DATA: mkdtempSync(join(data, 'bare-')) }),
     16,
     () => request('POST', '/orders', { 'content-type': 'application/json' }, body()),
     'HTTP/1.1 201',

@@ -13,6 +13,11 @@ export class Client {
 
   constructor(readonly address: string) {}
 
+  /** as a browser sends them */
+  get cookies(): string {
+    return [...this.#cookies].map(([k, v]) => `${k}=${v}`).join('; ');
+  }
+
   async send<T = Record<string, unknown>>(
     method: string,
     path: string,
@@ -25,7 +30,7 @@ export class Client {
       headers: {
         ...(body === undefined ? {} : { 'content-type': 'application/json' }),
         ...(method === 'GET' ? {} : { 'idempotency-key': randomUUID(), origin: this.address }),
-        cookie: [...this.#cookies].map(([k, v]) => `${k}=${v}`).join('; '),
+        cookie: this.cookies,
         ...headers,
       },
       ...(body === undefined

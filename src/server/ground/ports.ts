@@ -62,6 +62,8 @@ export interface StatusReaderPort {
 export interface UploadsPort {
   /** Keeps a content; when this returns it is on the disk. Keeping the same again is harmless. */
   keep: (digest: string, content: Buffer) => Promise<void>;
+  /** Takes a content away, where there is one. */
+  forget: (digest: string) => void;
   /** the file that holds a content, to be read by whoever serves it */
   pathOf: (digest: string) => string;
 }

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { rmSync } from 'node:fs';
 import { access, mkdir, open, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { UploadsPort } from './ports';
@@ -45,5 +46,7 @@ export function uploadsIn(folder: string): UploadsPort {
       const file = pathOf(digest);
       if (!(await isThere(file))) await write(file, content);
     },
+    // at once: what is uploaded meanwhile must not find it there and lose it
+    forget: (digest) => rmSync(pathOf(digest), { force: true }),
   };
 }

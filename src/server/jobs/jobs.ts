@@ -1,4 +1,5 @@
 import { landingPages } from '../equip/coverage/coverage';
+import { sweepUploads } from '../equip/creatives/sweep';
 import { applyPlanned } from '../equip/due/due';
 import type { App } from '../ground/context';
 import { forgetAnswers } from '../ground/http/keyed';
@@ -53,6 +54,7 @@ export const jobs: readonly Timed[] = [
   { name: 'pages', every: 60 * seconds, work: (app) => checkDuePages(app, landingPages(app)) },
   { name: 'totals', every: 3600 * seconds, work: checkTotals },
   { name: 'log', every: 3600 * seconds, work: forgetReports },
+  { name: 'uploads', every: 3600 * seconds, work: sweepUploads },
   {
     name: 'answers',
     every: 3600 * seconds,

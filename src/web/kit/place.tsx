@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { Refused } from './api';
 import { Button } from './button';
+import { Headed } from './layout';
 import { Said } from './note';
 import { Title } from './text';
 
@@ -20,13 +21,13 @@ export function Heading({
   const sentence = children && <div className="mt-[3px] text-ink2">{children}</div>;
   return (
     <div className="px-5 pt-4 pb-3">
-      <div className="flex items-start justify-between gap-4">
+      <Headed className="gap-4">
         <div className="min-w-0">
           <h1>{title}</h1>
           {!isLong && sentence}
         </div>
         {acts && <div className="flex shrink-0 gap-2">{acts}</div>}
-      </div>
+      </Headed>
       {isLong && sentence}
     </div>
   );

@@ -2,8 +2,9 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Client } from '../../../scripts/journey/client';
 import { isId, type Id } from '../../../src/core/text/id';
+import { sweepUploads } from '../../../src/server/equip/creatives/sweep';
 import { startServer, type TestServer } from '../../helpers/server';
-import { make, pictureOf, upload } from './world';
+import { edited, make, pictureOf, upload } from './world';
 
 let s: TestServer;
 let owner: Client;
@@ -163,4 +164,34 @@ it('who only reads, and affiliates, upload nothing', async () => {
   expect((await upload(await s.as('viewer'), 'a.png', bytes)).status).toBe(403);
   const { client } = await s.affiliate('Loam Letters');
   expect((await upload(client, 'a.png', bytes)).status).toBe(401);
+});
+
+it('an upload that no creative ever had is swept away after a month; what one had once stays', async () => {
+  const [kept, planned, left, late] = await Promise.all(
+    [81, 82, 83, 84].map(async (width) => (await upload(owner, 'p.png', await pictureOf(width, 60))).body),
+  );
+  const { body: made } = await make(owner, 'banner', {
+    ...{ name: 'Changes its file', alt: 'A pot', products: [product], file: kept!.hash },
+  });
+  const day = 86_400_000;
+  const plan = await owner.post(`/api/v1/creatives/${made.id}/planned`, {
+    at: s.app.clock.now() + 90 * day,
+    changes: { file: planned!.hash },
+  });
+  expect(plan.status).toBe(200);
+  const other = (await upload(owner, 'q.png', await pictureOf(90, 60))).body;
+  await owner.put(`/api/v1/creatives/${made.id}`, edited(made, { file: other.hash }));
+  const found = async () =>
+    Promise.all([kept, planned, left, late, other].map(async (file) => (await fetch(file!.url)).status));
+  s.days(29);
+  expect([sweepUploads(s.app), await found()]).toEqual([0, [200, 200, 200, 200, 200]]);
+  // what is uploaded once more waits once more
+  await upload(owner, 'p.png', await pictureOf(84, 60));
+  s.days(2);
+  expect(sweepUploads(s.app)).toBeGreaterThan(0);
+  expect(await found()).toEqual([200, 200, 404, 200, 200]);
+  expect(sweepUploads(s.app)).toBe(0);
+  // it can be uploaded anew
+  const again = await upload(owner, 'p.png', await pictureOf(83, 60));
+  expect([again.status, (await fetch(left!.url)).status]).toEqual([200, 200]);
 });

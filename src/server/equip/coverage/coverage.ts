@@ -5,6 +5,7 @@ import { millisecondsInDay } from '../../../core/calendar/zone';
 import { coverageOf, type Counted, type Covered } from '../../../core/material/coverage';
 import { sizeName } from '../../../core/material/sizes';
 import { counted } from '../../../core/text/counted';
+import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { pageChecks } from '../../ground/tables/catalogue';
 import { coupons } from '../../ground/tables/coupons';
@@ -80,8 +81,27 @@ function silentPages(app: App): string[] {
     .map((row) => row.address);
 }
 
+interface Contradicting {
+  count: number;
+  first: string | null;
+}
+
+/** All words are read for it: what was found holds until something changes, or states may have changed with the time. */
+const readFor = 60_000;
+const lastRead = cached('records', (): { at: number; found: Contradicting } => ({
+  at: -Infinity,
+  found: { count: 0, first: null },
+}));
+
 /** Creatives that are on and say something otherwise than it is. */
-export function countContradicting(app: App): { count: number; first: string | null } {
+export function countContradicting(app: App): Contradicting {
+  const last = lastRead(app);
+  const now = app.clock.now();
+  if (Math.abs(now - last.at) > readFor) Object.assign(last, { at: now, found: readContradicting(app) });
+  return last.found;
+}
+
+function readContradicting(app: App): Contradicting {
   const contradicts = contradictionsOf(app);
   const { name, products, texts, until } = creatives;
   const wrong = app.db

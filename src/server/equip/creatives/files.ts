@@ -1,5 +1,5 @@
 import { webcrypto } from 'node:crypto';
-import { inArray } from 'drizzle-orm';
+import { eq, inArray } from 'drizzle-orm';
 import sharp from 'sharp';
 import { largestBanner, type FileOut } from '../../../contract/equip/material';
 import { foundIn, foundWords, isMovingPng, type Found } from '../../../core/material/found';
@@ -154,6 +154,8 @@ async function factsOf(name: string, bytes: Buffer): Promise<Facts> {
 
 async function keep(app: App, actor: Actor, bytes: Buffer, facts: Facts): Promise<MaterialFile> {
   const hash = await digestOf(bytes);
+  // what is uploaded once more is not swept away while it is
+  app.db.update(materialFiles).set({ at: app.clock.now() }).where(eq(materialFiles.hash, hash)).run();
   await app.uploads.keep(hash, bytes);
   app.transaction(() =>
     app.db

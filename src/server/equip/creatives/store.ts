@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { eq } from 'drizzle-orm';
+import { and, eq, inArray, isNull } from 'drizzle-orm';
 import { keysOfAudience } from '../../../core/material/audience';
 import type { CreativeFields } from '../../../core/material/creative';
 import { shownSize } from '../../../core/material/sizes';
@@ -8,7 +8,7 @@ import { touch } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem } from '../../ground/http/problem';
-import { creativeProducts, creativeReaders, creatives } from '../../ground/tables/creatives';
+import { creativeProducts, creativeReaders, creatives, materialFiles } from '../../ground/tables/creatives';
 import { fileByHash } from './files';
 
 export type CreativeRecord = typeof creatives.$inferSelect;
@@ -64,6 +64,17 @@ function keepKeys(app: App, id: Id<'creative'>, { products, audience }: Creative
     .run();
 }
 
+/** Files that a creative has are kept from then on. */
+function noteUsed(app: App, { file, poster }: CreativeFields): void {
+  const used = [file, poster].filter((hash) => hash !== null);
+  if (!used.length) return;
+  app.db
+    .update(materialFiles)
+    .set({ usedAt: app.clock.now() })
+    .where(and(inArray(materialFiles.hash, used), isNull(materialFiles.usedAt)))
+    .run();
+}
+
 /** A new creative. */
 export function addCreative(
   app: App,
@@ -75,6 +86,7 @@ export function addCreative(
     .values({ ...columnsOf(app, fields), ...row })
     .run();
   keepKeys(app, row.id, fields);
+  noteUsed(app, fields);
 }
 
 /** Changes a creative: the version grows, so that a form that is open finds out. Links lead by what it says now. */
@@ -84,6 +96,7 @@ export function changeCreative(app: App, row: CreativeRecord, fields: CreativeFi
     .set({ ...columnsOf(app, fields), version: row.version + 1 })
     .where(eq(creatives.id, row.id))
     .run();
+  noteUsed(app, fields);
   if (!isDeepStrictEqual([row.products, row.audience], [fields.products, fields.audience]))
     keepKeys(app, row.id, fields);
   touch(app, 'records');

@@ -94,6 +94,26 @@ it('restoring: brings back what creatives are made of, and leaves what is there'
   expect(readFileSync(uploads.pathOf('c'.repeat(64)), 'utf8')).toBe('made since');
   await expect(backUp(data, file, false)).rejects.toThrow(/exists already/);
 });
+it('restoring: without what creatives are made of, says how much of it is missing', async () => {
+  const [there, gone] = ['a'.repeat(64), 'b'.repeat(64)];
+  const { sqlite } = openStore(join(data, 'gravenel.sqlite'), migrations);
+  sqlite.pragma('foreign_keys = OFF');
+  const add = sqlite.prepare(
+    "INSERT INTO creatives (id, kind, name, subject, products, landing, language, audience, active, note, file, texts, created_at, by, version) VALUES (?, 'banner', 'A', '', '[]', '', '', '{}', 1, '', ?, '{}', 1, 'stf_x', 1)",
+  );
+  add.run('cre_1', there);
+  add.run('cre_2', gone);
+  add.run('cre_3', gone);
+  sqlite.close();
+  await uploadsIn(join(data, 'material')).keep(there, Buffer.from('a box'));
+  await backUp(data, file, false);
+  // the folder of the copy was not kept with it
+  rmSync(materialOf(file), { recursive: true });
+  expect(put(data).join(' ')).toContain(
+    '1 file that creatives show is not there: bring copy.sqlite.material',
+  );
+  expect(put(join(folder, 'elsewhere')).join(' ')).toContain('2 files that creatives show are not there');
+});
 it('restoring: moves what was there aside, also a damaged file', async () => {
   await backUp(data, file, false);
   writeFileSync(join(data, 'gravenel.sqlite'), 'this is no database at all, and long enough to be looked at');

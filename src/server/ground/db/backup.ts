@@ -3,7 +3,7 @@ import { basename, dirname, join, resolve } from 'node:path';
 import Database from 'better-sqlite3';
 import { counted } from '../../../core/text/counted';
 import { readSealKey, sealWith } from '../seal';
-import { copyMaterial, materialFolder } from './material-copy';
+import { copyMaterial, hasMaterial, materialFolder } from './material-copy';
 import { knownMigrations } from './migrations';
 
 /** The second file of a backup: the key that the secrets in the first are sealed with. */
@@ -71,6 +71,8 @@ function closeCopy(file: string): void {
 interface Looked {
   migrations: number;
   keys: { id: string; secret: string }[];
+  /** digests of what creatives show; a copy of before creatives has none */
+  shown: string[];
 }
 
 function look(file: string): Looked {
@@ -81,7 +83,7 @@ function look(file: string): Looked {
     const migrations = db.prepare<[], { n: number }>('SELECT count(*) AS n FROM __drizzle_migrations').get()!
       .n;
     const keys = db.prepare<[], { id: string; secret: string }>('SELECT id, secret FROM keys').all();
-    return { migrations, keys };
+    return { migrations, keys, shown: shownIn(db) };
   } catch {
     throw new Error(
       `${file} is no whole copy of Gravenel’s data: it cannot be restored. Nothing was changed.`,
@@ -89,6 +91,17 @@ function look(file: string): Looked {
   } finally {
     db?.close();
   }
+}
+
+function shownIn(db: Database.Database): string[] {
+  const isThere = db.prepare("SELECT 1 FROM sqlite_master WHERE name = 'creatives'").get();
+  if (!isThere) return [];
+  return db
+    .prepare<[], string>(
+      'SELECT file FROM creatives WHERE file IS NOT NULL UNION SELECT poster FROM creatives WHERE poster IS NOT NULL',
+    )
+    .pluck()
+    .all();
 }
 
 /** True where another process has the database open. A damaged file tells nothing, and nobody can work with it. */
@@ -125,17 +138,17 @@ function unreadable(keys: Looked['keys'], sealKey: Buffer): string[] {
     .map((k) => k.id);
 }
 
-/** @returns the keys that the backup has @throws Error with a sentence where it cannot be restored */
-function checkRestoring(source: string, data: string, migrations: string): ReturnType<typeof look>['keys'] {
+/** @returns what the backup has @throws Error with a sentence where it cannot be restored */
+function checkRestoring(source: string, data: string, migrations: string): Looked {
   if (!existsSync(source)) throw new Error(`There is no file ${source}`);
-  const { migrations: has, keys } = look(source);
-  if (has > knownMigrations(migrations))
+  const looked = look(source);
+  if (looked.migrations > knownMigrations(migrations))
     throw new Error(
       `${source} was made by a newer version of Gravenel; update before you restore it. Nothing was changed.`,
     );
   if (inUse(join(data, dataFile)))
     throw new Error(`A server is running on ${data}: stop it before you restore. Nothing was changed.`);
-  return keys;
+  return looked;
 }
 
 /**
@@ -153,7 +166,7 @@ export function restore(
   }: { migrations: string; sealInEnvironment: string | undefined; now?: Date | undefined },
 ): string[] {
   const source = resolve(file);
-  const keys = checkRestoring(source, data, migrations);
+  const { keys, shown } = checkRestoring(source, data, migrations);
   const seal = existsSync(sealOf(source)) ? sealOf(source) : null;
   if (seal) readSealKey(seal, undefined);
   mkdirSync(data, { recursive: true, mode: 0o700 });
@@ -168,8 +181,7 @@ export function restore(
   place(source, join(data, dataFile));
   if (seal) place(seal, join(data, sealFile));
   said.unshift(`Restored ${basename(source)} into ${data}.`);
-  const count = copyMaterial(materialOf(source), join(data, materialFolder));
-  if (count) said.push(`What creatives are made of, ${counted(count, 'file')}, is there again.`);
+  said.push(...placeMaterial(source, data, shown));
   const lost =
     sealInEnvironment !== undefined || existsSync(join(data, sealFile))
       ? unreadable(keys, readSealKey(join(data, sealFile), sealInEnvironment))
@@ -179,6 +191,20 @@ export function restore(
       `The secrets of these keys cannot be read with the seal key that is there: ${lost.join(', ')}. Bring its ${basename(sealOf(source))} beside the backup and restore again, or make their secrets anew on the Connection page.`,
     );
   return said;
+}
+
+/** Brings back what creatives are made of. @param shown digests of what they show @returns what was done, and what is missing */
+function placeMaterial(source: string, data: string, shown: readonly string[]): string[] {
+  const count = copyMaterial(materialOf(source), join(data, materialFolder));
+  const gone = shown.filter((hash) => !hasMaterial(join(data, materialFolder), hash));
+  return [
+    ...(count ? [`What creatives are made of, ${counted(count, 'file')}, is there again.`] : []),
+    ...(gone.length
+      ? [
+          `${counted(gone.length, 'file')} that creatives show ${gone.length === 1 ? 'is' : 'are'} not there: bring ${basename(materialOf(source))} beside the backup and restore again, or upload them anew.`,
+        ]
+      : []),
+  ];
 }
 
 /** Copies beside its place first: a copy that breaks off leaves nothing half written there. */

@@ -16,6 +16,10 @@ function filesIn(folder: string): string[] {
     );
 }
 
+/** Whether the folder has the file of a digest. */
+export const hasMaterial = (folder: string, hash: string): boolean =>
+  existsSync(join(folder, hash.slice(0, 2), hash));
+
 /** Copies files that are named by their content: one that is there already is the same, and stays. @returns how many there are */
 export function copyMaterial(from: string, to: string): number {
   const names = filesIn(from);

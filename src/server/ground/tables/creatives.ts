@@ -17,8 +17,11 @@ export const materialFiles = sqliteTable('material_files', {
   seconds: integer('seconds'),
   /** bytes as WebP, looked at where a picture is large */
   asWebp: integer('as_webp'),
+  /** when it was uploaded last */
   at: moment('at').notNull(),
   by: text('by').notNull(),
+  /** when a creative had it first; what one ever had is kept: affiliates have its address on their pages */
+  usedAt: moment('used_at'),
 });
 
 /** What affiliates promote with. Moments are UTC milliseconds, until is exclusive. */

@@ -15,7 +15,7 @@ import { Hung } from '../../../kit/hung';
 import { TextLine } from '../../../kit/inputs';
 import { faultInWords, newKeeper } from '../../../kit/keeper';
 import { Labelled } from '../../../kit/labelled';
-import { Pair } from '../../../kit/layout';
+import { Pair, Row } from '../../../kit/layout';
 import { Hint, Wrong } from '../../../kit/note';
 import { useProgramme } from '../../../kit/programme';
 import { useRefresh } from '../../../kit/refresh';
@@ -162,10 +162,10 @@ function useMaking(uploads: Upload[], onClose: () => void) {
 /** How much of a file has left. */
 function Sent({ share }: { share: number }) {
   return (
-    <span className="flex items-center gap-2">
+    <Row>
       <progress value={share} max={1} className="h-[6px] w-[160px] accent-copper" aria-label="Uploading" />
       <Hint>{share < 1 ? `${Math.floor(share * 100)} %` : 'being looked at…'}</Hint>
-    </span>
+    </Row>
   );
 }
 
