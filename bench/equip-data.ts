@@ -30,36 +30,49 @@ function copies(
   );
 }
 
-/** Makes the demo's data as large as a large shop's: 5,000 creatives, 2,000 products. The server does not run. */
-export function enlarge(data: string): Enlarged {
+/** Something done to the demo's data while the server does not run. */
+function changed<T>(data: string, work: (sqlite: Sqlite) => T): T {
   const sqlite = new Database(join(data, 'gravenel.sqlite'));
   sqlite.pragma('foreign_keys = OFF');
-  const there = sqlite.prepare<[], number>('SELECT count(*) FROM creatives').pluck().get()!;
-  const times = Math.ceil(creatives / there) - 1;
-  const of = { creative: `t.creative || 'x' || i` };
-  copies(sqlite, { table: 'creative_products', times, put: of });
-  copies(sqlite, { table: 'creative_readers', times, put: of });
-  const put = { id: `t.id || 'x' || i`, name: `t.name || ' ' || i`, created_at: 't.created_at - i * 1000' };
-  copies(sqlite, { table: 'creatives', times, put });
-  const one = "t.code = 'WHEEL-1'";
-  copies(sqlite, {
-    table: 'links',
-    times: products,
-    put: { code: `'bench' || i`, product: `t.product || 'x' || i` },
-    where: `t.creative IS NULL AND t.coupon IS NULL AND t.page IS NULL
-      AND t.product = (SELECT id FROM products t WHERE ${one}) AND t.affiliate = (SELECT id FROM affiliates WHERE handle = 'loam-letters')`,
-  });
-  copies(sqlite, {
-    table: 'products',
-    times: products,
-    put: { id: `t.id || 'x' || i`, code: `t.code || '-' || i`, name: `t.name || ' ' || i` },
-    where: one,
-  });
-  const file = sqlite
-    .prepare<[], Enlarged>(
-      "SELECT hash, bytes FROM material_files WHERE type = 'image/png' AND bytes < 100000 ORDER BY bytes DESC LIMIT 1",
-    )
-    .get()!;
-  sqlite.close();
-  return file;
+  try {
+    return work(sqlite);
+  } finally {
+    sqlite.close();
+  }
 }
+
+/** Makes the sample book of the demo as large as a large programme's. */
+export const moreCreatives = (data: string): Enlarged =>
+  changed(data, (sqlite) => {
+    const there = sqlite.prepare<[], number>('SELECT count(*) FROM creatives').pluck().get()!;
+    const times = Math.ceil(creatives / there) - 1;
+    const copied = { creative: `t.creative || 'x' || i` };
+    copies(sqlite, { table: 'creative_products', times, put: copied });
+    copies(sqlite, { table: 'creative_readers', times, put: copied });
+    const put = { id: `t.id || 'x' || i`, name: `t.name || ' ' || i`, created_at: 't.created_at - i * 1000' };
+    copies(sqlite, { table: 'creatives', times, put });
+    return sqlite
+      .prepare<[], Enlarged>(
+        "SELECT hash, bytes FROM material_files WHERE type = 'image/png' AND bytes < 100000 ORDER BY bytes DESC LIMIT 1",
+      )
+      .get()!;
+  });
+
+/** Makes the catalogue of the demo as large as a large shop's, with a link of one affiliate for each product. */
+export const moreProducts = (data: string): void =>
+  changed(data, (sqlite) => {
+    const one = "t.code = 'WHEEL-1'";
+    copies(sqlite, {
+      table: 'links',
+      times: products,
+      put: { code: `'bench' || i`, product: `t.product || 'x' || i` },
+      where: `t.creative IS NULL AND t.coupon IS NULL AND t.page IS NULL
+        AND t.product = (SELECT id FROM products t WHERE ${one}) AND t.affiliate = (SELECT id FROM affiliates WHERE handle = 'loam-letters')`,
+    });
+    copies(sqlite, {
+      table: 'products',
+      times: products,
+      put: { id: `t.id || 'x' || i`, code: `t.code || '-' || i`, name: `t.name || ' ' || i` },
+      where: one,
+    });
+  });

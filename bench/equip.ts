@@ -4,7 +4,7 @@ import Database from 'better-sqlite3';
 import { Client } from '../scripts/journey/client';
 import type { OwnCreative } from '../src/contract/portal/material';
 import { withServer, type Running } from './children';
-import { enlarge, type Enlarged } from './equip-data';
+import { moreCreatives, moreProducts, type Enlarged } from './equip-data';
 import { compare, Load, request } from './load';
 import { report } from './report';
 
@@ -20,12 +20,12 @@ export async function benchEquip(): Promise<void> {
       await book(running);
       await file(running, large!);
       await coverage(running);
-      await feed(running);
     },
     (data) => {
-      large = enlarge(data);
+      large = moreCreatives(data);
     },
   );
+  await withServer(feed, moreProducts);
 }
 
 async function signedIn(port: number, side: 'portal/session' | 'session', email: string): Promise<Client> {
@@ -91,7 +91,9 @@ async function file({ port, data, bare }: Running, { hash, bytes }: Enlarged): P
 
 /** What is on, by product, kind and size: the one question that coverage is made of. */
 const counted = `SELECT p.product, c.kind, c.width, c.height, count(*) FROM creatives c JOIN creative_products p ON p.creative = c.id
-  WHERE c.removed_at IS NULL AND c.active = 1 GROUP BY 1, 2, 3, 4`;
+  WHERE c.removed_at IS NULL AND (c.valid_until IS NULL OR c.valid_until > @now) AND c.active = 1 AND (c.valid_from IS NULL OR c.valid_from <= @now)
+    AND EXISTS (SELECT 1 FROM creative_products s WHERE s.creative = c.id AND +s.product IN (SELECT 'programme' UNION ALL SELECT id FROM products WHERE state = 'live'))
+  GROUP BY 1, 2, 3, 4`;
 
 async function coverage({ port, data }: Running): Promise<void> {
   const desk = await ines(port);
@@ -103,9 +105,10 @@ async function coverage({ port, data }: Running): Promise<void> {
     for (; performance.now() - began < 2_000; times += 1) await work();
     return (times * 1000) / (performance.now() - began);
   };
+  const { now } = (await desk.get<{ now: number }>('/api/v1/session')).body;
   const answer = () => desk.get('/api/v1/coverage');
   await answer();
-  const [ours, limit] = [await rate(answer), await rate(() => ask.all())];
+  const [ours, limit] = [await rate(answer), await rate(() => ask.all({ now }))];
   sqlite.close();
   report(
     'coverage of 5,000 creatives over HTTP ÷ the one question it is made of',

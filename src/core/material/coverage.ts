@@ -25,7 +25,11 @@ export interface Covered {
  */
 export function coverageOf(products: readonly string[], counted: readonly Counted[]): Covered[] {
   const own = new Map<string, Counted[]>();
-  for (const one of counted) own.set(one.product, [...(own.get(one.product) ?? []), one]);
+  for (const one of counted) {
+    const known = own.get(one.product);
+    if (known) known.push(one);
+    else own.set(one.product, [one]);
+  }
   return products.map((product) => {
     const rows = own.get(product) ?? [];
     const sum = (fits: (row: Counted) => boolean) =>

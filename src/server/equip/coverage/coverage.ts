@@ -138,17 +138,36 @@ function requestLine(app: App): Line[] {
     : [];
 }
 
+/** So many products with nothing are named. */
+const mostBare = 12;
+
+function bareLines(bare: readonly { id: string; name: string }[]): Line[] {
+  const more = bare.length - mostBare;
+  return [
+    ...bare.slice(0, mostBare).map(({ id, name }) => ({
+      text: `${name} has nothing at all`,
+      to: `/creatives/new/banner?product=${id}`,
+      act: 'make something',
+    })),
+    ...(more > 0
+      ? [
+          {
+            text: `${counted(more, 'product')} more ${more === 1 ? 'has' : 'have'} nothing at all`,
+            to: '/creatives/coverage',
+            act: 'see which',
+          },
+        ]
+      : []),
+  ];
+}
+
 /** What is missing beside sizes and kinds, each with where it is filled. */
 function linesOf(app: App, covered: readonly Covered[]): Line[] {
   const names = new Map<string, string>(promoted(app).map((p) => [p.id, p.name]));
   const bare = covered.filter((c) => c.total === 0 && names.has(c.product));
   const contradicting = countContradicting(app);
   return [
-    ...bare.map((c) => ({
-      text: `${names.get(c.product)!} has nothing at all`,
-      to: `/creatives/new/banner?product=${c.product}`,
-      act: 'make something',
-    })),
+    ...bareLines(bare.map((c) => ({ id: c.product, name: names.get(c.product)! }))),
     ...couponLine(app),
     ...silentPages(app).map((address) => ({
       text: `${address.replace(/^https?:\/\//, '')} did not answer`,

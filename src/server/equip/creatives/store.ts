@@ -87,6 +87,7 @@ export function addCreative(
     .run();
   keepKeys(app, row.id, fields);
   noteUsed(app, fields);
+  touch(app, 'records');
 }
 
 /** Changes a creative: the version grows, so that a form that is open finds out. Links lead by what it says now. */
@@ -109,4 +110,5 @@ export function putAway(app: App, row: CreativeRecord, removedAt: number | null)
     .set({ removedAt, version: row.version + 1 })
     .where(eq(creatives.id, row.id))
     .run();
+  touch(app, 'records');
 }

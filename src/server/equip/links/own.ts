@@ -32,7 +32,7 @@ function isFor(app: App, affiliate: Id<'affiliate'>): SQL {
   const product =
     promotes === null
       ? undefined
-      : sql`EXISTS (SELECT 1 FROM ${creativeProducts} p WHERE p.creative = ${creatives.id} AND ${inArray(sql`p.product`, ['programme', ...promotes])})`;
+      : sql`EXISTS (SELECT 1 FROM ${creativeProducts} p WHERE p.creative = ${creatives.id} AND +p.product IN (SELECT value FROM json_each(${JSON.stringify(['programme', ...promotes])})))`;
   return and(isNull(creatives.removedAt), isInState(app, 'on'), reader, product)!;
 }
 

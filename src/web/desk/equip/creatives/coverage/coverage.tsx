@@ -1,9 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { readCoverage, type CoverageOut, type CoverageRow } from '../../../../../contract/equip/coverage';
 import { creativeKinds, kindWords } from '../../../../../core/material/lists';
 import { sizeName, usualSizes } from '../../../../../core/material/sizes';
 import { asking } from '../../../../kit/asking';
+import { EndMark } from '../../../../kit/end-mark';
 import { useKeys } from '../../../../kit/keys';
 import { Split } from '../../../../kit/layout';
 import { Empty, Failed, Heading, Margin, Skeleton } from '../../../../kit/place';
@@ -47,31 +49,38 @@ export default function CoveragePage() {
 
 const others = creativeKinds.filter((kind) => kind !== 'banner');
 
+/** Rows that are drawn before somebody looks further. */
+const firstRows = 100;
+
 function CoverageTable({ coverage }: { coverage: CoverageOut }) {
+  const [drawn, setDrawn] = useState(firstRows);
   return (
-    <table className="table">
-      <thead>
-        <tr>
-          <th>Product</th>
-          {usualSizes.map((size) => (
-            <th key={sizeName(size)} className="text-center!">
-              <span className="block text-[11px] font-normal">{size.width}</span>
-              <span className="block text-[11px] font-normal">{size.height}</span>
-            </th>
+    <>
+      <table className="table">
+        <thead>
+          <tr>
+            <th>Product</th>
+            {usualSizes.map((size) => (
+              <th key={sizeName(size)} className="text-center!">
+                <span className="block text-[11px] font-normal">{size.width}</span>
+                <span className="block text-[11px] font-normal">{size.height}</span>
+              </th>
+            ))}
+            {others.map((kind) => (
+              <th key={kind} className="figure">
+                {kind === 'html' ? 'HTML' : kindWords[kind][1].replace('text links', 'text')}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {coverage.rows.slice(0, drawn).map((row) => (
+            <ProductRow key={row.product ?? 'programme'} row={row} />
           ))}
-          {others.map((kind) => (
-            <th key={kind} className="figure">
-              {kind === 'html' ? 'HTML' : kindWords[kind][1].replace('text links', 'text')}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {coverage.rows.map((row) => (
-          <ProductRow key={row.product ?? 'programme'} row={row} />
-        ))}
-      </tbody>
-    </table>
+        </tbody>
+      </table>
+      {drawn < coverage.rows.length && <EndMark onSeen={() => setDrawn(drawn + firstRows)} />}
+    </>
   );
 }
 
