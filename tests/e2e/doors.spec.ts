@@ -274,7 +274,7 @@ test('payout details in two windows: what is typed outlives what the other saved
   await expect(one.getByRole('navigation').first()).toBeVisible();
   for (const page of [one, two]) await page.goto(`${running.address}/portal/details`);
   await one.getByLabel('Account holder').fill('Mara L. Okello');
-  await two.getByLabel('Address').fill('Rua do Forno 4, Porto');
+  await two.getByLabel('Address', { exact: true }).fill('Rua do Forno 4, Porto');
   for (const page of [one, two])
     await page
       .getByLabel('Password', { exact: true })
@@ -291,5 +291,5 @@ test('payout details in two windows: what is typed outlives what the other saved
   await expect(one.getByText('Your payout details are kept')).toBeVisible();
   await two.reload();
   await expect(two.getByLabel('Account holder')).toHaveValue('Mara L. Okello');
-  await expect(two.getByLabel('Address')).toHaveValue('Rua do Forno 4, Porto');
+  await expect(two.getByLabel('Address', { exact: true })).toHaveValue('Rua do Forno 4, Porto');
 });

@@ -24,6 +24,8 @@ const drawn = async (name: string, width: number, height: number) => ({
 const inShop = (address: string) =>
   address.replace('https://shop.quernstone.example', running.standins).replace(/\?$/, '');
 
+const placesOf = (page: Page) => page.getByRole('navigation', { name: 'Places' });
+
 /** The clipboard of a page. */
 const copied = (page: Page) => page.evaluate(() => navigator.clipboard.readText());
 
@@ -36,7 +38,7 @@ async function asAffiliate(browser: Browser, viewport: { width: number; height: 
   await page.getByLabel('E-mail address').fill('mara@loamletters.example');
   await page.getByLabel('Password').fill('quernstone clay');
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('link', { name: /^Creatives/ })).toBeVisible();
+  await expect(placesOf(page).getByRole('link', { name: /^Creatives/ })).toBeVisible();
   return page;
 }
 
@@ -77,7 +79,9 @@ test('an affiliate on a phone takes a banner; what a buyer buys through it with 
   browser,
 }) => {
   const phone = await asAffiliate(browser, { width: 360, height: 740 });
-  await phone.getByRole('link', { name: /^Creatives/ }).click();
+  await placesOf(phone)
+    .getByRole('link', { name: /^Creatives/ })
+    .click();
   await settled(phone);
   await accessible(phone);
   expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
@@ -113,7 +117,9 @@ test('an affiliate on a phone takes a banner; what a buyer buys through it with 
 
 test('a size that is missing is asked for, made for it and found by who asked', async ({ browser }) => {
   const mara = await asAffiliate(browser, { width: 1280, height: 800 });
-  await mara.getByRole('link', { name: /^Creatives/ }).click();
+  await placesOf(mara)
+    .getByRole('link', { name: /^Creatives/ })
+    .click();
   await settled(mara);
   await mara.getByRole('button', { name: 'Ask for what is missing' }).click();
   const asking = mara.getByRole('dialog');
@@ -192,7 +198,9 @@ test('a code that is taken is refused at its field; another is made, set up, and
   await desk.keyboard.press('s');
   await expect(desk.getByText(/^MUD15: /)).toBeVisible();
   const mara = await asAffiliate(browser, { width: 360, height: 740 });
-  await mara.getByRole('link', { name: /^Creatives/ }).click();
+  await placesOf(mara)
+    .getByRole('link', { name: /^Creatives/ })
+    .click();
   await expect(mara.getByRole('region', { name: 'Coupons' })).toContainText('MUD15');
   await mara.context().close();
 });

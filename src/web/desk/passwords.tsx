@@ -7,7 +7,7 @@ import type { Endpoint } from '../../contract/endpoint';
 import * as session from '../../contract/session';
 import { call } from '../kit/api';
 import { Button } from '../kit/button';
-import { Dialog, DialogFoot } from '../kit/dialog';
+import { Dialog, SubmitFoot } from '../kit/dialog';
 import { Field, FormFault, placeFaults, resolverOf } from '../kit/form';
 
 type Side = 'desk' | 'portal';
@@ -189,12 +189,9 @@ export function ChangePassword({ side, onClose }: { side: Side; onClose: () => v
           autoComplete="new-password"
           hint={passwordHint}
         />
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={isSubmitting}>
-            Change it
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={isSubmitting}>
+          Change it
+        </SubmitFoot>
       </form>
     </Dialog>
   );

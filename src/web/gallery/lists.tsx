@@ -2,6 +2,7 @@ import type { WorkingOut } from '../../contract/setup/terms';
 import { useBegun } from '../kit/begun';
 import { ById } from '../kit/by-id';
 import { DottedItem } from '../kit/dotted';
+import { Hatch } from '../kit/hatch';
 import { Apart, Blank, Column, Headed, News, Offered, Pair, Row, Sheet, Split } from '../kit/layout';
 import { Hint, Note, Said, Wrong } from '../kit/note';
 import { OwnPolicy } from '../kit/own-policy';
@@ -162,6 +163,20 @@ export const lists: Piece[] = [
   },
   { file: 'restored', states: [['what was not saved', <RestoredNote key="a" discard={() => undefined} />]] },
   { file: 'begun', states: [['a form and what it began from', <Overtaken key="a" />]] },
+  {
+    file: 'hatch',
+    states: [
+      [
+        'the ground of a chart',
+        <svg key="a" width={120} height={40} aria-hidden>
+          <defs>
+            <Hatch id="hatch-shown" strength={0.6} />
+          </defs>
+          <rect width={120} height={40} fill="url(#hatch-shown)" stroke="var(--color-ink)" />
+        </svg>,
+      ],
+    ],
+  },
   {
     file: 'dotted',
     states: [

@@ -1,5 +1,6 @@
 import { Dialog as Radix } from 'radix-ui';
 import type { ReactNode } from 'react';
+import { Button } from './button';
 
 interface Props {
   open: boolean;
@@ -42,5 +43,32 @@ export function DialogFoot({ children }: { children: ReactNode }) {
     <div className="sticky -bottom-5 -mx-5 mt-4 -mb-5 flex justify-end gap-2 bg-sheet px-5 pt-2 pb-5">
       {children}
     </div>
+  );
+}
+
+/** The end of a form in a dialog: leaving it, or sending it. */
+export function SubmitFoot({
+  onLeave,
+  leave = 'Leave it',
+  look = 'main',
+  busy,
+  disabled = false,
+  children,
+}: {
+  onLeave: () => void;
+  leave?: string;
+  look?: 'main' | 'danger';
+  busy: boolean;
+  disabled?: boolean;
+  /** what sending it does */
+  children: ReactNode;
+}) {
+  return (
+    <DialogFoot>
+      <Button onClick={onLeave}>{leave}</Button>
+      <Button type="submit" look={look} busy={busy} disabled={disabled}>
+        {children}
+      </Button>
+    </DialogFoot>
   );
 }

@@ -38,7 +38,7 @@ export function fileByHash(app: App, hash: string): MaterialFile | undefined {
 }
 
 /** Several at once, by digest. */
-export function filesByHash(app: App, hashes: readonly (string | null)[]): Map<string, MaterialFile> {
+function filesByHash(app: App, hashes: readonly (string | null)[]): Map<string, MaterialFile> {
   const wanted = [...new Set(hashes.filter((hash) => hash !== null))];
   if (!wanted.length) return new Map();
   const rows = app.db.select().from(materialFiles).where(inArray(materialFiles.hash, wanted)).all();
@@ -61,6 +61,21 @@ export function showFile(app: App, row: MaterialFile): FileOut {
     moving: row.moving,
     seconds: row.seconds,
     asWebp: row.asWebp,
+  };
+}
+
+/** The files of some creatives as they are shown, by digest; null where there is none. Read once for all. */
+export function filesShown(
+  app: App,
+  rows: readonly { file: string | null; poster: string | null }[],
+): (hash: string | null) => FileOut | null {
+  const files = filesByHash(
+    app,
+    rows.flatMap((r) => [r.file, r.poster]),
+  );
+  return (hash) => {
+    const file = hash === null ? undefined : files.get(hash);
+    return file ? showFile(app, file) : null;
   };
 }
 

@@ -17,7 +17,7 @@ import { audienceNames, audienceWords } from '../audience/audience';
 import { nextPlanned } from '../planned/store';
 import { dayNumber, promotedNow, resultDays, stateNow } from '../promoted/promoted';
 import { contradictionsOf } from './contradict';
-import { filesByHash, showFile } from './files';
+import { filesShown } from './files';
 import { isInState } from './states';
 import type { CreativeRecord } from './store';
 
@@ -117,14 +117,7 @@ export function listCreativesPage(
 export function showRows(app: App, rows: readonly CreativeRecord[]): CreativeRow[] {
   const promoted = promotedNow(app);
   const products = new Map(keptProducts(app).map((p) => [p.id, { id: p.id, code: p.code, name: p.name }]));
-  const files = filesByHash(
-    app,
-    rows.flatMap((r) => [r.file, r.poster]),
-  );
-  const fileOf = (hash: string | null) => {
-    const file = hash === null ? undefined : files.get(hash);
-    return file ? showFile(app, file) : null;
-  };
+  const fileOf = filesShown(app, rows);
   const names = audienceNames(
     app,
     rows.map((r) => r.audience),

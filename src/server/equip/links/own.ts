@@ -14,7 +14,7 @@ import { Problem } from '../../ground/http/problem';
 import { creativeProducts, creativeReaders, creatives } from '../../ground/tables/creatives';
 import { keptProducts, productByCode } from '../../registers/catalogue/store';
 import { keysNow, promotable, promotesNow } from '../audience/member';
-import { filesByHash, showFile } from '../creatives/files';
+import { filesShown } from '../creatives/files';
 import { creativeWhere, type CreativeFilter } from '../creatives/list';
 import { isInState } from '../creatives/states';
 import { creativeById, type CreativeRecord } from '../creatives/store';
@@ -55,14 +55,7 @@ function ownRows(
   before: number | null,
 ): OwnRow[] {
   const products = new Map(keptProducts(app).map((p) => [p.id, { code: p.code, name: p.name }]));
-  const files = filesByHash(
-    app,
-    rows.flatMap((r) => [r.file, r.poster]),
-  );
-  const fileOf = (hash: string | null) => {
-    const file = hash === null ? undefined : files.get(hash);
-    return file ? showFile(app, file) : null;
-  };
+  const fileOf = filesShown(app, rows);
   const words = wordsFor(app, affiliate, rows);
   return rows.map((row) => {
     const { id, kind, name, subject, language, width, height, until } = row;

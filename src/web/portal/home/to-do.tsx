@@ -8,8 +8,7 @@ import { millisecondsInDay } from '../../../core/calendar/zone';
 import { kindWords } from '../../../core/material/lists';
 import { useAct } from '../../kit/act';
 import { asking } from '../../kit/asking';
-import { Button } from '../../kit/button';
-import { Dialog, DialogFoot } from '../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../kit/dialog';
 import { FormFault } from '../../kit/form';
 import { TextArea } from '../../kit/inputs';
 import { faultInWords } from '../../kit/keeper';
@@ -25,13 +24,27 @@ export function ToDo({ home }: { home: PortalHome }) {
   const { policy, detailsComplete, questions, waiting } = home;
   const lines = [
     policy && policy.at === null && (
-      <Line key="policy" act={<Goes to={`${base}/policy`}>read</Goes>}>
+      <Line
+        key="policy"
+        act={
+          <Goes to={`${base}/policy`} label={`Read and accept version ${policy.number}`}>
+            read
+          </Goes>
+        }
+      >
         <Strong>Accept the terms</Strong>, version {policy.number}
         <Small below>Our terms have changed and wait for you</Small>
       </Line>
     ),
     !detailsComplete && (
-      <Line key="details" act={<Goes to={`${base}/details`}>enter</Goes>}>
+      <Line
+        key="details"
+        act={
+          <Goes to={`${base}/details`} label="Enter your payout details">
+            enter
+          </Goes>
+        }
+      >
         <Strong>Your payout details</Strong>
         <Small below>You cannot be paid yet</Small>
       </Line>
@@ -56,8 +69,8 @@ export function ToDo({ home }: { home: PortalHome }) {
   );
 }
 
-const Goes = ({ to, children }: { to: string; children: string }) => (
-  <Link className="link" to={to}>
+const Goes = ({ to, label, children }: { to: string; label: string; children: string }) => (
+  <Link className="link" to={to} aria-label={label}>
     {children}
   </Link>
 );
@@ -73,7 +86,7 @@ function Line({
   children: ReactNode;
 }) {
   return (
-    <li role="status" className="flex items-baseline gap-2 border-b border-rule2 py-2">
+    <li className="flex items-baseline gap-2 border-b border-rule2 py-2">
       <i
         aria-hidden
         className={`size-[9px] shrink-0 rounded-full border ${quiet ? 'border-slate' : 'border-ochre'}`}
@@ -98,7 +111,16 @@ function useAnswered(): OwnRequest[] {
 function AnsweredLine({ request: { kind, size, creative, answer, answeredAt } }: { request: OwnRequest }) {
   const base = usePortalBase();
   return (
-    <Line quiet act={creative && <Goes to={`${base}/creatives?id=${creative.id}`}>see</Goes>}>
+    <Line
+      quiet
+      act={
+        creative && (
+          <Goes to={`${base}/creatives?id=${creative.id}`} label={`See ${creative.name}`}>
+            see
+          </Goes>
+        )
+      }
+    >
       <Strong>You asked for a {kindWords[kind][0]}</Strong> {size}
       <Small below>
         {creative ? creative.name : answer}, <Day at={answeredAt} />
@@ -157,12 +179,9 @@ function AnswerDialog({
           Your answer
           <TextArea rows={4} required value={text} onText={setText} className="mt-1" />
         </Labelled>
-        <DialogFoot>
-          <Button onClick={onClose}>Later</Button>
-          <Button type="submit" look="main" busy={act.isPending}>
-            Send it
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} leave="Later" busy={act.isPending}>
+          Send it
+        </SubmitFoot>
       </form>
     </Dialog>
   );

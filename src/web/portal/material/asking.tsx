@@ -11,8 +11,7 @@ import { surveyOwnMaterial } from '../../../contract/portal/material';
 import { creativeKinds, kindWords, type CreativeKind } from '../../../core/material/lists';
 import { useAct } from '../../kit/act';
 import { asking } from '../../kit/asking';
-import { Button } from '../../kit/button';
-import { Dialog, DialogFoot } from '../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../kit/dialog';
 import { DottedItem } from '../../kit/dotted';
 import { FormFault } from '../../kit/form';
 import { TextArea, TextLine } from '../../kit/inputs';
@@ -169,12 +168,9 @@ function AskDialog({ onClose }: { onClose: () => void }) {
             className="mt-1"
           />
         </Labelled>
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={act.isPending}>
-            Ask
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={act.isPending}>
+          Ask
+        </SubmitFoot>
       </form>
     </Dialog>
   );

@@ -15,7 +15,7 @@ import { useAddress } from '../../../kit/address';
 import { call } from '../../../kit/api';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../kit/dialog';
 import { EndMark } from '../../../kit/end-mark';
 import { FormFault } from '../../../kit/form';
 import { TextArea } from '../../../kit/inputs';
@@ -279,12 +279,9 @@ function AnswerDialog({
             className="mt-1"
           />
         </Labelled>
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={act.isPending} disabled={!creative && !answer.trim()}>
-            Answer
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={act.isPending} disabled={!creative && !answer.trim()}>
+          Answer
+        </SubmitFoot>
       </form>
     </Dialog>
   );

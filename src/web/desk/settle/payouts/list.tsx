@@ -13,7 +13,7 @@ import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../kit/dialog';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { useKeys } from '../../../kit/keys';
 import { useCursor, useList } from '../../../kit/lists';
@@ -233,12 +233,9 @@ function DraftDialog({ onClose, onDone }: { onClose: () => void; onDone: (id: st
           unit={base}
           hint="Smaller balances wait for a later run"
         />
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={isSubmitting}>
-            Draft
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={isSubmitting}>
+          Draft
+        </SubmitFoot>
       </form>
     </Dialog>
   );

@@ -1,8 +1,7 @@
 import { useState } from 'react';
 import { draftRate, type DraftOut } from '../../../../contract/setup/rate-book';
 import { useAct } from '../../../kit/act';
-import { Button } from '../../../kit/button';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../kit/dialog';
 import { TextLine } from '../../../kit/inputs';
 import { Labelled } from '../../../kit/labelled';
 import { Pair } from '../../../kit/layout';
@@ -100,12 +99,9 @@ export function RateForm(props: Props) {
         <p className="text-ink2">
           <EstimateWords estimate={estimate} />
         </p>
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={busy}>
-            Put into the draft
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={busy}>
+          Put into the draft
+        </SubmitFoot>
       </form>
     </Dialog>
   );

@@ -6,8 +6,7 @@ import { createSet, listSets, type SetOut } from '../../../../contract/setup/set
 import { useAct } from '../../../kit/act';
 import { Refused } from '../../../kit/api';
 import { asking } from '../../../kit/asking';
-import { Button } from '../../../kit/button';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../kit/dialog';
 import { useKeys } from '../../../kit/keys';
 import { Labelled } from '../../../kit/labelled';
 import { Blank, Split } from '../../../kit/layout';
@@ -121,12 +120,9 @@ function Making({
             {fault}
           </p>
         )}
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={make.isPending}>
-            Create
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={make.isPending}>
+          Create
+        </SubmitFoot>
       </form>
     </Dialog>
   );

@@ -8,7 +8,7 @@ import { roles, type Role } from '../../../../core/access/lists';
 import { useAct } from '../../../kit/act';
 import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../kit/dialog';
 import { Field, FormFault, placeFaults, resolverOf } from '../../../kit/form';
 import { SelectOf } from '../../../kit/picked-fields';
 import { Failed } from '../../../kit/place';
@@ -163,12 +163,9 @@ function AddDialog({ onClose }: { onClose: () => void }) {
           autoComplete="new-password"
           hint="At least twelve characters, to begin with: they change it to one that only they know"
         />
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={isSubmitting}>
-            Add
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={isSubmitting}>
+          Add
+        </SubmitFoot>
       </form>
     </Dialog>
   );

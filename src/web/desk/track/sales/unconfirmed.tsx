@@ -9,7 +9,7 @@ import {
 } from '../../../../contract/track/unconfirmed';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
-import { Dialog, DialogFoot } from '../../../kit/dialog';
+import { Dialog, DialogFoot, SubmitFoot } from '../../../kit/dialog';
 import { useKeys } from '../../../kit/keys';
 import { Labelled } from '../../../kit/labelled';
 import { useCursor, useList } from '../../../kit/lists';
@@ -220,12 +220,9 @@ function SettingAside({ row, onClose }: { row: Row; onClose: () => void }) {
             className="mt-1 w-full rounded-sm border border-rule bg-sheet px-2 py-[5px] font-normal text-ink"
           />
         </Labelled>
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="danger" busy={aside.isPending}>
-            Set aside
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} look="danger" busy={aside.isPending}>
+          Set aside
+        </SubmitFoot>
       </form>
     </Dialog>
   );

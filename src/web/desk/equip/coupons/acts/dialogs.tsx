@@ -8,8 +8,7 @@ import {
 } from '../../../../../contract/equip/coupons';
 import { momentOfWall } from '../../../../../core/calendar/wall';
 import { useAct } from '../../../../kit/act';
-import { Button } from '../../../../kit/button';
-import { Dialog, DialogFoot } from '../../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
 import { TextLine } from '../../../../kit/inputs';
 import { faultInWords } from '../../../../kit/keeper';
@@ -107,12 +106,9 @@ function Relaunch({ coupon, onClose }: { coupon: CouponOut; onClose: () => void 
           <WallField label="Begins" value={from} onChange={setFrom} empty="at once" />
           <WallField label="Ends, exclusive" value={until} onChange={setUntil} empty="open" />
         </Pair>
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={act.isPending}>
-            Launch it
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={act.isPending}>
+          Launch it
+        </SubmitFoot>
       </form>
     </Dialog>
   );

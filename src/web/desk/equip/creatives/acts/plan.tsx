@@ -6,8 +6,7 @@ import { planChange } from '../../../../../contract/equip/planned';
 import { momentOfWall } from '../../../../../core/calendar/wall';
 import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
-import { Button } from '../../../../kit/button';
-import { Dialog, DialogFoot } from '../../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
 import { TextLine } from '../../../../kit/inputs';
 import { faultInWords } from '../../../../kit/keeper';
@@ -83,12 +82,9 @@ export function PlanDialog({ id, name, onClose }: { id: Id<'creative'>; name: st
           </Link>{' '}
           and save it for later there.
         </Said>
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={plan.isPending}>
-            Plan it
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={plan.isPending}>
+          Plan it
+        </SubmitFoot>
       </form>
     </Dialog>
   );

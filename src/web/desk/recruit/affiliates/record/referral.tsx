@@ -8,8 +8,7 @@ import type { Id } from '../../../../../core/text/id';
 import { useAct } from '../../../../kit/act';
 import { Refused } from '../../../../kit/api';
 import { asking } from '../../../../kit/asking';
-import { Button } from '../../../../kit/button';
-import { Dialog, DialogFoot } from '../../../../kit/dialog';
+import { Dialog, SubmitFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
 import { Labelled } from '../../../../kit/labelled';
 import { Pick } from '../../../../kit/pick';
@@ -198,12 +197,9 @@ function Change({
             ]}
           />
         </div>
-        <DialogFoot>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button type="submit" look="main" busy={save.isPending}>
-            Change from now on
-          </Button>
-        </DialogFoot>
+        <SubmitFoot onLeave={onClose} busy={save.isPending}>
+          Change from now on
+        </SubmitFoot>
       </form>
     </Dialog>
   );
