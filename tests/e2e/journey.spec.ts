@@ -144,7 +144,8 @@ async function buys(shop: Page, { standins, link }: { standins: string; link: st
 
 async function seesCommission(mara: Page): Promise<void> {
   await mara.getByRole('link', { name: 'Earnings' }).click();
-  await expect(mara.getByText('€18.00')).toBeVisible();
+  const earnings = mara.getByRole('region', { name: 'Earnings' });
+  await expect(earnings.getByText('€18.00')).toBeVisible();
   await mara.getByRole('button', { name: 'how it came about' }).click();
   await expect(mara.getByRole('dialog')).toContainText('× 12 %, rounded');
   await expect(mara.getByRole('dialog')).toContainText('Left of the commission€18.00');

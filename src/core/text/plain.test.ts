@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { escapeHtml, sizeInWords } from './plain';
+import { escapeHtml, sizeInWords, tooLargeInWords } from './plain';
 
 describe('plain text', () => {
   it('is safe inside HTML, quotes and all', () => {
@@ -15,5 +15,12 @@ describe('plain text', () => {
     [25 * 1024 * 1024, '25.0 MB'],
   ])('%i bytes are %s', (bytes, words) => {
     expect(sizeInWords(bytes)).toBe(words);
+  });
+  it.each([
+    [11 * 1024 * 1024, '11.0 MB'],
+    [10 * 1024 * 1024 + 1, '1 byte more than 10.0 MB'],
+    [10 * 1024 * 1024 + 1200, '1,200 bytes more than 10.0 MB'],
+  ])('%i bytes where 10 MB are taken: %s', (bytes, words) => {
+    expect(tooLargeInWords(bytes, 10 * 1024 * 1024)).toBe(words);
   });
 });

@@ -9,3 +9,11 @@ export function sizeInWords(bytes: number): string {
     ? `${Math.max(1, Math.round(bytes / 1024))} KB`
     : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
 }
+
+/** The size of what is too large: where the words would be those of the bound itself, by how much it is over. */
+export function tooLargeInWords(bytes: number, most: number): string {
+  const words = sizeInWords(bytes);
+  if (words !== sizeInWords(most)) return words;
+  const more = bytes - most;
+  return `${more.toLocaleString('en-GB')} ${more === 1 ? 'byte' : 'bytes'} more than ${words}`;
+}

@@ -1,5 +1,5 @@
 import { useRef, useState, type ReactNode } from 'react';
-import { sizeInWords } from '../../core/text/plain';
+import { sizeInWords, tooLargeInWords } from '../../core/text/plain';
 
 /** A link that opens the file chooser; a file may be dropped on what it stands in as well. */
 export function Choose({
@@ -24,7 +24,9 @@ export function Choose({
   const take = (file: File | undefined) => {
     if (!file) return;
     if (file.size > most)
-      onFault(`${file.name} has ${sizeInWords(file.size)}: at most ${sizeInWords(most)} can be uploaded.`);
+      onFault(
+        `${file.name} has ${tooLargeInWords(file.size, most)}: at most ${sizeInWords(most)} can be uploaded.`,
+      );
     else if (file.size === 0) onFault(`${file.name} is empty.`);
     else onFile(file);
   };

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { largestBanner, type FileOut } from '../../../contract/equip/material';
 import { foundIn, foundWords, isMovingPng, type Found } from '../../../core/material/found';
 import { readMp4 } from '../../../core/material/mp4';
-import { sizeInWords } from '../../../core/text/plain';
+import { sizeInWords, tooLargeInWords } from '../../../core/text/plain';
 import type { Actor, App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
@@ -115,7 +115,7 @@ async function readPicture(name: string, bytes: Buffer, found: Found): Promise<F
   if (bytes.length > largestBanner)
     throw refuse(
       'file',
-      `${said} has ${sizeInWords(bytes.length)}: a banner may have ${sizeInWords(largestBanner)}`,
+      `${said} has ${tooLargeInWords(bytes.length, largestBanner)}: a banner may have ${sizeInWords(largestBanner)}`,
       'one of 200 KB',
     );
   const picture = sharp(bytes, { limitInputPixels: false, failOn: 'error' });

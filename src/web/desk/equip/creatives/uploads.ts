@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { largestVideo, uploadMaterial, type FileOut } from '../../../../contract/equip/material';
-import { sizeInWords } from '../../../../core/text/plain';
+import { sizeInWords, tooLargeInWords } from '../../../../core/text/plain';
 import { call } from '../../../kit/api';
 import { faultInWords } from '../../../kit/keeper';
 
@@ -29,7 +29,9 @@ interface OnItsWay {
 
 async function uploaded(file: File, onItsWay: OnItsWay): Promise<FileOut> {
   if (file.size > largestVideo)
-    throw new Error(`It has ${sizeInWords(file.size)}: at most ${sizeInWords(largestVideo)} are taken.`);
+    throw new Error(
+      `It has ${tooLargeInWords(file.size, largestVideo)}: at most ${sizeInWords(largestVideo)} are taken.`,
+    );
   return call(uploadMaterial, { query: { name: file.name.slice(0, 200) }, file, ...onItsWay });
 }
 
