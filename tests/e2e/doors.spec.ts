@@ -1,5 +1,5 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
-import { accessible, run, signIn, type Running } from './helpers';
+import { accessible, run, signIn, signInPortal, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -267,10 +267,7 @@ test('two people at the co-owners of a product: the later reads what the other s
 test('payout details in two windows: what is typed outlives what the other saved', async ({ browser }) => {
   const context = await browser.newContext();
   const [one, two] = [await context.newPage(), await context.newPage()];
-  await one.goto(`${running.address}/portal`);
-  await one.getByLabel('E-mail address').fill('mara@loamletters.example');
-  await one.getByLabel('Password').fill('quernstone clay');
-  await one.getByRole('button', { name: 'Sign in' }).click();
+  await signInPortal(one, running.address);
   await expect(one.getByRole('navigation').first()).toBeVisible();
   for (const page of [one, two]) await page.goto(`${running.address}/portal/details`);
   await one.getByLabel('Account holder').fill('Mara L. Okello');

@@ -1,6 +1,15 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { accessible, moveClock, openDesk, pick, picture, settled, type Running } from './helpers';
+import {
+  accessible,
+  moveClock,
+  openDesk,
+  pick,
+  picture,
+  settled,
+  signInPortal,
+  type Running,
+} from './helpers';
 
 let running: Running;
 let desk: Page;
@@ -34,10 +43,7 @@ async function asAffiliate(browser: Browser, viewport: { width: number; height: 
   const context = await browser.newContext({ viewport });
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   const page = await context.newPage();
-  await page.goto(`${running.address}/portal`);
-  await page.getByLabel('E-mail address').fill('mara@loamletters.example');
-  await page.getByLabel('Password').fill('quernstone clay');
-  await page.getByRole('button', { name: 'Sign in' }).click();
+  await signInPortal(page, running.address);
   await expect(placesOf(page).getByRole('link', { name: /^Creatives/ })).toBeVisible();
   return page;
 }

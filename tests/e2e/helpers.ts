@@ -60,6 +60,15 @@ export async function signIn(
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
 }
 
+/** An affiliate of the demo in its portal. */
+export async function signInPortal(page: Page, address: string): Promise<void> {
+  await page.goto(`${address}/portal`);
+  await page.getByLabel('E-mail address').fill('mara@loamletters.example');
+  await page.getByLabel('Password').fill('quernstone clay');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'For you to do' })).toBeVisible();
+}
+
 /** The demo, and its owner at the desk. */
 export async function openDesk(browser: Browser): Promise<{ running: Running; page: Page }> {
   const running = await run('demo');

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, openDesk, settled, type Running } from './helpers';
+import { accessible, openDesk, settled, signInPortal, type Running } from './helpers';
 
 let running: Running;
 let desk: Page;
@@ -9,10 +9,7 @@ test.beforeAll(async ({ browser }) => {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   mara = await context.newPage();
-  await mara.goto(`${running.address}/portal`);
-  await mara.getByLabel('E-mail address').fill('mara@loamletters.example');
-  await mara.getByLabel('Password').fill('quernstone clay');
-  await mara.getByRole('button', { name: 'Sign in' }).click();
+  await signInPortal(mara, running.address);
   await expect(mara.getByRole('heading', { name: 'For you to do' })).toBeVisible();
 });
 test.afterAll(async () => {

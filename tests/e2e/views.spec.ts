@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, picture, run, settled, signIn, type Running } from './helpers';
+import { accessible, picture, run, settled, signIn, signInPortal, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -125,10 +125,7 @@ test('every main view shows the demo, without a serious fault of accessibility',
 });
 
 test('the portal and the join page, on a phone as well', async ({ page }) => {
-  await page.goto(`${running.address}/portal`);
-  await page.getByLabel('E-mail address').fill('mara@loamletters.example');
-  await page.getByLabel('Password').fill('quernstone clay');
-  await page.getByRole('button', { name: 'Sign in' }).click();
+  await signInPortal(page, running.address);
   await expect(page.getByText('Your tracking links')).toBeVisible();
   await accessible(page);
   await picture(page, 'portal');

@@ -5,7 +5,8 @@ import { listOwn, surveyOwn } from '../equip/links/own';
 import { listOwnCoupons } from '../equip/links/own-coupons';
 import type { App } from '../ground/context';
 import { readingsOf } from '../ground/reading/readings';
-import { earningsPiece, sumEarnings } from './earnings';
+import { readResources } from '../recruit/offers/service';
+import { earningsPiece, listEarnings, sumEarnings } from './earnings';
 import { figuresCsv, ownFigures, type FiguresAsked } from './figures';
 import { readHome } from './home/home';
 
@@ -18,6 +19,9 @@ export const portalReadings = readingsOf({
   ) => listOwn(app, asked, query),
   ownMaterialSurvey: (app: App, asked: Parameters<typeof surveyOwn>[1]) => surveyOwn(app, asked),
   ownCoupons: (app: App, asked: Parameters<typeof listOwnCoupons>[1]) => listOwnCoupons(app, asked),
+  resources: (app: App, { affiliate }: { affiliate: Id<'affiliate'> }) => readResources(app, affiliate),
+  earnings: (app: App, { affiliate, query }: { affiliate: Id<'affiliate'>; query: QueryOf<typeof List> }) =>
+    listEarnings(app, affiliate, query),
   earningSums: (app: App, { affiliate, query }: { affiliate: Id<'affiliate'>; query: QueryOf<typeof Sum> }) =>
     sumEarnings(app, affiliate, query),
   earningsPiece: (

@@ -3,6 +3,7 @@ import * as home from '../../contract/portal/home';
 import * as letters from '../../contract/portal/messages';
 import * as contract from '../../contract/portal/portal';
 import * as profile from '../../contract/portal/profile';
+import * as offers from '../../contract/recruit/offers';
 import { asAffiliate, type Actor } from '../ground/context';
 import { csvByPieces } from '../ground/http/csv';
 import { FileAnswer, PiecesAnswer, serve } from '../ground/http/serve';
@@ -12,7 +13,7 @@ import { endOtherSessions } from '../registers/access/session';
 import { paymentsOf, statementOf } from '../settle/runs/read';
 import { chooseCard } from '../setup/terms/cards';
 import { readDetails, setDetails } from './details';
-import { earningsColumns, listEarnings, readEarning } from './earnings';
+import { earningsColumns, readEarning } from './earnings';
 import { countOwnMessages, listOwnMessages, noteRead } from './messages';
 import { readProfile, setProfile } from './profile';
 import { portalReadings } from './readings';
@@ -20,7 +21,9 @@ import { portalReadings } from './readings';
 /** What was earned: page by page, by state, each with its working, and as a file. */
 function earningRoutes(site: Site): void {
   const { app } = site;
-  serve(site, contract.listEarnings, ({ actor, query }) => listEarnings(app, asAffiliate(actor), query));
+  serve(site, contract.listEarnings, ({ actor, query }) =>
+    app.reader.say(portalReadings.earnings, { affiliate: asAffiliate(actor), query }),
+  );
   serve(site, contract.sumEarnings, ({ actor, query }) =>
     app.reader.say(portalReadings.earningSums, { affiliate: asAffiliate(actor), query }),
   );
@@ -58,6 +61,9 @@ export function portalRoutes(site: Site): void {
   const { app } = site;
   serve(site, home.readPortalHome, ({ actor }) =>
     app.reader.say(portalReadings.portalHome, { affiliate: asAffiliate(actor) }),
+  );
+  serve(site, offers.readResources, ({ actor }) =>
+    app.reader.say(portalReadings.resources, { affiliate: asAffiliate(actor) }),
   );
   serve(site, home.chooseCard, ({ actor, body }) => chooseCard(app, actor, body.card));
   serve(site, home.answerOwnQuestion, ({ actor, params, body }) =>

@@ -1,19 +1,10 @@
 import * as contract from '../../../contract/recruit/offers';
-import { asAffiliate } from '../../ground/context';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { staffOf } from '../../registers/access/session';
 import { answerReviewer, compareOffer, submitOffer } from './catalogue';
 import { createNotice, listNotices, putNoticeAway } from './notices';
-import {
-  createOffer,
-  editOffer,
-  listOffers,
-  openOffer,
-  readOffer,
-  readResources,
-  removeOffer,
-} from './service';
+import { createOffer, editOffer, listOffers, openOffer, readOffer, removeOffer } from './service';
 
 export function offerRoutes(site: Site): void {
   const { app } = site;
@@ -41,5 +32,4 @@ export function offerRoutes(site: Site): void {
   serve(site, contract.readOffer, ({ params, req }) =>
     readOffer(app, params.slug, staffOf(app, req) !== null),
   );
-  serve(site, contract.readResources, ({ actor }) => readResources(app, asAffiliate(actor)));
 }

@@ -1,4 +1,5 @@
 import type { PortalHome } from '../../../contract/portal/home';
+import { countChange, shareChange } from '../../../core/figures/change';
 import { Small } from '../../kit/text';
 
 type Both = PortalHome['going'];
@@ -26,7 +27,9 @@ export function Going({ going: { now, before } }: { going: Both }) {
                 </Small>
               )}
             </td>
-            <td className="pl-3 text-right text-ink2">{points(now.conversion, before.conversion)}</td>
+            <td className="pl-3 text-right text-ink2">
+              {shareChange(now.conversion?.ppm ?? null, before.conversion?.ppm ?? null)}
+            </td>
           </tr>
           <Line name="Sent back" value={now.sentBack} was={before.sentBack} />
         </tbody>
@@ -34,14 +37,6 @@ export function Going({ going: { now, before } }: { going: Both }) {
       <Small below>in 30 days, and against the 30 before</Small>
     </section>
   );
-}
-
-/** How much more or less of 100 clicks. */
-function points(now: Both['now']['conversion'], before: Both['now']['conversion']): string {
-  if (!now || !before) return '';
-  const more = now.ppm - before.ppm;
-  if (Math.abs(more) < 500) return '=';
-  return `${more > 0 ? '+' : '−'}${share(Math.abs(more))}`;
 }
 
 interface LineProps {
@@ -59,18 +54,7 @@ function Line({ name, value, was, asShare = false }: LineProps) {
         {name}
       </th>
       <td className="text-right">{value.toLocaleString('en-GB')}</td>
-      <td className="pl-3 text-right text-ink2">{difference(value, was, asShare)}</td>
+      <td className="pl-3 text-right text-ink2">{countChange(value, was, { asShare })}</td>
     </tr>
   );
-}
-
-/** A share of few says little: from fifty on. */
-const few = 50;
-
-function difference(value: number, was: number, asShare: boolean): string {
-  if (value === was) return '=';
-  const more = value - was;
-  const sign = more > 0 ? '+' : '−';
-  if (asShare && was >= few) return `${sign}${Math.round((Math.abs(more) / was) * 100)} %`;
-  return `${sign}${Math.abs(more).toLocaleString('en-GB')}`;
 }

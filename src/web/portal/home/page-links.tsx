@@ -111,7 +111,10 @@ function MakeLink() {
           Make the link
         </Button>
       </div>
-      <Said faint>On {survey.hosts.join(', ')}.</Said>
+      <Said faint>
+        On {survey.hosts.join(', ')}. <Code>?s1=</Code> to <Code>s5=</Code> behind any link tell places of
+        your own apart in the figures.
+      </Said>
     </form>
   );
 }
