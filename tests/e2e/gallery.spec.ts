@@ -48,6 +48,13 @@ test('no state of it has a serious fault of accessibility', async () => {
   await accessible(page);
 });
 
+test('what is under way takes no second click, whatever else would let it', async () => {
+  const approve = kit('button').getByRole('button', { name: 'Approve' });
+  await expect(approve.first()).toBeEnabled();
+  await expect(approve.last()).toBeDisabled();
+  await expect(approve.last()).toHaveAttribute('aria-busy', 'true');
+});
+
 test('a day is typed as people write it, or picked from a month', async () => {
   const day = kit('day-input').getByLabel('Day', { exact: true });
   await day.fill('31 feb');

@@ -89,8 +89,8 @@ export const acts: Piece[] = [
         </p>,
       ],
       [
-        'under way',
-        <Button key="b" look="main" busy>
+        'under way, though nothing else holds it back',
+        <Button key="b" look="main" busy disabled={false}>
           Approve
         </Button>,
       ],

@@ -29,7 +29,7 @@ export function Button({
   return (
     <button
       type={type}
-      disabled={disabled ?? busy}
+      disabled={disabled === true || busy}
       aria-busy={busy || undefined}
       className={`inline-flex items-center gap-2 rounded-sm border px-3 py-[5px] font-semibold whitespace-nowrap disabled:opacity-55 ${lookOf[look]} ${className}`}
       {...rest}
