@@ -51,7 +51,7 @@ async function asAffiliate(browser: Browser, viewport: { width: number; height: 
 test('five banners are chosen at once, one is refused with its reason, the rest wait for tomorrow and then are on', async () => {
   await desk.goto(`${running.address}/creatives`);
   await settled(desk);
-  await accessible(desk);
+  await accessible(desk, { colours: true });
   await picture(desk, 'creatives');
   await desk.keyboard.press('n');
   const choosing = desk.waitForEvent('filechooser');
@@ -67,7 +67,7 @@ test('five banners are chosen at once, one is refused with its reason, the rest 
   const dialog = desk.getByRole('dialog');
   await expect(dialog.getByRole('heading', { name: '4 files of 5 taken' })).toBeVisible();
   await expect(dialog.getByRole('alert')).toContainText(/PNG/);
-  await accessible(desk);
+  await accessible(desk, { colours: true });
   await pick(dialog.getByLabel('For'), 'Table-top wheel kit');
   await dialog.getByLabel('Begins', { exact: true }).fill('2027-03-13');
   await dialog.getByLabel('Subject, if you wish').fill('Mud season');
@@ -89,13 +89,13 @@ test('an affiliate on a phone takes a banner; what a buyer buys through it with 
     .getByRole('link', { name: /^Creatives/ })
     .click();
   await settled(phone);
-  await accessible(phone);
+  await accessible(phone, { colours: true });
   expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
   await phone.goto(`${running.address}/portal/creatives?size=300x250&subject=Mud+season`);
   await phone.getByRole('button', { name: 'wheel square, look at it' }).click();
   const sheet = phone.getByRole('dialog', { name: 'wheel square' });
   await expect(sheet.getByText('/go/').first()).toBeVisible();
-  await accessible(phone);
+  await accessible(phone, { colours: true });
   await sheet.getByText('Sub-ids, to tell places of your own apart').click();
   await sheet.getByLabel('s1').fill('letter 41');
   await sheet.getByRole('listitem').filter({ hasText: /^Link/ }).getByRole('button').click();
@@ -136,11 +136,11 @@ test('a size that is missing is asked for, made for it and found by who asked', 
   await expect(mara.getByText('Asked: you are told when it is there')).toBeVisible();
   await desk.goto(`${running.address}/creatives/coverage`);
   await settled(desk);
-  await accessible(desk);
+  await accessible(desk, { colours: true });
   const box = desk.getByRole('link', { name: /^160×600 for Studio planner/ });
   await expect(box).toHaveAccessibleName(/missing/);
   await desk.goto(`${running.address}/creatives/requests`);
-  await accessible(desk);
+  await accessible(desk, { colours: true });
   const asked = desk.getByRole('listitem').filter({ hasText: 'beside my notebook' });
   await asked.getByRole('link', { name: 'make it' }).click();
   await desk.getByLabel('Name', { exact: true }).fill('Tall, plain');
@@ -189,12 +189,12 @@ test('a code that is taken is refused at its field; another is made, set up, and
 }) => {
   await desk.goto(`${running.address}/coupons`);
   await settled(desk);
-  await accessible(desk);
+  await accessible(desk, { colours: true });
   await desk.keyboard.press('n');
   const form = desk.getByRole('dialog', { name: 'New coupon' });
   await form.getByLabel('Code', { exact: true }).fill('WHEEL10');
   await form.getByLabel('Percent', { exact: true }).fill('15');
-  await accessible(desk);
+  await accessible(desk, { colours: true });
   await form.getByRole('button', { name: 'Make the coupon' }).click();
   await expect(form.getByRole('alert')).toContainText('WHEEL10');
   await form.getByLabel('Code', { exact: true }).fill('mud15');
@@ -216,7 +216,7 @@ test('the portal’s figures, messages and feeds can be used by everybody', asyn
   for (const place of ['Figures', 'Messages', 'Details']) {
     await phone.getByRole('link', { name: new RegExp(`^${place}`) }).click();
     await settled(phone);
-    await accessible(phone);
+    await accessible(phone, { colours: true });
     expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   }
 });

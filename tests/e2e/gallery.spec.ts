@@ -45,7 +45,7 @@ test('every part of the kit that draws something is shown', async () => {
 });
 
 test('no state of it has a serious fault of accessibility', async () => {
-  await accessible(page);
+  await accessible(page, { colours: true });
 });
 
 test('what is under way takes no second click, whatever else would let it', async () => {

@@ -20,7 +20,7 @@ const amount = (text: string | null) => Number((text ?? '').replace(/[^\d.-]/g, 
 
 test('home says in one look what was earned and what comes, and the sums of its parts are those', async () => {
   await settled(mara);
-  await accessible(mara);
+  await accessible(mara, { colours: true });
   const earned = mara.getByRole('region', { name: 'Earned' });
   const due = amount(await earned.getByText('Coming to you').locator('+ p').textContent());
   const parts = await earned
@@ -59,13 +59,13 @@ test('a link to a page of one’s choice is made with the keyboard alone, copied
   const link = await mara.evaluate(() => navigator.clipboard.readText());
   const led = await mara.request.get(link, { maxRedirects: 0 });
   expect(led.headers().location).toMatch(/\/firing-log\?gvn=vis_/);
-  await accessible(mara);
+  await accessible(mara, { colours: true });
 });
 
 test('earnings are narrowed by state and days in the address, and come as a file', async () => {
   await mara.goto(`${running.address}/portal/earnings`);
   await settled(mara);
-  await accessible(mara);
+  await accessible(mara, { colours: true });
   const sums = mara.getByRole('table', { name: 'Sums by state' });
   await sums.getByRole('button', { name: 'reversed' }).click();
   await expect(mara).toHaveURL(/state=reversed/);
@@ -87,7 +87,7 @@ test('earnings are narrowed by state and days in the address, and come as a file
 test('resources of a product are put together by themselves', async () => {
   await mara.goto(`${running.address}/portal/resources`);
   await settled(mara);
-  await accessible(mara);
+  await accessible(mara, { colours: true });
   await mara.getByRole('button', { name: 'Table-top wheel kit' }).click();
   await expect(mara.getByRole('region', { name: 'Creatives for Table-top wheel kit' })).toBeVisible();
   await expect(mara.getByRole('region', { name: 'Coupons for Table-top wheel kit' })).toContainText(
@@ -95,7 +95,7 @@ test('resources of a product are put together by themselves', async () => {
   );
   await expect(mara.getByText('How to show the wheel')).toBeVisible();
   await expect(mara.getByText('The course pays more')).toHaveCount(0);
-  await accessible(mara);
+  await accessible(mara, { colours: true });
   // the rate in a note is the reader's own
   await mara.goto(`${running.address}/portal/resources?product=THROW-V`);
   await expect(mara.getByText('From today on you earn 30 % on the throwing course.')).toBeVisible();
@@ -111,7 +111,7 @@ test('details: a name is changed, what was typed outlives a reload, and other br
   });
   await mara.goto(`${running.address}/portal/details`);
   await settled(mara);
-  await accessible(mara);
+  await accessible(mara, { colours: true });
   const about = mara.getByLabel('How you promote');
   await about.fill('A letter every Friday to 4,000 potters');
   await mara.reload();
@@ -134,7 +134,7 @@ test('what a phone shows is all in its width, and staff see the same without act
     await mara.goto(`${running.address}/portal${page}`);
     await settled(mara);
     expect([page, await mara.evaluate(() => document.documentElement.scrollWidth)]).toEqual([page, 360]);
-    await accessible(mara);
+    await accessible(mara, { colours: true });
   }
   await mara.setViewportSize({ width: 1280, height: 800 });
   const seen = await desk.request.get(`${running.address}/api/v1/affiliates?q=loam`);

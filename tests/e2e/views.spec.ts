@@ -27,14 +27,14 @@ async function showsSale(page: Page): Promise<void> {
   await page.goto(`${running.address}/sales?q=Q-4`);
   await page.getByRole('row', { name: /held/ }).first().click();
   await expect(page.getByText('Left of the commission').or(page.getByText('In the journal'))).toBeVisible();
-  await accessible(page);
+  await accessible(page, { colours: true });
 }
 
 async function showsProduct(page: Page): Promise<void> {
   await page.goto(`${running.address}/products`);
   await page.getByText('Throwing course').click();
   await expect(page.getByText('Left to you, before cost').first()).toBeVisible();
-  await accessible(page);
+  await accessible(page, { colours: true });
   await picture(page, 'product');
 }
 
@@ -42,7 +42,7 @@ async function showsAffiliate(page: Page): Promise<void> {
   await page.goto(`${running.address}/affiliates?q=Loam+L`);
   await page.getByText('Loam Letters').click();
   await expect(page.getByText('Terms in force')).toBeVisible();
-  await accessible(page);
+  await accessible(page, { colours: true });
   await picture(page, 'affiliate');
 }
 
@@ -50,7 +50,7 @@ async function showsRun(page: Page): Promise<void> {
   await page.goto(`${running.address}/payouts`);
   await page.getByRole('cell', { name: '6', exact: true }).first().click();
   await expect(page.getByText('the account is closed (AC04)')).toBeVisible();
-  await accessible(page);
+  await accessible(page, { colours: true });
   await picture(page, 'payout-run');
   const payees = page.getByRole('region', { name: 'Payees' });
   await page.getByRole('button', { name: 'State of payments' }).click();
@@ -111,7 +111,7 @@ test('every main view shows the demo, without a serious fault of accessibility',
       await page.goto(running.address + path);
       await expect(page.getByText(sign).first()).toBeVisible();
       await settled(page);
-      await accessible(page);
+      await accessible(page, { colours: true });
       if (name) await picture(page, name);
     });
   }
@@ -127,7 +127,7 @@ test('every main view shows the demo, without a serious fault of accessibility',
 test('the portal and the join page, on a phone as well', async ({ page }) => {
   await signInPortal(page, running.address);
   await expect(page.getByText('Your tracking links')).toBeVisible();
-  await accessible(page);
+  await accessible(page, { colours: true });
   await picture(page, 'portal');
   await page.goto(`${running.address}/portal/creatives`);
   await expect(page.getByText('The wheel, turning')).toBeVisible();
@@ -150,11 +150,11 @@ test('the portal and the join page, on a phone as well', async ({ page }) => {
       () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
     );
     expect(wider, `${path} is wider than a phone`).toBeLessThanOrEqual(0);
-    await accessible(page);
+    await accessible(page, { colours: true });
   }
   await page.setViewportSize({ width: 1280, height: 800 });
   await page.goto(`${running.address}/join`);
   await expect(page.getByRole('button', { name: 'Apply' })).toBeVisible();
-  await accessible(page);
+  await accessible(page, { colours: true });
   await picture(page, 'join');
 });

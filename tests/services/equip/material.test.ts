@@ -1,3 +1,5 @@
+import { randomUUID } from 'node:crypto';
+import { connect } from 'node:net';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Client } from '../../../scripts/journey/client';
@@ -194,4 +196,25 @@ it('an upload that no creative ever had is swept away after a month; what one ha
   // it can be uploaded anew
   const again = await upload(owner, 'p.png', await pictureOf(83, 60));
   expect([again.status, (await fetch(left!.url)).status]).toEqual([200, 200]);
+});
+
+it('an upload that breaks off half-way leaves nothing, and can be sent again', async () => {
+  const bytes = await pictureOf(640, 480, '#2F6F4E');
+  const rows = () => s.app.sqlite.prepare('SELECT count(*) FROM material_files').pluck().get();
+  const before = rows();
+  const { port, hostname } = new URL(s.address);
+  await new Promise<void>((resolve) => {
+    const socket = connect(Number(port), hostname, () => {
+      socket.write(
+        `PUT /api/v1/material?name=half.png HTTP/1.1\r\nhost: ${hostname}:${port}\r\norigin: ${s.address}\r\ncookie: ${owner.cookies}\r\ncontent-type: application/octet-stream\r\nidempotency-key: ${randomUUID()}\r\ncontent-length: ${bytes.length}\r\n\r\n`,
+      );
+      socket.write(bytes.subarray(0, bytes.length >> 1), () => socket.destroy());
+    });
+    socket.once('close', () => resolve());
+  });
+  const whole = await upload(owner, 'whole.png', bytes);
+  expect(whole.status).toBe(200);
+  expect(rows()).toBe(Number(before) + 1);
+  const served = await fetch(whole.body.url);
+  expect(Buffer.from(await served.arrayBuffer()).equals(bytes)).toBe(true);
 });
