@@ -1,4 +1,4 @@
-import { inArray, sql, type SQL } from 'drizzle-orm';
+import { eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { QueryOf } from '../../contract/endpoint';
 import type { FiguresOut, readOwnFigures } from '../../contract/portal/figures';
 import { addDays, dayOf, daysBetween } from '../../core/calendar/zone';
@@ -9,8 +9,10 @@ import { toDecimal } from '../../core/money/amount';
 import type { Id } from '../../core/text/id';
 import type { App } from '../ground/context';
 import { toCsv } from '../ground/http/csv';
+import { products } from '../ground/tables/catalogue';
 import { coupons } from '../ground/tables/coupons';
 import { creatives } from '../ground/tables/creatives';
+import { links } from '../ground/tables/people';
 import { keptProducts } from '../registers/catalogue/store';
 import { theProgramme } from '../registers/programme/record';
 import { periodOf, type Period } from './period';
@@ -53,11 +55,35 @@ function ordersBy(app: App, affiliate: Id<'affiliate'>, by: FigureGroup, { begin
   );
 }
 
-/** Those that keys name; links and sub-ids are their own names. */
+/** Links by what they are of, beside their code: nobody knows codes by heart. */
+function linksNamed(app: App, codes: readonly string[]): { id: string; name: string }[] {
+  return app.db
+    .select({
+      id: links.code,
+      page: links.page,
+      creative: creatives.name,
+      coupon: coupons.code,
+      product: products.name,
+    })
+    .from(links)
+    .leftJoin(creatives, eq(creatives.id, links.creative))
+    .leftJoin(coupons, eq(coupons.id, links.coupon))
+    .leftJoin(products, eq(products.id, links.product))
+    .where(inArray(links.code, [...codes]))
+    .all()
+    .map(({ id, page, creative, coupon, product }) => {
+      const led = page?.replace(/^https?:\/\//, '') ?? creative ?? coupon ?? product;
+      return { id, name: led ? `${led} · ${id}` : id };
+    });
+}
+
+/** Those that keys name; sub-ids are their own names. */
 function namedBy(app: App, by: FigureGroup, keys: readonly string[]): { id: string; name: string }[] {
   switch (by) {
     case 'product':
       return keptProducts(app);
+    case 'link':
+      return linksNamed(app, keys);
     case 'creative':
       return app.db
         .select({ id: creatives.id, name: creatives.name })

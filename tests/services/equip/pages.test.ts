@@ -72,9 +72,14 @@ it('whoever follows it comes to the page, and what is bought then is its affilia
   });
   expect(sold.body.commissions[0]!.amount.value).toBe('10.00');
   const figures = (
-    await loam.client.get<{ rows: { key: string; orders: number }[] }>('/api/v1/portal/figures?by=link')
+    await loam.client.get<{ rows: { key: string; name: string; orders: number }[] }>(
+      '/api/v1/portal/figures?by=link',
+    )
   ).body;
-  expect(figures.rows.find((r) => link.endsWith(r.key))?.orders).toBe(1);
+  expect(figures.rows.find((r) => link.endsWith(r.key))).toMatchObject({
+    orders: 1,
+    name: `shop.quernstone.example/firing?cone=6#top · ${link.split('/').at(-1)}`,
+  });
 });
 
 it('every fault of it is said at once, in words', async () => {

@@ -158,8 +158,11 @@ function Head({ sale, onClose }: { sale: View; onClose: () => void }) {
 }
 
 /** What was sold through whom, when it is paid, and how it was reported. */
+/** Of a page's address, what says which page of the shop it is. */
+const pathOf = (address: string) => address.replace(/^https?:\/\/[^/]+/, '') || '/';
+
 /** What the buyer came by, and the code that the order carried. */
-function cameRows({ link, creative, coupon, subIds }: View['came']): [string, React.ReactNode][] {
+function cameRows({ link, creative, coupon, subIds, landing }: View['came']): [string, React.ReactNode][] {
   const marks = subIds.map(({ name, value }) => `${name} ${value}`).join(', ');
   const rows: [string, React.ReactNode][] = [];
   if (link)
@@ -177,6 +180,7 @@ function cameRows({ link, creative, coupon, subIds }: View['came']): [string, Re
           </>
         )}
         {marks && <span className="text-ink3"> · {marks}</span>}
+        {landing && <span className="break-all text-ink3"> · to {pathOf(landing)}</span>}
       </>,
     ]);
   if (coupon)
