@@ -80,6 +80,14 @@ const desk = [
   '/settings',
   '/staff',
   '/templates',
+  '/creatives',
+  '/creatives?order=clicks',
+  '/creatives?state=unused',
+  '/creatives?q=wheel',
+  '/creatives/survey',
+  '/coverage',
+  '/coupons',
+  '/requests',
   '/search?q=wheel',
   '/search?q=0',
   '/search?q={reference}',
@@ -93,6 +101,17 @@ const portal = [
   '/portal/policy',
   '/portal/resources',
   '/portal/payout-details',
+  '/portal/earnings?state=paid',
+  '/portal/earnings/sums',
+  '/portal/figures',
+  '/portal/figures?by=link',
+  '/portal/figures?by=creative',
+  '/portal/material',
+  '/portal/material/survey',
+  '/portal/coupons',
+  '/portal/links',
+  '/portal/links/survey',
+  '/portal/profile',
 ];
 
 /** Whom and what there is most of in the data, by the names that the paths above have for them. */
@@ -141,7 +160,7 @@ export function questionsOf(db: Database): Question[] {
     ...portal.map((template): Question => ({
       path: path(template),
       by: 'portal',
-      figures: template === '/portal/home',
+      figures: template === '/portal/home' || template.startsWith('/portal/figures'),
     })),
   ];
 }
