@@ -180,7 +180,6 @@ function MorePages({
         {...bound}
         hint="Links lead here until the launch, and the visit is remembered"
       />
-      <HandedOver bound={bound} />
       <div>
         <WallField
           label="Launch"
@@ -190,6 +189,7 @@ function MorePages({
         />
         {launch && <Wrong role="alert">{launch}</Wrong>}
       </div>
+      <HandedOver bound={bound} />
     </Part>
   );
 }
