@@ -22,10 +22,10 @@ const shownIn: Partial<Record<string, readonly string[]>> = {
   screening: ['screening', 'applications'],
   connection: ['connection', 'reports'],
   draft: terms,
-  creatives: ['creatives', 'coverage', 'requests'],
+  creatives: ['creatives', 'coverage', 'requests', 'timeline'],
   // words of creatives are compared with coupons
-  coupons: ['coupons', 'creatives', 'coverage'],
-  planned: ['creatives', 'coupons'],
+  coupons: ['coupons', 'creatives', 'coverage', 'timeline'],
+  planned: ['creatives', 'coupons', 'timeline'],
   requests: ['requests', 'coverage', 'affiliates'],
 };
 

@@ -339,7 +339,7 @@ export const readSample = endpoint('GET', '/api/v1/rehearsal-sample', {
 });
 
 export const TimelineRow = closed({
-  id: idOf('rate', 'lock', 'pause', 'tagOrder', 'referral', 'coOwner'),
+  id: idOf('rate', 'lock', 'pause', 'tagOrder', 'referral', 'coOwner', 'planned'),
   kind: oneOf('Kind', changeKinds),
   place: Type.String(),
   what: Type.String(),
@@ -351,7 +351,7 @@ export const TimelineRow = closed({
   undoable: Type.Boolean(),
 });
 export const readTimeline = endpoint('GET', '/api/v1/timeline', {
-  summary: 'Every change of terms, latest start first',
+  summary: 'Every change of terms, and what is planned for creatives and coupons, latest start first',
   access: readers,
   query: filtered({ state: Type.Optional(oneOf('State', ['coming', 'running', 'done'])) }),
   reply: page(TimelineRow),
@@ -359,7 +359,7 @@ export const readTimeline = endpoint('GET', '/api/v1/timeline', {
 export const undoTimeline = endpoint('POST', '/api/v1/timeline/:id/undo', {
   summary: 'Take back a change that has not begun',
   access: managing,
-  params: closed({ id: idOf('rate', 'lock', 'pause', 'tagOrder', 'referral', 'coOwner') }),
+  params: closed({ id: idOf('rate', 'lock', 'pause', 'tagOrder', 'referral', 'coOwner', 'planned') }),
   reply: closed({ undone: Type.Boolean() }),
   once: true,
 });

@@ -36,8 +36,18 @@ export const switchOps = ['end', 'lock', 'pause'] as const;
 /** Where a cell of the rate book has its rate from. */
 export const cellSources = ['here', 'column', 'elsewhere', 'nothing'] as const;
 
-/** What a change of terms is. */
-export const changeKinds = ['rate', 'uplift', 'lock', 'pause', 'tag-order', 'referral', 'co-owner'] as const;
+/** What a change on the timeline is of: of terms, or one that is planned for material. */
+export const changeKinds = [
+  'rate',
+  'uplift',
+  'lock',
+  'pause',
+  'tag-order',
+  'referral',
+  'co-owner',
+  'creative',
+  'coupon',
+] as const;
 
 /** How far a change of terms is. */
 export const changeStates = ['coming', 'running', 'done', 'undone'] as const;

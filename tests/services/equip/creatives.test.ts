@@ -286,3 +286,33 @@ it('subjects are a short list: the same in another case is the same, and there a
   const full = await makeLink(owner, { name: 'C', products: [wheel], subject: 'One too many' });
   expect([full.status, pointers(full.body)]).toEqual([422, ['/subject']]);
 });
+
+it('what is planned stands on the timeline among changes of terms, and is taken back there', async () => {
+  const { body: made } = await makeLink(owner, { name: 'On the timeline', products: [wheel] });
+  const at = s.app.clock.now() + 86_400_000;
+  const plan = (moment: number, changes: object) =>
+    owner.post<{ version: number }>(`/api/v1/creatives/${made.id}/planned`, { at: moment, changes });
+  await plan(at, { subject: 'Easter' });
+  await plan(at + 60_000, { active: false });
+  const told = async (state = '') =>
+    (
+      await owner.get<{
+        rows: { id: string; kind: string; place: string; what: string; state: string; undoable: boolean }[];
+      }>(`/api/v1/timeline?limit=200${state && `&state=${state}`}`)
+    ).body.rows.filter((r) => r.place === 'creative On the timeline');
+  expect(await told('coming')).toMatchObject([
+    { kind: 'creative', what: 'switch: → off', state: 'coming', undoable: true },
+    { kind: 'creative', what: 'subject: → Easter', state: 'coming', undoable: true },
+  ]);
+  const [off, subject] = await told();
+  expect((await owner.post(`/api/v1/timeline/${off!.id}/undo`)).body).toEqual({ undone: true });
+  s.app.clock.advance(86_400_000 + 1000);
+  applyPlanned(s.app);
+  expect(await told()).toMatchObject([
+    { what: 'switch: → off', state: 'undone', undoable: false },
+    { what: 'subject: nothing → Easter', state: 'done', undoable: false },
+  ]);
+  // what has happened is not undone any more
+  expect((await owner.post(`/api/v1/timeline/${subject!.id}/undo`)).status).toBe(409);
+  expect((await owner.post('/api/v1/timeline/pln_nothere0000000000000/undo')).status).toBe(404);
+});

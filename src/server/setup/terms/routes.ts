@@ -20,7 +20,6 @@ import { removeSet } from './set-removal';
 import { restoreSet } from './set-restore';
 import { createSet, editSet, makeStandard, pauseSet } from './sets';
 import { orderTags } from './tag-order';
-import { readTimeline, undoTimeline } from './timeline';
 
 /** Rates, who they are for, and what changes of them would do. */
 export function termsRoutes(site: Site): void {
@@ -95,6 +94,4 @@ function bookRoutes(site: Site): void {
     compareLine(app, params.id, params.order, query.position),
   );
   serve(site, book.readSample, ({ actor }) => app.reader.say(termsReadings.sample, { actor }));
-  serve(site, book.readTimeline, ({ query }) => readTimeline(app, query));
-  serve(site, book.undoTimeline, ({ actor, params }) => undoTimeline(app, actor, params.id));
 }

@@ -27,9 +27,11 @@ function stateOf(from: number, until: number | null, now: number): Row['state'] 
 }
 
 /** A change before it is said who made it. */
-interface Told extends Pick<Row, 'id' | 'kind' | 'place' | 'what' | 'from' | 'until'> {
+export interface Told extends Pick<Row, 'id' | 'kind' | 'place' | 'what' | 'from' | 'until'> {
   by: string;
   at?: number | null;
+  /** where it does not follow of when it is */
+  state?: Row['state'];
 }
 
 function ratesTold(app: App): Told[] {
@@ -112,22 +114,32 @@ function tagOrdersTold(app: App): Told[] {
     }));
 }
 
-function everyRow(app: App): Row[] {
+function everyRow(app: App, further: readonly Told[]): Row[] {
   const now = app.clock.now();
-  const all = [...ratesTold(app), ...switchesTold(app), ...sharesTold(app), ...tagOrdersTold(app)];
+  const all = [
+    ...ratesTold(app),
+    ...switchesTold(app),
+    ...sharesTold(app),
+    ...tagOrdersTold(app),
+    ...further,
+  ];
   const name = namesOf(app, all.map((t) => t.by).filter(Boolean));
   return all
     .map(({ by, at = null, ...told }): Row => {
-      const state = stateOf(told.from, told.until, now);
+      const state = told.state ?? stateOf(told.from, told.until, now);
       return { ...told, state, by: by ? name(by) : '', at, undoable: state === 'coming' };
     })
     .sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1));
 }
 
-/** Every change of terms: what is coming, running and done, latest start first. */
-export function readTimeline(app: App, filter: QueryOf<typeof Timeline>): ReplyOf<typeof Timeline> {
+/** Every change of terms: what is coming, running and done, latest start first. @param further changes of other things that stand among them */
+export function readTimeline(
+  app: App,
+  filter: QueryOf<typeof Timeline>,
+  further: readonly Told[] = [],
+): ReplyOf<typeof Timeline> {
   const limit = filter.limit ?? 100;
-  const rows = everyRow(app).filter((r) => !filter.state || r.state === filter.state);
+  const rows = everyRow(app, further).filter((r) => !filter.state || r.state === filter.state);
   const [from, last] = filter.after ? readCursor(filter.after) : [Infinity, ''];
   const rest = filter.after
     ? rows.filter((r) => r.from < Number(from) || (r.from === Number(from) && r.id < last))

@@ -1,6 +1,7 @@
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { readTimeline, undoTimeline } from '../../../../contract/setup/rate-book';
+import type { changeKinds } from '../../../../core/terms/lists';
 import { useAct } from '../../../kit/act';
 import { Button } from '../../../kit/button';
 import { Choice } from '../../../kit/choice';
@@ -11,6 +12,7 @@ import { Table } from '../../../kit/table';
 import { Moment } from '../../../kit/text';
 import { useMay } from '../../roles';
 
+type ChangeKind = (typeof changeKinds)[number];
 type StateName = 'coming' | 'running' | 'done';
 const options = [
   ['', 'every change'],
@@ -19,7 +21,10 @@ const options = [
   ['done', 'what is done'],
 ] as const;
 
-/** Every change of terms: done, running, coming; what has not begun can be undone. */
+/** What happens at its moment, and does not run. */
+const isAtOnce = (kind: ChangeKind) => kind === 'creative' || kind === 'coupon';
+
+/** Every change of terms, and what is planned for material: done, running, coming; what has not begun can be undone. */
 export default function Timeline() {
   const [params, setParams] = useSearchParams();
   const state = (params.get('state') ?? '') as StateName | '';
@@ -30,7 +35,7 @@ export default function Timeline() {
   return (
     <>
       <Heading
-        title="Timeline of terms"
+        title="Timeline"
         acts={
           <Link className="link-level" to="/rates">
             Rate book
@@ -54,7 +59,8 @@ export default function Timeline() {
         loading={list.loading}
         empty={
           <Empty title="Nothing here">
-            Changes of rates, shares, locks, pauses and the order of tags stand here with who made them.
+            Changes of rates, shares, locks, pauses and the order of tags, and what is planned for creatives
+            and coupons, stand here with who made them.
           </Empty>
         }
         columns={[
@@ -62,7 +68,11 @@ export default function Timeline() {
           {
             head: 'Ends',
             cell: (r) =>
-              r.until === null ? <span className="text-ink3">open</span> : <Moment at={r.until} />,
+              r.until === null ? (
+                <span className="text-ink3">{isAtOnce(r.kind) ? '—' : 'open'}</span>
+              ) : (
+                <Moment at={r.until} />
+              ),
             width: '140px',
           },
           {
