@@ -94,10 +94,10 @@ async function heavy(drawing: Drawing): Promise<Buffer> {
   let state = 1312;
   for (let i = 0; i < data.length; i += 1) {
     state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
-    data[i] = Math.min(255, Math.max(0, data[i]! + (state >>> 27) - 16));
+    data[i] = Math.min(255, Math.max(0, data[i]! + ((state >>> 16) % 13) - 6));
   }
   const { width, height, channels } = info;
-  return sharp(data, { raw: { width, height, channels } }).png({ compressionLevel: 1 }).toBuffer();
+  return sharp(data, { raw: { width, height, channels } }).png({ compressionLevel: 2 }).toBuffer();
 }
 
 /** The bytes of a drawing. */
