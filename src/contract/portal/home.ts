@@ -57,6 +57,8 @@ const Coming = closed({
 export const PortalHome = closed({
   links: Type.Array(HomeLink),
   balances: closed({ held: MoneyOut, cleared: MoneyOut, inRun: MoneyOut, paid: MoneyOut }),
+  /** held, cleared and on its way together */
+  due: MoneyOut,
   earned30: MoneyOut,
   /** what of it are shares of others' sales */
   shares30: MoneyOut,

@@ -118,10 +118,6 @@ export function comingOf(
   ];
 }
 
-/** A share of the whole height that a column is drawn with, parts per thousand; below zero there is none. */
-export const heightOf = (amount: number, most: number): number =>
-  most <= 0 ? 0 : Math.max(0, mulDiv(amount, 1000, most));
-
 /** When the last of what waits clears; null where nothing waits. */
 export const lastClearing = (held: Earned['held']): number | null =>
   held.length ? Math.max(...held.map((h) => h.clearsAt)) : null;

@@ -1,6 +1,7 @@
 import { couponReadings } from '../equip/coupons/readings';
 import { coverageReadings } from '../equip/coverage/readings';
 import { creativeReadings } from '../equip/creatives/readings';
+import { plannedReadings } from '../equip/due/readings';
 import { feedReadings } from '../equip/feeds/readings';
 import type { AnyReading } from '../ground/reading/readings';
 import { ledgerReadings } from '../ledger/readings';
@@ -34,6 +35,7 @@ export const readings = new Map<string, AnyReading>(
     couponReadings,
     coverageReadings,
     feedReadings,
+    plannedReadings,
     orderReadings,
     connectionReadings,
     runReadings,

@@ -53,6 +53,7 @@ it('home says what was earned and what comes, and its parts sum to it', async ()
   });
   const owed = shown.coming.filter((c) => c.kind !== 'expected' && c.kind !== 'paid');
   expect(owed.reduce((sum, c) => sum + c.amount.amount, 0)).toBe(shown.balances.held.amount);
+  expect(shown.due).toEqual(shown.balances.held);
   expect(shown.coming.filter((c) => c.kind === 'expected').map((c) => c.amount.amount)).toEqual([
     600, 600, 600,
   ]);

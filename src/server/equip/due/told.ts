@@ -37,10 +37,9 @@ function toldOf(
 export function plannedTold(app: App): Told[] {
   const known = new Map<string, Found | null>();
   const foundOf = (subject: PlannedRecord['subject']): Found | null => {
-    const found =
-      known.get(subject) ?? creativeSubject.find(app, subject) ?? couponSubject.find(app, subject) ?? null;
-    known.set(subject, found);
-    return found;
+    if (!known.has(subject))
+      known.set(subject, creativeSubject.find(app, subject) ?? couponSubject.find(app, subject));
+    return known.get(subject) ?? null;
   };
   return app.db
     .select()

@@ -1,6 +1,7 @@
 import { and, eq, gte, inArray, ne, sql } from 'drizzle-orm';
 import type { PortalHome } from '../../../contract/portal/home';
 import { comingOf, lastClearing, recentSince } from '../../../core/figures/coming';
+import { sumOf } from '../../../core/money/amount';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { commissions } from '../../ground/tables/ledger';
@@ -56,7 +57,7 @@ function earnedLately(app: App, affiliate: Id<'affiliate'>) {
 
 type ComingOut = Pick<
   PortalHome,
-  'balances' | 'earned30' | 'shares30' | 'coming' | 'clearsUntil' | 'minimum'
+  'balances' | 'due' | 'earned30' | 'shares30' | 'coming' | 'clearsUntil' | 'minimum'
 >;
 
 /** What an affiliate earned lately, what comes to it and when. */
@@ -77,6 +78,7 @@ export function comingFor(app: App, affiliate: Id<'affiliate'>): ComingOut {
   );
   return {
     balances: { held: money(held), cleared: money(cleared), inRun: money(inRun), paid: money(paid) },
+    due: sumOf([money(held), money(cleared), money(inRun)]),
     earned30: money(lately.all),
     shares30: money(lately.shares),
     coming: columns.map(({ amount, ...column }) => ({ ...column, amount: money(amount) })),

@@ -10,8 +10,7 @@ const ComingChart = lazy(() => import('./coming-chart'));
 
 /** What was earned, what comes, and when: two figures, a sentence, a drawing. */
 export function Earned({ home }: { home: PortalHome }) {
-  const { balances: b, earned30, shares30, coming } = home;
-  const due = { ...b.held, amount: b.held.amount + b.cleared.amount + b.inRun.amount };
+  const { due, earned30, shares30, coming } = home;
   return (
     <section aria-label="Earned">
       <div className="flex flex-wrap items-start gap-x-10 gap-y-3">
