@@ -5,5 +5,6 @@ export function run(command: string, args: string[], options?: object): number;
 export function must(command: string, args: string[], options?: object): void;
 export function installed(): void;
 export function built(): void;
-
+export const demoPort: number;
+export function demoMade(): string;
 export function browser(): string;

@@ -1,7 +1,17 @@
 // What start, test and the other commands share. Plain Node, no dependency: it must run before anything is installed.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -72,4 +82,34 @@ export function built() {
   must(process.execPath, [join(root, 'scripts/build.mjs')]);
   mkdirSync(join(root, 'dist'), { recursive: true });
   writeFileSync(mark, stamp);
+}
+
+/** The first of the ports for which the demo of the tests is made: nobody listens there, a copy names its own. */
+export const demoPort = 4700;
+
+/** Makes the demo that tests look at where it is older than the build: once for all of them. @returns its folder, not to be written to */
+export function demoMade() {
+  built();
+  const folder = join(root, 'dist/demo');
+  const mark = join(folder, 'made-by');
+  const stamp = readFileSync(join(root, 'dist/.stamp'), 'utf8');
+  const isMade = () => existsSync(mark) && readFileSync(mark, 'utf8') === stamp;
+  if (isMade()) return folder;
+  // aside, and moved at the end: two who begin at once do not write over each other
+  const aside = mkdtempSync(join(root, 'dist/demo-'));
+  must(process.execPath, [join(root, 'dist/server/demo.cjs')], {
+    env: {
+      ...process.env,
+      GRAVENEL_ROOT: root,
+      GRAVENEL_DATA: aside,
+      GRAVENEL_PORT: String(demoPort),
+      GRAVENEL_ADDRESS: `http://127.0.0.1:${demoPort}`,
+    },
+  });
+  writeFileSync(join(aside, 'made-by'), stamp);
+  if (!isMade()) {
+    rmSync(folder, { recursive: true, force: true });
+    renameSync(aside, folder);
+  } else rmSync(aside, { recursive: true, force: true });
+  return folder;
 }

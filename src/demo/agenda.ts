@@ -18,49 +18,45 @@ interface Pending {
   act: () => void;
 }
 
+/** What is carried out in one transaction. */
+const span = 6 * hours;
+
 /** What is to happen, carried out in order of time. */
 export class Agenda {
-  #pending: Pending[] = [];
-  /** planned since it was last looked at: while history is played, few beside many */
-  #fresh: Pending[] = [];
+  /** some hours a list: a year of visits is long, and most of it is planned beforehand */
+  readonly #planned = new Map<number, Pending[]>();
+  /** the hours that are being carried out */
+  #now = -Infinity;
 
+  /** What is planned for hours that are over happens in those that are being carried out. */
   readonly plan: Plan = (at, act) => {
-    this.#fresh.push({ at, act });
+    const part = Math.max(this.#now, Math.floor(at / span));
+    const acts = this.#planned.get(part);
+    if (acts) acts.push({ at, act });
+    else this.#planned.set(part, [{ at, act }]);
   };
 
   /** Carries everything out up to a moment, some hours in one transaction; what is planned meanwhile finds its place. */
   play(app: App, hand: Hand, end: number): void {
-    this.#pending = this.#taken();
-    while (this.#pending.length) {
-      this.#pending.sort((a, b) => a.at - b.at);
-      const until = this.#pending[0]!.at + 6 * hours;
-      const rest = this.#pending.findIndex((p) => p.at >= until);
-      const batch = this.#pending.splice(0, rest < 0 ? this.#pending.length : rest);
+    while (this.#planned.size) {
+      this.#now = Math.min(...this.#planned.keys());
       app.transaction(() => {
-        for (let next = batch.shift(); next; next = batch.shift()) {
+        let acts = this.#takenInto([]);
+        for (let next = acts.shift(); next; next = acts.shift()) {
           if (next.at > end) continue;
           hand.set(next.at);
           next.act();
-          this.#sortIn(batch, until);
+          acts = this.#takenInto(acts);
         }
       });
     }
   }
 
-  #taken(): Pending[] {
-    const fresh = this.#fresh;
-    this.#fresh = [];
-    return fresh;
-  }
-
-  /** Puts what was planned meanwhile where it belongs: among what is being carried out, or among what comes later. */
-  #sortIn(batch: Pending[], until: number): void {
-    const fresh = this.#taken();
-    if (!fresh.length) return;
-    this.#pending.push(...fresh.filter((p) => p.at >= until));
-    const now = fresh.filter((p) => p.at < until);
-    if (!now.length) return;
-    batch.push(...now);
-    batch.sort((a, b) => a.at - b.at);
+  /** What is left of these hours with what was planned for them since; of the same moment, what was planned first comes first. */
+  #takenInto(left: Pending[]): Pending[] {
+    const fresh = this.#planned.get(this.#now);
+    if (!fresh) return left;
+    this.#planned.delete(this.#now);
+    return [...left, ...fresh].sort((a, b) => a.at - b.at);
   }
 }

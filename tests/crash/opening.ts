@@ -1,11 +1,13 @@
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { Client } from '../../scripts/journey/client';
+import { listOnly } from '../helpers/listing';
 import { data, kill, password, start } from './server';
 import type { Shop } from './work';
 
 /** A programme with a live product. */
 export async function openProgramme(address: string, standins: string): Promise<Client> {
+  listOnly(data, 300);
   await start();
   const desk = new Client(address);
   await desk.post('/api/v1/set-up', {

@@ -1,10 +1,7 @@
-import { spawnSync } from 'node:child_process';
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { constants, cpSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { built, root } from '../../scripts/lib/prepare.mjs';
-import { freePorts } from '../helpers/free-ports';
+import { demoMade, demoPort, root } from '../../scripts/lib/prepare.mjs';
 
 /** What a server of the tests is started with. */
 export function serverSettings(data: string, port: number, kind: 'empty' | 'demo'): NodeJS.ProcessEnv {
@@ -18,19 +15,9 @@ export function serverSettings(data: string, port: number, kind: 'empty' | 'demo
   };
 }
 
-/** Makes the demo once for all workers, before the first of them begins. @returns what takes it away */
-export default async function makeDemo(): Promise<() => void> {
-  built();
-  const folder = mkdtempSync(join(tmpdir(), 'gravenel-demo-'));
-  const port = await freePorts();
-  const { status } = spawnSync(process.execPath, [join(root, 'dist/server/demo.cjs')], {
-    env: serverSettings(folder, port, 'demo'),
-    stdio: 'inherit',
-  });
-  if (status !== 0) throw new Error('The demo data could not be made');
-  process.env.GRAVENEL_MADE_DEMO = folder;
-  process.env.GRAVENEL_MADE_PORT = String(port);
-  return () => rmSync(folder, { recursive: true, force: true });
+/** Makes the demo once for all workers, before the first of them begins. */
+export default function makeDemo(): void {
+  demoMade();
 }
 
 /** Where texts name the address that the demo was made for: its own, the shop's and the registry's. */
@@ -45,14 +32,13 @@ const naming = {
 
 /** Fills a folder with the demo, as if it had been made for the server at a port. */
 export function copyDemo(data: string, port: number): void {
-  const { GRAVENEL_MADE_DEMO: folder, GRAVENEL_MADE_PORT: made } = process.env;
-  if (!folder || !made) throw new Error('The demo was not made: the tests were begun without their set-up');
-  cpSync(folder, data, { recursive: true });
+  // where the file system can, as a copy that takes no room until something is written
+  cpSync(demoMade(), data, { recursive: true, mode: constants.COPYFILE_FICLONE });
   for (const [file, columns] of Object.entries(naming)) {
     const db = new Database(join(data, file));
     for (const [table, column] of columns)
       for (const at of [0, 1, 2]) {
-        const [before, now] = [Number(made) + at, port + at].map((p) => `127.0.0.1:${p}`);
+        const [before, now] = [demoPort + at, port + at].map((p) => `127.0.0.1:${p}`);
         db.prepare(`UPDATE ${table} SET ${column} = replace(${column}, ?, ?)`).run(before, now);
       }
     db.close();

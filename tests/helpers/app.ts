@@ -1,7 +1,9 @@
 import { randomBytes } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
+import { demoMade } from '../../scripts/lib/prepare.mjs';
 import { touch } from '../../src/server/ground/cache';
 import { type Actor, type App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
@@ -18,6 +20,7 @@ import { uploadsIn } from '../../src/server/ground/uploads';
 import { registerListeners } from '../../src/server/listeners';
 import { statusReaderHere } from '../../src/server/settle/bank/statusreader';
 import { rehearserHere } from '../../src/server/setup/terms/rehearser';
+import { emptyBytes, migrations } from './empty';
 
 export interface TestApp {
   app: App;
@@ -49,9 +52,9 @@ function addStaff(app: App, role: 'owner' | 'finance'): Actor {
   return { kind: 'staff', id };
 }
 
-/** An App on a database in memory, with a clock set by hand: for tests below HTTP. */
-export function testApp(): TestApp {
-  const store = openStore(':memory:', join(import.meta.dirname, '../../src/server/ground/db/migrations'));
+/** An App on a database in memory, with a clock set by hand: for tests below HTTP. Nobody works on it yet. */
+function appOn(bytes: Buffer): Omit<TestApp, 'owner' | 'finance'> {
+  const store = openStore(bytes, migrations);
   let time = Date.parse('2027-01-04T09:00:00Z');
   const mails: Mail[] = [];
   const log = pino({ level: 'silent' });
@@ -88,17 +91,31 @@ export function testApp(): TestApp {
     },
   };
   registerListeners(app);
-  app.db.insert(programme).values(merchant).run();
-  touch(app, 'records');
   return {
     app,
-    owner: addStaff(app, 'owner'),
-    finance: addStaff(app, 'finance'),
     mails,
     setTime: (at) => {
       time = at;
     },
   };
+}
+
+/** The same on a programme of its own that has just been set up, with an owner and somebody for finance. */
+export function testApp(): TestApp {
+  const on = appOn(emptyBytes());
+  on.app.db.insert(programme).values(merchant).run();
+  touch(on.app, 'records');
+  return { ...on, owner: addStaff(on.app, 'owner'), finance: addStaff(on.app, 'finance') };
+}
+
+/** The same on a copy of the demo, on its last day. */
+export function demoApp(): App {
+  const bytes = readFileSync(join(demoMade(), 'gravenel.sqlite'));
+  // how the file is written and read: one with a log beside it cannot be kept in memory (SQLite’s file format, 1.3.3)
+  bytes.fill(1, 18, 20);
+  const { app, setTime } = appOn(bytes);
+  setTime(app.db.select().from(programme).get()!.clockAt!);
+  return app;
 }
 
 /** An active affiliate with payout details, straight into the tables. @returns its row */

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -13,8 +13,9 @@ import { staff } from '../../src/server/ground/tables/access';
 import { hashPassword } from '../../src/server/registers/access/passwords';
 import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { sign } from '../../src/server/track/reports/signature';
-import { openStandins, setSwitch } from '../../src/standins/store';
+import { emptyBytes, migrations } from './empty';
 import { freePorts } from './free-ports';
+import { listOnly } from './listing';
 import { workerFile } from './worker';
 
 export const password = 'clay on the wheel at dawn';
@@ -59,13 +60,6 @@ export interface TestServer {
   product: (code: string, fields?: Record<string, unknown>) => Promise<string>;
   days: (days: number) => void;
   close: () => Promise<void>;
-}
-
-/** Has the stand-in registry list so many partners. */
-function listOnly(data: string, partners: number): void {
-  const db = openStandins(join(data, 'standins.sqlite'));
-  setSwitch(db, 'partners', String(partners));
-  db.close();
 }
 
 const merchant = {
@@ -271,7 +265,7 @@ const assembled = (data: string, port: number, trustProxy: string[]) =>
       smtp: undefined,
       registry: undefined,
       logLevel: 'silent',
-      migrations: join(root, 'src/server/ground/db/migrations'),
+      migrations,
       web: join(root, 'dist/web'),
       docs: join(root, 'docs'),
       rehearser: workerFile,
@@ -298,6 +292,7 @@ export async function startServer({
 }: { trustProxy?: string[]; partners?: number } = {}): Promise<TestServer> {
   process.env.GRAVENEL_UNDO_SECONDS = '0';
   const data = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
+  writeFileSync(join(data, 'gravenel.sqlite'), emptyBytes());
   const port = await freePorts();
   const running = assembled(data, port, trustProxy);
   const { app } = running;

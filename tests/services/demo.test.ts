@@ -3,15 +3,12 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { addCounts, noCounts } from '../../src/core/figures/metrics';
 import { percentOf } from '../../src/core/money/percent';
 import type { Id } from '../../src/core/text/id';
-import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
 import { touch } from '../../src/server/ground/cache';
 import { type App } from '../../src/server/ground/context';
-import { staff } from '../../src/server/ground/tables/access';
 import { products } from '../../src/server/ground/tables/catalogue';
 import { orders, refunds } from '../../src/server/ground/tables/orders';
 import { affiliates } from '../../src/server/ground/tables/people';
-import { programme } from '../../src/server/ground/tables/programme';
 import { runs } from '../../src/server/ground/tables/runs';
 import { clickDays, visits } from '../../src/server/ground/tables/visits';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
@@ -24,17 +21,11 @@ import { readRateBook } from '../../src/server/setup/terms/ratebook';
 import { replay } from '../../src/server/setup/terms/replay';
 import { notForYou } from '../../src/server/setup/terms/service';
 import { theTerms } from '../../src/server/setup/terms/store';
-import { testApp } from '../helpers/app';
+import { demoApp } from '../helpers/app';
 
 let app: App;
-beforeAll(async () => {
-  const t = testApp();
-  app = t.app;
-  // the demo sets its own programme up
-  app.db.delete(staff).run();
-  app.db.delete(programme).run();
-  touch(app, 'records');
-  await playDemo(app, { set: t.setTime });
+beforeAll(() => {
+  app = demoApp();
 });
 afterAll(() => app.close());
 const one = (query: string) => app.sqlite.prepare(query).pluck().get() as number;

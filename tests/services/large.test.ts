@@ -1,17 +1,18 @@
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { questionsOf } from '../../bench/questions';
 import { Client } from '../../scripts/journey/client';
+import { demoMade } from '../../scripts/lib/prepare.mjs';
 import { planCopies } from '../../src/demo/large/copies';
 import { grow } from '../../src/demo/large/grow';
-import { playDemo } from '../../src/demo/play';
 import { demoKey } from '../../src/demo/scenario';
 import { assemble, type Running } from '../../src/server/assemble';
 import { readSettings } from '../../src/server/ground/environment';
+import { programme } from '../../src/server/ground/tables/programme';
 import { jobs } from '../../src/server/jobs/jobs';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { indexNotes } from '../../src/server/recruit/applications/notes';
@@ -61,14 +62,12 @@ beforeAll(async () => {
     }),
     rehearser: workerFile,
   };
+  for (const name of ['gravenel.sqlite', 'seal.key', 'material'])
+    cpSync(join(demoMade(), name), join(folder, name), { recursive: true });
   let moment = 0;
   const made = assemble(settings, { now: () => moment, real: Date.now, advance: () => undefined });
+  moment = made.app.db.select().from(programme).get()!.clockAt!;
   made.app.sqlite.pragma('synchronous = OFF');
-  await playDemo(made.app, {
-    set: (at) => {
-      moment = at;
-    },
-  });
   made.app.transaction(() => {
     planCopies(made.app.sqlite, part);
     grow(made.app.sqlite, 'Europe/Lisbon', () => undefined);

@@ -37,7 +37,7 @@ function pendingMigrations(sqlite: Sqlite, folder: string): boolean {
 }
 
 /** Opens the file itself, so far that a damaged one is known. @throws Error with a sentence that names the file and what to do */
-function openFile(file: string): Sqlite {
+function openFile(file: string | Buffer): Sqlite {
   try {
     const sqlite = new Database(file);
     sqlite.pragma('journal_mode = WAL');
@@ -67,10 +67,10 @@ const latestCheckpoint = 16_000;
 
 /**
  * Opens the data file and brings it to the present schema, after a backup copy of one that is older.
- * @param file path, or ":memory:" @param migrations folder of the checked-in migrations
+ * @param file path, ":memory:", or the bytes of a data file, which is then kept in memory @param migrations folder of the checked-in migrations
  */
-export function openStore(file: string, migrations: string): Store {
-  const existed = file !== ':memory:' && existsSync(file);
+export function openStore(file: string | Buffer, migrations: string): Store {
+  const existed = typeof file === 'string' && file !== ':memory:' && existsSync(file);
   const sqlite = openFile(file);
   sqlite.pragma('synchronous = FULL');
   sqlite.pragma('foreign_keys = ON');
