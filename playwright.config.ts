@@ -8,8 +8,8 @@ export default defineConfig({
   timeout: 300_000,
   // as long as a busy machine needs, not longer than what never comes is waited for elsewhere
   expect: { timeout: 20_000 },
-  // each with servers of its own
-  workers: 2,
+  // each with servers of its own; one more than there are cores, since a page waits as often as it computes
+  workers: 3,
   // a second try tells what is flaky from what is broken; either fails the run
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],

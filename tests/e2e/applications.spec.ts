@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { accessible, run, signIn, type Running } from './helpers';
+import { accessible, run, signIn, signInByForm, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -10,7 +10,7 @@ test.afterAll(async () => {
 });
 
 test('twenty applications are decided with the keyboard alone', async ({ page }) => {
-  await signIn(page, running.address, 'rui@quernstone.example');
+  await signInByForm(page, running.address, 'rui@quernstone.example');
   await page.keyboard.press('Control+k');
   await expect(page.getByRole('combobox')).toBeFocused();
   await page.keyboard.type('Appl');
@@ -61,8 +61,7 @@ test('twenty applications are decided with the keyboard alone', async ({ page })
 });
 
 test('a decision of long ago is changed', async ({ page }) => {
-  await signIn(page, running.address, 'rui@quernstone.example');
-  await page.goto(`${running.address}/applications?state=declined&q=Loam+Picks`);
+  await signIn(page, running.address, 'rui@quernstone.example', '/applications?state=declined&q=Loam+Picks');
   await expect(page.getByRole('heading', { name: 'Loam Picks' })).toBeVisible();
   await page.keyboard.press('a');
   await page.getByRole('dialog').getByRole('textbox').fill('They wrote again, in their own words');

@@ -47,8 +47,7 @@ test('a copied note is seen beside its original, and a question goes out and com
   page,
   browser,
 }) => {
-  await signIn(page, running.address, 'rui@quernstone.example');
-  await page.goto(`${running.address}/applications`);
+  await signIn(page, running.address, 'rui@quernstone.example', '/applications');
   await page.getByRole('button', { name: /Clay Bargain Bay/ }).click();
   const alike = page.getByRole('region', { name: 'Nearly the same notes' });
   await expect(alike.getByText('Nearly the same as 2 other notes')).toBeVisible();
@@ -90,8 +89,7 @@ test('a copied note is seen beside its original, and a question goes out and com
 });
 
 test('two screening rules are written, rehearsed over the past and switched on', async ({ page }) => {
-  await signIn(page, running.address, 'ines@quernstone.example');
-  await page.goto(`${running.address}/applications/rules`);
+  await signIn(page, running.address, 'ines@quernstone.example', '/applications/rules');
   const rules = page.getByRole('list', { name: 'Rules in order' });
   await expect(rules.getByRole('listitem')).toHaveCount(2);
   await page.keyboard.press('n');
@@ -138,8 +136,7 @@ test('two screening rules are written, rehearsed over the past and switched on',
 });
 
 test('what is typed survives an ended session and a reload', async ({ page, context }) => {
-  await signIn(page, running.address, 'ines@quernstone.example');
-  await page.goto(`${running.address}/products/new`);
+  await signIn(page, running.address, 'ines@quernstone.example', '/products/new');
   await page.getByLabel('Name').fill('Banding wheel');
   await page.getByLabel('Price', { exact: true }).fill('59.00');
   await page.getByLabel('Percent').fill('10');
@@ -157,8 +154,7 @@ test('what is typed survives an ended session and a reload', async ({ page, cont
 });
 
 test('a role sees what it may do and nothing else', async ({ page }) => {
-  await signIn(page, running.address, 'tom@quernstone.example');
-  await page.goto(`${running.address}/applications`);
+  await signIn(page, running.address, 'tom@quernstone.example', '/applications');
   await expect(page.getByText('Slipstream Studio Radio').first()).toBeVisible();
   await expect(page.getByRole('button', { name: /Approve/ })).toHaveCount(0);
   await page.goto(`${running.address}/payouts`);

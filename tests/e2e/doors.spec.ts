@@ -113,8 +113,7 @@ test('a product that somebody else changed meanwhile keeps both, across a reload
 
 test('a row that is opened while the search still settles stays open', async ({ browser }) => {
   const ines = await fresh(browser);
-  await signIn(ines, running.address, 'ines@quernstone.example');
-  await ines.goto(`${running.address}/prospects`);
+  await signIn(ines, running.address, 'ines@quernstone.example', '/prospects');
   await ines.getByLabel('Id, name, site or keyword').fill('kiln');
   await ines.waitForURL(/q=kiln/);
   // the page of a partner takes longer to come than the search takes to settle

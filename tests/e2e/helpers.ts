@@ -7,6 +7,9 @@ import { expect, type Browser, type Locator, type Page } from '@playwright/test'
 import { built, root } from '../../scripts/lib/prepare.mjs';
 import { freePorts } from '../helpers/free-ports';
 import { copyDemo, serverSettings } from './demo';
+import { settled, watched } from './settled';
+
+export { settled };
 
 export interface Running {
   address: string;
@@ -47,26 +50,46 @@ export async function run(kind: 'empty' | 'demo'): Promise<Running> {
   };
 }
 
-export async function signIn(
-  page: Page,
-  address: string,
-  email: string,
-  password = 'quernstone clay',
-): Promise<void> {
+const demoPassword = 'quernstone clay';
+
+/** Somebody of the demo's staff at the desk, by its form: for those who look at the form. */
+export async function signInByForm(page: Page, address: string, email: string): Promise<void> {
   await page.goto(address);
   await page.getByLabel('E-mail address').fill(email);
-  await page.getByLabel('Password').fill(password);
+  await page.getByLabel('Password').fill(demoPassword);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
 }
 
+/** The session that the form would have begun, without drawing it and what comes after it. */
+async function beginSession(page: Page, address: string, email: string, call: string): Promise<void> {
+  watched(page);
+  const answer = await page.request.post(`${address}/api/v1/${call}`, {
+    data: { email, password: demoPassword },
+  });
+  expect(answer.status(), await answer.text()).toBe(200);
+}
+
+/** Somebody of the demo's staff at the desk. @param path what is opened first */
+export async function signIn(page: Page, address: string, email: string, path = '/'): Promise<void> {
+  await beginSession(page, address, email, 'session');
+  await page.goto(address + path);
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+}
+
 /** An affiliate of the demo in its portal. */
-export async function signInPortal(page: Page, address: string): Promise<void> {
-  await page.goto(`${address}/portal`);
-  await page.getByLabel('E-mail address').fill('mara@loamletters.example');
-  await page.getByLabel('Password').fill('quernstone clay');
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('heading', { name: 'For you to do' })).toBeVisible();
+export async function signInPortal(page: Page, address: string, path = '/portal'): Promise<void> {
+  await beginSession(page, address, 'mara@loamletters.example', 'portal/session');
+  await page.goto(address + path);
+  await expect(page.getByRole('navigation').first()).toBeVisible();
+}
+
+/** To another view without the page beginning anew, as a link leads there. @param path with its search */
+export async function goTo(page: Page, path: string): Promise<void> {
+  await page.evaluate((to) => {
+    window.history.pushState(null, '', to);
+    window.dispatchEvent(new PopStateEvent('popstate'));
+  }, path);
 }
 
 /** The demo, and its owner at the desk. */
@@ -75,12 +98,6 @@ export async function openDesk(browser: Browser): Promise<{ running: Running; pa
   const page = await (await browser.newContext()).newPage();
   await signIn(page, running.address, 'ines@quernstone.example');
   return { running, page };
-}
-
-/** What the page has asked for is there and drawn. */
-export async function settled(page: Page): Promise<void> {
-  await page.waitForLoadState('networkidle');
-  await expect(page.locator('.skeleton')).toHaveCount(0);
 }
 
 /** Looks at a page again and again until it shows as many of something as it should: what comes from outside takes its time. */

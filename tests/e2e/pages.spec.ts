@@ -13,8 +13,7 @@ test('offer pages: what everybody reads, on a phone too; the reviewer’s questi
   page,
   browser,
 }) => {
-  await signIn(page, running.address, 'rui@quernstone.example');
-  await page.goto(`${running.address}/offers`);
+  await signIn(page, running.address, 'rui@quernstone.example', '/offers');
   await expect(page.getByText(/By rate you are/)).toBeVisible();
   await accessible(page);
   await picture(page, 'offers');

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, openDesk, settled, signInPortal, type Running } from './helpers';
+import { accessible, goTo, openDesk, settled, signInPortal, type Running } from './helpers';
 
 let running: Running;
 let desk: Page;
@@ -131,7 +131,7 @@ test('details: a name is changed, what was typed outlives a reload, and other br
 test('what a phone shows is all in its width, and staff see the same without acts', async () => {
   await mara.setViewportSize({ width: 360, height: 740 });
   for (const page of ['/resources?product=WHEEL-1', '/figures']) {
-    await mara.goto(`${running.address}/portal${page}`);
+    await goTo(mara, `/portal${page}`);
     await settled(mara);
     expect([page, await mara.evaluate(() => document.documentElement.scrollWidth)]).toEqual([page, 360]);
     await accessible(mara, { colours: true });

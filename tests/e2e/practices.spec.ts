@@ -31,8 +31,7 @@ test('a change of two practices is published with what is typed, and accepted by
   page,
   browser,
 }) => {
-  await signIn(page, running.address, 'ines@quernstone.example');
-  await page.goto(`${running.address}/policy`);
+  await signIn(page, running.address, 'ines@quernstone.example', '/policy');
   await expect(page.getByText('in its notice')).toBeVisible();
   await accessible(page);
   await picture(page, 'policy');
@@ -80,8 +79,7 @@ test('a change of two practices is published with what is typed, and accepted by
 test('a practice of one’s own is answered for a group apart, kept over a reload, and asked about where it stays empty', async ({
   page,
 }) => {
-  await signIn(page, running.address, 'rui@quernstone.example');
-  await page.goto(`${running.address}/policy`);
+  await signIn(page, running.address, 'rui@quernstone.example', '/policy');
   await expect(page.getByText('in its notice').first()).toBeVisible();
   await page.keyboard.press('n');
   // removed, and brought back exactly where it was
@@ -147,8 +145,7 @@ test('who applies with what is not here is told before sending; what is asked fi
   await applicant.getByRole('button', { name: 'Apply' }).click();
   await expect(applicant.getByText('Thank you')).toBeVisible();
 
-  await signIn(page, running.address, 'rui@quernstone.example');
-  await page.goto(`${running.address}/applications?q=Kiln+Fairs`);
+  await signIn(page, running.address, 'rui@quernstone.example', '/applications?q=Kiln+Fairs');
   await settled(page);
   await expect(page.getByText('not here: “Offering our goods on resale sites”')).toBeVisible();
   await expect(practice(page, 'Giving our clay away as a prize')).toContainText('ticked, and in its words');
@@ -166,8 +163,12 @@ test('who applies with what is not here is told before sending; what is asked fi
 });
 
 test('the roster finds by practice, and a rule asks for it', async ({ page }) => {
-  await signIn(page, running.address, 'ines@quernstone.example');
-  await page.goto(`${running.address}/affiliates?state=active&practice=social-ads`);
+  await signIn(
+    page,
+    running.address,
+    'ines@quernstone.example',
+    '/affiliates?state=active&practice=social-ads',
+  );
   await settled(page);
   await expect(page.getByRole('row', { name: 'Loam Letters' })).toBeVisible();
   await expect(page.getByText('with “Paid advertising on social networks”')).toBeVisible();
@@ -221,8 +222,7 @@ test('two people at one draft: different practices are both kept, the same one i
 test('a policy of 50,000 characters is taken, one that is longer is named and not cut off', async ({
   page,
 }) => {
-  await signIn(page, running.address, 'ines@quernstone.example');
-  await page.goto(`${running.address}/policy`);
+  await signIn(page, running.address, 'ines@quernstone.example', '/policy');
   await expect(page.getByText('in its notice').first()).toBeVisible();
   await page.keyboard.press('n');
   const terms = page.getByRole('textbox', { name: 'Further terms' });

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, pick, run, settled, signIn, type Running } from './helpers';
+import { accessible, goTo, pick, run, settled, signIn, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -12,8 +12,7 @@ test.afterAll(async () => {
 test('the roster is narrowed, sorted into a group and taken back, saved as a segment, written to', async ({
   page,
 }) => {
-  await signIn(page, running.address, 'rui@quernstone.example');
-  await page.goto(`${running.address}/affiliates`);
+  await signIn(page, running.address, 'rui@quernstone.example', '/affiliates');
   await page.getByRole('button', { name: 'Kind' }).click();
   await page.getByRole('menuitemradio', { name: 'of the kind podcast' }).click();
   await page.getByRole('button', { name: 'State' }).click();
@@ -57,8 +56,7 @@ test('the roster is narrowed, sorted into a group and taken back, saved as a seg
 });
 
 test('staff see the portal as one of the affiliates, reading only', async ({ page }) => {
-  await signIn(page, running.address, 'rui@quernstone.example');
-  await page.goto(`${running.address}/affiliates?q=Kiln+Diaries`);
+  await signIn(page, running.address, 'rui@quernstone.example', '/affiliates?q=Kiln+Diaries');
   await page.getByRole('row', { name: 'Kiln Diaries' }).click();
   await page.getByRole('link', { name: 'as they see it' }).click();
   await expect(page.getByText('reading only, nothing can be changed here')).toBeVisible();
@@ -125,7 +123,7 @@ test('the veil hides names, addresses and amounts on every place, with one key',
     '/applications/rules',
     '/affiliates?q=Loam+Letters',
   ]) {
-    await page.goto(running.address + path);
+    await goTo(page, path);
     await settled(page);
     const bare = await bareWords(page);
     expect.soft(bare, path).toEqual([]);

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, picture, run, settled, signIn, signInPortal, type Running } from './helpers';
+import { accessible, goTo, picture, run, settled, signIn, signInPortal, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -108,7 +108,7 @@ test('every main view shows the demo, without a serious fault of accessibility',
   await signIn(page, running.address, 'ines@quernstone.example');
   for (const [path, sign, name] of views) {
     await test.step(path, async () => {
-      await page.goto(running.address + path);
+      await goTo(page, path);
       await expect(page.getByText(sign).first()).toBeVisible();
       await settled(page);
       await accessible(page, { colours: true });
@@ -144,7 +144,7 @@ test('the portal and the join page, on a phone as well', async ({ page }) => {
     '/policy-for-affiliates',
   ]) {
     await page.setViewportSize({ width: 360, height: 740 });
-    await page.goto(running.address + path);
+    await goTo(page, path);
     await settled(page);
     const wider = await page.evaluate(
       () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
