@@ -17,6 +17,8 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     actionTimeout: 15_000,
+    // what moves has arrived: drawing in between is what a machine without a graphics card is slow at
+    contextOptions: { reducedMotion: 'reduce' },
     trace: 'off',
     launchOptions: {
       executablePath: browser(),
@@ -28,8 +30,6 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
-        // what moves has arrived: drawing in between is what a machine without a graphics card is slow at
-        '--force-prefers-reduced-motion',
       ],
     },
   },
