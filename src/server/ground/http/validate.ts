@@ -26,6 +26,8 @@ for (const ajv of [strict, coercing]) {
 }
 
 const compiled = new WeakMap<TSchema, ValidateFunction>();
+/** The same by what a schema says: a third of them say what another says. */
+const compiledTexts = new Map<string, ValidateFunction>();
 
 function faultOf(error: ErrorObject): FieldFault {
   const params = error.params as Record<string, unknown>;
@@ -64,8 +66,12 @@ function faultOf(error: ErrorObject): FieldFault {
 }
 
 function checkOf(schema: TSchema, coerce: boolean): ValidateFunction {
-  let check = compiled.get(schema);
-  if (!check) compiled.set(schema, (check = (coerce ? coercing : strict).compile(schema)));
+  const known = compiled.get(schema);
+  if (known) return known;
+  const text = `${coerce} ${JSON.stringify(schema)}`;
+  const check = compiledTexts.get(text) ?? (coerce ? coercing : strict).compile(schema);
+  compiledTexts.set(text, check);
+  compiled.set(schema, check);
   return check;
 }
 
