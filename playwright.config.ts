@@ -1,7 +1,14 @@
 import { defineConfig } from '@playwright/test';
 import { browser } from './scripts/lib/prepare.mjs';
 
+/** What takes longest begins first, so that it is not what everything waits for at the end. */
+const longest = /(views|roster|practices|journey)\.spec/;
+
 export default defineConfig({
+  projects: [
+    { name: 'first', testMatch: longest },
+    { name: 'then', testIgnore: longest },
+  ],
   testDir: 'tests/e2e',
   globalSetup: './tests/e2e/demo.ts',
   // the longest takes 40 s; a machine on which others work can take five times that

@@ -296,6 +296,8 @@ export async function startServer({
   const port = await freePorts();
   const running = assembled(data, port, trustProxy);
   const { app } = running;
+  // the power does not fail while a test runs
+  app.sqlite.pragma('synchronous = OFF');
   const { shop, registry } = running.openStandins();
   listOnly(data, partners);
   const servers = [running.http, shop, registry];

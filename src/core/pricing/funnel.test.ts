@@ -73,7 +73,8 @@ describe('a funnel', () => {
           expect(walked).toBeLessThanOrEqual(steps.length);
         },
       ),
-      { numRuns: 3000 },
+      // so many without faults: of what is drawn, one in twenty has none
+      { numRuns: 400 },
     );
   });
 });

@@ -80,9 +80,23 @@ const checks: Check[] = [
   ...totalChecks,
 ];
 
+const prepared = new WeakMap<Sqlite, { rule: string; rows: () => string[] }[]>();
+
+/** The checks on a connection: planning them takes longer than looking through a small programme. */
+function checksOn(sqlite: Sqlite) {
+  const known = prepared.get(sqlite);
+  if (known) return known;
+  const made = checks.map(({ rule, sql }) => {
+    const statement = sqlite.prepare<[], string>(`${sql} LIMIT 5`).pluck();
+    return { rule, rows: () => statement.all() };
+  });
+  prepared.set(sqlite, made);
+  return made;
+}
+
 /** Everything that must always hold of the data, by name, with the first rows that break it. Empty when all is whole. */
 export function brokenInvariants(sqlite: Sqlite): { rule: string; rows: string[] }[] {
-  return checks
-    .map(({ rule, sql }) => ({ rule, rows: sqlite.prepare(`${sql} LIMIT 5`).pluck().all() as string[] }))
+  return checksOn(sqlite)
+    .map(({ rule, rows }) => ({ rule, rows: rows() }))
     .filter(({ rows }) => rows.length > 0);
 }

@@ -3,7 +3,7 @@ import { copyRegistry } from '../../../src/server/recruit/prospects/copy';
 import { partnerAt, partnerCount } from '../../../src/standins/partners';
 import { find, list, owner, prepare, registry, s, type Fault, type List, type Row } from './world';
 
-prepare();
+prepare(partnerCount);
 
 describe('our copy of the registry', () => {
   it('has every partner after reading page by page, and says how it stands', async () => {

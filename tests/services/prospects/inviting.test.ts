@@ -8,7 +8,7 @@ import { deliverWaiting } from '../../../src/server/registers/outbox/delivery';
 import { partnerAt } from '../../../src/standins/partners';
 import { find, invite, list, owner, prepare, registry, s, type Fault, type Line } from './world';
 
-prepare();
+prepare(300);
 
 const five = [10, 11, 12, 13, 14].map((i) => partnerAt(i));
 const countOf = (which: string) => s.app.sqlite.prepare(`SELECT count(*) FROM ${which}`).pluck().get();

@@ -1,7 +1,6 @@
 import { afterAll, beforeAll } from 'vitest';
 import { type Client } from '../../../scripts/journey/client';
 import { copyRegistry } from '../../../src/server/recruit/prospects/copy';
-import { partnerCount } from '../../../src/standins/partners';
 import { startServer, type TestServer } from '../../helpers/server';
 
 export interface Row {
@@ -50,10 +49,10 @@ export const invite = (ids: string[], more: object = {}) =>
     ...more,
   });
 
-/** What each file of these tests begins and ends with. */
-export function prepare(): void {
+/** What each file of these tests begins and ends with. @param partners how many the registry lists */
+export function prepare(partners: number): void {
   beforeAll(async () => {
-    s = await startServer({ partners: partnerCount });
+    s = await startServer({ partners });
     owner = await s.as('owner');
     await s.product('WHEEL-1');
     await copyRegistry(s.app, true);

@@ -54,11 +54,12 @@ function openFile(file: string | Buffer): Sqlite {
 /** Inside another transaction it is that one's commit that counts. */
 function withoutDisk<T>(sqlite: Sqlite, work: () => T): T {
   if (sqlite.inTransaction) return work();
+  const before = sqlite.pragma('synchronous', { simple: true }) as number;
   sqlite.pragma('synchronous = NORMAL');
   try {
     return work();
   } finally {
-    sqlite.pragma('synchronous = FULL');
+    sqlite.pragma(`synchronous = ${before}`);
   }
 }
 

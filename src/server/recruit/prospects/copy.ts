@@ -146,7 +146,8 @@ function takePartner(app: App, p: RegistryPartner, today: string): void {
 /** Writes partners into our copy; those that were there are brought up to date, and what we know of them stays. */
 export function takePartners(app: App, rows: readonly RegistryPartner[]): void {
   const today = dayOf(app.clock.now(), programmeOrNull(app)?.zone ?? 'UTC');
-  app.transaction(() => {
+  // after a power cut the registry is read once more from where it was noted last
+  app.repeatable(() => {
     for (const partner of rows) takePartner(app, shown(partner), today);
   });
 }

@@ -4,6 +4,7 @@ import { formatMoney, parseAmount } from '../../../core/money/amount';
 import { describePayment, outcomeOf, type PaymentReason } from '../../../core/payouts/status';
 import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
+import { perApp, rowsBy } from '../../ground/db/prepared';
 import { Problem, refuse } from '../../ground/http/problem';
 import { type StatusLine, type StatusReport } from '../../ground/ports';
 import { hash } from '../../ground/seal';
@@ -177,6 +178,8 @@ function otherMoney({ amount, currency }: StatusLine, sent: number, base: string
     : `the bank names another amount, ${amount.slice(0, 20)}, than ${formatMoney({ amount: sent, currency: base })}`;
 }
 
+const paymentNamed = perApp((app) => rowsBy(app, payments, ['endToEnd']));
+
 function applyPiece(
   app: App,
   actor: Actor,
@@ -189,7 +192,7 @@ function applyPiece(
 ): void {
   const { base } = theProgramme(app);
   for (const line of lines) {
-    const payment = app.db.select().from(payments).where(eq(payments.endToEnd, line.endToEnd)).get();
+    const payment = paymentNamed(app).get(line.endToEnd);
     const why = misfit(line, payment, run, base);
     if (why !== null) {
       reading.unknown.push(why);
