@@ -12,13 +12,21 @@ export function readDraft<T>(name: string): T | null {
   }
 }
 
-/** Keeps what was typed for a record in this browser. */
+/** Keeps what was typed for a record in this browser; where that keeps nothing, or has no room, typing goes on. */
 export function keepDraft(name: string, values: unknown): void {
-  localStorage.setItem(keyOf(name), JSON.stringify(values));
+  try {
+    localStorage.setItem(keyOf(name), JSON.stringify(values));
+  } catch {
+    // nothing to be done: it is still in the form
+  }
 }
 
 export function dropDraft(name: string): void {
-  localStorage.removeItem(keyOf(name));
+  try {
+    localStorage.removeItem(keyOf(name));
+  } catch {
+    // a browser that keeps nothing has nothing to drop
+  }
 }
 
 /** Keeps what is typed in this browser until it is saved, so that a reload or an ended session loses nothing. @param kept what is kept of it, with what it began from */
