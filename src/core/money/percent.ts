@@ -14,9 +14,9 @@ export function percentOf(amount: number, ppm: number): number {
 
 /**
  * Reads a percentage with up to four decimals ("12.5", "12.5 %") as parts per million.
- * Zero to one hundred percent.
+ * Zero to one hundred percent. @param beyond why it cannot be more, of what the percentage is of: a commission where nothing is said
  */
-export function parsePercent(text: string): Parsed {
+export function parsePercent(text: string, beyond = 'more than 100 % of a sale cannot be paid'): Parsed {
   const example = '12.5';
   const match = /^(\d+)(?:\.(\d+))?\s*%?$/.exec(text.trim());
   if (!match) return { ok: false, reason: 'a percentage is digits with a point, not negative', example };
@@ -24,7 +24,7 @@ export function parsePercent(text: string): Parsed {
   if (fraction.length > 4)
     return { ok: false, reason: `at most four decimals of a percent, not ${fraction.length}`, example };
   const value = Number(units) * 10_000 + Number(fraction.padEnd(4, '0'));
-  if (value > wholePpm) return { ok: false, reason: 'more than 100 % of a sale cannot be paid', example };
+  if (value > wholePpm) return { ok: false, reason: beyond, example };
   return { ok: true, value };
 }
 

@@ -82,7 +82,7 @@ it('a co-owner: a test purchase shares nothing', async () => {
   expect((await (await sell('89.00', mara, { test: true })).sheet()).shares).toEqual([]);
 });
 
-it('a referral share: is set on the affiliate’s page, from now on; nobody brings in himself or his own bringer', async () => {
+it('a referral share: is set on the affiliate’s page, from now on; nobody brings in themselves or their own bringer', async () => {
   const set = (id: string, by: string | null, more: object = {}) =>
     owner.put<Fault & Referral>(`/api/v1/affiliates/${id}/referral`, {
       by,
@@ -91,7 +91,7 @@ it('a referral share: is set on the affiliate’s page, from now on; nobody brin
       months: '12',
       ...more,
     });
-  expect((await set(bo.id, bo.id)).body.errors[0]!.detail).toContain('Nobody brings in himself');
+  expect((await set(bo.id, bo.id)).body.errors[0]!.detail).toContain('Nobody brings in themselves');
   expect((await set(bo.id, mara.id, { percent: '0' })).body.errors[0]!.pointer).toBe('/percent');
   expect((await set(bo.id, mara.id, { months: '121' })).body.errors[0]!.detail).toContain('from 1 to 120');
   expect((await set(bo.id, mara.id, { percent: '75', of: 'sale' })).body.errors[0]!.detail).toBe(

@@ -7,18 +7,17 @@ import { parsePercent, percentDigits } from '../../../core/money/percent';
 
 export type CouponTyped = Static<typeof CouponIn>;
 
-const aboveWhole = /^\s*0*(1\d\d|[2-9]\d\d|\d{4,})(?:\.\d+)?\s*%?\s*$/;
-
 /** How much it gives: parts per million or minor units of base; 0 where it gives something else. */
 function readValue({ gives, value }: CouponTyped, base: string, faults: FieldFault[]): number {
   if (gives !== 'percent' && gives !== 'amount') return 0;
   const isPercent = gives === 'percent';
-  const read = isPercent ? parsePercent(value) : parseAmount(value, base);
+  const read = isPercent
+    ? parsePercent(value, 'no more than 100 can be taken off')
+    : parseAmount(value, base);
   if (read.ok) return read.value;
-  const why = isPercent && aboveWhole.test(value) ? 'no more than 100 can be taken off' : read.reason;
   faults.push({
     pointer: '/value',
-    detail: `${isPercent ? 'Percent' : 'Amount'}: ${why}`,
+    detail: `${isPercent ? 'Percent' : 'Amount'}: ${read.reason}`,
     example: isPercent ? '10' : '5.00',
   });
   return 1;

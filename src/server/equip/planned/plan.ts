@@ -68,7 +68,7 @@ function checkMoment(app: App, id: SubjectId, { name, removed }: Found, at: numb
 
 function foundOf(app: App, subject: Subject, id: SubjectId): Found {
   const found = subject.find(app, id);
-  if (!found) throw new Problem('not-found', 'This does not exist');
+  if (!found) throw new Problem('not-found', 'What this is planned for does not exist');
   return found;
 }
 

@@ -1,5 +1,5 @@
 import { and, desc, eq, gt, isNull, or } from 'drizzle-orm';
-import { addDays, dayOf, startOfDay } from '../../../core/calendar/zone';
+import { addDays, dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
 import { formatPercent } from '../../../core/money/percent';
 import type { Id } from '../../../core/text/id';
 import { theClock, type Actor, type App } from '../../ground/context';
@@ -43,8 +43,14 @@ export function giveTrust(
 ): void {
   const { zone } = theProgramme(app);
   const now = app.clock.now();
+  if (input.until !== '' && !isDay(input.until))
+    throw refuse(
+      'until',
+      `Until: ${input.until} is not a day of the calendar`,
+      addDays(dayOf(now, zone), 365),
+    );
   const until = input.until === '' ? null : startOfDay(addDays(input.until, 1), zone);
-  if (until !== null && (Number.isNaN(until) || until <= now))
+  if (until !== null && until <= now)
     throw refuse('until', `Until: ${input.until} is over already`, addDays(dayOf(now, zone), 365));
   endTrust(app, affiliate, null);
   app.db

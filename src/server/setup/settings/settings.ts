@@ -168,7 +168,7 @@ export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof e
 
 export function saveRecruiting(app: App, actor: Actor, input: BodyOf<typeof editRecruiting>) {
   const { version, refundLine, ...rest } = input;
-  const parsed = parsePercent(refundLine);
+  const parsed = parsePercent(refundLine, 'no more than 100 % of sales come back');
   if (!parsed.ok)
     throw refuse('refundLine', `Refund rate that is too high: ${parsed.reason}`, parsed.example);
   const strange = rest.categories.find((c) => !(categories as readonly string[]).includes(c));

@@ -177,7 +177,7 @@ type NewReferral = Omit<ReferralRecord, 'id'>;
 
 /** Who brings somebody in. @throws Problem `invalid` for somebody who cannot */
 function readReferrer(app: App, affiliate: string, id: Id<'affiliate'>): void {
-  if (id === affiliate) throw refuse('by', 'Nobody brings in himself: choose another affiliate');
+  if (id === affiliate) throw refuse('by', 'Nobody brings in themselves: choose another affiliate');
   const by = affiliateById(app, id);
   if (by.state !== 'active' && by.state !== 'paused')
     throw refuse('by', `${by.name} is ${by.state} and would earn nothing`);
