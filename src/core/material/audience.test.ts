@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { isReached, keysOfAudience, type Audience, type Member } from './audience';
+import { audienceIn, isReached, keysOfAudience, type Audience, type Member } from './audience';
+import type { AudienceKind } from './lists';
 
 const member: Member = {
   id: 'aff_loam',
@@ -67,4 +68,19 @@ it('an audience reaches whom its own words say, whoever it is', () => {
       expect(isReached(asked, who)).toBe(expected);
     }),
   );
+});
+
+it.each<[AudienceKind, string[], Audience | null]>([
+  ['everybody', [], { kind: 'everybody' }],
+  ['everybody', ['set_studio'], { kind: 'everybody' }],
+  ['group', ['set_studio', 'set_other'], { kind: 'group', set: 'set_studio' }],
+  ['tag', ['seg_film', 'set_early'], { kind: 'tag', set: 'set_early' }],
+  ['segment', ['set_early', 'seg_film'], { kind: 'segment', segment: 'seg_film' }],
+  ['named', ['aff_loam', 'set_studio', 'aff_kiln'], { kind: 'named', affiliates: ['aff_loam', 'aff_kiln'] }],
+  ['group', [], null],
+  ['tag', ['studio'], null],
+  ['segment', ['set_studio'], null],
+  ['named', ['everybody'], null],
+])('%s of %j is an audience, or none where whom it is for is missing', (kind, keys, expected) => {
+  expect(audienceIn(kind, keys)).toEqual(expected);
 });
