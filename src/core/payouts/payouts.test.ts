@@ -131,7 +131,6 @@ describe('who is left out', () => {
       ['below-minimum', ['aff_ann', 'aff_dee'], 450],
     ]);
     expect(byReason([])).toEqual([]);
-    expect(whyLeftOut({ reason: 'by-hand', amount: 5 }, 500, say)).toBe('left out by a person');
   });
   it('with who is paid makes the whole cleared balance, each once', () => {
     const anybody = fc.record({
@@ -177,4 +176,20 @@ describe('status codes', () => {
     expect(describePayment({ code: 'by-hand', reference: 'B-7' })).toBe('settled by hand, reference B-7');
     expect(describePayment('settled by hand, reference B-6')).toBe('settled by hand, reference B-6');
   });
+});
+
+it('says of each reason why somebody is left out', () => {
+  const why = (reason: OutReason, amount = 5) => whyLeftOut({ reason, amount }, 500, say);
+  expect([
+    ...[why('by-hand'), why('blocked'), why('negative', -1250), why('nothing', 0)],
+    ...[why('below-minimum', 300), why('no-details'), why('policy')],
+  ]).toEqual([
+    'left out by a person',
+    'the affiliate is blocked',
+    `the balance is ${say(-1250)}, to be netted against coming commissions`,
+    'commissions and reversals cancel out',
+    '€3.00 is below the minimum of €5.00',
+    'no valid payout details',
+    'the policy in force is not accepted',
+  ]);
 });

@@ -5,8 +5,8 @@ import { columnKey, rowKey, withoutIdleTags } from './cells';
 type Column = RateBookOut['columns'][number];
 type Cell = RateBookOut['rows'][number]['cells'][number];
 
-const column = (of: Column['of'], id: Column['id'], name: string): Column => ({
-  ...{ of, id, name },
+const column = (kind: Column['of'], id: Column['id'], name: string): Column => ({
+  ...{ of: kind, id, name },
   ...{ members: 3, paused: false, next: null },
 });
 /** Only what the book is cut by. */

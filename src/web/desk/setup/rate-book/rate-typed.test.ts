@@ -76,10 +76,76 @@ describe('a rate of the form', () => {
   });
 });
 
-describe('the change that is estimated', () => {
-  const change = (rate: TypedRate) =>
-    typedChange(place, { ...rate, reward: rewardOf(rate), payments: paymentsOf(rate, place.event) }, 'EUR');
+describe('an amount typed into a cell', () => {
+  it.each([
+    ['€6', 'EUR'],
+    ['6 €', 'EUR'],
+    ['eur 6', 'EUR'],
+    ['£6', 'GBP'],
+    ['$6', 'USD'],
+    ['US$ 6', 'USD'],
+    ['¥6', 'JPY'],
+    ['CHF 6', 'CHF'],
+  ])('“%s” is a flat amount of a programme in %s', (text, base) => {
+    expect(readTyped(text, base)).toEqual({ kind: 'flat-order', value: '6' });
+  });
+  it.each([
+    ['£6', 'EUR'],
+    ['6.00 $', 'EUR'],
+    ['USD 6', 'EUR'],
+    ['€6', 'GBP'],
+    ['$6', 'JPY'],
+  ])('“%s” in a programme in %s is none: it would pay another amount than was meant', (text, base) => {
+    expect(readTyped(text, base)).toBeNull();
+  });
+  it.each(['', '€', '€-6', '€6.005', '€6€6', '101', 'six', '€1e3'])('“%s” is no reward', (text) => {
+    expect(readTyped(text, 'EUR')).toBeNull();
+  });
+});
 
+const changeAt = (at: Partial<PlaceOfRate>, rate: TypedRate) =>
+  typedChange(
+    { ...place, ...at },
+    { ...rate, reward: rewardOf(rate), payments: paymentsOf(rate, place.event) },
+    'EUR',
+  );
+const change = (rate: TypedRate) => changeAt({}, rate);
+
+describe('the change that is estimated', () => {
+  it.each<[PlaceOfRate['row'], object]>([
+    [{ of: 'everything' }, { type: 'everything' }],
+    [
+      { of: 'kind', id: 'course' },
+      { type: 'kind', kind: 'course' },
+    ],
+    [
+      { of: 'step', id: 'stp_1' },
+      { type: 'step', step: 'stp_1' },
+    ],
+  ])('on the row %j covers what stands there', (row, what) => {
+    expect(changeAt({ row }, typed({ value: '10' }))).toMatchObject({ rate: { what } });
+  });
+  it.each<[PlaceOfRate['column'], object]>([
+    [{ of: 'everyone' }, { rung: 'product', who: null }],
+    [
+      { of: 'tag', id: 'set_fairs' },
+      { rung: 'tag', who: 'set_fairs' },
+    ],
+    [
+      { of: 'affiliate', id: 'aff_loam' },
+      { rung: 'personal', who: 'aff_loam' },
+    ],
+  ])('in the column %j is for who stands there', (column, expected) => {
+    expect(changeAt({ column }, typed({ value: '10' }))).toMatchObject({ rate: expected });
+  });
+  it('is none where row or column is not what it says', () => {
+    expect(changeAt({ row: { of: 'product', id: 'set_x' } }, typed({ value: '10' }))).toBeNull();
+    expect(changeAt({ column: { of: 'card' } }, typed({ value: '10' }))).toBeNull();
+    expect(changeAt({ column: { of: 'affiliate', id: 'set_x' } }, typed({ value: '10' }))).toBeNull();
+  });
+});
+
+describe('what is estimated of it', () => {
   it('says what the typed words say', () => {
     const found = change(typed({ kind: 'flat-unit', value: '2.50', cap: '20' }));
     expect(found).toMatchObject({

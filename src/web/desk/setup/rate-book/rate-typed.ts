@@ -1,5 +1,5 @@
 import type { SetChange } from '../../../../contract/setup/rate-book';
-import { parseAmount } from '../../../../core/money/amount';
+import { formatMoney, parseAmount } from '../../../../core/money/amount';
 import { parsePercent } from '../../../../core/money/percent';
 import { placeOf, type Column } from '../../../../core/terms/cell';
 import type { Change } from '../../../../core/terms/draft';
@@ -62,11 +62,18 @@ export const emptyRate = (mode: Mode): TypedRate => ({
   label: '',
 });
 
-/** Reads an order of words as somebody types it into a cell: "12.5", "12.5 %", "€6", "6.00 EUR". */
+/** How a currency is written beside an amount: its code, the sign that is shown with it, and that without a country: USD, US$, $. */
+function signsOf(currency: string): string[] {
+  const shown = formatMoney({ amount: 0, currency }).replace(/[\d.,\s]/g, '');
+  return [currency, shown, shown.replace(/^[A-Z]+(?=[^A-Z])/, '')];
+}
+
+/** Reads an order of words as somebody types it into a cell: "12.5", "12.5 %", "€6", "6.00 EUR". An amount in another currency than base is none. */
 export function readTyped(text: string, base: string): SetChange['reward'] | null {
   const plain = text.trim();
   if (parsePercent(plain).ok) return { kind: 'percent', value: plain.replace(/\s*%$/, '') };
-  const flat = plain.replace(new RegExp(`^(€|£|\\$|${base})\\s*|\\s*(€|£|\\$|${base})$`, 'gi'), '');
+  const sign = `(?:${signsOf(base).join('|').replace(/\$/g, '\\$&')})`;
+  const flat = plain.replace(new RegExp(`^${sign}\\s*|\\s*${sign}$`, 'gi'), '');
   return flat !== plain && parseAmount(flat, base).ok ? { kind: 'flat-order', value: flat } : null;
 }
 
