@@ -87,6 +87,16 @@ export function built() {
 /** The first of the ports for which the demo of the tests is made: nobody listens there, a copy names its own. */
 export const demoPort = 4700;
 
+const hour = 3_600_000;
+
+/** Takes away what a making left behind that was interrupted. */
+function removeLeftovers() {
+  for (const name of readdirSync(join(root, 'dist')).filter((n) => n.startsWith('demo-'))) {
+    const left = join(root, 'dist', name);
+    if (Date.now() - statSync(left).mtimeMs > hour) rmSync(left, { recursive: true, force: true });
+  }
+}
+
 /** Makes the demo that tests look at where it is older than the build: once for all of them. @returns its folder, not to be written to */
 export function demoMade() {
   built();
@@ -95,6 +105,7 @@ export function demoMade() {
   const stamp = readFileSync(join(root, 'dist/.stamp'), 'utf8');
   const isMade = () => existsSync(mark) && readFileSync(mark, 'utf8') === stamp;
   if (isMade()) return folder;
+  removeLeftovers();
   // aside, and moved at the end: two who begin at once do not write over each other
   const aside = mkdtempSync(join(root, 'dist/demo-'));
   must(process.execPath, [join(root, 'dist/server/demo.cjs')], {

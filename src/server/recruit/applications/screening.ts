@@ -114,7 +114,8 @@ function readOutcome({ do: what, timing, reason }: BodyOf<typeof Create>['outcom
 
 function read(app: App, input: BodyOf<typeof Create>): { conditions: Conditions; outcome: RuleOutcome } {
   const { refundsMost, ...rest } = input.conditions;
-  const parsed = refundsMost === undefined ? null : parsePercent(refundsMost, 'no more than 100 % of sales come back');
+  const parsed =
+    refundsMost === undefined ? null : parsePercent(refundsMost, 'no more than 100 % of sales come back');
   if (parsed && !parsed.ok)
     throw refuse('refundsMost', `Refund rate, at most: ${parsed.reason}`, parsed.example);
   const known = new Set(productsInUse(app).map((p) => p.id));
