@@ -24,7 +24,7 @@ function listen(server: Server, port: number, host: string, what: string): Promi
 
 const thisMachine = '127.0.0.1';
 /** So long after the start what nobody has asked for yet is prepared, in milliseconds. */
-const calm = 3_000;
+const calm = 30_000;
 
 /** Starts the stand-ins where they are wanted, now or once a programme that tries Gravenel out is set up. @returns the servers that run */
 async function runStandins(running: Running, settings: Settings): Promise<Server[]> {

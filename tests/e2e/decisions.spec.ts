@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { accessible, pick, run, signIn, type Running } from './helpers';
+import { accessible, goTo, pick, run, signIn, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -157,10 +157,10 @@ test('a role sees what it may do and nothing else', async ({ page }) => {
   await signIn(page, running.address, 'tom@quernstone.example', '/applications');
   await expect(page.getByText('Slipstream Studio Radio').first()).toBeVisible();
   await expect(page.getByRole('button', { name: /Approve/ })).toHaveCount(0);
-  await page.goto(`${running.address}/payouts`);
+  await goTo(page, '/payouts');
   await expect(page.getByText('Lena Brandvold').first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Draft a run' })).toHaveCount(0);
-  await page.goto(`${running.address}/products`);
+  await goTo(page, '/products');
   await page.getByText('Small kiln').click();
   await expect(page.getByLabel('Name')).toBeDisabled();
 });

@@ -78,10 +78,10 @@ export async function signIn(page: Page, address: string, email: string, path = 
 }
 
 /** An affiliate of the demo in its portal. */
-export async function signInPortal(page: Page, address: string, path = '/portal'): Promise<void> {
+export async function signInPortal(page: Page, address: string): Promise<void> {
   await beginSession(page, address, 'mara@loamletters.example', 'portal/session');
-  await page.goto(address + path);
-  await expect(page.getByRole('navigation').first()).toBeVisible();
+  await page.goto(`${address}/portal`);
+  await expect(page.getByRole('heading', { name: 'For you to do' })).toBeVisible();
 }
 
 /** To another view without the page beginning anew, as a link leads there. @param path with its search */
@@ -146,14 +146,11 @@ export async function accessible(page: Page, { colours = false } = {}): Promise<
   ).toEqual([]);
 }
 
-/** A picture of the page as it stands; kept in docs/screenshots when the name is asked for, else beside the test's files. */
+/** A picture of the page as it stands for docs/screenshots: made on purpose alone, so that a test run leaves the work tree as it is. */
 export async function picture(page: Page, name: string): Promise<void> {
-  // screenshots of the documentation are made on purpose, so that a test run leaves the work tree alone
-  const folder = process.env.GRAVENEL_PICTURES
-    ? join(root, 'docs/screenshots')
-    : join(root, 'test-results/pictures');
+  if (!process.env.GRAVENEL_PICTURES) return;
   await page.evaluate(() => document.fonts.ready);
-  await page.screenshot({ path: join(folder, `${name}.png`) });
+  await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
 }
 
 /** Opens a choice and picks one by its words. */

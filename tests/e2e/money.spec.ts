@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, openDesk, pick, picture, type Running } from './helpers';
+import { accessible, goTo, openDesk, pick, picture, type Running } from './helpers';
 
 let running: Running;
 let page: Page;
@@ -16,7 +16,7 @@ const dialog = () => page.getByRole('dialog');
 test('unconfirmed sales are confirmed and set aside by keys alone', async () => {
   await page.goto(running.address);
   await expect(page.getByText('1 sale unconfirmed for 7 days')).toBeVisible();
-  await page.goto(`${running.address}/sales?unconfirmed=1`);
+  await goTo(page, '/sales?unconfirmed=1');
   const table = page.getByRole('region', { name: 'Unconfirmed sales' });
   await expect(table.getByText('Q-20917')).toBeVisible();
   await expect(table.getByText('€58.00 is more than the price, €40.00')).toBeVisible();
@@ -36,13 +36,13 @@ test('unconfirmed sales are confirmed and set aside by keys alone', async () => 
   await page.keyboard.type('No such order in the shop');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Q-20914 is set aside')).toBeVisible();
-  await page.goto(`${running.address}/sales?q=Q-20917`);
+  await goTo(page, '/sales?q=Q-20917');
   await page.getByText('Q-20917').first().click();
   await expect(page.getByText('by the fallback picture alone, which nobody signed')).toBeVisible();
 });
 
 test('a lost answer and a second click correct a commission once', async () => {
-  await page.goto(`${running.address}/sales?q=Q-5552`);
+  await goTo(page, '/sales?q=Q-5552');
   await page.getByText('Q-5552').first().click();
   await page
     .getByRole('button', { name: /Correct/ })
@@ -69,7 +69,7 @@ test('a lost answer and a second click correct a commission once', async () => {
 });
 
 test('moving somebody to lower terms says so, waits for the notice, and can be stopped', async () => {
-  await page.goto(`${running.address}/affiliates?q=Kiln Diaries`);
+  await goTo(page, '/affiliates?q=Kiln Diaries');
   await page.getByRole('row', { name: 'Kiln Diaries' }).click();
   await page.getByRole('button', { name: 'change card, group and tags' }).click();
   await pick(dialog().getByLabel('Group'), 'none');

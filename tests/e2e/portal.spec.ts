@@ -63,7 +63,7 @@ test('a link to a page of one’s choice is made with the keyboard alone, copied
 });
 
 test('earnings are narrowed by state and days in the address, and come as a file', async () => {
-  await mara.goto(`${running.address}/portal/earnings`);
+  await goTo(mara, '/portal/earnings');
   await settled(mara);
   await accessible(mara, { colours: true });
   const sums = mara.getByRole('table', { name: 'Sums by state' });
@@ -85,7 +85,7 @@ test('earnings are narrowed by state and days in the address, and come as a file
 });
 
 test('resources of a product are put together by themselves', async () => {
-  await mara.goto(`${running.address}/portal/resources`);
+  await goTo(mara, '/portal/resources');
   await settled(mara);
   await accessible(mara, { colours: true });
   await mara.getByRole('button', { name: 'Table-top wheel kit' }).click();
@@ -97,7 +97,7 @@ test('resources of a product are put together by themselves', async () => {
   await expect(mara.getByText('The course pays more')).toHaveCount(0);
   await accessible(mara, { colours: true });
   // the rate in a note is the reader's own
-  await mara.goto(`${running.address}/portal/resources?product=THROW-V`);
+  await goTo(mara, '/portal/resources?product=THROW-V');
   await expect(mara.getByText('From today on you earn 30 % on the throwing course.')).toBeVisible();
 });
 
@@ -109,7 +109,7 @@ test('details: a name is changed, what was typed outlives a reload, and other br
     data: { email: 'mara@loamletters.example', password: 'quernstone clay' },
     headers: { origin: running.address },
   });
-  await mara.goto(`${running.address}/portal/details`);
+  await goTo(mara, '/portal/details');
   await settled(mara);
   await accessible(mara, { colours: true });
   const about = mara.getByLabel('How you promote');
@@ -123,7 +123,7 @@ test('details: a name is changed, what was typed outlives a reload, and other br
   await expect(mara.getByText('In another browser')).toHaveCount(0);
   expect((await other.request.get(`${running.address}/api/v1/portal/profile`)).status()).toBe(401);
   // the desk sees what was changed, and who did it
-  await desk.goto(`${running.address}/affiliates?q=loam`);
+  await goTo(desk, '/affiliates?q=loam');
   await desk.getByRole('row', { name: /Loam Letters/ }).dblclick();
   await expect(desk.getByText('Own profile changed')).toBeVisible();
 });
@@ -139,10 +139,10 @@ test('what a phone shows is all in its width, and staff see the same without act
   await mara.setViewportSize({ width: 1280, height: 800 });
   const seen = await desk.request.get(`${running.address}/api/v1/affiliates?q=loam`);
   const { rows } = (await seen.json()) as { rows: { id: string }[] };
-  await desk.goto(`${running.address}/as/${rows[0]!.id}`);
+  await goTo(desk, `/as/${rows[0]!.id}`);
   await expect(desk.getByRole('heading', { name: 'For you to do' })).toBeVisible();
   await expect(desk.getByRole('button', { name: 'Make the link' })).toHaveCount(0);
-  await desk.goto(`${running.address}/as/${rows[0]!.id}/details`);
+  await goTo(desk, `/as/${rows[0]!.id}/details`);
   await settled(desk);
   await expect(desk.getByRole('button', { name: 'Keep it' })).toHaveCount(0);
   await expect(desk.getByRole('heading', { name: 'Signed in' })).toHaveCount(0);

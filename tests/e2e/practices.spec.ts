@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, picture, run, settled, signIn, type Running } from './helpers';
+import { accessible, goTo, picture, run, settled, signIn, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -70,7 +70,7 @@ test('a change of two practices is published with what is typed, and accepted by
   await expect(phone.getByText(/You accepted this version on/)).toBeVisible();
   await phone.reload();
   await expect(phone.getByText(/You accepted this version on/)).toBeVisible();
-  await page.goto(`${running.address}/affiliates?q=Loam+Letters`);
+  await goTo(page, '/affiliates?q=Loam+Letters');
   await page.getByRole('row', { name: 'Loam Letters' }).click();
   await expect(page.getByText(/accepted version 3 on/)).toBeVisible();
   await expect(practice(page, 'Paid advertising on social networks')).toContainText('let in');
@@ -172,7 +172,7 @@ test('the roster finds by practice, and a rule asks for it', async ({ page }) =>
   await settled(page);
   await expect(page.getByRole('row', { name: 'Loam Letters' })).toBeVisible();
   await expect(page.getByText('with “Paid advertising on social networks”')).toBeVisible();
-  await page.goto(`${running.address}/applications/rules`);
+  await goTo(page, '/applications/rules');
   await settled(page);
   await page.keyboard.press('n');
   await page.getByRole('combobox', { name: 'Ways of promoting' }).click();
@@ -194,7 +194,7 @@ test('two people at one draft: different practices are both kept, the same one i
   await signIn(page, running.address, 'ines@quernstone.example');
   await signIn(rui, running.address, 'rui@quernstone.example');
   for (const one of [page, rui]) {
-    await one.goto(`${running.address}/policy`);
+    await goTo(one, '/policy');
     await expect(one.getByText('in its notice').first()).toBeVisible();
     await one.keyboard.press('n');
     await expect(one.getByText('14 of 14 answered')).toBeVisible();

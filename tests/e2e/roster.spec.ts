@@ -68,9 +68,9 @@ test('staff see the portal as one of the affiliates, reading only', async ({ pag
   await page.getByRole('link', { name: 'Back to the desk' }).click();
   await expect(page.getByRole('heading', { name: 'Kiln Diaries' })).toBeVisible();
   // what names no affiliate leads to where one is chosen
-  await page.goto(`${running.address}/as/run_1`);
+  await goTo(page, '/as/run_1');
   await expect(page).toHaveURL(`${running.address}/as`);
-  await page.goto(`${running.address}/affiliates/prd_1`);
+  await goTo(page, '/affiliates/prd_1');
   await expect(page.getByText('There is no such page')).toBeVisible();
 });
 

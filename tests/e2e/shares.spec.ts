@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, openDesk, pick, picture, type Running } from './helpers';
+import { accessible, goTo, openDesk, pick, picture, type Running } from './helpers';
 
 let running: Running;
 let page: Page;
@@ -14,7 +14,7 @@ test.afterAll(async () => {
 const margin = () => page.getByRole('complementary', { name: 'Margin' });
 const dialog = () => page.getByRole('dialog');
 const openProduct = async (name: string) => {
-  await page.goto(`${running.address}/products`);
+  await goTo(page, '/products');
   await page.getByText(name).first().click();
   await expect(margin().getByText('One sale').first()).toBeVisible();
 };
@@ -50,7 +50,7 @@ test('somebody new gets a share of a product, by keys alone, and the margin of a
 });
 
 test('who brought an affiliate in is set with before and after, and bad shares are said in place', async () => {
-  await page.goto(`${running.address}/affiliates?q=Raku`);
+  await goTo(page, '/affiliates?q=Raku');
   await page.getByText('Raku Nights').click();
   await page.getByRole('button', { name: 'change who brought this affiliate in' }).click();
   await dialog().getByRole('button', { name: 'Who brought this affiliate in' }).click();
@@ -69,7 +69,7 @@ test('who brought an affiliate in is set with before and after, and bad shares a
 });
 
 test('a sale shows who else has a part of it, and of what', async () => {
-  await page.goto(`${running.address}/affiliates?q=Bisque`);
+  await goTo(page, '/affiliates?q=Bisque');
   await page.getByText('Bisque & Bramble').click();
   await page
     .getByRole('row', { name: /Throwing course/ })
@@ -112,7 +112,7 @@ test('a picture and a file are uploaded, and what is no picture is refused', asy
 });
 
 test('what buyers read is previewed while it is typed', async () => {
-  await page.goto(`${running.address}/settings?part=buyers`);
+  await goTo(page, '/settings?part=buyers');
   const places = page.getByRole('region', { name: 'Where buyers read it' });
   await page.getByLabel('Name that buyers read').fill('Quernstone Pots');
   await page.getByLabel('Support telephone').fill('');

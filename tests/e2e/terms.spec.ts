@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { accessible, openDesk, pick, picture, type Running } from './helpers';
+import { accessible, goTo, openDesk, pick, picture, type Running } from './helpers';
 
 let running: Running;
 let page: Page;
@@ -16,7 +16,7 @@ const cell = (row: string, column: string) =>
 const margin = () => page.getByRole('complementary', { name: 'Margin' });
 
 test('a recurring product with a trial and another rate for renewals', async () => {
-  await page.goto(`${running.address}/products/new`);
+  await goTo(page, '/products/new');
   await pick(page.getByLabel('Kind of sale'), 'Renews: a subscription or a yearly plan');
   await page.getByLabel('Name', { exact: true }).fill('Clay box');
   await page.getByLabel('Description', { exact: true }).fill('Two bags of clay a month.');
@@ -40,14 +40,14 @@ test('a recurring product with a trial and another rate for renewals', async () 
   await page.getByRole('dialog').getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('Clay box is live')).toBeVisible();
   await accessible(page);
-  await page.goto(`${running.address}/rates?event=renewal`);
+  await goTo(page, '/rates?event=renewal');
   await expect(cell('Clay box', 'Everyone')).toHaveText('10 %');
-  await page.goto(`${running.address}/rates`);
+  await goTo(page, '/rates');
   await expect(cell('Clay box', 'Everyone')).toHaveText('50 %');
 });
 
 test('a funnel, with a special rate on one step', async () => {
-  await page.goto(`${running.address}/products/funnels`);
+  await goTo(page, '/products/funnels');
   await page.getByRole('button', { name: 'New funnel' }).click();
   await page.getByLabel('Name', { exact: true }).fill('After the kiln');
   await pick(page.getByLabel('Opens with'), 'Small kiln');
@@ -64,7 +64,7 @@ test('a funnel, with a special rate on one step', async () => {
   await page.getByRole('button', { name: 'Create the funnel' }).click();
   await expect(page.getByRole('heading', { name: 'After the kiln' })).toBeVisible();
   await accessible(page);
-  await page.goto(`${running.address}/rates`);
+  await goTo(page, '/rates');
   const step = page
     .getByRole('row', { name: /Split apron apron-1-1/ })
     .getByRole('gridcell')
@@ -81,8 +81,8 @@ test('a funnel, with a special rate on one step', async () => {
 });
 
 test('why an affiliate got 8 % and not 12 %', async () => {
-  await page.goto(`${running.address}/sales?q=Handle+With`);
-  await page.goto(`${running.address}/rates`);
+  await goTo(page, '/sales?q=Handle+With');
+  await goTo(page, '/rates');
   await page.getByRole('button', { name: 'Add an affiliate' }).click();
   await page.getByPlaceholder('Name, handle or site').fill('Handle');
   await page.getByRole('option', { name: /Handle With Care/ }).click();
@@ -102,7 +102,7 @@ test('why an affiliate got 8 % and not 12 %', async () => {
 });
 
 test('an uplift for a week, planned and taken back', async () => {
-  await page.goto(`${running.address}/rates`);
+  await goTo(page, '/rates');
   await cell('Everything', 'Everyone').click();
   await page.keyboard.press('u');
   const dialog = page.getByRole('dialog');
@@ -120,22 +120,22 @@ test('an uplift for a week, planned and taken back', async () => {
   // what the button and the message say is when it begins, not when it is saved
   await page.getByRole('dialog').getByRole('button', { name: 'Save, from 5 Apr 2027, 00:00' }).click();
   await expect(page.getByText('1 change saved, from 5 Apr 2027, 00:00')).toBeVisible();
-  await page.goto(`${running.address}/rates?day=2027-04-08`);
+  await goTo(page, '/rates?day=2027-04-08');
   await expect(cell('Everything', 'Everyone')).toHaveText('15 %');
   await expect(page.getByText('raised for a time')).toBeVisible();
-  await page.goto(`${running.address}/rates?day=2027-04-14`);
+  await goTo(page, '/rates?day=2027-04-14');
   await expect(cell('Everything', 'Everyone')).toHaveText('8 %');
-  await page.goto(`${running.address}/rates/timeline?state=coming`);
+  await goTo(page, '/rates/timeline?state=coming');
   await expect(page.getByText('Spring fair: up to 15 %')).toBeVisible();
   await accessible(page);
   await page.getByRole('button', { name: /Undo Spring fair/ }).click();
   await expect(page.getByText('Taken back: it will not begin')).toBeVisible();
-  await page.goto(`${running.address}/rates?day=2027-04-08`);
+  await goTo(page, '/rates?day=2027-04-08');
   await expect(cell('Everything', 'Everyone')).toHaveText('8 %');
 });
 
 test('what a raise for one group would have cost, by keys alone', async () => {
-  await page.goto(`${running.address}/rates`);
+  await goTo(page, '/rates');
   await cell('Split apron', 'Studio circle').click();
   await page.keyboard.type('18');
   await page.keyboard.press('Enter');
@@ -166,7 +166,7 @@ test('what a raise for one group would have cost, by keys alone', async () => {
 });
 
 test('a group: pasted members, before and after, removed and taken back', async () => {
-  await page.goto(`${running.address}/rates/sets`);
+  await goTo(page, '/rates/sets');
   await page.getByRole('link', { name: 'Classrooms' }).click();
   await page.getByRole('button', { name: 'Paste a list…' }).click();
   const dialog = page.getByRole('dialog');
@@ -200,7 +200,7 @@ test('a group: pasted members, before and after, removed and taken back', async 
 });
 
 test('one affiliate’s card is changed from its own page, before and after shown', async () => {
-  await page.goto(`${running.address}/affiliates?q=Slip+Trail`);
+  await goTo(page, '/affiliates?q=Slip+Trail');
   await page.getByRole('row', { name: 'Slip Trail' }).click();
   await page.getByRole('button', { name: 'change card, group and tags' }).click();
   const dialog = page.getByRole('dialog');

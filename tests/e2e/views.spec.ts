@@ -24,14 +24,14 @@ const views: [path: string, sign: string, name: string][] = [
 ];
 
 async function showsSale(page: Page): Promise<void> {
-  await page.goto(`${running.address}/sales?q=Q-4`);
+  await goTo(page, '/sales?q=Q-4');
   await page.getByRole('row', { name: /held/ }).first().click();
   await expect(page.getByText('Left of the commission').or(page.getByText('In the journal'))).toBeVisible();
   await accessible(page, { colours: true });
 }
 
 async function showsProduct(page: Page): Promise<void> {
-  await page.goto(`${running.address}/products`);
+  await goTo(page, '/products');
   await page.getByText('Throwing course').click();
   await expect(page.getByText('Left to you, before cost').first()).toBeVisible();
   await accessible(page, { colours: true });
@@ -39,7 +39,7 @@ async function showsProduct(page: Page): Promise<void> {
 }
 
 async function showsAffiliate(page: Page): Promise<void> {
-  await page.goto(`${running.address}/affiliates?q=Loam+L`);
+  await goTo(page, '/affiliates?q=Loam+L');
   await page.getByText('Loam Letters').click();
   await expect(page.getByText('Terms in force')).toBeVisible();
   await accessible(page, { colours: true });
@@ -47,7 +47,7 @@ async function showsAffiliate(page: Page): Promise<void> {
 }
 
 async function showsRun(page: Page): Promise<void> {
-  await page.goto(`${running.address}/payouts`);
+  await goTo(page, '/payouts');
   await page.getByRole('cell', { name: '6', exact: true }).first().click();
   await expect(page.getByText('the account is closed (AC04)')).toBeVisible();
   await accessible(page, { colours: true });
@@ -64,7 +64,7 @@ async function showsRun(page: Page): Promise<void> {
 }
 
 async function leavesOutAndTakesIn(page: Page): Promise<void> {
-  await page.goto(`${running.address}/payouts`);
+  await goTo(page, '/payouts');
   await expect(page.getByRole('heading', { name: 'Payouts', exact: true })).toBeVisible();
   await page.keyboard.press('n');
   await page.getByRole('button', { name: 'Draft', exact: true }).click();
@@ -129,7 +129,7 @@ test('the portal and the join page, on a phone as well', async ({ page }) => {
   await expect(page.getByText('Your tracking links')).toBeVisible();
   await accessible(page, { colours: true });
   await picture(page, 'portal');
-  await page.goto(`${running.address}/portal/creatives`);
+  await goTo(page, '/portal/creatives');
   await expect(page.getByText('The wheel, turning')).toBeVisible();
   await settled(page);
   await picture(page, 'portal-creatives');
@@ -153,7 +153,7 @@ test('the portal and the join page, on a phone as well', async ({ page }) => {
     await accessible(page, { colours: true });
   }
   await page.setViewportSize({ width: 1280, height: 800 });
-  await page.goto(`${running.address}/join`);
+  await goTo(page, '/join');
   await expect(page.getByRole('button', { name: 'Apply' })).toBeVisible();
   await accessible(page, { colours: true });
   await picture(page, 'join');
