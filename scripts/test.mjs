@@ -24,15 +24,6 @@ function heard(name, args) {
   });
 }
 
-/** Runs a program beside others and passes on what it says as it says it. @returns its code */
-function ended(name, args) {
-  return new Promise((resolve) => {
-    const child = spawn(name, args, { cwd: root, stdio: 'inherit' });
-    child.once('error', () => resolve(1));
-    child.once('close', resolve);
-  });
-}
-
 function chromium() {
   if (existsSync(browser())) return true;
   if (process.getuid?.() !== 0) {
@@ -73,7 +64,6 @@ installed();
 rmSync(join(root, 'test-results'), { recursive: true, force: true });
 mkdirSync(join(root, 'test-results'));
 built();
-const demo = 'the demo is made';
 // none of these waits for another, and each keeps one core busy
 const beside = [
   ['lint', bin('eslint'), ['.', '--max-warnings', '0']],
@@ -85,22 +75,21 @@ const beside = [
     bin('depcruise'),
     ['src', '--config', '.dependency-cruiser.mjs', '--output-type', 'err'],
   ],
-  [demo, process.execPath, [join(root, 'scripts/demo-made.mjs')]],
+  ['the demo is made', process.execPath, [join(root, 'scripts/demo-made.mjs')]],
   ['the journey through HTTP', process.execPath, ['--import', 'tsx', join(root, 'scripts/journey/main.ts')]],
 ];
-const ends = beside.map(async ([name, command, args]) => [name, await heard(command, args)]);
-// the unit tests begin as soon as what they look at is there, while the others still read
-await ends[beside.findIndex(([name]) => name === demo)];
-const units = await ended(bin('vitest'), [
+for (const [name, ended] of await Promise.all(
+  beside.map(async ([name, command, args]) => [name, await heard(command, args)]),
+)) {
+  process.stdout.write(ended.said);
+  step(name, ended.code === 0);
+}
+const units = run(bin('vitest'), [
   'run',
   '--reporter=default',
   '--reporter=json',
   '--outputFile.json=test-results/unit.json',
 ]);
-for (const [name, { said, code }] of await Promise.all(ends)) {
-  process.stdout.write(said);
-  step(name, code === 0);
-}
 counted(join(root, 'test-results/unit.json'), (r) => [
   r.numPassedTests,
   r.numFailedTests + (r.numFailedTests === 0 && units !== 0 ? 1 : 0),
