@@ -101,7 +101,15 @@ export const pageQuery = {
 };
 export const searchText = Type.Optional(Type.String({ maxLength: 100, title: 'Search' }));
 export const page = <T extends TSchema>(row: T) =>
-  closed({ rows: Type.Array(row), next: nullable(Type.String()) });
+  closed({
+    rows: Type.Array(row),
+    next: nullable(Type.String()),
+    unreadable: Type.Optional(
+      Type.Integer({
+        description: 'rows of this page that could not be read and are left out; the log says why',
+      }),
+    ),
+  });
 export const filtered = <T extends Record<string, TSchema>>(fields: T): TObject<T & typeof pageQuery> =>
   closed({ ...fields, ...pageQuery });
 

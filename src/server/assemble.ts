@@ -82,7 +82,7 @@ function appOf(settings: Settings, clock: Clock): App {
       address: settings.address,
       clock,
       kept,
-      note: (thrown) => faults.note('reader', thrown),
+      note: (thrown, place = 'reader') => faults.note(place, thrown),
     }),
     kept,
     who: (access, req) => whoIs(app, access, req),

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { partnerAt } from '../../src/standins/partners';
-import { accessible, moveClock, pick, picture, run, settled, signIn, type Running } from './helpers';
+import { accessible, goTo, moveClock, pick, picture, run, settled, signIn, type Running } from './helpers';
 
 let running: Running;
 test.beforeAll(async () => {
@@ -30,7 +30,7 @@ async function findsBySite(page: Page): Promise<void> {
 
 /** A partner found by its id gets a new tag. */
 async function tags(page: Page, partner: { id: string; name: string }): Promise<void> {
-  await page.goto(`${running.address}/prospects?q=${partner.id}`);
+  await goTo(page, `/prospects?q=${partner.id}`);
   await expect(page.getByRole('row', { name: partner.name })).toContainText('by its id');
   await page.getByLabel(`Select ${partner.name}`).click();
   await page.keyboard.press('t');
@@ -41,7 +41,7 @@ async function tags(page: Page, partner: { id: string; name: string }): Promise<
 
 /** The first five of a word are invited together, with a group and a tag. @returns their names */
 async function invitesFive(page: Page, word: string): Promise<string[]> {
-  await page.goto(`${running.address}/prospects?q=${word}&state=never`);
+  await goTo(page, `/prospects?q=${word}&state=never`);
   const boxes = page.getByRole('checkbox', { name: /^Select / });
   await expect(boxes.nth(5)).toBeVisible();
   const names: string[] = [];
@@ -93,7 +93,7 @@ test('a partner is found by the site it is not listed under; five are invited wi
   const listed = async () =>
     (await Promise.all(names.map((n) => page.getByRole('row', { name: n }).count()))).filter(Boolean).length;
   await untilInvitations(page, 'accepted', listed, 5);
-  await page.goto(`${running.address}/affiliates?sort=newest&columns=group,tags,kind`);
+  await goTo(page, '/affiliates?sort=newest&columns=group,tags,kind');
   for (const n of names)
     await expect(page.getByRole('row', { name: n })).toContainText(/Studio circle.*spring fair/);
 });

@@ -8,7 +8,9 @@ export const PlannedOut = closed({
   at: Moment,
   field: Type.String(),
   what: Type.String({ description: 'the field, in words' }),
-  before: Type.String(),
+  before: nullable(
+    Type.String({ description: 'null for a change that never happened: there was nothing before it' }),
+  ),
   after: Type.String(),
   by: Type.String(),
   state: oneOf('State', plannedStates),

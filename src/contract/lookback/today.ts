@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import { Type, type TSchema } from '@sinclair/typebox';
 import { waitingKinds } from '../../core/figures/waiting';
 import { inviteStates } from '../../core/recruiting/lists';
 import { affiliateStates, applicationStates } from '../../core/recruiting/states';
@@ -16,6 +16,8 @@ const Figures = closed({
   epc: nullable(Type.Integer()),
   shareReversed: nullable(Type.Integer()),
 });
+/** A part of the page; null where it could not be read. */
+const part = <T extends Record<string, TSchema>>(fields: T) => nullable(closed(fields));
 const Missing = closed({ text: Type.String(), to: Type.String() });
 export const TodayOut = closed({
   now: Moment,
@@ -32,22 +34,26 @@ export const TodayOut = closed({
       mark: Type.String(),
     }),
   ),
-  week: Figures,
-  month: Figures,
-  trend: Type.Array(closed({ day: Type.String(), ...Figures.properties })),
-  owed: closed({
+  performance: part({
+    week: Figures,
+    month: Figures,
+    trend: Type.Array(closed({ day: Type.String(), ...Figures.properties })),
+  }),
+  owed: part({
     held: MoneyOut,
     cleared: MoneyOut,
     past75: MoneyOut,
     inRun: MoneyOut,
     negative: MoneyOut,
     total: MoneyOut,
+    exposure: MoneyOut,
   }),
-  exposure: MoneyOut,
-  affiliates: countsBy(affiliateStates),
-  applications: countsBy(applicationStates),
-  invitations: countsBy(inviteStates),
-  next: Type.Array(Type.String()),
+  people: part({
+    affiliates: countsBy(affiliateStates),
+    applications: countsBy(applicationStates),
+    invitations: countsBy(inviteStates),
+  }),
+  next: nullable(Type.Array(Type.String())),
   missing: Type.Array(Missing),
 });
 export type TodayOut = (typeof TodayOut)['static'];

@@ -46,32 +46,50 @@ interface Dates {
 /** A change may move the end itself, even after it: that is how a piece that is over comes back. */
 const movesDates = (change: Planned) => change.field === 'until' || change.field === 'from';
 
+/** The first change of each moment and field that was planned before: two that contradict each other. */
+function sameMoment<P extends Planned>(turn: readonly P[]): Contradiction<P>[] {
+  const seen = new Map<string, P>();
+  return turn.flatMap((second) => {
+    const key = `${second.at} ${second.field}`;
+    const first = seen.get(key);
+    seen.set(key, second);
+    return first ? [{ code: 'same-moment' as const, first, second }] : [];
+  });
+}
+
+/** Changes of one moment happen together. @param turn in turn */
+function byMoment<P extends Planned>(turn: readonly P[]): P[][] {
+  const moments = new Map<number, P[]>();
+  for (const change of turn) moments.set(change.at, [...(moments.get(change.at) ?? []), change]);
+  return [...moments.values()];
+}
+
 /**
- * What of some planned changes contradicts: two of the same field at the same moment, one that happens after the end that holds by then, and a
- * start that the end would lie before.
+ * What of some planned changes contradicts: two of the same field at the same moment, one that happens after the end that applies by then, and a
+ * start that the end would be before. Changes of one moment are judged by their result: a new end may come with whatever else changes then.
  */
 export function contradictions<P extends Planned>(dates: Dates, planned: readonly P[]): Contradiction<P>[] {
-  const found: Contradiction<P>[] = [];
   const turn = inTurn(planned);
-  const seen = new Map<string, P>();
-  let { from, until } = dates;
-  let fromBy: P | null = null;
-  let untilBy: P | null = null;
-  for (const change of turn) {
-    const key = `${change.at} ${change.field}`;
-    const first = seen.get(key);
-    if (first) found.push({ code: 'same-moment', first, second: change });
-    seen.set(key, change);
-    if (!movesDates(change)) {
-      if (until !== null && until <= change.at)
-        found.push({ code: 'after-end', first: untilBy, second: change, end: until });
-      continue;
+  const found = sameMoment(turn);
+  const now: Dates = { from: dates.from, until: dates.until };
+  const by: Record<keyof Dates, P | null> = { from: null, until: null };
+  for (const together of byMoment(turn)) {
+    const moved = together.filter(movesDates);
+    for (const change of moved) {
+      const field = change.field as keyof Dates;
+      now[field] = change.value as number | null;
+      by[field] = change;
     }
-    const other = change.field === 'until' ? fromBy : untilBy;
-    if (change.field === 'until') [until, untilBy] = [change.value as number | null, change];
-    else [from, fromBy] = [change.value as number | null, change];
-    if (from !== null && until !== null && until <= from)
-      found.push({ code: 'end-before-start', first: other, second: change, from, until });
+    const { from, until } = now;
+    const last = moved.at(-1);
+    if (last && from !== null && until !== null && until <= from)
+      found.push({ code: 'end-before-start', first: otherThan(last, by), second: last, from, until });
+    for (const change of together.filter((c) => !movesDates(c)))
+      if (until !== null && until <= change.at)
+        found.push({ code: 'after-end', first: by.until, second: change, end: until });
   }
   return found;
 }
+
+const otherThan = <P extends Planned>({ field }: P, by: Record<keyof Dates, P | null>): P | null =>
+  field === 'until' ? by.from : by.until;

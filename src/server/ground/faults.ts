@@ -15,15 +15,19 @@ export interface FaultCount {
 export class Faults {
   readonly #counts = new Map<string, FaultCount>();
   readonly #log: Logger;
+  readonly #heard: (place: string, thrown: unknown) => void;
 
-  constructor(log: Logger) {
+  /** @param heard told of each fault: a thread hands them to the process that counts for all */
+  constructor(log: Logger, heard: (place: string, thrown: unknown) => void = () => undefined) {
     this.#log = log;
+    this.#heard = heard;
   }
 
   note(place: string, thrown: unknown, more: object = {}): void {
     const before = this.#counts.get(place)?.count ?? 0;
     this.#counts.set(place, { place, count: before + 1, last: Date.now() });
     this.#log.error({ err: thrown, place, ...more }, 'something failed; the server runs on');
+    this.#heard(place, thrown);
   }
 
   /** Runs work whose exceptions belong to nobody. @returns what it returns, or null if it threw */
@@ -34,6 +38,18 @@ export class Faults {
       this.note(place, thrown);
       return null;
     }
+  }
+
+  /**
+   * Draws rows one by one. One that cannot be drawn never takes the others with it: it is counted as a fault and left out.
+   * @returns the rows, and `unreadable`, how many are left out, where there are some
+   */
+  rows<T, R>(place: string, rows: readonly T[], draw: (row: T) => R): { rows: R[]; unreadable?: number } {
+    const drawn: R[] = [];
+    for (const row of rows) this.guard(place, () => drawn.push(draw(row)));
+    return drawn.length === rows.length
+      ? { rows: drawn }
+      : { rows: drawn, unreadable: rows.length - drawn.length };
   }
 
   /** What failed within some milliseconds, latest first. */

@@ -23,6 +23,8 @@ const none = <T extends object>(what: string): T =>
     },
   });
 
+const textOf = (thrown: unknown): string => (thrown instanceof Error && thrown.stack) || String(thrown);
+
 let now = 0;
 let real = 0;
 let stamp = -1;
@@ -49,7 +51,9 @@ function readingApp(): App {
     shop: null,
     aliases: new Map(),
     log,
-    faults: new Faults(log),
+    faults: new Faults(log, (part, thrown) =>
+      parentPort?.postMessage({ part, thrown: textOf(thrown) } satisfies Said),
+    ),
     address,
     rehearser: none('the rehearser'),
     statusReader: none('the reader of status reports'),
@@ -92,7 +96,7 @@ parentPort?.on('message', ({ number, name, input, written, tells, ...moment }: H
     said = {
       number,
       refused: { code, message, errors },
-      fault: code === 'internal' ? (thrown instanceof Error && thrown.stack) || String(thrown) : null,
+      fault: code === 'internal' ? textOf(thrown) : null,
     };
   }
   parentPort?.postMessage(said);

@@ -6,7 +6,7 @@ import { Hatch } from '../kit/hatch';
 import { Apart, Blank, Column, Headed, News, Offered, Pair, Row, Sheet, Split } from '../kit/layout';
 import { Hint, Note, Said, Wrong } from '../kit/note';
 import { OwnPolicy } from '../kit/own-policy';
-import { Bar, Empty, Facts, Failed, Heading, Margin, Skeleton } from '../kit/place';
+import { Bar, Empty, Facts, Failed, Heading, Margin, Skeleton, Unread, UnreadRows } from '../kit/place';
 import { PolicyChanges, PolicySections } from '../kit/policy';
 import { RestoredNote } from '../kit/restored';
 import { selectColumn } from '../kit/select-column';
@@ -97,6 +97,8 @@ export const lists: Piece[] = [
         <div key="b">
           <Skeleton lines={2} />
           <Failed fault={new Error()} retry={() => undefined} />
+          <Unread what="What you owe" />
+          <UnreadRows count={2} />
         </div>,
       ],
       [

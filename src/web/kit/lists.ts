@@ -29,12 +29,18 @@ export function useList<E extends AnyEndpoint>(
     getNextPageParam: (last) => (last as { next: string | null }).next ?? undefined,
   });
   const rows = (pages.data?.pages ?? []).flatMap((p) => (p as { rows: PageOf<E>[] }).rows);
+  const unreadable = (pages.data?.pages ?? []).reduce(
+    (sum, p) => sum + ((p as { unreadable?: number }).unreadable ?? 0),
+    0,
+  );
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
   const more = useCallback(() => {
     if (!isFetchingNextPage) void fetchNextPage();
   }, [isFetchingNextPage, fetchNextPage]);
   return {
     rows,
+    /** rows that the server could not read and left out */
+    unreadable,
     first: pages.data?.pages[0],
     loading: pages.isPending || isFetchingNextPage,
     failed: pages.error,

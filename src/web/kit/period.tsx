@@ -26,7 +26,13 @@ export function Period({
   const { now, zone } = useProgramme();
   const today = dayOf(now, zone);
   const since = (days: string) => addDays(today, 1 - Number(days));
-  const [choosing, setChoosing] = useState(false);
+  // chosen days stay chosen days until the address says something else
+  const [chosen, setChosen] = useState<string | null>(null);
+  const choosing = chosen === `${from} ${to}`;
+  const choose = (nextFrom: string, nextTo: string) => {
+    setChosen(`${nextFrom} ${nextTo}`);
+    onChange(nextFrom, nextTo);
+  };
   const known = (Object.keys(spans) as (keyof typeof spans)[]).find((d) => from === since(d) && to === '');
   const value: Span = choosing ? 'chosen' : (known ?? (from || to ? 'chosen' : 'any'));
   const reversed = from !== '' && to !== '' && from > to;
@@ -41,17 +47,17 @@ export function Period({
           ['chosen', 'of chosen days'],
         ]}
         onChange={(v) => {
-          setChoosing(v === 'chosen');
+          if (v === 'chosen') return choose(from || since('30'), to || today);
+          setChosen(null);
           if (v === 'any') onChange('', '');
-          else if (v === 'chosen') onChange(from || since('30'), to || today);
           else onChange(since(v), '');
         }}
       />
       {value === 'chosen' && (
         <>
           {' '}
-          from <DayInput label="From" value={from} onDay={(day) => onChange(day, to)} /> to{' '}
-          <DayInput label="To" value={to} onDay={(day) => onChange(from, day)} />
+          from <DayInput label="From" value={from} onDay={(day) => choose(day, to)} /> to{' '}
+          <DayInput label="To" value={to} onDay={(day) => choose(from, day)} />
           {reversed && (
             <span role="alert" className="text-madder">
               {' '}

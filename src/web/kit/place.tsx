@@ -61,6 +61,21 @@ export function Failed({ fault, retry }: { fault: unknown; retry?: () => void })
   );
 }
 
+/** A part of a page that could not be read, in its place; the rest of the page is shown. */
+export function Unread({ what }: { what: string }) {
+  return (
+    <p role="alert" className="my-2 border-l-[3px] border-madder bg-madder-wash px-3 py-2">
+      {what}: could not be read. The rest of this page is complete; the log has the error.
+    </p>
+  );
+}
+
+/** Says that rows of a list are missing because they could not be read. */
+export function UnreadRows({ count }: { count: number }) {
+  if (count === 0) return null;
+  return <Unread what={`${count} ${count === 1 ? 'row' : 'rows'}`} />;
+}
+
 /** Lines in the shape of what is coming. */
 export function Skeleton({ lines = 6 }: { lines?: number }) {
   return (

@@ -69,5 +69,5 @@ export function listCouponsPage(
     .orderBy(...inOrder(keyset))
     .all();
   const { rows, next } = cut(fits(app, filter, found), limit, (r) => [r.createdAt, r.id]);
-  return { rows: showCoupons(app, rows), next };
+  return { ...showCoupons(app, rows), next };
 }

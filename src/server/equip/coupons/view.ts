@@ -90,8 +90,8 @@ function ownerNames(app: App, rows: readonly CouponRecord[]): Map<string, string
   return namesBy(app.db.select(some).from(affiliates).where(inArray(affiliates.id, ids)).all());
 }
 
-/** Coupons as they are shown. */
-export function showCoupons(app: App, rows: readonly CouponRecord[]): CouponOut[] {
+/** Draws coupons as they are shown. What all of them need is read once. */
+function drawing(app: App, rows: readonly CouponRecord[]): (row: CouponRecord) => CouponOut {
   const { base } = theProgramme(app);
   const ids = rows.map((r) => r.id);
   const [evidence, sums, promoted] = [evidenceOf(app, ids), sumsOf(app, ids), promotedNow(app)];
@@ -103,7 +103,7 @@ export function showCoupons(app: App, rows: readonly CouponRecord[]): CouponOut[
   );
   const makers = namesOf(app, new Set(rows.map((r) => r.by)));
   const money = (amount: number) => ({ amount, currency: base });
-  return rows.map((row) => {
+  return (row) => {
     const fields = couponFieldsOf(row);
     const known = evidence.get(row.id) ?? [];
     const { clicks, orders, value, kept, last } = sums.get(row.id) ?? none;
@@ -131,8 +131,14 @@ export function showCoupons(app: App, rows: readonly CouponRecord[]): CouponOut[
       by: makers(row.by),
       version: row.version,
     };
-  });
+  };
 }
 
-export const showCoupon = (app: App, id: Id<'coupon'>): CouponOut =>
-  showCoupons(app, [couponById(app, id)])[0]!;
+/** Coupons as a list shows them; one that cannot be read is left out and counted. */
+export const showCoupons = (app: App, rows: readonly CouponRecord[]) =>
+  app.faults.rows('coupons', rows, drawing(app, rows));
+
+export function showCoupon(app: App, id: Id<'coupon'>): CouponOut {
+  const row = couponById(app, id);
+  return drawing(app, [row])(row);
+}

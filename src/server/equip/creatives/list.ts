@@ -105,7 +105,7 @@ export function listCreativesPage(
     r.row.id,
   ]);
   return {
-    rows: showRows(
+    ...showRows(
       app,
       rows.map((r) => r.row),
     ),
@@ -113,8 +113,12 @@ export function listCreativesPage(
   };
 }
 
-/** Creatives as a list shows them. */
-export function showRows(app: App, rows: readonly CreativeRecord[]): CreativeRow[] {
+/** Creatives as a list shows them; one that cannot be read is left out and counted. */
+export const showRows = (app: App, rows: readonly CreativeRecord[]) =>
+  app.faults.rows('creatives', rows, drawingRows(app, rows));
+
+/** Draws creatives as a list shows them. What all of them need is read once. */
+export function drawingRows(app: App, rows: readonly CreativeRecord[]): (row: CreativeRecord) => CreativeRow {
   const promoted = promotedNow(app);
   const products = new Map(keptProducts(app).map((p) => [p.id, { id: p.id, code: p.code, name: p.name }]));
   const fileOf = filesShown(app, rows);
@@ -129,7 +133,7 @@ export function showRows(app: App, rows: readonly CreativeRecord[]): CreativeRow
   const contradicts = contradictionsOf(app);
   const used = usedOf(app, rows);
   const now = app.clock.now();
-  return rows.map((row) => {
+  return (row) => {
     const { id, kind, name, subject, from, until, active, language, createdAt, version } = row;
     const state = stateNow(app, row, promoted);
     const { clicks, orders } = used.get(id) ?? { clicks: 0, orders: 0 };
@@ -146,7 +150,7 @@ export function showRows(app: App, rows: readonly CreativeRecord[]): CreativeRow
       planned: planned.get(id) ?? null,
       contradicts: contradicts(row),
     };
-  });
+  };
 }
 
 /** Clicks and orders of the last days. */

@@ -9,7 +9,7 @@ import { audienceNames, namedIn } from '../audience/audience';
 import { showPlanned } from '../planned/store';
 import { adviceOf } from './check';
 import { leadsTo } from './leads';
-import { showRows } from './list';
+import { drawingRows } from './list';
 import { creativeById, fieldsOf } from './store';
 import { creativeFound } from './subject';
 
@@ -17,15 +17,15 @@ import { creativeFound } from './subject';
 export function showCreative(app: App, id: Id<'creative'>): CreativeOut {
   const row = creativeById(app, id);
   const fields = fieldsOf(row);
-  const [shown] = showRows(app, [row]);
+  const shown = drawingRows(app, [row])(row);
   return {
     ...fields,
     products: [...fields.products],
     subjects: [...fields.subjects],
     id: row.id,
     kind: row.kind,
-    state: shown!.state,
-    row: shown!,
+    state: shown.state,
+    row: shown,
     leads: leadsTo(app, row),
     advice: adviceOf(app, row.kind, fields),
     planned: showPlanned(app, id, creativeFound(app, row)),
@@ -36,7 +36,7 @@ export function showCreative(app: App, id: Id<'creative'>): CreativeOut {
       body: keepingOwn(app, fields.body),
     },
     named: namedIn(fields.audience, audienceNames(app, [fields.audience])),
-    files: { file: shown!.file, poster: shown!.poster },
+    files: { file: shown.file, poster: shown.poster },
     removed: row.removedAt !== null,
     createdAt: row.createdAt,
     by: namesOf(app, [row.by])(row.by),

@@ -81,12 +81,12 @@ export function showPlanned(
     .orderBy(desc(plannedChanges.at), desc(plannedChanges.id))
     .all();
   const names = namesOf(app, new Set(all.map((p) => p.by)));
-  const show = (p: PlannedRecord, before: unknown) => ({
+  const show = (p: PlannedRecord, before: { is: unknown } | null) => ({
     id: p.id,
     at: p.at,
     field: p.field,
     what: called(p.field),
-    before: read(p.field, before),
+    before: before === null ? null : read(p.field, before.is),
     after: read(p.field, p.value.is),
     by: names(p.by),
     state: p.state,
@@ -97,7 +97,7 @@ export function showPlanned(
   const before = new Map(withBefore(fields, coming.map(asPlanned)).map((p) => [p.id, p.before]));
   const past = all.filter((p) => p.state !== 'coming').slice(0, mostPast);
   return [
-    ...coming.reverse().map((p) => show(p, before.get(p.id))),
-    ...past.map((p) => show(p, p.before?.is)),
+    ...coming.reverse().map((p) => show(p, { is: before.get(p.id) })),
+    ...past.map((p) => show(p, p.before)),
   ];
 }

@@ -30,6 +30,8 @@ export interface Asked {
 
 /** What the thread says: an answer, or a refusal; `fault` is where a fault of ours was thrown, which is counted as any other is. */
 export type Said =
+  /** a part of an answer failed, and the rest of it is given: counted where all faults are */
+  | { part: string; thrown: string }
   | { number: number; done: number; total: number }
   | { number: number; answer: unknown }
   | {
@@ -50,7 +52,8 @@ interface Surroundings {
   address: string;
   clock: Clock;
   kept: Kept;
-  note: (thrown: unknown) => void;
+  /** counts a fault. @param place where it was thrown; left out: somewhere in the thread */
+  note: (thrown: unknown, place?: string) => void;
 }
 
 /** A question that takes longer than this is given up. */
@@ -96,6 +99,7 @@ class ThreadedReader implements ReaderPort {
     let cancelled = false;
     const result = new Promise<A>((done, failed) => {
       own.on('message', (said: Said) => {
+        if ('part' in said) return this.around.note(new Error(said.thrown), said.part);
         if ('done' in said) return progress(said.done, said.total);
         if ('answer' in said) done(said.answer as A);
         else failed(said.fault === null ? refusalIn(said) : new Error(said.fault));
@@ -142,6 +146,7 @@ class ThreadedReader implements ReaderPort {
   #beginAnswering(): Worker {
     const begun = this.#begin();
     begun.on('message', (said: Said) => {
+      if ('part' in said) return this.around.note(new Error(said.thrown), said.part);
       if (said.number !== this.#running?.question.number || 'done' in said) return;
       if ('fault' in said && said.fault !== null) this.around.note(new Error(said.fault));
       this.#settle((w) => {

@@ -57,7 +57,7 @@ function bareProducts(app: App): Waiting[] {
 }
 
 function couponsToLookAt(app: App): Waiting[] {
-  const wrong = showCoupons(app, couponsThere(app)).filter((c) => c.warning !== null);
+  const wrong = showCoupons(app, couponsThere(app)).rows.filter((c) => c.warning !== null);
   const [first] = wrong;
   if (!first) return [];
   return [
@@ -89,10 +89,10 @@ function noFreshCoupon(app: App): Waiting[] {
 }
 
 /** What of material and coupons waits for a person. */
-export const equipWaiting = (app: App): Waiting[] => [
-  ...asked(app),
-  ...wrongWords(app),
-  ...bareProducts(app),
-  ...couponsToLookAt(app),
-  ...noFreshCoupon(app),
+export const equipSections: readonly [string, (app: App) => Waiting[]][] = [
+  ['Requests', asked],
+  ['Contradictions', wrongWords],
+  ['Coverage', bareProducts],
+  ['Coupons', couponsToLookAt],
+  ['Fresh coupon', noFreshCoupon],
 ];

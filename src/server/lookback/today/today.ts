@@ -26,7 +26,7 @@ import { payoutTasks } from '../../settle/runs/read';
 import { countOwing, dueAt, latest, policyInForce } from '../../setup/policy/versions';
 import { countDoubled, lostKeys } from '../../track/connection/connection';
 import { countUnconfirmed, unconfirmedDays, unconfirmedSum } from '../../track/orders/pictured';
-import { equipWaiting } from './equip';
+import { equipSections } from './equip';
 import { missingEssentials } from './missing';
 
 // 14 weeks are shown; 30 days more, so that the first point has its whole window
@@ -239,16 +239,34 @@ function noticesEnding(app: App, until: number): { at: number; text: string }[] 
   return [{ at: dueAt(app, row), text: `the notice of version ${row.number} of the policy ends${met}` }];
 }
 
+/** What each place has to say, in the order it is shown. */
+const sections: readonly [string, (app: App) => Waiting[]][] = [
+  ['Applications', waitingApplications],
+  ['Policy', policyNotice],
+  ['Offer pages', waitingOffers],
+  ...equipSections,
+  ['Payouts', (app) => payoutTasks(app).map((task) => ({ kind: 'payouts' as const, ...task }))],
+  ['Unconfirmed sales', waitingSales],
+  ['Connection', reportedTwice],
+  ['Clearing', waitingClearing],
+];
+
+const unreadSection = (name: string): Waiting =>
+  trouble({
+    kind: 'faults',
+    count: 1,
+    text: `${name}: could not be read`,
+    more: 'everything else on this page is complete; the log has the error',
+    to: '/settings?part=history',
+    act: 'look',
+  });
+
+/** A section that fails says so in its place; the others are shown. */
 const waitingList = (app: App, known: Waiting[]): Waiting[] => [
   ...known,
-  ...waitingApplications(app),
-  ...policyNotice(app),
-  ...waitingOffers(app),
-  ...equipWaiting(app),
-  ...payoutTasks(app).map((task) => ({ kind: 'payouts' as const, ...task })),
-  ...waitingSales(app),
-  ...reportedTwice(app),
-  ...waitingClearing(app),
+  ...sections.flatMap(
+    ([name, read]) => app.faults.guard(`today: ${name}`, () => read(app)) ?? [unreadSection(name)],
+  ),
 ];
 
 function nextList(app: App): string[] {
@@ -270,38 +288,53 @@ function nextList(app: App): string[] {
     .map(({ at, text }) => `${when(at)}: ${text}`);
 }
 
-/** @param known what `troubles` says */
-export function readToday(app: App, known: TodayOut['waiting']): TodayOut {
-  const { base, zone } = theProgramme(app);
-  const money = (amount: number) => ({ amount, currency: base });
-  const now = app.clock.now();
-  const today = dayOf(now, zone);
-  const end = addDays(today, 1);
+/** Clicks, orders and money of the last days, and day by day. */
+function readPerformance(app: App): NonNullable<TodayOut['performance']> {
+  const end = addDays(dayOf(app.clock.now(), theProgramme(app).zone), 1);
   const from = addDays(end, -trendDays);
   const days = countsByDay(app, from, end);
-  const owed = owedToAll(app);
-  const negative = negativeBalances(app);
   return {
-    now,
-    joinAddress: `${app.address}/join`,
-    waiting: waitingList(app, known),
     week: figuresOf(sumOf(days, addDays(end, -7))),
     month: figuresOf(sumOf(days, addDays(end, -30))),
     trend: daysBetween(from, end).map((day) => ({ day, ...figuresOf(days.get(day) ?? noCounts) })),
-    owed: {
-      held: money(owed.held),
-      cleared: money(owed.cleared - negative),
-      past75: money(clearedBefore(app, 75)),
-      inRun: money(owed.inRun),
-      negative: money(negative),
-      total: money(owed.held + owed.cleared + owed.inRun),
-    },
+  };
+}
+
+function readOwed(app: App): NonNullable<TodayOut['owed']> {
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const owed = owedToAll(app);
+  const negative = negativeBalances(app);
+  return {
+    held: money(owed.held),
+    cleared: money(owed.cleared - negative),
+    past75: money(clearedBefore(app, 75)),
+    inRun: money(owed.inRun),
+    negative: money(negative),
+    total: money(owed.held + owed.cleared + owed.inRun),
     exposure: money(totalExposure(app)),
-    affiliates: countByState(app),
-    applications: countApplications(app),
-    invitations: countInvites(app),
-    next: nextList(app),
-    missing: missingEssentials(app),
+  };
+}
+
+const readPeople = (app: App): NonNullable<TodayOut['people']> => ({
+  affiliates: countByState(app),
+  applications: countApplications(app),
+  invitations: countInvites(app),
+});
+
+/** A part that fails is null: the others are shown. @param known what `troubles` says */
+export function readToday(app: App, known: TodayOut['waiting']): TodayOut {
+  const part = <T>(name: string, read: (app: App) => T): T | null =>
+    app.faults.guard(`today: ${name}`, () => read(app));
+  return {
+    now: app.clock.now(),
+    joinAddress: `${app.address}/join`,
+    waiting: waitingList(app, known),
+    performance: part('performance', readPerformance),
+    owed: part('owed', readOwed),
+    people: part('people', readPeople),
+    next: part('next', nextList),
+    missing: part('set-up', missingEssentials) ?? [],
   };
 }
 

@@ -11,7 +11,7 @@ import { useKeys } from '../../../kit/keys';
 import { Column, Split } from '../../../kit/layout';
 import { cursorKeys, searchKey } from '../../../kit/list-keys';
 import { useCursor, useList } from '../../../kit/lists';
-import { Empty, Failed, Heading } from '../../../kit/place';
+import { Empty, Failed, Heading, UnreadRows } from '../../../kit/place';
 import { SearchField } from '../../../kit/search';
 import { Table } from '../../../kit/table';
 import { useMay } from '../../roles';
@@ -84,6 +84,7 @@ export default function Coupons() {
           >
             <Sentence address={address} products={products} />
           </Heading>
+          <UnreadRows count={place.list.unreadable} />
           <CouponTable {...place} />
         </Column>
         {at && <CouponMargin coupon={at} />}

@@ -8,7 +8,7 @@ import { useKeys } from '../../../kit/keys';
 import { Column, scrolling, Split } from '../../../kit/layout';
 import { cursorKeys, searchKey, selectKeys } from '../../../kit/list-keys';
 import { useCursor } from '../../../kit/lists';
-import { Empty, Failed, Skeleton } from '../../../kit/place';
+import { Empty, Failed, Skeleton, UnreadRows } from '../../../kit/place';
 import { useSelection } from '../../../kit/selection';
 import { Small } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -76,7 +76,10 @@ export function BookPage({ heading, book, narrowed, onKind, onFiles }: Props) {
             {book.failed ? (
               <Failed fault={book.failed} retry={book.again} />
             ) : (
-              <Hanging book={book} acts={acts} narrowed={narrowed} onKind={onKind} />
+              <>
+                <UnreadRows count={book.unreadable} />
+                <Hanging book={book} acts={acts} narrowed={narrowed} onKind={onKind} />
+              </>
             )}
           </div>
         </Column>

@@ -13,11 +13,14 @@ export interface Section {
   kind: CreativeKind;
   rows: CreativeRow[];
   hasMore: boolean;
+  unreadable: number;
 }
 
 /** The book as it is to be hung. */
 export interface Book {
   sections: Section[];
+  /** pieces that could not be read and are left out */
+  unreadable: number;
   loading: boolean;
   failed: unknown;
   again: () => void;
@@ -32,6 +35,7 @@ async function readBook(filter: Filter): Promise<Section[]> {
     kind,
     rows: parts[i]!.rows,
     hasMore: parts[i]!.next !== null,
+    unreadable: parts[i]!.unreadable ?? 0,
   }));
 }
 
@@ -43,6 +47,7 @@ export function useWholeBook(filter: Filter): Book {
   });
   return {
     sections: book.data ?? [],
+    unreadable: (book.data ?? []).reduce((sum, section) => sum + section.unreadable, 0),
     loading: book.isPending,
     failed: book.error,
     again: () => void book.refetch(),
@@ -54,7 +59,8 @@ export function useWholeBook(filter: Filter): Book {
 export function useOneKind(filter: Filter & { kind: CreativeKind }): Book {
   const list = useList(listCreatives, filter, 60);
   return {
-    sections: [{ kind: filter.kind, rows: list.rows, hasMore: false }],
+    sections: [{ kind: filter.kind, rows: list.rows, hasMore: false, unreadable: list.unreadable }],
+    unreadable: list.unreadable,
     loading: list.loading,
     failed: list.failed,
     again: list.again,

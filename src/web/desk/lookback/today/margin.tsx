@@ -1,13 +1,15 @@
 import { Link } from 'react-router';
 import { type TodayOut } from '../../../../contract/lookback/today';
 import { sumOf } from '../../../../core/money/amount';
-import { Margin } from '../../../kit/place';
+import { Margin, Unread } from '../../../kit/place';
 import { State } from '../../../kit/state';
 import { Money, Sums } from '../../../kit/text';
 
+type Owed = NonNullable<TodayOut['owed']>;
+
 /** Two windows of the same days: not yet payable hatched, payable solid. */
-function OwedBar({ today }: { today: TodayOut }) {
-  const { held, cleared, inRun } = today.owed;
+function OwedBar({ owed }: { owed: Owed }) {
+  const { held, cleared, inRun } = owed;
   const total = sumOf([held, cleared, inRun]).amount;
   if (total <= 0) return null;
   const share = (held.amount / total) * 100;
@@ -29,12 +31,9 @@ function OwedBar({ today }: { today: TodayOut }) {
   );
 }
 
-/** What is owed, what is at risk, and how many of whom are where. */
-export function TodayMargin({ today }: { today: TodayOut }) {
-  const { owed } = today;
+function OwedPart({ owed }: { owed: Owed }) {
   return (
-    <Margin width="w-[372px]">
-      <h2>What you owe</h2>
+    <>
       <div className="mt-[6px]">
         <Sums
           rows={[
@@ -59,69 +58,88 @@ export function TodayMargin({ today }: { today: TodayOut }) {
           ]}
         />
       </div>
-      <OwedBar today={today} />
+      <OwedBar owed={owed} />
       <h2 className="mt-4">At risk</h2>
       <div className="flex items-baseline gap-[10px]">
         <span className="font-serif text-[30px] font-semibold">
-          <Money value={today.exposure} />
+          <Money value={owed.exposure} />
         </span>
         <span className="text-ink2">paid on sales that can still be refunded</span>
       </div>
-      <h2 className="mt-[18px]">Affiliates</h2>
+    </>
+  );
+}
+
+interface Counted {
+  title: string;
+  counts: Partial<Record<string, number>>;
+  /** the list of one state */
+  to: string;
+  word?: (state: string) => string | undefined;
+}
+
+/** How many are in each state, each leading to the list of them. */
+function Counts({ title, counts, to, word }: Counted) {
+  return (
+    <>
+      <h2 className="mt-[18px]">{title}</h2>
       <div className="mt-[6px]">
         <Sums
-          rows={Object.entries(today.affiliates).map(([state, n]) => ({
+          rows={Object.entries(counts).map(([state, n]) => ({
             label: (
-              <Link to={`/affiliates?state=${state}`}>
-                <State is={state} />
+              <Link to={`${to}?state=${state}`}>
+                <State is={state} word={word?.(state)} />
               </Link>
             ),
-            figure: n.toLocaleString('en-GB'),
+            figure: (n ?? 0).toLocaleString('en-GB'),
           }))}
         />
       </div>
-      <h2 className="mt-[18px]">Applications</h2>
-      <div className="mt-[6px]">
-        <Sums
-          rows={Object.entries(today.applications).map(([state, n]) => ({
-            label: (
-              <Link to={`/applications?state=${state}`}>
-                <State is={state} />
-              </Link>
-            ),
-            figure: n.toLocaleString('en-GB'),
-          }))}
+    </>
+  );
+}
+
+function PeoplePart({ people }: { people: NonNullable<TodayOut['people']> }) {
+  return (
+    <>
+      <Counts title="Affiliates" counts={people.affiliates} to="/affiliates" />
+      <Counts title="Applications" counts={people.applications} to="/applications" />
+      {Object.keys(people.invitations).length > 0 && (
+        <Counts
+          title="Invitations"
+          counts={people.invitations}
+          to="/prospects/invitations"
+          word={(state) => (state === 'waiting' ? 'on its way' : undefined)}
         />
-      </div>
-      {Object.keys(today.invitations).length > 0 && (
-        <>
-          <h2 className="mt-[18px]">Invitations</h2>
-          <div className="mt-[6px]">
-            <Sums
-              rows={Object.entries(today.invitations).map(([state, n]) => ({
-                label: (
-                  <Link to={`/prospects/invitations?state=${state}`}>
-                    <State is={state} word={state === 'waiting' ? 'on its way' : undefined} />
-                  </Link>
-                ),
-                figure: n.toLocaleString('en-GB'),
-              }))}
-            />
-          </div>
-        </>
       )}
-      {today.next.length > 0 && (
-        <>
-          <h2 className="mt-[18px]">Next</h2>
-          <ul className="leading-[1.75] text-ink2">
-            {today.next.map((n) => (
-              <li key={n} className="private">
-                {n}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+    </>
+  );
+}
+
+function NextPart({ next }: { next: readonly string[] }) {
+  if (!next.length) return null;
+  return (
+    <>
+      <h2 className="mt-[18px]">Next</h2>
+      <ul className="leading-[1.75] text-ink2">
+        {next.map((n) => (
+          <li key={n} className="private">
+            {n}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What is owed, what is at risk, and how many of whom are where. */
+export function TodayMargin({ today: { owed, people, next } }: { today: TodayOut }) {
+  return (
+    <Margin width="w-[372px]">
+      <h2>What you owe</h2>
+      {owed ? <OwedPart owed={owed} /> : <Unread what="What you owe" />}
+      {people ? <PeoplePart people={people} /> : <Unread what="Affiliates, applications and invitations" />}
+      {next ? <NextPart next={next} /> : <Unread what="What comes next" />}
     </Margin>
   );
 }

@@ -6,7 +6,7 @@ import type { Figures } from '../../../../core/figures/metrics';
 import { trendOf, windowsOf } from '../../../../core/figures/trend';
 import { asking } from '../../../kit/asking';
 import { Split } from '../../../kit/layout';
-import { Empty, Failed, Skeleton } from '../../../kit/place';
+import { Empty, Failed, Skeleton, Unread } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
 import { Mark } from '../../../kit/state';
 import { Money, Share } from '../../../kit/text';
@@ -82,13 +82,48 @@ function Waiting({ today }: { today: TodayOut }) {
   );
 }
 
+function Performance({ of: { week, month, trend } }: { of: NonNullable<TodayOut['performance']> }) {
+  const windows = windowsOf(trend);
+  return (
+    <>
+      <div className="grid grid-cols-[130px_84px_84px_1fr] gap-[10px] border-b border-ink pb-1 text-[12px] text-ink3">
+        <span />
+        <span className="text-right">7 days</span>
+        <span className="text-right">30 days</span>
+        <span>14 weeks; line over 7 days, hatched over 30</span>
+      </div>
+      {figures.map((f) => (
+        <div
+          key={f.of}
+          className="grid grid-cols-[130px_84px_84px_1fr] items-center gap-[10px] border-b border-rule2 py-[5px]"
+        >
+          <span title={f.how}>
+            {f.name}
+            <span className="sr-only">: {f.how}</span>
+          </span>
+          <span className="text-right font-serif text-[16px] font-semibold">
+            <Figure value={week[f.of]} kind={f.kind} />
+          </span>
+          <span className="text-right font-serif text-[16px] font-semibold">
+            <Figure value={month[f.of]} kind={f.kind} />
+          </span>
+          <Trend
+            label={`${f.name} over 14 weeks`}
+            points={trendOf(windows, { of: f.of, shown: shownDays, isCount: f.kind === 'count' })}
+            show={(value) => <Figure value={value} kind={f.kind} />}
+          />
+        </div>
+      ))}
+    </>
+  );
+}
+
 export function Today() {
   const { zone } = useProgramme();
   const query = useQuery(asking(readToday));
   if (query.isPending) return <Skeleton lines={9} />;
   if (query.error) return <Failed fault={query.error} retry={() => void query.refetch()} />;
   const today = query.data;
-  const windows = windowsOf(today.trend);
   return (
     <Split>
       <section className="min-w-0 flex-1 overflow-auto px-5 py-4" tabIndex={0} aria-label="Today">
@@ -99,34 +134,7 @@ export function Today() {
         <h2 className="mt-[14px] mb-[2px]">Waiting on you</h2>
         <Waiting today={today} />
         <h2 className="mt-[18px] mb-[6px]">How it goes</h2>
-        <div className="grid grid-cols-[130px_84px_84px_1fr] gap-[10px] border-b border-ink pb-1 text-[12px] text-ink3">
-          <span />
-          <span className="text-right">7 days</span>
-          <span className="text-right">30 days</span>
-          <span>14 weeks; line over 7 days, hatched over 30</span>
-        </div>
-        {figures.map((f) => (
-          <div
-            key={f.of}
-            className="grid grid-cols-[130px_84px_84px_1fr] items-center gap-[10px] border-b border-rule2 py-[5px]"
-          >
-            <span title={f.how}>
-              {f.name}
-              <span className="sr-only">: {f.how}</span>
-            </span>
-            <span className="text-right font-serif text-[16px] font-semibold">
-              <Figure value={today.week[f.of]} kind={f.kind} />
-            </span>
-            <span className="text-right font-serif text-[16px] font-semibold">
-              <Figure value={today.month[f.of]} kind={f.kind} />
-            </span>
-            <Trend
-              label={`${f.name} over 14 weeks`}
-              points={trendOf(windows, { of: f.of, shown: shownDays, isCount: f.kind === 'count' })}
-              show={(value) => <Figure value={value} kind={f.kind} />}
-            />
-          </div>
-        ))}
+        {today.performance ? <Performance of={today.performance} /> : <Unread what="Performance" />}
       </section>
       <TodayMargin today={today} />
     </Split>
