@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { root } from '../scripts/lib/prepare.mjs';
 import { likeness, nearlySame, shinglesOf } from '../src/core/recruiting/notes';
 import { Seeded } from '../src/demo/random';
+import { actClock } from '../src/server/ground/clock';
 import { openStore } from '../src/server/ground/db/open';
 import { alikeNotes, indexNotes } from '../src/server/recruit/applications/notes';
 import { appWith } from './partial';
@@ -40,7 +41,7 @@ export function benchNotes(): void {
   const store = openStore(join(folder, 'notes.sqlite'), join(root, 'src/server/ground/db/migrations'));
   const app = appWith({
     ...store,
-    clock: { now: () => 1, real: Date.now, advance: () => undefined },
+    clock: actClock({ now: () => 1, real: Date.now, advance: () => undefined }),
   });
   const all = notes();
   const person = store.sqlite.prepare(

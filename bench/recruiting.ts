@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { root } from '../scripts/lib/prepare.mjs';
 import { type Id } from '../src/core/text/id';
 import { Seeded } from '../src/demo/random';
+import { actClock } from '../src/server/ground/clock';
 import type { App } from '../src/server/ground/context';
 import { openStore } from '../src/server/ground/db/open';
 import { newKept } from '../src/server/ground/kept';
@@ -31,7 +32,7 @@ function openApp(folder: string): App {
   const now = Date.parse('2027-03-12T10:00:00Z');
   return appWith({
     ...store,
-    clock: { now: () => now, real: Date.now, advance: () => undefined },
+    clock: actClock({ now: () => now, real: Date.now, advance: () => undefined }),
     seal: sealWith(Buffer.alloc(32, 1)),
     address: 'http://127.0.0.1:1',
     shop: null,

@@ -41,16 +41,21 @@ async function main(): Promise<void> {
   let moment = 0;
   const running = assemble(
     { ...settings, data: making },
-    { now: () => moment, real: Date.now, advance: () => undefined },
+    {
+      now: () => moment,
+      real: Date.now,
+      advance: (milliseconds) => {
+        moment += milliseconds;
+      },
+    },
   );
   if (settings.standins !== 'off') running.openStandins();
   running.app.sqlite.pragma('synchronous = OFF');
   await playDemo(
     running.app,
     {
-      set: (at) => {
-        moment = at;
-      },
+      // through the clock that acts stand still by: hours of the demo are played in one transaction
+      set: (at) => running.app.clock.advance(at - running.app.clock.now()),
     },
     { films: join(root, 'src/demo/films') },
   );

@@ -10,7 +10,7 @@ import { createStandins } from '../standins/server';
 import { openStandins as openStandinsFile, type StandinDb } from '../standins/store';
 import { createApp } from './app';
 import { touch } from './ground/cache';
-import { newClock } from './ground/clock';
+import { actClock, actsOf, newClock, type ActClock } from './ground/clock';
 import { type App } from './ground/context';
 import { startCheckpoints } from './ground/db/checkpoints';
 import { materialFolder } from './ground/db/material-copy';
@@ -56,7 +56,7 @@ export interface Running {
 const dataFile = (settings: Settings) => join(settings.data, 'gravenel.sqlite');
 
 /** Everything a service needs, without stand-ins: no bank, no shop, and mail only by SMTP. */
-function appOf(settings: Settings, clock: Clock): App {
+function appOf(settings: Settings, clock: ActClock): App {
   const log = pino({ level: settings.logLevel }, pino.destination({ sync: false }));
   // the data first: a file that cannot be opened gets no new key beside it
   const store = openStore(dataFile(settings), settings.migrations);
@@ -65,6 +65,7 @@ function appOf(settings: Settings, clock: Clock): App {
   const kept = newKept();
   const app: App = {
     ...store,
+    ...actsOf(store, clock),
     clock,
     log,
     faults,
@@ -115,7 +116,7 @@ function startAll(settings: Settings, app: App): () => Promise<void> {
 /** The one place where ports get what stands behind them. */
 export function assemble(settings: Settings, clock: Clock = newClock()): Running {
   const trust = trustOf(settings.trustProxy);
-  const app = appOf(settings, clock);
+  const app = appOf(settings, actClock(clock));
   resumeClock(app);
   // read before anybody waits for it
   if (programmeOrNull(app)) theTerms(app);

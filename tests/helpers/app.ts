@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import { demoMade } from '../../scripts/lib/prepare.mjs';
 import { touch } from '../../src/server/ground/cache';
+import { actClock, actsOf } from '../../src/server/ground/clock';
 import { type Actor, type App } from '../../src/server/ground/context';
 import { newId } from '../../src/server/ground/db/ids';
 import { openStore } from '../../src/server/ground/db/open';
@@ -21,6 +22,7 @@ import { registerListeners } from '../../src/server/listeners';
 import { statusReaderHere } from '../../src/server/settle/bank/statusreader';
 import { rehearserHere } from '../../src/server/setup/terms/rehearser';
 import { emptyBytes, migrations } from './empty';
+import { ticking } from './ticking';
 
 export interface TestApp {
   app: App;
@@ -56,17 +58,21 @@ function addStaff(app: App, role: 'owner' | 'finance'): Actor {
 function appOn(bytes: Buffer): Omit<TestApp, 'owner' | 'finance'> {
   const store = openStore(bytes, migrations);
   let time = Date.parse('2027-01-04T09:00:00Z');
-  const mails: Mail[] = [];
-  const log = pino({ level: 'silent' });
-  const app: App = {
-    ...store,
-    clock: {
+  const clock = actClock(
+    ticking({
       now: () => time,
       real: Date.now,
       advance: (ms) => {
         time += ms;
       },
-    },
+    }),
+  );
+  const mails: Mail[] = [];
+  const log = pino({ level: 'silent' });
+  const app: App = {
+    ...store,
+    ...actsOf(store, clock),
+    clock,
     mail: {
       deliver: (mail) => {
         mails.push(mail);

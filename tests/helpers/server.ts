@@ -16,6 +16,7 @@ import { sign } from '../../src/server/track/reports/signature';
 import { emptyBytes, migrations } from './empty';
 import { freePorts } from './free-ports';
 import { listOnly } from './listing';
+import { ticking } from './ticking';
 import { workerFile } from './worker';
 
 export const password = 'clay on the wheel at dawn';
@@ -240,18 +241,18 @@ const follows =
     )!;
 
 /** Our clock: as fast as the machine’s, from noon-ish of 12 Mar 2027. */
-function clockFromBegin(): Clock {
+export function clockFromBegin(): Clock {
   let ahead = begin - Date.now();
-  return {
+  return ticking({
     now: () => Date.now() + ahead,
     real: Date.now,
     advance: (ms) => {
       ahead += ms;
     },
-  };
+  });
 }
 
-const assembled = (data: string, port: number, trustProxy: string[]) =>
+const assembled = (data: string, port: number, trustProxy: string[], clock: Clock) =>
   assemble(
     {
       port,
@@ -270,7 +271,7 @@ const assembled = (data: string, port: number, trustProxy: string[]) =>
       docs: join(root, 'docs'),
       rehearser: workerFile,
     },
-    clockFromBegin(),
+    clock,
   );
 
 const listening = (server: Server, port: number) =>
@@ -289,12 +290,13 @@ const closed = (server: Server) =>
 export async function startServer({
   trustProxy = [],
   partners = 300,
-}: { trustProxy?: string[]; partners?: number } = {}): Promise<TestServer> {
+  clock = clockFromBegin(),
+}: { trustProxy?: string[]; partners?: number; clock?: Clock } = {}): Promise<TestServer> {
   process.env.GRAVENEL_UNDO_SECONDS = '0';
   const data = mkdtempSync(join(tmpdir(), 'gravenel-test-'));
   writeFileSync(join(data, 'gravenel.sqlite'), emptyBytes());
   const port = await freePorts();
-  const running = assembled(data, port, trustProxy);
+  const running = assembled(data, port, trustProxy, clock);
   const { app } = running;
   // the power does not fail while a test runs
   app.sqlite.pragma('synchronous = OFF');

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
+import type { TodayOut } from '../../src/contract/lookback/today';
 import { startServer, type TestServer } from '../helpers/server';
 
 interface Home {
@@ -137,20 +138,14 @@ it('an affiliate’s own side: an application on its way is named', async () => 
 });
 
 describe('Today', () => {
-  interface Today {
-    waiting: { kind: string; count: number; to: string }[];
-    missing: { text: string }[];
-    owed: { held: { amount: number }; total: { amount: number } };
-    week: { clicks: number; orders: number; granted: number; reversed: number; conversion: number | null };
-    trend: { day: string; clicks: number }[];
-    next: string[];
-  }
   it('counts what happened, with what was taken back', async () => {
-    const today = (await (await s.as('viewer')).get<Today>('/api/v1/today')).body;
-    expect(today.week).toMatchObject({ orders: 2, granted: 4798, reversed: 1898 });
-    expect(today.owed.held.amount).toBe(2900);
-    expect(today.trend.at(-1)!.clicks).toBe(today.week.clicks);
-    expect(today.week.conversion).toBe(Math.round((2 / today.week.clicks) * 1_000_000));
+    const today = (await (await s.as('viewer')).get<TodayOut>('/api/v1/today')).body;
+    expect(today.performance!.week).toMatchObject({ orders: 2, granted: 4798, reversed: 1898 });
+    expect(today.owed!.held.amount).toBe(2900);
+    expect(today.performance!.trend.at(-1)!.clicks).toBe(today.performance!.week.clicks);
+    expect(today.performance!.week.conversion).toBe(
+      Math.round((2 / today.performance!.week.clicks) * 1_000_000),
+    );
     expect(today.waiting.map((w) => w.kind)).toContain('applications');
     expect(
       (await (await s.as('viewer')).get<Record<string, number>>('/api/v1/counts')).body.applications,
@@ -158,12 +153,13 @@ describe('Today', () => {
   });
   it('says what is missing before anything has been sold', async () => {
     const fresh = await startServer();
-    const { missing, waiting, week } = (await (await fresh.as('owner')).get<Today>('/api/v1/today')).body;
+    const { missing, waiting, performance } = (await (await fresh.as('owner')).get<TodayOut>('/api/v1/today'))
+      .body;
     expect(missing.map((m) => m.text)).toEqual([
       'Put a first product live',
       'No order has arrived from the shop yet',
     ]);
-    expect([waiting, week.conversion]).toEqual([[], null]);
+    expect([waiting, performance!.week.conversion]).toEqual([[], null]);
     await fresh.close();
   });
 });

@@ -35,6 +35,17 @@ it('nothing changes after the end, but the end itself may move, and what is behi
   ]);
 });
 
+it('changes of one moment are judged by their result', () => {
+  // a new end with a new audience, after the old end
+  expect(codes({ from: null, until: 10 }, plan(12, 'audience', 'a'), plan(12, 'until', 30))).toEqual([]);
+  expect(codes({ from: null, until: 10 }, plan(12, 'audience', 'a'), plan(12, 'until', 11))).toEqual([
+    'after-end',
+  ]);
+  // a new start and end, both after the old end
+  expect(codes({ from: 1, until: 10 }, plan(5, 'from', 20), plan(5, 'until', 30))).toEqual([]);
+  expect(codes({ from: 1, until: 10 }, plan(5, 'until', 20), plan(5, 'from', 30))).toEqual(['end-before-start']);
+});
+
 it('an end before the start names the change that set the other of them', () => {
   const [start, end] = [plan(5, 'from', 40), plan(6, 'until', 30)];
   expect(contradictions(open, [start, end])).toEqual([

@@ -3,12 +3,12 @@ import type { Logger } from 'pino';
 import type { AnyEndpoint } from '../../contract/endpoint';
 import { type Role } from '../../core/access/lists';
 import { isId, type Id } from '../../core/text/id';
+import type { ActClock } from './clock';
 import type { Store } from './db/open';
 import type { Faults } from './faults';
 import { type Kept } from './kept';
 import type {
   BankPort,
-  Clock,
   MailPort,
   ReaderPort,
   RegistryPort,
@@ -46,7 +46,7 @@ export function asStaff(actor: Actor): Id<'staff'> {
 
 /** Everything a service needs from outside. */
 export interface App extends Store {
-  clock: Clock;
+  clock: ActClock;
   /** null: no mail service is set, so nobody is written to and messages wait */
   mail: MailPort | null;
   bank: BankPort | null;

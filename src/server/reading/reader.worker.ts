@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { pino } from 'pino';
 import { drop } from '../ground/cache';
+import { actClock } from '../ground/clock';
 import type { App } from '../ground/context';
 import { openReading } from '../ground/db/reading';
 import { keepingStatements } from '../ground/db/statements';
@@ -44,7 +45,7 @@ function readingApp(): App {
     close: () => {
       sqlite.close();
     },
-    clock: { now: () => now, real: () => real, advance: () => undefined },
+    clock: actClock({ now: () => now, real: () => real, advance: () => undefined }),
     mail: null,
     bank: null,
     registry: null,

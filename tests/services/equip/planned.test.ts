@@ -207,7 +207,7 @@ it('a coupon that cannot be read is left out and said; the others, Today and the
   // a row as no version writes it
   s.app.db
     .update(plannedChanges)
-    .set({ field: 'until', value: { is: 'soon' } as never })
+    .set({ field: 'until', value: { is: 'soon' } })
     .run();
   const list = (await owner.get<{ rows: Shown[]; unreadable?: number }>('/api/v1/coupons')).body;
   expect(list.unreadable).toBeGreaterThan(0);
@@ -220,4 +220,22 @@ it('a coupon that cannot be read is left out and said; the others, Today and the
   ]);
   expect(today.body.waiting.find((w) => w.text === 'Something failed here')?.more).toContain('coupons');
   expect((await owner.get<Record<string, number>>('/api/v1/counts')).body.faults).toBeGreaterThan(0);
+});
+
+it('fields planned in one act are judged by what they come to together', async () => {
+  const now = s.app.clock.now();
+  const { body } = await owner.post<Shown>('/api/v1/coupons', {
+    ...couponStart,
+    code: 'TOGETHER',
+    until: now + 10 * hour,
+  });
+  const plan = (at: number, changes: object) =>
+    owner.post<Shown & Problemed>(`/api/v1/coupons/${body.id}/planned`, { at, changes });
+  const audience = { kind: 'named', affiliates: [loam] };
+  // it ends before: a new end comes with the new audience
+  expect((await plan(now + 12 * hour, { until: now + 30 * hour, audience })).status).toBe(200);
+  // a start and an end after the old end
+  expect((await plan(now + 40 * hour, { from: now + 50 * hour, until: now + 60 * hour })).status).toBe(200);
+  const refused = await plan(now + 45 * hour, { from: now + 70 * hour, until: now + 65 * hour });
+  expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('end before the start')]);
 });

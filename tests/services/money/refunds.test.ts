@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { TodayOut } from '../../../src/contract/lookback/today';
 import { brokenInvariants } from '../../../src/server/ledger/invariants';
 import { deliverWaiting } from '../../../src/server/registers/outbox/delivery';
 import {
@@ -97,14 +98,12 @@ it('a declined commission: takes the share of the one who brought the affiliate 
 
 describe('share reversed', () => {
   it('counts commissions alone, as what is granted is', async () => {
-    const before = (await owner.get<{ week: { granted: number; reversed: number } }>('/api/v1/today')).body
-      .week;
+    const before = (await owner.get<TodayOut>('/api/v1/today')).body.performance!.week;
     const bo = one<{ id: string }>("SELECT id FROM affiliates WHERE name = 'Bo Brought'");
     const code = one<{ code: string }>('SELECT code FROM links WHERE affiliate = ?', bo.id).code;
     const { id } = await sell('100.00', { visit: await s.visit(`${s.address}/go/${code}`) });
     await finance.post(`/api/v1/commissions/${id}/decline`, { reason: 'Own purchase' });
-    const after = (await owner.get<{ week: { granted: number; reversed: number } }>('/api/v1/today')).body
-      .week;
+    const after = (await owner.get<TodayOut>('/api/v1/today')).body.performance!.week;
     expect([after.granted - before.granted, after.reversed - before.reversed]).toEqual([1000, 1000]);
   });
 });

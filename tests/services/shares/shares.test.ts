@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { TodayOut } from '../../../src/contract/lookback/today';
 import { brokenInvariants } from '../../../src/server/ledger/invariants';
 import { clearDue } from '../../../src/server/ledger/journal';
 import {
@@ -29,7 +30,7 @@ it('a co-owner: is added once, told by mail, and is in no count of affiliates', 
       })
     ).body.errors[0],
   ).toMatchObject({ pointer: '/email', detail: expect.stringContaining("is Ada Birkeland's already") });
-  expect((await owner.get<{ affiliates: Record<string, number> }>('/api/v1/today')).body.affiliates).toEqual({
+  expect((await owner.get<TodayOut>('/api/v1/today')).body.people!.affiliates).toEqual({
     active: 2,
   });
   expect(

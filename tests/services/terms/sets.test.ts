@@ -79,11 +79,14 @@ it('shows an affiliate’s terms before and after, and changes nothing until ask
   expect(readPlaces(app, mara.id).group).toBeNull();
   t.setTime(app.clock.now() + 1000);
   // on the course it earns less: it comes into the group when the notice is over
-  const from = app.clock.now() + 14 * 86_400_000;
-  expect(setPlaces(app, t.owner, mara.id, { group: group.id }).later).toEqual({
-    count: 1,
-    from,
-    cut: 'Course, first sale: €26.70 → €13.35 for Mara',
+  const from = app.clock.during(() => {
+    const notice = app.clock.now() + 14 * 86_400_000;
+    expect(setPlaces(app, t.owner, mara.id, { group: group.id }).later).toEqual({
+      count: 1,
+      from: notice,
+      cut: 'Course, first sale: €26.70 → €13.35 for Mara',
+    });
+    return notice;
   });
   expect(readPlaces(app, mara.id).group).toBeNull();
   t.setTime(from);

@@ -10,9 +10,9 @@ import {
   addPlanned,
   asPlanned,
   comingFor,
-  dueNow,
   endPlanned,
   plannedById,
+  plannedUntil,
   type PlannedRecord,
 } from './store';
 import type { Fields, Found, Subject, SubjectId } from './subject';
@@ -125,7 +125,7 @@ export function undoPlan(
     const [contradiction] = contradictions(found, left.map(asPlanned));
     if (contradiction) throw contradictionFault(app, found, contradiction);
   }
-  endPlanned(app, id, { state: 'undone' });
+  endPlanned(app, id, { state: 'undone', endedAt: app.clock.now() });
   record(app, actor, 'plan-undone', {
     subject,
     before: { at: planned.at, [planned.field]: planned.value.is },
@@ -145,24 +145,25 @@ function whyNot(found: Found | null, changes: Fields): string | null {
 /** Lets what is planned for one thing and one moment happen together, or drops it with the reason. */
 function happen(app: App, subjects: readonly Subject[], together: readonly PlannedRecord[]): void {
   const id = together[0]!.subject;
+  const endedAt = app.clock.now();
   const own = subjects.find((s) => s.find(app, id) !== null);
   const found = own?.find(app, id) ?? null;
   const changes: Fields = Object.fromEntries(together.map((p) => [p.field, p.value.is]));
   const why = whyNot(found, changes);
   if (why !== null || !own || !found) {
-    for (const planned of together) endPlanned(app, planned.id, { state: 'dropped', why });
+    for (const planned of together) endPlanned(app, planned.id, { state: 'dropped', endedAt, why });
     record(app, theClock, 'plan-dropped', { subject: id, before: null, after: { ...changes, why } });
     return;
   }
   own.change(app, id, changes);
   for (const planned of together)
-    endPlanned(app, planned.id, { state: 'done', before: { is: found.fields[planned.field] } });
+    endPlanned(app, planned.id, { state: 'done', endedAt, before: { is: found.fields[planned.field] } });
   record(app, theClock, own.action, { subject: id, ...difference(found.fields, changes) });
 }
 
 /** The planned changes that have come due, in turn, some at once. @returns how many happened or were dropped */
 export function letHappen(app: App, subjects: readonly Subject[], most = 50): number {
-  const due = dueNow(app, most);
+  const due = plannedUntil(app, app.clock.now(), most);
   const moments = new Map<string, PlannedRecord[]>();
   for (const planned of due) {
     const key = `${planned.at} ${planned.subject}`;

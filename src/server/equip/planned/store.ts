@@ -24,12 +24,12 @@ export function comingFor(app: App, subject: SubjectId): PlannedRecord[] {
     .all();
 }
 
-/** What has come due, in turn. */
-export function dueNow(app: App, most: number): PlannedRecord[] {
+/** What has come due by a moment, in turn. */
+export function plannedUntil(app: App, now: number, most: number): PlannedRecord[] {
   return app.db
     .select()
     .from(plannedChanges)
-    .where(and(eq(plannedChanges.state, 'coming'), lte(plannedChanges.at, app.clock.now())))
+    .where(and(eq(plannedChanges.state, 'coming'), lte(plannedChanges.at, now)))
     .orderBy(asc(plannedChanges.at), asc(plannedChanges.subject), asc(plannedChanges.id))
     .limit(most)
     .all();
@@ -47,13 +47,9 @@ export function addPlanned(app: App, row: typeof plannedChanges.$inferInsert): v
 export function endPlanned(
   app: App,
   id: Id<'planned'>,
-  fields: Partial<Pick<PlannedRecord, 'state' | 'before' | 'why'>>,
+  fields: Pick<PlannedRecord, 'state' | 'endedAt'> & Partial<Pick<PlannedRecord, 'before' | 'why'>>,
 ): void {
-  app.db
-    .update(plannedChanges)
-    .set({ ...fields, endedAt: app.clock.now() })
-    .where(eq(plannedChanges.id, id))
-    .run();
+  app.db.update(plannedChanges).set(fields).where(eq(plannedChanges.id, id)).run();
 }
 
 /** The next moment at which each of some is to change. */

@@ -187,12 +187,11 @@ export function serve<P extends TObject, Q extends TObject, B extends TSchema, R
   options: Options = {},
 ): void {
   const { app } = site;
+  const act = (input: Asked<P, Q, B>) => app.clock.during(() => handle(input));
   listen(site, end, options, {
-    attempt: handle,
+    attempt: act,
     answer: (input) =>
-      end.once
-        ? once(app, keyedBy(app, input.req, input.actor, input.body), () => handle(input))
-        : handle(input),
+      end.once ? once(app, keyedBy(app, input.req, input.actor, input.body), () => act(input)) : act(input),
   });
 }
 
@@ -214,7 +213,7 @@ export function serveAct<P extends TObject, Q extends TObject, B extends TSchema
 ): void {
   const { app } = site;
   listen(site, end, options, {
-    attempt: (input) => act(input, null),
+    attempt: (input) => app.clock.during(() => act(input, null)),
     answer: async (input) => {
       const keyed = keyedBy(app, input.req, input.actor, input.body);
       const read = ahead ? await ahead(input) : null;

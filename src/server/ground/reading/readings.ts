@@ -26,5 +26,5 @@ export function readingsOf<R extends Reads>(reads: R): ReadingsOf<R> {
 
 /** Answers one question from one moment of the data, however many statements it takes. */
 export function answer<I, A>(app: App, { read }: Reading<I, A>, input: I, progress?: Progress): A {
-  return app.sqlite.transaction(() => read(app, input, progress)).deferred();
+  return app.clock.during(() => app.sqlite.transaction(() => read(app, input, progress)).deferred());
 }

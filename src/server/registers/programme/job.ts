@@ -11,7 +11,8 @@ export interface Job {
 export async function runJob(app: App, { name, work }: Job): Promise<void> {
   if (!app.sqlite.open || !programmeOrNull(app)) return;
   try {
-    await work(app);
+    // what a job does at once is one act; what it does after waiting has moments of its own
+    await app.clock.during(() => work(app));
   } catch (thrown) {
     if (app.sqlite.open) app.faults.note(`job ${name}`, thrown);
   }

@@ -84,9 +84,8 @@ function endMembers(
   app: App,
   actor: Actor,
   members: ReturnType<typeof membersNow>,
-  to: Id<'set'> | null,
+  { to, now }: { to: Id<'set'> | null; now: number },
 ): Pick<Removal, 'members' | 'moved'> {
-  const now = app.clock.now();
   const removal: Pick<Removal, 'members' | 'moved'> = { members: [], moved: [] };
   for (const m of members) {
     const set = endAt(m, now);
@@ -105,8 +104,12 @@ function endMembers(
 }
 
 /** Ends the rates of the set. @returns what a restoring brings back */
-function endRatesOfSet(app: App, actor: Actor, ending: ReturnType<typeof liveRates>): Removal['rates'] {
-  const now = app.clock.now();
+function endRatesOfSet(
+  app: App,
+  actor: Actor,
+  ending: ReturnType<typeof liveRates>,
+  now: number,
+): Removal['rates'] {
   return ending.map((r) => {
     const set = endAt(r, now);
     app.db
@@ -138,8 +141,8 @@ export function removeSet(
     'end its rates in the rate book from that day on, then remove it',
   );
   const removal: Removal = {
-    ...endMembers(app, actor, members, to),
-    rates: endRatesOfSet(app, actor, ending),
+    ...endMembers(app, actor, members, { to, now }),
+    rates: endRatesOfSet(app, actor, ending, now),
   };
   app.db
     .update(sets)

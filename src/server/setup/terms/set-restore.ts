@@ -1,4 +1,4 @@
-import { and, eq, gte, inArray, isNotNull, isNull, or } from 'drizzle-orm';
+import { and, between, eq, gte, inArray, isNotNull, isNull, or, type AnyColumn } from 'drizzle-orm';
 import { type SetOut } from '../../../contract/setup/sets';
 import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
@@ -8,6 +8,9 @@ import { record } from '../../registers/access/audit';
 import { refuseCut } from './cuts';
 import { nameFree, setById, setsShown } from './sets';
 import { theTerms, type SetRecord } from './store';
+
+/** Versions before the act clock noted the ends of one removal some milliseconds apart. */
+const noted = 1_000;
 
 /**
  * Takes a removal back: every rate and membership stands again as it did, with its end and its coming start. What somebody changed since stays as it is,
@@ -23,7 +26,13 @@ export function restoreSet(app: App, actor: Actor, id: Id<'set'>): SetOut {
     app.db
       .update(rates)
       .set(before)
-      .where(and(eq(rates.id, rate), eq(rates.until, set), eq(rates.endedAt, row.removedAt)))
+      .where(
+        and(
+          eq(rates.id, rate),
+          eq(rates.until, set),
+          between(rates.endedAt, row.removedAt, row.removedAt + noted),
+        ),
+      )
       .run();
   }
   const elsewhere = whoMoved(app, row, removal);
@@ -120,15 +129,16 @@ function whoMoved(app: App, row: SetRecord, removal: Removal): Set<string> {
 
 /** What a removal ended that was made before it was noted what stood: everything that ended at its moment ran on without an end. */
 function removalAsBefore(app: App, row: SetRecord, at: number): Removal {
+  const within = (moment: AnyColumn) => between(moment, at, at + noted);
   const ended = app.db
     .select()
     .from(rates)
-    .where(and(eq(rates.who, row.id), eq(rates.until, at), eq(rates.endedAt, at)))
+    .where(and(eq(rates.who, row.id), within(rates.until), within(rates.endedAt)))
     .all();
   const gone = app.db
     .select()
     .from(memberships)
-    .where(and(eq(memberships.set, row.id), eq(memberships.until, at)))
+    .where(and(eq(memberships.set, row.id), within(memberships.until)))
     .all();
   const moved =
     row.of === 'card'
@@ -140,7 +150,7 @@ function removalAsBefore(app: App, row: SetRecord, at: number): Removal {
               and(
                 eq(memberships.affiliate, m.affiliate),
                 eq(memberships.of, 'card'),
-                eq(memberships.from, at),
+                within(memberships.from),
                 isNull(memberships.until),
               ),
             )
@@ -154,9 +164,9 @@ function removalAsBefore(app: App, row: SetRecord, at: number): Removal {
       endedAt: null,
       endedBy: null,
       endedFor: null,
-      set: at,
+      set: r.until!,
     })),
-    members: gone.map((m) => ({ id: m.id, until: null, set: at })),
+    members: gone.map((m) => ({ id: m.id, until: null, set: m.until! })),
     moved: moved.map((m) => m.id),
   };
 }
