@@ -348,7 +348,12 @@ export const TimelineRow = closed({
   state: oneOf('State', changeStates),
   by: Type.String(),
   at: nullable(Moment),
-  undoable: Type.Boolean(),
+  undoes: nullable(
+    Type.Union([Type.Literal('change'), Type.Literal('end')], {
+      description:
+        'what undoing it does: the change never begins, or the end that was scheduled for it is withdrawn',
+    }),
+  ),
 });
 export const readTimeline = endpoint('GET', '/api/v1/timeline', {
   summary: 'Every change of terms, and what is planned for creatives and coupons, latest start first',
@@ -357,7 +362,7 @@ export const readTimeline = endpoint('GET', '/api/v1/timeline', {
   reply: page(TimelineRow),
 });
 export const undoTimeline = endpoint('POST', '/api/v1/timeline/:id/undo', {
-  summary: 'Take back a change that has not begun',
+  summary: 'Undo a change that has not begun, or withdraw the scheduled end of one that runs',
   access: managing,
   params: closed({ id: idOf('rate', 'lock', 'pause', 'tagOrder', 'referral', 'coOwner', 'planned') }),
   reply: closed({ undone: Type.Boolean() }),

@@ -174,6 +174,9 @@ export const addMembers = endpoint('POST', '/api/v1/sets/:id/members', {
   most: listBytes,
   body: closed({ names: Names, others: oneOf('Those elsewhere', elsewhere) }),
   reply: closed({
+    withdrawn: Type.Integer({
+      description: 'those who are in the set, and whose move away from it waited for its notice',
+    }),
     added: Type.Integer(),
     moved: Type.Integer(),
     kept: Type.Integer(),
@@ -208,12 +211,35 @@ const Places = {
   tags: Type.Optional(Type.Array(idOf('set'), { maxItems: 100, title: 'Tags' })),
   coming: Type.Optional(oneOf('What waits for its notice', ['stop'])),
 };
-const PlacesOut = Type.Composite([ChangeOut, closed({ later: Later })], { additionalProperties: false });
+/** A move that waits for its notice; `to` null: leaving the group or the tag. */
+const Waiting = closed({
+  of: oneOf('What', setKinds),
+  to: nullable(idOf('set')),
+  from: Moment,
+  says: Type.String({ description: 'the move in words, with its day' }),
+});
+const PlacesOut = Type.Composite(
+  [
+    ChangeOut,
+    closed({
+      later: Later,
+      withdraws: Type.Array(Waiting, {
+        description: 'moves that wait for their notice and that the choice of what is in force withdraws',
+      }),
+    }),
+  ],
+  { additionalProperties: false },
+);
 export const readPlaces = endpoint('GET', '/api/v1/affiliates/:id/places', {
   summary: 'Card, group and tags of an affiliate',
   access: readers,
   params: byId('affiliate'),
-  reply: closed({ card: nullable(idOf('set')), group: nullable(idOf('set')), tags: Type.Array(idOf('set')) }),
+  reply: closed({
+    card: nullable(idOf('set')),
+    group: nullable(idOf('set')),
+    tags: Type.Array(idOf('set')),
+    waiting: Type.Array(Waiting, { description: 'moves that wait for their notice' }),
+  }),
 });
 export const previewPlaces = endpoint('POST', '/api/v1/affiliates/:id/places/preview', {
   summary: 'Terms before and after a change of card, group or tags; changes nothing',

@@ -43,7 +43,9 @@ it('changes of one moment are judged by their result', () => {
   ]);
   // a new start and end, both after the old end
   expect(codes({ from: 1, until: 10 }, plan(5, 'from', 20), plan(5, 'until', 30))).toEqual([]);
-  expect(codes({ from: 1, until: 10 }, plan(5, 'until', 20), plan(5, 'from', 30))).toEqual(['end-before-start']);
+  expect(codes({ from: 1, until: 10 }, plan(5, 'until', 20), plan(5, 'from', 30))).toEqual([
+    'end-before-start',
+  ]);
 });
 
 it('an end before the start names the change that set the other of them', () => {

@@ -297,20 +297,27 @@ it('what is planned stands on the timeline among changes of terms, and is taken 
   const told = async (state = '') =>
     (
       await owner.get<{
-        rows: { id: string; kind: string; place: string; what: string; state: string; undoable: boolean }[];
+        rows: {
+          id: string;
+          kind: string;
+          place: string;
+          what: string;
+          state: string;
+          undoes: string | null;
+        }[];
       }>(`/api/v1/timeline?limit=200${state && `&state=${state}`}`)
     ).body.rows.filter((r) => r.place === 'creative On the timeline');
   expect(await told('coming')).toMatchObject([
-    { kind: 'creative', what: 'switch: → off', state: 'coming', undoable: true },
-    { kind: 'creative', what: 'subject: → Easter', state: 'coming', undoable: true },
+    { kind: 'creative', what: 'switch: → off', state: 'coming', undoes: 'change' },
+    { kind: 'creative', what: 'subject: → Easter', state: 'coming', undoes: 'change' },
   ]);
   const [off, subject] = await told();
   expect((await owner.post(`/api/v1/timeline/${off!.id}/undo`)).body).toEqual({ undone: true });
   s.app.clock.advance(86_400_000 + 1000);
   applyPlanned(s.app);
   expect(await told()).toMatchObject([
-    { what: 'switch: → off', state: 'undone', undoable: false },
-    { what: 'subject: nothing → Easter', state: 'done', undoable: false },
+    { what: 'switch: → off', state: 'undone', undoes: null },
+    { what: 'subject: nothing → Easter', state: 'done', undoes: null },
   ]);
   // what has happened is not undone any more
   expect((await owner.post(`/api/v1/timeline/${subject!.id}/undo`)).status).toBe(409);

@@ -237,5 +237,8 @@ it('fields planned in one act are judged by what they come to together', async (
   // a start and an end after the old end
   expect((await plan(now + 40 * hour, { from: now + 50 * hour, until: now + 60 * hour })).status).toBe(200);
   const refused = await plan(now + 45 * hour, { from: now + 70 * hour, until: now + 65 * hour });
-  expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('end before the start')]);
+  expect([refused.status, refused.body.detail]).toEqual([
+    422,
+    expect.stringContaining('end before the start'),
+  ]);
 });

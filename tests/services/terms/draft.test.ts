@@ -53,8 +53,8 @@ it('can be dated: before it begins nothing changes, the book shows the day, and 
   expect(cell('Studio circle', 'Wheel').text).toBe('8 %');
   expect(cell('Studio circle', 'Wheel', { day: '2027-02-02' }).text).toBe('14 %');
   const coming = readTimeline(app, { state: 'coming' }).rows;
-  expect(coming.map((r) => [r.place, r.what, r.state, r.by, r.undoable])).toEqual([
-    ['Wheel, group Studio circle', '14 %', 'coming', 'owner', true],
+  expect(coming.map((r) => [r.place, r.what, r.state, r.by, r.undoes])).toEqual([
+    ['Wheel, group Studio circle', '14 %', 'coming', 'owner', 'change'],
   ]);
   undoTimeline(app, t.owner, coming[0]!.id);
   expect(cell('Studio circle', 'Wheel', { day: '2027-02-02' }).text).toBe('8 %');

@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { Later } from '../../../contract/setup/sets';
 import { endAt, inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import type { TermsData } from '../../../core/terms/draft';
+import { termsAt } from '../../../core/terms/members';
 import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
@@ -85,6 +86,12 @@ export function previewMembers(app: App, id: Id<'set'>, text: string) {
     sample: changesFor(app, first, after(first)),
     later: noticeFor(app, after(all), all).said,
   };
+}
+
+/** True for who is in a set now. */
+function isIn(app: App, set: Pick<SetRecord, 'id' | 'of'>, affiliate: Id<'affiliate'>): boolean {
+  const { card, group, tags } = termsAt(theTerms(app).roll, affiliate, app.clock.now());
+  return set.of === 'tag' ? tags.includes(set.id) : (set.of === 'card' ? card : group?.id) === set.id;
 }
 
 /** Prepared: ten thousand are moved in one go. */
@@ -172,6 +179,55 @@ export function takeBackComing(
   return true;
 }
 
+/** A move that waited for its notice and was withdrawn; `to` null: leaving the group or the tag. */
+export interface Withdrawn {
+  of: SetRecord['of'];
+  to: Id<'set'> | null;
+  from: number;
+}
+
+/** What staff set for somebody of one kind and what waits for its notice, in turn. @param tag of this tag alone */
+export function waitingMoves(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  kind: SetRecord['of'],
+  tag?: Id<'set'>,
+): Withdrawn[] {
+  const now = app.clock.now();
+  const rows = statements(app)
+    .of.all(affiliate, kind)
+    .filter((m) => (tag === undefined || m.set === tag) && !isEmpty(m));
+  const coming = rows.filter((m) => m.from > now && m.by !== affiliate);
+  const begins = new Set(rows.filter((m) => m.from > now).map((m) => m.from));
+  const leaving = rows.filter(
+    (m) => m.from <= now && m.until !== null && m.until > now && !begins.has(m.until),
+  );
+  return [
+    ...coming.map((m) => ({ of: kind, to: m.set, from: m.from })),
+    ...leaving.map((m) => ({ of: kind, to: null, from: m.until! })),
+  ].sort((a, b) => a.from - b.from);
+}
+
+/** Withdraws what waits for its notice: it never happens, and what is in force now goes on. @returns what was withdrawn */
+export function withdrawMoves(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  kind: SetRecord['of'],
+  tag?: Id<'set'>,
+): Withdrawn[] {
+  const waiting = waitingMoves(app, affiliate, kind, tag);
+  for (const { to, from } of waiting) {
+    const rows = statements(app).of.all(affiliate, kind);
+    for (const m of rows) {
+      if (to !== null && m.set === to && m.from === from) statements(app).end.run(m.from, m.id);
+      else if (m.from < from && m.until === from && (kind !== 'tag' || m.set === (tag ?? to)))
+        statements(app).end.run(null, m.id);
+    }
+  }
+  if (waiting.length) touch(app, 'terms');
+  return waiting;
+}
+
 export function addMembers(
   app: App,
   actor: Actor,
@@ -184,12 +240,16 @@ export function addMembers(
   const added = lines
     .filter((l) => l.outcome === 'add' || (l.outcome === 'move' && others === 'move'))
     .map((l) => l.affiliate!);
+  // who is to stay where it is does not move away any more
+  const stayed = lines
+    .filter((l) => l.outcome === 'already' && isIn(app, set, l.affiliate!))
+    .filter((l) => withdrawMoves(app, l.affiliate!, set.of, set.of === 'tag' ? set.id : undefined).length);
   const notice = noticeFor(app, placed(theTerms(app).data, set, new Set(added), app.clock.now()), added);
   for (const id of added)
     putInto(app, actor, id, { set, from: notice.later.has(id) ? notice.from : undefined });
   touch(app, 'terms');
   const moved = others === 'move' ? counts.move : 0;
-  if (added.length)
+  if (added.length || stayed.length)
     record(app, actor, `${set.of}-members-added`, {
       subject: id,
       before: null,
@@ -198,9 +258,11 @@ export function addMembers(
         affiliates: added.slice(0, 200),
         count: added.length,
         ...(notice.said ? { later: notice.said.count, from: notice.from } : {}),
+        ...(stayed.length ? { movesWithdrawn: stayed.length } : {}),
       },
     });
   return {
+    withdrawn: stayed.length,
     added: counts.add,
     moved,
     kept: counts.move - moved,

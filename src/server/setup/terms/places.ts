@@ -1,3 +1,4 @@
+import { formatDay } from '../../../core/calendar/format';
 import { inForce } from '../../../core/calendar/span';
 import { type TermsData } from '../../../core/terms/draft';
 import { termsAt } from '../../../core/terms/members';
@@ -6,9 +7,19 @@ import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
 import { record } from '../../registers/access/audit';
+import { theProgramme } from '../../registers/programme/record';
 import { changesFor } from './compare';
 import { isComing } from './member-list';
-import { leave, noticeFor, placed, putInto, stopComing } from './members';
+import {
+  leave,
+  noticeFor,
+  placed,
+  putInto,
+  stopComing,
+  waitingMoves,
+  withdrawMoves,
+  type Withdrawn,
+} from './members';
 import { setsInUse, theTerms, type SetRecord } from './store';
 
 export interface Places {
@@ -63,12 +74,59 @@ function withPlaces(app: App, affiliate: Id<'affiliate'>, places: Places): Terms
   return data;
 }
 
+type Waiting = Withdrawn & { says: string };
+
+/** Moves with what they are in words: "moves to Trade on 26 Mar 2027". */
+function movesInWords(app: App, moves: readonly (Withdrawn & { tag?: Id<'set'> })[]): Waiting[] {
+  const { zone } = theProgramme(app);
+  const names = new Map(setsInUse(app).map((s) => [s.id, s.name]));
+  return moves.map(({ tag, ...move }) => {
+    const { of, to, from } = move;
+    const left = tag ? `the tag ${names.get(tag) ?? 'that was removed'}` : `the ${of}`;
+    const what = to === null ? `leaves ${left}` : `moves to ${names.get(to) ?? `a removed ${of}`}`;
+    return { ...move, says: `${what} on ${formatDay(from, zone)}` };
+  });
+}
+
+/** Every move of an affiliate that staff set and that waits for its notice. */
+export function waitingOf(app: App, affiliate: Id<'affiliate'>): Waiting[] {
+  const { tags } = readPlaces(app, affiliate);
+  const ofTags = setsInUse(app)
+    .filter((s) => s.of === 'tag')
+    .flatMap((s) => waitingMoves(app, affiliate, 'tag', s.id).map((m) => ({ ...m, tag: s.id })))
+    .filter((m) => m.to !== null || tags.includes(m.tag));
+  return movesInWords(app, [
+    ...waitingMoves(app, affiliate, 'card'),
+    ...waitingMoves(app, affiliate, 'group'),
+    ...ofTags,
+  ]);
+}
+
+/** Which kinds of set, and which tags, a choice names as they are in force now: what waits there is withdrawn by it. */
+function chosenAsNow(app: App, affiliate: Id<'affiliate'>, { card, group, tags }: Places) {
+  const now = readPlaces(app, affiliate);
+  const chosen: { of: SetRecord['of']; tag?: Id<'set'> }[] = [];
+  if (card !== undefined && card === now.card) chosen.push({ of: 'card' });
+  if (group !== undefined && group === now.group) chosen.push({ of: 'group' });
+  if (tags)
+    for (const { id } of setsInUse(app).filter((s) => s.of === 'tag'))
+      if (tags.includes(id) === now.tags.includes(id)) chosen.push({ of: 'tag', tag: id });
+  return chosen;
+}
+
 /** An affiliate's terms before and after a change of card, group or tags. Changes nothing. */
 export function previewPlaces(app: App, affiliate: Id<'affiliate'>, places: Places) {
   checkPlaces(app, places);
   const [change] = changesFor(app, [affiliate], withPlaces(app, affiliate, places));
   if (!change) throw new Problem('not-found', 'This affiliate does not exist');
-  return { ...change, later: noticeFor(app, withPlaces(app, affiliate, places), [affiliate]).said };
+  const withdraws = chosenAsNow(app, affiliate, places).flatMap(({ of, tag }) =>
+    waitingMoves(app, affiliate, of, tag).map((m) => ({ ...m, ...(tag ? { tag } : {}) })),
+  );
+  return {
+    ...change,
+    later: noticeFor(app, withPlaces(app, affiliate, places), [affiliate]).said,
+    withdraws: movesInWords(app, withdraws),
+  };
 }
 
 /** Puts somebody where the form says, and takes it out of what the form leaves out, from a moment on. */
@@ -101,6 +159,7 @@ export function setPlaces(app: App, actor: Actor, affiliate: Id<'affiliate'>, pl
   if (places.coming === 'stop') stopComing(app, affiliate);
   const change = previewPlaces(app, affiliate, places);
   const before = readPlaces(app, affiliate);
+  for (const { of, tag } of chosenAsNow(app, affiliate, places)) withdrawMoves(app, affiliate, of, tag);
   const at = change.later?.from ?? app.clock.now();
   moveTo(app, actor, affiliate, { before, places, at });
   touch(app, 'terms');
@@ -109,6 +168,7 @@ export function setPlaces(app: App, actor: Actor, affiliate: Id<'affiliate'>, pl
     before,
     after: {
       ...readPlaces(app, affiliate),
+      ...(change.withdraws.length ? { withdrawn: change.withdraws.map((w) => w.says) } : {}),
       ...(change.later ? { from: change.later.from, wanted: places } : {}),
     },
   });

@@ -12,7 +12,7 @@ import { draftShown } from './draft-view';
 import { dateDraft, discardDraft, draftRate, draftSwitch, dropChange } from './drafts';
 import { listMembers } from './member-list';
 import { addMembers, dropMembers, previewMembers } from './members';
-import { previewPlaces, readPlaces, setPlaces } from './places';
+import { previewPlaces, readPlaces, setPlaces, waitingOf } from './places';
 import { termsReadings } from './readings';
 import { readReferral, setReferral } from './referrals';
 import { cancelRehearsal, compareLine, readRehearsal, startRehearsal } from './rehearsals';
@@ -66,7 +66,10 @@ function setRoutes(site: Site): void {
     dropMembers(app, actor, params.id, body.affiliates),
   );
   serve(site, contract.orderTags, ({ actor, body }) => orderTags(app, actor, body.tags));
-  serve(site, contract.readPlaces, ({ params }) => readPlaces(app, affiliateById(app, params.id).id));
+  serve(site, contract.readPlaces, ({ params }) => {
+    const { id } = affiliateById(app, params.id);
+    return { ...readPlaces(app, id), waiting: waitingOf(app, id) };
+  });
   serve(site, contract.previewPlaces, ({ params, body }) => previewPlaces(app, params.id, body));
   serve(site, contract.setPlaces, ({ actor, params, body }) => setPlaces(app, actor, params.id, body));
 }

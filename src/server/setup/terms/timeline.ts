@@ -16,6 +16,7 @@ import { namesOf } from '../../registers/access/names';
 import { affiliateNames } from '../../registers/people/names';
 import { theProgramme } from '../../registers/programme/record';
 import { asRate, setsInUse, type RateRecord } from './store';
+import { hasScheduledEnd, withdrawLockEnd, withdrawPauseEnd, withdrawRateEnd } from './withdraw-end';
 import { termsWords } from './words';
 
 type Row = ReplyOf<typeof Timeline>['rows'][number];
@@ -30,6 +31,8 @@ function stateOf(from: number, until: number | null, now: number): Row['state'] 
 export interface Told extends Pick<Row, 'id' | 'kind' | 'place' | 'what' | 'from' | 'until'> {
   by: string;
   at?: number | null;
+  /** its end was scheduled apart from it, and can be withdrawn until then */
+  endScheduled?: boolean;
   /** where it does not follow of when it is */
   state?: Row['state'];
 }
@@ -50,6 +53,7 @@ function ratesTold(app: App): Told[] {
     until: r.until,
     by: r.createdBy,
     at: r.createdAt,
+    endScheduled: hasScheduledEnd(r),
   }));
 }
 
@@ -63,12 +67,14 @@ function switchesTold(app: App): Told[] {
       kind: 'lock',
       place: words.product(product),
       what: `${event === 'sale' ? 'first payments' : 'renewals'} locked`,
+      endScheduled: until !== null,
     })),
     ...paused.map(({ id, set, from, until, by }): Told => ({
       ...{ id, from, until, by },
       kind: 'pause',
       place: words.who(set),
       what: 'paused',
+      endScheduled: until !== null,
     })),
   ];
 }
@@ -125,9 +131,10 @@ function everyRow(app: App, further: readonly Told[]): Row[] {
   ];
   const name = namesOf(app, all.map((t) => t.by).filter(Boolean));
   return all
-    .map(({ by, at = null, ...told }): Row => {
+    .map(({ by, at = null, endScheduled = false, ...told }): Row => {
       const state = told.state ?? stateOf(told.from, told.until, now);
-      return { ...told, state, by: by ? name(by) : '', at, undoable: state === 'coming' };
+      const undoes = state === 'coming' ? 'change' : state === 'running' && endScheduled ? 'end' : null;
+      return { ...told, state, by: by ? name(by) : '', at, undoes };
     })
     .sort((a, b) => b.from - a.from || (a.id < b.id ? 1 : -1));
 }
@@ -237,14 +244,20 @@ function undoPause(app: App, actor: Actor, { id, from, set }: typeof pauses.$inf
   record(app, actor, 'pause-undone', { subject: set, before: { from }, after: null });
 }
 
-/** Takes a change back that has not begun: it never holds, and what it would have taken over from runs on. */
+const hasBegun = (app: App, { from, until }: { from: number; until: number | null }): boolean =>
+  from <= app.clock.now() && until !== null;
+
+/**
+ * Undoes a change that has not begun: it never takes effect, and what it would have replaced runs on. Of one that runs
+ * and is to end, the scheduled end is withdrawn.
+ */
 export function undoTimeline(app: App, actor: Actor, id: string): { undone: boolean } {
   const [rate] = isId(id, 'rate') ? app.db.select().from(rates).where(eq(rates.id, id)).all() : [];
   const [lock] = isId(id, 'lock') ? app.db.select().from(locks).where(eq(locks.id, id)).all() : [];
   const [pause] = isId(id, 'pause') ? app.db.select().from(pauses).where(eq(pauses.id, id)).all() : [];
-  if (rate) undoRate(app, actor, rate);
-  else if (lock) undoLock(app, actor, lock);
-  else if (pause) undoPause(app, actor, pause);
+  if (rate) (hasBegun(app, rate) ? withdrawRateEnd : undoRate)(app, actor, rate);
+  else if (lock) (hasBegun(app, lock) ? withdrawLockEnd : undoLock)(app, actor, lock);
+  else if (pause) (hasBegun(app, pause) ? withdrawPauseEnd : undoPause)(app, actor, pause);
   else throw new Problem('not-found', 'This change does not exist');
   touch(app, 'terms');
   return { undone: true };

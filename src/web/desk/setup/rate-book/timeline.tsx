@@ -31,6 +31,7 @@ export default function Timeline() {
   const list = useList(readTimeline, state ? { state } : {});
   const may = useMay();
   const undo = useAct(undoTimeline, { done: () => toast('Taken back: it will not begin') });
+  const withdraw = useAct(undoTimeline, { done: () => toast('The end is withdrawn: it runs on') });
   if (list.failed) return <Failed fault={list.failed} retry={list.again} />;
   return (
     <>
@@ -96,16 +97,16 @@ export default function Timeline() {
           {
             head: '',
             cell: (r) =>
-              r.undoable && may(undoTimeline) ? (
+              r.undoes && may(undoTimeline) ? (
                 <Button
                   look="bare"
-                  aria-label={`Undo ${r.what}, ${r.place}`}
-                  onClick={() => undo.mutate({ params: { id: r.id } })}
+                  aria-label={`${r.undoes === 'end' ? 'Withdraw the end of' : 'Undo'} ${r.what}, ${r.place}`}
+                  onClick={() => (r.undoes === 'end' ? withdraw : undo).mutate({ params: { id: r.id } })}
                 >
-                  Undo
+                  {r.undoes === 'end' ? 'Withdraw end' : 'Undo'}
                 </Button>
               ) : null,
-            width: '70px',
+            width: '110px',
           },
         ]}
       />

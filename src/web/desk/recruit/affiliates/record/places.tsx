@@ -12,7 +12,7 @@ import { Dialog, DialogFoot } from '../../../../kit/dialog';
 import { Pair } from '../../../../kit/layout';
 import { useProgramme } from '../../../../kit/programme';
 import { SelectField } from '../../../../kit/select';
-import { Ticks } from '../../../../kit/ticks';
+import { Tick, Ticks } from '../../../../kit/ticks';
 import { useMay } from '../../../roles';
 import { BeforeAfter } from '../../../shared/before-after';
 import { NoticeNote } from '../../../shared/notice';
@@ -94,6 +94,7 @@ function Change({
   const [card, setCard] = useState(begin.card ?? '');
   const [group, setGroup] = useState(begin.group ?? '');
   const [tags, setTags] = useState(begin.tags);
+  const [stays, setStays] = useState<string[]>([]);
   const [view, setView] = useState<ReplyOf<typeof previewPlaces> | null>(null);
   const { day } = useProgramme();
   const { mutate: look } = useAct(previewPlaces, { done: setView });
@@ -101,7 +102,9 @@ function Change({
     done: (r) => {
       onClose();
       toast(
-        `${name}: changes ${r.later ? `on ${day(r.later.from)}, after the notice` : 'hold from now on'}`,
+        r.withdraws.length
+          ? `${name}: withdrawn, ${r.withdraws.map((w) => w.says).join(', ')}`
+          : `${name}: changes ${r.later ? `on ${day(r.later.from)}, after the notice` : 'hold from now on'}`,
         {
           duration: 10_000,
           action: {
@@ -122,7 +125,12 @@ function Change({
     },
   });
   const back = useAct(setPlaces, { done: () => toast('Taken back') });
-  const key = JSON.stringify({ ...(card ? { card } : {}), group: group || null, tags });
+  // only what is chosen is sent: what is in force and chosen again withdraws what waits
+  const key = JSON.stringify({
+    ...(card && (card !== begin.card || stays.includes('card')) ? { card } : {}),
+    ...(group !== (begin.group ?? '') || stays.includes('group') ? { group: group || null } : {}),
+    ...(tags.join() !== begin.tags.join() || stays.includes('tag') ? { tags } : {}),
+  });
   useEffect(() => {
     look({ params: { id }, body: JSON.parse(key) as object });
   }, [key, id, look]);
@@ -165,6 +173,16 @@ function Change({
           ticked={tags}
           onChange={setTags}
         />
+        {begin.waiting.map((w) => (
+          <Tick
+            key={`${w.of} ${w.to ?? ''} ${w.from}`}
+            className="mt-2"
+            on={stays.includes(w.of)}
+            onChange={(on) => setStays(on ? [...stays, w.of] : stays.filter((of) => of !== w.of))}
+          >
+            Withdraw the scheduled change: {w.says}
+          </Tick>
+        ))}
         {view && <BeforeAfter changes={[view]} total={1} alone />}
         {view && <NoticeNote notice={view.later} alone />}
         <DialogFoot>
