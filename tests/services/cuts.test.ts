@@ -115,6 +115,11 @@ it('a cut: a flat for a percentage, and a percentage for a flat on a cheaper ste
     cutOf(
       rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-order', value: '10.00' } }),
     ),
+  ).toBe('WHEEL-1, first sale of 2: €20.00 → €10.00 for Mara and 1 other');
+  expect(
+    cutOf(
+      rate(everyone, { of: 'product', id: ids.wheel! }, { reward: { kind: 'flat-unit', value: '10.00' } }),
+    ),
   ).toBeNull();
   inForce(
     rate(everyone, { of: 'product', id: ids.roll! }, { reward: { kind: 'flat-order', value: '2.00' } }),

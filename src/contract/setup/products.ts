@@ -130,6 +130,12 @@ export const ProductOut = closed({
   sold: Type.Integer(),
   left: nullable(Type.Integer({ description: 'units left at the present price' })),
   presentPrice: nullable(MoneyOut),
+  closedFrom: nullable(
+    Type.Integer({
+      description:
+        'from when affiliates may not promote it, UTC milliseconds; null: they may, or never could',
+    }),
+  ),
   locks: Type.Array(oneOf('Lock', lockedEvents)),
   picture: Type.String(),
   ownPicture: Type.Boolean(),

@@ -87,6 +87,12 @@ export const ProgrammeOut = closed({
   ...termsFields,
   ...recruitingFields,
   logo: nullable(Type.String()),
+  noticeKept: nullable(
+    closed({
+      weeks: Type.Integer({ description: 'weeks of the longer notice' }),
+      until: Moment,
+    }),
+  ),
   live: Type.Record(Type.String(), Type.String(), {
     description: 'what may stand in braces in a text, and what it is filled with now',
   }),

@@ -42,6 +42,15 @@ export const ReferralOut = closed({
       until: nullable(Moment),
     }),
   ),
+  next: nullable(
+    closed({
+      name: nullable(Type.String({ description: 'null: the share ends' })),
+      percent: Type.String(),
+      of: Of,
+      from: Moment,
+      until: nullable(Moment),
+    }),
+  ),
   waitsFor: nullable(
     Type.String({ description: 'who brought an applicant in: its share begins when the applicant joins' }),
   ),
@@ -60,7 +69,8 @@ export const referralFields = {
   months: words('Months', 3, { example: '12', pattern: '^\\d*$' }),
 };
 export const setReferral = endpoint('PUT', '/api/v1/affiliates/:id/referral', {
-  summary: 'Set who brought an affiliate in and what that one earns, from now on; nobody = ends it',
+  summary:
+    'Set who brought an affiliate in and what that one earns; nobody = ends it. What pays less takes effect after the promised notice',
   access: managing,
   params: byId('affiliate'),
   once: true,
@@ -74,11 +84,13 @@ const Owner = closed({
   handle: Type.String(),
   percent: Type.String(),
   from: Moment,
+  until: nullable(Moment),
   promotes: Type.Boolean(),
   detailsComplete: Type.Boolean(),
 });
 export const CoOwnersOut = closed({
   rows: Type.Array(Owner),
+  coming: Type.Array(closed({ name: Type.String(), percent: Type.String(), from: Moment })),
   past: Type.Array(closed({ name: Type.String(), percent: Type.String(), from: Moment, until: Moment })),
 });
 export const readCoOwners = endpoint('GET', '/api/v1/products/:id/co-owners', {
@@ -88,7 +100,8 @@ export const readCoOwners = endpoint('GET', '/api/v1/products/:id/co-owners', {
   reply: CoOwnersOut,
 });
 export const setCoOwners = endpoint('PUT', '/api/v1/products/:id/co-owners', {
-  summary: 'Set the partners in a product and their shares, from now on',
+  summary:
+    'Set the partners in a product and their shares. A lower share takes effect after the promised notice',
   access: managing,
   params: byId('product'),
   once: true,

@@ -129,6 +129,15 @@ export function convertToBase(amount: number, currency: string, base: string, ra
   return mulDiv(amount, up * 1_000_000, down * rateMicros);
 }
 
+/**
+ * The other way: an amount in minor units of base as minor units of another currency, rounded half away from zero.
+ * @param rateMicros how much of the other currency one unit of base buys, × 1,000,000
+ */
+export function convertFromBase(amount: number, currency: string, base: string, rateMicros: number): number {
+  if (currency === base) return amount;
+  return mulDiv(amount, 10 ** exponentOf(currency) * rateMicros, 10 ** exponentOf(base) * 1_000_000);
+}
+
 function clip(text: string): string {
   return text.length > 24 ? `${text.slice(0, 24)}…` : text;
 }

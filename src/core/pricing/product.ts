@@ -51,6 +51,8 @@ export interface ProductDetails {
   listed: boolean;
   /** a person decides; rules decide and leave the rest to a person; everybody is let in, after hold; nobody may promote it */
   recruiting: Recruiting;
+  /** where affiliates may not promote it: from when, UTC milliseconds; null = from ever */
+  closedFrom: number | null;
   // recurring: `price` of the product is the first payment
   trialDays: number;
   renewalPrice: number | null;
@@ -93,6 +95,7 @@ export const plainDetails: ProductDetails = {
   stock: null,
   listed: true,
   recruiting: 'reviewed',
+  closedFrom: null,
   trialDays: 0,
   renewalPrice: null,
   interval: 'month',
@@ -103,6 +106,12 @@ export const plainDetails: ProductDetails = {
   noticeDays: 3,
   instalments: 3,
 };
+
+/** True where affiliates may promote a product at a moment: one that was closed to them is open until its notice has ended. */
+export const isOpenToAffiliates = (
+  { recruiting, closedFrom }: Pick<ProductDetails, 'recruiting' | 'closedFrom'>,
+  at: number,
+): boolean => recruiting !== 'none' || (closedFrom !== null && at < closedFrom);
 
 /**
  * Price of the k-th sale of a stepped price: min(ceiling, start + step × ⌊(k − 1) / n⌋).

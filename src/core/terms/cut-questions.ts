@@ -1,6 +1,7 @@
 import type { Span } from '../calendar/span';
 import { isId, type Id } from '../text/id';
 import type { Book } from './book';
+import { ordersAsked, type Exchange, type OrderAsked } from './cut-orders';
 import type { TermsData } from './draft';
 import type { Roll } from './members';
 import { covers, type Event, type Rate } from './rate';
@@ -27,6 +28,8 @@ export interface Asked {
   sellable: Sellable;
   event: Event;
   payment: number;
+  /** at which orders, the plainest first */
+  orders: readonly OrderAsked[];
 }
 
 const spanKey = (parts: readonly unknown[]) => JSON.stringify(parts);
@@ -215,23 +218,33 @@ function paymentsOf(rates: readonly Rate[]): number[] {
 export function questions(
   before: TermsData,
   after: TermsData,
-  { rates, places }: Difference,
-  sellables: readonly Sellable[],
+  {
+    difference: { rates, places },
+    sellables,
+    ...money
+  }: { difference: Difference; sellables: readonly Sellable[]; base: string; exchange: Exchange },
 ): Asked[] {
-  const all = [...before.rates, ...after.rates];
+  const all = [...new Set([...before.rates, ...after.rates])];
   const events = new Set(places ? all.map((r) => r.event) : rates.map((r) => r.event));
   const payments = paymentsOf(all);
   return sellables.flatMap((sellable): Asked[] => {
     const sold = { product: sellable.product, kind: sellable.kind, step: sellable.step };
     const asks = (event: Event) =>
       events.has(event) && (places || rates.some((r) => r.event === event && covers(r.what, sold)));
+    const at = (event: Event, price: number) => ordersAsked(all, { sold, event, price }, money);
+    const { price, renewal } = sellable;
+    const further = renewal !== null && asks('renewal') ? at('renewal', renewal) : [];
     return [
-      ...(sellable.price !== null && asks('sale') ? [{ sellable, event: 'sale' as const, payment: 1 }] : []),
-      ...(sellable.renewal !== null && asks('renewal')
-        ? payments.map((payment) => ({ sellable, event: 'renewal' as const, payment }))
+      ...(price !== null && asks('sale')
+        ? [{ sellable, event: 'sale' as const, payment: 1, orders: at('sale', price) }]
+        : []),
+      ...(further.length
+        ? payments.map((payment) => ({ sellable, event: 'renewal' as const, payment, orders: further }))
         : []),
       ...(sellable.step === null
-        ? (['lead', 'click'] as const).filter(asks).map((event) => ({ sellable, event, payment: 1 }))
+        ? (['lead', 'click'] as const)
+            .filter(asks)
+            .map((event) => ({ sellable, event, payment: 1, orders: at(event, 0) }))
         : []),
     ];
   });

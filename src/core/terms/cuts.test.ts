@@ -3,6 +3,7 @@ import { say } from '../../../tests/helpers/terms';
 import { Seeded } from '../../demo/random';
 import type { Id } from '../text/id';
 import { buildBook } from './book';
+import type { OrderAsked } from './cut-orders';
 import type { IndexedTerms, Sellable } from './cut-questions';
 import { cutsBetween, loweredBy, type Cut } from './cuts';
 import type { TermsData } from './draft';
@@ -134,6 +135,71 @@ it('a change of the places of 150,000 at once is judged as that of one', () => {
   expect(cuts.map((c) => [c.people, c.before, c.after])).toEqual([[150_000, 2000, 500]]);
 });
 
+const asOrder = ({ order: { quantity, amount, currency }, before, after }: Cut) =>
+  `${quantity} for ${amount} ${currency}: ${before} → ${after}`;
+const bends = (before: string, after: string, sellables = [pot]) =>
+  cutsBetween(terms([before]), terms([after]), {
+    people: ['aff_ann'],
+    sellables,
+    now,
+    base,
+    exchange: new Map([['USD', 2_000_000]]),
+  }).map(asOrder);
+
+it.each([
+  ['a cap that is added', '10 %', '10 % | cap 15.00', '2 for 20000 EUR: 2000 → 1500'],
+  ['a cap that bites far above the price', '10 %', '10 % | cap 150.00', '1 for 150005 EUR: 15001 → 15000'],
+  ['a cap that is lowered', '10 % | cap 500.00', '10 % | cap 400.00', '1 for 400005 EUR: 40001 → 40000'],
+  ['a percentage that becomes flat', '10 %', '10.00 flat', '2 for 20000 EUR: 2000 → 1000'],
+  [
+    'flat per unit that becomes flat per order',
+    '5.00 flat a unit',
+    '5.00 flat',
+    '2 for 20000 EUR: 1000 → 500',
+  ],
+  ['a minimum order value', '10 %', 'from 60.00 10 %', '1 for 5999 EUR: 600 → 0'],
+  [
+    'a higher band that is lowered',
+    'from 60.00 10 %, from 300.00 20 %',
+    'from 60.00 10 %, from 300.00 15 %',
+    '10 for 100000 EUR: 20000 → 15000',
+  ],
+  [
+    'a band that begins later',
+    'from 60.00 10 %, from 300.00 20 %',
+    'from 60.00 10 %, from 310.00 20 %',
+    '1 for 30000 EUR: 6000 → 3000',
+  ],
+  [
+    'the amount in another currency',
+    '6.00 or USD 14.00 flat',
+    '6.00 or USD 12.00 flat',
+    '1 for 20000 USD: 700 → 600',
+  ],
+  ['a cap on flat per unit', '5.00 flat a unit', '5.00 flat a unit | cap 100.00', '21 for 210000 EUR'],
+])('%s is a cut', (_, before, after, found) => {
+  const cuts = bends(`programme: ${before}`, `programme: ${after}`);
+  expect(cuts).toHaveLength(1);
+  expect(cuts[0]).toContain(found);
+  // and what raises is none
+  expect(bends(`programme: ${after}`, `programme: ${before}`)).toEqual([]);
+});
+
+it('the cap of an uplift that is lowered is a cut where it bites, also of one that raises up to', () => {
+  const capped = (mode: string, cap: string) =>
+    terms(['programme: 10 %', `uplift: ${mode} 15 % | cap ${cap}`]);
+  for (const mode of ['up to', 'plus']) {
+    expect(between(capped(mode, '90.00'), capped(mode, '80.00'))).toHaveLength(1);
+    expect(between(capped(mode, '80.00'), capped(mode, '90.00'))).toEqual([]);
+  }
+});
+
+it('renewals are asked about at two and ten units as well', () => {
+  expect(bends('product S renewal: 10 %', 'product S renewal: 1.50 flat', [club])).toEqual([
+    '2 for 3000 EUR: 300 → 150',
+  ]);
+});
+
 // The same by brute force: everybody, everything that can be sold, every event, many payments, every moment.
 
 const people: Id<'affiliate'>[] = ['aff_ann', 'aff_bo', 'aff_cem'];
@@ -143,6 +209,15 @@ const payments = [2, 3, 4, 5, 6, 7, 8];
 function drawRates(random: Seeded): string[] {
   const rung = () =>
     random.pick(['programme', 'product A', 'product S', 'card makers', 'group G', 'tag t1', 'personal ann']);
+  const reward = () =>
+    random.pick([
+      `${random.whole(1, 30)} %`,
+      `${random.whole(1, 30)} %`,
+      `${random.whole(1, 20)}.00 flat`,
+      `${random.whole(1, 20)}.00 or USD ${random.whole(1, 20)}.00 flat`,
+      `${random.whole(1, 9)}.00 flat a unit`,
+      `from ${random.whole(10, 200)}.00 ${random.whole(1, 30)} %, from 250.00 ${random.whole(1, 30)} %`,
+    ]);
   return Array.from({ length: random.whole(1, 6) }, () => {
     const renewal = random.chance(0.3);
     const range = renewal && random.chance(0.5) ? ` ${random.whole(2, 4)}–${random.whole(4, 6)}` : '';
@@ -150,7 +225,7 @@ function drawRates(random: Seeded): string[] {
     const where = `${rung()}${renewal ? ` renewal${range}` : ''}`;
     return random.chance(0.2)
       ? `uplift: ${random.pick(['up to', 'plus'])} ${random.whole(1, 30)} %${span.replace(/ \| cap.*/, '')}`
-      : `${where}: ${random.whole(1, 30)} %${span}`;
+      : `${where}: ${reward()}${span}`;
   });
 }
 
@@ -178,16 +253,25 @@ interface Case {
   event: Event;
   payment: number;
   at: number;
+  order: OrderAsked;
 }
 
-function amountIn({ book, roll }: IndexedTerms, { who, sold, event, payment, at }: Case): number {
+function amountIn({ book, roll }: IndexedTerms, { who, sold, event, payment, at, order }: Case): number {
   const { product, kind, step } = sold;
-  const amount = (event === 'renewal' ? sold.renewal : sold.price)!;
+  const { quantity, amount, currency, rateMicros } = order;
   const locked = isLocked(roll, product, event, at);
-  const line = { product, kind, step, locked, name: '', quantity: 1, amount, discount: 0, approved: true };
-  const order = { event, at, payment, currency: base, base, rateMicros: 1_000_000, lines: [line] };
-  return amountsOf(book, termsAt(roll, who, at), order)[0]!;
+  const line = { product, kind, step, locked, name: '', quantity, amount, discount: 0, approved: true };
+  const asked = { event, at, payment, currency, base, rateMicros, lines: [line] };
+  return amountsOf(book, termsAt(roll, who, at), asked)[0]!;
 }
+
+/** One, two and ten units, in base and in a currency with amounts of its own. */
+const ordersOf = (price: number): OrderAsked[] =>
+  [1, 2, 10].flatMap((quantity) => [
+    { quantity, amount: quantity * price, currency: base, rateMicros: 1_000_000 },
+    { quantity, amount: quantity * 2 * price, currency: 'USD', rateMicros: 2_000_000 },
+  ]);
+const exchange = new Map([['USD', 2_000_000]]);
 
 function everyCase(): Case[] {
   const found: Case[] = [];
@@ -198,7 +282,8 @@ function everyCase(): Case[] {
           ['sale', 1],
           ...(sold.renewal === null ? [] : payments.map((n) => ['renewal', n])),
         ] as [Event, number][])
-          found.push({ who, sold, event, payment, at });
+          for (const order of ordersOf((event === 'renewal' ? sold.renewal : sold.price)!))
+            found.push({ who, sold, event, payment, at, order });
   return found;
 }
 
@@ -215,8 +300,24 @@ it('finds whom asking for every case by itself finds, in 400 random changes of t
     };
     const after = { data, book: buildBook(rates), roll: buildRoll(data) };
     const lowered = new Set(all.filter((c) => amountIn(after, c) < amountIn(before, c)).map((c) => c.who));
-    const found = loweredBy(before, after, { people, sellables: shelf, now, base });
-    expect([...found].sort(), `change ${n}`).toEqual([...lowered].sort());
+    const questioned = { people, sellables: shelf, now, base, exchange };
+    const found = loweredBy(before, after, questioned);
+    // everybody whom one of the many cases lowers, at whatever value
+    expect(
+      [...lowered].filter((id) => !found.has(id)),
+      `change ${n}`,
+    ).toEqual([]);
+    // and nobody who is not: each cut is one that the resolver confirms
+    const cuts = cutsBetween(before, after, questioned);
+    expect(cuts.length > 0, `change ${n}`).toBe(found.size > 0);
+    for (const { affiliate: who, sellable: sold, event, payment, at, order, ...amounts } of cuts) {
+      const asked = { who, sold, event, payment, at, order };
+      expect([amountIn(before, asked), amountIn(after, asked)], `change ${n}`).toEqual([
+        amounts.before,
+        amounts.after,
+      ]);
+      expect(amounts.after).toBeLessThan(amounts.before);
+    }
     counted[found.size ? 'cut' : 'spared'] += 1;
   }
   expect(Math.min(counted.cut, counted.spared), JSON.stringify(counted)).toBeGreaterThan(50);

@@ -1,4 +1,5 @@
 import type { Id } from '../text/id';
+import type { Exchange, OrderAsked } from './cut-orders';
 import {
   differenceOf,
   namedBy,
@@ -13,7 +14,7 @@ import { isLocked, termsAt } from './members';
 import type { AffiliateTerms, Event } from './rate';
 import { amountsOf } from './resolve';
 
-/** Something on which somebody would earn less. Amounts in minor units of base, for one unit at its price. */
+/** Something on which somebody would earn less. Amounts in minor units of base, for one order. */
 export interface Cut {
   /** from when, UTC milliseconds */
   at: number;
@@ -23,25 +24,27 @@ export interface Cut {
   sellable: Sellable;
   event: Event;
   payment: number;
+  /** the order that would earn less: one unit at its price where that does */
+  order: OrderAsked;
   before: number;
   after: number;
 }
 
 /** What one case earns, minor units of base. */
-function earns(
+export function earns(
   terms: IndexedTerms,
   who: AffiliateTerms,
-  { sellable, event, payment }: Asked,
-  { at, base }: { at: number; base: string },
+  { sellable, event, payment }: Omit<Asked, 'orders'>,
+  { at, base, order }: { at: number; base: string; order: OrderAsked },
 ): number {
   const { product, kind, step } = sellable;
-  const amount = (event === 'renewal' ? sellable.renewal : event === 'sale' ? sellable.price : 0) ?? 0;
+  const { quantity, amount, currency, rateMicros } = order;
   const line = {
     product,
     kind,
     step,
     name: '',
-    quantity: 1,
+    quantity,
     amount,
     discount: 0,
     approved: true,
@@ -51,9 +54,9 @@ function earns(
     event,
     at,
     payment,
-    currency: base,
+    currency,
     base,
-    rateMicros: 1_000_000,
+    rateMicros,
     lines: [line],
   })[0]!;
 }
@@ -89,7 +92,7 @@ function cases(
 
 /**
  * Whether a change of terms lowers what anybody would earn on anything: the one place that every such act asks. The resolver is asked under the terms
- * before and after, for everybody, for each product and step that the change touches, at its price, each event and each payment number at which
+ * before and after, for everybody, for each product and step that the change touches, at each order at which what it earns may bend, each event and each payment number at which
  * something changes, at each moment from now on at which something begins or ends while the two differ: a group rate that is taken away lowers
  * whoever joins the group later, then.
  * @param people affiliates whose terms count @param each is told of every case that falls, at each moment at which the two begin or cease to differ,
@@ -103,17 +106,19 @@ function eachCut(
     sellables,
     now,
     base,
+    exchange,
     each,
   }: {
     people: Iterable<Id<'affiliate'>>;
     sellables: readonly Sellable[];
     now: number;
     base: string;
+    exchange: Exchange;
     each: (cut: Cut, ids: readonly Id<'affiliate'>[]) => void;
   },
 ): void {
   const difference = differenceOf(before.data, after.data, now);
-  const asked = questions(before.data, after.data, difference, sellables);
+  const asked = questions(before.data, after.data, { difference, sellables, base, exchange });
   if (!asked.length) return;
   const all = [...people];
   const standing = standingsIn([before, after], all, difference.span);
@@ -142,31 +147,37 @@ function firstCut(
     base,
   }: { affiliate: Id<'affiliate'>; asked: readonly Asked[]; at: number; base: string },
 ): Omit<Cut, 'people'> | null {
-  const when = { at, base };
   const [was, is] = [termsAt(before.roll, affiliate, at), termsAt(after.roll, affiliate, at)];
-  for (const question of asked) {
-    const amounts = {
-      before: earns(before, was, question, when),
-      after: earns(after, is, question, when),
-    };
-    if (amounts.after < amounts.before) return { at, affiliate, ...question, ...amounts };
-  }
+  for (const { orders, ...question } of asked)
+    for (const order of orders) {
+      const amounts = {
+        before: earns(before, was, question, { at, base, order }),
+        after: earns(after, is, question, { at, base, order }),
+      };
+      if (amounts.after < amounts.before) return { at, affiliate, ...question, order, ...amounts };
+    }
   return null;
+}
+
+/** Who and what is asked about. */
+interface Questioned {
+  people: Iterable<Id<'affiliate'>>;
+  sellables: readonly Sellable[];
+  /** UTC milliseconds */
+  now: number;
+  base: string;
+  /** exchange rates of the currencies in which rates promise amounts of their own */
+  exchange?: Exchange;
 }
 
 /** Every case that would earn less, one cut for each moment. See `eachCut`. */
 export function cutsBetween(
   before: IndexedTerms,
   after: IndexedTerms,
-  {
-    people,
-    sellables,
-    now,
-    base,
-  }: { people: Iterable<Id<'affiliate'>>; sellables: readonly Sellable[]; now: number; base: string },
+  { people, sellables, now, base, exchange = new Map() }: Questioned,
 ): Cut[] {
   const cuts: Cut[] = [];
-  eachCut(before, after, { people, sellables, now, base, each: (cut) => cuts.push(cut) });
+  eachCut(before, after, { people, sellables, now, base, exchange, each: (cut) => cuts.push(cut) });
   return cuts;
 }
 
@@ -174,12 +185,7 @@ export function cutsBetween(
 export function loweredBy(
   before: IndexedTerms,
   after: IndexedTerms,
-  {
-    people,
-    sellables,
-    now,
-    base,
-  }: { people: Iterable<Id<'affiliate'>>; sellables: readonly Sellable[]; now: number; base: string },
+  { people, sellables, now, base, exchange = new Map() }: Questioned,
 ): Set<Id<'affiliate'>> {
   const lowered = new Set<Id<'affiliate'>>();
   eachCut(before, after, {
@@ -187,6 +193,7 @@ export function loweredBy(
     sellables,
     now,
     base,
+    exchange,
     each: (_cut, ids) => ids.forEach((id) => lowered.add(id)),
   });
   return lowered;

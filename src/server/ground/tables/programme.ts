@@ -41,6 +41,9 @@ export const programme = sqliteTable(
     clicksTo: text('clicks_to'),
     /** weeks that a cut of rates is announced before it holds */
     noticeWeeks: integer('notice_weeks').notNull().default(2),
+    /** a longer notice that was promised before, and the moment until which it is kept; null = none */
+    noticeBefore: integer('notice_before'),
+    noticeBeforeUntil: integer('notice_before_until'),
     /** what an affiliate earns from sales of those it brought in, for those who join from now on; 0 = nothing */
     referralPpm: integer('referral_ppm').notNull().default(0),
     referralOf: text('referral_of', { enum: shareBases }).notNull().default('commission'),

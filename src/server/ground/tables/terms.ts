@@ -205,6 +205,8 @@ export const referrals = sqliteTable(
     of: text('of', { enum: shareBases }).notNull(),
     from: moment('valid_from').notNull(),
     until: moment('valid_until'),
+    /** the end that it was set with, whatever ends it sooner; of rows of earlier versions null */
+    untilSet: moment('until_set'),
     setBy: text('set_by').notNull(),
   },
   (t) => [index('referrals_affiliate').on(t.affiliate), index('referrals_by').on(t.by)],

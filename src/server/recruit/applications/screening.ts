@@ -6,6 +6,7 @@ import type {
   listRules as List,
 } from '../../../contract/recruit/screening';
 import { parsePercent, percentDigits } from '../../../core/money/percent';
+import { isOpenToAffiliates } from '../../../core/pricing/product';
 import { isUsual, usualPractices } from '../../../core/recruiting/practices';
 import {
   decidedBy,
@@ -226,7 +227,9 @@ export function orderRules(app: App, actor: Actor, ids: Id<'rule'>[]): ReplyOf<t
 /** Whether rules may decide for a product; for the whole programme, where they may for everything that recruits. */
 export function isScreened(app: App, product: Pick<typeof products.$inferSelect, 'details'> | null): boolean {
   if (product) return detailsOf(product).recruiting === 'screened';
-  const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
+  const open = productsInUse(app).filter(
+    (p) => p.state === 'live' && isOpenToAffiliates(detailsOf(p), app.clock.now()),
+  );
   return open.length > 0 && open.every((p) => detailsOf(p).recruiting === 'screened');
 }
 

@@ -1,4 +1,5 @@
 import type { ProductIn, ProductOut } from '../../../contract/setup/products';
+import type { ProductDetails } from '../../../core/pricing/product';
 import { mayBecome, readiness, type ProductState } from '../../../core/pricing/readiness';
 import type { Reward } from '../../../core/terms/rate';
 import type { Id } from '../../../core/text/id';
@@ -7,12 +8,14 @@ import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
 import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { difference, record } from '../../registers/access/audit';
+import { detailsOf } from '../../registers/catalogue/details';
 import { fileNeed } from '../../registers/catalogue/files';
 import { checkPagesOf } from '../../registers/catalogue/pages';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
 import { addProduct, changeProduct } from '../../registers/catalogue/write';
 import { giveLinksForProduct } from '../../registers/people/links';
 import { ordersSince } from '../../totals/products';
+import { earliestCut, isAnybodyPromised } from '../terms/cuts';
 import { firstEvent, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { referralsPromised, worstInWords, worstOn } from '../terms/worst';
@@ -60,6 +63,7 @@ export function editProduct(
         })),
       );
   }
+  fields.details = { ...fields.details, closedFrom: closedFrom(app, row, fields.details) };
   const change = difference(row, fields);
   changeProduct(app, id, fields);
   if (Object.keys(change.after).length)
@@ -78,6 +82,21 @@ export function editProduct(
   touch(app, 'records');
   refuseWorstOn(app, id);
   return readProduct(app, id);
+}
+
+/**
+ * From when affiliates may not promote a product any more: while it is on sale and somebody was promised commission on
+ * it, from the end of the promised notice on. Null where they may.
+ */
+function closedFrom(
+  app: App,
+  row: ProductRecord,
+  { recruiting }: Partial<Pick<ProductDetails, 'recruiting'>>,
+): number | null {
+  if (recruiting !== 'none') return null;
+  const before = detailsOf(row);
+  if (before.recruiting === 'none') return before.closedFrom;
+  return row.state === 'live' && isAnybodyPromised(app) ? earliestCut(app) : app.clock.now();
 }
 
 /** A price with which commission and referral share could be more than the sale is refused; the transaction takes everything back. */

@@ -8,6 +8,7 @@ import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { stale } from '../../registers/access/stale';
+import { detailsOf } from '../../registers/catalogue/details';
 import { detailsAsTyped } from '../../registers/catalogue/details-typed';
 import { fileNeed, fileOf, pictureAddress, shownFile } from '../../registers/catalogue/files';
 import { showPages } from '../../registers/catalogue/pages';
@@ -54,6 +55,7 @@ export function readProduct(app: App, id: Id<'product'>): ProductOut {
     ...detailsAsTyped(app, row),
     sold: row.sold,
     ...priceNow(row),
+    closedFrom: detailsOf(row).recruiting === 'none' ? detailsOf(row).closedFrom : null,
     rewardKind: kindOf(own),
     reward: typed(own),
     renewalRewardKind: kindOf(later),

@@ -27,6 +27,7 @@ import { namesOf } from '../../registers/access/names';
 import { stale } from '../../registers/access/stale';
 import { logoAddress } from '../../registers/catalogue/files';
 import { queue } from '../../registers/outbox/queue';
+import { noticeFields, noticeNow } from '../../registers/programme/notice';
 import { theProgramme, type Programme } from '../../registers/programme/record';
 import { changeProgramme } from '../../registers/programme/write';
 import { liveValues } from '../terms/live';
@@ -55,6 +56,8 @@ export function readSettings(app: App): Static<typeof ProgrammeOut> {
     debtorName: p.debtorName,
     debtorIban: p.debtorIban,
     noticeWeeks: p.noticeWeeks,
+    noticeKept:
+      noticeNow(app) > p.noticeWeeks ? { weeks: noticeNow(app), until: p.noticeBeforeUntil! } : null,
     lowEarning: toDecimal(p.lowEarning, p.base),
     feePercent: percentDigits(p.feePpm),
     feeFixed: toDecimal(p.feeFixed, p.base),
@@ -152,7 +155,7 @@ export function saveTermsSettings(app: App, actor: Actor, input: BodyOf<typeof e
   save(app, actor, {
     version: input.version,
     fields: {
-      noticeWeeks: input.noticeWeeks,
+      ...noticeFields(app, input.noticeWeeks),
       lowEarning,
       feePpm,
       feeFixed,

@@ -4,7 +4,7 @@ import { type askRateBook as Ask } from '../../../contract/setup/rate-book';
 import { dayOf } from '../../../core/calendar/zone';
 import { parseAmount } from '../../../core/money/amount';
 import { isCurrency } from '../../../core/money/currency';
-import { paymentPrice, type ProductKind } from '../../../core/pricing/product';
+import { isOpenToAffiliates, paymentPrice, type ProductKind } from '../../../core/pricing/product';
 import { termsOfColumn, type Column } from '../../../core/terms/cell';
 import { applyDraft } from '../../../core/terms/draft';
 import { isLocked, termsAt } from '../../../core/terms/members';
@@ -130,7 +130,7 @@ export function ask(app: App, actor: Actor, query: AskQuery) {
     quantity: 1,
     amount,
     discount: 0,
-    approved: !product || detailsOf(product).recruiting !== 'none',
+    approved: !product || isOpenToAffiliates(detailsOf(product), at),
     locked: isLocked(terms.roll, sold.product, event, at),
   };
   const working = resolveWithWorking(terms.book, termsOfColumn(column, terms.roll, at), {

@@ -1,8 +1,8 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { FieldFault } from '../../../contract/explain';
 import type { addPartner as AddCall, setCoOwners as SetCall } from '../../../contract/setup/shares';
-import { inForce } from '../../../core/calendar/span';
+import { inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import { formatPercent, parsePercent, percentDigits, wholePpm } from '../../../core/money/percent';
 import { emailKey } from '../../../core/recruiting/evidence';
 import type { CoOwner } from '../../../core/terms/shares';
@@ -22,6 +22,9 @@ import { handleFor } from '../../registers/people/names';
 import { detailsComplete } from '../../registers/people/record';
 import { addAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
+import { earliestCut } from './cuts';
+
+type OwnerRecord = typeof coOwners.$inferSelect;
 
 const statements = perApp((app) => ({ of: rowsBy(app, coOwners, ['product'], { inOrderOf: 'id' }) }));
 
@@ -41,20 +44,25 @@ export function readCoOwners(app: App, product: Id<'product'>): ReplyOf<typeof S
     .where(eq(coOwners.product, product))
     .orderBy(coOwners.id)
     .all();
+  const now = app.clock.now();
   return {
     rows: rows
-      .filter(({ o }) => o.until === null)
+      .filter(({ o }) => inForce(o, now))
       .map(({ o, who }) => ({
         payee: o.payee,
         name: who.name,
         handle: who.handle,
         percent: percentDigits(o.ppm),
         from: o.from,
+        until: o.until,
         promotes: who.promotes,
         detailsComplete: detailsComplete(who),
       })),
+    coming: rows
+      .filter(({ o }) => o.from > now && !isEmpty(o))
+      .map(({ o, who }) => ({ name: who.name, percent: percentDigits(o.ppm), from: o.from })),
     past: rows.flatMap(({ o, who }) =>
-      o.until !== null && o.until > o.from
+      o.until !== null && o.until > o.from && isOver(o, now)
         ? [{ name: who.name, percent: percentDigits(o.ppm), from: o.from, until: o.until }]
         : [],
     ),
@@ -108,7 +116,36 @@ function readOwners(app: App, owners: OwnerIn[]): Map<Id<'affiliate'>, number> {
   return next;
 }
 
-/** Ends the shares that are not the same from now on, and begins the others. */
+const endShare = (app: App, { id }: OwnerRecord, until: number | null): void => {
+  app.db.update(coOwners).set({ until }).where(eq(coOwners.id, id)).run();
+};
+
+/** Withdraws what is scheduled for a product: it never begins, and what is in force runs on. @returns what is in force */
+function withdrawComing(app: App, product: Id<'product'>): OwnerRecord[] {
+  const now = app.clock.now();
+  const rows = statements(app)
+    .of.all(product)
+    .filter((o) => !isEmpty(o) && !isOver(o, now));
+  for (const o of rows) if (o.from > now) endShare(app, o, o.from);
+  const current = rows.filter((o) => o.from <= now);
+  for (const o of current) if (o.until !== null) endShare(app, o, null);
+  return current;
+}
+
+/** Parts per million that are shared while lower shares wait for their notice: of each the larger of what was and what will be. */
+function sharedMeanwhile(
+  current: readonly OwnerRecord[],
+  next: ReadonlyMap<Id<'affiliate'>, number>,
+): number {
+  const most = new Map(next);
+  for (const { payee, ppm } of current) most.set(payee, Math.max(ppm, most.get(payee) ?? 0));
+  return [...most.values()].reduce((a, b) => a + b, 0);
+}
+
+/**
+ * Ends the shares that are not the same, and begins the others: at once, or where somebody would get less, after the
+ * promised notice. What others would get more waits as well where there is no room for it before.
+ */
 function writeOwners(
   app: App,
   actor: Actor,
@@ -116,24 +153,32 @@ function writeOwners(
   next: ReadonlyMap<Id<'affiliate'>, number>,
 ): void {
   const now = app.clock.now();
-  const open = app.db
-    .select()
-    .from(coOwners)
-    .where(and(eq(coOwners.product, product), isNull(coOwners.until)))
-    .all();
-  for (const o of open)
-    if (next.get(o.payee) !== o.ppm)
-      app.db
-        .update(coOwners)
-        .set({ until: Math.max(now, o.from) })
-        .where(eq(coOwners.id, o.id))
-        .run();
+  const current = withdrawComing(app, product);
+  const isLower = (o: OwnerRecord) => (next.get(o.payee) ?? 0) < o.ppm;
+  const later = current.some(isLower) ? earliestCut(app) : now;
+  const raises = sharedMeanwhile(current, next) > wholePpm ? later : now;
+  const startOf = (payee: string) => (current.some((o) => o.payee === payee && isLower(o)) ? later : raises);
+  for (const o of current)
+    if (next.get(o.payee) !== o.ppm) endShare(app, o, Math.max(startOf(o.payee), o.from));
   for (const [payee, ppm] of next)
-    if (!open.some((o) => o.payee === payee && o.ppm === ppm))
+    if (!current.some((o) => o.payee === payee && o.ppm === ppm))
       app.db
         .insert(coOwners)
-        .values({ id: newId('coOwner'), product, payee, ppm, from: now, until: null, by: actor.id })
+        .values({
+          ...{ id: newId('coOwner'), product, payee, ppm },
+          ...{ from: startOf(payee), until: null, by: actor.id },
+        })
         .run();
+}
+
+/** Undoes a change of co-owners' shares that has not begun. */
+export function undoCoOwner(app: App, actor: Actor, row: OwnerRecord): void {
+  withdrawComing(app, row.product);
+  record(app, actor, 'co-owners-undone', {
+    subject: row.product,
+    before: { percent: percentDigits(row.ppm), payee: row.payee },
+    after: null,
+  });
 }
 
 const asText = (list: { payee: string; percent: string }[]) =>
@@ -143,7 +188,7 @@ const ownersInWords = (list: { name: string; percent: string }[]) => ({
   owners: list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'none',
 });
 
-/** Sets who has a share of a product, from now on: unchanged shares run on, others end and begin. */
+/** Sets who has a share of a product: unchanged shares run on, others end and begin, a lower one after the promised notice. */
 export function setCoOwners(
   app: App,
   actor: Actor,
@@ -215,11 +260,12 @@ export function addPartner(app: App, actor: Actor, input: BodyOf<typeof AddCall>
 
 /** Products that somebody has a share of now. */
 export function ownedBy(app: App, payee: Id<'affiliate'>): { product: Id<'product'>; ppm: number }[] {
+  const now = app.clock.now();
   return app.db
     .select()
     .from(coOwners)
     .where(eq(coOwners.payee, payee))
     .all()
-    .filter((o) => o.until === null)
+    .filter((o) => inForce(o, now))
     .map(({ product, ppm }) => ({ product, ppm }));
 }

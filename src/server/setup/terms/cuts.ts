@@ -1,11 +1,15 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { formatDay } from '../../../core/calendar/format';
-import { millisecondsInDay } from '../../../core/calendar/zone';
+import { dayOf, millisecondsInDay } from '../../../core/calendar/zone';
 import { formatMoney } from '../../../core/money/amount';
-import { paymentPrice, type ProductKind } from '../../../core/pricing/product';
+import { isOpenToAffiliates, paymentPrice, type ProductKind } from '../../../core/pricing/product';
+import type { Exchange } from '../../../core/terms/cut-orders';
 import type { Sellable } from '../../../core/terms/cut-questions';
 import { cutsBetween, loweredBy, type Cut } from '../../../core/terms/cuts';
 import type { TermsData } from '../../../core/terms/draft';
+import { isReferralCut, salesOf } from '../../../core/terms/share-cuts';
+import type { Referral } from '../../../core/terms/shares';
+import { counted } from '../../../core/text/counted';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';
@@ -13,6 +17,8 @@ import { invalid } from '../../ground/http/problem';
 import { funnels, funnelSteps } from '../../ground/tables/products';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productById, productsInUse } from '../../registers/catalogue/store';
+import { listExchange, rateOn } from '../../registers/exchange/rates';
+import { noticeNow } from '../../registers/programme/notice';
 import { theProgramme } from '../../registers/programme/record';
 import { indexedFrom, theTerms } from './store';
 import { eventWords, termsWords } from './words';
@@ -26,7 +32,7 @@ function sellables(app: App): Sellable[] {
   const inBase = (price: number | null, currency: string) =>
     price === null ? null : priceInBase(app, { price, currency }) || unknownPrice;
   // what nobody may promote earns nobody anything, whatever its rate
-  const open = productsInUse(app).filter((p) => detailsOf(p).recruiting !== 'none');
+  const open = productsInUse(app).filter((p) => isOpenToAffiliates(detailsOf(p), app.clock.now()));
   const products = open.map((p): Sellable => {
     const details = detailsOf(p);
     const payment = (n: number) => paymentPrice(p.kind as ProductKind, p.price ?? 0, details, n);
@@ -51,7 +57,7 @@ function sellables(app: App): Sellable[] {
     ...products,
     ...steps.flatMap(({ s }): Sellable[] => {
       const p = productById(app, s.product);
-      return p && p.kind !== 'free' && detailsOf(p).recruiting !== 'none'
+      return p && p.kind !== 'free' && isOpenToAffiliates(detailsOf(p), app.clock.now())
         ? [
             {
               product: p.id,
@@ -75,6 +81,9 @@ const statements = perApp((app) => ({
   one: app.sqlite.prepare<[string], number>(`SELECT 1 FROM affiliates WHERE id = ? AND ${promised}`).pluck(),
 }));
 
+/** True where there is an affiliate to whom something is promised. */
+export const isAnybodyPromised = (app: App): boolean => statements(app).everybody.get() !== undefined;
+
 /** Those of some to whom something is promised. */
 export function promisedOf(app: App, people: readonly Id<'affiliate'>[]): Id<'affiliate'>[] {
   return people.filter((id) => statements(app).one.get(id) !== undefined);
@@ -82,7 +91,19 @@ export function promisedOf(app: App, people: readonly Id<'affiliate'>[]): Id<'af
 
 /** The earliest moment at which a cut that is announced now may begin. */
 export function earliestCut(app: App): number {
-  return app.clock.now() + theProgramme(app).noticeWeeks * 7 * millisecondsInDay;
+  return app.clock.now() + noticeNow(app) * 7 * millisecondsInDay;
+}
+
+/** The exchange rates of today, by currency. */
+function exchangeNow(app: App): Exchange {
+  const { zone } = theProgramme(app);
+  const today = dayOf(app.clock.now(), zone);
+  return new Map(
+    listExchange(app).rows.flatMap(({ currency }): [string, number][] => {
+      const rate = rateOn(app, currency, today);
+      return rate === null ? [] : [[currency, rate]];
+    }),
+  );
 }
 
 /** Where a change of terms would earn anybody less, from now on. @param people those it can reach; left out = everybody */
@@ -96,7 +117,20 @@ export function cutsOf(
     sellables: sellables(app),
     now: app.clock.now(),
     base: theProgramme(app).base,
+    exchange: exchangeNow(app),
   });
+}
+
+/** True where a change of a referral would leave the one who brought an affiliate in less, or would end sooner. */
+export function isLowerReferral(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  before: Pick<Referral, 'ppm' | 'of' | 'until'>,
+  after: Pick<Referral, 'ppm' | 'of' | 'until'> | null,
+): boolean {
+  const { base } = theProgramme(app);
+  const sales = salesOf(theTerms(app), affiliate, { sellables: sellables(app), now: app.clock.now(), base });
+  return isReferralCut(before, after, sales);
 }
 
 /** Who of some would earn less on anything. */
@@ -111,7 +145,18 @@ export function whoIsCut(
     sellables: sellables(app),
     now: app.clock.now(),
     base: theProgramme(app).base,
+    exchange: exchangeNow(app),
   });
+}
+
+/** Which order it is, where it is not one unit at its price: " of 2", " of €59.99", " in GBP". */
+function orderInWords({ sellable, event, order }: Cut, base: string): string {
+  if (event === 'lead' || event === 'click') return '';
+  const { quantity, amount, currency } = order;
+  const units = quantity > 1 ? ` of ${quantity}` : '';
+  if (currency !== base) return `${units} in ${currency}`;
+  const price = event === 'renewal' ? sellable.renewal : sellable.price;
+  return amount === quantity * (price ?? 0) ? units : ` of ${formatMoney({ amount, currency })}`;
 }
 
 /** A cut in words: "Wheel kit, first sale: €23.88 → €19.90 for Loam Letters and 3 others". */
@@ -124,17 +169,17 @@ export function cutInWords(app: App, cut: Cut): string {
       ? words.product(cut.sellable.product)
       : words.what({ type: 'step', step: cut.sellable.step });
   const event = cut.event === 'renewal' ? `payment ${cut.payment}` : eventWords[cut.event];
+  const order = orderInWords(cut, base);
   const others =
     cut.people > 1
       ? ` and ${(cut.people - 1).toLocaleString('en-GB')} ${cut.people === 2 ? 'other' : 'others'}`
       : '';
-  return `${what}, ${event}: ${say(cut.before)} → ${say(cut.after)} for ${words.who(cut.affiliate)}${others}`;
+  return `${what}, ${event}${order}: ${say(cut.before)} → ${say(cut.after)} for ${words.who(cut.affiliate)}${others}`;
 }
 
 /** "2 weeks", "1 week". */
 export function noticeInWords(app: App): string {
-  const { noticeWeeks } = theProgramme(app);
-  return `${noticeWeeks} ${noticeWeeks === 1 ? 'week' : 'weeks'}`;
+  return counted(noticeNow(app), 'week');
 }
 
 /**

@@ -7,6 +7,7 @@ import { covers, describeRate, isSpecial, type Rate } from '../../../core/terms/
 import { type App } from '../../ground/context';
 import { rehearsals } from '../../ground/tables/terms';
 import { productById, productsInUse } from '../../registers/catalogue/store';
+import { noticeNow } from '../../registers/programme/notice';
 import { theProgramme } from '../../registers/programme/record';
 import { cutInWords, earliestCut } from './cuts';
 import { beginOfDraft, datedChanges, type DraftRecord } from './draft-store';
@@ -51,7 +52,8 @@ function affectedBy(app: App, dated: Change[]): number {
 
 /** A draft with what it changes, what stands against it and what notice it asks for. */
 export function draftShown(app: App, draft: DraftRecord): DraftOut {
-  const { base, noticeWeeks } = theProgramme(app);
+  const { base } = theProgramme(app);
+  const noticeWeeks = noticeNow(app);
   const now = app.clock.now();
   const dated = datedChanges(app, draft);
   const before = theTerms(app);

@@ -1,4 +1,5 @@
 import { and, eq, isNull, or } from 'drizzle-orm';
+import { isOpenToAffiliates } from '../../../core/pricing/product';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { products } from '../../ground/tables/catalogue';
@@ -13,7 +14,7 @@ import { inForceNow, notForYou } from './service';
 /** What an affiliate earns on a product now, in words. */
 function rateShown(app: App, affiliate: Id<'affiliate'>, p: ProductRecord) {
   // nobody may promote it: no link to it earns, whatever was approved
-  if (detailsOf(p).recruiting === 'none')
+  if (!isOpenToAffiliates(detailsOf(p), app.clock.now()))
     return { reward: notForYou, renewals: '', locked: false, raised: false, rung: null };
   const { text, rung, locked, raised } = inForceNow(app, affiliate, p);
   const hasLater = p.kind === 'recurring' || p.kind === 'instalments';
@@ -47,7 +48,7 @@ export function termsInForce(app: App, affiliate: Id<'affiliate'>) {
   return productsOffered(app).flatMap((p) => {
     const approval = approved.find((a) => a.product === p.id) ?? all;
     if (!approval) return [];
-    const isClosed = detailsOf(p).recruiting === 'none';
+    const isClosed = !isOpenToAffiliates(detailsOf(p), app.clock.now());
     const code = isClosed ? undefined : own.get(p.id);
     return [
       {

@@ -1,4 +1,5 @@
 import { formatMoney } from '../../../core/money/amount';
+import { isOpenToAffiliates } from '../../../core/pricing/product';
 import { cellOf } from '../../../core/terms/cell';
 import { isPaused } from '../../../core/terms/members';
 import { anybody, type AffiliateTerms } from '../../../core/terms/rate';
@@ -9,6 +10,7 @@ import { type App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productsInUse, type ProductRecord } from '../../registers/catalogue/store';
 import { approvedNow } from '../../registers/people/approved';
+import { noticeNow } from '../../registers/programme/notice';
 import { theProgramme } from '../../registers/programme/record';
 import { publicTerms } from './public';
 import { inForceNow, notForYou, termsOf } from './service';
@@ -40,7 +42,7 @@ function termsOfReader(app: App, reader: Reader): AffiliateTerms {
 
 /** What the resolver would pay this reader on a product, in words, or that it is not for it now. */
 function rateFor(app: App, product: ProductRecord, reader: Reader): string {
-  if (detailsOf(product).recruiting === 'none') return notForYou;
+  if (!isOpenToAffiliates(detailsOf(product), app.clock.now())) return notForYou;
   if (reader !== null && 'affiliate' in reader && !approvedNow(app, reader.affiliate, product.id))
     return notForYou;
   return inForceNow(app, termsOfReader(app, reader), product).text;
@@ -62,10 +64,10 @@ function rateOfEverything(app: App, reader: Reader): string {
 
 /** What the settings promise everybody, in words. */
 function promises(app: App): Record<string, string> {
-  const { windowDays, noticeWeeks, bufferDays, promiseDays, minimumPayout, base } = theProgramme(app);
+  const { windowDays, bufferDays, promiseDays, minimumPayout, base } = theProgramme(app);
   return {
     window: counted(windowDays, 'day'),
-    notice: counted(noticeWeeks, 'week'),
+    notice: counted(noticeNow(app), 'week'),
     clearing: bufferDays
       ? `${counted(bufferDays, 'day')} after the refund window`
       : 'at the end of the refund window',

@@ -3,7 +3,7 @@ import type { QueryOf } from '../../../contract/endpoint';
 import type { RateBookOut, readRateBook as Read } from '../../../contract/setup/rate-book';
 import { inForce } from '../../../core/calendar/span';
 import { dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
-import { productKinds } from '../../../core/pricing/product';
+import { isOpenToAffiliates, productKinds } from '../../../core/pricing/product';
 import { cellOf, termsOfColumn, type Column, type Row } from '../../../core/terms/cell';
 import { applyDraft, type Change } from '../../../core/terms/draft';
 import { isLocked, termsAt } from '../../../core/terms/members';
@@ -70,7 +70,7 @@ function has(kind: string, event: Event): boolean {
   return event === 'click' || (event === 'lead') === (firstEvent(kind) === 'lead');
 }
 
-function productRow(p: ProductRecord, event: Event): NamedRow {
+function productRow(p: ProductRecord, event: Event, at: number): NamedRow {
   return {
     row: { what: { type: 'product', product: p.id }, sold: { product: p.id, kind: p.kind } },
     of: 'product',
@@ -81,7 +81,7 @@ function productRow(p: ProductRecord, event: Event): NamedRow {
     state: p.state,
     indent: false,
     lockable: event === 'sale' || event === 'renewal',
-    closed: detailsOf(p).recruiting === 'none',
+    closed: !isOpenToAffiliates(detailsOf(p), at),
   };
 }
 
@@ -103,7 +103,11 @@ const everythingRow: NamedRow = {
 };
 
 /** A step of a funnel beneath the product that opens it. */
-function stepRow(code: string, offered: ProductRecord, opening: ProductRecord): NamedRow {
+function stepRow(
+  code: string,
+  { offered, opening }: { offered: ProductRecord; opening: ProductRecord },
+  at: number,
+): NamedRow {
   const sold: Sold = { product: offered.id, kind: offered.kind, step: code };
   return {
     row: { what: { type: 'step', step: code }, sold },
@@ -115,7 +119,7 @@ function stepRow(code: string, offered: ProductRecord, opening: ProductRecord): 
     state: opening.state,
     indent: true,
     lockable: false,
-    closed: detailsOf(offered).recruiting === 'none',
+    closed: !isOpenToAffiliates(detailsOf(offered), at),
   };
 }
 
@@ -131,7 +135,10 @@ const openings = (app: App) =>
   );
 
 /** Products by kind with the steps of their funnels beneath, then each kind, then everything. */
-function rowsOf(app: App, event: Event, retired: boolean): NamedRow[] {
+function rowsOf(
+  app: App,
+  { event, retired, at }: { event: Event; retired: boolean; at: number },
+): NamedRow[] {
   const all = app.db
     .select()
     .from(products)
@@ -142,10 +149,10 @@ function rowsOf(app: App, event: Event, retired: boolean): NamedRow[] {
   const opening = openings(app);
   const steps = app.db.select().from(funnelSteps).orderBy(funnelSteps.position).all();
   const withSteps = (p: ProductRecord): NamedRow[] => [
-    productRow(p, event),
+    productRow(p, event, at),
     ...steps
       .filter((s) => opening.get(s.funnel) === p.id && known.has(s.product))
-      .map((s) => stepRow(s.code, known.get(s.product)!, p)),
+      .map((s) => stepRow(s.code, { offered: known.get(s.product)!, opening: p }, at)),
   ];
   const kinds = productKinds.filter((kind) => all.some((p) => p.kind === kind));
   return [
@@ -233,7 +240,7 @@ export function readRateBook(app: App, actor: Actor, query: QueryOf<typeof Read>
       paused: kind === 'group' && (termsOfColumn(column, now.roll, at).group?.paused ?? false),
       next: nextChange(now.data.rates, column, at),
     })),
-    rows: rowsOf(app, event, query.retired ?? false).map(({ row, closed, ...named }) => ({
+    rows: rowsOf(app, { event, retired: query.retired ?? false, at }).map(({ row, closed, ...named }) => ({
       ...named,
       locked: named.lockable && isLocked(now.roll, named.id, event, at),
       cells: columns.map(({ column }) => {

@@ -2,7 +2,7 @@ import { and, eq, sql } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { setReferral as Call } from '../../../contract/setup/shares';
 import { formatDay } from '../../../core/calendar/format';
-import { inForce, isEmpty, isOver } from '../../../core/calendar/span';
+import { endAt, inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import { addZonedMonths } from '../../../core/calendar/zone';
 import { formatPercent, parsePercent, percentDigits } from '../../../core/money/percent';
 import type { Referral } from '../../../core/terms/shares';
@@ -20,6 +20,7 @@ import { affiliateNames } from '../../registers/people/names';
 import { affiliateById } from '../../registers/people/record';
 import { noteOfAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
+import { earliestCut, isLowerReferral } from './cuts';
 import { theTerms } from './store';
 import { worstInWords, worstOn, type ReferralTerms } from './worst';
 
@@ -37,15 +38,17 @@ export function referralAt(app: App, affiliate: Id<'affiliate'>, at: number): Re
   );
 }
 
-function open(app: App, affiliate: Id<'affiliate'>): ReferralRecord | undefined {
+/** Who brings an affiliate in now, and what is scheduled to follow. */
+function openReferrals(app: App, affiliate: Id<'affiliate'>) {
   const now = app.clock.now();
-  return app.db
-    .select()
-    .from(referrals)
-    .where(eq(referrals.affiliate, affiliate))
-    .all()
-    .find((r) => !isOver(r, now));
+  const rows = statements(app)
+    .of.all(affiliate)
+    .filter((r) => !isEmpty(r) && !isOver(r, now));
+  return { current: rows.find((r) => r.from <= now), coming: rows.find((r) => r.from > now) };
 }
+
+const open = (app: App, affiliate: Id<'affiliate'>): ReferralRecord | undefined =>
+  openReferrals(app, affiliate).current;
 
 /** Refuses a referral share with which some product could cost more than it sells for. @throws Problem naming the worst case */
 export function refuseWorst(app: App, referral: ReferralTerms, field: string): void {
@@ -100,6 +103,7 @@ export function beginReferral(
       of: referralOf,
       from: at,
       until,
+      untilSet: until,
       setBy: actor.id,
     })
     .run();
@@ -122,7 +126,7 @@ export function forgetReferral(app: App, affiliate: Id<'affiliate'>, from: numbe
 export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Call> {
   const row = affiliateById(app, affiliate);
   const { base, referralPpm, referralOf, referralMonths } = theProgramme(app);
-  const now = open(app, affiliate);
+  const { current: now, coming } = openReferrals(app, affiliate);
   const brought = app.db
     .select()
     .from(referrals)
@@ -141,6 +145,7 @@ export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<type
   const names = affiliateNames(app, [
     ...brought.map((r) => r.affiliate),
     ...(now ? [now.by] : []),
+    ...(coming ? [coming.by] : []),
     ...(row.broughtBy ? [row.broughtBy] : []),
   ]);
   const terms = (r: ReferralRecord) => ({
@@ -158,6 +163,11 @@ export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<type
           ...terms(now),
         }
       : null,
+    next: coming
+      ? { name: names.get(coming.by) ?? coming.by, ...terms(coming) }
+      : now?.until && endsSooner(now)
+        ? { name: null, percent: '0', of: now.of, from: now.until, until: null }
+        : null,
     waitsFor: !now && row.joinedAt === null && row.broughtBy ? (names.get(row.broughtBy) ?? null) : null,
     brought: brought.map((r) => ({
       id: r.affiliate,
@@ -173,6 +183,10 @@ export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<type
   };
 }
 
+/** True for one whose end was brought forward by an act that waits for its notice. */
+const endsSooner = ({ until, untilSet }: ReferralRecord): boolean =>
+  until !== null && (untilSet === null || until < untilSet);
+
 type NewReferral = Omit<ReferralRecord, 'id'>;
 
 /** Who brings somebody in. @throws Problem `invalid` for somebody who cannot */
@@ -185,50 +199,60 @@ function readReferrer(app: App, affiliate: string, id: Id<'affiliate'>): void {
     throw refuse('by', `${by.name} was brought in by this affiliate: one of the two came first`);
 }
 
-/** A referral as typed, from now on. @throws Problem `invalid` */
+/** A referral as typed, from a moment on. @throws Problem `invalid` */
 function readReferralIn(
   app: App,
   actor: Actor,
   affiliate: Id<'affiliate'>,
-  input: BodyOf<typeof Call> & { by: string },
-): NewReferral {
+  input: BodyOf<typeof Call> & { by: Id<'affiliate'> },
+): (from: number) => NewReferral {
   readReferrer(app, affiliate, input.by);
   const percent = parsePercent(input.percent);
   if (!percent.ok) throw refuse('percent', `Referral share: ${percent.reason}`, '10');
   if (percent.value === 0) throw refuse('percent', 'Referral share: 0 % earns nothing; end it instead', '10');
   const months = readMonths(input.months, 'months');
   refuseWorst(app, { ppm: percent.value, of: input.of }, 'percent');
-  const from = app.clock.now();
-  return {
-    affiliate,
-    by: input.by,
-    ppm: percent.value,
-    of: input.of,
-    from,
-    until: months === null ? null : addZonedMonths(from, months, theProgramme(app).zone),
-    setBy: actor.id,
+  return (from) => {
+    const until = months === null ? null : addZonedMonths(from, months, theProgramme(app).zone);
+    const terms = { by: input.by, ppm: percent.value, of: input.of, from, until, untilSet: until };
+    return { affiliate, ...terms, setBy: actor.id };
   };
 }
 
 const isSameReferral = (a: NewReferral, b: NewReferral): boolean =>
   a.by === b.by && a.ppm === b.ppm && a.of === b.of && a.until === b.until;
 
-/** Ends a referral from now on, and begins another. */
-function writeReferral(app: App, before: ReferralRecord | null | undefined, next: NewReferral | null): void {
-  if (before)
-    app.db
-      .update(referrals)
-      .set({ until: Math.max(app.clock.now(), before.from) })
-      .where(eq(referrals.id, before.id))
-      .run();
-  if (next)
-    app.db
-      .insert(referrals)
-      .values({ id: newId('referral'), ...next })
-      .run();
+const endReferral = (app: App, { id }: ReferralRecord, until: number | null): void => {
+  app.db.update(referrals).set({ until }).where(eq(referrals.id, id)).run();
+};
+
+/** Withdraws what is scheduled to follow: it never begins, and what is in force runs on to the end it was set with. @returns what is in force */
+function withdrawComing(app: App, affiliate: Id<'affiliate'>): ReferralRecord | undefined {
+  const { current, coming } = openReferrals(app, affiliate);
+  if (coming) endReferral(app, coming, coming.from);
+  // rows of earlier versions do not know the end that they were set with
+  if (!current || !(coming?.from === current.until || endsSooner(current))) return current;
+  const until = current.untilSet;
+  endReferral(app, current, until);
+  return { ...current, until };
 }
 
-/** Sets or ends who brought an affiliate in, from now on: what was granted keeps its share. */
+/** When a change of who brought an affiliate in takes effect: at once, or where it pays the present one less, after the promised notice. */
+function takesEffect(
+  app: App,
+  affiliate: Id<'affiliate'>,
+  before: ReferralRecord | undefined,
+  next: NewReferral | null,
+): number {
+  if (!before) return app.clock.now();
+  const own = next?.by === before.by ? next : null;
+  return isLowerReferral(app, affiliate, before, own) ? earliestCut(app) : app.clock.now();
+}
+
+/**
+ * Sets or ends who brought an affiliate in: what was granted keeps its share. What pays the present one less takes
+ * effect after the promised notice; a choice of what is in force withdraws what is scheduled.
+ */
 export function setReferral(
   app: App,
   actor: Actor,
@@ -236,19 +260,35 @@ export function setReferral(
   input: BodyOf<typeof Call>,
 ): ReplyOf<typeof Call> {
   affiliateById(app, affiliate);
-  const before = open(app, affiliate);
   const { by } = input;
-  const next = by === null ? null : readReferralIn(app, actor, affiliate, { ...input, by });
+  const typed = by === null ? null : readReferralIn(app, actor, affiliate, { ...input, by });
+  const before = withdrawComing(app, affiliate);
+  const next = typed?.(app.clock.now()) ?? null;
   if (before && next && isSameReferral(before, next)) return readReferral(app, affiliate);
-  writeReferral(app, before, next);
+  const at = takesEffect(app, affiliate, before, next);
+  if (before) endReferral(app, before, endAt(before, at));
+  if (typed)
+    app.db
+      .insert(referrals)
+      .values({ id: newId('referral'), ...typed(at) })
+      .run();
   if (before || next)
     record(app, actor, next ? 'referral-set' : 'referral-ended', {
       subject: affiliate,
       before: before ? inWords(app, before) : null,
-      after: next ? inWords(app, next) : null,
+      after: {
+        ...(next ? inWords(app, next) : {}),
+        ...(at > app.clock.now() ? { from: formatDay(at, theProgramme(app).zone) } : {}),
+      },
     });
   if (!next) noteOfAffiliate(app, affiliate, { broughtBy: null });
   return readReferral(app, affiliate);
+}
+
+/** Undoes a change of a referral that has not begun. */
+export function undoReferral(app: App, actor: Actor, row: ReferralRecord): void {
+  withdrawComing(app, row.affiliate);
+  record(app, actor, 'referral-undone', { subject: row.affiliate, before: inWords(app, row), after: null });
 }
 
 /** What sales of those an affiliate brought in have earned it, minor units of base, and how many those are. */

@@ -15,6 +15,8 @@ import { record } from '../../registers/access/audit';
 import { namesOf } from '../../registers/access/names';
 import { affiliateNames } from '../../registers/people/names';
 import { theProgramme } from '../../registers/programme/record';
+import { undoCoOwner } from './coowners';
+import { undoReferral } from './referrals';
 import { asRate, setsInUse, type RateRecord } from './store';
 import { hasScheduledEnd, withdrawLockEnd, withdrawPauseEnd, withdrawRateEnd } from './withdraw-end';
 import { termsWords } from './words';
@@ -207,6 +209,11 @@ function reviveFrom(app: App, before: RateRecord, undone: RateRecord): void {
     .run();
 }
 
+function undoTagOrder(app: App, actor: Actor, { id, from, tags }: typeof tagOrders.$inferSelect): void {
+  app.db.delete(tagOrders).where(eq(tagOrders.id, id)).run();
+  record(app, actor, 'tag-order-undone', { subject: 'programme', before: { from, tags }, after: null });
+}
+
 /** @throws Problem `conflict` for what has begun */
 function refuseBegun(app: App, from: number): void {
   if (from <= app.clock.now())
@@ -255,7 +262,18 @@ export function undoTimeline(app: App, actor: Actor, id: string): { undone: bool
   const [rate] = isId(id, 'rate') ? app.db.select().from(rates).where(eq(rates.id, id)).all() : [];
   const [lock] = isId(id, 'lock') ? app.db.select().from(locks).where(eq(locks.id, id)).all() : [];
   const [pause] = isId(id, 'pause') ? app.db.select().from(pauses).where(eq(pauses.id, id)).all() : [];
-  if (rate) (hasBegun(app, rate) ? withdrawRateEnd : undoRate)(app, actor, rate);
+  const [referral] = isId(id, 'referral')
+    ? app.db.select().from(referrals).where(eq(referrals.id, id)).all()
+    : [];
+  const [owner] = isId(id, 'coOwner') ? app.db.select().from(coOwners).where(eq(coOwners.id, id)).all() : [];
+  const [order] = isId(id, 'tagOrder')
+    ? app.db.select().from(tagOrders).where(eq(tagOrders.id, id)).all()
+    : [];
+  for (const change of [referral, owner, order]) if (change) refuseBegun(app, change.from);
+  if (referral) undoReferral(app, actor, referral);
+  else if (owner) undoCoOwner(app, actor, owner);
+  else if (order) undoTagOrder(app, actor, order);
+  else if (rate) (hasBegun(app, rate) ? withdrawRateEnd : undoRate)(app, actor, rate);
   else if (lock) (hasBegun(app, lock) ? withdrawLockEnd : undoLock)(app, actor, lock);
   else if (pause) (hasBegun(app, pause) ? withdrawPauseEnd : undoPause)(app, actor, pause);
   else throw new Problem('not-found', 'This change does not exist');

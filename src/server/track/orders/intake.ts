@@ -4,6 +4,7 @@ import { addZonedDays, dayOf } from '../../../core/calendar/zone';
 import { clearingMoment } from '../../../core/ledger/commission';
 import { type Timing } from '../../../core/ledger/timing';
 import { convertToBase, formatMoney, toDecimal } from '../../../core/money/amount';
+import { isOpenToAffiliates } from '../../../core/pricing/product';
 import { commissionableValue } from '../../../core/terms/order';
 import { isNotApproved } from '../../../core/terms/reason';
 import { resolveWithWorking } from '../../../core/terms/resolve';
@@ -81,7 +82,7 @@ function resolve(
         (approved.has(product.id) || approved.has(null)) &&
         (product.retiredAt === null || visitAt < product.retiredAt) &&
         product.state !== 'draft' &&
-        detailsOf(product).recruiting !== 'none',
+        isOpenToAffiliates(detailsOf(product), at),
     })),
   });
   const timings = order.lines.map(

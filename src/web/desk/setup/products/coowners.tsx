@@ -17,6 +17,7 @@ import { FormFault } from '../../../kit/form';
 import { Labelled } from '../../../kit/labelled';
 import { Note, Said } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
+import { useProgramme } from '../../../kit/programme';
 import { SelectField } from '../../../kit/select';
 import { Day } from '../../../kit/text';
 import { useMay } from '../../roles';
@@ -30,7 +31,7 @@ export function CoOwners({ product, name }: { product: Id<'product'>; name: stri
   const owners = useQuery(asking(readCoOwners, { params: { id: product } }));
   const [open, setOpen] = useState(false);
   if (!owners.data) return null;
-  const { rows, past } = owners.data;
+  const { rows, coming, past } = owners.data;
   return (
     <div className="mt-5">
       <h2>
@@ -51,6 +52,11 @@ export function CoOwners({ product, name }: { product: Id<'product'>; name: stri
               </Link>{' '}
               <span className="text-ink3">
                 since <Day at={o.from} />
+                {o.until !== null && (
+                  <>
+                    , until <Day at={o.until} />
+                  </>
+                )}
                 {!o.detailsComplete && ', no payout details yet'}
               </span>
             </span>
@@ -58,6 +64,11 @@ export function CoOwners({ product, name }: { product: Id<'product'>; name: stri
           </DottedItem>
         ))}
       </ul>
+      {coming.map((o) => (
+        <Said key={o.name}>
+          From <Day at={o.from} />: {o.name} {o.percent} %
+        </Said>
+      ))}
       {past.length > 0 && <Said faint>Before: {past.map((o) => `${o.name} ${o.percent} %`).join(', ')}</Said>}
       {open && <Change product={product} name={name} before={rows} onClose={() => setOpen(false)} />}
     </div>
@@ -95,6 +106,7 @@ function Change({
   before: View['rows'];
   onClose: () => void;
 }) {
+  const { day } = useProgramme();
   // what this form began from, whatever is read since
   const [begun, setBegun] = useState(before);
   const [lines, setLines] = useState<Line[]>(
@@ -113,9 +125,14 @@ function Change({
     setBegun(rows);
   };
   const save = useAct(setCoOwners, {
-    done: () => {
+    done: (saved) => {
       onClose();
-      toast(`${name}: co-owners changed from now on`);
+      const later = saved.coming[0]?.from ?? saved.rows.find((o) => o.until !== null)?.until;
+      toast(
+        later
+          ? `${name}: lower shares take effect on ${day(later)}, after the notice`
+          : `${name}: co-owners changed from now on`,
+      );
     },
     failed: overtaken,
   });
@@ -139,7 +156,7 @@ function Change({
       onClose={onClose}
       wide
       title={`Co-owners of ${name}`}
-      about="Each gets a percent of what a sale leaves after commission and referral share, whoever brought the buyer. From now on; what is granted already stays."
+      about="Each gets a percent of what a sale leaves after commission and referral share, whoever brought the buyer. A lower share takes effect after the promised notice. What is granted already stays."
     >
       <FormFault>{fault}</FormFault>
       <TheirsNote theirs={theirs} setLines={setLines} setTheirs={setTheirs} setFault={setFault} />

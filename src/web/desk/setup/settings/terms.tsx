@@ -1,6 +1,8 @@
 import { editTermsSettings } from '../../../../contract/setup/settings';
+import { counted } from '../../../../core/text/counted';
 import { Field } from '../../../kit/form';
 import { SelectOf } from '../../../kit/picked-fields';
+import { Day } from '../../../kit/text';
 import { picked, SettingsForm, useSettingsForm, type Of } from './saved-form';
 
 export function TermsForm({ settings }: { settings: Of }) {
@@ -30,7 +32,16 @@ export function TermsForm({ settings }: { settings: Of }) {
         schema={p.noticeWeeks}
         {...input}
         unit="weeks"
-        hint="A change that earns somebody less cannot begin sooner; a raise can begin at once"
+        hint={
+          settings.noticeKept ? (
+            <>
+              Until <Day at={settings.noticeKept.until} /> the earlier notice of{' '}
+              {counted(settings.noticeKept.weeks, 'week')} is kept
+            </>
+          ) : (
+            'A change that pays affiliates less cannot begin sooner. A raise can. A shorter notice takes effect when the present one has ended'
+          )
+        }
       />
       <Field
         name="lowEarning"

@@ -12,6 +12,7 @@ import { Dialog, SubmitFoot } from '../../../../kit/dialog';
 import { FormFault } from '../../../../kit/form';
 import { Labelled } from '../../../../kit/labelled';
 import { Pick } from '../../../../kit/pick';
+import { useProgramme } from '../../../../kit/programme';
 import { SelectField } from '../../../../kit/select';
 import { Day, Money, Sums } from '../../../../kit/text';
 import { useMay } from '../../../roles';
@@ -25,7 +26,7 @@ export function ReferralOf({ id, name }: { id: Id<'affiliate'>; name: string }) 
   const referral = useQuery(asking(readReferral, { params: { id } }));
   const [open, setOpen] = useState(false);
   if (!referral.data) return <span className="text-ink3">…</span>;
-  const { by, waitsFor, brought } = referral.data;
+  const { by, next, waitsFor, brought } = referral.data;
   return (
     <span>
       {by ? (
@@ -51,6 +52,13 @@ export function ReferralOf({ id, name }: { id: Id<'affiliate'>; name: string }) 
         <>by {waitsFor}, from the day it joins</>
       ) : (
         'by nobody'
+      )}
+      {next && (
+        <span className="text-ochre">
+          {' '}
+          · from <Day at={next.from} />:{' '}
+          {next.name ? `${next.name}, ${next.percent} % of the ${next.of}` : 'nobody'}
+        </span>
       )}
       {may(setReferral) && (
         <>
@@ -108,6 +116,7 @@ function Change({
   onClose: () => void;
 }) {
   const { by, usual } = before;
+  const { day } = useProgramme();
   const [who, setWho] = useState<{ id: Id<'affiliate'>; name: string } | null>(
     by ? { id: by.id, name: by.name } : null,
   );
@@ -116,9 +125,13 @@ function Change({
   const [months, setMonths] = useState(usual.months);
   const [fault, setFault] = useState<string | null>(null);
   const save = useAct(setReferral, {
-    done: () => {
+    done: (saved) => {
       onClose();
-      toast(`${name}: changed from now on`);
+      toast(
+        saved.next
+          ? `${name}: changes on ${day(saved.next.from)}, after the notice`
+          : `${name}: changed from now on`,
+      );
     },
     failed: (f) => setFault(f instanceof Refused ? f.problem.detail : 'It was not saved'),
   });
@@ -128,7 +141,7 @@ function Change({
       open
       onClose={onClose}
       title={`Who brought ${name} in`}
-      about="From now on, out of your part of each sale. What is granted already stays."
+      about="Out of your part of each sale. What pays less takes effect after the promised notice. What is granted already stays."
     >
       <form
         onSubmit={(e) => {

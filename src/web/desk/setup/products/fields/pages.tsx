@@ -5,6 +5,7 @@ import { sampleHanded } from '../../../../../core/material/handed';
 import { Field } from '../../../../kit/form';
 import { Wrong } from '../../../../kit/note';
 import { SelectOf } from '../../../../kit/picked-fields';
+import { Moment } from '../../../../kit/text';
 import { WallField } from '../../../../kit/wall-field';
 import { AfterTheSale } from './delivery';
 import { Check, Part, properties, type Bound, type Values } from './part';
@@ -77,7 +78,13 @@ function BeforeAffiliates({
               ; what none of them decides waits for a person
             </>
           ) : recruiting === 'none' ? (
-            'It is sold, and no link to it earns'
+            product?.closedFrom ? (
+              <>
+                Links to it earn until <Moment at={product.closedFrom} />, then nothing
+              </>
+            ) : (
+              'No link to it earns. While it is on sale, this takes effect when the promised notice has ended'
+            )
           ) : recruiting === 'open' ? (
             'Whoever applies for it is let in at once, always paid after hold; also those whose refunds and tricks you would have seen. Only who is blocked or gone waits for you'
           ) : undefined
