@@ -243,6 +243,21 @@ export const copyProduct = endpoint('POST', '/api/v1/products/:id/copy', {
   reply: ProductOut,
   once: true,
 });
+export const previewChange = endpoint('GET', '/api/v1/products/:id/preview', {
+  summary:
+    'What a lower price, or taking a product off sale, means for those who promote it; changes nothing',
+  access: readers,
+  params: byId('product'),
+  query: closed({
+    price: Type.Optional(decimal('Price', '199.00')),
+    state: Type.Optional(oneOf('State', productStates)),
+  }),
+  reply: closed({
+    told: Type.Integer({ description: 'affiliates who promote it and are told by mail' }),
+    before: MoneyOut,
+    after: MoneyOut,
+  }),
+});
 export const moveProduct = endpoint('POST', '/api/v1/products/:id/state', {
   summary: 'Put live, pause, retire or bring back',
   access: managing,

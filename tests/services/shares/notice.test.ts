@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { ReplyOf } from '../../../src/contract/endpoint';
-import type { ProductOut } from '../../../src/contract/setup/products';
+import type { previewChange, ProductOut } from '../../../src/contract/setup/products';
 import type { readTimeline } from '../../../src/contract/setup/rate-book';
 import type { readCoOwners, readReferral } from '../../../src/contract/setup/shares';
 import { ada, bo, course, mara, owner, prepare, s, sell, shown, type Fault } from './world';
@@ -108,6 +108,7 @@ describe('a co-owner’s share', () => {
 });
 
 describe('a product that affiliates may not promote any more', () => {
+  let link: string;
   const edit = async (fields: object) => {
     const path = `/api/v1/products/${course}`;
     const { version, code, name, description, currency, price, refundDays, salesPage, rewardKind, reward } = (
@@ -128,7 +129,8 @@ describe('a product that affiliates may not promote any more', () => {
     return owner.put<ProductOut>(path, { ...body, ...fields });
   };
   const earns = async () => {
-    const { reference } = await sell('100.00', mara);
+    // a link that was taken while it was open
+    const { reference } = await sell('100.00', { link: () => Promise.resolve(link) });
     return s.app.sqlite
       .prepare<[string], number>(
         "SELECT coalesce(sum(c.granted), 0) FROM commissions c JOIN orders o ON o.id = c.order_id WHERE o.reference = ? AND c.kind = 'commission'",
@@ -138,6 +140,7 @@ describe('a product that affiliates may not promote any more', () => {
   };
 
   it('pays until the notice has ended, and takes on nobody from now on', async () => {
+    link = await mara.link('COURSE');
     await owners();
     s.days(40);
     const { status, body } = await edit({ recruiting: 'none' });
@@ -148,6 +151,39 @@ describe('a product that affiliates may not promote any more', () => {
     // opened again it pays at once
     expect((await edit({ recruiting: 'reviewed' })).body.closedFrom).toBeNull();
     expect(await earns()).toBeGreaterThan(0);
+  });
+});
+
+describe('what owes no notice is told to those who promote it', () => {
+  const path = () => `/api/v1/products/${course}`;
+  const news = () =>
+    s.app.sqlite
+      .prepare("SELECT subject FROM messages WHERE kind = 'product-news' ORDER BY id")
+      .pluck()
+      .all();
+  const preview = async (query: string) =>
+    (await owner.get<ReplyOf<typeof previewChange>>(`${path()}/preview?${query}`)).body;
+
+  it('a lower price says what a sale will earn before it is saved, and tells them once', async () => {
+    const { version, code, name, description, currency, refundDays, salesPage, rewardKind, reward } = (
+      await owner.get<ProductOut>(path())
+    ).body;
+    expect(await preview('price=50.00')).toMatchObject({
+      told: 2,
+      before: { amount: 2670 },
+      after: { amount: 1500 },
+    });
+    expect(await preview('price=99.00')).toMatchObject({ told: 0 });
+    const body = { version, code, name, description, currency, refundDays, salesPage, rewardKind, reward };
+    expect((await owner.put(path(), { ...body, price: '50.00' })).status).toBe(200);
+    expect(news()).toEqual(Array(2).fill('Product COURSE has a new price'));
+  });
+
+  it('taking it off sale says so too', async () => {
+    const { version } = (await owner.get<ProductOut>(path())).body;
+    expect(await preview('state=paused')).toMatchObject({ told: 2, after: { amount: 0 } });
+    await owner.post(`${path()}/state`, { state: 'paused', version });
+    expect(news().slice(2)).toEqual(Array(2).fill('Product COURSE is off sale'));
   });
 });
 

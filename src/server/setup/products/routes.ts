@@ -3,6 +3,7 @@ import * as contract from '../../../contract/setup/products';
 import { serve } from '../../ground/http/serve';
 import type { Site } from '../../ground/http/site';
 import { dropPicture, pictureRoutes, setFile, setPicture } from '../../registers/catalogue/files';
+import { previewOf } from './announce';
 import { copyProduct } from './copy';
 import { createFunnel, editFunnel, removeFunnel } from './funnels';
 import { productReadings } from './readings';
@@ -44,6 +45,7 @@ export function productRoutes(site: Site): void {
   serve(site, funnel.removeFunnel, ({ actor, params, body }) =>
     removeFunnel(app, actor, params.id, body.version),
   );
+  serve(site, contract.previewChange, ({ params, query }) => previewOf(app, params.id, query));
   serve(site, contract.moveProduct, ({ actor, params, body }) =>
     moveProduct(app, actor, params.id, { to: body.state, version: body.version }),
   );

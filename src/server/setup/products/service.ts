@@ -19,6 +19,7 @@ import { earliestCut, isAnybodyPromised } from '../terms/cuts';
 import { firstEvent, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { referralsPromised, worstInWords, worstOn } from '../terms/worst';
+import { tellOfLeaving, tellOfPrice } from './announce';
 import { checkProduct } from './check';
 import { listHosts } from './hosts';
 import { current, readProduct } from './view';
@@ -81,6 +82,7 @@ export function editProduct(
     });
   touch(app, 'records');
   refuseWorstOn(app, id);
+  tellOfPrice(app, row, productById(app, id)!);
   return readProduct(app, id);
 }
 
@@ -144,6 +146,7 @@ export function moveProduct(
       );
     giveLinksForProduct(app, id);
   }
+  tellOfLeaving(app, row, to);
   changeProduct(app, id, { state: to, retiredAt: to === 'retired' ? app.clock.now() : null });
   record(app, actor, 'product-moved', { subject: id, before: { state: row.state }, after: { state: to } });
   touch(app, 'records');

@@ -1,7 +1,17 @@
+import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { copyProduct, moveProduct, type ProductOut } from '../../../../contract/setup/products';
+import type { ReplyOf } from '../../../../contract/endpoint';
+import {
+  copyProduct,
+  moveProduct,
+  previewChange,
+  type ProductOut,
+} from '../../../../contract/setup/products';
+import { formatMoney } from '../../../../core/money/amount';
+import { counted } from '../../../../core/text/counted';
 import { useAct } from '../../../kit/act';
+import { asking } from '../../../kit/asking';
 import { Button } from '../../../kit/button';
 import { Confirm } from '../../../kit/confirm';
 import { Bar } from '../../../kit/place';
@@ -26,13 +36,15 @@ interface BarProps {
   product: ProductOut | null;
   mayEdit: boolean;
   dirty: boolean;
+  /** as it is typed */
+  price: string;
   saving: boolean;
   discard: () => void;
   onMove: (move: Move) => void;
 }
 
 /** Saving what is typed; where nothing is, the other acts on the product. */
-export function EditorBar({ product, mayEdit, dirty, saving, discard, onMove }: BarProps) {
+export function EditorBar({ product, mayEdit, dirty, price, saving, discard, onMove }: BarProps) {
   return (
     <Bar tone={dirty ? 'draft' : 'plain'}>
       {mayEdit && (
@@ -44,6 +56,7 @@ export function EditorBar({ product, mayEdit, dirty, saving, discard, onMove }: 
         <>
           <Button onClick={discard}>Discard</Button>
           <span className="text-ink2">Unsaved changes, kept in this browser</span>
+          {product && <LowerPrice product={product} price={price} />}
         </>
       )}
       {!dirty && product && <ProductActs product={product} onMove={onMove} />}
@@ -77,6 +90,27 @@ function ProductActs({ product, onMove }: { product: ProductOut; onMove: (move: 
   );
 }
 
+/** What affiliates will earn and how many are told: empty where nothing changes for them. */
+function toldInWords({ told, before, after }: ReplyOf<typeof previewChange>): string {
+  if (before.amount === after.amount) return '';
+  const earns = `An affiliate on everyone’s rate earns ${formatMoney(after)} a sale instead of ${formatMoney(before)}.`;
+  return `${earns} ${counted(told, 'affiliate promotes it and is', 'affiliates promote it and are')} told by email.`;
+}
+
+/** Says while a lower price is typed what affiliates will earn, and that they are told. */
+function LowerPrice({ product, price }: { product: ProductOut; price: string }) {
+  const preview = useQuery({
+    ...asking(previewChange, { params: { id: product.id }, query: { price } }),
+    enabled: product.state === 'live' && price !== product.price && /^\d+([.,]\d+)?$/.test(price.trim()),
+  });
+  const words = preview.data ? toldInWords(preview.data) : '';
+  return words ? (
+    <span role="status" className="text-ochre">
+      {words}
+    </span>
+  ) : null;
+}
+
 export function MoveDialog({
   product,
   move,
@@ -93,12 +127,13 @@ export function MoveDialog({
     },
   });
   const [to, name, about] = move;
+  const preview = useQuery(asking(previewChange, { params: { id: product.id }, query: { state: to } }));
   return (
     <Confirm
       open
       onClose={onClose}
       title={`${name}: ${product.name}`}
-      about={about}
+      about={`${about} ${preview.data ? toldInWords(preview.data) : ''}`}
       act={name}
       busy={act.isPending}
       onAct={() => act.mutate({ params: { id: product.id }, body: { state: to, version: product.version } })}

@@ -86,6 +86,7 @@ function Editor({ product }: { product: ProductOut | null }) {
         product={product}
         mayEdit={mayEdit}
         dirty={form.formState.isDirty}
+        price={form.watch('price')}
         saving={form.formState.isSubmitting}
         discard={discard}
         onMove={setMoving}

@@ -1,0 +1,93 @@
+import type { ReplyOf } from '../../../contract/endpoint';
+import type { previewChange } from '../../../contract/setup/products';
+import { formatMoney, parseAmount } from '../../../core/money/amount';
+import type { ProductState } from '../../../core/pricing/readiness';
+import { isLocked } from '../../../core/terms/members';
+import { anybody } from '../../../core/terms/rate';
+import { amountsOf } from '../../../core/terms/resolve';
+import type { Id } from '../../../core/text/id';
+import { type App } from '../../ground/context';
+import { type ProductRecord } from '../../registers/catalogue/store';
+import { queue } from '../../registers/outbox/queue';
+import { promotersOf } from '../../registers/people/promoters';
+import { theProgramme } from '../../registers/programme/record';
+import { firstEvent, termsOf } from '../terms/service';
+import { theTerms } from '../terms/store';
+import { priceInBase } from '../terms/worst';
+import { current } from './view';
+
+/** What one first sale earns an affiliate without terms of its own, minor units of base. @param price minor units of the product's currency */
+function earnedAt(app: App, product: ProductRecord, price: number | null): number {
+  const { base } = theProgramme(app);
+  const at = app.clock.now();
+  const { book, roll } = theTerms(app);
+  const event = firstEvent(product.kind);
+  const line = {
+    ...{ product: product.id, kind: product.kind, name: '', quantity: 1, discount: 0, approved: true },
+    amount: priceInBase(app, { price, currency: product.currency }),
+    locked: isLocked(roll, product.id, event, at),
+  };
+  const order = { event, at, currency: base, base, rateMicros: 1_000_000, lines: [line] };
+  return amountsOf(book, termsOf(app, anybody, at), order)[0]!;
+}
+
+/** True for a change that takes a product off sale. */
+const isOffSale = (from: ProductState, to: ProductState | undefined): boolean =>
+  from === 'live' && (to === 'paused' || to === 'retired');
+
+/** What a lower price, or taking a product off sale, means for those who promote it, before it is done: it owes no notice, and they are told. */
+export function previewOf(
+  app: App,
+  id: Id<'product'>,
+  { price, state }: { price?: string; state?: ProductState },
+): ReplyOf<typeof previewChange> {
+  const row = current(app, id);
+  const { base } = theProgramme(app);
+  const money = (amount: number) => ({ amount, currency: base });
+  const typed = price === undefined ? null : parseAmount(price, row.currency);
+  const off = isOffSale(row.state, state);
+  const lower = row.state === 'live' && typed?.ok === true && row.price !== null && typed.value < row.price;
+  const before = earnedAt(app, row, row.price);
+  return {
+    told: off || lower ? promotersOf(app, id).length : 0,
+    before: money(before),
+    after: money(off ? 0 : lower && typed.ok ? earnedAt(app, row, typed.value) : before),
+  };
+}
+
+function tell(app: App, product: ProductRecord, subject: string, news: string): void {
+  const { name: merchant, contact } = theProgramme(app);
+  for (const { id, name, email } of promotersOf(app, product.id))
+    queue(app, {
+      to: email,
+      affiliate: id,
+      kind: 'product-news',
+      subject,
+      body: `Hello ${name},\n\n${news}\n\nWhat you have earned stays yours. Your portal: ${app.address}/portal\n\nQuestions: ${contact}\n\n${merchant}`,
+    });
+}
+
+/** Tells those who promote a product on sale that its price was lowered. @param before as it was */
+export function tellOfPrice(app: App, before: ProductRecord, after: ProductRecord): void {
+  if (before.state !== 'live' || before.price === null || after.price === null) return;
+  if (before.currency !== after.currency || after.price >= before.price) return;
+  const { base } = theProgramme(app);
+  const inBase = (amount: number) => formatMoney({ amount, currency: base });
+  const price = (amount: number) => formatMoney({ amount, currency: after.currency });
+  tell(
+    app,
+    after,
+    `${after.name} has a new price`,
+    `${after.name} now costs ${price(after.price)} instead of ${price(before.price)}. At the rates for everyone a sale earns ${inBase(earnedAt(app, after, after.price))} instead of ${inBase(earnedAt(app, after, before.price))}; your own rate is in your portal.`,
+  );
+}
+
+/** Tells those who promote a product that it is off sale. */
+export function tellOfLeaving(app: App, product: ProductRecord, to: ProductState): void {
+  if (!isOffSale(product.state, to)) return;
+  const news =
+    to === 'paused'
+      ? `${product.name} is off sale for now. Your links still work, and you will hear from us when it is back.`
+      : `${product.name} is no longer sold. Visits from now on earn nothing on it; please replace your links.`;
+  tell(app, product, `${product.name} is off sale`, news);
+}
