@@ -13,6 +13,7 @@ import { requestRoutes } from './equip/requests/routes';
 import type { App } from './ground/context';
 import { classesFor } from './ground/http/classes';
 import { codeRoutes } from './ground/http/codes';
+import { refuseMethod } from './ground/http/method';
 import { openApi } from './ground/http/openapi';
 import { originCheck, type Trust } from './ground/http/origin';
 import { Problem, problemFrom } from './ground/http/problem';
@@ -130,6 +131,7 @@ function callRoutes(site: Site): void {
   server.get('/api/openapi.json', (_req, res) => {
     res.json(openApi(app.address));
   });
+  server.use(refuseMethod(server));
   server.use('/api', () => {
     throw new Problem('not-found', 'There is no such call; /api/openapi.json lists them');
   });

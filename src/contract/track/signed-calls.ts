@@ -156,6 +156,11 @@ export const ReportAnswer = closed({
     }),
   ),
   downloads: Type.Optional(Type.Array(Download)),
+  warnings: Type.Optional(
+    Type.Array(closed({ pointer: Type.String(), detail: Type.String() }), {
+      description: 'what is odd about the report; it was recorded all the same',
+    }),
+  ),
 });
 
 export type ReportAnswer = (typeof ReportAnswer)['static'];

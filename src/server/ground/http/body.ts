@@ -1,3 +1,4 @@
+import { isUtf8 } from 'node:buffer';
 import express, { type Request, type RequestHandler, type Response } from 'express';
 
 const json = new Map<number, RequestHandler>();
@@ -44,13 +45,29 @@ export function isDeep(bytes: Buffer, most = mostLevels): boolean {
   return false;
 }
 
+/** @throws for bytes that are no UTF-8: read with replacement characters, two different names would become one */
+function refuseOtherBytes(bytes: Buffer): void {
+  if (!isUtf8(bytes)) throw Object.assign(new Error('not UTF-8'), { type: 'body.not.utf8' });
+}
+
+const utf8 = /^(utf-?8|us-ascii)$/i;
+
+/** @throws for a body that says it is in another character set than UTF-8 */
+function refuseCharset(req: Request): void {
+  const charset = /;\s*charset\s*=\s*"?([^";\s]+)/i.exec(req.get('content-type') ?? '')?.[1];
+  if (charset !== undefined && !utf8.test(charset))
+    throw Object.assign(new Error('another charset'), { type: 'charset.unsupported' });
+}
+
 /** The reader of bodies writes a status of its own on what is thrown here: a plain error, which `problemFrom` knows by its type. */
 function refuseDeep(_req: unknown, _res: unknown, bytes: Buffer): void {
+  refuseOtherBytes(bytes);
   if (isDeep(bytes)) throw Object.assign(new Error('nested too deep'), { type: 'entity.too.deep' });
 }
 
 /** Reads a JSON body into `req.body`, up to so many bytes. Called once it is known who asks and that it may. Packed bodies are refused: what they unpack to is not known. */
-export function readJson(req: Request, res: Response, limit: number): Promise<void> {
+export async function readJson(req: Request, res: Response, limit: number): Promise<void> {
+  refuseCharset(req);
   return run(
     kept(json, limit, () =>
       express.json({
@@ -76,10 +93,12 @@ export function readBytes(req: Request, res: Response, limit: number): Promise<v
 }
 
 /** Reads the bytes of a signed report, whatever it says it is. */
-export function readSigned(req: Request, res: Response, limit: number): Promise<void> {
-  return run(
+export async function readSigned(req: Request, res: Response, limit: number): Promise<void> {
+  refuseCharset(req);
+  await run(
     kept(raw, -limit, () => express.raw({ limit, inflate: false, type: () => true })),
     req,
     res,
   );
+  if (Buffer.isBuffer(req.body)) refuseOtherBytes(req.body);
 }

@@ -11,11 +11,13 @@ export const problemStatus = {
   forbidden: 403,
   'wrong-origin': 403,
   'not-found': 404,
+  'wrong-method': 405,
   stale: 409,
   conflict: 409,
   contradicts: 409,
   'key-reused': 409,
   'too-large': 413,
+  'unknown-charset': 415,
   invalid: 422,
   'too-many': 429,
   internal: 500,
@@ -30,11 +32,13 @@ const titles: Record<ProblemCode, string> = {
   forbidden: 'Not allowed',
   'wrong-origin': 'The request comes from another site',
   'not-found': 'Not found',
+  'wrong-method': 'Wrong method',
   stale: 'Changed meanwhile',
   conflict: 'Not possible now',
   contradicts: 'Contradicts an earlier report',
   'key-reused': 'Idempotency key used for something else',
   'too-large': 'Too large',
+  'unknown-charset': 'Unknown character set',
   invalid: 'Some values are not accepted',
   'too-many': 'Too many requests',
   internal: 'Something went wrong here',
@@ -150,7 +154,7 @@ export function machineFault(thrown: unknown): string | null {
 const unread: Record<string, string> = {
   'entity.parse.failed': 'The body is not valid JSON',
   'encoding.unsupported': 'The body is packed; send it as it is, without Content-Encoding',
-  'charset.unsupported': 'The body is in a character set that is not read here; send UTF-8',
+  'body.not.utf8': 'The body is not valid UTF-8',
   'request.size.invalid': 'The body is not as long as its Content-Length says',
   'request.aborted': 'The request ended before its body did',
 };
@@ -168,6 +172,14 @@ function problemOfReading(thrown: unknown, known: Known | null): Problem | null 
     return new Problem('too-large', 'The request is larger than is accepted here', { cause: thrown });
   if (type === 'entity.too.deep')
     return invalid([explain({ pointer: '', keyword: 'x-depth', schema: {}, limit: outsiders.depth })]);
+  if (type === 'charset.unsupported')
+    return new Problem(
+      'unknown-charset',
+      'The body is in a character set that is not read here; send UTF-8',
+      {
+        cause: thrown,
+      },
+    );
   if (unread[type]) return new Problem('malformed', unread[type], { cause: thrown });
   if (known?.status === 404)
     return new Problem('not-found', 'There is nothing at this address', { cause: thrown });

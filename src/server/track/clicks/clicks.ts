@@ -102,6 +102,7 @@ function grantProduct(
           event: 'click',
           number: 1,
           subscription: null,
+          warnings: [],
           content: JSON.stringify(['clicks', day, affiliate, product.id, items.length]),
         },
         'server',

@@ -30,6 +30,7 @@ import { approvalsAt, creditOrder, nameOf, statements } from './credit';
 import { downloadsOf } from './downloads';
 import type { NormalOrder } from './normalise';
 import { beginSubscription } from './subscriptions';
+import { oversold, type Warning } from './warnings';
 import { settlePicture, signAfterwards } from './ways';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
@@ -97,11 +98,25 @@ export interface Settled {
   visitAt: number;
 }
 
-/** Counts what was sold, for stock and stepped prices, and closes the quotes that the buyers held. */
+/** Units of each product that earlier payments of an order counted: a further payment sells no more of them. */
+function countedBefore(app: App, reference: string, id: Id<'order'>): Map<string, number> {
+  const rows = statements(app).unitsOf.all(reference, id);
+  const most = new Map<string, number>();
+  for (const { product, units } of rows) most.set(product, Math.max(units, most.get(product) ?? 0));
+  return most;
+}
+
+/** Counts the units that were sold, for stock and stepped prices, once an order whatever its payments, and closes the quotes that the buyers held. */
 function noteSold(app: App, order: NormalOrder, id: Id<'order'>): void {
+  const before = order.number > 1 ? countedBefore(app, order.reference, id) : new Map<string, number>();
+  const units = new Map<Id<'product'>, number>();
   for (const { product, quantity, quote } of order.lines) {
-    countSold(app, product.id, quantity);
+    units.set(product.id, (units.get(product.id) ?? 0) + quantity);
     if (quote) closeQuote(app, quote, product.id, id);
+  }
+  for (const [product, count] of units) {
+    const more = count - (before.get(product) ?? 0);
+    if (more > 0) countSold(app, product, more);
   }
 }
 
@@ -324,6 +339,9 @@ export function answerFor(
   };
 }
 
+const warned = (answer: ReportAnswer, warnings: readonly Warning[]): ReportAnswer =>
+  warnings.length ? { ...answer, warnings: [...warnings] } : answer;
+
 /**
  * Takes an order report: recorded once, however often and by whichever way it is reported. Call inside a transaction.
  * @throws Problem `contradicts` if the same reference was reported with other content by the same way
@@ -338,18 +356,19 @@ export function takeOrder(
   if (!before) {
     const row = recordOrder(app, order, way, settled);
     if (way === 'server') settlePicture(app, order, row.id);
+    const sold = order.event === 'sale' && !order.test ? oversold(app, order.lines) : [];
     return {
       status: 201,
       said: reasonInWords(app, row),
       order: row.id,
-      answer: answerFor(app, row, 'recorded', 'granted'),
+      answer: warned(answerFor(app, row, 'recorded', 'granted'), [...order.warnings, ...sold]),
     };
   }
   const repeat = (said: string): Taken => ({
     status: 200,
     said,
     order: before.id,
-    answer: answerFor(app, before, 'already-recorded', 'granted'),
+    answer: warned(answerFor(app, before, 'already-recorded', 'granted'), order.warnings),
   });
   if (before.way === 'picture' && way === 'server' && before.content !== order.content) {
     const row = signAfterwards(app, before, order);
@@ -357,7 +376,7 @@ export function takeOrder(
       status: 201,
       said: describeOtherWay(row.otherWay!),
       order: row.id,
-      answer: answerFor(app, row, 'recorded', 'granted'),
+      answer: warned(answerFor(app, row, 'recorded', 'granted'), order.warnings),
     };
   }
   if (before.content === order.content) return repeat('the same order again; it counts once');

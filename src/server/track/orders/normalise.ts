@@ -10,6 +10,7 @@ import { invalid } from '../../ground/http/problem';
 import { productByCode, type KeptProduct } from '../../registers/catalogue/store';
 import { rateOn } from '../../registers/exchange/rates';
 import { theProgramme } from '../../registers/programme/record';
+import { keptAddress, quoteWarnings, type Warning } from './warnings';
 
 export interface NormalLine {
   product: KeptProduct;
@@ -42,6 +43,8 @@ export interface NormalOrder {
   event: Event;
   number: number;
   subscription: string | null;
+  /** what is odd about it, and recorded all the same */
+  warnings: readonly Warning[];
   /** canonical text of everything that was said, to tell a repeat from a contradiction */
   content: string;
 }
@@ -72,6 +75,29 @@ export function readMoment(
       example: new Date(app.clock.now()).toISOString(),
     });
   return moment;
+}
+
+/** A visit that is there and empty: most likely a value that was lost on the way. */
+export const emptyVisit: FieldFault = {
+  pointer: '/visit',
+  detail: 'Visit is empty: leave it out where the buyer came by no link',
+  example: 'vis_01j8z',
+};
+
+/** A discount given by line and again for the order would be deducted twice. */
+function refuseTwoDiscounts(lines: readonly LineRead[], ofOrder: number, faults: FieldFault[]): void {
+  if (ofOrder === 0) return;
+  lines.forEach(({ line }, i) => {
+    if (!line || line.discount === 0) return;
+    const detail = `Discount is given for line ${i + 1} and for the order: give it one way, or it counts twice`;
+    faults.push({ pointer: `/lines/${i}/discount`, detail, example: 'left out' });
+    if (!faults.some((f) => f.pointer === '/discount'))
+      faults.push({
+        pointer: '/discount',
+        detail: 'Discount of the order: its lines have one of their own',
+        example: 'left out',
+      });
+  });
 }
 
 /** Shares a discount of the whole order over its lines, by what each is worth after its own. */
@@ -274,17 +300,21 @@ export function normaliseOrder(app: App, report: OrderReport): NormalOrder {
     money(report.tax, '/tax', 'Tax'),
     money(report.shipping, '/shipping', 'Shipping'),
   ];
+  refuseTwoDiscounts(read, order[0]!, faults);
+  if (report.visit === '') faults.push(emptyVisit);
   shareDiscount(lines, order[0]!, report.discount ?? '', faults);
   const day = Number.isNaN(placedAt) ? '' : dayOf(placedAt, theProgramme(app).zone);
   const rateMicros = rateOfOrder(app, { currency, day }, lines, faults);
   if (faults.length) throw invalid(faults);
   const said = saidIn(report);
+  const warnings = quoteWarnings(app, lines, { reference: said.reference, placedAt, currency });
   const { reference, payment, visit, visitor, test, subscription, customer, coupon, refusedCoupon } = said;
   return {
     ...{ reference, payment, placedAt, day, currency, rateMicros, lines, visit, visitor, test, subscription },
     ...{ coupon, refusedCoupon },
     customer: customer.id ?? null,
-    email: customer.email ?? '',
+    email: keptAddress(customer.email, warnings),
+    warnings,
     content: contentOf(said, { placedAt, currency, lines: read.map((r) => r.said), order }),
     event: 'sale',
     number: 1,

@@ -11,8 +11,9 @@ import { affiliates } from '../../ground/tables/people';
 import { productByCode } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { takeOrder, type Settled, type Taken } from './intake';
-import { normaliseOrder, readMoment } from './normalise';
+import { emptyVisit, normaliseOrder, readMoment } from './normalise';
 import { noteRenewal, subscriptionOf } from './subscriptions';
+import { keptAddress, type Warning } from './warnings';
 
 /**
  * A renewal keeps the affiliate of the first payment, whatever was clicked since. A blocked one earns nothing.
@@ -134,7 +135,9 @@ export function takeLead(app: App, report: LeadReport): Taken {
       detail: `Product ${report.product} is not known here`,
       example: 'a code from the Products page',
     });
+  if (report.visit === '') faults.push(emptyVisit);
   if (faults.length) throw invalid(faults);
+  const warnings: Warning[] = [];
   const { visit = null, visitor = null, customer } = report;
   const { id = null, email = null } = customer ?? {};
   return takeOrder(
@@ -149,7 +152,8 @@ export function takeLead(app: App, report: LeadReport): Taken {
       visit,
       visitor,
       customer: id,
-      email: email ?? '',
+      email: keptAddress(email, warnings),
+      warnings,
       test: false,
       lines: [{ product: product!, quantity: 1, amount: 0, discount: 0, step: null, quote: null }],
       event: 'lead',

@@ -163,6 +163,7 @@ export function confirmPictured(app: App, actor: Actor, id: Id<'pictured'>): { o
       event: 'sale',
       number: 1,
       subscription: null,
+      warnings: [],
       content: row.content,
     },
     'picture',

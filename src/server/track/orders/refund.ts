@@ -1,6 +1,7 @@
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
 import { type RefundReport } from '../../../contract/track/signed-calls';
+import { formatMoment } from '../../../core/calendar/format';
 import { dayOf } from '../../../core/calendar/zone';
 import { adjustedAfter, takenBack } from '../../../core/ledger/commission';
 import { convertToBase, parseAmount, toDecimal } from '../../../core/money/amount';
@@ -20,6 +21,14 @@ import { readMoment } from './normalise';
 
 type Line = typeof orderLines.$inferSelect;
 type OrderRecord = typeof orders.$inferSelect;
+
+/** True for the reference of a lead. */
+const isLead = (app: App, reference: string): boolean =>
+  app.db
+    .select({ id: orders.id })
+    .from(orders)
+    .where(and(eq(orders.reference, reference), eq(orders.event, 'lead')))
+    .get() !== undefined;
 
 function findOrder(app: App, report: RefundReport): OrderRecord {
   // leads and clicks cannot be given back, whatever their reference; without a payment the order's first one is meant, never a renewal
@@ -45,6 +54,12 @@ function findOrder(app: App, report: RefundReport): OrderRecord {
       'order',
       `Order ${report.order} is known by a picture alone and unconfirmed: report it, signed, before its refund`,
       'the reference of a recorded order',
+    );
+  if (!row && isLead(app, report.order))
+    throw refuse(
+      'order',
+      `Order ${report.order} is a lead: no money was paid for it, so none can be given back. Decline its commission instead`,
+      'the reference of an order',
     );
   if (!row)
     throw refuse(
@@ -297,6 +312,12 @@ export function takeRefund(app: App, report: RefundReport): Taken {
       answer: answerFor(app, order, 'already-recorded', 'left'),
     };
   }
+  if (at < order.placedAt)
+    throw refuse(
+      'at',
+      `At is before the order itself, ${formatMoment(order.placedAt, theProgramme(app).zone)}`,
+      new Date(order.placedAt).toISOString(),
+    );
   applyRefund(app, report, { order, at, content });
   const reversed = app.db
     .select({ n: refunds.reversed })

@@ -245,12 +245,12 @@ export function readConfirmation(app: App, bought: string): (typeof Confirmation
   };
 }
 
-/** The order came that a price was said for: the unit that was kept for it is sold. */
+/** The order came that a price was said for: the unit that was kept for it is sold. A quote serves one order. */
 export function closeQuote(app: App, quote: string, product: Id<'product'>, order: Id<'order'>): void {
   if (!isId(quote, 'quote')) return;
   app.db
     .update(quotes)
     .set({ order })
-    .where(and(eq(quotes.id, quote), eq(quotes.product, product)))
+    .where(and(eq(quotes.id, quote), eq(quotes.product, product), isNull(quotes.order)))
     .run();
 }

@@ -29,6 +29,7 @@ import { picturedAs } from '../orders/ways';
 import { quote } from '../quotes/quotes';
 import { visitorCookie } from '../visits/visits';
 import { keptUnsigned, log, logCounted, type LogRow } from './log';
+import { sameReference, withReferences } from './references';
 import { checkHeaders, checkSignature } from './signature';
 
 const statements = perApp((app) => ({
@@ -153,13 +154,21 @@ function reportRoute(app: App, { call, field, take }: Report) {
       const taken = await together(app)(() => {
         refuseReused(app, signed.key, signed.id, raw);
         validate(schema, body, {
-          more: (faults) => allFaults(app, { schema, value: body, faults, work: (like) => take(app, like) }),
+          more: (faults) =>
+            allFaults(app, {
+              schema,
+              value: body,
+              faults,
+              work: (like) => take(app, withReferences(like as object)),
+            }),
         });
-        const result = take(app, body);
+        const result = take(app, withReferences(body as object));
         log(app, row, {
           outcome: result.answer.outcome,
           status: result.status,
-          said: result.said,
+          said: [result.said, ...(result.answer.warnings ?? []).map((w) => `Warning: ${w.detail}`)].join(
+            '. ',
+          ),
           order: result.order,
         });
         return result;
@@ -210,7 +219,10 @@ const mostNewSales = 60;
 const newSales = perApp(() => new Throttle(mostNewSales));
 
 function isNewSale(app: App, query: Record<string, string | undefined>): boolean {
-  const order = { reference: query.order ?? '', payment: query.payment ?? query.order ?? '' };
+  const order = {
+    reference: sameReference(query.order ?? ''),
+    payment: sameReference(query.payment ?? query.order ?? ''),
+  };
   return picturedAs(app, order) === undefined && !statements(app).ordered.get(order.reference, order.payment);
 }
 
@@ -256,7 +268,7 @@ function pictureSaid(app: App, req: Request, key: string, query: Record<string, 
   const report = reportOfPicture(app, req, query);
   try {
     validate(OrderReport, report);
-    const order = normaliseOrder(app, report);
+    const order = normaliseOrder(app, withReferences(report));
     // a picture may be loaded again at any later moment: its own moment is no part of what it says
     const content = JSON.stringify([
       query.order,

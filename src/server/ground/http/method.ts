@@ -1,0 +1,29 @@
+import type { Express, Request, RequestHandler } from 'express';
+import { Problem } from './problem';
+
+/** What of a route of the router is looked at. */
+interface Layer {
+  route?: { methods: Record<string, boolean> };
+  match: (path: string) => boolean;
+}
+
+/** The methods that an address takes, in capitals; none where there is no such address. */
+function methodsAt(server: Express, path: string): string[] {
+  const { stack } = server.router as unknown as { stack: Layer[] };
+  const found = new Set<string>();
+  for (const layer of stack)
+    if (layer.route && layer.match(path))
+      for (const [method, on] of Object.entries(layer.route.methods)) if (on) found.add(method.toUpperCase());
+  if (found.has('GET')) found.add('HEAD');
+  return [...found].sort();
+}
+
+/** Refuses a method that a known address does not take with 405, and names those that it takes. Stands behind all routes. */
+export const refuseMethod =
+  (server: Express): RequestHandler =>
+  (req: Request, res, next) => {
+    const methods = methodsAt(server, req.path);
+    if (!methods.length) return next();
+    res.set('allow', methods.join(', '));
+    throw new Problem('wrong-method', `${req.method} is not taken here; send ${methods.join(' or ')}`);
+  };
