@@ -197,6 +197,8 @@ export const readPublicPolicy = endpoint('GET', '/api/v1/policy', {
       programme: Type.String(),
       number: Type.Integer(),
       holdsFrom: Moment,
+      takesEffect: Type.String({ description: 'the day of it, in words' }),
+      inForce: Type.Boolean(),
       sections: Type.Array(Section),
     }),
   ),

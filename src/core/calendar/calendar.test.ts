@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { formatAge, formatAgo, formatDay, formatMoment, formatWeekday } from './format';
+import { formatAge, formatAgo, formatDay, formatEnd, formatMoment, formatWeekday } from './format';
 import { addDays, addZonedDays, dayOf, daysBetween, isDay, isZone, momentOf, startOfDay } from './zone';
 
 const lisbon = 'Europe/Lisbon';
@@ -69,3 +69,14 @@ describe('dates for people', () => {
     expect(formatAgo(1_000_000_000, 1_000_000_000 + ms)).toBe(text === 'now' ? 'just now' : `${text} ago`);
   });
 });
+
+it.each(['Europe/Lisbon', 'America/Los_Angeles', 'Pacific/Auckland', 'UTC'])(
+  'an end at midnight has the day before as its last day, in %s',
+  (zone) => {
+    expect(formatEnd(startOfDay('2027-04-01', zone), zone)).toBe('31 Mar 2027');
+    // the hour is put on that night in Lisbon: the day is shorter, its midnight is one all the same
+    expect(formatEnd(startOfDay('2027-03-29', zone), zone)).toBe('28 Mar 2027');
+    expect(formatEnd(startOfDay('2027-04-01', zone) + 14 * 3_600_000, zone)).toBe('1 Apr 2027, 14:00');
+    expect(formatEnd(startOfDay('2027-04-01', zone) - 1, zone)).toBe('31 Mar 2027, 23:59');
+  },
+);

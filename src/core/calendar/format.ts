@@ -1,5 +1,5 @@
 import { counted } from '../text/counted';
-import { millisecondsInDay, offsetAt } from './zone';
+import { dayOf, millisecondsInDay, offsetAt, startOfDay } from './zone';
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const weekdays = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday'];
@@ -17,6 +17,16 @@ export function formatDay(moment: number, zone: string): string {
 /** "12 Mar 2027, 14:05" in the zone. */
 export function formatMoment(moment: number, zone: string): string {
   return `${formatDay(moment, zone)}, ${local(moment, zone).toISOString().slice(11, 16)}`;
+}
+
+/**
+ * The last day of something whose end is exclusive: one that ends at midnight has the day before as its last day,
+ * "31 Mar 2027"; any other end is a moment, "1 Apr 2027, 14:00".
+ * @param until UTC milliseconds, exclusive
+ */
+export function formatEnd(until: number, zone: string): string {
+  const isMidnight = startOfDay(dayOf(until, zone), zone) === until;
+  return isMidnight ? formatDay(until - 1, zone) : formatMoment(until, zone);
 }
 
 /** Weekday and day in the zone, without the year: "Friday 12 Mar". */

@@ -13,6 +13,16 @@ export const runStates = [
 /** How far a payment of a run is. */
 export const paymentStates = ['in-run', 'sent', 'settled', 'failed', 'returned'] as const;
 
+/** What a payment's state is called everywhere: at the desk, in the portal, in files and mails. */
+export const paymentLabels: Record<(typeof paymentStates)[number] | 'proposed', string> = {
+  proposed: 'proposed',
+  'in-run': 'approved',
+  sent: 'sent',
+  settled: 'paid',
+  failed: 'failed',
+  returned: 'returned',
+};
+
 /** A state of a payout run; which may follow which: `plan.ts`. */
 export type RunState = (typeof runStates)[number];
 

@@ -1,4 +1,4 @@
-import { convertToBase, split } from '../money/amount';
+import { convertToBase, largestAmount, split } from '../money/amount';
 import { percentOf } from '../money/percent';
 import { winner, type Book, type Question } from './book';
 import { considered, consideredUplifts } from './considered';
@@ -34,11 +34,18 @@ interface Decided {
   raise: Raise | null;
 }
 
-/** A flat amount in minor units of base: what was promised in the order's own currency is converted at its rate. */
-function flatIn(order: OrderToResolve, pay: Exclude<Pay, { type: 'percent' }>): number {
+/**
+ * A flat amount for so many units, in minor units of base: what was promised in the order's own currency is converted at
+ * its rate, for all units at once, so that it is rounded once.
+ */
+function flatIn(order: OrderToResolve, pay: Exclude<Pay, { type: 'percent' }>, units = 1): number {
   const own = order.currency === order.base ? undefined : pay.also?.[order.currency];
+  // more than any line can be worth, whatever the currencies: what a line earns is limited to its value
+  if ((own ?? pay.amount) * units > largestAmount * 100) return Number.MAX_SAFE_INTEGER;
   const once =
-    own === undefined ? pay.amount : convertToBase(own, order.currency, order.base, order.rateMicros);
+    own === undefined
+      ? pay.amount * units
+      : convertToBase(own * units, order.currency, order.base, order.rateMicros);
   // the clicks of a day are one line: each of them earns what is promised for a click
   return order.event === 'click' && pay.type === 'flat-order' ? once * order.lines[0]!.quantity : once;
 }
@@ -58,7 +65,7 @@ function promisedBy(order: OrderToResolve, pay: Pay, base: number, quantity: num
     case 'percent':
       return percentOf(base, pay.ppm);
     case 'flat-unit':
-      return Math.min(Number.MAX_SAFE_INTEGER, flatIn(order, pay) * quantity);
+      return flatIn(order, pay, quantity);
     case 'flat-order':
       return 0;
   }
@@ -126,8 +133,8 @@ interface Asking {
 function raiseLines(book: Book, terms: AffiliateTerms, { order, asked, rows }: Asking): void {
   const uplifts = upliftsFor(book, terms, asked);
   if (uplifts.length === 0) return;
-  const flatOf = (pay: Exclude<Pay, { type: 'percent' }>) =>
-    pay.type === 'flat-order' && isFurther(order) ? 0 : flatIn(order, pay);
+  const flatOf = (pay: Exclude<Pay, { type: 'percent' }>, units?: number) =>
+    pay.type === 'flat-order' && isFurther(order) ? 0 : flatIn(order, pay, units);
   const raisable = rows.map((row) => ({
     line: row.line,
     base: row.base,

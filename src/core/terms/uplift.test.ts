@@ -113,7 +113,7 @@ const raised = (uplifts: readonly Rate[], rows: readonly Raisable[]) =>
   bestRaises(
     uplifts,
     rows,
-    (pay) => pay.amount,
+    (pay, units = 1) => pay.amount * units,
     (base) => base,
   ).map((best) => best && [best.amount, best.rate.label]);
 

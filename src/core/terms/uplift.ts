@@ -110,7 +110,7 @@ interface Offer {
 function offersOf(
   rate: Rate,
   rows: readonly Raisable[],
-  flatOf: (pay: Exclude<Pay, { type: 'percent' }>) => number,
+  flatOf: (pay: Exclude<Pay, { type: 'percent' }>, units?: number) => number,
   limitOf: (base: number) => number,
 ): Offer[] {
   const pay = rate.reward as Pay;
@@ -127,11 +127,7 @@ function offersOf(
       : null;
   return reached.flatMap((i, n): Offer[] => {
     const row = rows[i]!;
-    const flat = shares
-      ? shares[n]!
-      : pay.type === 'flat-unit'
-        ? Math.min(Number.MAX_SAFE_INTEGER, flatOf(pay) * row.line.quantity)
-        : 0;
+    const flat = shares ? shares[n]! : pay.type === 'flat-unit' ? flatOf(pay, row.line.quantity) : 0;
     const added = addedBy(
       { mode: rate.mode, ppm: pay.type === 'percent' ? pay.ppm : 0, flat },
       row,
@@ -152,12 +148,12 @@ const capped = (rate: Rate, rows: readonly Raisable[], offers: readonly Offer[])
  * The best uplift of each line, or null where none raises it. A flat uplift counts once an order and is split by value over the
  * lines it covers. Lines are compared one by one with each uplift's cap applied; the cap then holds over the lines that it raised.
  * Nothing exceeds what a line is worth.
- * @param limitOf the most that a line of such a value can earn @param flatOf a flat amount in minor units of base, for the order's currency
+ * @param limitOf the most that a line of such a value can earn @param flatOf a flat amount for so many units, in minor units of base, for the order's currency
  */
 export function bestRaises(
   uplifts: readonly Rate[],
   rows: readonly Raisable[],
-  flatOf: (pay: Exclude<Pay, { type: 'percent' }>) => number,
+  flatOf: (pay: Exclude<Pay, { type: 'percent' }>, units?: number) => number,
   limitOf: (base: number) => number,
 ): (Raise | null)[] {
   const best: (Raise | null)[] = rows.map(() => null);

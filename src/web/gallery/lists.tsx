@@ -135,7 +135,7 @@ export const lists: Piece[] = [
       [
         'the mark alone',
         <p key="b">
-          <Mark look="refused" /> 1 payment came back
+          <Mark look="refused" /> 1 payment returned
         </p>,
       ],
     ],

@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import { formatDay, formatMoment } from '../../core/calendar/format';
+import { formatDay, formatEnd, formatMoment } from '../../core/calendar/format';
 
 export interface ProgrammeView {
   name: string;
@@ -25,5 +25,6 @@ export function useProgramme() {
     ...programme,
     day: (moment: number) => formatDay(moment, programme.zone),
     moment: (moment: number) => formatMoment(moment, programme.zone),
+    end: (until: number) => formatEnd(until, programme.zone),
   };
 }

@@ -42,6 +42,12 @@ export function Moment({ at }: { at: number | null }) {
   return <>{at === null ? '—' : moment(at)}</>;
 }
 
+/** The last day of what ends at midnight, else the moment of the end, which is exclusive. */
+export function End({ at }: { at: number | null }) {
+  const { end } = useProgramme();
+  return <>{at === null ? '—' : end(at)}</>;
+}
+
 export function Code({ children }: { children: ReactNode }) {
   return <span className="font-mono text-[12px]">{children}</span>;
 }

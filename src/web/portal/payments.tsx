@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { listOwnPayments, ownStatement } from '../../contract/portal/portal';
+import { paymentLabels } from '../../core/payouts/lists';
 import { addressOf } from '../kit/api';
 import { asking } from '../kit/asking';
 import { Empty, Failed, Skeleton } from '../kit/place';
@@ -42,7 +43,7 @@ export function Payments() {
                     <Money value={r.amount} />
                   </td>
                   <td>
-                    <State is={r.state} />
+                    <State is={r.state} word={paymentLabels[r.state]} />
                     {r.reason && r.state !== 'settled' && <span className="text-ink3"> {r.reason}</span>}
                   </td>
                   <td>

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { readPublicPolicy } from '../../contract/setup/policy';
 import { asking } from '../kit/asking';
 import { Page, Reading } from '../kit/layout';
+import { Said } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
 import { PolicySections } from '../kit/policy';
 
@@ -17,6 +18,9 @@ export default function TermsPage() {
           <>
             <p className="text-ink2">{page.data.programme}</p>
             <h1>Terms for affiliates, version {page.data.number}</h1>
+            <Said>
+              {page.data.inForce ? 'In effect since' : 'Takes effect on'} {page.data.takesEffect}
+            </Said>
             <PolicySections sections={page.data.sections} />
           </>
         ) : (

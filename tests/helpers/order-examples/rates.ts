@@ -249,4 +249,20 @@ export const rateExamples: Row[] = [
     '6.00',
     yen,
   ],
+  [
+    'an amount a unit in another currency is rounded once, at the end of the line',
+    ['programme: 6.00 or JPY 50 flat a unit'],
+    '',
+    ['A 100 × 5000'],
+    '31.25',
+    yen,
+  ],
+  [
+    'the same of an uplift',
+    ['programme: 0 %', 'uplift: plus 6.00 or JPY 50 flat a unit'],
+    '',
+    ['A 100 × 5000'],
+    '31.25',
+    yen,
+  ],
 ];

@@ -182,6 +182,24 @@ it('one that is over and still used is named, and can be launched again with new
   expect([(await read(body.id)).results.orders, (await read(again.body.id)).results.orders]).toEqual([1, 1]);
 });
 
+it('one that was used on its last day is not still used, and was last used at that moment', async () => {
+  const until = s.app.clock.now() + 2 * day;
+  const { body } = await make('LASTDAY', { products: [wheel], until });
+  s.app.clock.advance(until - 20 * 60_000 - s.app.clock.now());
+  const placed = s.app.clock.now();
+  await order('C-L1', { coupon: 'LASTDAY', placedAt: new Date(placed).toISOString() });
+  s.days(1);
+  const over = await read(body.id);
+  expect([over.state, over.warning, over.results.lastUsed]).toEqual(['ended', null, placed]);
+  // one of the minute after its end is
+  await order('C-L2', { coupon: 'LASTDAY', placedAt: new Date(until + 60_000).toISOString() });
+  const used = await read(body.id);
+  expect([used.results.lastUsed, used.warning]).toEqual([
+    until + 60_000,
+    expect.stringContaining('still used'),
+  ]);
+});
+
 it('a sale keeps the code that it carried, also one that is none of ours', async () => {
   await order('C-6', { coupon: 'not-ours' });
   const row = s.app.sqlite

@@ -49,7 +49,7 @@ it('a declined commission: is not paid again when a payment of it comes back, an
   await deliverWaiting(s.app);
   const mails = (await owner.get<{ subject: string; body: string }[]>(`${s.standins}/mailroom/messages.json`))
     .body;
-  expect(mails.find((m) => m.subject.includes('came back'))!.body).toContain(
+  expect(mails.find((m) => m.subject.includes('was returned'))!.body).toContain(
     'Of it €10.00 was declined meanwhile',
   );
   expect(brokenInvariants(s.app.sqlite)).toEqual([]);

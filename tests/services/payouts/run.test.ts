@@ -199,7 +199,7 @@ it('a payout run: settles, fails and returns by status report; a repeat changes 
     await new Client(s.address).get<{ subject: string }[]>(`${s.standins}/mailroom/messages.json`)
   ).body.map((m) => m.subject);
   expect(
-    mails.some((m) => /came back/.test(m)) &&
+    mails.some((m) => /was returned/.test(m)) &&
       mails.some((m) => /has been paid/.test(m)) &&
       mails.some((m) => /is on its way/.test(m)),
   ).toBe(true);

@@ -198,3 +198,27 @@ it('a policy in a script from right to left, as long as it may be, is kept, comp
   const changed = p.changes.sections.find((x) => x.key === 'general')!;
   expect(changed.parts.map((x) => x.mark)).toContain('added');
 });
+
+it('what changes is read filled in by whom it is for, and says in public from when it takes effect', async () => {
+  const p = await publish({
+    general: 'Clears {clearing}, paid {payment}, from {minimum} on, after {notice}.',
+  });
+  const changed = (await own(mara))!.changes.sections.find((x) => x.key === 'general')!;
+  const text = changed.parts.map((x) => x.text).join('');
+  expect(text).toContain('after the refund window');
+  expect(text).not.toMatch(/[{}]/);
+  // the merchant compares what was typed
+  const typed = (await owner.get<Policy>(`/api/v1/policies/${p.id}`)).body.changes.sections;
+  expect(
+    typed
+      .find((x) => x.key === 'general')!
+      .parts.map((x) => x.text)
+      .join(''),
+  ).toContain('{clearing}');
+  const page = () =>
+    visitor().get<{ takesEffect: string; inForce: boolean; holdsFrom: number }>('/api/v1/policy');
+  const { takesEffect, inForce, holdsFrom } = (await page()).body;
+  expect([inForce, takesEffect]).toEqual([false, expect.stringMatching(/^\d+ [A-Z][a-z]{2} 20\d\d$/)]);
+  s.app.clock.advance(holdsFrom - s.app.clock.now() + 1_000);
+  expect((await page()).body.inForce).toBe(true);
+});

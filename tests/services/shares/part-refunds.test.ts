@@ -46,8 +46,8 @@ async function left(): Promise<string[]> {
 
 // 30 % of 100.00 = 30.00; a tenth of it 3.00; a quarter of the 67.00 that are left 16.75
 beforeEach(async () => {
-  soldAt = now();
   sold = await sell('100.00', bo);
+  soldAt = now();
 });
 
 it('begins with the commission, a tenth of it for who brought in, a quarter of the rest for the co-owner', async () => {

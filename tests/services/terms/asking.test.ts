@@ -181,7 +181,7 @@ describe('what people read of the terms', () => {
   it('names the uplift that raises a rate, until when, and what is paid otherwise', () => {
     expect(reads()).toEqual({ text: '8 %', rung: 'product', locked: false, raised: false });
     raise();
-    expect(reads()).toMatchObject({ text: '15 % until 12 Jan 2027, otherwise 8 %', raised: true });
+    expect(reads()).toMatchObject({ text: '15 % until 11 Jan 2027, otherwise 8 %', raised: true });
   });
   it('names none on a locked product', () => {
     draftSwitch(app, t.owner, { op: 'lock', id: wheel, event: 'sale', on: true });

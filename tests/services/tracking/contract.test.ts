@@ -182,10 +182,7 @@ describe('recorded with a warning', () => {
     });
     expect((await warned(s.report('orders', subscribed))).status).toBe(201);
     expect(
-      s.app.sqlite
-        .prepare("SELECT email FROM subscriptions WHERE reference = 'SUB-E'")
-        .pluck()
-        .all(),
+      s.app.sqlite.prepare("SELECT email FROM subscriptions WHERE reference = 'SUB-E'").pluck().all(),
     ).not.toContain('a@b.example; c@d.example');
     const fine = order('E-9', { customer: { email: 'ana@potters.example' } });
     expect((await warned(s.report('orders', fine))).warnings).toEqual([]);

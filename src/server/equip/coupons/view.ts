@@ -1,4 +1,4 @@
-import { inArray, sql } from 'drizzle-orm';
+import { and, eq, gte, inArray, lt, sql } from 'drizzle-orm';
 import type { CouponOut } from '../../../contract/equip/coupons';
 import { formatDay } from '../../../core/calendar/format';
 import { millisecondsInDay } from '../../../core/calendar/zone';
@@ -6,6 +6,7 @@ import { givesWords, shopState } from '../../../core/material/coupon';
 import type { ShopState } from '../../../core/material/lists';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
+import { orders } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { couponDays } from '../../ground/tables/totals';
 import { namesOf } from '../../registers/access/names';
@@ -68,13 +69,34 @@ function sumsOf(app: App, ids: readonly Id<'coupon'>[]): Map<string, Sums> {
   );
 }
 
+/** The moment of the last order with a coupon. @param day the day number of the totals on which it was, days since 1970 in UTC */
+function lastOrder(app: App, coupon: Id<'coupon'>, day: number): number | null {
+  const from = day * millisecondsInDay;
+  const { placedAt, test, event } = orders;
+  return (
+    app.db
+      .select({ at: sql<number | null>`max(${placedAt})` })
+      .from(orders)
+      .where(
+        and(
+          gte(placedAt, from),
+          lt(placedAt, from + millisecondsInDay),
+          eq(orders.coupon, coupon),
+          eq(test, false),
+          eq(event, 'sale'),
+        ),
+      )
+      .get()?.at ?? null
+  );
+}
+
 /** What a person should look at: a coupon that is on and was never seen, was refused since, or is used after its end. */
 export function couponWarning(
   app: App,
   row: CouponRecord,
   { state, shop, lastUsed }: { state: CouponOut['state']; shop: ShopState; lastUsed: number | null },
 ): string | null {
-  if (state === 'ended' && row.until !== null && lastUsed !== null && lastUsed >= dayNumber(row.until))
+  if (state === 'ended' && row.until !== null && lastUsed !== null && lastUsed >= row.until)
     return 'It is over and still used: the shop takes it on.';
   if (state !== 'on') return null;
   if (shop === 'never') return 'It is on and was never seen in the shop.';
@@ -107,6 +129,7 @@ function drawing(app: App, rows: readonly CouponRecord[]): (row: CouponRecord) =
     const fields = couponFieldsOf(row);
     const known = evidence.get(row.id) ?? [];
     const { clicks, orders, value, kept, last } = sums.get(row.id) ?? none;
+    const lastUsed = last === null ? null : lastOrder(app, row.id, last);
     const [state, shop] = [stateNow(app, row, promoted), shopState(known)];
     return {
       ...typedOf(fields, base),
@@ -118,13 +141,13 @@ function drawing(app: App, rows: readonly CouponRecord[]): (row: CouponRecord) =
       named: namedIn(row.audience, audiences),
       shopSays: shopWords(app, shop, known),
       evidence: known.map(({ kind, firstAt, lastAt, times, by }) => ({ kind, firstAt, lastAt, times, by })),
-      warning: row.removedAt === null ? couponWarning(app, row, { state, shop, lastUsed: last }) : null,
+      warning: row.removedAt === null ? couponWarning(app, row, { state, shop, lastUsed }) : null,
       planned: showPlanned(app, row.id, couponFound(app, row)),
       results: {
         ...{ days: resultDays, clicks, orders },
         value: money(value),
         commission: money(kept),
-        lastUsed: last === null ? null : last * millisecondsInDay,
+        lastUsed,
       },
       removed: row.removedAt !== null,
       createdAt: row.createdAt,

@@ -14,6 +14,19 @@ import { creativeById } from './store';
 const { creative, day, affiliate, clicks, orders, value, granted, reversed } = creativeDays;
 const total = (column: Column) => sql<number>`coalesce(sum(${column}), 0)`;
 
+/** The moment of the last click on a creative: its day is known, and of that day the visits are looked at. */
+function lastClick(app: App, id: Id<'creative'>): number | null {
+  return (
+    app.db.get<{ at: number | null }>(
+      sql`SELECT max(v.at) AS at FROM creative_days d JOIN visits v
+          ON v.affiliate = d.affiliate AND v.creative = d.creative
+          AND v.at >= d.day * ${millisecondsInDay} AND v.at < (d.day + 1) * ${millisecondsInDay}
+          WHERE d.creative = ${id} AND d.day =
+            (SELECT max(m.day) FROM creative_days m WHERE m.creative = ${id} AND m.clicks > 0)`,
+    )?.at ?? null
+  );
+}
+
 /** What came of a creative in the last 90 days, from its total: clicks, orders, commission, and for whom. */
 export function resultsOf(app: App, { id }: { id: Id<'creative'> }): ResultsOut {
   creativeById(app, id);
@@ -31,11 +44,6 @@ export function resultsOf(app: App, { id }: { id: Id<'creative'> }): ResultsOut 
     .from(creativeDays)
     .where(within)
     .get()!;
-  const last = app.db
-    .select({ day: sql<number | null>`max(${day})` })
-    .from(creativeDays)
-    .where(eq(creative, id))
-    .get()!.day;
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
   const kept = sums.granted - sums.reversed;
@@ -48,7 +56,7 @@ export function resultsOf(app: App, { id }: { id: Id<'creative'> }): ResultsOut 
     commission: money(kept),
     epc: epc === null ? null : money(epc),
     affiliates: sums.affiliates,
-    lastUsed: last === null ? null : last * millisecondsInDay,
+    lastUsed: lastClick(app, id),
     best: app.db
       .select({ id: affiliate, name: affiliates.name, clicks: total(clicks), orders: total(orders) })
       .from(creativeDays)

@@ -1,5 +1,5 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { formatDay } from '../../../core/calendar/format';
+import { formatEnd } from '../../../core/calendar/format';
 import { givesWords } from '../../../core/material/coupon';
 import { jsonFeed, type Feed, type FeedItem } from '../../../core/material/feed';
 import { toDecimal } from '../../../core/money/amount';
@@ -38,7 +38,7 @@ function couponItems(app: App, affiliate: Id<'affiliate'>): FeedItem[] {
   return couponsFor(app, affiliate).map((row) => {
     const code = linkOf(app, affiliate, { coupon: row.id });
     const gives = givesWords(row, base);
-    const until = row.until === null ? '' : `Until ${formatDay(row.until - 1, zone)}.`;
+    const until = row.until === null ? '' : `Until ${formatEnd(row.until, zone)}.`;
     return {
       id: row.id,
       title: `${row.code}: ${gives}`,

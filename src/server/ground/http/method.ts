@@ -1,19 +1,15 @@
 import type { Express, Request, RequestHandler } from 'express';
 import { Problem } from './problem';
 
-/** What of a route of the router is looked at. */
-interface Layer {
-  route?: { methods: Record<string, boolean> };
-  match: (path: string) => boolean;
-}
+/** A route of the router, which its types know without what it matches. */
+type Layer = Express['router']['stack'][number] & { match: (path: string) => boolean };
 
 /** The methods that an address takes, in capitals; none where there is no such address. */
 function methodsAt(server: Express, path: string): string[] {
-  const { stack } = server.router as unknown as { stack: Layer[] };
   const found = new Set<string>();
-  for (const layer of stack)
+  for (const layer of server.router.stack as Layer[])
     if (layer.route && layer.match(path))
-      for (const [method, on] of Object.entries(layer.route.methods)) if (on) found.add(method.toUpperCase());
+      for (const { method } of layer.route.stack) found.add(method.toUpperCase());
   if (found.has('GET')) found.add('HEAD');
   return [...found].sort();
 }
@@ -23,7 +19,7 @@ export const refuseMethod =
   (server: Express): RequestHandler =>
   (req: Request, res, next) => {
     const methods = methodsAt(server, req.path);
-    if (!methods.length) return next();
+    if (!methods.length || methods.includes(req.method)) return next();
     res.set('allow', methods.join(', '));
     throw new Problem('wrong-method', `${req.method} is not taken here; send ${methods.join(' or ')}`);
   };

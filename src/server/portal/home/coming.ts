@@ -1,4 +1,4 @@
-import { and, eq, gte, inArray, ne, sql } from 'drizzle-orm';
+import { and, eq, gte, ne, sql } from 'drizzle-orm';
 import type { PortalHome } from '../../../contract/portal/home';
 import { comingOf, lastClearing, recentSince } from '../../../core/figures/coming';
 import { sumOf } from '../../../core/money/amount';
@@ -12,12 +12,12 @@ import { periodOf } from '../period';
 
 const left = sql<number>`${commissions.held} + ${commissions.cleared} + ${commissions.inRun} + ${commissions.paid}`;
 
-/** The last payments that went through, or are with the bank. */
+/** The last payments that the bank has carried out; what was only sent to it is in the run still. */
 const lastPaid = (app: App, affiliate: Id<'affiliate'>) =>
   app.db
     .select({ at: payments.stateSince, amount: payments.amount })
     .from(payments)
-    .where(and(eq(payments.affiliate, affiliate), inArray(payments.state, ['sent', 'settled'])))
+    .where(and(eq(payments.affiliate, affiliate), eq(payments.state, 'settled')))
     .orderBy(sql`${payments.stateSince} DESC`)
     .limit(2)
     .all();

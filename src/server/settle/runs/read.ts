@@ -271,7 +271,7 @@ function taskOfReturned(app: App): Task[] {
   return [
     {
       count: failed.n,
-      text: `${failed.n} ${failed.n === 1 ? 'payment' : 'payments'} came back`,
+      text: `${failed.n} ${failed.n === 1 ? 'payment' : 'payments'} failed or returned`,
       more: 'the money is in the cleared balance again',
       amount: { amount: failed.sum, currency: theProgramme(app).base },
       to: `/payouts/${failed.run}`,

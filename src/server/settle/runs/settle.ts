@@ -72,8 +72,8 @@ function tell(app: App, payment: PaymentRecord, settled: boolean, reason: string
           to: who.email,
           affiliate: who.id,
           kind: 'payment-failed',
-          subject: `A payment of ${amount} came back`,
-          body: `Hello ${who.name},\n\nour transfer of ${amount} came back: ${reason}. ${whereItIs(app, payment, base)} Please check your payout details: ${app.address}/portal/details\n\n${name}`,
+          subject: `A payment of ${amount} was returned`,
+          body: `Hello ${who.name},\n\nour transfer of ${amount} was returned: ${reason}. ${whereItIs(app, payment, base)} Please check your payout details: ${app.address}/portal/details\n\n${name}`,
         },
   );
 }

@@ -10,6 +10,7 @@ import { acceptances } from '../../ground/tables/policy';
 import { record } from '../../registers/access/audit';
 import { affiliateById } from '../../registers/people/record';
 import { changeAffiliate } from '../../registers/people/write';
+import { filled } from '../terms/live';
 import { affiliateReader } from './readers';
 import { dueAt, latest, policyInForce } from './versions';
 import { asAffiliateReads, byId, changesOf, sectionsNow } from './view';
@@ -28,7 +29,9 @@ export function readOwnPolicy(app: App, affiliate: Id<'affiliate'>): ReplyOf<typ
       number: row.number,
       holdsFrom: row.holdsFrom!,
       sections: sectionsNow(app, row.content, asAffiliateReads(app, affiliate)),
-      changes: changesOf(app, row, affiliateReader(app, affiliate)),
+      changes: changesOf(app, row, affiliateReader(app, affiliate), (text) =>
+        filled(app, text, { affiliate }),
+      ),
       acceptedAt: own?.at ?? null,
       inNotice: dueAt(app, row) > app.clock.now(),
       atEnd: row.content.atEnd,

@@ -5,6 +5,7 @@ import {
   type readPolicy as Read,
   type readPublicPolicy as ReadPublic,
 } from '../../../contract/setup/policy';
+import { formatDay } from '../../../core/calendar/format';
 import { partnerKindList } from '../../../core/recruiting/kinds';
 import { carriedOver, sectionsOf, type PolicyContent } from '../../../core/recruiting/policy';
 import { policyChanges } from '../../../core/recruiting/policy-changes';
@@ -80,21 +81,38 @@ const practiceAsText = (p: PracticeShown | null) =>
 const compared = perApp(() => new Map<string, Changes>());
 const mostCompared = 500;
 
-/** What differs from the version before, as it was typed: rates stand in braces. */
-export function changesOf(app: App, version: PolicyRecord, reader: PolicyReader): Changes {
+/**
+ * What differs from the version before.
+ * @param fill fills the placeholders of a text for one reader; left out: as it was typed, with rates in braces
+ */
+export function changesOf(
+  app: App,
+  version: PolicyRecord,
+  reader: PolicyReader,
+  fill?: (text: string) => string,
+): Changes {
   const old = versionBefore(app, version);
   if (!old) return { practices: [], sections: [] };
-  if (version.state === 'draft' || reader.of === 'staff') return compare(old, version, reader);
+  // filled before it is compared: a placeholder is one word of the text then, and never cut in two
+  if (fill) return compare(old, version, { reader, fill });
+  if (version.state === 'draft' || reader.of === 'staff')
+    return compare(old, version, { reader, fill: asTyped });
   const key = JSON.stringify([old.id, version.id, reader]);
   const known = compared(app).get(key);
   if (known) return known;
   if (compared(app).size >= mostCompared) compared(app).clear();
-  const found = compare(old, version, reader);
+  const found = compare(old, version, { reader, fill: asTyped });
   compared(app).set(key, found);
   return found;
 }
 
-function compare(old: PolicyRecord, version: PolicyRecord, reader: PolicyReader): Changes {
+const asTyped = (text: string): string => text;
+
+function compare(
+  old: PolicyRecord,
+  version: PolicyRecord,
+  { reader, fill }: { reader: PolicyReader; fill: (text: string) => string },
+): Changes {
   const { practices, sections } = policyChanges(old.content, contentOf(version), reader);
   return {
     practices: practices.map(({ key, name, before, after }) => ({
@@ -102,12 +120,12 @@ function compare(old: PolicyRecord, version: PolicyRecord, reader: PolicyReader)
       name: before && after && before.name !== after.name ? `${before.name} → ${after.name}` : name,
       was: before?.answer ?? null,
       is: after?.answer ?? null,
-      parts: wordChanges(practiceAsText(before), practiceAsText(after)),
+      parts: wordChanges(fill(practiceAsText(before)), fill(practiceAsText(after))),
     })),
     sections: sections.map(({ key, title, before, after }) => ({
       key,
       title,
-      parts: wordChanges(sectionAsText(before), sectionAsText(after)),
+      parts: wordChanges(fill(sectionAsText(before)), fill(sectionAsText(after))),
     })),
   };
 }
@@ -198,6 +216,8 @@ export function readPublicPolicy(app: App): ReplyOf<typeof ReadPublic> {
       programme: theProgramme(app).name,
       number: row.number,
       holdsFrom: row.holdsFrom!,
+      takesEffect: formatDay(row.holdsFrom!, theProgramme(app).zone),
+      inForce: row.holdsFrom! <= app.clock.now(),
       sections: sectionsNow(app, row.content, { reader: { of: 'everybody' }, rates: null }),
     }
   );

@@ -53,7 +53,6 @@ function affectedBy(app: App, dated: Change[]): number {
 /** A draft with what it changes, what stands against it and what notice it asks for. */
 export function draftShown(app: App, draft: DraftRecord): DraftOut {
   const { base } = theProgramme(app);
-  const noticeWeeks = noticeNow(app);
   const now = app.clock.now();
   const dated = datedChanges(app, draft);
   const before = theTerms(app);
@@ -103,7 +102,7 @@ export function draftShown(app: App, draft: DraftRecord): DraftOut {
     changes,
     cuts: by.size,
     earliest,
-    noticeWeeks,
+    noticeWeeks: noticeNow(app),
     past: begin < now,
     affected: affectedBy(app, dated),
     ready:

@@ -1,7 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { BodyOf, ReplyOf } from '../../../contract/endpoint';
 import type { setReferral as Call } from '../../../contract/setup/shares';
-import { formatDay } from '../../../core/calendar/format';
+import { formatDay, formatEnd } from '../../../core/calendar/format';
 import { endAt, inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import { addZonedMonths } from '../../../core/calendar/zone';
 import { formatPercent, parsePercent, percentDigits } from '../../../core/money/percent';
@@ -79,7 +79,7 @@ function inWords(app: App, r: Pick<ReferralRecord, 'by' | 'ppm' | 'of' | 'until'
   return {
     'brought in by': affiliateNames(app, [r.by]).get(r.by) ?? r.by,
     earns: `${formatPercent(r.ppm)} of the ${r.of}`,
-    until: r.until === null ? 'open' : formatDay(r.until, theProgramme(app).zone),
+    until: r.until === null ? 'open' : formatEnd(r.until, theProgramme(app).zone),
   };
 }
 
@@ -123,6 +123,23 @@ export function forgetReferral(app: App, affiliate: Id<'affiliate'>, from: numbe
     .run();
 }
 
+const termsShown = ({ ppm, of, from, until }: ReferralRecord) => ({
+  percent: percentDigits(ppm),
+  of,
+  from,
+  until,
+});
+
+/** What is scheduled to follow the referral that is in force: another, or its end. */
+function nextOf(
+  { current, coming }: ReturnType<typeof openReferrals>,
+  nameOf: (id: Id<'affiliate'>) => string,
+): ReplyOf<typeof Call>['next'] {
+  if (coming) return { name: nameOf(coming.by), ...termsShown(coming) };
+  if (!current?.until || !endsSooner(current)) return null;
+  return { name: null, percent: '0', of: current.of, from: current.until, until: null };
+}
+
 export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Call> {
   const row = affiliateById(app, affiliate);
   const { base, referralPpm, referralOf, referralMonths } = theProgramme(app);
@@ -148,31 +165,21 @@ export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<type
     ...(coming ? [coming.by] : []),
     ...(row.broughtBy ? [row.broughtBy] : []),
   ]);
-  const terms = (r: ReferralRecord) => ({
-    percent: percentDigits(r.ppm),
-    of: r.of,
-    from: r.from,
-    until: r.until,
-  });
   return {
     by: now
       ? {
           id: now.by,
           name: names.get(now.by) ?? now.by,
           state: affiliateById(app, now.by).state,
-          ...terms(now),
+          ...termsShown(now),
         }
       : null,
-    next: coming
-      ? { name: names.get(coming.by) ?? coming.by, ...terms(coming) }
-      : now?.until && endsSooner(now)
-        ? { name: null, percent: '0', of: now.of, from: now.until, until: null }
-        : null,
+    next: nextOf(openReferrals(app, affiliate), (id) => names.get(id) ?? id),
     waitsFor: !now && row.joinedAt === null && row.broughtBy ? (names.get(row.broughtBy) ?? null) : null,
     brought: brought.map((r) => ({
       id: r.affiliate,
       name: names.get(r.affiliate) ?? r.affiliate,
-      ...terms(r),
+      ...termsShown(r),
       earned: { amount: earned.get(r.affiliate) ?? 0, currency: base },
     })),
     usual: {
@@ -272,17 +279,33 @@ export function setReferral(
       .insert(referrals)
       .values({ id: newId('referral'), ...typed(at) })
       .run();
-  if (before || next)
-    record(app, actor, next ? 'referral-set' : 'referral-ended', {
-      subject: affiliate,
-      before: before ? inWords(app, before) : null,
-      after: {
-        ...(next ? inWords(app, next) : {}),
-        ...(at > app.clock.now() ? { from: formatDay(at, theProgramme(app).zone) } : {}),
-      },
-    });
+  recordSet(app, actor, affiliate, { before, next, at });
   if (!next) noteOfAffiliate(app, affiliate, { broughtBy: null });
   return readReferral(app, affiliate);
+}
+
+interface SetReferral {
+  before: ReferralRecord | undefined;
+  next: NewReferral | null;
+  /** when it takes effect */
+  at: number;
+}
+
+function recordSet(
+  app: App,
+  actor: Actor,
+  affiliate: Id<'affiliate'>,
+  { before, next, at }: SetReferral,
+): void {
+  if (!before && !next) return;
+  record(app, actor, next ? 'referral-set' : 'referral-ended', {
+    subject: affiliate,
+    before: before ? inWords(app, before) : null,
+    after: {
+      ...(next ? inWords(app, next) : {}),
+      ...(at > app.clock.now() ? { from: formatDay(at, theProgramme(app).zone) } : {}),
+    },
+  });
 }
 
 /** Undoes a change of a referral that has not begun. */

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { formatDay } from '../../../core/calendar/format';
+import { formatEnd } from '../../../core/calendar/format';
 import { endAt, inForce } from '../../../core/calendar/span';
 import { winner } from '../../../core/terms/book';
 import { cellOf, type Cell } from '../../../core/terms/cell';
@@ -260,7 +260,7 @@ function raisedWords(
   plain: string,
   { base, zone }: { base: string; zone: string },
 ): string {
-  const until = uplift.until === null ? '' : ` until ${formatDay(uplift.until, zone)}`;
+  const until = uplift.until === null ? '' : ` until ${formatEnd(uplift.until, zone)}`;
   const isOneFigure = full !== plain && rate?.reward.type !== 'bands';
   return isOneFigure
     ? `${full}${until}, otherwise ${plain}`

@@ -5,7 +5,7 @@ import { isEmpty, isOver } from '../../../core/calendar/span';
 import { formatPercent } from '../../../core/money/percent';
 import { replaces } from '../../../core/terms/draft';
 import { describeRate } from '../../../core/terms/rate';
-import { isId } from '../../../core/text/id';
+import { isId, type Id, type IdKind } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
 import { readCursor } from '../../ground/db/page';
@@ -224,7 +224,6 @@ function refuseBegun(app: App, from: number): void {
 }
 
 function undoRate(app: App, actor: Actor, rate: RateRecord): void {
-  refuseBegun(app, rate.from);
   if (isEmpty(rate)) throw new Problem('conflict', 'This was undone already, or went with what it was for');
   app.db
     .update(rates)
@@ -240,13 +239,11 @@ function undoRate(app: App, actor: Actor, rate: RateRecord): void {
 }
 
 function undoLock(app: App, actor: Actor, { id, from, product }: typeof locks.$inferSelect): void {
-  refuseBegun(app, from);
   app.db.update(locks).set({ until: from }).where(eq(locks.id, id)).run();
   record(app, actor, 'lock-undone', { subject: product, before: { from }, after: null });
 }
 
 function undoPause(app: App, actor: Actor, { id, from, set }: typeof pauses.$inferSelect): void {
-  refuseBegun(app, from);
   app.db.update(pauses).set({ until: from }).where(eq(pauses.id, id)).run();
   record(app, actor, 'pause-undone', { subject: set, before: { from }, after: null });
 }
@@ -254,29 +251,72 @@ function undoPause(app: App, actor: Actor, { id, from, set }: typeof pauses.$inf
 const hasBegun = (app: App, { from, until }: { from: number; until: number | null }): boolean =>
   from <= app.clock.now() && until !== null;
 
+/** Undoes or withdraws a change of one kind; false where there is none of this id. */
+type Undoes = (app: App, actor: Actor, id: string) => boolean;
+
+/** Undoes a row of one kind. @param begun what is done instead for one that runs and is to end; left out: refused */
+function undoing<K extends IdKind, R extends { from: number; until?: number | null }>(
+  kind: K,
+  rowOf: (app: App, id: Id<K>) => R | undefined,
+  undo: (app: App, actor: Actor, row: R) => void,
+  begun?: (app: App, actor: Actor, row: R) => void,
+): Undoes {
+  return (app, actor, id) => {
+    const row = isId(id, kind) ? rowOf(app, id) : undefined;
+    if (!row) return false;
+    const ends = begun && hasBegun(app, { from: row.from, until: row.until ?? null });
+    if (ends) begun(app, actor, row);
+    else {
+      refuseBegun(app, row.from);
+      undo(app, actor, row);
+    }
+    return true;
+  };
+}
+
+const undoes: readonly Undoes[] = [
+  undoing(
+    'rate',
+    (app, id) => app.db.select().from(rates).where(eq(rates.id, id)).get(),
+    undoRate,
+    withdrawRateEnd,
+  ),
+  undoing(
+    'lock',
+    (app, id) => app.db.select().from(locks).where(eq(locks.id, id)).get(),
+    undoLock,
+    withdrawLockEnd,
+  ),
+  undoing(
+    'pause',
+    (app, id) => app.db.select().from(pauses).where(eq(pauses.id, id)).get(),
+    undoPause,
+    withdrawPauseEnd,
+  ),
+  undoing(
+    'referral',
+    (app, id) => app.db.select().from(referrals).where(eq(referrals.id, id)).get(),
+    undoReferral,
+  ),
+  undoing(
+    'coOwner',
+    (app, id) => app.db.select().from(coOwners).where(eq(coOwners.id, id)).get(),
+    undoCoOwner,
+  ),
+  undoing(
+    'tagOrder',
+    (app, id) => app.db.select().from(tagOrders).where(eq(tagOrders.id, id)).get(),
+    undoTagOrder,
+  ),
+];
+
 /**
  * Undoes a change that has not begun: it never takes effect, and what it would have replaced runs on. Of one that runs
  * and is to end, the scheduled end is withdrawn.
  */
 export function undoTimeline(app: App, actor: Actor, id: string): { undone: boolean } {
-  const [rate] = isId(id, 'rate') ? app.db.select().from(rates).where(eq(rates.id, id)).all() : [];
-  const [lock] = isId(id, 'lock') ? app.db.select().from(locks).where(eq(locks.id, id)).all() : [];
-  const [pause] = isId(id, 'pause') ? app.db.select().from(pauses).where(eq(pauses.id, id)).all() : [];
-  const [referral] = isId(id, 'referral')
-    ? app.db.select().from(referrals).where(eq(referrals.id, id)).all()
-    : [];
-  const [owner] = isId(id, 'coOwner') ? app.db.select().from(coOwners).where(eq(coOwners.id, id)).all() : [];
-  const [order] = isId(id, 'tagOrder')
-    ? app.db.select().from(tagOrders).where(eq(tagOrders.id, id)).all()
-    : [];
-  for (const change of [referral, owner, order]) if (change) refuseBegun(app, change.from);
-  if (referral) undoReferral(app, actor, referral);
-  else if (owner) undoCoOwner(app, actor, owner);
-  else if (order) undoTagOrder(app, actor, order);
-  else if (rate) (hasBegun(app, rate) ? withdrawRateEnd : undoRate)(app, actor, rate);
-  else if (lock) (hasBegun(app, lock) ? withdrawLockEnd : undoLock)(app, actor, lock);
-  else if (pause) (hasBegun(app, pause) ? withdrawPauseEnd : undoPause)(app, actor, pause);
-  else throw new Problem('not-found', 'This change does not exist');
+  if (!undoes.some((undo) => undo(app, actor, id)))
+    throw new Problem('not-found', 'This change does not exist');
   touch(app, 'terms');
   return { undone: true };
 }

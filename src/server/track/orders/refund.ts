@@ -272,8 +272,8 @@ function applyRefund(
   });
 }
 
-/** Takes a refund report, once per reference. Call inside a transaction. @throws Problem */
-export function takeRefund(app: App, report: RefundReport): Taken {
+/** The moment of a refund. @throws Problem `invalid` for what cannot stand in a report, with every fault */
+function readRefund(app: App, report: RefundReport): number {
   const faults: FieldFault[] = [];
   const at = readMoment(app, { text: report.at, field: 'at', title: 'At', faults });
   if (report.full && report.lines)
@@ -285,37 +285,48 @@ export function takeRefund(app: App, report: RefundReport): Taken {
       example: 'true',
     });
   if (faults.length) throw invalid(faults);
-  const order = findOrder(app, report);
-  const normal = report.lines?.map((l) => {
+  return at;
+}
+
+/** Everything that a refund says, in one text: a repeat is told from a contradiction by it. */
+function contentOf(report: RefundReport, order: OrderRecord, at: number): string {
+  const lines = report.lines?.map((l) => {
     const p = parseAmount(l.amount, order.currency);
     return [l.product.toUpperCase(), p.ok ? p.value : l.amount];
   });
-  const content = JSON.stringify([
-    report.order,
-    order.payment,
-    at,
-    report.kind,
-    report.full ?? false,
-    normal ?? null,
-  ]);
+  return JSON.stringify([report.order, order.payment, at, report.kind, report.full ?? false, lines ?? null]);
+}
+
+/** @throws Problem `contradicts` where the refund was reported with other values before */
+function repeated(app: App, report: RefundReport, order: OrderRecord, content: string): Taken | null {
   const before = app.db.select().from(refunds).where(eq(refunds.reference, report.refund)).get();
-  if (before) {
-    if (before.content !== content)
-      throw new Problem(
-        'contradicts',
-        `Refund ${report.refund} was reported with other values before: nothing was changed, both versions are in the log`,
-      );
-    return {
-      status: 200,
-      said: 'the same refund again; it counts once',
-      order: order.id,
-      answer: answerFor(app, order, 'already-recorded', 'left'),
-    };
-  }
-  if (at < order.placedAt)
+  if (!before) return null;
+  if (before.content !== content)
+    throw new Problem(
+      'contradicts',
+      `Refund ${report.refund} was reported with other values before: nothing was changed, both versions are in the log`,
+    );
+  return {
+    status: 200,
+    said: 'the same refund again; it counts once',
+    order: order.id,
+    answer: answerFor(app, order, 'already-recorded', 'left'),
+  };
+}
+
+/** Takes a refund report, once per reference. Call inside a transaction. @throws Problem */
+export function takeRefund(app: App, report: RefundReport): Taken {
+  const at = readRefund(app, report);
+  const order = findOrder(app, report);
+  const content = contentOf(report, order, at);
+  const before = repeated(app, report, order, content);
+  if (before) return before;
+  const { base, zone } = theProgramme(app);
+  // to the second: not every shop writes smaller ones
+  if (Math.floor(at / 1000) < Math.floor(order.placedAt / 1000))
     throw refuse(
       'at',
-      `At is before the order itself, ${formatMoment(order.placedAt, theProgramme(app).zone)}`,
+      `At is before the order itself, ${formatMoment(order.placedAt, zone)}`,
       new Date(order.placedAt).toISOString(),
     );
   applyRefund(app, report, { order, at, content });
@@ -326,7 +337,7 @@ export function takeRefund(app: App, report: RefundReport): Taken {
     .get()!.n;
   const said =
     reversed > 0
-      ? `${report.kind}: ${toDecimal(reversed, theProgramme(app).base)} ${theProgramme(app).base} of the commission taken back`
+      ? `${report.kind}: ${toDecimal(reversed, base)} ${base} of the commission taken back`
       : `${report.kind}: no commission to take back`;
   return {
     status: 201,

@@ -3,14 +3,13 @@ import type { FieldFault } from '../../../contract/explain';
 import { email } from '../../../contract/shared';
 import { formatMoment } from '../../../core/calendar/format';
 import { formatMoney } from '../../../core/money/amount';
-import { isId } from '../../../core/text/id';
+import { isId, type Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { orders } from '../../ground/tables/orders';
 import { quotes } from '../../ground/tables/quotes';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productById } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
-import type { NormalLine } from './normalise';
 
 /** What is odd about a report that is recorded all the same: a sale is not lost for it. */
 export type Warning = Pick<FieldFault, 'pointer' | 'detail'>;
@@ -30,6 +29,14 @@ export function keptAddress(said: string | null | undefined, warnings: Warning[]
     detail: `Customer e-mail “${said.slice(0, 60)}” is not exactly one address: it is not kept`,
   });
   return '';
+}
+
+/** A line of an order, as far as warnings look at it. */
+interface NormalLine {
+  product: { id: Id<'product'> };
+  quantity: number;
+  amount: number;
+  quote: string | null;
 }
 
 interface Asked {

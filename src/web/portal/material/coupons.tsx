@@ -26,7 +26,7 @@ export function Coupons() {
 
 /** A code on its slip: what it gives, until when, and how it reaches the shop. */
 export function CouponCard({ coupon }: { coupon: OwnCoupon }) {
-  const { day } = useProgramme();
+  const { end } = useProgramme();
   const { code, says, products, until, terms, applied, own, isNew } = coupon;
   return (
     <li className="w-full border border-dashed border-copper bg-sheet px-3 py-2 sm:w-[200px]">
@@ -37,7 +37,7 @@ export function CouponCard({ coupon }: { coupon: OwnCoupon }) {
       <p className="text-[12.5px]">
         {says}
         {products.length > 0 && <>, {products.join(', ')}</>}
-        {until !== null && <>, until {day(until)}</>}
+        {until !== null && <>, until {end(until)}</>}
       </p>
       {terms && <Small below>{terms}</Small>}
       <p className="text-[12.5px] text-ink2">

@@ -26,8 +26,8 @@ function InShop({ coupon: { shop, state, warning } }: { coupon: CouponOut }) {
 
 /** Its state with the day that comes next. */
 function When({ coupon: { state, from, until } }: { coupon: CouponOut }) {
-  const { day } = useProgramme();
+  const { day, end } = useProgramme();
   if (state === 'scheduled') return <State is={state} word={`from ${day(from!)}`} />;
-  if (state === 'ended') return <State is={state} word={`ended ${day(until!)}`} />;
-  return <State is={state} word={until === null ? undefined : `${state} until ${day(until)}`} />;
+  if (state === 'ended') return <State is={state} word={`ended ${end(until!)}`} />;
+  return <State is={state} word={until === null ? undefined : `${state} until ${end(until)}`} />;
 }

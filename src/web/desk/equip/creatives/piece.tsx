@@ -55,7 +55,7 @@ const usedWords = ({ orders, clicks }: CreativeRow) =>
   `${counted(orders, 'order')} of ${counted(clicks, 'click')} in 90 days`;
 
 function PieceState({ row }: { row: CreativeRow }) {
-  const { moment, day } = useProgramme();
+  const { moment, end } = useProgramme();
   const [wrong] = row.contradicts;
   if (wrong && row.state === 'on')
     return (
@@ -64,7 +64,7 @@ function PieceState({ row }: { row: CreativeRow }) {
       </span>
     );
   if (row.state === 'scheduled') return <State is="scheduled" word={`from ${moment(row.from!)}`} />;
-  if (row.state === 'ended') return <State is="ended" word={`ended ${day(row.until!)}`} />;
+  if (row.state === 'ended') return <State is="ended" word={`ended ${end(row.until!)}`} />;
   if (row.state === 'waiting') return <State is="waiting" word="its product waits" />;
   if (row.unused) return <State is="waiting" word="looks unused" />;
   return <State is={row.state} />;

@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import { statement, type listRunPayments, type RunOut } from '../../../../contract/settle/payouts';
+import { paymentLabels } from '../../../../core/payouts/lists';
 import type { Id } from '../../../../core/text/id';
 import { addressOf } from '../../../kit/api';
 import { State } from '../../../kit/state';
@@ -41,7 +42,7 @@ export const payeeColumns = (run: RunOut, acts: PayeeActs): Column<Payee>[] => [
     head: 'State',
     cell: (p) => (
       <span title={p.reason ?? ''}>
-        <State is={p.state} />
+        <State is={p.state} word={paymentLabels[p.state]} />
         {p.reason && <span className="text-ink3"> {p.reason}</span>}
       </span>
     ),

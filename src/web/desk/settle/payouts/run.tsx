@@ -9,7 +9,7 @@ import {
   type RunOut,
 } from '../../../../contract/settle/payouts';
 import { formatMoney } from '../../../../core/money/amount';
-import { paymentStates } from '../../../../core/payouts/lists';
+import { paymentLabels, paymentStates } from '../../../../core/payouts/lists';
 import { runStateWords } from '../../../../core/payouts/plan';
 import { counted } from '../../../../core/text/counted';
 import type { Id } from '../../../../core/text/id';
@@ -37,7 +37,9 @@ import { RunMargin } from './run-margin';
 type PaymentState = (typeof paymentStates)[number];
 const paymentChoices: readonly (readonly [PaymentState | '', string])[] = [
   ['', 'every payment'],
-  ...paymentStates.filter((s) => s !== 'in-run').map((s) => [s, `those that are ${s}`] as const),
+  ...paymentStates
+    .filter((s) => s !== 'in-run')
+    .map((s) => [s, `those that are ${paymentLabels[s]}`] as const),
 ];
 
 /** One payout run: whom it pays, how far it is, and the next step. */

@@ -19,7 +19,7 @@ import { Note, Said } from '../../../kit/note';
 import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
 import { SelectField } from '../../../kit/select';
-import { Day } from '../../../kit/text';
+import { Day, End } from '../../../kit/text';
 import { useMay } from '../../roles';
 import { findAffiliates } from '../../shared/find-affiliates';
 
@@ -54,7 +54,7 @@ export function CoOwners({ product, name }: { product: Id<'product'>; name: stri
                 since <Day at={o.from} />
                 {o.until !== null && (
                   <>
-                    , until <Day at={o.until} />
+                    , until <End at={o.until} />
                   </>
                 )}
                 {!o.detailsComplete && ', no payout details yet'}
@@ -77,6 +77,14 @@ export function CoOwners({ product, name }: { product: Id<'product'>; name: stri
 
 const inWords = (list: readonly { name: string; percent: string }[]) =>
   list.map((o) => `${o.name} ${o.percent} %`).join(', ') || 'nobody';
+
+/** From when the shares that were saved count. */
+function savedWords({ coming, rows }: View, day: (at: number) => string): string {
+  const later = coming[0]?.from ?? rows.find((o) => o.until !== null)?.until;
+  return later
+    ? `lower shares take effect on ${day(later)}, after the notice`
+    : 'co-owners changed from now on';
+}
 
 interface Theirs {
   now: View['rows'];
@@ -127,12 +135,7 @@ function Change({
   const save = useAct(setCoOwners, {
     done: (saved) => {
       onClose();
-      const later = saved.coming[0]?.from ?? saved.rows.find((o) => o.until !== null)?.until;
-      toast(
-        later
-          ? `${name}: lower shares take effect on ${day(later)}, after the notice`
-          : `${name}: co-owners changed from now on`,
-      );
+      toast(`${name}: ${savedWords(saved, day)}`);
     },
     failed: overtaken,
   });

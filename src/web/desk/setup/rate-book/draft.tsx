@@ -25,7 +25,7 @@ import { Pair } from '../../../kit/layout';
 import { Note } from '../../../kit/note';
 import { Bar } from '../../../kit/place';
 import { useProgramme } from '../../../kit/programme';
-import { Moment } from '../../../kit/text';
+import { End, Moment } from '../../../kit/text';
 import { WallField } from '../../../kit/wall-field';
 import { useMay } from '../../roles';
 import { beginsInWords } from './begins';
@@ -213,7 +213,7 @@ function Changes({ draft, open, onClose }: { draft: DraftOut; open: boolean; onC
                 {c.until !== null && (
                   <>
                     {' '}
-                    – <Moment at={c.until} />
+                    – <End at={c.until} />
                   </>
                 )}
               </td>

@@ -78,6 +78,30 @@ export function PlacesOf({ id, name }: { id: Id<'affiliate'>; name: string }) {
   );
 }
 
+/** What saving did, in words. */
+function savedWords(
+  name: string,
+  { withdraws, later }: ReplyOf<typeof previewPlaces>,
+  day: (at: number) => string,
+): string {
+  if (withdraws.length) return `${name}: withdrawn, ${withdraws.map((w) => w.says).join(', ')}`;
+  return `${name}: changes ${later ? `on ${day(later.from)}, after the notice` : 'hold from now on'}`;
+}
+
+/** The places that are sent: those that were changed, and those that stay though a move away from them is scheduled. */
+function chosenPlaces(
+  begin: Places,
+  { card, group, tags }: { card: string; group: string; tags: readonly string[] },
+  stays: readonly string[],
+): object {
+  const isChosen = (kind: string, differs: boolean) => differs || stays.includes(kind);
+  return {
+    ...(card && isChosen('card', card !== begin.card) ? { card } : {}),
+    ...(isChosen('group', group !== (begin.group ?? '')) ? { group: group || null } : {}),
+    ...(isChosen('tag', tags.join() !== begin.tags.join()) ? { tags } : {}),
+  };
+}
+
 function Change({
   id,
   name,
@@ -101,36 +125,27 @@ function Change({
   const save = useAct(setPlaces, {
     done: (r) => {
       onClose();
-      toast(
-        r.withdraws.length
-          ? `${name}: withdrawn, ${r.withdraws.map((w) => w.says).join(', ')}`
-          : `${name}: changes ${r.later ? `on ${day(r.later.from)}, after the notice` : 'hold from now on'}`,
-        {
-          duration: 10_000,
-          action: {
-            label: 'Take back',
-            onClick: () =>
-              back.mutate({
-                params: { id },
-                body: {
-                  ...(begin.card ? { card: begin.card } : {}),
-                  group: begin.group,
-                  tags: begin.tags,
-                  coming: 'stop',
-                },
-              }),
-          },
+      toast(savedWords(name, r, day), {
+        duration: 10_000,
+        action: {
+          label: 'Take back',
+          onClick: () =>
+            back.mutate({
+              params: { id },
+              body: {
+                ...(begin.card ? { card: begin.card } : {}),
+                group: begin.group,
+                tags: begin.tags,
+                coming: 'stop',
+              },
+            }),
         },
-      );
+      });
     },
   });
   const back = useAct(setPlaces, { done: () => toast('Taken back') });
   // only what is chosen is sent: what is in force and chosen again withdraws what waits
-  const key = JSON.stringify({
-    ...(card && (card !== begin.card || stays.includes('card')) ? { card } : {}),
-    ...(group !== (begin.group ?? '') || stays.includes('group') ? { group: group || null } : {}),
-    ...(tags.join() !== begin.tags.join() || stays.includes('tag') ? { tags } : {}),
-  });
+  const key = JSON.stringify(chosenPlaces(begin, { card, group, tags }, stays));
   useEffect(() => {
     look({ params: { id }, body: JSON.parse(key) as object });
   }, [key, id, look]);
@@ -178,7 +193,7 @@ function Change({
             key={`${w.of} ${w.to ?? ''} ${w.from}`}
             className="mt-2"
             on={stays.includes(w.of)}
-            onChange={(on) => setStays(on ? [...stays, w.of] : stays.filter((of) => of !== w.of))}
+            onChange={(on) => setStays(on ? [...stays, w.of] : stays.filter((kind) => kind !== w.of))}
           >
             Withdraw the scheduled change: {w.says}
           </Tick>

@@ -14,7 +14,7 @@ import { Labelled } from '../../../../kit/labelled';
 import { Pick } from '../../../../kit/pick';
 import { useProgramme } from '../../../../kit/programme';
 import { SelectField } from '../../../../kit/select';
-import { Day, Money, Sums } from '../../../../kit/text';
+import { Day, End, Money, Sums } from '../../../../kit/text';
 import { useMay } from '../../../roles';
 import { findAffiliates } from '../../../shared/find-affiliates';
 
@@ -39,7 +39,7 @@ export function ReferralOf({ id, name }: { id: Id<'affiliate'>; name: string }) 
           {by.until ? (
             <>
               {' '}
-              until <Day at={by.until} />
+              until <End at={by.until} />
             </>
           ) : (
             ''
@@ -88,7 +88,7 @@ export function ReferralOf({ id, name }: { id: Id<'affiliate'>; name: string }) 
                 {b.percent} % of the {b.of}, <Money value={b.earned} /> so far
                 {b.until && (
                   <>
-                    , until <Day at={b.until} />
+                    , until <End at={b.until} />
                   </>
                 )}
               </span>
