@@ -59,13 +59,15 @@ export interface BeforeRefund {
   /** what the order's lines lose by the refund, and what the rates give on the value that is left */
   reversed: number;
   linesLeft: number;
+  /** what is left of the sale's value beside what the rates give on it: corrections have no more room than that */
+  room: number;
   /** nothing of the order is left */
   nothingLeft: boolean;
 }
 
 /** What is to be left of a commission after a refund: what the rates give on the value left, as a person has corrected it. */
-const leftAfter = ({ nothingLeft, linesLeft, adjusted }: BeforeRefund): number =>
-  nothingLeft ? 0 : Math.max(0, linesLeft + adjusted);
+const leftAfter = ({ nothingLeft, linesLeft, adjusted, room }: BeforeRefund): number =>
+  nothingLeft ? 0 : Math.max(0, linesLeft + Math.min(adjusted, Math.max(0, room)));
 
 /**
  * What a refund takes back of a commission, minor units of base: what its lines lose; with everything refunded, also what

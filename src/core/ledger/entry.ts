@@ -131,7 +131,7 @@ export function correct(difference: number, standing: Standing, owner: Owner): E
   ];
 }
 
-/** Gives up so much of what an affiliate's cleared balance is below zero. @param amount minor units, positive */
+/** Gives up so much of what an affiliate's cleared balance is below zero. @param amount minor units; negative: takes back what was given up */
 export function giveUp(amount: number, owner: Owner): EntryLine[] {
   return move(amount, 'write-off', 'cleared', owner);
 }

@@ -103,6 +103,7 @@ describe('refunds of corrected, declined and written-off commissions', () => {
     declined: false,
     reversed: 400,
     linesLeft: 600,
+    room: 5400,
     nothingLeft: false,
   };
   it.each([
@@ -120,6 +121,13 @@ describe('refunds of corrected, declined and written-off commissions', () => {
       1200,
       0,
     ],
+    [
+      'corrected upwards beyond what is left of the sale: the correction gives way',
+      { standing: 1200, adjusted: 200, room: 50 },
+      550,
+      50,
+    ],
+    ['no room at all: what the rates give stays', { standing: 1200, adjusted: 200, room: 0 }, 600, 0],
     ['declined: gone already', { standing: 0, declined: true }, 0, 0],
     ['after a write-off: what was given up stays given up', { standing: 1300, givenUp: 300 }, 400, 0],
   ] as [string, Partial<typeof before>, number, number][])('%s', (_, more, taken, adjusted) => {

@@ -1,18 +1,31 @@
-import { and, eq, lt, ne, sql } from 'drizzle-orm';
+import { and, eq, gt, inArray, lt, ne, sql } from 'drizzle-orm';
 import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
-import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
+import { convertToBase, formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import type { Id } from '../../core/text/id';
 import { type Actor, type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { Problem, refuse } from '../ground/http/problem';
 import { commissions } from '../ground/tables/ledger';
+import { orderLines, orders } from '../ground/tables/orders';
 import { record } from '../registers/access/audit';
 import { theProgramme } from '../registers/programme/record';
 import { postEntry, standingOf } from './journal';
 
+/** What is left of the value of an order after refunds, minor units of base. */
+function worthLeft(app: App, id: Id<'order'>): number {
+  const { currency, rateMicros } = app.db.select().from(orders).where(eq(orders.id, id)).get()!;
+  const { base } = theProgramme(app);
+  return app.db
+    .select({ left: orderLines.valueLeft })
+    .from(orderLines)
+    .where(eq(orderLines.order, id))
+    .all()
+    .reduce((sum, { left }) => sum + convertToBase(left, currency, base, rateMicros), 0);
+}
+
 /**
- * Corrects a commission by a difference that a person gives. It cannot fall below nothing, nor rise above the value of its order.
+ * Corrects a commission by a difference that a person gives. It cannot fall below nothing, nor rise above what is left of its order.
  */
 export function correctCommission(
   app: App,
@@ -28,9 +41,7 @@ export function correctCommission(
   if (!parsed.ok) throw refuse('difference', `Difference: ${parsed.reason}`, '-2.50');
   const say = (amount: number) => formatMoney({ amount, currency: base });
   const left = row.held + row.cleared + row.inRun + row.paid;
-  const worth = app.sqlite
-    .prepare<[string], { base: number }>('SELECT base FROM orders WHERE id = ?')
-    .get(row.order)!.base;
+  const worth = worthLeft(app, row.order);
   // commission and shares of a sale come out of the same value
   const others = app.db
     .select({
@@ -49,7 +60,7 @@ export function correctCommission(
   if (parsed.value > 0 && left + others + parsed.value > worth)
     throw refuse(
       'difference',
-      `Difference: with it ${others > 0 ? 'commission and shares' : 'the commission'} would exceed the order’s ${say(worth)}`,
+      `Difference: with it ${others > 0 ? 'commission and shares' : 'the commission'} would exceed the ${say(worth)} that are left of the order`,
     );
   if (row.inRun !== 0)
     throw new Problem('conflict', 'This commission is in a payout run; take the run back to draft first');
@@ -113,4 +124,38 @@ export function giveUpBalance(app: App, actor: Actor, affiliate: Id<'affiliate'>
     before: { balance: formatMoney({ amount: total, currency: base }) },
     after: { reason },
   });
+}
+
+/**
+ * Takes back what was written off of commissions whose payment failed or came back: the balance that was below zero for it
+ * has the money again, and what was refunded is not paid a second time.
+ * @param memo what happened to the payment
+ */
+export function takeBackWriteOffs(
+  app: App,
+  actor: Actor,
+  { ids, memo }: { ids: readonly Id<'commission'>[]; memo: string },
+): void {
+  if (!ids.length) return;
+  const rows = app.db
+    .select()
+    .from(commissions)
+    .where(and(inArray(commissions.id, [...ids]), gt(commissions.givenUp, 0)))
+    .all();
+  for (const row of rows) {
+    const amount = Math.min(row.givenUp, Math.max(0, row.cleared));
+    if (amount === 0) continue;
+    app.db
+      .update(commissions)
+      .set({ givenUp: row.givenUp - amount })
+      .where(eq(commissions.id, row.id))
+      .run();
+    postEntry(app, actor, {
+      event: 'given-up',
+      lines: giveUp(-amount, { affiliate: row.affiliate, commission: row.id }),
+      once: `given-up-back:${row.id}:${newId('entry')}`,
+      memo: `Write-off taken back: ${memo}`,
+      order: row.order,
+    });
+  }
 }

@@ -160,7 +160,7 @@ it('bodies of strangers: nested deep, of too many values, packed or in another a
     (await (
       await post('/api/v1/join', '{}', { 'content-type': 'application/json; charset=koi8-r' })
     ).json()) as Fault,
-  ).toMatchObject({ status: 400, detail: expect.stringContaining('UTF-8') as string });
+  ).toMatchObject({ status: 415, detail: expect.stringContaining('UTF-8') as string });
   expect((await post('/api/v1/join', '{"a":')).status).toBe(400);
 });
 it('bodies of people whom nobody knows: are not read before it is known who asks and that it may', async () => {

@@ -11,6 +11,7 @@ import { hash } from '../../ground/seal';
 import { commissions } from '../../ground/tables/ledger';
 import { affiliates } from '../../ground/tables/people';
 import { paymentItems, payments, runs, statusReports } from '../../ground/tables/runs';
+import { takeBackWriteOffs } from '../../ledger/amend';
 import { postEntry } from '../../ledger/journal';
 import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
@@ -47,6 +48,11 @@ function move(
     run: payment.run,
     payment: payment.id,
   });
+  if (event === 'payment-failed' || event === 'payment-returned')
+    takeBackWriteOffs(app, actor, {
+      ids: items.map((item) => item.commission),
+      memo: `payment ${payment.endToEnd} ${event === 'payment-failed' ? 'failed' : 'was returned'}`,
+    });
   app.db
     .update(payments)
     .set({ state, reason, stateSince: app.clock.now() })

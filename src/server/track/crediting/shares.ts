@@ -114,10 +114,9 @@ function writeLeft(app: App, { order, position, kind, payee }: ShareRow, left: n
     .run();
 }
 
-/** Writes what is left of each line's shares. @returns what each payee loses, minor units of base */
-function lowerLines(app: App, rows: ShareRow[], lines: readonly LineLeft[]): Map<string, number> {
-  const lost = new Map<string, number>();
-  lines.forEach(({ base, left, commissionLeft }, position) => {
+/** What each line's shares have left once some of its value was given back. */
+function restsOf(rows: readonly ShareRow[], lines: readonly LineLeft[]): { row: ShareRow; next: number }[] {
+  return lines.flatMap(({ base, left, commissionLeft }, position) => {
     const own = rows.filter((r) => r.position === position).sort(inOrderOfGranting);
     const rests = sharesOnRest(
       own.map((r) => r.amount),
@@ -125,33 +124,56 @@ function lowerLines(app: App, rows: ShareRow[], lines: readonly LineLeft[]): Map
       left,
       commissionLeft,
     );
-    own.forEach((row, i) => {
-      const next = Math.min(row.left, rests[i]!);
-      if (next === row.left) return;
-      writeLeft(app, row, next);
-      const key = keyOf(row.kind, row.payee);
-      lost.set(key, (lost.get(key) ?? 0) + row.left - next);
-    });
+    return own.map((row, i) => ({ row, next: Math.min(row.left, rests[i]!) }));
   });
+}
+
+const shareRows = (app: App, order: Id<'order'>): ShareRow[] =>
+  app.db.select().from(shareLines).where(eq(shareLines.order, order)).all();
+
+/** What the shares of an order will have left by their rates, once some of its value was given back, minor units of base. */
+export const sharesLeftAfter = (app: App, order: Id<'order'>, lines: readonly LineLeft[]): number =>
+  restsOf(shareRows(app, order), lines).reduce((sum, { next }) => sum + next, 0);
+
+/** Writes what is left of each line's shares. @returns what each payee loses, minor units of base */
+function lowerLines(app: App, rows: ShareRow[], lines: readonly LineLeft[]): Map<string, number> {
+  const lost = new Map<string, number>();
+  for (const { row, next } of restsOf(rows, lines)) {
+    if (next === row.left) continue;
+    writeLeft(app, row, next);
+    const key = keyOf(row.kind, row.payee);
+    lost.set(key, (lost.get(key) ?? 0) + row.left - next);
+  }
   return lost;
 }
 
-/** Takes shares back in the proportion of the value that was given back. Call inside the transaction of the refund. */
+/**
+ * Takes shares back in the proportion of the value that was given back. Call inside the transaction of the refund.
+ * @param room what corrections of shares may still add, minor units of base
+ */
 export function reverseShares(
   app: App,
   actor: Actor,
   order: Id<'order'>,
-  { lines, refund }: { lines: readonly LineLeft[]; refund: { id: Id<'refund'>; memo: string } },
+  {
+    lines,
+    room,
+    refund,
+  }: { lines: readonly LineLeft[]; room: number; refund: { id: Id<'refund'>; memo: string } },
 ): void {
-  const rows = app.db.select().from(shareLines).where(eq(shareLines.order, order)).all();
+  const rows = shareRows(app, order);
   if (!rows.length) return;
   const lost = lowerLines(app, rows, lines);
   const nothingLeft = lines.every((l) => l.left === 0);
   const left = leftBy(app, order);
+  let rest = room;
   for (const row of sharesIn(app, order)) {
     const key = keyOf(row.kind, row.affiliate);
     const reversed = lost.get(key) ?? 0;
-    if (reversed === 0 && !nothingLeft) continue;
+    if (reversed === 0 && !nothingLeft && row.adjusted <= rest) {
+      rest -= Math.max(0, row.adjusted);
+      continue;
+    }
     const before = {
       standing: row.held + row.cleared + row.inRun + row.paid,
       adjusted: row.adjusted,
@@ -159,10 +181,13 @@ export function reverseShares(
       declined: row.declined !== null,
       reversed,
       linesLeft: left.get(key) ?? 0,
+      room: rest,
       nothingLeft,
     };
     const taken = takenBack(before);
-    noteAdjusted(app, row.id, adjustedAfter(before));
+    const adjusted = adjustedAfter(before);
+    rest -= Math.max(0, adjusted);
+    noteAdjusted(app, row.id, adjusted);
     if (taken > 0)
       reverseCommission(app, actor, row, {
         amount: taken,

@@ -15,7 +15,7 @@ import { commissions } from '../../ground/tables/ledger';
 import { orderLines, orders, pictured, refunds, type RefundWorking } from '../../ground/tables/orders';
 import { noteAdjusted, reverseCommission, type CommissionRecord } from '../../ledger/journal';
 import { theProgramme } from '../../registers/programme/record';
-import { reverseShares } from '../crediting/shares';
+import { reverseShares, sharesLeftAfter } from '../crediting/shares';
 import { answerFor, theShop, type Taken } from './intake';
 import { readMoment } from './normalise';
 
@@ -206,11 +206,24 @@ function writeLinesLeft(app: App, given: Given): void {
   });
 }
 
+/** What each line has left, as its shares look at it. */
+const leftOfLines = ({ lines, basesLeft, commissionsLeft }: Given) =>
+  lines.map(({ base }, i) => ({ base, left: basesLeft[i]!, commissionLeft: commissionsLeft[i]! }));
+
+const sum = (amounts: readonly number[]): number => amounts.reduce((a, b) => a + b, 0);
+
+/** What is left of the sale's value beside what the rates give on it, minor units of base. */
+function roomOf(app: App, given: Given): number {
+  const shares = sharesLeftAfter(app, given.order.id, leftOfLines(given));
+  return Math.max(0, sum(given.basesLeft) - sum(given.commissionsLeft) - shares);
+}
+
 /** The commission of an order and what the refund takes of it, minor units of base; what corrections leave is written. */
 function takeFromCommission(
   app: App,
   { order, lines, back, reversed }: Given,
-): { commission: CommissionRecord; taken: number } | null {
+  room: number,
+): { commission: CommissionRecord; taken: number; adjusted: number } | null {
   const commission = app.db
     .select()
     .from(commissions)
@@ -224,10 +237,12 @@ function takeFromCommission(
     declined: commission.declined !== null,
     reversed,
     linesLeft: lines.reduce((sum, l) => sum + l.commissionLeft, 0) - reversed,
+    room,
     nothingLeft: lines.every((l, i) => l.valueLeft === back[i]),
   };
-  noteAdjusted(app, commission.id, adjustedAfter(before));
-  return { commission, taken: takenBack(before) };
+  const adjusted = adjustedAfter(before);
+  noteAdjusted(app, commission.id, adjusted);
+  return { commission, taken: takenBack(before), adjusted };
 }
 
 function applyRefund(
@@ -236,8 +251,9 @@ function applyRefund(
   { order, at, content }: { order: OrderRecord; at: number; content: string },
 ): void {
   const given = givenBack(app, report, order);
+  const room = roomOf(app, given);
   writeLinesLeft(app, given);
-  const earned = takeFromCommission(app, given);
+  const earned = takeFromCommission(app, given, room);
   const taken = earned?.taken ?? 0;
   const id = newId('refund');
   const memo = `${report.kind === 'chargeback' ? 'Chargeback' : 'Refund'} ${report.refund} of order ${order.reference}`;
@@ -263,11 +279,8 @@ function applyRefund(
   }
   if (order.test) return;
   reverseShares(app, theShop, order.id, {
-    lines: given.lines.map(({ base }, i) => ({
-      base,
-      left: given.basesLeft[i]!,
-      commissionLeft: given.commissionsLeft[i]!,
-    })),
+    lines: leftOfLines(given),
+    room: room - Math.max(0, earned?.adjusted ?? 0),
     refund: { id, memo },
   });
 }
