@@ -81,7 +81,7 @@ test('a copied note is seen beside its original, and a question goes out and com
   await accessible(visitor);
   await visitor.getByRole('button', { name: 'Send' }).click();
   await expect(visitor.getByText('Your answer is here')).toBeVisible();
-  await goTo(page, '/applications');
+  await page.goto(`${running.address}/applications`);
   await page.getByRole('button', { name: /Clay Bargain Bay/ }).click();
   await expect(
     page.getByRole('region', { name: 'Questions' }).getByText('Only claybargainbay.example.'),

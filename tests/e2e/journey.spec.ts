@@ -184,7 +184,7 @@ async function isPaid(merchant: Page, shop: Page, { standins }: { standins: stri
 
 async function seesPayment(mara: Page): Promise<void> {
   await mara.getByRole('link', { name: 'Payouts' }).click();
-  await expect(mara.getByText('settled')).toBeVisible();
+  await expect(mara.getByText('paid', { exact: true })).toBeVisible();
   await expect(mara.getByRole('cell', { name: '€18.00' })).toBeVisible();
   const [download] = await Promise.all([
     mara.waitForEvent('download'),

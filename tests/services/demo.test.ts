@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { addCounts, noCounts } from '../../src/core/figures/metrics';
+import { addCounts, noCounts } from '../../src/core/figures/measures';
 import { percentOf } from '../../src/core/money/percent';
 import type { Id } from '../../src/core/text/id';
 import { demoKey } from '../../src/demo/scenario';

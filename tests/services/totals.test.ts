@@ -49,11 +49,14 @@ describe('totals', () => {
     ['payee_totals', 'UPDATE payee_totals SET cleared = cleared + 1'],
     ['clearing_quarters', 'DELETE FROM clearing_quarters'],
     ['sale_days', 'UPDATE sale_days SET reversed = 0'],
-    ['product_days', "INSERT INTO product_days VALUES ('prd_none', '2027-01-01', 1, 0, 0, 0, 0, 0, 0, 0)"],
+    [
+      'product_days',
+      "INSERT INTO product_days VALUES ('prd_none', '2027-01-01', 1, 0, 0, 0, 0, 0, 0, 0, 0, 0)",
+    ],
     ['account_totals', 'UPDATE account_totals SET amount = 0'],
     ['last_clicks', 'UPDATE last_clicks SET day = day - 1'],
-    ['creative_days', "INSERT INTO creative_days VALUES ('crt_none', 1, 'aff_none', 3, 0, 0, 0, 0)"],
-    ['coupon_days', "INSERT INTO coupon_days VALUES ('cpn_none', 1, 3, 0, 0, 0, 0)"],
+    ['creative_days', "INSERT INTO creative_days VALUES ('crt_none', 1, 'aff_none', 3, 0, 0, 0, 0, 0, 0, 0)"],
+    ['coupon_days', "INSERT INTO coupon_days VALUES ('cpn_none', 1, 3, 0, 0, 0, 0, 0, 0, 0)"],
     ['step_totals', "INSERT INTO step_totals VALUES ('stp_none', 3, 3, 0, 0)"],
   ])('%s found wrong is named and made anew', (table, spoil) => {
     const right = rows(table);

@@ -64,7 +64,8 @@ export const CouponOut = closed({
   results: closed({
     days: Type.Integer(),
     clicks: Type.Integer(),
-    orders: Type.Integer(),
+    orders: Type.Integer({ description: 'first sales' }),
+    renewals: Type.Integer(),
     value: MoneyOut,
     commission: MoneyOut,
     lastUsed: nullable(Moment),

@@ -8,7 +8,8 @@ const Share = closed({ ppm: Type.Integer(), low: Type.Integer(), high: Type.Inte
 export const ResultsOut = closed({
   days: Type.Integer(),
   clicks: Type.Integer(),
-  orders: Type.Integer(),
+  orders: Type.Integer({ description: 'first sales' }),
+  renewals: Type.Integer(),
   conversion: nullable(Share),
   commission: MoneyOut,
   /** commission of 100 clicks */

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays } from '../calendar/zone';
-import { addCounts, figuresOf, noCounts, type Counts } from './metrics';
+import { addCounts, figuresOf, noCounts, type Counts } from './measures';
 import { sliding, trendOf, weekly, windowsOf } from './trend';
 
 const first = '2027-01-01';
@@ -11,7 +11,10 @@ const dated = (days: readonly Counts[]) => days.map((counts, i) => ({ day: dayOf
 const counts = fc.record({
   clicks: fc.nat(500),
   orders: fc.nat(40),
+  renewals: fc.nat(40),
   value: fc.nat(900_000),
+  firstValue: fc.nat(900_000),
+  corrected: fc.nat(9_000),
   granted: fc.nat(90_000),
   reversed: fc.nat(9_000),
 });

@@ -1,4 +1,4 @@
-import { addCounts, figuresOf, noCounts, type Counts, type Figures } from './metrics';
+import { addCounts, figuresOf, noCounts, type Counts, type Figures } from './measures';
 
 /** The figures of the window of so many days that ends at each day; null while the window is not filled. */
 export function sliding(days: readonly Counts[], window: number): (Figures | null)[] {

@@ -15,6 +15,7 @@ import { creatives } from '../ground/tables/creatives';
 import { links } from '../ground/tables/people';
 import { keptProducts } from '../registers/catalogue/store';
 import { theProgramme } from '../registers/programme/record';
+import { isClick, isOrder } from '../totals/facts';
 import { periodOf, type Period } from './period';
 
 const quarter = 900_000;
@@ -40,7 +41,7 @@ const keyOf: Record<FigureGroup, SQL> = {
 function clicksBy(app: App, affiliate: Id<'affiliate'>, key: SQL, { begin, end }: Period) {
   return app.db.all<{ key: string; clicks: number }>(
     sql`SELECT ${key} AS key, count(*) AS clicks FROM visits v WHERE v.affiliate = ${affiliate} AND v.at >= ${begin} AND v.at < ${end}
-        AND v.barred IS NOT 'automated' AND (v.uncounted IS NULL OR v.uncounted LIKE '{"code":"same-%') GROUP BY 1`,
+        AND ${sql.raw(isClick('v'))} GROUP BY 1`,
   );
 }
 
@@ -48,7 +49,7 @@ function clicksBy(app: App, affiliate: Id<'affiliate'>, key: SQL, { begin, end }
 function ordersBy(app: App, affiliate: Id<'affiliate'>, by: FigureGroup, { begin, end }: Period) {
   const key = by === 'day' ? sql`CAST(o.placed_at / ${quarter} AS TEXT)` : sql`coalesce(${keyOf[by]}, '')`;
   return app.db.all<Omit<Sums, 'clicks'> & { key: string }>(
-    sql`SELECT ${key} AS key, sum(o.event = 'sale') AS orders, sum(o.base) AS value,
+    sql`SELECT ${key} AS key, sum(${sql.raw(isOrder('o'))}) AS orders, sum(o.base) AS value,
           sum(coalesce((SELECT c.held + c.cleared + c.in_run + c.paid FROM commissions c WHERE c.order_id = o.id AND c.kind = 'commission'), 0)) AS commission
         FROM orders o LEFT JOIN visits v ON v.id = o.visit
         WHERE o.affiliate = ${affiliate} AND o.placed_at >= ${begin} AND o.placed_at < ${end} AND o.test = 0 AND o.event <> 'click' GROUP BY 1`,

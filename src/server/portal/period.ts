@@ -1,11 +1,11 @@
 import { addDays, dayOf, isDay, startOfDay } from '../../core/calendar/zone';
+import { usualDays } from '../../core/figures/measures';
 import type { App } from '../ground/context';
 import { refuse } from '../ground/http/problem';
 import { theProgramme } from '../registers/programme/record';
 
 /** Days that can be looked at at once: a year and what a leap year adds. */
 const mostDays = 366;
-const usualDays = 30;
 
 export interface Period {
   from: string;

@@ -1,4 +1,5 @@
 import { type Sqlite } from '../ground/db/sqlite';
+import { correctedOf, isClick, isOrder } from './facts';
 
 /** A total and the rows that it is the sum of: what the triggers keep up, said once more as a question over everything. */
 interface Total {
@@ -8,6 +9,14 @@ interface Total {
   /** every key with its sums, from the rows themselves */
   raw: string;
 }
+
+const summed =
+  'sum(clicks) AS clicks, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed, sum(first_value) AS first_value, sum(renewals) AS renewals, sum(corrected) AS corrected';
+
+/** What one order is in a total by creative or coupon, behind its clicks. */
+const ofOrder = `${isOrder('o')}, o.base, o.granted,
+          (SELECT coalesce(sum(r.reversed), 0) FROM refunds r WHERE r.order_id = o.id) + (SELECT coalesce(sum(c.declined_amount), 0) FROM commissions c WHERE c.order_id = o.id AND c.kind = 'commission'),
+          iif(${isOrder('o')}, o.base, 0), o.event = 'renewal', ${correctedOf('o')}`;
 
 const totals: readonly Total[] = [
   {
@@ -32,29 +41,27 @@ const totals: readonly Total[] = [
     table: 'last_clicks',
     keys: ['affiliate'],
     sums: ['day'],
-    raw: `SELECT affiliate, max(at / 86400000) AS day FROM visits WHERE barred IS NOT 'automated' GROUP BY 1`,
+    raw: `SELECT affiliate, max(at / 86400000) AS day FROM visits WHERE ${isClick()} GROUP BY 1`,
   },
   {
     table: 'creative_days',
     keys: ['creative', 'day', 'affiliate'],
-    sums: ['clicks', 'orders', 'value', 'granted', 'reversed'],
+    sums: ['clicks', 'orders', 'value', 'granted', 'reversed', 'first_value', 'renewals', 'corrected'],
     // a click that pays nothing is one all the same: why it pays nothing is said the day after
-    raw: `SELECT creative, day, affiliate, sum(clicks) AS clicks, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed FROM (
-        SELECT creative, at / 86400000 AS day, affiliate, 1 AS clicks, 0 AS orders, 0 AS value, 0 AS granted, 0 AS reversed FROM visits
-          WHERE creative IS NOT NULL AND barred IS NOT 'automated' AND (uncounted IS NULL OR uncounted LIKE '{"code":"same-%')
-        UNION ALL SELECT v.creative, o.placed_at / 86400000, o.affiliate, 0, o.event = 'sale', o.base, o.granted,
-          (SELECT coalesce(sum(r.reversed), 0) FROM refunds r WHERE r.order_id = o.id) + (SELECT coalesce(sum(c.declined_amount), 0) FROM commissions c WHERE c.order_id = o.id AND c.kind = 'commission')
+    raw: `SELECT creative, day, affiliate, ${summed} FROM (
+        SELECT creative, at / 86400000 AS day, affiliate, 1 AS clicks, 0 AS orders, 0 AS value, 0 AS granted, 0 AS reversed, 0 AS first_value, 0 AS renewals, 0 AS corrected FROM visits
+          WHERE creative IS NOT NULL AND ${isClick()}
+        UNION ALL SELECT v.creative, o.placed_at / 86400000, o.affiliate, 0, ${ofOrder}
           FROM orders o JOIN visits v ON v.id = o.visit WHERE v.creative IS NOT NULL AND o.test = 0 AND o.affiliate IS NOT NULL) GROUP BY 1, 2, 3`,
   },
   {
     table: 'coupon_days',
     keys: ['coupon', 'day'],
-    sums: ['clicks', 'orders', 'value', 'granted', 'reversed'],
-    raw: `SELECT coupon, day, sum(clicks) AS clicks, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed FROM (
-        SELECT coupon, at / 86400000 AS day, 1 AS clicks, 0 AS orders, 0 AS value, 0 AS granted, 0 AS reversed FROM visits
-          WHERE coupon IS NOT NULL AND barred IS NOT 'automated' AND (uncounted IS NULL OR uncounted LIKE '{"code":"same-%')
-        UNION ALL SELECT o.coupon, o.placed_at / 86400000, 0, o.event = 'sale', o.base, o.granted,
-          (SELECT coalesce(sum(r.reversed), 0) FROM refunds r WHERE r.order_id = o.id) + (SELECT coalesce(sum(c.declined_amount), 0) FROM commissions c WHERE c.order_id = o.id AND c.kind = 'commission')
+    sums: ['clicks', 'orders', 'value', 'granted', 'reversed', 'first_value', 'renewals', 'corrected'],
+    raw: `SELECT coupon, day, ${summed} FROM (
+        SELECT coupon, at / 86400000 AS day, 1 AS clicks, 0 AS orders, 0 AS value, 0 AS granted, 0 AS reversed, 0 AS first_value, 0 AS renewals, 0 AS corrected FROM visits
+          WHERE coupon IS NOT NULL AND ${isClick()}
+        UNION ALL SELECT o.coupon, o.placed_at / 86400000, 0, ${ofOrder}
           FROM orders o WHERE o.coupon IS NOT NULL AND o.test = 0) GROUP BY 1, 2`,
   },
   {
@@ -66,11 +73,12 @@ const totals: readonly Total[] = [
   {
     table: 'sale_days',
     keys: ['day'],
-    sums: ['orders', 'value', 'granted', 'reversed'],
-    raw: `SELECT day, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed FROM (
-        SELECT day, event = 'sale' AS orders, base AS value, granted, 0 AS reversed FROM orders WHERE test = 0 AND affiliate IS NOT NULL
-        UNION ALL SELECT day, 0, 0, 0, reversed FROM refunds
-        UNION ALL SELECT declined_day, 0, 0, 0, declined_amount FROM commissions WHERE kind = 'commission' AND declined_day IS NOT NULL) GROUP BY 1`,
+    sums: ['orders', 'value', 'granted', 'reversed', 'first_value', 'renewals', 'corrected'],
+    raw: `SELECT day, sum(orders) AS orders, sum(value) AS value, sum(granted) AS granted, sum(reversed) AS reversed, sum(first_value) AS first_value, sum(renewals) AS renewals, sum(corrected) AS corrected FROM (
+        SELECT day, ${isOrder('')} AS orders, base AS value, granted, 0 AS reversed, iif(${isOrder('')}, base, 0) AS first_value, event = 'renewal' AS renewals, 0 AS corrected FROM orders WHERE test = 0 AND affiliate IS NOT NULL
+        UNION ALL SELECT day, 0, 0, 0, reversed, 0, 0, 0 FROM refunds
+        UNION ALL SELECT declined_day, 0, 0, 0, declined_amount, 0, 0, 0 FROM commissions WHERE kind = 'commission' AND declined_day IS NOT NULL
+        UNION ALL SELECT e.day, 0, 0, 0, 0, 0, 0, l.amount FROM entries e JOIN entry_lines l ON l.entry = e.id AND l.account = 'expense' JOIN commissions c ON c.id = l.commission AND c.kind = 'commission' WHERE e.event = 'correction') GROUP BY 1`,
   },
   {
     table: 'product_days',
@@ -84,10 +92,13 @@ const totals: readonly Total[] = [
       'discounted',
       'opened_base',
       'opened_commission',
+      'orders',
+      'leads',
     ],
     raw: `SELECT l.product AS product, o.day AS day, count(DISTINCT iif(o.event <> 'renewal', o.id, NULL)) AS sold, count(DISTINCT iif(o.affiliate IS NULL, NULL, o.id)) AS credited, sum(iif(o.affiliate IS NULL, 0, l.commission)) AS granted,
         count(DISTINCT iif(l.value_left < l.value, o.id, NULL)) AS refunded, sum(iif(o.event = 'sale' AND l.amount > 0, l.base, 0)) AS weight, sum(iif(o.event = 'sale' AND l.amount > 0, l.base * (l.discount * 10000 / l.amount), 0)) AS discounted,
-        sum(iif(l.step IS NULL AND o.event <> 'renewal', l.base, 0)) AS opened_base, sum(iif(l.step IS NULL AND o.event <> 'renewal', l.commission, 0)) AS opened_commission
+        sum(iif(l.step IS NULL AND o.event <> 'renewal', l.base, 0)) AS opened_base, sum(iif(l.step IS NULL AND o.event <> 'renewal', l.commission, 0)) AS opened_commission,
+        count(DISTINCT iif(o.affiliate IS NOT NULL AND ${isOrder('o')}, o.id, NULL)) AS orders, count(DISTINCT iif(o.affiliate IS NOT NULL AND o.event = 'lead', o.id, NULL)) AS leads
       FROM order_lines l JOIN orders o ON o.id = l.order_id WHERE o.test = 0 GROUP BY 1, 2`,
   },
 ];

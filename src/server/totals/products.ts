@@ -16,6 +16,20 @@ export function ordersSince(app: App, product: Id<'product'>, day: string): numb
     .get()!.n;
 }
 
+/** First sales of a product since a day that are credited to an affiliate; of a free product its leads. */
+export function creditedSince(
+  app: App,
+  { id, kind }: { id: Id<'product'>; kind: string },
+  day: string,
+): number {
+  const counted = kind === 'free' ? productDays.leads : productDays.orders;
+  return app.db
+    .select({ n: sql<number>`coalesce(sum(${counted}), 0)` })
+    .from(productDays)
+    .where(soldSince(id, day))
+    .get()!.n;
+}
+
 /** Orders of a product of which something was given back. */
 export function refundsOf(app: App, product: Id<'product'>): number {
   return app.db

@@ -37,19 +37,20 @@ function shopWords(app: App, state: ShopState, evidence: readonly EvidenceRecord
 interface Sums {
   clicks: number;
   orders: number;
+  renewals: number;
   value: number;
   kept: number;
   last: number | null;
 }
 
-const none: Sums = { clicks: 0, orders: 0, value: 0, kept: 0, last: null };
+const none: Sums = { clicks: 0, orders: 0, renewals: 0, value: 0, kept: 0, last: null };
 
 /** What came of coupons in the last 90 days, and the last day on which each was used. */
 function sumsOf(app: App, ids: readonly Id<'coupon'>[]): Map<string, Sums> {
   if (!ids.length) return new Map();
   const since = dayNumber(app.clock.now()) - resultDays;
-  const { coupon, day, clicks, orders, value, granted, reversed } = couponDays;
-  const within = (column: typeof clicks | typeof orders | typeof value) =>
+  const { coupon, day, clicks, orders, renewals, value, granted, reversed, corrected } = couponDays;
+  const within = (column: typeof clicks | typeof orders | typeof renewals | typeof value) =>
     sql<number>`coalesce(sum(iif(${day} > ${since}, ${column}, 0)), 0)`;
   return new Map(
     app.db
@@ -57,8 +58,9 @@ function sumsOf(app: App, ids: readonly Id<'coupon'>[]): Map<string, Sums> {
         id: coupon,
         clicks: within(clicks),
         orders: within(orders),
+        renewals: within(renewals),
         value: within(value),
-        kept: sql<number>`coalesce(sum(iif(${day} > ${since}, ${granted} - ${reversed}, 0)), 0)`,
+        kept: sql<number>`coalesce(sum(iif(${day} > ${since}, ${granted} - ${reversed} + ${corrected}, 0)), 0)`,
         last: sql<number | null>`max(iif(${orders} > 0, ${day}, NULL))`,
       })
       .from(couponDays)
@@ -128,7 +130,7 @@ function drawing(app: App, rows: readonly CouponRecord[]): (row: CouponRecord) =
   return (row) => {
     const fields = couponFieldsOf(row);
     const known = evidence.get(row.id) ?? [];
-    const { clicks, orders, value, kept, last } = sums.get(row.id) ?? none;
+    const { clicks, orders, renewals, value, kept, last } = sums.get(row.id) ?? none;
     const lastUsed = last === null ? null : lastOrder(app, row.id, last);
     const [state, shop] = [stateNow(app, row, promoted), shopState(known)];
     return {
@@ -144,7 +146,7 @@ function drawing(app: App, rows: readonly CouponRecord[]): (row: CouponRecord) =
       warning: row.removedAt === null ? couponWarning(app, row, { state, shop, lastUsed }) : null,
       planned: showPlanned(app, row.id, couponFound(app, row)),
       results: {
-        ...{ days: resultDays, clicks, orders },
+        ...{ days: resultDays, clicks, orders, renewals },
         value: money(value),
         commission: money(kept),
         lastUsed,

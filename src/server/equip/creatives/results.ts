@@ -1,7 +1,7 @@
 import { and, desc, eq, sql, type Column } from 'drizzle-orm';
 import type { ResultsOut } from '../../../contract/equip/results';
 import { millisecondsInDay } from '../../../core/calendar/zone';
-import { figuresOf } from '../../../core/figures/metrics';
+import { figuresOf } from '../../../core/figures/measures';
 import { wilson } from '../../../core/figures/uncertain';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
@@ -12,6 +12,7 @@ import { dayNumber, resultDays } from '../promoted/promoted';
 import { creativeById } from './store';
 
 const { creative, day, affiliate, clicks, orders, value, granted, reversed } = creativeDays;
+const { renewals, firstValue, corrected } = creativeDays;
 const total = (column: Column) => sql<number>`coalesce(sum(${column}), 0)`;
 
 /** The moment of the last click on a creative: its day is known, and of that day the visits are looked at. */
@@ -39,6 +40,9 @@ export function resultsOf(app: App, { id }: { id: Id<'creative'> }): ResultsOut 
       value: total(value),
       granted: total(granted),
       reversed: total(reversed),
+      renewals: total(renewals),
+      firstValue: total(firstValue),
+      corrected: total(corrected),
       affiliates: sql<number>`count(DISTINCT ${affiliate})`,
     })
     .from(creativeDays)
@@ -46,12 +50,13 @@ export function resultsOf(app: App, { id }: { id: Id<'creative'> }): ResultsOut 
     .get()!;
   const { base } = theProgramme(app);
   const money = (amount: number) => ({ amount, currency: base });
-  const kept = sums.granted - sums.reversed;
-  const { epc } = figuresOf({ ...sums, granted: kept });
+  const kept = sums.granted - sums.reversed + sums.corrected;
+  const { epc } = figuresOf({ ...sums, granted: kept, corrected: 0 });
   return {
     days: resultDays,
     clicks: sums.clicks,
     orders: sums.orders,
+    renewals: sums.renewals,
     conversion: wilson(sums.orders, sums.clicks),
     commission: money(kept),
     epc: epc === null ? null : money(epc),

@@ -17,7 +17,10 @@ export const payeeTotals = sqliteTable(
   (t) => [primaryKey({ columns: [t.affiliate] })],
 );
 
-/** What was credited, granted and taken back, by day of the programme's zone. Test orders are not in it. */
+/**
+ * What was credited, granted and taken back, by day of the programme's zone. Test orders are not in it. What each counts:
+ * `core/figures/measures`.
+ */
 export const saleDays = sqliteTable(
   'sale_days',
   {
@@ -26,6 +29,10 @@ export const saleDays = sqliteTable(
     value: integer('value').notNull(),
     granted: integer('granted').notNull(),
     reversed: integer('reversed').notNull(),
+    /** value of first sales alone, how many renewals there were, and what people corrected that day */
+    firstValue: integer('first_value').notNull().default(0),
+    renewals: integer('renewals').notNull().default(0),
+    corrected: integer('corrected').notNull().default(0),
   },
   (t) => [primaryKey({ columns: [t.day] })],
 );
@@ -70,6 +77,9 @@ export const productDays = sqliteTable(
     /** of lines that are no follow-on offers and no renewals: value in base, and commission */
     openedBase: integer('opened_base').notNull(),
     openedCommission: integer('opened_commission').notNull(),
+    /** first sales, and leads, that are credited to an affiliate */
+    orders: integer('orders').notNull().default(0),
+    leads: integer('leads').notNull().default(0),
   },
   (t) => [primaryKey({ columns: [t.product, t.day] })],
 );
@@ -114,6 +124,10 @@ export const creativeDays = sqliteTable(
     value: integer('value').notNull(),
     granted: integer('granted').notNull(),
     reversed: integer('reversed').notNull(),
+    /** value of first sales alone, how many renewals there were, and what people corrected */
+    firstValue: integer('first_value').notNull().default(0),
+    renewals: integer('renewals').notNull().default(0),
+    corrected: integer('corrected').notNull().default(0),
   },
   (t) => [
     primaryKey({ columns: [t.creative, t.day, t.affiliate] }),
@@ -133,6 +147,10 @@ export const couponDays = sqliteTable(
     value: integer('value').notNull(),
     granted: integer('granted').notNull(),
     reversed: integer('reversed').notNull(),
+    /** value of first sales alone, how many renewals there were, and what people corrected */
+    firstValue: integer('first_value').notNull().default(0),
+    renewals: integer('renewals').notNull().default(0),
+    corrected: integer('corrected').notNull().default(0),
   },
   (t) => [primaryKey({ columns: [t.coupon, t.day] })],
 );

@@ -2,7 +2,7 @@ import { and, gte, lt, sql } from 'drizzle-orm';
 import type { TodayOut } from '../../../contract/lookback/today';
 import { formatAge, formatAgo, formatDay } from '../../../core/calendar/format';
 import { addDays, addZonedDays, dayOf, daysBetween } from '../../../core/calendar/zone';
-import { addCounts, figuresOf, noCounts, type Counts } from '../../../core/figures/metrics';
+import { addCounts, figuresOf, noCounts, type Counts } from '../../../core/figures/measures';
 import type { WaitingKind } from '../../../core/figures/waiting';
 import { formatMoney } from '../../../core/money/amount';
 import { type App } from '../../ground/context';

@@ -1,7 +1,7 @@
 import { and, eq, gte, lte, sql } from 'drizzle-orm';
 import type { PortalHome } from '../../../contract/portal/home';
 import { addDays, dayOf, type Day } from '../../../core/calendar/zone';
-import { figuresOf } from '../../../core/figures/metrics';
+import { figuresOf, noCounts } from '../../../core/figures/measures';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
 import { commissions } from '../../ground/tables/ledger';
@@ -51,9 +51,9 @@ function byProduct(app: App, rows: Rows): (product: string) => LinkFigures {
     if (!row) return { earned30: money(0), per100: null };
     const { clicks, orders, value, commission } = row;
     const { epc } = figuresOf({
+      ...noCounts,
       ...{ clicks, orders, value: value.amount },
       granted: commission.amount,
-      reversed: 0,
     });
     return { earned30: commission, per100: epc === null ? null : money(epc) };
   };

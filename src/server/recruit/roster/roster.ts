@@ -26,6 +26,7 @@ import { visits } from '../../ground/tables/visits';
 import { theProgramme } from '../../registers/programme/record';
 import { owesAcceptance } from '../../setup/policy/versions';
 import { setsInUse, theTerms } from '../../setup/terms/store';
+import { isClick, isOrder } from '../../totals/facts';
 import { practicesNow } from '../practices/meant';
 import { isPermitted, usesPractice } from '../practices/publishing';
 
@@ -53,7 +54,7 @@ function inSet(app: App, id: string, kind: 'group' | 'tag' | 'card'): SQL | unde
 /** Whether an affiliate's link was followed since a moment: by the day of the last click, and on the day of the moment itself by the visits. */
 function clickedSince(moment: number): SQL {
   const day = Math.floor(moment / millisecondsInDay);
-  const later = sql`EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = c.affiliate AND w.at >= ${moment} AND w.barred IS NOT 'automated')`;
+  const later = sql`EXISTS (SELECT 1 FROM visits w WHERE w.affiliate = c.affiliate AND w.at >= ${moment} AND ${sql.raw(isClick('w'))})`;
   return sql`EXISTS (SELECT 1 FROM ${lastClicks} c WHERE c.affiliate = ${affiliates.id} AND (c.day > ${day} OR (c.day = ${day} AND ${later})))`;
 }
 
@@ -146,7 +147,7 @@ const clicksOfEach = (app: App, ids: Id<'affiliate'>[]) =>
         and(
           inArray(visits.affiliate, some),
           gte(visits.at, app.clock.now() - clickDays * millisecondsInDay),
-          sql`${visits.barred} IS NOT 'automated'`,
+          sql.raw(isClick('visits')),
         ),
       )
       .groupBy(visits.affiliate)
@@ -158,7 +159,7 @@ const salesOfEach = (app: App, ids: Id<'affiliate'>[]) =>
     app.db
       .select({ id: orders.affiliate, n: sql<number>`count(*)` })
       .from(orders)
-      .where(and(inArray(orders.affiliate, some), eq(orders.test, false), eq(orders.event, 'sale')))
+      .where(and(inArray(orders.affiliate, some), eq(orders.test, false), sql.raw(isOrder('orders'))))
       .groupBy(orders.affiliate)
       .all(),
   );

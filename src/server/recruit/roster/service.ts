@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { historyRows } from '../../../contract/recruit/affiliates';
-import { figuresOf } from '../../../core/figures/metrics';
+import { figuresOf } from '../../../core/figures/measures';
 import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
@@ -26,7 +26,7 @@ import { changeAffiliate } from '../../registers/people/write';
 import { theProgramme } from '../../registers/programme/record';
 import { ownAcceptance } from '../../setup/policy/acceptance';
 import { termsInForce } from '../../setup/terms/in-force';
-import { clicksOf, ordersOf } from '../../totals/affiliates';
+import { clicksOf, salesOf } from '../../totals/affiliates';
 import { declineOpen } from '../applications/change';
 import { trustOf } from '../applications/trust';
 import { practicesOfAffiliate } from '../practices/view';
@@ -38,18 +38,14 @@ type State = AffiliateRecord['state'];
 /** What an affiliate's clicks came to, all time. */
 function figuresOfAffiliate(app: App, id: Id<'affiliate'>, granted: number) {
   const clicks = clicksOf(app, id, 0);
-  const value = app.db
-    .select({ n: sql<number>`coalesce(sum(${orders.base}), 0)` })
-    .from(orders)
-    .where(eq(orders.affiliate, id))
-    .get()!.n;
+  const sold = salesOf(app, id);
   const back = app.db
     .select({ n: sql<number>`count(*)`, reversed: sql<number>`coalesce(sum(${refunds.reversed}), 0)` })
     .from(refunds)
     .innerJoin(commissions, and(eq(commissions.order, refunds.order), eq(commissions.kind, 'commission')))
     .where(eq(commissions.affiliate, id))
     .get()!;
-  const found = figuresOf({ clicks, orders: ordersOf(app, id), value, granted, reversed: back.reversed });
+  const found = figuresOf({ clicks, ...sold, granted, reversed: back.reversed });
   const { conversion, epc, shareReversed } = found;
   return { clicks, orders: found.orders, refunds: back.n, conversion, epc, shareReversed };
 }

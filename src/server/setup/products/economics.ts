@@ -1,7 +1,7 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import type { ProductOut } from '../../../contract/setup/products';
 import { addDays, dayOf } from '../../../core/calendar/zone';
-import { figuresOf, noCounts } from '../../../core/figures/metrics';
+import { figuresOf, noCounts } from '../../../core/figures/measures';
 import { mulDiv } from '../../../core/money/rounding';
 import { shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { anybody } from '../../../core/terms/rate';
@@ -11,7 +11,14 @@ import { type App } from '../../ground/context';
 import { funnels, funnelSteps } from '../../ground/tables/products';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
-import { clicksSince, discountsSince, ordersSince, refundsOf, stepSums } from '../../totals/products';
+import {
+  clicksSince,
+  creditedSince,
+  discountsSince,
+  ordersSince,
+  refundsOf,
+  stepSums,
+} from '../../totals/products';
 import { ownersAt } from '../terms/coowners';
 import { lockedAt, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
@@ -99,12 +106,14 @@ export function economicsOf(app: App, row: ProductRecord): ProductOut['economics
   };
 }
 
-/** Orders ÷ clicks of the last 90 days, or null where there were no clicks. */
-export function conversionOf(app: App, product: Id<'product'>): number | null {
-  const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), -90);
+const conversionDays = 90;
+
+/** Conversion rate of the last 90 days, today among them, or null where there were no clicks. */
+export function conversionOf(app: App, product: Pick<ProductRecord, 'id' | 'kind'>): number | null {
+  const since = addDays(dayOf(app.clock.now(), theProgramme(app).zone), 1 - conversionDays);
   return figuresOf({
     ...noCounts,
-    clicks: clicksSince(app, product, since),
-    orders: ordersSince(app, product, since),
+    clicks: clicksSince(app, product.id, since),
+    orders: creditedSince(app, product, since),
   }).conversion;
 }

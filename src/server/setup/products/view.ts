@@ -1,5 +1,6 @@
 import { type ProductOut } from '../../../contract/setup/products';
 import { addDays, dayOf } from '../../../core/calendar/zone';
+import { usualDays } from '../../../core/figures/measures';
 import { toDecimal } from '../../../core/money/amount';
 import { percentDigits } from '../../../core/money/percent';
 import { readiness, type ProductState } from '../../../core/pricing/readiness';
@@ -66,7 +67,7 @@ export function readProduct(app: App, id: Id<'product'>): ProductOut {
     file: shownFile(app, id),
     rewardText: effective(app, anybody, row, { base }).text,
     joinAddress: `${app.address}/join/${code}`,
-    conversion: conversionOf(app, id),
+    conversion: conversionOf(app, row),
     economics: economicsOf(app, row),
     pages: showPages(app, row),
     readiness: readiness({
@@ -82,7 +83,7 @@ export function listProducts(
   filter: { state?: ProductState; q?: string; after?: string; limit?: number },
 ) {
   const { base, zone } = theProgramme(app);
-  const since = addDays(dayOf(app.clock.now(), zone), -30);
+  const since = addDays(dayOf(app.clock.now(), zone), 1 - usualDays);
   const { rows, next } = pageOfProducts(app, { ...filter, limit: filter.limit ?? 100 });
   return {
     next,

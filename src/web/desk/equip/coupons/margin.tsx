@@ -61,6 +61,9 @@ function CouponResults({ coupon: { results } }: { coupon: CouponOut }) {
             figure: results.clicks.toLocaleString('en-GB'),
           },
           { label: 'Orders with it', figure: results.orders.toLocaleString('en-GB') },
+          ...(results.renewals
+            ? [{ label: 'Renewals of them', figure: results.renewals.toLocaleString('en-GB') }]
+            : []),
           { label: 'Worth', figure: <Money value={results.value} /> },
           { label: 'Commission', figure: <Money value={results.commission} /> },
           {

@@ -92,6 +92,9 @@ export function Results({ results }: { results: ResultsOut }) {
         rows={[
           { label: `Clicks, ${days} days`, figure: clicks.toLocaleString('en-GB') },
           { label: 'Orders', figure: orders.toLocaleString('en-GB') },
+          ...(results.renewals
+            ? [{ label: 'Renewals of them', figure: results.renewals.toLocaleString('en-GB') }]
+            : []),
           {
             label: 'Orders from 100 clicks',
             figure: conversion ? (

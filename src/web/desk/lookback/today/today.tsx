@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { readToday, type TodayOut } from '../../../../contract/lookback/today';
 import { formatWeekday } from '../../../../core/calendar/format';
-import type { Figures } from '../../../../core/figures/metrics';
+import { measures } from '../../../../core/figures/measures';
 import { trendOf, windowsOf } from '../../../../core/figures/trend';
 import { asking } from '../../../kit/asking';
 import { Split } from '../../../kit/layout';
@@ -15,17 +15,15 @@ import { TodayMargin } from './margin';
 import { Trend } from './trend';
 
 const figures: {
-  name: string;
-  of: keyof Figures & ('epc' | 'conversion' | 'averageOrder' | 'shareReversed' | 'clicks' | 'orders');
-  how: string;
+  of: keyof typeof measures;
   kind: 'money' | 'share' | 'count';
 }[] = [
-  { name: 'Per 100 clicks', of: 'epc', how: 'commission ÷ clicks × 100', kind: 'money' },
-  { name: 'Conversion', of: 'conversion', how: 'orders ÷ clicks', kind: 'share' },
-  { name: 'Average order', of: 'averageOrder', how: 'commissionable value ÷ orders', kind: 'money' },
-  { name: 'Share reversed', of: 'shareReversed', how: 'reversed ÷ granted commission', kind: 'share' },
-  { name: 'Clicks', of: 'clicks', how: 'visits by tracking links, automated ones left out', kind: 'count' },
-  { name: 'Orders', of: 'orders', how: 'credited to an affiliate', kind: 'count' },
+  { of: 'epc', kind: 'money' },
+  { of: 'conversion', kind: 'share' },
+  { of: 'averageOrder', kind: 'money' },
+  { of: 'shareReversed', kind: 'share' },
+  { of: 'clicks', kind: 'count' },
+  { of: 'orders', kind: 'count' },
 ];
 
 const shownDays = 98;
@@ -97,9 +95,9 @@ function Performance({ of: { week, month, trend } }: { of: NonNullable<TodayOut[
           key={f.of}
           className="grid grid-cols-[130px_84px_84px_1fr] items-center gap-[10px] border-b border-rule2 py-[5px]"
         >
-          <span title={f.how}>
-            {f.name}
-            <span className="sr-only">: {f.how}</span>
+          <span title={measures[f.of].how}>
+            {measures[f.of].name}
+            <span className="sr-only">: {measures[f.of].how}</span>
           </span>
           <span className="text-right font-serif text-[16px] font-semibold">
             <Figure value={week[f.of]} kind={f.kind} />
@@ -108,7 +106,7 @@ function Performance({ of: { week, month, trend } }: { of: NonNullable<TodayOut[
             <Figure value={month[f.of]} kind={f.kind} />
           </span>
           <Trend
-            label={`${f.name} over 14 weeks`}
+            label={`${measures[f.of].name} over 14 weeks`}
             points={trendOf(windows, { of: f.of, shown: shownDays, isCount: f.kind === 'count' })}
             show={(value) => <Figure value={value} kind={f.kind} />}
           />
