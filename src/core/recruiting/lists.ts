@@ -11,7 +11,14 @@ export const joinOutcomes = ['received', 'already-waiting', 'already-approved', 
 export const settableStates = ['active', 'paused', 'ended', 'blocked'] as const;
 
 /** Whom the roster can be narrowed to beside what everybody has. */
-export const rosterOnly = ['bounced', 'unaccepted', 'no-details', 'no-clicks', 'trusted'] as const;
+export const rosterOnly = [
+  'promoters',
+  'bounced',
+  'unaccepted',
+  'no-details',
+  'no-clicks',
+  'trusted',
+] as const;
 export const rosterSorts = ['name', 'newest'] as const;
 
 /** What can be done to many affiliates at once. */

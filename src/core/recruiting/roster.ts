@@ -17,10 +17,11 @@ export interface RosterFilter {
   /** a practice that it applied with or was answered about */
   practice?: PracticeKey;
   /** something that asks for attention */
-  only?: 'bounced' | 'unaccepted' | 'no-details' | 'no-clicks' | 'trusted';
+  only?: 'promoters' | 'bounced' | 'unaccepted' | 'no-details' | 'no-clicks' | 'trusted';
 }
 
 export const rosterOnly = {
+  promoters: 'who promote, without partners who only have shares',
   bounced: 'whose mail bounces',
   unaccepted: 'who have not accepted the policy',
   'no-details': 'without payout details',

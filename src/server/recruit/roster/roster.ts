@@ -23,6 +23,7 @@ import { affiliates } from '../../ground/tables/people';
 import { memberships } from '../../ground/tables/terms';
 import { lastClicks, payeeTotals } from '../../ground/tables/totals';
 import { visits } from '../../ground/tables/visits';
+import { promoting } from '../../registers/people/promoting';
 import { theProgramme } from '../../registers/programme/record';
 import { owesAcceptance } from '../../setup/policy/versions';
 import { setsInUse, theTerms } from '../../setup/terms/store';
@@ -41,13 +42,7 @@ function inSet(app: App, id: string, kind: 'group' | 'tag' | 'card'): SQL | unde
   const there = sql`EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running} AND m.set_id = ${id})`;
   // those on no card are on the standard one
   return kind === 'card' && theTerms(app).data.defaultCard === id
-    ? or(
-        there,
-        and(
-          sql`${affiliates.joinedAt} IS NOT NULL`,
-          sql`NOT EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running})`,
-        ),
-      )
+    ? or(there, and(promoting, sql`NOT EXISTS (SELECT 1 FROM ${memberships} m WHERE ${running})`))
     : there;
 }
 
@@ -70,6 +65,8 @@ function onlyThose(app: App, only: NonNullable<RosterFilter['only']>): SQL {
       return sql`${affiliates.joinedAt} IS NOT NULL AND NOT ${clickedSince(now - clickDays * millisecondsInDay)}`;
     case 'unaccepted':
       return owesAcceptance(app);
+    case 'promoters':
+      return eq(affiliates.promotes, true);
     case 'trusted':
       return sql`EXISTS (SELECT 1 FROM ${trusts} t WHERE t.affiliate = ${affiliates.id} AND t.ended_at IS NULL AND (t.valid_until IS NULL OR t.valid_until > ${now}))`;
   }

@@ -9,6 +9,7 @@ import { afterCursor, anywhere, cut, inOrder } from '../../ground/db/page';
 import { Problem, refuse } from '../../ground/http/problem';
 import { affiliates } from '../../ground/tables/people';
 import { memberships } from '../../ground/tables/terms';
+import { promoting } from '../../registers/people/promoting';
 import { setById } from './sets';
 import { setsInUse, theTerms, type SetRecord } from './store';
 
@@ -39,7 +40,7 @@ export function listMembers(app: App, id: Id<'set'>, filter: { q?: string; after
   const running = sql`${memberships.from} <= ${now} AND (${memberships.until} IS NULL OR ${memberships.until} > ${now})`;
   // those on no card are on the standard one
   const onStandard = set.standard
-    ? sql`(${memberships.set} = ${id} OR (${memberships.id} IS NULL AND ${affiliates.joinedAt} IS NOT NULL AND ${affiliates.promotes}))`
+    ? sql`(${memberships.set} = ${id} OR ${memberships.id} IS NULL)`
     : sql`${memberships.set} = ${id}`;
   const found = app.db
     .select({
@@ -62,6 +63,7 @@ export function listMembers(app: App, id: Id<'set'>, filter: { q?: string; after
     .where(
       and(
         onStandard,
+        promoting,
         pattern
           ? or(
               sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`,

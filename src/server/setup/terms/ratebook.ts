@@ -16,9 +16,11 @@ import { funnels, funnelSteps } from '../../ground/tables/products';
 import { detailsOf } from '../../registers/catalogue/details';
 import { type ProductRecord } from '../../registers/catalogue/store';
 import { affiliateNames } from '../../registers/people/names';
+import { isPromoting } from '../../registers/people/promoting';
 import { theProgramme } from '../../registers/programme/record';
 import { datedChanges, openDraft } from './draft-store';
 import { firstEvent } from './service';
+import { countMembers } from './sets';
 import { indexed, setsInUse, theTerms, type SetRecord, type Terms } from './store';
 import { tagOrder } from './tag-order';
 import { kindWords } from './words';
@@ -179,24 +181,14 @@ function momentShown(app: App, day: string | undefined): { at: number; today: bo
   return { at: startOfDay(day, zone), today: false };
 }
 
+/** How many each column is for: everyone, the members of a set, or one. */
 function memberCounts(app: App, columns: NamedColumn[], at: number): Map<string, number> {
-  const counts = new Map<string, number>();
-  const { data } = theTerms(app);
-  let placed = 0;
-  for (const m of data.members) {
-    if (!inForce(m, at)) continue;
-    counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
-    if (m.of === 'card') placed += 1;
-  }
-  const all = app.sqlite
-    .prepare(
-      "SELECT count(*) FROM affiliates WHERE joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')",
-    )
+  const counts = countMembers(app, at);
+  const everyone = app.sqlite
+    .prepare<[], number>(`SELECT count(*) FROM affiliates a WHERE ${isPromoting('a')}`)
     .pluck()
-    .get() as number;
-  counts.set('', all);
-  if (data.defaultCard)
-    counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + Math.max(0, all - placed));
+    .get()!;
+  counts.set('', everyone);
   for (const c of columns) if (c.of === 'affiliate') counts.set(c.id, 1);
   return counts;
 }

@@ -11,6 +11,7 @@ import { products } from '../../ground/tables/catalogue';
 import { memberships, pauses, sets } from '../../ground/tables/terms';
 import { difference, record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
+import { isPromoting } from '../../registers/people/promoting';
 import { refuseCut } from './cuts';
 import { setsInUse, theTerms, type SetRecord } from './store';
 import { tagOrder, writeTagOrder } from './tag-order';
@@ -31,19 +32,27 @@ export function inUse(app: App, id: Id<'set'>, version?: number): SetRecord {
   return row;
 }
 
-/** How many are in each set now; those on no card are on the standard one. */
-function countMembers(app: App, now: number): Map<string, number> {
+/** How many are in each set at a moment, of those whose rates matter; those on no card are on the standard one. */
+export function countMembers(app: App, at: number): Map<string, number> {
   const { data } = theTerms(app);
-  const counts = new Map<string, number>();
-  for (const m of data.members) if (inForce(m, now)) counts.set(m.id, (counts.get(m.id) ?? 0) + 1);
+  const counts = new Map(
+    app.sqlite
+      .prepare<[number, number], { id: string; n: number }>(
+        `SELECT m.set_id AS id, count(DISTINCT m.affiliate) AS n FROM memberships m JOIN affiliates a ON a.id = m.affiliate
+         WHERE m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?) AND ${isPromoting('a')} GROUP BY 1`,
+      )
+      .all(at, at)
+      .map(({ id, n }) => [id, n]),
+  );
   if (data.defaultCard) {
-    const joined = app.sqlite
-      .prepare(
-        "SELECT count(*) FROM affiliates a WHERE a.joined_at IS NOT NULL AND a.promotes AND NOT EXISTS (SELECT 1 FROM memberships m WHERE m.affiliate = a.id AND m.of = 'card' AND m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?))",
+    const others = app.sqlite
+      .prepare<[number, number], number>(
+        `SELECT count(*) FROM affiliates a WHERE ${isPromoting('a')} AND NOT EXISTS (SELECT 1 FROM memberships m
+         WHERE m.affiliate = a.id AND m.of = 'card' AND m.valid_from <= ? AND (m.valid_until IS NULL OR m.valid_until > ?))`,
       )
       .pluck()
-      .get(now, now) as number;
-    counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + joined);
+      .get(at, at)!;
+    counts.set(data.defaultCard, (counts.get(data.defaultCard) ?? 0) + others);
   }
   return counts;
 }

@@ -75,11 +75,13 @@ interface Counted {
   counts: Partial<Record<string, number>>;
   /** the list of one state */
   to: string;
+  /** what else the list is narrowed to, so that it has as many rows */
+  more?: string;
   word?: (state: string) => string | undefined;
 }
 
 /** How many are in each state, each leading to the list of them. */
-function Counts({ title, counts, to, word }: Counted) {
+function Counts({ title, counts, to, more = '', word }: Counted) {
   return (
     <>
       <h2 className="mt-[18px]">{title}</h2>
@@ -87,7 +89,7 @@ function Counts({ title, counts, to, word }: Counted) {
         <Sums
           rows={Object.entries(counts).map(([state, n]) => ({
             label: (
-              <Link to={`${to}?state=${state}`}>
+              <Link to={`${to}?state=${state}${more}`}>
                 <State is={state} word={word?.(state)} />
               </Link>
             ),
@@ -102,7 +104,7 @@ function Counts({ title, counts, to, word }: Counted) {
 function PeoplePart({ people }: { people: NonNullable<TodayOut['people']> }) {
   return (
     <>
-      <Counts title="Affiliates" counts={people.affiliates} to="/affiliates" />
+      <Counts title="Affiliates" counts={people.affiliates} to="/affiliates" more="&only=promoters" />
       <Counts title="Applications" counts={people.applications} to="/applications" />
       {Object.keys(people.invitations).length > 0 && (
         <Counts
