@@ -85,6 +85,7 @@ export const listCoupons = endpoint('GET', '/api/v1/coupons', {
     shop: Type.Optional(oneOf('State in the shop', shopStates)),
     product: Type.Optional(idOf('product')),
     owner: Type.Optional(Type.Union([idOf('affiliate'), Type.Literal('somebody'), Type.Literal('nobody')])),
+    only: Type.Optional(oneOf('Only', ['warning'] as const)),
     q: searchText,
   }),
   reply: page(CouponOut),

@@ -109,7 +109,12 @@ export const creativeFilter = {
     Type.Union([oneOf('Audience', audienceKinds), idOf('set', 'segment', 'affiliate')]),
   ),
   state: Type.Optional(
-    Type.Union([oneOf('State', creativeStates), Type.Literal('unused'), Type.Literal('removed')]),
+    Type.Union([
+      oneOf('State', creativeStates),
+      Type.Literal('unused'),
+      Type.Literal('contradicts'),
+      Type.Literal('removed'),
+    ]),
   ),
   q: searchText,
 };

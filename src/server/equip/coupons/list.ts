@@ -57,6 +57,12 @@ function fits(app: App, { state, shop }: Filter, rows: CouponRecord[]): CouponRe
   );
 }
 
+/** Coupons that a person should look at. */
+function warned(app: App, rows: CouponRecord[]): CouponRecord[] {
+  const ids = new Set(showCoupons(app, rows).rows.flatMap((c) => (c.warning === null ? [] : [c.id])));
+  return rows.filter((row) => ids.has(row.id));
+}
+
 /** A page of coupons, newest first. A merchant has some dozens of them: those that fit are found among all. */
 export function listCouponsPage(
   app: App,
@@ -68,6 +74,7 @@ export function listCouponsPage(
     .where(and(asked(filter), afterCursor(keyset, after)))
     .orderBy(...inOrder(keyset))
     .all();
-  const { rows, next } = cut(fits(app, filter, found), limit, (r) => [r.createdAt, r.id]);
+  const fitting = fits(app, filter, found);
+  const { rows, next } = cut(filter.only ? warned(app, fitting) : fitting, limit, (r) => [r.createdAt, r.id]);
   return { ...showCoupons(app, rows), next };
 }

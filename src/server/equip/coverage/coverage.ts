@@ -5,14 +5,13 @@ import { millisecondsInDay } from '../../../core/calendar/zone';
 import { coverageOf, type Counted, type Covered } from '../../../core/material/coverage';
 import { sizeName } from '../../../core/material/sizes';
 import { counted } from '../../../core/text/counted';
-import { cached } from '../../ground/cache';
 import type { App } from '../../ground/context';
 import { pageChecks } from '../../ground/tables/catalogue';
 import { coupons } from '../../ground/tables/coupons';
 import { creativeProducts, creatives } from '../../ground/tables/creatives';
 import type { KeptProduct } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
-import { contradictionsOf } from '../creatives/contradict';
+import { contradictingNow } from '../creatives/contradicting';
 import { isInState } from '../creatives/states';
 import { onSale } from '../promoted/promoted';
 import { countOpenRequests } from '../requests/store';
@@ -81,38 +80,6 @@ function silentPages(app: App): string[] {
     .map((row) => row.address);
 }
 
-interface Contradicting {
-  count: number;
-  first: string | null;
-}
-
-/** All words are read for it: what was found holds until something changes, or states may have changed with the time. */
-const readFor = 60_000;
-const lastRead = cached('records', (): { at: number; found: Contradicting } => ({
-  at: -Infinity,
-  found: { count: 0, first: null },
-}));
-
-/** Creatives that are on and say something otherwise than it is. */
-export function countContradicting(app: App): Contradicting {
-  const last = lastRead(app);
-  const now = app.clock.now();
-  if (Math.abs(now - last.at) > readFor) Object.assign(last, { at: now, found: readContradicting(app) });
-  return last.found;
-}
-
-function readContradicting(app: App): Contradicting {
-  const contradicts = contradictionsOf(app);
-  const { name, products, texts, until } = creatives;
-  const wrong = app.db
-    .select({ name, products, texts, until })
-    .from(creatives)
-    .where(and(isNull(creatives.removedAt), isInState(app, 'on'), sql`${creatives.kind} <> 'video'`))
-    .all()
-    .filter((row) => contradicts(row).length > 0);
-  return { count: wrong.length, first: wrong[0]?.name ?? null };
-}
-
 type Line = CoverageOut['missing'][number];
 
 function couponLine(app: App): Line[] {
@@ -165,7 +132,7 @@ function bareLines(bare: readonly { id: string; name: string }[]): Line[] {
 function linesOf(app: App, covered: readonly Covered[]): Line[] {
   const names = new Map<string, string>(promoted(app).map((p) => [p.id, p.name]));
   const bare = covered.filter((c) => c.total === 0 && names.has(c.product));
-  const contradicting = countContradicting(app);
+  const contradicting = contradictingNow(app).length;
   return [
     ...bareLines(bare.map((c) => ({ id: c.product, name: names.get(c.product)! }))),
     ...couponLine(app),
@@ -175,11 +142,11 @@ function linesOf(app: App, covered: readonly Covered[]): Line[] {
       act: 'see which lead there',
     })),
     ...requestLine(app),
-    ...(contradicting.count
+    ...(contradicting
       ? [
           {
-            text: `${counted(contradicting.count, 'creative')} ${contradicting.count === 1 ? 'says' : 'say'} something that is otherwise`,
-            to: '/creatives?state=on',
+            text: `${counted(contradicting, 'creative contradicts', 'creatives contradict')} your terms`,
+            to: '/creatives?state=contradicts',
             act: 'look',
           },
         ]

@@ -17,6 +17,7 @@ import { audienceNames, audienceWords } from '../audience/audience';
 import { nextPlanned } from '../planned/store';
 import { dayNumber, promotedNow, resultDays, stateNow } from '../promoted/promoted';
 import { contradictionsOf } from './contradict';
+import { contradictingNow } from './contradicting';
 import { filesShown } from './files';
 import { isInState } from './states';
 import type { CreativeRecord } from './store';
@@ -59,6 +60,11 @@ function isUnused(app: App): SQL {
 
 function inState(app: App, state: NonNullable<CreativeFilter['state']>): SQL | undefined {
   if (state === 'removed') return undefined;
+  if (state === 'contradicts')
+    return inArray(
+      creatives.id,
+      contradictingNow(app).map((c) => c.id),
+    );
   return state === 'unused' ? isUnused(app) : isInState(app, state);
 }
 

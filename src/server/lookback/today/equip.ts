@@ -2,7 +2,8 @@ import type { TodayOut } from '../../../contract/lookback/today';
 import { formatAge, formatDay } from '../../../core/calendar/format';
 import { couponsThere } from '../../equip/coupons/store';
 import { showCoupons } from '../../equip/coupons/view';
-import { countBare, countContradicting, lacksCoupon, lastCouponAt } from '../../equip/coverage/coverage';
+import { countBare, lacksCoupon, lastCouponAt } from '../../equip/coverage/coverage';
+import { contradictingNow } from '../../equip/creatives/contradicting';
 import { countOpenRequests } from '../../equip/requests/store';
 import type { App } from '../../ground/context';
 import { theProgramme } from '../../registers/programme/record';
@@ -27,16 +28,18 @@ function asked(app: App): Waiting[] {
 }
 
 function wrongWords(app: App): Waiting[] {
-  const { count, first } = countContradicting(app);
-  if (!count) return [];
+  const wrong = contradictingNow(app);
+  const count = wrong.length;
+  const [first] = wrong;
+  if (!first) return [];
   return [
     line({
       kind: 'material',
       count,
-      text: `${count} ${count === 1 ? 'creative says' : 'creatives say'} something that is otherwise`,
-      more: `${first ?? ''}${count > 1 ? ' and others' : ''}: a percent, a price, an end or a code`,
-      to: '/creatives?state=on',
-      act: 'mend',
+      text: `${count} ${count === 1 ? 'creative contradicts' : 'creatives contradict'} your terms`,
+      more: `${first.name}${count > 1 ? ' and others' : ''}: a percent, a price, an end or a code`,
+      to: '/creatives?state=contradicts',
+      act: 'fix',
     }),
   ];
 }
@@ -66,7 +69,7 @@ function couponsToLookAt(app: App): Waiting[] {
       count: wrong.length,
       text: `${wrong.length} ${wrong.length === 1 ? 'coupon' : 'coupons'} to look at`,
       more: `${first.code}: ${first.warning!.replace(/\.$/, '').replace(/^It/, 'it')}${wrong.length > 1 ? ', and others' : ''}`,
-      to: `/coupons?id=${first.id}`,
+      to: '/coupons?only=warning',
       act: 'look',
     }),
   ];

@@ -169,7 +169,7 @@ function waitingSales(app: App): Waiting[] {
       text: `${old} ${old === 1 ? 'sale' : 'sales'} unconfirmed for ${unconfirmedDays} days`,
       more: `known by a picture alone; ${open} in all`,
       amount: { amount: unconfirmedSum(app), currency: theProgramme(app).base },
-      to: '/sales?unconfirmed=1',
+      to: '/sales?unconfirmed=old',
       act: 'look',
       mark: 'waiting',
     },

@@ -14,6 +14,7 @@ export function filterIn(params: URLSearchParams): Filter {
     shop: shopStates.find((s) => s === get('shop')),
     product: isId(product, 'product') ? product : undefined,
     owner: owner === 'somebody' || owner === 'nobody' || isId(owner, 'affiliate') ? owner : undefined,
+    only: get('only') === 'warning' ? 'warning' : undefined,
     q: get('q') || undefined,
   };
   return Object.fromEntries(Object.entries(filter).filter(([, value]) => value !== undefined));

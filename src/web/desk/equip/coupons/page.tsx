@@ -143,13 +143,14 @@ function Sentence({
     <>
       <Choice
         label="State"
-        value={address.get('state')}
+        value={address.get('only') || address.get('state')}
         options={[
           ['', 'All coupons'],
           ...creativeStates.map((s) => [s, `Coupons that are ${creativeStateWords[s]}`] as const),
+          ['warning', 'Coupons to look at'],
           ['removed', 'Coupons that were taken away'],
         ]}
-        onChange={(v) => address.set('state', v)}
+        onChange={(v) => address.put(v === 'warning' ? { only: v, state: '' } : { only: '', state: v })}
       />{' '}
       for{' '}
       <Choice

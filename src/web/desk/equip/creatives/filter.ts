@@ -29,7 +29,10 @@ export function filterIn(params: URLSearchParams): Filter {
     size: get('size') || undefined,
     language: get('language') || undefined,
     audience: audienceIn(get('audience')),
-    state: oneOf<NonNullable<Filter['state']>>([...creativeStates, 'unused', 'removed'], get('state')),
+    state: oneOf<NonNullable<Filter['state']>>(
+      [...creativeStates, 'unused', 'contradicts', 'removed'],
+      get('state'),
+    ),
     q: get('q') || undefined,
     order: get('order') === 'clicks' ? 'clicks' : undefined,
   };

@@ -74,6 +74,7 @@ export function CreativesSentence({ address, survey, products, sets }: Props) {
           ['', 'in any state'],
           ...creativeStates.map((state) => [state, creativeStateWords[state]] as const),
           ['unused', 'on, but not used'],
+          ['contradicts', 'on, and contradict your terms'],
           ['removed', 'taken out'],
         ]}
         onChange={(v) => address.set('state', v)}

@@ -16,5 +16,5 @@ export function filterIn(params: URLSearchParams): QueryOf<typeof listOrders> {
 export function picturedIn(params: URLSearchParams): PicturedState | null {
   const asked = params.get('unconfirmed');
   if (!asked) return null;
-  return (['reported', 'confirmed', 'set-aside'] as const).find((s) => s === asked) ?? 'open';
+  return (['old', 'reported', 'confirmed', 'set-aside'] as const).find((s) => s === asked) ?? 'open';
 }

@@ -50,6 +50,7 @@ export function SalesSentence({ params, put, name }: Props) {
           value={pictured}
           options={[
             ['open', 'waiting'],
+            ['old', 'waiting for 7 days or more'],
             ['reported', 'reported since'],
             ['confirmed', 'confirmed by a person'],
             ['set-aside', 'set aside'],

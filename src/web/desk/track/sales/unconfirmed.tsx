@@ -21,17 +21,19 @@ import { Code, Moment, Money } from '../../../kit/text';
 import { useMay } from '../../roles';
 
 type Row = ReplyOf<typeof listUnconfirmed>['rows'][number];
-export type PicturedState = Row['state'];
+/** A state, or those that have been open for a week. */
+export type PicturedState = Row['state'] | 'old';
 
 /** Sales known by a picture alone: what each says, what does not fit, and a person's word on it. */
-export function Unconfirmed({ state }: { state: PicturedState }) {
+export function Unconfirmed({ state: asked }: { state: PicturedState }) {
   const may = useMay();
-  const list = useList(listUnconfirmed, { state });
+  const state = asked === 'old' ? 'open' : asked;
+  const list = useList(listUnconfirmed, { state, ...(asked === 'old' ? { old: true } : {}) });
   const cursor = useCursor(list.rows, (r) => r.id);
-  const [asked, setAsked] = useState<{ what: 'confirm' | 'aside'; row: Row } | null>(null);
+  const [deciding, setDeciding] = useState<{ what: 'confirm' | 'aside'; row: Row } | null>(null);
   const decides = may(confirmUnconfirmed) && state === 'open';
   const ask = (what: 'confirm' | 'aside') => {
-    if (decides && cursor.row) setAsked({ what, row: cursor.row });
+    if (decides && cursor.row) setDeciding({ what, row: cursor.row });
   };
   const keys = useKeys([
     { key: 'j', what: 'next', act: () => cursor.move(1) },
@@ -57,7 +59,7 @@ export function Unconfirmed({ state }: { state: PicturedState }) {
         at={cursor.at}
         onOpen={(r) => {
           cursor.setAt(r.id);
-          if (decides) setAsked({ what: 'confirm', row: r });
+          if (decides) setDeciding({ what: 'confirm', row: r });
         }}
         onEnd={list.onEnd}
         loading={list.loading}
@@ -116,7 +118,7 @@ export function Unconfirmed({ state }: { state: PicturedState }) {
                         aria-label={`Confirm ${r.reference}`}
                         onClick={(e) => {
                           e.stopPropagation();
-                          setAsked({ what: 'confirm', row: r });
+                          setDeciding({ what: 'confirm', row: r });
                         }}
                       >
                         Confirm <kbd>A</kbd>
@@ -126,7 +128,7 @@ export function Unconfirmed({ state }: { state: PicturedState }) {
                         aria-label={`Set ${r.reference} aside`}
                         onClick={(e) => {
                           e.stopPropagation();
-                          setAsked({ what: 'aside', row: r });
+                          setDeciding({ what: 'aside', row: r });
                         }}
                       >
                         Set aside <kbd>D</kbd>
@@ -138,8 +140,8 @@ export function Unconfirmed({ state }: { state: PicturedState }) {
             : [{ head: 'State', width: '120px', cell: (r: Row) => <State is={r.state} /> }]),
         ]}
       />
-      {asked?.what === 'confirm' && <Confirming row={asked.row} onClose={() => setAsked(null)} />}
-      {asked?.what === 'aside' && <SettingAside row={asked.row} onClose={() => setAsked(null)} />}
+      {deciding?.what === 'confirm' && <Confirming row={deciding.row} onClose={() => setDeciding(null)} />}
+      {deciding?.what === 'aside' && <SettingAside row={deciding.row} onClose={() => setDeciding(null)} />}
       {keys}
     </>
   );
