@@ -90,6 +90,18 @@ it('the members of each set, and of each column of the rate book, are as many as
   expect([onCards, everyone > 0]).toEqual([everyone, true]);
 });
 
+it('the count beside a search is of what was found', () => {
+  type Page = { rows: { name: string }[]; counts: Record<string, number> };
+  const all = ask<Page>('applications', {});
+  const q = all.rows[0]!.name;
+  const found = ask<Page>('applications', { q });
+  expect([found.counts.waiting, rowsOf('applications', { q })]).toEqual([
+    found.rows.length,
+    found.rows.length,
+  ]);
+  expect(all.counts.waiting).toBeGreaterThan(found.counts.waiting!);
+});
+
 it('every filter of the roster that Today may link to answers', () => {
   for (const only of rosterOnly) expect(rowsOf('roster', { only })).toBeGreaterThanOrEqual(0);
 });

@@ -1,8 +1,9 @@
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
+import { affiliates } from '../../ground/tables/people';
 import { openStates } from './questions';
 
 /** How many applications wait. */
@@ -26,12 +27,14 @@ export function waitingOf(app: App, affiliate: Id<'affiliate'>): string[] {
     .map((r) => r.name ?? 'the whole programme');
 }
 
-/** How many applications are in each state. */
-export function countApplications(app: App): Record<string, number> {
+/** How many applications are in each state. @param narrowed a condition over applications and their affiliates */
+export function countApplications(app: App, narrowed?: SQL): Record<string, number> {
   return Object.fromEntries(
     app.db
       .select({ state: applications.state, n: sql<number>`count(*)` })
       .from(applications)
+      .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
+      .where(narrowed)
       .groupBy(applications.state)
       .all()
       .map((r) => [r.state, r.n]),

@@ -1,4 +1,4 @@
-import { and, eq, or, sql } from 'drizzle-orm';
+import { and, eq, or, sql, type SQL } from 'drizzle-orm';
 import { formatPercent } from '../../../core/money/percent';
 import { answerWords } from '../../../core/recruiting/practices';
 import type { Id } from '../../../core/text/id';
@@ -36,37 +36,39 @@ export const statements = perApp((app) => ({
 const waitingKeys = { by: applications.createdAt, id: applications.id, order: 'asc' } as const;
 const decidedKeys = { by: applications.createdAt, id: applications.id, order: 'desc' } as const;
 
+/** What a filter asks for beside the state: counts by state are narrowed by it as the list is. */
+function narrowedBy({ q, product }: { q?: string; product?: Id<'product'> }): SQL | undefined {
+  const pattern = q ? anywhere(q) : null;
+  return and(
+    product ? eq(applications.product, product) : undefined,
+    pattern
+      ? or(
+          sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`,
+          sql`${affiliates.email} LIKE ${pattern} ESCAPE '\\'`,
+          sql`${affiliates.sites} LIKE ${pattern} ESCAPE '\\'`,
+        )
+      : undefined,
+  );
+}
+
 export function listApplications(
   app: App,
   filter: { state?: State; q?: string; product?: Id<'product'>; after?: string; limit?: number },
 ) {
   const limit = filter.limit ?? 50;
   const keys = isOpen(filter.state ?? 'waiting') ? waitingKeys : decidedKeys;
-  const pattern = filter.q ? anywhere(filter.q) : null;
+  const narrowed = narrowedBy(filter);
   const found = app.db
     .select({ a: applications, f: affiliates, product: products.name })
     .from(applications)
     .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
     .leftJoin(products, eq(products.id, applications.product))
-    .where(
-      and(
-        eq(applications.state, filter.state ?? 'waiting'),
-        filter.product ? eq(applications.product, filter.product) : undefined,
-        pattern
-          ? or(
-              sql`${affiliates.name} LIKE ${pattern} ESCAPE '\\'`,
-              sql`${affiliates.email} LIKE ${pattern} ESCAPE '\\'`,
-              sql`${affiliates.sites} LIKE ${pattern} ESCAPE '\\'`,
-            )
-          : undefined,
-        afterCursor(keys, filter.after),
-      ),
-    )
+    .where(and(eq(applications.state, filter.state ?? 'waiting'), narrowed, afterCursor(keys, filter.after)))
     .orderBy(...inOrder(keys))
     .limit(limit + 1)
     .all();
   const { rows, next } = cut(found, limit, (r) => [r.a.createdAt, r.a.id]);
-  const counts = countApplications(app);
+  const counts = countApplications(app, narrowed);
   const rowOf = ({ a, f, product }: (typeof rows)[number]) => {
     const known = recordOf(app, f.id);
     return {
