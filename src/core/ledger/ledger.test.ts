@@ -134,6 +134,9 @@ describe('refunds of corrected, declined and written-off commissions', () => {
     expect(takenBack({ ...before, ...more })).toBe(taken);
     expect(adjustedAfter({ ...before, ...more })).toBe(adjusted);
   });
+});
+
+describe('write-offs', () => {
   it('writes off no more than the balance is below zero', () => {
     const below = [{ cleared: -3000 }, { cleared: -500 }];
     expect(writeOffs(-2000, below).map((w) => w.amount)).toEqual([2000]);

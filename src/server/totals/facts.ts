@@ -3,7 +3,7 @@
  * `core/figures/measures`; triggers of the migrations say the same, and a check compares them with these.
  */
 
-const of = (table: string): string => (table ? `${table}.` : '');
+const prefix = (table: string): string => (table ? `${table}.` : '');
 
 /**
  * A click: a visit that a person opened. Automated ones are none, nor are those that nobody opened (prefetched, HEAD, an
@@ -11,10 +11,10 @@ const of = (table: string): string => (table ? `${table}.` : '');
  * @param table the name that visits have in the question
  */
 export const isClick = (table = ''): string =>
-  `(${of(table)}barred IS NOT 'automated' AND (${of(table)}uncounted IS NULL OR ${of(table)}uncounted LIKE '{"code":"same-%'))`;
+  `(${prefix(table)}barred IS NOT 'automated' AND (${prefix(table)}uncounted IS NULL OR ${prefix(table)}uncounted LIKE '{"code":"same-%'))`;
 
 /** An order: a first sale. Renewals, leads and days of clicks are counted apart. @param table the name that orders have */
-export const isOrder = (table = ''): string => `(${of(table)}event = 'sale')`;
+export const isOrder = (table = ''): string => `(${prefix(table)}event = 'sale')`;
 
 /** What people corrected of the commission of an order, minor units of base: the debits of expense of correction entries. @param table the name that orders have */
 export const correctedOf = (table: string): string =>

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { TodayOut } from '../../../src/contract/lookback/today';
 import { rosterOnly } from '../../../src/core/recruiting/lists';
 import type { App } from '../../../src/server/ground/context';
-import { answer } from '../../../src/server/ground/reading/readings';
+import { answer, type Reading } from '../../../src/server/ground/reading/readings';
 import { troubles } from '../../../src/server/lookback/today/today';
 import { readings } from '../../../src/server/reading/readings';
 import { listMembers } from '../../../src/server/setup/terms/member-list';
@@ -17,7 +17,7 @@ beforeAll(() => {
 afterAll(() => app.close());
 
 const ask = <T>(name: string, input: object): T =>
-  answer(app, readings.get(name)! as never, input as never) as T;
+  answer(app, readings.get(name) as Reading<object, T>, input);
 
 /** How many rows a list has, over all of its pages. */
 function rowsOf(name: string, query: object): number {

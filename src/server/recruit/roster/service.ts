@@ -8,7 +8,7 @@ import { Problem, refuse } from '../../ground/http/problem';
 import { applications } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
 import { commissions } from '../../ground/tables/ledger';
-import { orders, refunds } from '../../ground/tables/orders';
+import { refunds } from '../../ground/tables/orders';
 import { messages } from '../../ground/tables/outbox';
 import { balancesOf, lastCommissionsOf } from '../../ledger/service';
 import { record } from '../../registers/access/audit';

@@ -1,7 +1,6 @@
 import { isNull } from 'drizzle-orm';
 import type { QueryOf } from '../../../contract/endpoint';
 import type { RateBookOut, readRateBook as Read } from '../../../contract/setup/rate-book';
-import { inForce } from '../../../core/calendar/span';
 import { dayOf, isDay, startOfDay } from '../../../core/calendar/zone';
 import { isOpenToAffiliates, productKinds } from '../../../core/pricing/product';
 import { cellOf, termsOfColumn, type Column, type Row } from '../../../core/terms/cell';

@@ -85,12 +85,9 @@ export function Unconfirmed({ state: asked }: { state: PicturedState }) {
           { head: 'Product', cell: (r) => r.product },
           {
             head: 'Would be credited',
-            cell: (r) =>
-              r.affiliate ? (
-                <span className="private">{r.affiliate}</span>
-              ) : (
-                <span className="text-ink3">nobody</span>
-              ),
+            cell: (r) => (
+              <span className={r.affiliate ? 'private' : 'text-ink3'}>{r.affiliate ?? 'nobody'}</span>
+            ),
           },
           { head: 'Value', cell: (r) => <Money value={r.value} />, figure: true, width: '100px' },
           {
