@@ -60,7 +60,7 @@ export function correctCommission(
   if (parsed.value > 0 && left + others + parsed.value > worth)
     throw refuse(
       'difference',
-      `Difference: with it ${others > 0 ? 'commission and shares' : 'the commission'} would exceed the ${say(worth)} that are left of the order`,
+      `Difference: with it ${others > 0 ? 'commission and shares' : 'the commission'} would exceed the ${say(worth)} left of the order`,
     );
   if (row.inRun !== 0)
     throw new Problem('conflict', 'This commission is in a payout run; take the run back to draft first');

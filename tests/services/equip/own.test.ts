@@ -214,7 +214,7 @@ it('words that say otherwise than it is are marked', async () => {
   expect(shown).toEqual([{ says: '12 %', stands: 'LETTER5 gives 5 %' }]);
   const waiting = (await owner.get<{ waiting: { kind: string; text: string }[] }>('/api/v1/today')).body
     .waiting;
-  expect(waiting.map((w) => w.text)).toContain('1 creative says something that is otherwise');
+  expect(waiting.map((w) => w.text)).toContain('1 creative contradicts your terms');
 });
 
 it('what is on for a month without a click looks unused, and is found as such; with an order its share is said', async () => {

@@ -134,7 +134,7 @@ it('correcting and giving up: a correction moves the commission, is in its worki
   for (const [difference, reason] of [
     ['0', /nothing to correct/],
     ['-14.01', /only €14.00 is left/],
-    ['87.00', /exceed the order’s €100.00/],
+    ['87.00', /exceed the €100.00 left of the order/],
     ['1.234', /at most 2 decimals/],
   ] as const) {
     expect((await correct(difference)).body.errors[0]).toMatchObject({

@@ -180,7 +180,7 @@ it('a referral share: a share can be corrected, never beyond the value of the sa
       reason: 'Agreed at the fair',
     });
   expect((await correct('44.73')).body.errors[0]!.detail).toBe(
-    'Difference: with it commission and shares would exceed the €89.00 that are left of the order',
+    'Difference: with it commission and shares would exceed the €89.00 left of the order',
   );
   expect((await correct('1.00')).status).toBe(200);
   await s.report('refunds', {

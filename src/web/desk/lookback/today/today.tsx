@@ -84,7 +84,7 @@ function Performance({ of: { week, month, trend } }: { of: NonNullable<TodayOut[
   const windows = windowsOf(trend);
   return (
     <>
-      <div className="grid grid-cols-[130px_84px_84px_1fr] gap-[10px] border-b border-ink pb-1 text-[12px] text-ink3">
+      <div className="grid grid-cols-[172px_78px_78px_1fr] gap-[10px] border-b border-ink pb-1 text-[12px] text-ink3">
         <span />
         <span className="text-right">7 days</span>
         <span className="text-right">30 days</span>
@@ -93,7 +93,7 @@ function Performance({ of: { week, month, trend } }: { of: NonNullable<TodayOut[
       {figures.map((f) => (
         <div
           key={f.of}
-          className="grid grid-cols-[130px_84px_84px_1fr] items-center gap-[10px] border-b border-rule2 py-[5px]"
+          className="grid grid-cols-[172px_78px_78px_1fr] items-center gap-[10px] border-b border-rule2 py-[5px]"
         >
           <span title={measures[f.of].how}>
             {measures[f.of].name}

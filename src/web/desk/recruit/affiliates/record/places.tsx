@@ -88,6 +88,12 @@ function savedWords(
   return `${name}: changes ${later ? `on ${day(later.from)}, after the notice` : 'hold from now on'}`;
 }
 
+/** What the button does: withdraws a move that waits, or changes now or after the notice. */
+function actWords(view: ReplyOf<typeof previewPlaces> | null, day: (at: number) => string): string {
+  if (view?.withdraws.length) return 'Withdraw the scheduled change';
+  return view?.later ? `Change on ${day(view.later.from)}` : 'Change from now on';
+}
+
 /** The places that are sent: those that were changed, and those that stay though a move away from them is scheduled. */
 function chosenPlaces(
   begin: Places,
@@ -203,7 +209,7 @@ function Change({
         <DialogFoot>
           <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" look="main" busy={save.isPending}>
-            {view?.later ? `Change on ${day(view.later.from)}` : 'Change from now on'}
+            {actWords(view, day)}
           </Button>
         </DialogFoot>
       </form>
