@@ -41,7 +41,7 @@ describe('a correction has no more room than what is left of the sale', () => {
     const much = await correct(sale.id, '30.00');
     expect([much.status, much.body.detail]).toEqual([
       422,
-      expect.stringContaining('exceed the €1.00 that are left'),
+      expect.stringContaining('exceed the €1.00 left of the order'),
     ]);
     expect((await correct(sale.id, '0.90')).status).toBe(200);
     expect(left(sale.id)).toBe(100);
