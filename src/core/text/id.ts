@@ -42,6 +42,7 @@ export const prefixes = {
   offer: 'off',
   entryWord: 'ewd',
   news: 'nws',
+  productNews: 'pnw',
   segment: 'seg',
   bulk: 'blk',
   template: 'tpl',

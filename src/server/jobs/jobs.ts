@@ -15,6 +15,7 @@ import { runJob, type Job } from '../registers/programme/job';
 import { goOnWithRuns } from '../settle/runs/onward';
 import { closeInTurns } from '../setup/policy/close';
 import { tellInTurns } from '../setup/policy/tell';
+import { tellProductNews } from '../setup/products/news';
 import { grantClicks } from '../track/clicks/clicks';
 import { sendRenewalNotices } from '../track/orders/subscriptions';
 import { forgetReports } from '../track/reports/log';
@@ -48,6 +49,7 @@ export const jobs: readonly Timed[] = [
   { name: 'invitations', every: 20 * seconds, work: once(expireInvites) },
   { name: 'policy', every: 20 * seconds, atStart: true, work: closeInTurns },
   { name: 'policy news', every: 2 * seconds, atStart: true, work: tellInTurns },
+  { name: 'product news', every: 2 * seconds, atStart: true, work: tellProductNews },
   { name: 'planned changes', every: 5 * seconds, atStart: true, work: (app) => applyPlanned(app) },
   { name: 'trusts', every: 20 * seconds, work: once(lapseTrusts) },
   { name: 'clock', every: 20 * seconds, work: keepClock },

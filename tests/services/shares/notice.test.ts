@@ -1,8 +1,10 @@
 import { beforeEach, describe, expect, it } from 'vitest';
+import { Client } from '../../../scripts/journey/client';
 import type { ReplyOf } from '../../../src/contract/endpoint';
-import type { previewChange, ProductOut } from '../../../src/contract/setup/products';
+import type { ProductOut } from '../../../src/contract/setup/products';
 import type { readTimeline } from '../../../src/contract/setup/rate-book';
 import type { readCoOwners, readReferral } from '../../../src/contract/setup/shares';
+import { formOf } from '../../helpers/product-form';
 import { ada, bo, course, mara, owner, prepare, s, sell, shown, type Fault } from './world';
 
 prepare();
@@ -111,22 +113,8 @@ describe('a product that affiliates may not promote any more', () => {
   let link: string;
   const edit = async (fields: object) => {
     const path = `/api/v1/products/${course}`;
-    const { version, code, name, description, currency, price, refundDays, salesPage, rewardKind, reward } = (
-      await owner.get<ProductOut>(path)
-    ).body;
-    const body = {
-      version,
-      code,
-      name,
-      description,
-      currency,
-      price,
-      refundDays,
-      salesPage,
-      rewardKind,
-      reward,
-    };
-    return owner.put<ProductOut>(path, { ...body, ...fields });
+    const form = formOf((await owner.get<ProductOut>(path)).body);
+    return owner.put<ProductOut>(path, { ...form, ...fields });
   };
   const earns = async () => {
     // a link that was taken while it was open
@@ -145,45 +133,19 @@ describe('a product that affiliates may not promote any more', () => {
     s.days(40);
     const { status, body } = await edit({ recruiting: 'none' });
     expect([status, body.closedFrom! > s.app.clock.now() + 13 * day]).toEqual([200, true]);
+    const applied = await new Client(s.address).post<Fault>('/api/v1/join', {
+      ...{ name: 'Late', email: 'late@late.example', country: 'PT', address: 'Kiln Lane 4' },
+      ...{ sites: ['late.example'], channels: 'blog', note: 'A note.', product: 'COURSE', policy: true },
+    });
+    expect([applied.status, applied.body.errors?.map((e) => e.pointer)]).toEqual([422, ['/product']]);
+    const copy = (await owner.post<ProductOut>(`/api/v1/products/${course}/copy`)).body;
+    expect([copy.recruiting, copy.closedFrom]).toEqual(['none', null]);
     expect(await earns()).toBeGreaterThan(0);
     s.days(15);
     expect(await earns()).toBe(0);
     // opened again it pays at once
     expect((await edit({ recruiting: 'reviewed' })).body.closedFrom).toBeNull();
     expect(await earns()).toBeGreaterThan(0);
-  });
-});
-
-describe('what owes no notice is told to those who promote it', () => {
-  const path = () => `/api/v1/products/${course}`;
-  const news = () =>
-    s.app.sqlite
-      .prepare("SELECT subject FROM messages WHERE kind = 'product-news' ORDER BY id")
-      .pluck()
-      .all();
-  const preview = async (query: string) =>
-    (await owner.get<ReplyOf<typeof previewChange>>(`${path()}/preview?${query}`)).body;
-
-  it('a lower price says what a sale will earn before it is saved, and tells them once', async () => {
-    const { version, code, name, description, currency, refundDays, salesPage, rewardKind, reward } = (
-      await owner.get<ProductOut>(path())
-    ).body;
-    expect(await preview('price=50.00')).toMatchObject({
-      told: 2,
-      before: { amount: 2670 },
-      after: { amount: 1500 },
-    });
-    expect(await preview('price=99.00')).toMatchObject({ told: 0 });
-    const body = { version, code, name, description, currency, refundDays, salesPage, rewardKind, reward };
-    expect((await owner.put(path(), { ...body, price: '50.00' })).status).toBe(200);
-    expect(news()).toEqual(Array(2).fill('Product COURSE has a new price'));
-  });
-
-  it('taking it off sale says so too', async () => {
-    const { version } = (await owner.get<ProductOut>(path())).body;
-    expect(await preview('state=paused')).toMatchObject({ told: 2, after: { amount: 0 } });
-    await owner.post(`${path()}/state`, { state: 'paused', version });
-    expect(news().slice(2)).toEqual(Array(2).fill('Product COURSE is off sale'));
   });
 });
 

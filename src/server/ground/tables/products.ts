@@ -46,3 +46,26 @@ export const funnelSteps = sqliteTable(
     check('funnel_steps_price', sql`${t.price} IS NULL OR ${t.price} >= 0`),
   ],
 );
+
+/** What those who promote a product are told of it by mail: some with the act, the others in turns after it. */
+export const productNews = sqliteTable(
+  'product_news',
+  {
+    id: id<'productNews'>(),
+    product: text('product')
+      .$type<Id<'product'>>()
+      .notNull()
+      .references(() => products.id),
+    at: moment('at').notNull(),
+    subject: text('subject').notNull(),
+    /** what happened, between the greeting and the closing lines */
+    news: text('news').notNull(),
+    /** the last affiliate who was told, empty = nobody so far; null = everybody was */
+    toldTo: text('told_to'),
+  },
+  (t) => [
+    index('product_news_untold')
+      .on(t.id)
+      .where(sql`${t.toldTo} IS NOT NULL`),
+  ],
+);

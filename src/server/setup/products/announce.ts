@@ -1,19 +1,21 @@
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { previewChange } from '../../../contract/setup/products';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
+import { isOpenToAffiliates } from '../../../core/pricing/product';
 import type { ProductState } from '../../../core/pricing/readiness';
 import { isLocked } from '../../../core/terms/members';
 import { anybody } from '../../../core/terms/rate';
 import { amountsOf } from '../../../core/terms/resolve';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
+import { detailsOf } from '../../registers/catalogue/details';
 import { type ProductRecord } from '../../registers/catalogue/store';
-import { queue } from '../../registers/outbox/queue';
-import { promotersOf } from '../../registers/people/promoters';
+import { countPromoters } from '../../registers/people/promoters';
 import { theProgramme } from '../../registers/programme/record';
 import { firstEvent, termsOf } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { priceInBase } from '../terms/worst';
+import { announce } from './news';
 import { current } from './view';
 
 /** What one first sale earns an affiliate without terms of its own, minor units of base. @param price minor units of the product's currency */
@@ -35,6 +37,10 @@ function earnedAt(app: App, product: ProductRecord, price: number | null): numbe
 const isOffSale = (from: ProductState, to: ProductState | undefined): boolean =>
   from === 'live' && (to === 'paused' || to === 'retired');
 
+/** How many promote a product and are told what becomes of it: nobody where it is closed to affiliates. */
+const countTold = (app: App, row: ProductRecord): number =>
+  isOpenToAffiliates(detailsOf(row), app.clock.now()) ? countPromoters(app, row.id) : 0;
+
 /** What a lower price, or taking a product off sale, means for those who promote it, before it is done: it owes no notice, and they are told. */
 export function previewOf(
   app: App,
@@ -49,45 +55,39 @@ export function previewOf(
   const lower = row.state === 'live' && typed?.ok === true && row.price !== null && typed.value < row.price;
   const before = earnedAt(app, row, row.price);
   return {
-    told: off || lower ? promotersOf(app, id).length : 0,
+    told: off || lower ? countTold(app, row) : 0,
     before: money(before),
     after: money(off ? 0 : lower && typed.ok ? earnedAt(app, row, typed.value) : before),
   };
 }
 
-function tell(app: App, product: ProductRecord, subject: string, news: string): void {
-  const { name: merchant, contact } = theProgramme(app);
-  for (const { id, name, email } of promotersOf(app, product.id))
-    queue(app, {
-      to: email,
-      affiliate: id,
-      kind: 'product-news',
-      subject,
-      body: `Hello ${name},\n\n${news}\n\nWhat you have earned stays yours. Your portal: ${app.address}/portal\n\nQuestions: ${contact}\n\n${merchant}`,
-    });
-}
-
-/** Tells those who promote a product on sale that its price was lowered. @param before as it was */
+/** Tells those who promote a product that its price was lowered. @param before as it was */
 export function tellOfPrice(app: App, before: ProductRecord, after: ProductRecord): void {
   if (before.state !== 'live' || before.price === null || after.price === null) return;
   if (before.currency !== after.currency || after.price >= before.price) return;
   const { base } = theProgramme(app);
   const inBase = (amount: number) => formatMoney({ amount, currency: base });
   const price = (amount: number) => formatMoney({ amount, currency: after.currency });
-  tell(
-    app,
-    after,
-    `${after.name} has a new price`,
-    `${after.name} now costs ${price(after.price)} instead of ${price(before.price)}. At the rates for everyone a sale earns ${inBase(earnedAt(app, after, after.price))} instead of ${inBase(earnedAt(app, after, before.price))}; your own rate is in your portal.`,
-  );
+  announce(app, after, {
+    subject: `${after.name} has a new price`,
+    news: `${after.name} now costs ${price(after.price)} instead of ${price(before.price)}. At the rates for everyone a sale earns ${inBase(earnedAt(app, after, after.price))} instead of ${inBase(earnedAt(app, after, before.price))}; your own rate is in your portal.`,
+  });
 }
 
-/** Tells those who promote a product that it is off sale. */
-export function tellOfLeaving(app: App, product: ProductRecord, to: ProductState): void {
+/** Tells those who promote a product that it is off sale, or on sale again. */
+export function tellOfMove(app: App, product: ProductRecord, to: ProductState): void {
+  const { name } = product;
+  if (product.state === 'paused' && to === 'live')
+    announce(app, product, {
+      subject: `${name} is on sale again`,
+      news: `${name} is on sale again, and your links lead to it.`,
+    });
   if (!isOffSale(product.state, to)) return;
-  const news =
-    to === 'paused'
-      ? `${product.name} is off sale for now. Your links still work, and you will hear from us when it is back.`
-      : `${product.name} is no longer sold. Visits from now on earn nothing on it; please replace your links.`;
-  tell(app, product, `${product.name} is off sale`, news);
+  announce(app, product, {
+    subject: `${name} is off sale`,
+    news:
+      to === 'paused'
+        ? `${name} is off sale for now. Your links still work. We will write to you when it is on sale again.`
+        : `${name} is no longer sold. New visits earn nothing on it; please replace your links.`,
+  });
 }

@@ -19,7 +19,7 @@ import { earliestCut, isAnybodyPromised } from '../terms/cuts';
 import { firstEvent, productSlot, programmeSlot, rewardIn, setReward } from '../terms/service';
 import { theTerms } from '../terms/store';
 import { referralsPromised, worstInWords, worstOn } from '../terms/worst';
-import { tellOfLeaving, tellOfPrice } from './announce';
+import { tellOfMove, tellOfPrice } from './announce';
 import { checkProduct } from './check';
 import { listHosts } from './hosts';
 import { current, readProduct } from './view';
@@ -146,7 +146,7 @@ export function moveProduct(
       );
     giveLinksForProduct(app, id);
   }
-  tellOfLeaving(app, row, to);
+  tellOfMove(app, row, to);
   changeProduct(app, id, { state: to, retiredAt: to === 'retired' ? app.clock.now() : null });
   record(app, actor, 'product-moved', { subject: id, before: { state: row.state }, after: { state: to } });
   touch(app, 'records');

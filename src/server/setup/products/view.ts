@@ -56,7 +56,7 @@ export function readProduct(app: App, id: Id<'product'>): ProductOut {
     ...detailsAsTyped(app, row),
     sold: row.sold,
     ...priceNow(row),
-    closedFrom: detailsOf(row).recruiting === 'none' ? detailsOf(row).closedFrom : null,
+    closedFrom: detailsOf(row).closedFrom,
     rewardKind: kindOf(own),
     reward: typed(own),
     renewalRewardKind: kindOf(later),
