@@ -1,7 +1,9 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client } from '../../scripts/journey/client';
+import type { ProductOut } from '../../src/contract/setup/products';
 import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
+import { formOf } from '../helpers/product-form';
 import { startServer, type TestServer } from '../helpers/server';
 
 let s: TestServer;
@@ -34,21 +36,8 @@ const upload = (client: Client, path: string, bytes: Buffer, name: string) =>
 const read = async (id = book) => (await owner.get<Product>(`/api/v1/products/${id}`)).body;
 /** Saves a product with something changed. */
 const save = async (more: object, id = book) => {
-  const { version, code, name, description, currency, price, refundDays, salesPage, rewardKind, reward } =
-    await read(id);
-  return owner.put<Fault & Product>(`/api/v1/products/${id}`, {
-    code,
-    name,
-    description,
-    currency,
-    price,
-    refundDays,
-    salesPage,
-    rewardKind,
-    reward,
-    version,
-    ...more,
-  });
+  const form = formOf((await owner.get<ProductOut>(`/api/v1/products/${id}`)).body);
+  return owner.put<Fault & Product>(`/api/v1/products/${id}`, { ...form, ...more });
 };
 const now = () => new Date(s.app.clock.now()).toISOString();
 const order = (reference: string, product: string, more: object = {}) =>

@@ -158,7 +158,7 @@ export const ReportAnswer = closed({
   downloads: Type.Optional(Type.Array(Download)),
   warnings: Type.Optional(
     Type.Array(closed({ pointer: Type.String(), detail: Type.String() }), {
-      description: 'what is odd about the report; it was recorded all the same',
+      description: 'what is odd about the report; it was recorded anyway',
     }),
   ),
 });

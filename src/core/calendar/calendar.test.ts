@@ -74,7 +74,7 @@ it.each(['Europe/Lisbon', 'America/Los_Angeles', 'Pacific/Auckland', 'UTC'])(
   'an end at midnight has the day before as its last day, in %s',
   (zone) => {
     expect(formatEnd(startOfDay('2027-04-01', zone), zone)).toBe('31 Mar 2027');
-    // the hour is put on that night in Lisbon: the day is shorter, its midnight is one all the same
+    // the hour is put on that night in Lisbon: the day is shorter, it still has one midnight
     expect(formatEnd(startOfDay('2027-03-29', zone), zone)).toBe('28 Mar 2027');
     expect(formatEnd(startOfDay('2027-04-01', zone) + 14 * 3_600_000, zone)).toBe('1 Apr 2027, 14:00');
     expect(formatEnd(startOfDay('2027-04-01', zone) - 1, zone)).toBe('31 Mar 2027, 23:59');

@@ -6,7 +6,7 @@ import { buildBook } from './book';
 import { applyDraft, asIfAlways, type Change, type TermsData } from './draft';
 import { buildRoll, isLocked, nobody, termsAt, type Memberships } from './members';
 import { mostKept, rehearsal, type PastOrder } from './rehearse';
-import { coOwnerShares, referralShare, sharesOf, sharesOnRest, worstCase } from './shares';
+import { coOwnerShares, referralShare, sharedMeanwhile, sharesOf, sharesOnRest, worstCase } from './shares';
 
 const memberships: Memberships = {
   members: [
@@ -105,6 +105,17 @@ it('shares: together never exceed the value', () => {
       },
     ),
   );
+});
+it('shares: while a lower one waits, of each co-owner the larger counts', () => {
+  const [ada, bo] = ['aff_ada', 'aff_bo'] as const;
+  const current = [
+    { payee: ada, ppm: 600_000 },
+    { payee: bo, ppm: 400_000 },
+  ];
+  const next = (...shares: [string, number][]) => sharedMeanwhile(current, new Map(shares));
+  expect(next([ada, 300_000], [bo, 700_000])).toBe(1_300_000);
+  expect(next([ada, 300_000], [bo, 400_000])).toBe(1_000_000);
+  expect(next([bo, 400_000], ['aff_cy', 100_000])).toBe(1_100_000);
 });
 it('shares: a lead has no value to share', () => {
   expect(referralShare(0, 40, { ppm: 100_000, of: 'commission' })).toBe(0);

@@ -3,7 +3,7 @@ import { wholePpm } from '../money/percent';
 import { covers, type Event, type Pay, type Rate, type Sold } from './rate';
 
 /** An order that the resolver is asked about: one line of so many units. */
-export interface OrderAsked {
+export interface SampleOrder {
   quantity: number;
   /** the value of the line, minor units of `currency` */
   amount: number;
@@ -66,13 +66,13 @@ const largest = 1_000_000_000_000;
  * same units in every currency with an amount of its own.
  * @param price minor units of base @param rates those of the event, of the terms before and after
  */
-export function ordersAsked(
+export function sampleOrders(
   rates: readonly Rate[],
   { sold, event, price }: { sold: Sold; event: Event; price: number },
   { base, exchange }: { base: string; exchange: Exchange },
-): OrderAsked[] {
+): SampleOrder[] {
   const own = rates.filter((r) => r.event === event && covers(r.what, sold));
-  const inBase = (quantity: number, amount: number): OrderAsked => ({
+  const inBase = (quantity: number, amount: number): SampleOrder => ({
     ...{ quantity, amount, currency: base },
     rateMicros: 1_000_000,
   });
@@ -88,7 +88,7 @@ export function ordersAsked(
       .filter((value) => value > 0 && value <= largest)
       .sort((a, b) => a - b)
       .map((value) => inBase(1, value)),
-    ...[...currencies].flatMap((currency): OrderAsked[] => {
+    ...[...currencies].flatMap((currency): SampleOrder[] => {
       const rateMicros = exchange.get(currency);
       if (rateMicros === undefined || currency === base) return [];
       const one = convertFromBase(price, currency, base, rateMicros);

@@ -1,7 +1,7 @@
 import type { Span } from '../calendar/span';
 import { isId, type Id } from '../text/id';
 import type { Book } from './book';
-import { ordersAsked, type Exchange, type OrderAsked } from './cut-orders';
+import { sampleOrders, type Exchange, type SampleOrder } from './cut-orders';
 import type { TermsData } from './draft';
 import type { Roll } from './members';
 import { covers, type Event, type Rate } from './rate';
@@ -29,7 +29,7 @@ export interface Asked {
   event: Event;
   payment: number;
   /** at which orders, the plainest first */
-  orders: readonly OrderAsked[];
+  orders: readonly SampleOrder[];
 }
 
 const spanKey = (parts: readonly unknown[]) => JSON.stringify(parts);
@@ -231,7 +231,7 @@ export function questions(
     const sold = { product: sellable.product, kind: sellable.kind, step: sellable.step };
     const asks = (event: Event) =>
       events.has(event) && (places || rates.some((r) => r.event === event && covers(r.what, sold)));
-    const at = (event: Event, price: number) => ordersAsked(all, { sold, event, price }, money);
+    const at = (event: Event, price: number) => sampleOrders(all, { sold, event, price }, money);
     const { price, renewal } = sellable;
     const further = renewal !== null && asks('renewal') ? at('renewal', renewal) : [];
     return [

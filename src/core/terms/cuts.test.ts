@@ -3,7 +3,7 @@ import { say } from '../../../tests/helpers/terms';
 import { Seeded } from '../../demo/random';
 import type { Id } from '../text/id';
 import { buildBook } from './book';
-import type { OrderAsked } from './cut-orders';
+import type { SampleOrder } from './cut-orders';
 import type { IndexedTerms, Sellable } from './cut-questions';
 import { cutsBetween, loweredBy, type Cut } from './cuts';
 import type { TermsData } from './draft';
@@ -253,7 +253,7 @@ interface Case {
   event: Event;
   payment: number;
   at: number;
-  order: OrderAsked;
+  order: SampleOrder;
 }
 
 function amountIn({ book, roll }: IndexedTerms, { who, sold, event, payment, at, order }: Case): number {
@@ -266,7 +266,7 @@ function amountIn({ book, roll }: IndexedTerms, { who, sold, event, payment, at,
 }
 
 /** One, two and ten units, in base and in a currency with amounts of its own. */
-const ordersOf = (price: number): OrderAsked[] =>
+const ordersOf = (price: number): SampleOrder[] =>
   [1, 2, 10].flatMap((quantity) => [
     { quantity, amount: quantity * price, currency: base, rateMicros: 1_000_000 },
     { quantity, amount: quantity * 2 * price, currency: 'USD', rateMicros: 2_000_000 },

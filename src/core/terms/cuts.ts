@@ -1,5 +1,5 @@
 import type { Id } from '../text/id';
-import type { Exchange, OrderAsked } from './cut-orders';
+import type { Exchange, SampleOrder } from './cut-orders';
 import {
   differenceOf,
   namedBy,
@@ -25,7 +25,7 @@ export interface Cut {
   event: Event;
   payment: number;
   /** the order that would earn less: one unit at its price where that does */
-  order: OrderAsked;
+  order: SampleOrder;
   before: number;
   after: number;
 }
@@ -35,7 +35,7 @@ export function earns(
   terms: IndexedTerms,
   who: AffiliateTerms,
   { sellable, event, payment }: Omit<Asked, 'orders'>,
-  { at, base, order }: { at: number; base: string; order: OrderAsked },
+  { at, base, order }: { at: number; base: string; order: SampleOrder },
 ): number {
   const { product, kind, step } = sellable;
   const { quantity, amount, currency, rateMicros } = order;
@@ -160,7 +160,7 @@ function firstCut(
 }
 
 /** Who and what is asked about. */
-interface Questioned {
+interface CutScope {
   people: Iterable<Id<'affiliate'>>;
   sellables: readonly Sellable[];
   /** UTC milliseconds */
@@ -174,7 +174,7 @@ interface Questioned {
 export function cutsBetween(
   before: IndexedTerms,
   after: IndexedTerms,
-  { people, sellables, now, base, exchange = new Map() }: Questioned,
+  { people, sellables, now, base, exchange = new Map() }: CutScope,
 ): Cut[] {
   const cuts: Cut[] = [];
   eachCut(before, after, { people, sellables, now, base, exchange, each: (cut) => cuts.push(cut) });
@@ -185,7 +185,7 @@ export function cutsBetween(
 export function loweredBy(
   before: IndexedTerms,
   after: IndexedTerms,
-  { people, sellables, now, base, exchange = new Map() }: Questioned,
+  { people, sellables, now, base, exchange = new Map() }: CutScope,
 ): Set<Id<'affiliate'>> {
   const lowered = new Set<Id<'affiliate'>>();
   eachCut(before, after, {

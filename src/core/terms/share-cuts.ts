@@ -1,6 +1,6 @@
 import { convertToBase, type Money } from '../money/amount';
 import type { Id } from '../text/id';
-import { ordersAsked } from './cut-orders';
+import { sampleOrders } from './cut-orders';
 import type { IndexedTerms, Sellable } from './cut-questions';
 import { earns } from './cuts';
 import { termsAt } from './members';
@@ -24,7 +24,7 @@ export function salesOf(
       const price = event === 'sale' ? sellable.price : sellable.renewal;
       if (price === null) return [];
       const payment = event === 'sale' ? 1 : 2;
-      return ordersAsked(
+      return sampleOrders(
         terms.data.rates,
         { sold: sellable, event, price },
         { base, exchange: new Map() },
@@ -38,13 +38,13 @@ export function salesOf(
 
 type Share = Pick<Referral, 'ppm' | 'of' | 'until'>;
 
-/** True where a referral would earn less than before on any of some sales, or for a shorter time. */
-export function isReferralCut(before: Share, after: Share | null, sales: readonly Sale[]): boolean {
+/** True where a referral would earn less than before on any of some sales, or for a shorter time. @param sales looked at only where a share of the sale becomes one of the commission, or the other way round */
+export function isReferralCut(before: Share, after: Share | null, sales: () => readonly Sale[]): boolean {
   if (after === null) return true;
   const ends = (until: number | null) => until ?? Number.POSITIVE_INFINITY;
   if (ends(after.until) < ends(before.until)) return true;
   if (after.of === before.of) return after.ppm < before.ppm;
-  return sales.some(
+  return sales().some(
     ({ base, commission }) =>
       referralShare(base, commission, after) < referralShare(base, commission, before),
   );

@@ -21,6 +21,16 @@ export interface CoOwner extends Span {
   ppm: number;
 }
 
+/** Parts per million that co-owners share while lower shares wait for their notice: of each the larger of what was and what will be. @param next parts per million by payee */
+export function sharedMeanwhile(
+  current: readonly Pick<CoOwner, 'payee' | 'ppm'>[],
+  next: ReadonlyMap<string, number>,
+): number {
+  const most = new Map(next);
+  for (const { payee, ppm } of current) most.set(payee, Math.max(ppm, most.get(payee) ?? 0));
+  return [...most.values()].reduce((a, b) => a + b, 0);
+}
+
 /**
  * What the one who brought an affiliate in earns from a line, rounded by itself: never more than the commission leaves of the
  * value, so that a lead, which has no value, shares nothing.

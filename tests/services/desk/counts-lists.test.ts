@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { TodayOut } from '../../../src/contract/lookback/today';
-import { rosterOnly } from '../../../src/core/recruiting/lists';
 import type { App } from '../../../src/server/ground/context';
 import { answer, type Reading } from '../../../src/server/ground/reading/readings';
 import { troubles } from '../../../src/server/lookback/today/today';
@@ -100,8 +99,4 @@ it('the count beside a search is of what was found', () => {
     found.rows.length,
   ]);
   expect(all.counts.waiting).toBeGreaterThan(found.counts.waiting!);
-});
-
-it('every filter of the roster that Today may link to answers', () => {
-  for (const only of rosterOnly) expect(rowsOf('roster', { only })).toBeGreaterThanOrEqual(0);
 });

@@ -72,6 +72,11 @@ it('its link is made the first time, once, also when it is taken twice at once, 
     commission: { amount: 1_000 },
     epc: { amount: 100_000 },
   });
+  // a look that nobody took leaves the last click as it is
+  const { lastUsed } = await results();
+  s.app.clock.advance(60_000);
+  await owner.send('HEAD', both[0].body.copies!.link);
+  expect([(await results()).lastUsed, lastUsed]).toEqual([lastUsed, expect.any(Number)]);
   await s.report('refunds', { refund: 'R-M', order: 'M-1', at: placedAt, kind: 'refund', full: true });
   expect((await results()).commission.amount).toBe(0);
   const id = s.app.sqlite.prepare("SELECT id FROM orders WHERE reference = 'M-1'").pluck().get() as string;

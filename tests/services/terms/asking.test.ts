@@ -13,6 +13,7 @@ import { cancelRehearsal, readRehearsal, startRehearsal } from '../../../src/ser
 import { inForceNow } from '../../../src/server/setup/terms/service';
 import { createSet } from '../../../src/server/setup/terms/sets';
 import { addAffiliate } from '../../helpers/app';
+import { formOf } from '../../helpers/product-form';
 import { app, course, faultsOf, prepare, rateFor, t, wheel } from './world';
 
 prepare();
@@ -64,22 +65,8 @@ describe('a rehearsal', () => {
 describe('the notice of cuts', () => {
   it('holds for a product’s own form as well, and not while it is a draft or nobody has joined', () => {
     const edit = (id: Id<'product'>, reward: string) => {
-      const { code, name, description, currency, price, refundDays, salesPage, version } = readProduct(
-        app,
-        id,
-      );
-      return editProduct(app, t.owner, id, {
-        code,
-        name,
-        description,
-        currency,
-        price,
-        refundDays,
-        salesPage,
-        rewardKind: 'percent',
-        reward,
-        version,
-      });
+      const form = formOf(readProduct(app, id));
+      return editProduct(app, t.owner, id, { ...form, rewardKind: 'percent', reward });
     };
     edit(wheel, '7');
     addAffiliate(app, 'Mara');

@@ -57,12 +57,6 @@ function fits(app: App, { state, shop }: Filter, rows: CouponRecord[]): CouponRe
   );
 }
 
-/** Coupons that a person should look at. */
-function warned(app: App, rows: CouponRecord[]): CouponRecord[] {
-  const ids = new Set(showCoupons(app, rows).rows.flatMap((c) => (c.warning === null ? [] : [c.id])));
-  return rows.filter((row) => ids.has(row.id));
-}
-
 /** A page of coupons, newest first. A merchant has some dozens of them: those that fit are found among all. */
 export function listCouponsPage(
   app: App,
@@ -75,6 +69,11 @@ export function listCouponsPage(
     .orderBy(...inOrder(keyset))
     .all();
   const fitting = fits(app, filter, found);
-  const { rows, next } = cut(filter.only ? warned(app, fitting) : fitting, limit, (r) => [r.createdAt, r.id]);
-  return { ...showCoupons(app, rows), next };
+  if (!filter.only) {
+    const { rows, next } = cut(fitting, limit, (r) => [r.createdAt, r.id]);
+    return { ...showCoupons(app, rows), next };
+  }
+  const shown = showCoupons(app, fitting);
+  const warned = shown.rows.filter((c) => c.warning !== null);
+  return { ...shown, ...cut(warned, limit, (c) => [c.createdAt, c.id]) };
 }

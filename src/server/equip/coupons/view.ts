@@ -1,4 +1,4 @@
-import { and, eq, gte, inArray, lt, sql } from 'drizzle-orm';
+import { inArray, sql } from 'drizzle-orm';
 import type { CouponOut } from '../../../contract/equip/coupons';
 import { formatDay } from '../../../core/calendar/format';
 import { millisecondsInDay } from '../../../core/calendar/zone';
@@ -6,12 +6,12 @@ import { givesWords, shopState } from '../../../core/material/coupon';
 import type { ShopState } from '../../../core/material/lists';
 import type { Id } from '../../../core/text/id';
 import type { App } from '../../ground/context';
-import { orders } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { couponDays } from '../../ground/tables/totals';
 import { namesOf } from '../../registers/access/names';
 import { keptProducts } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
+import { isOrder } from '../../totals/facts';
 import { audienceNames, audienceWords, namedIn } from '../audience/audience';
 import { showPlanned } from '../planned/store';
 import { dayNumber, promotedNow, resultDays, stateNow } from '../promoted/promoted';
@@ -71,24 +71,17 @@ function sumsOf(app: App, ids: readonly Id<'coupon'>[]): Map<string, Sums> {
   );
 }
 
-/** The moment of the last order with a coupon. @param day the day number of the totals on which it was, days since 1970 in UTC */
-function lastOrder(app: App, coupon: Id<'coupon'>, day: number): number | null {
-  const from = day * millisecondsInDay;
-  const { placedAt, test, event } = orders;
-  return (
+/** The moments of the last orders with coupons. @param days the day numbers of the totals on which they were, days since 1970 in UTC */
+function lastOrders(app: App, days: ReadonlySet<number>): ReadonlyMap<string, number> {
+  return new Map(
     app.db
-      .select({ at: sql<number | null>`max(${placedAt})` })
-      .from(orders)
-      .where(
-        and(
-          gte(placedAt, from),
-          lt(placedAt, from + millisecondsInDay),
-          eq(orders.coupon, coupon),
-          eq(test, false),
-          eq(event, 'sale'),
-        ),
+      .all<{ coupon: string; at: number }>(
+        sql`SELECT o.coupon, max(o.placed_at) AS at FROM json_each(${JSON.stringify([...days])}) d CROSS JOIN orders o
+            WHERE o.placed_at >= d.value * ${millisecondsInDay} AND o.placed_at < (d.value + 1) * ${millisecondsInDay}
+              AND o.coupon IS NOT NULL AND o.test = 0 AND ${sql.raw(isOrder('o'))}
+            GROUP BY o.coupon`,
       )
-      .get()?.at ?? null
+      .map(({ coupon, at }) => [coupon, at]),
   );
 }
 
@@ -126,12 +119,13 @@ function drawing(app: App, rows: readonly CouponRecord[]): (row: CouponRecord) =
     rows.map((r) => r.audience),
   );
   const makers = namesOf(app, new Set(rows.map((r) => r.by)));
+  const lastUses = lastOrders(app, new Set([...sums.values()].flatMap(({ last }) => last ?? [])));
   const money = (amount: number) => ({ amount, currency: base });
   return (row) => {
     const fields = couponFieldsOf(row);
     const known = evidence.get(row.id) ?? [];
-    const { clicks, orders, renewals, value, kept, last } = sums.get(row.id) ?? none;
-    const lastUsed = last === null ? null : lastOrder(app, row.id, last);
+    const { clicks, orders, renewals, value, kept } = sums.get(row.id) ?? none;
+    const lastUsed = lastUses.get(row.id) ?? null;
     const [state, shop] = [stateNow(app, row, promoted), shopState(known)];
     return {
       ...typedOf(fields, base),

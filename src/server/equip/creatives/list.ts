@@ -60,11 +60,10 @@ function isUnused(app: App): SQL {
 
 function inState(app: App, state: NonNullable<CreativeFilter['state']>): SQL | undefined {
   if (state === 'removed') return undefined;
-  if (state === 'contradicts')
-    return inArray(
-      creatives.id,
-      contradictingNow(app).map((c) => c.id),
-    );
+  if (state === 'contradicts') {
+    const ids = JSON.stringify(contradictingNow(app).map((c) => c.id));
+    return sql`${creatives.id} IN (SELECT value FROM json_each(${ids}))`;
+  }
   return state === 'unused' ? isUnused(app) : isInState(app, state);
 }
 

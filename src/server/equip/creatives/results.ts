@@ -8,6 +8,7 @@ import type { App } from '../../ground/context';
 import { affiliates } from '../../ground/tables/people';
 import { creativeDays } from '../../ground/tables/totals';
 import { theProgramme } from '../../registers/programme/record';
+import { isClick } from '../../totals/facts';
 import { dayNumber, resultDays } from '../promoted/promoted';
 import { creativeById } from './store';
 
@@ -22,6 +23,7 @@ function lastClick(app: App, id: Id<'creative'>): number | null {
       sql`SELECT max(v.at) AS at FROM creative_days d JOIN visits v
           ON v.affiliate = d.affiliate AND v.creative = d.creative
           AND v.at >= d.day * ${millisecondsInDay} AND v.at < (d.day + 1) * ${millisecondsInDay}
+          AND ${sql.raw(isClick('v'))}
           WHERE d.creative = ${id} AND d.day =
             (SELECT max(m.day) FROM creative_days m WHERE m.creative = ${id} AND m.clicks > 0)`,
     )?.at ?? null

@@ -205,7 +205,7 @@ export const referrals = sqliteTable(
     of: text('of', { enum: shareBases }).notNull(),
     from: moment('valid_from').notNull(),
     until: moment('valid_until'),
-    /** the end that it was set with, whatever ends it sooner; of rows of earlier versions null */
+    /** the end that it was set with, whatever ends it sooner; null = for ever */
     untilSet: moment('until_set'),
     setBy: text('set_by').notNull(),
   },

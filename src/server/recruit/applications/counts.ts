@@ -29,12 +29,15 @@ export function waitingOf(app: App, affiliate: Id<'affiliate'>): string[] {
 
 /** How many applications are in each state. @param narrowed a condition over applications and their affiliates */
 export function countApplications(app: App, narrowed?: SQL): Record<string, number> {
+  const states = app.db
+    .select({ state: applications.state, n: sql<number>`count(*)` })
+    .from(applications)
+    .$dynamic();
+  const counted = narrowed
+    ? states.innerJoin(affiliates, eq(affiliates.id, applications.affiliate)).where(narrowed)
+    : states;
   return Object.fromEntries(
-    app.db
-      .select({ state: applications.state, n: sql<number>`count(*)` })
-      .from(applications)
-      .innerJoin(affiliates, eq(affiliates.id, applications.affiliate))
-      .where(narrowed)
+    counted
       .groupBy(applications.state)
       .all()
       .map((r) => [r.state, r.n]),

@@ -13,7 +13,7 @@ import { invalid } from '../../ground/http/problem';
 import { applications } from '../../ground/tables/applications';
 import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
-import { detailsOf } from '../../registers/catalogue/details';
+import { detailsOf, isRecruiting } from '../../registers/catalogue/details';
 import { logoAddress } from '../../registers/catalogue/files';
 import { productByCode, productsInUse, type KeptProduct } from '../../registers/catalogue/store';
 import { queue, writtenLately } from '../../registers/outbox/queue';
@@ -59,7 +59,7 @@ function practicesAsked(app: App, group: Promoter['group']) {
 /** What the public join page shows; only products that are live. @param self who is signed in, so that nobody types again what is known */
 export function readJoinPage(app: App, code: string | undefined, by?: string, self: Affiliate | null = null) {
   const { name, intro, summary, contact } = theProgramme(app);
-  const open = productsInUse(app).filter((p) => p.state === 'live' && detailsOf(p).recruiting !== 'none');
+  const open = productsInUse(app).filter(isRecruiting);
   const live = open.filter((p) => detailsOf(p).listed || p.code === code?.toUpperCase());
   const group = self ? promoterOf(app, self).group : null;
   const product = code ? live.find((p) => p.code === code.toUpperCase()) : undefined;
@@ -131,11 +131,9 @@ interface Asked {
   own: boolean;
 }
 
-const isOpenTo = (p: KeptProduct) => p.state === 'live' && detailsOf(p).recruiting !== 'none';
-
 function productFault(app: App, code: string, product: KeptProduct | null): FieldFault[] {
-  if (code === '' || (product && isOpenTo(product))) return [];
-  const example = productsInUse(app).find(isOpenTo)?.code;
+  if (code === '' || (product && isRecruiting(product))) return [];
+  const example = productsInUse(app).find(isRecruiting)?.code;
   return [
     {
       pointer: '/product',

@@ -6,7 +6,6 @@ import type {
   listRules as List,
 } from '../../../contract/recruit/screening';
 import { parsePercent, percentDigits } from '../../../core/money/percent';
-import { isOpenToAffiliates } from '../../../core/pricing/product';
 import { isUsual, usualPractices } from '../../../core/recruiting/practices';
 import {
   decidedBy,
@@ -25,7 +24,7 @@ import { products } from '../../ground/tables/catalogue';
 import { affiliates } from '../../ground/tables/people';
 import { record } from '../../registers/access/audit';
 import { stale } from '../../registers/access/stale';
-import { detailsOf } from '../../registers/catalogue/details';
+import { detailsOf, isRecruiting } from '../../registers/catalogue/details';
 import { productsInUse } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { practicesNow } from '../practices/meant';
@@ -227,9 +226,7 @@ export function orderRules(app: App, actor: Actor, ids: Id<'rule'>[]): ReplyOf<t
 /** Whether rules may decide for a product; for the whole programme, where they may for everything that recruits. */
 export function isScreened(app: App, product: Pick<typeof products.$inferSelect, 'details'> | null): boolean {
   if (product) return detailsOf(product).recruiting === 'screened';
-  const open = productsInUse(app).filter(
-    (p) => p.state === 'live' && isOpenToAffiliates(detailsOf(p), app.clock.now()),
-  );
+  const open = productsInUse(app).filter(isRecruiting);
   return open.length > 0 && open.every((p) => detailsOf(p).recruiting === 'screened');
 }
 

@@ -23,9 +23,10 @@ export function changeProduct(
     .run();
 }
 
-/** Gives a product that was copied just now the details of the other. */
+/** Gives a product that was copied just now the details of the other; of a notice that runs for the other, the copy has nothing. */
 export function copyDetails(app: App, id: Id<'product'>, { details }: Pick<ProductRecord, 'details'>): void {
-  app.db.update(products).set({ details }).where(eq(products.id, id)).run();
+  const copied = { ...details, closedFrom: null };
+  app.db.update(products).set({ details: copied }).where(eq(products.id, id)).run();
 }
 
 const sold = perApp((app) =>

@@ -1,5 +1,4 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { affiliates } from '../../ground/tables/people';
 
 /**
  * Those whose rates matter: who joined, promotes, and has not left. Members of sets are counted and listed by it, so that
@@ -10,4 +9,4 @@ export const isPromoting = (table: string): string =>
   `(${table}.joined_at IS NOT NULL AND ${table}.promotes AND ${table}.state IN ('active', 'paused'))`;
 
 /** The same as a condition over the table of affiliates. */
-export const promoting: SQL = sql`(${affiliates.joinedAt} IS NOT NULL AND ${affiliates.promotes} AND ${affiliates.state} IN ('active', 'paused'))`;
+export const promoting: SQL = sql.raw(isPromoting('affiliates'));

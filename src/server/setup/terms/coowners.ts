@@ -5,7 +5,7 @@ import type { addPartner as AddCall, setCoOwners as SetCall } from '../../../con
 import { inForce, isEmpty, isOver } from '../../../core/calendar/span';
 import { formatPercent, parsePercent, percentDigits, wholePpm } from '../../../core/money/percent';
 import { emailKey } from '../../../core/recruiting/evidence';
-import type { CoOwner } from '../../../core/terms/shares';
+import { sharedMeanwhile, type CoOwner } from '../../../core/terms/shares';
 import type { Id } from '../../../core/text/id';
 import { touch } from '../../ground/cache';
 import { type Actor, type App } from '../../ground/context';
@@ -130,16 +130,6 @@ function withdrawComing(app: App, product: Id<'product'>): OwnerRecord[] {
   const current = rows.filter((o) => o.from <= now);
   for (const o of current) if (o.until !== null) endShare(app, o, null);
   return current;
-}
-
-/** Parts per million that are shared while lower shares wait for their notice: of each the larger of what was and what will be. */
-function sharedMeanwhile(
-  current: readonly OwnerRecord[],
-  next: ReadonlyMap<Id<'affiliate'>, number>,
-): number {
-  const most = new Map(next);
-  for (const { payee, ppm } of current) most.set(payee, Math.max(ppm, most.get(payee) ?? 0));
-  return [...most.values()].reduce((a, b) => a + b, 0);
 }
 
 /**

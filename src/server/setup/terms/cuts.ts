@@ -18,6 +18,7 @@ import { funnels, funnelSteps } from '../../ground/tables/products';
 import { detailsOf } from '../../registers/catalogue/details';
 import { productById, productsInUse } from '../../registers/catalogue/store';
 import { listExchange, rateOn } from '../../registers/exchange/rates';
+import { isPromoting } from '../../registers/people/promoting';
 import { noticeNow } from '../../registers/programme/notice';
 import { theProgramme } from '../../registers/programme/record';
 import { indexedFrom, theTerms } from './store';
@@ -72,13 +73,13 @@ function sellables(app: App): Sellable[] {
   ];
 }
 
-/** To whom something is promised: who joined, promotes, and has not left. */
-const promised = "joined_at IS NOT NULL AND promotes AND state IN ('active', 'paused')";
 const statements = perApp((app) => ({
   everybody: app.sqlite
-    .prepare<[], Id<'affiliate'>>(`SELECT id FROM affiliates WHERE ${promised} ORDER BY id`)
+    .prepare<[], Id<'affiliate'>>(`SELECT id FROM affiliates WHERE ${isPromoting('affiliates')} ORDER BY id`)
     .pluck(),
-  one: app.sqlite.prepare<[string], number>(`SELECT 1 FROM affiliates WHERE id = ? AND ${promised}`).pluck(),
+  one: app.sqlite
+    .prepare<[string], number>(`SELECT 1 FROM affiliates WHERE id = ? AND ${isPromoting('affiliates')}`)
+    .pluck(),
 }));
 
 /** True where there is an affiliate to whom something is promised. */
@@ -129,8 +130,9 @@ export function isLowerReferral(
   after: Pick<Referral, 'ppm' | 'of' | 'until'> | null,
 ): boolean {
   const { base } = theProgramme(app);
-  const sales = salesOf(theTerms(app), affiliate, { sellables: sellables(app), now: app.clock.now(), base });
-  return isReferralCut(before, after, sales);
+  return isReferralCut(before, after, () =>
+    salesOf(theTerms(app), affiliate, { sellables: sellables(app), now: app.clock.now(), base }),
+  );
 }
 
 /** Who of some would earn less on anything. */

@@ -143,7 +143,8 @@ function nextOf(
 export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<typeof Call> {
   const row = affiliateById(app, affiliate);
   const { base, referralPpm, referralOf, referralMonths } = theProgramme(app);
-  const { current: now, coming } = openReferrals(app, affiliate);
+  const found = openReferrals(app, affiliate);
+  const { current: now, coming } = found;
   const brought = app.db
     .select()
     .from(referrals)
@@ -174,7 +175,7 @@ export function readReferral(app: App, affiliate: Id<'affiliate'>): ReplyOf<type
           ...termsShown(now),
         }
       : null,
-    next: nextOf(openReferrals(app, affiliate), (id) => names.get(id) ?? id),
+    next: nextOf(found, (id) => names.get(id) ?? id),
     waitsFor: !now && row.joinedAt === null && row.broughtBy ? (names.get(row.broughtBy) ?? null) : null,
     brought: brought.map((r) => ({
       id: r.affiliate,
@@ -237,8 +238,7 @@ const endReferral = (app: App, { id }: ReferralRecord, until: number | null): vo
 function withdrawComing(app: App, affiliate: Id<'affiliate'>): ReferralRecord | undefined {
   const { current, coming } = openReferrals(app, affiliate);
   if (coming) endReferral(app, coming, coming.from);
-  // rows of earlier versions do not know the end that they were set with
-  if (!current || !(coming?.from === current.until || endsSooner(current))) return current;
+  if (!current || !endsSooner(current)) return current;
   const until = current.untilSet;
   endReferral(app, current, until);
   return { ...current, until };

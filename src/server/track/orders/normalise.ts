@@ -43,7 +43,7 @@ export interface NormalOrder {
   event: Event;
   number: number;
   subscription: string | null;
-  /** what is odd about it, and recorded all the same */
+  /** what is odd about it; it is recorded anyway */
   warnings: readonly Warning[];
   /** canonical text of everything that was said, to tell a repeat from a contradiction */
   content: string;

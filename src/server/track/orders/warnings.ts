@@ -11,13 +11,13 @@ import { detailsOf } from '../../registers/catalogue/details';
 import { productById } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 
-/** What is odd about a report that is recorded all the same: a sale is not lost for it. */
+/** What is odd about a report that is recorded anyway: a sale is not lost for it. */
 export type Warning = Pick<FieldFault, 'pointer' | 'detail'>;
 
 const oneAddress = new RegExp(email().pattern as string, 'u');
 
 /** An address that can be written to: exactly one, by the pattern of all forms, without characters that cannot be seen. */
-export const isOneAddress = (text: string): boolean =>
+const isOneAddress = (text: string): boolean =>
   oneAddress.test(text) && !/[\p{Cf}\p{Cc}]/u.test(text.trim()) && text.trim().length <= 254;
 
 /** The address that is kept of a report: none where it is not exactly one. */
@@ -39,14 +39,14 @@ interface NormalLine {
   quote: string | null;
 }
 
-interface Asked {
+interface OrderFacts {
   reference: string;
   placedAt: number;
   currency: string;
 }
 
 /** What is odd about the quote of a line; null where it fits. */
-function oddQuote(app: App, line: NormalLine, { reference, placedAt, currency }: Asked): string | null {
+function oddQuote(app: App, line: NormalLine, { reference, placedAt, currency }: OrderFacts): string | null {
   const said = line.quote!;
   const row = isId(said, 'quote') ? app.db.select().from(quotes).where(eq(quotes.id, said)).get() : undefined;
   if (!row) return `Quote ${said.slice(0, 60)} is not known here: the order counts at its own price`;
@@ -64,15 +64,16 @@ function oddQuote(app: App, line: NormalLine, { reference, placedAt, currency }:
 }
 
 /** Warnings about the quotes of lines. */
-export const quoteWarnings = (app: App, lines: readonly NormalLine[], asked: Asked): Warning[] =>
+export const quoteWarnings = (app: App, lines: readonly NormalLine[], order: OrderFacts): Warning[] =>
   lines.flatMap((line, i) => {
-    const odd = line.quote === null ? null : oddQuote(app, line, asked);
+    const odd = line.quote === null ? null : oddQuote(app, line, order);
     return odd === null ? [] : [{ pointer: `/lines/${i}/quote`, detail: odd }];
   });
 
-/** Products of which more was sold than is in stock, after an order was counted. */
+/** Products of which more was sold than is in stock, after an order was counted: each once. */
 export const oversold = (app: App, lines: readonly NormalLine[]): Warning[] =>
   lines.flatMap(({ product: { id } }, i) => {
+    if (lines.findIndex((line) => line.product.id === id) < i) return [];
     const product = productById(app, id);
     const stock = product ? detailsOf(product).stock : null;
     if (!product || stock === null || product.sold <= stock) return [];

@@ -85,7 +85,7 @@ function savedWords(
   day: (at: number) => string,
 ): string {
   if (withdraws.length) return `${name}: withdrawn, ${withdraws.map((w) => w.says).join(', ')}`;
-  return `${name}: changes ${later ? `on ${day(later.from)}, after the notice` : 'hold from now on'}`;
+  return `${name}: changes take effect ${later ? `on ${day(later.from)}, after the notice` : 'now'}`;
 }
 
 /** What the button does: withdraws a move that waits, or changes now or after the notice. */
