@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Client } from '../../scripts/journey/client';
+import type { ReplyOf } from '../../src/contract/endpoint';
+import type { listProducts, previewChange } from '../../src/contract/setup/products';
+import type { askRateBook } from '../../src/contract/setup/rate-book';
 import { brokenInvariants } from '../../src/server/ledger/invariants';
 import { deliverWaiting } from '../../src/server/registers/outbox/delivery';
 import { sendRenewalNotices } from '../../src/server/track/orders/subscriptions';
@@ -329,6 +332,21 @@ it('products: a copy has everything but code, state and what was sold', async ()
     price: '12.00',
     reward: '10',
   });
+});
+it('products: a stepped price counts at its present step wherever a price is shown or asked', async () => {
+  const fields = { price: '12.00', step: '0.50', stepEvery: '5', stepCeiling: '14.00', reward: '50' };
+  const id = await s.product('CRATE-9', fields);
+  const lines = [{ product: 'CRATE-9', quantity: 11, amount: '132.00' }];
+  await s.report('orders', { order: 'STEP-1', placedAt: now(), currency: 'EUR', lines });
+  const listed = (await owner.get<ReplyOf<typeof listProducts>>('/api/v1/products?q=CRATE-9')).body.rows[0]!;
+  expect(listed.price).toEqual({ amount: 1_300, currency: 'EUR' });
+  const { value, total } = (
+    await owner.get<ReplyOf<typeof askRateBook>>(`/api/v1/rate-book/ask?column=everyone&product=${id}`)
+  ).body;
+  expect([value.amount, total.amount]).toEqual([1_300, 650]);
+  // a start 0.50 lower makes the next sale 0.50 cheaper
+  const lower = await owner.get<ReplyOf<typeof previewChange>>(`/api/v1/products/${id}/preview?price=11.50`);
+  expect([lower.body.before.amount, lower.body.after.amount]).toEqual([650, 625]);
 });
 it('products: keeps every invariant', () => {
   expect(brokenInvariants(s.app.sqlite)).toEqual([]);

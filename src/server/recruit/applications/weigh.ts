@@ -13,6 +13,7 @@ import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
 import { products } from '../../ground/tables/catalogue';
 import { affiliates } from '../../ground/tables/people';
+import { presentPrice } from '../../registers/catalogue/price';
 import { productsInUse } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { effective, firstEvent, lockedAt, termsOf } from '../../setup/terms/service';
@@ -42,7 +43,7 @@ function commissionOf(
   if (!sold || sold.price === null) return null;
   const { reward, text, rung } = effective(app, affiliate, sold, { base: theProgramme(app).base });
   if (!reward) return null;
-  const price = priceInBase(app, sold);
+  const price = priceInBase(app, { price: presentPrice(sold), currency: sold.currency });
   return { commission: payAt(reward, price) ? earnedOn(app, affiliate, sold, price) : null, text, rung };
 }
 
@@ -134,7 +135,7 @@ export function consequences(
     return { ifApproved: `${sold.name}: its order bands begin above the price of one.`, atSaleRisk: '' };
   const { commission, text, rung } = one;
   const say = (amount: number) => formatMoney({ amount, currency: base });
-  const price = formatMoney({ amount: sold.price, currency: sold.currency });
+  const price = formatMoney({ amount: presentPrice(sold) ?? sold.price, currency: sold.currency });
   return {
     ifApproved: `${rung === 'product' ? 'Product' : 'Programme'} rate ${text} → ${say(commission)} a sale of ${sold.name} at ${price}.`,
     atSaleRisk: `At sale, each refund after payment costs you that ${say(commission)}; at a refund rate of ${formatPercent(Math.round(refundRate / 1000) * 1000)} about ${say(lossIn100Sales(commission, refundRate))} of commission in 100 sales.`,

@@ -9,6 +9,7 @@ import { amountsOf } from '../../../core/terms/resolve';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
+import { presentPrice } from '../../registers/catalogue/price';
 import { type ProductRecord } from '../../registers/catalogue/store';
 import { countPromoters } from '../../registers/people/promoters';
 import { theProgramme } from '../../registers/programme/record';
@@ -52,25 +53,27 @@ export function previewOf(
   const money = (amount: number) => ({ amount, currency: base });
   const typed = price === undefined ? null : parseAmount(price, row.currency);
   const off = isOffSale(row.state, state);
-  const lower = row.state === 'live' && typed?.ok === true && row.price !== null && typed.value < row.price;
-  const before = earnedAt(app, row, row.price);
+  const [was, is] = [presentPrice(row), typed?.ok ? presentPrice({ ...row, price: typed.value }) : null];
+  const lower = row.state === 'live' && was !== null && is !== null && is < was;
+  const before = earnedAt(app, row, was);
   return {
     told: off || lower ? countTold(app, row) : 0,
     before: money(before),
-    after: money(off ? 0 : lower && typed.ok ? earnedAt(app, row, typed.value) : before),
+    after: money(off ? 0 : lower ? earnedAt(app, row, is) : before),
   };
 }
 
 /** Tells those who promote a product that its price was lowered. @param before as it was */
 export function tellOfPrice(app: App, before: ProductRecord, after: ProductRecord): void {
-  if (before.state !== 'live' || before.price === null || after.price === null) return;
-  if (before.currency !== after.currency || after.price >= before.price) return;
+  const [was, is] = [presentPrice(before), presentPrice(after)];
+  if (before.state !== 'live' || was === null || is === null) return;
+  if (before.currency !== after.currency || is >= was) return;
   const { base } = theProgramme(app);
   const inBase = (amount: number) => formatMoney({ amount, currency: base });
   const price = (amount: number) => formatMoney({ amount, currency: after.currency });
   announce(app, after, {
     subject: `${after.name} has a new price`,
-    news: `${after.name} now costs ${price(after.price)} instead of ${price(before.price)}. At the rates for everyone a sale earns ${inBase(earnedAt(app, after, after.price))} instead of ${inBase(earnedAt(app, after, before.price))}; your own rate is in your portal.`,
+    news: `${after.name} now costs ${price(is)} instead of ${price(was)}. At the rates for everyone a sale earns ${inBase(earnedAt(app, after, is))} instead of ${inBase(earnedAt(app, after, was))}; your own rate is in your portal.`,
   });
 }
 

@@ -9,6 +9,7 @@ import { amountsOf } from '../../../core/terms/resolve';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { funnels, funnelSteps } from '../../ground/tables/products';
+import { presentPrice } from '../../registers/catalogue/price';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import {
@@ -56,7 +57,7 @@ function followOns(app: App, product: Id<'product'>): ProductOut['economics']['f
       const sold = productById(app, step.product);
       if (!sold) return [];
       const { taken } = stepSums(app, step.code);
-      const price = priceInBase(app, { price: step.price ?? sold.price, currency: sold.currency });
+      const price = priceInBase(app, { price: step.price ?? presentPrice(sold), currency: sold.currency });
       const commission = amountsOf(theTerms(app).book, termsOf(app, anybody, at), {
         event: 'sale',
         at,

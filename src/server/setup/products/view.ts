@@ -93,7 +93,7 @@ export function listProducts(
       name: row.name,
       kind: row.kind as ProductOut['kind'],
       state: row.state,
-      price: row.kind === 'free' || row.price === null ? null : { amount: row.price, currency: row.currency },
+      price: priceNow(row).presentPrice,
       rewardText: effective(app, anybody, row, { base }).text,
       refundDays: row.refundDays,
       orders30: ordersSince(app, row.id, since),

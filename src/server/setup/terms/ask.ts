@@ -15,6 +15,7 @@ import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
 import { funnelSteps } from '../../ground/tables/products';
 import { detailsOf } from '../../registers/catalogue/details';
+import { presentPrice } from '../../registers/catalogue/price';
 import { productById, type ProductRecord } from '../../registers/catalogue/store';
 import { rateOn } from '../../registers/exchange/rates';
 import { affiliateNames } from '../../registers/people/names';
@@ -37,13 +38,9 @@ function usualAmount(
   if (!product) return 10_000;
   const details = detailsOf(product);
   if (product.currency !== currency) return details.prices[currency] ?? 10_000;
-  return (
-    (event === 'renewal'
-      ? paymentPrice(product.kind as ProductKind, product.price ?? 0, details, payment)
-      : product.price) ??
-    product.price ??
-    10_000
-  );
+  const price = presentPrice(product);
+  if (event !== 'renewal') return price ?? 10_000;
+  return paymentPrice(product.kind as ProductKind, price ?? 0, details, payment) ?? price ?? 10_000;
 }
 
 type AskQuery = QueryOf<typeof Ask>;

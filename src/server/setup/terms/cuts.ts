@@ -16,6 +16,7 @@ import { perApp } from '../../ground/db/prepared';
 import { invalid } from '../../ground/http/problem';
 import { funnels, funnelSteps } from '../../ground/tables/products';
 import { detailsOf } from '../../registers/catalogue/details';
+import { presentPrice } from '../../registers/catalogue/price';
 import { productById, productsInUse } from '../../registers/catalogue/store';
 import { listExchange, rateOn } from '../../registers/exchange/rates';
 import { isPromoting } from '../../registers/people/promoting';
@@ -36,8 +37,9 @@ function sellables(app: App): Sellable[] {
   const open = productsInUse(app).filter((p) => isOpenToAffiliates(detailsOf(p), app.clock.now()));
   const products = open.map((p): Sellable => {
     const details = detailsOf(p);
-    const payment = (n: number) => paymentPrice(p.kind as ProductKind, p.price ?? 0, details, n);
-    const first = p.kind === 'free' ? null : p.price === null ? unknownPrice : inBase(payment(1), p.currency);
+    const price = presentPrice(p);
+    const payment = (n: number) => paymentPrice(p.kind as ProductKind, price ?? 0, details, n);
+    const first = p.kind === 'free' ? null : price === null ? unknownPrice : inBase(payment(1), p.currency);
     return {
       product: p.id,
       kind: p.kind,
@@ -45,7 +47,7 @@ function sellables(app: App): Sellable[] {
       price: first,
       renewal:
         p.kind === 'recurring' || p.kind === 'instalments'
-          ? (inBase(payment(2) ?? p.price, p.currency) ?? unknownPrice)
+          ? (inBase(payment(2) ?? price, p.currency) ?? unknownPrice)
           : null,
     };
   });
@@ -64,7 +66,7 @@ function sellables(app: App): Sellable[] {
               product: p.id,
               kind: p.kind,
               step: s.code,
-              price: inBase(s.price ?? p.price, p.currency) ?? unknownPrice,
+              price: inBase(s.price ?? presentPrice(p), p.currency) ?? unknownPrice,
               renewal: null,
             },
           ]

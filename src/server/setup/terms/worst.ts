@@ -7,17 +7,21 @@ import { worstCase, type Referral, type WorstCase } from '../../../core/terms/sh
 import { type App } from '../../ground/context';
 import { referrals } from '../../ground/tables/terms';
 import { detailsOf } from '../../registers/catalogue/details';
+import { presentPrice } from '../../registers/catalogue/price';
 import type { ProductRecord } from '../../registers/catalogue/store';
 import { rateOn } from '../../registers/exchange/rates';
 import { theProgramme } from '../../registers/programme/record';
 
 export type ReferralTerms = Pick<Referral, 'ppm' | 'of'>;
 
-/** The product's price in minor units of base at today's rate; 0 where it is not known. */
-export function priceInBase(app: App, p: Pick<ProductRecord, 'price' | 'currency'>): number {
+/** A price in minor units of base at today's rate; 0 where it is not known. */
+export function priceInBase(
+  app: App,
+  { price, currency }: Pick<ProductRecord, 'price' | 'currency'>,
+): number {
   const { base, zone } = theProgramme(app);
-  const rate = rateOn(app, p.currency, dayOf(app.clock.now(), zone));
-  return p.price === null || rate === null ? 0 : convertToBase(p.price, p.currency, base, rate);
+  const rate = rateOn(app, currency, dayOf(app.clock.now(), zone));
+  return price === null || rate === null ? 0 : convertToBase(price, currency, base, rate);
 }
 
 /** Every referral share that is promised: the programme's to newcomers, and those that affiliates have. */
@@ -46,12 +50,10 @@ export function worstOn(
   }: { rates: readonly Rate[]; event: Event; promised: readonly (ReferralTerms | null)[] },
 ): { worst: WorstCase; referral: ReferralTerms | null } | null {
   const details = detailsOf(product);
-  const price = priceInBase(
-    app,
-    event === 'renewal' && product.kind === 'recurring'
-      ? { price: details.renewalPrice, currency: product.currency }
-      : product,
-  );
+  const price = priceInBase(app, {
+    price: event === 'renewal' && product.kind === 'recurring' ? details.renewalPrice : presentPrice(product),
+    currency: product.currency,
+  });
   const now = app.clock.now();
   const own = rates.filter((r) => r.event === event);
   let found: { worst: WorstCase; referral: ReferralTerms | null } | null = null;

@@ -14,6 +14,7 @@ import { quotes } from '../../ground/tables/quotes';
 import { detailsOf } from '../../registers/catalogue/details';
 import { pictureAddress } from '../../registers/catalogue/files';
 import { launchedAt } from '../../registers/catalogue/launch';
+import { presentPrice } from '../../registers/catalogue/price';
 import {
   productByCode,
   productById,
@@ -138,7 +139,7 @@ function funnelOf(app: App, product: Id<'product'>): Pick<Offer, 'steps' | 'firs
       const offered = productById(app, id);
       if (!offered) return [];
       const { name, currency } = offered;
-      const asked = toDecimal(price ?? offered.price ?? 0, currency);
+      const asked = toDecimal(price ?? presentPrice(offered) ?? 0, currency);
       return [{ code, product: offered.code, name, price: asked, currency, onYes, onNo }];
     }),
   };
@@ -164,7 +165,7 @@ function pricesAsked(
 /** What comes after the first payment. */
 function laterPayments(product: ProductRecord, d: Details): Pick<Offer, 'recurring' | 'instalments'> {
   const { kind, name, description, currency } = product;
-  const price = product.price ?? 0;
+  const price = presentPrice(product) ?? 0;
   const decimal = (amount: number) => toDecimal(amount, currency);
   const recurring = {
     trialDays: d.trialDays,

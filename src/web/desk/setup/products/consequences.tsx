@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { ReplyOf } from '../../../../contract/endpoint';
 import type { ProductIn, ProductOut } from '../../../../contract/setup/products';
 import { askRateBook } from '../../../../contract/setup/rate-book';
+import type { readProgramme } from '../../../../contract/setup/settings';
 import { readReferral } from '../../../../contract/setup/shares';
 import { formatMoney, parseAmount, toDecimal } from '../../../../core/money/amount';
 import { isCurrency } from '../../../../core/money/currency';
@@ -17,12 +18,12 @@ import { Pick } from '../../../kit/pick';
 import { useProgramme } from '../../../kit/programme';
 import { Sums } from '../../../kit/text';
 import { findAffiliates } from '../../shared/find-affiliates';
-import { decidedBy, noCosts, payOf, round } from './sale';
+import { costsBeforeSales, decidedBy, payOf, priceOfNextSale, round } from './sale';
 
 interface Props {
   values: ProductIn;
   product: ProductOut | null;
-  programmeRate: string;
+  settings: ReplyOf<typeof readProgramme> | undefined;
 }
 
 interface Who {
@@ -72,9 +73,9 @@ type Terms = ReturnType<typeof useTerms>;
 
 /** What a payment earns an affiliate and leaves the merchant, while it is typed: at the present rates, or for a chosen affiliate; and down the funnel. */
 export function Consequences(props: Props) {
-  const { values, programmeRate } = props;
+  const { values, product, settings } = props;
   const { base } = useProgramme();
-  const typed = payOf(values.rewardKind, values.reward, programmeRate, base);
+  const typed = payOf(values.rewardKind, values.reward, settings?.rate ?? '', base);
   if (values.kind === 'free') return <Lead typed={typed} />;
   const price = isCurrency(values.currency) ? parseAmount(values.price, values.currency) : null;
   if (!price?.ok || !typed)
@@ -90,7 +91,10 @@ export function Consequences(props: Props) {
         commission is worked out.
       </p>
     );
-  return <OneSale {...props} price={price.value} typed={typed} />;
+  const sold = product?.sold ?? 0;
+  const next = priceOfNextSale(values, { price: price.value, sold });
+  const priceLabel = next > price.value ? `Price now, after ${sold} sold` : 'Price';
+  return <OneSale {...props} price={next} priceLabel={priceLabel} typed={typed} />;
 }
 
 /** What a lead costs. */
@@ -119,13 +123,21 @@ function renewalOf(values: ProductIn, base: string): Sale['renewal'] {
   };
 }
 
+type SaleProps = Props & {
+  /** what the next buyer is asked, minor units of base */
+  price: number;
+  /** says so where a stepped price has risen above the one that is typed */
+  priceLabel: string;
+  typed: Pay;
+};
+
 /** The sale as it is typed, at everybody’s rates or at those of whom is chosen. */
 function useSale(
-  { values, product, price, typed }: Props & { price: number; typed: Pay },
+  { values, product, settings, price, typed }: SaleProps,
   who: Who | null,
 ): { sale: Sale; terms: Terms; costs: ProductOut['economics'] } {
   const { base } = useProgramme();
-  const costs = product?.economics ?? noCosts;
+  const costs = product?.economics ?? costsBeforeSales(settings, base);
   const terms = useTerms(who?.id ?? null, {
     product,
     value: usuallyPaid(price, costs.discountPpm),
@@ -142,8 +154,8 @@ function useSale(
   return { sale, terms, costs };
 }
 
-function OneSale(props: Props & { price: number; typed: Pay }) {
-  const { values, product } = props;
+function OneSale(props: SaleProps) {
+  const { values, product, priceLabel } = props;
   const [who, setWho] = useState<Who | null>(null);
   const { sale, terms, costs } = useSale(props, who);
   const found = consequencesOf(sale, costs);
@@ -151,7 +163,7 @@ function OneSale(props: Props & { price: number; typed: Pay }) {
   return (
     <>
       {product && <ForWhom who={who} setWho={setWho} terms={terms} />}
-      <MarginSums rows={found.rows} costs={costs} referrer={referrer} />
+      <MarginSums rows={found.rows} costs={costs} referrer={referrer} first={priceLabel} />
       {loses(found.rows) && <Wrong>A sale would cost you more than it brings.</Wrong>}
       {!who && costs.referral && (
         <Said faint>

@@ -28,7 +28,7 @@ export function ProductMargin({ values, product }: { values: Values; product: Pr
   return (
     <Margin width="w-[348px]">
       <h2 className="mb-[6px]">One sale</h2>
-      <Consequences values={values} product={product} programmeRate={settings.data?.rate ?? ''} />
+      <Consequences values={values} product={product} settings={settings.data} />
       {product && (
         <>
           <NowSold product={product} />

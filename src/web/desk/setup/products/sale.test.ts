@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { decidedBy, payOf, round } from './sale';
+import { costsBeforeSales, decidedBy, payOf, priceOfNextSale, round } from './sale';
 
 describe('a reward as it is typed', () => {
   it('is a flat amount, a percent, or the programme’s own percent where the product has none', () => {
@@ -53,4 +53,34 @@ describe('what decides for a chosen affiliate while a rate is typed', () => {
 
 it('a share is said in whole thousandths', () => {
   expect(round(51_234)).toBe(round(51_000));
+});
+
+describe('what a sale costs before anything was sold', () => {
+  const settings = {
+    ...{ feePercent: '1.5', feeFixed: '0.25', lowEarning: '3.00' },
+    ...{ referralPercent: '10', referralOf: 'commission' as const },
+  };
+  it('is what the settings say of fees, small earnings and referrals, and the usual refunds', () => {
+    expect(costsBeforeSales(settings, 'EUR')).toMatchObject({
+      ...{ feePpm: 15_000, feeFixed: 25, lowEarning: 300, refundPpm: 50_000 },
+      referral: { ppm: 100_000, of: 'commission' },
+    });
+  });
+  it('is without a referral share where none is promised, and nothing while the settings are read', () => {
+    expect(costsBeforeSales({ ...settings, referralPercent: '' }, 'EUR').referral).toBeNull();
+    expect(costsBeforeSales(undefined, 'EUR')).toMatchObject({ feePpm: 0, feeFixed: 0, lowEarning: 0 });
+  });
+});
+
+describe('the price of the next sale', () => {
+  const stepped = { currency: 'EUR', step: '0.50', stepEvery: '5', stepCeiling: '14.00' };
+  const next = (fields: object, sold: number) =>
+    priceOfNextSale({ ...stepped, ...fields }, { price: 1_200, sold });
+  it('rises with what was sold, up to the ceiling', () => {
+    expect([0, 4, 5, 12, 900].map((sold) => next({}, sold))).toEqual([1_200, 1_200, 1_250, 1_300, 1_400]);
+  });
+  it('is the one typed where nothing rises, or what is typed cannot be read yet', () => {
+    const typed = [{ step: '' }, { step: '0' }, { stepEvery: '' }, { stepCeiling: '' }, { stepCeiling: '9' }];
+    expect(typed.map((fields) => next(fields, 40))).toEqual([1_200, 1_200, 1_200, 1_200, 1_200]);
+  });
 });

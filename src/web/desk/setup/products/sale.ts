@@ -1,22 +1,58 @@
 import type { ReplyOf } from '../../../../contract/endpoint';
 import type { ProductIn, ProductOut } from '../../../../contract/setup/products';
 import type { askRateBook } from '../../../../contract/setup/rate-book';
+import type { readProgramme } from '../../../../contract/setup/settings';
 import { parseAmount } from '../../../../core/money/amount';
 import { formatPercent, parsePercent } from '../../../../core/money/percent';
+import { steppedPrice } from '../../../../core/pricing/product';
+import { shrunkRefundRate } from '../../../../core/recruiting/evidence';
 import type { Pay } from '../../../../core/terms/rate';
 
 type Costs = ProductOut['economics'];
 
-export const noCosts: Costs = {
-  feePpm: 0,
-  feeFixed: 0,
-  refundPpm: 50_000,
-  lowEarning: 0,
-  discountPpm: 0,
-  owners: [],
-  referral: null,
-  follow: [],
-};
+type Settings = Pick<
+  ReplyOf<typeof readProgramme>,
+  'feePercent' | 'feeFixed' | 'lowEarning' | 'referralPercent' | 'referralOf'
+>;
+
+/** What a sale of a product costs that nobody has bought yet: fees, referral share and the line of small earnings as the settings say, refunds as usual. */
+export function costsBeforeSales(settings: Settings | undefined, base: string): Costs {
+  const percent = (text = '') => {
+    const parsed = parsePercent(text || '0');
+    return parsed.ok ? parsed.value : 0;
+  };
+  const amount = (text = '') => {
+    const parsed = parseAmount(text || '0', base);
+    return parsed.ok ? parsed.value : 0;
+  };
+  const referral = percent(settings?.referralPercent);
+  return {
+    feePpm: percent(settings?.feePercent),
+    feeFixed: amount(settings?.feeFixed),
+    lowEarning: amount(settings?.lowEarning),
+    refundPpm: shrunkRefundRate(0, 0),
+    discountPpm: 0,
+    owners: [],
+    referral: settings && referral > 0 ? { ppm: referral, of: settings.referralOf } : null,
+    follow: [],
+  };
+}
+
+/** The price that the next buyer is asked, minor units: what is typed, raised by what was sold where it is stepped. @param price where it begins, minor units */
+export function priceOfNextSale(
+  {
+    step,
+    stepEvery,
+    stepCeiling,
+    currency,
+  }: Pick<ProductIn, 'step' | 'stepEvery' | 'stepCeiling' | 'currency'>,
+  { price, sold }: { price: number; sold: number },
+): number {
+  const [rise, ceiling] = [parseAmount(step ?? '', currency), parseAmount(stepCeiling ?? '', currency)];
+  const every = Number(stepEvery ?? '');
+  if (!rise.ok || rise.value === 0 || !ceiling.ok || !every || ceiling.value <= price) return price;
+  return steppedPrice(price, { step: rise.value, every, ceiling: ceiling.value }, sold + 1);
+}
 /** A share in whole thousandths, as a percentage. */
 export const round = (ppm: number) => formatPercent(Math.round(ppm / 1000) * 1000);
 
