@@ -244,6 +244,27 @@ function onShelves(rates: EventBook, terms: AffiliateTerms, sold: Sold, asked: Q
   );
 }
 
+/** Every rate of the ladder that is for an affiliate and covers what is sold, whenever it holds. */
+export function ladderFor(rates: EventBook, terms: AffiliateTerms, sold: Sold): Rate[] {
+  const group = terms.group && !terms.group.paused ? rates.group.get(terms.group.id) : undefined;
+  const own = sold.locked
+    ? []
+    : [
+        rates.personal.get(terms.affiliate),
+        ...terms.tags.map((tag) => rates.tag.get(tag)),
+        group,
+        terms.card === null ? undefined : rates.card.get(terms.card),
+      ];
+  return [...own, rates.everyone].flatMap((shelf) =>
+    shelf
+      ? [
+          ...(sold.step ? (shelf.step.get(sold.step) ?? []) : []),
+          ...covering(shelf, sold.product, sold.kind),
+        ]
+      : [],
+  );
+}
+
 /** True if a rate is for this affiliate as its terms stand: a paused group is for nobody. */
 export function isFor(rate: Pick<Rate, 'rung' | 'who'>, terms: AffiliateTerms): boolean {
   if (!isSpecial(rate.rung)) return true;
