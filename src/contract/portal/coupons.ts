@@ -11,6 +11,7 @@ const OwnCoupon = closed({
   until: nullable(Moment),
   applied: Type.Boolean({ description: 'false: buyers have to type it' }),
   own: Type.Boolean({ description: 'this affiliate’s own' }),
+  seenWorking: Type.Boolean({ description: 'false: no order has shown yet that the shop takes it' }),
   isNew: Type.Boolean(),
   link: nullable(Type.String()),
 });

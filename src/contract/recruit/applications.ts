@@ -56,10 +56,14 @@ export const readJoinPage = endpoint('GET', '/api/v1/join', {
         description: Type.String(),
         price: Type.String(),
         reward: Type.String(),
+        renewals: Type.String(),
       }),
     ),
     products: Type.Array(
-      closed({ code: Type.String(), name: Type.String(), price: Type.String(), reward: Type.String() }),
+      closed({
+        ...{ code: Type.String(), name: Type.String(), price: Type.String() },
+        ...{ reward: Type.String(), renewals: Type.String() },
+      }),
     ),
     cards: Type.Array(closed({ id: idOf('set'), name: Type.String(), about: Type.String() })),
     self: nullable(

@@ -169,7 +169,9 @@ const PublicProduct = closed({
   name: Type.String(),
   description: Type.String(),
   price: Type.String(),
+  /** empty where affiliates may not promote it */
   reward: Type.String(),
+  renewals: Type.String(),
   picture: Type.String(),
   epc: nullable(MoneyOut),
 });
@@ -204,6 +206,7 @@ export const readResources = endpoint('GET', '/api/v1/portal/resources', {
         description: Type.String(),
         price: Type.String(),
         reward: Type.String(),
+        renewals: Type.String(),
         link: Type.String(),
         picture: Type.String(),
       }),
@@ -216,6 +219,7 @@ export const readResources = endpoint('GET', '/api/v1/portal/resources', {
           closed({
             name: Type.String(),
             reward: Type.String(),
+            renewals: Type.String(),
             link: nullable(Type.String()),
             picture: Type.String(),
           }),

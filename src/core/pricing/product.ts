@@ -168,6 +168,16 @@ export function paymentPrice(
   return details.renewalPrice ?? price;
 }
 
+/** The number of the last payment of a product; null where it goes on until it is cancelled. */
+export function lastPaymentOf(
+  kind: ProductKind,
+  { renewals, instalments }: Pick<ProductDetails, 'renewals' | 'instalments'>,
+): number | null {
+  if (kind === 'instalments') return instalments;
+  if (kind !== 'recurring') return 1;
+  return renewals === null ? null : renewals + 1;
+}
+
 /**
  * When a payment of a subscription falls due: the first renewal after the trial, or one interval after the sale where there is none,
  * then interval by interval counted from there, so that the day of month is kept: 31 Jan → 28 Feb → 31 Mar.

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { kindsIn, mismatch, partnerKindList } from './kinds';
-import { averageEarning, effectivePpm, placeAmong, slugOf } from './offers';
+import { averageEarning, placeAmong, slugOf } from './offers';
 
 describe('kinds', () => {
   it('are read from what people write', () => {
@@ -35,14 +35,6 @@ describe('offers', () => {
       { place: 1, of: 1 },
       null,
     ]);
-  });
-  it('a reward as a share of a price', () => {
-    expect([
-      effectivePpm({ type: 'percent', ppm: 120_000 }, 19_900),
-      effectivePpm({ type: 'flat-order', amount: 500 }, 3850),
-      effectivePpm(null, 100),
-      effectivePpm({ type: 'percent', ppm: 1 }, 0),
-    ]).toEqual([120_000, 129_870, null, null]);
   });
   it('an address part of a headline', () => {
     expect([

@@ -1,5 +1,4 @@
 import { mulDiv } from '../money/rounding';
-import { payAt, type Reward } from '../terms/rate';
 
 /** Orders and clicks from which an average is said in public: fewer would be chance. */
 export const enough = { orders: 10, clicks: 100 } as const;
@@ -30,11 +29,4 @@ export function slugOf(text: string): string {
       .replace(/^-+|-+$/g, '')
       .slice(0, 60) || 'offer'
   );
-}
-
-/** What a reward comes to as a share of a price, parts per million; null where nothing is paid at it. */
-export function effectivePpm(reward: Reward | null, price: number): number | null {
-  const pay = reward && payAt(reward, price);
-  if (!pay || price <= 0) return null;
-  return pay.type === 'percent' ? pay.ppm : Math.min(1_000_000, mulDiv(pay.amount, 1_000_000, price));
 }

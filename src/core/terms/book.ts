@@ -257,10 +257,7 @@ export function ladderFor(rates: EventBook, terms: AffiliateTerms, sold: Sold): 
       ];
   return [...own, rates.everyone].flatMap((shelf) =>
     shelf
-      ? [
-          ...(sold.step ? (shelf.step.get(sold.step) ?? []) : []),
-          ...covering(shelf, sold.product, sold.kind),
-        ]
+      ? [...(sold.step ? (shelf.step.get(sold.step) ?? []) : []), ...covering(shelf, sold.product, sold.kind)]
       : [],
   );
 }

@@ -92,9 +92,9 @@ describe('a cell with an uplift, a range of payments, a standard card', () => {
     expect([idle.text, idle.uplift]).toEqual(['12 %', null]);
     expect(cell(['uplift: up to 10 %']).text).toBe('10 %');
   });
-  it('an amount that an uplift adds to a percentage is no single figure: the rate stands, the uplift beside it', () => {
+  it('an amount that an uplift adds to a percentage stands beside it', () => {
     const raised = cell(['programme: 8 %', 'uplift: plus 5.00 flat']);
-    expect([raised.text, raised.uplift !== null]).toEqual(['8 %', true]);
+    expect([raised.text, raised.uplift !== null]).toEqual(['8 % + €5.00', true]);
   });
   it('says that the payments which earn are used up', () => {
     const rates = ['product A renewal 2–6 then nothing: 10 %'];

@@ -2,23 +2,11 @@ import type { Id } from '../text/id';
 import { winner, type Book } from './book';
 import type { SetKind } from './lists';
 import { isLocked, isPaused, type Roll } from './members';
-import {
-  anybody,
-  describePay,
-  describePayments,
-  describeRate,
-  isUsedUp,
-  payAt,
-  sameWhat,
-  shortReward,
-  type AffiliateTerms,
-  type Event,
-  type Pay,
-  type Rate,
-  type Sold,
-  type What,
-} from './rate';
-import { upliftsFor } from './uplift';
+import { promiseOf, type PromiseQuestion, type Stretch } from './promise';
+import { promiseOfRenewals } from './promise-periods';
+import { promiseInShort, promiseInWords, renewalsInWords } from './promise-words';
+import { anybody, sameWhat, type AffiliateTerms, type Event, type Rate, type Sold, type What } from './rate';
+import { resolveWithWorking } from './resolve';
 
 /** A column of the rate book: everyone, or somebody that rates can be for. */
 export type Column =
@@ -83,60 +71,52 @@ export function placeOf(column: Column, what: What): Pick<Rate, 'rung' | 'who'> 
 
 const farAbove = Number.MAX_SAFE_INTEGER;
 
-function raisedText(base: Pay | null, uplift: Rate, currency: string, event: Event): string | null {
-  const by = uplift.reward as Pay;
-  if (by.type !== 'percent' || (base !== null && base.type !== 'percent')) return null;
-  const ppm = uplift.mode === 'plus' ? (base?.ppm ?? 0) + by.ppm : Math.max(base?.ppm ?? 0, by.ppm);
-  return describePay({ type: 'percent', ppm: Math.min(1_000_000, ppm) }, currency, event);
+/** What is asked of a cell. */
+interface Asked {
+  column: Column;
+  row: Row;
+  event: Event;
+  /** number of the payment, 1 = the first */
+  payment: number;
+  /** UTC milliseconds */
+  at: number;
+  /** the programme's */
+  currency: string;
 }
 
-/** How much an uplift raises a plain percentage; the one that raises most is shown. */
-function liftOf(uplift: Rate, base: Pay | null): number {
-  const by = uplift.reward as Pay;
-  if (by.type !== 'percent') return uplift.mode === 'plus' ? 1 : 0;
-  const own = base?.type === 'percent' ? base.ppm : 0;
-  return uplift.mode === 'plus' ? by.ppm : Math.max(0, by.ppm - own);
-}
-
-/**
- * One cell of the rate book: what a column earns on a row as of a moment, and where it comes from. Rates with bands show all of
- * their bands, as an order high enough for the top one would find them.
- * @param payment number of the payment, 1 = the first
- */
-export function cellOf(
-  book: Book,
-  roll: Roll,
-  {
-    column,
-    row,
-    event,
-    payment,
-    at,
-    currency,
-  }: { column: Column; row: Row; event: Event; payment: number; at: number; currency: string },
-): Cell {
+/** One cell of the rate book: what a column earns on a row as of a moment, in words, and where it comes from. */
+export function cellOf(book: Book, roll: Roll, { column, row, currency, ...asked }: Asked): Cell {
+  const { event, at } = asked;
   const terms = termsOfColumn(column, roll, at);
   const sold: Sold = row.sold ?? { product: '', kind: row.what.type === 'kind' ? row.what.kind : '' };
   const locked = isLocked(roll, sold.product, event, at);
-  const line = { ...sold, locked, approved: true };
-  const asked = { event, at, payment, rows: [{ line, base: farAbove }] };
-  const rate = winner(book, terms, line, asked);
-  const pay = rate ? payAt(rate.reward, farAbove) : null;
-  const uplift = locked ? null : bestUplift(upliftsFor(book, terms, asked), row, pay);
-  const from = originOf(rate, placeOf(column, row.what), row);
-  const raised = uplift && rate?.reward.type !== 'bands' ? raisedText(pay, uplift, currency, event) : null;
-  if (raised !== null) return { text: raised, full: raised, from, rate, locked, uplift };
-  return { ...rateInWords(rate, payment, currency), from, rate, locked, uplift };
+  const question = { book, terms, sold: { ...sold, locked }, ...asked, base: currency };
+  const line = { ...question.sold, approved: true };
+  const rate = winner(book, terms, line, { ...asked, rows: [{ line, base: farAbove }] });
+  const stretches = promiseOf(question);
+  const told = { rate, locked, from: originOf(rate, placeOf(column, row.what), row) };
+  const uplift = raiserOf(question, stretches);
+  if (!rate && !uplift) return { ...told, uplift, text: '—', full: 'no rate applies' };
+  const saying = { base: currency, event };
+  const full =
+    event === 'renewal'
+      ? renewalsInWords(promiseOfRenewals(question, null), currency)
+      : promiseInWords(stretches, saying);
+  return { ...told, uplift, text: promiseInShort(stretches, saying), full };
 }
 
-/** The uplift that raises a plain percentage most; null where none raises it. */
-function bestUplift(uplifts: readonly Rate[], row: Row, pay: Pay | null): Rate | null {
-  const raising = uplifts
-    .filter((u) => coversRow(u.what, row))
-    .map((u) => ({ u, lift: liftOf(u, pay) }))
-    .filter(({ lift }) => lift > 0)
-    .sort((a, b) => b.lift - a.lift);
-  return raising[0]?.u ?? null;
+/** The uplift that raises what orders pay: of the highest values that one raises. */
+function raiserOf(question: PromiseQuestion, stretches: readonly Stretch[]): Rate | null {
+  const { book, terms, sold, event, payment, at, base } = question;
+  if (sold.locked || book[event].uplifts.length === 0) return null;
+  for (const { from } of stretches.toReversed()) {
+    const line = { ...sold, name: '', quantity: 1, amount: from + 1_000, discount: 0, approved: true };
+    const order = { event, payment, at, currency: base, base, rateMicros: 1_000_000, lines: [line] };
+    const { uplifts } = resolveWithWorking(book, terms, order).lines[0]!;
+    const found = uplifts?.find((u) => u.outcome === 'wins');
+    if (found) return found.rate;
+  }
+  return null;
 }
 
 /** Whether a rate was set in this cell, in another row of its column, or elsewhere. */
@@ -144,23 +124,4 @@ function originOf(rate: Rate | null, own: Pick<Rate, 'rung' | 'who'>, row: Row):
   if (!rate) return 'nothing';
   if (rate.rung !== own.rung || rate.who !== own.who) return 'elsewhere';
   return sameWhat(rate.what, row.what) ? 'here' : 'column';
-}
-
-/** A rate in a word or two, and in full. */
-function rateInWords(rate: Rate | null, payment: number, currency: string): Pick<Cell, 'text' | 'full'> {
-  if (!rate) return { text: '—', full: 'no rate applies' };
-  return isUsedUp(rate, payment)
-    ? { text: 'nothing', full: `nothing: ${describePayments(rate.payments!)}` }
-    : { text: shortReward(rate.reward, currency), full: describeRate(rate, currency) };
-}
-
-/** True if what a rate covers takes in a row of the book. */
-function coversRow(what: What, row: Row): boolean {
-  if (what.type === 'everything') return true;
-  if (row.sold === null) return sameWhat(what, row.what);
-  return what.type === 'kind'
-    ? what.kind === row.sold.kind
-    : what.type === 'product'
-      ? what.product === row.sold.product
-      : what.step === row.sold.step;
 }

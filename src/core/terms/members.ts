@@ -88,13 +88,19 @@ function placeAt(list: readonly Membership[], at: number): Id<'set'> | null {
 
 const unranked = Number.MAX_SAFE_INTEGER;
 
-function tagsAt(roll: Roll, list: readonly Membership[], at: number): Id<'set'>[] {
-  const tags: Id<'set'>[] = [];
-  for (const m of list) if (inForce(m, at) && !tags.includes(m.id)) tags.push(m.id);
-  if (tags.length < 2) return tags;
+/** Tags in the order in which the merchant ranked them at a moment, each once. */
+export function inTagOrder(roll: Roll, tags: readonly Id<'set'>[], at: number): Id<'set'>[] {
   const rank = roll.tagOrders.find((o) => o.from <= at)?.rank;
   // a tag that no order names yet comes after those it names, by its id, so that chance decides nothing
-  return tags.sort((a, b) => (rank?.get(a) ?? unranked) - (rank?.get(b) ?? unranked) || (a < b ? -1 : 1));
+  return [...new Set(tags)].sort(
+    (a, b) => (rank?.get(a) ?? unranked) - (rank?.get(b) ?? unranked) || (a < b ? -1 : 1),
+  );
+}
+
+function tagsAt(roll: Roll, list: readonly Membership[], at: number): Id<'set'>[] {
+  const tags: Id<'set'>[] = [];
+  for (const m of list) if (inForce(m, at)) tags.push(m.id);
+  return tags.length < 2 ? tags : inTagOrder(roll, tags, at);
 }
 
 /** Card, group and tags of an affiliate as of a moment. */

@@ -1,8 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { readBack } from '../../../tests/helpers/read-back';
 import { plain, say, sayTerms } from '../../../tests/helpers/terms';
 import { Seeded } from '../../demo/random';
-import { parseAmount } from '../money/amount';
-import { parsePercent, percentOf } from '../money/percent';
 import { buildBook } from './book';
 import { promiseOf, type PromiseQuestion } from './promise';
 import { promisedUntil, promiseOfRenewals } from './promise-periods';
@@ -102,29 +101,6 @@ describe('until when it holds', () => {
     );
   });
 });
-
-/** What words say an order pays, read back: minor units. */
-function readBack(text: string, { value, units }: { value: number; units: number }): number {
-  const amount = (said: string) =>
-    (parseAmount(said.replace('€', '').replaceAll(',', ''), 'EUR') as { value: number }).value;
-  let paid = 0;
-  const partOf = (part: string): number => {
-    const share = /^([\d.]+) %$/.exec(part);
-    if (share) return percentOf(value, (parsePercent(share[1]!) as { value: number }).value);
-    const [, said, each, most] = /^(€[\d.,]+) (an order|a unit)(?: \(at most (€[\d.,]+)\))?$/.exec(part)!;
-    const sum = amount(said!) * (each === 'a unit' ? units : 1);
-    return most ? Math.min(sum, amount(most)) : sum;
-  };
-  for (const token of text.split(/, (?=from |at most )/)) {
-    const from = /^from (€[\d.,]+) (.*)$/.exec(token);
-    if (from && amount(from[1]!) > value) break;
-    const said = (from ? from[2]! : token).replace(/ \(one unit\)$/, '');
-    if (said.startsWith('at most ')) paid = Math.min(paid, amount(/€[\d.,]+/.exec(said)![0]));
-    else if (/^(nothing|no commission)/.test(said)) paid = 0;
-    else paid = said.split(' + ').reduce((sum, part) => sum + partOf(part), 0);
-  }
-  return Math.min(value, paid);
-}
 
 describe('words, read back, and what random orders pay', () => {
   const random = new Seeded(41);

@@ -11,7 +11,6 @@ import {
   payAt,
   rungs,
   sameWhat,
-  shortReward,
   width,
   worthIn,
   type Event,
@@ -132,18 +131,4 @@ it.each<[string, Event, string]>([
   ['6.00 or USD 6.50 flat', 'sale', '€6.00 an order, US$6.50 in USD'],
 ])('%s for a %s reads %s', (reward, event, words) => {
   expect(describePay(say(`programme: ${reward}`).reward as Pay, 'EUR', event)).toBe(words);
-});
-
-it.each([
-  ['12.5 %', '12.5 %'],
-  ['6.00 flat', '€6.00'],
-  ['2.00 flat a unit', '€2.00 a unit'],
-  ['from 60.00 9 %', '9 % from €60.00'],
-  ['from 60.00 9 %, from 90.00 12 %', '9 % from €60.00 …'],
-])('%s is short %s', (reward, words) => {
-  expect(shortReward(say(`programme: ${reward}`).reward, 'EUR')).toBe(words);
-});
-
-it('bands of which none is left say nothing', () => {
-  expect(shortReward({ type: 'bands', bands: [] }, 'EUR')).toBe('—');
 });

@@ -202,17 +202,6 @@ export function describeReward(reward: Reward, currency: string, event: Event = 
     .join(', ');
 }
 
-/** A reward in as few characters as a table has: "12.5 %", "€6.00", "€2.00 a unit", "9 % from €60.00 …". */
-export function shortReward(reward: Reward, currency: string): string {
-  if (reward.type === 'percent') return formatPercent(reward.ppm);
-  if (reward.type !== 'bands')
-    return `${formatMoney({ amount: reward.amount, currency })}${reward.type === 'flat-unit' ? ' a unit' : ''}`;
-  const [first] = reward.bands;
-  return first
-    ? `${shortReward(first.pay, currency)} from ${formatMoney({ amount: first.from, currency })}${reward.bands.length > 1 ? ' …' : ''}`
-    : '—';
-}
-
 /** A rate for people: its reward, payments and cap. "10 %, payments 2–6, then nothing, at most €20.00 an order". */
 export function describeRate(
   rate: Pick<Rate, 'reward' | 'event' | 'payments' | 'cap' | 'mode'>,

@@ -4,6 +4,7 @@ import { useParams, useSearchParams } from 'react-router';
 import type { ReplyOf } from '../../contract/endpoint';
 import { readJoinPage } from '../../contract/recruit/applications';
 import { asking } from '../kit/asking';
+import { Earning } from '../kit/earning';
 import { Page, Reading } from '../kit/layout';
 import { Note, Said } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
@@ -113,8 +114,8 @@ function AllProducts({
   products,
   by,
 }: {
-  product: { code: string; name: string; description: string; price: string; reward: string } | null;
-  products: { code: string; name: string; price: string; reward: string }[];
+  product: Page['product'];
+  products: Page['products'];
   by: string;
 }) {
   if (!(!product && products.length > 0)) return null;
@@ -130,7 +131,7 @@ function AllProducts({
               <span className="text-ink3"> {x.price}</span>
             </td>
             <td>
-              you earn <b>{x.reward}</b>
+              you earn <Earning of={x} />
             </td>
           </tr>
         ))}
@@ -140,18 +141,14 @@ function AllProducts({
 }
 
 /** The product that the address names. */
-function OneProduct({
-  product,
-}: {
-  product: { code: string; name: string; description: string; price: string; reward: string } | null;
-}) {
+function OneProduct({ product }: { product: Page['product'] }) {
   if (!product) return null;
   return (
     <section className="mt-5 border-y border-ink py-3">
       <div className="flex flex-wrap justify-between gap-2">
         <h2>{product.name}</h2>
         <span>
-          {product.price} · you earn <b>{product.reward}</b>
+          {product.price} · you earn <Earning of={product} />
         </span>
       </div>
       <p className="mt-1 max-w-[62ch] text-ink2">{product.description}</p>

@@ -5,6 +5,7 @@ import type { ReplyOf } from '../../contract/endpoint';
 import { readOffer } from '../../contract/recruit/offers';
 import { formatMoney } from '../../core/money/amount';
 import { asking } from '../kit/asking';
+import { Earning } from '../kit/earning';
 import { Letter, News, Page } from '../kit/layout';
 import { Note, Said } from '../kit/note';
 import { Failed, Skeleton } from '../kit/place';
@@ -120,7 +121,13 @@ function OfferProduct({ p }: { p: OfferView['products'][number] }) {
         <p className="text-ink2">{p.price}</p>
         <p className="mt-1 max-w-[58ch]">{p.description}</p>
         <p className="mt-2">
-          <span className="font-serif text-[20px] font-semibold">you earn {p.reward}</span>
+          {p.reward ? (
+            <span className="font-serif text-[20px]">
+              you earn <Earning of={p} />
+            </span>
+          ) : (
+            <span className="text-ink2">Affiliates cannot promote it now.</span>
+          )}
           {p.epc && (
             <span className="text-ink2">
               {' '}

@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Client } from '../../../scripts/journey/client';
+import type { ReplyOf } from '../../../src/contract/endpoint';
 import type { CouponOut } from '../../../src/contract/equip/coupons';
+import type { listOwnCoupons } from '../../../src/contract/portal/coupons';
 import type { Id } from '../../../src/core/text/id';
 import { applyPlanned } from '../../../src/server/equip/due/due';
 import { brokenInvariants } from '../../../src/server/ledger/invariants';
@@ -141,6 +143,21 @@ it('an order that carries it is evidence; what only a picture says is none', asy
   // the same report again counts once
   expect((await order('C-1', { coupon: ' seen ', placedAt })).status).toBe(200);
   expect((await read(body.id)).results.orders).toBe(1);
+});
+
+it('what the shop refused is offered to nobody, and one that no order has shown to work is marked', async () => {
+  const { body } = await make('OFFERED', { products: [wheel] });
+  const offered = async () =>
+    (await loam.client.get<ReplyOf<typeof listOwnCoupons>>('/api/v1/portal/coupons')).body.rows.find(
+      (row) => row.id === body.id,
+    )?.seenWorking;
+  expect(await offered()).toBe(false);
+  await order('O-1', { refusedCoupon: 'OFFERED' });
+  expect(await offered()).toBeUndefined();
+  expect((await loam.client.post(`/api/v1/portal/coupons/${body.id}/link`)).status).toBe(404);
+  s.app.clock.advance(60_000);
+  await order('O-2', { coupon: 'OFFERED' });
+  expect(await offered()).toBe(true);
 });
 
 it('a refusal by the shop is evidence, until an order shows otherwise; a person can say that it is set up', async () => {

@@ -1,8 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { Client as Visitor } from '../../../scripts/journey/client';
+import type { ReplyOf } from '../../../src/contract/endpoint';
+import type { readJoinPage } from '../../../src/contract/recruit/applications';
+import type { readResources } from '../../../src/contract/recruit/offers';
+import type { ProductOut } from '../../../src/contract/setup/products';
 import { outside } from '../../../src/server/jobs/outside';
 import { takePartners } from '../../../src/server/recruit/prospects/copy';
 import { partnerAt } from '../../../src/standins/partners';
+import { formOf } from '../../helpers/product-form';
 import { bob, mara, owner, prepare, s, wheel, type Fault } from './world';
 
 prepare();
@@ -138,4 +143,24 @@ describe('looking as an affiliate', () => {
     expect((await mara.client.send('GET', '/api/v1/portal/home', undefined, as)).status).toBe(401);
     expect((await new Visitor(s.address).send('GET', '/api/v1/portal/home', undefined, as)).status).toBe(401);
   });
+});
+it('offer pages and the join page: say what renewals pay, and that a closed product cannot be promoted', async () => {
+  const visitor = new Visitor(s.address);
+  const box = { kind: 'recurring', price: '24.00', renewalPrice: '24.00', renewals: '5', trialDays: 0 };
+  const rates = { reward: '50', renewalRewardKind: 'percent', renewalReward: '10' };
+  const product = await s.product('BOX-1', { ...box, ...rates });
+  const page = { ...fields, headline: 'A box a month', about: 'Glazes.', products: [product] };
+  const made = (await owner.post<Offer>('/api/v1/offers', page)).body;
+  await owner.post(`/api/v1/offers/${made.id}/live`, { on: true, version: made.version });
+  const earns = { reward: '50 %', renewals: '10 %' };
+  const offer = async () => (await visitor.get(`/api/v1/offer/${made.slug}`)).body;
+  expect(await offer()).toMatchObject({ products: [earns] });
+  const joining = await visitor.get<ReplyOf<typeof readJoinPage>>('/api/v1/join');
+  expect(joining.body.products.find((p) => p.code === 'BOX-1')).toMatchObject(earns);
+  const mine = await mara.client.get<ReplyOf<typeof readResources>>('/api/v1/portal/resources');
+  expect(mine.body.products.find((p) => p.code === 'BOX-1')).toMatchObject(earns);
+  const form = formOf((await owner.get<ProductOut>(`/api/v1/products/${product}`)).body);
+  expect((await owner.put(`/api/v1/products/${product}`, { ...form, recruiting: 'none' })).status).toBe(200);
+  s.days(15);
+  expect(await offer()).toMatchObject({ products: [{ reward: '', renewals: '' }] });
 });

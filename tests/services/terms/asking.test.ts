@@ -3,14 +3,16 @@ import type { SetChange } from '../../../src/contract/setup/rate-book';
 import { anybody } from '../../../src/core/terms/rate';
 import type { Id } from '../../../src/core/text/id';
 import { products } from '../../../src/server/ground/tables/catalogue';
+import { productById } from '../../../src/server/registers/catalogue/store';
 import { createProduct, editProduct } from '../../../src/server/setup/products/service';
 import { readProduct } from '../../../src/server/setup/products/view';
 import { ask } from '../../../src/server/setup/terms/ask';
 import { saveDraft } from '../../../src/server/setup/terms/draft-save';
 import { openDraft } from '../../../src/server/setup/terms/draft-store';
 import { discardDraft, draftRate, draftSwitch } from '../../../src/server/setup/terms/drafts';
+import { promisedNow } from '../../../src/server/setup/terms/promised';
 import { cancelRehearsal, readRehearsal, startRehearsal } from '../../../src/server/setup/terms/rehearsals';
-import { inForceNow } from '../../../src/server/setup/terms/service';
+import { standingOf } from '../../../src/server/setup/terms/service';
 import { createSet } from '../../../src/server/setup/terms/sets';
 import { addAffiliate } from '../../helpers/app';
 import { formOf } from '../../helpers/product-form';
@@ -154,7 +156,11 @@ it('asking the book: says who, what and why for any moment, value and payment', 
 });
 
 describe('what people read of the terms', () => {
-  const reads = () => inForceNow(app, anybody, { id: wheel, kind: 'one-off' });
+  const product = () => productById(app, wheel)!;
+  const reads = () => ({
+    text: promisedNow(app, anybody, product()),
+    ...standingOf(app, anybody, product()),
+  });
   const raise = () => {
     draftRate(app, t.owner, {
       ...rateFor({ of: 'everyone' }, { of: 'product', id: wheel }, '15'),
@@ -165,10 +171,10 @@ describe('what people read of the terms', () => {
     });
     saveDraft(app, t.owner, openDraft(app, t.owner)!.version);
   };
-  it('names the uplift that raises a rate, until when, and what is paid otherwise', () => {
+  it('names the uplift that raises a rate, until when, and what is paid then', () => {
     expect(reads()).toEqual({ text: '8 %', rung: 'product', locked: false, raised: false });
     raise();
-    expect(reads()).toMatchObject({ text: '15 % until 11 Jan 2027, otherwise 8 %', raised: true });
+    expect(reads()).toMatchObject({ text: '15 % until 11 Jan 2027, then 8 %', raised: true });
   });
   it('names none on a locked product', () => {
     draftSwitch(app, t.owner, { op: 'lock', id: wheel, event: 'sale', on: true });

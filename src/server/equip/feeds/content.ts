@@ -43,7 +43,12 @@ function couponItems(app: App, affiliate: Id<'affiliate'>): FeedItem[] {
       id: row.id,
       title: `${row.code}: ${gives}`,
       url: code === null ? `${app.address}/portal/creatives` : linkAddress(app, code),
-      text: [row.terms, until, row.applied ? '' : 'Buyers type it at the checkout.']
+      text: [
+        row.terms,
+        until,
+        row.applied ? '' : 'Buyers type it at the checkout.',
+        row.shop === 'seen' ? '' : 'Not seen working in the shop yet: try it first.',
+      ]
         .filter(Boolean)
         .join(' '),
       at: Math.max(row.createdAt, row.from ?? 0),
@@ -78,7 +83,7 @@ function productLines(app: App, affiliate: Id<'affiliate'>): ProductLine[] {
         about: product.description,
         price: t.price === null ? '' : toDecimal(t.price, t.currency),
         currency: t.price === null ? '' : t.currency,
-        earns: t.reward,
+        earns: t.renewals ? `${t.reward}, renewals ${t.renewals}` : t.reward,
         link: t.link,
         picture: app.address + pictureAddress(app, product),
         at: product.createdAt,

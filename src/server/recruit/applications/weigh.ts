@@ -7,7 +7,6 @@ import { formatPercent } from '../../../core/money/percent';
 import { lossIn100Sales } from '../../../core/pricing/economics';
 import { atSaleRecord } from '../../../core/recruiting/rules';
 import { payAt } from '../../../core/terms/rate';
-import { amountsOf } from '../../../core/terms/resolve';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { applications } from '../../ground/tables/applications';
@@ -16,8 +15,8 @@ import { affiliates } from '../../ground/tables/people';
 import { presentPrice } from '../../registers/catalogue/price';
 import { productsInUse } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
-import { effective, firstEvent, lockedAt, termsOf } from '../../setup/terms/service';
-import { theTerms } from '../../setup/terms/store';
+import { earnedNow, promisedNow } from '../../setup/terms/promised';
+import { effective } from '../../setup/terms/service';
 import { priceInBase } from '../../setup/terms/worst';
 import { ordersSince } from '../../totals/products';
 import { recordOf } from './evidence';
@@ -41,41 +40,11 @@ function commissionOf(
   sold: typeof products.$inferSelect | null,
 ): { commission: number | null; text: string; rung: string } | null {
   if (!sold || sold.price === null) return null;
-  const { reward, text, rung } = effective(app, affiliate, sold, { base: theProgramme(app).base });
+  const { reward, rung } = effective(app, affiliate, sold);
   if (!reward) return null;
   const price = priceInBase(app, { price: presentPrice(sold), currency: sold.currency });
-  return { commission: payAt(reward, price) ? earnedOn(app, affiliate, sold, price) : null, text, rung };
-}
-
-/** @param price minor units of base @returns minor units of base */
-function earnedOn(
-  app: App,
-  affiliate: Id<'affiliate'>,
-  sold: typeof products.$inferSelect,
-  price: number,
-): number {
-  const { base } = theProgramme(app);
-  const event = firstEvent(sold.kind);
-  const at = app.clock.now();
-  const line = {
-    product: sold.id,
-    kind: sold.kind,
-    name: sold.name,
-    quantity: 1,
-    amount: price,
-    discount: 0,
-    approved: true,
-    locked: lockedAt(app, sold.id, event, at),
-  };
-  return amountsOf(theTerms(app).book, termsOf(app, affiliate, at), {
-    event,
-    at,
-    payment: 1,
-    currency: base,
-    base,
-    rateMicros: 1_000_000,
-    lines: [line],
-  })[0]!;
+  const commission = payAt(reward, price) ? earnedNow(app, affiliate, sold, { price }) : null;
+  return { commission, text: promisedNow(app, affiliate, sold), rung };
 }
 
 /** What approving some applications at sale could lose, by their records. Changes nothing. */

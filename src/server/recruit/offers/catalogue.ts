@@ -1,7 +1,8 @@
 import { and, eq, isNotNull, isNull } from 'drizzle-orm';
 import type { ReplyOf } from '../../../contract/endpoint';
 import type { compareOffer as Compare } from '../../../contract/recruit/offers';
-import { effectivePpm, placeAmong } from '../../../core/recruiting/offers';
+import { mulDiv } from '../../../core/money/rounding';
+import { placeAmong } from '../../../core/recruiting/offers';
 import { anybody } from '../../../core/terms/rate';
 import type { Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
@@ -16,7 +17,7 @@ import { productById } from '../../registers/catalogue/store';
 import { queue } from '../../registers/outbox/queue';
 import { registryOf, theProgramme } from '../../registers/programme/record';
 import { filled } from '../../setup/terms/live';
-import { effective } from '../../setup/terms/service';
+import { earnedNow } from '../../setup/terms/promised';
 import { earningOf, offerById, showOffer, type OfferRecord } from './service';
 
 /** Submits an offer to the catalogue, for the first time or after it was refused or changed. */
@@ -170,8 +171,9 @@ function rateOf(app: App, row: OfferRecord): number | null {
     .flatMap((p) => {
       const price = p && priceNow(p).presentPrice;
       if (!p || !price || price.currency !== base) return [];
-      const ppm = effectivePpm(effective(app, anybody, p, { base }).reward, price.amount);
-      return ppm === null ? [] : [ppm];
+      return price.amount > 0
+        ? [mulDiv(earnedNow(app, anybody, p, { price: price.amount }), 1_000_000, price.amount)]
+        : [];
     });
   return rates.length ? Math.max(...rates) : null;
 }

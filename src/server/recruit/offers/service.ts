@@ -125,7 +125,7 @@ export function showOffer(app: App, row: OfferRecord): ReplyOf<typeof List>['row
     address: `${app.address}/offers/${slug}`,
     reads: filled(app, about),
     names: own.map((p) => p.name),
-    rate: [...new Set(own.map((p) => publicTerms(app, p).reward))].join(', '),
+    rate: [...new Set(own.map((p) => publicTerms(app, p).reward || notForYou))].join(', '),
     epc: earningOf(app, row.products),
     words: said.map((w) => ({
       id: w.id,
@@ -311,12 +311,12 @@ export function readOffer(app: App, slug: string, staff: boolean): ReplyOf<typeo
 type Terms = ReturnType<typeof termsInForce>[number];
 
 /** A product as its resources begin: what it is and costs, what it earns, the affiliate's link. */
-function resourceOf(app: App, { product, reward, link, price, currency }: Terms) {
+function resourceOf(app: App, { product, reward, renewals, link, price, currency }: Terms) {
   const row = productById(app, product);
   if (!row || link === null) return null;
   const { id, code, name, description } = row;
   return {
-    ...{ id, code, name, description, reward, link },
+    ...{ id, code, name, description, reward, renewals, link },
     price: price === null ? '' : formatMoney({ amount: price, currency }),
     picture: pictureAddress(app, row),
   };
@@ -347,6 +347,7 @@ export function readResources(app: App, affiliate: Id<'affiliate'>): ReplyOf<typ
               {
                 name: p.name,
                 reward: own.get(id)?.reward ?? notForYou,
+                renewals: own.get(id)?.renewals ?? '',
                 link: own.get(id)?.link ?? null,
                 picture: pictureAddress(app, p),
               },

@@ -14,7 +14,7 @@ import { newId } from '../../ground/db/ids';
 import { Problem, refuse } from '../../ground/http/problem';
 import { RegistryRefusal } from '../../ground/ports';
 import { products } from '../../ground/tables/catalogue';
-import { invites, prospects } from '../../ground/tables/prospects';
+import { invites, prospects, prospectTags } from '../../ground/tables/prospects';
 import { record } from '../../registers/access/audit';
 import { registryOf, theProgramme } from '../../registers/programme/record';
 import { liveValues } from '../../setup/terms/live';
@@ -85,7 +85,7 @@ function check(app: App, input: Input): void {
     : null;
   if (input.product && (!product || product.state !== 'live'))
     throw refuse('product', 'Product: it is not live');
-  const { unknown } = fillIn(input.message, valuesFor(app, '', input));
+  const { unknown } = fillIn(input.message, valuesFor(app, { id: '', name: '' }, input));
   if (unknown.length)
     throw refuse(
       'message',
@@ -94,9 +94,23 @@ function check(app: App, input: Input): void {
     );
 }
 
-/** What stands for the words of an invitation: rates as the partner would have them with what it is promised on joining. */
-const valuesFor = (app: App, name: string, input: Input) => ({
-  ...liveValues(app, { card: input.card, group: input.group, tags: input.tags }, [input.message]),
+/** Tags that were given to a partner in our copy of the registry: it has them from joining on. */
+const tagsOf = (app: App, id: string): Id<'set'>[] =>
+  app.db
+    .select({ tag: prospectTags.tag })
+    .from(prospectTags)
+    .innerJoin(prospects, eq(prospects.n, prospectTags.prospect))
+    .where(eq(prospects.id, id))
+    .all()
+    .map((t) => t.tag);
+
+/** What stands for the words of an invitation: rates as the partner would have them on joining, with the tags it has and what it is promised. */
+const valuesFor = (app: App, { id, name }: Pick<Line, 'id' | 'name'>, input: Input) => ({
+  ...liveValues(
+    app,
+    { card: input.card, group: input.group, tags: [...tagsOf(app, id), ...(input.tags ?? [])] },
+    [input.message],
+  ),
   name,
   programme: theProgramme(app).name,
   join: `${app.address}/join`,
@@ -108,7 +122,7 @@ export function previewInvite(app: App, input: Input): ReplyOf<typeof Preview> {
   const first = lines.find((l) => l.outcome === 'invited') ?? lines[0];
   return {
     lines,
-    sample: first ? fillIn(input.message, valuesFor(app, first.name, input)).text : null,
+    sample: first ? fillIn(input.message, valuesFor(app, first, input)).text : null,
     left: asksLeft(app),
   };
 }
@@ -139,7 +153,7 @@ export function inviteProspects(app: App, actor: Actor, input: Input): ReplyOf<t
         at: now,
         day: dayOf(now, zone),
         by: actor.id,
-        message: fillIn(input.message, valuesFor(app, line.name, input)).text,
+        message: fillIn(input.message, valuesFor(app, line, input)).text,
         card: input.card ?? null,
         group: input.group ?? null,
         tags: [...new Set(input.tags ?? [])],

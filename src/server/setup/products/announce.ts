@@ -3,9 +3,7 @@ import type { previewChange } from '../../../contract/setup/products';
 import { formatMoney, parseAmount } from '../../../core/money/amount';
 import { isOpenToAffiliates } from '../../../core/pricing/product';
 import type { ProductState } from '../../../core/pricing/readiness';
-import { isLocked } from '../../../core/terms/members';
 import { anybody } from '../../../core/terms/rate';
-import { amountsOf } from '../../../core/terms/resolve';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { detailsOf } from '../../registers/catalogue/details';
@@ -13,26 +11,14 @@ import { presentPrice } from '../../registers/catalogue/price';
 import { type ProductRecord } from '../../registers/catalogue/store';
 import { countPromoters } from '../../registers/people/promoters';
 import { theProgramme } from '../../registers/programme/record';
-import { firstEvent, termsOf } from '../terms/service';
-import { theTerms } from '../terms/store';
+import { earnedNow } from '../terms/promised';
 import { priceInBase } from '../terms/worst';
 import { announce } from './news';
 import { current } from './view';
 
 /** What one first sale earns an affiliate without terms of its own, minor units of base. @param price minor units of the product's currency */
-function earnedAt(app: App, product: ProductRecord, price: number | null): number {
-  const { base } = theProgramme(app);
-  const at = app.clock.now();
-  const { book, roll } = theTerms(app);
-  const event = firstEvent(product.kind);
-  const line = {
-    ...{ product: product.id, kind: product.kind, name: '', quantity: 1, discount: 0, approved: true },
-    amount: priceInBase(app, { price, currency: product.currency }),
-    locked: isLocked(roll, product.id, event, at),
-  };
-  const order = { event, at, currency: base, base, rateMicros: 1_000_000, lines: [line] };
-  return amountsOf(book, termsOf(app, anybody, at), order)[0]!;
-}
+const earnedAt = (app: App, product: ProductRecord, price: number | null): number =>
+  earnedNow(app, anybody, product, { price: priceInBase(app, { price, currency: product.currency }) });
 
 /** True for a change that takes a product off sale. */
 const isOffSale = (from: ProductState, to: ProductState | undefined): boolean =>

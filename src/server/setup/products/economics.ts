@@ -5,7 +5,6 @@ import { figuresOf, noCounts } from '../../../core/figures/measures';
 import { mulDiv } from '../../../core/money/rounding';
 import { shrunkRefundRate } from '../../../core/recruiting/evidence';
 import { anybody } from '../../../core/terms/rate';
-import { amountsOf } from '../../../core/terms/resolve';
 import type { Id } from '../../../core/text/id';
 import { type App } from '../../ground/context';
 import { funnels, funnelSteps } from '../../ground/tables/products';
@@ -21,8 +20,7 @@ import {
   stepSums,
 } from '../../totals/products';
 import { ownersAt } from '../terms/coowners';
-import { lockedAt, termsOf } from '../terms/service';
-import { theTerms } from '../terms/store';
+import { earnedNow } from '../terms/promised';
 import { priceInBase } from '../terms/worst';
 
 /** Share of the list price that discounts took off in the last year, parts per million. */
@@ -44,8 +42,6 @@ function followOns(app: App, product: Id<'product'>): ProductOut['economics']['f
     .where(and(eq(funnels.opening, product), isNull(funnels.removedAt)))
     .get();
   if (!funnel) return [];
-  const { base } = theProgramme(app);
-  const at = app.clock.now();
   const openings = ordersSince(app, product, '');
   return app.db
     .select()
@@ -58,34 +54,14 @@ function followOns(app: App, product: Id<'product'>): ProductOut['economics']['f
       if (!sold) return [];
       const { taken } = stepSums(app, step.code);
       const price = priceInBase(app, { price: step.price ?? presentPrice(sold), currency: sold.currency });
-      const commission = amountsOf(theTerms(app).book, termsOf(app, anybody, at), {
-        event: 'sale',
-        at,
-        payment: 1,
-        currency: base,
-        base,
-        rateMicros: 1_000_000,
-        lines: [
-          {
-            product: sold.id,
-            kind: sold.kind,
-            step: step.code,
-            name: sold.name,
-            quantity: 1,
-            amount: price,
-            discount: 0,
-            approved: true,
-            locked: lockedAt(app, sold.id, 'sale', at),
-          },
-        ],
-      })[0]!;
+      const commission = earnedNow(app, anybody, sold, { price, step: step.code });
       return [
         {
           name: sold.name,
           takenPpm: openings === 0 ? 0 : Math.min(1_000_000, mulDiv(taken, 1_000_000, openings)),
           price,
           commission,
-          owners: ownersAt(app, sold.id, at).map((o) => o.ppm),
+          owners: ownersAt(app, sold.id, app.clock.now()).map((o) => o.ppm),
           refundPpm: refundRateOf(app, sold.id),
         },
       ];

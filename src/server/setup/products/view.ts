@@ -17,6 +17,7 @@ import { priceNow } from '../../registers/catalogue/price';
 import { pageOfProducts, productById, type ProductRecord } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { ordersSince } from '../../totals/products';
+import { promisedNow } from '../terms/promised';
 import { effective, firstEvent, lockedAt, productSlot, rewardIn } from '../terms/service';
 import { conversionOf, economicsOf } from './economics';
 
@@ -65,7 +66,7 @@ export function readProduct(app: App, id: Id<'product'>): ProductOut {
     picture: pictureAddress(app, row),
     ownPicture: fileOf(app, id, 'picture') !== undefined,
     file: shownFile(app, id),
-    rewardText: effective(app, anybody, row, { base }).text,
+    rewardText: promisedNow(app, anybody, row),
     joinAddress: `${app.address}/join/${code}`,
     conversion: conversionOf(app, row),
     economics: economicsOf(app, row),
@@ -73,7 +74,7 @@ export function readProduct(app: App, id: Id<'product'>): ProductOut {
     readiness: readiness({
       ...row,
       ...fileNeed(app, row),
-      hasCommission: effective(app, anybody, row, { base }).reward !== null,
+      hasCommission: effective(app, anybody, row).reward !== null,
     }),
   };
 }
@@ -82,7 +83,7 @@ export function listProducts(
   app: App,
   filter: { state?: ProductState; q?: string; after?: string; limit?: number },
 ) {
-  const { base, zone } = theProgramme(app);
+  const { zone } = theProgramme(app);
   const since = addDays(dayOf(app.clock.now(), zone), 1 - usualDays);
   const { rows, next } = pageOfProducts(app, { ...filter, limit: filter.limit ?? 100 });
   return {
@@ -94,7 +95,7 @@ export function listProducts(
       kind: row.kind as ProductOut['kind'],
       state: row.state,
       price: priceNow(row).presentPrice,
-      rewardText: effective(app, anybody, row, { base }).text,
+      rewardText: promisedNow(app, anybody, row),
       refundDays: row.refundDays,
       orders30: ordersSince(app, row.id, since),
     })),

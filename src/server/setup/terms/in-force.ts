@@ -9,17 +9,19 @@ import { priceNow } from '../../registers/catalogue/price';
 import type { ProductRecord } from '../../registers/catalogue/store';
 import { openApprovals } from '../../registers/people/approvals';
 import { linkAddress } from '../../registers/people/links';
-import { inForceNow, notForYou } from './service';
+import { hasRenewals, promisedNow } from './promised';
+import { notForYou, standingOf } from './service';
 
 /** What an affiliate earns on a product now, in words. */
 function rateShown(app: App, affiliate: Id<'affiliate'>, p: ProductRecord) {
   // nobody may promote it: no link to it earns, whatever was approved
   if (!isOpenToAffiliates(detailsOf(p), app.clock.now()))
     return { reward: notForYou, renewals: '', locked: false, raised: false, rung: null };
-  const { text, rung, locked, raised } = inForceNow(app, affiliate, p);
-  const hasLater = p.kind === 'recurring' || p.kind === 'instalments';
-  const renewals = hasLater ? inForceNow(app, affiliate, p, 'renewal').text : '';
-  return { reward: text, renewals, locked, raised, rung };
+  return {
+    ...standingOf(app, affiliate, p),
+    reward: promisedNow(app, affiliate, p),
+    renewals: hasRenewals(p) ? promisedNow(app, affiliate, p, 'renewal') : '',
+  };
 }
 
 const productsOffered = (app: App): ProductRecord[] =>

@@ -1,7 +1,6 @@
 import { formatMoney } from '../../../core/money/amount';
 import { isOpenToAffiliates } from '../../../core/pricing/product';
-import { cellOf } from '../../../core/terms/cell';
-import { isPaused } from '../../../core/terms/members';
+import { inTagOrder, isPaused } from '../../../core/terms/members';
 import { anybody, type AffiliateTerms } from '../../../core/terms/rate';
 import { counted } from '../../../core/text/counted';
 import type { Id } from '../../../core/text/id';
@@ -12,8 +11,9 @@ import { productsInUse, type ProductRecord } from '../../registers/catalogue/sto
 import { approvedNow } from '../../registers/people/approved';
 import { noticeNow } from '../../registers/programme/notice';
 import { theProgramme } from '../../registers/programme/record';
+import { promisedNow } from './promised';
 import { publicTerms } from './public';
-import { inForceNow, notForYou, termsOf } from './service';
+import { notForYou, termsOf } from './service';
 import { theTerms } from './store';
 
 /** Who reads a text: an affiliate, somebody who would have a card, a group and tags on joining, or everybody. */
@@ -36,7 +36,7 @@ function termsOfReader(app: App, reader: Reader): AffiliateTerms {
     affiliate: anybody,
     card: reader.card ?? roll.defaultCard,
     group: group ? { id: group, paused: isPaused(roll, group, at) } : null,
-    tags: [...(reader.tags ?? [])],
+    tags: inTagOrder(roll, reader.tags ?? [], at),
   };
 }
 
@@ -45,22 +45,12 @@ function rateFor(app: App, product: ProductRecord, reader: Reader): string {
   if (!isOpenToAffiliates(detailsOf(product), app.clock.now())) return notForYou;
   if (reader !== null && 'affiliate' in reader && !approvedNow(app, reader.affiliate, product.id))
     return notForYou;
-  return inForceNow(app, termsOfReader(app, reader), product).text;
+  return promisedNow(app, termsOfReader(app, reader), product);
 }
 
-function rateOfEverything(app: App, reader: Reader): string {
-  const { book, roll } = theTerms(app);
-  const { base } = theProgramme(app);
-  const cell = cellOf(book, roll, {
-    column: { of: 'affiliate', id: anybody, terms: termsOfReader(app, reader) },
-    row: { what: { type: 'everything' }, sold: null },
-    event: 'sale',
-    payment: 1,
-    at: app.clock.now(),
-    currency: base,
-  });
-  return cell.rate || cell.uplift ? cell.full : 'no commission';
-}
+/** What anything at all pays this reader, in words. */
+const rateOfEverything = (app: App, reader: Reader): string =>
+  promisedNow(app, termsOfReader(app, reader), null);
 
 /** What the settings promise everybody, in words. */
 function promises(app: App): Record<string, string> {

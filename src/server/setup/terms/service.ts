@@ -1,8 +1,7 @@
 import { eq } from 'drizzle-orm';
-import { formatEnd } from '../../../core/calendar/format';
 import { endAt, inForce } from '../../../core/calendar/span';
 import { winner } from '../../../core/terms/book';
-import { cellOf, type Cell } from '../../../core/terms/cell';
+import { cellOf } from '../../../core/terms/cell';
 import { faultsOf, sameSlot, tieWith } from '../../../core/terms/conflict';
 import { isLocked, termsAt } from '../../../core/terms/members';
 import {
@@ -186,23 +185,20 @@ export function firstEvent(kind: string): Event {
   return kind === 'free' ? 'lead' : 'sale';
 }
 
-/** What an affiliate (or anybody) earns on a product now, in words, and on which rung. */
+/** The rate of the ladder that decides what an affiliate (or anybody) earns on a first sale or lead of a product now: its reward, and its rung. */
 export function effective(
   app: App,
   affiliate: Id<'affiliate'>,
   product: { id: Id<'product'>; kind: string },
-  { base, event = firstEvent(product.kind) }: { base: string; event?: Event | undefined },
-): { reward: Reward | null; text: string; rung: string } {
+): { reward: Reward | null; rung: string } {
   const at = app.clock.now();
-  const payment = event === 'renewal' ? 2 : 1;
+  const event = firstEvent(product.kind);
   const rate = winner(
     theTerms(app).book,
     termsOf(app, affiliate, at),
     { product: product.id, kind: product.kind, locked: lockedAt(app, product.id, event, at) },
     {
-      event,
-      at,
-      payment,
+      ...{ event, at, payment: 1 },
       rows: [
         { line: { product: product.id, kind: product.kind, approved: true }, base: Number.MAX_SAFE_INTEGER },
       ],
@@ -210,7 +206,6 @@ export function effective(
   );
   return {
     reward: rate?.reward ?? null,
-    text: rate ? describeRate(rate, base) : 'no commission',
     rung: rate?.rung ?? '',
   };
 }
@@ -218,51 +213,22 @@ export function effective(
 /** What somebody reads who earns nothing on a product now: not let in for it, or nobody may promote it. */
 export const notForYou = 'not for you now';
 
-/** What an affiliate (or anybody, or who would have such terms) earns on a product now, as people read it: with the uplift that raises it and until when, and whether the product keeps its own terms. */
-export function inForceNow(
+/** The rung that decides what somebody earns on a product now, whether the product keeps its own terms, and whether an uplift raises it. */
+export function standingOf(
   app: App,
-  affiliate: Id<'affiliate'> | AffiliateTerms,
+  affiliate: Id<'affiliate'>,
   product: { id: Id<'product'>; kind: string },
-  event: Event = firstEvent(product.kind),
-): { text: string; rung: Rung | null; locked: boolean; raised: boolean } {
-  const { base, zone } = theProgramme(app);
+): { rung: Rung | null; locked: boolean; raised: boolean } {
+  const { base } = theProgramme(app);
   const at = app.clock.now();
   const { book, roll } = theTerms(app);
-  const terms = typeof affiliate === 'string' ? termsOf(app, affiliate, at) : affiliate;
-  const cell = cellOf(book, roll, {
-    column: { of: 'affiliate', id: terms.affiliate, terms },
+  const { rate, locked, uplift } = cellOf(book, roll, {
+    column: { of: 'affiliate', id: affiliate, terms: termsOf(app, affiliate, at) },
     row: {
       what: { type: 'product', product: product.id },
       sold: { product: product.id, kind: product.kind },
     },
-    event,
-    payment: event === 'renewal' ? 2 : 1,
-    at,
-    currency: base,
+    ...{ event: firstEvent(product.kind), payment: 1, at, currency: base },
   });
-  const plain = plainWords(cell, base);
-  const told = { rung: cell.rate?.rung ?? null, locked: cell.locked };
-  if (!cell.uplift) return { text: plain, ...told, raised: false };
-  return { text: raisedWords(cell, cell.uplift, plain, { base, zone }), ...told, raised: true };
-}
-
-/** What a cell pays without an uplift, in words. */
-function plainWords({ rate, uplift, full }: Cell, base: string): string {
-  if (!rate) return 'no commission';
-  const usedUp = uplift === null && full.startsWith('nothing');
-  return usedUp ? full : describeRate(rate, base);
-}
-
-/** What a cell pays with an uplift, in words: as one figure where it is one, else with what is added. */
-function raisedWords(
-  { full, rate }: Cell,
-  uplift: Rate,
-  plain: string,
-  { base, zone }: { base: string; zone: string },
-): string {
-  const until = uplift.until === null ? '' : ` until ${formatEnd(uplift.until, zone)}`;
-  const isOneFigure = full !== plain && rate?.reward.type !== 'bands';
-  return isOneFigure
-    ? `${full}${until}, otherwise ${plain}`
-    : `${plain}, ${describeRate(uplift, base)}${until}`;
+  return { rung: rate?.rung ?? null, locked, raised: uplift !== null };
 }

@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 import type { PortalHome } from '../../../contract/portal/home';
 import { timingWords } from '../../../core/ledger/timing';
 import { Copy } from '../../kit/copy';
+import { Earning } from '../../kit/earning';
 import { Empty } from '../../kit/place';
 import { QrLink } from '../../kit/qr-link';
 import { Code, Money, Small } from '../../kit/text';
@@ -42,7 +43,7 @@ export function Links({ links }: { links: Own[] }) {
 
 function LinkLine({ own }: { own: Own }) {
   const base = usePortalBase();
-  const { product, code, price, reward, renewals, timing, link, earned30, per100 } = own;
+  const { product, code, price, timing, link, earned30, per100 } = own;
   return (
     <tr className="align-baseline max-sm:flex max-sm:flex-wrap max-sm:gap-x-3 max-sm:py-2 max-sm:[&>td]:border-0 max-sm:[&>td]:p-0">
       <td className="whitespace-normal! max-sm:w-full">
@@ -55,8 +56,7 @@ function LinkLine({ own }: { own: Own }) {
       </td>
       <td className="whitespace-normal! max-sm:w-full">
         <span className="text-ink3 sm:hidden">you earn </span>
-        {reward}
-        {renewals && <>, renewals {renewals}</>}
+        <Earning of={own} />
         <Small below>paid {timingWords[timing]}</Small>
       </td>
       <td className="figure">

@@ -27,7 +27,7 @@ export function Coupons() {
 /** A code on its slip: what it gives, until when, and how it reaches the shop. */
 export function CouponCard({ coupon }: { coupon: OwnCoupon }) {
   const { end } = useProgramme();
-  const { code, says, products, until, terms, applied, own, isNew } = coupon;
+  const { code, says, products, until, terms, applied, own, seenWorking, isNew } = coupon;
   return (
     <li className="w-full border border-dashed border-copper bg-sheet px-3 py-2 sm:w-[200px]">
       <p className="flex items-baseline justify-between gap-2">
@@ -43,6 +43,9 @@ export function CouponCard({ coupon }: { coupon: OwnCoupon }) {
       <p className="text-[12.5px] text-ink2">
         {own ? 'your own' : applied ? 'applied by the link' : 'typed at checkout'}
         <br />
+        {!seenWorking && (
+          <span className="block text-ochre">Not seen working in the shop yet: try it first</span>
+        )}
         <Copy text={code}>copy code</Copy> <CopyLink coupon={coupon} />
       </p>
     </li>

@@ -4,9 +4,10 @@ import { listOwnCoupons } from '../../../contract/portal/coupons';
 import { listOwnMaterial } from '../../../contract/portal/material';
 import { asking } from '../../kit/asking';
 import { Copy } from '../../kit/copy';
+import { Earning } from '../../kit/earning';
 import { Said } from '../../kit/note';
 import { QrLink } from '../../kit/qr-link';
-import { Code, Strong } from '../../kit/text';
+import { Code } from '../../kit/text';
 import { usePortalBase } from '../base';
 import { Ask } from '../material/asking';
 import { CouponCard } from '../material/coupons';
@@ -19,7 +20,7 @@ type Product = Resources['products'][number];
 
 /** A product that is promoted, and the way to its resources. */
 export function ProductLine({ product, onChoose }: { product: Product; onChoose: () => void }) {
-  const { name, price, reward, picture, link } = product;
+  const { name, price, picture, link } = product;
   return (
     <li className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule2 py-2">
       <img src={picture} alt="" width={44} height={44} className="border border-rule" loading="lazy" />
@@ -30,7 +31,7 @@ export function ProductLine({ product, onChoose }: { product: Product; onChoose:
         <span className="text-ink3">{price}</span>
         <br />
         <span className="text-ink2">
-          you earn <Strong>{reward}</Strong>
+          you earn <Earning of={product} />
         </span>
       </span>
       <span>
@@ -50,7 +51,7 @@ interface Props {
 
 /** The page of one product: what it is and earns, what to promote it with, what is said of it. */
 export function OfProduct({ product, notices, offers }: Props) {
-  const { name, price, reward, picture, link, description } = product;
+  const { name, price, picture, link, description } = product;
   return (
     <>
       <section className="mt-3 flex flex-wrap items-start gap-x-5 gap-y-3" aria-label={name}>
@@ -63,7 +64,7 @@ export function OfProduct({ product, notices, offers }: Props) {
             {description}
           </p>
           <Said>
-            You earn <Strong>{reward}</Strong>
+            You earn <Earning of={product} />
           </Said>
           <p className="mt-1 break-all">
             <Code>{link}</Code> <Copy text={link} /> · <QrLink address={link} />
