@@ -19,6 +19,7 @@ export const entryEvents = [
   'reversed-after-payment',
   'declined',
   'correction',
+  'reported-anew',
   'given-up',
 ] as const;
 export type EntryEvent = (typeof entryEvents)[number];

@@ -16,7 +16,7 @@ const nameOf = (id: string) => `“${id}”`;
 const eur = (amount: number) => ({ amount, currency: 'EUR' });
 
 /** The reason of an order by a rate and lines, said as people say them. */
-function reasonOf(rate: string, lines: string[]): OrderReason {
+function reasonOf(rate: string, lines: string[]) {
   const working = resolved({ rates: [say(rate)], lines: lines.map((l) => sayLine(l)) });
   return orderReason(credit, { isTest: false, ...working });
 }
@@ -78,7 +78,7 @@ it.each([
 });
 
 it('a reason comes back from the database as it went in, and words of before as they stand', () => {
-  const all: OrderReason[] = [credit, { code: 'test' }, reasonOf('product A: 0 %', ['B 1.00'])];
+  const all = [credit, { code: 'test' }, reasonOf('product A: 0 %', ['B 1.00'])];
   for (const reason of all) expect(keptFrom(keptText(reason))).toEqual(reason);
   for (const words of [
     'visit 3 days before the order',

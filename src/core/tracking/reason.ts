@@ -11,13 +11,13 @@ export type NothingReason = LineReason | { code: 'rate-is-nothing' };
 export type OrderReason =
   | CreditReason
   | { code: 'test' }
-  | { code: 'no-commission'; credit: CreditReason; lines: Kept<NothingReason>[] };
+  | { code: 'no-commission'; credit: Kept<CreditReason>; lines: Kept<NothingReason>[] };
 
 /** @param lines what the lines came to for the affiliate who is credited; null where nobody is, and for a test */
 export function orderReason(
-  credit: CreditReason,
+  credit: Kept<CreditReason>,
   { isTest, total, lines }: { isTest: boolean; total: number; lines: readonly ResolvedLine[] | null },
-): OrderReason {
+): Kept<OrderReason> {
   if (isTest) return { code: 'test' };
   if (lines === null || total > 0) return credit;
   const why = new Map<string, Kept<NothingReason>>();

@@ -1,28 +1,16 @@
 import { and, eq, gt, inArray, lt, ne, sql } from 'drizzle-orm';
 import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
-import { convertToBase, formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
+import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
 import type { Id } from '../../core/text/id';
 import { type Actor, type App } from '../ground/context';
 import { newId } from '../ground/db/ids';
 import { Problem, refuse } from '../ground/http/problem';
 import { commissions } from '../ground/tables/ledger';
-import { orderLines, orders } from '../ground/tables/orders';
 import { record } from '../registers/access/audit';
 import { theProgramme } from '../registers/programme/record';
 import { postEntry, standingOf } from './journal';
-
-/** What is left of the value of an order after refunds, minor units of base. */
-function worthLeft(app: App, id: Id<'order'>): number {
-  const { currency, rateMicros } = app.db.select().from(orders).where(eq(orders.id, id)).get()!;
-  const { base } = theProgramme(app);
-  return app.db
-    .select({ left: orderLines.valueLeft })
-    .from(orderLines)
-    .where(eq(orderLines.order, id))
-    .all()
-    .reduce((sum, { left }) => sum + convertToBase(left, currency, base, rateMicros), 0);
-}
+import { worthLeft } from './worth';
 
 /**
  * Corrects a commission by a difference that a person gives. It cannot fall below nothing, nor rise above what is left of its order.

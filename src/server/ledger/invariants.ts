@@ -71,7 +71,7 @@ const checks: Check[] = [
   },
   {
     rule: 'a credited order that earns has one commission',
-    sql: `SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id AND c.kind = 'commission' WHERE (o.granted > 0) <> (c.id IS NOT NULL) OR coalesce(c.granted, 0) <> o.granted`,
+    sql: `SELECT o.id FROM orders o LEFT JOIN commissions c ON c.order_id = o.id AND c.kind = 'commission' WHERE (o.granted > 0 AND c.id IS NULL) OR coalesce(c.granted, 0) <> o.granted`,
   },
   {
     rule: 'an order is the sum of its lines',

@@ -2,6 +2,7 @@ import type { WorkingOut } from '../../contract/setup/terms';
 import { useBegun } from '../kit/begun';
 import { ById } from '../kit/by-id';
 import { DottedItem } from '../kit/dotted';
+import { Earning } from '../kit/earning';
 import { Hatch } from '../kit/hatch';
 import { Apart, Blank, Column, Headed, News, Offered, Pair, Row, Sheet, Split } from '../kit/layout';
 import { Hint, Note, Said, Wrong } from '../kit/note';
@@ -176,6 +177,16 @@ export const lists: Piece[] = [
           </defs>
           <rect width={120} height={40} fill="url(#hatch-shown)" stroke="var(--color-ink)" />
         </svg>,
+      ],
+    ],
+  },
+  {
+    file: 'earning',
+    states: [
+      ['once', <Earning key="a" of={{ reward: '12 %', renewals: '' }} />],
+      [
+        'with renewals',
+        <Earning key="b" of={{ reward: '50 %', renewals: 'payments 2–6: 10 %; then nothing' }} />,
       ],
     ],
   },

@@ -25,18 +25,6 @@ it('inviting: five with a group and a tag, who arrive with both, and with the ta
   ];
   await owner.post('/api/v1/prospects/tags', { ids: [five[0]!.id], tag: early, on: true });
   await registry('registry-answers', 'accept');
-  // the letter says the rate that comes with the tag a partner has already
-  const rate = { column: { of: 'tag', id: early }, row: { of: 'everything' }, event: 'sale', mode: 'base' };
-  const draft = await owner.post<{ version: number }>('/api/v1/draft/rates', {
-    ...rate,
-    reward: { kind: 'percent', value: '33' },
-  });
-  await owner.post('/api/v1/draft/save', { version: draft.body.version });
-  const ids = [five[0]!.id];
-  const letter = await owner.post<{ sample: string }>('/api/v1/prospects/invite/preview', {
-    ...{ ids, message: 'Would {name} like to earn {rate WHEEL-1}?' },
-  });
-  expect(letter.body.sample).toContain('to earn 33 %?');
   expect(
     (
       await invite(
@@ -78,6 +66,19 @@ it('inviting: five with a group and a tag, who arrive with both, and with the ta
   s.app.sqlite.exec('UPDATE registry_sync SET outcomes = 0');
   await outside(s.app, true);
   expect(countOf("applications WHERE note LIKE 'Thank you for writing%'")).toBe(5);
+});
+it('inviting: the letter says the rate that comes with the tag a partner has already', async () => {
+  const rate = { column: { of: 'tag', id: early }, row: { of: 'everything' }, event: 'sale', mode: 'base' };
+  const draft = await owner.post<{ version: number }>('/api/v1/draft/rates', {
+    ...rate,
+    reward: { kind: 'percent', value: '33' },
+  });
+  await owner.post('/api/v1/draft/save', { version: draft.body.version });
+  const ids = [five[0]!.id];
+  const letter = await owner.post<{ sample: string }>('/api/v1/prospects/invite/preview', {
+    ...{ ids, message: 'Would {name} like to earn {rate WHEEL-1}?' },
+  });
+  expect(letter.body.sample).toContain('to earn 33 %?');
 });
 it('inviting: who has joined is not invited, also a second ago under another way', async () => {
   expect((await invite([five[0]!.id])).body.lines[0]).toMatchObject({ outcome: 'joined' });

@@ -13,6 +13,7 @@ export interface Answer {
     state: string;
     clearsOn: string;
   }[];
+  warnings?: { pointer: string; detail: string }[];
 }
 export interface Fault {
   code: string;

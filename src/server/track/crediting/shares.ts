@@ -35,55 +35,74 @@ export interface SharedOrder {
   refundDays: number;
 }
 
-/**
- * Grants the shares of a sale beside its commission: to the one who brought its affiliate in, where the affiliate earned, and to
- * co-owners of what was sold. They always wait for the refund window. Call inside the transaction of the order.
- */
-export function grantShares(
+export const keyOf = (kind: string, payee: string) => `${kind}:${payee}`;
+
+/** What is shared of a line of an order: its value, and what its affiliate earns by it. Minor units of base. */
+export interface SharedLine {
+  product: Id<'product'>;
+  base: number;
+  commission: number;
+}
+
+/** What somebody's share of an order comes to, minor units of base. */
+export interface ShareSum {
+  kind: ShareKind;
+  payee: Id<'affiliate'>;
+  amount: number;
+}
+
+/** Writes the shares of each line, and sums them by who has them. */
+export function writeShareLines(
   app: App,
-  actor: Actor,
   order: SharedOrder,
-  lines: { product: Id<'product'>; base: number; commission: number }[],
-): void {
-  const { zone, bufferDays } = theProgramme(app);
+  lines: readonly SharedLine[],
+): Map<string, ShareSum> {
   const found = order.affiliate === null ? null : referralAt(app, order.affiliate, order.at);
   const referral = found && mayEarn(app, found.by) ? found : null;
-  const sums = new Map<string, { kind: ShareKind; payee: Id<'affiliate'>; amount: number }>();
+  const sums = new Map<string, ShareSum>();
   lines.forEach(({ product, base, commission }, position) => {
     const owners = ownersAt(app, product, order.at).filter((o) => mayEarn(app, o.payee));
     for (const share of sharesOf(base, commission, commission > 0 ? referral : null, owners)) {
       if (share.amount <= 0) continue;
       statements(app).line.run({ order: order.id, position, ...share, left: share.amount });
-      const key = `${share.kind}:${share.payee}`;
-      sums.set(key, {
-        kind: share.kind,
-        payee: share.payee,
-        amount: (sums.get(key)?.amount ?? 0) + share.amount,
-      });
+      const { kind, payee } = share;
+      const key = keyOf(kind, payee);
+      sums.set(key, { kind, payee, amount: (sums.get(key)?.amount ?? 0) + share.amount });
     }
   });
-  for (const [key, { kind, payee, amount }] of sums) {
-    grantCommission(
-      app,
-      actor,
-      {
-        order: order.id,
-        affiliate: payee,
-        kind,
-        granted: amount,
-        timing: 'after-hold',
-        soldAt: order.at,
-        clearsAt: clearingMoment(order.at, {
-          timing: 'after-hold',
-          refundDays: order.refundDays,
-          bufferDays,
-          zone,
-        }),
-        refundableUntil: addZonedDays(order.at, order.refundDays, zone),
-      },
-      { once: `granted:${order.id}:${key}`, memo: `Order ${order.reference}, ${shareNames[kind]}` },
-    );
-  }
+  return sums;
+}
+
+/** Grants one share of an order: it always waits for the refund window. */
+export function grantShare(
+  app: App,
+  actor: Actor,
+  order: SharedOrder,
+  { kind, payee, amount }: ShareSum,
+): void {
+  const { zone, bufferDays } = theProgramme(app);
+  const { at, refundDays } = order;
+  grantCommission(
+    app,
+    actor,
+    {
+      ...{ order: order.id, affiliate: payee, kind, granted: amount, timing: 'after-hold', soldAt: at },
+      clearsAt: clearingMoment(at, { timing: 'after-hold', refundDays, bufferDays, zone }),
+      refundableUntil: addZonedDays(at, refundDays, zone),
+    },
+    {
+      once: `granted:${order.id}:${keyOf(kind, payee)}`,
+      memo: `Order ${order.reference}, ${shareNames[kind]}`,
+    },
+  );
+}
+
+/**
+ * Grants the shares of a sale beside its commission: to the one who brought its affiliate in, where the affiliate earned, and to
+ * co-owners of what was sold. Call inside the transaction of the order.
+ */
+export function grantShares(app: App, actor: Actor, order: SharedOrder, lines: readonly SharedLine[]): void {
+  for (const share of writeShareLines(app, order, lines).values()) grantShare(app, actor, order, share);
 }
 
 /** What is left of each line after a refund, minor units of base. */
@@ -96,8 +115,6 @@ export interface LineLeft {
 /** The referral's share came first, the co-owners' of what it left. */
 const inOrderOfGranting = (a: ShareRow, b: ShareRow): number =>
   Number(a.kind === 'co-owner') - Number(b.kind === 'co-owner') || (a.payee < b.payee ? -1 : 1);
-
-const keyOf = (kind: string, payee: string) => `${kind}:${payee}`;
 
 function writeLeft(app: App, { order, position, kind, payee }: ShareRow, left: number): void {
   app.db

@@ -23,7 +23,7 @@ export const statements = perApp((app) => ({
       "SELECT count(*) FROM orders WHERE reference = ? AND event = 'sale' AND test = 0",
     )
     .pluck(),
-  unitsOf: app.sqlite.prepare<[string, string], { product: string; units: number }>(
+  unitsOf: app.sqlite.prepare<[string, string], { product: Id<'product'>; units: number }>(
     `SELECT l.product, sum(l.quantity) AS units FROM orders o JOIN order_lines l ON l.order_id = o.id
      WHERE o.reference = ? AND o.id <> ? AND o.event = 'sale' AND o.test = 0 GROUP BY o.id, l.product`,
   ),

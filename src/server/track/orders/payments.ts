@@ -10,8 +10,9 @@ import { orders } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { productByCode } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
-import { takeOrder, type Settled, type Taken } from './intake';
+import { takeOrder, type Taken } from './intake';
 import { emptyVisit, normaliseOrder, readMoment } from './normalise';
+import { type Settled } from './resolving';
 import { noteRenewal, subscriptionOf } from './subscriptions';
 import { keptAddress, type Warning } from './warnings';
 

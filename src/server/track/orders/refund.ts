@@ -16,8 +16,9 @@ import { orderLines, orders, pictured, refunds, type RefundWorking } from '../..
 import { noteAdjusted, reverseCommission, type CommissionRecord } from '../../ledger/journal';
 import { theProgramme } from '../../registers/programme/record';
 import { reverseShares, sharesLeftAfter } from '../crediting/shares';
-import { answerFor, theShop, type Taken } from './intake';
+import { answerFor, type Taken } from './intake';
 import { readMoment } from './normalise';
+import { theShop } from './resolving';
 
 type Line = typeof orderLines.$inferSelect;
 type OrderRecord = typeof orders.$inferSelect;

@@ -1,10 +1,9 @@
 import { eq } from 'drizzle-orm';
 import { commissionableValue } from '../../../core/terms/order';
 import type { Id } from '../../../core/text/id';
-import { describeDifference, type OtherWay } from '../../../core/tracking/reason';
+import { type OtherWay } from '../../../core/tracking/reason';
 import type { App } from '../../ground/context';
 import { perApp, rowsBy } from '../../ground/db/prepared';
-import { Problem } from '../../ground/http/problem';
 import { orders, pictured } from '../../ground/tables/orders';
 import type { NormalOrder } from './normalise';
 
@@ -54,26 +53,4 @@ export function settlePicture(app: App, order: NormalOrder, id: Id<'order'>): vo
     reported: { amount: before.amount, currency: before.currency },
   };
   app.db.update(orders).set({ otherWay }).where(eq(orders.id, id)).run();
-}
-
-/**
- * The signed report of a sale that a person confirmed, or that a picture made before such sales waited: from now on it is known by the report.
- * Call inside a transaction. @throws Problem `contradicts` where the values differ: a commission was granted on those confirmed
- */
-export function signAfterwards(app: App, before: OrderRecord, order: NormalOrder): OrderRecord {
-  const both = bothWays(before, order);
-  const differs = describeDifference(both.counts, both.reported);
-  if (differs) {
-    throw new Problem(
-      'contradicts',
-      `Order ${order.reference} was confirmed by a person as a picture reported it, ${differs}: nothing was changed. Correct its commission, or report a refund of the difference`,
-    );
-  }
-  const signed = {
-    way: 'server' as const,
-    content: order.content,
-    otherWay: { code: 'picture-before' as const, ...both },
-  };
-  app.db.update(orders).set(signed).where(eq(orders.id, before.id)).run();
-  return { ...before, ...signed };
 }
