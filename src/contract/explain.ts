@@ -65,7 +65,8 @@ export function explain(fault: SchemaFault): FieldFault {
   const empty = value === '' || value === undefined || value === null;
   const what = sayings[keyword]?.(limit, { schema, empty }) ?? 'is not accepted';
   const first = schema.examples?.[0];
-  const example = first === undefined ? {} : { example: String(first) };
+  const example =
+    first === undefined ? {} : { example: typeof first === 'string' ? first : JSON.stringify(first) };
   return { pointer, detail: `${fieldOf(fault)} ${what}`, ...example };
 }
 

@@ -1,3 +1,4 @@
+import { Kind, type TSchema } from '@sinclair/typebox';
 import type { AnyEndpoint } from './endpoint';
 import * as coupons from './equip/coupons';
 import * as coverage from './equip/coverage';
@@ -36,6 +37,7 @@ import * as ratebook from './setup/rate-book';
 import * as sets from './setup/sets';
 import * as staff from './setup/settings';
 import * as shares from './setup/shares';
+import * as common from './shared';
 import * as connection from './track/connection';
 import * as pages from './track/pages';
 import * as sales from './track/sales';
@@ -47,8 +49,7 @@ function isEndpoint(value: unknown): value is AnyEndpoint {
   );
 }
 
-/** Every call of the interface, for the OpenAPI document and for the test that walks them by role. */
-export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
+const modules = [
   session,
   roster,
   messages,
@@ -90,6 +91,19 @@ export const endpoints: [name: string, endpoint: AnyEndpoint][] = [
   ownFigures,
   ownMessages,
   staff,
-]
-  .flatMap((module) => Object.entries(module))
-  .filter((pair): pair is [string, AnyEndpoint] => isEndpoint(pair[1]));
+];
+
+const exported = modules.flatMap((module): [string, unknown][] => Object.entries(module));
+
+/** Every call of the interface, for the OpenAPI document and for the test that walks them by role. */
+export const endpoints: [name: string, endpoint: AnyEndpoint][] = exported.filter(
+  (pair): pair is [string, AnyEndpoint] => isEndpoint(pair[1]),
+);
+
+const isSchema = (value: unknown): value is TSchema =>
+  typeof value === 'object' && value !== null && Kind in value;
+
+/** Every schema of the contract that has a name of its own. */
+export const schemas: [name: string, schema: TSchema][] = [...Object.entries(common), ...exported].filter(
+  (pair): pair is [string, TSchema] => isSchema(pair[1]),
+);

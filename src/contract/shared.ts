@@ -9,6 +9,8 @@ interface WordsOptions {
   least?: number;
   example?: string;
   pattern?: string;
+  /** for who reads the contract */
+  description?: string;
 }
 
 /** A text that a person types in one line; title and example are said when it is refused. */
@@ -19,13 +21,14 @@ export const words = (title: string, most: number, options: WordsOptions = {}) =
 export const paragraphs = (title: string, most: number, options: WordsOptions = {}) =>
   Type.String(typed(title, most, options));
 
-function typed(title: string, most: number, { least = 0, example, pattern }: WordsOptions) {
+function typed(title: string, most: number, { least = 0, example, pattern, description }: WordsOptions) {
   return {
     title,
     maxLength: most,
     minLength: least,
     ...(example === undefined ? {} : { examples: [example] }),
     ...(pattern === undefined ? {} : { pattern }),
+    ...(description === undefined ? {} : { description }),
   };
 }
 

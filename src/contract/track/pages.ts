@@ -58,7 +58,7 @@ export const Offer = closed({
 
 export type Offer = (typeof Offer)['static'];
 
-export const readOffer = endpoint('GET', '/api/open/v1/products/:id', {
+export const readProductOffer = endpoint('GET', '/api/open/v1/products/:id', {
   summary: 'A product as a shop’s page shows it: present price, units left at it, renewals, follow-on offers',
   access: 'open',
   params: closed({ id: words('Code', 40) }),
@@ -67,10 +67,10 @@ export const readOffer = endpoint('GET', '/api/open/v1/products/:id', {
 });
 
 export const Download = closed({
-  product: Type.String(),
-  name: Type.String(),
+  product: Type.String({ description: 'the code of the product' }),
+  name: Type.String({ description: 'name of the file' }),
   url: Type.String({ description: 'for the buyer; good until the moment beside it' }),
-  until: Type.String(),
+  until: Type.String({ description: 'ISO 8601' }),
 });
 
 export type Download = (typeof Download)['static'];

@@ -1,97 +1,150 @@
 import { Type, type TSchema } from '@sinclair/typebox';
-import { commissionStates } from '../../core/ledger/commission';
+import { commissionStates, type CommissionState } from '../../core/ledger/commission';
 import { callPaths, type TrackedCall } from '../../core/tracking/calls';
 import { acceptedOutcomes, refundKinds } from '../../core/tracking/lists';
 import { closed, nullable, oneOf, words } from '../shared';
 import { Download } from './pages';
 
 // control characters stop here: a reference ends up in files, mails and lists
-const reference = (title: string, example: string) =>
+const reference = (title: string, example: string, description: string) =>
   words(title, 100, {
     least: 1,
     example,
+    description,
     pattern: '^[^\\u0000-\\u001f\\u007f]*[^\\s\\u0000-\\u001f\\u007f][^\\u0000-\\u001f\\u007f]*$',
   });
 
-const money = (title: string) => words(title, 30, { least: 1, example: '129.00' });
+const money = (title: string, description: string) =>
+  words(title, 30, { least: 1, example: '129.00', description });
 
-const moment = (title: string) =>
-  Type.String({ title, format: 'date-time', maxLength: 40, examples: ['2027-03-12T14:05:00+00:00'] });
+const moment = (title: string, description: string) =>
+  Type.String({
+    ...{ title, format: 'date-time', maxLength: 40, description },
+    examples: ['2027-03-12T14:05:00+00:00'],
+  });
 
-const quantity = Type.Integer({ minimum: 1, maximum: 100_000, title: 'Quantity', examples: [1] });
+const quantity = Type.Integer({
+  ...{ minimum: 1, maximum: 100_000, title: 'Quantity', examples: [1], description: 'how many units' },
+});
 
-const currency = words('Currency', 3, { least: 3, example: 'EUR', pattern: '^[A-Z]{3}$' });
+const currency = words('Currency', 3, {
+  ...{
+    least: 3,
+    example: 'EUR',
+    pattern: '^[A-Z]{3}$',
+    description: 'ISO 4217, of all amounts of the report',
+  },
+});
 
-// null says the same as leaving it out: a shop without a visit should not have to build another body
+const orderReference = reference('Order', 'Q-10042', 'your reference of the order');
+const paymentOf = 'your reference of this payment, where an order is paid in several; else that of the order';
+
+// null says the same as omitting it: a shop without a visit should not have to build another body
 const optional = {
-  visit: Type.Optional(nullable(words('Visit', 60))),
-  visitor: Type.Optional(nullable(words('Visitor', 60))),
+  visit: Type.Optional(
+    nullable(
+      words('Visit', 60, { description: 'the visit that led the buyer to you: parameter gvn of your page' }),
+    ),
+  ),
+  visitor: Type.Optional(
+    nullable(
+      words('Visitor', 60, { description: 'the visitor that the snippet keeps: its latest visit counts' }),
+    ),
+  ),
 };
 
 const customer = Type.Optional(
   nullable(
     closed({
-      id: Type.Optional(words('Customer id', 100)),
-      email: Type.Optional(words('Customer e-mail', 254)),
-      country: Type.Optional(words('Customer country', 2)),
-      new: Type.Optional(Type.Boolean()),
+      id: Type.Optional(words('Customer id', 100, { description: 'your own id of the buyer' })),
+      email: Type.Optional(
+        words('Customer e-mail', 254, {
+          description: 'for notices before renewals; kept where it is exactly one',
+        }),
+      ),
+      country: Type.Optional(words('Customer country', 2, { description: 'ISO 3166-1, two capitals' })),
+      new: Type.Optional(Type.Boolean({ description: 'true for a first purchase' })),
     }),
   ),
 );
 
 const line = closed({
-  product: reference('Product', 'WHEEL-1'),
+  product: reference('Product', 'WHEEL-1', 'the code of the product in Gravenel'),
   quantity,
-  amount: money('Amount'),
-  discount: Type.Optional(money('Discount')),
-  tax: Type.Optional(money('Tax')),
-  shipping: Type.Optional(money('Shipping')),
-  step: Type.Optional(words('Funnel step', 60)),
-  quote: Type.Optional(words('Quote', 60)),
+  amount: money('Amount', 'price × quantity, before discount, tax and shipping'),
+  discount: Type.Optional(money('Discount', 'of this line; not together with one of the order')),
+  tax: Type.Optional(money('Tax', 'kept, and no part of what commission is paid on')),
+  shipping: Type.Optional(money('Shipping', 'kept, and no part of what commission is paid on')),
+  step: Type.Optional(words('Funnel step', 60, { description: 'the offer page it was sold on' })),
+  quote: Type.Optional(words('Quote', 60, { description: 'the quote that the buyer saw at checkout' })),
 });
 
 const lines = Type.Array(line, {
   minItems: 1,
   maxItems: 200,
   title: 'Lines',
-  examples: ['[{ "product": "WHEEL-1", "quantity": 1, "amount": "199.00" }]'],
+  description: 'what was bought',
+  examples: [[{ product: 'WHEEL-1', quantity: 1, amount: '199.00' }]],
 });
 
 // The tracking contract, version 1: it may gain optional fields, it never changes otherwise.
 export const OrderReport = closed({
-  order: reference('Order', 'Q-10042'),
-  payment: Type.Optional(reference('Payment', 'Q-10042-1')),
-  placedAt: moment('Placed at'),
+  order: orderReference,
+  payment: Type.Optional(reference('Payment', 'Q-10042-1', paymentOf)),
+  placedAt: moment('Placed at', 'when the buyer ordered'),
   currency,
   lines,
-  // of the whole order, shared over its lines by value; a line may have its own besides
-  discount: Type.Optional(money('Discount')),
-  tax: Type.Optional(money('Tax')),
-  shipping: Type.Optional(money('Shipping')),
+  discount: Type.Optional(
+    money(
+      'Discount',
+      'of the whole order, shared over its lines by value; not together with discounts of lines',
+    ),
+  ),
+  tax: Type.Optional(money('Tax', 'of the whole order; no part of what commission is paid on')),
+  shipping: Type.Optional(money('Shipping', 'of the whole order; no part of what commission is paid on')),
   ...optional,
-  coupon: Type.Optional(nullable(words('Coupon', 60))),
-  // a code that the buyer tried and the shop did not take
-  refusedCoupon: Type.Optional(nullable(words('Refused coupon', 60))),
+  coupon: Type.Optional(nullable(words('Coupon', 60, { description: 'the code that the buyer used' }))),
+  refusedCoupon: Type.Optional(
+    nullable(
+      words('Refused coupon', 60, { description: 'a code that the buyer tried and you did not take' }),
+    ),
+  ),
   customer,
-  subscription: Type.Optional(nullable(words('Subscription', 100))),
-  channel: Type.Optional(nullable(words('Channel', 60))),
-  test: Type.Optional(Type.Boolean({ title: 'Test' })),
+  subscription: Type.Optional(
+    nullable(words('Subscription', 100, { description: 'your reference of what is paid again and again' })),
+  ),
+  channel: Type.Optional(nullable(words('Channel', 60, { description: 'where it was sold, in your words' }))),
+  test: Type.Optional(
+    Type.Boolean({ title: 'Test', description: 'true: marked, never paid, never counted' }),
+  ),
 });
 
 export type OrderReport = (typeof OrderReport)['static'];
 
+const refundedLine = closed({
+  product: reference('Product', 'WHEEL-1', 'the code of the product in Gravenel'),
+  amount: money('Amount', 'what is given back of it, in the currency of the order'),
+});
+
 export const RefundReport = closed({
-  refund: reference('Refund', 'R-77'),
-  order: reference('Order', 'Q-10042'),
-  payment: Type.Optional(reference('Payment', 'Q-10042-1')),
-  at: moment('At'),
-  kind: oneOf('Kind', refundKinds),
-  full: Type.Optional(Type.Boolean({ title: 'Full' })),
+  refund: reference('Refund', 'R-77', 'your reference of the refund: the same again counts once'),
+  order: orderReference,
+  payment: Type.Optional(reference('Payment', 'Q-10042-1', 'the payment that is given back; else the first')),
+  at: moment('At', 'when it was given back'),
+  kind: Type.Unsafe<(typeof refundKinds)[number]>({
+    ...oneOf('Kind', refundKinds),
+    description: 'whether you gave it back, or the buyer’s bank took it',
+  }),
+  full: Type.Optional(Type.Boolean({ title: 'Full', description: 'true: everything that is left' })),
   lines: Type.Optional(
-    Type.Array(closed({ product: reference('Product', 'WHEEL-1'), amount: money('Amount') }), {
-      minItems: 1,
-      maxItems: 200,
-      title: 'Lines',
+    Type.Array(refundedLine, {
+      ...{
+        minItems: 1,
+        maxItems: 200,
+        title: 'Lines',
+        description: 'what is given back, where it is not all',
+      },
+      examples: [[{ product: 'WHEEL-1', amount: '50.00' }]],
     }),
   ),
 });
@@ -99,16 +152,13 @@ export const RefundReport = closed({
 export type RefundReport = (typeof RefundReport)['static'];
 
 export const RenewalReport = closed({
-  subscription: reference('Subscription', 'SUB-88'),
-  payment: reference('Payment', 'Q-10042-2'),
+  subscription: reference('Subscription', 'SUB-88', 'as the order named it that began it'),
+  payment: reference('Payment', 'Q-10042-2', 'your reference of this payment'),
   number: Type.Integer({
-    minimum: 2,
-    maximum: 10_000,
-    title: 'Number',
-    examples: [2],
+    ...{ minimum: 2, maximum: 10_000, title: 'Number', examples: [2] },
     description: '2 = the first renewal',
   }),
-  placedAt: moment('Placed at'),
+  placedAt: moment('Placed at', 'when it was paid'),
   currency,
   lines,
 });
@@ -116,9 +166,9 @@ export const RenewalReport = closed({
 export type RenewalReport = (typeof RenewalReport)['static'];
 
 export const LeadReport = closed({
-  lead: reference('Lead', 'L-501'),
-  product: reference('Product', 'CALC-0'),
-  at: moment('At'),
+  lead: reference('Lead', 'L-501', 'your reference of the lead'),
+  product: reference('Product', 'CALC-0', 'the code of the product in Gravenel'),
+  at: moment('At', 'when it came'),
   ...optional,
   customer,
 });
@@ -126,40 +176,55 @@ export const LeadReport = closed({
 export type LeadReport = (typeof LeadReport)['static'];
 
 export const QuoteReport = closed({
-  product: reference('Product', 'WHEEL-1'),
+  product: reference('Product', 'WHEEL-1', 'the code of the product in Gravenel'),
   quantity,
   currency: Type.Optional(currency),
 });
 
 export type QuoteReport = (typeof QuoteReport)['static'];
 
+const said = (description: string) => Type.String({ description });
+const amount = closed({
+  value: said('as a decimal number'),
+  currency: said('ISO 4217'),
+});
+
 export const QuoteAnswer = closed({
-  quote: Type.String(),
-  product: Type.String(),
-  price: closed({ value: Type.String(), currency: Type.String() }),
-  left: nullable(Type.Integer()),
-  until: Type.String(),
+  quote: said('to be sent with the line of the order'),
+  product: said('the code of the product'),
+  price: amount,
+  left: nullable(Type.Integer({ description: 'units left at this price; null = no limit' })),
+  until: said('until when price and units are kept, ISO 8601'),
+});
+
+const earned = closed({
+  id: said('of the commission'),
+  affiliate: said('handle of the affiliate'),
+  amount,
+  state: Type.Unsafe<CommissionState>({
+    ...oneOf('State', commissionStates),
+    description: 'where the commission stands',
+  }),
+  clearsOn: said('the day from which it can be paid'),
 });
 
 export const ReportAnswer = closed({
-  outcome: oneOf('Outcome', acceptedOutcomes),
-  order: Type.String(),
-  credited: nullable(closed({ affiliate: Type.String(), by: Type.String() })),
-  reason: Type.String(),
-  commissions: Type.Array(
-    closed({
-      id: Type.String(),
-      affiliate: Type.String(),
-      amount: closed({ value: Type.String(), currency: Type.String() }),
-      state: oneOf('State', commissionStates),
-      clearsOn: Type.String(),
-    }),
-  ),
-  downloads: Type.Optional(Type.Array(Download)),
+  outcome: Type.Unsafe<(typeof acceptedOutcomes)[number]>({
+    ...oneOf('Outcome', acceptedOutcomes),
+    description: 'whether it was recorded now or before',
+  }),
+  order: said('your reference'),
+  credited: nullable(closed({ affiliate: said('handle of the affiliate'), by: said('visit or coupon') })),
+  reason: said('why the order is credited as it is, in words'),
+  commissions: Type.Array(earned, { description: 'what was granted for it' }),
+  downloads: Type.Optional(Type.Array(Download, { description: 'links to files for the buyer' })),
   warnings: Type.Optional(
-    Type.Array(closed({ pointer: Type.String(), detail: Type.String() }), {
-      description: 'what is odd about the report; it was recorded anyway',
-    }),
+    Type.Array(
+      closed({ pointer: said('JSON pointer of the field'), detail: said('what is odd, in words') }),
+      {
+        description: 'what is odd about the report; it was recorded anyway',
+      },
+    ),
   ),
 });
 

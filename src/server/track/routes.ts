@@ -39,7 +39,7 @@ export function trackingRoutes(site: Site): void {
     'cross-origin-resource-policy': 'cross-origin',
     'cache-control': 'no-store',
   };
-  serve(site, pagesCalls.readOffer, ({ params, query, req, res }) => {
+  serve(site, pagesCalls.readProductOffer, ({ params, query, req, res }) => {
     res.set(forPages).vary('accept-language');
     return readOffer(app, params.id, query.country ?? countryIn(req.get('accept-language')));
   });
