@@ -15,8 +15,9 @@ export const PicturedRow = closed({
   value: MoneyOut,
   base: nullable(MoneyOut),
   misfit: Type.String({
-    description: 'what of price and quantity does not fit the product; empty = it fits',
+    description: 'what does not fit the product, or what was agreed of its payments; empty = it fits',
   }),
+  signed: Type.Boolean({ description: 'a further payment that the shop signed; false: a picture alone' }),
   state: oneOf('State', picturedStates),
   order: nullable(idOf('order')),
   note: Type.String(),
@@ -24,7 +25,8 @@ export const PicturedRow = closed({
 });
 
 export const listUnconfirmed = endpoint('GET', '/api/v1/unconfirmed', {
-  summary: 'Sales known by a picture alone, newest first: granted to nobody and in no figure',
+  summary:
+    'Sales known by a picture alone, and payments that were not agreed, newest first: granted to nobody and in no figure',
   access: readers,
   reply: page(PicturedRow),
   query: filtered({

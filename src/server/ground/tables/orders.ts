@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import type { RenewalReport } from '../../../contract/track/signed-calls';
 import { type KeptCredit } from '../../../core/attribution/credit';
 import { creditWays } from '../../../core/attribution/lists';
 import type { CreditReason } from '../../../core/attribution/reason';
@@ -62,7 +63,7 @@ export const orders = sqliteTable(
   ],
 );
 
-/** Sales known by a picture alone: unconfirmed, granted to nobody, in no figure but their own. They become a row of `orders`, or are set aside. */
+/** Sales known by a picture alone, and further payments that were not agreed: unconfirmed, granted to nobody, in no figure but their own. They become a row of `orders`, or are set aside. */
 export const pictured = sqliteTable(
   'pictured',
   {
@@ -85,7 +86,9 @@ export const pictured = sqliteTable(
     affiliate: text('affiliate').$type<Id<'affiliate'>>(),
     reason: reason<CreditReason>('reason').notNull(),
     content: text('content').notNull(),
-    /** what of price and quantity does not fit the product, in words; empty = it fits */
+    /** the signed report of a further payment that was not agreed; null = a picture said it */
+    report: text('report', { mode: 'json' }).$type<RenewalReport>(),
+    /** what of price and quantity does not fit the product, or of a payment what was agreed, in words; empty = it fits */
     misfit: text('misfit').notNull().default(''),
     state: text('state', { enum: picturedStates }).notNull().default('open'),
     order: text('order_id')

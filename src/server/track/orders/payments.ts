@@ -1,6 +1,7 @@
 import { and, eq } from 'drizzle-orm';
 import type { FieldFault } from '../../../contract/explain';
 import { type LeadReport, type RenewalReport } from '../../../contract/track/signed-calls';
+import type { Credit } from '../../../core/attribution/credit';
 import type { CreditReason } from '../../../core/attribution/reason';
 import { dayOf } from '../../../core/calendar/zone';
 import type { Id } from '../../../core/text/id';
@@ -11,10 +12,13 @@ import { affiliates } from '../../ground/tables/people';
 import { productByCode } from '../../registers/catalogue/store';
 import { theProgramme } from '../../registers/programme/record';
 import { takeOrder, type Taken } from './intake';
-import { emptyVisit, normaliseOrder, readMoment } from './normalise';
+import { emptyVisit, normaliseOrder, readMoment, type NormalOrder } from './normalise';
 import { type Settled } from './resolving';
 import { noteRenewal, subscriptionOf } from './subscriptions';
+import { letWait, misfitOfRenewal } from './waiting';
 import { keptAddress, type Warning } from './warnings';
+
+type Resolved = Settled & { credit: Credit };
 
 /**
  * A renewal keeps the affiliate of the first payment, whatever was clicked since. A blocked one earns nothing.
@@ -33,7 +37,7 @@ function creditOf(
     startedAt: number;
     subscription: string;
   },
-): Settled {
+): Resolved {
   const row =
     affiliate === null
       ? null
@@ -42,7 +46,7 @@ function creditOf(
           .from(affiliates)
           .where(eq(affiliates.id, affiliate))
           .get();
-  const nobody = (reason: CreditReason): Settled => ({
+  const nobody = (reason: CreditReason): Resolved => ({
     visitAt: startedAt,
     credit: { affiliate: null, visit: null, by: null, reason, considered: [] },
   });
@@ -60,11 +64,33 @@ function creditOf(
   };
 }
 
+/** @returns true where this payment is recorded already @throws Problem `contradicts` where its number was reported under another reference */
+function refuseOther(app: App, report: RenewalReport): boolean {
+  const other = app.db
+    .select({ payment: orders.payment })
+    .from(orders)
+    .where(
+      and(
+        eq(orders.subscription, report.subscription),
+        eq(orders.number, report.number),
+        eq(orders.event, 'renewal'),
+      ),
+    )
+    .get();
+  if (other && other.payment !== report.payment)
+    throw new Problem(
+      'contradicts',
+      `Payment number ${report.number} of subscription ${report.subscription} was reported as ${other.payment} before: nothing was changed, both versions are in the log`,
+    );
+  return other !== undefined;
+}
+
 /**
- * Takes a renewal report: a further payment of a subscription, once per payment reference and once per number.
- * Call inside a transaction. @throws Problem
+ * Takes a renewal report: a further payment of a subscription, once per payment reference and once per number. One that
+ * does not fit what was agreed waits for a person. Call inside a transaction.
+ * @param confirmed true where a person has said that it is right @throws Problem
  */
-export function takeRenewal(app: App, report: RenewalReport): Taken {
+export function takeRenewal(app: App, report: RenewalReport, confirmed = false): Taken {
   if (report.payment === report.subscription)
     throw refuse(
       'payment',
@@ -87,39 +113,26 @@ export function takeRenewal(app: App, report: RenewalReport): Taken {
     lines: report.lines,
     test: first.test,
   });
-  const other = app.db
-    .select({ payment: orders.payment })
-    .from(orders)
-    .where(
-      and(
-        eq(orders.subscription, report.subscription),
-        eq(orders.number, report.number),
-        eq(orders.event, 'renewal'),
-      ),
-    )
-    .get();
-  if (other && other.payment !== report.payment)
-    throw new Problem(
-      'contradicts',
-      `Payment number ${report.number} of subscription ${report.subscription} was reported as ${other.payment} before: nothing was changed, both versions are in the log`,
-    );
-  const taken = takeOrder(
-    app,
-    {
-      ...normal,
-      event: 'renewal',
-      number: report.number,
-      subscription: report.subscription,
-      content: JSON.stringify(['renewal', report.subscription, report.number, normal.content]),
-    },
-    'server',
-    creditOf(app, {
-      affiliate: subscription.affiliate,
-      visit: subscription.visit,
-      startedAt: first.resolvedAt ?? subscription.startedAt,
-      subscription: report.subscription,
-    }),
-  );
+  const isKnown = refuseOther(app, report);
+  const order: NormalOrder = {
+    ...normal,
+    event: 'renewal',
+    number: report.number,
+    subscription: report.subscription,
+    content: JSON.stringify(['renewal', report.subscription, report.number, normal.content]),
+  };
+  const settled = creditOf(app, {
+    affiliate: subscription.affiliate,
+    visit: subscription.visit,
+    startedAt: first.resolvedAt ?? subscription.startedAt,
+    subscription: report.subscription,
+  });
+  const misfit = confirmed || isKnown ? '' : misfitOfRenewal(app, subscription, { first, order });
+  if (misfit) {
+    const { affiliate, reason } = settled.credit;
+    return letWait(app, order, { report, misfit, affiliate, reason });
+  }
+  const taken = takeOrder(app, order, 'server', settled);
   if (taken.status === 201) noteRenewal(app, subscription, report.number);
   return taken;
 }

@@ -22,6 +22,7 @@ import { theProgramme } from '../../registers/programme/record';
 import { creditOrder } from './credit';
 import { answerFor, takeOrder, type Taken } from './intake';
 import type { NormalOrder } from './normalise';
+import { takeRenewal } from './payments';
 import { bothWays, picturedAs } from './ways';
 
 type OrderRecord = typeof orders.$inferSelect;
@@ -135,9 +136,8 @@ function openById(app: App, id: Id<'pictured'>): PicturedRecord {
   return row;
 }
 
-/** A person says that the sale happened: it is recorded as the picture said it, and paid after hold, always. Call inside a transaction. */
-export function confirmPictured(app: App, actor: Actor, id: Id<'pictured'>): { order: Id<'order'> } {
-  const row = openById(app, id);
+/** Records what a picture said as a sale, paid after hold, always. */
+function takeAsSaid(app: App, row: PicturedRecord): Taken {
   const product = productById(app, row.product)!;
   const rateMicros = rateOn(app, row.currency, row.day);
   if (rateMicros === null)
@@ -145,7 +145,7 @@ export function confirmPictured(app: App, actor: Actor, id: Id<'pictured'>): { o
       'conflict',
       `No exchange rate between ${row.currency} and ${theProgramme(app).base} is known for ${row.day}; enter one under Settings`,
     );
-  const taken = takeOrder(
+  return takeOrder(
     app,
     {
       reference: row.reference,
@@ -168,6 +168,12 @@ export function confirmPictured(app: App, actor: Actor, id: Id<'pictured'>): { o
     },
     'picture',
   );
+}
+
+/** A person says that the sale happened, or the payment is right: a picture's is recorded as it said and paid after hold, a signed payment as it was reported. Call inside a transaction. */
+export function confirmPictured(app: App, actor: Actor, id: Id<'pictured'>): { order: Id<'order'> } {
+  const row = openById(app, id);
+  const taken = row.report ? takeRenewal(app, row.report, true) : takeAsSaid(app, row);
   app.db
     .update(pictured)
     .set({ state: 'confirmed', order: taken.order, decidedAt: app.clock.now(), decidedBy: actor.id })
@@ -261,6 +267,7 @@ export function listPictured(
         base:
           rate === null ? null : { amount: convertToBase(r.amount, r.currency, base, rate), currency: base },
         misfit: r.misfit,
+        signed: r.report !== null,
         state: r.state,
         order: r.order,
         note: r.note,
@@ -289,6 +296,6 @@ export function unconfirmedSum(app: App): number {
 export function forgetPictured(app: App, before: number): number {
   return app.db
     .delete(pictured)
-    .where(and(lt(pictured.at, before), isNull(pictured.order)))
+    .where(and(lt(pictured.at, before), isNull(pictured.order), isNull(pictured.report)))
     .run().changes;
 }

@@ -46,10 +46,16 @@ function findOrder(app: App, report: RefundReport): OrderRecord {
   const waiting = row
     ? undefined
     : app.db
-        .select({ id: pictured.id })
+        .select({ report: pictured.report })
         .from(pictured)
         .where(and(eq(pictured.reference, report.order), eq(pictured.state, 'open')))
         .get();
+  if (waiting?.report)
+    throw refuse(
+      'payment',
+      `Payment ${report.payment} of order ${report.order} waits for a person, since it was not agreed: it earned nothing that a refund could take back`,
+      'the reference of a recorded payment',
+    );
   if (waiting)
     throw refuse(
       'order',

@@ -342,7 +342,7 @@ function minuteLimit(keyGenerator?: (req: Request) => string) {
 const reports: readonly Report[] = [
   report('order', 'order', (app, body) => takeOrder(app, normaliseOrder(app, body), 'server')),
   report('refund', 'refund', takeRefund),
-  report('renewal', 'payment', takeRenewal),
+  report('renewal', 'payment', (app, body) => takeRenewal(app, body)),
   report('lead', 'lead', takeLead),
 ];
 

@@ -16,13 +16,57 @@ import { useCursor, useList } from '../../../kit/lists';
 import { Note } from '../../../kit/note';
 import { Empty, Failed } from '../../../kit/place';
 import { State } from '../../../kit/state';
-import { Table } from '../../../kit/table';
+import { Table, type Column } from '../../../kit/table';
 import { Code, Moment, Money } from '../../../kit/text';
 import { useMay } from '../../roles';
 
 type Row = ReplyOf<typeof listUnconfirmed>['rows'][number];
 /** A state, or those that have been open for a week. */
 export type PicturedState = Row['state'] | 'old';
+
+/** What is said of each, whoever may decide. */
+const shownOf = (state: Row['state']): Column<Row>[] => [
+  { head: 'Seen', cell: (r) => <Moment at={r.at} />, width: '150px' },
+  {
+    head: 'Order',
+    cell: (r) =>
+      r.order ? (
+        <Link className="link" to={`/sales/${r.order}`}>
+          <Code>{r.reference}</Code>
+        </Link>
+      ) : (
+        <Code>{r.reference}</Code>
+      ),
+    width: '110px',
+  },
+  {
+    head: 'Product',
+    cell: (r) => (
+      <>
+        {r.product}
+        {r.signed && <span className="text-ink3"> payment {r.payment}</span>}
+      </>
+    ),
+  },
+  {
+    head: 'Would be credited',
+    cell: (r) => <span className={r.affiliate ? 'private' : 'text-ink3'}>{r.affiliate ?? 'nobody'}</span>,
+  },
+  { head: 'Value', cell: (r) => <Money value={r.value} />, figure: true, width: '100px' },
+  {
+    head: 'What does not fit',
+    cell: (r) =>
+      state === 'set-aside' ? (
+        <span title={r.note}>{r.note}</span>
+      ) : r.misfit ? (
+        <span className="private text-ochre" title={r.misfit}>
+          {r.misfit}
+        </span>
+      ) : (
+        <span className="text-ink3">price fits</span>
+      ),
+  },
+];
 
 /** Sales known by a picture alone: what each says, what does not fit, and a person's word on it. */
 export function Unconfirmed({ state: asked }: { state: PicturedState }) {
@@ -49,8 +93,9 @@ export function Unconfirmed({ state: asked }: { state: PicturedState }) {
   return (
     <>
       <p className="border-b border-rule px-5 pb-2 text-ink2">
-        Only a picture reported these, and anybody can load a picture. They earn nobody anything, take no
-        stock and stand in no figure until the signed report comes or a person confirms them.
+        Only a picture reported these, and anybody can load a picture; or they are further payments that do
+        not fit what was agreed. They earn nobody anything, take no stock and are in no figure until a person
+        confirms them, or the signed report of a picture’s sale comes.
       </p>
       <Table
         label="Unconfirmed sales"
@@ -65,44 +110,11 @@ export function Unconfirmed({ state: asked }: { state: PicturedState }) {
         loading={list.loading}
         empty={
           <Empty title={state === 'open' ? 'No sale is unconfirmed' : 'None'}>
-            Sales that only a fallback picture reported wait here.
+            Sales that only a fallback picture reported, and payments that were not agreed, wait here.
           </Empty>
         }
         columns={[
-          { head: 'Seen', cell: (r) => <Moment at={r.at} />, width: '150px' },
-          {
-            head: 'Order',
-            cell: (r) =>
-              r.order ? (
-                <Link className="link" to={`/sales/${r.order}`}>
-                  <Code>{r.reference}</Code>
-                </Link>
-              ) : (
-                <Code>{r.reference}</Code>
-              ),
-            width: '110px',
-          },
-          { head: 'Product', cell: (r) => r.product },
-          {
-            head: 'Would be credited',
-            cell: (r) => (
-              <span className={r.affiliate ? 'private' : 'text-ink3'}>{r.affiliate ?? 'nobody'}</span>
-            ),
-          },
-          { head: 'Value', cell: (r) => <Money value={r.value} />, figure: true, width: '100px' },
-          {
-            head: 'What does not fit',
-            cell: (r) =>
-              state === 'set-aside' ? (
-                <span title={r.note}>{r.note}</span>
-              ) : r.misfit ? (
-                <span className="private text-ochre" title={r.misfit}>
-                  {r.misfit}
-                </span>
-              ) : (
-                <span className="text-ink3">price fits</span>
-              ),
-          },
+          ...shownOf(state),
           ...(decides
             ? [
                 {
@@ -148,7 +160,11 @@ function Confirming({ row, onClose }: { row: Row; onClose: () => void }) {
   const confirm = useAct(confirmUnconfirmed, {
     done: () => {
       onClose();
-      toast(`${row.reference} is a sale; its commission is held until its clearing date`);
+      toast(
+        row.signed
+          ? `Payment ${row.payment} is recorded`
+          : `${row.reference} is a sale; its commission is held until its clearing date`,
+      );
     },
   });
   return (
@@ -156,7 +172,11 @@ function Confirming({ row, onClose }: { row: Row; onClose: () => void }) {
       open
       onClose={onClose}
       title={`Confirm ${row.reference}`}
-      about="It is recorded as the picture said, and paid after hold, whatever was agreed. If the signed report comes later with the same values, it counts as the same sale."
+      about={
+        row.signed
+          ? `The shop reported it, signed, but: ${row.misfit}. Confirmed, it is recorded and earns as any other payment.`
+          : 'It is recorded as the picture said, and paid after hold, whatever was agreed. If the signed report comes later, its values count.'
+      }
     >
       <p>
         <b className="font-semibold">{row.product}</b>, <Money value={row.value} />

@@ -1,0 +1,1 @@
+ALTER TABLE `pictured` ADD `report` text;
