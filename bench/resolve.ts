@@ -3,7 +3,8 @@ import { percentOf } from '../src/core/money/percent';
 import { buildBook, winner } from '../src/core/terms/book';
 import { type OrderLine } from '../src/core/terms/order';
 import { rungs, width, type AffiliateTerms, type Rate } from '../src/core/terms/rate';
-import { amountsOf, resolveWithWorking } from '../src/core/terms/resolve';
+import { amountsOf } from '../src/core/terms/resolve';
+import { resolveWithWorking } from '../src/core/terms/resolve-working';
 import { Seeded } from '../src/demo/random';
 import { report } from './report';
 

@@ -12,7 +12,7 @@ import type {
   Rung,
   What,
 } from '../../src/core/terms/rate';
-import { resolveWithWorking } from '../../src/core/terms/resolve';
+import { resolveWithWorking } from '../../src/core/terms/resolve-working';
 import { type Working } from '../../src/core/terms/working';
 import type { Id } from '../../src/core/text/id';
 

@@ -6,7 +6,7 @@ import { promiseOf, type PromiseQuestion, type Stretch } from './promise';
 import { promiseOfRenewals } from './promise-periods';
 import { promiseInShort, promiseInWords, renewalsInWords } from './promise-words';
 import { anybody, sameWhat, type AffiliateTerms, type Event, type Rate, type Sold, type What } from './rate';
-import { resolveWithWorking } from './resolve';
+import { resolveWithWorking } from './resolve-working';
 
 /** A column of the rate book: everyone, or somebody that rates can be for. */
 export type Column =

@@ -1,4 +1,5 @@
 import type { Kept } from '../text/kept';
+import type { Spent } from './caps';
 import { type Earned } from './earned';
 import { type Event, type Sold } from './rate';
 import type { LineReason } from './reason';
@@ -27,6 +28,8 @@ export interface OrderToResolve {
   /** order currency bought by one unit of base, × 1,000,000; ignored where both are the same */
   rateMicros: number;
   lines: readonly OrderLine[];
+  /** what earlier payments of the order earned under caps; left out = there were none */
+  spent?: Spent | undefined;
 }
 
 /** What a line came to. `value` in order currency, `base` and `amount` in minor units of base. */

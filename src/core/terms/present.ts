@@ -79,7 +79,14 @@ function limitRow({ say }: Column, promised: number, given: number): SumRow[] {
 
 /** True where the lines of the rate together passed its cap, whatever this line's share of it is. */
 function isCutByCap({ cap, ladder }: Steps): boolean {
-  return cap !== null && (cap.sum === undefined ? cap.before !== ladder : cap.sum > cap.amount);
+  if (cap === null) return false;
+  return cap.sum === undefined ? cap.before !== ladder : cap.sum > cap.amount - (cap.earlier ?? 0);
+}
+
+/** A cap, with what earlier payments of the order earned under it. */
+function capName({ amount, earlier }: NonNullable<Steps['cap']>, say: Column['say']): string {
+  const before = earlier ? `, of which earlier payments earned ${say(earlier)}` : '';
+  return `Cap of ${say(amount)} an order${before}`;
 }
 
 function capRow({ steps, say }: Column): SumRow[] {
@@ -88,14 +95,14 @@ function capRow({ steps, say }: Column): SumRow[] {
   if (isCutByCap(steps))
     return [
       {
-        label: `Cap of ${say(cap.amount)} an order${cap.sum !== undefined && cap.sum !== cap.before ? `, reached by its lines’ ${say(cap.sum)}: this line’s share is ${say(ladder)}` : ', reached'}`,
+        label: `${capName(cap, say)}${cap.sum !== undefined && cap.sum !== cap.before ? `, reached by its lines’ ${say(cap.sum)}: this line’s share is ${say(ladder)}` : ', reached'}`,
         figure: say(ladder - cap.before),
         weight: 'part',
       },
     ];
   return [
     {
-      label: `Cap of ${say(cap.amount)} an order, ${(cap.sum ?? cap.before) === cap.amount ? 'just reached' : 'not reached'}`,
+      label: `${capName(cap, say)}, ${(cap.sum ?? cap.before) === cap.amount - (cap.earlier ?? 0) ? 'just reached' : 'not reached'}`,
       figure: '—',
       weight: 'aside',
     },
@@ -136,9 +143,14 @@ function nameOf({ steps: { uplift }, names }: Column): string {
 }
 
 /** How an uplift's cap reads beside it. */
-function capInWords(cap: number | null | undefined, isCut: boolean, say: Column['say']): string {
+function capInWords(
+  { cap, earlier }: NonNullable<Steps['uplift']>,
+  isCut: boolean,
+  say: Column['say'],
+): string {
   if (cap === undefined || cap === null) return '';
-  return `, at most ${say(cap)} an order, ${isCut ? 'this line’s share of it' : 'not passed'}`;
+  const before = earlier ? `, of which earlier payments earned ${say(earlier)}` : '';
+  return `, at most ${say(cap)} an order${before}, ${isCut ? 'this line’s share of it' : 'not passed'}`;
 }
 
 /** What an uplift adds to what the ladder gives. */
@@ -151,7 +163,7 @@ function upliftRows(column: Column): SumRow[] {
   const isCut = (uplift.uncapped ?? added) > added;
   const what = describePay(pay, working.base, working.event);
   const how = uplift.mode === 'plus' ? 'plus' : 'up to';
-  const label = `${nameOf(column)}: ${how} ${what}${share}${capInWords(uplift.cap, isCut, say)}`;
+  const label = `${nameOf(column)}: ${how} ${what}${share}${capInWords(uplift, isCut, say)}`;
   if (isCut) return [{ label, figure: say(added), weight: 'part' }];
   if (uplift.mode === 'up-to')
     return [{ label: `${label}, that is ${say(line.amount)}`, figure: say(added), weight: 'part' }];

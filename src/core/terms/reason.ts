@@ -2,15 +2,20 @@ import { formatMoney } from '../money/amount';
 import { describeKept, type Kept } from '../text/kept';
 import { describePayments, type Rate } from './rate';
 
-/** Why a line earns nothing. `not-approved`: the affiliate is not approved for its product; `used-up`: the payments that earn; `earned-before`: a flat reward per order, with its first payment. */
+/** Why a line earns nothing. `not-approved`: the affiliate is not approved for its product; `used-up`: the payments that earn; `earned-before`: a flat reward per order, with its first payment; `cap-earned`: the most an order earns, by earlier payments. */
 export type LineReason =
-  { code: 'not-approved' } | { code: 'no-rate' } | { code: 'used-up' } | { code: 'earned-before' };
+  | { code: 'not-approved' }
+  | { code: 'no-rate' }
+  | { code: 'used-up' }
+  | { code: 'earned-before' }
+  | { code: 'cap-earned' };
 
 const lineWords: Record<LineReason['code'], string> = {
   'not-approved': 'not approved for this product',
   'no-rate': 'no rate applies on any rung',
   'used-up': 'the payments that earn are used up, and nothing comes after',
   'earned-before': 'a flat reward per order is earned once, with the first payment',
+  'cap-earned': 'earlier payments earned the most that an order earns',
 };
 
 /** Why a line earns nothing, in words. */

@@ -1,8 +1,9 @@
 import type { Id } from '../text/id';
 import type { Book } from './book';
+import type { Spent } from './caps';
 import { isLocked, termsAt, type Roll } from './members';
 import type { Event } from './rate';
-import { amountsOf } from './resolve';
+import { amountsAndCaps, amountsOf } from './resolve';
 
 /** A line of the past: what was sold and what it was granted, minor units. */
 export interface PastLine {
@@ -25,6 +26,8 @@ export interface PastOrder {
   affiliate: Id<'affiliate'>;
   event: Event;
   payment: number;
+  /** what its payments have in common, where the order was paid in several: caps count once for all of them; left out = it was not */
+  whole?: string;
   /** the moment its rates were taken as of */
   at: number;
   currency: string;
@@ -89,6 +92,8 @@ class Rehearsal {
   readonly #products = new Map<Id<'product'>, Difference>();
   readonly #affiliates = new Map<Id<'affiliate'>, Difference>();
   readonly #total: Difference = { lines: 0, stored: 0, drafted: 0 };
+  /** what was earned under caps, by what several payments have in common */
+  readonly #spent = new Map<string, Spent>();
   #most: ChangedLine[] = [];
   #least = 0;
   #orders = 0;
@@ -133,20 +138,28 @@ class Rehearsal {
     };
   }
 
-  #amountsOf({ affiliate, event, payment, at, currency, rateMicros, lines }: PastOrder): number[] {
+  /** Notes what a payment before the period earned under caps, for those of the same order that follow. */
+  before(order: PastOrder): void {
+    this.#amountsOf(order);
+  }
+
+  /** What payments of one order have earned under caps so far. */
+  spentOf(whole: string): Spent | undefined {
+    return this.#spent.get(whole);
+  }
+
+  #amountsOf(order: PastOrder): number[] {
+    const { affiliate, event, payment, whole, at, currency, rateMicros, lines } = order;
     const { book, roll, base } = this.under;
     const asked = lines.some((l) => roll.locks.has(l.product))
       ? lines.map((l) => (isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l))
       : lines;
-    return amountsOf(book, termsAt(roll, affiliate, at), {
-      event,
-      at,
-      payment,
-      currency,
-      base,
-      rateMicros,
-      lines: asked,
-    });
+    const terms = termsAt(roll, affiliate, at);
+    const asking = { event, at, payment, currency, base, rateMicros, lines: asked };
+    if (whole === undefined) return amountsOf(book, terms, asking);
+    const { amounts, spent } = amountsAndCaps(book, terms, { ...asking, spent: this.#spent.get(whole) });
+    this.#spent.set(whole, spent);
+    return amounts;
   }
 
   #keep(line: ChangedLine): void {

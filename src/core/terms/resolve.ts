@@ -1,7 +1,7 @@
 import { convertToBase, largestAmount, split } from '../money/amount';
 import { percentOf } from '../money/percent';
 import { winner, type Book, type Question } from './book';
-import { considered, consideredUplifts } from './considered';
+import { capLeft, spend, type Spent } from './caps';
 import type { Earned } from './earned';
 import { commissionableValue, type OrderLine, type OrderToResolve, type ResolvedLine } from './order';
 import {
@@ -15,10 +15,9 @@ import {
   type Rate,
 } from './rate';
 import type { LineReason } from './reason';
-import { bestRaises, upliftsFor, type Raise } from './uplift';
-import { type LineWorking, type Steps, type Working } from './working';
+import { bestRaises, upliftsFor, type Limits, type Raise } from './uplift';
 
-interface Decided {
+export interface Decided {
   line: OrderLine;
   value: number;
   base: number;
@@ -56,7 +55,7 @@ function limitOf(event: Event, base: number): number {
 }
 
 /** A later payment of an order: what is flat per order was earned with the first. */
-function isFurther(order: Pick<OrderToResolve, 'event' | 'payment'>): boolean {
+export function isFurther(order: Pick<OrderToResolve, 'event' | 'payment'>): boolean {
   return order.event === 'sale' && (order.payment ?? 1) > 1;
 }
 
@@ -110,16 +109,18 @@ function countOnce(order: OrderToResolve, rows: Decided[]): void {
     }
     const sum = won.reduce((total, r) => total + r.amount, 0);
     for (const row of won) row.wonTogether = sum;
-    if (rate.cap === null || sum <= rate.cap) continue;
-    split(rate.cap, values).forEach((part, i) => {
+    const cap = capLeft(rate, order.spent);
+    if (cap === null || sum <= cap) continue;
+    split(cap, values).forEach((part, i) => {
       won[i]!.amount = part;
     });
   }
 }
 
 /** The percentage that an uplift adds to: the ladder's where no cap cut it, 0 where no rate applies. */
-function percentageOf({ rate, pay, wonTogether }: Decided): number | null {
-  if (rate !== null && rate.cap !== null && wonTogether > rate.cap) return null;
+function percentageOf({ rate, pay, wonTogether }: Decided, spent: Spent | undefined): number | null {
+  const cap = rate === null ? null : capLeft(rate, spent);
+  if (cap !== null && wonTogether > cap) return null;
   return pay === null ? 0 : pay.type === 'percent' ? pay.ppm : null;
 }
 
@@ -139,9 +140,14 @@ function raiseLines(book: Book, terms: AffiliateTerms, { order, asked, rows }: A
     line: row.line,
     base: row.base,
     amount: row.amount,
-    ppm: percentageOf(row),
+    ppm: percentageOf(row, order.spent),
   }));
-  bestRaises(uplifts, raisable, flatOf, (base) => limitOf(order.event, base)).forEach((raise, i) => {
+  const limits: Limits = {
+    flatOf,
+    limitOf: (base) => limitOf(order.event, base),
+    capOf: (rate) => capLeft(rate, order.spent),
+  };
+  bestRaises(uplifts, raisable, limits).forEach((raise, i) => {
     rows[i]!.raise = raise;
   });
 }
@@ -179,7 +185,7 @@ function decideRow(book: Book, terms: AffiliateTerms, asking: Asking, row: Decid
   return rate.cap !== null || row.pay.type === 'flat-order';
 }
 
-function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Asking {
+export function decide(book: Book, terms: AffiliateTerms, order: OrderToResolve): Asking {
   const rows: Decided[] = [];
   for (const line of order.lines) rows.push(rowOf(order, line));
   const asked: Question = { event: order.event, at: order.at, payment: order.payment ?? 1, rows };
@@ -195,22 +201,27 @@ const notApproved = { code: 'not-approved' } as const;
 const noRate = { code: 'no-rate' } as const;
 const usedUp = { code: 'used-up' } as const;
 const earnedBefore = { code: 'earned-before' } as const;
+const capEarned = { code: 'cap-earned' } as const;
 
-function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): LineReason | null {
+export function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): LineReason | null {
   if (!line.approved) return notApproved;
   if (!rate) return noRate;
   if (pay === null) return usedUp;
-  return pay.type === 'flat-order' && amount === 0 && isFurther(order) ? earnedBefore : null;
+  if (amount > 0) return null;
+  if (pay.type === 'flat-order' && isFurther(order)) return earnedBefore;
+  return rate.cap !== null && rate.cap > 0 && capLeft(rate, order.spent) === 0 ? capEarned : null;
 }
 
 /** What an uplift adds, as it is remembered for refunds. */
 function raisedParts(
   raise: Raise | null,
+  spent: Spent | undefined,
 ): Pick<Extract<Earned, { type: 'composed' }>, 'plusPpm' | 'plusFlat' | 'upTo' | 'raiseCap'> {
   if (!raise) return { plusPpm: 0, plusFlat: 0 };
   const by = raise.rate.reward as Pay;
   const percent = by.type === 'percent' ? by.ppm : 0;
-  const { mode, cap, id } = raise.rate;
+  const { mode, id } = raise.rate;
+  const cap = capLeft(raise.rate, spent);
   return {
     ...(mode === 'up-to'
       ? { plusPpm: 0, plusFlat: 0, upTo: { ppm: percent, flat: raise.flat } }
@@ -219,9 +230,18 @@ function raisedParts(
   };
 }
 
+/** A cap as refunds look at it: what earlier payments left of it. */
+function keptCap(rate: Rate, spent: Spent | undefined): { rate: string; amount: number } | null {
+  const amount = capLeft(rate, spent);
+  return amount === null ? null : { rate: rate.id, amount };
+}
+
 /** The reward that refunds will be worked out from: plain where it says all, else with its parts. */
-function earned({ rate, pay, uncapped, raise, line }: Decided): Earned | null {
-  const cap = rate !== null && rate.cap !== null ? { rate: rate.id, amount: rate.cap } : null;
+export function earned(
+  { rate, pay, uncapped, raise, line }: Decided,
+  spent: Spent | undefined,
+): Earned | null {
+  const cap = rate === null ? null : keptCap(rate, spent);
   if (!raise && cap === null) return pay;
   if (!line.approved || (!pay && !raise)) return null;
   return {
@@ -229,7 +249,7 @@ function earned({ rate, pay, uncapped, raise, line }: Decided): Earned | null {
     ppm: pay?.type === 'percent' ? pay.ppm : 0,
     flat: pay && pay.type !== 'percent' ? uncapped : 0,
     cap,
-    ...raisedParts(raise),
+    ...raisedParts(raise, spent),
   };
 }
 
@@ -244,7 +264,7 @@ function asResolved(row: Decided, order: OrderToResolve): ResolvedLine {
     value,
     base,
     rateId: rate?.id ?? null,
-    reward: earned(row),
+    reward: earned(row, order.spent),
     amount: raise ? raise.amount : amount,
     reason: raise ? null : reasonOf(row, order),
   };
@@ -307,67 +327,17 @@ export function amountsOf(book: Book, terms: AffiliateTerms, order: OrderToResol
   );
 }
 
-function stepsOf(
-  { rate, pay, band, amount, uncapped, promised, wonTogether, raise }: Decided,
-  asked: Question,
+/** What an order comes to, and what it earned under each cap, for the payments of the order that follow. @returns amounts by line, minor units of base */
+export function amountsAndCaps(
+  book: Book,
+  terms: AffiliateTerms,
   order: OrderToResolve,
-): Steps {
-  return {
-    pay,
-    promised,
-    ladder: amount,
-    band: band ? { from: band.from, worth: worthIn(rate!, asked.rows) } : null,
-    cap: rate !== null && rate.cap !== null ? { amount: rate.cap, before: uncapped, sum: wonTogether } : null,
-    uplift: raise
-      ? {
-          mode: raise.rate.mode,
-          pay: raise.rate.reward as Pay,
-          label: raise.rate.label,
-          until: raise.rate.until,
-          flat: raise.flat,
-          cap: raise.rate.cap,
-          uncapped: raise.uncapped,
-        }
-      : null,
-    ...(pay?.type === 'flat-order' && isFurther(order) ? { earnedBefore: true } : {}),
-  };
-}
-
-/** The same with its working: every rung, every rate and uplift considered, and why. */
-export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: OrderToResolve): Working {
-  const { rows, asked } = decide(book, terms, order);
-  let total = 0;
-  const lines: LineWorking[] = [];
-  for (const row of rows) {
-    const { line, value, base, rate, raise } = row;
-    const amount = raise ? raise.amount : row.amount;
-    total += amount;
-    lines.push({
-      product: line.product,
-      name: line.name,
-      quantity: line.quantity,
-      gross: line.amount,
-      discount: line.discount,
-      value,
-      base,
-      rateId: rate?.id ?? null,
-      reward: earned(row),
-      amount,
-      reason: raise ? null : reasonOf(row, order),
-      locked: line.locked ?? false,
-      rungs: considered(book, terms, { sold: line, asked, decided: rate }),
-      uplifts: consideredUplifts(book, terms, { sold: line, asked, chosen: raise?.rate ?? null }),
-      steps: stepsOf(row, asked, order),
-    });
-  }
-  return {
-    event: order.event,
-    at: order.at,
-    payment: asked.payment,
-    currency: order.currency,
-    base: order.base,
-    rateMicros: order.rateMicros,
-    lines,
-    total,
-  };
+): { amounts: number[]; spent: Map<string, number> } {
+  const spent = new Map(order.spent);
+  const amounts = decide(book, terms, order).rows.map(({ rate, amount, raise }) => {
+    if (rate !== null && rate.cap !== null) spend(spent, rate.id, amount);
+    if (raise !== null && raise.rate.cap !== null) spend(spent, raise.rate.id, raise.amount - amount);
+    return raise ? raise.amount : amount;
+  });
+  return { amounts, spent };
 }

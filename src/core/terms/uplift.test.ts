@@ -110,12 +110,11 @@ const line = (product: string, base: number, more: Partial<Raisable['line']> = {
   ppm: 100_000,
 });
 const raised = (uplifts: readonly Rate[], rows: readonly Raisable[]) =>
-  bestRaises(
-    uplifts,
-    rows,
-    (pay, units = 1) => pay.amount * units,
-    (base) => base,
-  ).map((best) => best && [best.amount, best.rate.label]);
+  bestRaises(uplifts, rows, {
+    flatOf: (pay, units = 1) => pay.amount * units,
+    limitOf: (base) => base,
+    capOf: ({ cap }) => cap,
+  }).map((best) => best && [best.amount, best.rate.label]);
 
 describe('the best uplift of each line', () => {
   it('of two, the one that gives more; where none raises it, none', () => {

@@ -106,13 +106,18 @@ interface Offer {
   added: number;
 }
 
+/** What bounds uplifts in an order, minor units of base. */
+export interface Limits {
+  /** a flat amount for so many units, for the order's currency */
+  flatOf: (pay: Exclude<Pay, { type: 'percent' }>, units?: number) => number;
+  /** the most that a line of such a value can earn */
+  limitOf: (base: number) => number;
+  /** what of a rate's cap earlier payments of the order have left; null where it has none */
+  capOf: (rate: Rate) => number | null;
+}
+
 /** What an uplift would add to each line it raises at all, before its cap. */
-function offersOf(
-  rate: Rate,
-  rows: readonly Raisable[],
-  flatOf: (pay: Exclude<Pay, { type: 'percent' }>, units?: number) => number,
-  limitOf: (base: number) => number,
-): Offer[] {
+function offersOf(rate: Rate, rows: readonly Raisable[], { flatOf, limitOf }: Limits): Offer[] {
   const pay = rate.reward as Pay;
   const reached = rows.flatMap((row, i) =>
     row.line.approved && !row.line.locked && covers(rate.what, row.line) ? [i] : [],
@@ -137,9 +142,9 @@ function offersOf(
   });
 }
 
-const capped = (rate: Rate, rows: readonly Raisable[], offers: readonly Offer[]) =>
+const capped = (cap: number | null, rows: readonly Raisable[], offers: readonly Offer[]) =>
   addedWithin(
-    rate.cap,
+    cap,
     offers.map((o) => rows[o.i]!.base),
     offers.map((o) => o.added),
   ).parts;
@@ -148,22 +153,20 @@ const capped = (rate: Rate, rows: readonly Raisable[], offers: readonly Offer[])
  * The best uplift of each line, or null where none raises it. A flat uplift counts once an order and is split by value over the
  * lines it covers. Lines are compared one by one with each uplift's cap applied; the cap then holds over the lines that it raised.
  * Nothing exceeds what a line is worth.
- * @param limitOf the most that a line of such a value can earn @param flatOf a flat amount for so many units, in minor units of base, for the order's currency
  */
 export function bestRaises(
   uplifts: readonly Rate[],
   rows: readonly Raisable[],
-  flatOf: (pay: Exclude<Pay, { type: 'percent' }>, units?: number) => number,
-  limitOf: (base: number) => number,
+  limits: Limits,
 ): (Raise | null)[] {
   const best: (Raise | null)[] = rows.map(() => null);
   const offered = new Map<Rate, Offer[]>();
   for (const rate of uplifts) {
     if (rate.reward.type === 'bands') continue;
-    const offers = offersOf(rate, rows, flatOf, limitOf);
+    const offers = offersOf(rate, rows, limits);
     if (!offers.length) continue;
     offered.set(rate, offers);
-    capped(rate, rows, offers).forEach((part, n) => {
+    capped(limits.capOf(rate), rows, offers).forEach((part, n) => {
       const { i, flat, added } = offers[n]!;
       const amount = rows[i]!.amount + part;
       if (amount > (best[i]?.amount ?? rows[i]!.amount)) best[i] = { rate, amount, flat, uncapped: added };
@@ -172,7 +175,7 @@ export function bestRaises(
   for (const [rate, offers] of offered) {
     if (rate.cap === null) continue;
     const won = offers.filter((o) => best[o.i]?.rate === rate);
-    capped(rate, rows, won).forEach((part, n) => {
+    capped(limits.capOf(rate), rows, won).forEach((part, n) => {
       best[won[n]!.i]!.amount = rows[won[n]!.i]!.amount + part;
     });
   }

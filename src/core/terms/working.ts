@@ -11,8 +11,8 @@ export interface Steps {
   promised?: number;
   /** what the ladder alone gives, after the cap */
   ladder: number;
-  /** `before`: the line's part before the cap; `sum`: that of all lines of the rate, absent in workings kept before it was said */
-  cap: { amount: number; before: number; sum?: number } | null;
+  /** `before`: the line's part before the cap; `sum`: that of all lines of the rate, absent in workings kept before it was said; `earlier`: what earlier payments of the order earned under it */
+  cap: { amount: number; before: number; sum?: number; earlier?: number } | null;
   /** `flat`: this line's share of a flat reward; `cap` of an order; `uncapped`: what it adds without its cap. Absent in older workings */
   uplift: {
     mode: Rate['mode'];
@@ -21,6 +21,7 @@ export interface Steps {
     until: number | null;
     flat?: number;
     cap?: number | null;
+    earlier?: number;
     uncapped?: number;
   } | null;
   /** a flat reward per order that an earlier payment of the order earned */

@@ -139,7 +139,7 @@ async function underOneReference(): Promise<void> {
       })
     ).status,
   ).toBe(201);
-  // a renewal whose shop clock is behind: placed before the order it belongs to
+  // a renewal whose shop clock is behind: placed before the order it belongs to, and confirmed by a person
   expect(
     (
       await s.report('renewals', {
@@ -152,6 +152,11 @@ async function underOneReference(): Promise<void> {
       })
     ).status,
   ).toBe(201);
+  const { rows } = (
+    await owner.get<{ rows: { id: string; payment: string }[] }>('/api/v1/unconfirmed?state=open')
+  ).body;
+  const { id } = rows.find((r) => r.payment === 'R-1-2')!;
+  expect((await owner.post(`/api/v1/unconfirmed/${id}/confirm`)).status).toBe(200);
 }
 
 it('a refund: takes the order, never a lead or a later payment of the same reference', async () => {

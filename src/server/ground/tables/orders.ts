@@ -55,6 +55,9 @@ export const orders = sqliteTable(
     index('orders_subscription')
       .on(t.subscription, t.number)
       .where(sql`${t.subscription} IS NOT NULL`),
+    index('orders_parts')
+      .on(t.reference)
+      .where(sql`${t.event} = 'sale' AND ${t.number} > 1`),
     index('orders_doubled')
       .on(t.receivedAt)
       .where(sql`${t.otherWay} IS NOT NULL`),

@@ -10,7 +10,7 @@ import { applyDraft } from '../../../core/terms/draft';
 import { isLocked, termsAt } from '../../../core/terms/members';
 import { presentExchange, presentLines } from '../../../core/terms/present';
 import { type Event } from '../../../core/terms/rate';
-import { resolveWithWorking } from '../../../core/terms/resolve';
+import { resolveWithWorking } from '../../../core/terms/resolve-working';
 import { type Actor, type App } from '../../ground/context';
 import { Problem, refuse } from '../../ground/http/problem';
 import { funnelSteps } from '../../ground/tables/products';

@@ -1,11 +1,12 @@
 import { eq } from 'drizzle-orm';
 import type { RehearsalOut } from '../../../contract/setup/rate-book';
 import { addDays, dayOf, isDay } from '../../../core/calendar/zone';
+import type { Spent } from '../../../core/terms/caps';
 import { asIfAlways } from '../../../core/terms/draft';
 import { isLocked, termsAt } from '../../../core/terms/members';
 import { presentLines } from '../../../core/terms/present';
-import type { Difference, RehearsalResult } from '../../../core/terms/rehearse';
-import { resolveWithWorking } from '../../../core/terms/resolve';
+import { rehearsal, type Difference, type RehearsalResult } from '../../../core/terms/rehearse';
+import { resolveWithWorking } from '../../../core/terms/resolve-working';
 import { isId, type Id } from '../../../core/text/id';
 import { type Actor, type App } from '../../ground/context';
 import { newId } from '../../ground/db/ids';
@@ -24,8 +25,8 @@ import {
   type RehearsalRecord,
   type Result,
 } from './rehearsal-view';
-import { latestOrders } from './replay';
-import { indexed, theTerms } from './store';
+import { earlierPayments, latestOrders } from './replay';
+import { indexed, theTerms, type Terms } from './store';
 
 function find(app: App, id: Id<'rehearsal'>): RehearsalRecord {
   const row = app.db.select().from(rehearsals).where(eq(rehearsals.id, id)).get();
@@ -181,6 +182,15 @@ function inWords(app: App, found: RehearsalResult): Result {
   };
 }
 
+/** What the earlier payments of the same order would have earned under caps by some terms; undefined where there are none. */
+function spentUnder(app: App, { book, roll }: Terms, order: typeof orders.$inferSelect): Spent | undefined {
+  if (order.number <= 1 || (order.event !== 'sale' && order.event !== 'renewal')) return undefined;
+  const { base } = theProgramme(app);
+  const run = rehearsal(book, roll, base);
+  for (const payment of earlierPayments(app.sqlite, base, order)) run.before({ ...payment, whole: order.id });
+  return run.spentOf(order.id);
+}
+
 /** A line that a rehearsal changed, with the working that was stored and the one under the draft. */
 export function compareLine(app: App, id: Id<'rehearsal'>, orderId: Id<'order'>, position: number) {
   const row = find(app, id);
@@ -222,6 +232,7 @@ export function compareLine(app: App, id: Id<'rehearsal'>, orderId: Id<'order'>,
     base,
     rateMicros: order.rateMicros,
     lines,
+    spent: spentUnder(app, terms, order),
   });
   const drafted = presentLines(working)[position];
   if (!drafted) throw new Problem('not-found', 'This line does not exist');

@@ -1,3 +1,4 @@
+import type { Rate } from '../../../core/terms/rate';
 import { rehearsal, type PastLine, type PastOrder, type RehearsalResult } from '../../../core/terms/rehearse';
 import type { Id } from '../../../core/text/id';
 import { type Sqlite } from '../../ground/db/sqlite';
@@ -57,8 +58,49 @@ function ofLine(text: string | null): OfLine {
   return { quantity: Number(quantity), approved: approved === '1', step: step === '' ? null : step! };
 }
 
+/** What payments of one order have in common, by the row numbers of those that were paid in several. */
+type Wholes = ReadonlyMap<number, string>;
+
+/**
+ * Orders that were paid in several payments, and instalments. Caps count once for all payments of such a one; where no
+ * rate has a cap, nothing has to be looked for.
+ */
+function wholesOf(sqlite: Sqlite, rates: readonly Rate[]): Wholes {
+  if (rates.every(({ cap }) => cap === null)) return new Map();
+  const rows = sqlite
+    .prepare(
+      `SELECT o.rowid, 'order ' || o.reference FROM orders o
+       WHERE o.event = 'sale' AND o.reference IN (SELECT reference FROM orders WHERE event = 'sale' AND number > 1)
+       UNION ALL SELECT o.rowid, 'plan ' || o.subscription FROM subscriptions s JOIN products p ON p.id = s.product AND p.kind = 'instalments'
+         JOIN orders o ON o.subscription = s.reference AND o.event = 'renewal'`,
+    )
+    .raw()
+    .all() as [number, string][];
+  return new Map(rows);
+}
+
+interface Around {
+  kinds: Kinds;
+  base: string;
+  wholes: Wholes;
+}
+
+/** An order as its first row says it; its lines are put in as they come. */
+function orderOf(
+  r: Row,
+  { usual, wholes, lines }: { usual: OfOrder; wholes: Wholes; lines: PastLine[] },
+): PastOrder {
+  const whole = wholes.get(r[0]);
+  const order = { id: String(r[0]), affiliate: r[1], ...ofOrder(r[3], usual), at: r[2], lines };
+  return whole === undefined ? order : { ...order, whole };
+}
+
 /** Puts rows of orders joined with their lines together again and hands each on; `id` is the order's row number as text. */
-function eachOrder(rows: readonly Row[], kinds: Kinds, base: string, take: (order: PastOrder) => void): void {
+function eachOrder(
+  rows: readonly Row[],
+  { kinds, base, wholes }: Around,
+  take: (order: PastOrder) => void,
+): void {
   const usual: OfOrder = { event: 'sale', payment: 1, currency: base, rateMicros: 1_000_000 };
   let lines: PastLine[] = [];
   let order: PastOrder | null = null;
@@ -69,8 +111,7 @@ function eachOrder(rows: readonly Row[], kinds: Kinds, base: string, take: (orde
       if (order) take(order);
       row = r[0];
       lines = [];
-      const { event, payment, currency, rateMicros } = ofOrder(r[3], usual);
-      order = { id: String(row), affiliate: r[1], event, payment, at: r[2], currency, rateMicros, lines };
+      order = orderOf(r, { usual, wholes, lines });
     }
     const known = kinds.get(r[4]);
     const { quantity, approved, step } = ofLine(r[5]);
@@ -101,12 +142,37 @@ function kindsOf(sqlite: Sqlite): Kinds {
 
 const chunk = 16384;
 
-/** Hands on every credited order of a span of days, both inclusive, with its lines, in the order in which they were recorded. */
-export function eachPastOrder(
+interface Past {
+  base: string;
+  /** days, both inclusive */
+  from: string;
+  to: string;
+  take: (order: PastOrder) => void;
+  /** takes the payments before the span of orders that were paid in several */
+  before?: (order: PastOrder) => void;
+  /** those whose caps count once for all payments of an order */
+  rates?: readonly Rate[];
+}
+
+/** Hands on the payments before a day of orders that were paid in several, in the order in which they were recorded. */
+function eachPaymentBefore(
   sqlite: Sqlite,
-  { base, from, to, take }: { base: string; from: string; to: string; take: (order: PastOrder) => void },
+  { around, from, before }: { around: Around; from: string; before: (order: PastOrder) => void },
 ): void {
-  const kinds = kindsOf(sqlite);
+  if (around.wholes.size === 0) return;
+  const rows = sqlite
+    .prepare<unknown[], Row>(
+      `SELECT ${columns} FROM json_each(?) j JOIN orders o ON o.rowid = j.value CROSS JOIN order_lines l ON l.order_id = o.id WHERE o.day < ? AND ${credited} ORDER BY o.rowid, l.position`,
+    )
+    .raw()
+    .all(around.base, JSON.stringify([...around.wholes.keys()]), from) as Row[];
+  eachOrder(rows, around, before);
+}
+
+/** Hands on every credited order of a span of days, both inclusive, with its lines, in the order in which they were recorded. */
+export function eachPastOrder(sqlite: Sqlite, { base, from, to, take, before, rates = [] }: Past): void {
+  const around = { kinds: kindsOf(sqlite), base, wholes: wholesOf(sqlite, rates) };
+  if (before) eachPaymentBefore(sqlite, { around, from, before });
   const [first, last] = sqlite
     .prepare('SELECT min(rowid), max(rowid) FROM orders WHERE day BETWEEN ? AND ?')
     .raw()
@@ -119,7 +185,28 @@ export function eachPastOrder(
     )
     .raw();
   for (let at = first; at <= last; at += chunk)
-    eachOrder(piece.all(base, at, Math.min(last, at + chunk - 1), from, to) as Row[], kinds, base, take);
+    eachOrder(piece.all(base, at, Math.min(last, at + chunk - 1), from, to) as Row[], around, take);
+}
+
+/** The payments before one of the same order, where it was paid in several, in the order in which they were recorded. */
+export function earlierPayments(
+  sqlite: Sqlite,
+  base: string,
+  { id, event }: { id: Id<'order'>; event: PastOrder['event'] },
+): PastOrder[] {
+  const same =
+    event === 'sale'
+      ? "o.reference = w.reference AND o.event = 'sale'"
+      : "o.subscription = w.subscription AND o.event = 'renewal' AND EXISTS (SELECT 1 FROM subscriptions s JOIN products p ON p.id = s.product WHERE s.reference = w.subscription AND p.kind = 'instalments')";
+  const rows = sqlite
+    .prepare<unknown[], Row>(
+      `SELECT ${columns} FROM orders w JOIN orders o ON o.rowid < w.rowid AND ${same} CROSS JOIN order_lines l ON l.order_id = o.id WHERE w.id = ? AND ${credited} ORDER BY o.rowid, l.position`,
+    )
+    .raw()
+    .all(base, id) as Row[];
+  const orders: PastOrder[] = [];
+  eachOrder(rows, { kinds: kindsOf(sqlite), base, wholes: new Map() }, (o) => orders.push(o));
+  return orders;
 }
 
 /** The latest credited orders, about so many lines. */
@@ -131,7 +218,8 @@ export function latestOrders(sqlite: Sqlite, base: string, lines: number): PastO
     .raw()
     .all(base, lines) as Row[];
   const orders: PastOrder[] = [];
-  eachOrder(rows.slice(0, lines * 2), kindsOf(sqlite), base, (o) => orders.push(o));
+  const around = { kinds: kindsOf(sqlite), base, wholes: new Map() };
+  eachOrder(rows.slice(0, lines * 2), around, (o) => orders.push(o));
   return orders;
 }
 
@@ -156,9 +244,8 @@ export function replay(
   let done = 0;
   progress(0, total);
   eachPastOrder(sqlite, {
-    base: job.base,
-    from: job.from,
-    to: job.to,
+    ...{ base: job.base, from: job.from, to: job.to, rates: job.terms.rates },
+    before: (order) => run.before(order),
     take: (order) => {
       run.take(order);
       done += 1;

@@ -6,7 +6,7 @@ import { convertToBase } from '../../../core/money/amount';
 import { isOpenToAffiliates } from '../../../core/pricing/product';
 import { commissionableValue } from '../../../core/terms/order';
 import { isNotApproved } from '../../../core/terms/reason';
-import { resolveWithWorking } from '../../../core/terms/resolve';
+import { resolveWithWorking } from '../../../core/terms/resolve-working';
 import { type Working } from '../../../core/terms/working';
 import type { Id } from '../../../core/text/id';
 import type { ReportWay } from '../../../core/tracking/lists';
@@ -20,6 +20,7 @@ import { theTerms } from '../../setup/terms/store';
 import { grantShares } from '../crediting/shares';
 import { approvalsAt, creditOrder, statements } from './credit';
 import type { NormalOrder } from './normalise';
+import { spentBefore } from './parts';
 
 export const theShop: Actor = { kind: 'open', id: 'shop' };
 
@@ -48,6 +49,7 @@ function resolve(
     currency: order.currency,
     base,
     rateMicros: order.rateMicros,
+    spent: spentBefore(app, order),
     lines: order.lines.map(({ product, quantity, amount, discount, step }) => ({
       product: product.id,
       name: product.name,

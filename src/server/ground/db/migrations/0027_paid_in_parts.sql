@@ -1,0 +1,1 @@
+CREATE INDEX `orders_parts` ON `orders` (`reference`) WHERE "orders"."event" = 'sale' AND "orders"."number" > 1;
