@@ -77,7 +77,9 @@ test('moving somebody to lower terms says so, waits for the notice, and can be s
     'This earns less (Glaze subscription box, first sale: €0.63 → €0.60 for Kiln Diaries). The promised notice is kept: for this one it begins on 26 Mar 2027',
   );
   await dialog().getByRole('button', { name: 'Change on 26 Mar 2027' }).click();
-  await expect(page.getByText('Kiln Diaries: changes take effect on 26 Mar 2027, after the notice')).toBeVisible();
+  await expect(
+    page.getByText('Kiln Diaries: changes take effect on 26 Mar 2027, after the notice'),
+  ).toBeVisible();
   await expect(page.getByText('group Studio circle').first()).toBeVisible();
   await page.getByRole('button', { name: 'Take back' }).click();
   await expect(page.getByText('Taken back', { exact: true })).toBeVisible();

@@ -207,7 +207,9 @@ test('one affiliate’s card is changed from its own page, before and after show
   await pick(dialog.getByLabel('Rate card'), 'Media');
   await expect(dialog.getByRole('row', { name: /Split apron 12 % 10 %/ })).toBeVisible();
   await dialog.getByRole('button', { name: 'Change on 26 Mar 2027' }).click();
-  await expect(page.getByText('Slip Trail: changes take effect on 26 Mar 2027, after the notice')).toBeVisible();
+  await expect(
+    page.getByText('Slip Trail: changes take effect on 26 Mar 2027, after the notice'),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Take back' }).click();
   await expect(page.getByText('Taken back')).toBeVisible();
 });
