@@ -2,8 +2,9 @@ import { expect, it } from 'vitest';
 import { plain, resolved, say, sayLine } from '../../../tests/helpers/terms';
 import { Seeded } from '../../demo/random';
 import { buildBook } from './book';
-import { capLeft, spentBy } from './caps';
+import { capLeft } from './caps';
 import { amountsAndCaps } from './resolve';
+import { spentBy } from './spent';
 import { type Working } from './working';
 
 /** The payments of one order, each resolved after those before it. @returns what each earns, minor units */

@@ -90,3 +90,20 @@ it('a week without an answer stands on Today', async () => {
   ).get<{ waiting: { kind: string; text: string }[] }>('/api/v1/today');
   expect(today.body.waiting.map((w) => w.text)).toContain('1 sale unconfirmed for 7 days');
 });
+
+it('a payment from before its affiliate was blocked earns, however late it is reported; one after it does not', async () => {
+  const pay = await begin('W5', { by: 'Blocked Bo' });
+  const before = now();
+  s.app.clock.advance(60_000);
+  const owner = await s.as('owner');
+  const id = s.app.sqlite
+    .prepare("SELECT id FROM affiliates WHERE name = 'Blocked Bo'")
+    .pluck()
+    .get() as string;
+  const { version } = (await owner.get<{ version: number }>(`/api/v1/affiliates/${id}`)).body;
+  const block = { state: 'blocked', reason: 'Bought through its own links', version };
+  expect((await owner.post(`/api/v1/affiliates/${id}/state`, block)).status).toBe(200);
+  s.days(2);
+  expect((await pay(2, { placedAt: before })).commissions[0]!.amount.value).toBe('20.00');
+  expect((await pay(3)).commissions).toEqual([]);
+});

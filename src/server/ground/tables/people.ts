@@ -21,6 +21,8 @@ export const affiliates = sqliteTable(
     sites: text('sites', { mode: 'json' }).$type<string[]>().notNull(),
     audience: text('audience').notNull().default(''),
     state: text('state', { enum: affiliateStates }).notNull().default('applied'),
+    /** since when it is blocked; null = it is not, or that is not known */
+    blockedAt: moment('blocked_at'),
     timing: text('timing', { enum: timings }).notNull().default('after-hold'),
     password: text('password'),
     payeeHolder: text('payee_holder').notNull().default(''),

@@ -157,7 +157,8 @@ export function moveAffiliate(
       'Reason is empty: a block needs one, for those who ask later',
       'Bought through its own links',
     );
-  changeAffiliate(app, id, { state: to, pausedFor: null });
+  const blockedAt = to === 'blocked' ? app.clock.now() : null;
+  changeAffiliate(app, id, { state: to, pausedFor: null, blockedAt });
   record(app, actor, 'affiliate-moved', {
     subject: id,
     before: { state: row.state },

@@ -10,6 +10,7 @@ import { commissions } from '../../ground/tables/ledger';
 import { affiliates } from '../../ground/tables/people';
 import { grantCommission, noteAdjusted, reverseCommission } from '../../ledger/journal';
 import { shareNames, type ShareKind } from '../../ledger/share-names';
+import { wasBlocked } from '../../registers/people/blocked';
 import { theProgramme } from '../../registers/programme/record';
 import { ownersAt } from '../../setup/terms/coowners';
 import { referralAt } from '../../setup/terms/referrals';
@@ -17,14 +18,15 @@ import { referralAt } from '../../setup/terms/referrals';
 type ShareRow = typeof shareLines.$inferSelect;
 type CommissionRow = typeof commissions.$inferSelect;
 const statements = perApp((app) => ({
-  state: rowsBy(app, affiliates, ['id'], { only: ['state'] }),
+  state: rowsBy(app, affiliates, ['id'], { only: ['state', 'blockedAt'] }),
   line: insertion(app, shareLines),
 }));
 
 /** Somebody blocked or gone earns no share of later sales. */
-function mayEarn(app: App, payee: Id<'affiliate'>): boolean {
-  const state = statements(app).state.get(payee)?.state;
-  return state === 'active' || state === 'paused';
+function mayEarn(app: App, payee: Id<'affiliate'>, at: number): boolean {
+  const who = statements(app).state.get(payee);
+  if (who?.state === 'blocked') return !wasBlocked(who, at);
+  return who?.state === 'active' || who?.state === 'paused';
 }
 
 export interface SharedOrder {
@@ -58,10 +60,10 @@ export function writeShareLines(
   lines: readonly SharedLine[],
 ): Map<string, ShareSum> {
   const found = order.affiliate === null ? null : referralAt(app, order.affiliate, order.at);
-  const referral = found && mayEarn(app, found.by) ? found : null;
+  const referral = found && mayEarn(app, found.by, order.at) ? found : null;
   const sums = new Map<string, ShareSum>();
   lines.forEach(({ product, base, commission }, position) => {
-    const owners = ownersAt(app, product, order.at).filter((o) => mayEarn(app, o.payee));
+    const owners = ownersAt(app, product, order.at).filter((o) => mayEarn(app, o.payee, order.at));
     for (const share of sharesOf(base, commission, commission > 0 ? referral : null, owners)) {
       if (share.amount <= 0) continue;
       statements(app).line.run({ order: order.id, position, ...share, left: share.amount });

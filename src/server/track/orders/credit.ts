@@ -8,11 +8,12 @@ import { commissions } from '../../ground/tables/ledger';
 import { orderLines, orders } from '../../ground/tables/orders';
 import { affiliates, approvals } from '../../ground/tables/people';
 import { visits } from '../../ground/tables/visits';
+import { wasBlocked } from '../../registers/people/blocked';
 import { theProgramme } from '../../registers/programme/record';
 import { type NormalOrder } from './normalise';
 
 export const statements = perApp((app) => ({
-  affiliate: rowsBy(app, affiliates, ['id'], { only: ['name', 'handle', 'state'] }),
+  affiliate: rowsBy(app, affiliates, ['id'], { only: ['name', 'handle', 'state', 'blockedAt'] }),
   visit: rowsBy(app, visits, ['id']),
   visitor: rowsBy(app, visits, ['visitor']),
   approvals: rowsBy(app, approvals, ['affiliate']),
@@ -31,14 +32,15 @@ export const statements = perApp((app) => ({
   line: insertion(app, orderLines),
 }));
 
-function asVisit(app: App, row: typeof visits.$inferSelect): Visit {
-  const state = statements(app).affiliate.get(row.affiliate)?.state;
+/** @param placedAt of the order: who was blocked after it earns by it */
+function asVisit(app: App, row: typeof visits.$inferSelect, placedAt: number): Visit {
+  const who = statements(app).affiliate.get(row.affiliate);
   return {
     id: row.id,
     affiliate: row.affiliate,
     product: row.product,
     at: row.at,
-    barred: row.barred ?? (state === 'blocked' ? 'affiliate-blocked' : null),
+    barred: row.barred ?? (who && wasBlocked(who, placedAt) ? 'affiliate-blocked' : null),
   };
 }
 
@@ -54,9 +56,9 @@ export function creditOrder(app: App, order: NormalOrder): { credit: Credit; vis
   const credit = creditFor({
     placedAt: order.placedAt,
     windowDays: theProgramme(app).windowDays,
-    named: named ? asVisit(app, named) : null,
+    named: named ? asVisit(app, named, order.placedAt) : null,
     namedUnknown: visit !== null && !named,
-    stored: stored.map((row) => asVisit(app, row)),
+    stored: stored.map((row) => asVisit(app, row, order.placedAt)),
   });
   return { credit, visitAt: [named, ...stored].find((v) => v?.id === credit.visit)?.at ?? 0 };
 }

@@ -1,4 +1,4 @@
-import { spentBy, type EarnedLine } from '../../../core/terms/caps';
+import { spentBy, type EarnedLine } from '../../../core/terms/spent';
 import type { Working } from '../../../core/terms/working';
 import { type App } from '../../ground/context';
 import { perApp } from '../../ground/db/prepared';

@@ -10,6 +10,7 @@ import { invalid, Problem, refuse } from '../../ground/http/problem';
 import { orders } from '../../ground/tables/orders';
 import { affiliates } from '../../ground/tables/people';
 import { productByCode } from '../../registers/catalogue/store';
+import { wasBlocked } from '../../registers/people/blocked';
 import { theProgramme } from '../../registers/programme/record';
 import { takeOrder, type Taken } from './intake';
 import { emptyVisit, normaliseOrder, readMoment, type NormalOrder } from './normalise';
@@ -21,7 +22,7 @@ import { keptAddress, type Warning } from './warnings';
 type Resolved = Settled & { credit: Credit };
 
 /**
- * A renewal keeps the affiliate of the first payment, whatever was clicked since. A blocked one earns nothing.
+ * A renewal keeps the affiliate of the first payment, whatever was clicked since. One that was blocked when it was paid earns nothing.
  * @param startedAt the moment as of which the first payment was resolved: where the shop's clock is behind, later than it said
  */
 function creditOf(
@@ -30,11 +31,13 @@ function creditOf(
     affiliate,
     visit,
     startedAt,
+    placedAt,
     subscription,
   }: {
     affiliate: Id<'affiliate'> | null;
     visit: Id<'visit'> | null;
     startedAt: number;
+    placedAt: number;
     subscription: string;
   },
 ): Resolved {
@@ -42,7 +45,7 @@ function creditOf(
     affiliate === null
       ? null
       : app.db
-          .select({ name: affiliates.name, state: affiliates.state })
+          .select({ state: affiliates.state, blockedAt: affiliates.blockedAt })
           .from(affiliates)
           .where(eq(affiliates.id, affiliate))
           .get();
@@ -51,7 +54,7 @@ function creditOf(
     credit: { affiliate: null, visit: null, by: null, reason, considered: [] },
   });
   if (affiliate === null || !row) return nobody({ code: 'first-payment-by-nobody', subscription });
-  if (row.state === 'blocked') return nobody({ code: 'first-payment-blocked', affiliate, subscription });
+  if (wasBlocked(row, placedAt)) return nobody({ code: 'first-payment-blocked', affiliate, subscription });
   return {
     visitAt: startedAt,
     credit: {
@@ -125,6 +128,7 @@ export function takeRenewal(app: App, report: RenewalReport, confirmed = false):
     affiliate: subscription.affiliate,
     visit: subscription.visit,
     startedAt: first.resolvedAt ?? subscription.startedAt,
+    placedAt: order.placedAt,
     subscription: report.subscription,
   });
   const misfit = confirmed || isKnown ? '' : misfitOfRenewal(app, subscription, { first, order });
