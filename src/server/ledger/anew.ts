@@ -52,7 +52,12 @@ export function grantAnew(
   const beyond = beyondWorth(app, row, difference);
   app.db
     .update(commissions)
-    .set({ granted, adjusted: row.adjusted - beyond })
+    .set({
+      granted,
+      adjusted: row.adjusted - beyond,
+      // what is declined is all of what was granted, so that figures come to nothing
+      ...(row.declined === null ? {} : { declinedAmount: Math.max(0, row.declinedAmount + difference) }),
+    })
     .where(eq(commissions.id, row.id))
     .run();
   if (row.declined === null && difference - beyond !== 0)

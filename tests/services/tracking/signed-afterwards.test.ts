@@ -125,6 +125,27 @@ it('one that was refunded since is refused where it differs, and signed where it
   sound();
 });
 
+it('a declined sale stays declined with whatever value, and a test does not take the place of a real sale', async () => {
+  const dan = await s.affiliate('Declined Dan');
+  const visit = await s.visit(await dan.link('WHEEL-1'));
+  const id = await confirmed('A-7', '199.00', visit);
+  const commission = s.app.sqlite
+    .prepare('SELECT id FROM commissions WHERE order_id = ?')
+    .pluck()
+    .get(id) as string;
+  const owner = await s.as('owner');
+  const decline = { reason: 'Bought through its own link' };
+  expect((await owner.post(`/api/v1/commissions/${commission}/decline`, decline)).status).toBe(200);
+  expect((await signed('A-7', visit, [wheel(2, '398.00')], { test: true })).status).toBe(409);
+  expect((await signed('A-7', visit, [wheel(2, '398.00')])).status).toBe(201);
+  expect(standing(id)).toMatchObject({ granted: 4776, held: 0, cleared: 0 });
+  const { granted, declined } = s.app.sqlite
+    .prepare('SELECT granted, declined_amount AS declined FROM commissions WHERE id = ?')
+    .get(commission) as { granted: number; declined: number };
+  expect(declined).toBe(granted);
+  sound();
+});
+
 it('shares, coupons and further lines follow, whatever the values: what is left is what the report alone would give', async () => {
   const owner = await s.as('owner');
   const [bea, ned, olga] = [

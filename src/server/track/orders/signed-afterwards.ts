@@ -161,6 +161,11 @@ function writeAnew(app: App, before: OrderRecord, coming: Incoming): OrderRecord
  * @throws Problem `contradicts` where the values differ and the sale was refunded since
  */
 export function signAfterwards(app: App, before: OrderRecord, reported: NormalOrder): Signed {
+  if (reported.test)
+    throw new Problem(
+      'contradicts',
+      `Order ${reported.reference} was confirmed by a person as a real sale, and is reported as a test: nothing was changed`,
+    );
   const order = { ...reported, number: before.number };
   const { other, ...circumstances } = { other: null, ...creditAnew(app, before, order) };
   const coming = workedOut(app, order, {
