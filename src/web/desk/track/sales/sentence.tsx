@@ -23,7 +23,7 @@ export function SalesSentence({ params, put, name }: Props) {
           ['', 'All sales'],
           ['yes', 'Sales credited to an affiliate'],
           ['no', 'Sales that nobody is credited for'],
-          ['unconfirmed', 'Unconfirmed sales, known by a picture alone'],
+          ['unconfirmed', 'Unconfirmed sales and payments'],
         ]}
         onChange={(v) =>
           put(v === 'unconfirmed' ? { credited: '', unconfirmed: '1' } : { credited: v, unconfirmed: '' })

@@ -68,7 +68,7 @@ const shownOf = (state: Row['state']): Column<Row>[] => [
   },
 ];
 
-/** Sales known by a picture alone: what each says, what does not fit, and a person's word on it. */
+/** Sales known by a picture alone, and payments that were not agreed: what each says, what does not fit, and a person's word on it. */
 export function Unconfirmed({ state: asked }: { state: PicturedState }) {
   const may = useMay();
   const state = asked === 'old' ? 'open' : asked;
