@@ -169,7 +169,7 @@ async function isPaid(merchant: Page, shop: Page, { standins }: { standins: stri
   await merchant.keyboard.press('a');
   await expect(merchant.getByRole('dialog')).toContainText('Approve 1 payment, €18.00');
   await merchant.getByRole('dialog').getByRole('button', { name: 'Approve 1 payment, €18.00' }).click();
-  await expect(merchant.getByText('approved', { exact: true })).toBeVisible();
+  await expect(merchant.getByRole('region', { name: 'Payees' }).getByText('approved')).toBeVisible();
   await merchant.keyboard.press('s');
   await merchant.getByRole('dialog').getByRole('button', { name: 'Send 1 payment, €18.00' }).click();
   await merchant.getByRole('button', { name: 'Hand to the bank' }).click();
