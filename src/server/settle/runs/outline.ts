@@ -22,10 +22,10 @@ interface Payee {
 // rows as the driver gives them: of a large programme it is tens of thousands
 const statements = perApp((app) => ({
   payees: app.sqlite.prepare<
-    [number],
+    [string, number],
     Payee
   >(`SELECT t.affiliate, t.cleared, a.name, a.state, a.promotes, a.payee_holder AS payeeHolder, a.payee_iban AS payeeIban, a.payee_address AS payeeAddress
-    FROM payee_totals t JOIN affiliates a ON a.id = t.affiliate WHERE t.cleared <> 0 AND t.cleared >= ? ORDER BY a.name, a.id`),
+    FROM payee_totals t JOIN affiliates a ON a.id = t.affiliate WHERE (t.cleared <> 0 OR t.affiliate IN (SELECT value FROM json_each(?))) AND t.cleared >= ? ORDER BY a.name, a.id`),
 }));
 
 /** What is cleared but only clears after a cut-off, by payee: not part of a run. */
@@ -69,7 +69,7 @@ export function outlineOf(
   const waits = payWaitsFor(app);
   const out = new Set(run.excluded);
   const payees: PayeeBalance<{ amount: number }>[] = [];
-  for (const who of statements(app).payees.all(least)) {
+  for (const who of statements(app).payees.all(JSON.stringify([...later.keys()]), least)) {
     const amount = who.cleared - (later.get(who.affiliate) ?? 0);
     if (amount === 0 || out.has(who.affiliate)) continue;
     // looked at only where they decide: most are below the minimum
