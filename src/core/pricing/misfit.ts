@@ -42,35 +42,54 @@ export interface FurtherPayment {
   amount: number | null;
 }
 
-function beyondLast({ kind, details }: Agreed, number: number): string {
+/** A field of a report that does not fit what was agreed, and why. */
+export interface Misfit {
+  field: 'number' | 'placedAt' | 'lines';
+  why: string;
+}
+
+const misfitIn = (field: Misfit['field'], why: string | null): Misfit[] =>
+  why === null ? [] : [{ field, why }];
+
+function beyondLast({ kind, details }: Agreed, number: number): string | null {
   const last = lastPaymentOf(kind, details);
-  if (last === null || number <= last) return '';
+  if (last === null || number <= last) return null;
   return kind === 'instalments'
     ? `Payment ${number} of ${last}: the product is paid in ${counted(last, 'instalment')}`
     : `Payment ${number} of ${last}: the subscription ends after ${counted(last - 1, 'renewal')}`;
 }
 
-/** Instalments at more than their part of the price; one as the first was stays fitting, also after the price was lowered. */
-function tooMuch({ kind, details, price, currency, firstPaid }: Agreed, payment: FurtherPayment): string {
+/** @param zone the programme's: days are cut there */
+function beforeFirst({ startedAt }: Agreed, { placedAt }: FurtherPayment, zone: string): string | null {
+  // to the second: not every shop writes smaller ones
+  if (Math.floor(placedAt / 1000) >= Math.floor(startedAt / 1000)) return null;
+  return `It was paid on ${formatDay(placedAt, zone)}, before the first payment on ${formatDay(startedAt, zone)}`;
+}
+
+/** An instalment above its part of the price. One that equals the first still fits after the price was lowered. */
+function tooMuch(
+  { kind, details, price, currency, firstPaid }: Agreed,
+  payment: FurtherPayment,
+): string | null {
   const { number, quantity, amount } = payment;
-  const part = kind === 'instalments' && price !== null ? paymentPrice(kind, price, details, number) : null;
-  if (part === null || price === null || amount === null || amount <= part * quantity) return '';
-  if (amount === firstPaid && firstPaid < price * quantity) return '';
+  if (kind !== 'instalments' || price === null || amount === null) return null;
+  const part = paymentPrice(kind, price, details, number);
+  if (part === null || amount <= part * quantity) return null;
+  if (amount === firstPaid && firstPaid < price * quantity) return null;
   const say = (minor: number) => formatMoney({ amount: minor, currency });
   return `${say(amount)} is more than instalment ${number} of ${details.instalments}, ${say(part * quantity)}`;
 }
 
 /**
- * What of a further payment does not fit what was agreed, in words; empty where it fits: one beyond the last, one before
- * the first, an instalment at more than its part of the price.
+ * What of a further payment does not fit what was agreed: a number beyond the last, a moment before the first payment, an
+ * instalment above its part of the price. Empty where it fits.
  * @param zone the programme's: days are cut there
  */
-export function misfitOfPayment(agreed: Agreed, payment: FurtherPayment, zone: string): string {
-  if (agreed.kind !== 'recurring' && agreed.kind !== 'instalments') return '';
-  const { startedAt } = agreed;
-  const isEarly = Math.floor(payment.placedAt / 1000) < Math.floor(startedAt / 1000);
-  const early = isEarly
-    ? `It was paid on ${formatDay(payment.placedAt, zone)}, before the first payment on ${formatDay(startedAt, zone)}`
-    : '';
-  return [beyondLast(agreed, payment.number), early, tooMuch(agreed, payment)].filter(Boolean).join('; ');
+export function misfitsOfPayment(agreed: Agreed, payment: FurtherPayment, zone: string): Misfit[] {
+  if (agreed.kind !== 'recurring' && agreed.kind !== 'instalments') return [];
+  return [
+    ...misfitIn('number', beyondLast(agreed, payment.number)),
+    ...misfitIn('placedAt', beforeFirst(agreed, payment, zone)),
+    ...misfitIn('lines', tooMuch(agreed, payment)),
+  ];
 }

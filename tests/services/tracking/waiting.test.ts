@@ -1,4 +1,5 @@
 import { expect, it } from 'vitest';
+import { Client } from '../../../scripts/journey/client';
 import type { ReplyOf } from '../../../src/contract/endpoint';
 import type { listUnconfirmed } from '../../../src/contract/track/unconfirmed';
 import { brokenInvariants } from '../../../src/server/ledger/invariants';
@@ -51,8 +52,8 @@ it('a payment that was not agreed earns nothing until a person confirms it; then
   expect(fourth).toMatchObject({ status: 201, outcome: 'recorded', commissions: [], credited: null });
   expect(fourth.warnings![0]!.detail).toBe('Payment 4 of 3: the product is paid in 3 instalments');
   expect(await pay(4, { placedAt: at })).toMatchObject({ status: 200, outcome: 'already-recorded' });
-  const other = [{ product: 'KILN-3', quantity: 1, amount: '90.00' }];
-  expect((await pay(4, { placedAt: at, lines: other })).status).toBe(409);
+  const less = [{ product: 'KILN-3', quantity: 1, amount: '90.00' }];
+  expect((await pay(4, { placedAt: at, lines: less })).status).toBe(409);
   expect((await waiting())[0]).toMatchObject({
     ...{ reference: 'W1', payment: 'W1-4', affiliate: 'Patient Pia', signed: true },
     misfit: 'Payment 4 of 3: the product is paid in 3 instalments',
@@ -62,6 +63,9 @@ it('a payment that was not agreed earns nothing until a person confirms it; then
   expect(twice.map((r) => r.status).sort()).toEqual([200, 409]);
   expect([granted('W1-4'), (await waiting('confirmed'))[0]!.payment]).toEqual([2_000, 'W1-4']);
   expect((await pay(4, { placedAt: at })).outcome).toBe('already-recorded');
+  // no picture had a part in it
+  const other = "SELECT other_way FROM orders WHERE payment = 'W1-4'";
+  expect(s.app.sqlite.prepare(other).pluck().get()).toBeNull();
   expect(brokenInvariants(s.app.sqlite)).toEqual([]);
 });
 
@@ -69,6 +73,7 @@ it('instalments at the full price, and a payment before the first, wait as well'
   const pay = await begin('W2', { by: 'Full Fay', amount: '300.00' });
   const full = await pay(2);
   expect(full.reason).toBe('it waits for a person: €300.00 is more than instalment 2 of 3, €100.00');
+  expect(full.warnings!.map((w) => w.pointer)).toEqual(['/lines']);
   const early = new Date(s.app.clock.now() - 3 * day).toISOString();
   const lines = [{ product: 'KILN-3', quantity: 1, amount: '100.00' }];
   expect((await pay(3, { placedAt: early, lines })).reason).toContain('before the first payment');
@@ -76,6 +81,23 @@ it('instalments at the full price, and a payment before the first, wait as well'
 });
 
 it('what a person sets aside is never recorded, and is not forgotten; a refund of it is refused', async () => {
+  const pay = await begin('W3', { by: 'Aside Abe' });
+  const at = now();
+  await pay(4, { placedAt: at });
+  await decide('W3-4', 'set-aside');
+  // also where the product has more instalments since
+  s.app.sqlite.exec(
+    "UPDATE products SET details = json_set(details, '$.instalments', 6) WHERE code = 'KILN-3'",
+  );
+  const again = await pay(4, { placedAt: at });
+  expect([again.status, again.reason, granted('W3-4')]).toEqual([
+    200,
+    'a person set it aside: Reported by mistake',
+    0,
+  ]);
+  s.app.sqlite.exec(
+    "UPDATE products SET details = json_set(details, '$.instalments', 3) WHERE code = 'KILN-3'",
+  );
   const refund = { refund: 'RW', order: 'W2', payment: 'W2-2', at: now(), kind: 'refund', full: true };
   expect((await answer(s.report('refunds', refund))).detail).toContain('waits for a person');
   expect((await decide('W2-2', 'set-aside')).status).toBe(200);
@@ -106,4 +128,12 @@ it('a payment from before its affiliate was blocked earns, however late it is re
   s.days(2);
   expect((await pay(2, { placedAt: before })).commissions[0]!.amount.value).toBe('20.00');
   expect((await pay(3)).commissions).toEqual([]);
+});
+
+it('a made-up picture of the same payment does not keep the signed one from waiting', async () => {
+  const pay = await begin('W6', { by: 'Pictured Pat' });
+  const made = { order: 'W6', payment: 'W6-4', amount: '1.00', currency: 'EUR', product: 'KILN-3' };
+  await new Client(s.address).get(`/px/${s.key.id}.gif?${new URLSearchParams(made).toString()}`);
+  expect(await pay(4)).toMatchObject({ status: 201, reason: expect.stringContaining('waits for a person') });
+  expect((await waiting()).filter((r) => r.payment === 'W6-4').map((r) => r.signed)).toEqual([true]);
 });

@@ -16,7 +16,7 @@ import { takeOrder, type Taken } from './intake';
 import { emptyVisit, normaliseOrder, readMoment, type NormalOrder } from './normalise';
 import { type Settled } from './resolving';
 import { noteRenewal, subscriptionOf } from './subscriptions';
-import { letWait, misfitOfRenewal } from './waiting';
+import { heldBack } from './waiting';
 import { keptAddress, type Warning } from './warnings';
 
 type Resolved = Settled & { credit: Credit };
@@ -131,11 +131,9 @@ export function takeRenewal(app: App, report: RenewalReport, confirmed = false):
     placedAt: order.placedAt,
     subscription: report.subscription,
   });
-  const misfit = confirmed || isKnown ? '' : misfitOfRenewal(app, subscription, { first, order });
-  if (misfit) {
-    const { affiliate, reason } = settled.credit;
-    return letWait(app, order, { report, misfit, affiliate, reason });
-  }
+  const { credit } = settled;
+  const held = confirmed || isKnown ? null : heldBack(app, { report, subscription, first, order, credit });
+  if (held) return held;
   const taken = takeOrder(app, order, 'server', settled);
   if (taken.status === 201) noteRenewal(app, subscription, report.number);
   return taken;

@@ -23,7 +23,7 @@ export function picturedAs(
 }
 
 /** The commissionable value of an order as it was reported, minor units of its currency. */
-export function valueOf(order: NormalOrder): number {
+export function valueOf(order: Pick<NormalOrder, 'lines'>): number {
   return order.lines.reduce((sum, line) => sum + commissionableValue(line), 0);
 }
 
@@ -47,6 +47,8 @@ export function settlePicture(app: App, order: NormalOrder, id: Id<'order'>): vo
     .set({ state: 'reported', order: id, decidedAt: app.clock.now() })
     .where(eq(pictured.id, before.id))
     .run();
+  // a payment that waited was signed as well: no picture had a part in it
+  if (before.report) return;
   const otherWay: OtherWay = {
     code: 'picture-before',
     counts: { amount: valueOf(order), currency: order.currency },
