@@ -84,6 +84,38 @@ export function adjustedAfter(before: BeforeRefund): number {
   return before.declined ? before.adjusted : leftAfter(before) - before.linesLeft;
 }
 
+/** A commission before its order was reported with other values, minor units of base. */
+export interface BeforeRegrant {
+  granted: number;
+  /** held + cleared + in run + paid, as it stands */
+  standing: number;
+  /** corrections by people so far */
+  adjusted: number;
+  /** what was declined; null = it was not */
+  declinedAmount: number | null;
+  /** what the other commission and shares of the order stand at, and what the order is worth now */
+  others: number;
+  worth: number;
+}
+
+/**
+ * What a commission becomes when its order is reported with other values. Corrections by people stay as far as commission
+ * and shares still fit the order's worth. What was declined stays declined: it grows and shrinks with what was granted.
+ * @param granted the new amount, minor units of base @returns what is corrected of its standing, and what is to be kept
+ */
+export function regranted(
+  { granted: old, standing, adjusted, declinedAmount, others, worth }: BeforeRegrant,
+  granted: number,
+): { corrected: number; adjusted: number; declinedAmount: number } {
+  const difference = granted - old;
+  const beyond = Math.min(Math.max(0, adjusted), Math.max(0, standing + difference + others - worth));
+  if (declinedAmount === null)
+    return { corrected: difference - beyond, adjusted: adjusted - beyond, declinedAmount: 0 };
+  // what was paid before it was declined can be less than the new amount leaves
+  const declined = Math.max(0, declinedAmount + difference);
+  return { corrected: difference + declinedAmount - declined, adjusted, declinedAmount: declined };
+}
+
 /**
  * Which commissions are brought up, and by how much, to write a negative balance off: in the order given, until the
  * balance as a whole is at zero. What other commissions will cover is not given up.

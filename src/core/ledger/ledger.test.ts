@@ -1,6 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { adjustedAfter, clearingMoment, exposure, stateOf, takenBack, writeOffs } from './commission';
+import {
+  adjustedAfter,
+  clearingMoment,
+  exposure,
+  regranted,
+  stateOf,
+  takenBack,
+  writeOffs,
+} from './commission';
 import {
   balances,
   correct,
@@ -202,5 +210,59 @@ describe('any life of a commission', () => {
       }),
       { numRuns: 500 },
     );
+  });
+});
+
+describe('a commission whose order is reported with other values', () => {
+  const before = {
+    granted: 2_388,
+    standing: 2_388,
+    adjusted: 0,
+    declinedAmount: null,
+    others: 0,
+    worth: 50_000,
+  };
+  it.each([
+    ['more than before', {}, 4_776, { corrected: 2_388, adjusted: 0 }],
+    ['less than before', {}, 600, { corrected: -1_788, adjusted: 0 }],
+    ['nothing', {}, 0, { corrected: -2_388, adjusted: 0 }],
+    [
+      'a correction that still fits',
+      { standing: 3_388, adjusted: 1_000 },
+      600,
+      { corrected: -1_788, adjusted: 1_000 },
+    ],
+    [
+      'a correction that has less room',
+      { standing: 12_388, adjusted: 10_000, worth: 5_000 },
+      600,
+      { corrected: -7_388, adjusted: 4_400 },
+    ],
+    [
+      'a correction beside a share',
+      { standing: 12_388, adjusted: 10_000, worth: 5_000, others: 1_000 },
+      600,
+      { corrected: -8_388, adjusted: 3_400 },
+    ],
+    [
+      'a correction downwards',
+      { standing: 2_000, adjusted: -388 },
+      4_776,
+      { corrected: 2_388, adjusted: -388 },
+    ],
+    [
+      'what was declined',
+      { standing: 0, declinedAmount: 2_388 },
+      4_776,
+      { corrected: 0, declinedAmount: 4_776 },
+    ],
+    [
+      'what was declined after a part was paid',
+      { standing: 2_000, declinedAmount: 388 },
+      600,
+      { corrected: -1_400, declinedAmount: 0 },
+    ],
+  ])('%s', (_, more, granted, after) => {
+    expect(regranted({ ...before, ...more }, granted)).toMatchObject(after);
   });
 });

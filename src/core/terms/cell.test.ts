@@ -96,6 +96,13 @@ describe('a cell with an uplift, a range of payments, a standard card', () => {
     const raised = cell(['programme: 8 %', 'uplift: plus 5.00 flat']);
     expect([raised.text, raised.uplift !== null]).toEqual(['8 % + €5.00', true]);
   });
+  it('a percentage raises no lead, which has no value', () => {
+    const rates = ['programme lead: 0.40 flat', 'uplift lead: plus 5 %'];
+    const lead = cellOf(buildBook(rates.map(say)), buildRoll(nobody), {
+      ...{ column: everyone, row: product, event: 'lead', payment: 1, at: 100, currency: 'EUR' },
+    });
+    expect([lead.text, lead.uplift]).toEqual(['€0.40', null]);
+  });
   it('says that the payments which earn are used up', () => {
     const rates = ['product A renewal 2–6 then nothing: 10 %'];
     const cellFor = (payment: number) =>

@@ -109,8 +109,11 @@ export function cellOf(book: Book, roll: Roll, { column, row, currency, ...asked
 function raiserOf(question: PromiseQuestion, stretches: readonly Stretch[]): Rate | null {
   const { book, terms, sold, event, payment, at, base } = question;
   if (sold.locked || book[event].uplifts.length === 0) return null;
-  for (const { from } of stretches.toReversed()) {
-    const line = { ...sold, name: '', quantity: 1, amount: from + 1_000, discount: 0, approved: true };
+  const hasValue = event === 'sale' || event === 'renewal';
+  for (let i = stretches.length - 1; i >= 0; i -= 1) {
+    const next = stretches[i + 1]?.from ?? Number.POSITIVE_INFINITY;
+    const amount = hasValue ? Math.min(stretches[i]!.from + 1_000, next - 1) : 0;
+    const line = { ...sold, name: '', quantity: 1, amount, discount: 0, approved: true };
     const order = { event, payment, at, currency: base, base, rateMicros: 1_000_000, lines: [line] };
     const { uplifts } = resolveWithWorking(book, terms, order).lines[0]!;
     const found = uplifts?.find((u) => u.outcome === 'wins');

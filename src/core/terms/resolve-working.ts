@@ -3,7 +3,7 @@ import type { Spent } from './caps';
 import { considered, consideredUplifts } from './considered';
 import type { OrderToResolve } from './order';
 import { worthIn, type AffiliateTerms, type Pay, type Rate } from './rate';
-import { decide, earned, isFurther, reasonOf, type Decided } from './resolve';
+import { asResolved, decide, isFurther, type Decided } from './resolve';
 import type { LineWorking, Steps, Working } from './working';
 
 /** What earlier payments of the order earned under a cap, where they did. */
@@ -54,21 +54,11 @@ export function resolveWithWorking(book: Book, terms: AffiliateTerms, order: Ord
   let total = 0;
   const lines: LineWorking[] = [];
   for (const row of rows) {
-    const { line, value, base, rate, raise } = row;
-    const amount = raise ? raise.amount : row.amount;
-    total += amount;
+    const { line, rate, raise } = row;
+    const resolved = asResolved(row, order);
+    total += resolved.amount;
     lines.push({
-      product: line.product,
-      name: line.name,
-      quantity: line.quantity,
-      gross: line.amount,
-      discount: line.discount,
-      value,
-      base,
-      rateId: rate?.id ?? null,
-      reward: earned(row, order.spent),
-      amount,
-      reason: raise ? null : reasonOf(row, order),
+      ...resolved,
       locked: line.locked ?? false,
       rungs: considered(book, terms, { sold: line, asked, decided: rate }),
       uplifts: consideredUplifts(book, terms, { sold: line, asked, chosen: raise?.rate ?? null }),

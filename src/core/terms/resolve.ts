@@ -203,7 +203,7 @@ const usedUp = { code: 'used-up' } as const;
 const earnedBefore = { code: 'earned-before' } as const;
 const capEarned = { code: 'cap-earned' } as const;
 
-export function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): LineReason | null {
+function reasonOf({ line, rate, pay, amount }: Decided, order: OrderToResolve): LineReason | null {
   if (!line.approved) return notApproved;
   if (!rate) return noRate;
   if (pay === null) return usedUp;
@@ -237,10 +237,7 @@ function keptCap(rate: Rate, spent: Spent | undefined): { rate: string; amount: 
 }
 
 /** The reward that refunds will be worked out from: plain where it says all, else with its parts. */
-export function earned(
-  { rate, pay, uncapped, raise, line }: Decided,
-  spent: Spent | undefined,
-): Earned | null {
+function earned({ rate, pay, uncapped, raise, line }: Decided, spent: Spent | undefined): Earned | null {
   const cap = rate === null ? null : keptCap(rate, spent);
   if (!raise && cap === null) return pay;
   if (!line.approved || (!pay && !raise)) return null;
@@ -253,7 +250,8 @@ export function earned(
   };
 }
 
-function asResolved(row: Decided, order: OrderToResolve): ResolvedLine {
+/** A line as it is remembered: its value, the rate that decided, and what it came to. */
+export function asResolved(row: Decided, order: OrderToResolve): ResolvedLine {
   const { line, value, base, rate, amount, raise } = row;
   return {
     product: line.product,

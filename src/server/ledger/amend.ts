@@ -1,4 +1,4 @@
-import { and, eq, gt, inArray, lt, ne, sql } from 'drizzle-orm';
+import { and, eq, gt, inArray, lt, sql } from 'drizzle-orm';
 import { writeOffs } from '../../core/ledger/commission';
 import { correct, giveUp } from '../../core/ledger/entry';
 import { formatMoney, parseAmount, toDecimal } from '../../core/money/amount';
@@ -10,7 +10,7 @@ import { commissions } from '../ground/tables/ledger';
 import { record } from '../registers/access/audit';
 import { theProgramme } from '../registers/programme/record';
 import { postEntry, standingOf } from './journal';
-import { worthLeft } from './worth';
+import { standingOfOthers, worthLeft } from './worth';
 
 /**
  * Corrects a commission by a difference that a person gives. It cannot fall below nothing, nor rise above what is left of its order.
@@ -30,14 +30,7 @@ export function correctCommission(
   const say = (amount: number) => formatMoney({ amount, currency: base });
   const left = row.held + row.cleared + row.inRun + row.paid;
   const worth = worthLeft(app, row.order);
-  // commission and shares of a sale come out of the same value
-  const others = app.db
-    .select({
-      n: sql<number>`coalesce(sum(${commissions.held} + ${commissions.cleared} + ${commissions.inRun} + ${commissions.paid}), 0)`,
-    })
-    .from(commissions)
-    .where(and(eq(commissions.order, row.order), ne(commissions.id, id)))
-    .get()!.n;
+  const others = standingOfOthers(app, row);
   if (parsed.value === 0) throw refuse('difference', 'Difference: nothing to correct', '-2.50');
   if (left + parsed.value < 0)
     throw refuse(
