@@ -183,29 +183,29 @@ export const QuoteReport = closed({
 
 export type QuoteReport = (typeof QuoteReport)['static'];
 
-const said = (description: string) => Type.String({ description });
+const text = (description: string) => Type.String({ description });
 const amount = closed({
-  value: said('as a decimal number'),
-  currency: said('ISO 4217'),
+  value: text('as a decimal number'),
+  currency: text('ISO 4217'),
 });
 
 export const QuoteAnswer = closed({
-  quote: said('to be sent with the line of the order'),
-  product: said('the code of the product'),
+  quote: text('to be sent with the line of the order'),
+  product: text('the code of the product'),
   price: amount,
   left: nullable(Type.Integer({ description: 'units left at this price; null = no limit' })),
-  until: said('until when price and units are kept, ISO 8601'),
+  until: text('until when price and units are kept, ISO 8601'),
 });
 
 const earned = closed({
-  id: said('of the commission'),
-  affiliate: said('handle of the affiliate'),
+  id: text('of the commission'),
+  affiliate: text('handle of the affiliate'),
   amount,
   state: Type.Unsafe<CommissionState>({
     ...oneOf('State', commissionStates),
     description: 'where the commission stands',
   }),
-  clearsOn: said('the day from which it can be paid'),
+  clearsOn: text('the day from which it can be paid'),
 });
 
 export const ReportAnswer = closed({
@@ -213,14 +213,14 @@ export const ReportAnswer = closed({
     ...oneOf('Outcome', acceptedOutcomes),
     description: 'whether it was recorded now or before',
   }),
-  order: said('your reference'),
-  credited: nullable(closed({ affiliate: said('handle of the affiliate'), by: said('visit or coupon') })),
-  reason: said('why the order is credited as it is, in words'),
+  order: text('your reference'),
+  credited: nullable(closed({ affiliate: text('handle of the affiliate'), by: text('visit or coupon') })),
+  reason: text('why the order is credited as it is, in words'),
   commissions: Type.Array(earned, { description: 'what was granted for it' }),
   downloads: Type.Optional(Type.Array(Download, { description: 'links to files for the buyer' })),
   warnings: Type.Optional(
     Type.Array(
-      closed({ pointer: said('JSON pointer of the field'), detail: said('what is odd, in words') }),
+      closed({ pointer: text('JSON pointer of the field'), detail: text('what is odd, in words') }),
       {
         description: 'what is odd about the report; it was recorded anyway',
       },

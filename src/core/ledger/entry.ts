@@ -19,7 +19,7 @@ export const entryEvents = [
   'reversed-after-payment',
   'declined',
   'correction',
-  'reported-anew',
+  'corrected-by-report',
   'given-up',
 ] as const;
 export type EntryEvent = (typeof entryEvents)[number];

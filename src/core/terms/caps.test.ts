@@ -73,8 +73,8 @@ it('random orders: in however many payments, caps let through what they let thro
     let spent: ReadonlyMap<string, number> = new Map();
     amounts.forEach((amount, i) => {
       const order = { event: 'sale' as const, at: 1000, currency: 'EUR', base: 'EUR', rateMicros: 1_000_000 };
-      const asked = { ...order, payment: i + 1, lines: [sayLine(`A ${amount}`)], spent };
-      const next = amountsAndCaps(book, plain, asked);
+      const query = { ...order, payment: i + 1, lines: [sayLine(`A ${amount}`)], spent };
+      const next = amountsAndCaps(book, plain, query);
       expect(next.amounts[0]).toBe(done[i]!.total);
       ({ spent } = next);
     });

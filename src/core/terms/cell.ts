@@ -71,8 +71,8 @@ export function placeOf(column: Column, what: What): Pick<Rate, 'rung' | 'who'> 
 
 const farAbove = Number.MAX_SAFE_INTEGER;
 
-/** What is asked of a cell. */
-interface Asked {
+/** Which cell: of which column and row, for which event, payment and moment. */
+interface CellQuery {
   column: Column;
   row: Row;
   event: Event;
@@ -85,24 +85,24 @@ interface Asked {
 }
 
 /** One cell of the rate book: what a column earns on a row as of a moment, in words, and where it comes from. */
-export function cellOf(book: Book, roll: Roll, { column, row, currency, ...asked }: Asked): Cell {
-  const { event, at } = asked;
+export function cellOf(book: Book, roll: Roll, { column, row, currency, ...query }: CellQuery): Cell {
+  const { event, at } = query;
   const terms = termsOfColumn(column, roll, at);
   const sold: Sold = row.sold ?? { product: '', kind: row.what.type === 'kind' ? row.what.kind : '' };
   const locked = isLocked(roll, sold.product, event, at);
-  const question = { book, terms, sold: { ...sold, locked }, ...asked, base: currency };
+  const question = { book, terms, sold: { ...sold, locked }, ...query, base: currency };
   const line = { ...question.sold, approved: true };
-  const rate = winner(book, terms, line, { ...asked, rows: [{ line, base: farAbove }] });
+  const rate = winner(book, terms, line, { ...query, rows: [{ line, base: farAbove }] });
   const stretches = promiseOf(question);
-  const told = { rate, locked, from: originOf(rate, placeOf(column, row.what), row) };
+  const origin = { rate, locked, from: originOf(rate, placeOf(column, row.what), row) };
   const uplift = raiserOf(question, stretches);
-  if (!rate && !uplift) return { ...told, uplift, text: '—', full: 'no rate applies' };
+  if (!rate && !uplift) return { ...origin, uplift, text: '—', full: 'no rate applies' };
   const saying = { base: currency, event };
   const full =
     event === 'renewal'
       ? renewalsInWords(promiseOfRenewals(question, null), currency)
       : promiseInWords(stretches, saying);
-  return { ...told, uplift, text: promiseInShort(stretches, saying), full };
+  return { ...origin, uplift, text: promiseInShort(stretches, saying), full };
 }
 
 /** The uplift that raises what orders pay: of the highest values that one raises. */

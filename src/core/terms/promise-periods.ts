@@ -31,20 +31,21 @@ export function promiseOfRenewals(
 }
 
 /**
- * Until when what is promised holds, as far as it is known: the first end of a rate after which something else is promised.
- * Null where none is.
+ * The first end of a rate after which something else is promised, and what that is. Null where none is known.
+ * @param now what is promised at the moment of the question
  */
 export function promisedUntil<T>(
   question: Omit<PromiseQuestion, 'payment'>,
+  now: T,
   promisedAt: (at: number) => T,
 ): { until: number; then: T } | null {
-  const now = JSON.stringify(promisedAt(question.at));
   const ends = ratesOf(question).flatMap(({ until }) =>
     until !== null && until > question.at ? [until] : [],
   );
+  const text = JSON.stringify(now);
   for (const until of [...new Set(ends)].sort((a, b) => a - b)) {
     const then = promisedAt(until);
-    if (JSON.stringify(then) !== now) return { until, then };
+    if (JSON.stringify(then) !== text) return { until, then };
   }
   return null;
 }

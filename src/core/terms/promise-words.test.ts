@@ -1,25 +1,15 @@
 import { describe, expect, it } from 'vitest';
+import { question } from '../../../tests/helpers/promise';
 import { readBack } from '../../../tests/helpers/read-back';
-import { plain, say, sayTerms } from '../../../tests/helpers/terms';
+import { sayTerms } from '../../../tests/helpers/terms';
 import { Seeded } from '../../demo/random';
-import { buildBook } from './book';
 import { promiseOf, type PromiseQuestion } from './promise';
 import { promisedUntil, promiseOfRenewals } from './promise-periods';
 import { promiseInShort, promiseInWords, renewalsInWords, untilInWords } from './promise-words';
 import { amountsOf } from './resolve';
 
-const question = (rates: readonly string[], more: Partial<PromiseQuestion> = {}): PromiseQuestion => ({
-  book: buildBook(rates.map(say)),
-  terms: plain,
-  sold: { product: 'prd_A', kind: 'one-off' },
-  event: 'sale',
-  payment: 1,
-  at: 100,
-  base: 'EUR',
-  ...more,
-});
-const words = (asked: PromiseQuestion) =>
-  promiseInWords(promiseOf(asked), { base: 'EUR', event: asked.event });
+const words = (query: PromiseQuestion) =>
+  promiseInWords(promiseOf(query), { base: 'EUR', event: query.event });
 
 describe('what orders pay, in words', () => {
   it.each<[string, string[]]>([
@@ -40,8 +30,8 @@ describe('what orders pay, in words', () => {
     ],
     ['€5.00 an order, from €50.00 10 %', ['programme: 10 %', 'uplift: up to 5.00 flat']],
     ['10 % + €1.00 a unit (at most €3.00)', ['programme: 10 %', 'uplift: plus 1.00 flat a unit | cap 3.00']],
-  ])('%s', (said, rates) => {
-    expect(words(question(rates))).toBe(said);
+  ])('%s', (expected, rates) => {
+    expect(words(question(rates))).toBe(expected);
   });
 
   it('in short, a mark says that there is more to it', () => {
@@ -76,15 +66,15 @@ describe('what later payments pay, in words', () => {
     ],
     ['payment 2: nothing; payment 3: €4.00 a payment', ['product A renewal 3–6: 4.00 flat'], 3],
     ['10 %', ['product A renewal 2–6: 10 %'], 6],
-  ])('%s', (said, rates, last) => {
-    expect(renewals(rates, last)).toBe(said);
+  ])('%s', (expected, rates, last) => {
+    expect(renewals(rates, last)).toBe(expected);
   });
 });
 
 describe('until when it holds', () => {
   const until = (rates: string[]) => {
-    const asked = question(rates);
-    const found = promisedUntil(asked, (at) => promiseOf({ ...asked, at }));
+    const query = question(rates);
+    const found = promisedUntil(query, promiseOf(query), (at) => promiseOf({ ...query, at }));
     return found && [found.until, promiseInWords(found.then, { base: 'EUR', event: 'sale' })];
   };
   it('is the first end after which orders pay something else', () => {
@@ -128,20 +118,22 @@ describe('words, read back, and what random orders pay', () => {
     let [compared, several] = [0, 0];
     for (let n = 0; n < 300; n += 1) {
       const book = rates();
-      const asked = question(book, { terms: sayTerms('card makers, group G, tags t1') });
-      const text = words(asked);
+      const query = question(book, { terms: sayTerms('card makers, group G, tags t1') });
+      const text = words(query);
       if (text.includes(', from ')) several += 1;
       for (let i = 0; i < 60; i += 1) {
         const value = random.whole(1, pick([900, 9_000, 90_000]));
-        // what is said of one unit alone is asked of one
+        // words for one unit are compared for one unit
         const units = text.includes('(one unit)') ? 1 : pick([1, 1, 2, 5]);
-        const [paid] = amountsOf(asked.book, asked.terms, {
+        const [paid] = amountsOf(query.book, query.terms, {
           ...{ event: 'sale' as const, at: 100, currency: 'EUR', base: 'EUR', rateMicros: 1_000_000 },
-          lines: [{ ...asked.sold, name: '', quantity: units, amount: value, discount: 0, approved: true }],
+          lines: [{ ...query.sold, name: '', quantity: units, amount: value, discount: 0, approved: true }],
         });
-        const told = readBack(text, { value, units });
-        if (Math.abs(told - paid!) > 1)
-          expect.fail(`${book.join('; ')}: ${units} units of ${value} pay ${paid}, “${text}” says ${told}`);
+        const expected = readBack(text, { value, units });
+        if (Math.abs(expected - paid!) > 1)
+          expect.fail(
+            `${book.join('; ')}: ${units} units of ${value} pay ${paid}, “${text}” says ${expected}`,
+          );
         compared += 1;
       }
     }

@@ -4,7 +4,7 @@ import { paidBy, type Stretch } from './promise';
 import type { PromisedPayments } from './promise-periods';
 import type { Event } from './rate';
 
-/** How a promise is said: in which currency, and of which event. */
+/** What the words depend on beside the amounts. */
 export interface Saying {
   /** the programme's currency */
   base: string;

@@ -1,22 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { plain, say, sayTerms } from '../../../tests/helpers/terms';
-import { buildBook } from './book';
+import { question } from '../../../tests/helpers/promise';
+import { sayTerms } from '../../../tests/helpers/terms';
 import { promiseOf, type PromiseQuestion, type Stretch } from './promise';
 
-const question = (rates: string[], more: Partial<PromiseQuestion> = {}): PromiseQuestion => ({
-  book: buildBook(rates.map(say)),
-  terms: plain,
-  sold: { product: 'prd_A', kind: 'one-off' },
-  event: 'sale',
-  payment: 1,
-  at: 100,
-  base: 'EUR',
-  ...more,
-});
 /** A stretch in few characters: "0: 30%", "3334: 10.00", "0: 2.00 a unit". */
 const short = ({ from, ppm, flat, unit, unitsMost, isForOne }: Stretch) =>
   `${from / 100}:${ppm ? ` ${ppm / 10_000}%` : ''}${flat ? ` ${flat / 100}` : ''}${unit ? ` ${unit / 100}/unit` : ''}${unitsMost === null ? '' : ` most ${unitsMost / 100}`}${isForOne ? ' (one)' : ''}`;
-const said = (rates: string[], more: Partial<PromiseQuestion> = {}) =>
+const stretchesOf = (rates: string[], more: Partial<PromiseQuestion> = {}) =>
   promiseOf(question(rates, more)).map(short);
 
 describe('what orders pay, by their value', () => {
@@ -42,17 +32,17 @@ describe('what orders pay, by their value', () => {
     ],
     ['an amount a unit on top', ['programme: 10 %', 'uplift: plus 1.00 flat a unit'], ['0: 10% 1/unit']],
   ])('%s', (_, rates, stretches) => {
-    expect(said(rates)).toEqual(stretches);
+    expect(stretchesOf(rates)).toEqual(stretches);
   });
 
   it('a lead and a click have no value: what is promised for one, and for each click of a day', () => {
-    expect(said(['programme lead: 0.40 flat'], { event: 'lead' })).toEqual(['0: 0.4']);
-    expect(said(['programme click: 0.02 flat'], { event: 'click' })).toEqual(['0: 0.02/unit']);
+    expect(stretchesOf(['programme lead: 0.40 flat'], { event: 'lead' })).toEqual(['0: 0.4']);
+    expect(stretchesOf(['programme click: 0.02 flat'], { event: 'click' })).toEqual(['0: 0.02/unit']);
   });
 
   it('a locked product keeps its own terms', () => {
     const sold = { product: 'prd_A', kind: 'one-off', locked: true };
     const rates = ['card makers: 20 %', 'product A: 3 %', 'uplift: up to 30 %'];
-    expect(said(rates, { sold, terms: sayTerms('card makers') })).toEqual(['0: 3%']);
+    expect(stretchesOf(rates, { sold, terms: sayTerms('card makers') })).toEqual(['0: 3%']);
   });
 });

@@ -20,7 +20,7 @@ export interface Stretch {
   unit: number;
   /** the most that all units of an order earn, minor units of base; null = no limit */
   unitsMost: number | null;
-  /** true where more units of the same value pay by another rule, so that this is said of one unit */
+  /** true where more units of the same value pay by another rule: the stretch holds for one unit only */
   isForOne: boolean;
   /** what is promised to orders in other currencies instead of `flat` and `unit`, minor units of each */
   also: Readonly<Record<string, number>>;
@@ -81,7 +81,7 @@ function payIn(
 
 type Pays = (value: number, units?: number) => number;
 
-/** What orders in base pay: each is asked for once. */
+/** What orders in base pay; each order is resolved once. */
 function paying(question: PromiseQuestion): Pays {
   const known = new Map<string, number>();
   return (value, units = 1) => {
@@ -94,7 +94,7 @@ function paying(question: PromiseQuestion): Pays {
   };
 }
 
-const asked = ({ sold, event, payment, at }: PromiseQuestion, value: number): Question => ({
+const questionFor = ({ sold, event, payment, at }: PromiseQuestion, value: number): Question => ({
   ...{ event, payment, at },
   rows: [{ line: { ...sold, approved: true }, base: value }],
 });
@@ -154,11 +154,11 @@ function raisedLines({ mode, reward, cap }: Rate, ladder: readonly Line[]): Line
 /** Every line along which orders from one value on may pay, until the next band begins. */
 function linesFrom(question: PromiseQuestion, value: number): Line[] {
   const { book, terms, sold } = question;
-  const rate = winner(book, terms, sold, asked(question, value));
+  const rate = winner(book, terms, sold, questionFor(question, value));
   const ladder = ladderLines(rate, value);
   const uplifts = sold.locked
     ? []
-    : upliftsFor(book, terms, asked(question, value)).filter((u) => covers(u.what, sold));
+    : upliftsFor(book, terms, questionFor(question, value)).filter((u) => covers(u.what, sold));
   const all = [...ladder, ...uplifts.flatMap((u) => raisedLines(u, ladder)), whole];
   const known = new Map(all.map((line) => [`${line.ppm} ${line.flat}`, line]));
   return [...known.values()].filter((line) => line.ppm <= wholePpm);
@@ -286,8 +286,8 @@ function withUnits(piece: Line & { from: number }, { question, values, amounts }
   const fits = (stretch: Stretch) =>
     values.every((value) =>
       manyUnits.every((units) => {
-        const told = Math.min(limit(value), paidBy(stretch, { value, units }));
-        return Math.abs(told - pays(value, units)) <= 1;
+        const expected = Math.min(limit(value), paidBy(stretch, { value, units }));
+        return Math.abs(expected - pays(value, units)) <= 1;
       }),
     );
   const also = alsoOf(question, piece, highest);
@@ -302,7 +302,7 @@ function withUnits(piece: Line & { from: number }, { question, values, amounts }
   return { ...plain, isForOne: true };
 }
 
-/** Values of a stretch at which more units are asked for: at its ends, far out where it has none, and between. */
+/** Values of a stretch at which more units are tried: at its ends, far out where it has none, and between. */
 function valuesIn(from: number, until: number): number[] {
   if (until < farOff) {
     const steps = [0.02, 0.2, 0.4, 0.6, 0.7, 0.8, 0.9, 0.97, 1];

@@ -155,9 +155,9 @@ class Rehearsal {
       ? lines.map((l) => (isLocked(roll, l.product, event, at) ? { ...l, locked: true } : l))
       : lines;
     const terms = termsAt(roll, affiliate, at);
-    const asking = { event, at, payment, currency, base, rateMicros, lines: asked };
-    if (whole === undefined) return amountsOf(book, terms, asking);
-    const { amounts, spent } = amountsAndCaps(book, terms, { ...asking, spent: this.#spent.get(whole) });
+    const query = { event, at, payment, currency, base, rateMicros, lines: asked };
+    if (whole === undefined) return amountsOf(book, terms, query);
+    const { amounts, spent } = amountsAndCaps(book, terms, { ...query, spent: this.#spent.get(whole) });
     this.#spent.set(whole, spent);
     return amounts;
   }

@@ -53,7 +53,7 @@ const isSchema = (node: Node): boolean =>
 function plain(schema: TSchema, answered = false): Node {
   const kept = (key: string, value: unknown): unknown => {
     if (own.has(key) || (key === 'minLength' && value === 0)) return undefined;
-    // said once, of all calls
+    // the document says once that unknown fields are refused
     if (key === 'additionalProperties' && value === false) return undefined;
     if (!isNode(value as Json)) return value;
     const node = withoutName(shorter(value as Node), key);

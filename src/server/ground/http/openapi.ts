@@ -17,7 +17,7 @@ const refusals: Record<number, { name: string; description: string }> = {
   404: { name: 'NotFound', description: 'What is named does not exist' },
   409: {
     name: 'Conflict',
-    description: 'Not possible now, changed meanwhile, or contradicts what was said before',
+    description: 'Not possible now, changed meanwhile, or contradicts an earlier report',
   },
   413: { name: 'TooLarge', description: 'The request is too large' },
   415: { name: 'UnknownCharset', description: 'The body is in another character set than UTF-8' },
@@ -32,7 +32,7 @@ const refusals: Record<number, { name: string; description: string }> = {
 const responses = (statuses: readonly number[]) =>
   Object.fromEntries(statuses.map((status) => [status, reply(refusals[status]!.name)]));
 
-/** What a call of the desk or the portal can be refused with; that nobody is signed in is said of the sessions. */
+/** What a call of the desk or the portal can be refused with. The session schemes document 401 and 403. */
 function refusalsOf({ params, query, method, once }: AnyEndpoint): object {
   const takes = method === 'POST' || method === 'PUT';
   const isNamed = Object.keys(params.properties).length > 0;
@@ -110,7 +110,7 @@ class Paths {
   readonly #shared: SharedSchemas;
   readonly paths: Record<string, Record<string, object>> = {};
   /** every parameter, as it stands in its call */
-  readonly #asked: Parameter[] = [];
+  readonly #placed: Parameter[] = [];
 
   constructor(shared: SharedSchemas) {
     this.#shared = shared;
@@ -128,7 +128,7 @@ class Paths {
         ...(isNeeded ? { required: true } : {}),
         schema: this.#shared.place(value, `${name}${field}`),
       };
-      this.#asked.push(placed);
+      this.#placed.push(placed);
       return placed;
     });
   }
@@ -137,9 +137,9 @@ class Paths {
   shareParameters(): Record<string, Parameter> {
     const shared: Record<string, Parameter> = { ...named };
     const places = new Map<string, Parameter[]>();
-    for (const asked of this.#asked) {
-      const text = JSON.stringify(asked);
-      places.set(text, [...(places.get(text) ?? []), asked]);
+    for (const placed of this.#placed) {
+      const text = JSON.stringify(placed);
+      places.set(text, [...(places.get(text) ?? []), placed]);
     }
     for (const [text, same] of places) {
       if (!isWorthAName(text.length, same.length)) continue;
@@ -240,8 +240,8 @@ function countAll(shared: SharedSchemas): void {
     shared.count(answer, true);
   }
   for (const [, { params, query, body, reply: answer }] of endpoints) {
-    const asked = [...Object.values(params.properties), ...Object.values(query.properties)];
-    for (const schema of [...asked, body]) shared.count(schema);
+    const inputs = [...Object.values(params.properties), ...Object.values(query.properties)];
+    for (const schema of [...inputs, body]) shared.count(schema);
     shared.count(answer, true);
   }
 }

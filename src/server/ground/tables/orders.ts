@@ -89,7 +89,7 @@ export const pictured = sqliteTable(
     affiliate: text('affiliate').$type<Id<'affiliate'>>(),
     reason: reason<CreditReason>('reason').notNull(),
     content: text('content').notNull(),
-    /** the signed report of a further payment that was not agreed; null = a picture said it */
+    /** the signed report of a further payment that was not agreed; null = reported by a picture */
     report: text('report', { mode: 'json' }).$type<RenewalReport>(),
     /** what of price and quantity does not fit the product, or of a payment what was agreed, in words; empty = it fits */
     misfit: text('misfit').notNull().default(''),

@@ -54,7 +54,7 @@ export function promisedNow(
       : promiseInWords(promiseOf({ ...questionAt(at), payment: 1 }), { base, event });
   const now = app.clock.now();
   const words = wordsAt(now);
-  const end = promisedUntil(questionAt(now), wordsAt);
+  const end = promisedUntil(questionAt(now), words, wordsAt);
   return end ? untilInWords(words, formatEnd(end.until, zone), end.then) : words;
 }
 

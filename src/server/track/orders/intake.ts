@@ -15,7 +15,7 @@ import { nameOf, statements } from './credit';
 import { downloadsOf } from './downloads';
 import type { NormalOrder } from './normalise';
 import { grantEarned, grantSharesOf, incoming, writeLines, type Incoming, type Settled } from './resolving';
-import { signAfterwards } from './signed-afterwards';
+import { applySignedReport } from './signed-report';
 import { noteSold } from './sold';
 import { beginSubscription } from './subscriptions';
 import { oversold, type Warning } from './warnings';
@@ -186,7 +186,7 @@ export function takeOrder(
     answer: warned(answerFor(app, before, 'already-recorded', 'granted'), order.warnings),
   });
   if (before.way === 'picture' && way === 'server' && before.content !== order.content) {
-    const { row, warnings } = signAfterwards(app, before, order);
+    const { row, warnings } = applySignedReport(app, before, order);
     return {
       status: 201,
       said: describeOtherWay(row.otherWay!),

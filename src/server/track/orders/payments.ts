@@ -91,7 +91,7 @@ function refuseOther(app: App, report: RenewalReport): boolean {
 /**
  * Takes a renewal report: a further payment of a subscription, once per payment reference and once per number. One that
  * does not fit what was agreed waits for a person. Call inside a transaction.
- * @param confirmed true where a person has said that it is right @throws Problem
+ * @param confirmed true where a person confirmed it @throws Problem
  */
 export function takeRenewal(app: App, report: RenewalReport, confirmed = false): Taken {
   if (report.payment === report.subscription)

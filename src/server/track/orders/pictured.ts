@@ -136,7 +136,7 @@ function openById(app: App, id: Id<'pictured'>): PicturedRecord {
   return row;
 }
 
-/** Records what a picture said as a sale, paid after hold, always. */
+/** Records the sale that a picture reported. It is always paid after hold. */
 function takeAsSaid(app: App, row: PicturedRecord): Taken {
   const product = productById(app, row.product)!;
   const rateMicros = rateOn(app, row.currency, row.day);
@@ -170,7 +170,7 @@ function takeAsSaid(app: App, row: PicturedRecord): Taken {
   );
 }
 
-/** A person says that the sale happened, or the payment is right: a picture's is recorded as it said and paid after hold, a signed payment as it was reported. Call inside a transaction. */
+/** Records an unconfirmed sale that a person confirmed: a picture's sale after hold, a signed payment as reported. Call inside a transaction. */
 export function confirmPictured(app: App, actor: Actor, id: Id<'pictured'>): { order: Id<'order'> } {
   const row = openById(app, id);
   const taken = row.report ? takeRenewal(app, row.report, true) : takeAsSaid(app, row);

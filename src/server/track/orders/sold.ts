@@ -41,7 +41,7 @@ export function noteSold(app: App, order: NormalOrder, id: Id<'order'>): void {
 }
 
 /** Counts the units of an order that was reported anew instead of those that were counted. */
-export function noteSoldAnew(
+export function recountSold(
   app: App,
   order: NormalOrder,
   { id, before }: { id: Id<'order'>; before: Units },

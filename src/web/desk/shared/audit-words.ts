@@ -19,7 +19,7 @@ const actions: Record<string, string> = {
   'pictures-on': 'Pictures switched on for a key',
   'pictures-off': 'Pictures switched off for a key',
   'sale-confirmed': 'Unconfirmed sale confirmed',
-  'sale-reported-anew': 'Confirmed sale changed by its signed report',
+  'sale-corrected-by-report': 'Confirmed sale changed by its signed report',
   'sale-set-aside': 'Unconfirmed sale set aside',
   'status-refused': 'Status report refused',
   'affiliate-moved': 'State changed',

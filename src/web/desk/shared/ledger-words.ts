@@ -13,7 +13,7 @@ const events: Record<EntryEvent, string> = {
   'reversed-after-payment': 'Reversed after payment',
   declined: 'Declined',
   correction: 'Corrected',
-  'reported-anew': 'Corrected by the signed report',
+  'corrected-by-report': 'Corrected by the signed report',
   'given-up': 'Given up',
 };
 

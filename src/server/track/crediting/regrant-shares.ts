@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { type Actor, type App } from '../../ground/context';
 import { shareLines } from '../../ground/tables/crediting';
-import { grantAnew } from '../../ledger/anew';
+import { regrant } from '../../ledger/regrant';
 import { type ShareKind } from '../../ledger/share-names';
 import {
   grantShare,
@@ -14,7 +14,7 @@ import {
 } from './shares';
 
 /** Brings the shares of an order to what its lines come to now: those that were granted are corrected, new ones granted. Call inside the transaction. */
-export function shareAnew(
+export function regrantShares(
   app: App,
   actor: Actor,
   { order, lines }: { order: SharedOrder; lines: readonly SharedLine[] },
@@ -28,7 +28,7 @@ export function shareAnew(
   });
   for (const share of new Map([...none, ...sums]).values()) {
     const { kind, payee: affiliate, amount: granted } = share;
-    if (!grantAnew(app, actor, { order: order.id, kind, affiliate, granted, memo }))
+    if (!regrant(app, actor, { order: order.id, kind, affiliate, granted, memo }))
       grantShare(app, actor, order, share);
   }
 }

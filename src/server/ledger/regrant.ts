@@ -8,12 +8,11 @@ import { postEntry, standingOf, type CommissionRecord } from './journal';
 import { standingOfOthers, worthLeft } from './worth';
 
 /**
- * Brings a commission, or a share, to what its order comes to after it was reported anew: what was granted becomes the new
- * amount, and one entry corrects the difference where the commission stands, paid or not. What was declined stays declined.
- * Nothing was refunded of the order. Call inside the transaction of the report.
- * @param granted minor units of base @returns false where there is none to bring there
+ * Sets a commission, or a share, to the amount that its order earns after a report with other values. One entry corrects
+ * the difference, paid or not. A declined one stays declined. Call inside the transaction of the report.
+ * @param granted the new amount, minor units of base @returns false where the order has no such commission yet
  */
-export function grantAnew(
+export function regrant(
   app: App,
   actor: Actor,
   {
@@ -52,9 +51,9 @@ export function grantAnew(
     .run();
   if (next.corrected !== 0)
     postEntry(app, actor, {
-      event: 'reported-anew',
+      event: 'corrected-by-report',
       lines: correct(next.corrected, standingOf(row), { affiliate, commission: row.id }),
-      once: `reported-anew:${row.id}`,
+      once: `corrected-by-report:${row.id}`,
       memo,
       order,
     });

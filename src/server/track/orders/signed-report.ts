@@ -5,16 +5,16 @@ import { describeDifference, orderReason } from '../../../core/tracking/reason';
 import type { App } from '../../ground/context';
 import { Problem } from '../../ground/http/problem';
 import { orderLines, orders, refunds } from '../../ground/tables/orders';
-import { grantAnew } from '../../ledger/anew';
+import { regrant } from '../../ledger/regrant';
 import { record } from '../../registers/access/audit';
 import { queue } from '../../registers/outbox/queue';
 import { theProgramme } from '../../registers/programme/record';
-import { shareAnew } from '../crediting/shares-anew';
+import { regrantShares } from '../crediting/regrant-shares';
 import { couponOf } from './coupon';
 import { creditOrder, nameOf, statements } from './credit';
 import type { NormalOrder } from './normalise';
 import { grantEarned, sharedOrder, theShop, workedOut, writeLines, type Incoming } from './resolving';
-import { noteSoldAnew, unitsIn } from './sold';
+import { recountSold, unitsIn } from './sold';
 import { beginSubscription } from './subscriptions';
 import type { Warning } from './warnings';
 import { bothWays } from './ways';
@@ -29,7 +29,7 @@ interface Signed {
 }
 
 /** Who is credited: whom the confirmed sale credits, else whom the signed report does. */
-function creditAnew(app: App, before: OrderRecord, order: NormalOrder) {
+function creditOf(app: App, before: OrderRecord, order: NormalOrder) {
   const found = creditOrder(app, order);
   if (before.affiliate === null) return { ...found, at: Math.max(order.placedAt, found.visitAt) };
   const visit = before.visit ? statements(app).visit.get(before.visit) : undefined;
@@ -83,7 +83,7 @@ function tell(app: App, before: OrderRecord, after: OrderRecord): void {
   const worth = (row: OrderRecord) => formatMoney({ amount: row.value, currency: row.currency });
   const earns = (row: OrderRecord) => formatMoney({ amount: row.granted, currency: base });
   const words = (row: OrderRecord) => ({ order: row.reference, value: worth(row), commission: earns(row) });
-  record(app, theShop, 'sale-reported-anew', {
+  record(app, theShop, 'sale-corrected-by-report', {
     subject: after.id,
     before: words(before),
     after: words(after),
@@ -91,7 +91,7 @@ function tell(app: App, before: OrderRecord, after: OrderRecord): void {
   queue(app, {
     to: contact,
     affiliate: null,
-    kind: 'sale-reported-anew',
+    kind: 'sale-corrected-by-report',
     subject: `Order ${after.reference}: the signed report differs from what was confirmed`,
     subjectOf: after.id,
     body: `Order ${after.reference} was confirmed as a picture reported it: ${worth(before)}, commission ${earns(before)}. Its signed report has come, and it counts: ${worth(after)}, commission ${earns(after)}.\n\n${app.address}/sales/${after.id}\n\n${name}`,
@@ -140,14 +140,14 @@ function signOnly(app: App, before: OrderRecord, order: NormalOrder): OrderRecor
 }
 
 /** Lines, value and commission become what the signed report says. Shares first: what a person corrected of the commission has to fit beside them. */
-function writeAnew(app: App, before: OrderRecord, coming: Incoming): OrderRecord {
+function replaceOrder(app: App, before: OrderRecord, coming: Incoming): OrderRecord {
   app.db.delete(orderLines).where(eq(orderLines.order, before.id)).run();
   const row = writeOrder(app, before, coming);
   writeLines(app, coming);
   const memo = `Order ${row.reference}, signed report`;
-  shareAnew(app, theShop, sharedOrder(coming), memo);
+  regrantShares(app, theShop, sharedOrder(coming), memo);
   const { affiliate, granted } = row;
-  if (!grantAnew(app, theShop, { order: before.id, kind: 'commission', affiliate, granted, memo }))
+  if (!regrant(app, theShop, { order: before.id, kind: 'commission', affiliate, granted, memo }))
     grantEarned(app, coming, 'server');
   const differs = (['value', 'currency', 'granted', 'affiliate'] as const).some((f) => row[f] !== before[f]);
   if (differs) tell(app, before, row);
@@ -160,14 +160,14 @@ function writeAnew(app: App, before: OrderRecord, coming: Incoming): OrderRecord
  * paid or not; the merchant is told where anything differs. Call inside a transaction.
  * @throws Problem `contradicts` where the values differ and the sale was refunded since
  */
-export function signAfterwards(app: App, before: OrderRecord, reported: NormalOrder): Signed {
+export function applySignedReport(app: App, before: OrderRecord, reported: NormalOrder): Signed {
   if (reported.test)
     throw new Problem(
       'contradicts',
       `Order ${reported.reference} was confirmed by a person as a real sale, and is reported as a test: nothing was changed`,
     );
   const order = { ...reported, number: before.number };
-  const { other, ...circumstances } = { other: null, ...creditAnew(app, before, order) };
+  const { other, ...circumstances } = { other: null, ...creditOf(app, before, order) };
   const coming = workedOut(app, order, {
     ...{ id: before.id, approvedAt: circumstances.at },
     ...circumstances,
@@ -175,8 +175,8 @@ export function signAfterwards(app: App, before: OrderRecord, reported: NormalOr
   const old = linesOf(app, before.id);
   const isSame = saysTheSame(before, old, coming);
   if (!isSame) refuseRefunded(app, before, order);
-  const row = isSame ? signOnly(app, before, order) : writeAnew(app, before, coming);
-  noteSoldAnew(app, order, { id: before.id, before: unitsIn(old) });
+  const row = isSame ? signOnly(app, before, order) : replaceOrder(app, before, coming);
+  recountSold(app, order, { id: before.id, before: unitsIn(old) });
   if (order.subscription !== null) beginSubscription(app, order, row);
   return { row, warnings: creditWarning(app, before, other) };
 }

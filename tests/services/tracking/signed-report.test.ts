@@ -41,7 +41,7 @@ const standing = (id: string) =>
     )
     .get(id);
 const told = () =>
-  s.app.sqlite.prepare("SELECT subject FROM messages WHERE kind = 'sale-reported-anew'").pluck().all();
+  s.app.sqlite.prepare("SELECT subject FROM messages WHERE kind = 'sale-corrected-by-report'").pluck().all();
 const sold = () =>
   s.app.sqlite.prepare("SELECT sold FROM products WHERE code = 'WHEEL-1'").pluck().get() as number;
 const sound = () => expect(brokenInvariants(s.app.sqlite)).toEqual([]);
@@ -76,7 +76,7 @@ it('what was cleared is corrected where it stands, and stays below zero until it
   await signed('A-2', visit, [wheel(1, '199.00')]);
   expect(standing(id)).toMatchObject({ granted: 2388, cleared: 2388 });
   const entries = s.app.sqlite
-    .prepare("SELECT memo FROM entries WHERE order_id = ? AND event = 'reported-anew'")
+    .prepare("SELECT memo FROM entries WHERE order_id = ? AND event = 'corrected-by-report'")
     .pluck()
     .all(id);
   expect(entries).toEqual(['Order A-2, signed report']);

@@ -1,5 +1,5 @@
 -- A signed report takes the place of what a picture said: totals follow the order, and its lines that are written anew.
-CREATE TRIGGER `sale_days_anew` AFTER UPDATE OF `base`, `granted`, `affiliate` ON `orders` WHEN new.`test` = 0 BEGIN
+CREATE TRIGGER `sale_days_rewritten` AFTER UPDATE OF `base`, `granted`, `affiliate` ON `orders` WHEN new.`test` = 0 BEGIN
   UPDATE `sale_days` SET `orders` = `orders` - (old.`event` = 'sale'), `value` = `value` - old.`base`, `granted` = `granted` - old.`granted`,
     `first_value` = `first_value` - iif(old.`event` = 'sale', old.`base`, 0), `renewals` = `renewals` - (old.`event` = 'renewal')
     WHERE `day` = old.`day` AND old.`affiliate` IS NOT NULL;
@@ -9,7 +9,7 @@ CREATE TRIGGER `sale_days_anew` AFTER UPDATE OF `base`, `granted`, `affiliate` O
       `first_value` = `first_value` + excluded.`first_value`, `renewals` = `renewals` + excluded.`renewals`;
 END;
 --> statement-breakpoint
-CREATE TRIGGER `creative_days_anew` AFTER UPDATE OF `base`, `granted`, `affiliate`, `visit` ON `orders` WHEN new.`test` = 0 BEGIN
+CREATE TRIGGER `creative_days_rewritten` AFTER UPDATE OF `base`, `granted`, `affiliate`, `visit` ON `orders` WHEN new.`test` = 0 BEGIN
   UPDATE `creative_days` SET `orders` = `orders` - (old.`event` = 'sale'), `value` = `value` - old.`base`, `granted` = `granted` - old.`granted`,
     `first_value` = `first_value` - iif(old.`event` = 'sale', old.`base`, 0), `renewals` = `renewals` - (old.`event` = 'renewal')
     WHERE (`creative`, `day`, `affiliate`) = (SELECT v.`creative`, old.`placed_at` / 86400000, old.`affiliate` FROM `visits` v WHERE v.`id` = old.`visit` AND v.`creative` IS NOT NULL);
@@ -20,7 +20,7 @@ CREATE TRIGGER `creative_days_anew` AFTER UPDATE OF `base`, `granted`, `affiliat
       `first_value` = `first_value` + excluded.`first_value`, `renewals` = `renewals` + excluded.`renewals`;
 END;
 --> statement-breakpoint
-CREATE TRIGGER `coupon_days_anew` AFTER UPDATE OF `base`, `granted`, `coupon` ON `orders` WHEN new.`test` = 0 BEGIN
+CREATE TRIGGER `coupon_days_rewritten` AFTER UPDATE OF `base`, `granted`, `coupon` ON `orders` WHEN new.`test` = 0 BEGIN
   UPDATE `coupon_days` SET `orders` = `orders` - (old.`event` = 'sale'), `value` = `value` - old.`base`, `granted` = `granted` - old.`granted`,
     `first_value` = `first_value` - iif(old.`event` = 'sale', old.`base`, 0), `renewals` = `renewals` - (old.`event` = 'renewal')
     WHERE `coupon` = old.`coupon` AND `day` = old.`placed_at` / 86400000;
@@ -30,7 +30,7 @@ CREATE TRIGGER `coupon_days_anew` AFTER UPDATE OF `base`, `granted`, `coupon` ON
       `first_value` = `first_value` + excluded.`first_value`, `renewals` = `renewals` + excluded.`renewals`;
 END;
 --> statement-breakpoint
-CREATE TRIGGER `product_days_anew` AFTER DELETE ON `order_lines` BEGIN
+CREATE TRIGGER `product_days_rewritten` AFTER DELETE ON `order_lines` BEGIN
   UPDATE `product_days` SET
     `sold` = `sold` - (x.`first` AND x.`event` <> 'renewal'), `credited` = `credited` - (x.`first` AND x.`affiliate` IS NOT NULL),
     `granted` = `granted` - iif(x.`affiliate` IS NULL, 0, old.`commission`), `refunded` = `refunded` - (old.`value_left` < old.`value` AND x.`whole`),
@@ -46,7 +46,7 @@ CREATE TRIGGER `product_days_anew` AFTER DELETE ON `order_lines` BEGIN
   WHERE `product_days`.`product` = old.`product` AND `product_days`.`day` = x.`day`;
 END;
 --> statement-breakpoint
-CREATE TRIGGER `step_totals_anew` AFTER DELETE ON `order_lines` WHEN old.`step` IS NOT NULL BEGIN
+CREATE TRIGGER `step_totals_rewritten` AFTER DELETE ON `order_lines` WHEN old.`step` IS NOT NULL BEGIN
   UPDATE `step_totals` SET `taken` = `step_totals`.`taken` - (o.`event` <> 'renewal'), `lines` = `step_totals`.`lines` - 1, `base` = `step_totals`.`base` - old.`base`, `commission` = `step_totals`.`commission` - old.`commission`
     FROM `orders` o WHERE `step_totals`.`step` = old.`step` AND o.`id` = old.`order_id` AND o.`test` = 0;
 END;
